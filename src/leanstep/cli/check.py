@@ -1,0 +1,111 @@
+"""``lean-step check``: prove what is wrong with a character."""
+
+from __future__ import annotations
+
+import json
+import sys
+from enum import Enum
+from pathlib import Path
+
+import typer
+from rich.console import Console
+from rich.text import Text
+
+from leanstep.core.character.files import load
+from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.report import Report, check_character
+from leanstep.core.proof.search import BUDGET
+
+_STYLE = {"error": "bold red", "warning": "yellow", "note": "dim"}
+
+
+class Format(str, Enum):
+    """How results are printed."""
+
+    text = "text"
+    json = "json"
+
+
+def add_to(app: typer.Typer) -> None:
+    """Register the command."""
+    app.command(
+        "check",
+        epilog="Examples:  lean-step check hero.leanstep  ·  lean-step check *.leanstep --format json.  "
+        "Exit code 0: no errors; 1: errors found; 2: a file could not be opened or the command line was wrong.",
+    )(check)
+
+
+def check(
+    files: list[Path] = typer.Argument(..., metavar="FILE...", help="Character files."),
+    format: Format = typer.Option(Format.text, help="text for people; json: one object a line and file."),
+    budget: int = typer.Option(BUDGET, min=1, metavar="SITUATIONS", help="How many situations a proof may visit."),
+    time_limit: float | None = typer.Option(None, min=0.0, metavar="SECONDS", help="Give up after this long."),
+) -> None:
+    """Name every fault of each character, with a verdict and, where one exists, the shortest take that shows it."""
+    worst = 0
+    console = Console(highlight=False, soft_wrap=True)
+    for path in files:
+        try:
+            character = load(path)
+        except LeanStepError as error:
+            typer.echo(f"lean-step: {error}", err=True)
+            worst = 2
+            continue
+        report = check_character(character, path.parent, budget, time_limit, _progress())
+        if sys.stderr.isatty():
+            typer.echo("\r\x1b[K", err=True, nl=False)
+        if format is Format.json:
+            typer.echo(json.dumps(report.to_json(), ensure_ascii=False))
+        else:
+            _print(console, path, report)
+        if report.count("error"):
+            worst = max(worst, 1)
+    raise typer.Exit(worst)
+
+
+def _progress():  # type: ignore[no-untyped-def]
+    if not sys.stderr.isatty():
+        return None
+
+    def told(situations: int) -> bool:
+        typer.echo(f"\r{situations} situations …", err=True, nl=False)
+        return True
+
+    return told
+
+
+def _print(console: Console, path: Path, report: Report) -> None:
+    console.print(Text(f"{path} – {report.character}", style="bold"))
+    for finding in report.findings:
+        line = Text("  ")
+        line.append(finding.severity, _STYLE[finding.severity])
+        line.append(f"  {finding.id}  ", "cyan")
+        line.append(finding.sentence)
+        world = f", {finding.world} world" if finding.world else ""
+        line.append(f"  [{finding.verdict}{world}]", "dim")
+        console.print(line)
+        if finding.why:
+            console.print(Text(f"      {finding.why}", style="dim"))
+        if finding.witness is not None:
+            changes = "; ".join(
+                f"tick {change.at}: " + ", ".join(f"{name} {_said(value)}" for name, value in change.set.items())
+                for change in finding.witness.changes[:8]
+            )
+            more = " …" if len(finding.witness.changes) > 8 else ""
+            console.print(
+                Text(f"      witness, {finding.witness.ticks} ticks: {changes or 'no input'}{more}", style="dim")
+            )
+    counts = ", ".join(
+        f"{report.count(severity)} {severity}{'' if report.count(severity) == 1 else 's'}"
+        for severity in ("error", "warning", "note")
+    )
+    searched = f"{report.situations} situations in {report.seconds:.2f} s"
+    if not report.complete:
+        searched += f"; not complete: {report.aborted}"
+    console.print(f"  {counts}; {searched}\n")
+
+
+def _said(value: float | bool | str) -> str:
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    return f"{value:g}" if isinstance(value, float) else value

@@ -1,0 +1,52 @@
+"""The command ``lean-step``."""
+
+from __future__ import annotations
+
+import sys
+
+import typer
+
+from leanstep import __version__
+from leanstep.cli import check, cut, rehearse, report, schema
+from leanstep.core.errors import LeanStepError
+
+app = typer.Typer(
+    name="lean-step",
+    help="Check, rehearse and prepare characters without a window.",
+    epilog="Examples:  lean-step check hero.leanstep  ·  lean-step rehearse hero.leanstep --take walk-and-jump  ·  "
+    "lean-step cut hero.png --columns 8 --rows 4",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+    rich_markup_mode=None,
+)
+for module in (check, rehearse, cut, report, schema):
+    module.add_to(app)
+
+
+def _version(asked: bool) -> None:
+    if asked:
+        typer.echo(f"lean-step {__version__}")
+        raise typer.Exit
+
+
+@app.callback()
+def options(
+    version: bool = typer.Option(False, "--version", callback=_version, is_eager=True, help="Print the version."),
+) -> None:
+    """Check, rehearse and prepare characters without a window."""
+
+
+def main() -> None:
+    """Run the command line; problems a person can mend end in one sentence and exit code 2."""
+    try:
+        app()
+    except LeanStepError as error:
+        typer.echo(f"lean-step: {error}", err=True)
+        sys.exit(2)
+    except BrokenPipeError:
+        sys.exit(2)
+
+
+if __name__ == "__main__":
+    main()

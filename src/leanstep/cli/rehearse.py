@@ -1,0 +1,66 @@
+"""``lean-step rehearse``: run a take and print what happens."""
+
+from __future__ import annotations
+
+import json
+from enum import Enum
+from pathlib import Path
+
+import typer
+
+from leanstep.core.character.files import load, read_bytes
+from leanstep.core.character.model import Character, Take
+from leanstep.core.conditions.checking import nearest
+from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.rehearsal.takes import rehearse, take_from_csv, trace_csv, trace_rows
+
+
+class Format(str, Enum):
+    """How a trace is printed."""
+
+    csv = "csv"
+    json = "json"
+
+
+def add_to(app: typer.Typer) -> None:
+    """Register the command."""
+    app.command(
+        "rehearse",
+        epilog="Examples:  lean-step rehearse hero.leanstep --take jump  ·  "
+        "lean-step rehearse hero.leanstep --take presses.csv --format json",
+    )(run)
+
+
+def run(
+    file: Path = typer.Argument(..., metavar="FILE", help="A character file."),
+    take: str = typer.Option(..., metavar="NAME|take.csv", help="A take of the file, or a CSV file with one."),
+    format: Format = typer.Option(Format.csv, help="csv: a line a tick; json: one object."),
+) -> None:
+    """Run a take and print its trace: states, stays, values, body and picture of every tick."""
+    character = load(file)
+    machine = compile_character(character)
+    trace = rehearse(machine, _take(character, machine, take))
+    if format is Format.csv:
+        typer.echo(trace_csv(trace), nl=False)
+    else:
+        made = {"version": 1, "character": character.name, "take": take, "ticks": list(trace_rows(trace))}
+        typer.echo(json.dumps(made, ensure_ascii=False))
+
+
+def _take(character: Character, machine: Machine, wanted: str) -> Take:
+    for one in character.takes:
+        if one.name == wanted:
+            return one
+    if wanted.lower().endswith(".csv"):
+        try:
+            text = read_bytes(wanted).decode("utf-8-sig")
+        except UnicodeDecodeError:
+            raise LeanStepError(wanted, "it is not UTF-8 text", "Save it as CSV in UTF-8.") from None
+        return take_from_csv(text, wanted, machine)
+    names = [one.name for one in character.takes]
+    close = nearest(wanted, names)
+    known = f"It has: {', '.join(names)}." if names else "It has none."
+    raise LeanStepError(
+        f"take {wanted!r}", "the character has no take of that name", f"Did you mean {close}?" if close else known
+    )

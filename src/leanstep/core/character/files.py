@@ -1,0 +1,211 @@
+"""Reading and writing character files.
+
+Reading never yields half a document: either a whole :class:`Character` comes back, or a :class:`LeanStepError` says
+which place is wrong, why, and what to do.  Writing is atomic and canonical: fixed key order, one item a line where it
+is short, defaults left out, so that a changed number is a one-line difference.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import msgspec
+from msgspec import inspect
+
+from leanstep.core.character.model import FORMAT, Character, Part
+from leanstep.core.character.validation import validate
+from leanstep.core.errors import LeanStepError
+
+LINE = 118
+ALWAYS_WRITTEN = {"leanstep", "name"}
+
+
+def load(path: str | os.PathLike[str]) -> Character:
+    """Read the character in the file at ``path``.
+
+    Raises
+    ------
+    LeanStepError : the file cannot be read, is not JSON, or breaks a rule of the format.
+    """
+    return parse(read_bytes(path), Path(path).name)
+
+
+def read_bytes(path: str | os.PathLike[str]) -> bytes:
+    """The bytes of a file, or a :class:`LeanStepError` that says why not."""
+    place = Path(path)
+    try:
+        return place.read_bytes()
+    except FileNotFoundError:
+        raise LeanStepError(str(path), "there is no such file", "Check the spelling and the folder.") from None
+    except IsADirectoryError:
+        raise LeanStepError(str(path), "this is a folder", "Name a .leanstep file inside it.") from None
+    except OSError as error:
+        raise LeanStepError(str(path), f"it cannot be read ({error.strerror})", "Check its permissions.") from None
+
+
+def parse(data: bytes, label: str = "character") -> Character:
+    """Make a character of the bytes of a file; ``label`` names the file in errors."""
+    try:
+        raw = msgspec.json.decode(data)
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise LeanStepError(
+            label,
+            f"this is not JSON in UTF-8 ({error})",
+            "Open a file that Lean Step saved, or repair it in an editor.",
+        ) from None
+    if not isinstance(raw, dict) or "leanstep" not in raw:
+        raise LeanStepError(
+            label,
+            'it has no "leanstep" field, so it is no character file',
+            'A character file starts with {"leanstep": 1, …}.',
+        )
+    version = raw["leanstep"]
+    if type(version) is not int or version < 1:
+        raise LeanStepError(f"{label}, leanstep", f"{version!r} is no format number", f"Write {FORMAT}.")
+    if version > FORMAT:
+        raise LeanStepError(
+            f"{label}, leanstep", f"format {version} is newer than this program ({FORMAT})", "Use a newer Lean Step."
+        )
+    try:
+        character = msgspec.convert(_absorb(raw, inspect.type_info(Character)), Character)
+    except msgspec.ValidationError as error:
+        reason, _, where = str(error).partition(" - at ")
+        place = where.strip("`").removeprefix("$").lstrip(".").replace("[...]", "")
+        raise LeanStepError(
+            f"{label}, {place or 'top'}", reason[0].lower() + reason[1:], "See docs/format.md."
+        ) from None
+    validate(character, label)
+    return character
+
+
+def _absorb(raw: Any, kind: Any) -> Any:
+    """``raw`` with every unknown key of an object moved into that object's ``extra``."""
+    if isinstance(kind, inspect.StructType) and isinstance(raw, dict):
+        known = {field.encode_name: field.type for field in kind.fields if field.name != "extra"}
+        result = {key: _absorb(value, known[key]) for key, value in raw.items() if key in known}
+        strange = {key: value for key, value in raw.items() if key not in known}
+        if strange:
+            result["extra"] = strange
+        return result
+    if isinstance(kind, inspect.VarTupleType) and isinstance(raw, list):
+        return [_absorb(item, kind.item_type) for item in raw]
+    return raw
+
+
+def unknown_fields(character: Character) -> list[str]:
+    """Places of fields this program does not know, for example ``layers[0].states[2].colour``."""
+    found: list[str] = []
+
+    def walk(part: Any, place: str) -> None:
+        if isinstance(part, Part):
+            found.extend(f"{place}.{key}".lstrip(".") for key in part.extra)
+            for field in msgspec.structs.fields(type(part)):
+                if field.name != "extra":
+                    walk(getattr(part, field.name), f"{place}.{field.encode_name}")
+        elif isinstance(part, tuple):
+            for index, item in enumerate(part):
+                walk(item, f"{place}[{index}]")
+
+    walk(character, "")
+    return found
+
+
+def plain(part: Any) -> Any:
+    """A struct as JSON values: known fields in declared order without defaults, then the unknown ones."""
+    if isinstance(part, Part):
+        result: dict[str, Any] = {}
+        for field in msgspec.structs.fields(type(part)):
+            value = getattr(part, field.name)
+            if field.name == "extra":
+                continue
+            if field.encode_name in ALWAYS_WRITTEN or field.required or value != field.default:
+                result[field.encode_name] = plain(value)
+        result.update(part.extra)
+        return result
+    if isinstance(part, tuple | list):
+        return [plain(item) for item in part]
+    if isinstance(part, dict):
+        return {key: plain(value) for key, value in part.items()}
+    if isinstance(part, float) and part.is_integer() and abs(part) < 1e15:
+        return int(part)
+    return part
+
+
+def dump(character: Character) -> bytes:
+    """The canonical bytes of a character."""
+    return (_lay_out(plain(character), "", top=True) + "\n").encode()
+
+
+def _one_line(value: Any) -> str:
+    return json.dumps(value, ensure_ascii=False, allow_nan=False)
+
+
+def _has_items(value: Any) -> bool:
+    """Whether a list of objects lies somewhere inside: such a value gets a line for every item."""
+    if isinstance(value, dict):
+        return any(_has_items(item) for item in value.values())
+    return isinstance(value, list) and any(isinstance(item, dict) for item in value)
+
+
+def _lay_out(value: Any, indent: str, top: bool = False) -> str:
+    line = _one_line(value)
+    if not isinstance(value, dict | list) or not value:
+        return line
+    if not top and not _has_items(value) and len(indent) + len(line) <= LINE:
+        return line
+    inner = indent + "  "
+    if isinstance(value, dict):
+        rows = [f"{inner}{_one_line(key)}: {_lay_out(item, inner)}" for key, item in value.items()]
+        return "{\n" + ",\n".join(rows) + f"\n{indent}}}"
+    return "[\n" + ",\n".join(inner + _lay_out(item, inner) for item in value) + f"\n{indent}]"
+
+
+def write_atomically(path: str | os.PathLike[str], data: bytes) -> None:
+    """Put ``data`` in the file at ``path`` so that at any moment either the old or the new content is there."""
+    target = Path(path)
+    try:
+        handle, name = tempfile.mkstemp(prefix=f".{target.name}.", dir=target.parent)
+    except OSError as error:
+        raise LeanStepError(
+            str(path),
+            f"the folder cannot be written to ({error.strerror})",
+            "Save somewhere else; nothing was changed.",
+        ) from None
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        with contextlib.suppress(OSError):
+            os.chmod(name, target.stat().st_mode & 0o777 if target.exists() else 0o644)
+        os.replace(name, target)
+    except OSError as error:
+        with contextlib.suppress(OSError):
+            os.unlink(name)
+        raise LeanStepError(
+            str(path), f"it cannot be written ({error.strerror})", "Save somewhere else; the old file is untouched."
+        ) from None
+
+
+def save(path: str | os.PathLike[str], character: Character) -> bytes:
+    """Write the character to ``path`` atomically and return the bytes written."""
+    data = dump(character)
+    write_atomically(path, data)
+    return data
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema of a character file (draft 2020-12).  Unknown fields are allowed: they are kept."""
+    made = msgspec.json.schema(Character)
+    for definition in made.get("$defs", {}).values():
+        definition.get("properties", {}).pop("extra", None)
+        if definition.get("title") == "Character":
+            definition["required"] = ["leanstep"]
+    made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    made["title"] = "Lean Step character"
+    return made

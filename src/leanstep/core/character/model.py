@@ -1,0 +1,286 @@
+"""The document: a character as frozen structs.
+
+Every struct keeps what it does not know in ``extra`` (field name → raw JSON value), so that a file written by a newer
+program passes through unharmed.  Defaults are the values a field has when the file leaves it out.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import msgspec
+
+FORMAT = 1
+"""The number under ``"leanstep"`` that this program writes."""
+
+NUMBER_MIN, NUMBER_MAX = -1_000_000.0, 1_000_000.0
+
+
+class Part(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
+    """Base of everything in a document."""
+
+    extra: dict[str, Any] = {}
+
+
+class Parameter(Part, frozen=True, kw_only=True):
+    """A named value that conditions read.
+
+    ``min`` and ``max`` bound numbers and wholes; ``wobble`` is the total width by which the value shakes by itself
+    (None: one percent of the range for numbers, nothing for others).  ``owner`` says who sets it.
+    """
+
+    name: str
+    kind: Literal["number", "whole", "flag", "choice", "pulse"] = "number"
+    owner: Literal["game", "controls", "body"] = "game"
+    min: float | None = None
+    max: float | None = None
+    unit: str = ""
+    choices: tuple[str, ...] = ()
+    wobble: float | None = None
+    note: str = ""
+
+    @property
+    def low(self) -> float:
+        """Smallest value, in the parameter's unit."""
+        return NUMBER_MIN if self.min is None else float(self.min)
+
+    @property
+    def high(self) -> float:
+        """Largest value, in the parameter's unit."""
+        return NUMBER_MAX if self.max is None else float(self.max)
+
+    @property
+    def rest(self) -> float | bool | str:
+        """The value at rest: 0 or the nearest in range, false, the first choice."""
+        if self.kind in ("flag", "pulse"):
+            return False
+        if self.kind == "choice":
+            return self.choices[0] if self.choices else ""
+        return min(max(0.0, self.low), self.high)
+
+
+class Button(Part, frozen=True, kw_only=True):
+    """A named button and the keyboard keys that hold it (``Space``, ``Z``, ``Left`` …)."""
+
+    name: str
+    keys: tuple[str, ...] = ()
+
+
+class Stick(Part, frozen=True, kw_only=True):
+    """A stick with two axes, NAME.x and NAME.y, each from -1 to 1; up and right are positive."""
+
+    name: str
+    left: tuple[str, ...] = ()
+    right: tuple[str, ...] = ()
+    down: tuple[str, ...] = ()
+    up: tuple[str, ...] = ()
+    opposite: Literal["last", "first", "cancel"] = "last"
+
+
+class Controls(Part, frozen=True, kw_only=True):
+    """The buttons and sticks a player has."""
+
+    sticks: tuple[Stick, ...] = ()
+    buttons: tuple[Button, ...] = ()
+
+
+class Cut(Part, frozen=True, kw_only=True):
+    """How frames are made from a sheet's image.
+
+    ``count``: ``columns`` × ``rows``.  ``size``: cells of ``width`` × ``height`` pixels inside ``margin``, ``gap`` apart.
+    """
+
+    way: Literal["count", "size"] = "count"
+    columns: int = 1
+    rows: int = 1
+    width: int = 0
+    height: int = 0
+    margin: int = 0
+    gap: int = 0
+
+
+class Sheet(Part, frozen=True, kw_only=True):
+    """An image and how it is cut.  ``size`` is the image's width and height in pixels when it was cut.
+
+    ``foot`` is the foot point inside every cell, in pixels from its top left corner; left out, each frame's foot is the
+    bottom centre of its drawn pixels.  ``facing`` says which way the drawings look.
+    """
+
+    name: str
+    image: str = ""
+    size: tuple[int, ...] = ()
+    cut: Cut = Cut()
+    foot: tuple[float, ...] = ()
+    facing: Literal["right", "left"] = "right"
+
+
+class Cel(Part, frozen=True, kw_only=True):
+    """One use of a frame: its number on the sheet and how long it is shown, in ticks."""
+
+    frame: int
+    ticks: float = 6.0
+    mirrored: bool = False
+
+
+class Clip(Part, frozen=True, kw_only=True):
+    """Frames in time.  ``loop``: ``once`` stops on the last cel, ``repeat`` starts over, ``there-and-back`` turns round."""
+
+    name: str
+    sheet: str = ""
+    loop: Literal["once", "repeat", "there-and-back"] = "repeat"
+    cels: tuple[Cel, ...] = ()
+
+
+class Axis(Part, frozen=True, kw_only=True):
+    """One axis of a blend space: the parameter it reads and the range it spans, in the parameter's unit."""
+
+    parameter: str
+    min: float = 0.0
+    max: float = 1.0
+
+
+class Sample(Part, frozen=True, kw_only=True):
+    """A clip placed in a blend space; ``at`` has one number per axis."""
+
+    at: tuple[float, ...]
+    clip: str
+
+
+class BlendSpace(Part, frozen=True, kw_only=True):
+    """Clips arranged along an axis; the nearest one is picked."""
+
+    name: str
+    axes: tuple[Axis, ...] = ()
+    samples: tuple[Sample, ...] = ()
+
+
+class State(Part, frozen=True, kw_only=True):
+    """What the character is doing, and the clip or blend space that shows it.
+
+    ``hold_still`` locks movement while the state is active; ``restful`` and ``ending`` declare where a character may
+    stay for good.
+    """
+
+    name: str
+    lane: str = ""
+    clip: str = ""
+    blend: str = ""
+    restful: bool = False
+    ending: bool = False
+    hold_still: bool = False
+    note: str = ""
+
+
+class Transition(Part, frozen=True, kw_only=True, rename={"source": "from"}):
+    """A way to the state ``to``: from a state, from every state of a lane, or (neither given) from the whole graph."""
+
+    source: str = ""
+    from_lane: str = ""
+    to: str = ""
+    when: str = ""
+    urgent: bool = False
+    restart: bool = False
+    note: str = ""
+
+
+class Layer(Part, frozen=True, kw_only=True):
+    """A graph of states.  Left out, ``start`` is the first state and ``lanes`` are those the states name."""
+
+    name: str
+    start: str = ""
+    lanes: tuple[str, ...] = ()
+    states: tuple[State, ...] = ()
+    transitions: tuple[Transition, ...] = ()
+
+    @property
+    def start_name(self) -> str:
+        """The start state's name."""
+        return self.start or (self.states[0].name if self.states else "")
+
+    @property
+    def lane_names(self) -> tuple[str, ...]:
+        """Lanes in order: the declared ones, then those only states name."""
+        seen = list(self.lanes)
+        for state in self.states:
+            if state.lane not in seen:
+                seen.append(state.lane)
+        return tuple(seen)
+
+
+class Body(Part, frozen=True, kw_only=True):
+    """How the figure moves, seen from the side.  Lengths in units, times in seconds; up is positive.
+
+    ``stick``, ``jump`` and ``run`` name the controls that steer it.  ``jump_cut`` is the share of the upward speed kept
+    when the jump button is let go early; ``air_control`` the share of acceleration available in the air.
+    """
+
+    stick: str = "stick"
+    jump: str = "jump"
+    run: str = "run"
+    width: float = 20.0
+    height: float = 52.0
+    walk_speed: float = 70.0
+    run_speed: float = 165.0
+    acceleration: float = 600.0
+    braking: float = 900.0
+    air_control: float = 0.6
+    gravity_up: float = 900.0
+    gravity_down: float = 1300.0
+    fall_speed: float = 520.0
+    jump_speed: float = 330.0
+    jump_cut: float = 0.45
+    climb_speed: float = 60.0
+
+
+class Shape(Part, frozen=True, kw_only=True):
+    """A rectangle of the course: left and bottom edge, width and height, in units."""
+
+    kind: Literal["floor", "ladder", "zone"] = "floor"
+    x: float = 0.0
+    y: float = 0.0
+    width: float = 100.0
+    height: float = 20.0
+    name: str = ""
+
+
+class Course(Part, frozen=True, kw_only=True):
+    """What the figure moves on.  ``start`` is where its foot is set down, in units."""
+
+    start: tuple[float, ...] = (0.0, 0.0)
+    shapes: tuple[Shape, ...] = ()
+
+
+class Change(Part, frozen=True, kw_only=True):
+    """From tick ``at`` on, the named values hold (pulses: on that tick only)."""
+
+    at: int
+    set: dict[str, float | bool | str]
+
+
+class Take(Part, frozen=True, kw_only=True):
+    """An input sequence of ``ticks`` ticks.  In the world ``free`` it also says what the body would have set."""
+
+    name: str
+    ticks: int
+    world: Literal["body", "free"] = "body"
+    changes: tuple[Change, ...] = ()
+    note: str = ""
+
+
+class Character(Part, frozen=True, kw_only=True):
+    """Everything about one figure.  ``rate`` in ticks a second, ``flicker_window`` in seconds."""
+
+    leanstep: int = FORMAT
+    name: str = "Untitled"
+    rate: float = 60.0
+    flicker_window: float = 0.1
+    parameters: tuple[Parameter, ...] = ()
+    assumptions: tuple[str, ...] = ()
+    controls: Controls = Controls()
+    sheets: tuple[Sheet, ...] = ()
+    clips: tuple[Clip, ...] = ()
+    blends: tuple[BlendSpace, ...] = ()
+    layers: tuple[Layer, ...] = ()
+    body: Body = Body()
+    course: Course = Course()
+    takes: tuple[Take, ...] = ()

@@ -1,0 +1,159 @@
+"""Rules a document must keep to be opened at all.
+
+What a person could be half way through (a condition that names something unknown, a missing image) is not here: such a
+character opens, and the fault is a finding.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterable, Sequence
+from pathlib import PurePosixPath
+from typing import Any
+
+import msgspec
+
+from leanstep.core.character.model import Character, Parameter, Part
+from leanstep.core.errors import LeanStepError
+
+NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*\Z")
+RESERVED = frozenset(
+    ["and", "or", "not", "for", "within", "between", "abs", "min", "max", "stay", "clip", "in", "at", "span", "since", "pressed", "released", "held", "buffered", "true", "false"]
+)
+LONGEST_NAME = 80
+LONGEST_TAKE = 50_000_000
+"""Ticks: more than a week at 60 a second."""
+
+
+def name_fault(name: str, in_conditions: bool = True) -> str | None:
+    """Why ``name`` cannot be used as a name, as a clause; None when it can."""
+    if not name.strip() or name != name.strip():
+        return "a name may not be empty or begin or end with a space"
+    if len(name) > LONGEST_NAME:
+        return f"a name has at most {LONGEST_NAME} characters"
+    if any(ord(letter) < 32 or letter == '"' for letter in name):
+        return "a name may not hold line breaks, tabs or double quotes"
+    if in_conditions and not NAME.match(name):
+        return f"{name!r} cannot be written in a condition: use letters, digits and _, and begin with a letter"
+    if in_conditions and name in RESERVED:
+        return f"{name!r} is a word of the condition language"
+    return None
+
+
+def validate(character: Character, label: str) -> None:
+    """Raise :class:`LeanStepError` for the first rule the document breaks."""
+
+    def fail(place: str, reason: str, way_out: str) -> None:
+        raise LeanStepError(f"{label}, {place}", reason, way_out)
+
+    def unique(parts: Iterable[Any], place: str, in_conditions: bool) -> None:
+        seen: set[str] = set()
+        for part in parts:
+            if fault := name_fault(part.name, in_conditions):
+                fail(place, fault, "Rename it.")
+            if part.name in seen:
+                fail(place, f"two of them are called {part.name!r}", "Rename one of them.")
+            seen.add(part.name)
+
+    for place, value in _numbers(character, ""):
+        if not math.isfinite(value):
+            fail(place, "the number is not finite", "Write an ordinary number.")
+    if not 1 <= character.rate <= 1000:
+        fail("rate", f"{character.rate:g} ticks a second cannot be stepped", "Write a number from 1 to 1000.")
+    if not 0 <= character.flicker_window <= 10:
+        fail("flicker_window", f"{character.flicker_window:g} s is out of range", "Write seconds from 0 to 10.")
+    controls = character.controls
+    named: Sequence[Any] = [*character.parameters, *controls.buttons, *controls.sticks]
+    unique(named, "parameters and controls", True)
+    for parameter in character.parameters:
+        _check_parameter(parameter, fail)
+    for parts, place in ((character.sheets, "sheets"), (character.clips, "clips"), (character.blends, "blends")):
+        unique(parts, place, False)
+    unique(character.takes, "takes", False)
+    unique(character.layers, "layers", False)
+    for layer in character.layers:
+        unique(layer.states, f"states of layer {layer.name!r}", False)
+        if not layer.states:
+            fail(f"layer {layer.name!r}", "it has no states", "Give it at least one state.")
+        for index, transition in enumerate(layer.transitions):
+            if transition.source and transition.from_lane:
+                fail(
+                    f"layer {layer.name!r}, transition {index}",
+                    "it has both from and from_lane",
+                    "Keep one of them; neither means the whole graph.",
+                )
+    for sheet in character.sheets:
+        _check_sheet(sheet, fail)
+    for clip in character.clips:
+        for index, cel in enumerate(clip.cels):
+            if not 0 < cel.ticks <= 1_000_000 or cel.frame < 0:
+                fail(f"clip {clip.name!r}, cel {index}", "frame and ticks must be positive", "Write ticks above 0.")
+    for blend in character.blends:
+        if len(blend.axes) != 1 or blend.axes[0].min >= blend.axes[0].max:
+            fail(f"blend space {blend.name!r}", "it needs one axis whose min is below its max", "See docs/format.md.")
+        for sample in blend.samples:
+            if len(sample.at) != len(blend.axes):
+                fail(
+                    f"blend space {blend.name!r}",
+                    "a sample's place has the wrong count of numbers",
+                    "Write one an axis.",
+                )
+    if len(character.course.start) != 2:
+        fail("course.start", "it needs two numbers", "Write [x, y].")
+    if character.body.width <= 0 or character.body.height <= 0:
+        fail("body", "width and height must be above 0", "Write them in units.")
+    for take in character.takes:
+        if not 0 <= take.ticks <= LONGEST_TAKE:
+            fail(f"take {take.name!r}", f"{take.ticks} ticks is out of range", "Write a count of ticks.")
+        if any(change.at < 0 for change in take.changes):
+            fail(f"take {take.name!r}", "a change lies before tick 0", "Write ticks from 0 on.")
+
+
+def _check_parameter(parameter: Parameter, fail: Any) -> None:
+    place = f"parameter {parameter.name!r}"
+    if parameter.low > parameter.high:
+        fail(place, f"min {parameter.low:g} is above max {parameter.high:g}", "Swap them.")
+    if parameter.kind == "whole" and math.ceil(parameter.low) > math.floor(parameter.high):
+        fail(place, "no whole number lies between min and max", "Widen the range.")
+    if parameter.kind == "choice":
+        if not parameter.choices:
+            fail(place, "a choice needs choices", 'Write "choices": ["one", "another"].')
+        if len(set(parameter.choices)) != len(parameter.choices):
+            fail(place, "a choice is listed twice", "Remove one.")
+        for choice in parameter.choices:
+            if fault := name_fault(choice):
+                fail(place, fault, "Rename the choice.")
+    if parameter.wobble is not None and parameter.wobble < 0:
+        fail(place, "wobble is below 0", "Write a width of 0 or more.")
+
+
+def _check_sheet(sheet: Any, fail: Any) -> None:
+    place = f"sheet {sheet.name!r}"
+    path = PurePosixPath(sheet.image)
+    if "\\" in sheet.image or path.is_absolute() or ".." in path.parts or ":" in sheet.image:
+        fail(place, f"the image {sheet.image!r} lies outside the file's folder", "Copy it beside the file.")
+    if sheet.size and (len(sheet.size) != 2 or min(sheet.size) < 1):
+        fail(place, "size must be width and height in pixels", "Write [width, height].")
+    if sheet.foot and len(sheet.foot) != 2:
+        fail(place, "foot must be two numbers", "Write [x, y] from the cell's top left corner.")
+    cut = sheet.cut
+    if cut.way == "count" and (cut.columns < 1 or cut.rows < 1):
+        fail(place, "columns and rows must be at least 1", "Write how many there are.")
+    if cut.way == "size" and (cut.width < 1 or cut.height < 1 or cut.margin < 0 or cut.gap < 0):
+        fail(place, "the cell needs a width and height, margin and gap may not be below 0", "Write pixels.")
+
+
+def _numbers(part: Any, place: str) -> Iterable[tuple[str, float]]:
+    if isinstance(part, float):
+        yield place, part
+    elif isinstance(part, Part):
+        for field in msgspec.structs.fields(type(part)):
+            if field.name != "extra":
+                yield from _numbers(getattr(part, field.name), f"{place}.{field.encode_name}".lstrip("."))
+    elif isinstance(part, tuple):
+        for index, item in enumerate(part):
+            yield from _numbers(item, f"{place}[{index}]")
+    elif isinstance(part, dict):
+        for key, item in part.items():
+            yield from _numbers(item, f"{place}.{key}")

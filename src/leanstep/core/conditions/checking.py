@@ -1,0 +1,306 @@
+"""From tree to compiled form: looks names up, checks kinds, and says what is wrong and where."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from leanstep.core.character.model import Character
+from leanstep.core.conditions import expression as x
+from leanstep.core.conditions import tree
+from leanstep.core.conditions.evaluation import compute
+from leanstep.core.conditions.grammar import ConditionError, parse
+from leanstep.core.conditions.printing import number_text, text_of
+
+_FLAGS = ("flag", "pulse", "button")
+
+
+@dataclass(frozen=True)
+class Fault:
+    """Something wrong in a condition.  ``id`` is a finding's id; ``at`` counts characters from 0."""
+
+    id: str
+    reason: str
+    at: int
+    word: str
+    nearest: str = ""
+
+    @property
+    def sentence(self) -> str:
+        """Place, reason and the way out."""
+        hint = f"; did you mean {self.nearest}?" if self.nearest else ""
+        return f"column {self.at + 1}: {self.reason}{hint}"
+
+
+class _Broken(Exception):
+    def __init__(self, fault: Fault) -> None:
+        self.fault = fault
+
+
+@dataclass
+class Scope:
+    """The names conditions of one character can use.
+
+    ``symbols`` in declaration order: parameters, stick axes, buttons.  ``memories`` grows as conditions are compiled;
+    equal memories share one entry, and an entry's operand only refers to earlier ones.
+    """
+
+    symbols: list[x.Symbol]
+    layers: list[str]
+    states: list[list[str]]
+    rate: float
+    memories: list[x.Memory] = field(default_factory=list)
+    comparisons: int = 0
+
+    def __post_init__(self) -> None:
+        self.index = {symbol.name: place for place, symbol in enumerate(self.symbols)}
+
+    def compile(self, text: str, layer: int | None) -> tuple[x.Expression | None, list[Fault]]:
+        """The compiled form of ``text`` as seen from ``layer`` (None: an assumption), and its faults.
+
+        A form of None means that the condition is broken and counts as never true; faults beside a form are warnings.
+        """
+        try:
+            node = parse(text)
+        except ConditionError as error:
+            return None, [Fault("condition.unreadable", error.reason, error.at, error.word)]
+        checker = _Checker(self, layer)
+        try:
+            return checker.truth(node), checker.warnings
+        except _Broken as broken:
+            return None, [broken.fault]
+
+
+def scope_of(character: Character) -> Scope:
+    """The scope of a character's conditions."""
+    symbols = []
+    for parameter in character.parameters:
+        span = parameter.high - parameter.low
+        wobble = parameter.wobble if parameter.wobble is not None else span / 100 if parameter.kind == "number" else 0.0
+        low, high = parameter.low, parameter.high
+        if parameter.kind == "whole":
+            low, high = float(-(-low // 1)), float(high // 1)
+        symbols.append(
+            x.Symbol(
+                parameter.name, parameter.kind, parameter.owner, low, high, parameter.choices, wobble, parameter.unit
+            )
+        )
+    for stick in character.controls.sticks:
+        symbols.extend(x.Symbol(f"{stick.name}.{axis}", "number", "controls", -1.0, 1.0) for axis in "xy")
+    symbols.extend(x.Symbol(button.name, "button", "controls") for button in character.controls.buttons)
+    return Scope(
+        symbols,
+        [layer.name for layer in character.layers],
+        [[state.name for state in layer.states] for layer in character.layers],
+        character.rate,
+    )
+
+
+def nearest(word: str, names: Sequence[str]) -> str:
+    """The name closest to ``word``, or an empty text when none is close."""
+    lower = {name.lower(): name for name in reversed(names)}
+    if word.lower() in lower:
+        return lower[word.lower()]
+    close = difflib.get_close_matches(word.lower(), list(lower), 1, 0.6)
+    return lower[close[0]] if close else ""
+
+
+@dataclass
+class _Checker:
+    scope: Scope
+    layer: int | None
+    warnings: list[Fault] = field(default_factory=list)
+
+    def truth(self, node: tree.Node) -> x.Expression:
+        match node:
+            case tree.Truth(value):
+                return x.Constant(value)
+            case tree.Name(name):
+                index = self._symbol(node, name)
+                if self.scope.symbols[index].kind not in _FLAGS:
+                    self._fail(
+                        node, "kind.mismatch", f"{name} is a {self._kind(index)}: compare it with something", name
+                    )
+                return x.IsOn(index)
+            case tree.Edge(button, kind):
+                index = self._symbol(node, button, "button")
+                if self.scope.symbols[index].kind != "button":
+                    self._fail(node, "kind.mismatch", f"{button} is no button, so it cannot be {kind}", button)
+                if kind != "held":
+                    self._own_layer(node, kind)
+                return {"pressed": x.Pressed, "released": x.Released, "held": x.IsOn}[kind](index)
+            case tree.ClipDone():
+                return x.ClipOver(self._own_layer(node, "clip done"))
+            case tree.InState(layer, state):
+                return self._in_state(node, layer, state)
+            case tree.Not(operand):
+                return x.Inverse(self.truth(operand))
+            case tree.All(operands):
+                return x.Every(tuple(self.truth(part) for part in operands))
+            case tree.Any(operands):
+                return x.Some(tuple(self.truth(part) for part in operands))
+            case tree.Timed(kind, operand, duration):
+                return self._memory(node, kind, operand, duration)
+            case tree.Compare(operator, left, right):
+                return self._compare(node, operator, left, right)
+            case tree.Between(operand, low, high):
+                return x.Every((self._compare(node, ">=", operand, low), self._compare(node, "<=", operand, high)))
+        self._fail(node, "kind.mismatch", f"{text_of(node)} is neither true nor false", text_of(node))
+        raise AssertionError
+
+    def _fail(self, node: tree.Node, kind: str, reason: str, word: str, close: str = "") -> None:
+        raise _Broken(Fault(kind, reason, node.at, word, close))
+
+    def _kind(self, index: int) -> str:
+        return self.scope.symbols[index].kind
+
+    def _symbol(self, node: tree.Node, name: str, kind: str = "") -> int:
+        index = self.scope.index.get(name)
+        if index is None:
+            names = [symbol.name for symbol in self.scope.symbols if not kind or symbol.kind == kind]
+            self._fail(node, "name.unknown", f"nothing is called {name}", name, nearest(name, names))
+            raise AssertionError
+        return index
+
+    def _own_layer(self, node: tree.Node, word: str) -> int:
+        if self.layer is None:
+            self._fail(node, "kind.mismatch", f"an assumption is about parameters alone, not about {word}", word)
+            raise AssertionError
+        return self.layer
+
+    def _in_state(self, node: tree.Node, layer: str, state: str) -> x.Expression:
+        self._own_layer(node, "states")
+        if layer not in self.scope.layers:
+            self._fail(node, "name.unknown", f"no layer is called {layer}", layer, nearest(layer, self.scope.layers))
+        at = self.scope.layers.index(layer)
+        states = self.scope.states[at]
+        if state not in states:
+            self._fail(node, "name.unknown", f"layer {layer} has no state {state}", state, nearest(state, states))
+        return x.Active(at, states.index(state))
+
+    def _memory(self, node: tree.Node, kind: str, operand: tree.Node, duration: tree.Duration) -> x.Expression:
+        self._own_layer(node, kind)
+        memory = x.Memory(kind, self.truth(operand), max(1, tree.ticks_of(duration, self.scope.rate)))
+        if memory not in self.scope.memories:
+            self.scope.memories.append(memory)
+        return x.Remembered(self.scope.memories.index(memory))
+
+    def _compare(self, node: tree.Node, operator: str, left: tree.Node, right: tree.Node) -> x.Expression:
+        if isinstance(right, tree.Stay):
+            left, right = right, left
+            operator = {"<": ">", "<=": ">=", ">": "<", ">=": "<="}.get(operator, operator)
+        if isinstance(left, tree.Stay):
+            layer = self._own_layer(node, "stay")
+            if not isinstance(right, tree.Duration):
+                self._fail(
+                    right,
+                    "kind.mismatch",
+                    "stay is compared with a duration: write 0.2 s, 200 ms or 12 ticks",
+                    text_of(right),
+                )
+            return x.Stayed(layer, operator, tree.ticks_of(right, self.scope.rate))  # type: ignore[arg-type]
+        choice = self._choice_comparison(operator, left, right)
+        if choice is not None:
+            return choice
+        low, high = self._amount(left), self._amount(right)
+        self._warn_impossible(node, operator, low, high)
+        compared = x.Compared(operator, low, high, self.scope.comparisons)
+        self.scope.comparisons += 1
+        return compared
+
+    def _choice_comparison(self, operator: str, left: tree.Node, right: tree.Node) -> x.Expression | None:
+        first = self._choice_symbol(left)
+        if first is None and (swapped := self._choice_symbol(right)) is not None:
+            first, left, right = swapped, right, left
+        if first is None:
+            return None
+        symbol = self.scope.symbols[first]
+        if operator not in ("=", "!="):
+            self._fail(
+                left, "kind.mismatch", f"{symbol.name} is a choice: it can be = or != to one of its choices", operator
+            )
+        if not isinstance(right, tree.Name):
+            self._fail(
+                right, "kind.mismatch", f"{symbol.name} is a choice: {text_of(right)} is none of them", text_of(right)
+            )
+            raise AssertionError
+        other = self._choice_symbol(right)
+        result: x.Expression
+        if right.name in symbol.choices:
+            result = x.Chosen(first, right.name)
+        elif other is not None:
+            result = x.SameChoice(first, other)
+        else:
+            self._fail(
+                right,
+                "name.unknown",
+                f"{symbol.name} is never {right.name}: it can be {', '.join(symbol.choices)}",
+                right.name,
+                nearest(right.name, symbol.choices),
+            )
+            raise AssertionError
+        return x.Inverse(result) if operator == "!=" else result
+
+    def _choice_symbol(self, node: tree.Node) -> int | None:
+        if not isinstance(node, tree.Name):
+            return None
+        index = self.scope.index.get(node.name)
+        return index if index is not None and self.scope.symbols[index].kind == "choice" else None
+
+    def _amount(self, node: tree.Node) -> x.Amount:
+        match node:
+            case tree.Number(value):
+                return x.Fixed(value)
+            case tree.Name(name):
+                index = self._symbol(node, name)
+                if self._kind(index) not in ("number", "whole"):
+                    self._fail(node, "kind.mismatch", f"{name} is a {self._kind(index)}, not a number", name)
+                return x.Value(index)
+            case tree.Negative(operand):
+                return _folded("neg", (self._amount(operand),))
+            case tree.Arithmetic(operator, left, right):
+                return _folded(operator, (self._amount(left), self._amount(right)))
+            case tree.Call(function, operands):
+                if (function == "abs") != (len(operands) == 1):
+                    count = "one number" if function == "abs" else "two or more numbers"
+                    self._fail(node, "kind.mismatch", f"{function} takes {count}", function)
+                return _folded(function, tuple(self._amount(part) for part in operands))
+            case tree.Duration():
+                self._fail(node, "kind.mismatch", "a duration can only be compared with stay", text_of(node))
+            case tree.Stay():
+                self._fail(node, "kind.mismatch", "stay can only be compared with a duration", "stay")
+        self._fail(node, "kind.mismatch", f"{text_of(node)} is not a number", text_of(node))
+        raise AssertionError
+
+    def _warn_impossible(self, node: tree.Node, operator: str, left: x.Amount, right: x.Amount) -> None:
+        if isinstance(right, x.Value) and isinstance(left, x.Fixed):
+            left, right = right, left
+            operator = {"<": ">", "<=": ">=", ">": "<", ">=": "<="}.get(operator, operator)
+        if not isinstance(left, x.Value) or not isinstance(right, x.Fixed):
+            return
+        symbol, value = self.scope.symbols[left.symbol], right.value
+        low, high = symbol.low, symbol.high
+        if symbol.kind == "whole" and operator == "=" and value != int(value) and abs(value) < 1e15:
+            reason = f"{symbol.name} is a whole number, so it is never {number_text(value)}"
+        elif (
+            (operator == "=" and not low <= value <= high)
+            or (operator == ">" and value >= high)
+            or (operator == ">=" and value > high)
+            or (operator == "<" and value <= low)
+            or (operator == "<=" and value < low)
+        ):
+            reason = (
+                f"{symbol.name} runs from {number_text(low)} to {number_text(high)}, "
+                f"so it is never {operator} {number_text(value)}"
+            )
+        else:
+            return
+        self.warnings.append(Fault("value.impossible", reason, node.at, symbol.name))
+
+
+def _folded(operator: str, operands: tuple[x.Amount, ...]) -> x.Amount:
+    """A computation, done at once when every operand is fixed."""
+    if all(isinstance(operand, x.Fixed) for operand in operands):
+        return x.Fixed(compute(operator, [operand.value for operand in operands]))  # type: ignore[attr-defined]
+    return x.Computed(operator, operands)

@@ -1,0 +1,206 @@
+"""The compiled form of a condition: names looked up, durations in ticks, memories numbered.
+
+Every engine reads this form and nothing else.  A *symbol* is anything an input can set: a parameter, a stick axis
+(``stick.x``) or a button.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, fields
+
+
+@dataclass(frozen=True)
+class Symbol:
+    """One input value.  ``kind`` is number, whole, flag, choice, pulse or button; ``owner`` game, controls or body."""
+
+    name: str
+    kind: str
+    owner: str
+    low: float = 0.0
+    high: float = 1.0
+    choices: tuple[str, ...] = ()
+    wobble: float = 0.0
+    unit: str = ""
+
+    @property
+    def rest(self) -> float | bool | str:
+        """0 or the nearest value in range, false, or the first choice."""
+        if self.kind in ("flag", "pulse", "button"):
+            return False
+        if self.kind == "choice":
+            return self.choices[0]
+        return min(max(0.0, self.low), self.high)
+
+    @property
+    def momentary(self) -> bool:
+        """Whether a value lasts one tick only."""
+        return self.kind == "pulse"
+
+
+class Expression:
+    """Base of the compiled form."""
+
+
+@dataclass(frozen=True)
+class Constant(Expression):
+    value: bool
+
+
+@dataclass(frozen=True)
+class IsOn(Expression):
+    """A flag or pulse is true, or a button is held."""
+
+    symbol: int
+
+
+@dataclass(frozen=True)
+class Pressed(Expression):
+    """The button is held on this tick and was not on the tick before."""
+
+    symbol: int
+
+
+@dataclass(frozen=True)
+class Released(Expression):
+    symbol: int
+
+
+@dataclass(frozen=True)
+class Compared(Expression):
+    """A comparison of two amounts.  ``number`` tells comparisons of one character apart."""
+
+    operator: str
+    left: Amount
+    right: Amount
+    number: int
+
+
+@dataclass(frozen=True)
+class Chosen(Expression):
+    """A choice has one value."""
+
+    symbol: int
+    choice: str
+
+
+@dataclass(frozen=True)
+class SameChoice(Expression):
+    """Two choices have the same value."""
+
+    symbol: int
+    other: int
+
+
+@dataclass(frozen=True)
+class Stayed(Expression):
+    """The stay of ``layer``'s active state compared with a count of ticks."""
+
+    layer: int
+    operator: str
+    ticks: int
+
+
+@dataclass(frozen=True)
+class ClipOver(Expression):
+    """The clip of ``layer``'s active state has played to its end at least once."""
+
+    layer: int
+
+
+@dataclass(frozen=True)
+class Active(Expression):
+    layer: int
+    state: int
+
+
+@dataclass(frozen=True)
+class Remembered(Expression):
+    """The value, on this tick, of memory ``index``."""
+
+    index: int
+
+
+@dataclass(frozen=True)
+class Every(Expression):
+    operands: tuple[Expression, ...]
+
+
+@dataclass(frozen=True)
+class Some(Expression):
+    operands: tuple[Expression, ...]
+
+
+@dataclass(frozen=True)
+class Inverse(Expression):
+    operand: Expression
+
+
+@dataclass(frozen=True)
+class Memory:
+    """``operand`` for/within the last ``ticks`` ticks (at least 1: with 0 a memory means its operand)."""
+
+    kind: str
+    operand: Expression
+    ticks: int
+
+
+class Amount(Expression):
+    """A numeric part of a comparison."""
+
+
+@dataclass(frozen=True)
+class Fixed(Amount):
+    value: float
+
+
+@dataclass(frozen=True)
+class Value(Amount):
+    symbol: int
+
+
+@dataclass(frozen=True)
+class Computed(Amount):
+    """``operator`` is + - * / abs min max or neg."""
+
+    operator: str
+    operands: tuple[Amount, ...]
+
+
+def parts(expression: Expression) -> Iterator[Expression]:
+    """``expression`` and everything below it."""
+    yield expression
+    for part in fields(expression):  # type: ignore[arg-type]
+        value = getattr(expression, part.name)
+        if isinstance(value, Expression):
+            yield from parts(value)
+        elif isinstance(value, tuple):
+            for item in value:
+                if isinstance(item, Expression):
+                    yield from parts(item)
+
+
+def symbols_in(expression: Expression) -> set[int]:
+    """Indices of the symbols the expression reads."""
+    return {
+        index
+        for part in parts(expression)
+        for name in ("symbol", "other")
+        if (index := getattr(part, name, None)) is not None
+    }
+
+
+def holds(operator: str, left: float, right: float) -> bool:
+    """A comparison of two numbers."""
+    match operator:
+        case "<":
+            return left < right
+        case "<=":
+            return left <= right
+        case "=":
+            return left == right
+        case "!=":
+            return left != right
+        case ">":
+            return left > right
+    return left >= right

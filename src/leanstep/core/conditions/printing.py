@@ -1,0 +1,120 @@
+"""From tree to text (canonical) and to plain words."""
+
+from __future__ import annotations
+
+from leanstep.core.conditions import tree
+
+_LEVEL = {tree.Any: 1, tree.All: 2, tree.Timed: 3, tree.Not: 4, tree.Compare: 5, tree.Between: 5}
+
+
+def number_text(value: float) -> str:
+    """A number as a person writes it: the fewest digits that read back the same."""
+    text = repr(float(value))
+    return text.removesuffix(".0")
+
+
+def text_of(node: tree.Node) -> str:
+    """The canonical text: parsing it gives an equal tree."""
+    return _text(node)[0]
+
+
+def _inside(node: tree.Node, least: int) -> str:
+    text, level = _text(node)
+    return text if level >= least else f"({text})"
+
+
+def _text(node: tree.Node) -> tuple[str, int]:
+    match node:
+        case tree.Truth(value):
+            return ("true" if value else "false"), 9
+        case tree.Number(value):
+            return number_text(value), 9 if value >= 0 else 8
+        case tree.Duration(amount, unit):
+            return f"{number_text(amount)} {unit}", 9
+        case tree.Name(name):
+            return name, 9
+        case tree.Edge(button, kind):
+            return f"{button} {kind}", 9
+        case tree.Stay():
+            return "stay", 9
+        case tree.ClipDone():
+            return "clip done", 9
+        case tree.InState(layer, state):
+            plain = all(part.replace("-", "_").isidentifier() for part in (layer, state))
+            return (f"in {layer}.{state}" if plain else f'in "{layer}"."{state}"'), 9
+        case tree.Negative(operand):
+            return "-" + _inside(operand, 9), 8
+        case tree.Call(function, operands):
+            return f"{function}({', '.join(text_of(part) for part in operands)})", 9
+        case tree.Arithmetic(operator, left, right):
+            level = 6 if operator in "+-" else 7
+            return f"{_inside(left, level)} {operator} {_inside(right, level + 1)}", level
+        case tree.Compare(operator, left, right):
+            return f"{_inside(left, 6)} {operator} {_inside(right, 6)}", 5
+        case tree.Between(operand, low, high):
+            return f"{_inside(operand, 6)} between {_inside(low, 6)} and {_inside(high, 6)}", 5
+        case tree.Not(operand):
+            return "not " + _inside(operand, 4), 4
+        case tree.Timed(kind, operand, duration):
+            return f"{_inside(operand, 3)} {kind} {text_of(duration)}", 3
+        case tree.All(operands):
+            return " and ".join(_inside(part, 3) for part in operands), 2
+        case tree.Any(operands):
+            return " or ".join(_inside(part, 2) for part in operands), 1
+    raise TypeError(f"no text for {type(node).__name__}")
+
+
+_COMPARED = {
+    "<": "is below",
+    "<=": "is at most",
+    "=": "is",
+    "!=": "is not",
+    ">": "is above",
+    ">=": "is at least",
+}
+
+
+def words_of(node: tree.Node) -> str:
+    """A reading in plain words, without the leading "when"."""
+    match node:
+        case tree.Truth(value):
+            return "always" if value else "never"
+        case tree.Duration(amount, unit):
+            return f"{number_text(amount)} {unit}"
+        case tree.Name(name):
+            return name
+        case tree.Edge(button, kind):
+            verb = {"pressed": "has just been pressed", "released": "has just been let go", "held": "is held down"}
+            return f"{button} {verb[kind]}"
+        case tree.Stay():
+            return "the time in this state"
+        case tree.ClipDone():
+            return "the clip has played to its end"
+        case tree.InState(layer, state):
+            return f"{layer} is in {state}"
+        case tree.Compare(operator, left, right):
+            return f"{words_of(left)} {_COMPARED[operator]} {words_of(right)}"
+        case tree.Between(operand, low, high):
+            return f"{words_of(operand)} is from {words_of(low)} to {words_of(high)}"
+        case tree.Not(tree.Name(name)):
+            return f"{name} is off"
+        case tree.Not(operand):
+            return f"it is not so that {_worded(operand)}"
+        case tree.Timed("for", operand, duration):
+            return f"for {words_of(duration)} without a break {_worded(operand)}"
+        case tree.Timed(_, operand, duration):
+            return f"at some time in the last {words_of(duration)} {_worded(operand)}"
+        case tree.All(operands):
+            return " and ".join(_worded(part) for part in operands)
+        case tree.Any(operands):
+            return ", or ".join(_worded(part) for part in operands)
+    return text_of(node)
+
+
+def _worded(node: tree.Node) -> str:
+    return f"{node.name} is on" if isinstance(node, tree.Name) else words_of(node)
+
+
+def reading(node: tree.Node) -> str:
+    """A sentence fragment that says when the condition holds."""
+    return "always" if node == tree.Truth(True) else f"when {_worded(node)}"

@@ -1,0 +1,80 @@
+"""States nobody can reach, and states nobody can leave."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from leanstep.core.findings.model import Evidence, Finding, check, listed
+from leanstep.core.proof import verdicts
+from leanstep.core.proof.witness import entering, reaching
+
+
+@check
+def dead_end(evidence: Evidence) -> Iterator[Finding]:
+    """A set of states that is entered and never left."""
+    if not evidence.reach.complete:
+        return
+    for layer in range(len(evidence.machine.layers)):
+        for closed in verdicts.closed_sets(evidence.reach, layer):
+            states = verdicts.names(evidence.reach, layer, closed)
+            first = min(closed, key=lambda state: (evidence.reach.depths[evidence.reach.entered[layer, state]], state))
+            one = len(states) == 1
+            yield Finding(
+                "state.dead-end",
+                "error",
+                {"layer": evidence.layer_name(layer), **({"state": states[0]} if one else {"states": states})},
+                f"{listed(states)} {'is a dead end' if one else 'are a dead end together'}: "
+                f"once there, no input leads out again.",
+                "free",
+                "proved",
+                why="No transition that leads out can ever be taken, and none of it is declared an ending. "
+                "Add a way out, or declare the ending.",
+            ).with_witness(entering(evidence.reach, layer, first))
+
+
+@check
+def trap(evidence: Evidence) -> Iterator[Finding]:
+    """A state that can be left, but not always."""
+    if not evidence.reach.complete:
+        return
+    for layer in range(len(evidence.machine.layers)):
+        for state, place in sorted(verdicts.traps(evidence.reach, layer).items()):
+            name = evidence.state_name(layer, state)
+            yield Finding(
+                "state.trap",
+                "error",
+                {"layer": evidence.layer_name(layer), "state": name},
+                f"{name} can become a trap: after this take no input ever leads out of it.",
+                "free",
+                "proved",
+                why="Its ways out need something that has passed by then, such as a short stay. "
+                "Give it a way out that stays open.",
+            ).with_witness(reaching(evidence.reach, place))
+
+
+@check
+def unreachable(evidence: Evidence) -> Iterator[Finding]:
+    """A state no input sequence enters."""
+    if not evidence.reach.complete:
+        return
+    for layer, table in enumerate(evidence.machine.layers):
+        entered = verdicts.reachable_states(evidence.reach, layer)
+        for state, name in enumerate(table.states):
+            if state in entered:
+                continue
+            leading = [t for t in evidence.character.layers[layer].transitions if t.to == name]
+            if not leading:
+                why = "No transition leads to it. Add one, or remove the state."
+            else:
+                why = (
+                    f"Of the {len(leading)} transition{'s' if len(leading) > 1 else ''} to it, none can ever be taken."
+                )
+            yield Finding(
+                "state.unreachable",
+                "error",
+                {"layer": table.name, "state": name},
+                f"{name} can never be reached: no input sequence, however long, enters it.",
+                "free",
+                "proved",
+                why=why,
+            )

@@ -1,0 +1,75 @@
+"""Transitions that never get their turn."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from leanstep.core.findings.model import Evidence, Finding, check, describe, listed
+from leanstep.core.proof.verdicts import Idle, shadowing
+from leanstep.core.proof.witness import shadowed as witness_of
+
+
+def _finding(evidence: Evidence, idle: Idle, kind: str, sentence: str, why: str) -> Finding:
+    return Finding(
+        kind,
+        "warning",
+        {"layer": evidence.layer_name(idle.layer), "transition": idle.transition},
+        sentence,
+        "free",
+        "proved",
+        why=why,
+    )
+
+
+@check
+def shadowed(evidence: Evidence) -> Iterator[Finding]:
+    """True at times, but something before it is always taken first."""
+    if not evidence.reach.complete:
+        return
+    for idle in evidence.idle:
+        if idle.kind != "shadowed":
+            continue
+        transition = evidence.transition(idle.layer, idle.transition)
+        others = [describe(evidence.transition(idle.layer, other)) for other in shadowing(evidence.reach, idle)]
+        finding = _finding(
+            evidence,
+            idle,
+            "transition.shadowed",
+            f"{describe(transition)} is never taken: whenever “{transition.when}” holds, another transition comes first.",
+            f"Tried before it: {listed(others)}. Move it up, or narrow the others." if others else "",
+        )
+        view = evidence.reach.views[idle.place]
+        way = next(
+            way
+            for way in evidence.machine.layers[idle.layer].ways[view.states[idle.layer]]
+            if way.index == idle.transition
+        )
+        values = evidence.reach.world.can_hold(view, idle.layer, way)
+        yield finding if values is None else finding.with_witness(witness_of(evidence.reach, idle.place, values))
+
+
+@check
+def never(evidence: Evidence) -> Iterator[Finding]:
+    """Never true, or never even tried."""
+    if not evidence.reach.complete:
+        return
+    for idle in evidence.idle:
+        if idle.kind == "shadowed":
+            continue
+        transition = evidence.transition(idle.layer, idle.transition)
+        layer = evidence.character.layers[idle.layer]
+        if idle.kind == "never":
+            reason = f"“{transition.when}” is never true when it is tried"
+            why = "In every reachable situation in which it is tried, its condition is false."
+            pictures = {state.name for state in layer.states if not state.clip}
+            if "clip done" in transition.when and transition.source in pictures:
+                why += f" {transition.source} plays no clip of its own, so “clip done” never comes true."
+        elif transition.to not in {state.name for state in layer.states}:
+            reason, why = f"there is no state called {transition.to or '(nothing)'}", "Name a state that exists."
+        elif transition.to == transition.source and not transition.restart:
+            reason = "it leads to the state it comes from and does not say restart"
+            why = "A state does not give way to itself unless asked to."
+        else:
+            reason = "it is never tried"
+            why = "No state it comes from can ever be active while its target is not."
+        yield _finding(evidence, idle, "transition.never", f"{describe(transition)} is never taken: {reason}.", why)

@@ -1,0 +1,167 @@
+"""Faults in what was written: names, kinds, images, fields."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from leanstep.core.body.side_view import PUBLISHED
+from leanstep.core.character.files import unknown_fields
+from leanstep.core.conditions.checking import nearest
+from leanstep.core.conditions.evaluation import Moment, decide
+from leanstep.core.findings.model import Evidence, Finding, Subject, check, describe
+from leanstep.core.sheets.cutting import rectangles
+from leanstep.core.sheets.images import problem
+
+
+def _written(kind: str, severity: str, subject: Subject, sentence: str, why: str = "") -> Finding:
+    return Finding(kind, severity, subject, sentence, None, "written", why=why)
+
+
+@check
+def conditions(evidence: Evidence) -> Iterator[Finding]:
+    """Conditions and transitions that name something unknown, compare the wrong kinds, or cannot be read."""
+    for fault in evidence.machine.faults:
+        place = fault.place
+        if "transition" in place:
+            layer = next(layer for layer in evidence.character.layers if layer.name == place["layer"])
+            where = f"Transition {describe(layer.transitions[int(place['transition'])])}"
+        elif "assumption" in place:
+            where = f"Assumption {int(place['assumption']) + 1}"
+        else:
+            where = f"State {place['state']}"
+        hint = f" Did you mean {fault.fault.nearest}?" if fault.fault.nearest else ""
+        counts = "It counts as never true until it is put right." if fault.fault.id != "value.impossible" else ""
+        in_condition = "transition" in place or "assumption" in place
+        column = f", column {fault.fault.at + 1}" if in_condition and fault.fault.id != "value.impossible" else ""
+        yield _written(
+            fault.fault.id,
+            "error",
+            dict(place),
+            f"{where}{column}: {fault.fault.reason}.{hint}",
+            f"It says “{fault.text}”. {counts}".strip(),
+        )
+
+
+@check
+def impossible_assumptions(evidence: Evidence) -> Iterator[Finding]:
+    """Assumptions that can never hold together."""
+    if (
+        not evidence.reach.complete
+        and evidence.reach.world.completed([None] * len(evidence.reach.world.regions)) is None
+    ):
+        yield _written(
+            "assumption.impossible",
+            "error",
+            {"assumptions": list(range(len(evidence.character.assumptions)))},
+            "The assumptions can never all hold at once, so there is no tick they allow and nothing can be proved.",
+            "Take one of them back.",
+        )
+
+
+@check
+def names(evidence: Evidence) -> Iterator[Finding]:
+    """Clips, blend spaces, body parameters and takes that name something unknown."""
+    character = evidence.character
+    sheets = [sheet.name for sheet in character.sheets]
+    clips = [clip.name for clip in character.clips]
+    parameters = [parameter.name for parameter in character.parameters]
+
+    def unknown(subject: Subject, where: str, what: str, word: str, known: list[str]) -> Finding:
+        close = nearest(word, known)
+        hint = f" Did you mean {close}?" if close else ""
+        return _written("name.unknown", "error", subject, f"{where}: no {what} is called {word or '(nothing)'}.{hint}")
+
+    for clip in character.clips:
+        if clip.cels and clip.sheet not in sheets:
+            yield unknown({"clip": clip.name}, f"Clip {clip.name}", "sheet", clip.sheet, sheets)
+    for blend in character.blends:
+        subject = {"blend": blend.name}
+        axes = [*parameters, *(f"{stick.name}.{axis}" for stick in character.controls.sticks for axis in "xy")]
+        for axis in blend.axes:
+            if axis.parameter not in axes:
+                yield unknown(subject, f"Blend space {blend.name}", "parameter", axis.parameter, axes)
+        for sample in blend.samples:
+            if sample.clip not in clips:
+                yield unknown(subject, f"Blend space {blend.name}", "clip", sample.clip, clips)
+    if character.course.shapes:
+        zones = [shape.name for shape in character.course.shapes if shape.kind == "zone"]
+        for parameter in character.parameters:
+            if parameter.owner == "body" and parameter.name not in [*PUBLISHED, *zones]:
+                subject = {"parameter": parameter.name}
+                where = f"Parameter {parameter.name} belongs to the body"
+                yield unknown(subject, where, "value the body sets", parameter.name, [*PUBLISHED, *zones])
+
+
+@check
+def takes(evidence: Evidence) -> Iterator[Finding]:
+    """Takes that set something unknown or of the wrong kind, or break an assumption."""
+    index = evidence.machine.index
+    traces = evidence.traces
+    for take in evidence.character.takes:
+        strange = sorted({name for change in take.changes for name in change.set if name not in index})
+        for name in strange:
+            close = nearest(name, list(index))
+            hint = f" Did you mean {close}?" if close else ""
+            yield _written(
+                "name.unknown", "error", {"take": take.name}, f"Take {take.name}: nothing is called {name}.{hint}"
+            )
+        if take.name in evidence.broken_takes:
+            yield _written("kind.mismatch", "error", {"take": take.name}, evidence.broken_takes[take.name])
+        if take.name in traces:
+            yield from _broken_assumptions(evidence, take.name)
+
+
+def _broken_assumptions(evidence: Evidence, take: str) -> Iterator[Finding]:
+    for number, assumption in enumerate(evidence.machine.assumptions):
+        for tick, step in enumerate(evidence.traces[take].steps):
+            if decide(assumption, Moment(list(step.situation.values), frozenset(), [], [], ())) is False:
+                yield Finding(
+                    "assumption.broken",
+                    "error",
+                    {"take": take, "assumption": number},
+                    f"Take {take} breaks an assumption on tick {tick}: “{evidence.character.assumptions[number]}”.",
+                    next(one.world for one in evidence.character.takes if one.name == take),
+                    "shown",
+                    next(one for one in evidence.character.takes if one.name == take),
+                    "Proofs rest on it: what the take does may be called impossible. Mend the assumption or the take.",
+                )
+                break
+
+
+@check
+def sheets(evidence: Evidence) -> Iterator[Finding]:
+    """Images that are missing, changed or cannot be cut, and cels that show no frame."""
+    if evidence.folder is None:
+        return
+    count: dict[str, int] = {}
+    for sheet in evidence.character.sheets:
+        found = problem(sheet, evidence.folder)
+        if found is not None:
+            kind, error = found
+            yield _written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
+        elif sheet.size:
+            count[sheet.name] = len(rectangles(sheet.cut, sheet.size[0], sheet.size[1]))
+    for clip in evidence.character.clips:
+        most = count.get(clip.sheet)
+        beyond = [cel.frame for cel in clip.cels if most is not None and cel.frame >= most]
+        if beyond:
+            yield _written(
+                "frame.missing",
+                "error",
+                {"clip": clip.name},
+                f"Clip {clip.name} shows frame {beyond[0]}, but sheet {clip.sheet} has frames 0 to {most - 1}.",  # type: ignore[operator]
+                "Choose another frame, or cut the sheet so that it has more.",
+            )
+
+
+@check
+def fields(evidence: Evidence) -> Iterator[Finding]:
+    """Fields this program does not know; they are kept."""
+    for place in unknown_fields(evidence.character):
+        yield _written(
+            "field.unknown",
+            "note",
+            {"field": place},
+            f"The field {place} is unknown to this version; it is kept as it is.",
+            "A newer program may have written it, or it is misspelt.",
+        )

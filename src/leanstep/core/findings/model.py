@@ -1,0 +1,152 @@
+"""Findings and the evidence checks look at."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+from pathlib import Path
+from typing import Any
+
+from leanstep.core.character.files import plain
+from leanstep.core.character.model import Character, Take, Transition
+from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.proof import flicker, verdicts
+from leanstep.core.proof.search import BUDGET, Reach, explore
+from leanstep.core.proof.witness import Witness
+from leanstep.core.rehearsal.takes import Trace, rehearse
+
+Subject = dict[str, Any]
+"""What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""
+
+SEVERITIES = ("error", "warning", "note")
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One problem.
+
+    ``world``: ``free``, ``body`` or None (it stands in the file).  ``verdict``: ``proved``, ``shown`` (by a take),
+    ``written`` (it stands in the file) or ``undecided``.  ``witness`` is a take to play; ``why`` explains at length.
+    """
+
+    id: str
+    severity: str
+    subject: Subject
+    sentence: str
+    world: str | None
+    verdict: str
+    witness: Take | None = None
+    why: str = ""
+
+    def with_witness(self, witness: Witness) -> Finding:
+        """This finding with its take; a take that does not replay is owned up to."""
+        if witness.replays:
+            return replace(self, witness=witness.take)
+        return replace(
+            self,
+            witness=witness.take,
+            verdict="undecided",
+            sentence=self.sentence + " The witness does not replay: that is a bug in Lean Step, please report it.",
+        )
+
+    def to_json(self) -> dict[str, Any]:
+        """The finding as it stands in the JSON of a check."""
+        return {
+            "id": self.id,
+            "severity": self.severity,
+            "subject": self.subject,
+            "sentence": self.sentence,
+            "why": self.why,
+            "world": self.world,
+            "verdict": self.verdict,
+            "witness": None if self.witness is None else {"take": plain(self.witness), "ticks": self.witness.ticks},
+        }
+
+
+@dataclass
+class Evidence:
+    """What checks look at; everything is worked out when first asked for."""
+
+    character: Character
+    folder: Path | None = None
+    budget: int = BUDGET
+    time_limit: float | None = None
+    progress: Callable[[int], bool] | None = None
+    broken_takes: dict[str, str] = field(default_factory=dict)
+
+    @cached_property
+    def machine(self) -> Machine:
+        """The compiled graph."""
+        return compile_character(self.character)
+
+    @cached_property
+    def reach(self) -> Reach:
+        """Everything reachable in the free world."""
+        return explore(self.machine, self.budget, self.time_limit, self.progress)
+
+    @cached_property
+    def flickers(self) -> list[flicker.Flicker]:
+        """Steady flickers and endless restarts."""
+        return flicker.flickers(self.reach, self.progress)
+
+    @cached_property
+    def idle(self) -> list[verdicts.Idle]:
+        """Transitions that are never taken."""
+        return verdicts.idle_transitions(self.reach)
+
+    @cached_property
+    def traces(self) -> dict[str, Trace]:
+        """The traces of the takes that can be run."""
+        found = {}
+        for take in self.character.takes:
+            if all(name in self.machine.index for change in take.changes for name in change.set):
+                try:
+                    found[take.name] = rehearse(self.machine, take)
+                except Exception as error:
+                    self.broken_takes[take.name] = str(error)
+        return found
+
+    @property
+    def inexact(self) -> list[str]:
+        """Conditions with a comparison that cannot be decided exactly."""
+        return [] if not self.reach.world.open_comparisons else ["several parameters are compared with each other"]
+
+    def layer_name(self, layer: int) -> str:
+        """The name of a layer."""
+        return self.machine.layers[layer].name
+
+    def state_name(self, layer: int, state: int) -> str:
+        """The name of a state."""
+        return self.machine.layers[layer].states[state]
+
+    def transition(self, layer: int, index: int) -> Transition:
+        """A transition of the document."""
+        return self.character.layers[layer].transitions[index]
+
+
+Check = Callable[[Evidence], Iterator[Finding]]
+CATALOGUE: list[Check] = []
+"""Every check, in the order in which findings of one severity are listed."""
+
+
+def check(function: Check) -> Check:
+    """Put a check into the catalogue."""
+    CATALOGUE.append(function)
+    return function
+
+
+def describe(transition: Transition) -> str:
+    """A transition in words: where from and where to."""
+    if transition.source:
+        source = transition.source
+    elif transition.from_lane:
+        source = f"every state of lane {transition.from_lane}"
+    else:
+        source = "the whole graph"
+    return f"{source} → {transition.to}"
+
+
+def listed(names: list[str]) -> str:
+    """Names joined for a sentence."""
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]

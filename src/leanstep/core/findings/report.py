@@ -1,0 +1,132 @@
+"""A whole check: every finding, every state's fate, and how far the search went."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+from leanstep.core.character.model import Character
+from leanstep.core.findings.checks import flickering, reaching, transitions, writing
+from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding
+from leanstep.core.proof.search import BUDGET
+from leanstep.core.proof.witness import entering
+
+CHECK_MODULES = (flickering, reaching, transitions, writing)
+"""Importing a module of checks puts its checks into the catalogue, in this order."""
+
+_CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
+
+
+@dataclass(frozen=True)
+class StateFate:
+    """Whether a state can be entered in the free world, and the fewest ticks of a take that does so."""
+
+    layer: str
+    name: str
+    free: str
+    ticks: int | None
+
+
+@dataclass(frozen=True)
+class Report:
+    """The result of a check.  ``aborted`` says in words why a search is not complete."""
+
+    character: str
+    findings: tuple[Finding, ...]
+    states: tuple[StateFate, ...]
+    situations: int
+    seconds: float
+    complete: bool
+    aborted: str = ""
+
+    def count(self, severity: str) -> int:
+        """How many findings of a severity there are."""
+        return sum(finding.severity == severity for finding in self.findings)
+
+    def to_json(self) -> dict[str, Any]:
+        """The JSON of a check, version 1."""
+        return {
+            "version": 1,
+            "character": self.character,
+            "findings": [finding.to_json() for finding in self.findings],
+            "states": [
+                {"layer": fate.layer, "name": fate.name, "free": fate.free, "ticks": fate.ticks} for fate in self.states
+            ],
+            "search": {"situations": self.situations, "seconds": round(self.seconds, 4), "complete": self.complete},
+        }
+
+
+def check_character(
+    character: Character,
+    folder: Path | None = None,
+    budget: int = BUDGET,
+    time_limit: float | None = None,
+    progress: Callable[[int], bool] | None = None,
+) -> Report:
+    """Run every check.
+
+    ``folder`` is where the images lie (None: images are not looked at).  ``budget`` in situations, ``time_limit`` in
+    seconds; ``progress`` is told the situations visited so far and returns False to stop.
+    """
+    started = time.perf_counter()
+    evidence = Evidence(character, folder, budget, time_limit, progress)
+    found = [finding for one in CATALOGUE for finding in one(evidence)]
+    if evidence.inexact:
+        found = [_without_exactness(finding, evidence.inexact) for finding in found]
+    found = [finding for finding in found if not _stands_beside_unreachable(finding, found, character)]
+    found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
+    return Report(
+        character.name,
+        tuple(found),
+        tuple(_fates(evidence)),
+        len(evidence.reach.places),
+        time.perf_counter() - started,
+        evidence.reach.complete,
+        evidence.reach.aborted,
+    )
+
+
+def _fates(evidence: Evidence) -> list[StateFate]:
+    fates = []
+    reach = evidence.reach
+    for layer, table in enumerate(evidence.machine.layers):
+        for state, name in enumerate(table.states):
+            place = reach.entered.get((layer, state))
+            if place is None:
+                fates.append(StateFate(table.name, name, "unreachable" if reach.complete else "undecided", None))
+            elif evidence.inexact and not entering(reach, layer, state).replays:
+                fates.append(StateFate(table.name, name, "undecided", None))
+            else:
+                fates.append(StateFate(table.name, name, "reachable", reach.depths[place]))
+    return fates
+
+
+def _without_exactness(finding: Finding, reasons: list[str]) -> Finding:
+    """A finding of a character with comparisons that cannot be decided exactly: only what they cannot spoil is claimed."""
+    if finding.world != "free" or finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
+        return finding
+    if finding.verdict == "proved" and finding.id.startswith("flicker"):
+        return replace(finding, verdict="shown")
+    return replace(
+        finding,
+        severity="note",
+        verdict="undecided",
+        sentence=f"Undecided, because {reasons[0]}: {finding.sentence}".replace(
+            " The witness does not replay: that is a bug in Lean Step, please report it.", ""
+        ),
+    )
+
+
+def _stands_beside_unreachable(finding: Finding, found: list[Finding], character: Character) -> bool:
+    """Whether a finding is only about a state that cannot be reached, or about one of its own transitions."""
+    if finding.world != "free" or finding.id == "state.unreachable":
+        return False
+    lost = {(one.subject["layer"], one.subject["state"]) for one in found if one.id == "state.unreachable"}
+    layer = finding.subject.get("layer")
+    if "transition" in finding.subject:
+        table = next(table for table in character.layers if table.name == layer)
+        return (layer, table.transitions[finding.subject["transition"]].source) in lost
+    return (layer, finding.subject.get("state")) in lost

@@ -1,0 +1,212 @@
+"""A character's graph compiled to flat tables; every engine steps from these."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from leanstep.core.blends.picking import pick
+from leanstep.core.character.model import BlendSpace, Character, Clip, Layer, State, Transition
+from leanstep.core.clips.timing import Timing, timing
+from leanstep.core.conditions.checking import Fault, Scope, nearest, scope_of
+from leanstep.core.conditions.evaluation import Moment, Symbolic
+from leanstep.core.conditions.expression import Expression, Memory, Symbol
+from leanstep.core.conditions.tree import Duration, ticks_of
+
+
+@dataclass(frozen=True)
+class Way:
+    """A transition as the engines see it.
+
+    ``index`` is its place in the layer's list; ``target`` a state index.  ``condition`` is None when it is broken: it
+    counts as never true.
+    """
+
+    index: int
+    target: int
+    condition: Expression | None
+    restart: bool
+
+
+@dataclass(frozen=True)
+class WrittenFault:
+    """A fault in what was written.  ``place`` leads there: for example {"layer": "base", "transition": 3}."""
+
+    place: dict[str, str | int]
+    text: str
+    fault: Fault
+
+
+@dataclass(frozen=True)
+class LayerTable:
+    """One layer.  ``ways[state]`` are the transitions tried in that state, in the order they are tried."""
+
+    name: str
+    states: tuple[str, ...]
+    start: int
+    ways: tuple[tuple[Way, ...], ...]
+    count: int
+    endings: frozenset[int]
+    locks: frozenset[int]
+
+
+@dataclass(frozen=True)
+class Picture:
+    """What a state shows: one clip, or the clips of a blend space's samples."""
+
+    clips: tuple[Clip, ...]
+    timings: tuple[Timing, ...]
+    blend: BlendSpace | None = None
+    axis: int = -1
+
+    def pick(self, values: list[Symbolic | None]) -> int:
+        """Which clip is shown when the symbols have these values."""
+        if self.blend is None:
+            return 0
+        value = values[self.axis] if self.axis >= 0 else 0.0
+        return pick(self.blend, float(value or 0.0)) or 0
+
+
+@dataclass(frozen=True)
+class Machine:
+    """A character ready to be stepped or proved.
+
+    ``clip_ticks[layer][state]``: ticks after which the state's clip has played once (None: no clip, or a blend space).
+    ``window``: the flicker window in ticks; a stay is within it when it is shorter.
+    """
+
+    character: Character
+    symbols: tuple[Symbol, ...]
+    memories: tuple[Memory, ...]
+    layers: tuple[LayerTable, ...]
+    pictures: tuple[tuple[Picture | None, ...], ...]
+    clip_ticks: tuple[tuple[int | None, ...], ...]
+    assumptions: tuple[Expression, ...]
+    faults: tuple[WrittenFault, ...]
+    window: int
+    index: dict[str, int] = field(compare=False)
+
+    def moment(
+        self, values: list[Symbolic | None], held: frozenset[int], states: list[int], stays: list[int]
+    ) -> Moment:
+        """The frame in which this machine's conditions are evaluated; memories are still open."""
+        return Moment(values, held, states, stays, self.clip_ticks, [None] * len(self.memories))
+
+
+def compile_character(character: Character) -> Machine:
+    """Compile a character; faults in what was written are collected, never raised."""
+    scope = scope_of(character)
+    faults: list[WrittenFault] = []
+    tables = tuple(_layer(character, layer, at, scope, faults) for at, layer in enumerate(character.layers))
+    assumptions = []
+    for number, text in enumerate(character.assumptions):
+        compiled, found = scope.compile(text, None)
+        faults.extend(WrittenFault({"assumption": number}, text, fault) for fault in found)
+        if compiled is not None:
+            assumptions.append(compiled)
+    pictures = tuple(
+        tuple(_picture(character, layer, state, scope, faults) for state in layer.states) for layer in character.layers
+    )
+    return Machine(
+        character,
+        tuple(scope.symbols),
+        tuple(scope.memories),
+        tables,
+        pictures,
+        tuple(tuple(_clip_ticks(picture) for picture in row) for row in pictures),
+        tuple(assumptions),
+        tuple(faults),
+        ticks_of(Duration(character.flicker_window, "s"), character.rate),
+        dict(scope.index),
+    )
+
+
+def _clip_ticks(picture: Picture | None) -> int | None:
+    return picture.timings[0].ticks if picture is not None and picture.blend is None else None
+
+
+def _unknown(what: str, word: str, names: list[str]) -> Fault:
+    return Fault("name.unknown", f"no {what} is called {word}", 0, word, nearest(word, names))
+
+
+def _layer(character: Character, layer: Layer, at: int, scope: Scope, faults: list[WrittenFault]) -> LayerTable:
+    names = [state.name for state in layer.states]
+    if layer.start_name not in names:
+        place: dict[str, str | int] = {"layer": layer.name, "state": layer.start_name}
+        faults.append(WrittenFault(place, layer.start_name, _unknown("state", layer.start_name, names)))
+    ways: list[tuple[Transition, Way]] = []
+    for number, transition in enumerate(layer.transitions):
+        place = {"layer": layer.name, "transition": number}
+        condition, found = scope.compile(transition.when, at)
+        faults.extend(WrittenFault(place, transition.when, fault) for fault in found)
+        lanes = list(layer.lane_names)
+        written = [("state", transition.to, names)]
+        if transition.source:
+            written.append(("state", transition.source, names))
+        if transition.from_lane:
+            written.append(("lane", transition.from_lane, lanes))
+        strange = [(what, word, known) for what, word, known in written if word not in known]
+        faults.extend(
+            WrittenFault(place, word, _unknown(what, word or "(nothing)", known)) for what, word, known in strange
+        )
+        target = names.index(transition.to) if transition.to in names else -1
+        ways.append((transition, Way(number, target, None if strange else condition, transition.restart)))
+    rows = []
+    for state in layer.states:
+
+        def owned(urgent: bool, scope_kind: str, state_name: str = state.name, lane: str = state.lane) -> list[Way]:
+            return [
+                way
+                for transition, way in ways
+                if transition.urgent == urgent
+                and way.target >= 0
+                and (
+                    (scope_kind == "state" and transition.source == state_name)
+                    or (scope_kind == "lane" and transition.from_lane != "" and transition.from_lane == lane)
+                    or (scope_kind == "graph" and not transition.source and not transition.from_lane)
+                )
+                and (names[way.target] != state_name or way.restart)
+            ]
+
+        rows.append(
+            tuple(
+                owned(True, "graph")
+                + owned(True, "lane")
+                + owned(True, "state")
+                + owned(False, "state")
+                + owned(False, "lane")
+                + owned(False, "graph")
+            )
+        )
+    return LayerTable(
+        layer.name,
+        tuple(names),
+        names.index(layer.start_name) if layer.start_name in names else 0,
+        tuple(rows),
+        len(layer.transitions),
+        frozenset(index for index, state in enumerate(layer.states) if state.ending),
+        frozenset(index for index, state in enumerate(layer.states) if state.hold_still),
+    )
+
+
+def _picture(
+    character: Character, layer: Layer, state: State, scope: Scope, faults: list[WrittenFault]
+) -> Picture | None:
+    clips = {clip.name: clip for clip in character.clips}
+    blends = {blend.name: blend for blend in character.blends}
+    place: dict[str, str | int] = {"layer": layer.name, "state": state.name}
+    if state.blend:
+        blend = blends.get(state.blend)
+        if blend is None:
+            faults.append(WrittenFault(place, state.blend, _unknown("blend space", state.blend, list(blends))))
+            return None
+        samples = [clips[sample.clip] for sample in blend.samples if sample.clip in clips]
+        if len(samples) < len(blend.samples) or not samples:
+            return None
+        axis = scope.index.get(blend.axes[0].parameter, -1)
+        return Picture(tuple(samples), tuple(timing(clip) for clip in samples), blend, axis)
+    if state.clip:
+        if state.clip not in clips:
+            faults.append(WrittenFault(place, state.clip, _unknown("clip", state.clip, list(clips))))
+            return None
+        return Picture((clips[state.clip],), (timing(clips[state.clip]),))
+    return None

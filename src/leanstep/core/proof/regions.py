@@ -1,0 +1,203 @@
+"""Splitting every symbol's range into regions no condition can tell the insides of apart.
+
+A comparison of one symbol with a constant cuts its range at a double; a number then falls into points and open
+intervals, each with a double that stands for it.  A comparison that cannot be cut so is *open*: its outcome is treated
+as a free flag of its own, which allows more than can happen, never less.
+"""
+
+from __future__ import annotations
+
+import math
+import struct
+from dataclasses import dataclass
+
+from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import Symbolic, compute
+from leanstep.core.graph.machine import Machine
+
+SMALL = 64
+"""A whole number with at most this many values may be split into all of them."""
+
+
+@dataclass(frozen=True)
+class Regions:
+    """``values[symbol]`` are the values that stand for that symbol's regions; the rest value stands for its own.
+
+    Symbols from ``len(machine.symbols)`` on stand for open comparisons; ``open_comparisons`` maps a comparison's number
+    to its symbol.
+    """
+
+    values: tuple[tuple[Symbolic, ...], ...]
+    open_comparisons: dict[int, int]
+
+
+def regions_of(machine: Machine) -> Regions:
+    """The regions of every symbol of a machine."""
+    cuts: dict[int, set[float]] = {}
+    pointwise: set[int] = set()
+    open_ones: list[x.Compared] = []
+    for compared in _comparisons(machine):
+        symbols = x.symbols_in(compared)
+        if not symbols:
+            continue
+        found = _cuts_of(machine, compared) if len(symbols) == 1 else None
+        if found is not None:
+            cuts.setdefault(next(iter(symbols)), set()).update(found)
+        elif all(_is_small(machine.symbols[symbol]) for symbol in symbols):
+            pointwise |= symbols
+        else:
+            open_ones.append(compared)
+    values: list[tuple[Symbolic, ...]] = []
+    for index, symbol in enumerate(machine.symbols):
+        if symbol.kind in ("flag", "pulse", "button"):
+            values.append((False, True))
+        elif symbol.kind == "choice":
+            values.append(symbol.choices)
+        elif symbol.kind == "whole":
+            points = set(map(float, range(int(symbol.low), int(symbol.high) + 1))) if index in pointwise else set()
+            values.append(_whole_regions(symbol, cuts.get(index, set()) | points))
+        else:
+            values.append(_number_regions(symbol, cuts.get(index, set())))
+    first = len(values)
+    values.extend((False, True) for _ in open_ones)
+    return Regions(tuple(values), {compared.number: first + at for at, compared in enumerate(open_ones)})
+
+
+def _is_small(symbol: x.Symbol) -> bool:
+    return symbol.kind == "whole" and symbol.high - symbol.low < SMALL
+
+
+def _comparisons(machine: Machine) -> list[x.Compared]:
+    roots: list[x.Expression] = [*machine.assumptions, *(memory.operand for memory in machine.memories)]
+    for layer in machine.layers:
+        roots += [way.condition for row in layer.ways for way in row if way.condition is not None]
+    found = {part.number: part for root in roots for part in x.parts(root) if isinstance(part, x.Compared)}
+    return [found[number] for number in sorted(found)]
+
+
+def _cuts_of(machine: Machine, compared: x.Compared) -> set[float] | None:
+    """The doubles at which the outcome of a one-symbol comparison changes; None when it is not a chain of monotone steps."""
+    left, right = compared.left, compared.right
+    if isinstance(left, x.Fixed):
+        left, right = right, left
+    if not isinstance(right, x.Fixed):
+        return None
+    if isinstance(left, x.Value):
+        return {right.value}
+    symbol = machine.symbols[next(iter(x.symbols_in(left)))]
+    turns = _turns(left, symbol.low, symbol.high)
+    if turns is None:
+        return None
+    ends = [symbol.low, *sorted(turn for turn in turns if symbol.low < turn < symbol.high), symbol.high]
+    found = set(ends[1:-1])
+    for low, high in zip(ends, ends[1:], strict=False):
+        for strict in (False, True):
+            found.update(_flip(left, low, high, right.value, strict))
+    return found
+
+
+def _worth(amount: x.Amount, value: float) -> float:
+    match amount:
+        case x.Fixed(fixed):
+            return fixed
+        case x.Computed(operator, operands):
+            return compute(operator, [_worth(operand, value) for operand in operands])
+    return value
+
+
+def _turns(amount: x.Amount, low: float, high: float) -> list[float] | None:
+    """Places between which ``amount`` is monotone in its one symbol; None when that cannot be told."""
+    if not isinstance(amount, x.Computed):
+        return []
+    moving = [operand for operand in amount.operands if x.symbols_in(operand)]
+    if len(moving) != 1 or (amount.operator == "/" and moving[0] is not amount.operands[0]):
+        return None
+    turns = _turns(moving[0], low, high)
+    if turns is None or amount.operator != "abs":
+        return turns
+    ends = [low, *sorted(turns), high]
+    extra = [place for a, b in zip(ends, ends[1:], strict=False) for place in _flip(moving[0], a, b, 0.0, False)]
+    return turns + extra
+
+
+def _flip(amount: x.Amount, low: float, high: float, constant: float, strict: bool) -> tuple[float, ...]:
+    """The two neighbouring doubles in [low, high] between which ``amount >= constant`` (``>`` when strict) changes."""
+
+    def above(value: float) -> bool:
+        worth = _worth(amount, value)
+        return worth > constant if strict else worth >= constant
+
+    start = above(low)
+    if start == above(high):
+        return ()
+    a, b = _rank(low), _rank(high)
+    while b - a > 1:
+        middle = (a + b) // 2
+        if above(_unrank(middle)) == start:
+            a = middle
+        else:
+            b = middle
+    return _unrank(a), _unrank(b)
+
+
+def _rank(value: float) -> int:
+    """Doubles in order as integers: neighbours differ by 1."""
+    bits: int = struct.unpack("<q", struct.pack("<d", value + 0.0))[0]
+    return bits if bits >= 0 else -(bits & 0x7FFFFFFFFFFFFFFF)
+
+
+def _unrank(rank: int) -> float:
+    bits = rank if rank >= 0 else -rank - (1 << 63)
+    return float(struct.unpack("<d", struct.pack("<q", bits))[0])
+
+
+def _number_regions(symbol: x.Symbol, cuts: set[float]) -> tuple[float, ...]:
+    low, high = symbol.low, symbol.high
+    inside = sorted(cut for cut in cuts if low <= cut <= high)
+    rest = float(symbol.rest)
+    if low == high:
+        return (low,)
+    found: list[float] = []
+    at, closed = low, True  # the next interval starts at ``at``, which belongs to it when closed
+    for cut in inside:
+        between = _inside(at, cut, closed, False, rest)
+        if between is not None:
+            found.append(between)
+        found.append(cut)
+        at, closed = cut, False
+    last = _inside(at, high, closed, True, rest)
+    if last is not None:
+        found.append(last)
+    return tuple(found)
+
+
+def _inside(low: float, high: float, low_in: bool, high_in: bool, rest: float) -> float | None:
+    """A double of the interval, the rest value or one with few digits if there is one; None when it is empty."""
+
+    def belongs(value: float) -> bool:
+        return (low < value or (low_in and value == low)) and (value < high or (high_in and value == high))
+
+    if belongs(rest):
+        return rest
+    middle = low / 2 + high / 2
+    for digits in range(16):
+        value = round(middle, digits)
+        if belongs(value):
+            return value
+    for value in (middle, low, high, math.nextafter(low, high)):
+        if belongs(value):
+            return value
+    return None
+
+
+def _whole_regions(symbol: x.Symbol, cuts: set[float]) -> tuple[float, ...]:
+    low, high, rest = int(symbol.low), int(symbol.high), int(symbol.rest)
+    starts = {low}
+    for cut in cuts:
+        if low <= cut <= high:
+            starts.update({math.ceil(cut), math.floor(cut) + 1})
+    edges = [*sorted(start for start in starts if start <= high), high + 1]
+    return tuple(
+        float(rest if first <= rest < after else min((first, after - 1), key=abs))
+        for first, after in zip(edges, edges[1:], strict=False)
+    )

@@ -1,0 +1,131 @@
+"""What follows from a complete search: closed sets, traps, and transitions that never get their turn."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import networkx as nx
+import numpy as np
+
+from leanstep.core.graph.machine import Way
+from leanstep.core.proof.free_world import View
+from leanstep.core.proof.search import Reach
+
+
+@dataclass(frozen=True)
+class Idle:
+    """A transition that is never taken.  ``kind``: ``never`` true, ``untried``, or ``shadowed`` by what comes before it.
+
+    ``view`` and ``place`` are, for a shadowed one, where its condition can hold.
+    """
+
+    layer: int
+    transition: int
+    kind: str
+    place: int = -1
+
+
+def reachable_states(reach: Reach, layer: int) -> set[int]:
+    """The states of a layer that can be entered."""
+    return {state for at, state in reach.entered if at == layer}
+
+
+def closed_sets(reach: Reach, layer: int) -> list[frozenset[int]]:
+    """Dead ends: bottom components of the reachable state graph without an ending, smaller than what is reachable; or the
+    start alone when there are other states but none can be reached."""
+    states = reachable_states(reach, layer)
+    table = reach.machine.layers[layer]
+    graph = nx.DiGraph()
+    graph.add_nodes_from(sorted(states))
+    graph.add_edges_from(sorted(reach.edges[layer]))
+    found = []
+    for component in nx.strongly_connected_components(graph):
+        leaves = any(target not in component for state in component for target in graph.successors(state))
+        whole = len(component) == len(states)
+        alone = len(states) == 1 and len(table.states) > 1
+        if not leaves and (not whole or alone) and not component & table.endings:
+            found.append(frozenset(component))
+    return sorted(found, key=sorted)
+
+
+def traps(reach: Reach, layer: int) -> dict[int, int]:
+    """States with a reachable situation that can never leave them, each with the first such place.
+
+    Left out: declared endings, states that are a dead end by themselves, and a layer's only state.
+    """
+    table = reach.machine.layers[layer]
+    if len(table.states) == 1:
+        return {}
+    alone = {next(iter(closed)) for closed in closed_sets(reach, layer) if len(closed) == 1}
+    count = len(reach.places)
+    states = np.fromiter((place.states[layer] for place in reach.places), dtype=np.int32, count=count)
+    lengths = np.fromiter((len(row) for row in reach.successors), dtype=np.int64, count=count)
+    source = np.repeat(np.arange(count), lengths)
+    target = np.fromiter((item for row in reach.successors for item in row), dtype=np.int64, count=int(lengths.sum()))
+    leaves = states[source] != states[target]
+    escapes = np.zeros(count, dtype=bool)
+    escapes[source[leaves]] = True
+    order = np.argsort(target, kind="stable")
+    by_target, starts = source[order], np.searchsorted(target[order], np.arange(count + 1))
+    queue = deque(np.flatnonzero(escapes).tolist())
+    while queue:
+        place = queue.popleft()
+        for before in by_target[starts[place] : starts[place + 1]].tolist():
+            if not escapes[before] and states[before] == states[place]:
+                escapes[before] = True
+                queue.append(before)
+    found: dict[int, int] = {}
+    for place in np.flatnonzero(~escapes).tolist():
+        state = int(states[place])
+        if state not in table.endings and state not in alone:
+            found.setdefault(state, place)
+    return found
+
+
+def idle_transitions(reach: Reach) -> list[Idle]:
+    """Transitions that can never be taken, and whether their condition is ever true when they are tried."""
+    found = []
+    views = _first_places(reach)
+    for at, layer in enumerate(reach.machine.layers):
+        tried: dict[int, list[tuple[View, Way]]] = {}
+        for view in views:
+            for way in layer.ways[view.states[at]]:
+                if (at, way.index) not in reach.fired:
+                    tried.setdefault(way.index, []).append((view, way))
+        for index in range(layer.count):
+            if (at, index) in reach.fired:
+                continue
+            if index not in tried:
+                found.append(Idle(at, index, "untried"))
+                continue
+            shown = next((view for view, way in tried[index] if reach.world.can_hold(view, at, way) is not None), None)
+            if shown is None:
+                found.append(Idle(at, index, "never"))
+            else:
+                found.append(Idle(at, index, "shadowed", views[shown]))
+    return found
+
+
+def _first_places(reach: Reach) -> dict[View, int]:
+    views: dict[View, int] = {}
+    for number, view in enumerate(reach.views):
+        views.setdefault(view, number)
+    return views
+
+
+def shadowing(reach: Reach, idle: Idle) -> list[int]:
+    """Indices of the transitions that are taken instead where a shadowed one's condition can hold, in order."""
+    found: set[int] = set()
+    for view in _first_places(reach):
+        ways = reach.machine.layers[idle.layer].ways[view.states[idle.layer]]
+        mine = next((position for position, way in enumerate(ways) if way.index == idle.transition), None)
+        if mine is not None:
+            found |= {way.index for way in ways[:mine] if (idle.layer, way.index) in reach.fired}
+    return sorted(found)
+
+
+def names(reach: Reach, layer: int, states: Iterable[int]) -> list[str]:
+    """Names of states, sorted."""
+    return sorted(reach.machine.layers[layer].states[state] for state in states)

@@ -1,0 +1,228 @@
+"""Takes: reading them, running them, and the traces that result."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Literal
+
+from leanstep.core.character.model import Change, Take
+from leanstep.core.conditions.checking import nearest
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.stepping import Situation, Step, Stepper, fitted, shown
+
+
+@dataclass(frozen=True)
+class Run:
+    """A stretch of a ribbon: a state shown from tick ``start`` up to but not including ``end``."""
+
+    state: int
+    start: int
+    end: int
+
+
+@dataclass
+class Trace:
+    """What a take did, tick by tick.  ``first`` is the situation before tick 0, ``steps[n]`` what tick n did."""
+
+    machine: Machine
+    first: Situation
+    steps: list[Step] = field(default_factory=list)
+
+    def state_at(self, layer: int, tick: int) -> int:
+        """The state of a layer after a tick (-1: before tick 0)."""
+        return self.first.states[layer] if tick < 0 else self.steps[tick].situation.states[layer]
+
+    def ribbon(self, layer: int) -> list[Run]:
+        """The stays of a layer over time.  A restart begins a new one; a state left on tick n is shown up to n."""
+        runs: list[Run] = []
+        state, start = self.first.states[layer], 0
+        for tick, step in enumerate(self.steps):
+            if step.fired[layer] >= 0:
+                if tick > start:
+                    runs.append(Run(state, start, tick))
+                state, start = step.situation.states[layer], tick
+        runs.append(Run(state, start, len(self.steps)))
+        return runs
+
+    @cached_property
+    def numbers(self) -> list[int]:
+        """Indices of the symbols that change, for drawing curves."""
+        return [
+            index
+            for index in range(len(self.machine.symbols))
+            if len({step.situation.values[index] for step in self.steps}) > 1
+        ]
+
+
+def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:
+    """Run a take from the start.
+
+    Raises
+    ------
+    LeanStepError : the take sets something the character does not have.
+    """
+    stepper = Stepper(machine, free=take.world == "free")
+    trace = Trace(machine, stepper.first())
+    situation = trace.first
+    for inputs in inputs_of(machine, take, most):
+        step = stepper.step(situation, inputs)
+        trace.steps.append(step)
+        situation = step.situation
+    return trace
+
+
+def inputs_of(machine: Machine, take: Take, most: int | None = None) -> Iterator[dict[int, Symbolic]]:
+    """What the take sets on every tick, by symbol index; checked before the first tick is yielded."""
+    at: dict[int, dict[int, Symbolic]] = {}
+    for change in take.changes:
+        for name, value in change.set.items():
+            index = symbol_of(machine, take, name)
+            at.setdefault(change.at, {})[index] = checked(machine, take, index, value)
+
+    def ticks() -> Iterator[dict[int, Symbolic]]:
+        for tick in range(take.ticks if most is None else min(take.ticks, most)):
+            yield at.get(tick, {})
+
+    return ticks()
+
+
+def symbol_of(machine: Machine, take: Take, name: str) -> int:
+    """The index of the symbol a take names, or a :class:`LeanStepError`."""
+    index = machine.index.get(name)
+    if index is None:
+        close = nearest(name, list(machine.index))
+        raise LeanStepError(
+            f"take {take.name!r}",
+            f"nothing is called {name}",
+            f"Did you mean {close}?" if close else "Use a parameter, a button or a stick axis such as stick.x.",
+        )
+    return index
+
+
+def checked(machine: Machine, take: Take, index: int, value: Symbolic) -> Symbolic:
+    """A take's value brought into range; a value of the wrong kind raises :class:`LeanStepError`."""
+    symbol = machine.symbols[index]
+    flag = symbol.kind in ("flag", "pulse", "button")
+    if (
+        (flag and not isinstance(value, bool))
+        or (symbol.kind == "choice" and value not in symbol.choices)
+        or (symbol.kind in ("number", "whole") and (isinstance(value, bool | str)))
+    ):
+        raise LeanStepError(
+            f"take {take.name!r}",
+            f"{value!r} is no value for the {symbol.kind} {symbol.name}",
+            "Write a value of its kind.",
+        )
+    return fitted(symbol, value)
+
+
+def recorded(machine: Machine, name: str, ticks: Iterable[Mapping[int, Symbolic]], world: str = "body") -> Take:
+    """A take of full inputs per tick: only what changes is written down."""
+    before = {index: symbol.rest for index, symbol in enumerate(machine.symbols)}
+    changes, total = [], 0
+    for tick, inputs in enumerate(ticks):
+        total += 1
+        new: dict[str, Symbolic] = {}
+        for index, value in inputs.items():
+            symbol = machine.symbols[index]
+            if symbol.momentary:
+                if value:
+                    new[symbol.name] = True
+            elif value != before[index]:
+                new[symbol.name] = before[index] = value
+        if new:
+            changes.append(Change(at=tick, set=new))
+    return Take(name=name, ticks=total, world="free" if world == "free" else "body", changes=tuple(changes))
+
+
+def take_from_csv(text: str, name: str, machine: Machine) -> Take:
+    """A take from CSV: a column ``tick`` and one per thing that is set; an empty cell changes nothing.
+
+    The take is as long as its last row's tick plus one.  Flags are 1 and 0 or true and false.
+    """
+    rows = list(csv.DictReader(io.StringIO(text)))
+    if not rows or "tick" not in rows[0]:
+        raise LeanStepError(
+            name, "it has no column called tick", "The first line names the columns: tick,jump,stick.x …"
+        )
+    changes, last = [], -1
+    probe = Take(name=name, ticks=0)
+    for number, row in enumerate(rows, 2):
+        try:
+            tick = int(row["tick"])
+        except ValueError:
+            raise LeanStepError(
+                f"{name}, line {number}", f"{row['tick']!r} is no tick", "Write a whole number."
+            ) from None
+        if tick <= last:
+            raise LeanStepError(f"{name}, line {number}", "ticks must go up", "Sort the lines by tick.")
+        last = tick
+        values: dict[str, Symbolic] = {}
+        for column, cell in row.items():
+            if column not in ("tick", "world") and column is not None and cell not in (None, ""):
+                values[column] = _cell(machine, probe, column, cell, f"{name}, line {number}")
+        if values:
+            changes.append(Change(at=tick, set=values))
+    world: Literal["body", "free"] = "free" if rows[0].get("world") == "free" else "body"
+    return Take(name=name, ticks=last + 1, world=world, changes=tuple(changes))
+
+
+def _cell(machine: Machine, take: Take, column: str, cell: str, place: str) -> Symbolic:
+    kind = machine.symbols[symbol_of(machine, take, column)].kind
+    if kind == "choice":
+        return cell
+    if kind in ("flag", "pulse", "button"):
+        if cell.lower() in ("1", "true", "0", "false"):
+            return cell.lower() in ("1", "true")
+        raise LeanStepError(place, f"{cell!r} is neither 1 nor 0", f"{column} is a {kind}.")
+    try:
+        return float(cell)
+    except ValueError:
+        raise LeanStepError(place, f"{cell!r} is no number", f"{column} is a {kind}.") from None
+
+
+def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | None]]:
+    """A trace as flat rows, one a tick: states and stays by layer, then every symbol, the body, and what is shown."""
+    machine = trace.machine
+    for tick, step in enumerate(trace.steps):
+        situation = step.situation
+        row: dict[str, Symbolic | None] = {"tick": tick}
+        for at, layer in enumerate(machine.layers):
+            row[layer.name] = layer.states[situation.states[at]]
+            row[f"{layer.name} stay"] = situation.stays[at]
+            row[f"{layer.name} transition"] = step.fired[at] if step.fired[at] >= 0 else None
+        for index, symbol in enumerate(machine.symbols):
+            row[symbol.name] = situation.values[index]
+        body = situation.body
+        row |= {"body x": body.x, "body y": body.y, "body vx": body.vx, "body vy": body.vy, "facing": body.facing}
+        for at, layer in enumerate(machine.layers):
+            picture = machine.pictures[at][situation.states[at]]
+            cel = shown(picture, situation.picks[at], situation.playheads[at])
+            row[f"{layer.name} clip"], row[f"{layer.name} cel"] = cel if cel else (None, None)
+        yield row
+
+
+def trace_csv(trace: Trace) -> str:
+    """A trace as CSV text; numbers are written so that they read back the same."""
+    out = io.StringIO()
+    writer = None
+    for row in trace_rows(trace):
+        if writer is None:
+            writer = csv.DictWriter(out, list(row), lineterminator="\n")
+            writer.writeheader()
+        writer.writerow({key: _written(value) for key, value in row.items()})
+    return out.getvalue()
+
+
+def _written(value: Symbolic | None) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "1" if value else "0"
+    return repr(value).removesuffix(".0") if isinstance(value, float) else str(value)

@@ -1,0 +1,120 @@
+"""Sheet images from disk: pixels, frames with their feet, and what is wrong with them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, UnidentifiedImageError
+
+from leanstep.core.character.model import Sheet
+from leanstep.core.errors import LeanStepError
+from leanstep.core.sheets.cutting import Rect, rectangles
+
+Pixels = NDArray[np.uint8]
+DRAWN = 8
+"""Alpha from which a pixel counts as drawn."""
+LARGEST = 1 << 26
+"""Pixels an image may have."""
+
+
+@dataclass(frozen=True)
+class Frame:
+    """One cut rectangle.  ``foot`` in pixels from the frame's top left corner; ``empty`` when nothing is drawn in it."""
+
+    rect: Rect
+    foot: tuple[float, float]
+    empty: bool
+
+
+@dataclass(frozen=True)
+class CutSheet:
+    """A sheet with its pixels (height × width × 4, RGBA) and frames."""
+
+    sheet: Sheet
+    pixels: Pixels
+    frames: tuple[Frame, ...]
+
+    def picture(self, frame: int) -> Pixels:
+        """The pixels of one frame."""
+        rect = self.frames[frame].rect
+        return self.pixels[rect.y : rect.y + rect.height, rect.x : rect.x + rect.width]
+
+
+def read_image(path: Path) -> Pixels:
+    """The image at ``path`` as height × width × 4 bytes (RGBA).
+
+    Raises
+    ------
+    LeanStepError : missing, unreadable, no image, or too large.
+    """
+    try:
+        with Image.open(path) as image:
+            if image.width * image.height > LARGEST:
+                raise LeanStepError(str(path), "the image is too large", f"Use at most {LARGEST} pixels.")
+            return np.asarray(image.convert("RGBA"), dtype=np.uint8)
+    except FileNotFoundError:
+        raise LeanStepError(str(path), "there is no such image", "Put it there, or choose another one.") from None
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
+        raise LeanStepError(str(path), f"it cannot be read as an image ({error})", "Save it again as PNG.") from None
+
+
+def load_sheet(sheet: Sheet, folder: Path) -> CutSheet:
+    """Read and cut a sheet whose image lies below ``folder``.
+
+    Raises
+    ------
+    LeanStepError : the image is missing, unreadable, of another size than the sheet says, or cannot be cut so.
+    """
+    pixels = read_image(folder / sheet.image)
+    height, width = pixels.shape[:2]
+    if sheet.size and (width, height) != tuple(sheet.size):
+        raise LeanStepError(
+            sheet.image,
+            f"the image is {width} × {height} pixels, but the sheet was cut at {sheet.size[0]} × {sheet.size[1]}",
+            "Cut the sheet again, or bring the old image back.",
+        )
+    return CutSheet(sheet, pixels, tuple(frames_of(sheet, pixels)))
+
+
+def frames_of(sheet: Sheet, pixels: Pixels) -> list[Frame]:
+    """The frames of a sheet with their foot points."""
+    height, width = pixels.shape[:2]
+    frames = []
+    for rect in rectangles(sheet.cut, width, height):
+        alpha = pixels[rect.y : rect.y + rect.height, rect.x : rect.x + rect.width, 3]
+        box = drawn_box(alpha)
+        if sheet.foot:
+            foot = (float(sheet.foot[0]), float(sheet.foot[1]))
+        elif box is None:
+            foot = (rect.width / 2, float(rect.height))
+        else:
+            foot = (box.x + box.width / 2, float(box.y + box.height))
+        frames.append(Frame(rect, foot, box is None))
+    return frames
+
+
+def drawn_box(alpha: Pixels) -> Rect | None:
+    """The smallest rectangle around the drawn pixels of an alpha channel (height × width); None when there are none."""
+    drawn = alpha >= DRAWN
+    columns, rows = np.flatnonzero(drawn.any(axis=0)), np.flatnonzero(drawn.any(axis=1))
+    if not columns.size:
+        return None
+    left, top = int(columns[0]), int(rows[0])
+    return Rect(left, top, int(columns[-1]) + 1 - left, int(rows[-1]) + 1 - top)
+
+
+def problem(sheet: Sheet, folder: Path) -> tuple[str, LeanStepError] | None:
+    """The finding id and error that keep a sheet from being shown; None when it is sound."""
+    path = folder / sheet.image
+    try:
+        load_sheet(sheet, folder)
+    except LeanStepError as error:
+        if not sheet.image or not path.is_file():
+            return "sheet.missing", error
+        return (
+            "sheet.size" if error.thing == sheet.image else "sheet.cut" if error.thing == "cut" else "sheet.unreadable"
+        ), error
+    return None
