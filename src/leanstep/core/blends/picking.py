@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 from leanstep.core.character.model import BlendSpace
 
 
@@ -42,4 +44,4 @@ def weights(blend: BlendSpace, value: float) -> list[float]:
 def borders(blend: BlendSpace) -> list[float]:
     """The places where the pick changes, from low to high."""
     places = sorted({sample.at[0] for sample in blend.samples})
-    return [(low + high) / 2 for low, high in zip(places, places[1:], strict=False)]
+    return [(low + high) / 2 for low, high in itertools.pairwise(places)]

@@ -19,7 +19,8 @@ from leanstep.core.errors import LeanStepError
 
 NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*\Z")
 RESERVED = frozenset(
-    ["and", "or", "not", "for", "within", "between", "abs", "min", "max", "stay", "clip", "in", "at", "span", "since", "pressed", "released", "held", "buffered", "true", "false"]
+    {"and", "or", "not", "for", "within", "between", "abs", "min", "max", "true", "false"}
+    | {"stay", "clip", "in", "at", "span", "since", "pressed", "released", "held", "buffered"}
 )
 LONGEST_NAME = 80
 LONGEST_TAKE = 50_000_000

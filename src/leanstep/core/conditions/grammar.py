@@ -114,7 +114,7 @@ def _joined(kind: type[tree.All] | type[tree.Any], operands: tuple[tree.Node, ..
     flat: list[tree.Node] = []
     for operand in operands:
         flat.extend(operand.operands if isinstance(operand, kind) else (operand,))
-    return kind(tuple(flat), at=flat[0].at)
+    return flat[0] if len(flat) == 1 else kind(tuple(flat), at=flat[0].at)
 
 
 @cache

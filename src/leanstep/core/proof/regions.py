@@ -7,6 +7,7 @@ as a free flag of its own, which allows more than can happen, never less.
 
 from __future__ import annotations
 
+import itertools
 import math
 import struct
 from dataclasses import dataclass
@@ -90,7 +91,7 @@ def _cuts_of(machine: Machine, compared: x.Compared) -> set[float] | None:
         return None
     ends = [symbol.low, *sorted(turn for turn in turns if symbol.low < turn < symbol.high), symbol.high]
     found = set(ends[1:-1])
-    for low, high in zip(ends, ends[1:], strict=False):
+    for low, high in itertools.pairwise(ends):
         for strict in (False, True):
             found.update(_flip(left, low, high, right.value, strict))
     return found
@@ -116,7 +117,7 @@ def _turns(amount: x.Amount, low: float, high: float) -> list[float] | None:
     if turns is None or amount.operator != "abs":
         return turns
     ends = [low, *sorted(turns), high]
-    extra = [place for a, b in zip(ends, ends[1:], strict=False) for place in _flip(moving[0], a, b, 0.0, False)]
+    extra = [place for a, b in itertools.pairwise(ends) for place in _flip(moving[0], a, b, 0.0, False)]
     return turns + extra
 
 
@@ -199,5 +200,5 @@ def _whole_regions(symbol: x.Symbol, cuts: set[float]) -> tuple[float, ...]:
     edges = [*sorted(start for start in starts if start <= high), high + 1]
     return tuple(
         float(rest if first <= rest < after else min((first, after - 1), key=abs))
-        for first, after in zip(edges, edges[1:], strict=False)
+        for first, after in itertools.pairwise(edges)
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, Finding, check, listed
@@ -78,7 +79,7 @@ def in_takes(evidence: Evidence) -> Iterator[Finding]:
             left: dict[int, int] = {}
             times: dict[int, list[int]] = {}
             runs = trace.ribbon(layer)
-            for before, after in zip(runs, runs[1:]):
+            for before, after in itertools.pairwise(runs):
                 if before.state != after.state:
                     left[before.state] = after.start
                     if after.state in left and after.start - left[after.state] < window:
