@@ -110,7 +110,7 @@ class Evidence:
     @property
     def inexact(self) -> list[str]:
         """Conditions with a comparison that cannot be decided exactly."""
-        return [] if not self.reach.world.open_comparisons else ["several parameters are compared with each other"]
+        return [] if not self.reach.world.inexact else ["several parameters are compared with each other"]
 
     def layer_name(self, layer: int) -> str:
         """The name of a layer."""

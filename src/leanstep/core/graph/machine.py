@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from leanstep.core.blends.picking import pick
@@ -58,7 +59,7 @@ class Picture:
     blend: BlendSpace | None = None
     axis: int = -1
 
-    def pick(self, values: list[Symbolic | None]) -> int:
+    def pick(self, values: list[Symbolic]) -> int:
         """Which clip is shown when the symbols have these values."""
         if self.blend is None:
             return 0
@@ -85,11 +86,9 @@ class Machine:
     window: int
     index: dict[str, int] = field(compare=False)
 
-    def moment(
-        self, values: list[Symbolic | None], held: frozenset[int], states: list[int], stays: list[int]
-    ) -> Moment:
-        """The frame in which this machine's conditions are evaluated; memories are still open."""
-        return Moment(values, held, states, stays, self.clip_ticks, [None] * len(self.memories))
+    def moment(self, values: Sequence[Symbolic], held: frozenset[int], states: list[int], stays: list[int]) -> Moment:
+        """The tick in which this machine's conditions are evaluated; no memory is worked out yet."""
+        return Moment(values, held, states, stays, self.clip_ticks)
 
 
 def compile_character(character: Character) -> Machine:

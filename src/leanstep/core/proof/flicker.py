@@ -12,8 +12,8 @@ from dataclasses import dataclass
 
 import networkx as nx
 
-from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.proof.free_world import FreeWorld, Outcome, Place
+from leanstep.core.proof.free_world import FreeWorld, Place, Split
+from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, Stopped
 
 LONGEST_CYCLE = 20_000
@@ -24,14 +24,14 @@ LONGEST_CYCLE = 20_000
 class Flicker:
     """A cycle of ``states`` (one: it restarts itself) of a layer, every stay shorter than the flicker window.
 
-    Reached at ``place``; from there ``values`` kept for ``lap`` ticks lead round once.
+    Reached at ``place``; from there values of ``masks`` kept for ``lap`` ticks lead round once.
     """
 
     layer: int
     states: frozenset[int]
     place: int
     lap: int
-    values: tuple[Symbolic | None, ...]
+    masks: Masks
     ticks: int
 
 
@@ -89,13 +89,13 @@ def _runs(reach: Reach, layer: int, start: int, suspects: set[int], numbers: dic
     world, window = reach.world, reach.machine.window
     found = []
     first = reach.places[start]
-    stack = [_Run(world.steady_values(first.held), [first], {first: 0}, 0)]
+    stack = [_Run(world.steady_masks(first.states, first.held), [first], {first: 0}, 0)]
     while stack:
         run = stack.pop()
         while len(run.path) < LONGEST_CYCLE:
             place = run.path[-1]
-            step = _constant_step(world, place, run.values)
-            if isinstance(step, int):
+            step = world.tick(world.view_of(place), run.masks)
+            if isinstance(step, Split):
                 stack.extend(run.narrowed(world, step))
                 break
             after = world.after(place, step)
@@ -107,13 +107,13 @@ def _runs(reach: Reach, layer: int, start: int, suspects: set[int], numbers: dic
                 break
             elif after in run.entries:
                 cycle = run.path[run.entries[after] :]
-                solved = world.completed(run.values)
+                solved = world.completed(run.masks)
                 shown = [numbers[one] for one in cycle if one in numbers]
                 if solved is not None and shown:
                     earliest = min(shown, key=lambda number: reach.depths[number])
                     states = frozenset(one.states[layer] for one in cycle)
                     ticks = reach.depths[earliest] + len(cycle)
-                    found.append(Flicker(layer, states, earliest, len(cycle), tuple(solved), ticks))
+                    found.append(Flicker(layer, states, earliest, len(cycle), solved, ticks))
                 break
             else:
                 run.entries[after] = len(run.path)
@@ -126,27 +126,15 @@ def _runs(reach: Reach, layer: int, start: int, suspects: set[int], numbers: dic
 class _Run:
     """A constant run so far.  ``entries``: where in ``path`` a state had just been entered; ``stay`` in ticks."""
 
-    values: list[Symbolic | None]
+    masks: Masks
     path: list[Place]
     entries: dict[Place, int]
     stay: int
 
-    def narrowed(self, world: FreeWorld, symbol: int) -> list[_Run]:
-        """This run once for every region of ``symbol`` that the assumptions leave open."""
-        runs = []
-        for value in world.regions[symbol]:
-            values = list(self.values)
-            values[symbol] = value
-            if world.allowed(values) is not False:
-                runs.append(_Run(values, list(self.path), dict(self.entries), self.stay))
-        return runs
-
-
-def _constant_step(world: FreeWorld, place: Place, values: list[Symbolic | None]) -> Outcome | int:
-    """What happens in a place with these values, or the symbol that is needed to tell."""
-    view = world.view_of(place)
-    moment = world.moment(view, values)
-    fired = world.tick(view, moment)
-    if fired is None:
-        return moment.missing
-    return Outcome(fired, tuple(world.operands), place.held, ())
+    def narrowed(self, world: FreeWorld, split: Split) -> list[_Run]:
+        """This run for each half of a split that the assumptions leave open."""
+        return [
+            _Run(masks, list(self.path), dict(self.entries), self.stay)
+            for masks in split.of(self.masks)
+            if world.allowed(masks) is not False
+        ]

@@ -3,7 +3,7 @@
 A *place* is a situation with everything dropped that cannot make a difference: stays are counted only as far as a
 condition can tell, buttons are remembered only where an edge is asked for.  What can happen in a place depends on a
 small *view* of it (states, which time comparisons hold, memory readiness); the outcomes of a view are found once, by
-deciding conditions with open symbols and splitting a symbol's regions only when an answer needs it.
+judging conditions over sets of values and splitting a set only when an answer needs it.
 """
 
 from __future__ import annotations
@@ -12,12 +12,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from leanstep.core.conditions import expression as x
-from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
-from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.graph.machine import Machine
+from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.rehearsal.stepping import Situation, count
-
-Values = tuple[Symbolic | None, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,20 +29,6 @@ class Place:
 
 
 @dataclass(frozen=True, slots=True)
-class Outcome:
-    """One thing that can happen on a tick.
-
-    ``fired`` per layer: position in the state's ways, or -1.  ``operands``: what each memory's operand was.  ``held``:
-    buttons held.  ``values`` bring it about; None where the value does not matter.
-    """
-
-    fired: tuple[int, ...]
-    operands: tuple[bool, ...]
-    held: frozenset[int]
-    values: Values
-
-
-@dataclass(frozen=True)
 class View:
     """What decides the outcomes of a place.  ``stays`` are stays on the coming tick, by class; ``ready`` says for each
     memory whether it holds if its operand does (``for``) or even if not (``within``)."""
@@ -55,43 +39,84 @@ class View:
     held: frozenset[int]
 
 
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """One thing that can happen on a tick.
+
+    ``fired`` per layer: position in the state's ways, or -1.  ``operands``: what each memory's operand was.  ``held``:
+    buttons held.  ``masks``: sets of values that bring it about and that the assumptions allow.
+    """
+
+    fired: tuple[int, ...]
+    operands: tuple[bool, ...]
+    held: frozenset[int]
+    masks: Masks
+
+
+@dataclass(frozen=True, slots=True)
+class Split:
+    """An answer that needs a symbol's set to be split into ``part`` and the rest."""
+
+    symbol: int
+    part: int
+
+    def of(self, masks: Masks) -> tuple[Masks, Masks]:
+        """``masks`` with the symbol's set narrowed to the part, and to the rest."""
+        before, after = masks[: self.symbol], masks[self.symbol + 1 :]
+        return (*before, self.part, *after), (*before, masks[self.symbol] & ~self.part, *after)
+
+
+Answer = Callable[[Masks], "Split | bool"]
+"""Told ever smaller sets of values: returns a split it needs, True to stop, or False to go on with the next."""
+
+
 class FreeWorld:
     """The free world of a machine."""
 
     def __init__(self, machine: Machine) -> None:
         self.machine = machine
         regions = regions_of(machine)
-        self.regions = regions.values
-        self.open_comparisons = regions.open_comparisons
-        conditions = [way.condition for layer in machine.layers for row in layer.ways for way in row if way.condition]
-        operands = [memory.operand for memory in machine.memories]
-        self.edge_buttons = frozenset(
-            part.symbol
-            for root in [*conditions, *operands]
-            for part in x.parts(root)
-            if isinstance(part, x.Pressed | x.Released)
-        )
+        self.values = regions.values
+        self.inexact = bool(regions.open_comparisons)
+        regional = Regional(machine, regions)
+        self.full = regional.full
+        self.assumptions = [regional.judge(assumption) for assumption in machine.assumptions]
+        self.operands = [regional.judge(memory.operand) for memory in machine.memories]
+        self.conditions: list[list[list[Judge | None]]] = [
+            [[regional.judge(way.condition) if way.condition else None for way in row] for row in layer.ways]
+            for layer in machine.layers
+        ]
         self.momentary = frozenset(index for index, symbol in enumerate(machine.symbols) if symbol.momentary)
+        operands = [memory.operand for memory in machine.memories]
+        self.edges = [
+            [self._edges(at, state, operands) for state in range(len(layer.states))]
+            for at, layer in enumerate(machine.layers)
+        ]
         self.thresholds = [
             [self._thresholds(at, state, operands) for state in range(len(layer.states))]
             for at, layer in enumerate(machine.layers)
         ]
         self.caps = [[max(row, default=0) for row in rows] for rows in self.thresholds]
-        self.operands: list[bool] = []
-        """What the memories' operands were on the tick decided last."""
         self._outcomes: dict[View, tuple[Outcome, ...]] = {}
         self._steady: dict[View, tuple[tuple[int, ...], ...]] = {}
 
+    def _read(self, layer: int, state: int, operands: list[x.Expression]) -> list[x.Expression]:
+        """Everything that conditions look at while a state is active."""
+        roots = [way.condition for way in self.machine.layers[layer].ways[state] if way.condition] + operands
+        return [part for root in roots for part in x.parts(root)]
+
+    def _edges(self, layer: int, state: int, operands: list[x.Expression]) -> frozenset[int]:
+        parts = self._read(layer, state, operands)
+        return frozenset(part.symbol for part in parts if isinstance(part, x.Pressed | x.Released))
+
     def _thresholds(self, layer: int, state: int, operands: list[x.Expression]) -> list[int]:
         """Stays (ticks) from which something reads differently in this state, in order."""
-        roots = [way.condition for way in self.machine.layers[layer].ways[state] if way.condition] + operands
         found: set[int] = set()
-        for root in roots:
-            for part in x.parts(root):
-                if isinstance(part, x.Stayed) and part.layer == layer:
-                    found.update({part.ticks, part.ticks + 1})
-                elif isinstance(part, x.ClipOver) and part.layer == layer:
-                    found.add(self.machine.clip_ticks[layer][state] or 0)
+        for part in self._read(layer, state, operands):
+            if isinstance(part, x.Stayed) and part.layer == layer:
+                found.update({part.ticks, part.ticks + 1})
+            elif isinstance(part, x.ClipOver) and part.layer == layer:
+                found.add(self.machine.clip_ticks[layer][state] or 0)
         return sorted(found - {0})
 
     def first(self) -> Place:
@@ -103,15 +128,13 @@ class FreeWorld:
 
     def place_of(self, situation: Situation) -> Place:
         """The place a concrete situation lies in."""
-        return Place(
-            situation.states,
-            tuple(
-                min(stay, self.caps[at][state])
-                for at, (stay, state) in enumerate(zip(situation.stays, situation.states))
-            ),
-            situation.counters,
-            situation.held & self.edge_buttons,
-        )
+        states = situation.states
+        stays = tuple(min(stay, self.caps[at][states[at]]) for at, stay in enumerate(situation.stays))
+        return Place(states, stays, situation.counters, situation.held & self.watched(states))
+
+    def watched(self, states: tuple[int, ...]) -> frozenset[int]:
+        """Buttons whose edges are asked for while these states are active."""
+        return frozenset().union(*(self.edges[at][state] for at, state in enumerate(states)))
 
     def view_of(self, place: Place) -> View:
         """What decides the outcomes of ``place``."""
@@ -149,22 +172,18 @@ class FreeWorld:
         if known is None:
             found: dict[tuple[object, ...], Outcome] = {}
 
-            def note(moment: Moment) -> bool | None:
-                fired = self.tick(view, moment)
-                if fired is None:
-                    return None
-                held = self._held(moment)
-                if held is None:
-                    return None
-                operands = tuple(bool(operand) for operand in self.operands)
-                key = (fired, operands, held)
+            def answer(masks: Masks) -> Split | bool:
+                outcome = self.tick(view, masks)
+                if isinstance(outcome, Split):
+                    return outcome
+                key = (outcome.fired, outcome.operands, outcome.held)
                 if key not in found:
-                    solved = self.completed(moment.values)
-                    if solved is not None:
-                        found[key] = Outcome(fired, operands, held, tuple(solved))
+                    allowed = self.completed(masks)
+                    if allowed is not None:
+                        found[key] = Outcome(*key, allowed)
                 return False
 
-            self._split(view, [None] * len(self.regions), note)
+            self.divide(self.full, answer)
             known = self._outcomes[view] = tuple(found.values())
         return known
 
@@ -174,143 +193,128 @@ class FreeWorld:
         if known is None:
             found: dict[tuple[int, ...], None] = {}
 
-            def note(moment: Moment) -> bool | None:
-                fired = self.tick(view, moment)
-                if fired is None:
-                    return None
-                if fired not in found and self.completed(moment.values) is not None:
-                    found[fired] = None
+            def answer(masks: Masks) -> Split | bool:
+                outcome = self.tick(view, masks)
+                if isinstance(outcome, Split):
+                    return outcome
+                if outcome.fired not in found and self.completed(masks) is not None:
+                    found[outcome.fired] = None
                 return False
 
-            self._split(view, self.steady_values(view.held), note)
+            self.divide(self.steady_masks(view.states, view.held), answer)
             known = self._steady[view] = tuple(found)
         return known
 
-    def steady_values(self, held: frozenset[int]) -> list[Symbolic | None]:
-        """Open values for a constant run: pulses off, every button with an edge as it was."""
-        values: list[Symbolic | None] = [None] * len(self.regions)
+    def steady_masks(self, states: tuple[int, ...], held: frozenset[int]) -> Masks:
+        """The values a constant run may have: pulses off, every watched button as it was."""
+        masks = list(self.full)
         for index in self.momentary:
-            values[index] = False
-        for index in self.edge_buttons:
-            values[index] = index in held
-        return values
+            masks[index] = 0b01
+        for index in self.watched(states):
+            masks[index] = 0b10 if index in held else 0b01
+        return tuple(masks)
 
-    def can_hold(self, view: View, layer: int, way: Way) -> Values | None:
-        """Values with which ``way`` would be true in a view, whatever comes before it; None when there are none."""
-        answer: list[Values] = []
+    def can_hold(self, view: View, layer: int, position: int) -> Masks | None:
+        """Values with which the way at ``position`` would be true in a view, whatever comes before it in its layer; None
+        when there are none."""
+        judge = self.conditions[layer][view.states[layer]][position]
+        shown: list[Masks] = []
 
-        def note(moment: Moment) -> bool | None:
-            if self.tick(view, moment, layer) is None or way.condition is None:
-                return None if way.condition is not None else True
-            true = decide(way.condition, moment)
-            if true:
-                solved = self.completed(moment.values)
-                if solved is not None:
-                    answer.append(tuple(solved))
-                    return True
-            return None if true is None else False
+        def answer(masks: Masks) -> Split | bool:
+            setting = Setting(list(masks), view.held, list(view.states), list(view.stays))
+            fired = self._step(view, setting, layer)
+            if isinstance(fired, Split):
+                return fired
+            true = judge(setting) if judge is not None else False
+            if true is None:
+                return Split(setting.symbol, setting.part)
+            allowed = self.completed(masks) if true else None
+            if allowed is not None:
+                shown.append(allowed)
+            return allowed is not None
 
-        self._split(view, [None] * len(self.regions), note)
-        return answer[0] if answer else None
+        self.divide(self.full, answer)
+        return shown[0] if shown else None
 
-    def moment(self, view: View, values: list[Symbolic | None]) -> Moment:
-        """The tick of a view with some values open."""
-        moment = self.machine.moment(values, view.held, list(view.states), list(view.stays))
-        moment.open_comparisons = self.open_comparisons
-        return moment
+    def tick(self, view: View, masks: Masks) -> Outcome | Split:
+        """What happens in a view with these sets of values, or the split that is needed to tell."""
+        setting = Setting(list(masks), view.held, list(view.states), list(view.stays))
+        step = self._step(view, setting, len(self.machine.layers))
+        if isinstance(step, Split):
+            return step
+        held = []
+        for index in self.watched(tuple(setting.states)):
+            if masks[index] == 0b11:
+                return Split(index, 0b01)
+            if masks[index] == 0b10:
+                held.append(index)
+        return Outcome(*step, frozenset(held), masks)
 
-    def tick(self, view: View, moment: Moment, layers: int | None = None) -> tuple[int, ...] | None:
-        """Steps 5 and 6 (for the first ``layers`` layers): which ways fire, or None when ``moment.missing`` is needed."""
-        self.operands = []
-        for index, memory in enumerate(self.machine.memories):
-            operand = decide(memory.operand, moment)
+    def _step(self, view: View, setting: Setting, layers: int) -> tuple[tuple[int, ...], tuple[bool, ...]] | Split:
+        """Steps 5 and 6 for the first ``layers`` layers: which ways fire, and the memories' operands."""
+        operands = []
+        for memory, judge, ready in zip(self.machine.memories, self.operands, view.ready):
+            operand = judge(setting)
             if operand is None:
-                return None
-            self.operands.append(operand)
-            ready = view.ready[index]
-            moment.memories[index] = (operand and ready) if memory.kind == "for" else (operand or ready)
+                return Split(setting.symbol, setting.part)
+            operands.append(operand)
+            setting.memories.append((operand and ready) if memory.kind == "for" else (operand or ready))
         fired = []
-        for at, layer in enumerate(self.machine.layers[:layers]):
+        for at in range(layers):
+            state = setting.states[at]
             taken = -1
-            for position, way in enumerate(layer.ways[moment.states[at]]):
-                if way.condition is None:
-                    continue
-                true = decide(way.condition, moment)
+            for position, condition in enumerate(self.conditions[at][state]):
+                true = condition(setting) if condition is not None else False
                 if true is None:
-                    return None
+                    return Split(setting.symbol, setting.part)
                 if true:
                     taken = position
-                    moment.states[at], moment.stays[at] = way.target, 0
+                    setting.states[at] = self.machine.layers[at].ways[state][position].target
+                    setting.stays[at] = 0
                     break
             fired.append(taken)
-        return tuple(fired)
+        return tuple(fired), tuple(operands)
 
-    def _held(self, moment: Moment) -> frozenset[int] | None:
-        held = set()
-        for index in self.edge_buttons:
-            value = moment.values[index]
-            if value is None:
-                moment.missing = index
-                return None
-            if value:
-                held.add(index)
-        return frozenset(held)
-
-    def _split(self, view: View, values: list[Symbolic | None], note: Callable[[Moment], bool | None]) -> None:
-        """Call ``note`` with ever fewer open symbols until it answers; it returns True to stop, None to ask for
-        ``moment.missing``."""
-        stack = [values]
+    def divide(self, masks: Masks, answer: Answer) -> None:
+        """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid."""
+        stack = [masks]
         while stack:
             current = stack.pop()
-            moment = self.moment(view, current)
-            answer = note(moment)
-            if answer:
+            result = answer(current)
+            if isinstance(result, Split):
+                yes, no = result.of(current)
+                stack.extend(part for part in (no, yes) if self.allowed(part) is not False)
+            elif result:
                 return
-            if answer is None:
-                for value in reversed(self.regions[moment.missing]):
-                    narrowed = list(current)
-                    narrowed[moment.missing] = value
-                    if self.allowed(narrowed) is not False:
-                        stack.append(narrowed)
 
-    def allowed(self, values: list[Symbolic | None]) -> bool | None:
-        """Whether the assumptions allow these values; None when that depends on open ones."""
-        moment = self._bare(values)
-        return _all(decide(assumption, moment) for assumption in self.machine.assumptions)
+    def allowed(self, masks: Masks) -> bool | None:
+        """Whether the assumptions allow these values; None when they allow some of them perhaps."""
+        result = self._assumed(masks)
+        return None if isinstance(result, Split) else result
 
-    def completed(self, values: list[Symbolic | None], before: Values | None = None) -> list[Symbolic | None] | None:
-        """``values`` with enough open symbols set that every assumption holds, keeping what ``before`` had where it can;
-        None when no values do."""
-        stack = [values]
+    def _assumed(self, masks: Masks) -> Split | bool:
+        setting = Setting(list(masks), frozenset(), [], [])
+        needed: Split | None = None
+        for judge in self.assumptions:
+            answer = judge(setting)
+            if answer is False:
+                return False
+            if answer is None and needed is None:
+                needed = Split(setting.symbol, setting.part)
+        return needed or True
+
+    def completed(self, masks: Masks, wanted: Masks | None = None) -> Masks | None:
+        """A part of ``masks`` in which every assumption holds, near the single values ``wanted`` where it can be; None
+        when there is none."""
+        stack = [masks]
         while stack:
             current = stack.pop()
-            moment = self._bare(current)
-            answer: bool | None = True
-            for assumption in self.machine.assumptions:
-                answer = decide(assumption, moment)
-                if answer is not True:
-                    break
-            if answer:
+            result = self._assumed(current)
+            if isinstance(result, Split):
+                yes, no = result.of(current)
+                if wanted is not None and not wanted[result.symbol] & yes[result.symbol]:
+                    yes, no = no, yes
+                stack += [no, yes]
+            elif result:
                 return current
-            if answer is None:
-                symbol = moment.missing
-                kept = before[symbol] if before is not None else None
-                for value in sorted(reversed(self.regions[symbol]), key=lambda value: value == kept):
-                    narrowed = list(current)
-                    narrowed[symbol] = value
-                    stack.append(narrowed)
         return None
-
-    def _bare(self, values: list[Symbolic | None]) -> Moment:
-        moment = Moment(values, frozenset(), [], [], ())
-        moment.open_comparisons = self.open_comparisons
-        return moment
-
-
-def _all(answers: object) -> bool | None:
-    unknown = False
-    for answer in answers:  # type: ignore[attr-defined]
-        if answer is False:
-            return False
-        unknown = unknown or answer is None
-    return None if unknown else True

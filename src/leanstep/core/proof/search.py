@@ -85,7 +85,7 @@ def explore(
                 reach.entered.setdefault((at, state), number)
         return number
 
-    if world.completed([None] * len(world.regions)) is None:
+    if world.completed(world.full) is None:
         reach.complete = False
         reach.aborted = "the assumptions can never all hold"
         add(world.first(), -1, -1, 0)

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import networkx as nx
 import numpy as np
 
-from leanstep.core.graph.machine import Way
 from leanstep.core.proof.free_world import View
+from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 
 
@@ -18,13 +18,14 @@ from leanstep.core.proof.search import Reach
 class Idle:
     """A transition that is never taken.  ``kind``: ``never`` true, ``untried``, or ``shadowed`` by what comes before it.
 
-    ``view`` and ``place`` are, for a shadowed one, where its condition can hold.
+    For a shadowed one, its condition holds in ``place`` with the values ``masks``.
     """
 
     layer: int
     transition: int
     kind: str
     place: int = -1
+    masks: Masks = ()
 
 
 def reachable_states(reach: Reach, layer: int) -> set[int]:
@@ -89,22 +90,23 @@ def idle_transitions(reach: Reach) -> list[Idle]:
     found = []
     views = _first_places(reach)
     for at, layer in enumerate(reach.machine.layers):
-        tried: dict[int, list[tuple[View, Way]]] = {}
+        tried: dict[int, list[tuple[View, int]]] = {}
         for view in views:
-            for way in layer.ways[view.states[at]]:
+            for position, way in enumerate(layer.ways[view.states[at]]):
                 if (at, way.index) not in reach.fired:
-                    tried.setdefault(way.index, []).append((view, way))
+                    tried.setdefault(way.index, []).append((view, position))
         for index in range(layer.count):
             if (at, index) in reach.fired:
                 continue
             if index not in tried:
                 found.append(Idle(at, index, "untried"))
                 continue
-            shown = next((view for view, way in tried[index] if reach.world.can_hold(view, at, way) is not None), None)
+            able = ((view, reach.world.can_hold(view, at, position)) for view, position in tried[index])
+            shown = next(((view, masks) for view, masks in able if masks is not None), None)
             if shown is None:
                 found.append(Idle(at, index, "never"))
             else:
-                found.append(Idle(at, index, "shadowed", views[shown]))
+                found.append(Idle(at, index, "shadowed", views[shown[0]], shown[1]))
     return found
 
 

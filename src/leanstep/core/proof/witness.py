@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from leanstep.core.character.model import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flicker import Flicker
-from leanstep.core.proof.free_world import FreeWorld, Values
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
 from leanstep.core.rehearsal.takes import recorded
@@ -32,7 +33,7 @@ def entering(reach: Reach, layer: int, state: int) -> Witness:
     """The shortest take after which a state is active."""
     place = reach.entered[layer, state]
     outcomes = reach.path(place)
-    return _made(reach, [outcome.values for outcome in outcomes], lambda steps: _active(reach, steps, layer) == state)
+    return _made(reach, [outcome.masks for outcome in outcomes], lambda steps: _active(reach, steps, layer) == state)
 
 
 def reaching(reach: Reach, place: int) -> Witness:
@@ -41,7 +42,7 @@ def reaching(reach: Reach, place: int) -> Witness:
     world = reach.world
     return _made(
         reach,
-        [outcome.values for outcome in reach.path(place)],
+        [outcome.masks for outcome in reach.path(place)],
         lambda steps: world.place_of(_last(reach, steps)) == goal,
     )
 
@@ -61,17 +62,17 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
             and all(steps[-lap].situation.values == step.situation.values for step in round_trip)
         )
 
-    path = [outcome.values for outcome in reach.path(flicker.place)]
-    return _made(reach, path + [flicker.values] * lap, goal)
+    path = [outcome.masks for outcome in reach.path(flicker.place)]
+    return _made(reach, path + [flicker.masks] * lap, goal)
 
 
-def shadowed(reach: Reach, place: int, values: Values) -> Witness:
+def shadowed(reach: Reach, place: int, masks: Masks) -> Witness:
     """The shortest take to where a shadowed transition's condition holds, that tick included."""
     start = reach.places[place]
     world = reach.world
     return _made(
         reach,
-        [*(outcome.values for outcome in reach.path(place)), values],
+        [*(outcome.masks for outcome in reach.path(place)), masks],
         lambda steps: world.place_of(_last(reach, steps[:-1])) == start,
     )
 
@@ -84,23 +85,36 @@ def _active(reach: Reach, steps: Sequence[Step], layer: int) -> int:
     return _last(reach, steps).states[layer]
 
 
-def _made(reach: Reach, path: list[Values], goal: Goal) -> Witness:
-    """Fill open values so that as little as possible changes, then drop every change that is not needed."""
-    world = reach.world
-    symbols = reach.machine.symbols
-    rest: Values = tuple(symbol.rest for symbol in symbols) + (None,) * (len(world.regions) - len(symbols))
-    before, rows = rest, []
-    for values in path:
-        row = world.completed(list(values), before) or list(values)
-        kept = [
-            value if value is not None else (False if index in world.momentary else before[index])
-            for index, value in enumerate(row)
-        ]
-        before = tuple(kept)
-        rows.append({index: value for index, value in enumerate(kept[: len(symbols)]) if value is not None})
+def _made(reach: Reach, path: list[Masks], goal: Goal) -> Witness:
+    """Choose values so that as little as possible changes, then undo every change that is not needed."""
+    machine = reach.machine
+    before = [symbol.rest for symbol in machine.symbols]
+    rows = []
+    for masks in path:
+        before = chosen(reach.world, masks, before)
+        rows.append(dict(enumerate(before)))
     if not _shows(reach, rows, goal):
-        return Witness(recorded(reach.machine, "witness", rows, "free"), False)
-    return Witness(recorded(reach.machine, "witness", _thinned(reach, rows, goal), "free"), True)
+        return Witness(recorded(machine, "witness", rows, "free"), False)
+    return Witness(recorded(machine, "witness", _thinned(reach, rows, goal), "free"), True)
+
+
+def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbolic]:
+    """One value per symbol out of ``masks`` that the assumptions allow: what it was before (pulses: off) where it can be,
+    else the rest value, else the first region."""
+    symbols = world.machine.symbols
+    wanted = [False if symbol.momentary else value for symbol, value in zip(symbols, before)]
+    near = [_bit(world, index, value) for index, value in enumerate(wanted)] + [0] * (len(masks) - len(symbols))
+    allowed = world.completed(masks, tuple(near)) or masks
+    values: list[Symbolic] = []
+    for index, symbol in enumerate(symbols):
+        options = [value for bit, value in enumerate(world.values[index]) if allowed[index] >> bit & 1]
+        values.append(next((value for value in (wanted[index], symbol.rest) if value in options), options[0]))
+    return values
+
+
+def _bit(world: FreeWorld, symbol: int, value: Symbolic) -> int:
+    regions = world.values[symbol]
+    return 1 << regions.index(value) if value in regions else 0
 
 
 def _thinned(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> list[dict[int, Symbolic]]:
@@ -143,5 +157,5 @@ def _shows(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> bool:
 
 
 def _permitted(world: FreeWorld, row: dict[int, Symbolic], count: int) -> bool:
-    values: list[Symbolic | None] = [row.get(index) for index in range(count)]
-    return world.allowed(values + [None] * (len(world.regions) - count)) is not False
+    masks = tuple(_bit(world, index, row[index]) for index in range(count)) + world.full[count:]
+    return world.allowed(masks) is not False

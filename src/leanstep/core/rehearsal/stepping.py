@@ -75,7 +75,7 @@ class Stepper:
         value they had, pulses left out are false.
         """
         machine = self.machine
-        values: list[Symbolic | None] = [
+        values: list[Symbolic] = [
             inputs.get(index, False if symbol.momentary else before.values[index])
             for index, symbol in enumerate(machine.symbols)
         ]
@@ -91,8 +91,8 @@ class Stepper:
         moment = machine.moment(values, before.held, states, stays)
         counters = []
         for index, memory in enumerate(machine.memories):
-            counter = count(memory, before.counters[index], bool(decide(memory.operand, moment)))
-            moment.memories[index] = remembers(memory, counter)
+            counter = count(memory, before.counters[index], decide(memory.operand, moment))
+            moment.memories.append(remembers(memory, counter))
             counters.append(counter)
 
         fired = []
@@ -112,13 +112,13 @@ class Stepper:
             tuple(picks),
             tuple(counters),
             held,
-            tuple(values),  # type: ignore[arg-type]
+            tuple(values),
             body,
             before.tick + 1,
         )
         return Step(after, tuple(fired))
 
-    def _move(self, before: Situation, values: list[Symbolic | None]) -> BodyState:
+    def _move(self, before: Situation, values: list[Symbolic]) -> BodyState:
         """Step 2: the body moves and sets its parameters."""
         character = self.machine.character
         locked = any(state in layer.locks for layer, state in zip(self.machine.layers, before.states, strict=True))
@@ -138,7 +138,7 @@ class Stepper:
                 values[index] = fitted(self.machine.symbols[index], value)
         return body
 
-    def _play(self, before: Situation, values: list[Symbolic | None]) -> tuple[list[int], list[int]]:
+    def _play(self, before: Situation, values: list[Symbolic]) -> tuple[list[int], list[int]]:
         """Step 4 for playheads: they advance, and keep their share of the clip when a blend's pick changes."""
         playheads, picks = [], []
         for at, state in enumerate(before.states):
@@ -155,9 +155,9 @@ class Stepper:
             picks.append(new)
         return playheads, picks
 
-    def _pick(self, layer: int, state: int, values: list[Symbolic | None] | list[Symbolic]) -> int:
+    def _pick(self, layer: int, state: int, values: list[Symbolic]) -> int:
         picture = self.machine.pictures[layer][state]
-        return picture.pick(list(values)) if picture else 0
+        return picture.pick(values) if picture else 0
 
 
 def count(memory: Memory, counter: int, operand: bool) -> int:

@@ -8,14 +8,16 @@ from collections.abc import Iterator
 from leanstep.core.findings.model import Evidence, Finding, check, listed
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.verdicts import names
-from leanstep.core.proof.witness import flickering
+from leanstep.core.proof.witness import chosen, flickering
 
 
 def _inputs(evidence: Evidence, flicker: Flicker) -> str:
     """The values kept during a flicker, as far as they matter."""
+    world = evidence.reach.world
     said = []
-    for symbol, value in zip(evidence.machine.symbols, flicker.values):
-        if value is not None and not symbol.momentary:
+    for index, symbol in enumerate(evidence.machine.symbols):
+        if flicker.masks[index] != world.full[index] and not symbol.momentary:
+            value = chosen(world, flicker.masks, [one.rest for one in evidence.machine.symbols])[index]
             text = (
                 ("on" if value else "off")
                 if isinstance(value, bool)

@@ -38,14 +38,7 @@ def shadowed(evidence: Evidence) -> Iterator[Finding]:
             f"{describe(transition)} is never taken: whenever “{transition.when}” holds, another transition comes first.",
             f"Tried before it: {listed(others)}. Move it up, or narrow the others." if others else "",
         )
-        view = evidence.reach.views[idle.place]
-        way = next(
-            way
-            for way in evidence.machine.layers[idle.layer].ways[view.states[idle.layer]]
-            if way.index == idle.transition
-        )
-        values = evidence.reach.world.can_hold(view, idle.layer, way)
-        yield finding if values is None else finding.with_witness(witness_of(evidence.reach, idle.place, values))
+        yield finding.with_witness(witness_of(evidence.reach, idle.place, idle.masks))
 
 
 @check

@@ -45,10 +45,7 @@ def conditions(evidence: Evidence) -> Iterator[Finding]:
 @check
 def impossible_assumptions(evidence: Evidence) -> Iterator[Finding]:
     """Assumptions that can never hold together."""
-    if (
-        not evidence.reach.complete
-        and evidence.reach.world.completed([None] * len(evidence.reach.world.regions)) is None
-    ):
+    if not evidence.reach.complete and evidence.reach.world.completed(evidence.reach.world.full) is None:
         yield _written(
             "assumption.impossible",
             "error",
