@@ -209,3 +209,28 @@ def schema() -> dict[str, Any]:
     made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     made["title"] = "Lean Step character"
     return made
+
+
+def copy_images(character: Character, source: Path, target: Path) -> None:
+    """Copy the sheets' images beside a file that moves to another folder; images already there stay as they are."""
+    for sheet in character.sheets:
+        old, new = source / sheet.image, target / sheet.image
+        if sheet.image and old.is_file() and not new.exists():
+            new.parent.mkdir(parents=True, exist_ok=True)
+            write_atomically(new, old.read_bytes())
+
+
+def adopt_image(image: Path, folder: Path) -> str:
+    """Bring an image into a character's folder and return its relative path; one that is already below it stays there."""
+    image = image.resolve()
+    if image.is_relative_to(folder.resolve()):
+        return image.relative_to(folder.resolve()).as_posix()
+    data = read_bytes(image)
+    target, number = folder / "art" / image.name, 2
+    while target.exists() and target.read_bytes() != data:
+        target = folder / "art" / f"{image.stem}-{number}{image.suffix}"
+        number += 1
+    target.parent.mkdir(parents=True, exist_ok=True)
+    if not target.exists():
+        write_atomically(target, data)
+    return target.relative_to(folder).as_posix()

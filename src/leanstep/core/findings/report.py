@@ -8,7 +8,9 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from leanstep.core.character.model import Character
+import msgspec
+
+from leanstep.core.character.model import Character, Take
 from leanstep.core.findings.checks import flickering, reaching, transitions, writing
 from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding
 from leanstep.core.proof.search import BUDGET
@@ -130,3 +132,25 @@ def _stands_beside_unreachable(finding: Finding, found: list[Finding], character
         table = next(table for table in character.layers if table.name == layer)
         return (layer, table.transitions[finding.subject["transition"]].source) in lost
     return (layer, finding.subject.get("state")) in lost
+
+
+def report_from_json(data: dict[str, Any]) -> Report:
+    """A report as :meth:`Report.to_json` wrote it."""
+    findings = [
+        Finding(
+            one["id"],
+            one["severity"],
+            one["subject"],
+            one["sentence"],
+            one["world"],
+            one["verdict"],
+            msgspec.convert(one["witness"]["take"], Take) if one["witness"] else None,
+            one["why"],
+        )
+        for one in data["findings"]
+    ]
+    states = [StateFate(one["layer"], one["name"], one["free"], one["ticks"]) for one in data["states"]]
+    search = data["search"]
+    return Report(
+        data["character"], tuple(findings), tuple(states), search["situations"], search["seconds"], search["complete"]
+    )

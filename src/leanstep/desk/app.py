@@ -1,0 +1,64 @@
+"""The command ``lean-step-desk``: opens the window."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QSettings, QTimer
+from PySide6.QtWidgets import QApplication
+
+from leanstep.core.errors import LeanStepError
+from leanstep.desk.session import Session
+from leanstep.desk.theme import dress, load_fonts
+from leanstep.desk.window import Window
+
+
+def make_app(night: bool = False) -> QApplication:
+    """The application with its fonts and colours."""
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    assert isinstance(app, QApplication)
+    app.setApplicationName("Lean Step")
+    load_fonts()
+    dress(app, night)
+    return app
+
+
+def demo_folder() -> Path | None:
+    """The folder with the demo characters; None when the program was installed without them."""
+    folder = Path(__file__).parents[3] / "demo"
+    return folder if (folder / "lamplighter.leanstep").is_file() else None
+
+
+def make_window(settings: QSettings, path: Path | None = None) -> Window:
+    """The window with ``path`` open, or, on a first start, with the faulty demo and its first finding chosen."""
+    session = Session(settings)
+    demo = demo_folder()
+    first = path is None and demo is not None and not settings.value("started", False, type=bool)
+    recent = session.recent()
+    if path is None and demo is not None:
+        path = demo / "lamplighter-faulty.leanstep" if first or not recent else recent[0]
+    window = Window(session, demo)
+    if path is not None:
+        try:
+            session.open(path)
+        except LeanStepError as error:
+            QTimer.singleShot(0, lambda error=error: window.complain(error))
+    if first:
+        settings.setValue("started", True)
+        window.go(5)
+        window.stations[5].show_first()  # type: ignore[attr-defined]
+    return window
+
+
+def main() -> None:
+    """Open the window and stay until it is closed."""
+    settings = QSettings("Lean Step", "Lean Step")
+    app = make_app(bool(settings.value("night", False, type=bool)))
+    window = make_window(settings, Path(sys.argv[1]) if len(sys.argv) > 1 else None)
+    window.show()
+    sys.exit(app.exec())
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,155 @@
+"""Drawing shared by stations: figures on the ground, checkers, ribbons, small arrows."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap
+
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.stepping import Situation, shown
+from leanstep.core.rehearsal.takes import Run
+from leanstep.desk.session import Session
+from leanstep.desk.theme import font, theme
+
+
+def pen(name: str, width: float = 1.0) -> QPen:
+    """A pen in a colour of the theme."""
+    made = QPen(theme.colour(name), width)
+    made.setCapStyle(Qt.PenCapStyle.RoundCap)
+    made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    return made
+
+
+def checker(painter: QPainter, area: QRectF, cell: int = 8) -> None:
+    """The quiet checker that pixel art stands on."""
+    painter.fillRect(area, theme.colour("leaf"))
+    painter.save()
+    painter.setClipRect(area)
+    colour = theme.colour("checker")
+    for row in range(int(area.height() // cell) + 1):
+        for column in range(row % 2, int(area.width() // cell) + 1, 2):
+            painter.fillRect(QRectF(area.x() + column * cell, area.y() + row * cell, cell, cell), colour)
+    painter.restore()
+
+
+def figure(
+    painter: QPainter, picture: QPixmap, foot: tuple[float, float], at: QPointF, scale: float, opacity: float = 1.0
+) -> None:
+    """A frame with its foot at ``at``, enlarged ``scale`` times without smoothing (smoothly when made smaller)."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 1)
+    painter.setOpacity(opacity)
+    target = QRectF(
+        at.x() - foot[0] * scale, at.y() - foot[1] * scale, picture.width() * scale, picture.height() * scale
+    )
+    painter.drawPixmap(target, picture, QRectF(picture.rect()))
+    painter.restore()
+
+
+def shown_frame(session: Session, machine: Machine, situation: Situation) -> tuple[QPixmap, tuple[float, float]] | None:
+    """The picture of the topmost layer that shows one, turned the way the body faces, with its foot."""
+    clips = {clip.name: clip for clip in session.document.clips}
+    for layer in range(len(machine.layers) - 1, -1, -1):
+        picture = machine.pictures[layer][situation.states[layer]]
+        cel = shown(picture, situation.picks[layer], situation.playheads[layer])
+        if cel is None or cel[0] not in clips or cel[1] >= len(clips[cel[0]].cels):
+            continue
+        clip = clips[cel[0]]
+        use = clip.cels[cel[1]]
+        sheet = next((sheet for sheet in session.document.sheets if sheet.name == clip.sheet), None)
+        left = sheet is not None and sheet.facing == "left"
+        mirrored = use.mirrored ^ (situation.body.facing < 0) ^ left
+        found = session.picture(clip.sheet, use.frame, mirrored)
+        if found is not None:
+            return found, session.foot(clip.sheet, use.frame, mirrored)
+    return None
+
+
+def whole_scale(picture: QPixmap, width: float, height: float) -> float:
+    """The largest whole multiple at which a picture fits, or a fraction when not even one does."""
+    fits = min(width / picture.width(), height / picture.height())
+    return float(int(fits)) if fits >= 1 else max(0.05, fits)
+
+
+def lane_of(machine: Machine, layer: int, state: int) -> tuple[int, int]:
+    """A state's lane and its place within it."""
+    table = machine.character.layers[layer]
+    lane = table.states[state].lane
+    mates = [one.name for one in table.states if one.lane == lane]
+    return table.lane_names.index(lane), mates.index(table.states[state].name)
+
+
+def fill_of(machine: Machine, layer: int, state: int) -> QColor:
+    """The fill of a state, the same in graph, ribbon and list."""
+    return theme.tint(*lane_of(machine, layer, state))
+
+
+def ribbon(
+    painter: QPainter, area: QRectF, machine: Machine, layer: int, runs: list[Run], first: int, last: int
+) -> None:
+    """Runs of a layer from tick ``first`` to ``last`` across ``area``; short stays are hatched as flicker."""
+    if last <= first:
+        return
+    per_tick = area.width() / (last - first)
+    painter.save()
+    painter.setClipRect(area.adjusted(-0.5, -0.5, 0.5, 0.5))
+    painter.setFont(font(11))
+    metrics = QFontMetricsF(painter.font())
+    seen_until = -1e9
+    for number, run in enumerate(runs):
+        left, right = area.x() + (run.start - first) * per_tick, area.x() + (run.end - first) * per_tick
+        if right < area.x() or left > area.right():
+            continue
+        box = QRectF(left, area.y(), max(right - left, 1.0), area.height())
+        lane, _ = lane_of(machine, layer, run.state)
+        painter.fillRect(box, fill_of(machine, layer, run.state))
+        if flickers(runs, number, machine.window):
+            painter.fillRect(box, _hatch())
+        painter.setPen(QPen(theme.hue(lane), 1))
+        painter.drawLine(QPointF(left, area.y()), QPointF(left, area.bottom()))
+        name = machine.layers[layer].states[run.state]
+        if box.width() > metrics.horizontalAdvance(name) + 8 and box.left() > seen_until:
+            painter.setPen(theme.colour("ink"))
+            painter.drawText(box.adjusted(4, 0, -2, 0), Qt.AlignmentFlag.AlignVCenter, name)
+            seen_until = box.left() + metrics.horizontalAdvance(name)
+    painter.setPen(pen("edge"))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(area)
+    painter.restore()
+
+
+def flickers(runs: list[Run], number: int, window: int) -> bool:
+    """Whether a run is part of a flicker: as short as the window allows, and its state is left and entered again."""
+    run = runs[number]
+    if run.end - run.start >= window:
+        return False
+    near = runs[max(0, number - 2) : number + 3]
+    return sum(one.state == run.state for one in near) > 1
+
+
+def _hatch() -> QColor:
+    colour = theme.colour("error")
+    colour.setAlpha(70)
+    return colour
+
+
+def arrow(painter: QPainter, tip: QPointF, dx: float, dy: float, size: float = 6.0) -> None:
+    """A filled arrow head at ``tip`` pointing along (dx, dy)."""
+    length = max((dx * dx + dy * dy) ** 0.5, 1e-6)
+    ux, uy = dx / length, dy / length
+    path = QPainterPath(tip)
+    path.lineTo(tip.x() - ux * size - uy * size * 0.55, tip.y() - uy * size + ux * size * 0.55)
+    path.lineTo(tip.x() - ux * size + uy * size * 0.55, tip.y() - uy * size - ux * size * 0.55)
+    path.closeSubpath()
+    painter.fillPath(path, painter.pen().color())
+
+
+def runs_of(states: list[int], fired: list[bool]) -> list[Run]:
+    """Runs from states tick by tick; a tick on which a transition fired begins a new one."""
+    runs: list[Run] = []
+    for tick, (state, began) in enumerate(zip(states, fired)):
+        if runs and not began and runs[-1].state == state:
+            runs[-1] = Run(state, runs[-1].start, tick + 1)
+        else:
+            runs.append(Run(state, tick, tick + 1))
+    return runs

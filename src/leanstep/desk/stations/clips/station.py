@@ -1,0 +1,400 @@
+"""The Clips station."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QAction, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from leanstep.core.character.edits import append, change, free_name, insert, move, put, remove, rename_clip
+from leanstep.core.character.model import Cel, Clip
+from leanstep.core.clips.timing import TICK, seconds, timing
+from leanstep.desk import paint
+from leanstep.desk.session import Session
+from leanstep.desk.stations.clips.film import Film
+from leanstep.desk.theme import theme
+from leanstep.desk.widgets.basics import NameField, NumberField, ask_name, button, command, label
+
+LOOPS = (("once", "once, then hold"), ("repeat", "repeat"), ("there-and-back", "there and back"))
+
+
+class Large(QWidget):
+    """The frame at the playhead, as large as it fits, with the cel before it as an onion skin if wanted."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.clip: Clip | None = None
+        self.cel = 0
+        self.onion = False
+        self.setMinimumHeight(140)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Preview")
+        self.setToolTip("Plays at true speed")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        paint.checker(painter, area)
+        ground = area.bottom() - 18
+        painter.setPen(paint.pen("edge"))
+        painter.drawRect(area)
+        painter.setPen(paint.pen("faint"))
+        painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
+        if self.clip is None or not self.clip.cels:
+            return
+        if self.onion and len(self.clip.cels) > 1:
+            for step, opacity in ((-1, 0.28), (1, 0.18)):
+                self._cel(painter, area, ground, (self.cel + step) % len(self.clip.cels), opacity)
+        if not self._cel(painter, area, ground, min(self.cel, len(self.clip.cels) - 1), 1.0):
+            painter.setPen(theme.colour("error"))
+            painter.drawText(
+                area, Qt.AlignmentFlag.AlignCenter, "This frame is not on the sheet, or its image is missing."
+            )
+
+    def _cel(self, painter: QPainter, area: QRectF, ground: float, at: int, opacity: float) -> bool:
+        assert self.clip is not None
+        cel = self.clip.cels[at]
+        picture = self.session.picture(self.clip.sheet, cel.frame, cel.mirrored)
+        if picture is None:
+            return False
+        scale = paint.whole_scale(picture, area.width(), ground - area.top() + 8)
+        foot = self.session.foot(self.clip.sheet, cel.frame, cel.mirrored)
+        paint.figure(painter, picture, foot, QPointF(area.center().x(), ground), scale, opacity)
+        return True
+
+
+class ClipsStation(QWidget):
+    """Clips on the left, the large frame in the middle, the film below; plays at the project's tick rate."""
+
+    wants = Signal(int)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.current = ""
+        self.playhead = 0
+        self.playing = True
+        self.list = QListWidget()
+        self.list.setAccessibleName("Clips")
+        self.list.setFixedWidth(168)
+        self.list.currentItemChanged.connect(self._chosen)
+        self.name = NameField("clip")
+        self.name.setMaximumWidth(180)
+        self.name.renamed.connect(self._rename)
+        self.name.refused.connect(session.said)
+        self.sentence = label("", wrap=True)
+        self.large = Large(session)
+        self.film = Film(session)
+        self.film.chose.connect(self._cel_chosen)
+        self.film.stretched.connect(
+            lambda cel, ticks: self._set_cel(cel, "how long a cel is shown", ticks=float(ticks))
+        )
+        self.film.moved.connect(self._move)
+        self.film.removed.connect(self._remove_cel)
+        self.film.scrubbed.connect(self._scrub)
+        self.play_button = button("Pause", "Play or pause (Space)", self.toggle)
+        self.half = QCheckBox("half speed")
+        self.half.setToolTip("Play at half the true speed")
+        self.onion = QCheckBox("onion skin")
+        self.onion.setToolTip("Show the neighbouring cels faintly")
+        self.onion.toggled.connect(self._show_onion)
+        self.loop = QComboBox()
+        self.loop.setAccessibleName("Loop")
+        self.loop.setToolTip("What happens at the clip's end")
+        for _, text in LOOPS:
+            self.loop.addItem(text)
+        self.loop.activated.connect(self._set_loop)
+        self.all_ticks = NumberField("Ticks per cel", "Show every cel this long", 0.25, 1000, "ticks each", whole=False)
+        self.all_ticks.setMinimumWidth(96)
+        self.all_ticks.settled.connect(self._set_all)
+        self.frame = NumberField("Frame", "Which frame the chosen cel shows", 0, 99999)
+        self.frame.settled.connect(
+            lambda value: self._set_cel(self.film.chosen, "the frame of a cel", frame=int(value))
+        )
+        self.ticks = NumberField("Ticks", "How long the chosen cel is shown", 0.25, 10000, "ticks", whole=False)
+        self.ticks.setMinimumWidth(78)
+        self.ticks.settled.connect(
+            lambda value: self._set_cel(self.film.chosen, "how long a cel is shown", ticks=value)
+        )
+        self.mirrored = QCheckBox("mirrored")
+        self.mirrored.setToolTip("Show the chosen cel the other way round; no picture is copied")
+        self.mirrored.clicked.connect(
+            lambda checked: self._set_cel(self.film.chosen, "the mirroring of a cel", mirrored=checked)
+        )
+        self._clock = QElapsedTimer()
+        self._clock.start()
+        self._timer = QTimer(self, interval=16)
+        self._timer.timeout.connect(self._advance)
+        self._timer.start()
+        self._lay_out()
+        session.changed.connect(self.refresh)
+        session.opened.connect(self._opened)
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        left = QVBoxLayout()
+        left.addWidget(self.list, 1)
+        left.addWidget(
+            button("New clip …", "Make an empty clip; or choose frames in Sheets and make one of them", self.new)
+        )
+        left.addWidget(button("Remove", "Remove the chosen clip", self.remove))
+        head = QHBoxLayout()
+        head.addWidget(self.name)
+        head.addWidget(self.sentence, 1)
+        bar = QHBoxLayout()
+        bar.setSpacing(8)
+        bar.addWidget(self.play_button)
+        bar.addWidget(button("‹", "One tick back", lambda: self.step(-1)))
+        bar.addWidget(button("›", "One tick on", lambda: self.step(1)))
+        for widget in (self.half, self.onion):
+            bar.addWidget(widget)
+        bar.addStretch(1)
+        bar.addWidget(self.loop)
+        bar.addWidget(self.all_ticks)
+        cel = QHBoxLayout()
+        cel.setSpacing(8)
+        cel.addWidget(label("Chosen cel: frame", "soft"))
+        cel.addWidget(self.frame)
+        cel.addWidget(label("for", "soft"))
+        cel.addWidget(self.ticks)
+        cel.addWidget(self.mirrored)
+        cel.addStretch(1)
+        cel.addWidget(button("Add a cel", "Put another cel behind the chosen one", self.add_cel))
+        cel.addWidget(
+            button("Take it out", "Take the chosen cel out (Delete)", lambda: self._remove_cel(self.film.chosen))
+        )
+        middle = QVBoxLayout()
+        middle.setSpacing(8)
+        middle.addLayout(head)
+        middle.addWidget(self.large, 1)
+        middle.addLayout(bar)
+        middle.addWidget(self.film)
+        middle.addLayout(cel)
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(12, 10, 12, 10)
+        whole.setSpacing(12)
+        whole.addLayout(left)
+        whole.addLayout(middle, 1)
+
+    def commands(self) -> list[QAction]:
+        """The station's own commands."""
+        return [
+            command(self, "Make a new clip", "", self.new),
+            command(self, "Play or pause the clip", "", self.toggle),
+        ]
+
+    # --- what is shown
+
+    @property
+    def clip(self) -> Clip | None:
+        """The chosen clip."""
+        return next((clip for clip in self.session.document.clips if clip.name == self.current), None)
+
+    def _index(self) -> int:
+        return [clip.name for clip in self.session.document.clips].index(self.current)
+
+    def _opened(self) -> None:
+        clips = self.session.document.clips
+        self.current = clips[0].name if clips else ""
+        self.playhead = 0
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the document as it is now."""
+        clips = self.session.document.clips
+        names = [clip.name for clip in clips]
+        if self.current not in names:
+            self.current = names[-1] if names else ""
+        self.list.blockSignals(True)
+        self.list.clear()
+        for name in names:
+            self.list.addItem(QListWidgetItem(name))
+        if self.current:
+            self.list.setCurrentRow(names.index(self.current))
+        self.list.blockSignals(False)
+        clip = self.clip
+        self.name.setEnabled(clip is not None)
+        self.name.show_name(self.current, [name for name in names if name != self.current])
+        self.film.show_clip(clip)
+        self.large.clip = clip
+        if clip is not None:
+            self.loop.setCurrentIndex([key for key, _ in LOOPS].index(clip.loop))
+            every = {cel.ticks for cel in clip.cels}
+            if len(every) == 1:
+                self.all_ticks.show_value(every.pop())
+        self._sentence()
+        self._cel_chosen(self.film.chosen)
+
+    def _sentence(self) -> None:
+        clip, rate = self.clip, self.session.document.rate
+        if clip is None:
+            self.sentence.setText("No clips yet. Choose frames in Sheets and make one of them.")
+            return
+        users = [
+            state.name for layer in self.session.document.layers for state in layer.states if state.clip == clip.name
+        ]
+        users += [
+            f"blend space {blend.name}"
+            for blend in self.session.document.blends
+            if any(sample.clip == clip.name for sample in blend.samples)
+        ]
+        length = timing(clip).length / TICK
+        self.sentence.setText(
+            f"{len(clip.cels)} cels, {length:g} ticks: <b>{seconds(clip, rate):.2f} s</b> on screen at {rate:g} ticks a "
+            f"second. {'Shown by ' + ', '.join(users) if users else 'Nothing shows it yet'}."
+        )
+
+    def _cel_chosen(self, at: int) -> None:
+        clip = self.clip
+        there = clip is not None and at < len(clip.cels)
+        for widget in (self.frame, self.ticks, self.mirrored):
+            widget.setEnabled(there)
+        if there and clip is not None:
+            self.frame.show_value(clip.cels[at].frame)
+            self.ticks.show_value(clip.cels[at].ticks)
+            self.mirrored.setChecked(clip.cels[at].mirrored)
+        if not self.playing and there:
+            self.large.cel = at
+            self.large.update()
+
+    def _chosen(self, item: QListWidgetItem | None) -> None:
+        if item is not None and item.text() != self.current:
+            self.current = item.text()
+            self.playhead = 0
+            self.film.chosen = 0
+            self.refresh()
+
+    def _show_onion(self, on: bool) -> None:
+        self.large.onion = on
+        self.large.update()
+
+    # --- playing
+
+    def toggle(self) -> None:
+        """Play or pause."""
+        self.playing = not self.playing
+        self.play_button.setText("Pause" if self.playing else "Play")
+
+    def step(self, ticks: int) -> None:
+        """Pause and go some ticks on or back."""
+        if self.playing:
+            self.toggle()
+        self._show(max(0, self.playhead + ticks * TICK))
+
+    def _scrub(self, playhead: int) -> None:
+        if self.playing:
+            self.toggle()
+        self._show(playhead)
+
+    def _advance(self) -> None:
+        elapsed = self._clock.restart() / 1000
+        clip = self.clip
+        if not self.playing or clip is None or not self.isVisible():
+            return
+        made = timing(clip)
+        speed = 0.5 if self.half.isChecked() else 1.0
+        after = self.playhead + int(elapsed * self.session.document.rate * speed * TICK)
+        if not made.repeats and after > made.length + TICK * 30:
+            after = 0
+        self._show(after)
+
+    def _show(self, playhead: int) -> None:
+        self.playhead = playhead
+        clip = self.clip
+        if clip is not None:
+            cel = timing(clip).cel_at(playhead)
+            if cel is not None and cel != self.large.cel:
+                self.large.cel = cel
+                self.large.update()
+            self.film.show_playhead(playhead)
+
+    # --- edits
+
+    def new(self) -> None:
+        """Make an empty clip on the first sheet."""
+        sheets = self.session.document.sheets
+        taken = [clip.name for clip in self.session.document.clips]
+        name = ask_name(self, "clip", free_name("clip", taken), taken)
+        if name is not None:
+            sheet = self.clip.sheet if self.clip else sheets[0].name if sheets else ""
+            clip = Clip(name=name, sheet=sheet, cels=(Cel(frame=0),) if sheet else ())
+            self.current = name
+            self.session.edit(f"made clip {name}", lambda document: append(document, ("clips",), clip))
+
+    def remove(self) -> None:
+        """Remove the chosen clip."""
+        if self.clip is not None:
+            at, name = self._index(), self.current
+            self.session.edit(f"removed clip {name}", lambda document: remove(document, ("clips", at)))
+
+    def _rename(self, name: str) -> None:
+        at, old = self._index(), self.current
+        self.current = name
+        self.session.edit(f"renamed clip {old} to {name}", lambda document: rename_clip(document, at, name))
+
+    def _set_loop(self, index: int) -> None:
+        if self.clip is not None:
+            at = self._index()
+            self.session.edit(
+                f"changed how {self.current} loops",
+                lambda document: change(document, ("clips", at), loop=LOOPS[index][0]),
+            )
+
+    def _set_all(self, ticks: float) -> None:
+        clip = self.clip
+        if clip is not None and clip.cels:
+            at = self._index()
+            cels = tuple(Cel(frame=cel.frame, ticks=ticks, mirrored=cel.mirrored, extra=cel.extra) for cel in clip.cels)
+            self.session.edit(
+                f"set every cel of {self.current} to {ticks:g} ticks",
+                lambda document: put(document, ("clips", at, "cels"), cels),
+                f"all ticks {self.current}",
+            )
+
+    def _set_cel(self, cel: int, what: str, **values: object) -> None:
+        clip = self.clip
+        if clip is not None and cel < len(clip.cels):
+            at = self._index()
+            self.session.edit(
+                f"changed {what} of {self.current}",
+                lambda document: change(document, ("clips", at, "cels", cel), **values),
+                f"cel {self.current} {cel} {sorted(values)}",
+            )
+
+    def add_cel(self) -> None:
+        """Put a cel behind the chosen one: the next frame, as long as the chosen one."""
+        clip = self.clip
+        if clip is None:
+            return
+        at, chosen = self._index(), self.film.chosen
+        like = clip.cels[chosen] if clip.cels else Cel(frame=-1)
+        cel = Cel(frame=like.frame + 1, ticks=like.ticks)
+        where = chosen + 1 if clip.cels else 0
+        self.film.chosen = where
+        self.session.edit(
+            f"added a cel to {self.current}", lambda document: insert(document, ("clips", at, "cels"), where, cel)
+        )
+
+    def _move(self, cel: int, to: int) -> None:
+        at = self._index()
+        self.session.edit(
+            f"moved a cel of {self.current}", lambda document: move(document, ("clips", at, "cels", cel), to)
+        )
+
+    def _remove_cel(self, cel: int) -> None:
+        clip = self.clip
+        if clip is not None and cel < len(clip.cels):
+            at = self._index()
+            self.session.edit(
+                f"took a cel out of {self.current}", lambda document: remove(document, ("clips", at, "cels", cel))
+            )

@@ -1,0 +1,305 @@
+"""The Findings station."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRect, QSize, Qt, Signal
+from PySide6.QtGui import QAction, QFontMetrics, QPainter
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QScrollArea,
+    QSplitter,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from leanstep.core.character.edits import append, free_name
+from leanstep.core.character.model import Take
+from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.model import Finding
+from leanstep.core.rehearsal.takes import Trace, rehearse
+from leanstep.desk.live import Live
+from leanstep.desk.session import Session
+from leanstep.desk.theme import BOLD, font, theme
+from leanstep.desk.widgets.basics import button, command, label
+from leanstep.desk.widgets.timeline import Timeline
+
+_HOW_SURE = {
+    "proved": "Proved: it holds for every input there is.",
+    "shown": "Shown by the take below.",
+    "written": "It stands in the file.",
+    "undecided": "Undecided: it could not be settled.",
+}
+
+
+class _Sentences(QStyledItemDelegate):
+    """Draws a finding: a band with its severity in words, then its sentence."""
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: object) -> QSize:
+        width = option.widget.viewport().width() if option.widget else 400  # type: ignore[attr-defined]
+        finding = index.data(Qt.ItemDataRole.UserRole)  # type: ignore[attr-defined]
+        box = QFontMetrics(font(13)).boundingRect(
+            QRect(0, 0, width - 36, 1000), Qt.TextFlag.TextWordWrap, finding.sentence
+        )
+        return QSize(width, box.height() + 34)
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: object) -> None:
+        finding: Finding = index.data(Qt.ItemDataRole.UserRole)  # type: ignore[attr-defined]
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        area = option.rect
+        painter.save()
+        painter.fillRect(area, theme.colour("chosen" if chosen else "leaf"))
+        painter.fillRect(QRect(area.x(), area.y(), 6, area.height()), _stripe(finding.severity))
+        painter.setFont(font(11, BOLD))
+        severity = finding.severity
+        text = f"{severity}  ·  {finding.id}"
+        width = painter.fontMetrics().horizontalAdvance(text) + 12
+        tag = QRect(area.x() + 16, area.y() + 7, width, 17)
+        if severity == "warning":
+            painter.fillRect(tag, theme.colour("warning"))
+            painter.setPen(theme.colour("on_warning"))
+        else:
+            painter.setPen(
+                theme.colour("on_chosen") if chosen else theme.colour("error" if severity == "error" else "soft")
+            )
+        painter.drawText(
+            tag, Qt.AlignmentFlag.AlignCenter if severity == "warning" else Qt.AlignmentFlag.AlignVCenter, text
+        )
+        painter.setFont(font(13))
+        painter.setPen(theme.colour("on_chosen" if chosen else "ink"))
+        painter.drawText(
+            area.adjusted(16, 26, -14, -4), Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop, finding.sentence
+        )
+        painter.setPen(theme.colour("rule"))
+        painter.drawLine(area.bottomLeft(), area.bottomRight())
+        painter.restore()
+
+
+def _stripe(severity: str):  # type: ignore[no-untyped-def]
+    return theme.colour({"error": "error", "warning": "warning"}.get(severity, "edge"))
+
+
+class FindingsStation(QWidget):
+    """Sentences on the left, worst first; on the right why, how sure, and the witness that plays in the mirror."""
+
+    wants = Signal(int)
+
+    def __init__(self, session: Session, live: Live) -> None:
+        super().__init__()
+        self.session, self.live = session, live
+        self._first_wanted = False
+        self._trace: Trace | None = None
+        self.summary = label("", "title")
+        self.progress = label("", "soft")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Findings")
+        self.list.setItemDelegate(_Sentences(self.list))
+        self.list.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setToolTip("Enter plays the witness of the chosen finding in the mirror")
+        self.list.currentItemChanged.connect(self._chosen)
+        self.list.itemActivated.connect(lambda item: self.play())
+        self.head = label("", wrap=True)
+        self.head.setFont(font(15))
+        self.why = label("", wrap=True)
+        self.sure = label("", "soft", wrap=True)
+        self.witness = label("", "soft", wrap=True)
+        self.play_button = button("Play the witness", "See it happen in the mirror (Enter)", self.play, True)
+        self.show_button = button("Show the place", "Go to where it can be mended", self.show_place)
+        self.keep_button = button("Keep the witness as a take", "Add it to the takes, to be replayed later", self.keep)
+        self.timeline = Timeline(editable=False)
+        self.timeline.setToolTip("The witness: its inputs, and what the character does; Enter plays it")
+        self._lay_out()
+        self.setFocusProxy(self.list)
+        session.checked.connect(self.refresh)
+        session.opened.connect(self.refresh)
+        session.progressed.connect(self.progress.setText)
+        live.ticked.connect(self._tick)
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        left = QWidget()
+        column = QVBoxLayout(left)
+        column.setContentsMargins(12, 10, 6, 10)
+        column.addWidget(self.summary)
+        column.addWidget(self.progress)
+        column.addWidget(self.list, 1)
+        details = QFrame()
+        details.setObjectName("details")
+        inner = QVBoxLayout(details)
+        inner.setContentsMargins(4, 6, 4, 0)
+        inner.setSpacing(9)
+        for widget in (self.head, self.why, self.sure, self.witness):
+            inner.addWidget(widget)
+        row = QHBoxLayout()
+        row.addWidget(self.play_button)
+        row.addWidget(self.show_button)
+        row.addWidget(self.keep_button)
+        row.addStretch(1)
+        inner.addLayout(row)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.timeline)
+        inner.addWidget(scroll, 1)
+        right = QWidget()
+        box = QVBoxLayout(right)
+        box.setContentsMargins(8, 10, 12, 10)
+        box.addWidget(details)
+        splitter = QSplitter(Qt.Orientation.Horizontal)
+        splitter.addWidget(left)
+        splitter.addWidget(right)
+        splitter.setSizes([430, 520])
+        splitter.setChildrenCollapsible(False)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.addWidget(splitter)
+
+    def commands(self) -> list[QAction]:
+        """The station's own commands."""
+        return [command(self, "Play the witness of the chosen finding", "", self.play)]
+
+    # --- what is shown
+
+    def show_first(self) -> None:
+        """Choose the first finding as soon as there is one, and let its witness run in the mirror."""
+        self._first_wanted = True
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the findings of the last check."""
+        report = self.session.report
+        chosen = self.session.finding
+        self.list.blockSignals(True)
+        self.list.clear()
+        for finding in report.findings if report else ():
+            item = QListWidgetItem()
+            item.setData(Qt.ItemDataRole.UserRole, finding)
+            item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{finding.severity}: {finding.sentence}")
+            self.list.addItem(item)
+        rows = [(one.id, one.subject) for one in report.findings] if report else []
+        row = rows.index((chosen.id, chosen.subject)) if chosen and (chosen.id, chosen.subject) in rows else 0
+        self.list.setCurrentRow(row if rows else -1)
+        self.list.blockSignals(False)
+        self._summarise()
+        self._chosen(self.list.currentItem())
+        if self._first_wanted and rows:
+            self._first_wanted = False
+            self.list.setFocus()
+            self.play()
+
+    def _summarise(self) -> None:
+        report = self.session.report
+        if report is None:
+            self.summary.setText("Checking …")
+        elif not report.findings:
+            self.summary.setText("All sound: nothing to mend.")
+        else:
+            counts = [(report.count(severity), severity) for severity in ("error", "warning", "note")]
+            self.summary.setText(", ".join(f"{n} {word}{'' if n == 1 else 's'}" for n, word in counts if n))
+
+    @property
+    def finding(self) -> Finding | None:
+        """The chosen finding."""
+        item = self.list.currentItem()
+        return item.data(Qt.ItemDataRole.UserRole) if item else None
+
+    def _chosen(self, item: QListWidgetItem | None) -> None:
+        finding = self.finding
+        self.session.finding = finding
+        for widget in (self.play_button, self.keep_button):
+            widget.setEnabled(finding is not None and finding.witness is not None)
+        self.show_button.setEnabled(finding is not None)
+        if finding is None:
+            report = self.session.report
+            self.head.setText("" if report is None else "Every state can be reached and left, and nothing flickers.")
+            for widget in (self.why, self.sure, self.witness):
+                widget.setText("")
+            self._trace = None
+            self.timeline.show_trace(self.session.machine, None, None)
+            return
+        self.head.setText(finding.sentence)
+        self.why.setText(finding.why)
+        world = {"free": " Looked at in the free world: every value may change on every tick.", "body": ""}
+        self.sure.setText(_HOW_SURE.get(finding.verdict, "") + world.get(finding.world or "", ""))
+        take = self.shown_take
+        self._trace = None
+        if take is None:
+            self.witness.setText("There is no take to show: what cannot happen has none.")
+        else:
+            ticks = finding.witness.ticks if finding.witness else 0
+            self.witness.setText(
+                f"The shortest witness takes {ticks} tick{'' if ticks == 1 else 's'}."
+                if finding.world == "free"
+                else ""
+            )
+            try:
+                self._trace = rehearse(self.session.machine, take, most=3000)
+            except LeanStepError:
+                self._trace = None
+        self.timeline.show_trace(self.session.machine, take if self._trace else None, self._trace, all_controls=False)
+
+    @property
+    def shown_take(self) -> Take | None:
+        """The witness, drawn out a little so that what follows is seen too."""
+        finding = self.finding
+        if finding is None or finding.witness is None:
+            return None
+        take = finding.witness
+        if take.world == "body":
+            return take
+        extra = 3 * max(4, self.session.machine.window)
+        return Take(name="the witness", ticks=take.ticks + extra, world="free", changes=take.changes)
+
+    def _tick(self) -> None:
+        if self.live.mode == "playing" and self.live.take is not None and self.live.take == self.shown_take:
+            self.timeline.show_playhead(min(self.live.position, self.live.take.ticks))
+
+    # --- doing
+
+    def play(self) -> None:
+        """Play the witness in the mirror, over and over until Esc."""
+        take = self.shown_take
+        if take is None:
+            self.session.said.emit("This finding has no take to play.")
+            return
+        try:
+            self.live.play(take, looping=True)
+        except LeanStepError as error:
+            self.session.said.emit(str(error))
+            return
+        self.session.said.emit("The witness plays in the mirror; Esc stops it.")
+
+    def keep(self) -> None:
+        """Add the witness to the character's takes."""
+        finding = self.finding
+        if finding is None or finding.witness is None:
+            return
+        name = free_name(f"witness {finding.id}", [take.name for take in self.session.document.takes])
+        take = Take(
+            name=name, ticks=finding.witness.ticks, world=finding.witness.world, changes=finding.witness.changes
+        )
+        self.session.edit(f"kept a witness as {name}", lambda document: append(document, ("takes",), take))
+
+    def show_place(self) -> None:
+        """Go to the station where the finding can be mended, with its subject chosen."""
+        finding = self.finding
+        if finding is None:
+            return
+        subject = finding.subject
+        layers = [layer.name for layer in self.session.document.layers]
+        if "transition" in subject:
+            layer = layers.index(subject["layer"])
+            transition = self.session.document.layers[layer].transitions[subject["transition"]]
+            if transition.source:
+                self.session.select_state(layer, transition.source)
+            self.session.select_transition(layer, subject["transition"])
+        elif "layer" in subject:
+            state = subject.get("state") or subject["states"][0]
+            self.session.select_state(layers.index(subject["layer"]), state)
+        stations = {"sheet": 0, "clip": 1, "blend": 2, "take": 4}
+        self.wants.emit(next((number for kind, number in stations.items() if kind in subject), 3))

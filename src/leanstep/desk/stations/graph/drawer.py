@@ -1,0 +1,350 @@
+"""The drawer under the graph: what is chosen, over the full width."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+
+from leanstep.core.character.edits import append, change, move, remove, remove_state, rename_state
+from leanstep.core.character.model import State, Transition
+from leanstep.desk.session import Session
+from leanstep.desk.widgets.basics import NameField, button, fill_combo, label
+from leanstep.desk.widgets.condition import ConditionLine, judged
+
+WHOLE = "the whole graph"
+NOTHING = "nothing"
+
+
+class Drawer(QFrame):
+    """Shows the chosen state or transition for editing, or how to begin."""
+
+    join_wanted = Signal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setFixedHeight(118)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self._hint_page())
+        self.pages.addWidget(self._state_page())
+        self.pages.addWidget(self._transition_page())
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(12, 8, 12, 8)
+        whole.addWidget(self.pages)
+
+    def _hint_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        hint = label(
+            "Click a figure to see and change the state, or an arc to change when it is taken. Drag figures to order "
+            "them or to put them into another lane; drag from the + beside a chosen figure to another one to make a "
+            "transition.",
+            "soft",
+            wrap=True,
+        )
+        column.addWidget(hint)
+        column.addStretch(1)
+        return page
+
+    # --- a state
+
+    def _state_page(self) -> QWidget:
+        page = QWidget()
+        self.name = NameField("state")
+        self.name.setMaximumWidth(170)
+        self.name.renamed.connect(self._rename)
+        self.name.refused.connect(self.session.said)
+        self.lane = _combo("Lane", "The lane this state stands in")
+        self.lane.setEditable(True)
+        self.lane.activated.connect(lambda index: self._state(lane=self.lane.itemText(index).strip()))
+        self.lane.lineEdit().returnPressed.connect(lambda: self._state(lane=self.lane.currentText().strip()))
+        self.shows = _combo("Shows", "What is on screen while this state is active")
+        self.shows.activated.connect(self._set_shows)
+        self.start = _check("start here", "The character begins in this state")
+        self.start.clicked.connect(self._set_start)
+        self.restful = _check("may rest here", "The character may stay here for good when nothing is asked of it")
+        self.restful.clicked.connect(lambda on: self._state(restful=on))
+        self.ending = _check("ending", "Nothing needs to lead out of this state")
+        self.ending.clicked.connect(lambda on: self._state(ending=on))
+        self.still = _check("holds still", "The body cannot be moved while this state is active")
+        self.still.clicked.connect(lambda on: self._state(hold_still=on))
+        self.join = _combo("New transition to", "Make a transition from this state to another one")
+        self.join.activated.connect(lambda index: self.join_wanted.emit(self.join.itemText(index)) if index else None)
+        first = QHBoxLayout()
+        for widget in (label("State", "soft"), self.name, label("in lane", "soft"), self.lane):
+            first.addWidget(widget)
+        first.addWidget(label("shows", "soft"))
+        first.addWidget(self.shows)
+        first.addStretch(1)
+        first.addWidget(self.join)
+        first.addWidget(button("Remove", "Remove the state and the transitions from and to it (Delete)", self.remove))
+        second = QHBoxLayout()
+        for box in (self.start, self.restful, self.ending, self.still):
+            second.addWidget(box)
+        second.addStretch(1)
+        self.fate = label("", "soft")
+        second.addWidget(self.fate)
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(first)
+        column.addLayout(second)
+        column.addStretch(1)
+        return page
+
+    # --- a transition
+
+    def _transition_page(self) -> QWidget:
+        page = QWidget()
+        self.source = _combo("From", "Where the transition comes from: a state, a lane, or the whole graph")
+        self.source.activated.connect(self._set_source)
+        self.target = _combo("To", "Where it leads")
+        self.target.activated.connect(lambda index: self._transition("target", to=self.target.itemText(index)))
+        self.line = ConditionLine()
+        self.line.written.connect(self._write)
+        self.line.textChanged.connect(self._read)
+        self.reading = label("", wrap=True)
+        self.urgent = _check("urgent", "Tried before the ordinary ones")
+        self.urgent.clicked.connect(lambda on: self._transition("urgency", urgent=on))
+        self.restart = _check("restart", "Also taken when its target is active already: starts it over")
+        self.restart.clicked.connect(lambda on: self._transition("restart", restart=on))
+        first = QHBoxLayout()
+        for widget in (label("From", "soft"), self.source, label("to", "soft"), self.target, self.urgent, self.restart):
+            first.addWidget(widget)
+        first.addStretch(1)
+        first.addWidget(button("Earlier", "Try it before the one above it (order decides)", lambda: self._order(-1)))
+        first.addWidget(button("Later", "Try it after the one below it (order decides)", lambda: self._order(1)))
+        first.addWidget(button("Remove", "Remove this transition", self.remove))
+        when = QHBoxLayout()
+        when.addWidget(label("when", "soft"))
+        when.addWidget(self.line, 1)
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        column.addLayout(first)
+        column.addLayout(when)
+        column.addWidget(self.reading)
+        column.addStretch(1)
+        return page
+
+    # --- what is shown
+
+    def refresh(self) -> None:
+        """Show what is chosen now."""
+        if self._chosen_transition() is not None:
+            self._show_transition()
+            self.pages.setCurrentIndex(2)
+        elif self._chosen_state() is not None:
+            self._show_state()
+            self.pages.setCurrentIndex(1)
+        else:
+            self.pages.setCurrentIndex(0)
+
+    def _chosen_state(self) -> tuple[int, int, State] | None:
+        if self.session.state is None:
+            return None
+        layer, name = self.session.state
+        layers = self.session.document.layers
+        if layer < len(layers):
+            for at, state in enumerate(layers[layer].states):
+                if state.name == name:
+                    return layer, at, state
+        return None
+
+    def _chosen_transition(self) -> tuple[int, int, Transition] | None:
+        if self.session.transition is None:
+            return None
+        layer, at = self.session.transition
+        layers = self.session.document.layers
+        if layer < len(layers) and at < len(layers[layer].transitions):
+            return layer, at, layers[layer].transitions[at]
+        return None
+
+    def _show_state(self) -> None:
+        found = self._chosen_state()
+        assert found is not None
+        layer, _, state = found
+        document = self.session.document
+        table = document.layers[layer]
+        self.name.show_name(state.name, [one.name for one in table.states if one is not state])
+        fill_combo(self.lane, list(table.lane_names), state.lane)
+        shows = [NOTHING, *(f"clip {clip.name}" for clip in document.clips)]
+        shows += [f"blend {blend.name}" for blend in document.blends]
+        fill_combo(
+            self.shows,
+            shows,
+            f"clip {state.clip}" if state.clip else f"blend {state.blend}" if state.blend else NOTHING,
+        )
+        self.start.setChecked(table.start_name == state.name)
+        self.restful.setChecked(state.restful)
+        self.ending.setChecked(state.ending)
+        self.still.setChecked(state.hold_still)
+        targets = [one.name for one in table.states]
+        fill_combo(self.join, ["New transition to …", *targets], "New transition to …")
+        self.fate.setText(self._fate(table.name, state.name))
+
+    def _fate(self, layer: str, name: str) -> str:
+        report = self.session.report
+        fate = next((one for one in report.states if (one.layer, one.name) == (layer, name)), None) if report else None
+        if fate is None:
+            return ""
+        if fate.ticks is not None:
+            return f"Reachable in {fate.ticks} ticks at the fewest." if fate.ticks else "Where everything begins."
+        return "Proved unreachable." if fate.free == "unreachable" else "Not known whether it can be reached."
+
+    def _show_transition(self) -> None:
+        found = self._chosen_transition()
+        assert found is not None
+        layer, _, transition = found
+        table = self.session.document.layers[layer]
+        names = [state.name for state in table.states]
+        lanes = [f"lane {lane}" for lane in table.lane_names if lane]
+        source = transition.source or (f"lane {transition.from_lane}" if transition.from_lane else WHOLE)
+        fill_combo(self.source, [*names, *lanes, WHOLE], source)
+        fill_combo(self.target, names, transition.to)
+        self.urgent.setChecked(transition.urgent)
+        self.restart.setChecked(transition.restart)
+        self.line.show_names(self.session.document, layer)
+        if self.line.text() != transition.when:
+            self.line.setText(transition.when)
+        self._read(self.line.text())
+
+    def _read(self, text: str) -> None:
+        found = self._chosen_transition()
+        if found is None:
+            return
+        sentence, fine = judged(self.session.document, found[0], text)
+        self.reading.setText(sentence if fine or text.strip() else "Write when it is taken; until then it never is.")
+        self.reading.setProperty("role", "soft" if fine else "fault")
+        self.reading.style().unpolish(self.reading)
+        self.reading.style().polish(self.reading)
+
+    # --- edits
+
+    def _state(self, **values: object) -> None:
+        found = self._chosen_state()
+        if found is not None:
+            layer, at, state = found
+            self.session.edit(
+                f"changed state {state.name}",
+                lambda document: change(document, ("layers", layer, "states", at), **values),
+            )
+
+    def _rename(self, name: str) -> None:
+        found = self._chosen_state()
+        if found is not None:
+            layer, at, state = found
+            self.session.state = (layer, name)
+            self.session.edit(
+                f"renamed state {state.name} to {name}", lambda document: rename_state(document, layer, at, name)
+            )
+
+    def _set_shows(self, index: int) -> None:
+        kind, _, name = self.shows.itemText(index).partition(" ")
+        self._state(clip=name if kind == "clip" else "", blend=name if kind == "blend" else "")
+
+    def _set_start(self) -> None:
+        found = self._chosen_state()
+        if found is not None:
+            layer, _, state = found
+            self.session.edit(
+                f"made {state.name} the start", lambda document: change(document, ("layers", layer), start=state.name)
+            )
+
+    def _transition(self, what: str, **values: object) -> None:
+        found = self._chosen_transition()
+        if found is not None:
+            layer, at, transition = found
+            self.session.edit(
+                f"changed the {what} of {transition.source or transition.from_lane or WHOLE} → {transition.to}",
+                lambda document: change(document, ("layers", layer, "transitions", at), **values),
+            )
+
+    def _set_source(self, index: int) -> None:
+        text = self.source.itemText(index)
+        found = self._chosen_transition()
+        if found is None:
+            return
+        states = [state.name for state in self.session.document.layers[found[0]].states]
+        if text in states:
+            self._transition("source", source=text, from_lane="")
+        else:
+            lane = text.removeprefix("lane ") if text != WHOLE else ""
+            self._transition("source", source="", from_lane=lane)
+
+    def _write(self, text: str) -> None:
+        found = self._chosen_transition()
+        if found is not None and text != found[2].when:
+            self._transition("condition", when=text)
+
+    def _order(self, step: int) -> None:
+        """Swap with the neighbour that is tried by the same owner."""
+        found = self._chosen_transition()
+        if found is None:
+            return
+        layer, at, transition = found
+        listed = self.session.document.layers[layer].transitions
+        mates = [
+            number
+            for number, other in enumerate(listed)
+            if (other.source, other.from_lane, other.urgent)
+            == (transition.source, transition.from_lane, transition.urgent)
+        ]
+        place = mates.index(at) + step
+        if not 0 <= place < len(mates):
+            self.session.said.emit("It is already tried first." if step < 0 else "It is already tried last.")
+            return
+        to = mates[place]
+        self.session.transition = (layer, to)
+        self.session.edit(
+            f"moved {transition.source or transition.from_lane or WHOLE} → {transition.to} in the order",
+            lambda document: move(document, ("layers", layer, "transitions", at), to),
+        )
+
+    def make_transition(self, layer: int, source: str, target: str) -> None:
+        """A new transition, chosen and ready for its condition."""
+        number = len(self.session.document.layers[layer].transitions)
+        transition = Transition(source=source, to=target, restart=source == target)
+        self.session.state = (layer, source)
+        self.session.transition = (layer, number)
+        self.session.edit(
+            f"added a transition {source} → {target}",
+            lambda document: append(document, ("layers", layer, "transitions"), transition),
+        )
+        self.refresh()
+        self.line.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def remove(self) -> None:
+        """Remove what is chosen."""
+        transition = self._chosen_transition()
+        if transition is not None:
+            layer, at, one = transition
+            self.session.transition = None
+            self.session.edit(
+                f"removed {one.source or one.from_lane or WHOLE} → {one.to}",
+                lambda document: remove(document, ("layers", layer, "transitions", at)),
+            )
+            return
+        found = self._chosen_state()
+        if found is None:
+            return
+        layer, at, state = found
+        if len(self.session.document.layers[layer].states) == 1:
+            self.session.said.emit("A layer needs at least one state; this one stays.")
+            return
+        self.session.state = None
+        self.session.edit(f"removed state {state.name}", lambda document: remove_state(document, layer, at))
+
+
+def _combo(name: str, tip: str) -> QComboBox:
+    made = QComboBox()
+    made.setAccessibleName(name)
+    made.setToolTip(tip)
+    made.setMinimumWidth(110)
+    return made
+
+
+def _check(text: str, tip: str) -> QCheckBox:
+    made = QCheckBox(text)
+    made.setToolTip(tip)
+    return made

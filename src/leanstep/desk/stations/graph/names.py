@@ -1,0 +1,239 @@
+"""The names conditions can use: parameters, buttons and sticks, in one table."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QHBoxLayout,
+    QHeaderView,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from leanstep.core.body.side_view import PUBLISHED
+from leanstep.core.character.edits import append, change, free_name, remove, rename_parameter
+from leanstep.core.character.model import Button, Parameter, Stick
+from leanstep.core.character.validation import name_fault, validate
+from leanstep.core.errors import LeanStepError
+from leanstep.desk.session import Session
+from leanstep.desk.widgets.basics import button, label
+
+KINDS = ("number", "whole", "flag", "choice", "pulse")
+OWNERS = ("game", "body", "controls")
+COLUMNS = ("name", "kind", "set by", "from", "to", "unit", "choices")
+
+
+class NamesDialog(QDialog):
+    """Every change is an edit of its own and can be undone."""
+
+    def __init__(self, parent: QWidget, session: Session) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setWindowTitle("Parameters and controls")
+        self.resize(760, 560)
+        self._filling = False
+        self.table = QTableWidget(0, len(COLUMNS))
+        self.table.setAccessibleName("Parameters")
+        self.table.setHorizontalHeaderLabels(list(COLUMNS))
+        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.table.verticalHeader().hide()
+        self.table.itemChanged.connect(self._typed)
+        self.controls = QTableWidget(0, 2)
+        self.controls.setAccessibleName("Controls")
+        self.controls.setHorizontalHeaderLabels(["control", "keys (separated by spaces)"])
+        self.controls.horizontalHeader().setStretchLastSection(True)
+        self.controls.verticalHeader().hide()
+        self.controls.itemChanged.connect(self._control_typed)
+        self.message = label("", "soft", wrap=True)
+        first = QHBoxLayout()
+        first.addWidget(label("Parameters", "title"), 1)
+        first.addWidget(button("Add a parameter", "A new parameter for conditions to read", self.add))
+        first.addWidget(button("Remove", "Remove the chosen parameter", self.remove))
+        second = QHBoxLayout()
+        second.addWidget(label("Controls", "title"), 1)
+        second.addWidget(button("Add a button", "A new button", self.add_button))
+        second.addWidget(button("Add a stick", "A stick on the arrow keys", self.add_stick))
+        second.addWidget(button("Remove", "Remove the chosen control", self.remove_control))
+        close = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        close.rejected.connect(self.reject)
+        column = QVBoxLayout(self)
+        column.addLayout(first)
+        column.addWidget(self.table, 3)
+        column.addLayout(second)
+        column.addWidget(self.controls, 2)
+        column.addWidget(self.message)
+        column.addWidget(close)
+        self._fill()
+
+    def _fill(self) -> None:
+        self._filling = True
+        document = self.session.document
+        self.table.setRowCount(len(document.parameters))
+        for row, parameter in enumerate(document.parameters):
+            texts = (parameter.name, "", "", _number(parameter.min), _number(parameter.max), parameter.unit)
+            for column, text in enumerate((*texts, " ".join(parameter.choices))):
+                self.table.setItem(row, column, QTableWidgetItem(text))
+            self._choice(row, 1, KINDS, parameter.kind, "kind")
+            self._choice(row, 2, OWNERS, parameter.owner, "owner")
+        controls = self._control_rows()
+        self.controls.setRowCount(len(controls))
+        for row, (name, keys, _, _) in enumerate(controls):
+            item = QTableWidgetItem(name)
+            self.controls.setItem(row, 0, item)
+            self.controls.setItem(row, 1, QTableWidgetItem(" ".join(keys)))
+        self._filling = False
+
+    def _control_rows(self) -> list[tuple[str, tuple[str, ...], tuple[str | int, ...], str]]:
+        """Name, keys, path and field of every row of the controls' table."""
+        controls = self.session.document.controls
+        rows: list[tuple[str, tuple[str, ...], tuple[str | int, ...], str]] = []
+        for at, one in enumerate(controls.buttons):
+            rows.append((one.name, one.keys, ("controls", "buttons", at), "keys"))
+        for at, stick in enumerate(controls.sticks):
+            for side in ("left", "right", "down", "up"):
+                rows.append((f"{stick.name} {side}", getattr(stick, side), ("controls", "sticks", at), side))
+        return rows
+
+    def _choice(self, row: int, column: int, options: tuple[str, ...], current: str, field: str) -> None:
+        box = QComboBox()
+        box.addItems(options)
+        box.setCurrentText(current)
+        box.setAccessibleName(f"{field} of {self.session.document.parameters[row].name}")
+        box.activated.connect(lambda index: self._change(row, **self._with_defaults(row, field, options[index])))
+        self.table.setCellWidget(row, column, box)
+
+    def _with_defaults(self, row: int, field: str, value: str) -> dict[str, Any]:
+        parameter = self.session.document.parameters[row]
+        values: dict[str, Any] = {field: value}
+        if value == "choice" and not parameter.choices:
+            values["choices"] = ("one", "another")
+        return values
+
+    def _change(self, row: int, **values: Any) -> None:
+        """Change a parameter unless that would break a rule of the document."""
+        name = self.session.document.parameters[row].name
+        try:
+            validate(change(self.session.document, ("parameters", row), **values), "")
+        except LeanStepError as error:
+            self._refuse(f"{error.reason}. {error.way_out}")
+            return
+        self._edit(f"changed parameter {name}", lambda document: change(document, ("parameters", row), **values))
+
+    def _refuse(self, reason: str) -> None:
+        self.message.setText(f"Not changed: {reason}")
+        self._fill()
+
+    def _edit(self, name: str, change_of: object) -> None:
+        self.message.setText("")
+        self.session.edit(name, change_of)
+        self._fill()
+
+    def _typed(self, item: QTableWidgetItem) -> None:
+        if self._filling:
+            return
+        row, text = item.row(), item.text().strip()
+        parameter = self.session.document.parameters[row]
+        column = COLUMNS[item.column()]
+        if column == "name":
+            if text != parameter.name:
+                self._rename(row, text)
+        elif column in ("from", "to"):
+            try:
+                value = float(text) if text else None
+            except ValueError:
+                self._refuse(f"{text} is no number")
+                return
+            self._change(row, **{"from": {"min": value}, "to": {"max": value}}[column])
+        elif column == "unit":
+            self._change(row, unit=text)
+        elif column == "choices":
+            self._change(row, choices=tuple(text.split()))
+
+    def _rename(self, row: int, name: str) -> None:
+        fault = name_fault(name) or self._taken(name)
+        if fault:
+            self._refuse(fault)
+            return
+        old = self.session.document.parameters[row].name
+        self._edit(f"renamed parameter {old} to {name}", lambda document: rename_parameter(document, row, name))
+
+    def _taken(self, name: str) -> str:
+        return f"there is already something called {name}" if name in self._names() else ""
+
+    def _names(self) -> list[str]:
+        document = self.session.document
+        controls = [*document.controls.buttons, *document.controls.sticks]
+        return [parameter.name for parameter in document.parameters] + [one.name for one in controls]
+
+    def add(self) -> None:
+        """Add a parameter: the first value of the body that is not used yet, else a number of the game's."""
+        names = self._names()
+        free = next((name for name in ("speed", "rise", "grounded") if name not in names), None)
+        if free is not None and free in PUBLISHED:
+            kind = "flag" if free == "grounded" else "number"
+            limits = {} if kind == "flag" else {"min": 0.0 if free == "speed" else -600.0, "max": 400.0}
+            made = Parameter(name=free, kind=kind, owner="body", **limits)  # type: ignore[arg-type]
+        else:
+            made = Parameter(name=free_name("value", names).replace(" ", "_"), min=0.0, max=1.0)
+        self._edit(f"added parameter {made.name}", lambda document: append(document, ("parameters",), made))
+
+    def remove(self) -> None:
+        """Remove the chosen parameter; conditions that name it become findings."""
+        row = self.table.currentRow()
+        if row >= 0:
+            name = self.session.document.parameters[row].name
+            self._edit(f"removed parameter {name}", lambda document: remove(document, ("parameters", row)))
+
+    def _control_typed(self, item: QTableWidgetItem) -> None:
+        if self._filling:
+            return
+        name, keys, path, field = self._control_rows()[item.row()]
+        text = item.text().strip()
+        if item.column() == 1:
+            if tuple(text.split()) != keys:
+                values = {field: tuple(text.split())}
+                self._edit(f"changed the keys of {name}", lambda document: change(document, path, **values))
+            return
+        wanted = text if field == "keys" else text.split(" ")[0]
+        if wanted in (name, name.rsplit(" ", 1)[0]):
+            self._fill()
+            return
+        fault = name_fault(wanted) or self._taken(wanted)
+        if fault:
+            self._refuse(fault)
+        else:
+            self._edit(f"renamed {name} to {wanted}", lambda document: change(document, path, name=wanted))
+
+    def add_button(self) -> None:
+        """Add a button on the space bar."""
+        name = free_name("jump", self._names()).replace(" ", "_")
+        made = Button(name=name, keys=("Space",))
+        self._edit(f"added button {name}", lambda document: append(document, ("controls", "buttons"), made))
+
+    def add_stick(self) -> None:
+        """Add a stick on the arrow keys."""
+        name = free_name("stick", self._names()).replace(" ", "_")
+        made = Stick(name=name, left=("Left",), right=("Right",), down=("Down",), up=("Up",))
+        self._edit(f"added stick {name}", lambda document: append(document, ("controls", "sticks"), made))
+
+    def remove_control(self) -> None:
+        """Remove the chosen control; conditions that name it become findings."""
+        row = self.controls.currentRow()
+        if row >= 0:
+            name, _, path, _ = self._control_rows()[row]
+            self._edit(f"removed {name.split(' ')[0]}", lambda document: remove(document, path))
+
+    def keyPressEvent(self, event: Any) -> None:
+        if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            super().keyPressEvent(event)
+
+
+def _number(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"

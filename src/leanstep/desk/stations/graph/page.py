@@ -1,0 +1,397 @@
+"""The graph on paper: lanes as rows, states as standing figures, transitions as arcs."""
+
+from __future__ import annotations
+
+import itertools
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from leanstep.desk import paint
+from leanstep.desk.live import Live
+from leanstep.desk.session import Session
+from leanstep.desk.stations.graph.layout import MARGIN, NAME, WHOLE, Arc, Page, Slot, lay_out
+from leanstep.desk.theme import BOLD, MEDIUM, font, theme
+
+BEND = 7.0
+
+
+class GraphPage(QWidget):
+    """Click a figure or an arc to choose it; drag a figure to another place or lane; drag from the knob beside a chosen
+    figure to another one to make a transition."""
+
+    moved = Signal(int, str, str, int)
+    joined = Signal(int, str, str)
+    rename_wanted = Signal()
+    remove_wanted = Signal()
+
+    def __init__(self, session: Session, live: Live) -> None:
+        super().__init__()
+        self.session, self.live = session, live
+        self.page: Page = lay_out(session.document, 800)
+        self.hovered: tuple[int, str] | None = None
+        self._drag: tuple[str, Slot] | None = None
+        self._at = QPointF()
+        self._pressed = QPointF()
+        self._ticks = 0
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Graph")
+        live.ticked.connect(self._tick)
+
+    def refresh(self, room: float = 0.0) -> None:
+        """Lay the document out again."""
+        width = max(560.0, float(self.width()))
+        self.page = lay_out(self.session.document, width, room or float(self.parentWidget().height()))
+        self.setMinimumHeight(int(self.page.height))
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(800, int(self.page.height))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        if event.size().width() != event.oldSize().width():
+            self.refresh()
+
+    def _tick(self) -> None:
+        self._ticks += 1
+        if self.isVisible() and self._ticks % 2 == 0:
+            self.update()
+
+    # --- drawing
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("leaf"))
+        self._rows(painter)
+        fired = self._fired()
+        ordered = sorted(self.page.arcs, key=lambda arc: self._weight(arc, fired))
+        for arc in ordered:
+            self._arc(painter, arc, self._weight(arc, fired))
+        for slot in self.page.slots.values():
+            self._figure(painter, slot)
+        for arc in ordered:
+            self._count(painter, arc)
+        if self._drag is not None and self._drag[0] == "join":
+            painter.setPen(paint.pen("chosen", 2))
+            slot = self._drag[1]
+            painter.drawLine(QPointF(slot.x + slot.size / 2, slot.top + slot.size / 2), self._at)
+
+    def _fired(self) -> set[tuple[int, int]]:
+        last = self.live.last
+        if last is None or self.live.machine is not self.session.machine:
+            return set()
+        recent = self.live.ribbon[-20:]
+        return {(layer, fired[layer]) for _, fired in recent for layer in range(len(fired)) if fired[layer] >= 0}
+
+    def _weight(self, arc: Arc, fired: set[tuple[int, int]]) -> int:
+        """0: quiet, 1: leads to the chosen state, 2: fired just now, 3: chosen or leads out of the chosen state."""
+        chosen = self.session.transition
+        if chosen is not None:
+            if chosen[0] == arc.layer and chosen[1] in arc.transitions:
+                return 3
+        elif self.session.state is not None and self.session.state == (arc.layer, arc.source) and arc.kind == "state":
+            return 3
+        elif self.session.state is not None and self.session.state == (arc.layer, arc.target):
+            return 1
+        if any((arc.layer, number) in fired for number in arc.transitions):
+            return 2
+        if self.hovered == (arc.layer, arc.source) and arc.kind == "state":
+            return 2
+        return 0
+
+    def _rows(self, painter: QPainter) -> None:
+        layers = self.session.document.layers
+        for row in self.page.rows:
+            lane = layers[row.layer].lane_names.index(row.lane)
+            hue = theme.hue(lane)
+            if row.first:
+                several = len(layers) > 1
+                painter.setPen(hue)
+                painter.setFont(font(15, MEDIUM, serif=True))
+                box = QRectF(44, row.ground - 34, MARGIN - 60, 20)
+                painter.drawText(
+                    box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, row.lane or "(no lane)"
+                )
+                if several:
+                    painter.setPen(theme.colour("soft"))
+                    painter.setFont(font(11))
+                    painter.drawText(
+                        QRectF(44, row.ground - 14, 80, 15), Qt.AlignmentFlag.AlignLeft, layers[row.layer].name
+                    )
+            painter.setPen(paint.pen("rule", 1))
+            painter.drawLine(QPointF(MARGIN - 4, row.ground), QPointF(self.width() - 40, row.ground))
+            ground = paint.pen("ink", 1)
+            ground.setColor(hue)
+            painter.setPen(ground)
+            painter.drawLine(QPointF(44, row.ground), QPointF(MARGIN - 4, row.ground))
+        for at in {arc.layer for arc in self.page.arcs if arc.kind == WHOLE}:
+            first = next(row for row in self.page.rows if row.layer == at)
+            painter.setFont(font(12))
+            painter.setPen(theme.colour("soft"))
+            painter.drawText(QRectF(6, first.top - 14, 110, 15), Qt.AlignmentFlag.AlignLeft, "whole graph")
+
+    def _figure(self, painter: QPainter, slot: Slot) -> None:
+        machine = self.session.machine
+        table = self.session.document.layers[slot.layer]
+        state = next(one for one in table.states if one.name == slot.name)
+        chosen = self.session.state == (slot.layer, slot.name)
+        index = machine.layers[slot.layer].states.index(slot.name)
+        live = self.live.machine
+        active = (
+            slot.layer < len(live.layers)
+            and slot.name in live.layers[slot.layer].states
+            and live.layers[slot.layer].states[self.live.situation.states[slot.layer]] == slot.name
+        )
+        moves = active or chosen or self.hovered == (slot.layer, slot.name)
+        found = self.session.thumbnail(state, self._ticks if moves else 0)
+        if found is not None:
+            picture, foot = found
+            scale = slot.size / picture.height() * 1.22
+            paint.figure(
+                painter,
+                picture,
+                foot,
+                QPointF(slot.x, slot.ground),
+                scale,
+                1.0 if moves or not self.live.ribbon else 0.92,
+            )
+        else:
+            painter.setPen(paint.pen("faint", 1.2))
+            painter.setBrush(paint.fill_of(machine, slot.layer, index))
+            painter.drawRoundedRect(QRectF(slot.x - 15, slot.ground - 38, 30, 37), 14, 14)
+        painter.setFont(font(13, BOLD if active or chosen else MEDIUM))
+        width = painter.fontMetrics().horizontalAdvance(slot.name) + 14
+        box = QRectF(slot.x - width / 2, slot.ground + 2, width, NAME - 1)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour("chosen") if chosen else paint.fill_of(machine, slot.layer, index))
+        painter.drawRoundedRect(box, 8, 8)
+        if active:
+            painter.setPen(paint.pen("ink", 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 9, 9)
+        painter.setPen(theme.colour("on_chosen" if chosen else "ink"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, slot.name)
+        self._signs(painter, slot, box, state.ending, table.start_name == slot.name)
+        if chosen:
+            painter.setPen(paint.pen("chosen", 1.5))
+            painter.setBrush(theme.colour("leaf"))
+            painter.drawEllipse(self._knob(slot), 6, 6)
+            painter.drawText(
+                QRectF(self._knob(slot).x() - 6, self._knob(slot).y() - 8, 12, 15), Qt.AlignmentFlag.AlignCenter, "+"
+            )
+
+    def _signs(self, painter: QPainter, slot: Slot, box: QRectF, ending: bool, start: bool) -> None:
+        """A pennant marks the start, a double bar an ending, a red mark what has an error."""
+        painter.setPen(paint.pen("ink", 1.4))
+        if start:
+            x, y = box.left() - 8, box.center().y()
+            painter.setBrush(theme.colour("ink"))
+            painter.drawPolygon([QPointF(x - 4, y - 5), QPointF(x + 4, y), QPointF(x - 4, y + 5)])
+        if ending:
+            for x in (box.right() + 4, box.right() + 8):
+                painter.drawLine(QPointF(x, box.top() + 3), QPointF(x, box.bottom() - 3))
+        if any(self._concerns(finding.subject, slot) for finding in self._errors()):
+            centre = QPointF(slot.x + slot.size * 0.42, slot.top + 6)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("error"))
+            painter.drawEllipse(centre, 7, 7)
+            painter.setPen(theme.colour("leaf"))
+            painter.setFont(font(11, BOLD))
+            painter.drawText(QRectF(centre.x() - 7, centre.y() - 8, 14, 15), Qt.AlignmentFlag.AlignCenter, "!")
+
+    def _errors(self) -> list:  # type: ignore[type-arg]
+        report = self.session.report
+        return [finding for finding in report.findings if finding.severity == "error"] if report else []
+
+    def _concerns(self, subject: dict[str, object], slot: Slot) -> bool:
+        layer = self.session.document.layers[slot.layer].name
+        states = subject.get("states") or [subject.get("state")]
+        return subject.get("layer") == layer and slot.name in states  # type: ignore[operator]
+
+    def _arc(self, painter: QPainter, arc: Arc, weight: int) -> None:
+        if len(arc.points) < 2:
+            return
+        made = paint.pen(("edge", "soft", "ink", "chosen")[weight], (1.0, 1.4, 1.6, 2.2)[weight])
+        painter.setPen(made)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(rounded(arc.points))
+        (x0, y0), (x1, y1) = arc.points[-2], arc.points[-1]
+        paint.arrow(painter, QPointF(x1, y1), x1 - x0, y1 - y0, 6.0 if weight < 3 else 8.0)
+        if arc.kind != "state":
+            painter.setBrush(made.color())
+            painter.drawEllipse(QPointF(*arc.points[0]), 3, 3)
+
+    def _count(self, painter: QPainter, arc: Arc) -> None:
+        if len(arc.transitions) < 2:
+            return
+        (x0, y0), (x1, y1) = arc.points[1], arc.points[2]
+        centre = QPointF((x0 + x1) / 2, (y0 + y1) / 2)
+        painter.setPen(paint.pen("soft"))
+        painter.setBrush(theme.colour("leaf"))
+        painter.drawEllipse(centre, 8, 8)
+        painter.setFont(font(11))
+        painter.setPen(theme.colour("ink"))
+        painter.drawText(
+            QRectF(centre.x() - 8, centre.y() - 8, 16, 16), Qt.AlignmentFlag.AlignCenter, str(len(arc.transitions))
+        )
+
+    # --- hands
+
+    def _knob(self, slot: Slot) -> QPointF:
+        return QPointF(slot.x + slot.size / 2 + 4, slot.ground - slot.size / 2)
+
+    def box_of(self, slot: Slot) -> QRectF:
+        """Where a figure and its name are."""
+        half = max(slot.size / 2, 30.0)
+        return QRectF(slot.x - half, slot.top, 2 * half, slot.bottom - slot.top)
+
+    def slot_at(self, where: QPointF) -> Slot | None:
+        """The figure at a place."""
+        return next((slot for slot in self.page.slots.values() if self.box_of(slot).contains(where)), None)
+
+    def arc_at(self, where: QPointF) -> Arc | None:
+        """The arc nearest to a place, within 6 pixels."""
+        near = [(_distance(arc.points, where), number) for number, arc in enumerate(self.page.arcs) if arc.points]
+        distance, number = min(near, default=(99.0, 0))
+        return self.page.arcs[number] if distance < 6 else None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        where = self._pressed = self._at = event.position()
+        chosen = self.page.slots.get(self.session.state) if self.session.state else None
+        if chosen is not None and (self._knob(chosen) - where).manhattanLength() < 14:
+            self._drag = ("join", chosen)
+            return
+        slot = self.slot_at(where)
+        if slot is not None:
+            self.session.select_state(slot.layer, slot.name)
+            self._drag = ("move", slot)
+            return
+        arc = self.arc_at(where)
+        if arc is None:
+            self.session.clear_selection()
+            return
+        known = self.session.transition
+        numbers = arc.transitions
+        following = numbers[0]
+        if known is not None and known[0] == arc.layer and known[1] in numbers:
+            following = numbers[(numbers.index(known[1]) + 1) % len(numbers)]
+        self.session.select_transition(arc.layer, following)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._at = event.position()
+        if self._drag is not None:
+            self.update()
+            return
+        slot = self.slot_at(event.position())
+        self.hovered = (slot.layer, slot.name) if slot else None
+        if slot is not None:
+            self.setToolTip(f"{slot.name}: click to choose, drag to move, double-click to rename")
+        else:
+            arc = self.arc_at(event.position())
+            self.setToolTip(self._tip(arc) if arc else "")
+
+    def _tip(self, arc: Arc) -> str:
+        layer = self.session.document.layers[arc.layer]
+        return "\n".join(
+            f"{arc.source or 'whole graph'} → {arc.target}: {layer.transitions[number].when}"
+            for number in arc.transitions
+        )
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        drag, self._drag = self._drag, None
+        if drag is None:
+            return
+        kind, slot = drag
+        where = event.position()
+        over = self.slot_at(where)
+        if kind == "join":
+            if over is not None and over.layer == slot.layer:
+                self.joined.emit(slot.layer, slot.name, over.name)
+        elif (where - self._pressed).manhattanLength() > 24:
+            row = min(
+                (row for row in self.page.rows if row.layer == slot.layer),
+                key=lambda row: abs((row.top + row.bottom) / 2 - where.y()),
+            )
+            place = sum(other.x < where.x() for other in row.slots if other.name != slot.name)
+            before = sum(
+                len(other.slots)
+                for other in self.page.rows[: self.page.rows.index(row)]
+                if other.layer == row.layer and other.lane == row.lane
+            )
+            self.moved.emit(slot.layer, slot.name, row.lane, before + place)
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if self.slot_at(event.position()) is not None:
+            self.rename_wanted.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = event.key()
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self._step(Qt.Key(key), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+        elif key == Qt.Key.Key_F2:
+            self.rename_wanted.emit()
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.remove_wanted.emit()
+        elif key == Qt.Key.Key_Escape:
+            self.session.clear_selection()
+        else:
+            super().keyPressEvent(event)
+
+    def _step(self, key: Qt.Key, moving: bool) -> None:
+        """Arrow keys choose the neighbour; with Shift they move the chosen state."""
+        slots = list(self.page.slots.values())
+        chosen = self.page.slots.get(self.session.state) if self.session.state else None
+        if chosen is None:
+            if slots:
+                self.session.select_state(slots[0].layer, slots[0].name)
+            return
+        row = self.page.rows[chosen.row]
+        place = row.slots.index(chosen)
+        side = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key, 0)
+        if side and moving:
+            if 0 <= place + side < len(row.slots):
+                self.moved.emit(chosen.layer, chosen.name, row.lane, place + side)
+            return
+        if side:
+            target = row.slots[max(0, min(len(row.slots) - 1, place + side))]
+        else:
+            rows = [one for one in self.page.rows if one.slots]
+            at = rows.index(row) + (1 if key == Qt.Key.Key_Down else -1)
+            if not 0 <= at < len(rows):
+                return
+            target = min(rows[at].slots, key=lambda slot: abs(slot.x - chosen.x))
+        self.session.select_state(target.layer, target.name)
+
+
+def rounded(points: list[tuple[float, float]]) -> QPainterPath:
+    """A bent line with round corners."""
+    path = QPainterPath(QPointF(*points[0]))
+    for before, here, after in zip(points, points[1:], points[2:]):
+        a, b, c = QPointF(*before), QPointF(*here), QPointF(*after)
+        path.lineTo(b + _toward(b, a))
+        path.quadTo(b, b + _toward(b, c))
+    path.lineTo(QPointF(*points[-1]))
+    return path
+
+
+def _toward(start: QPointF, end: QPointF) -> QPointF:
+    delta = end - start
+    length = (delta.x() ** 2 + delta.y() ** 2) ** 0.5
+    return delta * (min(BEND, length / 2) / length) if length else delta
+
+
+def _distance(points: list[tuple[float, float]], where: QPointF) -> float:
+    """Distance from a place to a bent line."""
+    best = 1e9
+    for (x0, y0), (x1, y1) in itertools.pairwise(points):
+        dx, dy = x1 - x0, y1 - y0
+        length = dx * dx + dy * dy
+        share = max(0.0, min(1.0, ((where.x() - x0) * dx + (where.y() - y0) * dy) / length)) if length else 0.0
+        px, py = x0 + share * dx - where.x(), y0 + share * dy - where.y()
+        best = min(best, (px * px + py * py) ** 0.5)
+    return best

@@ -1,0 +1,115 @@
+"""The Graph station."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from leanstep.core.character.edits import append, free_name, place_state
+from leanstep.core.character.model import State
+from leanstep.desk.live import Live
+from leanstep.desk.session import Session
+from leanstep.desk.stations.graph.drawer import Drawer
+from leanstep.desk.stations.graph.names import NamesDialog
+from leanstep.desk.stations.graph.page import GraphPage
+from leanstep.desk.widgets.basics import ask_name, button, command, label
+
+
+class GraphStation(QWidget):
+    """The page with lanes and arcs above, the drawer below."""
+
+    wants = Signal(int)
+
+    def __init__(self, session: Session, live: Live) -> None:
+        super().__init__()
+        self.session, self.live = session, live
+        self.page = GraphPage(session, live)
+        self.drawer = Drawer(session)
+        self.scroll = QScrollArea()
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setWidget(self.page)
+        self.sentence = label("", "soft")
+        head = QHBoxLayout()
+        head.setContentsMargins(12, 8, 12, 0)
+        head.addWidget(self.sentence, 1)
+        head.addWidget(button("Add a state …", "A new state behind the chosen one (Ctrl+Shift+T)", self.add_state))
+        head.addWidget(button("Parameters and controls …", "The names conditions can use (Ctrl+Shift+P)", self.names))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        column.addLayout(head)
+        column.addWidget(self.scroll, 1)
+        column.addWidget(self.drawer)
+        self.setFocusProxy(self.page)
+        self.page.moved.connect(self._move)
+        self.page.joined.connect(self.drawer.make_transition)
+        self.page.rename_wanted.connect(self._rename)
+        self.page.remove_wanted.connect(self.drawer.remove)
+        self.drawer.join_wanted.connect(self._join)
+        session.changed.connect(self.refresh)
+        session.checked.connect(self.refresh)
+        session.selected.connect(self.refresh)
+        self.refresh()
+
+    def commands(self) -> list[QAction]:
+        """The station's own commands."""
+        return [
+            command(self, "Add a state", "Ctrl+Shift+T", self.add_state),
+            command(self, "Parameters and controls", "Ctrl+Shift+P", self.names),
+        ]
+
+    def refresh(self) -> None:
+        """Show the document as it is now."""
+        document = self.session.document
+        states = sum(len(layer.states) for layer in document.layers)
+        transitions = sum(len(layer.transitions) for layer in document.layers)
+        lanes = sum(len(layer.lane_names) for layer in document.layers)
+        self.sentence.setText(
+            f"{states} state{'' if states == 1 else 's'} in {lanes} lane{'' if lanes == 1 else 's'}, "
+            f"{transitions} transition{'' if transitions == 1 else 's'}. "
+            f"Arcs over the line lead right, under it left."
+        )
+        self.page.refresh(float(self.scroll.viewport().height()))
+        self.drawer.refresh()
+
+    def resizeEvent(self, event: object) -> None:
+        self.page.refresh(float(self.scroll.viewport().height()))
+
+    def add_state(self) -> None:
+        """Add a state behind the chosen one."""
+        layer = self.session.state[0] if self.session.state else 0
+        table = self.session.document.layers[layer]
+        taken = [state.name for state in table.states]
+        name = ask_name(self, "state", free_name("state", taken), taken)
+        if name is None:
+            return
+        chosen = next(
+            (s for s in table.states if self.session.state and s.name == self.session.state[1]), table.states[0]
+        )
+        state = State(name=name, lane=chosen.lane)
+        mates = [one.name for one in table.states if one.lane == chosen.lane]
+        place = mates.index(chosen.name) + 1 if self.session.state else len(mates)
+        self.session.edit(
+            f"added state {name}",
+            lambda document: place_state(
+                append(document, ("layers", layer, "states"), state), layer, name, chosen.lane, place
+            ),
+        )
+        self.session.select_state(layer, name)
+
+    def names(self) -> None:
+        """Show parameters and controls."""
+        NamesDialog(self, self.session).exec()
+
+    def _move(self, layer: int, name: str, lane: str, place: int) -> None:
+        self.session.edit(f"moved {name}", lambda document: place_state(document, layer, name, lane, place))
+
+    def _rename(self) -> None:
+        self.drawer.refresh()
+        self.drawer.name.setFocus()
+        self.drawer.name.selectAll()
+
+    def _join(self, target: str) -> None:
+        if self.session.state is not None:
+            self.drawer.make_transition(self.session.state[0], self.session.state[1], target)

@@ -1,0 +1,235 @@
+"""The Rehearse station."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from leanstep.core.character.edits import append, change, free_name, put, remove
+from leanstep.core.character.model import Take
+from leanstep.core.errors import LeanStepError
+from leanstep.core.rehearsal.takes import Trace, rehearse
+from leanstep.desk.live import Live
+from leanstep.desk.session import Session
+from leanstep.desk.stations.rehearse.course import CourseView
+from leanstep.desk.widgets.basics import NameField, button, command, fill_combo, label
+from leanstep.desk.widgets.timeline import Timeline
+
+MOST_TICKS = 18_000
+"""Ticks of a take that are laid out on the timeline: five minutes at 60 a second."""
+
+
+class RehearseStation(QWidget):
+    """The course on top, takes in a bar, the timeline below."""
+
+    wants = Signal(int)
+
+    def __init__(self, session: Session, live: Live) -> None:
+        super().__init__()
+        self.session, self.live = session, live
+        self.current = ""
+        self.trace: Trace | None = None
+        self.course = CourseView(session, live)
+        self.takes = QComboBox()
+        self.takes.setAccessibleName("Take")
+        self.takes.setToolTip("The take on the timeline")
+        self.takes.setMinimumWidth(150)
+        self.takes.activated.connect(lambda index: self.choose(self.takes.itemText(index)))
+        self.name = NameField("take")
+        self.name.setMaximumWidth(150)
+        self.name.renamed.connect(self._rename)
+        self.name.refused.connect(session.said)
+        self.play_button = button("Play", "Play the take on the course (P)", self.play, True)
+        self.drive_button = button("Steer", "Steer the character (Ctrl+Space; Esc lets go)", self._drive)
+        self.record_button = button("Record a take", "Start over and keep what you do as a take (Ctrl+T)", self.record)
+        self.keep_button = button(
+            "Keep what just happened", "Make a take of what you steered since the start (Ctrl+Shift+K)", self.keep
+        )
+        self.loop = QCheckBox("loop")
+        self.loop.setToolTip("Play the take over and over")
+        self.slow = QCheckBox("slow")
+        self.slow.setToolTip("A quarter of the speed")
+        self.slow.toggled.connect(lambda on: setattr(live, "slow", on))
+        self.sentence = label("", "soft", wrap=True)
+        self.timeline = Timeline()
+        self.timeline.edited.connect(self._edited)
+        self.timeline.scrubbed.connect(self.look)
+        self._lay_out()
+        session.changed.connect(self.refresh)
+        session.opened.connect(self._opened)
+        live.ticked.connect(self._tick)
+        live.mode_changed.connect(self._mode)
+        self._was_recording = False
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        bar = QHBoxLayout()
+        bar.setSpacing(7)
+        for widget in (self.drive_button, self.record_button, self.keep_button):
+            bar.addWidget(widget)
+        bar.addStretch(1)
+        for part in (label("Take", "soft"), self.takes, self.play_button, self.loop, self.slow):
+            bar.addWidget(part)
+        second = QHBoxLayout()
+        second.addWidget(self.sentence, 1)
+        second.addWidget(label("Name", "soft"))
+        second.addWidget(self.name)
+        second.addWidget(button("Remove the take", "Remove the take on the timeline", self.remove))
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.timeline)
+        scroll.setMinimumHeight(170)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 10, 12, 8)
+        column.setSpacing(7)
+        column.addWidget(self.course, 5)
+        column.addLayout(bar)
+        column.addWidget(scroll, 4)
+        column.addLayout(second)
+
+    def commands(self) -> list[QAction]:
+        """The station's own commands."""
+        return [
+            command(self, "Record a take", "Ctrl+T", self.record),
+            command(self, "Play the take", "Ctrl+P", self.play),
+            command(self, "Keep what just happened as a take", "Ctrl+Shift+K", self.keep),
+        ]
+
+    # --- what is shown
+
+    @property
+    def take(self) -> Take | None:
+        """The take on the timeline."""
+        return next((take for take in self.session.document.takes if take.name == self.current), None)
+
+    def _index(self) -> int:
+        return [take.name for take in self.session.document.takes].index(self.current)
+
+    def _opened(self) -> None:
+        self.current = ""
+        self.refresh()
+
+    def choose(self, name: str) -> None:
+        """Put a take on the timeline."""
+        self.current = name
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the document as it is now."""
+        names = [take.name for take in self.session.document.takes]
+        if self.current not in names:
+            self.current = names[0] if names else ""
+        fill_combo(self.takes, names, self.current)
+        self.name.show_name(self.current, [name for name in names if name != self.current])
+        take = self.take
+        self.trace = None
+        self.course.moment = None
+        for widget in (self.takes, self.play_button, self.name, self.loop):
+            widget.setEnabled(take is not None)
+        if take is None:
+            self.sentence.setText("No takes yet. Record one: steer the character, and what you press is kept.")
+        else:
+            self._rehearse(take)
+        self.course.trace = self.trace if take is not None and take.world == "body" else None
+        self.timeline.show_trace(self.session.machine, take, self.trace)
+        self.course.update()
+
+    def _rehearse(self, take: Take) -> None:
+        try:
+            self.trace = rehearse(self.session.machine, take, most=MOST_TICKS)
+        except LeanStepError as error:
+            self.sentence.setText(f"This take cannot be played: {error.reason}. {error.way_out}")
+            return
+        rate = self.session.document.rate
+        more = f" The timeline shows the first {MOST_TICKS} ticks." if take.ticks > MOST_TICKS else ""
+        end = self.trace.steps[-1].situation if self.trace.steps else self.trace.first
+        states = ", ".join(layer.states[state] for layer, state in zip(self.session.machine.layers, end.states))
+        self.sentence.setText(f"{take.ticks} ticks, {take.ticks / rate:.1f} s; ends in {states}. {take.note}{more}")
+
+    def _tick(self) -> None:
+        if self.live.mode == "playing" and self.live.take is not None and self.live.take.name == self.current:
+            self.timeline.show_playhead(self.live.position)
+
+    def _mode(self) -> None:
+        recording = self.live.recording is not None
+        self.record_button.setText("End the take" if recording else "Record a take")
+        self.drive_button.setText("Let go" if self.live.mode == "driving" and not recording else "Steer")
+        self.play_button.setText("Stop" if self.live.mode == "playing" else "Play")
+        if self.live.mode != "idle":
+            self.course.moment = None
+
+    def look(self, tick: int) -> None:
+        """Show one tick of the take on the course."""
+        if self.trace is None or not self.trace.steps:
+            return
+        if self.live.mode == "playing":
+            self.live.leave()
+        tick = min(tick, len(self.trace.steps) - 1)
+        self.course.moment = self.trace.steps[tick].situation
+        self.timeline.show_playhead(tick)
+        self.course.update()
+
+    # --- playing and recording
+
+    def play(self) -> None:
+        """Play the take, or stop it."""
+        if self.live.mode == "playing":
+            self.live.leave()
+            return
+        if self.take is not None:
+            try:
+                self.live.play(self.take, self.loop.isChecked())
+            except LeanStepError as error:
+                self.session.said.emit(f"{error.reason[0].upper()}{error.reason[1:]}. {error.way_out}")
+
+    def _drive(self) -> None:
+        self.window().toggle_drive()  # type: ignore[attr-defined]
+        self.course.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def record(self) -> None:
+        """Begin a take, or end the one that is being recorded."""
+        if self.live.recording is not None:
+            self._add(self.live.recorded_take(self._free_name()))
+            return
+        self.live.record()
+        self.session.said.emit("Recording. Press “End the take” (Ctrl+T) when you are done.")
+        self.course.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def keep(self) -> None:
+        """Make a take of what was steered since the start."""
+        take = self.live.kept_take(self._free_name())
+        if take is None:
+            self.session.said.emit(
+                "There is nothing to keep: steer the character first, or start over if it ran for very long."
+            )
+        else:
+            self.live.leave()
+            self._add(take)
+
+    def _free_name(self) -> str:
+        return free_name("take", [take.name for take in self.session.document.takes])
+
+    def _add(self, take: Take | None) -> None:
+        if take is None:
+            self.session.said.emit("Nothing was recorded.")
+            return
+        self.current = take.name
+        self.session.edit(f"recorded {take.name}", lambda document: append(document, ("takes",), take))
+
+    # --- edits
+
+    def _edited(self, take: Take) -> None:
+        at = self._index()
+        self.session.edit(f"changed take {take.name}", lambda document: put(document, ("takes", at), take))
+
+    def _rename(self, name: str) -> None:
+        at, old = self._index(), self.current
+        self.current = name
+        self.session.edit(f"renamed take {old} to {name}", lambda document: change(document, ("takes", at), name=name))
+
+    def remove(self) -> None:
+        """Remove the take on the timeline."""
+        if self.take is not None:
+            at, name = self._index(), self.current
+            self.session.edit(f"removed take {name}", lambda document: remove(document, ("takes", at)))

@@ -1,0 +1,367 @@
+"""The Sheets station."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QAction, QPainter, QPaintEvent
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from leanstep.core.character.edits import append, change, free_name, remove
+from leanstep.core.character.files import adopt_image
+from leanstep.core.character.model import Cel, Clip, Cut, Sheet
+from leanstep.core.errors import LeanStepError
+from leanstep.core.sheets.cutting import Rect, rectangles
+from leanstep.core.sheets.images import CutSheet, read_image
+from leanstep.desk import paint
+from leanstep.desk.session import Session
+from leanstep.desk.stations.sheets.views import SheetView, Strip
+from leanstep.desk.theme import MEDIUM, font, theme
+from leanstep.desk.widgets.basics import NameField, NumberField, ask_name, button, command, label
+
+
+class Thumb(QWidget):
+    """The first frames a cut would give."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedSize(QSize(92, 62))
+        self.rects: list[Rect] = []
+        self.view: SheetView | None = None
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        area = QRectF(self.rect())
+        paint.checker(painter, area, 6)
+        image = self.view.image if self.view is not None else None
+        if image is None or not self.rects:
+            painter.setPen(theme.colour("faint"))
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "–")
+            return
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        shown = self.rects[:2]
+        for place, rect in enumerate(shown):
+            box = QRectF(2 + place * 45, 2, 43, 58)
+            scale = min(box.width() / rect.width, box.height() / rect.height)
+            target = QRectF(0, 0, rect.width * scale, rect.height * scale)
+            target.moveCenter(box.center())
+            painter.drawPixmap(target, image, QRectF(rect.x, rect.y, rect.width, rect.height))
+            painter.setPen(paint.pen("edge"))
+            painter.drawRect(target)
+
+
+class Card(QFrame):
+    """One way to cut, with its numbers and a live picture of the outcome."""
+
+    tried = Signal()
+    meant = Signal()
+
+    def __init__(self, title: str, hint: str, view: SheetView) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self.view = view
+        self.rects: list[Rect] = []
+        self.setFixedHeight(132)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(12, 8, 10, 8)
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(4)
+        head = label(title)
+        head.setFont(font(14, MEDIUM))
+        grid.addWidget(head, 0, 0)
+        self.fields = QHBoxLayout()
+        self.fields.setSpacing(5)
+        grid.addLayout(self.fields, 1, 0)
+        self.outcome = label(hint, "soft", wrap=True)
+        self.outcome.setMinimumHeight(34)
+        self.outcome.setAlignment(Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(self.outcome, 2, 0, 1, 2)
+        side = QVBoxLayout()
+        self.thumb = Thumb()
+        self.thumb.view = view
+        side.addWidget(self.thumb)
+        grid.addLayout(side, 0, 1, 2, 1, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight)
+        self.apply = button("Cut so", f"{title}: cut the sheet with these numbers", self.meant.emit)
+        grid.addWidget(self.apply, 0, 2, 2, 1, Qt.AlignmentFlag.AlignTop)
+        grid.setColumnStretch(0, 1)
+
+    def add_field(self, text: str, field: NumberField) -> NumberField:
+        """A number of this card."""
+        self.fields.addWidget(label(text, "soft"))
+        self.fields.addWidget(field)
+        field.settled.connect(lambda value: self.tried.emit())
+        return field
+
+    def show_outcome(self, cut: Cut, size: tuple[int, int] | None, current: bool) -> None:
+        """Say what this cut would give, or why it cannot be made."""
+        self.rects = []
+        fault = size is None
+        text = "Choose or add a sheet first."
+        if size is not None:
+            try:
+                self.rects = rectangles(cut, *size)
+                first = self.rects[0]
+                text = f"{len(self.rects)} frames of {first.width} × {first.height} pixels"
+                text += ", as it is cut now." if current else "."
+            except LeanStepError as error:
+                text, fault = f"{error.reason[0].upper()}{error.reason[1:]}. {error.way_out}", True
+        self.outcome.setText(text)
+        self.outcome.setProperty("role", "fault" if fault and size is not None else "soft")
+        self.outcome.style().unpolish(self.outcome)
+        self.outcome.style().polish(self.outcome)
+        self.apply.setEnabled(not fault and not current)
+        self.thumb.rects = self.rects
+        self.thumb.update()
+        self.setStyleSheet(
+            f"#card {{ background: {theme.paper.leaf}; border: {2 if current else 1}px solid "
+            f"{theme.paper.chosen if current else theme.paper.edge}; border-radius: 6px; }}"
+        )
+
+
+class SheetsStation(QWidget):
+    """Images on the left, the ways to cut above, the sheet in the middle, its frames on the ground below."""
+
+    wants = Signal(int)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.current = ""
+        self.list = QListWidget()
+        self.list.setAccessibleName("Sheets")
+        self.list.setFixedWidth(168)
+        self.list.currentItemChanged.connect(self._chosen)
+        self.name = NameField("sheet")
+        self.name.renamed.connect(self._rename)
+        self.name.refused.connect(session.said)
+        self.sentence = label("", "soft")
+        self.view = SheetView(session)
+        self.view.chose.connect(self._selection)
+        self.strip = Strip(session)
+        self.by_count = Card("I know how many", "Columns and rows.", self.view)
+        self.columns = self.by_count.add_field(
+            "columns", NumberField("Columns", "How many cells side by side", 1, 4096)
+        )
+        self.rows = self.by_count.add_field("rows", NumberField("Rows", "How many rows of cells", 1, 4096))
+        self.by_size = Card("I know the cell", "Cell size, margin and gap in pixels.", self.view)
+        self.width_field = self.by_size.add_field("cell", NumberField("Cell width", "Width of a cell", 1, 8192))
+        self.height_field = self.by_size.add_field("×", NumberField("Cell height", "Height of a cell", 1, 8192))
+        self.margin = self.by_size.add_field("margin", NumberField("Margin", "Pixels around all cells", 0, 4096))
+        self.gap = self.by_size.add_field("gap", NumberField("Gap", "Pixels between cells", 0, 4096))
+        self._trying: Card | None = None
+        for card in (self.by_count, self.by_size):
+            card.tried.connect(lambda card=card: self._try(card))
+            card.meant.connect(lambda card=card: self._cut(card))
+        self.make_clip = button(
+            "Make a clip of them …", "Make a clip of the chosen frames, in this order", self.new_clip, True
+        )
+        self.chosen_text = label("Drag over cells to choose frames for a clip.", "soft")
+        self._lay_out()
+        session.changed.connect(self.refresh)
+        session.opened.connect(self._opened)
+        self.refresh()
+
+    def _lay_out(self) -> None:
+        left = QVBoxLayout()
+        left.addWidget(self.list, 1)
+        left.addWidget(
+            button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self._ask, False)
+        )
+        left.addWidget(
+            button("Remove", "Take the chosen sheet out of the character; the image stays on disk", self.remove)
+        )
+        head = QHBoxLayout()
+        self.name.setMaximumWidth(180)
+        head.addWidget(self.name)
+        head.addWidget(self.sentence, 1)
+        cards = QHBoxLayout()
+        cards.setSpacing(10)
+        cards.addWidget(self.by_count)
+        cards.addWidget(self.by_size)
+        pick = QHBoxLayout()
+        pick.addWidget(self.chosen_text, 1)
+        pick.addWidget(self.make_clip)
+        middle = QVBoxLayout()
+        middle.setSpacing(8)
+        middle.addLayout(head)
+        middle.addLayout(cards)
+        middle.addWidget(self.view, 1)
+        middle.addLayout(pick)
+        middle.addWidget(self.strip)
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(12, 10, 12, 10)
+        whole.setSpacing(12)
+        whole.addLayout(left)
+        whole.addLayout(middle, 1)
+
+    def commands(self) -> list[QAction]:
+        """The station's own commands."""
+        return [command(self, "Make a clip of the chosen frames", "", self.new_clip)]
+
+    # --- what is shown
+
+    def _opened(self) -> None:
+        self.current = self.session.document.sheets[0].name if self.session.document.sheets else ""
+        self._trying = None
+        self.refresh()
+
+    @property
+    def sheet(self) -> Sheet | None:
+        """The chosen sheet."""
+        return next((sheet for sheet in self.session.document.sheets if sheet.name == self.current), None)
+
+    def _index(self) -> int:
+        return [sheet.name for sheet in self.session.document.sheets].index(self.current)
+
+    def refresh(self) -> None:
+        """Show the document as it is now."""
+        sheets = self.session.document.sheets
+        if self.sheet is None:
+            self.current = sheets[0].name if sheets else ""
+        self.list.blockSignals(True)
+        self.list.clear()
+        for sheet in sheets:
+            item = QListWidgetItem(sheet.name)
+            item.setToolTip(sheet.image)
+            self.list.addItem(item)
+            if sheet.name == self.current:
+                self.list.setCurrentItem(item)
+        self.list.blockSignals(False)
+        sheet_now = self.sheet
+        self.name.setEnabled(sheet_now is not None)
+        self.name.show_name(self.current, [sheet.name for sheet in sheets if sheet.name != self.current])
+        if self._trying is None:
+            self._show_cut(sheet_now)
+        self._show_outcomes()
+        self._selection()
+
+    def _show_cut(self, sheet: Sheet | None) -> None:
+        """Put the sheet's cut into the fields; the other card gets the same cells in its own terms."""
+        if sheet is None:
+            return
+        cut, size = sheet.cut, self._size()
+        for field, value in (
+            (self.columns, cut.columns),
+            (self.rows, cut.rows),
+            (self.width_field, cut.width),
+            (self.height_field, cut.height),
+            (self.margin, cut.margin),
+            (self.gap, cut.gap),
+        ):
+            field.show_value(value)
+        if cut.way == "count" and size:
+            self.width_field.show_value(size[0] // cut.columns)
+            self.height_field.show_value(size[1] // cut.rows)
+        elif size:
+            self.columns.show_value(max(1, size[0] // (cut.width + cut.gap)))
+            self.rows.show_value(max(1, size[1] // (cut.height + cut.gap)))
+
+    def _size(self) -> tuple[int, int] | None:
+        loaded = self.session.sheet(self.current) if self.sheet else None
+        if isinstance(loaded, CutSheet):
+            return loaded.pixels.shape[1], loaded.pixels.shape[0]
+        sheet = self.sheet
+        return (sheet.size[0], sheet.size[1]) if sheet and sheet.size else None
+
+    def _cut_of(self, card: Card) -> Cut:
+        if card is self.by_count:
+            return Cut(columns=int(self.columns.value()), rows=int(self.rows.value()))
+        return Cut(
+            way="size",
+            width=int(self.width_field.value()),
+            height=int(self.height_field.value()),
+            margin=int(self.margin.value()),
+            gap=int(self.gap.value()),
+        )
+
+    def _show_outcomes(self) -> None:
+        sheet, size = self.sheet, self._size()
+        for card in (self.by_count, self.by_size):
+            cut = self._cut_of(card)
+            card.show_outcome(cut, size, sheet is not None and cut == sheet.cut)
+        loaded = self.session.sheet(self.current) if sheet else None
+        self.view.show_sheet(loaded, self._trying.rects if self._trying else [])
+        if isinstance(loaded, CutSheet):
+            self.sentence.setText(f"{sheet.image if sheet else ''}, {size[0]} × {size[1]} pixels" if size else "")
+        else:
+            self.sentence.setText("")
+
+    def _selection(self) -> None:
+        chosen = self.view.chosen
+        loaded = self.view.loaded
+        everything = list(range(len(loaded.frames))) if isinstance(loaded, CutSheet) else []
+        self.strip.show_frames(self.current, chosen or everything)
+        self.make_clip.setEnabled(bool(chosen))
+        text = ", ".join(map(str, chosen[:12])) + (" …" if len(chosen) > 12 else "")
+        self.chosen_text.setText(
+            f"{len(chosen)} chosen: {text}" if chosen else "Drag over cells to choose frames for a clip."
+        )
+
+    def _chosen(self, item: QListWidgetItem | None) -> None:
+        if item is not None and item.text() != self.current:
+            self.current = item.text()
+            self._trying = None
+            self.refresh()
+
+    # --- edits
+
+    def _try(self, card: Card) -> None:
+        self._trying = card
+        self._show_outcomes()
+        self._show_outcomes()
+
+    def _cut(self, card: Card) -> None:
+        sheet, size = self.sheet, self._size()
+        if sheet is None or size is None:
+            return
+        cut, at = self._cut_of(card), self._index()
+        self._trying = None
+        self.session.edit(
+            f"cut {sheet.name} into {len(card.rects)} frames",
+            lambda document: change(document, ("sheets", at), cut=cut, size=size),
+        )
+
+    def _ask(self) -> None:
+        self.window().ask_image()  # type: ignore[attr-defined]
+
+    def add_image(self, path: Path) -> None:
+        """Bring an image in as a new sheet; raises :class:`LeanStepError` when it is none."""
+        pixels = read_image(path)
+        image = adopt_image(path, self.session.folder)
+        name = free_name(path.stem, [sheet.name for sheet in self.session.document.sheets])
+        sheet = Sheet(name=name, image=image, size=(pixels.shape[1], pixels.shape[0]))
+        self.current, self._trying = name, None
+        self.session.edit(f"added sheet {name}", lambda document: append(document, ("sheets",), sheet))
+
+    def remove(self) -> None:
+        """Take the chosen sheet out."""
+        if self.sheet is not None:
+            at, name = self._index(), self.current
+            self.session.edit(f"removed sheet {name}", lambda document: remove(document, ("sheets", at)))
+
+    def _rename(self, name: str) -> None:
+        at, old = self._index(), self.current
+
+        def renamed(document: object) -> object:
+            after = change(document, ("sheets", at), name=name)
+            for number, clip in enumerate(after.clips):
+                if clip.sheet == old:
+                    after = change(after, ("clips", number), sheet=name)
+            return after
+
+        self.current = name
+        self.session.edit(f"renamed sheet {old} to {name}", renamed)
+
+    def new_clip(self) -> None:
+        """Make a clip of the chosen frames."""
+        frames, sheet = list(self.view.chosen), self.current
+        if not frames:
+            self.session.said.emit("Drag over cells first: a clip is made of the chosen frames.")
+            return
+        taken = [clip.name for clip in self.session.document.clips]
+        name = ask_name(self, "clip", free_name("clip", taken), taken)
+        if name is not None:
+            clip = Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in frames))
+            self.session.edit(f"made clip {name}", lambda document: append(document, ("clips",), clip))
+            self.wants.emit(1)

@@ -1,0 +1,160 @@
+"""Small widgets every station uses."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QEvent, QObject, QPointF, Qt, Signal
+from PySide6.QtGui import QAction, QKeySequence, QMouseEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QDoubleSpinBox,
+    QInputDialog,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QWidget,
+)
+
+from leanstep.core.character.validation import name_fault
+
+
+def button(text: str, tip: str, pressed: Callable[[], object], main: bool = False) -> QPushButton:
+    """A push button with a tooltip that says what it is for."""
+    made = QPushButton(text)
+    made.setToolTip(tip)
+    made.setProperty("main", main)
+    made.clicked.connect(lambda checked=False: pressed())
+    return made
+
+
+def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
+    """A label; ``role`` is ``title``, ``soft`` or ``fault``."""
+    made = QLabel(text)
+    if role:
+        made.setProperty("role", role)
+    made.setWordWrap(wrap)
+    return made
+
+
+def command(owner: QWidget, name: str, keys: str, function: Callable[[], object]) -> QAction:
+    """A command of a station, with its shortcut."""
+    action = QAction(name, owner)
+    if keys:
+        action.setShortcut(QKeySequence(keys))
+    action.triggered.connect(lambda checked=False: function())
+    return action
+
+
+class NumberField(QDoubleSpinBox):
+    """A number that is typed, nudged (Shift ×10, Alt ÷10) or dragged sideways; shows its unit.
+
+    ``settled`` tells a new value once it is meant: after typing, a nudge, or a drag.
+    """
+
+    settled = Signal(float)
+
+    def __init__(self, name: str, tip: str, low: float, high: float, unit: str = "", whole: bool = True) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setToolTip(f"{tip}. Type, nudge with the arrow keys (Shift ×10, Alt ÷10), or drag sideways.")
+        self.setRange(low, high)
+        self.setDecimals(0 if whole else 3)
+        self.setSuffix(f" {unit}" if unit else "")
+        self.setKeyboardTracking(False)
+        self.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
+        self.setMinimumWidth(54)
+        self._from: tuple[QPointF, float] | None = None
+        self._quiet = False
+        self.valueChanged.connect(lambda value: None if self._quiet else self.settled.emit(value))
+        self.lineEdit().installEventFilter(self)
+
+    def show_value(self, value: float) -> None:
+        """Show a value without telling anyone."""
+        self._quiet = True
+        self.setValue(value)
+        self._quiet = False
+
+    def textFromValue(self, value: float) -> str:
+        return f"{value:.{self.decimals()}f}".rstrip("0").rstrip(".") if self.decimals() else f"{value:.0f}"
+
+    def stepBy(self, steps: int) -> None:
+        keys = QApplication.keyboardModifiers()
+        factor = 10.0 if keys & Qt.KeyboardModifier.ShiftModifier else 1.0
+        if keys & Qt.KeyboardModifier.AltModifier and self.decimals():
+            factor = 0.1
+        self.setValue(self.value() + steps * factor * self.singleStep())
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if isinstance(event, QMouseEvent):
+            if event.type() == QEvent.Type.MouseButtonPress:
+                self._from = (event.globalPosition(), self.value())
+            elif event.type() == QEvent.Type.MouseMove and self._from is not None:
+                moved = event.globalPosition().x() - self._from[0].x()
+                if abs(moved) > 4:
+                    self.setValue(self._from[1] + int(moved / 5) * self.singleStep())
+                    return True
+            elif event.type() == QEvent.Type.MouseButtonRelease:
+                self._from = None
+        return super().eventFilter(watched, event)
+
+
+class NameField(QLineEdit):
+    """A name that is told (``renamed``) only when it can be used; otherwise says why not and goes back."""
+
+    renamed = Signal(str)
+    refused = Signal(str)
+
+    def __init__(self, what: str) -> None:
+        super().__init__()
+        self.setAccessibleName(f"Name of the {what}")
+        self.setToolTip(f"The name of the {what}; Enter renames it everywhere")
+        self.taken: list[str] = []
+        self.shown = ""
+        self.editingFinished.connect(self._finish)
+
+    def show_name(self, name: str, taken: list[str]) -> None:
+        """Show a name; ``taken`` are those of its neighbours."""
+        self.shown, self.taken = name, taken
+        if self.text() != name:
+            self.setText(name)
+
+    def _finish(self) -> None:
+        name = self.text().strip()
+        if name == self.shown:
+            return
+        fault = name_fault(name, in_conditions=False)
+        if fault is None and name in self.taken:
+            fault = f"there is already one called {name}"
+        if fault is None:
+            self.shown = name
+            self.renamed.emit(name)
+        else:
+            self.setText(self.shown)
+            self.refused.emit(f"Not renamed: {fault}. It is still called {self.shown}.")
+
+
+def ask_name(parent: QWidget, what: str, suggestion: str, taken: list[str]) -> str | None:
+    """Ask for the name of something new until it can be used; None when the person changes their mind."""
+    prompt = f"What shall the {what} be called?"
+    while True:
+        text, fine = QInputDialog.getText(parent, f"New {what}", prompt, text=suggestion)
+        name = text.strip()
+        if not fine:
+            return None
+        fault = name_fault(name, in_conditions=False) or (
+            f"there is already one called {name}" if name in taken else None
+        )
+        if fault is None:
+            return name
+        prompt, suggestion = f"{fault[0].upper()}{fault[1:]}. Another name?", name
+
+
+def fill_combo(box: QComboBox, names: list[str], current: str) -> None:
+    """Names into a drop-down list; a current one that does not exist any more is kept at the end."""
+    box.blockSignals(True)
+    box.clear()
+    box.addItems(names if current in names or not current else [*names, current])
+    box.setCurrentText(current)
+    box.blockSignals(False)

@@ -1,0 +1,393 @@
+"""A take over time: control bars, curves with their thresholds, and the ribbon, under one playhead."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QWheelEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from leanstep.core.character.model import Take
+from leanstep.core.conditions import expression as x
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.bars import Bar, bars_of, with_bars
+from leanstep.core.rehearsal.takes import Run, Trace
+from leanstep.desk import paint
+from leanstep.desk.theme import font, theme
+
+LABELS = 92.0
+CONTROL, CURVE, RIBBON = 17.0, 46.0, 17.0
+GRIP = 5.0
+
+
+@dataclass
+class _Line:
+    """One row: a control's bars, a curve, or the stays of a lane."""
+
+    kind: str
+    index: int
+    lane: int
+    top: float
+    height: float
+
+
+class Timeline(QWidget):
+    """``edited`` tells a take with a changed bar; ``scrubbed`` the tick the playhead is dragged to."""
+
+    edited = Signal(object)
+    scrubbed = Signal(int)
+
+    def __init__(self, editable: bool = True) -> None:
+        super().__init__()
+        self.editable = editable
+        self.machine: Machine | None = None
+        self.take: Take | None = None
+        self.trace: Trace | None = None
+        self.playhead = -1
+        self.curves: list[int] = []
+        self._runs: list[list[Run]] = []
+        self._lines: list[_Line] = []
+        self._thresholds: dict[int, list[float]] = {}
+        self._drag: tuple[str, int, int, int] | None = None
+        self._trial: Take | None = None
+        self.first, self.last = 0, 1
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.setAccessibleName("Timeline")
+        tip = "Drag below the bars to move the playhead; the wheel zooms"
+        if editable:
+            tip += (
+                "; drag a bar or its ends to change it, drag on an empty row to press, double-click a bar to remove it"
+            )
+        self.setToolTip(tip)
+
+    def sizeHint(self) -> QSize:
+        return QSize(600, int(self._lines[-1].top + self._lines[-1].height + 22) if self._lines else 120)
+
+    def show_trace(self, machine: Machine, take: Take | None, trace: Trace | None, all_controls: bool = True) -> None:
+        """Show a take and what it did."""
+        changed = take is None or self.take is None or take.name != self.take.name or take.ticks != self.take.ticks
+        self.machine, self.take, self.trace = machine, take, trace
+        self._trial = None
+        self._runs = [trace.ribbon(layer) for layer in range(len(machine.layers))] if trace else []
+        if changed:
+            self.first, self.last = 0, max(1, len(trace.steps) if trace else 1)
+        self._thresholds = thresholds(machine)
+        used = {name for change in take.changes for name in change.set} if take else set()
+        controls = [
+            index
+            for index, symbol in enumerate(machine.symbols)
+            if symbol.name in used or (all_controls and symbol.owner == "controls" and symbol.kind == "button")
+        ]
+        moving = set(trace.numbers) if trace else set()
+        candidates = [index for index in self._thresholds if index in moving and index not in controls]
+        self.curves = candidates[:2]
+        self._lines = []
+        top = 6.0
+        for index in controls:
+            self._lines.append(_Line("control", index, 0, top, CONTROL))
+            top += CONTROL + 2
+        top += 4
+        for index in self.curves:
+            self._lines.append(_Line("curve", index, 0, top, CURVE))
+            top += CURVE + 4
+        for layer, table in enumerate(machine.character.layers):
+            for lane in range(len(table.lane_names)):
+                if any(
+                    paint.lane_of(machine, layer, run.state)[0] == lane for run in (self._runs[layer] if trace else [])
+                ):
+                    self._lines.append(_Line("ribbon", layer, lane, top, RIBBON))
+                    top += RIBBON + 1
+            top += 3
+        self.setMinimumHeight(int(top + 18))
+        self.updateGeometry()
+        self.update()
+
+    def show_playhead(self, tick: int) -> None:
+        """Move the playhead."""
+        if tick != self.playhead:
+            self.playhead = tick
+            self.update()
+
+    def x_of(self, tick: float) -> float:
+        """Where a tick begins."""
+        return LABELS + (tick - self.first) / max(1, self.last - self.first) * (self.width() - LABELS - 10)
+
+    def tick_at(self, x: float) -> int:
+        """The tick at a place."""
+        share = (x - LABELS) / max(1.0, self.width() - LABELS - 10)
+        return max(0, round(self.first + share * (self.last - self.first)))
+
+    # --- drawing
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("leaf"))
+        if self.machine is None or self.take is None or self.trace is None:
+            painter.setPen(theme.colour("soft"))
+            painter.drawText(
+                QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, "Record a take, and it is laid out here."
+            )
+            return
+        painter.setFont(font(12))
+        for line in self._lines:
+            {"control": self._control, "curve": self._curve, "ribbon": self._ribbon}[line.kind](painter, line)
+        self._ruler(painter)
+
+    def _label(self, painter: QPainter, line: _Line, text: str) -> None:
+        painter.setPen(theme.colour("soft"))
+        painter.setFont(font(12))
+        box = QRectF(4, line.top, LABELS - 12, line.height)
+        elided = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
+        painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, elided)
+
+    def _control(self, painter: QPainter, line: _Line) -> None:
+        assert self.machine is not None
+        symbol = self.machine.symbols[line.index]
+        self._label(painter, line, symbol.name)
+        middle = line.top + line.height / 2
+        painter.setPen(paint.pen("rule"))
+        painter.drawLine(QPointF(LABELS, middle), QPointF(self.width() - 10, middle))
+        painter.save()
+        painter.setClipRect(QRectF(LABELS, line.top - 1, self.width() - LABELS - 10, line.height + 2))
+        for bar in self._bars(line):
+            box = QRectF(
+                self.x_of(bar.start), line.top + 1, max(3.0, self.x_of(bar.end) - self.x_of(bar.start)), line.height - 2
+            )
+            painter.setPen(paint.pen("ink"))
+            painter.setBrush(theme.colour("edge"))
+            painter.drawRoundedRect(box, 3, 3)
+            text = (
+                ""
+                if isinstance(bar.value, bool)
+                else f"{bar.value:g}"
+                if isinstance(bar.value, float)
+                else str(bar.value)
+            )
+            painter.setFont(font(11))
+            if text and box.width() > painter.fontMetrics().horizontalAdvance(text) + 6:
+                painter.setPen(theme.colour("ink"))
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        painter.restore()
+
+    def _bars(self, line: _Line) -> list[Bar]:
+        take = self._trial or self.take
+        assert self.machine is not None and take is not None
+        return bars_of(take, self.machine.symbols[line.index])
+
+    def _curve(self, painter: QPainter, line: _Line) -> None:
+        assert self.machine is not None and self.trace is not None
+        symbol = self.machine.symbols[line.index]
+        self._label(painter, line, symbol.name)
+        values = [float(step.situation.values[line.index]) for step in self.trace.steps]
+        lines = self._thresholds.get(line.index, [])
+        low = min([*values, *lines, 0.0])
+        high = max([*values, *lines, 1e-9])
+        span = max(high - low, 1e-9)
+
+        def y_of(value: float) -> float:
+            return line.top + line.height - 3 - (value - low) / span * (line.height - 6)
+
+        painter.save()
+        painter.setClipRect(QRectF(LABELS, line.top, self.width() - LABELS - 10, line.height))
+        painter.fillRect(QRectF(LABELS, line.top, self.width() - LABELS - 10, line.height), theme.colour("paper"))
+        dashes = paint.pen("mark", 1)
+        dashes.setStyle(Qt.PenStyle.DashLine)
+        painter.setFont(font(11))
+        taken: list[float] = []
+        for threshold in sorted(lines, reverse=True):
+            y = y_of(threshold)
+            painter.setPen(dashes)
+            painter.drawLine(QPointF(LABELS, y), QPointF(self.width() - 10, y))
+            if all(abs(y - other) > 12 for other in taken):
+                taken.append(y)
+                painter.setPen(theme.colour("mark"))
+                top = min(max(line.top - 1, y - 13), line.top + line.height - 14)
+                painter.drawText(QRectF(self.width() - 62, top, 48, 14), Qt.AlignmentFlag.AlignRight, f"{threshold:g}")
+        painter.setPen(paint.pen("ink", 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(
+            QPolygonF([QPointF(self.x_of(tick + 0.5), y_of(value)) for tick, value in enumerate(values)])
+        )
+        painter.restore()
+
+    def _ribbon(self, painter: QPainter, line: _Line) -> None:
+        assert self.machine is not None
+        table = self.machine.character.layers[line.index]
+        self._label(painter, line, table.lane_names[line.lane] or table.name)
+        area = QRectF(LABELS, line.top, self.width() - LABELS - 10, line.height)
+        painter.fillRect(area, theme.colour("paper"))
+        everything = self._runs[line.index]
+        painter.save()
+        painter.setClipRect(area)
+        for number, run in enumerate(everything):
+            if paint.lane_of(self.machine, line.index, run.state)[0] == line.lane:
+                self._stay(painter, line, everything, number)
+        painter.restore()
+
+    def _stay(self, painter: QPainter, line: _Line, runs: list[Run], number: int) -> None:
+        assert self.machine is not None
+        run = runs[number]
+        left, right = self.x_of(run.start), self.x_of(run.end)
+        box = QRectF(left, line.top, max(1.0, right - left), line.height)
+        painter.fillRect(box, paint.fill_of(self.machine, line.index, run.state))
+        if paint.flickers(runs, number, self.machine.window):
+            painter.save()
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(Qt.BrushStyle.BDiagPattern)
+            brush = painter.brush()
+            brush.setColor(theme.colour("error"))
+            painter.fillRect(box, brush)
+            painter.restore()
+        painter.setPen(paint.pen("soft"))
+        painter.drawLine(box.topLeft(), box.bottomLeft())
+        painter.setFont(font(11))
+        name = self.machine.layers[line.index].states[run.state]
+        if box.width() > painter.fontMetrics().horizontalAdvance(name) + 8:
+            painter.setPen(theme.colour("ink"))
+            painter.drawText(box.adjusted(4, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
+
+    def _ruler(self, painter: QPainter) -> None:
+        assert self.machine is not None
+        y = self.height() - 16.0
+        rate = self.machine.character.rate
+        painter.setFont(font(11))
+        per_tick = (self.x_of(1) - self.x_of(0)) or 1.0
+        steps = [1 / rate, 2 / rate, 5 / rate, 0.25, 0.5, 1, 2, 5, 10, 30, 60, 300, 1800]
+        step = next((one for one in steps if one * rate * per_tick > 44), 3600)
+        at = 0.0
+        while at * rate <= self.last:
+            place = self.x_of(at * rate)
+            if place >= LABELS - 1:
+                painter.setPen(paint.pen("faint"))
+                painter.drawLine(QPointF(place, y), QPointF(place, y + 4))
+                painter.setPen(theme.colour("soft"))
+                text = f"{round(at * rate)}" if step < 0.2 else f"{at:g} s"
+                if place < self.width() - 34:
+                    painter.drawText(QRectF(place + 3, y, 60, 14), Qt.AlignmentFlag.AlignLeft, text)
+            at += step
+        if 0 <= self.playhead <= self.last:
+            place = self.x_of(self.playhead)
+            painter.setPen(paint.pen("ink", 2))
+            painter.drawLine(QPointF(place, 2), QPointF(place, self.height() - 14))
+
+    # --- hands
+
+    def _bar_at(self, where: QPointF) -> tuple[_Line, int, str] | None:
+        """The bar at a place, and which part of it: its start, its end or all of it."""
+        for line in self._lines:
+            if line.kind == "control" and line.top <= where.y() <= line.top + line.height:
+                for number, bar in enumerate(self._bars(line)):
+                    left, right = self.x_of(bar.start), self.x_of(bar.end)
+                    if abs(where.x() - left) <= GRIP and right - left > 2 * GRIP:
+                        return line, number, "start"
+                    if abs(where.x() - right) <= GRIP:
+                        return line, number, "end"
+                    if left <= where.x() <= right:
+                        return line, number, "all"
+        return None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.take is None or self.machine is None or event.position().x() < LABELS:
+            return
+        where = event.position()
+        tick = self.tick_at(where.x())
+        line = next(
+            (one for one in self._lines if one.kind == "control" and one.top <= where.y() <= one.top + one.height), None
+        )
+        if not self.editable or line is None:
+            self._drag = ("playhead", 0, 0, 0)
+            self.scrubbed.emit(tick)
+            return
+        found = self._bar_at(where)
+        if found is not None:
+            self._drag = (found[2], self._lines.index(found[0]), found[1], tick)
+        elif self.machine.symbols[line.index].kind in ("button", "flag", "pulse"):
+            bars = self._bars(line)
+            made = Bar(tick, tick + 1, True)
+            self._trial = with_bars(self.take, self.machine.symbols[line.index], [*bars, made])
+            number = self._bars(line).index(made) if made in self._bars(line) else 0
+            self._drag = ("end", self._lines.index(line), number, tick)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        where = event.position()
+        if self._drag is None:
+            found = (
+                self._bar_at(where) if self.editable and self.take is not None and self.machine is not None else None
+            )
+            ends = found is not None and found[2] != "all"
+            self.setCursor(Qt.CursorShape.SizeHorCursor if ends else Qt.CursorShape.ArrowCursor)
+            return
+        kind, row, number, pressed = self._drag
+        tick = self.tick_at(where.x())
+        if kind == "playhead":
+            self.scrubbed.emit(tick)
+            return
+        assert self.machine is not None and self.take is not None
+        line = self._lines[row]
+        symbol = self.machine.symbols[line.index]
+        start = self.take if self._trial is None or number < len(bars_of(self.take, symbol)) else self._trial
+        bars = bars_of(start, symbol)
+        if number >= len(bars):
+            return
+        bar = bars[number]
+        moved = {
+            "start": Bar(min(tick, bar.end - 1), bar.end, bar.value),
+            "end": Bar(bar.start, max(tick, bar.start + 1), bar.value),
+            "all": Bar(max(0, bar.start + tick - pressed), bar.end + tick - pressed, bar.value),
+        }[kind]
+        self._trial = with_bars(start, symbol, [*bars[:number], moved, *bars[number + 1 :]])
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._drag = None
+        if self._trial is not None:
+            trial, self._trial = self._trial, None
+            self.edited.emit(trial)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        found = self._bar_at(event.position()) if self.editable and self.take is not None else None
+        if found is not None and self.machine is not None and self.take is not None:
+            symbol = self.machine.symbols[found[0].index]
+            bars = bars_of(self.take, symbol)
+            self.edited.emit(with_bars(self.take, symbol, bars[: found[1]] + bars[found[1] + 1 :]))
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if self.trace is None:
+            return
+        total = max(1, len(self.trace.steps))
+        middle = self.tick_at(event.position().x())
+        factor = 0.8 if event.angleDelta().y() > 0 else 1.25
+        span = min(total, max(12, int((self.last - self.first) * factor)))
+        share = (middle - self.first) / max(1, self.last - self.first)
+        self.first = max(0, min(total - span, int(middle - share * span)))
+        self.last = self.first + span
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
+        if step and self.trace is not None:
+            if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                step *= 10
+            self.scrubbed.emit(max(0, min(len(self.trace.steps) - 1, self.playhead + step)))
+        else:
+            super().keyPressEvent(event)
+
+
+def thresholds(machine: Machine) -> dict[int, list[float]]:
+    """The constants that conditions compare each number with, most compared first."""
+    found: dict[int, set[float]] = {}
+    for layer in machine.layers:
+        for row in layer.ways:
+            for way in row:
+                for part in x.parts(way.condition) if way.condition else ():
+                    if (
+                        isinstance(part, x.Compared)
+                        and isinstance(part.left, x.Value)
+                        and isinstance(part.right, x.Fixed)
+                    ):
+                        found.setdefault(part.left.symbol, set()).add(part.right.value)
+    return {symbol: sorted(values) for symbol, values in sorted(found.items(), key=lambda one: (-len(one[1]), one[0]))}

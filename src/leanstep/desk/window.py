@@ -1,0 +1,461 @@
+"""The window: the route on top, a station in the middle, the mirror on the right, one sentence at the bottom."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QGuiApplication,
+    QKeyEvent,
+    QKeySequence,
+    QPainter,
+)
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from leanstep.core.errors import LeanStepError
+from leanstep.desk.command_search import CommandSearch
+from leanstep.desk.keys import key_name
+from leanstep.desk.live import Live
+from leanstep.desk.mirror import Mirror
+from leanstep.desk.paint import pen
+from leanstep.desk.route import STATIONS, Route
+from leanstep.desk.session import Session
+from leanstep.desk.stations.blends import BlendsStation
+from leanstep.desk.stations.clips import ClipsStation
+from leanstep.desk.stations.findings import FindingsStation
+from leanstep.desk.stations.graph import GraphStation
+from leanstep.desk.stations.rehearse import RehearseStation
+from leanstep.desk.stations.sheets import SheetsStation
+from leanstep.desk.theme import dress, theme
+
+IMAGES = (".png", ".gif", ".webp", ".bmp", ".jpg", ".jpeg")
+SHEETS, CLIPS, BLENDS, GRAPH, REHEARSE, FINDINGS = range(6)
+
+
+class Window(QMainWindow):
+    """The desk."""
+
+    def __init__(self, session: Session, demo: Path | None = None) -> None:
+        super().__init__()
+        self.session = session
+        self.demo = demo
+        self.live = Live(session)
+        self.setAcceptDrops(True)
+        self.setMinimumSize(1060, 640)
+        self.resize(1280, 800)
+        self.route = Route()
+        self.mirror = Mirror(session, self.live)
+        self.stations: list[QWidget] = [
+            SheetsStation(session),
+            ClipsStation(session),
+            BlendsStation(session, self.live),
+            GraphStation(session, self.live),
+            RehearseStation(session, self.live),
+            FindingsStation(session, self.live),
+        ]
+        self.stack = QStackedWidget()
+        for station in self.stations:
+            self.stack.addWidget(station)
+        self._lay_out()
+        self._actions()
+        self._connect()
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.installEventFilter(self)
+        self.go(GRAPH)
+        self._show_document()
+        self.live.start()
+
+    # --- layout
+
+    def _lay_out(self) -> None:
+        self.file_button = QPushButton("Untitled ▾")
+        self.file_button.setAccessibleName("File")
+        self.file_button.setToolTip("New, open, save …")
+        self.file_menu = QMenu(self)
+        self.file_button.setMenu(self.file_menu)
+        self.file_button.setStyleSheet("QPushButton::menu-indicator { image: none; width: 0; }")
+        self.file_button.setMaximumWidth(210)
+        self.undo_button, self.redo_button, self.search_button = (
+            QPushButton("↶"),
+            QPushButton("↷"),
+            QPushButton("Find …"),
+        )
+        self.undo_button.setAccessibleName("Undo")
+        self.redo_button.setAccessibleName("Redo")
+        self.search_button.setToolTip("Find any command (Ctrl+K)")
+        for button in (self.undo_button, self.redo_button):
+            button.setFixedWidth(34)
+        top = QWidget()
+        bar = QHBoxLayout(top)
+        bar.setContentsMargins(10, 2, 10, 0)
+        bar.setSpacing(6)
+        bar.addWidget(self.file_button)
+        bar.addWidget(self.route, 1)
+        for button in (self.undo_button, self.redo_button, self.search_button):
+            bar.addWidget(button)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 0, 0, 0)
+        middle.setSpacing(0)
+        middle.addWidget(self.stack, 1)
+        middle.addWidget(_Rule(False))
+        middle.addWidget(self.mirror)
+        self.status = QLabel("Ready.")
+        self.status.setAccessibleName("Status")
+        self.running = QLabel()
+        self.running.setProperty("role", "soft")
+        self.stop_button = QPushButton("Stop")
+        self.stop_button.setToolTip("Stop the check that is running")
+        self.stop_button.setFlat(True)
+        self.stop_button.hide()
+        foot = QHBoxLayout()
+        foot.setContentsMargins(14, 2, 10, 2)
+        foot.addWidget(self.status, 1)
+        foot.addWidget(self.running)
+        foot.addWidget(self.stop_button)
+        bottom = QWidget()
+        bottom.setFixedHeight(28)
+        bottom.setLayout(foot)
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(top)
+        column.addWidget(_Rule(True))
+        column.addLayout(middle, 1)
+        column.addWidget(_Rule(True))
+        column.addWidget(bottom)
+        self.setCentralWidget(whole)
+
+    # --- commands
+
+    def _actions(self) -> None:
+        self.commands: list[QAction] = []
+
+        def command(name: str, keys: str | QKeySequence.StandardKey, function: object) -> QAction:
+            action = QAction(name, self)
+            if keys:
+                action.setShortcut(QKeySequence(keys))
+            action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
+            action.triggered.connect(lambda checked=False: function())  # type: ignore[operator]
+            self.addAction(action)
+            self.commands.append(action)
+            return action
+
+        self.new_action = command("New character", QKeySequence.StandardKey.New, self.new)
+        self.open_action = command("Open …", QKeySequence.StandardKey.Open, self.ask_open)
+        self.save_action = command("Save", QKeySequence.StandardKey.Save, self.save)
+        self.save_as_action = command("Save as …", "Ctrl+Shift+S", self.save_as)
+        self.undo_action = command("Undo", QKeySequence.StandardKey.Undo, self.session.undo)
+        self.redo_action = command("Redo", "Ctrl+Shift+Z", self.session.redo)
+        self.search_action = command("Find a command", "Ctrl+K", self.search)
+        for number, name in enumerate(STATIONS):
+            command(f"Go to {name}", f"Ctrl+{number + 1}", lambda number=number: self.go(number))
+        command("Steer the character", "Ctrl+Space", self.toggle_drive)
+        command("Put the character back to its start", "Ctrl+R", self.live.restart)
+        command("Mirror size: pocket, column, stage", "Ctrl+M", self._next_size)
+        self.night_action = command("Night paper", "Ctrl+Shift+N", self.toggle_night)
+        self.picture_action = command("Copy the window as a picture", "Ctrl+Shift+C", self.copy_picture)
+        command("Add a sheet …", "Ctrl+Shift+A", self.ask_image)
+        if self.demo is not None:
+            command("Open the demo: the lamplighter, sound", "", lambda: self.open(self._demo("lamplighter.leanstep")))
+            command(
+                "Open the demo: the lamplighter with faults",
+                "",
+                lambda: self.open(self._demo("lamplighter-faulty.leanstep")),
+            )
+        for station in self.stations:
+            for action in station.commands():  # type: ignore[attr-defined]
+                self.addAction(action)
+                self.commands.append(action)
+        self.quit_action = command("Quit", QKeySequence.StandardKey.Quit, self.close)
+        self.file_menu.aboutToShow.connect(self._fill_file_menu)
+
+    def _demo(self, name: str) -> Path:
+        assert self.demo is not None
+        return self.demo / name
+
+    def _fill_file_menu(self) -> None:
+        self.file_menu.clear()
+        self.file_menu.addActions([self.new_action, self.open_action])
+        recent = self.file_menu.addMenu("Open recent")
+        for path in self.session.recent():
+            recent.addAction(f"{path.name}  –  {path.parent}", lambda path=path: self.open(path))
+        recent.setEnabled(bool(self.session.recent()))
+        self.file_menu.addActions([self.save_action, self.save_as_action])
+        self.file_menu.addSeparator()
+        self.file_menu.addActions([action for action in self.commands if action.text().startswith("Open the demo")])
+        self.file_menu.addSeparator()
+        self.file_menu.addActions([self.night_action, self.picture_action, self.quit_action])
+
+    def _connect(self) -> None:
+        self.route.went.connect(self.go)
+        self.session.changed.connect(self._show_document)
+        self.session.checked.connect(self._show_document)
+        self.session.said.connect(self.say)
+        self.session.progressed.connect(self._progress)
+        self.live.mode_changed.connect(self._mode)
+        self.mirror.drive_button.clicked.connect(self.toggle_drive)
+        self.mirror.restart_button.clicked.connect(self.live.restart)
+        self.mirror.size_button.clicked.connect(self._next_size)
+        self.mirror.ways.wanted.connect(self._edit_transition)
+        self.undo_button.clicked.connect(self.session.undo)
+        self.redo_button.clicked.connect(self.session.redo)
+        self.search_button.clicked.connect(self.search)
+        self.stop_button.clicked.connect(self.session.stop_check)
+        for station in self.stations:
+            if hasattr(station, "wants"):
+                station.wants.connect(self.go)
+
+    # --- what is shown
+
+    def go(self, number: int) -> None:
+        """Go to a station."""
+        self.route.current = number
+        self.route.update()
+        self.stack.setCurrentIndex(number)
+        self.mirror.set_size("away" if number == REHEARSE else self._size(number))
+        self.stations[number].setFocus()
+
+    def _size(self, number: int) -> str:
+        return str(self.session.settings.value(f"mirror/{STATIONS[number]}", "column"))
+
+    def _next_size(self) -> None:
+        number = self.stack.currentIndex()
+        if number != REHEARSE:
+            sizes = list(Mirror.SIZES)
+            size = sizes[(sizes.index(self._size(number)) + 1) % len(sizes)]
+            self.session.settings.setValue(f"mirror/{STATIONS[number]}", size)
+            self.mirror.set_size(size)
+
+    def _show_document(self) -> None:
+        self.route.show_state(self.session.document, self.session.report)
+        path = self.session.history.path
+        name = path.name if path else "Untitled"
+        star = " •" if self.session.history.changed else ""
+        self.file_button.setText(f"{name}{star} ▾")
+        self.setWindowTitle(f"{name}{star} – Lean Step")
+        undo, redo = self.session.history.undo_name, self.session.history.redo_name
+        for action, button, verb, what, keys in (
+            (self.undo_action, self.undo_button, "Undo", undo, "Ctrl+Z"),
+            (self.redo_action, self.redo_button, "Redo", redo, "Ctrl+Shift+Z"),
+        ):
+            action.setText(f"{verb}: {what}" if what else verb)
+            button.setEnabled(bool(what))
+            button.setToolTip(f"{verb}: {what} ({keys})" if what else f"Nothing to {verb.lower()} ({keys})")
+
+    def say(self, sentence: str) -> None:
+        """Say in the status line what was done."""
+        self.status.setText(sentence)
+        self.status.setToolTip(sentence)
+
+    def _progress(self, sentence: str) -> None:
+        self.running.setText(sentence)
+        self.stop_button.setVisible(bool(sentence))
+
+    def _mode(self) -> None:
+        if self.live.mode == "driving":
+            self.say("You steer now; Esc lets go.")
+
+    def _edit_transition(self, layer: int, index: int) -> None:
+        self.go(GRAPH)
+        self.session.select_transition(layer, index)
+
+    # --- steering
+
+    def toggle_drive(self) -> None:
+        """Begin or end steering."""
+        if self.live.mode == "driving":
+            self.live.leave()
+            self.say("Let go of every key.")
+        else:
+            self.live.drive()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        kind = event.type()
+        if kind == QEvent.Type.WindowDeactivate and watched is self and self.live.mode == "driving":
+            self.live.keyboard.let_go()
+        if self.live.mode in ("driving", "playing") and isinstance(event, QKeyEvent) and self.isActiveWindow():
+            if event.key() == Qt.Key.Key_Escape and kind == QEvent.Type.KeyPress:
+                self.live.leave()
+                self.say("Let go of every key.")
+                return True
+            if self.live.mode == "driving" and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+                name = key_name(event)
+                if kind == QEvent.Type.ShortcutOverride and self.live.keyboard.knows(name):
+                    event.accept()
+                    return True
+                if kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease) and self.live.keyboard.knows(name):
+                    if not event.isAutoRepeat():
+                        self.live.key(name, kind == QEvent.Type.KeyPress)
+                    return True
+        return super().eventFilter(watched, event)
+
+    # --- files
+
+    def _may_leave(self) -> bool:
+        """Whether the document may be left: asks when there is something unsaved."""
+        if not self.session.history.changed:
+            return True
+        answer = QMessageBox.question(
+            self,
+            "Unsaved changes",
+            f"{self.session.document.name} has changes that are not saved. Save them first?",
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
+        )
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    def new(self) -> None:
+        """Start an empty character."""
+        if self._may_leave():
+            self.session.new()
+            self.go(SHEETS)
+
+    def ask_open(self) -> None:
+        """Ask for a file and open it."""
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Open a character", str(self.session.folder), "Characters (*.leanstep)"
+        )
+        if name:
+            self.open(Path(name))
+
+    def open(self, path: Path) -> bool:
+        """Open a file; what is wrong with it is said and the present document stays."""
+        if not self._may_leave():
+            return False
+        try:
+            self.session.open(path)
+        except LeanStepError as error:
+            self.complain(error)
+            return False
+        return True
+
+    def save(self) -> bool:
+        """Save; asks where when the document has no file yet."""
+        if self.session.history.path is None:
+            return self.save_as()
+        return self._save(None)
+
+    def save_as(self) -> bool:
+        """Ask where to save, and do it."""
+        start = self.session.history.path or Path.home() / "character.leanstep"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the character", str(start), "Characters (*.leanstep)")
+        if not name:
+            return False
+        path = Path(name)
+        return self._save(path if path.suffix else path.with_suffix(".leanstep"))
+
+    def _save(self, path: Path | None) -> bool:
+        try:
+            self.session.save(path)
+        except LeanStepError as error:
+            self.complain(error)
+            return False
+        return True
+
+    def complain(self, error: LeanStepError) -> None:
+        """Say what is wrong, where and what to do, in a box and in the status line."""
+        self.say(str(error))
+        box = QMessageBox(self)
+        box.setIcon(QMessageBox.Icon.Warning)
+        box.setWindowTitle("That did not work")
+        box.setText(f"{error.thing}: {error.reason}.")
+        box.setInformativeText(error.way_out)
+        box.exec()
+
+    def ask_image(self) -> None:
+        """Ask for an image and bring it in as a sheet."""
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Add a sheet", str(self.session.folder), "Images (*.png *.gif *.webp *.bmp)"
+        )
+        if name:
+            self.bring_in(Path(name))
+
+    def bring_in(self, path: Path) -> None:
+        """Add an image as a sheet, or open a character, whichever it is."""
+        if path.suffix == ".leanstep":
+            self.open(path)
+            return
+        station = self.stations[SHEETS]
+        assert isinstance(station, SheetsStation)
+        try:
+            station.add_image(path)
+            self.go(SHEETS)
+        except LeanStepError as error:
+            self.complain(error)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.toLocalFile().lower().endswith((*IMAGES, ".leanstep")) for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        for url in event.mimeData().urls():
+            if url.toLocalFile().lower().endswith((*IMAGES, ".leanstep")):
+                self.bring_in(Path(url.toLocalFile()))
+        event.acceptProposedAction()
+
+    # --- the rest
+
+    def search(self) -> None:
+        """Find a command by its name."""
+        CommandSearch(self, [action for action in self.commands if action is not self.search_action]).exec()
+
+    def toggle_night(self) -> None:
+        """Change between day and night paper."""
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        dress(app, not theme.night)
+        self.session.settings.setValue("night", theme.night)
+        for widget in app.allWidgets():
+            widget.update()
+
+    def copy_picture(self) -> None:
+        """Copy what is on screen, for the programmer next door."""
+        QGuiApplication.clipboard().setPixmap(self.grab())
+        self.say("Copied the window as a picture.")
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self._may_leave():
+            event.ignore()
+            return
+        self.live.stop()
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.removeEventFilter(self)
+        self.session.close()
+        event.accept()
+
+
+class _Rule(QWidget):
+    """A thin line."""
+
+    def __init__(self, across: bool) -> None:
+        super().__init__()
+        if across:
+            self.setFixedHeight(1)
+        else:
+            self.setFixedWidth(1)
+
+    def paintEvent(self, event: object) -> None:
+        painter = QPainter(self)
+        painter.setPen(pen("edge"))
+        painter.drawLine(0, 0, self.width(), self.height() if self.width() == 1 else 0)
