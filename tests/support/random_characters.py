@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import random
 
-from leanstep.core.character.model import Cel, Character, Clip, Controls, Layer, Parameter, State, Transition
-from leanstep.core.character.model import Button
+from leanstep.core.character.model import Button, Cel, Character, Clip, Controls, Layer, Parameter, State, Transition
 
 
 def random_character(seed: int) -> Character:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -15,6 +15,9 @@ from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
+
+SETTLED = 150
+"""Milliseconds a state must last before the list follows it: a flicker does not make the list flicker."""
 
 
 class Glass(QWidget):
@@ -41,14 +44,17 @@ class Glass(QWidget):
         area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5 - 15 * rows - 4)
         paint.checker(painter, area)
         found = paint.shown_frame(self.session, machine, situation)
-        ground = area.bottom() - max(12.0, area.height() * 0.09)
+        ground = area.bottom() - max(12.0, area.height() * 0.06)
         painter.setPen(paint.pen("edge"))
         painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
         if found is not None:
             picture, foot = found
-            scale = paint.whole_scale(picture, area.width() * 1.25, ground - area.top() + 10)
+            scale = paint.whole_scale(picture, area.width() * 1.5, ground - area.top() + 14)
             lift = 0.0 if situation.body.grounded or self.live.stepper.free else min(24.0, area.height() * 0.06)
+            painter.save()
+            painter.setClipRect(area)
             paint.figure(painter, picture, foot, QPointF(area.center().x(), ground - lift), scale)
+            painter.restore()
         else:
             painter.setPen(theme.colour("soft"))
             painter.setFont(font(13))
@@ -156,6 +162,9 @@ class WaysOut(QScrollArea):
         self.setWidget(inner)
         self.rows: list[WayOut] = []
         self._shown: tuple[object, ...] = ()
+        self._active: tuple[int, ...] = ()
+        self._since = QElapsedTimer()
+        self._since.start()
         session.changed.connect(self._rebuild)
         session.selected.connect(self._rebuild)
         live.ticked.connect(self.refresh)
@@ -163,7 +172,10 @@ class WaysOut(QScrollArea):
 
     def refresh(self) -> None:
         """Follow the active state and show what is true now."""
-        if self.session.state is None and self._shown[:1] != (self.live.situation.states,):
+        if self.live.situation.states != self._active:
+            self._active = self.live.situation.states
+            self._since.restart()
+        elif self.session.state is None and self._shown[:1] != (self._active,) and self._since.elapsed() > SETTLED:
             self._rebuild()
         truths = truths_now(self.live)
         for row in self.rows:
@@ -216,6 +228,7 @@ class Mirror(QWidget):
     """The column on the right.  Sizes: ``pocket``, ``column``, ``stage``; ``away`` when the station is the mirror."""
 
     SIZES = {"pocket": 176, "column": 300, "stage": 480}
+    GLASS = {"pocket": 168, "column": 270, "stage": 400}
 
     def __init__(self, session: Session, live: Live) -> None:
         super().__init__()
@@ -235,7 +248,7 @@ class Mirror(QWidget):
         head.addWidget(self.size_button)
         column.addLayout(head)
         self.glass = Glass(session, live)
-        column.addWidget(self.glass, 3)
+        column.addWidget(self.glass)
         buttons = QHBoxLayout()
         self.drive_button = QPushButton("Steer it")
         self.drive_button.setCheckable(True)
@@ -253,7 +266,7 @@ class Mirror(QWidget):
         self.keys.setWordWrap(True)
         column.addWidget(self.keys)
         self.ways = WaysOut(session, live)
-        column.addWidget(self.ways, 4)
+        column.addWidget(self.ways, 1)
         live.ticked.connect(self._title)
         live.mode_changed.connect(self._mode)
         session.changed.connect(self._keys)
@@ -263,6 +276,7 @@ class Mirror(QWidget):
     def set_size(self, size: str) -> None:
         """Make the column pocket, column or stage wide; ``away`` hides the picture and keeps the ways out."""
         self.setFixedWidth(self.SIZES.get(size, 300))
+        self.glass.setFixedHeight(self.GLASS.get(size, 270) + 15 * len(self.live.machine.layers))
         away = size == "away"
         for widget in (self.glass, self.drive_button, self.restart_button, self.size_button):
             widget.setVisible(not away)

@@ -188,8 +188,8 @@ class Session(QObject):
             self._pictures[key] = pixmap(loaded, frame, mirrored)
         return self._pictures[key]
 
-    def thumbnail(self, state: State, at: int = 0) -> tuple[QPixmap, tuple[float, float]] | None:
-        """A state's picture after ``at`` ticks and where its foot is; None when it shows nothing."""
+    def thumbnail(self, state: State, at: int = 0) -> tuple[QPixmap, tuple[float, float], float] | None:
+        """A state's picture after ``at`` ticks, its foot, and how high the figure usually is; None when it shows nothing."""
         table = next((table for table in self.machine.layers if state.name in table.states), None)
         if table is None:
             return None
@@ -199,7 +199,9 @@ class Session(QObject):
         clip, timing = picture.clips[0], picture.timings[0]
         cel = clip.cels[timing.cel_at(timing.step(0, at << 16)) or 0]
         found = self.picture(clip.sheet, cel.frame, cel.mirrored)
-        return None if found is None else (found, self.foot(clip.sheet, cel.frame, cel.mirrored))
+        if found is None:
+            return None
+        return found, self.foot(clip.sheet, cel.frame, cel.mirrored), self.figure_height(clip.sheet)
 
     def foot(self, sheet: str, frame: int, mirrored: bool = False) -> tuple[float, float]:
         """The foot point of a frame, in pixels from its top left corner."""
@@ -208,6 +210,13 @@ class Session(QObject):
             return (0.0, 0.0)
         one = loaded.frames[frame]
         return (one.rect.width - one.foot[0] if mirrored else one.foot[0], one.foot[1])
+
+    def figure_height(self, sheet: str) -> float:
+        """How high the figure of a sheet usually stands above its foot, in pixels."""
+        loaded = self.sheet(sheet)
+        if isinstance(loaded, LeanStepError):
+            return 1.0
+        return loaded.usual_height
 
     # --- checks
 

@@ -166,7 +166,10 @@ def _sheet(p: Paper) -> str:
     QLineEdit, QAbstractSpinBox, QComboBox, QPlainTextEdit {{ background: {p.leaf}; border: 1px solid {p.edge};
         border-radius: 4px; padding: 3px 6px; min-height: 20px; selection-background-color: {p.chosen};
         selection-color: {p.on_chosen}; }}
-    QComboBox::drop-down {{ border: none; width: 18px; }}
+    QComboBox {{ padding-right: 20px; }}
+    QComboBox::drop-down {{ border: none; width: 20px; }}
+    QComboBox::down-arrow {{ image: none; width: 0; height: 0; border-left: 4px solid {p.leaf};
+        border-right: 4px solid {p.leaf}; border-top: 5px solid {p.soft}; margin-right: 6px; }}
     QComboBox QAbstractItemView {{ background: {p.leaf}; border: 1px solid {p.edge}; }}
     QListWidget {{ background: {p.leaf}; border: 1px solid {p.rule}; border-radius: 4px; outline: none; }}
     QListWidget::item {{ padding: 5px 8px; border-bottom: 1px solid {p.rule}; }}

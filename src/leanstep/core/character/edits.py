@@ -13,6 +13,7 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character.model import Character, Layer, Part
+from leanstep.core.character.validation import reference
 
 Path = tuple[str | int, ...]
 
@@ -96,15 +97,17 @@ def rename_state(document: Character, layer: int, state: int, name: str) -> Char
             document = change(document, ("layers", layer, "transitions", at), **values)
     if table.start == old:
         document = change(document, ("layers", layer), start=name)
-    return _conditions_renamed(document, f"in {table.name}.{old}", f"in {table.name}.{name}")
+    return _conditions_renamed(document, table.name, old, name)
 
 
-def _conditions_renamed(document: Character, old: str, new: str) -> Character:
-    """Every ``in LAYER.STATE`` replaced; the name must end where the text does."""
-    pattern = re.compile(re.escape(old) + r"(?![\w-])")
+def _conditions_renamed(document: Character, layer_name: str, old: str, name: str) -> Character:
+    """Every ``in LAYER.STATE`` that names a state, plain or in quotes, with its new name."""
+    plain, quoted = re.escape(f"{layer_name}.{old}"), re.escape(f'"{layer_name}"."{old}"')
+    pattern = re.compile(rf"\bin\s+(?:{plain}(?![\w-])|{quoted})")
+    new = f"in {reference(layer_name, name)}"
     for at, layer in enumerate(document.layers):
         for number, transition in enumerate(layer.transitions):
-            text = pattern.sub(new, transition.when)
+            text = pattern.sub(lambda match: new, transition.when)
             if text != transition.when:
                 document = change(document, ("layers", at, "transitions", number), when=text)
     return document

@@ -42,6 +42,12 @@ def name_fault(name: str, in_conditions: bool = True) -> str | None:
     return None
 
 
+def reference(layer: str, state: str) -> str:
+    """How a condition names a state: ``LAYER.STATE``, in quotes where a name is more than a word."""
+    plain = all(part.replace("-", "_").isidentifier() for part in (layer, state))
+    return f"{layer}.{state}" if plain else f'"{layer}"."{state}"'
+
+
 def validate(character: Character, label: str) -> None:
     """Raise :class:`LeanStepError` for the first rule the document breaks."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from leanstep.core.character.validation import reference
 from leanstep.core.conditions import tree
 
 _LEVEL = {tree.Any: 1, tree.All: 2, tree.Timed: 3, tree.Not: 4, tree.Compare: 5, tree.Between: 5}
@@ -40,8 +41,7 @@ def _text(node: tree.Node) -> tuple[str, int]:
         case tree.ClipDone():
             return "clip done", 9
         case tree.InState(layer, state):
-            plain = all(part.replace("-", "_").isidentifier() for part in (layer, state))
-            return (f"in {layer}.{state}" if plain else f'in "{layer}"."{state}"'), 9
+            return f"in {reference(layer, state)}", 9
         case tree.Negative(operand):
             return "-" + _inside(operand, 9), 8
         case tree.Call(function, operands):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
 
 import numpy as np
@@ -36,6 +37,16 @@ class CutSheet:
     sheet: Sheet
     pixels: Pixels
     frames: tuple[Frame, ...]
+
+    @cached_property
+    def usual_height(self) -> float:
+        """How high the drawing of a frame usually reaches above its foot, in pixels (the median)."""
+        heights = []
+        for number, frame in enumerate(self.frames):
+            box = drawn_box(self.picture(number)[:, :, 3])
+            if box is not None:
+                heights.append(frame.foot[1] - box.y)
+        return max(1.0, sorted(heights)[len(heights) // 2]) if heights else 1.0
 
     def picture(self, frame: int) -> Pixels:
         """The pixels of one frame."""

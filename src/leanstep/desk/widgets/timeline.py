@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QWheelEvent
+from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.character.model import Take
@@ -54,7 +54,7 @@ class Timeline(QWidget):
         self.first, self.last = 0, 1
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
         self.setAccessibleName("Timeline")
         tip = "Drag below the bars to move the playhead; the wheel zooms"
         if editable:
@@ -101,7 +101,7 @@ class Timeline(QWidget):
                     self._lines.append(_Line("ribbon", layer, lane, top, RIBBON))
                     top += RIBBON + 1
             top += 3
-        self.setMinimumHeight(int(top + 18))
+        self.setFixedHeight(int(top + 20) if trace else 120)
         self.updateGeometry()
         self.update()
 
@@ -206,7 +206,11 @@ class Timeline(QWidget):
                 taken.append(y)
                 painter.setPen(theme.colour("mark"))
                 top = min(max(line.top - 1, y - 13), line.top + line.height - 14)
-                painter.drawText(QRectF(self.width() - 62, top, 48, 14), Qt.AlignmentFlag.AlignRight, f"{threshold:g}")
+                text = f"{threshold:g}"
+                tag = QRectF(0, top, painter.fontMetrics().horizontalAdvance(text) + 6, 14)
+                tag.moveRight(self.width() - 14)
+                painter.fillRect(tag, theme.colour("paper"))
+                painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, text)
         painter.setPen(paint.pen("ink", 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(
@@ -235,13 +239,7 @@ class Timeline(QWidget):
         box = QRectF(left, line.top, max(1.0, right - left), line.height)
         painter.fillRect(box, paint.fill_of(self.machine, line.index, run.state))
         if paint.flickers(runs, number, self.machine.window):
-            painter.save()
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(Qt.BrushStyle.BDiagPattern)
-            brush = painter.brush()
-            brush.setColor(theme.colour("error"))
-            painter.fillRect(box, brush)
-            painter.restore()
+            painter.fillRect(box, QBrush(theme.colour("error"), Qt.BrushStyle.BDiagPattern))
         painter.setPen(paint.pen("soft"))
         painter.drawLine(box.topLeft(), box.bottomLeft())
         painter.setFont(font(11))

@@ -61,7 +61,7 @@ class Rail(QWidget):
     @property
     def rail_y(self) -> float:
         """Height of the rail, where the figures stand."""
-        return self.height() * 0.62
+        return self.height() * 0.7
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -25,6 +25,7 @@ from leanstep.core.findings.model import Finding
 from leanstep.core.rehearsal.takes import Trace, rehearse
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.stations.findings.stills import Stills
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.basics import button, command, label
 from leanstep.desk.widgets.timeline import Timeline
@@ -118,7 +119,8 @@ class FindingsStation(QWidget):
         self.setFocusProxy(self.list)
         session.checked.connect(self.refresh)
         session.opened.connect(self.refresh)
-        session.progressed.connect(self.progress.setText)
+        session.progressed.connect(self._progress)
+        self.progress.hide()
         live.ticked.connect(self._tick)
         self.refresh()
 
@@ -142,14 +144,17 @@ class FindingsStation(QWidget):
         row.addWidget(self.keep_button)
         row.addStretch(1)
         inner.addLayout(row)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(self.timeline)
-        inner.addWidget(scroll, 1)
+        self.stills = Stills(self.session)
+        inner.addWidget(self.stills)
+        inner.addWidget(self.timeline)
+        inner.addStretch(1)
+        inside = QScrollArea()
+        inside.setWidgetResizable(True)
+        inside.setWidget(details)
         right = QWidget()
         box = QVBoxLayout(right)
         box.setContentsMargins(8, 10, 12, 10)
-        box.addWidget(details)
+        box.addWidget(inside)
         splitter = QSplitter(Qt.Orientation.Horizontal)
         splitter.addWidget(left)
         splitter.addWidget(right)
@@ -192,6 +197,10 @@ class FindingsStation(QWidget):
             self.list.setFocus()
             self.play()
 
+    def _progress(self, sentence: str) -> None:
+        self.progress.setText(sentence)
+        self.progress.setVisible(bool(sentence))
+
     def _summarise(self) -> None:
         report = self.session.report
         if report is None:
@@ -220,7 +229,7 @@ class FindingsStation(QWidget):
             for widget in (self.why, self.sure, self.witness):
                 widget.setText("")
             self._trace = None
-            self.timeline.show_trace(self.session.machine, None, None)
+            self._show_trace(None)
             return
         self.head.setText(finding.sentence)
         self.why.setText(finding.why)
@@ -241,7 +250,13 @@ class FindingsStation(QWidget):
                 self._trace = rehearse(self.session.machine, take, most=3000)
             except LeanStepError:
                 self._trace = None
-        self.timeline.show_trace(self.session.machine, take if self._trace else None, self._trace, all_controls=False)
+        self._show_trace(take if self._trace else None)
+
+    def _show_trace(self, take: Take | None) -> None:
+        self.timeline.setVisible(take is not None)
+        self.stills.setVisible(take is not None)
+        self.stills.show_trace(self._trace)
+        self.timeline.show_trace(self.session.machine, take, self._trace, all_controls=False)
 
     @property
     def shown_take(self) -> Take | None:

@@ -23,7 +23,7 @@ class Drawer(QFrame):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.setFixedHeight(118)
+        self.setFixedHeight(108)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._hint_page())
         self.pages.addWidget(self._state_page())

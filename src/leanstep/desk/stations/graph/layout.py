@@ -14,12 +14,12 @@ from leanstep.core.character.model import Character, Transition
 
 PER_ROW = 10
 MARGIN, RIGHT = 118.0, 46.0
-NAME = 19.0
-LEVEL, TRACK = 11.0, 8.0
+NAME = 18.0
+LEVEL, TRACK = 8.0, 5.0
 WHOLE, LANE = "whole", "lane"
 
-Key = tuple[int, str, str]
-"""Layer, where an arc comes from, and the state it leads to."""
+Bundle = tuple[int, str, str]
+"""Risers that share a track: those that leave one state, or those that arrive at one state, from one side."""
 
 
 @dataclass
@@ -77,12 +77,12 @@ class Page:
 
 
 def lay_out(character: Character, width: float, room: float = 0.0) -> Page:
-    """Lay out every layer on a page of ``width``; with ``room`` to spare in height, figures grow to 96 pixels."""
+    """Lay out every layer on a page of ``width``.  Figures are 64 pixels high; they grow or shrink, between 40 and 96, as
+    far as that makes the page fill ``room`` without scrolling."""
     page = _laid(character, width, 64.0)
-    if room > page.height:
-        extra = min(32.0, (room - page.height) / max(1, len(page.rows)) - 1)
-        if extra > 4:
-            page = _laid(character, width, 64.0 + extra)
+    if room > 0:
+        size = 64.0 + (room - page.height) / max(1, len(page.rows))
+        page = _laid(character, width, max(40.0, min(96.0, size)))
     return page
 
 
@@ -135,16 +135,16 @@ def _place(rows: list[Row], slots: dict[tuple[int, str], Slot], arcs: list[Arc],
     risers = [arc for arc in arcs if arc not in inside]
     over = {id(arc): level for row in range(len(rows)) for arc, level in _levels(inside, slots, row, True)}
     under = {id(arc): level for row in range(len(rows)) for arc, level in _levels(inside, slots, row, False)}
-    tracks: list[list[tuple[Arc, int]]] = [[] for _ in range(len(rows) + 1)]
+    tracks: list[list[Bundle]] = [[] for _ in range(len(rows) + 1)]
     for arc in risers:
         for gutter in _gutters(arc, rows, slots):
-            tracks[gutter].append((arc, len(tracks[gutter])))
+            bundle = _bundle(arc, slots, gutter)
+            if bundle not in tracks[gutter]:
+                tracks[gutter].append(bundle)
     y = 8.0
     for number, row in enumerate(rows):
         y += (
-            6
-            + TRACK * len(tracks[number])
-            + (14 if row.first and number and row.layer != rows[number - 1].layer else 0)
+            6 + TRACK * len(tracks[number]) + (8 if row.first and number and row.layer != rows[number - 1].layer else 0)
         )
         row.top = y
         highest = max(
@@ -154,8 +154,8 @@ def _place(rows: list[Row], slots: dict[tuple[int, str], Slot], arcs: list[Arc],
             [under[id(arc)] for arc in inside if id(arc) in under and _row(slots, arc.source, arc) == number] or [0]
         )
         size = row.slots[0].size if row.slots else 40.0
-        row.ground = y + 8 + LEVEL * highest + size
-        row.bottom = row.ground + NAME + 6 + LEVEL * lowest
+        row.ground = y + 6 + LEVEL * highest + size
+        row.bottom = row.ground + NAME + 4 + LEVEL * lowest
         for slot in row.slots:
             slot.ground, slot.top = row.ground, row.ground - slot.size
         y = row.bottom
@@ -205,26 +205,38 @@ def _gutters(arc: Arc, rows: list[Row], slots: dict[tuple[int, str], Slot]) -> l
     return [source] if source == target + 1 else [source, target + 1]
 
 
+def _bundle(arc: Arc, slots: dict[tuple[int, str], Slot], gutter: int) -> Bundle:
+    """What an arc shares its track in a gutter with."""
+    target = _row(slots, arc.target, arc)
+    if gutter in (target, target + 1):
+        return arc.layer, arc.target, "from above" if gutter == target else "from below"
+    return arc.layer, arc.source, "leaving"
+
+
 def _ports(arcs: list[Arc], inside: list[Arc], slots: dict[tuple[int, str], Slot]) -> dict[tuple[int, str], float]:
     """Where along a figure arcs leave and arrive, so that they do not lie on each other."""
-    sides: dict[tuple[int, str, bool], list[tuple[float, int, str]]] = {}
+    sides: dict[tuple[int, str, bool], dict[tuple[float, str], list[tuple[int, str]]]] = {}
     for arc in arcs:
         b = slots[arc.layer, arc.target]
         a = slots[arc.layer, arc.source] if arc.kind == "state" else None
-        if arc in inside and a is not None:
-            top_out = top_in = a.x <= b.x
-        else:
-            top_out = a is not None and a.row > b.row
-            top_in = a is None or a.row < b.row
+        if a is not None and arc in inside:
+            top = a.x <= b.x
+            sides.setdefault((arc.layer, arc.source, top), {})[b.x, f"to {arc.target}"] = [(id(arc), "out")]
+            sides.setdefault((arc.layer, arc.target, top), {})[a.x, f"of {arc.source}"] = [(id(arc), "in")]
+            continue
+        from_above = a is None or a.row < b.row
         if a is not None:
-            sides.setdefault((arc.layer, arc.source, top_out), []).append((b.x, id(arc), "out"))
-        sides.setdefault((arc.layer, arc.target, top_in), []).append((a.x if a else -1.0, id(arc), "in"))
+            leaving = sides.setdefault((arc.layer, arc.source, not from_above), {})
+            leaving.setdefault((a.x + 0.1, "leaving"), []).append((id(arc), "out"))
+        arriving = sides.setdefault((arc.layer, arc.target, from_above), {})
+        arriving.setdefault((b.x - 0.1, "arriving"), []).append((id(arc), "in"))
     found: dict[tuple[int, str], float] = {}
     for (layer, name, _), ends in sides.items():
         reach = min(30.0, slots[layer, name].size * 0.45)
         step = min(11.0, 2 * reach / max(1, len(ends) - 1)) if len(ends) > 1 else 0.0
-        for place, (_, arc_id, end) in enumerate(sorted(ends)):
-            found[arc_id, end] = (place - (len(ends) - 1) / 2) * step
+        for place, key in enumerate(sorted(ends)):
+            for arc_id, end in ends[key]:
+                found[arc_id, end] = (place - (len(ends) - 1) / 2) * step
     return found
 
 
@@ -232,7 +244,7 @@ def _route(
     arc: Arc,
     rows: list[Row],
     slots: dict[tuple[int, str], Slot],
-    tracks: list[list[tuple[Arc, int]]],
+    tracks: list[list[Bundle]],
     ports: dict[tuple[int, str], float],
     width: float,
     channels: int,
@@ -240,7 +252,7 @@ def _route(
     """The points of a riser; returns how many channels on the right are used."""
 
     def track(gutter: int) -> float:
-        place = next(place for other, place in tracks[gutter] if other is arc)
+        place = tracks[gutter].index(_bundle(arc, slots, gutter))
         if gutter == len(rows):
             return rows[-1].bottom + 4 + TRACK * place
         return rows[gutter].top - 4 - TRACK * place
@@ -254,7 +266,7 @@ def _route(
             arc.points = [(30.0, first.top + 4), (30.0, y), (end, y), (end, target.top)]
         else:
             lane = next(row for row in rows if row.layer == arc.layer and row.lane == arc.source)
-            x = MARGIN - 10 - 5 * (next(place for other, place in tracks[target.row] if other is arc) % 5)
+            x = MARGIN - 10 - 5 * (tracks[target.row].index(_bundle(arc, slots, target.row)) % 5)
             arc.points = [(x, lane.ground), (x, y), (end, y), (end, target.top)]
         return channels
     source = slots[arc.layer, arc.source]

@@ -116,7 +116,9 @@ class GraphPage(QWidget):
                 painter.drawText(
                     box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, row.lane or "(no lane)"
                 )
-                if several:
+                if several and (
+                    row is self.page.rows[0] or row.layer != self.page.rows[self.page.rows.index(row) - 1].layer
+                ):
                     painter.setPen(theme.colour("soft"))
                     painter.setFont(font(11))
                     painter.drawText(
@@ -149,8 +151,8 @@ class GraphPage(QWidget):
         moves = active or chosen or self.hovered == (slot.layer, slot.name)
         found = self.session.thumbnail(state, self._ticks if moves else 0)
         if found is not None:
-            picture, foot = found
-            scale = slot.size / picture.height() * 1.22
+            picture, foot, height = found
+            scale = slot.size / height
             paint.figure(
                 painter,
                 picture,
@@ -218,12 +220,17 @@ class GraphPage(QWidget):
         made = paint.pen(("edge", "soft", "ink", "chosen")[weight], (1.0, 1.4, 1.6, 2.2)[weight])
         painter.setPen(made)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(rounded(arc.points))
+        painter.drawPath(arch(arc.points) if self._inside(arc) else rounded(arc.points))
         (x0, y0), (x1, y1) = arc.points[-2], arc.points[-1]
         paint.arrow(painter, QPointF(x1, y1), x1 - x0, y1 - y0, 6.0 if weight < 3 else 8.0)
         if arc.kind != "state":
             painter.setBrush(made.color())
             painter.drawEllipse(QPointF(*arc.points[0]), 3, 3)
+
+    def _inside(self, arc: Arc) -> bool:
+        """Whether an arc stays within its row."""
+        slots = self.page.slots
+        return arc.kind == "state" and slots[arc.layer, arc.source].row == slots[arc.layer, arc.target].row
 
     def _count(self, painter: QPainter, arc: Arc) -> None:
         if len(arc.transitions) < 2:
@@ -366,6 +373,17 @@ class GraphPage(QWidget):
                 return
             target = min(rows[at].slots, key=lambda slot: abs(slot.x - chosen.x))
         self.session.select_state(target.layer, target.name)
+
+
+def arch(points: list[tuple[float, float]]) -> QPainterPath:
+    """A smooth arch over (or under) four points: feet and crest."""
+    (x0, y0), (_, crest), (x1, _), (_, y1) = points
+    reach = min(18.0, abs(x1 - x0) * 0.3) * (1 if x1 >= x0 else -1)
+    path = QPainterPath(QPointF(x0, y0))
+    path.cubicTo(QPointF(x0, (y0 + crest) / 2), QPointF(x0 + reach * 0.3, crest), QPointF(x0 + reach, crest))
+    path.lineTo(QPointF(x1 - reach, crest))
+    path.cubicTo(QPointF(x1 - reach * 0.3, crest), QPointF(x1, (y1 + crest) / 2), QPointF(x1, y1))
+    return path
 
 
 def rounded(points: list[tuple[float, float]]) -> QPainterPath:

@@ -76,16 +76,15 @@ class RehearseStation(QWidget):
         second.addWidget(label("Name", "soft"))
         second.addWidget(self.name)
         second.addWidget(button("Remove the take", "Remove the take on the timeline", self.remove))
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(self.timeline)
-        scroll.setMinimumHeight(170)
+        self.scroll = QScrollArea()
+        self.scroll.setWidgetResizable(True)
+        self.scroll.setWidget(self.timeline)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 10, 12, 8)
         column.setSpacing(7)
-        column.addWidget(self.course, 5)
+        column.addWidget(self.course, 1)
         column.addLayout(bar)
-        column.addWidget(scroll, 4)
+        column.addWidget(self.scroll)
         column.addLayout(second)
 
     def commands(self) -> list[QAction]:
@@ -133,7 +132,16 @@ class RehearseStation(QWidget):
             self._rehearse(take)
         self.course.trace = self.trace if take is not None and take.world == "body" else None
         self.timeline.show_trace(self.session.machine, take, self.trace)
+        self._share_height()
         self.course.update()
+
+    def _share_height(self) -> None:
+        """The timeline gets what it needs as long as the course keeps its height."""
+        room = max(150, self.height() - self.course.minimumHeight() - 100)
+        self.scroll.setFixedHeight(min(room, self.timeline.height() + 2))
+
+    def resizeEvent(self, event: object) -> None:
+        self._share_height()
 
     def _rehearse(self, take: Take) -> None:
         try:

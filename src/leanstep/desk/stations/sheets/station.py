@@ -6,7 +6,16 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QAction, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from leanstep.core.character.edits import append, change, free_name, remove
 from leanstep.core.character.files import adopt_image
@@ -62,34 +71,37 @@ class Card(QFrame):
         self.setObjectName("card")
         self.view = view
         self.rects: list[Rect] = []
-        self.setFixedHeight(132)
+        self.setFixedHeight(128)
         grid = QGridLayout(self)
         grid.setContentsMargins(12, 8, 10, 8)
         grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(4)
+        grid.setVerticalSpacing(3)
         head = label(title)
         head.setFont(font(14, MEDIUM))
         grid.addWidget(head, 0, 0)
-        self.fields = QHBoxLayout()
-        self.fields.setSpacing(5)
-        grid.addLayout(self.fields, 1, 0)
         self.outcome = label(hint, "soft", wrap=True)
-        self.outcome.setMinimumHeight(34)
         self.outcome.setAlignment(Qt.AlignmentFlag.AlignTop)
-        grid.addWidget(self.outcome, 2, 0, 1, 2)
-        side = QVBoxLayout()
+        grid.addWidget(self.outcome, 1, 0)
         self.thumb = Thumb()
         self.thumb.view = view
-        side.addWidget(self.thumb)
-        grid.addLayout(side, 0, 1, 2, 1, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight)
-        self.apply = button("Cut so", f"{title}: cut the sheet with these numbers", self.meant.emit)
-        grid.addWidget(self.apply, 0, 2, 2, 1, Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(self.thumb, 0, 1, 2, 1, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight)
+        self.fields = QHBoxLayout()
+        self.fields.setSpacing(5)
+        self.apply = button("Cut", f"{title}: cut the sheet with these numbers", self.meant.emit)
+        self.apply.setStyleSheet("padding: 4px 9px;")
+        foot = QHBoxLayout()
+        foot.addLayout(self.fields)
+        foot.addStretch(1)
+        foot.addWidget(self.apply)
+        grid.addLayout(foot, 2, 0, 1, 2)
         grid.setColumnStretch(0, 1)
+        grid.setRowStretch(1, 1)
 
     def add_field(self, text: str, field: NumberField) -> NumberField:
         """A number of this card."""
         self.fields.addWidget(label(text, "soft"))
         self.fields.addWidget(field)
+        field.setFixedWidth(46)
         field.settled.connect(lambda value: self.tried.emit())
         return field
 
@@ -130,7 +142,7 @@ class SheetsStation(QWidget):
         self.current = ""
         self.list = QListWidget()
         self.list.setAccessibleName("Sheets")
-        self.list.setFixedWidth(168)
+        self.list.setFixedWidth(156)
         self.list.currentItemChanged.connect(self._chosen)
         self.name = NameField("sheet")
         self.name.renamed.connect(self._rename)
@@ -188,7 +200,11 @@ class SheetsStation(QWidget):
         middle.addLayout(cards)
         middle.addWidget(self.view, 1)
         middle.addLayout(pick)
-        middle.addWidget(self.strip)
+        scroll = QScrollArea()
+        scroll.setWidget(self.strip)
+        scroll.setFixedHeight(126)
+        scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        middle.addWidget(scroll)
         whole = QHBoxLayout(self)
         whole.setContentsMargins(12, 10, 12, 10)
         whole.setSpacing(12)

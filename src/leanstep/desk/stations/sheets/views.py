@@ -136,6 +136,9 @@ class SheetView(QWidget):
         self._from = None
 
 
+STEP = 58.0
+
+
 class Strip(QWidget):
     """The frames side by side with their feet on one ground line: a wandering foot is seen at once."""
 
@@ -154,6 +157,7 @@ class Strip(QWidget):
     def show_frames(self, sheet: str, frames: list[int]) -> None:
         """Show some frames of a sheet."""
         self.sheet, self.frames = sheet, frames
+        self.setFixedWidth(max(300, int(STEP * len(frames)) + 8))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -169,12 +173,9 @@ class Strip(QWidget):
         if not pictures:
             return
         tallest = max(picture.height() for _, picture in pictures)
-        step = max(26.0, min(78.0, self.width() / len(pictures)))
         scale = min(1.0, (ground - 4) / tallest) if tallest > ground - 4 else float(int((ground - 4) / tallest))
         for place, (frame, picture) in enumerate(pictures):
-            x = step * (place + 0.5)
-            if x - step / 2 > self.width():
-                break
+            x = STEP * (place + 0.5)
             paint.figure(painter, picture, self.session.foot(self.sheet, frame), QPointF(x, ground), scale)
             painter.setPen(theme.colour("soft"))
-            painter.drawText(QRectF(x - step / 2, ground + 3, step, 16), Qt.AlignmentFlag.AlignCenter, str(frame))
+            painter.drawText(QRectF(x - STEP / 2, ground + 3, STEP, 16), Qt.AlignmentFlag.AlignCenter, str(frame))

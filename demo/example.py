@@ -1,0 +1,107 @@
+"""The full example, for machines without a display: checks the demo, plays a take, writes a report and pictures.
+
+Run ``python -m demo.example FOLDER`` with QT_QPA_PLATFORM=offscreen.
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QSettings
+from PySide6.QtTest import QTest
+
+from leanstep.core.character.files import load, write_atomically
+from leanstep.core.findings.report import check_character
+from leanstep.core.formats.html import page
+from leanstep.core.graph.machine import compile_character
+from leanstep.core.rehearsal.takes import rehearse, trace_csv
+from leanstep.desk.app import make_app, make_window
+from leanstep.desk.route import STATIONS
+from leanstep.desk.window import Window
+
+HERE = Path(__file__).parent
+
+
+def check_and_report(out: Path) -> None:
+    """Check both demo characters; write reports and the trace of a take."""
+    for name in ("lamplighter", "lamplighter-faulty"):
+        path = HERE / f"{name}.leanstep"
+        character = load(path)
+        report = check_character(character, HERE)
+        write_atomically(out / f"{name}.html", page(character, report).encode())
+        write_atomically(out / f"{name}.json", (json.dumps(report.to_json(), indent=1) + "\n").encode())
+        print(
+            f"{name}: {report.count('error')} errors, {report.count('warning')} warnings, {report.situations} situations"
+        )
+    character = load(HERE / "lamplighter.leanstep")
+    take = character.takes[1]
+    trace = rehearse(compile_character(character), take)
+    write_atomically(out / f"{take.name}.csv", trace_csv(trace).encode())
+    print(f"{take.name}: {len(trace.steps)} ticks")
+
+
+def wait_for_report(window: Window) -> None:
+    """Let the window work until its findings are there."""
+    for _ in range(600):
+        QTest.qWait(50)
+        if window.session.report is not None:
+            return
+
+
+def pictures(out: Path, height: int = 800) -> None:
+    """A picture of every station with the demo open, as a person would meet it."""
+    app = make_app()
+    settings = QSettings(str(out / "settings.ini"), QSettings.Format.IniFormat)
+    settings.clear()
+    window = make_window(settings)
+    window.resize(1280, height)
+    window.show()
+    wait_for_report(window)
+    QTest.qWait(900)
+    window.grab().save(str(out / "findings.png"))
+    window.open(HERE / "lamplighter.leanstep")
+    wait_for_report(window)
+    for number, name in enumerate(STATIONS[:5]):
+        window.go(number)
+        stage(window, name)
+        QTest.qWait(700)
+        window.grab().save(str(out / f"{name.lower()}.png"))
+    window.close()
+    app.processEvents()
+    Path(settings.fileName()).unlink(missing_ok=True)
+
+
+def stage(window: Window, name: str) -> None:
+    """Put a station into a telling moment."""
+    session = window.session
+    if name == "Sheets":
+        window.stations[0].view.chosen = list(range(11, 19))  # type: ignore[attr-defined]
+        window.stations[0].view.chose.emit()  # type: ignore[attr-defined]
+    elif name == "Clips":
+        window.stations[1].list.setCurrentRow(1)  # type: ignore[attr-defined]
+    elif name == "Graph":
+        window.live.restart()
+        session.select_state(0, "idle")
+        session.select_transition(0, 0)
+    elif name == "Rehearse":
+        session.clear_selection()
+        station = window.stations[4]
+        station.choose("ladder-and-lamp")  # type: ignore[attr-defined]
+        station.look(550)  # type: ignore[attr-defined]
+
+
+def main() -> None:
+    """Do all of it."""
+    out = Path(sys.argv[1] if len(sys.argv) > 1 else "out").resolve()
+    out.mkdir(parents=True, exist_ok=True)
+    check_and_report(out)
+    pictures(out)
+    print(f"The results are in {out}:")
+    for path in sorted(out.iterdir()):
+        print(f"  {path.name}")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,69 @@
+# Sourced by ./run and ./test: a virtual environment beside the checkout, pinned packages, system libraries.
+
+here="$PWD"
+venv="${LEANSTEP_VENV:-$(dirname "$here")/.$(basename "$here")-venv}"
+
+libraries="libegl1 libgl1 libxkbcommon0 libxkbcommon-x11-0 libdbus-1-3 libfontconfig1 libglib2.0-0 libxcb-cursor0
+libxcb-icccm4 libxcb-keysyms1 libxcb-shape0 libxcb-xkb1 libxcb-image0 libxcb-render-util0 libxcb-randr0
+libxcb-xinerama0 libxcb-sync1 libxcb-xfixes0 xvfb"
+
+say() { printf '%s\n' "$*" >&2; }
+
+install_libraries() {
+  command -v dpkg-query >/dev/null 2>&1 || { say "Qt needs its system libraries; install the ones your system lacks."; return 0; }
+  missing=""
+  for name in $libraries; do
+    dpkg-query -W -f='${Status}' "$name" 2>/dev/null | grep -q 'install ok installed' || missing="$missing $name"
+  done
+  [ -z "$missing" ] && return 0
+  as_root=""
+  if [ "$(id -u)" -ne 0 ]; then
+    if sudo -n true 2>/dev/null; then
+      as_root="sudo -n"
+    else
+      say "Qt needs system libraries that are not installed. Type:"
+      say "  sudo apt-get install$missing"
+      return 0
+    fi
+  fi
+  say "Installing system libraries:$missing"
+  $as_root apt-get update -qq >/dev/null 2>&1 || true
+  DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq --no-install-recommends $missing >/dev/null 2>&1 ||
+    say "They could not be installed. Type:  sudo apt-get install$missing"
+}
+
+find_python() {
+  for name in python3.11 python3.12 python3.13 python3; do
+    if command -v "$name" >/dev/null 2>&1 && "$name" -c 'import sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null; then
+      printf '%s' "$name"
+      return 0
+    fi
+  done
+  say "Lean Step needs Python 3.11 or newer. Type:  sudo apt-get install python3 python3-venv"
+  exit 1
+}
+
+prepare() {
+  stamp="$venv/.leanstep-$(cat pyproject.toml constraints.txt setup.sh | cksum | tr ' ' '-')"
+  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$here" ] && return 0
+  install_libraries
+  python="$(find_python)"
+  if [ ! -x "$venv/bin/python" ]; then
+    say "Making a virtual environment in $venv"
+    "$python" -m venv "$venv" || {
+      rm -rf "$venv"
+      if [ "$(id -u)" -eq 0 ] && command -v apt-get >/dev/null 2>&1; then
+        apt-get update -qq >/dev/null 2>&1 || true
+        apt-get install -y -qq python3-venv >/dev/null 2>&1 || true
+      fi
+      "$python" -m venv "$venv" || { say "That failed. Type:  sudo apt-get install python3-venv"; exit 1; }
+    }
+  fi
+  say "Installing packages"
+  PIP_CONSTRAINT="$here/constraints.txt" "$venv/bin/python" -m pip install -q --disable-pip-version-check -e '.[test]' >&2 || {
+    say "The packages could not be installed; the reason stands above. Check the network and try again."
+    exit 1
+  }
+  rm -f "$venv"/.leanstep-*
+  printf '%s' "$here" >"$stamp"
+}

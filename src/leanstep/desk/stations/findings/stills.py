@@ -1,0 +1,72 @@
+"""The witness as still pictures: what is on screen, tick by tick."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QWidget
+
+from leanstep.core.rehearsal.takes import Trace
+from leanstep.desk import paint
+from leanstep.desk.session import Session
+from leanstep.desk.theme import font, theme
+
+STEP = 58.0
+
+
+class Stills(QWidget):
+    """Figures on one ground line, one for every tick, or for as many ticks as fit side by side, evenly chosen."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.trace: Trace | None = None
+        self.setFixedHeight(168)
+        self.setAccessibleName("Witness in pictures")
+        self.setToolTip("What is on screen, tick by tick")
+
+    def sizeHint(self) -> QSize:
+        return QSize(500, 168)
+
+    def show_trace(self, trace: Trace | None) -> None:
+        """Show a trace."""
+        self.trace = trace
+        self.update()
+
+    def ticks(self) -> list[int]:
+        """The ticks that are shown."""
+        total = len(self.trace.steps) if self.trace else 0
+        room = max(1, int(self.width() // STEP))
+        if total <= room:
+            return list(range(total))
+        return [round(place * (total - 1) / (room - 1)) if room > 1 else 0 for place in range(room)]
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.colour("leaf"))
+        if self.trace is None:
+            return
+        ground = self.height() - 40.0
+        painter.setPen(paint.pen("ink"))
+        painter.drawLine(QPointF(0, ground), QPointF(self.width(), ground))
+        machine = self.trace.machine
+        for place, tick in enumerate(self.ticks()):
+            situation = self.trace.steps[tick].situation
+            x = STEP * (place + 0.5)
+            found = paint.shown_frame(self.session, machine, situation)
+            if found is not None:
+                scale = min(1.0, (ground - 6) / found[1][1])
+                paint.figure(painter, found[0], found[1], QPointF(x, ground), scale)
+            name = machine.layers[0].states[situation.states[0]] if machine.layers else ""
+            painter.setFont(font(12))
+            painter.setPen(theme.colour("ink"))
+            box = QRectF(x - STEP / 2 + 1, ground + 3, STEP - 2, 16)
+            painter.drawText(
+                box,
+                Qt.AlignmentFlag.AlignCenter,
+                painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(STEP - 2)),
+            )
+            painter.setFont(font(11))
+            painter.setPen(theme.colour("soft"))
+            painter.drawText(box.translated(0, 16), Qt.AlignmentFlag.AlignCenter, f"tick {tick}")

@@ -1,0 +1,141 @@
+"""The command line, as a build server uses it."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from leanstep.core.character.files import load
+from tests.support.build import DEMO
+
+
+def lean_step(*words: object) -> subprocess.CompletedProcess[str]:
+    """Run the real command."""
+    return subprocess.run(
+        [sys.executable, "-m", "leanstep.cli.main", *map(str, words)],
+        capture_output=True,
+        text=True,
+        timeout=120,
+        check=False,
+    )
+
+
+def test_check_says_what_is_wrong_and_exits_with_1() -> None:
+    result = lean_step("check", DEMO / "lamplighter-faulty.leanstep")
+    assert result.returncode == 1
+    assert "idle and stride flicker" in result.stdout
+    assert "Did you mean at_lamp?" in result.stdout
+
+
+def test_check_of_several_files_is_one_object_a_line() -> None:
+    result = lean_step("check", DEMO / "lamplighter.leanstep", DEMO / "lamplighter-faulty.leanstep", "--format", "json")
+    assert result.returncode == 1
+    sound, faulty = (json.loads(line) for line in result.stdout.splitlines())
+    assert sound["findings"] == [] and sound["search"]["complete"] is True
+    assert set(faulty) == {"version", "character", "findings", "states", "search"}
+    first = faulty["findings"][0]
+    assert (first["id"], first["subject"]) == ("flicker.steady", {"layer": "base", "states": ["idle", "stride"]})
+    assert (first["severity"], first["world"], first["verdict"]) == ("error", "free", "proved")
+    assert first["witness"]["ticks"] == first["witness"]["take"]["ticks"] == 2
+    light = next(state for state in faulty["states"] if state["name"] == "light")
+    assert light == {"layer": "base", "name": "light", "free": "unreachable", "ticks": None}
+
+
+def test_a_file_that_cannot_be_opened_is_a_sentence_and_exit_code_2(tmp_path: Path) -> None:
+    broken = tmp_path / "broken.leanstep"
+    broken.write_text('{"leanstep": 1, "layers": [{"name": "b", "states": [{"name": "s"}, {"name": "s"}]}]}')
+    result = lean_step("check", broken, DEMO / "lamplighter.leanstep", "--format", "json")
+    assert result.returncode == 2
+    assert "two of them are called 's'" in result.stderr and "Traceback" not in result.stderr
+    assert json.loads(result.stdout)["character"] == "Lamplighter"
+    assert lean_step("check", tmp_path / "nobody.leanstep").returncode == 2
+
+
+@pytest.mark.parametrize(
+    "words",
+    [("check",), ("chekc",), ("check", "x", "--budget", "none"), ("cut", "x.png"), ("cut", "x.png", "--size", "8")],
+)
+def test_a_wrong_command_line_is_exit_code_2(words: tuple[str, ...]) -> None:
+    result = lean_step(*words)
+    assert result.returncode == 2
+    assert "Traceback" not in result.stderr and result.stderr
+
+
+def test_a_condition_that_does_not_parse_opens_and_is_a_finding(tmp_path: Path) -> None:
+    path = tmp_path / "a.leanstep"
+    path.write_text(
+        '{"leanstep": 1, "layers": [{"name": "b", "states": [{"name": "s"}, {"name": "t"}],'
+        ' "transitions": [{"from": "s", "to": "t", "when": "speed >"}]}]}'
+    )
+    result = lean_step("check", path, "--format", "json")
+    assert result.returncode == 1
+    assert "condition.unreadable" in {finding["id"] for finding in json.loads(result.stdout)["findings"]}
+
+
+def test_rehearse_prints_a_trace_as_csv_or_json(tmp_path: Path) -> None:
+    path = DEMO / "lamplighter.leanstep"
+    table = lean_step("rehearse", path, "--take", "walk-and-jump")
+    assert table.returncode == 0 and len(table.stdout.splitlines()) == 301
+    data = json.loads(lean_step("rehearse", path, "--take", "walk-and-jump", "--format", "json").stdout)
+    assert [row["base"] for row in data["ticks"]][128] == "take-off"
+    presses = tmp_path / "presses.csv"
+    presses.write_text("tick,stick.x\n0,1\n60,0\n90,\n")
+    assert len(lean_step("rehearse", path, "--take", presses).stdout.splitlines()) == 92
+    wrong = lean_step("rehearse", path, "--take", "walk-and-jmp")
+    assert wrong.returncode == 2 and "Did you mean walk-and-jump?" in wrong.stderr
+
+
+def test_cut_lists_frames_and_refuses_a_remainder() -> None:
+    image = DEMO / "art" / "ferry-hand.png"
+    data = json.loads(lean_step("cut", image, "--columns", 8, "--rows", 3, "--format", "json").stdout)
+    assert len(data["frames"]) == 24
+    assert data["frames"][9] | {"foot": None} == {
+        "frame": 9, "x": 112, "y": 112, "width": 112, "height": 112, "foot": None, "empty": False
+    }  # fmt: skip
+    same = json.loads(lean_step("cut", image, "--size", "112x112", "--format", "json").stdout)
+    assert same["frames"] == data["frames"]
+    refused = lean_step("cut", image, "--columns", 5, "--rows", 3)
+    assert refused.returncode == 2 and "left over" in refused.stderr
+
+
+def test_schema_version_and_help() -> None:
+    schema = json.loads(lean_step("schema").stdout)
+    assert schema["$schema"].startswith("https://json-schema.org/")
+    assert lean_step("--version").stdout.startswith("lean-step ")
+    assert "Examples" in lean_step("check", "--help").stdout
+
+
+def test_report_writes_one_page(tmp_path: Path) -> None:
+    out = tmp_path / "page.html"
+    assert lean_step("report", DEMO / "lamplighter-faulty.leanstep", "--out", out).returncode == 0
+    text = out.read_text()
+    assert "idle and stride flicker" in text and "<svg" in text and "http" not in text
+
+
+def test_the_worker_answers_the_newest_request() -> None:
+    document = (DEMO / "lamplighter.leanstep").read_text()
+    faulty = (DEMO / "lamplighter-faulty.leanstep").read_text()
+    requests = [
+        {"id": 1, "folder": str(DEMO), "document": document},
+        {"id": 2, "folder": str(DEMO), "document": faulty},
+    ]
+    process = subprocess.Popen(
+        [sys.executable, "-m", "leanstep.cli.worker"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+    )
+    assert process.stdin is not None and process.stdout is not None
+    for request in requests:
+        process.stdin.write(json.dumps(request) + "\n")
+    process.stdin.flush()
+    answers = []
+    for line in process.stdout:
+        answers.append(json.loads(line))
+        if "report" in answers[-1]:
+            break
+    process.stdin.close()
+    process.wait(30)
+    assert answers[-1]["id"] == 2
+    assert answers[-1]["report"]["character"] == load(DEMO / "lamplighter-faulty.leanstep").name

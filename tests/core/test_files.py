@@ -1,0 +1,122 @@
+"""Character files: what opens, what does not, and what comes back."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from leanstep.core.character import files
+from leanstep.core.character.model import Character
+from leanstep.core.errors import LeanStepError
+from tests.support.build import DEMO, sketch, way
+
+
+@pytest.mark.parametrize("name", ["lamplighter", "lamplighter-faulty"])
+def test_demo_files_are_written_as_they_are_read(name: str) -> None:
+    data = (DEMO / f"{name}.leanstep").read_bytes()
+    assert files.dump(files.parse(data)) == data
+
+
+def test_left_out_fields_have_defaults_and_stay_left_out() -> None:
+    character = files.parse(b'{"leanstep": 1, "layers": [{"name": "base", "states": [{"name": "idle"}]}]}')
+    assert (character.rate, character.flicker_window, character.layers[0].start_name) == (60, 0.1, "idle")
+    assert b"rate" not in files.dump(character)
+    assert files.parse(files.dump(character)) == character
+
+
+def test_unknown_fields_are_kept_and_named() -> None:
+    data = (
+        b'{"leanstep": 1, "name": "A", "mood": 3, "layers": [{"name": "b", "states": [{"name": "s", "hat": "tall"}]}]}'
+    )
+    character = files.parse(data)
+    assert files.unknown_fields(character) == ["mood", "layers[0].states[0].hat"]
+    again = json.loads(files.dump(character))
+    assert again["mood"] == 3
+    assert again["layers"][0]["states"][0]["hat"] == "tall"
+
+
+def test_a_changed_number_is_a_one_line_difference() -> None:
+    before = files.dump(files.load(DEMO / "lamplighter.leanstep")).decode().splitlines()
+    character = files.parse("\n".join(before).encode().replace(b'"speed > 12"', b'"speed > 13"'))
+    after = files.dump(character).decode().splitlines()
+    assert sum(a != b for a, b in zip(before, after, strict=True)) == 1
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (b"", "not JSON"),
+        (b"\xff\xfe{}", "not JSON"),
+        (b"[]", 'no "leanstep" field'),
+        (b'{"name": "A"}', 'no "leanstep" field'),
+        (b'{"leanstep": "one"}', "no format number"),
+        (b'{"leanstep": 99}', "newer than this program"),
+        (b'{"leanstep": 1, "rate": "fast"}', "rate"),
+        (b'{"leanstep": 1, "rate": 0}', "cannot be stepped"),
+        (b'{"leanstep": 1, "flicker_window": -1}', "out of range"),
+        (b'{"leanstep": 1, "layers": [{"name": "b"}]}', "has no states"),
+        (b'{"leanstep": 1, "layers": [{"name": "b", "states": [{"name": "s"}, {"name": "s"}]}]}', "two of them"),
+        (b'{"leanstep": 1, "parameters": [{"name": "a"}, {"name": "a"}]}', "two of them"),
+        (b'{"leanstep": 1, "parameters": [{"name": "and"}]}', "a word of the condition language"),
+        (b'{"leanstep": 1, "parameters": [{"name": "a b"}]}', "cannot be written in a condition"),
+        (b'{"leanstep": 1, "parameters": [{"name": "a", "kind": "colour"}]}', "parameters"),
+        (b'{"leanstep": 1, "parameters": [{"name": "a", "min": 2, "max": 1}]}', "above max"),
+        (b'{"leanstep": 1, "parameters": [{"name": "a", "min": 1e999}]}', ""),
+        (b'{"leanstep": 1, "parameters": [{"name": "a", "kind": "choice"}]}', "needs choices"),
+        (b'{"leanstep": 1, "sheets": [{"name": "a", "image": "../secret.png"}]}', "outside the file's folder"),
+        (b'{"leanstep": 1, "sheets": [{"name": "a", "image": "/etc/x.png"}]}', "outside the file's folder"),
+        (b'{"leanstep": 1, "clips": [{"name": "a", "cels": [{"frame": 0, "ticks": 0}]}]}', "positive"),
+        (b'{"leanstep": 1, "takes": [{"name": "a", "ticks": -4}]}', "out of range"),
+    ],
+)
+def test_what_cannot_be_opened_says_place_reason_and_way_out(data: bytes, said: str) -> None:
+    with pytest.raises(LeanStepError) as caught:
+        files.parse(data, "hero.leanstep")
+    assert said in str(caught.value)
+    assert str(caught.value).startswith("hero.leanstep")
+    assert caught.value.way_out.endswith(".")
+
+
+def test_a_missing_file_and_a_folder_are_named(tmp_path: Path) -> None:
+    with pytest.raises(LeanStepError, match="there is no such file"):
+        files.load(tmp_path / "nobody.leanstep")
+    with pytest.raises(LeanStepError, match="this is a folder"):
+        files.load(tmp_path)
+
+
+def test_a_failed_save_leaves_the_old_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = tmp_path / "hero.leanstep"
+    files.save(path, sketch(way("a>b")))
+    before = path.read_bytes()
+
+    def fails(*_: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("os.fsync", fails)
+    with pytest.raises(LeanStepError, match="the old file is untouched"):
+        files.save(path, Character(name="Other"))
+    assert path.read_bytes() == before
+    assert list(tmp_path.iterdir()) == [path]
+
+
+def test_the_schema_names_every_field_and_allows_others() -> None:
+    schema = files.schema()
+    state = schema["$defs"]["State"]
+    assert {"name", "lane", "clip", "ending"} <= set(state["properties"])
+    assert "extra" not in state["properties"]
+    assert schema["$defs"]["Character"]["required"] == ["leanstep"]
+    assert "from" in schema["$defs"]["Transition"]["properties"]
+
+
+def test_images_outside_the_folder_are_copied_in_without_overwriting(tmp_path: Path) -> None:
+    home = tmp_path / "home"
+    home.mkdir()
+    image = tmp_path / "hero.png"
+    image.write_bytes(b"first")
+    assert files.adopt_image(image, home) == "art/hero.png"
+    image.write_bytes(b"second")
+    assert files.adopt_image(image, home) == "art/hero-2.png"
+    assert (home / "art/hero.png").read_bytes() == b"first"
+    assert files.adopt_image(home / "art" / "hero.png", home) == "art/hero.png"
