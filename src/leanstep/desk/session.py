@@ -32,6 +32,8 @@ class Session(QObject):
     said = Signal(str)
     progressed = Signal(str)
     selected = Signal()
+    pointed = Signal(str, str)
+    """Somebody wants to see a sheet, clip, blend or take: its kind and its name."""
 
     def __init__(self, settings: QSettings) -> None:
         super().__init__()

@@ -102,7 +102,7 @@ class Window(QMainWindow):
         self.redo_button.setAccessibleName("Redo")
         self.search_button.setToolTip("Find any command (Ctrl+K)")
         for button in (self.undo_button, self.redo_button):
-            button.setFixedWidth(34)
+            button.setFixedWidth(38)
         top = QWidget()
         bar = QHBoxLayout(top)
         bar.setContentsMargins(10, 2, 10, 0)

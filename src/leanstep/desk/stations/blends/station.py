@@ -263,6 +263,7 @@ class BlendsStation(QWidget):
         self._lay_out()
         session.changed.connect(self.refresh)
         session.opened.connect(self._opened)
+        session.pointed.connect(self._pointed)
         self.refresh()
 
     def _lay_out(self) -> None:
@@ -311,6 +312,11 @@ class BlendsStation(QWidget):
 
     def _index(self) -> int:
         return [blend.name for blend in self.session.document.blends].index(self.current)
+
+    def _pointed(self, kind: str, name: str) -> None:
+        if kind == "blend":
+            self.current = name
+            self.refresh()
 
     def _opened(self) -> None:
         self.current = ""

@@ -139,6 +139,7 @@ class ClipsStation(QWidget):
         self._lay_out()
         session.changed.connect(self.refresh)
         session.opened.connect(self._opened)
+        session.pointed.connect(self._pointed)
         self.refresh()
 
     def _lay_out(self) -> None:
@@ -194,6 +195,11 @@ class ClipsStation(QWidget):
         ]
 
     # --- what is shown
+
+    def _pointed(self, kind: str, name: str) -> None:
+        if kind == "clip":
+            self.current = name
+            self.refresh()
 
     @property
     def clip(self) -> Clip | None:

@@ -316,5 +316,8 @@ class FindingsStation(QWidget):
         elif "layer" in subject:
             state = subject.get("state") or subject["states"][0]
             self.session.select_state(layers.index(subject["layer"]), state)
+        for kind in ("sheet", "clip", "blend", "take"):
+            if kind in subject:
+                self.session.pointed.emit(kind, subject[kind])
         stations = {"sheet": 0, "clip": 1, "blend": 2, "take": 4}
         self.wants.emit(next((number for kind, number in stations.items() if kind in subject), 3))

@@ -58,6 +58,7 @@ class RehearseStation(QWidget):
         self._lay_out()
         session.changed.connect(self.refresh)
         session.opened.connect(self._opened)
+        session.pointed.connect(lambda kind, name: self.choose(name) if kind == "take" else None)
         live.ticked.connect(self._tick)
         live.mode_changed.connect(self._mode)
         self._was_recording = False

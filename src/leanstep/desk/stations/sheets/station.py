@@ -172,6 +172,7 @@ class SheetsStation(QWidget):
         self._lay_out()
         session.changed.connect(self.refresh)
         session.opened.connect(self._opened)
+        session.pointed.connect(self._pointed)
         self.refresh()
 
     def _lay_out(self) -> None:
@@ -216,6 +217,11 @@ class SheetsStation(QWidget):
         return [command(self, "Make a clip of the chosen frames", "", self.new_clip)]
 
     # --- what is shown
+
+    def _pointed(self, kind: str, name: str) -> None:
+        if kind == "sheet":
+            self.current = name
+            self.refresh()
 
     def _opened(self) -> None:
         self.current = self.session.document.sheets[0].name if self.session.document.sheets else ""
@@ -380,4 +386,5 @@ class SheetsStation(QWidget):
         if name is not None:
             clip = Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in frames))
             self.session.edit(f"made clip {name}", lambda document: append(document, ("clips",), clip))
+            self.session.pointed.emit("clip", name)
             self.wants.emit(1)

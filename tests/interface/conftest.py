@@ -1,0 +1,110 @@
+"""The real window, offscreen, with a copy of the demo; time runs only when a test says so."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import pytest
+from PySide6.QtCore import QSettings, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QInputDialog, QMessageBox
+
+from leanstep.desk.app import make_app, make_window
+from leanstep.desk.window import Window
+from tests.support.build import DEMO
+
+
+@pytest.fixture
+def demo(tmp_path: Path) -> Path:
+    """A folder with the demo characters and their art."""
+    target = tmp_path / "demo"
+    shutil.copytree(DEMO, target, ignore=shutil.ignore_patterns("*.py", "__pycache__"))
+    return target
+
+
+@pytest.fixture
+def settings(tmp_path: Path) -> QSettings:
+    """Settings of a person who has used the program before."""
+    made = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
+    made.setValue("started", True)
+    return made
+
+
+@pytest.fixture
+def open_window(settings: QSettings) -> Iterator[Callable[..., Window]]:
+    """Opens windows and closes them again without asking."""
+    app = make_app()
+    made: list[Window] = []
+
+    def opened(path: Path | None = None) -> Window:
+        window = make_window(settings, path)
+        window.live.stop()
+        window.show()
+        window.activateWindow()
+        QTest.qWaitForWindowActive(window, 2000)
+        made.append(window)
+        return window
+
+    yield opened
+    for window in made:
+        window.session.history._saved = window.session.document
+        window.close()
+        window.deleteLater()
+    app.processEvents()
+
+
+@pytest.fixture
+def window(open_window: Callable[..., Window], demo: Path) -> Window:
+    """The window with the sound demo open."""
+    return open_window(demo / "lamplighter.leanstep")
+
+
+@pytest.fixture
+def answer(monkeypatch: pytest.MonkeyPatch) -> Callable[[str], None]:
+    """Says what a person types when they are asked for a name."""
+
+    def answers(text: str) -> None:
+        monkeypatch.setattr(QInputDialog, "getText", staticmethod(lambda *_, **__: (text, True)))
+
+    return answers
+
+
+@pytest.fixture
+def boxes(monkeypatch: pytest.MonkeyPatch) -> list[str]:
+    """The texts of message boxes that came up."""
+    seen: list[str] = []
+
+    def shown(box: QMessageBox) -> int:
+        seen.append(f"{box.text()} {box.informativeText()}")
+        return 0
+
+    monkeypatch.setattr(QMessageBox, "exec", shown)
+    return seen
+
+
+def ticks(window: Window, count: int) -> None:
+    """Let some ticks pass."""
+    for _ in range(count):
+        window.live.tick()
+
+
+def wait_checked(window: Window) -> None:
+    """Wait until the findings are those of the document."""
+    window.session.report = None
+    window.session._later.stop()
+    window.session._send()
+    for _ in range(400):
+        QTest.qWait(25)
+        if window.session.report is not None:
+            return
+    raise AssertionError("the check did not come back")
+
+
+def press(window: Window, key: Qt.Key, modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+    """Press and let go of a key where the focus is."""
+    QTest.keyClick(window.focusWidget() or window, key, modifiers)

@@ -1,0 +1,317 @@
+"""Each station does its work, and people's mistakes cost nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPoint, QSettings, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QMessageBox, QWidget
+
+from leanstep.desk.command_search import CommandSearch
+from leanstep.desk.stations.graph.names import NamesDialog
+from leanstep.desk.window import Window
+from tests.interface.conftest import ticks, wait_checked
+
+LEFT = Qt.MouseButton.LeftButton
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+def test_the_first_start_opens_on_the_flickering_lamplighter(
+    open_window: Callable[..., Window], settings: QSettings
+) -> None:
+    settings.remove("started")
+    window = open_window()
+    findings = window.stations[5]
+    for _ in range(400):
+        QTest.qWait(25)
+        if window.live.mode == "playing":
+            break
+    assert window.stack.currentWidget() is findings
+    assert findings.finding.id == "flicker.steady"
+    ticks(window, 12)
+    shown = [window.live.machine.layers[0].states[states[0]] for states, _ in window.live.ribbon[-8:]]
+    assert set(shown) == {"idle", "stride"}
+    QTest.keyClick(findings.list, Qt.Key.Key_Escape)
+    assert window.live.mode == "idle"
+    QTest.keyClick(findings.list, Qt.Key.Key_Return)
+    assert window.live.mode == "playing" and window.live.take.ticks > findings.finding.witness.ticks
+    assert findings.stills.trace is not None and findings.timeline.isVisible()
+
+
+def test_findings_lead_to_the_place_and_vanish_when_it_is_mended(
+    open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window(demo / "lamplighter-faulty.leanstep")
+    wait_checked(window)
+    findings, graph = window.stations[5], window.stations[3]
+    window.go(5)
+    row = next(row for row in range(findings.list.count()) if findings.list.item(row).data(256).id == "name.unknown")
+    findings.list.setCurrentRow(row)
+    assert "Did you mean at_lamp?" in findings.head.text()
+    assert not findings.play_button.isEnabled()
+    QTest.mouseClick(findings.show_button, LEFT)
+    assert window.stack.currentWidget() is graph
+    assert graph.drawer.line.text() == "light pressed and at_lmap"
+    assert "did you mean at_lamp" in graph.drawer.reading.text()
+    graph.drawer.line.selectAll()
+    QTest.keyClicks(graph.drawer.line, "light pressed and at_lamp")
+    QTest.keyClick(graph.drawer.line, Qt.Key.Key_Return)
+    wait_checked(window)
+    assert "name.unknown" not in {finding.id for finding in window.session.report.findings}
+    assert window.route.counts[5] == "3 errors"
+
+
+def test_a_way_out_in_the_mirror_shows_its_truth_and_opens_for_editing(window: Window) -> None:
+    window.go(3)
+    window.session.select_state(0, "idle")
+    row = next(row for row in window.mirror.ways.rows if "stride" in row.accessibleName())
+    assert not row.true
+    window.live.drive()
+    window.live.key("Right", True)
+    ticks(window, 3)
+    window.mirror.ways.refresh()
+    assert row.true
+    QTest.mouseClick(row, LEFT)
+    assert window.stations[3].drawer.line.text() == "speed > 12"
+
+
+def test_the_film_is_worked_by_keyboard_and_undone(window: Window) -> None:
+    window.go(1)
+    clips = window.stations[1]
+    clips.list.setCurrentRow(1)
+    film = clips.film
+    film.setFocus()
+    QTest.keyClick(film, Qt.Key.Key_Right)
+    assert film.chosen == 1
+    QTest.keyClick(film, Qt.Key.Key_Plus)
+    assert film.clip.cels[1].ticks == 6 and "41 ticks" in clips.sentence.text()
+    QTest.keyClick(film, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert [cel.frame for cel in film.clip.cels[:3]] == [11, 13, 12]
+    QTest.keyClick(film, Qt.Key.Key_Delete)
+    assert len(film.clip.cels) == 7
+    for _ in range(3):
+        QTest.keyClick(window, Qt.Key.Key_Z, CTRL)
+    assert [cel.frame for cel in film.clip.cels] == list(range(11, 19)) and film.clip.cels[1].ticks == 5
+
+
+def test_dragging_a_cels_edge_is_one_undo_step(window: Window) -> None:
+    window.go(1)
+    film = window.stations[1].film
+    edge = film.band(0).topRight().toPoint() + QPoint(0, 5)
+    QTest.mousePress(film, LEFT, pos=edge)
+    for step in range(1, 6):
+        QTest.mouseMove(film, edge + QPoint(step * 14, 0))
+    QTest.mouseRelease(film, LEFT, pos=edge + QPoint(70, 0))
+    assert film.clip.cels[0].ticks > 9
+    window.session.undo()
+    assert film.clip.cels[0].ticks == 9 and not window.session.history.undo_name
+
+
+def test_the_clip_plays_at_true_speed(window: Window) -> None:
+    window.go(1)
+    clips = window.stations[1]
+    clips.list.setCurrentRow(1)
+    start = clips.playhead
+    QTest.qWait(500)
+    assert 20 <= (clips.playhead - start) / 65536 <= 45
+    QTest.mouseClick(clips.play_button, LEFT)
+    stopped = clips.playhead
+    QTest.qWait(80)
+    assert clips.playhead == stopped
+
+
+def test_a_rail_sample_is_dragged_and_the_probe_picks(window: Window) -> None:
+    window.go(2)
+    station = window.stations[2]
+    rail = station.rail
+    y = int(rail.rail_y) + 20
+    start = QPoint(int(rail.x_of(70)), y)
+    QTest.mousePress(rail, LEFT, pos=start)
+    QTest.mouseMove(rail, QPoint(int(rail.x_of(100)), y))
+    QTest.mouseRelease(rail, LEFT, pos=QPoint(int(rail.x_of(100)), y))
+    assert abs(rail.blend.samples[0].at[0] - 100) <= 2
+    QTest.mouseClick(rail, LEFT, pos=QPoint(int(rail.x_of(170)), 60))
+    assert "<b>run</b>" in station.sentence.text()
+    window.session.undo()
+    assert rail.blend.samples[0].at[0] == 70
+
+
+def test_states_are_moved_by_drag_and_renamed_everywhere(window: Window) -> None:
+    window.go(3)
+    page = window.stations[3].page
+    land, climb = page.page.slots[0, "land"], page.page.slots[0, "climb"]
+    QTest.mousePress(page, LEFT, pos=QPoint(int(land.x), int(land.ground - 10)))
+    QTest.mouseMove(page, QPoint(int(climb.x) + 60, int(climb.ground - 10)))
+    QTest.mouseRelease(page, LEFT, pos=QPoint(int(climb.x) + 60, int(climb.ground - 10)))
+    moved = next(state for state in window.session.document.layers[0].states if state.name == "land")
+    assert moved.lane == "ladder"
+    QTest.keyClick(page, Qt.Key.Key_F2)
+    name = window.stations[3].drawer.name
+    name.selectAll()
+    QTest.keyClicks(name, "touch down")
+    QTest.keyClick(name, Qt.Key.Key_Return)
+    layer = window.session.document.layers[0]
+    assert "touch down" in [state.name for state in layer.states]
+    assert "land" not in {part for one in layer.transitions for part in (one.source, one.to)}
+
+
+def test_a_name_that_is_taken_is_refused_and_nothing_is_lost(window: Window) -> None:
+    window.go(3)
+    window.session.select_state(0, "idle")
+    name = window.stations[3].drawer.name
+    name.selectAll()
+    QTest.keyClicks(name, "climb")
+    QTest.keyClick(name, Qt.Key.Key_Return)
+    assert "already one called climb" in window.status.text()
+    assert name.text() == "idle" and not window.session.history.undo_name
+
+
+def test_a_bar_on_the_timeline_is_stretched(window: Window) -> None:
+    window.go(4)
+    station = window.stations[4]
+    station.choose("walk-and-jump")
+    jump = window.session.machine.index["jump"]
+    line = next(line for line in station.timeline._lines if line.kind == "control" and line.index == jump)
+    y = int(line.top + line.height / 2)
+    timeline = station.timeline
+    QTest.mousePress(timeline, LEFT, pos=QPoint(round(timeline.x_of(146)), y))
+    QTest.mouseMove(timeline, QPoint(round(timeline.x_of(170)), y))
+    QTest.mouseRelease(timeline, LEFT, pos=QPoint(round(timeline.x_of(170)), y))
+    change = [change for change in station.take.changes if change.set.get("jump") is False]
+    assert len(change) == 1 and abs(change[0].at - 170) <= 1
+    timeline.setFocus()
+    QTest.keyClick(timeline, Qt.Key.Key_Right)
+    assert station.course.moment is not None
+
+
+def test_parameters_are_added_renamed_and_refused(window: Window) -> None:
+    dialog = NamesDialog(window, window.session)
+    dialog.add()
+    row = dialog.table.rowCount() - 1
+    dialog.table.item(row, 0).setText("mood")
+    assert window.session.document.parameters[-1].name == "mood"
+    dialog.table.item(row, 0).setText("not")
+    assert "a word of the condition language" in dialog.message.text()
+    dialog.table.item(row, 3).setText("9")
+    assert "above max" in dialog.message.text() and window.session.document.parameters[-1].min == 0
+    dialog.table.item(2, 0).setText("on_ground")
+    conditions = " ".join(one.when for layer in window.session.document.layers for one in layer.transitions)
+    assert "on_ground" in conditions and "grounded" not in conditions
+    dialog.close()
+
+
+def test_a_file_that_cannot_be_opened_is_explained_and_the_document_stays(
+    window: Window, demo: Path, boxes: list[str]
+) -> None:
+    before = window.session.document
+    broken = demo / "broken.leanstep"
+    broken.write_text("{")
+    assert not window.open(broken)
+    assert window.session.document is before
+    assert "not JSON" in boxes[0] and "repair it in an editor" in boxes[0]
+    assert broken.read_text() == "{"
+
+
+def test_a_missing_image_is_shown_where_it_should_be(window: Window, demo: Path) -> None:
+    (demo / "art" / "lamplighter.png").unlink()
+    window.go(0)
+    window.stations[0].refresh()
+    assert "There is no such image" in str(window.stations[0].view.loaded.reason).capitalize()
+    wait_checked(window)
+    assert "sheet.missing" in {finding.id for finding in window.session.report.findings}
+    assert window.route.faults[0] == 1
+
+
+def test_no_image_is_brought_in_from_what_is_none(window: Window, demo: Path, boxes: list[str]) -> None:
+    (demo / "notes.png").write_text("only words")
+    window.bring_in(demo / "notes.png")
+    assert "cannot be read as an image" in boxes[0]
+    assert len(window.session.document.sheets) == 1
+
+
+@pytest.mark.parametrize(
+    ("reply", "closes", "saved"),
+    [
+        (QMessageBox.StandardButton.Cancel, False, False),
+        (QMessageBox.StandardButton.Discard, True, False),
+        (QMessageBox.StandardButton.Save, True, True),
+    ],
+)
+def test_unsaved_changes_are_guarded(
+    window: Window,
+    demo: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    reply: QMessageBox.StandardButton,
+    closes: bool,
+    saved: bool,
+) -> None:
+    path = demo / "lamplighter.leanstep"
+    before = path.read_bytes()
+    window.stations[1]._set_all(7.0)
+    assert "•" in window.windowTitle()
+    monkeypatch.setattr(QMessageBox, "question", staticmethod(lambda *_: reply))
+    assert window._may_leave() is closes
+    assert (path.read_bytes() != before) is saved
+
+
+def test_saving_elsewhere_takes_the_images_along(window: Window, tmp_path: Path) -> None:
+    target = tmp_path / "elsewhere"
+    target.mkdir()
+    window._save(target / "other.leanstep")
+    assert (target / "art" / "lamplighter.png").is_file()
+    assert window.session.recent()[0] == target / "other.leanstep"
+
+
+def test_every_command_is_found_with_its_shortcut(window: Window) -> None:
+    search = CommandSearch(window, window.commands)
+    QTest.keyClicks(search.line, "record")
+    texts = [search.list.item(row).text() for row in range(search.list.count())]
+    assert texts == ["Record a take    Ctrl+T"]
+    QTest.keyClick(search.line, Qt.Key.Key_Return)
+    assert window.live.recording is not None
+    window.live.leave()
+
+
+def test_an_empty_character_says_what_to_do_and_undo_beyond_the_start_is_harmless(window: Window) -> None:
+    window.new()
+    assert window.stack.currentIndex() == 0
+    for _ in range(10):
+        QTest.keyClick(window, Qt.Key.Key_Z, CTRL)
+    for number in range(6):
+        window.go(number)
+        QApplication.processEvents()
+        assert not window.grab().isNull()
+    assert "Choose frames in Sheets" in window.stations[1].sentence.text()
+    assert "Record one" in window.stations[4].sentence.text()
+
+
+@pytest.mark.parametrize("height", [720, 800])
+def test_no_text_is_clipped_or_smaller_than_11_pixels(window: Window, height: int) -> None:
+    window.resize(1280, height)
+    for number in range(6):
+        window.go(number)
+        QApplication.processEvents()
+        for widget in window.findChildren(QWidget):
+            if not widget.isVisibleTo(window):
+                continue
+            assert widget.font().pixelSize() >= 11, widget
+            text = widget.text() if isinstance(widget, QAbstractButton | QLabel) else ""
+            wraps = isinstance(widget, QLabel) and widget.wordWrap()
+            if text and not wraps:
+                assert widget.sizeHint().width() <= widget.width() + 1, (number, text)
+                assert widget.sizeHint().height() <= widget.height() + 4, (number, text)
+
+
+def test_every_control_has_a_name_or_text_and_says_what_it_is_for(window: Window) -> None:
+    from PySide6.QtWidgets import QAbstractSpinBox, QComboBox, QLineEdit, QListWidget
+
+    kinds = (QAbstractButton, QAbstractSpinBox, QComboBox, QLineEdit, QListWidget)
+    for widget in window.findChildren(QWidget):
+        inner = isinstance(widget.parent(), QAbstractSpinBox | QComboBox) or widget.objectName().startswith("qt_")
+        if isinstance(widget, kinds) and not inner:
+            named = widget.accessibleName() or (isinstance(widget, QAbstractButton) and widget.text())
+            assert named, widget
+            assert widget.toolTip() or isinstance(widget, QListWidget), (widget, named)
