@@ -86,9 +86,9 @@ class Evidence:
         return explore(self.machine, self.budget, self.time_limit, self.progress)
 
     @cached_property
-    def flickers(self) -> list[flicker.Flicker]:
+    def flickers(self) -> flicker.Flickers:
         """Steady flickers and endless restarts."""
-        return flicker.flickers(self.reach, self.progress)
+        return flicker.flickers(self.reach, 10 * self.budget, self.time_limit, self.progress)
 
     @cached_property
     def idle(self) -> list[verdicts.Idle]:

@@ -86,8 +86,8 @@ def check_character(
         tuple(_fates(evidence)),
         len(evidence.reach.places),
         time.perf_counter() - started,
-        evidence.reach.complete,
-        evidence.reach.aborted,
+        evidence.reach.complete and evidence.flickers.complete,
+        evidence.reach.aborted or ("" if evidence.flickers.complete else "the search for flicker was cut short"),
     )
 
 

@@ -7,6 +7,7 @@ stay grows to the flicker window, and splitting open symbols only where an answe
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -15,10 +16,6 @@ import networkx as nx
 from leanstep.core.proof.free_world import FreeWorld, Place, Split
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, Stopped
-
-LONGEST_CYCLE = 20_000
-"""Ticks after which a constant run is given up."""
-
 
 @dataclass(frozen=True)
 class Flicker:
@@ -35,23 +32,46 @@ class Flicker:
     ticks: int
 
 
-def flickers(reach: Reach, progress: Callable[[int], bool] | None = None) -> list[Flicker]:
-    """Every set of states some constant run flickers between, each with its earliest showing."""
+@dataclass
+class Flickers:
+    """What was found; ``complete`` is False when the work was cut short."""
+
+    found: list[Flicker]
+    complete: bool = True
+
+
+def flickers(
+    reach: Reach,
+    most: int = 2_000_000,
+    time_limit: float | None = None,
+    progress: Callable[[int], bool] | None = None,
+) -> Flickers:
+    """Every set of states some constant run flickers between, each with its earliest showing.
+
+    ``most`` bounds the ticks of constant runs that are followed; ``time_limit`` in seconds only aborts.
+    """
+    started = time.perf_counter()
     best: dict[tuple[int, frozenset[int]], Flicker] = {}
     numbers = {place: number for number, place in enumerate(reach.places)}
+    hunt = _Hunt(reach, numbers, most)
+    complete = True
     for layer in range(len(reach.machine.layers)):
         suspects = _suspects(reach, layer)
         if not suspects:
             continue
         for done, start in enumerate(sorted(_entered(reach, layer))):
-            if progress is not None and done % 64 == 0 and not progress(len(reach.places)):
+            if done % 64 == 0 and progress is not None and not progress(len(reach.places)):
                 raise Stopped
+            if hunt.left <= 0 or (time_limit is not None and time.perf_counter() - started > time_limit):
+                complete = False
+                break
             if reach.places[start].states[layer] in suspects:
-                for found in _runs(reach, layer, start, suspects, numbers):
+                for found in hunt.runs(layer, start, suspects):
                     key = (layer, found.states)
                     if key not in best or found.ticks < best[key].ticks:
                         best[key] = found
-    return sorted(best.values(), key=lambda found: (found.layer, found.ticks, sorted(found.states)))
+    listed = sorted(best.values(), key=lambda found: (found.layer, found.ticks, sorted(found.states)))
+    return Flickers(listed, complete and hunt.left > 0)
 
 
 def _entered(reach: Reach, layer: int) -> set[int]:
@@ -84,57 +104,77 @@ def _suspects(reach: Reach, layer: int) -> set[int]:
     }
 
 
-def _runs(reach: Reach, layer: int, start: int, suspects: set[int], numbers: dict[Place, int]) -> list[Flicker]:
-    """Follow every constant run from a place as long as no stay reaches the window."""
-    world, window = reach.world, reach.machine.window
-    found = []
-    first = reach.places[start]
-    stack = [_Run(world.steady_masks(first.states, first.held), [first], {first: 0}, 0)]
-    while stack:
-        run = stack.pop()
-        while len(run.path) < LONGEST_CYCLE:
-            place = run.path[-1]
-            step = world.tick(world.view_of(place), run.masks)
-            if isinstance(step, Split):
-                stack.extend(run.narrowed(world, step))
-                break
-            after = world.after(place, step)
-            run.stay += 1
-            if step.fired[layer] < 0:
-                if run.stay >= window:
+@dataclass
+class _Hunt:
+    """Follows constant runs; ``left`` ticks may still be followed."""
+
+    reach: Reach
+    numbers: dict[Place, int]
+    left: int
+
+    def runs(self, layer: int, start: int, suspects: set[int]) -> list[Flicker]:
+        """Cycles that lead back to the place they are followed from.
+
+        A run is given up when a stay reaches the window, when nothing can change any more, or when it enters a place
+        with a lower number: its cycle is found from there.
+        """
+        world, window = self.reach.world, self.reach.machine.window
+        found = []
+        first = self.reach.places[start]
+        stack = [_Run(world.steady_masks(first.states, first.held), [first], {first}, 0)]
+        while stack:
+            run = stack.pop()
+            while self.left > 0:
+                self.left -= 1
+                place = run.path[-1]
+                step = world.tick(world.view_of(place), run.masks)
+                if isinstance(step, Split):
+                    stack.extend(run.narrowed(world, step))
                     break
-            elif run.stay >= window or after.states[layer] not in suspects:
-                break
-            elif after in run.entries:
-                cycle = run.path[run.entries[after] :]
-                solved = world.completed(run.masks)
-                shown = [numbers[one] for one in cycle if one in numbers]
-                if solved is not None and shown:
-                    earliest = min(shown, key=lambda number: reach.depths[number])
-                    states = frozenset(one.states[layer] for one in cycle)
-                    ticks = reach.depths[earliest] + len(cycle)
-                    found.append(Flicker(layer, states, earliest, len(cycle), solved, ticks))
-                break
-            else:
-                run.entries[after] = len(run.path)
-                run.stay = 0
-            run.path.append(after)
-    return found
+                after = world.after(place, step)
+                run.stay += 1
+                if step.fired[layer] < 0:
+                    if run.stay >= window or after == place:
+                        break
+                elif run.stay >= window or after.states[layer] not in suspects:
+                    break
+                elif after == first:
+                    flicker = self._cycle(layer, run)
+                    found.extend([flicker] if flicker else [])
+                    break
+                elif after in run.entered or self.numbers.get(after, start) < start:
+                    break
+                else:
+                    run.entered.add(after)
+                    run.stay = 0
+                run.path.append(after)
+        return found
+
+    def _cycle(self, layer: int, run: _Run) -> Flicker | None:
+        """The flicker of a closed run, entered where it is reached first."""
+        allowed = self.reach.world.completed(run.masks)
+        shown = [self.numbers[place] for place in run.path if place in self.numbers]
+        if allowed is None or not shown:
+            return None
+        earliest = min(shown, key=lambda number: self.reach.depths[number])
+        states = frozenset(place.states[layer] for place in run.path)
+        lap = len(run.path)
+        return Flicker(layer, states, earliest, lap, allowed, self.reach.depths[earliest] + lap)
 
 
 @dataclass
 class _Run:
-    """A constant run so far.  ``entries``: where in ``path`` a state had just been entered; ``stay`` in ticks."""
+    """A constant run so far.  ``entered``: the places in which a state had just been entered; ``stay`` in ticks."""
 
     masks: Masks
     path: list[Place]
-    entries: dict[Place, int]
+    entered: set[Place]
     stay: int
 
     def narrowed(self, world: FreeWorld, split: Split) -> list[_Run]:
         """This run for each half of a split that the assumptions leave open."""
         return [
-            _Run(masks, list(self.path), dict(self.entries), self.stay)
+            _Run(masks, list(self.path), set(self.entered), self.stay)
             for masks in split.of(self.masks)
             if world.allowed(masks) is not False
         ]

@@ -32,7 +32,7 @@ def _inputs(evidence: Evidence, flicker: Flicker) -> str:
 @check
 def steady(evidence: Evidence) -> Iterator[Finding]:
     """Several states give way to each other for ever while nothing changes."""
-    for flicker in evidence.flickers:
+    for flicker in evidence.flickers.found:
         if len(flicker.states) > 1:
             states = names(evidence.reach, flicker.layer, flicker.states)
             rate = evidence.character.rate
@@ -53,7 +53,7 @@ def steady(evidence: Evidence) -> Iterator[Finding]:
 @check
 def restart(evidence: Evidence) -> Iterator[Finding]:
     """One state restarts itself for ever."""
-    for flicker in evidence.flickers:
+    for flicker in evidence.flickers.found:
         if len(flicker.states) == 1:
             state = names(evidence.reach, flicker.layer, flicker.states)[0]
             yield Finding(

@@ -1,0 +1,1 @@
+"""Speed, measured as tables; nothing is asserted."""
