@@ -49,14 +49,18 @@ def main() -> None:
         trace = rehearse(machine, take)
         stepping.add_row(take.name, str(len(trace.steps)), f"{len(trace.steps) / (time.perf_counter() - started):,.0f}")
     console.print(stepping)
-    proofs = Table("character", "situations", "seconds", "per state, against the first", "peak MB", title="All verdicts")
+    proofs = Table(
+        "character", "situations", "seconds", "per state, against the first", "peak MB", title="All verdicts"
+    )
     first = 0.0
     for character in [generated(count) for count in (25, 50, 100, 200)]:
         report = check_character(character)
         each = report.seconds / len(report.states)
         first = first or each
         peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-        proofs.add_row(character.name, str(report.situations), f"{report.seconds:.2f}", f"{each / first:.2f} ×", f"{peak:.0f}")
+        proofs.add_row(
+            character.name, str(report.situations), f"{report.seconds:.2f}", f"{each / first:.2f} ×", f"{peak:.0f}"
+        )
     for name in ("lamplighter", "lamplighter-faulty"):
         report = check_character(load(DEMO / f"{name}.leanstep"), DEMO)
         proofs.add_row(name, str(report.situations), f"{report.seconds:.2f}", "", "")

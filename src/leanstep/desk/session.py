@@ -190,12 +190,9 @@ class Session(QObject):
             self._pictures[key] = pixmap(loaded, frame, mirrored)
         return self._pictures[key]
 
-    def thumbnail(self, state: State, at: int = 0) -> tuple[QPixmap, tuple[float, float], float] | None:
+    def thumbnail(self, layer: int, state: int, at: int = 0) -> tuple[QPixmap, tuple[float, float], float] | None:
         """A state's picture after ``at`` ticks, its foot, and how high the figure usually is; None when it shows nothing."""
-        table = next((table for table in self.machine.layers if state.name in table.states), None)
-        if table is None:
-            return None
-        picture = self.machine.pictures[self.machine.layers.index(table)][table.states.index(state.name)]
+        picture = self.machine.pictures[layer][state]
         if picture is None or not picture.clips[0].cels:
             return None
         clip, timing = picture.clips[0], picture.timings[0]

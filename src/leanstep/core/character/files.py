@@ -11,6 +11,7 @@ import contextlib
 import json
 import os
 import tempfile
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -97,6 +98,12 @@ def _absorb(raw: Any, kind: Any) -> Any:
     return raw
 
 
+@cache
+def _fields(kind: type[Part]) -> tuple[msgspec.structs.FieldInfo, ...]:
+    """The fields of a struct; asking msgspec is slow."""
+    return msgspec.structs.fields(kind)
+
+
 def unknown_fields(character: Character) -> list[str]:
     """Places of fields this program does not know, for example ``layers[0].states[2].colour``."""
     found: list[str] = []
@@ -104,7 +111,7 @@ def unknown_fields(character: Character) -> list[str]:
     def walk(part: Any, place: str) -> None:
         if isinstance(part, Part):
             found.extend(f"{place}.{key}".lstrip(".") for key in part.extra)
-            for field in msgspec.structs.fields(type(part)):
+            for field in _fields(type(part)):
                 if field.name != "extra":
                     walk(getattr(part, field.name), f"{place}.{field.encode_name}")
         elif isinstance(part, tuple):
@@ -119,7 +126,7 @@ def plain(part: Any) -> Any:
     """A struct as JSON values: known fields in declared order without defaults, then the unknown ones."""
     if isinstance(part, Part):
         result: dict[str, Any] = {}
-        for field in msgspec.structs.fields(type(part)):
+        for field in _fields(type(part)):
             value = getattr(part, field.name)
             if field.name == "extra":
                 continue

@@ -200,11 +200,7 @@ class Layer(Part, frozen=True, kw_only=True):
     @property
     def lane_names(self) -> tuple[str, ...]:
         """Lanes in order: the declared ones, then those only states name."""
-        seen = list(self.lanes)
-        for state in self.states:
-            if state.lane not in seen:
-                seen.append(state.lane)
-        return tuple(seen)
+        return tuple(dict.fromkeys((*self.lanes, *(state.lane for state in self.states))))
 
 
 class Body(Part, frozen=True, kw_only=True):

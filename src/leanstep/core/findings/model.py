@@ -10,11 +10,13 @@ from typing import Any
 
 from leanstep.core.character.files import plain
 from leanstep.core.character.model import Character, Take, Transition
+from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof import flicker, verdicts
-from leanstep.core.proof.search import BUDGET, Reach, explore
+from leanstep.core.proof.search import BUDGET, Reach, Stopped, explore
 from leanstep.core.proof.witness import Witness
-from leanstep.core.rehearsal.takes import Trace, rehearse
+from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.takes import Trace, rehearsing
 
 Subject = dict[str, Any]
 """What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""
@@ -101,11 +103,27 @@ class Evidence:
         found = {}
         for take in self.character.takes:
             if all(name in self.machine.index for change in take.changes for name in change.set):
+                trace = Trace(self.machine, Stepper(self.machine, free=take.world == "free").first())
                 try:
-                    found[take.name] = rehearse(self.machine, take)
-                except Exception as error:
+                    for tick in rehearsing(trace, take):
+                        if tick % 2000 == 0 and self.progress is not None and not self.progress(tick):
+                            raise Stopped
+                    found[take.name] = trace
+                except LeanStepError as error:
                     self.broken_takes[take.name] = str(error)
         return found
+
+    @cached_property
+    def lost(self) -> set[tuple[str, str]]:
+        """Layer and name of every state that cannot be reached; their other findings are left out."""
+        if not self.reach.complete:
+            return set()
+        return {
+            (table.name, name)
+            for layer, table in enumerate(self.machine.layers)
+            for state, name in enumerate(table.states)
+            if (layer, state) not in self.reach.entered
+        }
 
     @property
     def inexact(self) -> list[str]:

@@ -78,7 +78,7 @@ def check_character(
     found = [finding for one in CATALOGUE for finding in one(evidence)]
     if evidence.inexact:
         found = [_without_exactness(finding, evidence.inexact) for finding in found]
-    found = [finding for finding in found if not _stands_beside_unreachable(finding, found, character)]
+    found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]
     found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
     return Report(
         character.name,
@@ -122,16 +122,15 @@ def _without_exactness(finding: Finding, reasons: list[str]) -> Finding:
     )
 
 
-def _stands_beside_unreachable(finding: Finding, found: list[Finding], character: Character) -> bool:
+def _stands_beside_unreachable(finding: Finding, evidence: Evidence) -> bool:
     """Whether a finding is only about a state that cannot be reached, or about one of its own transitions."""
     if finding.world != "free" or finding.id == "state.unreachable":
         return False
-    lost = {(one.subject["layer"], one.subject["state"]) for one in found if one.id == "state.unreachable"}
-    layer = finding.subject.get("layer")
-    if "transition" in finding.subject:
-        table = next(table for table in character.layers if table.name == layer)
-        return (layer, table.transitions[finding.subject["transition"]].source) in lost
-    return (layer, finding.subject.get("state")) in lost
+    subject = finding.subject
+    if "transition" in subject:
+        layer = next(layer for layer in evidence.character.layers if layer.name == subject["layer"])
+        return (layer.name, layer.transitions[subject["transition"]].source) in evidence.lost
+    return (subject.get("layer"), subject.get("state")) in evidence.lost
 
 
 def report_from_json(data: dict[str, Any]) -> Report:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from leanstep.core.blends.picking import pick
-from leanstep.core.character.model import BlendSpace, Character, Clip, Layer, State, Transition
+from leanstep.core.character.model import BlendSpace, Character, Clip, Layer, State
 from leanstep.core.clips.timing import Timing, timing
 from leanstep.core.conditions.checking import Fault, Scope, nearest, scope_of
 from leanstep.core.conditions.evaluation import Moment, Symbolic
@@ -129,53 +129,38 @@ def _unknown(what: str, word: str, names: list[str]) -> Fault:
 
 def _layer(character: Character, layer: Layer, at: int, scope: Scope, faults: list[WrittenFault]) -> LayerTable:
     names = [state.name for state in layer.states]
+    places = {name: at for at, name in enumerate(names)}
+    lanes = list(layer.lane_names)
     if layer.start_name not in names:
         place: dict[str, str | int] = {"layer": layer.name, "state": layer.start_name}
         faults.append(WrittenFault(place, layer.start_name, _unknown("state", layer.start_name, names)))
-    ways: list[tuple[Transition, Way]] = []
+    owned: dict[tuple[bool, str, str], list[Way]] = {}
     for number, transition in enumerate(layer.transitions):
         place = {"layer": layer.name, "transition": number}
         condition, found = scope.compile(transition.when, at)
         faults.extend(WrittenFault(place, transition.when, fault) for fault in found)
-        lanes = list(layer.lane_names)
         written = [("state", transition.to, names)]
         if transition.source:
             written.append(("state", transition.source, names))
         if transition.from_lane:
             written.append(("lane", transition.from_lane, lanes))
-        strange = [(what, word, known) for what, word, known in written if word not in known]
+        strange = [
+            (what, word, known) for what, word, known in written if word not in (places if known is names else known)
+        ]
         faults.extend(
             WrittenFault(place, word, _unknown(what, word or "(nothing)", known)) for what, word, known in strange
         )
-        target = names.index(transition.to) if transition.to in names else -1
-        ways.append((transition, Way(number, target, None if strange else condition, transition.restart)))
+        target = places.get(transition.to, -1)
+        if target >= 0:
+            way = Way(number, target, None if strange else condition, transition.restart)
+            kind = "state" if transition.source else "lane" if transition.from_lane else "graph"
+            owned.setdefault((transition.urgent, kind, transition.source or transition.from_lane), []).append(way)
     rows = []
-    for state in layer.states:
-
-        def owned(urgent: bool, scope_kind: str, state_name: str = state.name, lane: str = state.lane) -> list[Way]:
-            return [
-                way
-                for transition, way in ways
-                if transition.urgent == urgent
-                and way.target >= 0
-                and (
-                    (scope_kind == "state" and transition.source == state_name)
-                    or (scope_kind == "lane" and transition.from_lane != "" and transition.from_lane == lane)
-                    or (scope_kind == "graph" and not transition.source and not transition.from_lane)
-                )
-                and (names[way.target] != state_name or way.restart)
-            ]
-
-        rows.append(
-            tuple(
-                owned(True, "graph")
-                + owned(True, "lane")
-                + owned(True, "state")
-                + owned(False, "state")
-                + owned(False, "lane")
-                + owned(False, "graph")
-            )
-        )
+    for at_state, state in enumerate(layer.states):
+        graph, lane, own = ("graph", ""), ("lane", state.lane or "\0"), ("state", state.name)
+        order = [(True, *graph), (True, *lane), (True, *own), (False, *own), (False, *lane), (False, *graph)]
+        tried = [way for owner in order for way in owned.get(owner, [])]
+        rows.append(tuple(way for way in tried if way.target != at_state or way.restart))
     return LayerTable(
         layer.name,
         tuple(names),

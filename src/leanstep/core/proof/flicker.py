@@ -17,6 +17,7 @@ from leanstep.core.proof.free_world import FreeWorld, Place, Split
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, Stopped
 
+
 @dataclass(frozen=True)
 class Flicker:
     """A cycle of ``states`` (one: it restarts itself) of a layer, every stay shorter than the flicker window.

@@ -61,20 +61,27 @@ class Trace:
 
 
 def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:
-    """Run a take from the start.
+    """Run a take from the start, at most ``most`` ticks of it.
 
     Raises
     ------
     LeanStepError : the take sets something the character does not have.
     """
-    stepper = Stepper(machine, free=take.world == "free")
-    trace = Trace(machine, stepper.first())
+    trace = Trace(machine, Stepper(machine, free=take.world == "free").first())
+    for _ in rehearsing(trace, take, most):
+        pass
+    return trace
+
+
+def rehearsing(trace: Trace, take: Take, most: int | None = None) -> Iterator[int]:
+    """Run a take tick by tick into ``trace``, yielding the ticks done, so that long takes can be shown and stopped."""
+    stepper = Stepper(trace.machine, free=take.world == "free")
     situation = trace.first
-    for inputs in inputs_of(machine, take, most):
+    for tick, inputs in enumerate(inputs_of(trace.machine, take, most), 1):
         step = stepper.step(situation, inputs)
         trace.steps.append(step)
         situation = step.situation
-    return trace
+        yield tick
 
 
 def inputs_of(machine: Machine, take: Take, most: int | None = None) -> Iterator[dict[int, Symbolic]]:

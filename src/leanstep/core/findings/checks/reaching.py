@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, Finding, check, listed
@@ -58,17 +59,14 @@ def unreachable(evidence: Evidence) -> Iterator[Finding]:
     if not evidence.reach.complete:
         return
     for layer, table in enumerate(evidence.machine.layers):
-        entered = verdicts.reachable_states(evidence.reach, layer)
-        for state, name in enumerate(table.states):
-            if state in entered:
+        leading = Counter(transition.to for transition in evidence.character.layers[layer].transitions)
+        for name in table.states:
+            if (table.name, name) not in evidence.lost:
                 continue
-            leading = [t for t in evidence.character.layers[layer].transitions if t.to == name]
-            if not leading:
+            if not leading[name]:
                 why = "No transition leads to it. Add one, or remove the state."
             else:
-                why = (
-                    f"Of the {len(leading)} transition{'s' if len(leading) > 1 else ''} to it, none can ever be taken."
-                )
+                why = f"Of the {leading[name]} transition{'s' if leading[name] > 1 else ''} to it, none can ever be taken."
             yield Finding(
                 "state.unreachable",
                 "error",

@@ -51,6 +51,8 @@ def never(evidence: Evidence) -> Iterator[Finding]:
             continue
         transition = evidence.transition(idle.layer, idle.transition)
         layer = evidence.character.layers[idle.layer]
+        if (layer.name, transition.source) in evidence.lost:
+            continue
         if idle.kind == "never":
             reason = f"“{transition.when}” is never true when it is tried"
             why = "In every reachable situation in which it is tried, its condition is false."

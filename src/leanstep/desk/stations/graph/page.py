@@ -149,7 +149,7 @@ class GraphPage(QWidget):
             and live.layers[slot.layer].states[self.live.situation.states[slot.layer]] == slot.name
         )
         moves = active or chosen or self.hovered == (slot.layer, slot.name)
-        found = self.session.thumbnail(state, self._ticks if moves else 0)
+        found = self.session.thumbnail(slot.layer, index, self._ticks if moves else 0)
         if found is not None:
             picture, foot, height = found
             scale = slot.size / height

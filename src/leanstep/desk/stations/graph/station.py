@@ -7,7 +7,7 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, free_name, place_state
-from leanstep.core.character.model import State
+from leanstep.core.character.model import Layer, State
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.graph.drawer import Drawer
@@ -78,6 +78,9 @@ class GraphStation(QWidget):
 
     def add_state(self) -> None:
         """Add a state behind the chosen one."""
+        if not self.session.document.layers:
+            self._first_layer()
+            return
         layer = self.session.state[0] if self.session.state else 0
         table = self.session.document.layers[layer]
         taken = [state.name for state in table.states]
@@ -97,6 +100,13 @@ class GraphStation(QWidget):
             ),
         )
         self.session.select_state(layer, name)
+
+    def _first_layer(self) -> None:
+        """A character without any layer gets one with its first state."""
+        name = ask_name(self, "state", "idle", [])
+        if name is not None:
+            layer = Layer(name="base", start=name, states=(State(name=name, restful=True),))
+            self.session.edit(f"added state {name}", lambda document: append(document, ("layers",), layer))
 
     def names(self) -> None:
         """Show parameters and controls."""

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+import time
+from collections.abc import Iterator
+
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, change, free_name, put, remove
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.rehearsal.takes import Trace, rehearse
+from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.takes import Trace, rehearsing
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.rehearse.course import CourseView
@@ -18,6 +22,8 @@ from leanstep.desk.widgets.timeline import Timeline
 
 MOST_TICKS = 18_000
 """Ticks of a take that are laid out on the timeline: five minutes at 60 a second."""
+SLICE = 0.06
+"""Seconds a rehearsal may take before the window has its turn again."""
 
 
 class RehearseStation(QWidget):
@@ -30,6 +36,9 @@ class RehearseStation(QWidget):
         self.session, self.live = session, live
         self.current = ""
         self.trace: Trace | None = None
+        self._rest: Iterator[int] = iter(())
+        self._later = QTimer(self, singleShot=True, interval=1)
+        self._later.timeout.connect(self._go_on)
         self.course = CourseView(session, live)
         self.takes = QComboBox()
         self.takes.setAccessibleName("Take")
@@ -124,17 +133,15 @@ class RehearseStation(QWidget):
         self.name.show_name(self.current, [name for name in names if name != self.current])
         take = self.take
         self.trace = None
+        self._later.stop()
         self.course.moment = None
         for widget in (self.takes, self.play_button, self.name, self.loop):
             widget.setEnabled(take is not None)
         if take is None:
             self.sentence.setText("No takes yet. Record one: steer the character, and what you press is kept.")
+            self._show(None)
         else:
             self._rehearse(take)
-        self.course.trace = self.trace if take is not None and take.world == "body" else None
-        self.timeline.show_trace(self.session.machine, take, self.trace)
-        self._share_height()
-        self.course.update()
 
     def _share_height(self) -> None:
         """The timeline gets what it needs as long as the course keeps its height."""
@@ -145,16 +152,44 @@ class RehearseStation(QWidget):
         self._share_height()
 
     def _rehearse(self, take: Take) -> None:
+        """Run the take in slices, so that a long one never holds the window up."""
+        machine = self.session.machine
+        self.trace = Trace(machine, Stepper(machine, free=take.world == "free").first())
         try:
-            self.trace = rehearse(self.session.machine, take, most=MOST_TICKS)
+            self._rest = rehearsing(self.trace, take, most=MOST_TICKS)
+            self._go_on()
         except LeanStepError as error:
+            self._rest = iter(())
+            self.trace = None
             self.sentence.setText(f"This take cannot be played: {error.reason}. {error.way_out}")
+
+    def _go_on(self) -> None:
+        """One slice of the rehearsal; the next one follows when the window has had its turn."""
+        take, trace = self.take, self.trace
+        if take is None or trace is None:
             return
+        until = time.perf_counter() + SLICE
+        for _ in self._rest:
+            if time.perf_counter() > until:
+                self.sentence.setText(f"Rehearsing: {len(trace.steps)} of {take.ticks} ticks …")
+                self._later.start()
+                return
+        self._later.stop()
+        self._say(take, trace)
+        self._show(take)
+
+    def _say(self, take: Take, trace: Trace) -> None:
         rate = self.session.document.rate
         more = f" The timeline shows the first {MOST_TICKS} ticks." if take.ticks > MOST_TICKS else ""
-        end = self.trace.steps[-1].situation if self.trace.steps else self.trace.first
+        end = trace.steps[-1].situation if trace.steps else trace.first
         states = ", ".join(layer.states[state] for layer, state in zip(self.session.machine.layers, end.states))
         self.sentence.setText(f"{take.ticks} ticks, {take.ticks / rate:.1f} s; ends in {states}. {take.note}{more}")
+
+    def _show(self, take: Take | None) -> None:
+        self.course.trace = self.trace if take is not None and take.world == "body" else None
+        self.timeline.show_trace(self.session.machine, take, self.trace)
+        self._share_height()
+        self.course.update()
 
     def _tick(self) -> None:
         if self.live.mode == "playing" and self.live.take is not None and self.live.take.name == self.current:
