@@ -5,8 +5,8 @@ Run ``python -m demo.example FOLDER`` with QT_QPA_PLATFORM=offscreen.
 
 from __future__ import annotations
 
+import argparse
 import json
-import sys
 from pathlib import Path
 
 from PySide6.QtCore import QSettings
@@ -93,11 +93,17 @@ def stage(window: Window, name: str) -> None:
 
 
 def main() -> None:
-    """Do all of it."""
-    out = Path(sys.argv[1] if len(sys.argv) > 1 else "out").resolve()
+    """Do all of it; with ``--pictures`` only the pictures, and ``--height N`` makes the window another height."""
+    words = argparse.ArgumentParser(description=__doc__)
+    words.add_argument("out", nargs="?", default="out", type=Path)
+    words.add_argument("--pictures", action="store_true")
+    words.add_argument("--height", type=int, default=800)
+    asked = words.parse_args()
+    out = asked.out.resolve()
     out.mkdir(parents=True, exist_ok=True)
-    check_and_report(out)
-    pictures(out)
+    if not asked.pictures:
+        check_and_report(out)
+    pictures(out, asked.height)
     print(f"The results are in {out}:")
     for path in sorted(out.iterdir()):
         print(f"  {path.name}")

@@ -31,7 +31,7 @@ from leanstep.desk.widgets.basics import button, command, label
 from leanstep.desk.widgets.timeline import Timeline
 
 _HOW_SURE = {
-    "proved": "Proved: it holds for every input there is.",
+    "proved": "Proved: worked out for every input there could be, not merely tried.",
     "shown": "Shown by the take below.",
     "written": "It stands in the file.",
     "undecided": "Undecided: it could not be settled.",
@@ -233,7 +233,7 @@ class FindingsStation(QWidget):
             return
         self.head.setText(finding.sentence)
         self.why.setText(finding.why)
-        world = {"free": " Looked at in the free world: every value may change on every tick.", "body": ""}
+        world = {"free": " In the free world, where every value may change on every tick.", "body": ""}
         self.sure.setText(_HOW_SURE.get(finding.verdict, "") + world.get(finding.world or "", ""))
         take = self.shown_take
         self._trace = None

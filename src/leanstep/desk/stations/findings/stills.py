@@ -15,7 +15,7 @@ STEP = 58.0
 
 
 class Stills(QWidget):
-    """Figures on one ground line, one for every tick, or for as many ticks as fit side by side, evenly chosen."""
+    """Figures on one ground line, at the ticks on which a state is entered, and between them as many as fit."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -35,11 +35,16 @@ class Stills(QWidget):
 
     def ticks(self) -> list[int]:
         """The ticks that are shown."""
-        total = len(self.trace.steps) if self.trace else 0
-        room = max(1, int(self.width() // STEP))
-        if total <= room:
-            return list(range(total))
-        return [round(place * (total - 1) / (room - 1)) if room > 1 else 0 for place in range(room)]
+        if self.trace is None:
+            return []
+        total, room = len(self.trace.steps), max(1, int(self.width() // STEP))
+        changes = sorted(
+            {run.start for layer in range(len(self.trace.machine.layers)) for run in self.trace.ribbon(layer)}
+        )
+        if len(changes) >= room or total <= room:
+            return (changes if len(changes) >= room else list(range(total)))[:room]
+        spread = {round(place * (total - 1) / (room - len(changes))) for place in range(room - len(changes) + 1)}
+        return sorted({*changes, *spread})[:room]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -14,6 +14,9 @@ from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
 
+OVERHEAD = 150.0
+"""Units above the foot that stay in view."""
+
 
 class CourseView(QWidget):
     """The stage: whole multiples of the art, the camera follows the figure.  ``moment`` shows a tick of a trace instead
@@ -50,9 +53,10 @@ class CourseView(QWidget):
         scale = self._scale()
         self._aim(situation.body.x, scale)
         ground = self.height() - 58.0
+        lift = max(0.0, situation.body.y + OVERHEAD - ground / scale)
 
         def place(x: float, y: float) -> QPointF:
-            return QPointF((x - self.camera) * scale, ground - y * scale)
+            return QPointF((x - self.camera) * scale, ground - (y - lift) * scale)
 
         shapes = self.session.document.course.shapes or (Shape(kind="floor", x=-1e5, y=-100, width=2e5, height=100),)
         for kind in ("zone", "ladder", "floor"):
