@@ -25,9 +25,9 @@ def make_app(night: bool = False) -> QApplication:
 
 
 def demo_folder() -> Path | None:
-    """The folder with the demo characters; None when the program was installed without them."""
-    folder = Path(__file__).parents[3] / "demo"
-    return folder if (folder / "lamplighter.leanstep").is_file() else None
+    """The folder with the demo characters: in the checkout, or where an installation put them; None without them."""
+    places = (Path(__file__).parents[3] / "demo", Path(sys.prefix) / "share" / "lean-step" / "demo")
+    return next((place for place in places if (place / "lamplighter.leanstep").is_file()), None)
 
 
 def make_window(settings: QSettings, path: Path | None = None) -> Window:

@@ -51,6 +51,7 @@ class Session(QObject):
         self._request = 0
         self._later = QTimer(self, singleShot=True, interval=60)
         self._later.timeout.connect(self._send)
+        self._later.start()
 
     @property
     def document(self) -> Character:
