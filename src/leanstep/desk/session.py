@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage, QPixmap
 from leanstep.core.character import files
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
-from leanstep.core.character.model import Character, Layer, Sheet, State
+from leanstep.core.character.model import Button, Character, Controls, Layer, Parameter, Sheet, State, Stick
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import Report, report_from_json
@@ -287,6 +287,18 @@ def pixmap(loaded: CutSheet, frame: int, mirrored: bool) -> QPixmap:
 
 
 def _empty() -> Character:
-    """A character with one state, so that there is something to start from."""
+    """What a new character starts from: one state, the controls people expect, and a body that can be steered."""
     state = State(name="idle", lane="ground", restful=True)
-    return Character(name="Untitled", layers=(Layer(name="base", start="idle", lanes=("ground",), states=(state,)),))
+    stick = Stick(name="stick", left=("Left",), right=("Right",), down=("Down",), up=("Up",))
+    buttons = (Button(name="jump", keys=("Space",)), Button(name="run", keys=("Shift",)))
+    parameters = (
+        Parameter(name="speed", owner="body", min=0.0, max=240.0, unit="units/s"),
+        Parameter(name="rise", owner="body", min=-600.0, max=400.0, unit="units/s"),
+        Parameter(name="grounded", kind="flag", owner="body"),
+    )
+    return Character(
+        name="Untitled",
+        parameters=parameters,
+        controls=Controls(sticks=(stick,), buttons=buttons),
+        layers=(Layer(name="base", start="idle", lanes=("ground",), states=(state,)),),
+    )

@@ -163,6 +163,7 @@ def _sheet(p: Paper) -> str:
         {{ border: 1px solid {p.chosen}; }}
     QPushButton[flat="true"] {{ background: transparent; border: none; padding: 3px 6px; }}
     QPushButton[main="true"] {{ background: {p.chosen}; color: {p.on_chosen}; border-color: {p.chosen}; }}
+    QPushButton[main="true"]:disabled {{ background: {p.paper}; color: {p.faint}; border-color: {p.rule}; }}
     QLineEdit, QAbstractSpinBox, QComboBox, QPlainTextEdit {{ background: {p.leaf}; border: 1px solid {p.edge};
         border-radius: 4px; padding: 3px 6px; min-height: 20px; selection-background-color: {p.chosen};
         selection-color: {p.on_chosen}; }}

@@ -174,3 +174,24 @@ def place_state(document: Character, layer: int, name: str, lane: str, place: in
     states.insert(at, msgspec.structs.replace(moved, lane=lane))
     start = document.layers[layer].start_name
     return change(document, ("layers", layer), states=tuple(states), start=start)
+
+
+def rename_sheet(document: Character, sheet: int, name: str) -> Character:
+    """A sheet renamed everywhere: in the clips that are cut from it."""
+    old = document.sheets[sheet].name
+    document = change(document, ("sheets", sheet), name=name)
+    for at, clip in enumerate(document.clips):
+        if clip.sheet == old:
+            document = change(document, ("clips", at), sheet=name)
+    return document
+
+
+def rename_blend(document: Character, blend: int, name: str) -> Character:
+    """A blend space renamed everywhere: in the states that show it."""
+    old = document.blends[blend].name
+    document = change(document, ("blends", blend), name=name)
+    for at, layer in enumerate(document.layers):
+        for number, state in enumerate(layer.states):
+            if state.blend == old:
+                document = change(document, ("layers", at, "states", number), blend=name)
+    return document

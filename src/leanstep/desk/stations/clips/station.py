@@ -2,27 +2,26 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QAction, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
 
 from leanstep.core.character.edits import append, change, free_name, insert, move, put, remove, rename_clip
-from leanstep.core.character.model import Cel, Clip
+from leanstep.core.character.model import Cel, Character, Clip
 from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.theme import theme
-from leanstep.desk.widgets.basics import NameField, NumberField, ask_name, button, command, label
+from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, label
+from leanstep.desk.widgets.list_station import ListStation
 
 LOOPS = (("once", "once, then hold"), ("repeat", "repeat"), ("there-and-back", "there and back"))
 
@@ -73,25 +72,16 @@ class Large(QWidget):
         return True
 
 
-class ClipsStation(QWidget):
+class ClipsStation(ListStation):
     """Clips on the left, the large frame in the middle, the film below; plays at the project's tick rate."""
 
-    wants = Signal(int)
+    field, what, kind = "clips", "clip", "clip"
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.current = ""
+        super().__init__(session)
         self.playhead = 0
         self.playing = True
-        self.list = QListWidget()
         self.list.setAccessibleName("Clips")
-        self.list.setFixedWidth(168)
-        self.list.currentItemChanged.connect(self._chosen)
-        self.name = NameField("clip")
-        self.name.setMaximumWidth(180)
-        self.name.renamed.connect(self._rename)
-        self.name.refused.connect(session.said)
         self.sentence = label("", wrap=True)
         self.large = Large(session)
         self.film = Film(session)
@@ -137,18 +127,10 @@ class ClipsStation(QWidget):
         self._timer.timeout.connect(self._advance)
         self._timer.start()
         self._lay_out()
-        session.changed.connect(self.refresh)
-        session.opened.connect(self._opened)
-        session.pointed.connect(self._pointed)
-        self.refresh()
+        self.follow()
 
     def _lay_out(self) -> None:
-        left = QVBoxLayout()
-        left.addWidget(self.list, 1)
-        left.addWidget(
-            button("New clip …", "Make an empty clip; or choose frames in Sheets and make one of them", self.new)
-        )
-        left.addWidget(button("Remove", "Remove the chosen clip", self.remove))
+        maker = button("New clip …", "Make an empty clip; or choose frames in Sheets and make one of them", self.new)
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
@@ -175,17 +157,12 @@ class ClipsStation(QWidget):
             button("Take it out", "Take the chosen cel out (Delete)", lambda: self._remove_cel(self.film.chosen))
         )
         middle = QVBoxLayout()
-        middle.setSpacing(8)
         middle.addLayout(head)
         middle.addWidget(self.large, 1)
         middle.addLayout(bar)
         middle.addWidget(self.film)
         middle.addLayout(cel)
-        whole = QHBoxLayout(self)
-        whole.setContentsMargins(12, 10, 12, 10)
-        whole.setSpacing(12)
-        whole.addLayout(left)
-        whole.addLayout(middle, 1)
+        self.beside_list(self.list_column(maker), middle)
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""
@@ -196,46 +173,20 @@ class ClipsStation(QWidget):
 
     # --- what is shown
 
-    def _pointed(self, kind: str, name: str) -> None:
-        if kind == "clip":
-            self.current = name
-            self.refresh()
-
     @property
     def clip(self) -> Clip | None:
         """The chosen clip."""
-        return next((clip for clip in self.session.document.clips if clip.name == self.current), None)
+        return self.part  # type: ignore[no-any-return]
 
-    def _index(self) -> int:
-        return [clip.name for clip in self.session.document.clips].index(self.current)
+    def chosen_anew(self) -> None:
+        self.playhead = self.film.chosen = 0
 
-    def _opened(self) -> None:
-        clips = self.session.document.clips
-        self.current = clips[0].name if clips else ""
-        self.playhead = 0
-        self.refresh()
-
-    def refresh(self) -> None:
-        """Show the document as it is now."""
-        clips = self.session.document.clips
-        names = [clip.name for clip in clips]
-        if self.current not in names:
-            self.current = names[-1] if names else ""
-        self.list.blockSignals(True)
-        self.list.clear()
-        for name in names:
-            self.list.addItem(QListWidgetItem(name))
-        if self.current:
-            self.list.setCurrentRow(names.index(self.current))
-        self.list.blockSignals(False)
-        clip = self.clip
-        self.name.setEnabled(clip is not None)
-        self.name.show_name(self.current, [name for name in names if name != self.current])
-        self.film.show_clip(clip)
-        self.large.clip = clip
-        if clip is not None:
-            self.loop.setCurrentIndex([key for key, _ in LOOPS].index(clip.loop))
-            every = {cel.ticks for cel in clip.cels}
+    def show_part(self, part: Clip | None) -> None:
+        self.film.show_clip(part)
+        self.large.clip = part
+        if part is not None:
+            self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
+            every = {cel.ticks for cel in part.cels}
             if len(every) == 1:
                 self.all_ticks.show_value(every.pop())
         self._sentence()
@@ -272,13 +223,6 @@ class ClipsStation(QWidget):
         if not self.playing and there:
             self.large.cel = at
             self.large.update()
-
-    def _chosen(self, item: QListWidgetItem | None) -> None:
-        if item is not None and item.text() != self.current:
-            self.current = item.text()
-            self.playhead = 0
-            self.film.chosen = 0
-            self.refresh()
 
     def _show_onion(self, on: bool) -> None:
         self.large.onion = on
@@ -337,20 +281,12 @@ class ClipsStation(QWidget):
             self.current = name
             self.session.edit(f"made clip {name}", lambda document: append(document, ("clips",), clip))
 
-    def remove(self) -> None:
-        """Remove the chosen clip."""
-        if self.clip is not None:
-            at, name = self._index(), self.current
-            self.session.edit(f"removed clip {name}", lambda document: remove(document, ("clips", at)))
-
-    def _rename(self, name: str) -> None:
-        at, old = self._index(), self.current
-        self.current = name
-        self.session.edit(f"renamed clip {old} to {name}", lambda document: rename_clip(document, at, name))
+    def renamed(self, document: Character, at: int, old: str, name: str) -> Character:
+        return rename_clip(document, at, name)
 
     def _set_loop(self, index: int) -> None:
         if self.clip is not None:
-            at = self._index()
+            at = self.index
             self.session.edit(
                 f"changed how {self.current} loops",
                 lambda document: change(document, ("clips", at), loop=LOOPS[index][0]),
@@ -359,7 +295,7 @@ class ClipsStation(QWidget):
     def _set_all(self, ticks: float) -> None:
         clip = self.clip
         if clip is not None and clip.cels:
-            at = self._index()
+            at = self.index
             cels = tuple(Cel(frame=cel.frame, ticks=ticks, mirrored=cel.mirrored, extra=cel.extra) for cel in clip.cels)
             self.session.edit(
                 f"set every cel of {self.current} to {ticks:g} ticks",
@@ -370,7 +306,7 @@ class ClipsStation(QWidget):
     def _set_cel(self, cel: int, what: str, **values: object) -> None:
         clip = self.clip
         if clip is not None and cel < len(clip.cels):
-            at = self._index()
+            at = self.index
             self.session.edit(
                 f"changed {what} of {self.current}",
                 lambda document: change(document, ("clips", at, "cels", cel), **values),
@@ -382,7 +318,7 @@ class ClipsStation(QWidget):
         clip = self.clip
         if clip is None:
             return
-        at, chosen = self._index(), self.film.chosen
+        at, chosen = self.index, self.film.chosen
         like = clip.cels[chosen] if clip.cels else Cel(frame=-1)
         cel = Cel(frame=like.frame + 1, ticks=like.ticks)
         where = chosen + 1 if clip.cels else 0
@@ -392,7 +328,7 @@ class ClipsStation(QWidget):
         )
 
     def _move(self, cel: int, to: int) -> None:
-        at = self._index()
+        at = self.index
         self.session.edit(
             f"moved a cel of {self.current}", lambda document: move(document, ("clips", at, "cels", cel), to)
         )
@@ -400,7 +336,7 @@ class ClipsStation(QWidget):
     def _remove_cel(self, cel: int) -> None:
         clip = self.clip
         if clip is not None and cel < len(clip.cels):
-            at = self._index()
+            at = self.index
             self.session.edit(
                 f"took a cel out of {self.current}", lambda document: remove(document, ("clips", at, "cels", cel))
             )

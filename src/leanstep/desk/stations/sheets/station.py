@@ -10,16 +10,14 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
     QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
-from leanstep.core.character.edits import append, change, free_name, remove
+from leanstep.core.character.edits import append, change, free_name, rename_sheet
 from leanstep.core.character.files import adopt_image
-from leanstep.core.character.model import Cel, Clip, Cut, Sheet
+from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.images import CutSheet, read_image
@@ -27,7 +25,8 @@ from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.stations.sheets.views import SheetView, Strip
 from leanstep.desk.theme import MEDIUM, font, theme
-from leanstep.desk.widgets.basics import NameField, NumberField, ask_name, button, command, label
+from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, label
+from leanstep.desk.widgets.list_station import ListStation
 
 
 class Thumb(QWidget):
@@ -114,7 +113,7 @@ class Card(QFrame):
             try:
                 self.rects = rectangles(cut, *size)
                 first = self.rects[0]
-                text = f"{len(self.rects)} frames of {first.width} × {first.height} pixels"
+                text = f"{len(self.rects)} frame{'' if len(self.rects) == 1 else 's'} of {first.width} × {first.height} pixels"
                 text += ", as it is cut now." if current else "."
             except LeanStepError as error:
                 text, fault = f"{error.reason[0].upper()}{error.reason[1:]}. {error.way_out}", True
@@ -131,22 +130,14 @@ class Card(QFrame):
         )
 
 
-class SheetsStation(QWidget):
+class SheetsStation(ListStation):
     """Images on the left, the ways to cut above, the sheet in the middle, its frames on the ground below."""
 
-    wants = Signal(int)
+    field, what, kind = "sheets", "sheet", "sheet"
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.current = ""
-        self.list = QListWidget()
+        super().__init__(session)
         self.list.setAccessibleName("Sheets")
-        self.list.setFixedWidth(156)
-        self.list.currentItemChanged.connect(self._chosen)
-        self.name = NameField("sheet")
-        self.name.renamed.connect(self._rename)
-        self.name.refused.connect(session.said)
         self.sentence = label("", "soft")
         self.view = SheetView(session)
         self.view.chose.connect(self._selection)
@@ -170,22 +161,11 @@ class SheetsStation(QWidget):
         )
         self.chosen_text = label("Drag over cells to choose frames for a clip.", "soft")
         self._lay_out()
-        session.changed.connect(self.refresh)
-        session.opened.connect(self._opened)
-        session.pointed.connect(self._pointed)
-        self.refresh()
+        self.follow()
 
     def _lay_out(self) -> None:
-        left = QVBoxLayout()
-        left.addWidget(self.list, 1)
-        left.addWidget(
-            button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self._ask, False)
-        )
-        left.addWidget(
-            button("Remove", "Take the chosen sheet out of the character; the image stays on disk", self.remove)
-        )
+        adder = button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self._ask)
         head = QHBoxLayout()
-        self.name.setMaximumWidth(180)
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
         cards = QHBoxLayout()
@@ -196,7 +176,6 @@ class SheetsStation(QWidget):
         pick.addWidget(self.chosen_text, 1)
         pick.addWidget(self.make_clip)
         middle = QVBoxLayout()
-        middle.setSpacing(8)
         middle.addLayout(head)
         middle.addLayout(cards)
         middle.addWidget(self.view, 1)
@@ -206,11 +185,7 @@ class SheetsStation(QWidget):
         scroll.setFixedHeight(126)
         scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         middle.addWidget(scroll)
-        whole = QHBoxLayout(self)
-        whole.setContentsMargins(12, 10, 12, 10)
-        whole.setSpacing(12)
-        whole.addLayout(left)
-        whole.addLayout(middle, 1)
+        self.beside_list(self.list_column(adder), middle)
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""
@@ -218,43 +193,17 @@ class SheetsStation(QWidget):
 
     # --- what is shown
 
-    def _pointed(self, kind: str, name: str) -> None:
-        if kind == "sheet":
-            self.current = name
-            self.refresh()
-
-    def _opened(self) -> None:
-        self.current = self.session.document.sheets[0].name if self.session.document.sheets else ""
+    def chosen_anew(self) -> None:
         self._trying = None
-        self.refresh()
 
     @property
     def sheet(self) -> Sheet | None:
         """The chosen sheet."""
-        return next((sheet for sheet in self.session.document.sheets if sheet.name == self.current), None)
+        return self.part  # type: ignore[no-any-return]
 
-    def _index(self) -> int:
-        return [sheet.name for sheet in self.session.document.sheets].index(self.current)
-
-    def refresh(self) -> None:
-        """Show the document as it is now."""
-        sheets = self.session.document.sheets
-        if self.sheet is None:
-            self.current = sheets[0].name if sheets else ""
-        self.list.blockSignals(True)
-        self.list.clear()
-        for sheet in sheets:
-            item = QListWidgetItem(sheet.name)
-            item.setToolTip(sheet.image)
-            self.list.addItem(item)
-            if sheet.name == self.current:
-                self.list.setCurrentItem(item)
-        self.list.blockSignals(False)
-        sheet_now = self.sheet
-        self.name.setEnabled(sheet_now is not None)
-        self.name.show_name(self.current, [sheet.name for sheet in sheets if sheet.name != self.current])
+    def show_part(self, part: Sheet | None) -> None:
         if self._trying is None:
-            self._show_cut(sheet_now)
+            self._show_cut(part)
         self._show_outcomes()
         self._selection()
 
@@ -320,12 +269,6 @@ class SheetsStation(QWidget):
             f"{len(chosen)} chosen: {text}" if chosen else "Drag over cells to choose frames for a clip."
         )
 
-    def _chosen(self, item: QListWidgetItem | None) -> None:
-        if item is not None and item.text() != self.current:
-            self.current = item.text()
-            self._trying = None
-            self.refresh()
-
     # --- edits
 
     def _try(self, card: Card) -> None:
@@ -337,7 +280,7 @@ class SheetsStation(QWidget):
         sheet, size = self.sheet, self._size()
         if sheet is None or size is None:
             return
-        cut, at = self._cut_of(card), self._index()
+        cut, at = self._cut_of(card), self.index
         self._trying = None
         self.session.edit(
             f"cut {sheet.name} into {len(card.rects)} frames",
@@ -356,24 +299,8 @@ class SheetsStation(QWidget):
         self.current, self._trying = name, None
         self.session.edit(f"added sheet {name}", lambda document: append(document, ("sheets",), sheet))
 
-    def remove(self) -> None:
-        """Take the chosen sheet out."""
-        if self.sheet is not None:
-            at, name = self._index(), self.current
-            self.session.edit(f"removed sheet {name}", lambda document: remove(document, ("sheets", at)))
-
-    def _rename(self, name: str) -> None:
-        at, old = self._index(), self.current
-
-        def renamed(document: object) -> object:
-            after = change(document, ("sheets", at), name=name)
-            for number, clip in enumerate(after.clips):
-                if clip.sheet == old:
-                    after = change(after, ("clips", number), sheet=name)
-            return after
-
-        self.current = name
-        self.session.edit(f"renamed sheet {old} to {name}", renamed)
+    def renamed(self, document: Character, at: int, old: str, name: str) -> Character:
+        return rename_sheet(document, at, name)
 
     def new_clip(self) -> None:
         """Make a clip of the chosen frames."""
