@@ -1,0 +1,73 @@
+"""Witnesses replay, are as short as they say, and hold nothing that is not needed."""
+
+from __future__ import annotations
+
+import msgspec
+import pytest
+
+from leanstep.core.character.model import Change, Take
+from leanstep.core.conditions.evaluation import Moment, decide
+from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.proof.flicker import flickers
+from leanstep.core.proof.search import explore
+from leanstep.core.proof.witness import entering, flickering
+from leanstep.core.rehearsal.takes import rehearse
+from tests.support.random_characters import random_character
+
+
+def last_states(machine: Machine, take: Take) -> tuple[int, ...] | None:
+    """The states a take ends in; None when it breaks an assumption on the way."""
+    trace = rehearse(machine, take)
+    for step in trace.steps:
+        moment = Moment(step.situation.values, frozenset(), [], [], ())
+        if not all(decide(assumption, moment) for assumption in machine.assumptions):
+            return None
+    return trace.steps[-1].situation.states if trace.steps else trace.first.states
+
+
+def without_each_change(take: Take) -> list[Take]:
+    """The take with one change left out, once for each."""
+    found = []
+    for at, change in enumerate(take.changes):
+        for name in change.set:
+            values = {key: value for key, value in change.set.items() if key != name}
+            changed = Change(at=change.at, set=values)
+            changes = (*take.changes[:at], changed, *take.changes[at + 1 :])
+            found.append(msgspec.structs.replace(take, changes=changes))
+    return found
+
+
+@pytest.mark.parametrize("seed", range(80))
+def test_the_way_to_every_state_is_shortest_and_needs_each_of_its_changes(seed: int) -> None:
+    machine = compile_character(random_character(seed))
+    reach = explore(machine, budget=3000)
+    for (layer, state), place in list(reach.entered.items())[:6]:
+        witness = entering(reach, layer, state)
+        assert witness.replays
+        assert witness.take.ticks == reach.depths[place]
+        states = last_states(machine, witness.take)
+        assert states is not None and states[layer] == state
+        for less in without_each_change(witness.take):
+            fewer = last_states(machine, less)
+            kept = fewer is not None and fewer[layer] == state
+            later = any(
+                change.at > at and name in change.set
+                for at, name in [(one.at, key) for one in witness.take.changes for key in one.set]
+                for change in witness.take.changes
+            )
+            assert not kept or later, less.changes
+
+
+@pytest.mark.parametrize("seed", range(0, 200, 2))
+def test_a_flicker_witness_goes_once_round(seed: int) -> None:
+    machine = compile_character(random_character(seed))
+    reach = explore(machine, budget=3000)
+    for flicker in flickers(reach).found[:5]:
+        witness = flickering(reach, flicker)
+        assert witness.replays and witness.take.ticks == flicker.ticks
+        steps = rehearse(machine, witness.take).steps[-flicker.lap :]
+        assert {step.situation.states[flicker.layer] for step in steps} == flicker.states
+        assert len({step.situation.values for step in steps}) == 1
+        entries = [at for at, step in enumerate(steps) if step.fired[flicker.layer] >= 0]
+        gaps = [after - before for before, after in zip(entries, [*entries[1:], entries[0] + flicker.lap], strict=True)]
+        assert all(gap < machine.window for gap in gaps)
