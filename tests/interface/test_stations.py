@@ -315,3 +315,29 @@ def test_every_control_has_a_name_or_text_and_says_what_it_is_for(window: Window
             named = widget.accessibleName() or (isinstance(widget, QAbstractButton) and widget.text())
             assert named, widget
             assert widget.toolTip() or isinstance(widget, QListWidget), (widget, named)
+
+
+def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> None:
+    window.session.report = None
+    window.session._send()
+    QApplication.processEvents()
+    assert window.stop_button.isVisible() and "Checking" in window.running.text()
+    QTest.mouseClick(window.stop_button, LEFT)
+    assert window.route.counts[5] == "not checked" and not window.stop_button.isVisible()
+    assert "the next edit checks again" in window.status.text()
+    window.stations[1]._set_all(7.0)
+    for _ in range(400):
+        QTest.qWait(25)
+        if window.session.report is not None:
+            break
+    assert window.route.counts[5] == "all sound"
+
+
+def test_a_check_that_breaks_off_is_owned_up_to(window: Window) -> None:
+    wait_checked(window)
+    window.session._worker.kill()
+    for _ in range(100):
+        QTest.qWait(20)
+        if "broke off" in window.status.text():
+            break
+    assert "a bug in Lean Step" in window.status.text()

@@ -43,7 +43,7 @@ class Route(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(820, 58)
 
-    def show_state(self, character: Character, report: Report | None) -> None:
+    def show_state(self, character: Character, report: Report | None, stopped: bool) -> None:
         """Show what each station hands on, and where something needs attention."""
         states = sum(len(layer.states) for layer in character.layers)
         self.counts = [
@@ -52,7 +52,7 @@ class Route(QWidget):
             _count(len(character.blends), "space"),
             _count(states, "state"),
             _count(len(character.takes), "take"),
-            "checking …" if report is None else _verdict(report),
+            _verdict(report) if report else "not checked" if stopped else "checking …",
         ]
         self.faults = [0] * 6
         for finding in report.findings if report else ():

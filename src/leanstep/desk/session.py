@@ -48,6 +48,7 @@ class Session(QObject):
         self._sheets: dict[str, tuple[Sheet, float, CutSheet | LeanStepError]] = {}
         self._pictures: dict[tuple[str, int, bool], QPixmap] = {}
         self._worker: QProcess | None = None
+        self.stopped = False
         self._request = 0
         self._later = QTimer(self, singleShot=True, interval=60)
         self._later.timeout.connect(self._send)
@@ -225,8 +226,10 @@ class Session(QObject):
         if self._worker is None or self._worker.state() == QProcess.ProcessState.NotRunning:
             self._worker = QProcess(self)
             self._worker.readyReadStandardOutput.connect(self._receive)
+            self._worker.finished.connect(self._ended)
             self._worker.start(sys.executable, ["-m", "leanstep.cli.worker"])
         self._request += 1
+        self.stopped = False
         request = {
             "id": self._request,
             "folder": str(self.folder),
@@ -236,8 +239,7 @@ class Session(QObject):
         self.progressed.emit("Checking …")
 
     def _receive(self) -> None:
-        assert self._worker is not None
-        while self._worker.canReadLine():
+        while self._worker is not None and self._worker.canReadLine():
             answer = json.loads(bytes(self._worker.readLine().data()))
             if answer["id"] != self._request:
                 continue
@@ -251,29 +253,37 @@ class Session(QObject):
                 self.progressed.emit("")
                 self.said.emit(answer["error"])
 
-    @property
-    def checking(self) -> bool:
-        """Whether the findings are being worked out."""
-        return self.report is None
+    def _ended(self, code: int) -> None:
+        """The worker ended by itself: say so instead of waiting for ever."""
+        if self._worker is not None and self.sender() is self._worker:
+            reason = bytes(self._worker.readAllStandardError().data()).decode(errors="replace").strip().splitlines()
+            self._worker = None
+            self._stop_waiting(f"The check broke off ({reason[-1] if reason else f'code {code}'}): a bug in Lean Step.")
 
     def stop_check(self) -> None:
         """Stop the check that is running."""
-        if self._worker is not None:
-            self._worker.kill()
-            self._worker.waitForFinished(1000)
-            self._worker = None
+        worker, self._worker = self._worker, None
+        if worker is not None:
+            worker.kill()
+            worker.waitForFinished(1000)
+        known = "are those of the last complete one" if self.report else "are not known; the next edit checks again"
+        self._stop_waiting(f"Stopped the check; the findings {known}.")
+
+    def _stop_waiting(self, sentence: str) -> None:
+        self.stopped = True
         self.progressed.emit("")
-        self.said.emit("Stopped the check; the findings are those of the last complete one.")
+        self.said.emit(sentence)
+        self.checked.emit()
 
     def close(self) -> None:
         """Let go of the worker."""
         self._later.stop()
-        if self._worker is not None:
-            self._worker.closeWriteChannel()
-            if not self._worker.waitForFinished(300):
-                self._worker.kill()
-                self._worker.waitForFinished(1000)
-            self._worker = None
+        worker, self._worker = self._worker, None
+        if worker is not None:
+            worker.closeWriteChannel()
+            if not worker.waitForFinished(300):
+                worker.kill()
+                worker.waitForFinished(1000)
 
 
 def pixmap(loaded: CutSheet, frame: int, mirrored: bool) -> QPixmap:

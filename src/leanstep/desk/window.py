@@ -246,7 +246,7 @@ class Window(QMainWindow):
             self.mirror.set_size(size)
 
     def _show_document(self) -> None:
-        self.route.show_state(self.session.document, self.session.report)
+        self.route.show_state(self.session.document, self.session.report, self.session.stopped)
         path = self.session.history.path
         name = path.name if path else "Untitled"
         star = " •" if self.session.history.changed else ""

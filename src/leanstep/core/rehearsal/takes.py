@@ -6,7 +6,6 @@ import csv
 import io
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
 from typing import Literal
 
 from leanstep.core.character.model import Change, Take
@@ -50,7 +49,7 @@ class Trace:
         runs.append(Run(state, start, len(self.steps)))
         return runs
 
-    @cached_property
+    @property
     def numbers(self) -> list[int]:
         """Indices of the symbols that change, for drawing curves."""
         return [

@@ -51,7 +51,7 @@ class Timeline(QWidget):
         self._thresholds: dict[int, list[float]] = {}
         self._drag: tuple[str, int, int, int] | None = None
         self._trial: Take | None = None
-        self.first, self.last = 0, 1
+        self.first, self.last, self._total = 0, 1, 1
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
@@ -72,8 +72,10 @@ class Timeline(QWidget):
         self.machine, self.take, self.trace = machine, take, trace
         self._trial = None
         self._runs = [trace.ribbon(layer) for layer in range(len(machine.layers))] if trace else []
-        if changed:
-            self.first, self.last = 0, max(1, len(trace.steps) if trace else 1)
+        whole = self.first == 0 and self.last >= self._total
+        self._total = max(1, len(trace.steps) if trace else 1)
+        if changed or whole:
+            self.first, self.last = 0, self._total
         self._thresholds = thresholds(machine)
         used = {name for change in take.changes for name in change.set} if take else set()
         controls = [

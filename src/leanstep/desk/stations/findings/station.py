@@ -204,7 +204,7 @@ class FindingsStation(QWidget):
     def _summarise(self) -> None:
         report = self.session.report
         if report is None:
-            self.summary.setText("Checking …")
+            self.summary.setText("Not checked" if self.session.stopped else "Checking …")
         elif not report.findings:
             self.summary.setText("All sound: nothing to mend.")
         else:

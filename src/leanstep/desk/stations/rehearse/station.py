@@ -171,6 +171,8 @@ class RehearseStation(QWidget):
         until = time.perf_counter() + SLICE
         for _ in self._rest:
             if time.perf_counter() > until:
+                if self.timeline.take is not take:
+                    self._show(take)
                 self.sentence.setText(f"Rehearsing: {len(trace.steps)} of {take.ticks} ticks …")
                 self._later.start()
                 return
