@@ -105,11 +105,25 @@ def _conditions_renamed(document: Character, layer_name: str, old: str, name: st
     plain, quoted = re.escape(f"{layer_name}.{old}"), re.escape(f'"{layer_name}"."{old}"')
     pattern = re.compile(rf"\bin\s+(?:{plain}(?![\w-])|{quoted})")
     new = f"in {reference(layer_name, name)}"
+    return _conditions_rewritten(document, lambda text: pattern.sub(lambda match: new, text))
+
+
+def _conditions_rewritten(document: Character, rewrite: Callable[[str], str]) -> Character:
+    """Every transition's condition as ``rewrite`` makes it; those it leaves alone stay the same object."""
     for at, layer in enumerate(document.layers):
         for number, transition in enumerate(layer.transitions):
-            text = pattern.sub(lambda match: new, transition.when)
+            text = rewrite(transition.when)
             if text != transition.when:
                 document = change(document, ("layers", at, "transitions", number), when=text)
+    return document
+
+
+def _states_show(document: Character, kind: str, old: str, name: str) -> Character:
+    """States that show the clip or blend space (``kind``) ``old`` show ``name`` instead."""
+    for at, layer in enumerate(document.layers):
+        for number, state in enumerate(layer.states):
+            if getattr(state, kind) == old:
+                document = change(document, ("layers", at, "states", number), **{kind: name})
     return document
 
 
@@ -127,10 +141,7 @@ def rename_clip(document: Character, clip: int, name: str) -> Character:
     """A clip renamed everywhere: in states and blend spaces."""
     old = document.clips[clip].name
     document = change(document, ("clips", clip), name=name)
-    for at, layer in enumerate(document.layers):
-        for number, state in enumerate(layer.states):
-            if state.clip == old:
-                document = change(document, ("layers", at, "states", number), clip=name)
+    document = _states_show(document, "clip", old, name)
     for at, blend in enumerate(document.blends):
         for number, sample in enumerate(blend.samples):
             if sample.clip == old:
@@ -144,11 +155,7 @@ def rename_parameter(document: Character, parameter: int, name: str) -> Characte
     word = re.compile(rf"(?<![\w.]){re.escape(old)}(?![\w.])")
     document = change(document, ("parameters", parameter), name=name)
     document = put(document, ("assumptions",), tuple(word.sub(name, text) for text in document.assumptions))
-    for at, layer in enumerate(document.layers):
-        for number, transition in enumerate(layer.transitions):
-            text = word.sub(name, transition.when)
-            if text != transition.when:
-                document = change(document, ("layers", at, "transitions", number), when=text)
+    document = _conditions_rewritten(document, lambda text: word.sub(name, text))
     for at, blend in enumerate(document.blends):
         for number, axis in enumerate(blend.axes):
             if axis.parameter == old:
@@ -190,8 +197,4 @@ def rename_blend(document: Character, blend: int, name: str) -> Character:
     """A blend space renamed everywhere: in the states that show it."""
     old = document.blends[blend].name
     document = change(document, ("blends", blend), name=name)
-    for at, layer in enumerate(document.layers):
-        for number, state in enumerate(layer.states):
-            if state.blend == old:
-                document = change(document, ("layers", at, "states", number), blend=name)
-    return document
+    return _states_show(document, "blend", old, name)

@@ -126,9 +126,9 @@ class Evidence:
         }
 
     @property
-    def inexact(self) -> list[str]:
-        """Conditions with a comparison that cannot be decided exactly."""
-        return [] if not self.reach.world.inexact else ["several parameters are compared with each other"]
+    def inexact(self) -> bool:
+        """Whether a condition compares several parameters in a way that cannot be decided exactly."""
+        return self.reach.world.inexact
 
     def layer_name(self, layer: int) -> str:
         """The name of a layer."""

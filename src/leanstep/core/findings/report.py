@@ -77,7 +77,7 @@ def check_character(
     evidence = Evidence(character, folder, budget, time_limit, progress)
     found = [finding for one in CATALOGUE for finding in one(evidence)]
     if evidence.inexact:
-        found = [_without_exactness(finding, evidence.inexact) for finding in found]
+        found = [_without_exactness(finding) for finding in found]
     found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]
     found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
     return Report(
@@ -106,7 +106,7 @@ def _fates(evidence: Evidence) -> list[StateFate]:
     return fates
 
 
-def _without_exactness(finding: Finding, reasons: list[str]) -> Finding:
+def _without_exactness(finding: Finding) -> Finding:
     """A finding of a character with comparisons that cannot be decided exactly: only what they cannot spoil is claimed."""
     if finding.world != "free" or finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
         return finding
@@ -116,7 +116,7 @@ def _without_exactness(finding: Finding, reasons: list[str]) -> Finding:
         finding,
         severity="note",
         verdict="undecided",
-        sentence=f"Undecided, because {reasons[0]}: {finding.sentence}".replace(
+        sentence=f"Undecided, because several parameters are compared with each other: {finding.sentence}".replace(
             " The witness does not replay: that is a bug in Lean Step, please report it.", ""
         ),
     )

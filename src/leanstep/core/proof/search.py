@@ -38,7 +38,6 @@ class Reach:
     edges: list[set[tuple[int, int]]] = field(default_factory=list)
     complete: bool = True
     aborted: str = ""
-    seconds: float = 0.0
 
     @property
     def machine(self) -> Machine:
@@ -120,5 +119,4 @@ def explore(
                     reach.fired.add((layer, way.index))
                     reach.edges[layer].add((view.states[layer], way.target))
         current += 1
-    reach.seconds = time.perf_counter() - started
     return reach

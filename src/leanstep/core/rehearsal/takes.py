@@ -33,10 +33,6 @@ class Trace:
     first: Situation
     steps: list[Step] = field(default_factory=list)
 
-    def state_at(self, layer: int, tick: int) -> int:
-        """The state of a layer after a tick (-1: before tick 0)."""
-        return self.first.states[layer] if tick < 0 else self.steps[tick].situation.states[layer]
-
     def ribbon(self, layer: int) -> list[Run]:
         """The stays of a layer over time.  A restart begins a new one; a state left on tick n is shown up to n."""
         runs: list[Run] = []

@@ -73,7 +73,6 @@ class Page:
     slots: dict[tuple[int, str], Slot]
     arcs: list[Arc]
     height: float
-    spine: float = 30.0
 
 
 def lay_out(character: Character, width: float, room: float = 0.0) -> Page:
