@@ -9,123 +9,193 @@ from dataclasses import dataclass, field
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.stepping import Situation, Step, Stepper, count, remembers
+from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
 
 Key = tuple[object, ...]
+Inputs = dict[int, Symbolic]
 
 
 @dataclass
 class Plain:
-    """Verdicts by enumeration, in the terms of the catalogue."""
+    """Verdicts by enumeration, in the terms of the catalogue.  Values are the fewest ticks that show them."""
 
     depths: dict[tuple[int, int], int] = field(default_factory=dict)
     dead_ends: set[tuple[int, frozenset[int]]] = field(default_factory=set)
-    traps: set[tuple[int, int]] = field(default_factory=set)
+    traps: dict[tuple[int, int], int] = field(default_factory=dict)
     never: set[tuple[int, int]] = field(default_factory=set)
     shadowed: set[tuple[int, int]] = field(default_factory=set)
-    flickers: set[tuple[int, frozenset[int]]] = field(default_factory=set)
+    flickers: dict[tuple[int, frozenset[int]], tuple[int, int]] = field(default_factory=dict)
+    no_rest: dict[tuple[int, frozenset[int]], int] = field(default_factory=dict)
+    flashes: dict[tuple[int, int], int] = field(default_factory=dict)
+    wobbles: set[tuple[int, frozenset[int]]] = field(default_factory=set)
+    stuck: dict[int, int] = field(default_factory=dict)
+    missed: dict[tuple[int, int, str], int] = field(default_factory=dict)
+    marks: set[tuple[int, int, str]] = field(default_factory=set)
+    orders: set[tuple[int, int, int]] = field(default_factory=set)
 
 
 def sampled(machine: Machine) -> list[list[Symbolic]]:
-    """Values of every symbol that show every truth its comparisons with constants can have."""
+    """Values of every symbol from outside that show every truth its comparisons with constants can have."""
     found: list[list[Symbolic]] = []
-    roots = [*machine.assumptions, *(memory.operand for memory in machine.memories)]
-    roots += [way.condition for layer in machine.layers for row in layer.ways for way in row if way.condition]
     for index, symbol in enumerate(machine.symbols):
-        if symbol.kind in ("flag", "pulse", "button"):
+        if not symbol.free:
+            found.append([symbol.first])
+        elif symbol.kind in ("flag", "pulse", "button"):
             found.append([False, True])
         elif symbol.kind == "choice":
             found.append(list(symbol.choices))
         elif symbol.kind == "whole":
             found.append([float(value) for value in range(int(symbol.low), int(symbol.high) + 1)])
         else:
-            points = {symbol.low, symbol.high}
-            for root in roots:
-                for part in x.parts(root):
-                    if isinstance(part, x.Compared) and index in x.symbols_in(part):
-                        points |= {amount.value for amount in x.parts(part) if isinstance(amount, x.Fixed)}
+            points = {symbol.low, symbol.high, float(symbol.rest)}
+            for part in (part for root in machine.roots for part in x.parts(root)):
+                if isinstance(part, x.Compared) and index in x.symbols_in(part):
+                    points |= {amount.value for amount in x.parts(part) if isinstance(amount, x.Fixed)}
             points |= {-point for point in points} | {point / 2 for point in points}
             inside = sorted(point for point in points if symbol.low <= point <= symbol.high)
             found.append(sorted({*inside, *((a + b) / 2 for a, b in itertools.pairwise(inside))}))
     return found
 
 
+class TooLarge(Exception):
+    """More situations than may be enumerated."""
+
+
+@dataclass
+class Enumeration:
+    """Everything the free world can do, tick by tick.
+
+    ``seen`` has every reachable situation by key, in the order found; ``depths`` its fewest ticks.  Ticks are remembered.
+    """
+
+    machine: Machine
+    most: int
+    seen: dict[Key, Situation] = field(default_factory=dict)
+    depths: dict[Key, int] = field(default_factory=dict)
+    follow: dict[Key, list[tuple[int, Step, Key]]] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        machine = self.machine
+        self.stepper = Stepper(machine, free=True)
+        choices = sampled(machine)
+        self.inputs = [
+            dict(enumerate(values))
+            for values in itertools.product(*choices)
+            if all(decide(assumption, Moment(list(values))) for assumption in machine.assumptions)
+        ]
+        self.pulses = [i for i, symbol in enumerate(machine.symbols) if symbol.momentary and symbol.free]
+        self.calm = [self._calm(inputs) for inputs in self.inputs]
+        parts = [part for root in machine.roots for part in x.parts(root)]
+        self.cap = 2 + max([part.ticks for part in parts if isinstance(part, x.Stayed)] + [machine.window])
+        self.kept = [i for i, symbol in enumerate(machine.symbols) if not symbol.free]
+
+    def _calm(self, inputs: Inputs) -> int:
+        """The number of the same input without pulses, -1 when the assumptions forbid it."""
+        wanted = {index: False if index in self.pulses else value for index, value in inputs.items()}
+        return self.inputs.index(wanted) if wanted in self.inputs else -1
+
+    def key(self, one: Situation) -> Key:
+        stays = tuple(min(stay, self.cap) for stay in one.stays)
+        kept = tuple(one.values[index] for index in self.kept)
+        fades = tuple(fade.left if fade else -1 for fade in one.fades)
+        rest = (one.playheads, one.overs, fades, one.counters, one.ages, one.since)
+        return (one.states, stays, *rest, one.held, kept, one.raised, one.locks, one.freeze)
+
+    def step(self, key: Key, number: int) -> tuple[Step, Key]:
+        step = self.stepper.step(self.seen[key], self.inputs[number])
+        after = self.key(step.situation)
+        if after not in self.seen:
+            if len(self.seen) >= self.most:
+                raise TooLarge
+            self.seen[after] = step.situation
+        return step, after
+
+    def run(self) -> None:
+        start = self.stepper.first()
+        first = self.key(start)
+        self.seen[first], self.depths[first] = start, 0
+        queue = deque([first])
+        while queue:
+            key = queue.popleft()
+            self.follow[key] = []
+            for number in range(len(self.inputs)):
+                step, after = self.step(key, number)
+                self.follow[key].append((number, step, after))
+                if after not in self.depths:
+                    self.depths[after] = self.depths[key] + 1
+                    queue.append(after)
+
+    def constant(self, key: Key, number: int) -> tuple[list[tuple[Step, Key]], int]:
+        """Ticks with one input for ever: the ticks until something repeats, and where the cycle begins."""
+        path: list[tuple[Step, Key]] = []
+        known: dict[Key, int] = {key: 0}
+        while True:
+            _, step, after = self.follow[key][number]
+            path.append((step, after))
+            if after in known:
+                return path, known[after]
+            known[after] = len(path)
+            key = after
+
+
 def enumerate_verdicts(machine: Machine, most: int = 6000) -> Plain | None:
     """Everything the free world can do; None when there are more than ``most`` situations."""
-    stepper = Stepper(machine, free=True)
-    inputs = [
-        dict(enumerate(values))
-        for values in itertools.product(*sampled(machine))
-        if all(decide(assumption, Moment(values, frozenset(), [], [], ())) for assumption in machine.assumptions)
-    ]
-    if not inputs:
+    world = Enumeration(machine, most)
+    if not world.inputs:
         return None
-    cap = 2 + max(
-        [part.ticks for layer in machine.layers for row in layer.ways for way in row if way.condition
-         for part in x.parts(way.condition) if isinstance(part, x.Stayed)]
-        + [part.ticks for memory in machine.memories for part in x.parts(memory.operand) if isinstance(part, x.Stayed)]
-        + [ticks for row in machine.clip_ticks for ticks in row if ticks]
-        + [0]
-    )  # fmt: skip
-
-    def key(situation: Situation) -> Key:
-        return situation.states, tuple(min(stay, cap) for stay in situation.stays), situation.counters, situation.held
-
+    try:
+        world.run()
+    except TooLarge:
+        return None
     result = Plain()
-    start = stepper.first()
-    seen: dict[Key, tuple[Situation, int]] = {key(start): (start, 0)}
-    follow: dict[Key, set[Key]] = {}
     edges: set[tuple[int, int, int]] = set()
     fired: set[tuple[int, int]] = set()
     true: set[tuple[int, int]] = set()
-    queue = deque([start])
-    while queue:
-        situation = queue.popleft()
-        depth = seen[key(situation)][1]
+    for key, rows in world.follow.items():
+        situation, depth = world.seen[key], world.depths[key]
         for layer, state in enumerate(situation.states):
             result.depths.setdefault((layer, state), depth)
-        after: set[Key] = set()
-        for values in inputs:
-            step = stepper.step(situation, values)
-            true |= _true_when_tried(machine, situation, step, list(values.values()))
+        for number, step, _ in rows:
+            _conditions(world, result, true, situation, number, step)
             for layer, transition in enumerate(step.fired):
                 if transition >= 0:
                     fired.add((layer, transition))
                     edges.add((layer, situation.states[layer], step.situation.states[layer]))
-            after.add(key(step.situation))
-            if key(step.situation) not in seen:
-                if len(seen) >= most:
-                    return None
-                seen[key(step.situation)] = (step.situation, depth + 1)
-                queue.append(step.situation)
-        follow[key(situation)] = after
     for layer, table in enumerate(machine.layers):
         _closed(result, layer, len(table.states), edges, table.endings)
-        _traps(result, layer, len(table.states), seen, follow, table.endings)
+        _traps(world, result, layer, table.endings, len(table.states))
         for transition in range(table.count):
             if (layer, transition) not in fired:
                 (result.shadowed if (layer, transition) in true else result.never).add((layer, transition))
-    for situation, _ in seen.values():
-        _constant_runs(result, stepper, situation, inputs, key)
+    _constant_runs(world, result)
+    _at_rest(world, result)
     return result
 
 
-def _true_when_tried(machine: Machine, before: Situation, step: Step, values: list[Symbolic]) -> set[tuple[int, int]]:
-    """Transitions whose condition is true when they are tried, whatever comes before them in their layer."""
-    stays = [stay + 1 for stay in before.stays]
-    states = list(before.states)
-    moment = machine.moment(values, before.held, states, stays)
-    for index, memory in enumerate(machine.memories):
-        counter = count(memory, before.counters[index], decide(memory.operand, moment))
-        moment.memories.append(remembers(memory, counter))
-    found = set()
-    for layer, table in enumerate(machine.layers):
-        for way in table.ways[states[layer]]:
-            if way.condition is not None and decide(way.condition, moment):
-                found.add((layer, way.index))
-        if step.fired[layer] >= 0:
-            states[layer], stays[layer] = step.situation.states[layer], 0
-    return found
+def _conditions(
+    world: Enumeration,
+    result: Plain,
+    true: set[tuple[int, int]],
+    before: Situation,
+    number: int,
+    step: Step,
+) -> None:
+    """Which conditions are true when they are tried, whatever comes before them; and where order decides."""
+    if before.freeze:
+        return
+    now, _, _ = world.stepper.up_to_transitions(before, world.inputs[number])
+    for layer, table in enumerate(world.machine.layers):
+        if now.blocked(layer):
+            continue
+        ways = table.ways[now.states[layer]]
+        holding = [way for way in ways if way.condition is not None and decide(way.condition, now)]
+        true |= {(layer, way.index) for way in holding}
+        if holding:
+            first = holding[0]
+            for other in holding[1:]:
+                if not first.urgent and not other.urgent and other.owner == first.owner and other.target != first.target:
+                    result.orders.add((layer, first.index, other.index))
+            now.take(layer, first)
 
 
 def _closed(result: Plain, layer: int, states: int, edges: set[tuple[int, int, int]], endings: frozenset[int]) -> None:
@@ -145,53 +215,100 @@ def _closed(result: Plain, layer: int, states: int, edges: set[tuple[int, int, i
             result.dead_ends.add((layer, component))
 
 
-def _traps(
-    result: Plain,
-    layer: int,
-    states: int,
-    seen: dict[Key, tuple[Situation, int]],
-    follow: dict[Key, set[Key]],
-    endings: frozenset[int],
-) -> None:
-    escapes: set[Key] = set()
-    grown = True
-    while grown:
-        grown = False
-        for key, after in follow.items():
-            if key not in escapes and any(
-                other in escapes or other[0][layer] != key[0][layer]  # type: ignore[index]
-                for other in after
-            ):
-                escapes.add(key)
-                grown = True
+def _traps(world: Enumeration, result: Plain, layer: int, endings: frozenset[int], states: int) -> None:
+    escapes = _can_come_to(world, {
+        key for key, rows in world.follow.items()
+        if any(step.situation.states[layer] != world.seen[key].states[layer] for _, step, _ in rows)
+    })  # fmt: skip
     alone = {next(iter(closed)) for at, closed in result.dead_ends if at == layer and len(closed) == 1}
-    for key, (situation, _) in seen.items():
-        state = situation.states[layer]
+    for key, depth in world.depths.items():
+        state = world.seen[key].states[layer]
         if key not in escapes and states > 1 and state not in endings and state not in alone:
-            result.traps.add((layer, state))
+            result.traps[layer, state] = min(depth, result.traps.get((layer, state), depth))
 
 
-def _constant_runs(result: Plain, stepper: Stepper, start: Situation, inputs: list[dict[int, Symbolic]], key) -> None:  # type: ignore[no-untyped-def]
+def _can_come_to(world: Enumeration, marked: set[Key]) -> set[Key]:
+    before: dict[Key, list[Key]] = {}
+    for key, rows in world.follow.items():
+        for _, _, after in rows:
+            before.setdefault(after, []).append(key)
+    found, queue = set(marked), deque(marked)
+    while queue:
+        for key in before.get(queue.popleft(), ()):
+            if key not in found:
+                found.add(key)
+                queue.append(key)
+    return found
+
+
+def _least(table: dict, key: object, ticks: int) -> None:  # type: ignore[type-arg]
+    table[key] = min(ticks, table.get(key, ticks))
+
+
+def _constant_runs(world: Enumeration, result: Plain) -> None:
     """From a situation, every allowed first tick, then the same values without pulses for ever."""
-    machine = stepper.machine
-    pulses = {index for index, symbol in enumerate(machine.symbols) if symbol.momentary}
-    for first in inputs:
-        kept = {index: False if index in pulses else value for index, value in first.items()}
-        if kept not in inputs:
-            continue
-        situation = stepper.step(start, first).situation
-        order: list[Step] = []
-        known: dict[Key, int] = {}
-        while key(situation) not in known:
-            known[key(situation)] = len(order)
-            step = stepper.step(situation, kept)
-            order.append(step)
-            situation = step.situation
-        cycle = order[known[key(situation)] :]
-        for layer in range(len(machine.layers)):
-            changes = [at for at, step in enumerate(cycle) if step.fired[layer] >= 0]
-            if not changes:
+    machine = world.machine
+    for key, rows in list(world.follow.items()):
+        for number, step, after in rows:
+            calm = world.calm[number]
+            if calm < 0:
                 continue
-            stays = [b - a for a, b in itertools.pairwise([*changes, changes[0] + len(cycle)])]
-            if all(stay < machine.window for stay in stays):
-                result.flickers.add((layer, frozenset(step.situation.states[layer] for step in cycle)))
+            path, begins = world.constant(after, calm)
+            _flicker(world, result, [world.depths[after]], path, begins)
+            if calm == number:
+                whole = [(step, after), *path]
+                _flicker(world, result, [world.depths[key], world.depths[after]], whole, begins + 1)
+            for layer, fired in enumerate(step.fired):
+                state = step.situation.states[layer]
+                if fired < 0 or state == world.seen[key].states[layer]:
+                    continue
+                for stay, (then, _) in enumerate(path[: machine.window - 1], 1):
+                    if then.fired[layer] >= 0:
+                        way = next(w for w in machine.layers[layer].ways[state] if w.index == then.fired[layer])
+                        if not way.urgent and way.target != state:
+                            _least(result.flashes, (layer, state), world.depths[key] + 1 + stay)
+                        break
+
+
+def _flicker(
+    world: Enumeration, result: Plain, depths: list[int], path: list[tuple[Step, Key]], begins: int
+) -> None:
+    """Between which fewest ticks a flicker can be shown: from where the layer's states begin to repeat, at least; from the
+    earliest situation that comes back as a whole, at most.  ``depths`` are those of the situations before the path."""
+    cycle = path[begins:]
+    befores = [*depths, *(world.depths[after] for _, after in path[len(depths) - 1 :])]
+    for layer in range(len(world.machine.layers)):
+        changes = [at for at, (step, _) in enumerate(cycle) if step.fired[layer] >= 0]
+        if not changes:
+            continue
+        stays = [b - a for a, b in itertools.pairwise([*changes, changes[0] + len(cycle)])]
+        if all(stay < world.machine.window for stay in stays):
+            states = frozenset(step.situation.states[layer] for step, _ in cycle)
+            seen = [(step.situation.states[layer], step.fired[layer]) for step, _ in path]
+            lap = next(n for n in range(1, len(cycle) + 1) if seen[begins:] == (seen[begins:] * 2)[n : n + len(cycle)])
+            start = begins
+            while start > 0 and seen[start - 1] == seen[begins + (start - 1 - begins) % len(cycle)]:
+                start -= 1
+            low = min(befores[start:]) + lap
+            high = min(world.depths[after] for _, after in cycle) + len(cycle)
+            known = result.flickers.get((layer, states), (low, high))
+            result.flickers[layer, states] = min(low, known[0]), min(high, known[1])
+
+
+def _at_rest(world: Enumeration, result: Plain) -> None:
+    """From every situation, everything goes to its rest value and keeps it."""
+    machine = world.machine
+    rest = {index: symbol.rest if symbol.free else symbol.first for index, symbol in enumerate(machine.symbols)}
+    if rest not in world.inputs:
+        return
+    number = world.inputs.index(rest)
+    for key in world.follow:
+        path, begins = world.constant(key, number)
+        for layer, table in enumerate(machine.layers):
+            if not table.restful:
+                continue
+            entered = {step.situation.states[layer] for step, _ in path if step.fired[layer] >= 0}
+            cycle = frozenset(step.situation.states[layer] for step, _ in path[begins:])
+            kept = len(cycle) == 1 and cycle <= table.restful
+            if not entered & table.restful and not kept:
+                _least(result.no_rest, (layer, cycle), world.depths[key])

@@ -321,7 +321,7 @@ def truths_now(live: Live) -> dict[tuple[int, int], bool]:
     """Whether each transition's condition holds in the live situation."""
     machine: Machine = live.machine
     situation = live.situation
-    moment = machine.moment(situation.values, situation.held, list(situation.states), list(situation.stays))
+    moment = running(machine, situation, list(situation.values))
     moment.memories = [
         remembers(memory, counter) for memory, counter in zip(machine.memories, situation.counters, strict=True)
     ]

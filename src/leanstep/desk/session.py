@@ -195,10 +195,10 @@ class Session(QObject):
     def thumbnail(self, layer: int, state: int, at: int = 0) -> tuple[QPixmap, tuple[float, float], float] | None:
         """A state's picture after ``at`` ticks, its foot, and how high the figure usually is; None when it shows nothing."""
         picture = self.machine.pictures[layer][state]
-        if picture is None or not picture.clips[0].cels:
+        if picture is None or not picture.reels[0].clip.cels:
             return None
-        clip, timing = picture.clips[0], picture.timings[0]
-        cel = clip.cels[timing.cel_at(timing.step(0, at << 16)) or 0]
+        clip, timing = picture.reels[0].clip, picture.reels[0].timing
+        cel = clip.cels[timing.cel_at(timing.step(0, at << 16)[0]) or 0]
         found = self.picture(clip.sheet, cel.frame, cel.mirrored)
         if found is None:
             return None

@@ -26,17 +26,25 @@ class Parameter(Part, frozen=True, kw_only=True):
     """A named value that conditions read.
 
     ``min`` and ``max`` bound numbers and wholes; ``wobble`` is the total width by which the value shakes by itself
-    (None: one percent of the range for numbers, nothing for others).  ``owner`` says who sets it.
+    (None: one percent of the range for numbers, nothing for others); a flag that ``chatters`` goes on and off by itself.
+    ``owner`` says who sets it: a ``graph`` parameter starts at ``start`` and changes only by effects, a ``formula`` one is
+    computed by ``formula``.  ``rest`` is the value it comes to rest at, where that is not the usual one.  ``once_per``: a
+    pulse comes at most once in so many seconds.
     """
 
     name: str
     kind: Literal["number", "whole", "flag", "choice", "pulse"] = "number"
-    owner: Literal["game", "controls", "body"] = "game"
+    owner: Literal["game", "controls", "body", "graph", "formula"] = "game"
     min: float | None = None
     max: float | None = None
     unit: str = ""
     choices: tuple[str, ...] = ()
+    rest: float | bool | str | None = None
+    start: float | bool | str | None = None
+    formula: str = ""
     wobble: float | None = None
+    chatters: bool = False
+    once_per: float | None = None
     note: str = ""
 
     @property
@@ -49,14 +57,6 @@ class Parameter(Part, frozen=True, kw_only=True):
         """Largest value, in the parameter's unit."""
         return NUMBER_MAX if self.max is None else float(self.max)
 
-    @property
-    def rest(self) -> float | bool | str:
-        """The value at rest: 0 or the nearest in range, false, the first choice."""
-        if self.kind in ("flag", "pulse"):
-            return False
-        if self.kind == "choice":
-            return self.choices[0] if self.choices else ""
-        return min(max(0.0, self.low), self.high)
 
 
 class Button(Part, frozen=True, kw_only=True):
@@ -122,13 +122,61 @@ class Cel(Part, frozen=True, kw_only=True):
     mirrored: bool = False
 
 
+class Effect(Part, frozen=True, kw_only=True):
+    """Something that happens at an instant.
+
+    ``set`` and ``add`` change the graph parameter ``name`` to or by ``value``; ``raise`` makes a pulse of the graph true;
+    ``lock`` and ``unlock`` hold and free movement under the name ``name``; ``freeze`` stops time for ``value`` ticks.
+    """
+
+    do: Literal["set", "add", "raise", "lock", "unlock", "freeze"]
+    name: str = ""
+    value: float | bool | str = True
+
+
+class Mark(Part, frozen=True, kw_only=True):
+    """An event of a clip at the instant ``at``, in ticks from its start."""
+
+    name: str
+    at: float = 0.0
+    effects: tuple[Effect, ...] = ()
+
+
+class Span(Part, frozen=True, kw_only=True):
+    """A window of a clip, from ``start`` (in) to ``end`` (out), in ticks.
+
+    While it is on, the graph flag ``hold`` is on, and with ``lock`` movement is locked.
+    """
+
+    name: str
+    start: float = 0.0
+    end: float = 1.0
+    hold: str = ""
+    lock: bool = False
+
+
+class Playback(Part, frozen=True, kw_only=True):
+    """A clip's playback rate bound to a parameter: value / ``at``, kept between ``min`` and ``max``.
+
+    At the value ``at`` the clip plays as it is written.
+    """
+
+    parameter: str
+    at: float = 1.0
+    min: float = 0.25
+    max: float = 4.0
+
+
 class Clip(Part, frozen=True, kw_only=True):
     """Frames in time.  ``loop``: ``once`` stops on the last cel, ``repeat`` starts over, ``there-and-back`` turns round."""
 
     name: str
     sheet: str = ""
     loop: Literal["once", "repeat", "there-and-back"] = "repeat"
+    playback: Playback | None = None
     cels: tuple[Cel, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    spans: tuple[Span, ...] = ()
 
 
 class Axis(Part, frozen=True, kw_only=True):
@@ -158,7 +206,8 @@ class State(Part, frozen=True, kw_only=True):
     """What the character is doing, and the clip or blend space that shows it.
 
     ``hold_still`` locks movement while the state is active; ``restful`` and ``ending`` declare where a character may
-    stay for good.
+    stay for good.  ``expects`` is a condition that should hold while it is shown, but for ``grace`` seconds; ``backward``
+    allows the body to move against the facing.
     """
 
     name: str
@@ -168,11 +217,20 @@ class State(Part, frozen=True, kw_only=True):
     restful: bool = False
     ending: bool = False
     hold_still: bool = False
+    backward: bool = False
+    expects: str = ""
+    grace: float = 0.1
+    on_entry: tuple[Effect, ...] = ()
+    on_leave: tuple[Effect, ...] = ()
     note: str = ""
 
 
 class Transition(Part, frozen=True, kw_only=True, rename={"source": "from"}):
-    """A way to the state ``to``: from a state, from every state of a lane, or (neither given) from the whole graph."""
+    """A way to the state ``to``: from a state, from every state of a lane, or (neither given) from the whole graph.
+
+    ``fade`` is a crossfade in seconds; one that is not ``interruptible`` lets no other transition through while it runs.
+    With ``keep_phase`` the new clip goes on where the old one was, as a share of its length.
+    """
 
     source: str = ""
     from_lane: str = ""
@@ -180,6 +238,9 @@ class Transition(Part, frozen=True, kw_only=True, rename={"source": "from"}):
     when: str = ""
     urgent: bool = False
     restart: bool = False
+    fade: float = 0.0
+    interruptible: bool = True
+    keep_phase: bool = False
     note: str = ""
 
 
@@ -253,6 +314,19 @@ class Change(Part, frozen=True, kw_only=True):
     set: dict[str, float | bool | str]
 
 
+class Expectation(Part, frozen=True, kw_only=True):
+    """What a take should do: ``end-in`` a state, ``enter`` it, ``never-enter`` it, or fire a ``mark`` ``times`` times or more.
+
+    ``within`` is the time it has, in seconds from the take's start (None: the whole take).
+    """
+
+    what: Literal["end-in", "enter", "never-enter", "mark"]
+    name: str
+    layer: str = ""
+    times: int = 1
+    within: float | None = None
+
+
 class Take(Part, frozen=True, kw_only=True):
     """An input sequence of ``ticks`` ticks.  In the world ``free`` it also says what the body would have set."""
 
@@ -260,6 +334,7 @@ class Take(Part, frozen=True, kw_only=True):
     ticks: int
     world: Literal["body", "free"] = "body"
     changes: tuple[Change, ...] = ()
+    expects: tuple[Expectation, ...] = ()
     note: str = ""
 
 

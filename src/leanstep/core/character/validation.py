@@ -22,6 +22,8 @@ RESERVED = frozenset(
     {"and", "or", "not", "for", "within", "between", "abs", "min", "max", "true", "false"}
     | {"stay", "clip", "in", "at", "span", "since", "pressed", "released", "held", "buffered"}
 )
+LARGEST = 1e15
+"""Bound of a parameter's range: beyond it doubles no longer tell whole numbers apart."""
 LONGEST_NAME = 80
 LONGEST_TAKE = 50_000_000
 """Ticks: more than a week at 60 a second."""
@@ -83,7 +85,12 @@ def validate(character: Character, label: str) -> None:
         unique(layer.states, f"states of layer {layer.name!r}", False)
         if not layer.states:
             fail(f"layer {layer.name!r}", "it has no states", "Give it at least one state.")
+        for state in layer.states:
+            if not 0 <= state.grace <= 3600:
+                fail(f"state {state.name!r}", "grace is out of range", "Write seconds from 0 to 3600.")
         for index, transition in enumerate(layer.transitions):
+            if not 0 <= transition.fade <= 60:
+                fail(f"layer {layer.name!r}, transition {index}", "fade is out of range", "Write seconds from 0 to 60.")
             if transition.source and transition.from_lane:
                 fail(
                     f"layer {layer.name!r}, transition {index}",
@@ -93,9 +100,9 @@ def validate(character: Character, label: str) -> None:
     for sheet in character.sheets:
         _check_sheet(sheet, fail)
     for clip in character.clips:
-        for index, cel in enumerate(clip.cels):
-            if not 0 < cel.ticks <= 1_000_000 or cel.frame < 0:
-                fail(f"clip {clip.name!r}, cel {index}", "frame and ticks must be positive", "Write ticks above 0.")
+        _check_clip(clip, fail)
+        unique(clip.marks, f"marks of clip {clip.name!r}", False)
+        unique(clip.spans, f"spans of clip {clip.name!r}", True)
     for blend in character.blends:
         if len(blend.axes) != 1 or blend.axes[0].min >= blend.axes[0].max:
             fail(f"blend space {blend.name!r}", "it needs one axis whose min is below its max", "See docs/format.md.")
@@ -119,6 +126,8 @@ def validate(character: Character, label: str) -> None:
 
 def _check_parameter(parameter: Parameter, fail: Any) -> None:
     place = f"parameter {parameter.name!r}"
+    if max(abs(parameter.low), abs(parameter.high)) > LARGEST:
+        fail(place, f"its range goes beyond {LARGEST:g}", "Write a smaller min and max.")
     if parameter.low > parameter.high:
         fail(place, f"min {parameter.low:g} is above max {parameter.high:g}", "Swap them.")
     if parameter.kind == "whole" and math.ceil(parameter.low) > math.floor(parameter.high):
@@ -133,6 +142,40 @@ def _check_parameter(parameter: Parameter, fail: Any) -> None:
                 fail(place, fault, "Rename the choice.")
     if parameter.wobble is not None and parameter.wobble < 0:
         fail(place, "wobble is below 0", "Write a width of 0 or more.")
+    if parameter.once_per is not None and (parameter.kind != "pulse" or not 0 <= parameter.once_per <= 3600):
+        fail(place, "once_per is for pulses, in seconds from 0 to 3600", "Take it out, or make it a pulse.")
+    if parameter.chatters and parameter.kind != "flag":
+        fail(place, "only a flag can chatter", "Give a number a wobble instead.")
+    for field in ("rest", "start"):
+        value = getattr(parameter, field)
+        if value is not None and not _fits(parameter, value):
+            fail(place, f"{field} is {value!r}, which is no value of it", "Write a value of its kind and range.")
+
+
+def _fits(parameter: Parameter, value: float | bool | str) -> bool:
+    if parameter.kind in ("flag", "pulse"):
+        return isinstance(value, bool)
+    if parameter.kind == "choice":
+        return value in parameter.choices
+    if isinstance(value, bool | str) or not parameter.low <= value <= parameter.high:
+        return False
+    return parameter.kind == "number" or float(value).is_integer()
+
+
+def _check_clip(clip: Any, fail: Any) -> None:
+    place = f"clip {clip.name!r}"
+    for index, cel in enumerate(clip.cels):
+        if not 0 < cel.ticks <= 1_000_000 or cel.frame < 0:
+            fail(f"{place}, cel {index}", "frame and ticks must be positive", "Write ticks above 0.")
+    for mark in clip.marks:
+        if not 0 <= mark.at <= 1_000_000:
+            fail(f"{place}, mark {mark.name!r}", "it lies before the clip's start", "Write ticks from 0 on.")
+    for span in clip.spans:
+        if not 0 <= span.start < span.end <= 1_000_000:
+            fail(f"{place}, span {span.name!r}", "its end is not after its start", "Write start below end, in ticks.")
+    playback = clip.playback
+    if playback is not None and (playback.at <= 0 or not 0 <= playback.min <= playback.max <= 1000):
+        fail(f"{place}, playback", "at must be above 0, and min from 0 to max", "See docs/format.md.")
 
 
 def _check_sheet(sheet: Any, fail: Any) -> None:

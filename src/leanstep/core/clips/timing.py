@@ -5,6 +5,7 @@ Playheads and lengths are whole numbers of 1/65536 tick, so that every machine a
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_right
 from dataclasses import dataclass
 
@@ -32,10 +33,22 @@ class Timing:
         """Ticks until one pass is over."""
         return -(-self.length // TICK)
 
-    def step(self, playhead: int, amount: int = TICK) -> int:
-        """The playhead after ``amount`` more; a once-clip stops at its length, a repeating one wraps."""
+    def step(self, playhead: int, amount: int = TICK) -> tuple[int, bool]:
+        """The playhead after ``amount`` more, and whether the end was reached on the way: a once-clip stops at its length,
+        a repeating one wraps."""
         moved = playhead + amount
-        return moved % self.length if self.repeats else min(moved, self.length)
+        if self.repeats:
+            return moved % self.length, moved >= self.length
+        return min(moved, self.length), moved >= self.length
+
+    def passed(self, at: int, playhead: int, amount: int = TICK) -> int:
+        """How often the instant ``at`` lies in (playhead, playhead + amount]; a repeating clip's end is its start."""
+        if not self.repeats:
+            return int(playhead < at <= min(playhead + amount, self.length))
+        if at > self.length:
+            return 0
+        at = at % self.length
+        return (playhead + amount - at) // self.length - (playhead - at) // self.length
 
     def cel_at(self, playhead: int) -> int | None:
         """Index of the cel shown at ``playhead``; None for a clip without cels."""
@@ -53,8 +66,13 @@ def timing(clip: Clip) -> Timing:
     starts, at = [], 0
     for index in order:
         starts.append(at)
-        at += max(1, round(clip.cels[index].ticks * TICK))
+        at += max(1, units(clip.cels[index].ticks))
     return Timing(tuple(order), tuple(starts), max(TICK, at), clip.loop != "once")
+
+
+def units(ticks: float) -> int:
+    """Ticks as whole playhead units."""
+    return math.floor(ticks * TICK + 0.5)
 
 
 def seconds(clip: Clip, rate: float) -> float:

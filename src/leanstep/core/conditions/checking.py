@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import difflib
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import cast
 
 from leanstep.core.character.model import Character
 from leanstep.core.conditions import expression as x
@@ -50,11 +52,15 @@ class Scope:
     layers: list[str]
     states: list[list[str]]
     rate: float
+    spans: list[str] = field(default_factory=list)
+    formulas: dict[int, str] = field(default_factory=dict)
     memories: list[x.Memory] = field(default_factory=list)
     comparisons: int = 0
 
     def __post_init__(self) -> None:
         self.index = {symbol.name: place for place, symbol in enumerate(self.symbols)}
+        self._worked_out: dict[int, x.Expression | None] = {}
+        self._open: list[int] = []
 
     def compile(self, text: str, layer: int | None) -> tuple[x.Expression | None, list[Fault]]:
         """The compiled form of ``text`` as seen from ``layer`` (None: an assumption), and its faults.
@@ -65,9 +71,47 @@ class Scope:
             node = parse(text)
         except ConditionError as error:
             return None, [Fault("condition.unreadable", error.reason, error.at, error.word)]
-        checker = _Checker(self, layer)
+        checker = _Checker(self, layer, "an assumption")
         try:
-            return checker.truth(node), checker.warnings
+            compiled = checker.truth(node)
+            if layer is None:
+                checker.only_from_outside(compiled)
+            return compiled, checker.warnings
+        except _Broken as broken:
+            return None, [broken.fault]
+
+    def formula(self, index: int) -> tuple[x.Expression | None, list[Fault]]:
+        """The compiled formula of a symbol: an amount inside its range, or a truth for a flag.
+
+        Formulas that read others have them written out in place, so that a condition never waits for one.
+        """
+        if index in self._open:
+            name = self.symbols[index].name
+            return None, [Fault("kind.mismatch", f"the formula of {name} needs {name} itself", 0, name)]
+        if index not in self._worked_out:
+            self._open.append(index)
+            try:
+                self._worked_out[index], faults = self._formula(index)
+            finally:
+                self._open.pop()
+            return self._worked_out[index], faults
+        return self._worked_out[index], []
+
+    def _formula(self, index: int) -> tuple[x.Expression | None, list[Fault]]:
+        symbol = self.symbols[index]
+        checker = _Checker(self, None, "a formula")
+        try:
+            node = parse(self.formulas[index])
+            if symbol.kind == "flag":
+                return checker.truth(node), checker.warnings
+            if symbol.kind != "number":
+                raise _Broken(
+                    Fault("kind.mismatch", f"a formula makes a number or a flag, not a {symbol.kind}", 0, symbol.name)
+                )
+            least = x.Computed("max", (checker.amount(node), x.Fixed(symbol.low)))
+            return x.Computed("min", (least, x.Fixed(symbol.high))), checker.warnings
+        except ConditionError as error:
+            return None, [Fault("condition.unreadable", error.reason, error.at, error.word)]
         except _Broken as broken:
             return None, [broken.fault]
 
@@ -79,11 +123,22 @@ def scope_of(character: Character) -> Scope:
         span = parameter.high - parameter.low
         wobble = parameter.wobble if parameter.wobble is not None else span / 100 if parameter.kind == "number" else 0.0
         low, high = parameter.low, parameter.high
+        spacing = tree.ticks_of(tree.Duration(parameter.once_per or 0.0, "s"), character.rate)
         if parameter.kind == "whole":
             low, high = float(-(-low // 1)), float(high // 1)
         symbols.append(
             x.Symbol(
-                parameter.name, parameter.kind, parameter.owner, low, high, parameter.choices, wobble, parameter.unit
+                parameter.name,
+                parameter.kind,
+                parameter.owner,
+                low,
+                high,
+                parameter.choices,
+                1.0 if parameter.chatters else wobble,
+                parameter.unit,
+                _exact(parameter.rest),
+                _exact(parameter.start),
+                spacing,
             )
         )
     for stick in character.controls.sticks:
@@ -94,7 +149,17 @@ def scope_of(character: Character) -> Scope:
         [layer.name for layer in character.layers],
         [[state.name for state in layer.states] for layer in character.layers],
         character.rate,
+        sorted({span.name for clip in character.clips for span in clip.spans}),
+        {
+            at: parameter.formula
+            for at, parameter in enumerate(character.parameters)
+            if parameter.owner == "formula"
+        },
     )
+
+
+def _exact(value: float | bool | str | None) -> float | bool | str | None:
+    return value if value is None or isinstance(value, bool | str) else float(value)
 
 
 def nearest(word: str, names: Sequence[str]) -> str:
@@ -110,7 +175,16 @@ def nearest(word: str, names: Sequence[str]) -> str:
 class _Checker:
     scope: Scope
     layer: int | None
+    role: str
     warnings: list[Fault] = field(default_factory=list)
+
+    def only_from_outside(self, compiled: x.Expression) -> None:
+        """Fail for an assumption about something effects set: what comes from outside cannot promise that."""
+        for index in sorted(x.symbols_in(compiled)):
+            symbol = self.scope.symbols[index]
+            if symbol.owner == "graph":
+                reason = f"{symbol.name} is set by effects, and an assumption is about what comes from outside"
+                raise _Broken(Fault("kind.mismatch", reason, 0, symbol.name))
 
     def truth(self, node: tree.Node) -> x.Expression:
         match node:
@@ -122,18 +196,34 @@ class _Checker:
                     self._fail(
                         node, "kind.mismatch", f"{name} is a {self._kind(index)}: compare it with something", name
                     )
+                if self.scope.symbols[index].owner == "formula":
+                    return self._written_out(node, index)
                 return x.IsOn(index)
+            case tree.Buffered(button, duration):
+                index = self._button(node, button, "buffered")
+                self._own_layer(node, "buffered")
+                return x.Buffered(index, max(1, tree.ticks_of(duration, self.scope.rate)))
             case tree.Edge(button, kind):
-                index = self._symbol(node, button, "button")
-                if self.scope.symbols[index].kind != "button":
-                    self._fail(node, "kind.mismatch", f"{button} is no button, so it cannot be {kind}", button)
+                index = self._button(node, button, kind)
                 if kind != "held":
                     self._own_layer(node, kind)
                 return {"pressed": x.Pressed, "released": x.Released, "held": x.IsOn}[kind](index)
             case tree.ClipDone():
                 return x.ClipOver(self._own_layer(node, "clip done"))
+            case tree.ClipAt(share):
+                if not 0 <= share <= 1:
+                    reason = f"a share of a clip runs from 0 to 1, so it is never at {number_text(share)}"
+                    self.warnings.append(Fault("value.impossible", reason, node.at, number_text(share)))
+                return x.ClipAt(self._own_layer(node, "clip at"), share)
+            case tree.SpanOn(name):
+                self._own_layer(node, "spans")
+                if name not in self.scope.spans:
+                    close = nearest(name, self.scope.spans)
+                    self._fail(node, "name.unknown", f"no clip has a span {name}", name, close)
+                return x.SpanOn(name)
             case tree.InState(layer, state):
-                return self._in_state(node, layer, state)
+                self._own_layer(node, "states")
+                return x.Active(*self._state(node, layer, state))
             case tree.Not(operand):
                 return x.Inverse(self.truth(operand))
             case tree.All(operands):
@@ -163,21 +253,40 @@ class _Checker:
             raise AssertionError
         return index
 
+    def _button(self, node: tree.Node, name: str, kind: str) -> int:
+        index = self._symbol(node, name, "button")
+        if self.scope.symbols[index].kind != "button":
+            self._fail(node, "kind.mismatch", f"{name} is no button, so it cannot be {kind}", name)
+        return index
+
+    def _written_out(self, node: tree.Node, index: int) -> x.Expression:
+        """What stands for a symbol that is computed by a formula."""
+        compiled, faults = self.scope.formula(index)
+        if compiled is None:
+            name = self.scope.symbols[index].name
+            looped = [fault for fault in faults if "itself" in fault.reason]
+            reason = looped[0].reason if looped else f"the formula of {name} is broken"
+            self._fail(node, "kind.mismatch", reason, name)
+            raise AssertionError
+        return compiled
+
     def _own_layer(self, node: tree.Node, word: str) -> int:
         if self.layer is None:
-            self._fail(node, "kind.mismatch", f"an assumption is about parameters alone, not about {word}", word)
+            self._fail(node, "kind.mismatch", f"{self.role} is about parameters alone, not about {word}", word)
             raise AssertionError
         return self.layer
 
-    def _in_state(self, node: tree.Node, layer: str, state: str) -> x.Expression:
-        self._own_layer(node, "states")
+    def _state(self, node: tree.Node, layer: str, state: str) -> tuple[int, int]:
+        """Layer and state index of a named state; without a layer, of the condition's own."""
+        own = self._own_layer(node, "states")
+        layer = layer or self.scope.layers[own]
         if layer not in self.scope.layers:
             self._fail(node, "name.unknown", f"no layer is called {layer}", layer, nearest(layer, self.scope.layers))
         at = self.scope.layers.index(layer)
         states = self.scope.states[at]
         if state not in states:
             self._fail(node, "name.unknown", f"layer {layer} has no state {state}", state, nearest(state, states))
-        return x.Active(at, states.index(state))
+        return at, states.index(state)
 
     def _memory(self, node: tree.Node, kind: str, operand: tree.Node, duration: tree.Duration) -> x.Expression:
         self._own_layer(node, kind)
@@ -187,23 +296,24 @@ class _Checker:
         return x.Remembered(self.scope.memories.index(memory))
 
     def _compare(self, node: tree.Node, operator: str, left: tree.Node, right: tree.Node) -> x.Expression:
-        if isinstance(right, tree.Stay):
+        if isinstance(right, tree.Stay | tree.Since) and not isinstance(left, tree.Stay | tree.Since):
             left, right = right, left
             operator = {"<": ">", "<=": ">=", ">": "<", ">=": "<="}.get(operator, operator)
-        if isinstance(left, tree.Stay):
-            layer = self._own_layer(node, "stay")
+        if isinstance(left, tree.Stay | tree.Since):
+            layer = self._own_layer(node, "stay" if isinstance(left, tree.Stay) else "since")
             if not isinstance(right, tree.Duration):
-                self._fail(
-                    right,
-                    "kind.mismatch",
-                    "stay is compared with a duration: write 0.2 s, 200 ms or 12 ticks",
-                    text_of(right),
-                )
-            return x.Stayed(layer, operator, tree.ticks_of(right, self.scope.rate))  # type: ignore[arg-type]
+                word = "stay" if isinstance(left, tree.Stay) else "since"
+                reason = f"{word} is compared with a duration: write 0.2 s, 200 ms or 12 ticks"
+                self._fail(right, "kind.mismatch", reason, text_of(right))
+                raise AssertionError
+            ticks = tree.ticks_of(right, self.scope.rate)
+            if isinstance(left, tree.Stay):
+                return x.Stayed(layer, operator, ticks)
+            return x.SinceLeft(*self._state(left, left.layer, left.state), operator, ticks)
         choice = self._choice_comparison(operator, left, right)
         if choice is not None:
             return choice
-        low, high = self._amount(left), self._amount(right)
+        low, high = self.amount(left), self.amount(right)
         self._warn_impossible(node, operator, low, high)
         compared = x.Compared(operator, low, high, self.scope.comparisons)
         self.scope.comparisons += 1
@@ -248,7 +358,7 @@ class _Checker:
         index = self.scope.index.get(node.name)
         return index if index is not None and self.scope.symbols[index].kind == "choice" else None
 
-    def _amount(self, node: tree.Node) -> x.Amount:
+    def amount(self, node: tree.Node) -> x.Amount:
         match node:
             case tree.Number(value):
                 return x.Fixed(value)
@@ -256,22 +366,35 @@ class _Checker:
                 index = self._symbol(node, name)
                 if self._kind(index) not in ("number", "whole"):
                     self._fail(node, "kind.mismatch", f"{name} is a {self._kind(index)}, not a number", name)
+                if self.scope.symbols[index].owner == "formula":
+                    return cast(x.Amount, self._written_out(node, index))
                 return x.Value(index)
             case tree.Negative(operand):
-                return _folded("neg", (self._amount(operand),))
+                return self._folded(node, "neg", (operand,))
             case tree.Arithmetic(operator, left, right):
-                return _folded(operator, (self._amount(left), self._amount(right)))
+                return self._folded(node, operator, (left, right))
             case tree.Call(function, operands):
                 if (function == "abs") != (len(operands) == 1):
                     count = "one number" if function == "abs" else "two or more numbers"
                     self._fail(node, "kind.mismatch", f"{function} takes {count}", function)
-                return _folded(function, tuple(self._amount(part) for part in operands))
+                return self._folded(node, function, operands)
             case tree.Duration():
-                self._fail(node, "kind.mismatch", "a duration can only be compared with stay", text_of(node))
-            case tree.Stay():
-                self._fail(node, "kind.mismatch", "stay can only be compared with a duration", "stay")
+                self._fail(node, "kind.mismatch", "a duration can only be compared with stay or since", text_of(node))
+            case tree.Stay() | tree.Since():
+                self._fail(node, "kind.mismatch", f"{text_of(node)} can only be compared with a duration", "stay")
         self._fail(node, "kind.mismatch", f"{text_of(node)} is not a number", text_of(node))
         raise AssertionError
+
+    def _folded(self, node: tree.Node, operator: str, operands: tuple[tree.Node, ...]) -> x.Amount:
+        """A computation, done at once when every operand is fixed."""
+        amounts = tuple(self.amount(operand) for operand in operands)
+        if not all(isinstance(amount, x.Fixed) for amount in amounts):
+            return x.Computed(operator, amounts)
+        value = compute(operator, [amount.value for amount in amounts if isinstance(amount, x.Fixed)])
+        if not math.isfinite(value):
+            reason = f"{text_of(node)} is larger than any number that can be worked with"
+            self._fail(node, "condition.unreadable", reason, text_of(node))
+        return x.Fixed(value)
 
     def _warn_impossible(self, node: tree.Node, operator: str, left: x.Amount, right: x.Amount) -> None:
         if isinstance(right, x.Value) and isinstance(left, x.Fixed):
@@ -297,10 +420,3 @@ class _Checker:
         else:
             return
         self.warnings.append(Fault("value.impossible", reason, node.at, symbol.name))
-
-
-def _folded(operator: str, operands: tuple[x.Amount, ...]) -> x.Amount:
-    """A computation, done at once when every operand is fixed."""
-    if all(isinstance(operand, x.Fixed) for operand in operands):
-        return x.Fixed(compute(operator, [operand.value for operand in operands]))  # type: ignore[attr-defined]
-    return x.Computed(operator, operands)

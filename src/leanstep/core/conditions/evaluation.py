@@ -2,29 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from leanstep.core.conditions import expression as x
 
 Symbolic = float | bool | str
+NEVER = 1 << 60
+"""Ticks since something that has not happened yet."""
 
 
 @dataclass
 class Moment:
     """One tick as conditions see it.
 
-    ``values`` has one value per symbol; ``held_before`` says which buttons were held on the tick before; ``states`` and
-    ``stays`` (ticks) have one entry per layer; ``clip_ticks[layer][state]`` is the number of ticks after which that state's
-    clip has played to its end (None: it has none); ``memories`` are the memories' values on this tick, as far as they are
-    worked out.
+    ``values`` has one value per symbol; ``held_before`` says which buttons were held on the tick before.  ``states``,
+    ``stays`` (ticks), ``playheads`` and ``lengths`` (playhead units; length 0: no clip) and ``over`` (the clip has played to
+    its end since entry) have one entry per layer.  ``spans`` are the names of the spans that are on.  ``ages[button]`` are
+    the ticks since its last unused press, ``since[layer, state]`` those since the state was left; one that never came is
+    missing.  ``memories`` are the memories' values on this tick, as far as they are worked out.
     """
 
-    values: Sequence[Symbolic]
-    held_before: frozenset[int]
-    states: list[int]
-    stays: list[int]
-    clip_ticks: tuple[tuple[int | None, ...], ...]
+    values: list[Symbolic]
+    held_before: frozenset[int] = frozenset()
+    states: list[int] = field(default_factory=list)
+    stays: list[int] = field(default_factory=list)
+    playheads: list[int] = field(default_factory=list)
+    lengths: list[int] = field(default_factory=list)
+    over: list[bool] = field(default_factory=list)
+    spans: frozenset[str] = frozenset()
+    ages: dict[int, int] = field(default_factory=dict)
+    since: dict[tuple[int, int], int] = field(default_factory=dict)
     memories: list[bool] = field(default_factory=list)
 
 
@@ -54,8 +61,15 @@ def decide(expression: x.Expression, moment: Moment) -> bool:
         case x.SameChoice(symbol, other):
             return moment.values[symbol] == moment.values[other]
         case x.ClipOver(layer):
-            length = moment.clip_ticks[layer][moment.states[layer]]
-            return length is not None and moment.stays[layer] >= length
+            return moment.over[layer]
+        case x.ClipAt(layer, share):
+            return is_at(moment.playheads[layer], moment.lengths[layer], share)
+        case x.SpanOn(name):
+            return name in moment.spans
+        case x.Buffered(symbol, ticks):
+            return moment.ages.get(symbol, NEVER) < ticks
+        case x.SinceLeft(layer, state, operator, ticks):
+            return x.holds(operator, moment.since.get((layer, state), NEVER), ticks)
         case x.Active(layer, state):
             return moment.states[layer] == state
         case x.Constant(value):
@@ -90,6 +104,13 @@ def compute(operator: str, numbers: list[float]) -> float:
             return abs(numbers[0])
         case "neg":
             return -numbers[0]
-        case "min":
-            return min(numbers)
-    return max(numbers)
+    best = numbers[0]
+    for number in numbers[1:]:
+        if number < best if operator == "min" else number > best:
+            best = number
+    return best
+
+
+def is_at(playhead: int, length: int, share: float) -> bool:
+    """Whether a playhead is at or past a share of its clip; a state without a clip (length 0) never is."""
+    return length > 0 and playhead >= share * length

@@ -12,7 +12,12 @@ from dataclasses import dataclass, fields
 
 @dataclass(frozen=True)
 class Symbol:
-    """One input value.  ``kind`` is number, whole, flag, choice, pulse or button; ``owner`` game, controls or body."""
+    """One value conditions read.
+
+    ``kind`` is number, whole, flag, choice, pulse or button; ``owner`` game, controls, body, graph or formula.  ``given`` is
+    a declared rest value, ``start`` what a graph parameter starts at; ``spacing`` the fewest ticks from one pulse to the
+    next.
+    """
 
     name: str
     kind: str
@@ -22,15 +27,30 @@ class Symbol:
     choices: tuple[str, ...] = ()
     wobble: float = 0.0
     unit: str = ""
+    given: float | bool | str | None = None
+    start: float | bool | str | None = None
+    spacing: int = 0
 
     @property
     def rest(self) -> float | bool | str:
-        """0 or the nearest value in range, false, or the first choice."""
+        """The declared value at rest; else 0 or the nearest value in range, false, or the first choice."""
+        if self.given is not None:
+            return self.given
         if self.kind in ("flag", "pulse", "button"):
             return False
         if self.kind == "choice":
             return self.choices[0]
         return min(max(0.0, self.low), self.high)
+
+    @property
+    def free(self) -> bool:
+        """Whether it comes from outside: a proof may give it any value."""
+        return self.owner in ("game", "controls", "body")
+
+    @property
+    def first(self) -> float | bool | str:
+        """The value before tick 0."""
+        return self.rest if self.start is None or self.owner != "graph" else self.start
 
     @property
     def momentary(self) -> bool:
@@ -102,10 +122,43 @@ class Stayed(Expression):
 
 
 @dataclass(frozen=True)
+class Buffered(Expression):
+    """The button was pressed less than ``ticks`` ticks ago and no transition has used that press."""
+
+    symbol: int
+    ticks: int
+
+
+@dataclass(frozen=True)
+class SinceLeft(Expression):
+    """The ticks since ``state`` of ``layer`` was last left for another state, compared with a count of ticks."""
+
+    layer: int
+    state: int
+    operator: str
+    ticks: int
+
+
+@dataclass(frozen=True)
 class ClipOver(Expression):
     """The clip of ``layer``'s active state has played to its end at least once."""
 
     layer: int
+
+
+@dataclass(frozen=True)
+class ClipAt(Expression):
+    """The playhead of ``layer``'s active state, as a share of the clip's length, is at or past ``share``."""
+
+    layer: int
+    share: float
+
+
+@dataclass(frozen=True)
+class SpanOn(Expression):
+    """A span of this name is on in some layer."""
+
+    name: str
 
 
 @dataclass(frozen=True)

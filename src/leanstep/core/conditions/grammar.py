@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+import difflib
+import math
+import re
 from functools import cache, lru_cache
 from importlib.resources import files
 from typing import Any, cast
 
 from lark import Lark, Token, Transformer, UnexpectedCharacters, UnexpectedInput, v_args
 
+from leanstep.core.character.validation import RESERVED
 from leanstep.core.conditions import tree
 
+KEYWORDS = sorted(RESERVED | {"done", "s", "ms", "ticks"})
+"""The words of the language."""
 DEEPEST = 120
 """Levels of nesting a condition may have; deeper ones are refused rather than risked."""
 
@@ -64,7 +70,7 @@ class _Build(Transformer[Token, tree.Node]):
         return tree.Negative(operand, at=_start(sign))
 
     def number(self, token: Token) -> tree.Node:
-        return tree.Number(float(token), at=_start(token))
+        return tree.Number(_finite(token), at=_start(token))
 
     def duration(self, token: Token) -> tree.Node:
         return _duration(token)
@@ -75,8 +81,21 @@ class _Build(Transformer[Token, tree.Node]):
     def edge(self, token: Token, kind: Token) -> tree.Node:
         return tree.Edge(str(token), str(kind), at=_start(token))
 
+    def buffered(self, token: Token, length: Token) -> tree.Node:
+        return tree.Buffered(str(token), _duration(length), at=_start(token))
+
     def stay(self) -> tree.Node:
         return tree.Stay()
+
+    def since(self, token: Token) -> tree.Node:
+        layer, state = _place(str(token))
+        return tree.Since(layer, state, at=_start(token))
+
+    def clip_at(self, token: Token) -> tree.Node:
+        return tree.ClipAt(_finite(token), at=_start(token))
+
+    def span_on(self, token: Token) -> tree.Node:
+        return tree.SpanOn(str(token), at=_start(token))
 
     def clip_done(self) -> tree.Node:
         return tree.ClipDone()
@@ -88,8 +107,7 @@ class _Build(Transformer[Token, tree.Node]):
         return tree.Truth(False)
 
     def in_state(self, token: Token) -> tree.Node:
-        text = str(token)
-        layer, _, state = text.strip('"').partition('"."' if text.startswith('"') else ".")
+        layer, state = _place(str(token))
         return tree.InState(layer, state, at=_start(token))
 
     def call(self, function: Token, *operands: tree.Node) -> tree.Node:
@@ -99,14 +117,34 @@ class _Build(Transformer[Token, tree.Node]):
         return operand
 
 
+class _TooLarge(Exception):
+    """A number no double holds."""
+
+
+def _finite(token: Token) -> float:
+    value = float(token)
+    if not math.isfinite(value):
+        raise _TooLarge(_start(token), str(token))
+    return value
+
+
 def _start(token: Token) -> int:
     return token.start_pos or 0
+
+
+def _place(text: str) -> tuple[str, str]:
+    """Layer and state of ``LAYER.STATE`` or ``"LAYER"."STATE"``; the layer is empty where only a state is named."""
+    separator = '"."' if text.startswith('"') else "."
+    before, _, state = text.strip('"').rpartition(separator) if text.startswith('"') else text.partition(separator)
+    return (before, state) if state and _ else ("", text.strip('"'))
 
 
 def _duration(token: Token) -> tree.Duration:
     text = str(token)
     unit = "ms" if text.endswith("ms") else "ticks" if text.endswith(("tick", "ticks")) else "s"
     amount = text[: -len("tick")] if text.endswith("tick") else text[: -len(unit)]
+    if not math.isfinite(float(amount)):
+        raise _TooLarge(_start(token), text)
     return tree.Duration(float(amount), unit, at=_start(token))
 
 
@@ -145,18 +183,34 @@ def parse(text: str) -> tree.Node:
         node = cast(tree.Node, cast(Any, _parser().parse(text)))
     except UnexpectedCharacters as error:
         at = error.pos_in_stream or 0
-        word = text[at : at + 1]
-        hint = ' (write "=" once)' if word == "=" else " (write and, or, not)" if word in "&|!" else ""
+        word = _word(text, at)
+        hint = ' (write "=" once)' if word == "=" else " (write and, or, not)" if word in "&|!" else _meant(word)
         raise ConditionError(f"{word!r} does not belong in a condition here{hint}", text, at, word) from None
+    except _TooLarge as error:
+        at, word = error.args
+        raise ConditionError(f"{word} is larger than any number that can be worked with", text, at, word) from None
     except UnexpectedInput as error:
         token = getattr(error, "token", None)
         if token is None or token.type == "$END":
             raise ConditionError("the condition stops in the middle", text, len(text), "") from None
         at = _start(token)
-        raise ConditionError(f"{str(token)!r} is not expected here", text, at, str(token)) from None
+        word = _word(text, at)
+        raise ConditionError(f"{word!r} is not expected here{_meant(word)}", text, at, word) from None
     if _depth(node) > DEEPEST:
         raise ConditionError(f"it is nested more than {DEEPEST} levels deep", text, 0, "")
     return node
+
+
+def _word(text: str, at: int) -> str:
+    """The whole word at a place, or the one character there."""
+    match = re.compile(r"[A-Za-z_][\w.]*|\d[\w.]*").match(text, at)
+    return match.group() if match else text[at : at + 1]
+
+
+def _meant(word: str) -> str:
+    """A hint at the word of the language that ``word`` is close to."""
+    close = difflib.get_close_matches(word.lower(), KEYWORDS, 1, 0.7)
+    return f" (did you mean {close[0]}?)" if close and close[0] != word else ""
 
 
 def _depth(node: tree.Node) -> int:

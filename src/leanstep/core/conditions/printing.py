@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from leanstep.core.character.validation import reference
 from leanstep.core.conditions import tree
 
@@ -38,8 +40,16 @@ def _text(node: tree.Node) -> tuple[str, int]:
             return f"{button} {kind}", 9
         case tree.Stay():
             return "stay", 9
+        case tree.Buffered(button, duration):
+            return f"{button} buffered {text_of(duration)}", 9
+        case tree.Since(layer, state):
+            return f"since({_where(layer, state)})", 9
         case tree.ClipDone():
             return "clip done", 9
+        case tree.ClipAt(share):
+            return f"clip at {number_text(share)}", 9
+        case tree.SpanOn(name):
+            return f"span {name}", 9
         case tree.InState(layer, state):
             return f"in {reference(layer, state)}", 9
         case tree.Negative(operand):
@@ -62,6 +72,12 @@ def _text(node: tree.Node) -> tuple[str, int]:
         case tree.Any(operands):
             return " or ".join(_inside(part, 2) for part in operands), 1
     raise TypeError(f"no text for {type(node).__name__}")
+
+
+def _where(layer: str, state: str) -> str:
+    if layer:
+        return reference(layer, state)
+    return state if re.fullmatch(r"[A-Za-z_][\w-]*", state) else f'"{state}"'
 
 
 _COMPARED = {
@@ -88,8 +104,16 @@ def words_of(node: tree.Node) -> str:
             return f"{button} {verb[kind]}"
         case tree.Stay():
             return "the time in this state"
+        case tree.Buffered(button, duration):
+            return f"{button} has been pressed in the last {words_of(duration)} and nothing has used that press"
+        case tree.Since(_, state):
+            return f"the time since {state} was left"
         case tree.ClipDone():
             return "the clip has played to its end"
+        case tree.ClipAt(share):
+            return f"{number_text(round(share * 100, 6))} % of the clip has played"
+        case tree.SpanOn(name):
+            return f"the span {name} is on"
         case tree.InState(layer, state):
             return f"{layer} is in {state}"
         case tree.Compare(operator, left, right):
@@ -100,6 +124,10 @@ def words_of(node: tree.Node) -> str:
             return f"{name} is off"
         case tree.Not(operand):
             return f"it is not so that {_worded(operand)}"
+        case tree.Timed("for", tree.Not(tree.Name(name)), duration):
+            return f"{name} has been off for {words_of(duration)}"
+        case tree.Timed("for", tree.Name(name), duration):
+            return f"{name} has been on for {words_of(duration)}"
         case tree.Timed("for", operand, duration):
             return f"for {words_of(duration)} without a break {_worded(operand)}"
         case tree.Timed(_, operand, duration):

@@ -52,6 +52,14 @@ class Edge(Node):
 
 
 @dataclass(frozen=True)
+class Buffered(Node):
+    """``BUTTON buffered d``: pressed within d, and that press has not been used."""
+
+    button: str
+    duration: Duration
+
+
+@dataclass(frozen=True)
 class Stay(Node):
     """How long the active state has been active."""
 
@@ -59,6 +67,26 @@ class Stay(Node):
 @dataclass(frozen=True)
 class ClipDone(Node):
     pass
+
+
+@dataclass(frozen=True)
+class ClipAt(Node):
+    """The playhead, as a share of the clip's length, is at or past ``share``."""
+
+    share: float
+
+
+@dataclass(frozen=True)
+class SpanOn(Node):
+    name: str
+
+
+@dataclass(frozen=True)
+class Since(Node):
+    """The time since a state was last left for another; ``layer`` is empty for the condition's own."""
+
+    layer: str
+    state: str
 
 
 @dataclass(frozen=True)
@@ -141,6 +169,6 @@ def ticks_of(duration: Duration, rate: float) -> int:
     A duration of d seconds is ceil(d·rate − 1e-9) ticks.
     """
     if duration.unit == "ticks":
-        return max(0, math.ceil(duration.amount))
+        return max(0, math.ceil(min(duration.amount, 1e15)))
     seconds = duration.amount if duration.unit == "s" else duration.amount / 1000
     return max(0, math.ceil(min(seconds * rate, 1e15) - 1e-9))

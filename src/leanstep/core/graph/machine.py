@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 
-from leanstep.core.blends.picking import pick
-from leanstep.core.character.model import BlendSpace, Character, Clip, Layer, State
-from leanstep.core.clips.timing import Timing, timing
+from leanstep.core.character.model import Character, Clip, Effect, Layer, State
+from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.checking import Fault, Scope, nearest, scope_of
-from leanstep.core.conditions.evaluation import Moment, Symbolic
 from leanstep.core.conditions.expression import Expression, Memory, Symbol
 from leanstep.core.conditions.tree import Duration, ticks_of
+from leanstep.core.graph.effects import Act, Effects
+from leanstep.core.graph.pictures import Pace, Picture, Reel, reel
+
+Where = dict[str, str | int]
 
 
 @dataclass(frozen=True)
@@ -19,60 +21,66 @@ class Way:
     """A transition as the engines see it.
 
     ``index`` is its place in the layer's list; ``target`` a state index.  ``condition`` is None when it is broken: it
-    counts as never true.
+    counts as never true.  ``fade`` is the crossfade in ticks; ``blocks``: no other transition while it runs.  ``uses`` are
+    the buffered presses its condition asks for.
     """
 
     index: int
     target: int
     condition: Expression | None
     restart: bool
+    urgent: bool = False
+    owner: str = ""
+    fade: int = 0
+    blocks: bool = False
+    keep_phase: bool = False
+    uses: tuple[x.Buffered, ...] = ()
 
 
 @dataclass(frozen=True)
 class WrittenFault:
-    """A fault in what was written.  ``place`` leads there: for example {"layer": "base", "transition": 3}."""
+    """A fault in what was written.  ``place`` leads there: for example {"layer": "base", "transition": 3}; with ``in`` a
+    word for the part of it that is meant."""
 
-    place: dict[str, str | int]
+    place: Where
     text: str
     fault: Fault
 
 
 @dataclass(frozen=True)
+class Expects:
+    """A state's expectation: ``condition`` may be false on ``grace`` ticks in a row while the state is shown."""
+
+    layer: int
+    state: int
+    condition: Expression
+    grace: int
+
+
+@dataclass(frozen=True)
 class LayerTable:
-    """One layer.  ``ways[state]`` are the transitions tried in that state, in the order they are tried."""
+    """One layer.  ``ways[state]`` are the transitions tried in that state, in the order they are tried; ``entry`` and
+    ``leave`` the effects of each state."""
 
     name: str
     states: tuple[str, ...]
     start: int
     ways: tuple[tuple[Way, ...], ...]
     count: int
+    entry: tuple[tuple[Act, ...], ...]
+    leave: tuple[tuple[Act, ...], ...]
     endings: frozenset[int]
+    restful: frozenset[int]
     locks: frozenset[int]
-
-
-@dataclass(frozen=True)
-class Picture:
-    """What a state shows: one clip, or the clips of a blend space's samples."""
-
-    clips: tuple[Clip, ...]
-    timings: tuple[Timing, ...]
-    blend: BlendSpace | None = None
-    axis: int = -1
-
-    def pick(self, values: list[Symbolic]) -> int:
-        """Which clip is shown when the symbols have these values."""
-        if self.blend is None:
-            return 0
-        value = values[self.axis] if self.axis >= 0 else 0.0
-        return pick(self.blend, float(value or 0.0)) or 0
 
 
 @dataclass(frozen=True)
 class Machine:
     """A character ready to be stepped or proved.
 
-    ``clip_ticks[layer][state]``: ticks after which the state's clip has played once (None: no clip, or a blend space).
-    ``window``: the flicker window in ticks; a stay is within it when it is shorter.
+    ``window``: the flicker window in ticks; a stay is within it when it is shorter.  ``buffers`` are the buttons whose
+    presses are remembered, ``clocks`` the (layer, state) whose leaving is, each with the most ticks that matter.
+    ``formulas`` are the symbols computed from others, in the order they are computed.
     """
 
     character: Character
@@ -80,117 +88,249 @@ class Machine:
     memories: tuple[Memory, ...]
     layers: tuple[LayerTable, ...]
     pictures: tuple[tuple[Picture | None, ...], ...]
-    clip_ticks: tuple[tuple[int | None, ...], ...]
     assumptions: tuple[Expression, ...]
+    formulas: tuple[tuple[int, Expression], ...]
+    buffers: tuple[tuple[int, int], ...]
+    clocks: tuple[tuple[tuple[int, int], int], ...]
+    expects: tuple[Expects, ...]
+    locks: tuple[str, ...]
+    holds: frozenset[int]
     faults: tuple[WrittenFault, ...]
     window: int
     index: dict[str, int] = field(compare=False)
 
-    def moment(self, values: Sequence[Symbolic], held: frozenset[int], states: list[int], stays: list[int]) -> Moment:
-        """The tick in which this machine's conditions are evaluated; no memory is worked out yet."""
-        return Moment(values, held, states, stays, self.clip_ticks)
+    @cached_property
+    def timed(self) -> frozenset[tuple[int, int]]:
+        """The (layer, state) whose leaving is remembered."""
+        return frozenset(place for place, _ in self.clocks)
+
+    @cached_property
+    def spanned(self) -> bool:
+        """Whether any clip has spans."""
+        pictures = (picture for row in self.pictures for picture in row if picture is not None)
+        return any(reel.windows for picture in pictures for reel in picture.reels)
+
+    @cached_property
+    def free(self) -> tuple[int, ...]:
+        """The symbols that come from outside."""
+        return tuple(index for index, symbol in enumerate(self.symbols) if symbol.free)
+
+    @property
+    def roots(self) -> list[Expression]:
+        """Every condition and memory operand."""
+        found: list[Expression] = [*self.assumptions, *(memory.operand for memory in self.memories)]
+        found += [expects.condition for expects in self.expects]
+        for layer in self.layers:
+            found += {
+                way.index: way.condition for row in layer.ways for way in row if way.condition is not None
+            }.values()
+        return found
 
 
 def compile_character(character: Character) -> Machine:
     """Compile a character; faults in what was written are collected, never raised."""
-    scope = scope_of(character)
-    faults: list[WrittenFault] = []
-    tables = tuple(_layer(character, layer, at, scope, faults) for at, layer in enumerate(character.layers))
-    assumptions = []
-    for number, text in enumerate(character.assumptions):
-        compiled, found = scope.compile(text, None)
-        faults.extend(WrittenFault({"assumption": number}, text, fault) for fault in found)
-        if compiled is not None:
-            assumptions.append(compiled)
-    pictures = tuple(
-        tuple(_picture(character, layer, state, scope, faults) for state in layer.states) for layer in character.layers
-    )
-    return Machine(
-        character,
-        tuple(scope.symbols),
-        tuple(scope.memories),
-        tables,
-        pictures,
-        tuple(tuple(_clip_ticks(picture) for picture in row) for row in pictures),
-        tuple(assumptions),
-        tuple(faults),
-        ticks_of(Duration(character.flicker_window, "s"), character.rate),
-        dict(scope.index),
-    )
-
-
-def _clip_ticks(picture: Picture | None) -> int | None:
-    return picture.timings[0].ticks if picture is not None and picture.blend is None else None
+    return _Compiler(character).machine()
 
 
 def _unknown(what: str, word: str, names: list[str]) -> Fault:
     return Fault("name.unknown", f"no {what} is called {word}", 0, word, nearest(word, names))
 
 
-def _layer(character: Character, layer: Layer, at: int, scope: Scope, faults: list[WrittenFault]) -> LayerTable:
-    names = [state.name for state in layer.states]
-    places = {name: at for at, name in enumerate(names)}
-    lanes = list(layer.lane_names)
-    if layer.start_name not in names:
-        place: dict[str, str | int] = {"layer": layer.name, "state": layer.start_name}
-        faults.append(WrittenFault(place, layer.start_name, _unknown("state", layer.start_name, names)))
-    owned: dict[tuple[bool, str, str], list[Way]] = {}
-    for number, transition in enumerate(layer.transitions):
-        place = {"layer": layer.name, "transition": number}
-        condition, found = scope.compile(transition.when, at)
-        faults.extend(WrittenFault(place, transition.when, fault) for fault in found)
-        written = [("state", transition.to, names)]
-        if transition.source:
-            written.append(("state", transition.source, names))
-        if transition.from_lane:
-            written.append(("lane", transition.from_lane, lanes))
-        strange = [
-            (what, word, known) for what, word, known in written if word not in (places if known is names else known)
-        ]
-        faults.extend(
-            WrittenFault(place, word, _unknown(what, word or "(nothing)", known)) for what, word, known in strange
+class _Compiler:
+    """Compiles one character, collecting faults."""
+
+    def __init__(self, character: Character) -> None:
+        self.character = character
+        self.scope: Scope = scope_of(character)
+        self.effects = Effects(self.scope)
+        self.faults: list[WrittenFault] = []
+        self.clips = {clip.name: clip for clip in character.clips}
+        self.reels: dict[str, Reel] = {}
+
+    def machine(self) -> Machine:
+        character, scope = self.character, self.scope
+        formulas = []
+        for index in scope.formulas:
+            formula, found = scope.formula(index)
+            self._note({"parameter": scope.symbols[index].name}, scope.formulas[index], found)
+            if formula is not None:
+                formulas.append((index, formula))
+        tables = tuple(self._layer(layer, at) for at, layer in enumerate(character.layers))
+        assumptions = []
+        for number, text in enumerate(character.assumptions):
+            compiled = self._condition({"assumption": number}, text, None)
+            if compiled is not None:
+                assumptions.append(compiled)
+        expects = tuple(self._expects())
+        pictures = tuple(tuple(self._picture(layer, state) for state in layer.states) for layer in character.layers)
+        for clip in character.clips:
+            self._reel(clip)
+        machine = Machine(
+            character,
+            tuple(scope.symbols),
+            tuple(scope.memories),
+            tables,
+            pictures,
+            tuple(assumptions),
+            tuple(formulas),
+            (),
+            (),
+            expects,
+            tuple(self.effects.locks),
+            frozenset(window.hold for made in self.reels.values() for window in made.windows if window.hold >= 0),
+            tuple(self.faults),
+            ticks_of(Duration(character.flicker_window, "s"), character.rate),
+            dict(scope.index),
         )
-        target = places.get(transition.to, -1)
-        if target >= 0:
-            way = Way(number, target, None if strange else condition, transition.restart)
+        buffers: dict[int, int] = {}
+        clocks: dict[tuple[int, int], int] = {}
+        for part in (part for root in machine.roots for part in x.parts(root)):
+            if isinstance(part, x.Buffered):
+                buffers[part.symbol] = max(buffers.get(part.symbol, 0), part.ticks)
+            elif isinstance(part, x.SinceLeft):
+                place = (part.layer, part.state)
+                clocks[place] = max(clocks.get(place, 0), part.ticks + 1)
+        return replace(machine, buffers=tuple(sorted(buffers.items())), clocks=tuple(sorted(clocks.items())))
+
+    def _note(self, place: Where, text: str, faults: list[Fault]) -> None:
+        self.faults.extend(WrittenFault(place, text, fault) for fault in faults)
+
+    def _condition(self, place: Where, text: str, layer: int | None) -> Expression | None:
+        compiled, found = self.scope.compile(text, layer)
+        self._note(place, text, found)
+        return compiled
+
+    def _acts(self, place: Where, effects: tuple[Effect, ...]) -> tuple[Act, ...]:
+        acts, found = self.effects.compile(effects)
+        self.faults.extend(WrittenFault(place, text, fault) for text, fault in found)
+        return acts
+
+    def _layer(self, layer: Layer, at: int) -> LayerTable:
+        names = [state.name for state in layer.states]
+        if layer.start_name not in names:
+            place: Where = {"layer": layer.name, "state": layer.start_name}
+            self._note(place, layer.start_name, [_unknown("state", layer.start_name, names)])
+        owned = self._owned(layer, at, names)
+        rows = []
+        for at_state, state in enumerate(layer.states):
+            graph, lane, own = ("graph", ""), ("lane", state.lane or "\0"), ("state", state.name)
+            order = [(True, *graph), (True, *lane), (True, *own), (False, *own), (False, *lane), (False, *graph)]
+            tried = [way for owner in order for way in owned.get(owner, [])]
+            rows.append(tuple(way for way in tried if way.target != at_state or way.restart))
+        return LayerTable(
+            layer.name,
+            tuple(names),
+            names.index(layer.start_name) if layer.start_name in names else 0,
+            tuple(rows),
+            len(layer.transitions),
+            tuple(self._acts({"layer": layer.name, "state": one.name, "in": "entry"}, one.on_entry) for one in layer.states),
+            tuple(self._acts({"layer": layer.name, "state": one.name, "in": "leaving"}, one.on_leave) for one in layer.states),
+            frozenset(index for index, state in enumerate(layer.states) if state.ending),
+            frozenset(index for index, state in enumerate(layer.states) if state.restful),
+            frozenset(index for index, state in enumerate(layer.states) if state.hold_still),
+        )
+
+    def _owned(self, layer: Layer, at: int, names: list[str]) -> dict[tuple[bool, str, str], list[Way]]:
+        """The ways by (urgent, kind of owner, owner)."""
+        places = {name: at for at, name in enumerate(names)}
+        lanes = list(layer.lane_names)
+        owned: dict[tuple[bool, str, str], list[Way]] = {}
+        for number, transition in enumerate(layer.transitions):
+            place: Where = {"layer": layer.name, "transition": number}
+            condition = self._condition(place, transition.when, at)
+            written = [("state", transition.to, names)]
+            if transition.source:
+                written.append(("state", transition.source, names))
+            if transition.from_lane:
+                written.append(("lane", transition.from_lane, lanes))
+            strange = [one for one in written if one[1] not in (places if one[2] is names else one[2])]
+            for what, word, known in strange:
+                self._note(place, word, [_unknown(what, word or "(nothing)", known)])
+            if transition.to not in places:
+                continue
             kind = "state" if transition.source else "lane" if transition.from_lane else "graph"
-            owned.setdefault((transition.urgent, kind, transition.source or transition.from_lane), []).append(way)
-    rows = []
-    for at_state, state in enumerate(layer.states):
-        graph, lane, own = ("graph", ""), ("lane", state.lane or "\0"), ("state", state.name)
-        order = [(True, *graph), (True, *lane), (True, *own), (False, *own), (False, *lane), (False, *graph)]
-        tried = [way for owner in order for way in owned.get(owner, [])]
-        rows.append(tuple(way for way in tried if way.target != at_state or way.restart))
-    return LayerTable(
-        layer.name,
-        tuple(names),
-        names.index(layer.start_name) if layer.start_name in names else 0,
-        tuple(rows),
-        len(layer.transitions),
-        frozenset(index for index, state in enumerate(layer.states) if state.ending),
-        frozenset(index for index, state in enumerate(layer.states) if state.hold_still),
-    )
+            owner = (transition.urgent, kind, transition.source or transition.from_lane)
+            fade = ticks_of(Duration(transition.fade, "s"), self.character.rate)
+            way = Way(
+                number,
+                places[transition.to],
+                None if strange else condition,
+                transition.restart,
+                transition.urgent,
+                f"{kind} {transition.source or transition.from_lane}",
+                fade,
+                fade > 0 and not transition.interruptible,
+                transition.keep_phase,
+                tuple(part for part in x.parts(condition) if isinstance(part, x.Buffered)) if condition else (),
+            )
+            owned.setdefault(owner, []).append(way)
+        return owned
 
+    def _expects(self) -> list[Expects]:
+        found = []
+        for at, layer in enumerate(self.character.layers):
+            for state, one in enumerate(layer.states):
+                if one.expects:
+                    place: Where = {"layer": layer.name, "state": one.name, "in": "expectation"}
+                    condition = self._condition(place, one.expects, at)
+                    if condition is not None:
+                        grace = ticks_of(Duration(one.grace, "s"), self.character.rate)
+                        found.append(Expects(at, state, condition, grace))
+        return found
 
-def _picture(
-    character: Character, layer: Layer, state: State, scope: Scope, faults: list[WrittenFault]
-) -> Picture | None:
-    clips = {clip.name: clip for clip in character.clips}
-    blends = {blend.name: blend for blend in character.blends}
-    place: dict[str, str | int] = {"layer": layer.name, "state": state.name}
-    if state.blend:
-        blend = blends.get(state.blend)
-        if blend is None:
-            faults.append(WrittenFault(place, state.blend, _unknown("blend space", state.blend, list(blends))))
+    def _picture(self, layer: Layer, state: State) -> Picture | None:
+        blends = {blend.name: blend for blend in self.character.blends}
+        place: Where = {"layer": layer.name, "state": state.name}
+        if state.blend:
+            blend = blends.get(state.blend)
+            if blend is None:
+                self._note(place, state.blend, [_unknown("blend space", state.blend, list(blends))])
+                return None
+            samples = [self.clips[sample.clip] for sample in blend.samples if sample.clip in self.clips]
+            if len(samples) < len(blend.samples) or not samples:
+                return None
+            axis = self.scope.index.get(blend.axes[0].parameter, -1)
+            return Picture(tuple(self._reel(clip) for clip in samples), blend, axis)
+        if state.clip:
+            if state.clip not in self.clips:
+                self._note(place, state.clip, [_unknown("clip", state.clip, list(self.clips))])
+                return None
+            return Picture((self._reel(self.clips[state.clip]),))
+        return None
+
+    def _reel(self, clip: Clip) -> Reel:
+        if clip.name not in self.reels:
+            place: Where = {"clip": clip.name}
+            acts = [self._acts({**place, "mark": mark.name}, mark.effects) for mark in clip.marks]
+            holds = [self._hold({**place, "span": span.name}, span.hold) for span in clip.spans]
+            self.reels[clip.name] = reel(clip, acts, holds, self._pace(clip))
+        return self.reels[clip.name]
+
+    def _hold(self, place: Where, name: str) -> int:
+        if not name:
+            return -1
+        index = self.scope.index.get(name, -1)
+        flags = [symbol.name for symbol in self.scope.symbols if symbol.owner == "graph" and symbol.kind == "flag"]
+        if index < 0:
+            self._note(place, name, [_unknown("parameter", name, flags)])
+        elif name not in flags:
+            reason = f"a span holds a flag of the graph on, and {name} is none"
+            self._note(place, name, [Fault("kind.mismatch", reason, 0, name)])
+            return -1
+        return index
+
+    def _pace(self, clip: Clip) -> Pace | None:
+        playback = clip.playback
+        if playback is None:
             return None
-        samples = [clips[sample.clip] for sample in blend.samples if sample.clip in clips]
-        if len(samples) < len(blend.samples) or not samples:
+        index = self.scope.index.get(playback.parameter, -1)
+        numbers = [symbol.name for symbol in self.scope.symbols if symbol.kind in ("number", "whole")]
+        place: Where = {"clip": clip.name, "in": "playback"}
+        if index < 0:
+            self._note(place, playback.parameter, [_unknown("parameter", playback.parameter, numbers)])
             return None
-        axis = scope.index.get(blend.axes[0].parameter, -1)
-        return Picture(tuple(samples), tuple(timing(clip) for clip in samples), blend, axis)
-    if state.clip:
-        if state.clip not in clips:
-            faults.append(WrittenFault(place, state.clip, _unknown("clip", state.clip, list(clips))))
+        if playback.parameter not in numbers:
+            reason = f"a clip is paced by a number, and {playback.parameter} is none"
+            self._note(place, playback.parameter, [Fault("kind.mismatch", reason, 0, playback.parameter)])
             return None
-        return Picture((clips[state.clip],), (timing(clips[state.clip]),))
-    return None
+        return Pace(index, playback.at, playback.min, playback.max)

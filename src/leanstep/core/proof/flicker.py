@@ -7,22 +7,24 @@ stay grows to the flicker window, and splitting open symbols only where an answe
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import networkx as nx
 
-from leanstep.core.proof.free_world import FreeWorld, Place, Split
+from leanstep.core.proof.free_world import FreeWorld, Outcome, Place, Split, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Reach, Stopped
+from leanstep.core.proof.search import Limits, Reach
+
+MOST = 2_000_000
+"""Ticks of constant runs that are followed for one slice."""
 
 
 @dataclass(frozen=True)
 class Flicker:
     """A cycle of ``states`` (one: it restarts itself) of a layer, every stay shorter than the flicker window.
 
-    Reached at ``place``; from there values of ``masks`` kept for ``lap`` ticks lead round once.
+    Reached at ``place``; from there values of ``masks`` kept for ``lap`` ticks lead round once.  ``ticks`` are those of the
+    way there and once round.
     """
 
     layer: int
@@ -41,29 +43,18 @@ class Flickers:
     complete: bool = True
 
 
-def flickers(
-    reach: Reach,
-    most: int = 2_000_000,
-    time_limit: float | None = None,
-    progress: Callable[[int], bool] | None = None,
-) -> Flickers:
-    """Every set of states some constant run flickers between, each with its earliest showing.
-
-    ``most`` bounds the ticks of constant runs that are followed; ``time_limit`` in seconds only aborts.
-    """
-    started = time.perf_counter()
+def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None) -> Flickers:
+    """Every set of states of ``layers`` some constant run flickers between, each with its earliest showing."""
+    limits = limits or Limits()
     best: dict[tuple[int, frozenset[int]], Flicker] = {}
-    numbers = {place: number for number, place in enumerate(reach.places)}
-    hunt = _Hunt(reach, numbers, most)
-    complete = True
-    for layer in range(len(reach.machine.layers)):
-        suspects = _suspects(reach, layer)
+    hunt = _Hunt(reach)
+    complete = reach.complete
+    for layer in layers:
+        suspects = suspected(reach, layer)
         if not suspects:
             continue
-        for done, start in enumerate(sorted(_entered(reach, layer))):
-            if done % 64 == 0 and progress is not None and not progress(len(reach.places)):
-                raise Stopped
-            if hunt.left <= 0 or (time_limit is not None and time.perf_counter() - started > time_limit):
+        for done, start in enumerate(entered_places(reach, layer)):
+            if hunt.left <= 0 or (done % 64 == 0 and limits.late(len(reach.places))):
                 complete = False
                 break
             if reach.places[start].states[layer] in suspects:
@@ -75,26 +66,28 @@ def flickers(
     return Flickers(listed, complete and hunt.left > 0)
 
 
-def _entered(reach: Reach, layer: int) -> set[int]:
-    """Places in which the layer's state has just been entered."""
+def entered_places(reach: Reach, layer: int) -> list[int]:
+    """Places in which the layer's state has just been entered, in order."""
     found = {0}
-    for number, successors in enumerate(reach.successors):
-        for outcome, after in zip(reach.world.outcomes(reach.views[number]), successors):
-            if outcome.fired[layer] >= 0:
-                found.add(after)
-    return found
+    for number, row in enumerate(reach.successors):
+        if row:
+            for outcome, (after, _) in zip(reach.world.outcomes(reach.views[number]), row):
+                if outcome.fired[layer] >= 0:
+                    found.add(after)
+    return sorted(found)
 
 
-def _suspects(reach: Reach, layer: int) -> set[int]:
+def suspected(reach: Reach, layer: int) -> set[int]:
     """States on a cycle of transitions that can be taken after a short stay without any pulse or edge."""
     graph = nx.DiGraph()
-    done = set()
+    done: set[View] = set()
+    window = max(reach.machine.window, 1)
     for number, view in enumerate(reach.views):
-        if view in done or reach.places[number].stays[layer] + 1 >= max(reach.machine.window, 1):
+        if view in done or reach.places[number].stays[layer] + 1 >= window:
             continue
         done.add(view)
         ways = reach.machine.layers[layer].ways[view.states[layer]]
-        for fired in reach.world.steady_fires(view):
+        for fired in _steady_fires(reach.world, view):
             if fired[layer] >= 0:
                 graph.add_edge(view.states[layer], ways[fired[layer]].target)
     return {
@@ -105,13 +98,67 @@ def _suspects(reach: Reach, layer: int) -> set[int]:
     }
 
 
+def _steady_fires(world: FreeWorld, view: View) -> list[tuple[int, ...]]:
+    """What can fire in a view without any pulse or edge."""
+    found: dict[tuple[int, ...], None] = {}
+
+    def answer(masks: Masks) -> Split | bool:
+        step = world.evaluate(view, masks)
+        if isinstance(step, Split):
+            return step
+        if step[0] not in found and world.completed(masks) is not None:
+            found[step[0]] = None
+        return False
+
+    world.divide(world.steady_masks(view.states, view.held), answer)
+    return list(found)
+
+
+@dataclass
+class Run:
+    """A constant run so far: the values kept, the places passed, those in which a layer's state had just been entered,
+    and the ticks since the last time."""
+
+    masks: Masks
+    path: list[Place]
+    entered: set[Place] = field(default_factory=set)
+    stay: int = 0
+
+    def narrowed(self, world: FreeWorld, split: Split) -> list[Run]:
+        """This run for each half of a split that the assumptions leave open."""
+        return [
+            Run(masks, list(self.path), set(self.entered), self.stay)
+            for masks in split.of(self.masks)
+            if world.allowed(masks) is not False
+        ]
+
+
+class Walker:
+    """Takes single ticks of constant runs; a tick that must be like the one before is not worked out again."""
+
+    def __init__(self, world: FreeWorld) -> None:
+        self.world = world
+        self._last: tuple[View, Masks, Outcome] | None = None
+
+    def tick(self, place: Place, masks: Masks) -> tuple[Place, Outcome] | Split:
+        """The place after a tick with these values, or the split needed to tell."""
+        moved = self.world.move(place)
+        last = self._last
+        if last is not None and last[0] == moved.view and last[1] == masks:
+            return self.world.after(place, moved, last[2]), last[2]
+        outcome = self.world.tick(moved.view, masks)
+        if isinstance(outcome, Split):
+            return outcome
+        self._last = moved.view, masks, outcome
+        return self.world.after(place, moved, outcome), outcome
+
+
 @dataclass
 class _Hunt:
     """Follows constant runs; ``left`` ticks may still be followed."""
 
     reach: Reach
-    numbers: dict[Place, int]
-    left: int
+    left: int = MOST
 
     def runs(self, layer: int, start: int, suspects: set[int]) -> list[Flicker]:
         """Cycles that lead back to the place they are followed from.
@@ -119,22 +166,23 @@ class _Hunt:
         A run is given up when a stay reaches the window, when nothing can change any more, or when it enters a place
         with a lower number: its cycle is found from there.
         """
-        world, window = self.reach.world, self.reach.machine.window
+        world, window, numbers = self.reach.world, self.reach.machine.window, self.reach.numbers
+        walker = Walker(world)
         found = []
         first = self.reach.places[start]
-        stack = [_Run(world.steady_masks(first.states, first.held), [first], {first}, 0)]
+        stack = [Run(world.steady_masks(first.states, first.held), [first], {first})]
         while stack:
             run = stack.pop()
             while self.left > 0:
                 self.left -= 1
                 place = run.path[-1]
-                step = world.tick(world.view_of(place), run.masks)
+                step = walker.tick(place, run.masks)
                 if isinstance(step, Split):
                     stack.extend(run.narrowed(world, step))
                     break
-                after = world.after(place, step)
+                after, outcome = step
                 run.stay += 1
-                if step.fired[layer] < 0:
+                if outcome.fired[layer] < 0:
                     if run.stay >= window or after == place:
                         break
                 elif run.stay >= window or after.states[layer] not in suspects:
@@ -143,7 +191,7 @@ class _Hunt:
                     flicker = self._cycle(layer, run)
                     found.extend([flicker] if flicker else [])
                     break
-                elif after in run.entered or self.numbers.get(after, start) < start:
+                elif after in run.entered or numbers.get(after, start) < start:
                     break
                 else:
                     run.entered.add(after)
@@ -151,31 +199,13 @@ class _Hunt:
                 run.path.append(after)
         return found
 
-    def _cycle(self, layer: int, run: _Run) -> Flicker | None:
+    def _cycle(self, layer: int, run: Run) -> Flicker | None:
         """The flicker of a closed run, entered where it is reached first."""
         allowed = self.reach.world.completed(run.masks)
-        shown = [self.numbers[place] for place in run.path if place in self.numbers]
+        shown = [self.reach.numbers[place] for place in run.path if place in self.reach.numbers]
         if allowed is None or not shown:
             return None
-        earliest = min(shown, key=lambda number: self.reach.depths[number])
+        earliest = min(shown, key=lambda number: (self.reach.depths[number], number))
         states = frozenset(place.states[layer] for place in run.path)
         lap = len(run.path)
         return Flicker(layer, states, earliest, lap, allowed, self.reach.depths[earliest] + lap)
-
-
-@dataclass
-class _Run:
-    """A constant run so far.  ``entered``: the places in which a state had just been entered; ``stay`` in ticks."""
-
-    masks: Masks
-    path: list[Place]
-    entered: set[Place]
-    stay: int
-
-    def narrowed(self, world: FreeWorld, split: Split) -> list[_Run]:
-        """This run for each half of a split that the assumptions leave open."""
-        return [
-            _Run(masks, list(self.path), set(self.entered), self.stay)
-            for masks in split.of(self.masks)
-            if world.allowed(masks) is not False
-        ]

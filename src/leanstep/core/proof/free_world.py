@@ -1,56 +1,91 @@
 """One tick of the free world, for every value the inputs may take at once.
 
 A *place* is a situation with everything dropped that cannot make a difference: stays are counted only as far as a
-condition can tell, buttons are remembered only where an edge is asked for.  What can happen in a place depends on a
-small *view* of it (states, which time comparisons hold, memory readiness); the outcomes of a view are found once, by
-judging conditions over sets of values and splitting a set only when an answer needs it.
+condition can tell, playheads only where something reads them, buttons are remembered only where an edge is asked for.
+What can happen in a place depends on a small *view* of it; the outcomes of a view are found once, by judging conditions
+over sets of values and splitting a set only when an answer needs it.
+
+Memories may be left *untracked*: whether the past makes one true is then open, which allows more than can happen, never
+less.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
-from leanstep.core.graph.machine import Machine
+from leanstep.core.conditions.evaluation import Moment
+from leanstep.core.graph.running import Fade, Running, count
 from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
-from leanstep.core.rehearsal.stepping import Situation, count
+from leanstep.core.proof.slices import Slice
+from leanstep.core.rehearsal.stepping import Situation
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
-    """A situation as far as it matters.  ``held`` are the buttons held on the last tick whose edges are asked for."""
+class Place(NamedTuple):
+    """A situation as far as it matters.  ``held`` are the buttons held on the last tick whose edges are asked for;
+    ``waits`` the ticks until a pulse that comes only so often may come again."""
 
     states: tuple[int, ...]
     stays: tuple[int, ...]
+    playheads: tuple[tuple[int, bool], ...]
+    blocks: tuple[int, ...]
     counters: tuple[int, ...]
+    ages: tuple[tuple[int, int], ...]
+    since: tuple[tuple[int, int, int], ...]
     held: frozenset[int]
+    values: tuple[float | bool | str, ...]
+    raised: frozenset[int]
+    locks: int
+    freeze: int
+    waits: tuple[int, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class View:
-    """What decides the outcomes of a place.  ``stays`` are stays on the coming tick, by class; ``ready`` says for each
-    memory whether it holds if its operand does (``for``) or even if not (``within``)."""
+class View(NamedTuple):
+    """What decides the outcomes of a place, on the coming tick.  ``stays`` are stays by class; ``ready`` says for each
+    tracked memory whether it holds if its operand does (``for``) or even if not (``within``)."""
 
     states: tuple[int, ...]
     stays: tuple[int, ...]
+    playheads: tuple[tuple[int, bool], ...]
+    blocked: tuple[bool, ...]
+    frozen: bool
     ready: tuple[bool, ...]
+    ages: tuple[tuple[int, int], ...]
+    since: tuple[tuple[int, int, int], ...]
     held: frozenset[int]
+    values: tuple[float | bool | str, ...]
+    may: tuple[bool, ...]
+
+
+class Moved(NamedTuple):
+    """A place whose clocks have gone on by a tick: what decides, and the moment itself."""
+
+    view: View
+    now: Running
 
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
     """One thing that can happen on a tick.
 
-    ``fired`` per layer: position in the state's ways, or -1.  ``operands``: what each memory's operand was.  ``held``:
-    buttons held.  ``masks``: sets of values that bring it about and that the assumptions allow.
+    ``fired`` per layer: position in the state's ways, or -1.  ``operands``: what each tracked memory's operand was.
+    ``held``: buttons held; ``came``: which of the pulses that come only so often came.  ``masks``: sets of values that
+    bring it about and that the assumptions allow.
     """
 
     fired: tuple[int, ...]
     operands: tuple[bool, ...]
     held: frozenset[int]
+    came: tuple[bool, ...]
     masks: Masks
+
+    @property
+    def idle(self) -> bool:
+        """Whether no transition is taken."""
+        return max(self.fired, default=-1) < 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,100 +106,311 @@ Answer = Callable[[Masks], "Split | bool"]
 
 
 class FreeWorld:
-    """The free world of a machine."""
+    """The free world of a slice.  ``tracked`` are the memories whose past is counted (None: all that are read); with
+    ``presses`` ages of presses and times since states were left are counted too.
 
-    def __init__(self, machine: Machine) -> None:
-        self.machine = machine
+    ``history`` are the open symbols that stand for an untracked past, ``doubts`` names everything that stays open because
+    it cannot be decided exactly; ``wild`` names what could even happen beyond it.
+    """
+
+    def __init__(self, part: Slice, tracked: frozenset[int] | None = None, presses: bool = True) -> None:
+        whole = part.machine
+        self.slice = part
+        self.presses = presses
+        self.tracked = tuple(sorted(part.memories if tracked is None else tracked & part.memories))
+        read = part.expressions
+        buttons = {atom.symbol for atom in read if isinstance(atom, x.Buffered)}
+        left = {(atom.layer, atom.state) for atom in read if isinstance(atom, x.SinceLeft)}
+        self.machine = machine = replace(
+            whole,
+            buffers=tuple(one for one in whole.buffers if presses and one[0] in buttons),
+            clocks=tuple(one for one in whole.clocks if presses and one[0] in left),
+        )
+        self.layers = tuple(sorted(part.layers))
+        self.wild: list[str] = []
         regions = regions_of(machine)
         self.values = regions.values
-        self.inexact = bool(regions.open_comparisons)
-        regional = Regional(machine, regions)
-        self.full = regional.full
+        regional = Regional(machine, regions, self._uneven, self._is_tracked)
         self.assumptions = [regional.judge(assumption) for assumption in machine.assumptions]
-        self.operands = [regional.judge(memory.operand) for memory in machine.memories]
+        self.memory_judges = [regional.judge(machine.memories[index].operand) for index in self.tracked]
         self.conditions: list[list[list[Judge | None]]] = [
-            [[regional.judge(way.condition) if way.condition else None for way in row] for row in layer.ways]
-            for layer in machine.layers
-        ]
-        self.momentary = frozenset(index for index, symbol in enumerate(machine.symbols) if symbol.momentary)
-        operands = [memory.operand for memory in machine.memories]
-        self.edges = [
-            [self._edges(at, state, operands) for state in range(len(layer.states))]
+            [
+                [regional.judge(way.condition) if way.condition is not None and at in part.layers else None for way in row]
+                for row in layer.ways
+            ]
             for at, layer in enumerate(machine.layers)
         ]
-        self.thresholds = [
-            [self._thresholds(at, state, operands) for state in range(len(layer.states))]
-            for at, layer in enumerate(machine.layers)
-        ]
-        self.caps = [[max(row, default=0) for row in rows] for rows in self.thresholds]
-        self._outcomes: dict[View, tuple[Outcome, ...]] = {}
-        self._steady: dict[View, tuple[tuple[int, ...], ...]] = {}
-
-    def _read(self, layer: int, state: int, operands: list[x.Expression]) -> list[x.Expression]:
-        """Everything that conditions look at while a state is active."""
-        roots = [way.condition for way in self.machine.layers[layer].ways[state] if way.condition] + operands
-        return [part for root in roots for part in x.parts(root)]
-
-    def _edges(self, layer: int, state: int, operands: list[x.Expression]) -> frozenset[int]:
-        parts = self._read(layer, state, operands)
-        return frozenset(part.symbol for part in parts if isinstance(part, x.Pressed | x.Released))
-
-    def _thresholds(self, layer: int, state: int, operands: list[x.Expression]) -> list[int]:
-        """Stays (ticks) from which something reads differently in this state, in order."""
-        found: set[int] = set()
-        for part in self._read(layer, state, operands):
-            if isinstance(part, x.Stayed) and part.layer == layer:
-                found.update({part.ticks, part.ticks + 1})
-            elif isinstance(part, x.ClipOver) and part.layer == layer:
-                found.add(self.machine.clip_ticks[layer][state] or 0)
-        return sorted(found - {0})
-
-    def first(self) -> Place:
-        """The place just before tick 0."""
-        layers = self.machine.layers
-        return Place(
-            tuple(layer.start for layer in layers), (0,) * len(layers), (0,) * len(self.machine.memories), frozenset()
+        self.full = regional.full
+        self.values = tuple(regional.values)
+        self._name_doubts(regional)
+        self.spaced = tuple(
+            index
+            for index, symbol in enumerate(machine.symbols)
+            if symbol.spacing > 1 and symbol.free and any(index in x.symbols_in(atom) for atom in read)
         )
+        self._lay_out()
+        self._templates: dict[View, Running] = {}
+        self._outcomes: dict[View, tuple[Outcome, ...]] = {}
 
-    def place_of(self, situation: Situation) -> Place:
-        """The place a concrete situation lies in."""
-        states = situation.states
-        stays = tuple(min(stay, self.caps[at][states[at]]) for at, stay in enumerate(situation.stays))
-        return Place(states, stays, situation.counters, situation.held & self.watched(states))
+    # What matters where
+
+    def _uneven(self, layer: int, state: int) -> bool:
+        picture = self.machine.pictures[layer][state]
+        return picture is not None and not picture.even
+
+    def _is_tracked(self, atom: x.Expression) -> bool:
+        if isinstance(atom, x.SpanOn):
+            return not any(
+                self._uneven(layer, state) and any(w.name == atom.name for reel in picture.reels for w in reel.windows)
+                for layer in self.layers
+                for state, picture in enumerate(self.machine.pictures[layer])
+                if picture is not None
+            )
+        if isinstance(atom, x.Remembered):
+            return atom.index in self.tracked
+        return self.presses
+
+    def _name_doubts(self, regional: Regional) -> None:
+        """Sort what is open: an untracked past can be made up for, the rest cannot."""
+        symbols = [symbol.name for symbol in self.machine.symbols]
+        self.doubts = []
+        for compared in (atom for atom in self.slice.expressions if isinstance(atom, x.Compared)):
+            if compared.number in regional.regions.open_comparisons:
+                names = " and ".join(sorted(symbols[index] for index in x.symbols_in(compared)))
+                self.doubts.append(f"a comparison of {names}")
+        self.history: dict[int, int] = {}
+        for atom, symbol in regional.opened.items():
+            if isinstance(atom, x.Remembered):
+                self.history[atom.index] = symbol
+            elif isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
+                self.doubts.append("the clip of a state whose speed or picture depends on a parameter")
+        self.doubts = list(dict.fromkeys(self.doubts))
+        self.open_past = frozenset(regional.opened.values())
+        for layer in self.layers:
+            for state, picture in enumerate(self.machine.pictures[layer]):
+                if picture is not None and self._uneven(layer, state):
+                    events = any(cue.acts for reel in picture.reels for cue in reel.cues)
+                    held = any(w.hold >= 0 or w.lock for reel in picture.reels for w in reel.windows)
+                    if events or held:
+                        name = self.machine.layers[layer].states[state]
+                        self.wild.append(f"the marks and spans of {name}, whose clip a parameter paces")
+
+    def _lay_out(self) -> None:
+        """Work out per state which stays, playheads and edges anything can tell."""
+        machine = self.machine
+        operands = [machine.memories[index].operand for index in sorted(self.slice.memories)]
+        always = [part for operand in operands for part in x.parts(operand)]
+        self.edges: dict[int, list[frozenset[int]]] = {}
+        self.thresholds: dict[int, list[list[int]]] = {}
+        self.heads: dict[int, list[bool]] = {}
+        pressable = frozenset(button for button, _ in machine.buffers)
+        for at in self.layers:
+            kept = {way.target for row in machine.layers[at].ways for way in row if way.keep_phase}
+            edges, thresholds, heads = [], [], []
+            for state, row in enumerate(machine.layers[at].ways):
+                read = [part for way in row if way.condition for part in x.parts(way.condition)] + always
+                asked = {part.symbol for part in read if isinstance(part, x.Pressed | x.Released)}
+                edges.append(frozenset(asked) | pressable)
+                found = set()
+                for part in read:
+                    if isinstance(part, x.Stayed) and part.layer == at:
+                        found |= {part.ticks, part.ticks + 1}
+                heads.append(self._needs_playhead(at, state, kept))
+                picture = machine.pictures[at][state]
+                if any(isinstance(part, x.ClipOver) and part.layer == at for part in self.slice.expressions):
+                    if picture is not None and picture.even and not heads[-1]:
+                        found.add(picture.reels[0].timing.ticks)
+                thresholds.append(sorted(found - {0}))
+            self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
+        self.caps = {
+            at: [max(row[-1] - 1, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers
+        }
+
+    def _needs_playhead(self, layer: int, state: int, kept: set[int]) -> bool:
+        picture = self.machine.pictures[layer][state]
+        if picture is None or not picture.even:
+            return False
+        if any(way.keep_phase for way in self.machine.layers[layer].ways[state]) or state in kept:
+            return True
+        reel = picture.reels[0]
+        if any(cue.acts for cue in reel.cues) or any(w.hold >= 0 or w.lock for w in reel.windows):
+            return True
+        names = {window.name for window in reel.windows}
+        return any(
+            (isinstance(part, x.ClipAt) and part.layer == layer) or (isinstance(part, x.SpanOn) and part.name in names)
+            for part in self.slice.expressions
+        )
 
     def watched(self, states: tuple[int, ...]) -> frozenset[int]:
         """Buttons whose edges are asked for while these states are active."""
-        return frozenset().union(*(self.edges[at][state] for at, state in enumerate(states)))
+        return frozenset().union(*(self.edges[at][states[at]] for at in self.layers))
 
-    def view_of(self, place: Place) -> View:
-        """What decides the outcomes of ``place``."""
-        stays = []
-        for at, (stay, state) in enumerate(zip(place.stays, place.states)):
-            reached = 0
-            for threshold in self.thresholds[at][state]:
-                if threshold > stay + 1:
+    # From places to moments and back
+
+    def first(self) -> Place:
+        """The place just before tick 0."""
+        now = Running(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine, blind=True)
+        now.enter_all()
+        return self._fold(now, (0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced))
+
+    def place_of(self, situation: Situation) -> Place:
+        """The place a concrete situation lies in; pulses that come only so often count as free to come."""
+        now = Running(
+            values=list(situation.values),
+            states=list(situation.states),
+            stays=list(situation.stays),
+            playheads=list(situation.playheads),
+            over=list(situation.overs),
+            fades=list(situation.fades),
+            ages=dict(situation.ages),
+            since={(layer, state): ticks for layer, state, ticks in situation.since},
+            raised=set(situation.raised),
+            locks=situation.locks,
+            freeze=situation.freeze,
+            machine=self.machine,
+        )
+        counters = tuple(situation.counters[index] for index in self.tracked)
+        return self._fold(now, counters, situation.held & self.watched(situation.states), (0,) * len(self.spaced))
+
+    def _fold(self, now: Running, counters: tuple[int, ...], held: frozenset[int], waits: tuple[int, ...]) -> Place:
+        states, stays, heads, blocks = [], [], [], []
+        for at in range(len(now.states)):
+            if at not in self.caps:
+                states.append(self.machine.layers[at].start)
+                stays.append(0)
+                heads.append((0, False))
+                blocks.append(0)
+                continue
+            state = now.states[at]
+            fade = now.fades[at]
+            states.append(state)
+            stays.append(min(now.stays[at], self.caps[at][state]))
+            heads.append((now.playheads[at], now.over[at]) if self.heads[at][state] else (0, False))
+            blocks.append(fade.left if fade is not None and fade.blocks else 0)
+        return Place(
+            tuple(states),
+            tuple(stays),
+            tuple(heads),
+            tuple(blocks),
+            counters,
+            tuple(sorted((key, age) for key, age in now.ages.items() if key in self._buttons)),
+            tuple(sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed)),
+            held,
+            tuple(now.values[index] for index in self.slice.values),
+            frozenset(now.raised) & frozenset(self.slice.values),
+            now.locks,
+            now.freeze,
+            waits,
+        )
+
+    @property
+    def _buttons(self) -> frozenset[int]:
+        return frozenset(button for button, _ in self.machine.buffers)
+
+    def move(self, place: Place) -> Moved:
+        """The place's clocks one tick on: steps 3 and 4, as far as they do not depend on values from outside."""
+        machine = self.machine
+        values: list[float | bool | str] = [False] * len(machine.symbols)
+        for index, value in zip(self.slice.values, place.values):
+            values[index] = (index in place.raised) if machine.symbols[index].momentary else value
+        playheads, over, lengths = [], [], []
+        for at, state in enumerate(place.states):
+            picture = machine.pictures[at][state]
+            if picture is None or not picture.even:
+                head = (0, False, 0)
+            else:
+                timing = picture.reels[0].timing
+                if at in self.heads and self.heads[at][state]:
+                    head = (*place.playheads[at], timing.length)
+                else:
+                    head = (*timing.step(0, place.stays[at] << 16), timing.length)
+            playheads.append(head[0])
+            over.append(head[1])
+            lengths.append(head[2])
+        now = Running(
+            values=values,
+            held_before=place.held,
+            states=list(place.states),
+            stays=list(place.stays),
+            playheads=playheads,
+            lengths=lengths,
+            over=over,
+            ages=dict(place.ages),
+            since={(layer, state): ticks for layer, state, ticks in place.since},
+            machine=machine,
+            picks=[0] * len(place.states),
+            fades=[Fade(0, 0, 0, left, True) if left else None for left in place.blocks],
+            locks=place.locks,
+            freeze=place.freeze,
+            blind=True,
+        )
+        now.fade_on()
+        frozen = place.freeze > 0
+        if frozen:
+            now.freeze -= 1
+            now.see_spans(set())
+        else:
+            now.advance()
+        now.grow_older()
+        view = View(
+            place.states,
+            tuple(self._class(at, now.states[at], now.stays[at]) for at in range(len(now.states))),
+            tuple(
+                (now.playheads[at], now.over[at]) if at in self.heads and self.heads[at][now.states[at]] else (0, False)
+                for at in range(len(now.states))
+            ),
+            tuple(now.blocked(at) for at in range(len(now.states))),
+            frozen,
+            tuple(
+                counter >= (machine.memories[index].ticks - 1 if machine.memories[index].kind == "for" else 2)
+                for index, counter in zip(self.tracked, place.counters)
+            ),
+            tuple(sorted(now.ages.items())),
+            tuple(sorted((*key, age) for key, age in now.since.items())),
+            place.held,
+            tuple(now.values[index] for index in self.slice.values),
+            tuple(wait == 0 for wait in place.waits),
+        )
+        self._templates.setdefault(view, now)
+        return Moved(view, now)
+
+    def _class(self, layer: int, state: int, stay: int) -> int:
+        """The stay, rounded down to where something last began to read differently."""
+        reached = 0
+        if layer in self.thresholds:
+            for threshold in self.thresholds[layer][state]:
+                if threshold > stay:
                     break
                 reached = threshold
-            stays.append(reached)
-        ready = tuple(
-            counter >= (memory.ticks - 1 if memory.kind == "for" else 2)
-            for memory, counter in zip(self.machine.memories, place.counters)
-        )
-        return View(place.states, tuple(stays), ready, place.held)
+        return reached
 
-    def after(self, place: Place, outcome: Outcome) -> Place:
+    def after(self, place: Place, moved: Moved, outcome: Outcome) -> Place:
         """The place after ``outcome`` happened in ``place``."""
-        states, stays = list(place.states), list(place.stays)
-        for at, fired in enumerate(outcome.fired):
-            if fired >= 0:
-                states[at], stays[at] = self.machine.layers[at].ways[place.states[at]][fired].target, 0
-            else:
-                stays[at] = min(stays[at] + 1, self.caps[at][states[at]])
+        now = copied(moved.now)
+        self._press(now, outcome.masks)
+        for at in self.layers:
+            if outcome.fired[at] >= 0:
+                now.take(at, self.machine.layers[at].ways[now.states[at]][outcome.fired[at]])
         counters = tuple(
-            count(memory, counter, operand)
-            for memory, counter, operand in zip(self.machine.memories, place.counters, outcome.operands)
+            count(self.machine.memories[index], counter, operand)
+            for index, counter, operand in zip(self.tracked, place.counters, outcome.operands)
         )
-        return Place(tuple(states), tuple(stays), counters, outcome.held)
+        waits = tuple(
+            self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0)
+            for index, wait, came in zip(self.spaced, place.waits, outcome.came)
+        )
+        return self._fold(now, counters, outcome.held, waits)
+
+    def _press(self, now: Running, masks: Masks) -> Split | None:
+        """Step 5 for presses: the buttons whose presses are counted must be known."""
+        for button, _ in self.machine.buffers:
+            if masks[button] == 0b11:
+                return Split(button, 0b01)
+            now.values[button] = masks[button] == 0b10
+        now.remember_presses()
+        return None
+
+    # What can happen
 
     def outcomes(self, view: View) -> tuple[Outcome, ...]:
         """Everything that can happen in a view, each once."""
@@ -176,104 +422,95 @@ class FreeWorld:
                 outcome = self.tick(view, masks)
                 if isinstance(outcome, Split):
                     return outcome
-                key = (outcome.fired, outcome.operands, outcome.held)
+                key = (outcome.fired, outcome.operands, outcome.held, outcome.came)
                 if key not in found:
                     allowed = self.completed(masks)
                     if allowed is not None:
                         found[key] = Outcome(*key, allowed)
                 return False
 
-            self.divide(self.full, answer)
+            self.divide(self.open_masks(view), answer)
             known = self._outcomes[view] = tuple(found.values())
         return known
 
-    def steady_fires(self, view: View) -> tuple[tuple[int, ...], ...]:
-        """What can fire in a view without any pulse or edge: the ``fired`` of every such outcome."""
-        known = self._steady.get(view)
-        if known is None:
-            found: dict[tuple[int, ...], None] = {}
-
-            def answer(masks: Masks) -> Split | bool:
-                outcome = self.tick(view, masks)
-                if isinstance(outcome, Split):
-                    return outcome
-                if outcome.fired not in found and self.completed(masks) is not None:
-                    found[outcome.fired] = None
-                return False
-
-            self.divide(self.steady_masks(view.states, view.held), answer)
-            known = self._steady[view] = tuple(found)
-        return known
-
-    def steady_masks(self, states: tuple[int, ...], held: frozenset[int]) -> Masks:
-        """The values a constant run may have: pulses off, every watched button as it was."""
+    def open_masks(self, view: View) -> Masks:
+        """Every value that may come next: pulses that come only so often are off until their time."""
         masks = list(self.full)
-        for index in self.momentary:
-            masks[index] = 0b01
-        for index in self.watched(states):
-            masks[index] = 0b10 if index in held else 0b01
+        for index, may in zip(self.spaced, view.may):
+            if not may:
+                masks[index] = 0b01
         return tuple(masks)
 
-    def can_hold(self, view: View, layer: int, position: int) -> Masks | None:
-        """Values with which the way at ``position`` would be true in a view, whatever comes before it in its layer; None
-        when there are none."""
-        judge = self.conditions[layer][view.states[layer]][position]
-        shown: list[Masks] = []
+    def steady_masks(self, states: tuple[int, ...], held: frozenset[int]) -> Masks:
+        """The values a constant run may have: pulses off, every watched button as it was; an untracked past has settled."""
+        masks = list(self.full)
+        for index, symbol in enumerate(self.machine.symbols):
+            if symbol.momentary and symbol.free:
+                masks[index] = 0b01
+        for index in self.watched(states):
+            masks[index] = 0b10 if index in held else 0b01
+        return self.settled(masks)
 
-        def answer(masks: Masks) -> Split | bool:
-            setting = Setting(list(masks), view.held, list(view.states), list(view.stays))
-            fired = self._step(view, setting, layer)
-            if isinstance(fired, Split):
-                return fired
-            true = judge(setting) if judge is not None else False
-            if true is None:
-                return Split(setting.symbol, setting.part)
-            allowed = self.completed(masks) if true else None
-            if allowed is not None:
-                shown.append(allowed)
-            return allowed is not None
-
-        self.divide(self.full, answer)
-        return shown[0] if shown else None
+    def settled(self, masks: list[int]) -> Masks:
+        """Masks with every untracked memory as it is when nothing has changed for long."""
+        for index, symbol in self.history.items():
+            masks[symbol] = 0b10 if self.machine.memories[index].kind == "for" else 0b01
+        return tuple(masks)
 
     def tick(self, view: View, masks: Masks) -> Outcome | Split:
         """What happens in a view with these sets of values, or the split that is needed to tell."""
-        setting = Setting(list(masks), view.held, list(view.states), list(view.stays))
-        step = self._step(view, setting, len(self.machine.layers))
+        step = self.evaluate(view, masks)
         if isinstance(step, Split):
             return step
+        fired, operands, setting = step
         held = []
-        for index in self.watched(tuple(setting.states)):
+        for index in self.watched(tuple(setting.now.states)):
             if masks[index] == 0b11:
                 return Split(index, 0b01)
             if masks[index] == 0b10:
                 held.append(index)
-        return Outcome(*step, frozenset(held), masks)
+        came = []
+        for index in self.spaced:
+            if masks[index] == 0b11:
+                return Split(index, 0b01)
+            came.append(masks[index] == 0b10)
+        return Outcome(fired, operands, frozenset(held), tuple(came), masks)
 
-    def _step(self, view: View, setting: Setting, layers: int) -> tuple[tuple[int, ...], tuple[bool, ...]] | Split:
-        """Steps 5 and 6 for the first ``layers`` layers: which ways fire, and the memories' operands."""
+    def evaluate(
+        self, view: View, masks: Masks, until: int | None = None
+    ) -> tuple[tuple[int, ...], tuple[bool, ...], Setting] | Split:
+        """Steps 5 and 6, up to but not including layer ``until``: the ways that fire, the tracked memories' operands, and
+        the setting they leave behind; or the split that is needed to tell."""
+        now = copied(self._templates[view])
+        pressed = self._press(now, masks)
+        if pressed is not None:
+            return pressed
+        setting = Setting(masks, now)
         operands = []
-        for memory, judge, ready in zip(self.machine.memories, self.operands, view.ready):
+        now.memories = [False] * len(self.machine.memories)
+        for index, judge, ready in zip(self.tracked, self.memory_judges, view.ready):
             operand = judge(setting)
             if operand is None:
                 return Split(setting.symbol, setting.part)
             operands.append(operand)
-            setting.memories.append((operand and ready) if memory.kind == "for" else (operand or ready))
-        fired = []
-        for at in range(layers):
-            state = setting.states[at]
-            taken = -1
+            kind = self.machine.memories[index].kind
+            now.memories[index] = (operand and ready) if kind == "for" else (operand or ready)
+        fired = [-1] * len(self.machine.layers)
+        for at in self.layers:
+            if at == until:
+                break
+            if view.frozen or view.blocked[at]:
+                continue
+            state = now.states[at]
             for position, condition in enumerate(self.conditions[at][state]):
                 true = condition(setting) if condition is not None else False
                 if true is None:
                     return Split(setting.symbol, setting.part)
                 if true:
-                    taken = position
-                    setting.states[at] = self.machine.layers[at].ways[state][position].target
-                    setting.stays[at] = 0
+                    fired[at] = position
+                    now.take(at, self.machine.layers[at].ways[state][position])
                     break
-            fired.append(taken)
-        return tuple(fired), tuple(operands)
+        return tuple(fired), tuple(operands), setting
 
     def divide(self, masks: Masks, answer: Answer) -> None:
         """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid."""
@@ -293,7 +530,9 @@ class FreeWorld:
         return None if isinstance(result, Split) else result
 
     def _assumed(self, masks: Masks) -> Split | bool:
-        setting = Setting(list(masks), frozenset(), [], [])
+        if not self.assumptions:
+            return True
+        setting = Setting(masks, Moment([]))
         needed: Split | None = None
         for judge in self.assumptions:
             answer = judge(setting)
@@ -318,3 +557,27 @@ class FreeWorld:
             elif result:
                 return current
         return None
+
+
+def copied(now: Running) -> Running:
+    """A moment that can be moved on without touching this one."""
+    return Running(
+        values=list(now.values),
+        held_before=now.held_before,
+        states=list(now.states),
+        stays=list(now.stays),
+        playheads=list(now.playheads),
+        lengths=list(now.lengths),
+        over=list(now.over),
+        spans=now.spans,
+        ages=dict(now.ages),
+        since=dict(now.since),
+        machine=now.machine,
+        picks=now.picks[:],
+        fades=now.fades[:],
+        raised=set(now.raised),
+        locks=now.locks,
+        freeze=now.freeze,
+        marks=[],
+        blind=now.blind,
+    )

@@ -1,14 +1,17 @@
 """Conditions over whole sets of values at once.
 
-Every symbol stands for a set of its regions, kept as a bit mask.  An atom about one symbol is a mask too: the regions
-in which it is true; so it is true, false, or undecided for the set, and an undecided one says how to split the set in
-two.  The answers agree with :func:`~leanstep.core.conditions.evaluation.decide` on every value of the regions.
+Every symbol from outside stands for a set of its regions, kept as a bit mask.  An atom about one symbol is a mask too:
+the regions in which it is true; so it is true, false, or undecided for the set, and an undecided one says how to split
+the set in two.  Atoms about time, states and what effects have set look at the moment, which is known.  The answers
+agree with :func:`~leanstep.core.conditions.evaluation.decide` on every value of the regions.
+
+What cannot be known exactly is *open*: it stands for a flag of its own that may take either value.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment, decide
@@ -23,25 +26,48 @@ class Setting:
     """What conditions look at.  An undecided answer leaves in ``symbol`` and ``part`` how to split: the symbol's set into
     the part and the rest."""
 
-    masks: list[int]
-    held_before: frozenset[int]
-    states: list[int]
-    stays: list[int]
-    memories: list[bool] = field(default_factory=list)
+    masks: Sequence[int]
+    now: Moment
     symbol: int = -1
     part: int = 0
 
 
 Judge = Callable[[Setting], bool | None]
+_KNOWN = x.Stayed | x.ClipOver | x.ClipAt | x.SpanOn | x.Active | x.SinceLeft | x.Buffered
 
 
 class Regional:
-    """Turns the conditions of a machine into judges over region sets."""
+    """Turns the conditions of a machine into judges over region sets.
 
-    def __init__(self, machine: Machine, regions: Regions) -> None:
+    ``uneven(layer, state)`` tells whether a state's playhead depends on values from outside, ``tracked`` whether an atom
+    about the past is kept count of; atoms that are not become open.  ``opened[atom]`` is the symbol that stands for it.
+    """
+
+    def __init__(
+        self,
+        machine: Machine,
+        regions: Regions,
+        uneven: Callable[[int, int], bool],
+        tracked: Callable[[x.Expression], bool],
+    ) -> None:
         self.machine = machine
         self.regions = regions
-        self.full: Masks = tuple((1 << len(values)) - 1 for values in regions.values)
+        self.uneven = uneven
+        self.tracked = tracked
+        self.values: list[tuple[float | bool | str, ...]] = list(regions.values)
+        self.opened: dict[object, int] = {}
+
+    @property
+    def full(self) -> Masks:
+        """Every value of every symbol, open ones included."""
+        return tuple((1 << len(values)) - 1 for values in self.values)
+
+    def open(self, atom: object) -> int:
+        """The symbol that stands for something open."""
+        if atom not in self.opened:
+            self.opened[atom] = len(self.values)
+            self.values.append((False, True))
+        return self.opened[atom]
 
     def judge(self, expression: x.Expression) -> Judge:
         """The judge of a condition."""
@@ -55,50 +81,72 @@ class Regional:
             case x.Inverse(operand):
                 return _inverse(self.judge(operand))
             case x.Remembered(index):
-                return lambda setting: setting.memories[index]
-            case x.Stayed(layer, operator, ticks):
-                return lambda setting: x.holds(operator, setting.stays[layer], ticks)
-            case x.ClipOver(layer):
-                return _clip_over(layer, self.machine.clip_ticks[layer])
-            case x.Active(layer, state):
-                return lambda setting: setting.states[layer] == state
+                return self._remembered(index)
             case x.Pressed(symbol):
                 on = _atom(symbol, 0b10)
-                return lambda setting: False if symbol in setting.held_before else on(setting)
+                return lambda setting: False if symbol in setting.now.held_before else on(setting)
             case x.Released(symbol):
                 off = _atom(symbol, 0b01)
-                return lambda setting: off(setting) if symbol in setting.held_before else False
+                return lambda setting: off(setting) if symbol in setting.now.held_before else False
             case x.Compared(number=number) if number in self.regions.open_comparisons:
                 return _atom(self.regions.open_comparisons[number], 0b10)
+            case x.Buffered(symbol) if not self.tracked(expression):
+                return _joined([self.judge(x.Pressed(symbol)), _atom(self.open(expression), 0b10)], True)
+            case x.SinceLeft() if not self.tracked(expression):
+                return _atom(self.open(expression), 0b10)
+            case x.ClipOver(layer) | x.ClipAt(layer):
+                return self._of_clip(expression, layer)
+            case x.SpanOn() if not self.tracked(expression):
+                return _atom(self.open(expression), 0b10)
         symbols = sorted(x.symbols_in(expression))
-        if not symbols:
-            fixed = decide(expression, Moment([], frozenset(), [], [], ()))
-            return lambda setting: fixed
+        if isinstance(expression, _KNOWN) or not any(self.machine.symbols[symbol].free for symbol in symbols):
+            return lambda setting: decide(expression, setting.now)
         if len(symbols) == 1:
             return _atom(symbols[0], self._true_in(expression, symbols[0]))
         return self._pointwise(expression, symbols)
+
+    def _remembered(self, index: int) -> Judge:
+        atom = x.Remembered(index)
+        if self.tracked(atom):
+            return lambda setting: setting.now.memories[index]
+        memory = self.machine.memories[index]
+        past = _atom(self.open(atom), 0b10)
+        if any(isinstance(part, _KNOWN | x.Pressed | x.Released | x.Remembered) for part in x.parts(memory.operand)):
+            return past
+        return _joined([self.judge(memory.operand), past], memory.kind == "within")
+
+    def _of_clip(self, expression: x.Expression, layer: int) -> Judge:
+        states = range(len(self.machine.layers[layer].states))
+        uneven = frozenset(state for state in states if self.uneven(layer, state))
+        if not uneven:
+            return lambda setting: decide(expression, setting.now)
+        unknown = _atom(self.open(expression), 0b10)
+        return lambda setting: (
+            unknown(setting) if setting.now.states[layer] in uneven else decide(expression, setting.now)
+        )
 
     def _true_in(self, expression: x.Expression, symbol: int) -> int:
         values: list[float | bool | str] = [False] * len(self.regions.values)
         mask = 0
         for bit, value in enumerate(self.regions.values[symbol]):
             values[symbol] = value
-            if decide(expression, Moment(values, frozenset(), [], [], ())):
+            if decide(expression, Moment(values)):
                 mask |= 1 << bit
         return mask
 
     def _pointwise(self, expression: x.Expression, symbols: Sequence[int]) -> Judge:
         """An atom about several symbols, each of whose regions is a single value."""
+        free = [symbol for symbol in symbols if self.machine.symbols[symbol].free]
 
         def judge(setting: Setting) -> bool | None:
-            values: list[float | bool | str] = [False] * len(self.regions.values)
-            for symbol in symbols:
+            values = list(setting.now.values)
+            for symbol in free:
                 mask = setting.masks[symbol]
                 if mask & (mask - 1):
                     setting.symbol, setting.part = symbol, mask & -mask
                     return None
                 values[symbol] = self.regions.values[symbol][mask.bit_length() - 1]
-            return decide(expression, Moment(values, frozenset(), [], [], ()))
+            return decide(expression, Moment(values))
 
         return judge
 
@@ -112,14 +160,6 @@ def _atom(symbol: int, true_in: int) -> Judge:
             return True
         setting.symbol, setting.part = symbol, part
         return None
-
-    return judge
-
-
-def _clip_over(layer: int, lengths: tuple[int | None, ...]) -> Judge:
-    def judge(setting: Setting) -> bool | None:
-        length = lengths[setting.states[layer]]
-        return length is not None and setting.stays[layer] >= length
 
     return judge
 

@@ -22,7 +22,8 @@ SMALL = 64
 
 @dataclass(frozen=True)
 class Regions:
-    """``values[symbol]`` are the values that stand for that symbol's regions; the rest value stands for its own.
+    """``values[symbol]`` are the values that stand for that symbol's regions; the rest value stands for its own.  A symbol
+    of the graph is known exactly, so it has a single nameless region.
 
     Symbols from ``len(machine.symbols)`` on stand for open comparisons; ``open_comparisons`` maps a comparison's number
     to its symbol.
@@ -39,7 +40,11 @@ def regions_of(machine: Machine) -> Regions:
     open_ones: list[x.Compared] = []
     for compared in _comparisons(machine):
         symbols = x.symbols_in(compared)
-        if not symbols:
+        outside = [symbol for symbol in symbols if machine.symbols[symbol].free]
+        if not outside:
+            continue
+        if len(outside) < len(symbols):
+            open_ones.append(compared)
             continue
         found = _cuts_of(machine, compared) if len(symbols) == 1 else None
         if found is not None:
@@ -50,7 +55,9 @@ def regions_of(machine: Machine) -> Regions:
             open_ones.append(compared)
     values: list[tuple[Symbolic, ...]] = []
     for index, symbol in enumerate(machine.symbols):
-        if symbol.kind in ("flag", "pulse", "button"):
+        if not symbol.free:
+            values.append((symbol.first,))
+        elif symbol.kind in ("flag", "pulse", "button"):
             values.append((False, True))
         elif symbol.kind == "choice":
             values.append(symbol.choices)
@@ -69,10 +76,7 @@ def _is_small(symbol: x.Symbol) -> bool:
 
 
 def _comparisons(machine: Machine) -> list[x.Compared]:
-    roots: list[x.Expression] = [*machine.assumptions, *(memory.operand for memory in machine.memories)]
-    for layer in machine.layers:
-        roots += [way.condition for row in layer.ways for way in row if way.condition is not None]
-    found = {part.number: part for root in roots for part in x.parts(root) if isinstance(part, x.Compared)}
+    found = {part.number: part for root in machine.roots for part in x.parts(root) if isinstance(part, x.Compared)}
     return [found[number] for number in sorted(found)]
 
 

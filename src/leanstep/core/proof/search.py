@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import time
 from array import array
+from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.free_world import FreeWorld, Outcome, Place, View
+from leanstep.core.proof.free_world import FreeWorld, Moved, Outcome, Place, View
 
 BUDGET = 200_000
 """Situations a search may visit unless told otherwise."""
@@ -18,24 +19,43 @@ class Stopped(Exception):
     """The person stopped the work."""
 
 
+@dataclass(frozen=True)
+class Limits:
+    """How far a search may go: ``budget`` in situations (the same on every machine); ``deadline`` in seconds of the
+    performance counter only aborts; ``progress`` is told the situations so far and returns False to stop."""
+
+    budget: int = BUDGET
+    deadline: float | None = None
+    progress: Callable[[int], bool] | None = None
+
+    def late(self, situations: int) -> bool:
+        """Whether the deadline has passed; raises :class:`Stopped` when the person stopped the work."""
+        if self.progress is not None and not self.progress(situations):
+            raise Stopped
+        return self.deadline is not None and time.perf_counter() > self.deadline
+
+
 @dataclass
 class Reach:
-    """The reachable places of a character.
+    """The reachable places of a slice.
 
-    ``places`` in the order they were found (fewest ticks first); ``views[i]`` is the view of place i and
-    ``successors[i]`` the place each of that view's outcomes leads to.  ``parents[i]`` is the place before and the outcome's
-    position (-1 for the first place).  ``depths[i]`` are ticks.  ``complete``: nothing was left out.
+    ``successors[i]`` has, for every outcome of place i's view, the place it leads to and after how many ticks of it.
+    ``parents[i]`` is the place before, the outcome's position (-1 for the first place) and the ticks; ``depths[i]`` the
+    fewest ticks.  ``entered[layer, state]`` is the nearest place in which a state is active, ``fired`` the (layer,
+    transition index) that can be taken, ``edges[layer]`` the pairs of states between which one can.  ``complete``: nothing
+    was left out; else ``aborted`` says why.
     """
 
     world: FreeWorld
     places: list[Place] = field(default_factory=list)
     views: list[View] = field(default_factory=list)
-    successors: list[array[int]] = field(default_factory=list)
-    parents: list[tuple[int, int]] = field(default_factory=list)
+    successors: list[list[tuple[int, int]]] = field(default_factory=list)
+    parents: list[tuple[int, int, int]] = field(default_factory=list)
     depths: array[int] = field(default_factory=lambda: array("l"))
+    numbers: dict[Place, int] = field(default_factory=dict)
     entered: dict[tuple[int, int], int] = field(default_factory=dict)
     fired: set[tuple[int, int]] = field(default_factory=set)
-    edges: list[set[tuple[int, int]]] = field(default_factory=list)
+    edges: dict[int, set[tuple[int, int]]] = field(default_factory=lambda: defaultdict(set))
     complete: bool = True
     aborted: str = ""
 
@@ -45,78 +65,141 @@ class Reach:
 
     def path(self, place: int) -> list[Outcome]:
         """The outcomes, tick by tick, that lead to a place."""
-        found = []
+        found: list[Outcome] = []
         while self.parents[place][0] >= 0:
-            parent, position = self.parents[place]
-            found.append(self.world.outcomes(self.views[parent])[position])
+            parent, position, ticks = self.parents[place]
+            found += [self.world.outcomes(self.views[parent])[position]] * ticks
             place = parent
         return found[::-1]
 
+    def moved(self, place: int) -> Moved:
+        """A place with its clocks one tick on."""
+        return self.world.move(self.places[place])
 
-def explore(
-    machine: Machine,
-    budget: int = BUDGET,
-    time_limit: float | None = None,
-    progress: Callable[[int], bool] | None = None,
-) -> Reach:
-    """Visit every place reachable in the free world, breadth first.
 
-    ``budget`` bounds the number of places (the same on every machine); ``time_limit`` in seconds only aborts.
-    ``progress`` is told the number of places now and then and returns False to stop (:class:`Stopped`).
+def explore(world: FreeWorld, limits: Limits | None = None, until: Callable[[Reach], bool] | None = None) -> Reach:
+    """Visit every place reachable in the free world, nearest first; stop early once ``until`` says so.
 
-    ``entered[layer, state]`` is the first place in which a state is active, ``fired`` the (layer, transition index) that
-    can be taken, ``edges[layer]`` the pairs of states between which one can.
+    Waiting is not enumerated: where nothing but a stay goes on, the search jumps to the next stay that can make a
+    difference.
     """
-    world = FreeWorld(machine)
-    reach = Reach(world, edges=[set() for _ in machine.layers])
-    started = time.perf_counter()
-    ids: dict[Place, int] = {}
-    seen: set[tuple[View, int]] = set()
+    limits = limits or Limits()
+    reach = Reach(world)
+    waiting: dict[int, list[int]] = defaultdict(list)
 
-    def add(place: Place, parent: int, position: int, depth: int) -> int:
-        number = ids.get(place)
+    def add(place: Place, parent: int, position: int, ticks: int, depth: int) -> int:
+        number = reach.numbers.get(place)
         if number is None:
-            number = ids[place] = len(reach.places)
+            number = reach.numbers[place] = len(reach.places)
             reach.places.append(place)
-            reach.parents.append((parent, position))
+            reach.views.append(None)  # type: ignore[arg-type]
+            reach.successors.append([])
+            reach.parents.append((parent, position, ticks))
             reach.depths.append(depth)
-            for at, state in enumerate(place.states):
-                reach.entered.setdefault((at, state), number)
+        elif depth < reach.depths[number]:
+            reach.parents[number] = (parent, position, ticks)
+            reach.depths[number] = depth
+        else:
+            return number
+        waiting[depth].append(number)
         return number
 
+    add(world.first(), -1, -1, 0, 0)
     if world.completed(world.full) is None:
-        reach.complete = False
-        reach.aborted = "the assumptions can never all hold"
-        add(world.first(), -1, -1, 0)
+        reach.views[0] = world.move(reach.places[0]).view
+        reach.complete, reach.aborted = False, "the assumptions can never all hold"
+        _note_entered(reach)
         return reach
-    add(world.first(), -1, -1, 0)
-    current = 0
-    while current < len(reach.places):
-        if len(reach.places) > budget:
-            reach.complete, reach.aborted = False, f"the budget of {budget} situations was used up"
-            break
-        if current % 512 == 0:
-            if time_limit is not None and time.perf_counter() - started > time_limit:
-                reach.complete, reach.aborted = False, f"the time limit of {time_limit:g} s was reached"
-                break
-            if progress is not None and not progress(len(reach.places)):
-                raise Stopped
-        place = reach.places[current]
-        view = world.view_of(place)
-        outcomes = world.outcomes(view)
-        depth = reach.depths[current] + 1
-        reach.views.append(view)
-        reach.successors.append(
-            array("l", (add(world.after(place, outcome), current, at, depth) for at, outcome in enumerate(outcomes)))
-        )
-        for at, outcome in enumerate(outcomes):
-            if (view, at) in seen or not any(fired >= 0 for fired in outcome.fired):
+    seen: set[View] = set()
+    done, depth = 0, 0
+    while waiting:
+        for number in waiting.pop(depth, ()):
+            if reach.depths[number] < depth or reach.successors[number]:
                 continue
-            seen.add((view, at))
-            for layer, fired in enumerate(outcome.fired):
-                if fired >= 0:
-                    way = machine.layers[layer].ways[view.states[layer]][fired]
-                    reach.fired.add((layer, way.index))
-                    reach.edges[layer].add((view.states[layer], way.target))
-        current += 1
+            if done % 256 == 0 and limits.late(done):
+                reach.complete, reach.aborted = False, "the time limit was reached"
+                break
+            if done >= limits.budget or len(reach.places) > 2 * limits.budget:
+                reach.complete, reach.aborted = False, f"the budget of {limits.budget} situations was used up"
+                break
+            done += 1
+            _expand(reach, number, depth, add)
+            if reach.views[number] not in seen:
+                seen.add(reach.views[number])
+                _note_fired(reach, reach.views[number])
+            if until is not None and until(reach):
+                reach.complete, reach.aborted = False, "it was found"
+                break
+        if not reach.complete:
+            break
+        depth += 1
+    if not reach.complete:
+        _drop_unvisited(reach)
+    if world.wild and reach.complete:
+        reach.complete, reach.aborted = False, f"this cannot be decided exactly: {', '.join(world.wild)}"
+    _note_entered(reach)
     return reach
+
+
+def _expand(reach: Reach, number: int, depth: int, add: Callable[[Place, int, int, int, int], int]) -> None:
+    world, place = reach.world, reach.places[number]
+    moved = world.move(place)
+    reach.views[number] = moved.view
+    outcomes = world.outcomes(moved.view)
+    if not outcomes:
+        reach.complete, reach.aborted = False, "a situation has no next tick that the assumptions allow"
+        return
+    afters = [world.after(place, moved, outcome) for outcome in outcomes]
+    jump = _jump(world, place, moved, outcomes, afters)
+    row = []
+    for position, (outcome, after) in enumerate(zip(outcomes, afters)):
+        ticks = 1
+        if outcome.idle and jump > 1:
+            ticks, after = jump, _later(world, place, jump)
+        row.append((add(after, number, position, ticks, depth + ticks), ticks))
+    reach.successors[number] = row
+
+
+def _later(world: FreeWorld, place: Place, ticks: int) -> Place:
+    """A place of a slice of one layer, so many ticks later."""
+    at = world.layers[0]
+    return place._replace(stays=(*place.stays[:at], place.stays[at] + ticks, *place.stays[at + 1 :]))
+
+
+def _jump(world: FreeWorld, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], afters: list[Place]) -> int:
+    """For how many ticks nothing goes on but the stay of a slice's only layer, with nothing to tell one from the next."""
+    if len(world.layers) != 1:
+        return 1
+    at = world.layers[0]
+    stay, cap = place.stays[at], world.caps[at][place.states[at]]
+    if stay >= cap:
+        return 1
+    onward = _later(world, place, 1)
+    if any(outcome.idle and after != onward for outcome, after in zip(outcomes, afters)):
+        return 1
+    known = moved.view.stays[at]
+    later = next((one for one in world.thresholds[at][place.states[at]] if one > known), None)
+    return max(1, (cap if later is None else later - 1) - stay)
+
+
+def _note_fired(reach: Reach, view: View) -> None:
+    for outcome in reach.world.outcomes(view):
+        for layer, fired in enumerate(outcome.fired):
+            if fired >= 0:
+                way = reach.machine.layers[layer].ways[view.states[layer]][fired]
+                reach.fired.add((layer, way.index))
+                reach.edges[layer].add((view.states[layer], way.target))
+
+
+def _note_entered(reach: Reach) -> None:
+    order = sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number))
+    for number in order:
+        for layer in reach.world.layers:
+            reach.entered.setdefault((layer, reach.places[number].states[layer]), number)
+
+
+def _drop_unvisited(reach: Reach) -> None:
+    """Keep what was visited consistent: places that were only seen get a view and lead nowhere."""
+    for number, view in enumerate(reach.views):
+        if view is None:
+            reach.views[number] = reach.world.move(reach.places[number]).view

@@ -5,13 +5,18 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
 import networkx as nx
 import numpy as np
+from numpy.typing import NDArray
 
-from leanstep.core.proof.free_world import View
+from leanstep.core.proof.free_world import FreeWorld, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
+
+
+Numbers = NDArray[Any]
 
 
 @dataclass(frozen=True)
@@ -62,36 +67,50 @@ def traps(reach: Reach, layer: int) -> dict[int, int]:
     alone = {next(iter(closed)) for closed in closed_sets(reach, layer) if len(closed) == 1}
     count = len(reach.places)
     states = np.fromiter((place.states[layer] for place in reach.places), dtype=np.int32, count=count)
-    lengths = np.fromiter((len(row) for row in reach.successors), dtype=np.int64, count=count)
-    source = np.repeat(np.arange(count), lengths)
-    target = np.fromiter((item for row in reach.successors for item in row), dtype=np.int64, count=int(lengths.sum()))
-    leaves = states[source] != states[target]
+    source, target = edges_of(reach)
     escapes = np.zeros(count, dtype=bool)
-    escapes[source[leaves]] = True
-    order = np.argsort(target, kind="stable")
-    by_target, starts = source[order], np.searchsorted(target[order], np.arange(count + 1))
-    queue = deque(np.flatnonzero(escapes).tolist())
-    while queue:
-        place = queue.popleft()
-        for before in by_target[starts[place] : starts[place + 1]].tolist():
-            if not escapes[before] and states[before] == states[place]:
-                escapes[before] = True
-                queue.append(before)
+    escapes[source[states[source] != states[target]]] = True
+    inside = states[source] == states[target]
+    can_come_to(escapes, source[inside], target[inside])
     found: dict[int, int] = {}
-    for place in np.flatnonzero(~escapes).tolist():
+    for place in sorted(np.flatnonzero(~escapes).tolist(), key=lambda place: (reach.depths[place], place)):
         state = int(states[place])
         if state not in table.endings and state not in alone:
             found.setdefault(state, place)
     return found
 
 
-def idle_transitions(reach: Reach) -> list[Idle]:
+def edges_of(reach: Reach) -> tuple[Numbers, Numbers]:
+    """The edges between places, as two arrays of place numbers."""
+    lengths = [len(row) for row in reach.successors]
+    source = np.repeat(np.arange(len(lengths)), lengths)
+    targets = (after for row in reach.successors for after, _ in row)
+    return source, np.fromiter(targets, dtype=np.int64, count=sum(lengths))
+
+
+def can_come_to(marked: Numbers, source: Numbers, target: Numbers) -> None:
+    """Mark every place from which a marked one can be reached along the edges."""
+    order = np.argsort(target, kind="stable")
+    by_target, starts = source[order], np.searchsorted(target[order], np.arange(len(marked) + 1))
+    queue = deque(np.flatnonzero(marked).tolist())
+    while queue:
+        place = queue.popleft()
+        for before in by_target[starts[place] : starts[place + 1]].tolist():
+            if not marked[before]:
+                marked[before] = True
+                queue.append(before)
+
+
+def idle_transitions(reach: Reach, layers: tuple[int, ...]) -> list[Idle]:
     """Transitions that can never be taken, and whether their condition is ever true when they are tried."""
     found = []
-    views = _first_places(reach)
-    for at, layer in enumerate(reach.machine.layers):
+    views = first_places(reach)
+    for at in layers:
+        layer = reach.machine.layers[at]
         tried: dict[int, list[tuple[View, int]]] = {}
         for view in views:
+            if view.frozen or view.blocked[at]:
+                continue
             for position, way in enumerate(layer.ways[view.states[at]]):
                 if (at, way.index) not in reach.fired:
                     tried.setdefault(way.index, []).append((view, position))
@@ -101,7 +120,7 @@ def idle_transitions(reach: Reach) -> list[Idle]:
             if index not in tried:
                 found.append(Idle(at, index, "untried"))
                 continue
-            able = ((view, reach.world.can_hold(view, at, position)) for view, position in tried[index])
+            able = ((view, can_hold(reach.world, view, at, position)) for view, position in tried[index])
             shown = next(((view, masks) for view, masks in able if masks is not None), None)
             if shown is None:
                 found.append(Idle(at, index, "never"))
@@ -110,17 +129,41 @@ def idle_transitions(reach: Reach) -> list[Idle]:
     return found
 
 
-def _first_places(reach: Reach) -> dict[View, int]:
+def can_hold(world: FreeWorld, view: View, layer: int, position: int) -> Masks | None:
+    """Values with which the way at ``position`` would be true in a view, whatever comes before it in its layer; None when
+    there are none."""
+    judge = world.conditions[layer][view.states[layer]][position]
+    shown: list[Masks] = []
+
+    def answer(masks: Masks) -> Split | bool:
+        step = world.evaluate(view, masks, until=layer)
+        if isinstance(step, Split):
+            return step
+        setting = step[2]
+        true = judge(setting) if judge is not None else False
+        if true is None:
+            return Split(setting.symbol, setting.part)
+        allowed = world.completed(masks) if true else None
+        if allowed is not None:
+            shown.append(allowed)
+        return allowed is not None
+
+    world.divide(world.open_masks(view), answer)
+    return shown[0] if shown else None
+
+
+def first_places(reach: Reach) -> dict[View, int]:
+    """Every view with the nearest place that has it."""
     views: dict[View, int] = {}
-    for number, view in enumerate(reach.views):
-        views.setdefault(view, number)
+    for number in sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number)):
+        views.setdefault(reach.views[number], number)
     return views
 
 
 def shadowing(reach: Reach, idle: Idle) -> list[int]:
     """Indices of the transitions that are taken instead where a shadowed one's condition can hold, in order."""
     found: set[int] = set()
-    for view in _first_places(reach):
+    for view in first_places(reach):
         ways = reach.machine.layers[idle.layer].ways[view.states[idle.layer]]
         mine = next((position for position, way in enumerate(ways) if way.index == idle.transition), None)
         if mine is not None:

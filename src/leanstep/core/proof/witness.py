@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from leanstep.core.character.model import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flicker import Flicker
-from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.free_world import FreeWorld, Place
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
@@ -43,7 +44,7 @@ def reaching(reach: Reach, place: int) -> Witness:
     return _made(
         reach,
         [outcome.masks for outcome in reach.path(place)],
-        lambda steps: world.place_of(_last(reach, steps)) == goal,
+        lambda steps: _in(world, _last(reach, steps), goal),
     )
 
 
@@ -56,8 +57,8 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
         before = steps[: len(steps) - lap]
         round_trip = steps[len(steps) - lap :]
         return (
-            world.place_of(_last(reach, before)) == start
-            and world.place_of(_last(reach, steps)) == start
+            _in(world, _last(reach, before), start)
+            and _in(world, _last(reach, steps), start)
             and {step.situation.states[flicker.layer] for step in round_trip} == flicker.states
             and all(steps[-lap].situation.values == step.situation.values for step in round_trip)
         )
@@ -73,8 +74,13 @@ def shadowed(reach: Reach, place: int, masks: Masks) -> Witness:
     return _made(
         reach,
         [*(outcome.masks for outcome in reach.path(place)), masks],
-        lambda steps: world.place_of(_last(reach, steps[:-1])) == start,
+        lambda steps: _in(world, _last(reach, steps[:-1]), start),
     )
+
+
+def _in(world: FreeWorld, situation: Situation, place: Place) -> bool:
+    """Whether a situation lies in a place, whatever pulses it still has to wait for."""
+    return world.place_of(situation) == place._replace(waits=(0,) * len(place.waits))
 
 
 def _last(reach: Reach, steps: Sequence[Step]) -> Situation:
@@ -88,7 +94,7 @@ def _active(reach: Reach, steps: Sequence[Step], layer: int) -> int:
 def _made(reach: Reach, path: list[Masks], goal: Goal) -> Witness:
     """Choose values so that as little as possible changes, then undo every change that is not needed."""
     machine = reach.machine
-    before = [symbol.rest for symbol in machine.symbols]
+    before = [symbol.first for symbol in machine.symbols]
     rows = []
     for masks in path:
         before = chosen(reach.world, masks, before)
@@ -107,6 +113,9 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
     allowed = world.completed(masks, tuple(near)) or masks
     values: list[Symbolic] = []
     for index, symbol in enumerate(symbols):
+        if not symbol.free:
+            values.append(before[index])
+            continue
         options = [value for bit, value in enumerate(world.values[index]) if allowed[index] >> bit & 1]
         values.append(next((value for value in (wanted[index], symbol.rest) if value in options), options[0]))
     return values
@@ -125,7 +134,8 @@ def _thinned(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> list[
     while again:
         again = False
         for tick in range(len(rows) - 1, -1, -1):
-            for index, symbol in enumerate(symbols):
+            for index in reach.machine.free:
+                symbol = symbols[index]
                 before = symbol.rest if tick == 0 or symbol.momentary else rows[tick - 1][index]
                 now = rows[tick][index]
                 if now == before:
@@ -145,7 +155,7 @@ def _thinned(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> list[
 
 def _shows(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> bool:
     world, machine = reach.world, reach.machine
-    if not all(_permitted(world, row, len(machine.symbols)) for row in rows):
+    if not all(_permitted(world, row, len(machine.symbols)) for row in rows) or not _spaced(reach, rows):
         return False
     stepper = Stepper(machine, free=True)
     situation, steps = stepper.first(), []
@@ -156,6 +166,20 @@ def _shows(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> bool:
     return goal(steps)
 
 
+def _spaced(reach: Reach, rows: list[dict[int, Symbolic]]) -> bool:
+    """Whether pulses that come only so often do."""
+    for index, symbol in enumerate(reach.machine.symbols):
+        if symbol.spacing > 1 and symbol.free:
+            ticks = [tick for tick, row in enumerate(rows) if row[index]]
+            if any(after - before < symbol.spacing for before, after in itertools.pairwise(ticks)):
+                return False
+    return True
+
+
 def _permitted(world: FreeWorld, row: dict[int, Symbolic], count: int) -> bool:
-    masks = tuple(_bit(world, index, row[index]) for index in range(count)) + world.full[count:]
+    masks = tuple(
+        _bit(world, index, row[index]) if symbol.free else world.full[index]
+        for index, symbol in enumerate(world.machine.symbols)
+    )
+    masks += world.full[count:]
     return world.allowed(masks) is not False

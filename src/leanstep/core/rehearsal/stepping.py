@@ -6,37 +6,78 @@ from dataclasses import dataclass, field
 
 from leanstep.core.body import side_view
 from leanstep.core.body.side_view import BodyState, Steering
-from leanstep.core.conditions.evaluation import Symbolic, decide
-from leanstep.core.conditions.expression import Memory, Symbol
-from leanstep.core.graph.machine import Machine, Picture
+from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import Symbolic, amount, decide
+from leanstep.core.graph.effects import fitted
+from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.pictures import Picture
+from leanstep.core.graph.running import Fade, Running, count, remembers
 
 
 @dataclass(frozen=True)
 class Situation:
     """Everything that decides what happens next.
 
-    ``stays`` in ticks, ``playheads`` in 1/65536 tick, one entry per layer.  ``counters`` has one number per memory: for
-    ``for`` the ticks in a row its operand was true, for ``within`` the ticks it will still count as true.
+    ``stays`` in ticks, ``playheads`` in 1/65536 tick, one entry per layer; ``overs``: the clip has played to its end.
+    ``counters`` has one number per memory: for ``for`` the ticks in a row its operand was true, for ``within`` the ticks it
+    will still count as true.  ``ages`` are (button, ticks since its unused press), ``since`` (layer, state, ticks since it
+    was left), both as far as conditions can tell.  ``raised`` are pulses effects raised for the next tick, ``locks`` named
+    locks as bits; ``locked``: movement was locked on this tick.  ``freeze`` are the ticks time still stands.
     """
 
     states: tuple[int, ...]
     stays: tuple[int, ...]
     playheads: tuple[int, ...]
     picks: tuple[int, ...]
+    overs: tuple[bool, ...]
+    fades: tuple[Fade | None, ...]
     counters: tuple[int, ...]
+    ages: tuple[tuple[int, int], ...]
+    since: tuple[tuple[int, int, int], ...]
     held: frozenset[int]
     values: tuple[Symbolic, ...]
+    raised: frozenset[int]
+    locks: int
+    locked: bool
+    freeze: int
     body: BodyState
     tick: int = 0
 
 
 @dataclass(frozen=True)
 class Step:
-    """What happened on one tick: the situation after it, and per layer the transition taken (index in the layer's list,
-    -1 for none)."""
+    """What happened on one tick: the situation after it, per layer the transition taken (index in the layer's list, -1
+    for none), and the marks that fired as (layer, name)."""
 
     situation: Situation
     fired: tuple[int, ...]
+    marks: tuple[tuple[int, str], ...] = ()
+
+
+def running(machine: Machine, before: Situation, values: list[Symbolic]) -> Running:
+    """A situation set in motion, with this tick's values."""
+    return Running(
+        values=values,
+        held_before=before.held,
+        states=list(before.states),
+        stays=list(before.stays),
+        playheads=list(before.playheads),
+        lengths=[
+            0 if picture is None else picture.reels[pick].timing.length
+            for picture, pick in zip(
+                (row[state] for row, state in zip(machine.pictures, before.states)), before.picks
+            )
+        ],
+        over=list(before.overs),
+        ages=dict(before.ages),
+        since={(layer, state): ticks for layer, state, ticks in before.since},
+        machine=machine,
+        picks=list(before.picks),
+        fades=list(before.fades),
+        raised=set(before.raised),
+        locks=before.locks,
+        freeze=before.freeze,
+    )
 
 
 @dataclass
@@ -55,75 +96,98 @@ class Stepper:
     def first(self) -> Situation:
         """The situation just before tick 0: every layer's start state entered, nothing held."""
         machine = self.machine
-        values = tuple(symbol.rest for symbol in machine.symbols)
-        layers = len(machine.layers)
-        starts = tuple(layer.start for layer in machine.layers)
-        picks = tuple(self._pick(at, state, list(values)) for at, state in enumerate(starts))
-        return Situation(
-            starts,
-            (0,) * layers,
-            (0,) * layers,
-            picks,
-            (0,) * len(machine.memories),
-            frozenset(),
-            values,
-            side_view.placed(machine.character.course),
-        )
+        values = [symbol.first for symbol in machine.symbols]
+        compute_formulas(machine, values)
+        now = Running(values=values, machine=machine)
+        now.enter_all()
+        body = side_view.placed(machine.character.course)
+        return self._situation(now, [0] * len(machine.memories), frozenset(), now.locked(), body, 0)
 
     def step(self, before: Situation, inputs: dict[int, Symbolic]) -> Step:
-        """One tick.  ``inputs`` gives the value of every symbol that is not at its kept value: symbols left out keep the
-        value they had, pulses left out are false.
+        """One tick.  ``inputs`` gives the value of every symbol from outside that is not at its kept value: symbols left
+        out keep the value they had, pulses left out are false.
         """
         machine = self.machine
+        now, counters, body = self.up_to_transitions(before, inputs)
+        locked = now.locked()
+        fired = [-1] * len(machine.layers)
+        for at, layer in enumerate(machine.layers if not before.freeze else ()):
+            if now.blocked(at):
+                continue
+            for way in layer.ways[now.states[at]]:
+                if way.condition is not None and decide(way.condition, now):
+                    fired[at] = way.index
+                    now.take(at, way)
+                    break
+        compute_formulas(machine, now.values)
+        held = frozenset(
+            index for index, symbol in enumerate(machine.symbols) if symbol.kind == "button" and now.values[index]
+        )
+        after = self._situation(now, counters, held, locked or now.locked(), body, before.tick + 1)
+        return Step(after, tuple(fired), tuple(now.marks))
+
+    def up_to_transitions(
+        self, before: Situation, inputs: dict[int, Symbolic]
+    ) -> tuple[Running, list[int], BodyState]:
+        """Steps 1 to 5 of a tick: the moment in which transitions are tried, the memories' counters and the body."""
+        machine = self.machine
         values: list[Symbolic] = [
-            inputs.get(index, False if symbol.momentary else before.values[index])
+            (index in before.raised if not symbol.free else inputs.get(index, False))
+            if symbol.momentary
+            else inputs.get(index, before.values[index])
+            if symbol.free
+            else before.values[index]
             for index, symbol in enumerate(machine.symbols)
         ]
-        body = before.body
-        if not self.free:
+        body, frozen = before.body, before.freeze > 0
+        if not self.free and not frozen:
             body = self._move(before, values)
-        held = frozenset(
-            index for index, symbol in enumerate(machine.symbols) if symbol.kind == "button" and values[index]
-        )
-
-        states, stays = list(before.states), [stay + 1 for stay in before.stays]
-        playheads, picks = self._play(before, values)
-        moment = machine.moment(values, before.held, states, stays)
+        compute_formulas(machine, values)
+        now = running(machine, before, values)
+        now.raised = set()
+        now.fade_on()
+        if frozen:
+            now.freeze -= 1
+            now.see_spans(set())
+        else:
+            now.advance()
+        now.remember_presses()
+        now.grow_older()
         counters = []
         for index, memory in enumerate(machine.memories):
-            counter = count(memory, before.counters[index], decide(memory.operand, moment))
-            moment.memories.append(remembers(memory, counter))
+            counter = count(memory, before.counters[index], decide(memory.operand, now))
+            now.memories.append(remembers(memory, counter))
             counters.append(counter)
+        return now, counters, body
 
-        fired = []
-        for at, layer in enumerate(machine.layers):
-            taken = next(
-                (way for way in layer.ways[states[at]] if way.condition is not None and decide(way.condition, moment)),
-                None,
-            )
-            fired.append(taken.index if taken else -1)
-            if taken:
-                states[at], stays[at], playheads[at] = taken.target, 0, 0
-                picks[at] = self._pick(at, taken.target, values)
-        after = Situation(
-            tuple(states),
-            tuple(stays),
-            tuple(playheads),
-            tuple(picks),
+    def _situation(
+        self, now: Running, counters: list[int], held: frozenset[int], locked: bool, body: BodyState, tick: int
+    ) -> Situation:
+        return Situation(
+            tuple(now.states),
+            tuple(now.stays),
+            tuple(now.playheads),
+            tuple(now.picks),
+            tuple(now.over),
+            tuple(now.fades),
             tuple(counters),
+            tuple(sorted(now.ages.items())),
+            tuple(sorted((*place, ticks) for place, ticks in now.since.items())),
             held,
-            tuple(values),
+            tuple(now.values),
+            frozenset(now.raised),
+            now.locks,
+            locked,
+            now.freeze,
             body,
-            before.tick + 1,
+            tick,
         )
-        return Step(after, tuple(fired))
 
     def _move(self, before: Situation, values: list[Symbolic]) -> BodyState:
         """Step 2: the body moves and sets its parameters."""
         character = self.machine.character
-        locked = any(state in layer.locks for layer, state in zip(self.machine.layers, before.states, strict=True))
         steering = Steering()
-        if not locked:
+        if not before.locked:
             asked = {key: values[index] for key, index in self._steering.items()}
             steering = Steering(
                 float(asked.get("x") or 0.0),
@@ -138,53 +202,20 @@ class Stepper:
                 values[index] = fitted(self.machine.symbols[index], value)
         return body
 
-    def _play(self, before: Situation, values: list[Symbolic]) -> tuple[list[int], list[int]]:
-        """Step 4 for playheads: they advance, and keep their share of the clip when a blend's pick changes."""
-        playheads, picks = [], []
-        for at, state in enumerate(before.states):
-            picture = self.machine.pictures[at][state]
-            if picture is None:
-                playheads.append(0)
-                picks.append(0)
-                continue
-            old, new = before.picks[at], picture.pick(values)
-            playhead = before.playheads[at]
-            if new != old:
-                playhead = playhead * picture.timings[new].length // picture.timings[old].length
-            playheads.append(picture.timings[new].step(playhead))
-            picks.append(new)
-        return playheads, picks
 
-    def _pick(self, layer: int, state: int, values: list[Symbolic]) -> int:
-        picture = self.machine.pictures[layer][state]
-        return picture.pick(values) if picture else 0
-
-
-def count(memory: Memory, counter: int, operand: bool) -> int:
-    """A memory's counter after a tick on which its operand was ``operand``."""
-    if memory.kind == "for":
-        return min(counter + 1, memory.ticks) if operand else 0
-    return memory.ticks if operand else max(counter - 1, 0)
-
-
-def remembers(memory: Memory, counter: int) -> bool:
-    """A memory's value with this counter."""
-    return counter >= memory.ticks if memory.kind == "for" else counter > 0
-
-
-def fitted(symbol: Symbol, value: Symbolic) -> Symbolic:
-    """``value`` brought into the symbol's kind and range."""
-    if symbol.kind in ("flag", "pulse", "button"):
-        return bool(value)
-    if symbol.kind == "choice":
-        return value if value in symbol.choices else symbol.rest
-    number = min(max(float(value), symbol.low), symbol.high)
-    return float(round(number)) if symbol.kind == "whole" else number
+def compute_formulas(machine: Machine, values: list[Symbolic]) -> None:
+    """Bring the parameters that are computed from others up to date."""
+    for index, formula in machine.formulas:
+        now = Running(values=values, machine=machine)
+        if isinstance(formula, x.Amount):
+            values[index] = amount(formula, now)
+        else:
+            values[index] = decide(formula, now)
 
 
 def shown(picture: Picture | None, pick: int, playhead: int) -> tuple[str, int] | None:
     """Clip name and cel index a layer shows; None when its state has no picture."""
     if picture is None:
         return None
-    cel = picture.timings[pick].cel_at(playhead)
-    return None if cel is None else (picture.clips[pick].name, cel)
+    cel = picture.reels[pick].timing.cel_at(playhead)
+    return None if cel is None else (picture.reels[pick].clip.name, cel)

@@ -13,7 +13,8 @@ from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.stepping import Situation, Step, Stepper, fitted, shown
+from leanstep.core.graph.effects import fitted
+from leanstep.core.rehearsal.stepping import Situation, Step, Stepper, shown
 
 
 @dataclass(frozen=True)
@@ -110,6 +111,9 @@ def symbol_of(machine: Machine, take: Take, name: str) -> int:
 def checked(machine: Machine, take: Take, index: int, value: Symbolic) -> Symbolic:
     """A take's value brought into range; a value of the wrong kind raises :class:`LeanStepError`."""
     symbol = machine.symbols[index]
+    if not symbol.free:
+        way_out = "Take it out; effects and formulas set it."
+        raise LeanStepError(f"take {take.name!r}", f"{symbol.name} belongs to the {symbol.owner}", way_out)
     flag = symbol.kind in ("flag", "pulse", "button")
     if (
         (flag and not isinstance(value, bool))
@@ -133,6 +137,8 @@ def recorded(machine: Machine, name: str, ticks: Iterable[Mapping[int, Symbolic]
         new: dict[str, Symbolic] = {}
         for index, value in inputs.items():
             symbol = machine.symbols[index]
+            if not symbol.free:
+                continue
             if symbol.momentary:
                 if value:
                     new[symbol.name] = True
@@ -202,6 +208,7 @@ def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | None]]:
         for index, symbol in enumerate(machine.symbols):
             row[symbol.name] = situation.values[index]
         body = situation.body
+        row["marks"] = " ".join(name for _, name in step.marks) or None
         row |= {"body x": body.x, "body y": body.y, "body vx": body.vx, "body vy": body.vy, "facing": body.facing}
         for at, layer in enumerate(machine.layers):
             picture = machine.pictures[at][situation.states[at]]

@@ -1,0 +1,113 @@
+"""What states show, with the events in it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from leanstep.core.blends.picking import pick
+from leanstep.core.character.model import BlendSpace, Clip
+from leanstep.core.clips.timing import TICK, Timing, timing, units
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.effects import Act
+
+
+@dataclass(frozen=True)
+class Cue:
+    """A mark laid out in time: ``at`` in playhead units."""
+
+    name: str
+    at: int
+    acts: tuple[Act, ...]
+
+
+@dataclass(frozen=True)
+class Window:
+    """A span laid out in time: on from ``start`` to before ``end``, in playhead units.  ``hold`` is a symbol or -1."""
+
+    name: str
+    start: int
+    end: int
+    hold: int
+    lock: bool
+
+
+@dataclass(frozen=True)
+class Pace:
+    """A playback rate: the value of ``symbol`` divided by ``at``, between ``low`` and ``high``."""
+
+    symbol: int
+    at: float
+    low: float
+    high: float
+
+    def amount(self, values: Sequence[Symbolic]) -> int:
+        """Playhead units one tick adds."""
+        rate = float(values[self.symbol]) / self.at
+        rate = self.low if rate < self.low else self.high if rate > self.high else rate
+        return math.floor(rate * TICK + 0.5)
+
+
+@dataclass(frozen=True)
+class Reel:
+    """One clip ready to be played."""
+
+    clip: Clip
+    timing: Timing
+    cues: tuple[Cue, ...] = ()
+    windows: tuple[Window, ...] = ()
+    pace: Pace | None = None
+
+    def amount(self, values: Sequence[Symbolic]) -> int:
+        """Playhead units one tick adds."""
+        return TICK if self.pace is None else self.pace.amount(values)
+
+    def fired(self, playhead: int, amount: int) -> list[Cue]:
+        """The marks in (playhead, playhead + amount], in time order."""
+        times = []
+        length = self.timing.length
+        for order, cue in enumerate(self.cues):
+            for lap in range(self.timing.passed(cue.at, playhead, amount)):
+                first = (cue.at - playhead - 1) % length + 1 if self.timing.repeats else cue.at - playhead
+                times.append((first + lap * length, order))
+        return [self.cues[order] for _, order in sorted(times)]
+
+    def fired_on_entry(self, playhead: int) -> list[Cue]:
+        """The marks at the very start, when a state is entered there."""
+        ends = (0, self.timing.length) if self.timing.repeats else (0,)
+        return [cue for cue in self.cues if cue.at in ends] if playhead == 0 else []
+
+    def on(self, playhead: int) -> list[Window]:
+        """The spans that are on at ``playhead``."""
+        return [window for window in self.windows if window.start <= playhead < window.end]
+
+
+@dataclass(frozen=True)
+class Picture:
+    """What a state shows: one clip, or the clips of a blend space's samples."""
+
+    reels: tuple[Reel, ...]
+    blend: BlendSpace | None = None
+    axis: int = -1
+
+    @property
+    def even(self) -> bool:
+        """Whether it plays one clip at its written speed, so that its playhead depends on nothing but time."""
+        return self.blend is None and self.reels[0].pace is None
+
+    def pick(self, values: Sequence[Symbolic]) -> int:
+        """Which clip is shown when the symbols have these values."""
+        if self.blend is None:
+            return 0
+        value = values[self.axis] if self.axis >= 0 else 0.0
+        return pick(self.blend, float(value or 0.0)) or 0
+
+
+def reel(clip: Clip, acts: Sequence[tuple[Act, ...]], holds: Sequence[int], pace: Pace | None) -> Reel:
+    """A clip laid out; ``acts`` has one entry per mark, ``holds`` one symbol (or -1) per span."""
+    cues = (Cue(mark.name, units(mark.at), each) for mark, each in zip(clip.marks, acts))
+    windows = (
+        Window(span.name, units(span.start), units(span.end), hold, span.lock) for span, hold in zip(clip.spans, holds)
+    )
+    return Reel(clip, timing(clip), tuple(sorted(cues, key=lambda cue: cue.at)), tuple(windows), pace)

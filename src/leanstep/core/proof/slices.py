@@ -1,0 +1,132 @@
+"""Which part of a character a layer's fate depends on.
+
+Values from outside are free on every tick, so two layers that look at the same ones still do not feel each other.  A
+layer is felt through its states, the parameters its effects set, the presses it uses up and the time it stops.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from leanstep.core.conditions import expression as x
+from leanstep.core.graph.effects import Act
+from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.pictures import Reel
+
+
+@dataclass(frozen=True)
+class Slice:
+    """Some layers of a machine, closed under what they depend on."""
+
+    machine: Machine
+    layers: frozenset[int]
+
+    @cached_property
+    def expressions(self) -> list[x.Expression]:
+        """Every part of every condition of these layers and of the memories they read, each root's in turn."""
+        found: list[x.Expression] = []
+        for root in _conditions(self.machine, self.layers):
+            found += _deep(self.machine, root)
+        return found
+
+    @cached_property
+    def memories(self) -> frozenset[int]:
+        """The memories that are read."""
+        return frozenset(part.index for part in self.expressions if isinstance(part, x.Remembered))
+
+    @cached_property
+    def values(self) -> tuple[int, ...]:
+        """The graph's parameters that matter: those that are read, and flags these layers set."""
+        symbols = self.machine.symbols
+        read = {symbol for part in self.expressions for symbol in x.symbols_in(part) if not symbols[symbol].free}
+        written = {act.target for act in self.acts if act.do == "set" and symbols[act.target].kind == "flag"}
+        held = {window.hold for reel in self.reels for window in reel.windows if window.hold >= 0}
+        return tuple(sorted(read | written | held))
+
+    @cached_property
+    def acts(self) -> list[Act]:
+        """Every effect of these layers."""
+        return [act for layer in sorted(self.layers) for act in acts_of(self.machine, layer)]
+
+    @cached_property
+    def reels(self) -> list[Reel]:
+        """Every clip these layers show."""
+        return [reel for layer in sorted(self.layers) for reel in reels_of(self.machine, layer)]
+
+
+def slices(machine: Machine) -> list[tuple[Slice, tuple[int, ...]]]:
+    """The slices of a machine, and the layers each is to be asked about."""
+    needs = [_needs(machine, layer) | {layer} for layer in range(len(machine.layers))]
+    closed: dict[frozenset[int], list[int]] = {}
+    for layer in range(len(machine.layers)):
+        found, waiting = {layer}, [layer]
+        while waiting:
+            for other in needs[waiting.pop()] - found:
+                found.add(other)
+                waiting.append(other)
+        closed.setdefault(frozenset(found), []).append(layer)
+    return [(Slice(machine, layers), tuple(asked)) for layers, asked in closed.items()]
+
+
+def reels_of(machine: Machine, layer: int) -> Iterator[Reel]:
+    """The clips a layer can show."""
+    for picture in machine.pictures[layer]:
+        if picture is not None:
+            yield from picture.reels
+
+
+def acts_of(machine: Machine, layer: int) -> Iterator[Act]:
+    """The effects of a layer: on entry, on leaving, and of its marks."""
+    table = machine.layers[layer]
+    for row in (*table.entry, *table.leave):
+        yield from row
+    for reel in reels_of(machine, layer):
+        for cue in reel.cues:
+            yield from cue.acts
+
+
+def _conditions(machine: Machine, layers: Iterable[int]) -> Iterator[x.Expression]:
+    for layer in sorted(layers):
+        for row in machine.layers[layer].ways:
+            for way in row:
+                if way.condition is not None:
+                    yield way.condition
+
+
+def _deep(machine: Machine, root: x.Expression) -> Iterator[x.Expression]:
+    """The parts of an expression and of the memories it reads."""
+    for part in x.parts(root):
+        yield part
+        if isinstance(part, x.Remembered):
+            yield from _deep(machine, machine.memories[part.index].operand)
+
+
+def _needs(machine: Machine, layer: int) -> set[int]:
+    """The layers that a layer's conditions feel at once."""
+    needed: set[int] = set()
+    others = range(len(machine.layers))
+    written = [
+        {act.target for act in acts_of(machine, other) if act.do in ("set", "add", "raise")}
+        | {window.hold for reel in reels_of(machine, other) for window in reel.windows}
+        for other in others
+    ]
+    needed |= {other for other in others if any(act.do == "freeze" for act in acts_of(machine, other))}
+    for root in _conditions(machine, [layer]):
+        for part in _deep(machine, root):
+            if isinstance(part, x.Active | x.SinceLeft | x.Stayed | x.ClipOver | x.ClipAt):
+                needed.add(part.layer)
+            elif isinstance(part, x.SpanOn):
+                needed |= {o for o in others if any(w.name == part.name for r in reels_of(machine, o) for w in r.windows)}
+            elif isinstance(part, x.Buffered):
+                needed |= {o for o in others if _uses(machine, o, part.symbol)}
+            for symbol in x.symbols_in(part) if not isinstance(part, x.Every | x.Some | x.Inverse) else ():
+                needed |= {other for other in others if symbol in written[other]}
+    # What these effects set in turn decides on nothing else: only conditions read parameters.
+    return needed
+
+
+def _uses(machine: Machine, layer: int, button: int) -> bool:
+    rows = machine.layers[layer].ways
+    return any(used.symbol == button for row in rows for way in row for used in way.uses)
