@@ -72,7 +72,7 @@ class Enumeration:
     most: int
     seen: dict[Key, Situation] = field(default_factory=dict)
     depths: dict[Key, int] = field(default_factory=dict)
-    follow: dict[Key, list[tuple[int, Step, Key]]] = field(default_factory=dict)
+    follow: dict[Key, dict[int, tuple[Step, Key]]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         machine = self.machine
@@ -87,6 +87,7 @@ class Enumeration:
         self.calm = [self._calm(inputs) for inputs in self.inputs]
         parts = [part for root in machine.roots for part in x.parts(root)]
         self.cap = 2 + max([part.ticks for part in parts if isinstance(part, x.Stayed)] + [machine.window])
+        self.spaced = [i for i in self.pulses if machine.symbols[i].spacing > 1]
         self.kept = [i for i, symbol in enumerate(machine.symbols) if not symbol.free]
 
     def _calm(self, inputs: Inputs) -> int:
@@ -94,16 +95,25 @@ class Enumeration:
         wanted = {index: False if index in self.pulses else value for index, value in inputs.items()}
         return self.inputs.index(wanted) if wanted in self.inputs else -1
 
-    def key(self, one: Situation) -> Key:
+    def key(self, one: Situation, waits: tuple[int, ...]) -> Key:
+        """What tells situations apart; ``waits``: the ticks until each pulse that comes only so often may come again."""
         stays = tuple(min(stay, self.cap) for stay in one.stays)
         kept = tuple(one.values[index] for index in self.kept)
         fades = tuple(fade.left if fade else -1 for fade in one.fades)
         rest = (one.playheads, one.overs, fades, one.counters, one.ages, one.since)
-        return (one.states, stays, *rest, one.held, kept, one.raised, one.locks, one.freeze)
+        return (one.states, stays, *rest, one.held, kept, one.raised, one.locks, one.freeze, waits)
 
-    def step(self, key: Key, number: int) -> tuple[Step, Key]:
-        step = self.stepper.step(self.seen[key], self.inputs[number])
-        after = self.key(step.situation)
+    def step(self, key: Key, number: int) -> tuple[Step, Key] | None:
+        """A tick; None when the input holds a pulse that comes too soon."""
+        inputs, waits = self.inputs[number], key[-1]
+        if any(wait and inputs[index] for index, wait in zip(self.spaced, waits)):  # type: ignore[call-overload]
+            return None
+        step = self.stepper.step(self.seen[key], inputs)
+        left = tuple(
+            self.machine.symbols[index].spacing - 1 if inputs[index] else max(wait - 1, 0)
+            for index, wait in zip(self.spaced, waits)  # type: ignore[call-overload]
+        )
+        after = self.key(step.situation, left)
         if after not in self.seen:
             if len(self.seen) >= self.most:
                 raise TooLarge
@@ -112,15 +122,18 @@ class Enumeration:
 
     def run(self) -> None:
         start = self.stepper.first()
-        first = self.key(start)
+        first = self.key(start, (0,) * len(self.spaced))
         self.seen[first], self.depths[first] = start, 0
         queue = deque([first])
         while queue:
             key = queue.popleft()
-            self.follow[key] = []
+            self.follow[key] = {}
             for number in range(len(self.inputs)):
-                step, after = self.step(key, number)
-                self.follow[key].append((number, step, after))
+                made = self.step(key, number)
+                if made is None:
+                    continue
+                self.follow[key][number] = made
+                after = made[1]
                 if after not in self.depths:
                     self.depths[after] = self.depths[key] + 1
                     queue.append(after)
@@ -130,7 +143,7 @@ class Enumeration:
         path: list[tuple[Step, Key]] = []
         known: dict[Key, int] = {key: 0}
         while True:
-            _, step, after = self.follow[key][number]
+            step, after = self.follow[key][number]
             path.append((step, after))
             if after in known:
                 return path, known[after]
@@ -155,7 +168,7 @@ def enumerate_verdicts(machine: Machine, most: int = 6000) -> Plain | None:
         situation, depth = world.seen[key], world.depths[key]
         for layer, state in enumerate(situation.states):
             result.depths.setdefault((layer, state), depth)
-        for number, step, _ in rows:
+        for number, (step, _) in rows.items():
             _conditions(world, result, true, situation, number, step)
             for layer, transition in enumerate(step.fired):
                 if transition >= 0:
@@ -218,7 +231,7 @@ def _closed(result: Plain, layer: int, states: int, edges: set[tuple[int, int, i
 def _traps(world: Enumeration, result: Plain, layer: int, endings: frozenset[int], states: int) -> None:
     escapes = _can_come_to(world, {
         key for key, rows in world.follow.items()
-        if any(step.situation.states[layer] != world.seen[key].states[layer] for _, step, _ in rows)
+        if any(step.situation.states[layer] != world.seen[key].states[layer] for step, _ in rows.values())
     })  # fmt: skip
     alone = {next(iter(closed)) for at, closed in result.dead_ends if at == layer and len(closed) == 1}
     for key, depth in world.depths.items():
@@ -230,7 +243,7 @@ def _traps(world: Enumeration, result: Plain, layer: int, endings: frozenset[int
 def _can_come_to(world: Enumeration, marked: set[Key]) -> set[Key]:
     before: dict[Key, list[Key]] = {}
     for key, rows in world.follow.items():
-        for _, _, after in rows:
+        for _, after in rows.values():
             before.setdefault(after, []).append(key)
     found, queue = set(marked), deque(marked)
     while queue:
@@ -249,7 +262,7 @@ def _constant_runs(world: Enumeration, result: Plain) -> None:
     """From a situation, every allowed first tick, then the same values without pulses for ever."""
     machine = world.machine
     for key, rows in list(world.follow.items()):
-        for number, step, after in rows:
+        for number, (step, after) in rows.items():
             calm = world.calm[number]
             if calm < 0:
                 continue

@@ -3,109 +3,192 @@
 from __future__ import annotations
 
 import random
+from dataclasses import dataclass, field
 
-from leanstep.core.character.model import Button, Cel, Character, Clip, Controls, Layer, Parameter, State, Transition
+from leanstep.core.character.model import (
+    Button,
+    Cel,
+    Character,
+    Clip,
+    Controls,
+    Effect,
+    Layer,
+    Mark,
+    Parameter,
+    Span,
+    State,
+    Transition,
+)
+
+SIGNS = ["<", "<=", "=", "!=", ">", ">="]
 
 
-def random_character(seed: int) -> Character:
-    """A character of one or two layers, few parameters and short timers."""
-    pick = random.Random(seed)
-    parameters = pick.sample(
-        [
-            Parameter(name="speed", min=pick.choice([0.0, -4.0]), max=4.0),
-            Parameter(name="lives", kind="whole", min=0, max=2),
-            Parameter(name="grounded", kind="flag"),
-            Parameter(name="hurt", kind="pulse"),
-            Parameter(name="mood", kind="choice", choices=("calm", "angry")),
-        ],
-        pick.randint(1, 3),
-    )
-    buttons = (Button(name="jump"),) if pick.random() < 0.5 else ()
-    clips = (Clip(name="swing", sheet="art", loop=pick.choice(["once", "repeat"]), cels=(Cel(frame=0, ticks=2.5),)),)
-    layers: list[Layer] = []
-    for number in range(pick.choice([1, 1, 1, 2])):
+@dataclass
+class _Maker:
+    """Makes one character; ``rich``: with effects, events in clips, fades and the past."""
+
+    pick: random.Random
+    rich: bool
+    parameters: list[Parameter] = field(default_factory=list)
+    graph: list[Parameter] = field(default_factory=list)
+    button: bool = False
+    states: list[tuple[str, str]] = field(default_factory=list)
+    spans: list[str] = field(default_factory=list)
+
+    def chance(self, share: float) -> bool:
+        return self.pick.random() < share
+
+    def character(self, seed: int) -> Character:
+        pick = self.pick
+        self.parameters = pick.sample(
+            [
+                Parameter(name="speed", min=pick.choice([0.0, -4.0]), max=4.0, wobble=pick.choice([0.0, 0.5, 2.0])),
+                Parameter(name="lives", kind="whole", min=0, max=2),
+                Parameter(name="grounded", kind="flag", chatters=self.chance(0.3)),
+                Parameter(name="hurt", kind="pulse", once_per=0.3 if self.rich and self.chance(0.2) else None),
+                Parameter(name="mood", kind="choice", choices=("calm", "angry")),
+            ],
+            pick.choice([1, 1, 2, 2, 3]),
+        )
+        if self.rich and self.chance(0.5):
+            self.graph = pick.sample(
+                [
+                    Parameter(name="armed", kind="flag", owner="graph"),
+                    Parameter(name="charge", kind="whole", owner="graph", min=0, max=2, start=pick.choice([0, 1])),
+                    Parameter(name="thump", kind="pulse", owner="graph"),
+                ],
+                pick.choice([1, 1, 2]),
+            )
+        if self.rich and self.chance(0.1) and any(one.kind == "number" for one in self.parameters):
+            self.parameters.append(Parameter(name="haste", owner="formula", formula="speed * 2", min=-2, max=3))
+        self.button = self.chance(0.45)
+        clips = (self._clip("swing", pick.choice(["once", "repeat"])), self._clip("sway", "repeat"))
+        layers: list[Layer] = []
+        for number in range(pick.choice([1, 1, 1, 2])):
+            layers.append(self._layer(f"l{number}"))
+        return Character(
+            name=f"Random {seed}",
+            rate=10,
+            flicker_window=pick.choice([0.0, 0.2, 0.3, 0.4]),
+            parameters=(*self.parameters, *self.graph),
+            assumptions=(self.condition(1, timed=False),) if self.chance(0.2) else (),
+            controls=Controls(buttons=(Button(name="jump"),) if self.button else ()),
+            clips=clips,
+            layers=tuple(layers),
+        )
+
+    def _clip(self, name: str, loop: str) -> Clip:
+        pick = self.pick
+        marks: tuple[Mark, ...] = ()
+        spans: tuple[Span, ...] = ()
+        if self.rich and self.chance(0.35):
+            at = pick.choice([0.0, 1.0, 1.5, 2.0, 2.5])
+            marks = (Mark(name=f"{name}_mark", at=at, effects=self.effects(0.7)),)
+        if self.rich and self.chance(0.25):
+            start = pick.choice([0.0, 1.0])
+            flags = [one.name for one in self.graph if one.kind == "flag"]
+            hold = pick.choice(flags) if flags and self.chance(0.6) else ""
+            spans = (Span(name=f"{name}_span", start=start, end=start + pick.choice([1.0, 1.5]), hold=hold),)
+            self.spans.append(f"{name}_span")
+        cels = (Cel(frame=0, ticks=pick.choice([1.0, 2.0, 2.5])),)
+        return Clip(name=name, sheet="art", loop=loop, cels=cels, marks=marks, spans=spans)  # type: ignore[arg-type]
+
+    def effects(self, share: float) -> tuple[Effect, ...]:
+        if not self.rich or not self.chance(share):
+            return ()
+        if not self.graph or self.chance(0.08):
+            return (Effect(do="freeze", value=self.pick.choice([1, 2])),) if self.chance(0.3) else ()
+        one = self.pick.choice(self.graph)
+        if one.kind == "flag":
+            return (Effect(do="set", name=one.name, value=self.chance(0.5)),)
+        if one.kind == "pulse":
+            return (Effect(do="raise", name=one.name),)
+        return (Effect(do=self.pick.choice(["set", "add"]), name=one.name, value=self.pick.choice([1, 2])),)
+
+    def _layer(self, name: str) -> Layer:
+        pick = self.pick
         lanes = ("low", "high")
         states = tuple(
             State(
                 name=f"s{at}",
                 lane=pick.choice(lanes),
-                clip="swing" if pick.random() < 0.3 else "",
-                ending=pick.random() < 0.08,
+                clip=pick.choice(["swing", "sway"]) if self.chance(0.4) else "",
+                ending=self.chance(0.08),
+                restful=self.chance(0.3),
+                on_entry=self.effects(0.3),
+                on_leave=self.effects(0.15),
             )
-            for at in range(pick.randint(1, 4))
+            for at in range(pick.choice([1, 2, 2, 3, 3, 4]))
         )
         names = [state.name for state in states]
-        earlier = [(layer.name, state.name) for layer in layers for state in layer.states]
-        transitions = []
-        for _ in range(pick.randint(1, 6)):
+        self.states += [(name, state) for state in names]
+        made = []
+        for _ in range(pick.randint(1, 5)):
             owner = pick.random()
-            transitions.append(
+            fade = pick.choice([0.1, 0.2]) if self.rich and self.chance(0.12) else 0.0
+            made.append(
                 Transition(
                     source=pick.choice(names) if owner < 0.7 else "",
                     from_lane=pick.choice(lanes) if 0.7 <= owner < 0.85 else "",
                     to=pick.choice(names),
-                    when=_condition(
-                        pick, parameters, bool(buttons), earlier + [(f"l{number}", name) for name in names], 2
-                    ),
-                    urgent=pick.random() < 0.2,
-                    restart=pick.random() < 0.3,
+                    when=self.condition(2, layer=name),
+                    urgent=self.chance(0.2),
+                    restart=self.chance(0.3),
+                    fade=fade,
+                    interruptible=self.chance(0.4),
+                    keep_phase=self.rich and self.chance(0.1),
                 )
             )
-        layers.append(
-            Layer(
-                name=f"l{number}", start=pick.choice(names), lanes=lanes, states=states, transitions=tuple(transitions)
-            )
-        )
-    assumptions = (_condition(pick, parameters, False, [], 1, timed=False),) if pick.random() < 0.25 else ()
-    return Character(
-        name=f"Random {seed}",
-        rate=10,
-        flicker_window=pick.choice([0.0, 0.2, 0.3, 0.4]),
-        parameters=tuple(parameters),
-        assumptions=assumptions,
-        controls=Controls(buttons=buttons),
-        clips=clips,
-        layers=tuple(layers),
-    )
+        return Layer(name=name, start=pick.choice(names), lanes=lanes, states=states, transitions=tuple(made))
+
+    def condition(self, depth: int, timed: bool = True, layer: str = "") -> str:
+        """A random condition; one that is not ``timed`` is about parameters alone."""
+        pick = self.pick
+        if depth > 0 and self.chance(0.55):
+            kind = pick.choice(["and", "or", "not", *(["for", "within"] if timed else [])])
+            inner = self.condition(depth - 1, timed, layer)
+            if kind == "not":
+                return f"not ({inner})"
+            if kind in ("for", "within"):
+                return f"({inner}) {kind} {pick.choice(['0', '1', '2', '3'])} ticks"
+            return f"({inner}) {kind} ({self.condition(depth - 1, timed, layer)})"
+        if timed and self.chance(0.35):
+            return self._timed(layer)
+        if self.button and timed and self.chance(0.3):
+            return f"jump {pick.choice(['pressed', 'released', 'held'])}"
+        if timed and self.graph and self.chance(0.35):
+            return self._about(pick.choice(self.graph))
+        return self._about(pick.choice(self.parameters))
+
+    def _timed(self, layer: str) -> str:
+        pick = self.pick
+        other, state = pick.choice(self.states)
+        options = [
+            f"stay {pick.choice(SIGNS)} {pick.randint(0, 3)} ticks",
+            f"stay between 1 ticks and {pick.randint(1, 3)} ticks",
+            "clip done",
+            f"in {other}.{state}",
+        ]
+        if self.rich:
+            options += [f"since({other}.{state}) {pick.choice(SIGNS)} {pick.randint(1, 3)} ticks"]
+            options += [f"clip at {pick.choice(['0', '0.4', '1'])}"]
+            options += [f"jump buffered {pick.choice(['1', '3'])} ticks"] * 2 * self.button
+            options += [f"span {name}" for name in self.spans]
+        return pick.choice(options)
+
+    def _about(self, parameter: Parameter) -> str:
+        pick = self.pick
+        if parameter.kind == "number":
+            name = parameter.name
+            left = pick.choice([name, name, name, f"abs({name})", f"{name} * 2", f"-{name}", f"min({name}, 1)"])
+            return f"{left} {pick.choice(['<', '<=', '=', '>', '>='])} {pick.choice(['-1', '0', '1', '2'])}"
+        if parameter.kind == "whole":
+            return f"{parameter.name} {pick.choice(['<', '=', '!=', '>='])} {pick.choice(['0', '1', '1.5', '2'])}"
+        if parameter.kind == "choice":
+            return f"mood {pick.choice(['=', '!='])} {pick.choice(['calm', 'angry'])}"
+        return parameter.name
 
 
-def _condition(
-    pick: random.Random,
-    parameters: list[Parameter],
-    buttons: bool,
-    states: list[tuple[str, str]],
-    depth: int,
-    timed: bool = True,
-) -> str:
-    def again(less: int = 1) -> str:
-        return _condition(pick, parameters, buttons, states, depth - less, timed)
-
-    if depth > 0 and pick.random() < 0.6:
-        kinds = ["and", "or", "not", *(["for", "within"] if timed else [])]
-        kind = pick.choice(kinds)
-        if kind == "not":
-            return f"not ({again()})"
-        if kind in ("for", "within"):
-            return f"({again()}) {kind} {pick.choice(['0', '1', '2', '3'])} ticks"
-        return f"({again()}) {kind} ({again()})"
-    if timed and pick.random() < 0.3:
-        layer, state = pick.choice(states)
-        return pick.choice(
-            [
-                f"stay {pick.choice(['<', '<=', '=', '!=', '>', '>='])} {pick.randint(0, 3)} ticks",
-                f"stay between 1 ticks and {pick.randint(1, 3)} ticks",
-                "clip done",
-                f"in {layer}.{state}",
-            ]
-        )
-    if buttons and pick.random() < 0.3:
-        return f"jump {pick.choice(['pressed', 'released', 'held'])}"
-    parameter = pick.choice(parameters)
-    if parameter.kind == "number":
-        left = pick.choice(["speed", "speed", "speed", "abs(speed)", "speed * 2", "-speed", "min(speed, 1)"])
-        return f"{left} {pick.choice(['<', '<=', '=', '>', '>='])} {pick.choice(['-1', '0', '1', '2'])}"
-    if parameter.kind == "whole":
-        return f"lives {pick.choice(['<', '=', '!=', '>='])} {pick.choice(['0', '1', '1.5', '2'])}"
-    if parameter.kind == "choice":
-        return f"mood {pick.choice(['=', '!='])} {pick.choice(['calm', 'angry'])}"
-    return parameter.name
+def random_character(seed: int, rich: bool = True) -> Character:
+    """A character of one or two layers, few parameters and short timers."""
+    return _Maker(random.Random(seed), rich).character(seed)

@@ -292,7 +292,9 @@ class FreeWorld:
             tuple(stays),
             tuple(heads),
             tuple(blocks),
-            counters,
+            tuple(
+                _told_apart(self.machine.memories[index], counter) for index, counter in zip(self.tracked, counters)
+            ),
             tuple(sorted((key, age) for key, age in now.ages.items() if key in self._buttons)),
             tuple(sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed)),
             held,
@@ -557,6 +559,13 @@ class FreeWorld:
             elif result:
                 return current
         return None
+
+
+def _told_apart(memory: x.Memory, counter: int) -> int:
+    """A memory's counter as far as the ticks to come can tell."""
+    if memory.kind == "for":
+        return min(counter, memory.ticks - 1)
+    return counter if counter > 1 else 0
 
 
 def copied(now: Running) -> Running:
