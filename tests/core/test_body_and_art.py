@@ -177,7 +177,7 @@ def test_timing_of_once_repeat_and_there_and_back() -> None:
     assert [once.cel_at(tick * TICK) for tick in range(6)] == [0, 0, 1, 1, 2, 2]
     assert once.step(4 * TICK)[0] == once.length == int(4.5 * TICK)
     repeat = timing(Clip(name="c", loop="repeat", cels=cels))
-    assert repeat.step(4 * TICK) == TICK // 2
+    assert repeat.step(4 * TICK) == (TICK // 2, True)
     back = timing(Clip(name="c", loop="there-and-back", cels=cels))
     assert back.order == (0, 1, 2, 1)
     assert timing(Clip(name="c")).length == TICK

@@ -220,7 +220,7 @@ def test_images_that_are_missing_are_errors(tmp_path: Path) -> None:
 
 
 def test_a_used_up_budget_claims_nothing_but_what_it_saw() -> None:
-    character = sketch(way("a>b", "stay >= 100 ticks"), way("b>a", "hurt"), states="a b c")
+    character = sketch(way("a>b", "grounded for 100 ticks"), way("b>a", "hurt"), states="a b c")
     report = check_character(character, budget=20)
     assert not report.complete
     assert {fate.name: fate.free for fate in report.states} == {"a": "reachable", "b": "undecided", "c": "undecided"}

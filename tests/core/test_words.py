@@ -22,7 +22,7 @@ from tests.support.build import DEMO, sketch, way
         ("not grounded", "when grounded is off"),
         ("speed > 0.1 and grounded", "when speed is above 0.1 and grounded is on"),
         ("speed >= 1 or speed <= -1", "when speed is at least 1, or speed is at most -1"),
-        ("not grounded for 0.08 s", "when for 0.08 s without a break grounded is off"),
+        ("not grounded for 0.08 s", "when grounded has been off for 0.08 s"),
         ("jump pressed within 120 ms", "when at some time in the last 120 ms jump has just been pressed"),
         ("jump released", "when jump has just been let go"),
         ("stay >= 0.2 s", "when the time in this state is at least 0.2 s"),

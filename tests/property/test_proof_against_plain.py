@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from typing import Any
 
 import pytest
 
@@ -10,9 +11,9 @@ from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof import verdicts
 from leanstep.core.proof.flicker import flickers
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.search import explore
+from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import slices
-from tests.support.plain import enumerate_verdicts
+from tests.support.plain import Plain, enumerate_verdicts
 from tests.support.random_characters import random_character
 
 COUNT = int(os.environ.get("LEANSTEP_RANDOM", "240"))
@@ -26,30 +27,39 @@ def compare(seed: int) -> bool:
     plain = enumerate_verdicts(machine, 400)
     if plain is None:
         return False
-    for part, layers in slices(machine):
-        reach = explore(FreeWorld(part))
+    found = [(layers, explore(FreeWorld(part))) for part, layers in slices(machine)]
+    assert plain.impossible == any(reach.stuck >= 0 for _, reach in found)
+    for layers, reach in found if not plain.impossible else ():
         assert reach.complete, reach.aborted
-        of = lambda table: {key: value for key, value in table.items() if key[0] in layers}  # noqa: E731
-        among = lambda found: {key for key in found if key[0] in layers}  # noqa: E731
-        depths = {key: reach.depths[place] for key, place in reach.entered.items() if key[0] in layers}
-        assert depths == of(plain.depths)
-        assert {(layer, closed) for layer in layers for closed in verdicts.closed_sets(reach, layer)} == among(
-            plain.dead_ends
-        )
-        traps = {
-            (layer, state): reach.depths[place]
-            for layer in layers
-            for state, place in verdicts.traps(reach, layer).items()
-        }
-        assert traps == of(plain.traps)
-        idle = verdicts.idle_transitions(reach, layers)
-        assert {(one.layer, one.transition) for one in idle if one.kind == "shadowed"} == among(plain.shadowed)
-        assert {(one.layer, one.transition) for one in idle if one.kind != "shadowed"} == among(plain.never)
-        flickering = {(one.layer, one.states): one.ticks for one in flickers(reach, layers).found}
-        assert flickering.keys() == of(plain.flickers).keys()
-        for key, ticks in flickering.items():
-            assert plain.flickers[key][0] <= ticks <= plain.flickers[key][1]
+        agree(reach, layers, plain)
     return True
+
+
+def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
+    """Hold everything a slice's search says about ``layers`` against enumeration."""
+
+    def of(table: dict[Any, Any]) -> dict[Any, Any]:
+        return {key: value for key, value in table.items() if key[0] in layers}
+
+    def among(found: set[Any]) -> set[Any]:
+        return {key for key in found if key[0] in layers}
+
+    depths = {key: reach.depths[place] for key, place in reach.entered.items() if key[0] in layers}
+    assert depths == of(plain.depths)
+    assert {(layer, closed) for layer in layers for closed in verdicts.closed_sets(reach, layer)} == among(
+        plain.dead_ends
+    )
+    traps = {
+        (layer, state): reach.depths[place] for layer in layers for state, place in verdicts.traps(reach, layer).items()
+    }
+    assert traps == of(plain.traps)
+    idle = verdicts.idle_transitions(reach, layers)
+    assert {(one.layer, one.transition) for one in idle if one.kind == "shadowed"} == among(plain.shadowed)
+    assert {(one.layer, one.transition) for one in idle if one.kind != "shadowed"} == among(plain.never)
+    flickering = {(one.layer, one.states): one.ticks for one in flickers(reach, layers).found}
+    assert flickering.keys() == of(plain.flickers).keys()
+    for key, ticks in flickering.items():
+        assert plain.flickers[key][0] <= ticks <= plain.flickers[key][1]
 
 
 @pytest.mark.parametrize("chunk", range(CHUNKS))

@@ -19,6 +19,7 @@ Inputs = dict[int, Symbolic]
 class Plain:
     """Verdicts by enumeration, in the terms of the catalogue.  Values are the fewest ticks that show them."""
 
+    impossible: bool = False
     depths: dict[tuple[int, int], int] = field(default_factory=dict)
     dead_ends: set[tuple[int, frozenset[int]]] = field(default_factory=set)
     traps: dict[tuple[int, int], int] = field(default_factory=dict)
@@ -99,7 +100,7 @@ class Enumeration:
         """What tells situations apart; ``waits``: the ticks until each pulse that comes only so often may come again."""
         stays = tuple(min(stay, self.cap) for stay in one.stays)
         kept = tuple(one.values[index] for index in self.kept)
-        fades = tuple(fade.left if fade else -1 for fade in one.fades)
+        fades = tuple((fade.left, fade.blocks) if fade else None for fade in one.fades)
         rest = (one.playheads, one.overs, fades, one.counters, one.ages, one.since)
         return (one.states, stays, *rest, one.held, kept, one.raised, one.locks, one.freeze, waits)
 
@@ -154,13 +155,13 @@ class Enumeration:
 def enumerate_verdicts(machine: Machine, most: int = 6000) -> Plain | None:
     """Everything the free world can do; None when there are more than ``most`` situations."""
     world = Enumeration(machine, most)
-    if not world.inputs:
-        return None
     try:
         world.run()
     except TooLarge:
         return None
-    result = Plain()
+    result = Plain(impossible=not all(world.follow.values()))
+    if result.impossible:
+        return result
     edges: set[tuple[int, int, int]] = set()
     fired: set[tuple[int, int]] = set()
     true: set[tuple[int, int]] = set()
@@ -206,7 +207,12 @@ def _conditions(
         if holding:
             first = holding[0]
             for other in holding[1:]:
-                if not first.urgent and not other.urgent and other.owner == first.owner and other.target != first.target:
+                if (
+                    not first.urgent
+                    and not other.urgent
+                    and other.owner == first.owner
+                    and other.target != first.target
+                ):
                     result.orders.add((layer, first.index, other.index))
             now.take(layer, first)
 
@@ -283,9 +289,7 @@ def _constant_runs(world: Enumeration, result: Plain) -> None:
                         break
 
 
-def _flicker(
-    world: Enumeration, result: Plain, depths: list[int], path: list[tuple[Step, Key]], begins: int
-) -> None:
+def _flicker(world: Enumeration, result: Plain, depths: list[int], path: list[tuple[Step, Key]], begins: int) -> None:
     """Between which fewest ticks a flicker can be shown: from where the layer's states begin to repeat, at least; from the
     earliest situation that comes back as a whole, at most.  ``depths`` are those of the situations before the path."""
     cycle = path[begins:]

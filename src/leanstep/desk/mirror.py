@@ -10,7 +10,8 @@ from leanstep.core.conditions.evaluation import decide
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.stepping import remembers
+from leanstep.core.graph.running import remembers
+from leanstep.core.rehearsal.stepping import running
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session

@@ -58,7 +58,6 @@ class Parameter(Part, frozen=True, kw_only=True):
         return NUMBER_MAX if self.max is None else float(self.max)
 
 
-
 class Button(Part, frozen=True, kw_only=True):
     """A named button and the keyboard keys that hold it (``Space``, ``Z``, ``Left`` …)."""
 

@@ -150,11 +150,7 @@ def scope_of(character: Character) -> Scope:
         [[state.name for state in layer.states] for layer in character.layers],
         character.rate,
         sorted({span.name for clip in character.clips for span in clip.spans}),
-        {
-            at: parameter.formula
-            for at, parameter in enumerate(character.parameters)
-            if parameter.owner == "formula"
-        },
+        {at: parameter.formula for at, parameter in enumerate(character.parameters) if parameter.owner == "formula"},
     )
 
 

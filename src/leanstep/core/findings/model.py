@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -13,7 +14,9 @@ from leanstep.core.character.model import Character, Take, Transition
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof import flicker, verdicts
-from leanstep.core.proof.search import BUDGET, Reach, Stopped, explore
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
+from leanstep.core.proof.slices import slices
 from leanstep.core.proof.witness import Witness
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import Trace, rehearsing
@@ -66,6 +69,20 @@ class Finding:
         }
 
 
+@dataclass(frozen=True)
+class Proof:
+    """What one slice's search found about ``layers``."""
+
+    layers: tuple[int, ...]
+    reach: Reach
+    flickers: flicker.Flickers
+
+    @cached_property
+    def idle(self) -> list[verdicts.Idle]:
+        """Transitions that are never taken."""
+        return verdicts.idle_transitions(self.reach, self.layers)
+
+
 @dataclass
 class Evidence:
     """What checks look at; everything is worked out when first asked for."""
@@ -83,19 +100,34 @@ class Evidence:
         return compile_character(self.character)
 
     @cached_property
-    def reach(self) -> Reach:
-        """Everything reachable in the free world."""
-        return explore(self.machine, self.budget, self.time_limit, self.progress)
+    def proofs(self) -> list[Proof]:
+        """What the free world says, slice by slice."""
+        found: list[Proof] = []
+        for part, layers in slices(self.machine):
+            limits = self._limits(sum(len(proof.reach.places) for proof in found))
+            reach = explore(FreeWorld(part), limits)
+            flickering = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
+            found.append(Proof(layers, reach, flickering))
+        return found
+
+    def _limits(self, done: int) -> Limits:
+        progress = self.progress
+        told = None if progress is None else (lambda situations: progress(done + situations))
+        return Limits(self.budget, self.deadline, told)
 
     @cached_property
-    def flickers(self) -> flicker.Flickers:
-        """Steady flickers and endless restarts."""
-        return flicker.flickers(self.reach, 10 * self.budget, self.time_limit, self.progress)
+    def deadline(self) -> float | None:
+        """When to give up, on the performance counter."""
+        return None if self.time_limit is None else time.perf_counter() + self.time_limit
 
-    @cached_property
-    def idle(self) -> list[verdicts.Idle]:
-        """Transitions that are never taken."""
-        return verdicts.idle_transitions(self.reach)
+    @property
+    def decided(self) -> list[Proof]:
+        """The proofs that left nothing out."""
+        return [proof for proof in self.proofs if proof.reach.complete]
+
+    def proof_of(self, layer: int) -> Proof:
+        """The proof that is asked about a layer."""
+        return next(proof for proof in self.proofs if layer in proof.layers)
 
     @cached_property
     def traces(self) -> dict[str, Trace]:
@@ -116,19 +148,13 @@ class Evidence:
     @cached_property
     def lost(self) -> set[tuple[str, str]]:
         """Layer and name of every state that cannot be reached; their other findings are left out."""
-        if not self.reach.complete:
-            return set()
         return {
-            (table.name, name)
-            for layer, table in enumerate(self.machine.layers)
-            for state, name in enumerate(table.states)
-            if (layer, state) not in self.reach.entered
+            (self.layer_name(layer), name)
+            for proof in self.decided
+            for layer in proof.layers
+            for state, name in enumerate(self.machine.layers[layer].states)
+            if (layer, state) not in proof.reach.entered
         }
-
-    @property
-    def inexact(self) -> bool:
-        """Whether a condition compares several parameters in a way that cannot be decided exactly."""
-        return self.reach.world.inexact
 
     def layer_name(self, layer: int) -> str:
         """The name of a layer."""

@@ -76,39 +76,47 @@ def check_character(
     started = time.perf_counter()
     evidence = Evidence(character, folder, budget, time_limit, progress)
     found = [finding for one in CATALOGUE for finding in one(evidence)]
-    if evidence.inexact:
-        found = [_without_exactness(finding) for finding in found]
+    found = [_without_exactness(finding) if _doubtful(finding, evidence) else finding for finding in found]
     found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]
     found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
+    aborted = [proof.reach.aborted for proof in evidence.proofs if not proof.reach.complete]
+    aborted += ["the search for flicker was cut short" for proof in evidence.proofs if not proof.flickers.complete]
     return Report(
         character.name,
         tuple(found),
         tuple(_fates(evidence)),
-        len(evidence.reach.places),
+        sum(len(proof.reach.places) for proof in evidence.proofs),
         time.perf_counter() - started,
-        evidence.reach.complete and evidence.flickers.complete,
-        evidence.reach.aborted or ("" if evidence.flickers.complete else "the search for flicker was cut short"),
+        not aborted,
+        aborted[0] if aborted else "",
     )
 
 
 def _fates(evidence: Evidence) -> list[StateFate]:
     fates = []
-    reach = evidence.reach
     for layer, table in enumerate(evidence.machine.layers):
+        reach = evidence.proof_of(layer).reach
         for state, name in enumerate(table.states):
             place = reach.entered.get((layer, state))
             if place is None:
                 fates.append(StateFate(table.name, name, "unreachable" if reach.complete else "undecided", None))
-            elif evidence.inexact and not entering(reach, layer, state).replays:
+            elif reach.world.doubts and not entering(reach, layer, state).replays:
                 fates.append(StateFate(table.name, name, "undecided", None))
             else:
                 fates.append(StateFate(table.name, name, "reachable", reach.depths[place]))
     return fates
 
 
+def _doubtful(finding: Finding, evidence: Evidence) -> bool:
+    """Whether a finding of the free world rests on something that cannot be decided exactly."""
+    layers = [at for at, layer in enumerate(evidence.machine.layers) if layer.name == finding.subject.get("layer")]
+    proofs = [evidence.proof_of(layer) for layer in layers] if layers else evidence.proofs
+    return finding.world == "free" and any(proof.reach.world.doubts for proof in proofs)
+
+
 def _without_exactness(finding: Finding) -> Finding:
     """A finding of a character with comparisons that cannot be decided exactly: only what they cannot spoil is claimed."""
-    if finding.world != "free" or finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
+    if finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
         return finding
     if finding.verdict == "proved" and finding.id.startswith("flicker"):
         return replace(finding, verdict="shown")

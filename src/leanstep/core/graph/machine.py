@@ -223,8 +223,14 @@ class _Compiler:
             names.index(layer.start_name) if layer.start_name in names else 0,
             tuple(rows),
             len(layer.transitions),
-            tuple(self._acts({"layer": layer.name, "state": one.name, "in": "entry"}, one.on_entry) for one in layer.states),
-            tuple(self._acts({"layer": layer.name, "state": one.name, "in": "leaving"}, one.on_leave) for one in layer.states),
+            tuple(
+                self._acts({"layer": layer.name, "state": one.name, "in": "entry"}, one.on_entry)
+                for one in layer.states
+            ),
+            tuple(
+                self._acts({"layer": layer.name, "state": one.name, "in": "leaving"}, one.on_leave)
+                for one in layer.states
+            ),
             frozenset(index for index, state in enumerate(layer.states) if state.ending),
             frozenset(index for index, state in enumerate(layer.states) if state.restful),
             frozenset(index for index, state in enumerate(layer.states) if state.hold_still),

@@ -234,5 +234,3 @@ def count(memory: x.Memory, counter: int, operand: bool) -> int:
 def remembers(memory: x.Memory, counter: int) -> bool:
     """A memory's value with this counter."""
     return counter >= memory.ticks if memory.kind == "for" else counter > 0
-
-

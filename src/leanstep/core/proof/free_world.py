@@ -133,20 +133,21 @@ class FreeWorld:
         regional = Regional(machine, regions, self._uneven, self._is_tracked)
         self.assumptions = [regional.judge(assumption) for assumption in machine.assumptions]
         self.memory_judges = [regional.judge(machine.memories[index].operand) for index in self.tracked]
-        self.conditions: list[list[list[Judge | None]]] = [
-            [
-                [regional.judge(way.condition) if way.condition is not None and at in part.layers else None for way in row]
-                for row in layer.ways
-            ]
-            for at, layer in enumerate(machine.layers)
-        ]
+        self.conditions: list[list[list[Judge | None]]] = []
+        for at, layer in enumerate(machine.layers):
+            self.conditions.append([])
+            for state, row in enumerate(layer.ways):
+                regional.tried = at, state
+                conditions = (way.condition if at in part.layers else None for way in row)
+                self.conditions[at].append([regional.judge(one) if one is not None else None for one in conditions])
         self.full = regional.full
         self.values = tuple(regional.values)
         self._name_doubts(regional)
+        looked_at = {index for atom in (*read, *machine.assumptions) for index in x.symbols_in(atom)}
         self.spaced = tuple(
             index
             for index, symbol in enumerate(machine.symbols)
-            if symbol.spacing > 1 and symbol.free and any(index in x.symbols_in(atom) for atom in read)
+            if symbol.spacing > 1 and symbol.free and index in looked_at
         )
         self._lay_out()
         self._templates: dict[View, Running] = {}
@@ -217,14 +218,12 @@ class FreeWorld:
                         found |= {part.ticks, part.ticks + 1}
                 heads.append(self._needs_playhead(at, state, kept))
                 picture = machine.pictures[at][state]
-                if any(isinstance(part, x.ClipOver) and part.layer == at for part in self.slice.expressions):
-                    if picture is not None and picture.even and not heads[-1]:
-                        found.add(picture.reels[0].timing.ticks)
+                over = any(isinstance(part, x.ClipOver) and part.layer == at for part in self.slice.expressions)
+                if over and picture is not None and picture.even and not heads[-1]:
+                    found.add(picture.reels[0].timing.ticks)
                 thresholds.append(sorted(found - {0}))
             self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
-        self.caps = {
-            at: [max(row[-1] - 1, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers
-        }
+        self.caps = {at: [max(row[-1] - 1, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers}
 
     def _needs_playhead(self, layer: int, state: int, kept: set[int]) -> bool:
         picture = self.machine.pictures[layer][state]
@@ -292,9 +291,7 @@ class FreeWorld:
             tuple(stays),
             tuple(heads),
             tuple(blocks),
-            tuple(
-                _told_apart(self.machine.memories[index], counter) for index, counter in zip(self.tracked, counters)
-            ),
+            tuple(_told_apart(self.machine.memories[index], counter) for index, counter in zip(self.tracked, counters)),
             tuple(sorted((key, age) for key, age in now.ages.items() if key in self._buttons)),
             tuple(sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed)),
             held,

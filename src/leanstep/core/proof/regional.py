@@ -41,6 +41,7 @@ class Regional:
 
     ``uneven(layer, state)`` tells whether a state's playhead depends on values from outside, ``tracked`` whether an atom
     about the past is kept count of; atoms that are not become open.  ``opened[atom]`` is the symbol that stands for it.
+    ``tried`` is the (layer, state) in which the condition to be judged is tried, if it is known.
     """
 
     def __init__(
@@ -56,6 +57,7 @@ class Regional:
         self.tracked = tracked
         self.values: list[tuple[float | bool | str, ...]] = list(regions.values)
         self.opened: dict[object, int] = {}
+        self.tried: tuple[int, int] | None = None
 
     @property
     def full(self) -> Masks:
@@ -117,6 +119,8 @@ class Regional:
 
     def _of_clip(self, expression: x.Expression, layer: int) -> Judge:
         states = range(len(self.machine.layers[layer].states))
+        if self.tried is not None and self.tried[0] == layer:
+            states = range(self.tried[1], self.tried[1] + 1)
         uneven = frozenset(state for state in states if self.uneven(layer, state))
         if not uneven:
             return lambda setting: decide(expression, setting.now)

@@ -43,7 +43,7 @@ class Reach:
     ``parents[i]`` is the place before, the outcome's position (-1 for the first place) and the ticks; ``depths[i]`` the
     fewest ticks.  ``entered[layer, state]`` is the nearest place in which a state is active, ``fired`` the (layer,
     transition index) that can be taken, ``edges[layer]`` the pairs of states between which one can.  ``complete``: nothing
-    was left out; else ``aborted`` says why.
+    was left out; else ``aborted`` says why.  ``stuck`` is a place after which the assumptions allow no tick, or -1.
     """
 
     world: FreeWorld
@@ -58,6 +58,7 @@ class Reach:
     edges: dict[int, set[tuple[int, int]]] = field(default_factory=lambda: defaultdict(set))
     complete: bool = True
     aborted: str = ""
+    stuck: int = -1
 
     @property
     def machine(self) -> Machine:
@@ -107,7 +108,7 @@ def explore(world: FreeWorld, limits: Limits | None = None, until: Callable[[Rea
     add(world.first(), -1, -1, 0, 0)
     if world.completed(world.full) is None:
         reach.views[0] = world.move(reach.places[0]).view
-        reach.complete, reach.aborted = False, "the assumptions can never all hold"
+        reach.complete, reach.aborted, reach.stuck = False, "the assumptions can never all hold", 0
         _note_entered(reach)
         return reach
     seen: set[View] = set()
@@ -148,6 +149,7 @@ def _expand(reach: Reach, number: int, depth: int, add: Callable[[Place, int, in
     outcomes = world.outcomes(moved.view)
     if not outcomes:
         reach.complete, reach.aborted = False, "a situation has no next tick that the assumptions allow"
+        reach.stuck = number
         return
     afters = [world.after(place, moved, outcome) for outcome in outcomes]
     jump = _jump(world, place, moved, outcomes, afters)

@@ -118,7 +118,9 @@ def _needs(machine: Machine, layer: int) -> set[int]:
             if isinstance(part, x.Active | x.SinceLeft | x.Stayed | x.ClipOver | x.ClipAt):
                 needed.add(part.layer)
             elif isinstance(part, x.SpanOn):
-                needed |= {o for o in others if any(w.name == part.name for r in reels_of(machine, o) for w in r.windows)}
+                needed |= {
+                    o for o in others if any(w.name == part.name for r in reels_of(machine, o) for w in r.windows)
+                }
             elif isinstance(part, x.Buffered):
                 needed |= {o for o in others if _uses(machine, o, part.symbol)}
             for symbol in x.symbols_in(part) if not isinstance(part, x.Every | x.Some | x.Inverse) else ():

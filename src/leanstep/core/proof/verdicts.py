@@ -15,7 +15,6 @@ from leanstep.core.proof.free_world import FreeWorld, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 
-
 Numbers = NDArray[Any]
 
 

@@ -60,11 +60,20 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
             _in(world, _last(reach, before), start)
             and _in(world, _last(reach, steps), start)
             and {step.situation.states[flicker.layer] for step in round_trip} == flicker.states
+            and _blinks(round_trip, flicker.layer, reach.machine.window)
             and all(steps[-lap].situation.values == step.situation.values for step in round_trip)
         )
 
     path = [outcome.masks for outcome in reach.path(flicker.place)]
     return _made(reach, path + [flicker.masks] * lap, goal)
+
+
+def _blinks(lap: Sequence[Step], layer: int, window: int) -> bool:
+    """Whether a lap that repeats for ever has transitions, and only stays shorter than the window."""
+    entries = [at for at, step in enumerate(lap) if step.fired[layer] >= 0]
+    return bool(entries) and all(
+        after - before < window for before, after in itertools.pairwise([*entries, entries[0] + len(lap)])
+    )
 
 
 def shadowed(reach: Reach, place: int, masks: Masks) -> Witness:

@@ -64,9 +64,7 @@ def running(machine: Machine, before: Situation, values: list[Symbolic]) -> Runn
         playheads=list(before.playheads),
         lengths=[
             0 if picture is None else picture.reels[pick].timing.length
-            for picture, pick in zip(
-                (row[state] for row, state in zip(machine.pictures, before.states)), before.picks
-            )
+            for picture, pick in zip((row[state] for row, state in zip(machine.pictures, before.states)), before.picks)
         ],
         over=list(before.overs),
         ages=dict(before.ages),
@@ -126,9 +124,7 @@ class Stepper:
         after = self._situation(now, counters, held, locked or now.locked(), body, before.tick + 1)
         return Step(after, tuple(fired), tuple(now.marks))
 
-    def up_to_transitions(
-        self, before: Situation, inputs: dict[int, Symbolic]
-    ) -> tuple[Running, list[int], BodyState]:
+    def up_to_transitions(self, before: Situation, inputs: dict[int, Symbolic]) -> tuple[Running, list[int], BodyState]:
         """Steps 1 to 5 of a tick: the moment in which transitions are tried, the memories' counters and the body."""
         machine = self.machine
         values: list[Symbolic] = [

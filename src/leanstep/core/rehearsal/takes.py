@@ -12,8 +12,8 @@ from leanstep.core.character.model import Change, Take
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.effects import fitted
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.stepping import Situation, Step, Stepper, shown
 
 

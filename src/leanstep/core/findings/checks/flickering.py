@@ -7,16 +7,23 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, Finding, check, listed
 from leanstep.core.proof.flicker import Flicker
+from leanstep.core.proof.search import Reach
 from leanstep.core.proof.verdicts import names
 from leanstep.core.proof.witness import chosen, flickering
 
 
-def _inputs(evidence: Evidence, flicker: Flicker) -> str:
+def _found(evidence: Evidence) -> Iterator[tuple[Reach, Flicker]]:
+    for proof in evidence.proofs:
+        for flicker in proof.flickers.found:
+            yield proof.reach, flicker
+
+
+def _inputs(evidence: Evidence, reach: Reach, flicker: Flicker) -> str:
     """The values kept during a flicker, as far as they matter."""
-    world = evidence.reach.world
+    world = reach.world
     said = []
     for index, symbol in enumerate(evidence.machine.symbols):
-        if flicker.masks[index] != world.full[index] and not symbol.momentary:
+        if flicker.masks[index] != world.full[index] and symbol.free and not symbol.momentary:
             value = chosen(world, flicker.masks, [one.rest for one in evidence.machine.symbols])[index]
             text = (
                 ("on" if value else "off")
@@ -32,9 +39,9 @@ def _inputs(evidence: Evidence, flicker: Flicker) -> str:
 @check
 def steady(evidence: Evidence) -> Iterator[Finding]:
     """Several states give way to each other for ever while nothing changes."""
-    for flicker in evidence.flickers.found:
+    for reach, flicker in _found(evidence):
         if len(flicker.states) > 1:
-            states = names(evidence.reach, flicker.layer, flicker.states)
+            states = names(reach, flicker.layer, flicker.states)
             rate = evidence.character.rate
             yield Finding(
                 "flicker.steady",
@@ -44,18 +51,18 @@ def steady(evidence: Evidence) -> Iterator[Finding]:
                 f"once round in {flicker.lap / rate * 1000:.0f} ms.",
                 "free",
                 "proved",
-                why=f"While these values stay ({_inputs(evidence, flicker)}), every stay is shorter than the flicker "
+                why=f"While these values stay ({_inputs(evidence, reach, flicker)}), every stay is shorter than the flicker "
                 f"window of {evidence.character.flicker_window:g} s. A gap between the two conditions, or a minimum "
                 f"stay, stops it.",
-            ).with_witness(flickering(evidence.reach, flicker))
+            ).with_witness(flickering(reach, flicker))
 
 
 @check
 def restart(evidence: Evidence) -> Iterator[Finding]:
     """One state restarts itself for ever."""
-    for flicker in evidence.flickers.found:
+    for reach, flicker in _found(evidence):
         if len(flicker.states) == 1:
-            state = names(evidence.reach, flicker.layer, flicker.states)[0]
+            state = names(reach, flicker.layer, flicker.states)[0]
             yield Finding(
                 "flicker.restart",
                 "error",
@@ -64,9 +71,9 @@ def restart(evidence: Evidence) -> Iterator[Finding]:
                 f"its clip never gets past the first frames.",
                 "free",
                 "proved",
-                why=f"While these values stay ({_inputs(evidence, flicker)}), a transition with restart enters {state} "
+                why=f"While these values stay ({_inputs(evidence, reach, flicker)}), a transition with restart enters {state} "
                 f"again and again. Take restart off it, or let it wait.",
-            ).with_witness(flickering(evidence.reach, flicker))
+            ).with_witness(flickering(reach, flicker))
 
 
 @check

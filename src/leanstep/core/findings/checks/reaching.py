@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, check, listed
+from leanstep.core.findings.model import Evidence, Finding, Proof, check, listed
 from leanstep.core.proof import verdicts
 from leanstep.core.proof.witness import entering, reaching
 
@@ -13,12 +13,10 @@ from leanstep.core.proof.witness import entering, reaching
 @check
 def dead_end(evidence: Evidence) -> Iterator[Finding]:
     """A set of states that is entered and never left."""
-    if not evidence.reach.complete:
-        return
-    for layer in range(len(evidence.machine.layers)):
-        for closed in verdicts.closed_sets(evidence.reach, layer):
-            states = verdicts.names(evidence.reach, layer, closed)
-            first = min(closed, key=lambda state: (evidence.reach.depths[evidence.reach.entered[layer, state]], state))
+    for proof, layer in _decided_layers(evidence):
+        for closed in verdicts.closed_sets(proof.reach, layer):
+            states = verdicts.names(proof.reach, layer, closed)
+            first = min(closed, key=lambda state: (proof.reach.depths[proof.reach.entered[layer, state]], state))
             one = len(states) == 1
             yield Finding(
                 "state.dead-end",
@@ -30,16 +28,14 @@ def dead_end(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="No transition that leads out can ever be taken, and none of it is declared an ending. "
                 "Add a way out, or declare the ending.",
-            ).with_witness(entering(evidence.reach, layer, first))
+            ).with_witness(entering(proof.reach, layer, first))
 
 
 @check
 def trap(evidence: Evidence) -> Iterator[Finding]:
     """A state that can be left, but not always."""
-    if not evidence.reach.complete:
-        return
-    for layer in range(len(evidence.machine.layers)):
-        for state, place in sorted(verdicts.traps(evidence.reach, layer).items()):
+    for proof, layer in _decided_layers(evidence):
+        for state, place in sorted(verdicts.traps(proof.reach, layer).items()):
             name = evidence.state_name(layer, state)
             yield Finding(
                 "state.trap",
@@ -50,18 +46,16 @@ def trap(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="Its ways out need something that has passed by then, such as a short stay. "
                 "Give it a way out that stays open.",
-            ).with_witness(reaching(evidence.reach, place))
+            ).with_witness(reaching(proof.reach, place))
 
 
 @check
 def unreachable(evidence: Evidence) -> Iterator[Finding]:
     """A state no input sequence enters."""
-    if not evidence.reach.complete:
-        return
-    for layer, table in enumerate(evidence.machine.layers):
+    for _, layer in _decided_layers(evidence):
         leading = Counter(transition.to for transition in evidence.character.layers[layer].transitions)
-        for name in table.states:
-            if (table.name, name) not in evidence.lost:
+        for name in evidence.machine.layers[layer].states:
+            if (evidence.layer_name(layer), name) not in evidence.lost:
                 continue
             if not leading[name]:
                 why = "No transition leads to it. Add one, or remove the state."
@@ -70,9 +64,15 @@ def unreachable(evidence: Evidence) -> Iterator[Finding]:
             yield Finding(
                 "state.unreachable",
                 "error",
-                {"layer": table.name, "state": name},
+                {"layer": evidence.layer_name(layer), "state": name},
                 f"{name} can never be reached: no input sequence, however long, enters it.",
                 "free",
                 "proved",
                 why=why,
             )
+
+
+def _decided_layers(evidence: Evidence) -> Iterator[tuple[Proof, int]]:
+    for proof in evidence.decided:
+        for layer in proof.layers:
+            yield proof, layer

@@ -5,8 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, Finding, check, describe, listed
+from leanstep.core.proof.search import Reach
 from leanstep.core.proof.verdicts import Idle, shadowing
 from leanstep.core.proof.witness import shadowed as witness_of
+
+
+def _idle(evidence: Evidence) -> Iterator[tuple[Reach, Idle]]:
+    for proof in evidence.decided:
+        for idle in proof.idle:
+            yield proof.reach, idle
 
 
 def _finding(evidence: Evidence, idle: Idle, kind: str, sentence: str, why: str) -> Finding:
@@ -24,13 +31,11 @@ def _finding(evidence: Evidence, idle: Idle, kind: str, sentence: str, why: str)
 @check
 def shadowed(evidence: Evidence) -> Iterator[Finding]:
     """True at times, but something before it is always taken first."""
-    if not evidence.reach.complete:
-        return
-    for idle in evidence.idle:
+    for reach, idle in _idle(evidence):
         if idle.kind != "shadowed":
             continue
         transition = evidence.transition(idle.layer, idle.transition)
-        others = [describe(evidence.transition(idle.layer, other)) for other in shadowing(evidence.reach, idle)]
+        others = [describe(evidence.transition(idle.layer, other)) for other in shadowing(reach, idle)]
         finding = _finding(
             evidence,
             idle,
@@ -38,15 +43,13 @@ def shadowed(evidence: Evidence) -> Iterator[Finding]:
             f"{describe(transition)} is never taken: whenever “{transition.when}” holds, another transition comes first.",
             f"Tried before it: {listed(others)}. Move it up, or narrow the others." if others else "",
         )
-        yield finding.with_witness(witness_of(evidence.reach, idle.place, idle.masks))
+        yield finding.with_witness(witness_of(reach, idle.place, idle.masks))
 
 
 @check
 def never(evidence: Evidence) -> Iterator[Finding]:
     """Never true, or never even tried."""
-    if not evidence.reach.complete:
-        return
-    for idle in evidence.idle:
+    for _, idle in _idle(evidence):
         if idle.kind == "shadowed":
             continue
         transition = evidence.transition(idle.layer, idle.transition)

@@ -9,6 +9,8 @@ from leanstep.core.character.files import unknown_fields
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.evaluation import Moment, decide
 from leanstep.core.findings.model import Evidence, Finding, Subject, check, describe
+from leanstep.core.graph.machine import Where
+from leanstep.core.proof.witness import reaching
 from leanstep.core.sheets.cutting import rectangles
 from leanstep.core.sheets.images import problem
 
@@ -22,17 +24,12 @@ def conditions(evidence: Evidence) -> Iterator[Finding]:
     """Conditions and transitions that name something unknown, compare the wrong kinds, or cannot be read."""
     for fault in evidence.machine.faults:
         place = fault.place
-        if "transition" in place:
-            layer = next(layer for layer in evidence.character.layers if layer.name == place["layer"])
-            where = f"Transition {describe(layer.transitions[int(place['transition'])])}"
-        elif "assumption" in place:
-            where = f"Assumption {int(place['assumption']) + 1}"
-        else:
-            where = f"State {place['state']}"
+        where = _where(evidence, place)
         hint = f" Did you mean {fault.fault.nearest}?" if fault.fault.nearest else ""
         counts = "It counts as never true until it is put right." if fault.fault.id != "value.impossible" else ""
-        in_condition = "transition" in place or "assumption" in place
-        column = f", column {fault.fault.at + 1}" if in_condition and fault.fault.id != "value.impossible" else ""
+        column = (
+            f", column {fault.fault.at + 1}" if _is_condition(place) and fault.fault.id != "value.impossible" else ""
+        )
         yield _written(
             fault.fault.id,
             "error",
@@ -42,17 +39,58 @@ def conditions(evidence: Evidence) -> Iterator[Finding]:
         )
 
 
+def _where(evidence: Evidence, place: Where) -> str:
+    """The place of a fault in words."""
+    within = {
+        "entry": "effects on entry",
+        "leaving": "effects on leaving",
+        "expectation": "expectation",
+        "playback": "playback",
+    }
+    part = f", {within[str(place['in'])]}" if "in" in place else ""
+    if "transition" in place:
+        layer = next(layer for layer in evidence.character.layers if layer.name == place["layer"])
+        return f"Transition {describe(layer.transitions[int(place['transition'])])}"
+    if "assumption" in place:
+        return f"Assumption {int(place['assumption']) + 1}"
+    if "parameter" in place:
+        return f"Formula of {place['parameter']}"
+    if "clip" in place:
+        event = next((f", {what} {place[what]}" for what in ("mark", "span") if what in place), "")
+        return f"Clip {place['clip']}{event}{part}"
+    return f"State {place['state']}{part}"
+
+
+def _is_condition(place: Where) -> bool:
+    return "transition" in place or "assumption" in place or "parameter" in place or place.get("in") == "expectation"
+
+
 @check
 def impossible_assumptions(evidence: Evidence) -> Iterator[Finding]:
-    """Assumptions that can never hold together."""
-    if not evidence.reach.complete and evidence.reach.world.completed(evidence.reach.world.full) is None:
+    """Assumptions that can never hold together, or that leave a situation without a next tick."""
+    stuck = next((proof.reach for proof in evidence.proofs if proof.reach.stuck >= 0), None)
+    if stuck is None:
+        return
+    subject = {"assumptions": list(range(len(evidence.character.assumptions)))}
+    if stuck.world.completed(stuck.world.full) is None:
         yield _written(
             "assumption.impossible",
             "error",
-            {"assumptions": list(range(len(evidence.character.assumptions)))},
+            subject,
             "The assumptions can never all hold at once, so there is no tick they allow and nothing can be proved.",
             "Take one of them back.",
         )
+    else:
+        ticks = stuck.depths[stuck.stuck]
+        yield Finding(
+            "assumption.impossible",
+            "error",
+            subject,
+            f"After {ticks} tick{'' if ticks == 1 else 's'} the assumptions allow no next tick, so nothing can be proved.",
+            "free",
+            "proved",
+            why="An assumption asks for something that another one, or a limit on how often a pulse comes, forbids then.",
+        ).with_witness(reaching(stuck, stuck.stuck))
 
 
 @check
@@ -111,7 +149,7 @@ def takes(evidence: Evidence) -> Iterator[Finding]:
 def _broken_assumptions(evidence: Evidence, take: str) -> Iterator[Finding]:
     for number, assumption in enumerate(evidence.machine.assumptions):
         for tick, step in enumerate(evidence.traces[take].steps):
-            if decide(assumption, Moment(list(step.situation.values), frozenset(), [], [], ())) is False:
+            if decide(assumption, Moment(list(step.situation.values))) is False:
                 yield Finding(
                     "assumption.broken",
                     "error",
