@@ -9,10 +9,14 @@ import pytest
 
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof import verdicts
+from leanstep.core.proof.events import contests, stuck
+from leanstep.core.proof.flashes import flashes
 from leanstep.core.proof.flicker import flickers
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.resting import restless
 from leanstep.core.proof.search import Reach, explore
-from leanstep.core.proof.slices import slices
+from leanstep.core.proof.slices import acts_of, slices
+from leanstep.core.proof.wobble import wobbles
 from tests.support.plain import Plain, enumerate_verdicts
 from tests.support.random_characters import random_character
 
@@ -60,6 +64,18 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
     assert flickering.keys() == of(plain.flickers).keys()
     for key, ticks in flickering.items():
         assert plain.flickers[key][0] <= ticks <= plain.flickers[key][1]
+    assert {(one.layer, one.states): reach.depths[one.place] for one in restless(reach, layers)} == of(plain.no_rest)
+    assert {(one.layer, one.state): one.ticks for one in flashes(reach, layers)} == of(plain.flashes)
+    assert among(reach.marks) == among(plain.marks)
+    missed = {key: reach.depths[place] + 1 for key, (place, _) in reach.missed.items() if key[0] in layers}
+    assert missed == of(plain.missed)
+    writers = [act.target for layer in layers for act in acts_of(reach.machine, layer) if act.do == "set"]
+    written = {reach.machine.symbols[target].name for target in writers}
+    caught = {one.name: reach.depths[one.place] for one in stuck(reach, layers)}
+    assert caught == {name: ticks for name, ticks in plain.stuck.items() if name in written}
+    assert {(one.layer, one.first, one.other) for one in contests(reach, layers)} == among(plain.orders)
+    steady = {(layer, states) for layer, states in plain.flickers if len(states) > 1}
+    assert {(one.layer, one.states, one.symbol) for one in wobbles(reach, layers, steady).found} == among(plain.wobbles)
 
 
 @pytest.mark.parametrize("chunk", range(CHUNKS))

@@ -6,9 +6,13 @@ import itertools
 from collections import deque
 from dataclasses import dataclass, field
 
+import networkx as nx
+
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.running import Running
+from leanstep.core.proof.slices import acts_of
 from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
 
 Key = tuple[object, ...]
@@ -28,8 +32,8 @@ class Plain:
     flickers: dict[tuple[int, frozenset[int]], tuple[int, int]] = field(default_factory=dict)
     no_rest: dict[tuple[int, frozenset[int]], int] = field(default_factory=dict)
     flashes: dict[tuple[int, int], int] = field(default_factory=dict)
-    wobbles: set[tuple[int, frozenset[int]]] = field(default_factory=set)
-    stuck: dict[int, int] = field(default_factory=dict)
+    wobbles: set[tuple[int, frozenset[int], int]] = field(default_factory=set)
+    stuck: dict[str, int] = field(default_factory=dict)
     missed: dict[tuple[int, int, str], int] = field(default_factory=dict)
     marks: set[tuple[int, int, str]] = field(default_factory=set)
     orders: set[tuple[int, int, int]] = field(default_factory=set)
@@ -78,7 +82,7 @@ class Enumeration:
     def __post_init__(self) -> None:
         machine = self.machine
         self.stepper = Stepper(machine, free=True)
-        choices = sampled(machine)
+        self.choices = choices = sampled(machine)
         self.inputs = [
             dict(enumerate(values))
             for values in itertools.product(*choices)
@@ -123,6 +127,9 @@ class Enumeration:
 
     def run(self) -> None:
         start = self.stepper.first()
+        entering = Running(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine)
+        entering.enter_all()
+        self.first_marks = entering.marks
         first = self.key(start, (0,) * len(self.spaced))
         self.seen[first], self.depths[first] = start, 0
         queue = deque([first])
@@ -183,6 +190,10 @@ def enumerate_verdicts(machine: Machine, most: int = 6000) -> Plain | None:
                 (result.shadowed if (layer, transition) in true else result.never).add((layer, transition))
     _constant_runs(world, result)
     _at_rest(world, result)
+    _marks(world, result)
+    _stuck(world, result)
+    for layer in range(len(machine.layers)):
+        _wobbles(world, result, layer)
     return result
 
 
@@ -281,7 +292,7 @@ def _constant_runs(world: Enumeration, result: Plain) -> None:
                 state = step.situation.states[layer]
                 if fired < 0 or state == world.seen[key].states[layer]:
                     continue
-                for stay, (then, _) in enumerate(path[: machine.window - 1], 1):
+                for stay, (then, _) in enumerate(path[: max(machine.window - 1, 0)], 1):
                     if then.fired[layer] >= 0:
                         way = next(w for w in machine.layers[layer].ways[state] if w.index == then.fired[layer])
                         if not way.urgent and way.target != state:
@@ -329,3 +340,107 @@ def _at_rest(world: Enumeration, result: Plain) -> None:
             kept = len(cycle) == 1 and cycle <= table.restful
             if not entered & table.restful and not kept:
                 _least(result.no_rest, (layer, cycle), world.depths[key])
+
+
+def _marks(world: Enumeration, result: Plain) -> None:
+    """Which marks fire while a state is shown, and which a transition cuts off before they have."""
+    result.marks |= {(layer, world.machine.layers[layer].start, name) for layer, name in world.first_marks}
+    for key, rows in world.follow.items():
+        before = world.seen[key]
+        for number, (step, _) in rows.items():
+            now, _, _ = world.stepper.up_to_transitions(before, world.inputs[number])
+            on_the_way = now.marks
+            result.marks |= {(layer, before.states[layer], name) for layer, name in on_the_way}
+            on_entry = step.marks[len(on_the_way) :]
+            result.marks |= {(layer, step.situation.states[layer], name) for layer, name in on_entry}
+            for layer, fired in enumerate(step.fired):
+                picture = world.machine.pictures[layer][before.states[layer]]
+                if fired < 0 or picture is None or now.over[layer]:
+                    continue
+                for cue in picture.reels[0].cues:
+                    if cue.at > now.playheads[layer]:
+                        _least(result.missed, (layer, before.states[layer], cue.name), world.depths[key] + 1)
+
+
+def _stuck(world: Enumeration, result: Plain) -> None:
+    """Flags of the graph that some effect sets back, in situations from which they never come back."""
+    machine = world.machine
+    for index, symbol in enumerate(machine.symbols):
+        if symbol.free or symbol.kind != "flag" or symbol.owner != "graph":
+            continue
+        writers = [
+            layer
+            for layer in range(len(machine.layers))
+            if any(act.do == "set" and act.target == index for act in acts_of(machine, layer))
+        ]
+        acts = [act for layer in writers for act in acts_of(machine, layer)]
+        if not any(act.do == "set" and act.target == index and act.value == symbol.first for act in acts):
+            continue
+        fine = {
+            key
+            for key in world.follow
+            if world.seen[key].values[index] == symbol.first
+            or any(world.seen[key].states[layer] in machine.layers[layer].endings for layer in writers)
+        }
+        back = _can_come_to(world, fine)
+        for key in world.follow:
+            if key not in back:
+                _least(result.stuck, symbol.name, world.depths[key])
+
+
+def _near(world: Enumeration, symbol: int) -> list[set[Symbolic]]:
+    """The sets of sampled values that lie within the symbol's wobble; a sample between two others stands for all there."""
+    one, values = world.machine.symbols[symbol], world.choices[symbol]
+    if one.kind == "flag":
+        return [{False, True}] if one.wobble else []
+    if one.kind not in ("number", "whole") or one.wobble <= 0:
+        return []
+    points = {value: (value, value, True) for value in values}
+    if one.kind == "number":
+        between = values[1::2]
+        points |= {value: (values[at * 2], values[at * 2 + 2], False) for at, value in enumerate(between)}  # type: ignore[misc]
+    found = []
+    for first in values:
+        reached = set()
+        for last in values:
+            gap = float(points[last][0]) - float(points[first][1])
+            exact = points[first][2] and points[last][2]
+            if last >= first and (gap < one.wobble or (gap == one.wobble and exact)):  # type: ignore[operator]
+                reached.add(last)
+        found.append(reached)
+    return found
+
+
+def _wobbles(world: Enumeration, result: Plain, layer: int) -> None:
+    """Pairs of states that give way to each other for ever while one value moves inside its wobble."""
+    machine, window = world.machine, world.machine.window
+    for symbol in range(len(machine.symbols)):
+        for near in _near(world, symbol):
+            groups: dict[tuple[object, ...], list[int]] = {}
+            for number, inputs in enumerate(world.inputs):
+                if inputs[symbol] in near and world.calm[number] == number:
+                    rest = tuple(value for index, value in inputs.items() if index != symbol)
+                    groups.setdefault(rest, []).append(number)
+            for numbers in groups.values():
+                edges: dict[frozenset[int], list[tuple[object, object]]] = {}
+                for key in world.follow:
+                    state = world.seen[key].states[layer]
+                    for number in numbers:
+                        step, after = world.follow[key][number]
+                        fired = step.fired[layer] >= 0
+                        then = step.situation.states[layer]
+                        if fired and then == state:
+                            continue
+                        for other in range(len(machine.layers[layer].states)):
+                            if other != state and (not fired or then == other):
+                                for stay in range(window - 1):
+                                    edge = ((key, stay), (after, 0 if fired else stay + 1))
+                                    edges.setdefault(frozenset({state, other}), []).append(edge)
+                for pair, listed in edges.items():
+                    if (layer, pair) not in result.flickers and _has_cycle(listed):
+                        result.wobbles.add((layer, pair, symbol))
+
+
+def _has_cycle(edges: list[tuple[object, object]]) -> bool:
+    graph = nx.DiGraph(edges)
+    return any(len(component) > 1 for component in nx.strongly_connected_components(graph))

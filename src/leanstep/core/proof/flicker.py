@@ -80,6 +80,18 @@ def entered_places(reach: Reach, layer: int) -> list[int]:
 def suspected(reach: Reach, layer: int) -> set[int]:
     """States on a cycle of transitions that can be taken after a short stay without any pulse or edge."""
     graph = nx.DiGraph()
+    graph.add_edges_from(sorted(quick_edges(reach, layer)))
+    return {
+        state
+        for component in nx.strongly_connected_components(graph)
+        for state in component
+        if len(component) > 1 or graph.has_edge(state, state)
+    }
+
+
+def quick_edges(reach: Reach, layer: int) -> set[tuple[int, int]]:
+    """The pairs of states between which a transition can be taken after a short stay without any pulse or edge."""
+    found: set[tuple[int, int]] = set()
     done: set[View] = set()
     window = max(reach.machine.window, 1)
     for number, view in enumerate(reach.views):
@@ -89,13 +101,8 @@ def suspected(reach: Reach, layer: int) -> set[int]:
         ways = reach.machine.layers[layer].ways[view.states[layer]]
         for fired in _steady_fires(reach.world, view):
             if fired[layer] >= 0:
-                graph.add_edge(view.states[layer], ways[fired[layer]].target)
-    return {
-        state
-        for component in nx.strongly_connected_components(graph)
-        for state in component
-        if len(component) > 1 or graph.has_edge(state, state)
-    }
+                found.add((view.states[layer], ways[fired[layer]].target))
+    return found
 
 
 def _steady_fires(world: FreeWorld, view: View) -> list[tuple[int, ...]]:

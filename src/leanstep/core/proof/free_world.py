@@ -15,6 +15,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
+from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.graph.running import Fade, Running, count
@@ -129,7 +130,7 @@ class FreeWorld:
         self.layers = tuple(sorted(part.layers))
         self.wild: list[str] = []
         regions = regions_of(machine)
-        self.values = regions.values
+        self.spans = regions.spans
         regional = Regional(machine, regions, self._uneven, self._is_tracked)
         self.assumptions = [regional.judge(assumption) for assumption in machine.assumptions]
         self.memory_judges = [regional.judge(machine.memories[index].operand) for index in self.tracked]
@@ -150,6 +151,7 @@ class FreeWorld:
             if symbol.spacing > 1 and symbol.free and index in looked_at
         )
         self._lay_out()
+        self.first_marks: set[tuple[int, int, str]] = set()
         self._templates: dict[View, Running] = {}
         self._outcomes: dict[View, tuple[Outcome, ...]] = {}
 
@@ -221,6 +223,8 @@ class FreeWorld:
                 over = any(isinstance(part, x.ClipOver) and part.layer == at for part in self.slice.expressions)
                 if over and picture is not None and picture.even and not heads[-1]:
                     found.add(picture.reels[0].timing.ticks)
+                if picture is not None and picture.even and not heads[-1]:
+                    found |= {-(-cue.at // TICK) for cue in picture.reels[0].cues if cue.at <= picture.reels[0].timing.length}
                 thresholds.append(sorted(found - {0}))
             self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
         self.caps = {at: [max(row[-1] - 1, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers}
@@ -250,6 +254,7 @@ class FreeWorld:
         """The place just before tick 0."""
         now = Running(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine, blind=True)
         now.enter_all()
+        self.first_marks = {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
         return self._fold(now, (0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced))
 
     def place_of(self, situation: Situation) -> Place:
@@ -383,13 +388,17 @@ class FreeWorld:
                 reached = threshold
         return reached
 
-    def after(self, place: Place, moved: Moved, outcome: Outcome) -> Place:
-        """The place after ``outcome`` happened in ``place``."""
+    def after(
+        self, place: Place, moved: Moved, outcome: Outcome, marks: set[tuple[int, int, str]] | None = None
+    ) -> Place:
+        """The place after ``outcome`` happened in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
         now = copied(moved.now)
         self._press(now, outcome.masks)
         for at in self.layers:
             if outcome.fired[at] >= 0:
                 now.take(at, self.machine.layers[at].ways[now.states[at]][outcome.fired[at]])
+        if marks is not None:
+            marks |= {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
         counters = tuple(
             count(self.machine.memories[index], counter, operand)
             for index, counter, operand in zip(self.tracked, place.counters, outcome.operands)
@@ -525,10 +534,11 @@ class FreeWorld:
 
     def allowed(self, masks: Masks) -> bool | None:
         """Whether the assumptions allow these values; None when they allow some of them perhaps."""
-        result = self._assumed(masks)
+        result = self.assumed(masks)
         return None if isinstance(result, Split) else result
 
-    def _assumed(self, masks: Masks) -> Split | bool:
+    def assumed(self, masks: Masks) -> Split | bool:
+        """Whether the assumptions allow these values, or the split that is needed to tell."""
         if not self.assumptions:
             return True
         setting = Setting(masks, Moment([]))
@@ -547,7 +557,7 @@ class FreeWorld:
         stack = [masks]
         while stack:
             current = stack.pop()
-            result = self._assumed(current)
+            result = self.assumed(current)
             if isinstance(result, Split):
                 yes, no = result.of(current)
                 if wanted is not None and not wanted[result.symbol] & yes[result.symbol]:

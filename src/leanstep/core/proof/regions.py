@@ -11,6 +11,7 @@ import itertools
 import math
 import struct
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic, compute
@@ -20,16 +21,27 @@ SMALL = 64
 """A whole number with at most this many values may be split into all of them."""
 
 
+class Span(NamedTuple):
+    """A region of a number: its ends, whether they belong to it, and the value that stands for it."""
+
+    low: float
+    high: float
+    low_in: bool
+    high_in: bool
+    value: float
+
+
 @dataclass(frozen=True)
 class Regions:
     """``values[symbol]`` are the values that stand for that symbol's regions; the rest value stands for its own.  A symbol
-    of the graph is known exactly, so it has a single nameless region.
+    of the graph is known exactly, so it has a single nameless region.  ``spans[symbol]`` are the regions of a number.
 
     Symbols from ``len(machine.symbols)`` on stand for open comparisons; ``open_comparisons`` maps a comparison's number
     to its symbol.
     """
 
     values: tuple[tuple[Symbolic, ...], ...]
+    spans: tuple[tuple[Span, ...], ...]
     open_comparisons: dict[int, int]
 
 
@@ -54,21 +66,26 @@ def regions_of(machine: Machine) -> Regions:
         else:
             open_ones.append(compared)
     values: list[tuple[Symbolic, ...]] = []
+    spans: list[tuple[Span, ...]] = []
     for index, symbol in enumerate(machine.symbols):
+        found_spans: tuple[Span, ...] = ()
         if not symbol.free:
             values.append((symbol.first,))
         elif symbol.kind in ("flag", "pulse", "button"):
             values.append((False, True))
         elif symbol.kind == "choice":
             values.append(symbol.choices)
-        elif symbol.kind == "whole":
-            points = set(map(float, range(int(symbol.low), int(symbol.high) + 1))) if index in pointwise else set()
-            values.append(_whole_regions(symbol, cuts.get(index, set()) | points))
         else:
-            values.append(_number_regions(symbol, cuts.get(index, set())))
+            if symbol.kind == "whole":
+                points = set(map(float, range(int(symbol.low), int(symbol.high) + 1))) if index in pointwise else set()
+                found_spans = _whole_regions(symbol, cuts.get(index, set()) | points)
+            else:
+                found_spans = _number_regions(symbol, cuts.get(index, set()))
+            values.append(tuple(span.value for span in found_spans))
+        spans.append(found_spans)
     first = len(values)
     values.extend((False, True) for _ in open_ones)
-    return Regions(tuple(values), {compared.number: first + at for at, compared in enumerate(open_ones)})
+    return Regions(tuple(values), tuple(spans), {compared.number: first + at for at, compared in enumerate(open_ones)})
 
 
 def _is_small(symbol: x.Symbol) -> bool:
@@ -156,23 +173,23 @@ def _unrank(rank: int) -> float:
     return float(struct.unpack("<d", struct.pack("<q", bits))[0])
 
 
-def _number_regions(symbol: x.Symbol, cuts: set[float]) -> tuple[float, ...]:
+def _number_regions(symbol: x.Symbol, cuts: set[float]) -> tuple[Span, ...]:
     low, high = symbol.low, symbol.high
     inside = sorted(cut for cut in cuts if low <= cut <= high)
     rest = float(symbol.rest)
     if low == high:
-        return (low,)
-    found: list[float] = []
+        return (Span(low, low, True, True, low),)
+    found: list[Span] = []
     at, closed = low, True  # the next interval starts at ``at``, which belongs to it when closed
     for cut in inside:
         between = _inside(at, cut, closed, False, rest)
         if between is not None:
-            found.append(between)
-        found.append(cut)
+            found.append(Span(at, cut, closed, False, between))
+        found.append(Span(cut, cut, True, True, cut))
         at, closed = cut, False
     last = _inside(at, high, closed, True, rest)
     if last is not None:
-        found.append(last)
+        found.append(Span(at, high, closed, True, last))
     return tuple(found)
 
 
@@ -195,14 +212,15 @@ def _inside(low: float, high: float, low_in: bool, high_in: bool, rest: float) -
     return None
 
 
-def _whole_regions(symbol: x.Symbol, cuts: set[float]) -> tuple[float, ...]:
+def _whole_regions(symbol: x.Symbol, cuts: set[float]) -> tuple[Span, ...]:
     low, high, rest = int(symbol.low), int(symbol.high), int(symbol.rest)
     starts = {low}
     for cut in cuts:
         if low <= cut <= high:
             starts.update({math.ceil(cut), math.floor(cut) + 1})
     edges = [*sorted(start for start in starts if start <= high), high + 1]
-    return tuple(
-        float(rest if first <= rest < after else min((first, after - 1), key=abs))
-        for first, after in itertools.pairwise(edges)
-    )
+    found = []
+    for first, after in itertools.pairwise(edges):
+        value = rest if first <= rest < after else min((first, after - 1), key=abs)
+        found.append(Span(float(first), float(after - 1), True, True, float(value)))
+    return tuple(found)

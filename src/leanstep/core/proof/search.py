@@ -44,6 +44,8 @@ class Reach:
     fewest ticks.  ``entered[layer, state]`` is the nearest place in which a state is active, ``fired`` the (layer,
     transition index) that can be taken, ``edges[layer]`` the pairs of states between which one can.  ``complete``: nothing
     was left out; else ``aborted`` says why.  ``stuck`` is a place after which the assumptions allow no tick, or -1.
+    ``marks`` are the (layer, state, name) that fire, ``missed`` those a transition can cut off, with the nearest (place,
+    outcome) in which it does.
     """
 
     world: FreeWorld
@@ -56,6 +58,8 @@ class Reach:
     entered: dict[tuple[int, int], int] = field(default_factory=dict)
     fired: set[tuple[int, int]] = field(default_factory=set)
     edges: dict[int, set[tuple[int, int]]] = field(default_factory=lambda: defaultdict(set))
+    marks: set[tuple[int, int, str]] = field(default_factory=set)
+    missed: dict[tuple[int, int, str], tuple[int, int]] = field(default_factory=dict)
     complete: bool = True
     aborted: str = ""
     stuck: int = -1
@@ -106,6 +110,7 @@ def explore(world: FreeWorld, limits: Limits | None = None, until: Callable[[Rea
         return number
 
     add(world.first(), -1, -1, 0, 0)
+    reach.marks |= world.first_marks
     if world.completed(world.full) is None:
         reach.views[0] = world.move(reach.places[0]).view
         reach.complete, reach.aborted, reach.stuck = False, "the assumptions can never all hold", 0
@@ -151,7 +156,13 @@ def _expand(reach: Reach, number: int, depth: int, add: Callable[[Place, int, in
         reach.complete, reach.aborted = False, "a situation has no next tick that the assumptions allow"
         reach.stuck = number
         return
-    afters = [world.after(place, moved, outcome) for outcome in outcomes]
+    reach.marks |= {(at, place.states[at], name) for at, name in moved.now.marks if at in world.layers}
+    afters = [world.after(place, moved, outcome, reach.marks) for outcome in outcomes]
+    for position, outcome in enumerate(outcomes):
+        for at in world.layers if not outcome.idle else ():
+            if outcome.fired[at] >= 0:
+                for name in _still_to_come(world, at, place.states[at], moved):
+                    reach.missed.setdefault((at, place.states[at], name), (number, position))
     jump = _jump(world, place, moved, outcomes, afters)
     row = []
     for position, (outcome, after) in enumerate(zip(outcomes, afters)):
@@ -160,6 +171,14 @@ def _expand(reach: Reach, number: int, depth: int, add: Callable[[Place, int, in
             ticks, after = jump, _later(world, place, jump)
         row.append((add(after, number, position, ticks, depth + ticks), ticks))
     reach.successors[number] = row
+
+
+def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> list[str]:
+    """The marks of a state's clip that have not fired since it was entered."""
+    picture = world.machine.pictures[layer][state]
+    if picture is None or not picture.even or moved.now.over[layer]:
+        return []
+    return [cue.name for cue in picture.reels[0].cues if cue.at > moved.now.playheads[layer]]
 
 
 def _later(world: FreeWorld, place: Place, ticks: int) -> Place:

@@ -113,6 +113,7 @@ def _needs(machine: Machine, layer: int) -> set[int]:
         for other in others
     ]
     needed |= {other for other in others if any(act.do == "freeze" for act in acts_of(machine, other))}
+    needed |= {other for other in others if _kept(machine, other) & _kept(machine, layer)}
     for root in _conditions(machine, [layer]):
         for part in _deep(machine, root):
             if isinstance(part, x.Active | x.SinceLeft | x.Stayed | x.ClipOver | x.ClipAt):
@@ -127,6 +128,15 @@ def _needs(machine: Machine, layer: int) -> set[int]:
                 needed |= {other for other in others if symbol in written[other]}
     # What these effects set in turn decides on nothing else: only conditions read parameters.
     return needed
+
+
+def _kept(machine: Machine, layer: int) -> set[tuple[bool, int]]:
+    """The flags and locks a layer sets, which stay so until something sets them back."""
+    return {
+        (act.do != "set", act.target)
+        for act in acts_of(machine, layer)
+        if act.do in ("lock", "unlock") or (act.do == "set" and machine.symbols[act.target].kind == "flag")
+    }
 
 
 def _uses(machine: Machine, layer: int, button: int) -> bool:

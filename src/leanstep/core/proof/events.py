@@ -1,0 +1,186 @@
+"""Marks that never fire or are cut off, what stays set for good, and conditions between which only their order decides."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from leanstep.core.graph.effects import Act
+from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.pictures import Reel
+from leanstep.core.proof.free_world import FreeWorld, Split, View
+from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.search import Reach
+from leanstep.core.proof.slices import acts_of
+from leanstep.core.proof.verdicts import can_come_to, edges_of, first_places
+
+
+@dataclass(frozen=True)
+class Missed:
+    """A mark of a state's clip that a transition cuts off, first by what happens in ``place`` at ``position`` of its
+    outcomes.  ``gives_back``: it undoes what was set before."""
+
+    layer: int
+    state: int
+    name: str
+    place: int
+    position: int
+    gives_back: bool
+
+
+@dataclass(frozen=True)
+class Stuck:
+    """A flag of the graph or a lock that stays set for good from ``place`` on.  ``act`` is what would set it back."""
+
+    name: str
+    place: int
+    act: Act
+
+
+@dataclass(frozen=True)
+class Contest:
+    """Two ordinary transitions of one owner, true together in ``place`` with ``masks``; ``first`` is taken."""
+
+    layer: int
+    first: int
+    other: int
+    place: int
+    masks: Masks
+
+
+def silent_marks(reach: Reach, layers: tuple[int, ...]) -> list[tuple[str, str]]:
+    """(clip, mark) of every mark that cannot fire in any state these layers can be in, whose clip is shown in one."""
+    shown: dict[tuple[str, str], bool] = {}
+    for layer, state in reach.entered:
+        picture = reach.machine.pictures[layer][state]
+        if layer not in layers or picture is None:
+            continue
+        for reel in picture.reels:
+            for cue in reel.cues:
+                fires = not picture.even or (layer, state, cue.name) in reach.marks
+                shown[reel.clip.name, cue.name] = shown.get((reel.clip.name, cue.name), False) or fires
+    return [key for key, fires in shown.items() if not fires]
+
+
+def missed_marks(reach: Reach, layers: tuple[int, ...]) -> list[Missed]:
+    """Marks that fire if they are left to, and can be cut off: those of clips that play once, and those that give
+    something back which leaving the state does not give back as well."""
+    found = []
+    for (layer, state, name), (place, position) in reach.missed.items():
+        picture = reach.machine.pictures[layer][state]
+        if picture is None or layer not in layers or (layer, state, name) not in reach.marks:
+            continue
+        reel = picture.reels[0]
+        gives_back = bool(_given_back(reach.machine, layer, state, reel, name))
+        if gives_back or not reel.timing.repeats:
+            found.append(Missed(layer, state, name, place, position, gives_back))
+    return sorted(found, key=lambda one: (one.layer, one.state, one.name))
+
+
+def _given_back(machine: Machine, layer: int, state: int, reel: Reel, name: str) -> list[Act]:
+    """What a mark gives back that is not given back on leaving, whichever way."""
+    on_leave = machine.layers[layer].leave[state]
+    acts = [act for cue in reel.cues if cue.name == name for act in cue.acts]
+    return [act for act in acts if _sets_back(machine, act) and act not in on_leave]
+
+
+def _sets_back(machine: Machine, act: Act) -> bool:
+    return act.do == "unlock" or (act.do == "set" and act.value == machine.symbols[act.target].first)
+
+
+def stuck(reach: Reach, layers: tuple[int, ...]) -> list[Stuck]:
+    """Flags of the graph and locks that something sets back, and that can nevertheless stay set for good.
+
+    A situation from which a declared ending can be reached does not count: there the story is over.
+    """
+    machine, world = reach.machine, reach.world
+    found = []
+    source, target = edges_of(reach)
+    over = [
+        any(place.states[layer] in machine.layers[layer].endings for layer in world.layers) for place in reach.places
+    ]
+    for act in _backs(machine, layers):
+        if act.do == "unlock":
+            name = machine.locks[act.target]
+            clear = [not place.locks >> act.target & 1 for place in reach.places]
+        else:
+            at = world.slice.values.index(act.target)
+            name = machine.symbols[act.target].name
+            clear = [place.values[at] == act.value for place in reach.places]
+        escapes = np.array(clear) | np.array(over)
+        can_come_to(escapes, source, target)
+        caught = np.flatnonzero(~escapes).tolist()
+        if caught:
+            found.append(Stuck(name, min(caught, key=lambda place: (reach.depths[place], place)), act))
+    return found
+
+
+def _backs(machine: Machine, layers: tuple[int, ...]) -> list[Act]:
+    """What sets flags back to their start and frees locks, once for each."""
+    found: dict[tuple[bool, int], Act] = {}
+    for layer in layers:
+        for act in acts_of(machine, layer):
+            about_flag = act.do == "set" and machine.symbols[act.target].kind == "flag"
+            if (about_flag or act.do == "unlock") and _sets_back(machine, act):
+                found.setdefault((act.do == "unlock", act.target), act)
+    return list(found.values())
+
+
+def contests(reach: Reach, layers: tuple[int, ...]) -> list[Contest]:
+    """Pairs of ordinary transitions of one owner that lead to different states and can be true together, the first of
+    them taken."""
+    found: dict[tuple[int, int, int], Contest] = {}
+    for view, place in first_places(reach).items():
+        for layer in layers:
+            if view.frozen or view.blocked[layer]:
+                continue
+            for pair, masks in _together(reach.world, view, layer).items():
+                key = (layer, *pair)
+                if key not in found:
+                    found[key] = Contest(*key, place, masks)
+    return [found[key] for key in sorted(found)]
+
+
+def _together(world: FreeWorld, view: View, layer: int) -> dict[tuple[int, int], Masks]:
+    """The pairs in one view, each with values that show it."""
+    ways = world.machine.layers[layer].ways[view.states[layer]]
+    rivals = [
+        [
+            later
+            for later in range(first + 1, len(ways))
+            if not way.urgent
+            and not ways[later].urgent
+            and way.owner == ways[later].owner
+            and way.target != ways[later].target
+        ]
+        for first, way in enumerate(ways)
+    ]
+    if not any(rivals):
+        return {}
+    found: dict[tuple[int, int], Masks] = {}
+    judges = world.conditions[layer][view.states[layer]]
+
+    def answer(masks: Masks) -> Split | bool:
+        step = world.evaluate(view, masks, until=layer)
+        if isinstance(step, Split):
+            return step
+        setting = step[2]
+        first = -1
+        for position, judge in enumerate(judges):
+            if first >= 0 and position not in rivals[first]:
+                continue
+            true = judge(setting) if judge is not None else False
+            if true is None:
+                return Split(setting.symbol, setting.part)
+            if true and first < 0:
+                first = position
+            elif true and (ways[first].index, ways[position].index) not in found:
+                allowed = world.completed(masks)
+                if allowed is not None:
+                    found[ways[first].index, ways[position].index] = allowed
+        return False
+
+    world.divide(world.open_masks(view), answer)
+    return found
+

@@ -1,0 +1,119 @@
+"""What becomes of a character that is left alone: everything at its rest value."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.proof.free_world import FreeWorld, Outcome, Place, Split
+from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.search import Reach
+
+
+@dataclass(frozen=True)
+class Restless:
+    """From ``place`` on, with everything at rest, a layer ends in ``states`` and never finds a restful one."""
+
+    layer: int
+    states: frozenset[int]
+    place: int
+    masks: Masks
+
+
+def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
+    """Where layers with restful states do not come to rest, once for each set of states they end in.
+
+    Nothing is said when the assumptions forbid everything to be at rest.
+    """
+    world = reach.world
+    asked = [layer for layer in layers if reach.machine.layers[layer].restful]
+    masks = rest_masks(world)
+    if not asked or masks is None:
+        return []
+    runs = _Runs(world, masks)
+    found: dict[tuple[int, frozenset[int]], Restless] = {}
+    for number in sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number)):
+        end = runs.end(reach.places[number])
+        for layer in asked:
+            restful = reach.machine.layers[layer].restful
+            states = frozenset(place.states[layer] for place in end.cycle)
+            held = len(states) == 1 and states <= restful
+            if end.known and not held and not end.entered[layer] & restful:
+                found.setdefault((layer, states), Restless(layer, states, number, masks))
+    return list(found.values())
+
+
+def rest_masks(world: FreeWorld) -> Masks | None:
+    """Every value from outside at rest and an untracked past settled; None when the assumptions forbid it."""
+    masks = list(world.full)
+    for index, symbol in enumerate(world.machine.symbols):
+        if symbol.free:
+            masks[index] = 1 << standing_for(world, index, symbol.rest)
+    settled = world.settled(masks)
+    return settled if world.completed(settled) is not None else None
+
+
+def standing_for(world: FreeWorld, index: int, value: Symbolic) -> int:
+    """The region of a symbol in which a value stands for all others."""
+    values = world.values[index]
+    if value in values:
+        return values.index(value)
+    return min(range(len(values)), key=lambda at: abs(float(values[at]) - float(value)))
+
+
+@dataclass(frozen=True)
+class _End:
+    """Where a run ends: the places it goes round in, and per layer the states entered on the way.  Not ``known``: that
+    depends on something open."""
+
+    cycle: tuple[Place, ...]
+    entered: tuple[frozenset[int], ...]
+    known: bool = True
+
+
+class _Runs:
+    """Runs with one set of values; what has been found out about a place is kept."""
+
+    def __init__(self, world: FreeWorld, masks: Masks) -> None:
+        self.world, self.masks = world, masks
+        self.ends: dict[Place, _End] = {}
+        self.none = tuple(frozenset[int]() for _ in world.machine.layers)
+
+    def end(self, place: Place) -> _End:
+        """Where the run from a place ends."""
+        path: list[Place] = []
+        entries: list[tuple[frozenset[int], ...]] = []
+        on_path: dict[Place, int] = {}
+        while place not in self.ends and place not in on_path:
+            on_path[place] = len(path)
+            path.append(place)
+            moved = self.world.move(place)
+            outcome = self.world.tick(moved.view, self.masks)
+            if isinstance(outcome, Split):
+                self.ends[place] = _End((), self.none, False)
+                entries.append(self.none)
+                break
+            after = self.world.after(place, moved, outcome)
+            entries.append(self._entered(outcome, after))
+            place = after
+        if place not in self.ends:
+            begins = on_path[place]
+            cycle = tuple(path[begins:])
+            entered = self._joined(entries[begins:])
+            for one in cycle:
+                self.ends[one] = _End(cycle, entered)
+        for one, entered in zip(reversed(path), reversed(entries)):
+            if one not in self.ends:
+                later = self.ends[place]
+                self.ends[one] = _End(later.cycle, self._joined([entered, later.entered]), later.known)
+            place = one
+        return self.ends[path[0] if path else place]
+
+    def _entered(self, outcome: Outcome, after: Place) -> tuple[frozenset[int], ...]:
+        return tuple(
+            frozenset([after.states[layer]]) if fired >= 0 else frozenset[int]()
+            for layer, fired in enumerate(outcome.fired)
+        )
+
+    def _joined(self, entries: list[tuple[frozenset[int], ...]]) -> tuple[frozenset[int], ...]:
+        return tuple(frozenset().union(*layer) for layer in zip(*entries))

@@ -1,0 +1,199 @@
+"""Pictures that flicker although only one value wobbles a little."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+
+import networkx as nx
+
+from leanstep.core.conditions import expression as x
+from leanstep.core.proof.flicker import entered_places, quick_edges
+from leanstep.core.proof.free_world import FreeWorld, Outcome, Place, Split
+from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.regions import Span
+from leanstep.core.proof.search import Limits, Reach
+
+MOST = 200_000
+"""Places that are looked at for one slice."""
+
+_Node = tuple[Place, int]
+_Link = tuple[_Node, Outcome]
+
+
+@dataclass(frozen=True)
+class Wobble:
+    """States of a layer that give way to each other for ever while ``symbol`` moves inside the regions ``window``.
+
+    Reached at ``place``; the values of ``laps``, one a tick, lead round once.
+    """
+
+    layer: int
+    states: frozenset[int]
+    symbol: int
+    window: int
+    place: int
+    laps: tuple[Masks, ...]
+    ticks: int
+
+
+@dataclass
+class Wobbles:
+    """What was found; ``complete`` is False when the work was cut short."""
+
+    found: list[Wobble]
+    complete: bool = True
+
+
+def wobbles(
+    reach: Reach, layers: tuple[int, ...], steady: set[tuple[int, frozenset[int]]], limits: Limits | None = None
+) -> Wobbles:
+    """Every pair of states that wobbles, but for those in ``steady``, which flicker with nothing changing at all."""
+    limits = limits or Limits()
+    world = reach.world
+    hunt = _Hunt(world, reach.machine.window)
+    best: dict[tuple[int, frozenset[int], int], Wobble] = {}
+    moves = [(symbol, window) for symbol in reach.machine.free for window in windows_of(world, symbol)]
+    for layer in layers:
+        edges = quick_edges(reach, layer)
+        pairs = {frozenset(edge) for edge in edges if edge[0] != edge[1] and (edge[1], edge[0]) in edges}
+        pairs -= {states for at, states in steady if at == layer}
+        read = {state: _read_in(reach, layer, state) for pair in pairs for state in pair}
+        starts = entered_places(reach, layer)
+        for pair in sorted(pairs, key=sorted):
+            for symbol, window in moves:
+                if not any(symbol in read[state] for state in pair):
+                    continue
+                for done, start in enumerate(starts):
+                    if hunt.left <= 0 or (done % 64 == 0 and limits.late(len(reach.places))):
+                        break
+                    place = reach.places[start]
+                    if place.states[layer] != min(pair):
+                        continue
+                    known = best.get((layer, pair, symbol))
+                    if known is not None and known.ticks <= reach.depths[start] + 2:
+                        continue
+                    laps = hunt.laps(layer, place, pair, symbol, window)
+                    if laps is not None:
+                        ticks = reach.depths[start] + len(laps)
+                        if known is None or ticks < known.ticks:
+                            best[layer, pair, symbol] = Wobble(layer, pair, symbol, window, start, laps, ticks)
+    return Wobbles([best[key] for key in sorted(best, key=lambda key: (key[0], sorted(key[1]), key[2]))], hunt.left > 0)
+
+
+def _read_in(reach: Reach, layer: int, state: int) -> set[int]:
+    """The symbols the ways out of a state read, memories included."""
+    machine = reach.machine
+    found: set[int] = set()
+    waiting = [way.condition for way in machine.layers[layer].ways[state] if way.condition is not None]
+    while waiting:
+        for part in x.parts(waiting.pop()):
+            found |= x.symbols_in(part) if not isinstance(part, x.Every | x.Some | x.Inverse) else set()
+            if isinstance(part, x.Remembered):
+                waiting.append(machine.memories[part.index].operand)
+    return found
+
+
+def windows_of(world: FreeWorld, symbol: int) -> list[int]:
+    """The sets of a symbol's regions an interval as wide as its wobble can meet: those with more than one region, of which
+    none is part of another."""
+    one = world.machine.symbols[symbol]
+    if one.kind == "flag":
+        return [0b11] if one.wobble else []
+    if one.kind not in ("number", "whole") or one.wobble <= 0:
+        return []
+    spans = world.spans[symbol]
+    found: list[tuple[int, int]] = []
+    for first in range(len(spans)):
+        last = first
+        while last + 1 < len(spans) and _fits(spans[first], spans[last + 1], one.wobble):
+            last += 1
+        if last > first and (not found or last > found[-1][1]):
+            found.append((first, last))
+    return [sum(1 << at for at in range(first, last + 1)) for first, last in found]
+
+
+def _fits(first: Span, last: Span, width: float) -> bool:
+    """Whether some value of one region and some value of a later one are no farther apart than ``width``."""
+    gap = last.low - first.high
+    return gap < width or (gap == width and first.high_in and last.low_in)
+
+
+@dataclass
+class _Hunt:
+    """Looks for closed walks; ``left`` places may still be looked at."""
+
+    world: FreeWorld
+    window: int
+    left: int = MOST
+
+    def laps(self, layer: int, start: Place, pair: frozenset[int], symbol: int, window: int) -> tuple[Masks, ...] | None:
+        """The values, tick by tick, that lead from a place round to itself through the other state of ``pair``."""
+        masks = list(self.world.steady_masks(start.states, start.held))
+        masks[symbol] = window
+        stack: list[Masks] = [tuple(masks)]
+        while stack and self.left > 0:
+            current = stack.pop()
+            if self.world.allowed(current) is False:
+                continue
+            walked = self._walk(layer, start, pair, symbol, current)
+            if isinstance(walked, Split):
+                stack.extend(walked.of(current))
+            elif walked is not None:
+                return walked
+        return None
+
+    def _walk(
+        self, layer: int, start: Place, pair: frozenset[int], symbol: int, masks: Masks
+    ) -> tuple[Masks, ...] | Split | None:
+        first: _Node = (start, 0)
+        links: dict[_Node, list[_Link]] = {}
+        waiting = [first]
+        while waiting and self.left > 0:
+            node = waiting.pop()
+            if node in links:
+                continue
+            self.left -= 1
+            made = self._links(layer, node, pair, symbol, masks)
+            if isinstance(made, Split):
+                return made
+            links[node] = made
+            waiting += [after for after, _ in made]
+        graph = nx.DiGraph()
+        graph.add_edges_from((node, after) for node, row in links.items() for after, _ in row)
+        if first not in graph:
+            return None
+        back = [node for node, row in links.items() if any(after == first for after, _ in row)]
+        ways = nx.single_source_shortest_path(graph, first)
+        shortest = min((ways[node] for node in back if node in ways), key=len, default=None)
+        if shortest is None:
+            return None
+        walk = itertools.pairwise([*shortest, first])
+        return tuple(next(outcome.masks for after, outcome in links[node] if after == then) for node, then in walk)
+
+    def _links(
+        self, layer: int, node: _Node, pair: frozenset[int], symbol: int, masks: Masks
+    ) -> list[_Link] | Split:
+        """What can follow on a tick on which only ``symbol`` is open."""
+        place, stay = node
+        moved = self.world.move(place)
+        found: list[_Link] = []
+        stack = [masks]
+        while stack:
+            current = stack.pop()
+            outcome = self.world.tick(moved.view, current)
+            allowed = self.world.assumed(current) if isinstance(outcome, Outcome) else outcome
+            if isinstance(allowed, Split):
+                if allowed.symbol != symbol:
+                    return allowed
+                stack.extend(allowed.of(current))
+                continue
+            if isinstance(outcome, Split) or not allowed or stay + 1 >= self.window:
+                continue
+            state = place.states[layer]
+            after = self.world.after(place, moved, outcome)
+            fired = outcome.fired[layer] >= 0
+            if not fired or (after.states[layer] != state and after.states[layer] in pair):
+                found.append(((after, 0 if fired else stay + 1), outcome))
+        return found
+
