@@ -358,7 +358,7 @@ def _marks(world: Enumeration, result: Plain) -> None:
                 if fired < 0 or picture is None or now.over[layer]:
                     continue
                 for cue in picture.reels[0].cues:
-                    if cue.at > now.playheads[layer]:
+                    if now.playheads[layer] < cue.at <= picture.reels[0].timing.length:
                         _least(result.missed, (layer, before.states[layer], cue.name), world.depths[key] + 1)
 
 

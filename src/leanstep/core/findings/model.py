@@ -13,7 +13,7 @@ from leanstep.core.character.files import plain
 from leanstep.core.character.model import Character, Take, Transition
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.proof import flicker, verdicts
+from leanstep.core.proof import flicker, verdicts, wobble
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
 from leanstep.core.proof.slices import slices
@@ -81,6 +81,16 @@ class Proof:
     def idle(self) -> list[verdicts.Idle]:
         """Transitions that are never taken."""
         return verdicts.idle_transitions(self.reach, self.layers)
+
+    @cached_property
+    def steady(self) -> set[tuple[int, frozenset[int]]]:
+        """Layer and states of every steady flicker."""
+        return {(one.layer, one.states) for one in self.flickers.found if len(one.states) > 1}
+
+    @cached_property
+    def wobbles(self) -> list[wobble.Wobble]:
+        """Flicker for which one value has to wobble."""
+        return wobble.wobbles(self.reach, self.layers, self.steady).found
 
 
 @dataclass

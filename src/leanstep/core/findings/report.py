@@ -11,12 +11,12 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character.model import Character, Take
-from leanstep.core.findings.checks import flickering, reaching, transitions, writing
+from leanstep.core.findings.checks import events, flickering, reaching, takes, transitions, writing
 from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding
 from leanstep.core.proof.search import BUDGET
 from leanstep.core.proof.witness import entering
 
-CHECK_MODULES = (flickering, reaching, transitions, writing)
+CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes)
 """Importing a module of checks puts its checks into the catalogue, in this order."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")

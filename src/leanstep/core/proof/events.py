@@ -49,9 +49,9 @@ class Contest:
     masks: Masks
 
 
-def silent_marks(reach: Reach, layers: tuple[int, ...]) -> list[tuple[str, str]]:
-    """(clip, mark) of every mark that cannot fire in any state these layers can be in, whose clip is shown in one."""
-    shown: dict[tuple[str, str], bool] = {}
+def shown_marks(reach: Reach, layers: tuple[int, ...]) -> dict[tuple[str, str], bool]:
+    """(clip, mark) of every mark whose clip some state shows that these layers can be in, and whether it can fire there."""
+    found: dict[tuple[str, str], bool] = {}
     for layer, state in reach.entered:
         picture = reach.machine.pictures[layer][state]
         if layer not in layers or picture is None:
@@ -59,8 +59,8 @@ def silent_marks(reach: Reach, layers: tuple[int, ...]) -> list[tuple[str, str]]
         for reel in picture.reels:
             for cue in reel.cues:
                 fires = not picture.even or (layer, state, cue.name) in reach.marks
-                shown[reel.clip.name, cue.name] = shown.get((reel.clip.name, cue.name), False) or fires
-    return [key for key, fires in shown.items() if not fires]
+                found[reel.clip.name, cue.name] = found.get((reel.clip.name, cue.name), False) or fires
+    return found
 
 
 def missed_marks(reach: Reach, layers: tuple[int, ...]) -> list[Missed]:
@@ -183,4 +183,3 @@ def _together(world: FreeWorld, view: View, layer: int) -> dict[tuple[int, int],
 
     world.divide(world.open_masks(view), answer)
     return found
-

@@ -224,7 +224,9 @@ class FreeWorld:
                 if over and picture is not None and picture.even and not heads[-1]:
                     found.add(picture.reels[0].timing.ticks)
                 if picture is not None and picture.even and not heads[-1]:
-                    found |= {-(-cue.at // TICK) for cue in picture.reels[0].cues if cue.at <= picture.reels[0].timing.length}
+                    found |= {
+                        -(-cue.at // TICK) for cue in picture.reels[0].cues if cue.at <= picture.reels[0].timing.length
+                    }
                 thresholds.append(sorted(found - {0}))
             self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
         self.caps = {at: [max(row[-1] - 1, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers}

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.free_world import FreeWorld, Outcome, Place, Split
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
@@ -48,17 +47,9 @@ def rest_masks(world: FreeWorld) -> Masks | None:
     masks = list(world.full)
     for index, symbol in enumerate(world.machine.symbols):
         if symbol.free:
-            masks[index] = 1 << standing_for(world, index, symbol.rest)
+            masks[index] = 1 << world.values[index].index(symbol.rest)
     settled = world.settled(masks)
     return settled if world.completed(settled) is not None else None
-
-
-def standing_for(world: FreeWorld, index: int, value: Symbolic) -> int:
-    """The region of a symbol in which a value stands for all others."""
-    values = world.values[index]
-    if value in values:
-        return values.index(value)
-    return min(range(len(values)), key=lambda at: abs(float(values[at]) - float(value)))
 
 
 @dataclass(frozen=True)

@@ -178,7 +178,8 @@ def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> li
     picture = world.machine.pictures[layer][state]
     if picture is None or not picture.even or moved.now.over[layer]:
         return []
-    return [cue.name for cue in picture.reels[0].cues if cue.at > moved.now.playheads[layer]]
+    reel = picture.reels[0]
+    return [cue.name for cue in reel.cues if moved.now.playheads[layer] < cue.at <= reel.timing.length]
 
 
 def _later(world: FreeWorld, place: Place, ticks: int) -> Place:

@@ -8,10 +8,12 @@ from dataclasses import dataclass
 
 from leanstep.core.character.model import Take
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.proof.flashes import Flash
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.free_world import FreeWorld, Place
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
+from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
 from leanstep.core.rehearsal.takes import recorded
 
@@ -34,7 +36,11 @@ def entering(reach: Reach, layer: int, state: int) -> Witness:
     """The shortest take after which a state is active."""
     place = reach.entered[layer, state]
     outcomes = reach.path(place)
-    return _made(reach, [outcome.masks for outcome in outcomes], lambda steps: _active(reach, steps, layer) == state)
+    return _made(
+        reach,
+        _rows(reach, [outcome.masks for outcome in outcomes]),
+        lambda steps: _active(reach, steps, layer) == state,
+    )
 
 
 def reaching(reach: Reach, place: int) -> Witness:
@@ -43,7 +49,7 @@ def reaching(reach: Reach, place: int) -> Witness:
     world = reach.world
     return _made(
         reach,
-        [outcome.masks for outcome in reach.path(place)],
+        _rows(reach, [outcome.masks for outcome in reach.path(place)]),
         lambda steps: _in(world, _last(reach, steps), goal),
     )
 
@@ -65,7 +71,7 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
         )
 
     path = [outcome.masks for outcome in reach.path(flicker.place)]
-    return _made(reach, path + [flicker.masks] * lap, goal)
+    return _made(reach, _rows(reach, path + [flicker.masks] * lap), goal)
 
 
 def _blinks(lap: Sequence[Step], layer: int, window: int) -> bool:
@@ -76,15 +82,95 @@ def _blinks(lap: Sequence[Step], layer: int, window: int) -> bool:
     )
 
 
-def shadowed(reach: Reach, place: int, masks: Masks) -> Witness:
-    """The shortest take to where a shadowed transition's condition holds, that tick included."""
+def wobbling(reach: Reach, wobble: Wobble) -> Witness:
+    """A take that goes once round the walk of a wobble, with nothing but its value moving."""
+    world, lap = reach.world, len(wobble.laps)
+    start = reach.places[wobble.place]
+    others = [index for index in reach.machine.free if index != wobble.symbol]
+
+    def goal(steps: Sequence[Step]) -> bool:
+        round_trip = steps[len(steps) - lap :]
+        return (
+            _in(world, _last(reach, steps[: len(steps) - lap]), start)
+            and _in(world, _last(reach, steps), start)
+            and {step.situation.states[wobble.layer] for step in round_trip} == wobble.states
+            and _blinks(round_trip, wobble.layer, reach.machine.window)
+            and len({tuple(step.situation.values[index] for index in others) for step in round_trip}) == 1
+            and _spread({step.situation.values[wobble.symbol] for step in round_trip})
+            <= reach.machine.symbols[wobble.symbol].wobble
+        )
+
+    path = [outcome.masks for outcome in reach.path(wobble.place)]
+    rows = _rows(reach, [*path, *wobble.laps])
+    near = close_together(world, wobble)
+    for row, masks in zip(rows[len(path) :], wobble.laps):
+        row[wobble.symbol] = next(value for bit, value in near.items() if masks[wobble.symbol] >> bit & 1)
+    return _made(reach, rows, goal)
+
+
+def close_together(world: FreeWorld, wobble: Wobble) -> dict[int, Symbolic]:
+    """A value for each region a wobble goes through, all of them inside an interval no wider than the symbol's wobble."""
+    symbol = world.machine.symbols[wobble.symbol]
+    used = [
+        bit for bit in range(len(world.values[wobble.symbol])) if any(m[wobble.symbol] >> bit & 1 for m in wobble.laps)
+    ]
+    if symbol.kind == "flag":
+        return {bit: bool(bit) for bit in used}
+    spans = world.spans[wobble.symbol]
+    first, last = spans[used[0]], spans[used[-1]]
+    slack = (symbol.wobble - (last.low - first.high)) / 4
+    low = first.high if first.high_in else first.high - min(slack, (first.high - first.low) / 2)
+    high = last.low if last.low_in else last.low + min(slack, (last.high - last.low) / 2)
+    found: dict[int, Symbolic] = {used[0]: low, used[-1]: high}
+    for bit in used[1:-1]:
+        span = spans[bit]
+        middle = (max(span.low, low) + min(span.high, high)) / 2
+        found[bit] = span.low if span.low == span.high else float(round(middle)) if symbol.kind == "whole" else middle
+    return found
+
+
+def _spread(values: set[Symbolic]) -> float:
+    """How far apart numbers or flags are."""
+    numbers = [float(value) for value in values]
+    return max(numbers) - min(numbers)
+
+
+def flashing(reach: Reach, flash: Flash) -> Witness:
+    """The shortest take in which a state flashes by: from the tick it is entered to the tick it is left on."""
+
+    def goal(steps: Sequence[Step]) -> bool:
+        shown = steps[len(steps) - flash.stay - 1 :]
+        values = [[step.situation.values[index] for index in _lasting(reach)] for step in shown]
+        return (
+            shown[0].fired[flash.layer] >= 0
+            and _active(reach, steps[: len(steps) - flash.stay - 1], flash.layer) != flash.state
+            and all(step.situation.states[flash.layer] == flash.state for step in shown[:-1])
+            and all(step.fired[flash.layer] < 0 for step in shown[1:-1])
+            and shown[-1].situation.states[flash.layer] == flash.to
+            and all(row == values[0] for row in values)
+        )
+
+    path = [outcome.masks for outcome in reach.path(flash.place)]
+    return _made(reach, _rows(reach, [*path, flash.masks, *[flash.calm] * flash.stay]), goal)
+
+
+def _lasting(reach: Reach) -> list[int]:
+    symbols = reach.machine.symbols
+    return [index for index in reach.machine.free if not symbols[index].momentary]
+
+
+def on_tick(reach: Reach, place: int, masks: Masks) -> Witness:
+    """The shortest take to a place and one tick beyond, on which the values are of ``masks``."""
     start = reach.places[place]
     world = reach.world
-    return _made(
-        reach,
-        [*(outcome.masks for outcome in reach.path(place)), masks],
-        lambda steps: _in(world, _last(reach, steps[:-1]), start),
-    )
+
+    def goal(steps: Sequence[Step]) -> bool:
+        values = steps[-1].situation.values
+        return _in(world, _last(reach, steps[:-1]), start) and all(
+            _bit(world, index, values[index]) & masks[index] for index in reach.machine.free
+        )
+
+    return _made(reach, _rows(reach, [*(outcome.masks for outcome in reach.path(place)), masks]), goal)
 
 
 def _in(world: FreeWorld, situation: Situation, place: Place) -> bool:
@@ -100,14 +186,19 @@ def _active(reach: Reach, steps: Sequence[Step], layer: int) -> int:
     return _last(reach, steps).states[layer]
 
 
-def _made(reach: Reach, path: list[Masks], goal: Goal) -> Witness:
-    """Choose values so that as little as possible changes, then undo every change that is not needed."""
-    machine = reach.machine
-    before = [symbol.first for symbol in machine.symbols]
+def _rows(reach: Reach, path: list[Masks]) -> list[dict[int, Symbolic]]:
+    """Values for every tick, so that as little as possible changes."""
+    before = [symbol.first for symbol in reach.machine.symbols]
     rows = []
     for masks in path:
         before = chosen(reach.world, masks, before)
         rows.append(dict(enumerate(before)))
+    return rows
+
+
+def _made(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> Witness:
+    """The take of these values, with every change undone that is not needed."""
+    machine = reach.machine
     if not _shows(reach, rows, goal):
         return Witness(recorded(machine, "witness", rows, "free"), False)
     return Witness(recorded(machine, "witness", _thinned(reach, rows, goal), "free"), True)
@@ -131,6 +222,11 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
 
 
 def _bit(world: FreeWorld, symbol: int, value: Symbolic) -> int:
+    """The region a value lies in, as a mask."""
+    for bit, span in enumerate(world.spans[symbol]):
+        inside = span.low < float(value) < span.high
+        if inside or (span.low_in and value == span.low) or (span.high_in and value == span.high):
+            return 1 << bit
     regions = world.values[symbol]
     return 1 << regions.index(value) if value in regions else 0
 

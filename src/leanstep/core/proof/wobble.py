@@ -127,7 +127,9 @@ class _Hunt:
     window: int
     left: int = MOST
 
-    def laps(self, layer: int, start: Place, pair: frozenset[int], symbol: int, window: int) -> tuple[Masks, ...] | None:
+    def laps(
+        self, layer: int, start: Place, pair: frozenset[int], symbol: int, window: int
+    ) -> tuple[Masks, ...] | None:
         """The values, tick by tick, that lead from a place round to itself through the other state of ``pair``."""
         masks = list(self.world.steady_masks(start.states, start.held))
         masks[symbol] = window
@@ -171,9 +173,7 @@ class _Hunt:
         walk = itertools.pairwise([*shortest, first])
         return tuple(next(outcome.masks for after, outcome in links[node] if after == then) for node, then in walk)
 
-    def _links(
-        self, layer: int, node: _Node, pair: frozenset[int], symbol: int, masks: Masks
-    ) -> list[_Link] | Split:
+    def _links(self, layer: int, node: _Node, pair: frozenset[int], symbol: int, masks: Masks) -> list[_Link] | Split:
         """What can follow on a tick on which only ``symbol`` is open."""
         place, stay = node
         moved = self.world.move(place)
@@ -196,4 +196,3 @@ class _Hunt:
             if not fired or (after.states[layer] != state and after.states[layer] in pair):
                 found.append(((after, 0 if fired else stay + 1), outcome))
         return found
-

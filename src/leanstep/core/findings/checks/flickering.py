@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, Finding, check, listed
+from leanstep.core.proof.flashes import flashes
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.verdicts import names
-from leanstep.core.proof.witness import chosen, flickering
+from leanstep.core.proof.witness import chosen, close_together, flashing, flickering, wobbling
 
 
 def _found(evidence: Evidence) -> Iterator[tuple[Reach, Flicker]]:
@@ -77,34 +77,48 @@ def restart(evidence: Evidence) -> Iterator[Finding]:
 
 
 @check
-def in_takes(evidence: Evidence) -> Iterator[Finding]:
-    """A state is left and entered again within the flicker window in a take."""
-    window = evidence.machine.window
-    for take in evidence.character.takes:
-        trace = evidence.traces.get(take.name)
-        if trace is None:
-            continue
-        for layer in range(len(evidence.machine.layers)):
-            left: dict[int, int] = {}
-            times: dict[int, list[int]] = {}
-            runs = trace.ribbon(layer)
-            for before, after in itertools.pairwise(runs):
-                if before.state != after.state:
-                    left[before.state] = after.start
-                    if after.state in left and after.start - left[after.state] < window:
-                        times.setdefault(after.state, []).append(after.start)
-            for state in sorted(times):
-                ticks = times[state]
-                name = evidence.state_name(layer, state)
-                often = "once" if len(ticks) == 1 else f"{len(ticks)} times"
-                yield Finding(
-                    "flicker.take",
-                    "note",
-                    {"layer": evidence.layer_name(layer), "state": name, "take": take.name},
-                    f"In take {take.name}, {name} is left and entered again within "
-                    f"{evidence.character.flicker_window:g} s, {often}, first on tick {ticks[0]}.",
-                    take.world,
-                    "shown",
-                    take,
-                    f"A player sees {name} blink. Look at what lets go of it and what calls it back.",
-                )
+def wobble(evidence: Evidence) -> Iterator[Finding]:
+    """Two states give way to each other for ever while one value wobbles."""
+    for proof in evidence.decided:
+        for one in proof.wobbles:
+            states = names(proof.reach, one.layer, one.states)
+            symbol = evidence.machine.symbols[one.symbol]
+            values = sorted(close_together(proof.reach.world, one).values())
+            if symbol.kind == "flag":
+                how, mend = f"{symbol.name} chatters", f"“for” around {symbol.name} keeps the figure calm."
+            else:
+                unit = f" {symbol.unit}" if symbol.unit else ""
+                how = f"{symbol.name} wobbles between {values[0]:g} and {values[-1]:g}{unit}"
+                mend = f"A gap between the two conditions wider than {symbol.wobble:g}{unit} stops it."
+            yield Finding(
+                "flicker.wobble",
+                "warning",
+                {"layer": evidence.layer_name(one.layer), "states": states, "parameter": symbol.name},
+                f"{listed(states)} flicker while {how}, although nothing else changes.",
+                "free",
+                "proved",
+                why=f"Every stay on the way round is shorter than the flicker window of "
+                f"{evidence.character.flicker_window:g} s. {mend} The take is not proved shortest.",
+            ).with_witness(wobbling(proof.reach, one))
+
+
+@check
+def flash(evidence: Evidence) -> Iterator[Finding]:
+    """A state is left again at once by an ordinary transition."""
+    for proof in evidence.decided:
+        flickering_states = {(layer, state) for layer, states in proof.steady for state in states}
+        for one in flashes(proof.reach, proof.layers):
+            if (one.layer, one.state) in flickering_states:
+                continue
+            state, to = (evidence.state_name(one.layer, at) for at in (one.state, one.to))
+            ticks = f"{one.stay} tick{'' if one.stay == 1 else 's'}"
+            yield Finding(
+                "flash",
+                "warning",
+                {"layer": evidence.layer_name(one.layer), "state": state},
+                f"{state} only flashes by: it is shown for {ticks}, then {to} follows without anything changing.",
+                "free",
+                "proved",
+                why=f"The values that lead into {state} lead on to {to} as well. Lead to {to} at once, or let {state} "
+                f"stay for a while.",
+            ).with_witness(flashing(proof.reach, one))

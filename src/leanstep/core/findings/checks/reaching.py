@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, Finding, Proof, check, listed
 from leanstep.core.proof import verdicts
+from leanstep.core.proof.resting import restless
 from leanstep.core.proof.witness import entering, reaching
 
 
@@ -47,6 +48,30 @@ def trap(evidence: Evidence) -> Iterator[Finding]:
                 why="Its ways out need something that has passed by then, such as a short stay. "
                 "Give it a way out that stays open.",
             ).with_witness(reaching(proof.reach, place))
+
+
+@check
+def no_rest(evidence: Evidence) -> Iterator[Finding]:
+    """Left alone, the character never comes to rest."""
+    for proof in evidence.decided:
+        for one in restless(proof.reach, proof.layers):
+            states = verdicts.names(proof.reach, one.layer, one.states)
+            stays = f"stays in {states[0]}" if len(states) == 1 else f"goes round between {listed(states)}"
+            ticks = proof.reach.depths[one.place]
+            yield Finding(
+                "state.no-rest",
+                "warning",
+                {
+                    "layer": evidence.layer_name(one.layer),
+                    **({"state": states[0]} if len(states) == 1 else {"states": states}),
+                },
+                f"Left alone after this take, with everything at rest, {evidence.layer_name(one.layer)} {stays} and never "
+                f"comes to a state that is declared restful.",
+                "free",
+                "proved",
+                why=f"It is so from tick {ticks} on. Add a way from {listed(states)} to a restful state that opens by itself, "
+                f"or declare where it stays restful.",
+            ).with_witness(reaching(proof.reach, one.place))
 
 
 @check

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from leanstep.core.findings.model import Evidence, Finding, check, describe, listed
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.verdicts import Idle, shadowing
-from leanstep.core.proof.witness import shadowed as witness_of
+from leanstep.core.proof.witness import on_tick
 
 
 def _idle(evidence: Evidence) -> Iterator[tuple[Reach, Idle]]:
@@ -43,7 +43,7 @@ def shadowed(evidence: Evidence) -> Iterator[Finding]:
             f"{describe(transition)} is never taken: whenever “{transition.when}” holds, another transition comes first.",
             f"Tried before it: {listed(others)}. Move it up, or narrow the others." if others else "",
         )
-        yield finding.with_witness(witness_of(reach, idle.place, idle.masks))
+        yield finding.with_witness(on_tick(reach, idle.place, idle.masks))
 
 
 @check

@@ -1,0 +1,98 @@
+"""Marks, what effects set, and the order of transitions."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from leanstep.core.findings.model import Evidence, Finding, check, describe
+from leanstep.core.graph.effects import Act
+from leanstep.core.proof import events
+from leanstep.core.proof.witness import on_tick, reaching
+
+
+@check
+def stuck(evidence: Evidence) -> Iterator[Finding]:
+    """A flag or lock that is set back on some ways and stays for good on others."""
+    for proof in evidence.decided:
+        for one in events.stuck(proof.reach, proof.layers):
+            place = proof.reach.places[one.place]
+            where = " and ".join(evidence.state_name(layer, place.states[layer]) for layer in proof.reach.world.layers)
+            what = (
+                f"Movement stays locked by {one.name}"
+                if one.act.do == "unlock"
+                else f"{one.name} stays {_said(one.act)}"
+            )
+            yield Finding(
+                "flag.stuck",
+                "error",
+                {"lock" if one.act.do == "unlock" else "parameter": one.name},
+                f"{what} for good after this take, in {where}: nothing reachable from there sets it back.",
+                "free",
+                "proved",
+                why="Something sets it back elsewhere, but this way leaves that out. Set it back on leaving the state that "
+                "sets it.",
+            ).with_witness(reaching(proof.reach, one.place))
+
+
+def _said(act: Act) -> str:
+    return "off" if act.value is True else "on"
+
+
+@check
+def never_fires(evidence: Evidence) -> Iterator[Finding]:
+    """A mark that cannot fire."""
+    fires: dict[tuple[str, str], bool] = {}
+    for proof in evidence.decided:
+        for key, here in events.shown_marks(proof.reach, proof.layers).items():
+            fires[key] = fires.get(key, False) or here
+    for clip, mark in fires if len(evidence.decided) == len(evidence.proofs) else ():
+        if not fires[clip, mark]:
+            yield Finding(
+                "mark.never",
+                "note",
+                {"clip": clip, "mark": mark},
+                f"Mark {mark} of clip {clip} can never fire, whatever the input.",
+                "free",
+                "proved",
+                why="It lies beyond the clip's end, or every state that shows the clip is left before it comes.",
+            )
+
+
+@check
+def missable(evidence: Evidence) -> Iterator[Finding]:
+    """A mark that a transition can cut off."""
+    for proof in evidence.decided:
+        for one in events.missed_marks(proof.reach, proof.layers):
+            state = evidence.state_name(one.layer, one.state)
+            outcome = proof.reach.world.outcomes(proof.reach.views[one.place])[one.position]
+            way = evidence.machine.layers[one.layer].ways[one.state][outcome.fired[one.layer]]
+            cut = describe(evidence.transition(one.layer, way.index))
+            more = ", and what it gives back is then not given back" if one.gives_back else ""
+            yield Finding(
+                "mark.missable",
+                "error" if one.gives_back else "note",
+                {"layer": evidence.layer_name(one.layer), "state": state, "mark": one.name},
+                f"Mark {one.name} of {state} can be cut off: {cut} is taken before it fires{more}.",
+                "free",
+                "proved",
+                why="Do its work on leaving the state as well, or let the transition wait for the mark."
+                if one.gives_back
+                else "If the mark must always fire, let the transition wait for it.",
+            ).with_witness(on_tick(proof.reach, one.place, outcome.masks))
+
+
+@check
+def order(evidence: Evidence) -> Iterator[Finding]:
+    """Two transitions true together, between which only their order decides."""
+    for proof in evidence.decided:
+        for one in events.contests(proof.reach, proof.layers):
+            first, other = (evidence.transition(one.layer, at) for at in (one.first, one.other))
+            yield Finding(
+                "order.decides",
+                "note",
+                {"layer": evidence.layer_name(one.layer), "transition": one.other, "first": one.first},
+                f"{describe(first)} and {describe(other)} can be true together; {first.to} wins because it is tried first.",
+                "free",
+                "proved",
+                why=f"“{first.when}” and “{other.when}” overlap. If the order is meant, nothing needs to change.",
+            ).with_witness(on_tick(proof.reach, one.place, one.masks))

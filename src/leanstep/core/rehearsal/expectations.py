@@ -1,0 +1,102 @@
+"""Measuring a trace: what states and takes expect of it, and which way the figure faces."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+
+from leanstep.core.character.model import Expectation, Take
+from leanstep.core.conditions.evaluation import decide
+from leanstep.core.conditions.tree import Duration, ticks_of
+from leanstep.core.graph.machine import Expects
+from leanstep.core.graph.running import remembers
+from leanstep.core.rehearsal.stepping import running
+from leanstep.core.rehearsal.takes import Trace
+
+STILL = 1e-9
+"""Speeds up to this one, in units a second, are no movement."""
+
+
+def turned_twice(trace: Trace) -> list[int]:
+    """Ticks on which the facing flips for the second time within the flicker window."""
+    facings = [step.situation.body.facing for step in trace.steps]
+    flips = [tick for tick in range(1, len(facings)) if facings[tick] != facings[tick - 1]]
+    return [after for before, after in itertools.pairwise(flips) if after - before < trace.machine.window]
+
+
+def moved_backward(trace: Trace) -> dict[tuple[int, int], list[int]]:
+    """By the layer's state that shows it: ticks on which the body has moved against its facing for longer than the flicker
+    window, once for each time.  States that allow it are left out."""
+    found: dict[tuple[int, int], list[int]] = {}
+    states = trace.machine.character.layers[0].states if trace.machine.character.layers else ()
+    against = 0
+    for tick, step in enumerate(trace.steps):
+        body, state = step.situation.body, step.situation.states[0] if states else -1
+        wrong = body.vx * body.facing < -STILL and state >= 0 and not states[state].backward
+        against = against + 1 if wrong else 0
+        if against == trace.machine.window + 1:
+            found.setdefault((0, state), []).append(tick)
+    return found
+
+
+def missed_expectations(trace: Trace) -> Iterator[tuple[Expects, list[int]]]:
+    """Expectations of states that are false for longer than their grace while the state is shown, each with the ticks on
+    which that becomes so."""
+    machine = trace.machine
+    for expects in machine.expects:
+        false, ticks = 0, []
+        for tick, step in enumerate(trace.steps):
+            situation = step.situation
+            if situation.states[expects.layer] != expects.state or step.fired[expects.layer] >= 0:
+                false = 0
+            if situation.states[expects.layer] != expects.state:
+                continue
+            moment = running(machine, situation, list(situation.values))
+            if tick:
+                moment.held_before = trace.steps[tick - 1].situation.held
+            moment.memories = [remembers(one, count) for one, count in zip(machine.memories, situation.counters)]
+            false = 0 if decide(expects.condition, moment) else false + 1
+            if false == expects.grace + 1:
+                ticks.append(tick)
+        if ticks:
+            yield expects, ticks
+
+
+def unmet(trace: Trace, take: Take) -> Iterator[tuple[int, str]]:
+    """The numbers of a take's expectations that its trace does not meet, each with what happened instead."""
+    for number, expectation in enumerate(take.expects):
+        reason = _reason(trace, expectation)
+        if reason:
+            yield number, reason
+
+
+def _reason(trace: Trace, expectation: Expectation) -> str:
+    machine = trace.machine
+    most = len(trace.steps)
+    if expectation.within is not None:
+        most = min(most, ticks_of(Duration(expectation.within, "s"), machine.character.rate))
+    time = "" if expectation.within is None else f" within {expectation.within:g} s"
+    if expectation.what == "mark":
+        count = sum(name == expectation.name for step in trace.steps[:most] for _, name in step.marks)
+        if count >= expectation.times:
+            return ""
+        fires = f"fires {count} time{'' if count == 1 else 's'}"
+        return f"mark {expectation.name} {fires}{time}, but at least {expectation.times} are expected"
+    layer = next(
+        (at for at, one in enumerate(machine.layers) if not expectation.layer or one.name == expectation.layer), None
+    )
+    if layer is None:
+        return f"it expects something of layer {expectation.layer}, and there is none of that name"
+    names = machine.layers[layer].states
+    shown = [names[trace.first.states[layer]], *(names[step.situation.states[layer]] for step in trace.steps[:most])]
+    if expectation.name not in names:
+        return f"it expects something of state {expectation.name}, and there is none of that name"
+    if expectation.what == "end-in":
+        return (
+            "" if shown[-1] == expectation.name else f"it ends in {shown[-1]}{time}, but {expectation.name} is expected"
+        )
+    if expectation.what == "enter":
+        return "" if expectation.name in shown else f"{expectation.name} is never entered{time}, but that is expected"
+    if expectation.name not in shown:
+        return ""
+    return f"{expectation.name} is entered by tick {max(shown.index(expectation.name) - 1, 0)}, but that should not happen{time}"
