@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
-from leanstep.core.proof.free_world import FreeWorld, Place, Split
+from leanstep.core.proof.flicker import quick_ways
+from leanstep.core.proof.free_world import FreeWorld, Place, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 
@@ -26,99 +27,115 @@ class Flash:
     ticks: int
 
 
+_Box = tuple[Masks, int, int]
+"""Values kept, the state they lead on to, and the stay until then."""
+
+
 def flashes(reach: Reach, layers: tuple[int, ...]) -> list[Flash]:
     """Every state that can flash by, each with its earliest showing."""
-    best: dict[tuple[int, int], Flash] = {}
-    world = reach.world
-    order = sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number))
-    fleeting = {layer: _left_at_once(reach, layer) for layer in layers}
-    for number in order:
-        if not reach.successors[number]:
-            continue
-        place = reach.places[number]
-        outcomes = world.outcomes(reach.views[number])
-        for layer in layers:
-            entered = {
-                after.target
-                for outcome in outcomes
-                if outcome.fired[layer] >= 0
-                for after in [reach.machine.layers[layer].ways[place.states[layer]][outcome.fired[layer]]]
-            }
-            wanted = {
-                state
-                for state in entered & fleeting[layer] - {place.states[layer]}
-                if (layer, state) not in best or reach.depths[number] + 2 < best[layer, state].ticks
-            }
-            if wanted:
-                for flash in _from(reach, number, layer, wanted):
-                    known = best.get((layer, flash.state))
-                    if known is None or flash.ticks < known.ticks:
-                        best[layer, flash.state] = flash
-    return [best[key] for key in sorted(best)]
+    return [flash for layer in layers for flash in _Search(reach, layer).run()]
+
+
+@dataclass
+class _Search:
+    """Looks for the flashes of one layer's states, from the earliest ways in on."""
+
+    reach: Reach
+    layer: int
+    boxes: dict[Place, list[_Box]] = field(default_factory=dict)
+    entering: dict[tuple[View, int, Masks], Masks | None] = field(default_factory=dict)
+
+    def run(self) -> list[Flash]:
+        reach, layer = self.reach, self.layer
+        best: dict[int, Flash] = {}
+        fleeting = _left_at_once(reach, layer)
+        for number in sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number)):
+            place, depth = reach.places[number], reach.depths[number]
+            if not fleeting - {place.states[layer]} or not reach.successors[number]:
+                continue
+            for position, outcome in enumerate(reach.world.outcomes(reach.views[number])):
+                if outcome.fired[layer] < 0:
+                    continue
+                state = reach.machine.layers[layer].ways[place.states[layer]][outcome.fired[layer]].target
+                known = best.get(state)
+                if state not in fleeting or state == place.states[layer] or (known and known.ticks <= depth + 2):
+                    continue
+                after = reach.places[reach.successors[number][position][0]]
+                for calm, to, stay in self._boxes(after):
+                    ticks = depth + 1 + stay
+                    if known is None or ticks < known.ticks:
+                        masks = self._enters(reach.views[number], position, calm)
+                        if masks is not None:
+                            kept = _calm(reach.world, masks, calm)
+                            known = best[state] = Flash(layer, state, to, number, masks, kept, stay, ticks)
+        return [best[state] for state in sorted(best)]
+
+    def _boxes(self, start: Place) -> list[_Box]:
+        """The values with which a state just entered is left within the window by an ordinary transition."""
+        if start not in self.boxes:
+            world, found = self.reach.world, []
+
+            def answer(masks: Masks) -> Split | bool:
+                left = _left(world, self.layer, start, masks, self.reach.machine.window)
+                if isinstance(left, Split):
+                    return left
+                if left is not None:
+                    found.append((masks, *left))
+                return False
+
+            world.divide(world.steady_masks(start.states, start.held), answer)
+            self.boxes[start] = sorted(found, key=lambda box: box[2])
+        return self.boxes[start]
+
+    def _enters(self, view: View, position: int, calm: Masks) -> Masks | None:
+        """Values that bring an outcome of a view about and are, but for pulses, among those kept."""
+        key = (view, position, calm)
+        if key not in self.entering:
+            world = self.reach.world
+            wanted = world.outcomes(view)[position]
+            shown: list[Masks] = []
+
+            def answer(masks: Masks) -> Split | bool:
+                outcome = world.tick(view, masks)
+                if isinstance(outcome, Split):
+                    return outcome
+                if outcome.brings(wanted):
+                    allowed = world.completed(masks)
+                    if allowed is not None and world.completed(_calm(world, allowed, calm)) is not None:
+                        shown.append(allowed)
+                return bool(shown)
+
+            masks = tuple(
+                opened if self._brief(index) else opened & kept
+                for index, (opened, kept) in enumerate(zip(world.open_masks(view), calm))
+            )
+            world.divide(masks, answer)
+            self.entering[key] = shown[0] if shown else None
+        return self.entering[key]
+
+    def _brief(self, index: int) -> bool:
+        """Whether what a symbol stands for may be another on the tick of entry: a pulse, or the past."""
+        symbols = self.reach.machine.symbols
+        return index in self.reach.world.open_past or (index < len(symbols) and symbols[index].momentary)
+
+
+def _calm(world: FreeWorld, masks: Masks, calm: Masks) -> Masks:
+    """The same values without pulses, with a settled past."""
+    symbols = world.machine.symbols
+    return tuple(
+        calm[index] if index in world.open_past or (index < len(symbols) and symbols[index].momentary) else mask
+        for index, mask in enumerate(masks)
+    )
 
 
 def _left_at_once(reach: Reach, layer: int) -> set[int]:
-    """States some ordinary transition leaves within the window."""
-    window = reach.machine.window
-    found = set()
-    for number, view in enumerate(reach.views):
-        place = reach.places[number]
-        state = place.states[layer]
-        if state in found or place.stays[layer] + 1 >= window or not reach.successors[number]:
-            continue
-        ways = reach.machine.layers[layer].ways[state]
-        for outcome in reach.world.outcomes(view):
-            fired = outcome.fired[layer]
-            if fired >= 0 and not ways[fired].urgent and ways[fired].target != state:
-                found.add(state)
-    return found
-
-
-def _from(reach: Reach, number: int, layer: int, wanted: set[int]) -> list[Flash]:
-    """The flashes of a layer's states that begin on the tick after a place: all values are tried, split as needed."""
-    world, place = reach.world, reach.places[number]
-    moved = world.move(place)
-    found: list[Flash] = []
-
-    def answer(masks: Masks) -> Split | bool:
-        outcome = world.tick(moved.view, masks)
-        if isinstance(outcome, Split):
-            return outcome
-        fired = outcome.fired[layer]
-        target = reach.machine.layers[layer].ways[place.states[layer]][fired].target if fired >= 0 else -1
-        if target not in wanted:
-            return False
-        calm = _calm(world, masks, outcome.held)
-        after = world.after(place, moved, outcome)
-        left = _left(world, layer, after, calm, reach.machine.window)
-        if isinstance(left, Split):
-            return left
-        if left is not None:
-            shown, kept = world.completed(masks), world.completed(calm)
-            if shown is not None and kept is not None:
-                to, stay = left
-                ticks = reach.depths[number] + 1 + stay
-                found.append(Flash(layer, target, to, number, shown, calm, stay, ticks))
-        return False
-
-    world.divide(world.open_masks(moved.view), answer)
-    return found
-
-
-def _calm(world: FreeWorld, masks: Masks, held: frozenset[int]) -> Masks:
-    """The same values without pulses; buttons stay as they are, so that edges are off."""
-    calm = list(masks)
-    for index, symbol in enumerate(world.machine.symbols):
-        if symbol.momentary and symbol.free:
-            calm[index] = 0b01
-    return world.settled(calm)
+    """States some ordinary transition leaves within the window without any pulse or edge."""
+    return {state for state, target, urgent in quick_ways(reach, layer) if not urgent and state != target}
 
 
 def _left(world: FreeWorld, layer: int, place: Place, masks: Masks, window: int) -> tuple[int, int] | Split | None:
     """The state a layer's state gives way to by an ordinary transition within the window while these values stay, and its
     stay; None when it does not."""
-    if world.allowed(masks) is False:
-        return None
     for stay in range(1, window):
         moved = world.move(place)
         outcome = world.tick(moved.view, masks)

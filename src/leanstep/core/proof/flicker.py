@@ -91,7 +91,12 @@ def suspected(reach: Reach, layer: int) -> set[int]:
 
 def quick_edges(reach: Reach, layer: int) -> set[tuple[int, int]]:
     """The pairs of states between which a transition can be taken after a short stay without any pulse or edge."""
-    found: set[tuple[int, int]] = set()
+    return {(source, target) for source, target, _ in quick_ways(reach, layer)}
+
+
+def quick_ways(reach: Reach, layer: int) -> set[tuple[int, int, bool]]:
+    """Source, target and urgency of what can be taken after a short stay without any pulse or edge."""
+    found: set[tuple[int, int, bool]] = set()
     done: set[View] = set()
     window = max(reach.machine.window, 1)
     for number, view in enumerate(reach.views):
@@ -101,7 +106,8 @@ def quick_edges(reach: Reach, layer: int) -> set[tuple[int, int]]:
         ways = reach.machine.layers[layer].ways[view.states[layer]]
         for fired in _steady_fires(reach.world, view):
             if fired[layer] >= 0:
-                found.add((view.states[layer], ways[fired[layer]].target))
+                way = ways[fired[layer]]
+                found.add((view.states[layer], way.target, way.urgent))
     return found
 
 

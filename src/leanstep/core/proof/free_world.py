@@ -62,10 +62,11 @@ class View(NamedTuple):
 
 
 class Moved(NamedTuple):
-    """A place whose clocks have gone on by a tick: what decides, and the moment itself."""
+    """A place whose clocks have gone on by a tick: what decides, the moment itself, and what was made of it so far."""
 
     view: View
     now: Running
+    made: dict[tuple[object, ...], tuple[Place, frozenset[tuple[int, int, str]]]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +88,15 @@ class Outcome:
     def idle(self) -> bool:
         """Whether no transition is taken."""
         return max(self.fired, default=-1) < 0
+
+    def brings(self, other: Outcome) -> bool:
+        """Whether the same happens, whatever the values."""
+        return (self.fired, self.operands, self.held, self.came) == (
+            other.fired,
+            other.operands,
+            other.held,
+            other.came,
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -378,7 +388,7 @@ class FreeWorld:
             tuple(wait == 0 for wait in place.waits),
         )
         self._templates.setdefault(view, now)
-        return Moved(view, now)
+        return Moved(view, now, {})
 
     def _class(self, layer: int, state: int, stay: int) -> int:
         """The stay, rounded down to where something last began to read differently."""
@@ -394,22 +404,32 @@ class FreeWorld:
         self, place: Place, moved: Moved, outcome: Outcome, marks: set[tuple[int, int, str]] | None = None
     ) -> Place:
         """The place after ``outcome`` happened in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
-        now = copied(moved.now)
-        self._press(now, outcome.masks)
-        for at in self.layers:
-            if outcome.fired[at] >= 0:
-                now.take(at, self.machine.layers[at].ways[now.states[at]][outcome.fired[at]])
+        key = (outcome.fired, *(outcome.masks[button] for button, _ in self.machine.buffers))
+        made = moved.made.get(key)
+        if made is None:
+            made = moved.made[key] = self._changed(moved, outcome)
         if marks is not None:
-            marks |= {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
+            marks |= made[1]
         counters = tuple(
-            count(self.machine.memories[index], counter, operand)
+            _told_apart(self.machine.memories[index], count(self.machine.memories[index], counter, operand))
             for index, counter, operand in zip(self.tracked, place.counters, outcome.operands)
         )
         waits = tuple(
             self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0)
             for index, wait, came in zip(self.spaced, place.waits, outcome.came)
         )
-        return self._fold(now, counters, outcome.held, waits)
+        return made[0]._replace(counters=counters, held=outcome.held, waits=waits)
+
+    def _changed(self, moved: Moved, outcome: Outcome) -> tuple[Place, frozenset[tuple[int, int, str]]]:
+        """What transitions and presses make of a moment, but for counters, held buttons and waits; and the marks that fire
+        on entry."""
+        now = copied(moved.now)
+        self._press(now, outcome.masks)
+        for at in self.layers:
+            if outcome.fired[at] >= 0:
+                now.take(at, self.machine.layers[at].ways[now.states[at]][outcome.fired[at]])
+        marks = frozenset((at, now.states[at], name) for at, name in now.marks if at in self.layers)
+        return self._fold(now, (0,) * len(self.tracked), frozenset(), ()), marks
 
     def _press(self, now: Running, masks: Masks) -> Split | None:
         """Step 5 for presses: the buttons whose presses are counted must be known."""
