@@ -25,6 +25,10 @@ from leanstep.core.proof.slices import Slice
 from leanstep.core.rehearsal.stepping import Situation
 
 
+MOST_KEPT = 100_000
+"""Ticks whose outcome is remembered."""
+
+
 class Place(NamedTuple):
     """A situation as far as it matters.  ``held`` are the buttons held on the last tick whose edges are asked for;
     ``waits`` the ticks until a pulse that comes only so often may come again."""
@@ -62,7 +66,8 @@ class View(NamedTuple):
 
 
 class Moved(NamedTuple):
-    """A place whose clocks have gone on by a tick: what decides, the moment itself, and what was made of it so far."""
+    """A place whose clocks have gone on by a tick: what decides, the moment itself, and what was made of it so far.  The
+    moment is shared by places that differ only in the past and in held buttons: it knows of neither."""
 
     view: View
     now: Running
@@ -163,6 +168,8 @@ class FreeWorld:
         self._lay_out()
         self.first_marks: set[tuple[int, int, str]] = set()
         self._templates: dict[View, Running] = {}
+        self._moved: dict[Place, Moved] = {}
+        self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self._outcomes: dict[View, tuple[Outcome, ...]] = {}
 
     # What matters where
@@ -325,27 +332,34 @@ class FreeWorld:
 
     def move(self, place: Place) -> Moved:
         """The place's clocks one tick on: steps 3 and 4, as far as they do not depend on values from outside."""
+        key = place._replace(counters=(), held=frozenset(), waits=())
+        known = self._moved.get(key)
+        if known is None:
+            known = self._moved[key] = self._move(key)
+        ready = tuple(
+            counter >= (self.machine.memories[index].ticks - 1 if self.machine.memories[index].kind == "for" else 2)
+            for index, counter in zip(self.tracked, place.counters)
+        )
+        view = known.view._replace(ready=ready, held=place.held, may=tuple(wait == 0 for wait in place.waits))
+        if view not in self._templates:
+            template = copied(known.now)
+            template.held_before = place.held
+            self._templates[view] = template
+        return Moved(view, known.now, known.made)
+
+    def _move(self, place: Place) -> Moved:
         machine = self.machine
         values: list[float | bool | str] = [False] * len(machine.symbols)
         for index, value in zip(self.slice.values, place.values):
             values[index] = (index in place.raised) if machine.symbols[index].momentary else value
         playheads, over, lengths = [], [], []
         for at, state in enumerate(place.states):
-            picture = machine.pictures[at][state]
-            if picture is None or not picture.even:
-                head = (0, False, 0)
-            else:
-                timing = picture.reels[0].timing
-                if at in self.heads and self.heads[at][state]:
-                    head = (*place.playheads[at], timing.length)
-                else:
-                    head = (*timing.step(0, place.stays[at] << 16), timing.length)
+            head = self._head(at, state, place)
             playheads.append(head[0])
             over.append(head[1])
             lengths.append(head[2])
         now = Running(
             values=values,
-            held_before=place.held,
             states=list(place.states),
             stays=list(place.stays),
             playheads=playheads,
@@ -377,18 +391,24 @@ class FreeWorld:
             ),
             tuple(now.blocked(at) for at in range(len(now.states))),
             frozen,
-            tuple(
-                counter >= (machine.memories[index].ticks - 1 if machine.memories[index].kind == "for" else 2)
-                for index, counter in zip(self.tracked, place.counters)
-            ),
+            (),
             tuple(sorted(now.ages.items())),
             tuple(sorted((*key, age) for key, age in now.since.items())),
-            place.held,
+            frozenset(),
             tuple(now.values[index] for index in self.slice.values),
-            tuple(wait == 0 for wait in place.waits),
+            (),
         )
-        self._templates.setdefault(view, now)
         return Moved(view, now, {})
+
+    def _head(self, layer: int, state: int, place: Place) -> tuple[int, bool, int]:
+        """Playhead, whether the clip is over, and its length."""
+        picture = self.machine.pictures[layer][state]
+        if picture is None or not picture.even:
+            return 0, False, 0
+        timing = picture.reels[0].timing
+        if layer in self.heads and self.heads[layer][state]:
+            return (*place.playheads[layer], timing.length)
+        return (*timing.step(0, place.stays[layer] << 16), timing.length)
 
     def _class(self, layer: int, state: int, stay: int) -> int:
         """The stay, rounded down to where something last began to read differently."""
@@ -404,10 +424,10 @@ class FreeWorld:
         self, place: Place, moved: Moved, outcome: Outcome, marks: set[tuple[int, int, str]] | None = None
     ) -> Place:
         """The place after ``outcome`` happened in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
-        key = (outcome.fired, *(outcome.masks[button] for button, _ in self.machine.buffers))
-        made = moved.made.get(key)
+        presses = tuple((outcome.masks[button], button in place.held) for button, _ in self.machine.buffers)
+        made = moved.made.get((outcome.fired, presses))
         if made is None:
-            made = moved.made[key] = self._changed(moved, outcome)
+            made = moved.made[outcome.fired, presses] = self._changed(moved, outcome, place.held)
         if marks is not None:
             marks |= made[1]
         counters = tuple(
@@ -420,10 +440,13 @@ class FreeWorld:
         )
         return made[0]._replace(counters=counters, held=outcome.held, waits=waits)
 
-    def _changed(self, moved: Moved, outcome: Outcome) -> tuple[Place, frozenset[tuple[int, int, str]]]:
+    def _changed(
+        self, moved: Moved, outcome: Outcome, held: frozenset[int]
+    ) -> tuple[Place, frozenset[tuple[int, int, str]]]:
         """What transitions and presses make of a moment, but for counters, held buttons and waits; and the marks that fire
         on entry."""
         now = copied(moved.now)
+        now.held_before = held
         self._press(now, outcome.masks)
         for at in self.layers:
             if outcome.fired[at] >= 0:
@@ -489,6 +512,14 @@ class FreeWorld:
 
     def tick(self, view: View, masks: Masks) -> Outcome | Split:
         """What happens in a view with these sets of values, or the split that is needed to tell."""
+        known = self._ticks.get((view, masks))
+        if known is None:
+            if len(self._ticks) > MOST_KEPT:
+                self._ticks.clear()
+            known = self._ticks[view, masks] = self._tick(view, masks)
+        return known
+
+    def _tick(self, view: View, masks: Masks) -> Outcome | Split:
         step = self.evaluate(view, masks)
         if isinstance(step, Split):
             return step

@@ -58,11 +58,11 @@ def wobbles(
         edges = quick_edges(reach, layer)
         pairs = {frozenset(edge) for edge in edges if edge[0] != edge[1] and (edge[1], edge[0]) in edges}
         pairs -= {states for at, states in steady if at == layer}
-        read = {state: _read_in(reach, layer, state) for pair in pairs for state in pair}
         starts = entered_places(reach, layer)
         for pair in sorted(pairs, key=sorted):
+            read = _read_between(reach, layer, min(pair), max(pair)) | _read_between(reach, layer, max(pair), min(pair))
             for symbol, window in moves:
-                if not any(symbol in read[state] for state in pair):
+                if symbol not in read:
                     continue
                 for done, start in enumerate(starts):
                     if hunt.left <= 0 or (done % 64 == 0 and limits.late(len(reach.places))):
@@ -81,11 +81,14 @@ def wobbles(
     return Wobbles([best[key] for key in sorted(best, key=lambda key: (key[0], sorted(key[1]), key[2]))], hunt.left > 0)
 
 
-def _read_in(reach: Reach, layer: int, state: int) -> set[int]:
-    """The symbols the ways out of a state read, memories included."""
+def _read_between(reach: Reach, layer: int, state: int, target: int) -> set[int]:
+    """The symbols that decide whether a state gives way to another: those of its ways there and of what is tried before
+    them, memories included."""
     machine = reach.machine
+    ways = machine.layers[layer].ways[state]
+    last = max((position for position, way in enumerate(ways) if way.target == target), default=-1)
     found: set[int] = set()
-    waiting = [way.condition for way in machine.layers[layer].ways[state] if way.condition is not None]
+    waiting = [way.condition for way in ways[: last + 1] if way.condition is not None]
     while waiting:
         for part in x.parts(waiting.pop()):
             found |= x.symbols_in(part) if not isinstance(part, x.Every | x.Some | x.Inverse) else set()
