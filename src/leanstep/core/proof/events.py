@@ -9,7 +9,8 @@ import numpy as np
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.pictures import Reel
-from leanstep.core.proof.free_world import FreeWorld, Split, View
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.slices import acts_of

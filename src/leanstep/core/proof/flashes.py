@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from leanstep.core.proof.flicker import quick_ways
-from leanstep.core.proof.free_world import FreeWorld, Place, Split, View
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 

@@ -11,7 +11,8 @@ from dataclasses import dataclass, field
 
 import networkx as nx
 
-from leanstep.core.proof.free_world import FreeWorld, Outcome, Place, Split, View
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Outcome, Place, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Limits, Reach
 

@@ -11,114 +11,32 @@ less.
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import NamedTuple
+from collections.abc import Iterable
+from dataclasses import replace
 
 from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.graph.running import Fade, Running, count
+from leanstep.core.proof.places import (
+    Answer,
+    Core,
+    CoreKey,
+    Made,
+    Moved,
+    Outcome,
+    Place,
+    Scene,
+    Split,
+    View,
+)
 from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.slices import Slice
 from leanstep.core.rehearsal.stepping import Situation
 
-
 MOST_KEPT = 100_000
 """Ticks whose outcome is remembered."""
-
-
-class Place(NamedTuple):
-    """A situation as far as it matters.  ``held`` are the buttons held on the last tick whose edges are asked for;
-    ``waits`` the ticks until a pulse that comes only so often may come again."""
-
-    states: tuple[int, ...]
-    stays: tuple[int, ...]
-    playheads: tuple[tuple[int, bool], ...]
-    blocks: tuple[int, ...]
-    counters: tuple[int, ...]
-    ages: tuple[tuple[int, int], ...]
-    since: tuple[tuple[int, int, int], ...]
-    held: frozenset[int]
-    values: tuple[float | bool | str, ...]
-    raised: frozenset[int]
-    locks: int
-    freeze: int
-    waits: tuple[int, ...]
-
-
-class View(NamedTuple):
-    """What decides the outcomes of a place, on the coming tick.  ``stays`` are stays by class; ``ready`` says for each
-    tracked memory whether it holds if its operand does (``for``) or even if not (``within``)."""
-
-    states: tuple[int, ...]
-    stays: tuple[int, ...]
-    playheads: tuple[tuple[int, bool], ...]
-    blocked: tuple[bool, ...]
-    frozen: bool
-    ready: tuple[bool, ...]
-    ages: tuple[tuple[int, int], ...]
-    since: tuple[tuple[int, int, int], ...]
-    held: frozenset[int]
-    values: tuple[float | bool | str, ...]
-    may: tuple[bool, ...]
-
-
-class Moved(NamedTuple):
-    """A place whose clocks have gone on by a tick: what decides, the moment itself, and what was made of it so far.  The
-    moment is shared by places that differ only in the past and in held buttons: it knows of neither."""
-
-    view: View
-    now: Running
-    made: dict[tuple[object, ...], tuple[Place, frozenset[tuple[int, int, str]]]]
-
-
-@dataclass(frozen=True, slots=True)
-class Outcome:
-    """One thing that can happen on a tick.
-
-    ``fired`` per layer: position in the state's ways, or -1.  ``operands``: what each tracked memory's operand was.
-    ``held``: buttons held; ``came``: which of the pulses that come only so often came.  ``masks``: sets of values that
-    bring it about and that the assumptions allow.
-    """
-
-    fired: tuple[int, ...]
-    operands: tuple[bool, ...]
-    held: frozenset[int]
-    came: tuple[bool, ...]
-    masks: Masks
-
-    @property
-    def idle(self) -> bool:
-        """Whether no transition is taken."""
-        return max(self.fired, default=-1) < 0
-
-    def brings(self, other: Outcome) -> bool:
-        """Whether the same happens, whatever the values."""
-        return (self.fired, self.operands, self.held, self.came) == (
-            other.fired,
-            other.operands,
-            other.held,
-            other.came,
-        )
-
-
-@dataclass(frozen=True, slots=True)
-class Split:
-    """An answer that needs a symbol's set to be split into ``part`` and the rest."""
-
-    symbol: int
-    part: int
-
-    def of(self, masks: Masks) -> tuple[Masks, Masks]:
-        """``masks`` with the symbol's set narrowed to the part, and to the rest."""
-        before, after = masks[: self.symbol], masks[self.symbol + 1 :]
-        return (*before, self.part, *after), (*before, masks[self.symbol] & ~self.part, *after)
-
-
-Answer = Callable[[Masks], "Split | bool"]
-"""Told ever smaller sets of values: returns a split it needs, True to stop, or False to go on with the next."""
 
 
 class FreeWorld:
@@ -167,8 +85,15 @@ class FreeWorld:
         )
         self._lay_out()
         self.first_marks: set[tuple[int, int, str]] = set()
+        self.cued = any(reel.cues for reel in part.reels)
         self._templates: dict[View, Running] = {}
-        self._moved: dict[Place, Moved] = {}
+        self._cores: dict[CoreKey, Core] = {}
+        self._counted: dict[tuple[tuple[int, ...], tuple[bool, ...]], tuple[int, ...]] = {}
+        self._scenes: dict[tuple[object, ...], Scene] = {}
+        self._moved: dict[Core, tuple[Scene, Running, dict[tuple[object, ...], Made]]] = {}
+        self._enough = tuple(
+            machine.memories[index].ticks - 1 if machine.memories[index].kind == "for" else 2 for index in self.tracked
+        )
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self._outcomes: dict[View, tuple[Outcome, ...]] = {}
 
@@ -274,7 +199,7 @@ class FreeWorld:
         now = Running(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine, blind=True)
         now.enter_all()
         self.first_marks = {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
-        return self._fold(now, (0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced))
+        return Place(self._fold(now), (0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced))
 
     def place_of(self, situation: Situation) -> Place:
         """The place a concrete situation lies in; pulses that come only so often count as free to come."""
@@ -293,9 +218,10 @@ class FreeWorld:
             machine=self.machine,
         )
         counters = tuple(situation.counters[index] for index in self.tracked)
-        return self._fold(now, counters, situation.held & self.watched(situation.states), (0,) * len(self.spaced))
+        held = situation.held & self.watched(situation.states)
+        return Place(self._fold(now), self._told_apart(counters), held, (0,) * len(self.spaced))
 
-    def _fold(self, now: Running, counters: tuple[int, ...], held: frozenset[int], waits: tuple[int, ...]) -> Place:
+    def _fold(self, now: Running) -> Core:
         states, stays, heads, blocks = [], [], [], []
         for at in range(len(now.states)):
             if at not in self.caps:
@@ -310,20 +236,35 @@ class FreeWorld:
             stays.append(min(now.stays[at], self.caps[at][state]))
             heads.append((now.playheads[at], now.over[at]) if self.heads[at][state] else (0, False))
             blocks.append(fade.left if fade is not None and fade.blocks else 0)
-        return Place(
+        key = CoreKey(
             tuple(states),
             tuple(stays),
             tuple(heads),
             tuple(blocks),
-            tuple(_told_apart(self.machine.memories[index], counter) for index, counter in zip(self.tracked, counters)),
             tuple(sorted((key, age) for key, age in now.ages.items() if key in self._buttons)),
             tuple(sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed)),
-            held,
             tuple(now.values[index] for index in self.slice.values),
             frozenset(now.raised) & frozenset(self.slice.values),
             now.locks,
             now.freeze,
-            waits,
+        )
+        return self.core(key)
+
+    def core(self, key: CoreKey) -> Core:
+        """This world's core with a key."""
+        known = self._cores.get(key)
+        if known is None:
+            known = self._cores[key] = Core(key)
+        return known
+
+    def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
+        """The tracked memories' counters as far as the ticks to come can tell."""
+        memories = self.machine.memories
+        return tuple(
+            min(counter, memories[index].ticks - 1)
+            if memories[index].kind == "for"
+            else (counter if counter > 1 else 0)
+            for index, counter in zip(self.tracked, counters)
         )
 
     @property
@@ -332,22 +273,19 @@ class FreeWorld:
 
     def move(self, place: Place) -> Moved:
         """The place's clocks one tick on: steps 3 and 4, as far as they do not depend on values from outside."""
-        key = place._replace(counters=(), held=frozenset(), waits=())
-        known = self._moved.get(key)
+        known = self._moved.get(place.core)
         if known is None:
-            known = self._moved[key] = self._move(key)
-        ready = tuple(
-            counter >= (self.machine.memories[index].ticks - 1 if self.machine.memories[index].kind == "for" else 2)
-            for index, counter in zip(self.tracked, place.counters)
-        )
-        view = known.view._replace(ready=ready, held=place.held, may=tuple(wait == 0 for wait in place.waits))
+            known = self._moved[place.core] = self._move(place.core.key)
+        scene, now, made = known
+        ready = tuple(counter >= enough for counter, enough in zip(place.counters, self._enough))
+        view = View(scene, ready, place.held, tuple(wait == 0 for wait in place.waits))
         if view not in self._templates:
-            template = copied(known.now)
+            template = copied(now)
             template.held_before = place.held
             self._templates[view] = template
-        return Moved(view, known.now, known.made)
+        return Moved(view, now, made)
 
-    def _move(self, place: Place) -> Moved:
+    def _move(self, place: CoreKey) -> tuple[Scene, Running, dict[tuple[object, ...], Made]]:
         machine = self.machine
         values: list[float | bool | str] = [False] * len(machine.symbols)
         for index, value in zip(self.slice.values, place.values):
@@ -382,25 +320,21 @@ class FreeWorld:
         else:
             now.advance()
         now.grow_older()
-        view = View(
-            place.states,
-            tuple(self._class(at, now.states[at], now.stays[at]) for at in range(len(now.states))),
-            tuple(
-                (now.playheads[at], now.over[at]) if at in self.heads and self.heads[at][now.states[at]] else (0, False)
-                for at in range(len(now.states))
-            ),
-            tuple(now.blocked(at) for at in range(len(now.states))),
-            frozen,
-            (),
-            tuple(sorted(now.ages.items())),
-            tuple(sorted((*key, age) for key, age in now.since.items())),
-            frozenset(),
-            tuple(now.values[index] for index in self.slice.values),
-            (),
+        stays = tuple(self._class(at, now.states[at], now.stays[at]) for at in range(len(now.states)))
+        heads = tuple(
+            (now.playheads[at], now.over[at]) if at in self.heads and self.heads[at][now.states[at]] else (0, False)
+            for at in range(len(now.states))
         )
-        return Moved(view, now, {})
+        blocked = tuple(now.blocked(at) for at in range(len(now.states)))
+        values = [now.values[index] for index in self.slice.values]
+        key = (
+            *(place.states, stays, heads, blocked, frozen, tuple(values)),
+            *(tuple(sorted(now.ages.items())), tuple(sorted(now.since.items()))),
+        )
+        scene = self._scenes.setdefault(key, Scene(place.states, blocked, frozen, stays))
+        return scene, now, {}
 
-    def _head(self, layer: int, state: int, place: Place) -> tuple[int, bool, int]:
+    def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:
         """Playhead, whether the clip is over, and its length."""
         picture = self.machine.pictures[layer][state]
         if picture is None or not picture.even:
@@ -424,25 +358,31 @@ class FreeWorld:
         self, place: Place, moved: Moved, outcome: Outcome, marks: set[tuple[int, int, str]] | None = None
     ) -> Place:
         """The place after ``outcome`` happened in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
-        presses = tuple((outcome.masks[button], button in place.held) for button, _ in self.machine.buffers)
-        made = moved.made.get((outcome.fired, presses))
+        key: tuple[object, ...] = outcome.fired
+        if self.machine.buffers:
+            key = (key, *((outcome.masks[button], button in place.held) for button, _ in self.machine.buffers))
+        made = moved.made.get(key)
         if made is None:
-            made = moved.made[outcome.fired, presses] = self._changed(moved, outcome, place.held)
-        if marks is not None:
+            made = moved.made[key] = self._changed(moved, outcome, place.held)
+        if marks is not None and made[1]:
             marks |= made[1]
-        counters = tuple(
-            _told_apart(self.machine.memories[index], count(self.machine.memories[index], counter, operand))
-            for index, counter, operand in zip(self.tracked, place.counters, outcome.operands)
-        )
-        waits = tuple(
-            self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0)
-            for index, wait, came in zip(self.spaced, place.waits, outcome.came)
-        )
-        return made[0]._replace(counters=counters, held=outcome.held, waits=waits)
+        counters, waits = place.counters, place.waits
+        if counters:
+            known = self._counted.get((counters, outcome.operands))
+            if known is None:
+                known = self._counted[counters, outcome.operands] = self._told_apart(
+                    count(self.machine.memories[index], counter, operand)
+                    for index, counter, operand in zip(self.tracked, counters, outcome.operands)
+                )
+            counters = known
+        if waits:
+            waits = tuple(
+                self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0)
+                for index, wait, came in zip(self.spaced, waits, outcome.came)
+            )
+        return Place(made[0], counters, outcome.held, waits)
 
-    def _changed(
-        self, moved: Moved, outcome: Outcome, held: frozenset[int]
-    ) -> tuple[Place, frozenset[tuple[int, int, str]]]:
+    def _changed(self, moved: Moved, outcome: Outcome, held: frozenset[int]) -> Made:
         """What transitions and presses make of a moment, but for counters, held buttons and waits; and the marks that fire
         on entry."""
         now = copied(moved.now)
@@ -452,7 +392,7 @@ class FreeWorld:
             if outcome.fired[at] >= 0:
                 now.take(at, self.machine.layers[at].ways[now.states[at]][outcome.fired[at]])
         marks = frozenset((at, now.states[at], name) for at, name in now.marks if at in self.layers)
-        return self._fold(now, (0,) * len(self.tracked), frozenset(), ()), marks
+        return self._fold(now), marks
 
     def _press(self, now: Running, masks: Masks) -> Split | None:
         """Step 5 for presses: the buttons whose presses are counted must be known."""
@@ -479,7 +419,7 @@ class FreeWorld:
                 if key not in found:
                     allowed = self.completed(masks)
                     if allowed is not None:
-                        found[key] = Outcome(*key, allowed)
+                        found[key] = replace(outcome, masks=allowed)
                 return False
 
             self.divide(self.open_masks(view), answer)
@@ -535,7 +475,7 @@ class FreeWorld:
             if masks[index] == 0b11:
                 return Split(index, 0b01)
             came.append(masks[index] == 0b10)
-        return Outcome(fired, operands, frozenset(held), tuple(came), masks)
+        return Outcome(fired, operands, frozenset(held), tuple(came), masks, max(fired) < 0)
 
     def evaluate(
         self, view: View, masks: Masks, until: int | None = None
@@ -619,13 +559,6 @@ class FreeWorld:
             elif result:
                 return current
         return None
-
-
-def _told_apart(memory: x.Memory, counter: int) -> int:
-    """A memory's counter as far as the ticks to come can tell."""
-    if memory.kind == "for":
-        return min(counter, memory.ticks - 1)
-    return counter if counter > 1 else 0
 
 
 def copied(now: Running) -> Running:

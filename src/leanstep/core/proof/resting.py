@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from leanstep.core.proof.free_world import FreeWorld, Outcome, Place, Split
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Outcome, Place, Split
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 

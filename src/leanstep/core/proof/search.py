@@ -9,7 +9,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.free_world import FreeWorld, Moved, Outcome, Place, View
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Moved, Outcome, Place, View
 
 BUDGET = 200_000
 """Situations a search may visit unless told otherwise."""
@@ -156,13 +157,9 @@ def _expand(reach: Reach, number: int, depth: int, add: Callable[[Place, int, in
         reach.complete, reach.aborted = False, "a situation has no next tick that the assumptions allow"
         reach.stuck = number
         return
-    reach.marks |= {(at, place.states[at], name) for at, name in moved.now.marks if at in world.layers}
     afters = [world.after(place, moved, outcome, reach.marks) for outcome in outcomes]
-    for position, outcome in enumerate(outcomes):
-        for at in world.layers if not outcome.idle else ():
-            if outcome.fired[at] >= 0:
-                for name in _still_to_come(world, at, place.states[at], moved):
-                    reach.missed.setdefault((at, place.states[at], name), (number, position))
+    if world.cued:
+        _note_marks(reach, number, moved, outcomes)
     jump = _jump(world, place, moved, outcomes, afters)
     row = []
     for position, (outcome, after) in enumerate(zip(outcomes, afters)):
@@ -171,6 +168,17 @@ def _expand(reach: Reach, number: int, depth: int, add: Callable[[Place, int, in
             ticks, after = jump, _later(world, place, jump)
         row.append((add(after, number, position, ticks, depth + ticks), ticks))
     reach.successors[number] = row
+
+
+def _note_marks(reach: Reach, number: int, moved: Moved, outcomes: tuple[Outcome, ...]) -> None:
+    """The marks that fire on the tick after a place, and those a transition cuts off on it."""
+    world, states = reach.world, reach.places[number].states
+    reach.marks |= {(at, states[at], name) for at, name in moved.now.marks if at in world.layers}
+    for at in world.layers:
+        position = next((position for position, outcome in enumerate(outcomes) if outcome.fired[at] >= 0), None)
+        if position is not None:
+            for name in _still_to_come(world, at, states[at], moved):
+                reach.missed.setdefault((at, states[at], name), (number, position))
 
 
 def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> list[str]:
@@ -185,7 +193,9 @@ def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> li
 def _later(world: FreeWorld, place: Place, ticks: int) -> Place:
     """A place of a slice of one layer, so many ticks later."""
     at = world.layers[0]
-    return place._replace(stays=(*place.stays[:at], place.stays[at] + ticks, *place.stays[at + 1 :]))
+    key = place.core.key
+    later = key._replace(stays=(*key.stays[:at], key.stays[at] + ticks, *key.stays[at + 1 :]))
+    return place._replace(core=world.core(later))
 
 
 def _jump(world: FreeWorld, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], afters: list[Place]) -> int:

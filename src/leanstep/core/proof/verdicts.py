@@ -11,7 +11,8 @@ import networkx as nx
 import numpy as np
 from numpy.typing import NDArray
 
-from leanstep.core.proof.free_world import FreeWorld, Split, View
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 

@@ -10,7 +10,8 @@ from leanstep.core.character.model import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flashes import Flash
 from leanstep.core.proof.flicker import Flicker
-from leanstep.core.proof.free_world import FreeWorld, Place
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Place
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.wobble import Wobble

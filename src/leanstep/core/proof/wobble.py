@@ -9,7 +9,8 @@ import networkx as nx
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.proof.flicker import entered_places, quick_edges
-from leanstep.core.proof.free_world import FreeWorld, Outcome, Place, Split
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Outcome, Place, Split
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Span
 from leanstep.core.proof.search import Limits, Reach

@@ -1,0 +1,156 @@
+"""What the free world is made of: places, what decides in them, and what can happen.
+
+Cores and scenes are the parts that many places and views share; a world keeps one of each kind, so that they are compared
+by being the same.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import NamedTuple
+
+from leanstep.core.graph.running import Running
+from leanstep.core.proof.regional import Masks
+
+
+class CoreKey(NamedTuple):
+    """A situation as far as it matters, but for the past."""
+
+    states: tuple[int, ...]
+    stays: tuple[int, ...]
+    playheads: tuple[tuple[int, bool], ...]
+    blocks: tuple[int, ...]
+    ages: tuple[tuple[int, int], ...]
+    since: tuple[tuple[int, int, int], ...]
+    values: tuple[float | bool | str, ...]
+    raised: frozenset[int]
+    locks: int
+    freeze: int
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Core:
+    """The one core of a world with this key."""
+
+    key: CoreKey
+
+
+class Place(NamedTuple):
+    """A situation as far as it matters.  ``counters`` are those of the tracked memories, ``held`` the buttons held on the
+    last tick whose edges are asked for; ``waits`` the ticks until a pulse that comes only so often may come again."""
+
+    core: Core
+    counters: tuple[int, ...]
+    held: frozenset[int]
+    waits: tuple[int, ...]
+
+    @property
+    def states(self) -> tuple[int, ...]:
+        """The active state of every layer."""
+        return self.core.key.states
+
+    @property
+    def stays(self) -> tuple[int, ...]:
+        """The stay of every layer's state, in ticks, as far as anything can tell."""
+        return self.core.key.stays
+
+    @property
+    def values(self) -> tuple[float | bool | str, ...]:
+        """The values of the graph's parameters that matter."""
+        return self.core.key.values
+
+    @property
+    def locks(self) -> int:
+        """The named locks in force, as bits."""
+        return self.core.key.locks
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Scene:
+    """What decides the outcomes of places on the coming tick, but for the past.  ``stays`` are stays by class."""
+
+    states: tuple[int, ...]
+    blocked: tuple[bool, ...]
+    frozen: bool
+    stays: tuple[int, ...]
+
+
+class View(NamedTuple):
+    """What decides the outcomes of a place, on the coming tick.  ``ready`` says for each tracked memory whether it holds if
+    its operand does (``for``) or even if not (``within``)."""
+
+    scene: Scene
+    ready: tuple[bool, ...]
+    held: frozenset[int]
+    may: tuple[bool, ...]
+
+    @property
+    def states(self) -> tuple[int, ...]:
+        """The active state of every layer."""
+        return self.scene.states
+
+    @property
+    def stays(self) -> tuple[int, ...]:
+        """The stay of every layer's state, rounded down to where something last began to read differently."""
+        return self.scene.stays
+
+    @property
+    def blocked(self) -> tuple[bool, ...]:
+        """Per layer, whether a crossfade holds it."""
+        return self.scene.blocked
+
+    @property
+    def frozen(self) -> bool:
+        """Whether time stands still."""
+        return self.scene.frozen
+
+
+Made = tuple[Core, frozenset[tuple[int, int, str]]]
+
+
+class Moved(NamedTuple):
+    """A place whose clocks have gone on by a tick: what decides, the moment itself, and what was made of it so far.  The
+    moment is shared by places that differ only in the past and in held buttons: it knows of neither."""
+
+    view: View
+    now: Running
+    made: dict[tuple[object, ...], Made]
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """One thing that can happen on a tick.
+
+    ``fired`` per layer: position in the state's ways, or -1.  ``operands``: what each tracked memory's operand was.
+    ``held``: buttons held; ``came``: which of the pulses that come only so often came.  ``masks``: sets of values that
+    bring it about and that the assumptions allow.  ``idle``: no transition is taken.
+    """
+
+    fired: tuple[int, ...]
+    operands: tuple[bool, ...]
+    held: frozenset[int]
+    came: tuple[bool, ...]
+    masks: Masks
+    idle: bool
+
+    def brings(self, other: Outcome) -> bool:
+        """Whether the same happens, whatever the values."""
+        return replace(self, masks=other.masks) == other
+
+
+@dataclass(frozen=True, slots=True)
+class Split:
+    """An answer that needs a symbol's set to be split into ``part`` and the rest."""
+
+    symbol: int
+    part: int
+
+    def of(self, masks: Masks) -> tuple[Masks, Masks]:
+        """``masks`` with the symbol's set narrowed to the part, and to the rest."""
+        before, after = masks[: self.symbol], masks[self.symbol + 1 :]
+        return (*before, self.part, *after), (*before, masks[self.symbol] & ~self.part, *after)
+
+
+Answer = Callable[[Masks], "Split | bool"]
+"""Told ever smaller sets of values: returns a split it needs, True to stop, or False to go on with the next."""
