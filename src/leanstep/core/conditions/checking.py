@@ -142,7 +142,7 @@ def scope_of(character: Character) -> Scope:
             )
         )
     for stick in character.controls.sticks:
-        symbols.extend(x.Symbol(f"{stick.name}.{axis}", "number", "controls", -1.0, 1.0) for axis in "xy")
+        symbols.extend(x.Symbol(f"{stick.name}.{axis}", "number", "controls", -1.0, 1.0, wobble=0.02) for axis in "xy")
     symbols.extend(x.Symbol(button.name, "button", "controls") for button in character.controls.buttons)
     return Scope(
         symbols,

@@ -180,13 +180,13 @@ class Evidence:
 
 
 Check = Callable[[Evidence], Iterator[Finding]]
-CATALOGUE: list[Check] = []
-"""Every check, in the order in which findings of one severity are listed."""
+CATALOGUE: dict[str, list[Check]] = {}
+"""Every check, by the name of its module."""
 
 
 def check(function: Check) -> Check:
     """Put a check into the catalogue."""
-    CATALOGUE.append(function)
+    CATALOGUE.setdefault(function.__module__, []).append(function)
     return function
 
 

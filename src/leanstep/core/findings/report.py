@@ -17,7 +17,7 @@ from leanstep.core.proof.search import BUDGET
 from leanstep.core.proof.witness import entering
 
 CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes)
-"""Importing a module of checks puts its checks into the catalogue, in this order."""
+"""The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
 
@@ -75,7 +75,7 @@ def check_character(
     """
     started = time.perf_counter()
     evidence = Evidence(character, folder, budget, time_limit, progress)
-    found = [finding for one in CATALOGUE for finding in one(evidence)]
+    found = [finding for module in CHECK_MODULES for one in CATALOGUE[module.__name__] for finding in one(evidence)]
     found = [_without_exactness(finding) if _doubtful(finding, evidence) else finding for finding in found]
     found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]
     found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
