@@ -216,7 +216,7 @@ def test_order_decides_between_two_that_can_be_true_together() -> None:
     back = (way("b>a", "hurt"), way("c>a", "hurt"))
     overlap = sketch(way("a>b", "speed > 2"), way("a>c", "grounded"), *back, states="a b c")
     findings = found(overlap, "order.decides")
-    assert [one.subject for one in findings] == [{"layer": "base", "transition": 1, "first": 0}]
+    assert [one.subject for one in findings] == [{"layer": "base", "transition": 0, "others": [1]}]
 
 
 def test_order_does_not_decide_when_they_exclude_each_other_or_one_is_urgent_or_they_lead_to_one_state() -> None:

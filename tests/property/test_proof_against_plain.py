@@ -61,7 +61,10 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
     assert {(one.layer, one.transition) for one in idle if one.kind == "shadowed"} == among(plain.shadowed)
     assert {(one.layer, one.transition) for one in idle if one.kind != "shadowed"} == among(plain.never)
     flickering = {(one.layer, one.states): one.ticks for one in flickers(reach, layers).found}
-    assert flickering.keys() == of(plain.flickers).keys()
+    shown, possible = (
+        {(layer, state) for layer, states in found for state in states} for found in (flickering, of(plain.flickers))
+    )
+    assert shown == possible
     for key, ticks in flickering.items():
         assert plain.flickers[key][0] <= ticks <= plain.flickers[key][1]
     assert {(one.layer, one.states): reach.depths[one.place] for one in restless(reach, layers)} == of(plain.no_rest)

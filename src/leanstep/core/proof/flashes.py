@@ -6,9 +6,10 @@ from dataclasses import dataclass, field
 
 from leanstep.core.proof.flicker import quick_ways
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.places import Place, Split, View
+from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
+from leanstep.core.proof.stays import Stays
 
 
 @dataclass(frozen=True)
@@ -28,10 +29,6 @@ class Flash:
     ticks: int
 
 
-_Box = tuple[Masks, int, int]
-"""Values kept, the state they lead on to, and the stay until then."""
-
-
 def flashes(reach: Reach, layers: tuple[int, ...]) -> list[Flash]:
     """Every state that can flash by, each with its earliest showing."""
     return [flash for layer in layers for flash in _Search(reach, layer).run()]
@@ -43,13 +40,13 @@ class _Search:
 
     reach: Reach
     layer: int
-    boxes: dict[Place, list[_Box]] = field(default_factory=dict)
     entering: dict[tuple[View, int, Masks], Masks | None] = field(default_factory=dict)
 
     def run(self) -> list[Flash]:
         reach, layer = self.reach, self.layer
         best: dict[int, Flash] = {}
         fleeting = _left_at_once(reach, layer)
+        stays = Stays(reach, layer)
         for number in sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number)):
             place, depth = reach.places[number], reach.depths[number]
             if not fleeting - {place.states[layer]} or not reach.successors[number]:
@@ -62,31 +59,16 @@ class _Search:
                 if state not in fleeting or state == place.states[layer] or (known and known.ticks <= depth + 2):
                     continue
                 after = reach.places[reach.successors[number][position][0]]
-                for calm, to, stay in self._boxes(after):
-                    ticks = depth + 1 + stay
-                    if known is None or ticks < known.ticks:
-                        masks = self._enters(reach.views[number], position, calm)
+                for stay in stays.of(after):
+                    ticks = depth + 1 + stay.ticks
+                    onward = not stay.way.urgent and stay.way.target != state
+                    if onward and (known is None or ticks < known.ticks):
+                        masks = self._enters(reach.views[number], position, stay.box)
                         if masks is not None:
-                            kept = _calm(reach.world, masks, calm)
-                            known = best[state] = Flash(layer, state, to, number, masks, kept, stay, ticks)
+                            kept = _calm(reach.world, masks, stay.box)
+                            to = stay.way.target
+                            known = best[state] = Flash(layer, state, to, number, masks, kept, stay.ticks, ticks)
         return [best[state] for state in sorted(best)]
-
-    def _boxes(self, start: Place) -> list[_Box]:
-        """The values with which a state just entered is left within the window by an ordinary transition."""
-        if start not in self.boxes:
-            world, found = self.reach.world, []
-
-            def answer(masks: Masks) -> Split | bool:
-                left = _left(world, self.layer, start, masks, self.reach.machine.window)
-                if isinstance(left, Split):
-                    return left
-                if left is not None:
-                    found.append((masks, *left))
-                return False
-
-            world.divide(world.steady_masks(start.states, start.held), answer)
-            self.boxes[start] = sorted(found, key=lambda box: box[2])
-        return self.boxes[start]
 
     def _enters(self, view: View, position: int, calm: Masks) -> Masks | None:
         """Values that bring an outcome of a view about and are, but for pulses, among those kept."""
@@ -132,19 +114,3 @@ def _calm(world: FreeWorld, masks: Masks, calm: Masks) -> Masks:
 def _left_at_once(reach: Reach, layer: int) -> set[int]:
     """States some ordinary transition leaves within the window without any pulse or edge."""
     return {state for state, target, urgent in quick_ways(reach, layer) if not urgent and state != target}
-
-
-def _left(world: FreeWorld, layer: int, place: Place, masks: Masks, window: int) -> tuple[int, int] | Split | None:
-    """The state a layer's state gives way to by an ordinary transition within the window while these values stay, and its
-    stay; None when it does not."""
-    for stay in range(1, window):
-        moved = world.move(place)
-        outcome = world.tick(moved.view, masks)
-        if isinstance(outcome, Split):
-            return outcome
-        fired = outcome.fired[layer]
-        if fired >= 0:
-            way = world.machine.layers[layer].ways[place.states[layer]][fired]
-            return (way.target, stay) if not way.urgent and way.target != place.states[layer] else None
-        place = world.after(place, moved, outcome)
-    return None

@@ -1,23 +1,25 @@
 """Pictures that flicker although nothing changes.
 
-In a constant run nothing is left to choose, so it ends in a cycle of places.  A cycle that flickers passes through a
-place just entered by a transition; it is therefore enough to follow constant runs from those, giving up as soon as a
-stay grows to the flicker window, and splitting open symbols only where an answer needs it.
+In a constant run nothing is left to choose, so it ends in a cycle of places.  A cycle that flickers is a closed chain of
+short stays whose boxes have values in common.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+import heapq
+import itertools
+from dataclasses import dataclass
 
 import networkx as nx
 
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.places import Outcome, Place, Split, View
+from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Limits, Reach
+from leanstep.core.proof.stays import Stay, Stays
 
-MOST = 2_000_000
-"""Ticks of constant runs that are followed for one slice."""
+MOST = 1_000_000
+"""Short stays that are followed for one slice."""
 
 
 @dataclass(frozen=True)
@@ -45,26 +47,21 @@ class Flickers:
 
 
 def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None) -> Flickers:
-    """Every set of states of ``layers`` some constant run flickers between, each with its earliest showing."""
+    """For every state of ``layers`` that can flicker, the flicker that shows it in the fewest ticks; a flicker of several
+    states is listed once, and one whose states others have shown already is left out."""
     limits = limits or Limits()
-    best: dict[tuple[int, frozenset[int]], Flicker] = {}
-    hunt = _Hunt(reach)
+    listed: list[Flicker] = []
     complete = reach.complete
     for layer in layers:
-        suspects = suspected(reach, layer)
-        if not suspects:
-            continue
-        for done, start in enumerate(entered_places(reach, layer)):
-            if hunt.left <= 0 or (done % 64 == 0 and limits.late(len(reach.places))):
-                complete = False
-                break
-            if reach.places[start].states[layer] in suspects:
-                for found in hunt.runs(layer, start, suspects):
-                    key = (layer, found.states)
-                    if key not in best or found.ticks < best[key].ticks:
-                        best[key] = found
-    listed = sorted(best.values(), key=lambda found: (found.layer, found.ticks, sorted(found.states)))
-    return Flickers(listed, complete and hunt.left > 0)
+        hunt = _Hunt(reach, layer)
+        best = [found for state in sorted(hunt.suspects) if (found := hunt.through(state, limits)) is not None]
+        shown: set[int] = set()
+        for found in sorted(best, key=lambda found: (found.ticks, len(found.states), sorted(found.states))):
+            if not found.states <= shown:
+                listed.append(found)
+                shown |= found.states
+        complete = complete and hunt.left > 0 and not hunt.late
+    return Flickers(listed, complete)
 
 
 def entered_places(reach: Reach, layer: int) -> list[int]:
@@ -129,97 +126,103 @@ def _steady_fires(world: FreeWorld, view: View) -> list[tuple[int, ...]]:
 
 
 @dataclass
-class Run:
-    """A constant run so far: the values kept, the places passed, those in which a layer's state had just been entered,
-    and the ticks since the last time."""
-
-    masks: Masks
-    path: list[Place]
-    entered: set[Place] = field(default_factory=set)
-    stay: int = 0
-
-    def narrowed(self, world: FreeWorld, split: Split) -> list[Run]:
-        """This run for each half of a split that the assumptions leave open."""
-        return [
-            Run(masks, list(self.path), set(self.entered), self.stay)
-            for masks in split.of(self.masks)
-            if world.allowed(masks) is not False
-        ]
-
-
-class Walker:
-    """Takes single ticks of constant runs; a tick that must be like the one before is not worked out again."""
-
-    def __init__(self, world: FreeWorld) -> None:
-        self.world = world
-        self._last: tuple[View, Masks, Outcome] | None = None
-
-    def tick(self, place: Place, masks: Masks) -> tuple[Place, Outcome] | Split:
-        """The place after a tick with these values, or the split needed to tell."""
-        moved = self.world.move(place)
-        last = self._last
-        if last is not None and last[0] == moved.view and last[1] == masks:
-            return self.world.after(place, moved, last[2]), last[2]
-        outcome = self.world.tick(moved.view, masks)
-        if isinstance(outcome, Split):
-            return outcome
-        self._last = moved.view, masks, outcome
-        return self.world.after(place, moved, outcome), outcome
-
-
-@dataclass
 class _Hunt:
-    """Follows constant runs; ``left`` ticks may still be followed."""
+    """Looks for closed chains of short stays in one layer; ``left`` stays may still be followed.
+
+    ``suspects`` are the states that may be part of one; those found not to be are taken out.
+    """
 
     reach: Reach
+    layer: int
     left: int = MOST
+    late: bool = False
 
-    def runs(self, layer: int, start: int, suspects: set[int]) -> list[Flicker]:
-        """Cycles that lead back to the place they are followed from.
+    def __post_init__(self) -> None:
+        self.suspects = suspected(self.reach, self.layer)
+        self.stays = Stays(self.reach, self.layer)
+        self.onward: dict[Place, list[Stay]] = {}
+        self.entered: dict[int, list[int]] = {}
+        if self.suspects:
+            self._link()
 
-        A run is given up when a stay reaches the window, when nothing can change any more, or when it enters a place
-        with a lower number: its cycle is found from there.
+    def _link(self) -> None:
+        """Keep the stays that lie on a cycle in which every two neighbours have values in common."""
+        places = [self.reach.places[number] for number in entered_places(self.reach, self.layer)]
+        stays: dict[Place, list[Stay]] = {
+            place: [stay for stay in self.stays.of(place) if stay.way.target in self.suspects]
+            for place in places
+            if place.states[self.layer] in self.suspects
+        }
+        graph = nx.DiGraph()
+        possible = self.stays.packing.possible
+        for row in stays.values():
+            for stay in row:
+                for later in stays.get(stay.after, ()):
+                    if possible(stay.packed & later.packed):
+                        graph.add_edge(id(stay), id(later))
+        rounds = {
+            one: number
+            for number, component in enumerate(nx.strongly_connected_components(graph))
+            for one in component
+            if len(component) > 1 or graph.has_edge(one, one)
+        }
+        for place, row in stays.items():
+            kept = [stay for stay in row if id(stay) in rounds]
+            if kept:
+                self.onward[place] = kept
+                self.entered.setdefault(place.states[self.layer], []).append(self.reach.numbers[place])
+        self.suspects &= set(self.entered)
+
+    def through(self, state: int, limits: Limits) -> Flicker | None:
+        """The flicker through a state that is shown in the fewest ticks; None when there is none."""
+        best: Flicker | None = None
+        for start in sorted(self.entered.get(state, []), key=lambda number: (self.reach.depths[number], number)):
+            self.late = self.late or limits.late(len(self.reach.places))
+            if self.left <= 0 or self.late:
+                return best
+            if best is None or self.reach.depths[start] + 1 < best.ticks:
+                found = self._closed(start, best.ticks if best else None)
+                if found is not None and (best is None or found.ticks < best.ticks):
+                    best = found
+        if best is None:
+            self.suspects.discard(state)
+        return best
+
+    def _closed(self, start: int, most: int | None) -> Flicker | None:
+        """The shortest chain that leads back to a place, below ``most`` ticks in all.
+
+        Where a place has been come to with more values, and no later, nothing new can follow from fewer.
         """
-        world, window, numbers = self.reach.world, self.reach.machine.window, self.reach.numbers
-        walker = Walker(world)
-        found = []
-        first = self.reach.places[start]
-        stack = [Run(world.steady_masks(first.states, first.held), [first], {first})]
-        while stack:
-            run = stack.pop()
-            while self.left > 0:
+        reach, first, packing = self.reach, self.reach.places[start], self.stays.packing
+        count = itertools.count()
+        begin = packing.packed(reach.world.steady_masks(first.states, first.held))
+        queue: list[tuple[int, int, int, Place, tuple[Stay, ...]]] = [(0, next(count), begin, first, ())]
+        been: dict[Place, list[int]] = {}
+        while queue and self.left > 0:
+            ticks, _, box, place, chain = heapq.heappop(queue)
+            if chain and place == first:
+                return self._flicker(packing.box(box), chain)
+            if most is not None and reach.depths[start] + ticks + 1 >= most:
+                return None
+            if any(box & wider == box for wider in been.get(place, ())):
+                continue
+            been.setdefault(place, []).append(box)
+            for stay in self.onward.get(place, ()):
                 self.left -= 1
-                place = run.path[-1]
-                step = walker.tick(place, run.masks)
-                if isinstance(step, Split):
-                    stack.extend(run.narrowed(world, step))
-                    break
-                after, outcome = step
-                run.stay += 1
-                if outcome.fired[layer] < 0:
-                    if run.stay >= window or after == place:
-                        break
-                elif run.stay >= window or after.states[layer] not in suspects:
-                    break
-                elif after == first:
-                    flicker = self._cycle(layer, run)
-                    found.extend([flicker] if flicker else [])
-                    break
-                elif after in run.entered or numbers.get(after, start) < start:
-                    break
-                else:
-                    run.entered.add(after)
-                    run.stay = 0
-                run.path.append(after)
-        return found
+                both = box & stay.packed
+                if stay.way.target not in self.suspects or not packing.possible(both):
+                    continue
+                if stay.after != first or reach.world.completed(packing.box(both)) is not None:
+                    heapq.heappush(queue, (ticks + stay.ticks, next(count), both, stay.after, (*chain, stay)))
+        return None
 
-    def _cycle(self, layer: int, run: Run) -> Flicker | None:
-        """The flicker of a closed run, entered where it is reached first."""
-        allowed = self.reach.world.completed(run.masks)
-        shown = [self.reach.numbers[place] for place in run.path if place in self.reach.numbers]
-        if allowed is None or not shown:
-            return None
-        earliest = min(shown, key=lambda number: (self.reach.depths[number], number))
-        states = frozenset(place.states[layer] for place in run.path)
-        lap = len(run.path)
-        return Flicker(layer, states, earliest, lap, allowed, self.reach.depths[earliest] + lap)
+    def _flicker(self, masks: Masks, chain: tuple[Stay, ...]) -> Flicker:
+        """The flicker of a closed chain, entered where it is reached first."""
+        reach = self.reach
+        allowed = reach.world.completed(masks)
+        assert allowed is not None
+        shown = [reach.numbers[place] for stay in chain for place in stay.on_the_way if place in reach.numbers]
+        earliest = min(shown, key=lambda number: (reach.depths[number], number))
+        states = frozenset(place.states[self.layer] for stay in chain for place in stay.on_the_way)
+        lap = sum(stay.ticks for stay in chain)
+        return Flicker(self.layer, states, earliest, lap, allowed, reach.depths[earliest] + lap)

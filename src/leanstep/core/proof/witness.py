@@ -21,7 +21,7 @@ from leanstep.core.rehearsal.takes import recorded
 Goal = Callable[[Sequence[Step]], bool]
 """Whether a replay shows what it should."""
 
-MOST_REPLAYED = 60_000
+MOST_REPLAYED = 3_000
 """Ticks that may be replayed to thin one witness out."""
 
 
@@ -160,8 +160,9 @@ def _lasting(reach: Reach) -> list[int]:
     return [index for index in reach.machine.free if not symbols[index].momentary]
 
 
-def on_tick(reach: Reach, place: int, masks: Masks) -> Witness:
-    """The shortest take to a place and one tick beyond, on which the values are of ``masks``."""
+def on_tick(reach: Reach, place: int, masks: Masks, thin: bool = True) -> Witness:
+    """The shortest take to a place and one tick beyond, on which the values are of ``masks``; ``thin``: with every change
+    undone that is not needed."""
     start = reach.places[place]
     world = reach.world
 
@@ -171,7 +172,7 @@ def on_tick(reach: Reach, place: int, masks: Masks) -> Witness:
             _bit(world, index, values[index]) & masks[index] for index in reach.machine.free
         )
 
-    return _made(reach, _rows(reach, [*(outcome.masks for outcome in reach.path(place)), masks]), goal)
+    return _made(reach, _rows(reach, [*(outcome.masks for outcome in reach.path(place)), masks]), goal, thin)
 
 
 def _in(world: FreeWorld, situation: Situation, place: Place) -> bool:
@@ -197,12 +198,12 @@ def _rows(reach: Reach, path: list[Masks]) -> list[dict[int, Symbolic]]:
     return rows
 
 
-def _made(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> Witness:
-    """The take of these values, with every change undone that is not needed."""
-    machine = reach.machine
-    if not _shows(reach, rows, goal):
-        return Witness(recorded(machine, "witness", rows, "free"), False)
-    return Witness(recorded(machine, "witness", _thinned(reach, rows, goal), "free"), True)
+def _made(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal, thin: bool = True) -> Witness:
+    """The take of these values, if ``thin`` with every change undone that is not needed."""
+    shown = _shows(reach, rows, goal)
+    if shown and thin:
+        rows = _thinned(reach, rows, goal)
+    return Witness(recorded(reach.machine, "witness", rows, "free"), shown)
 
 
 def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbolic]:
@@ -283,6 +284,8 @@ def _spaced(reach: Reach, rows: list[dict[int, Symbolic]]) -> bool:
 
 
 def _permitted(world: FreeWorld, row: dict[int, Symbolic], count: int) -> bool:
+    if not world.assumptions:
+        return True
     masks = tuple(
         _bit(world, index, row[index]) if symbol.free else world.full[index]
         for index, symbol in enumerate(world.machine.symbols)

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, check, describe
+from leanstep.core.findings.model import Evidence, Finding, check, describe, listed
 from leanstep.core.graph.effects import Act
 from leanstep.core.proof import events
 from leanstep.core.proof.witness import on_tick, reaching
+
+MOST_THINNED = 40
+"""Notes of a kind up to which the take of each is thinned out."""
 
 
 @check
@@ -83,16 +86,22 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
 
 @check
 def order(evidence: Evidence) -> Iterator[Finding]:
-    """Two transitions true together, between which only their order decides."""
+    """Transitions true together, between which only their order decides: one finding for each that wins."""
     for proof in evidence.decided:
+        groups: dict[tuple[int, int], list[events.Contest]] = {}
         for one in events.contests(proof.reach, proof.layers):
-            first, other = (evidence.transition(one.layer, at) for at in (one.first, one.other))
+            groups.setdefault((one.layer, one.first), []).append(one)
+        for (layer, number), contests in groups.items():
+            first = evidence.transition(layer, number)
+            others = [evidence.transition(layer, one.other) for one in contests]
+            written = listed([f"“{other.when}”" for other in others])
             yield Finding(
                 "order.decides",
                 "note",
-                {"layer": evidence.layer_name(one.layer), "transition": one.other, "first": one.first},
-                f"{describe(first)} and {describe(other)} can be true together; {first.to} wins because it is tried first.",
+                {"layer": evidence.layer_name(layer), "transition": number, "others": [one.other for one in contests]},
+                f"{describe(first)} can be true together with {listed([describe(other) for other in others])}; "
+                f"{first.to} wins because it is tried first.",
                 "free",
                 "proved",
-                why=f"“{first.when}” and “{other.when}” overlap. If the order is meant, nothing needs to change.",
-            ).with_witness(on_tick(proof.reach, one.place, one.masks))
+                why=f"“{first.when}” overlaps with {written}. If the order is meant, nothing needs to change.",
+            ).with_witness(on_tick(proof.reach, contests[0].place, contests[0].masks, thin=len(groups) <= MOST_THINNED))

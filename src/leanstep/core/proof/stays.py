@@ -1,0 +1,111 @@
+"""Short stays in constant runs: from a state just entered to the transition that leaves it within the flicker window.
+
+A constant run keeps its values, so a stay in it is decided by a box: sets of values all of which lead to the same
+transition after the same time.  A longer constant run is a chain of such stays whose boxes have values in common.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from leanstep.core.graph.machine import Way
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Outcome, Place, Split, View
+from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.search import Reach
+
+
+@dataclass(frozen=True, slots=True)
+class Stay:
+    """With the values ``box`` kept, ``way`` is taken after ``ticks`` ticks and leads to the place ``after``.  ``on_the_way``
+    are the places passed, the one just entered included; ``packed`` is the box as an integer."""
+
+    box: Masks
+    way: Way
+    ticks: int
+    after: Place
+    on_the_way: tuple[Place, ...]
+    packed: int
+
+
+@dataclass
+class Stays:
+    """The short stays of one layer, worked out once for every place."""
+
+    reach: Reach
+    layer: int
+    known: dict[Place, list[Stay]] = field(default_factory=dict)
+    packing: Packing = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.packing = Packing(self.reach.world)
+
+    def of(self, place: Place) -> list[Stay]:
+        """Every stay that begins in a place just entered and is shorter than the window; boxes do not overlap."""
+        if place not in self.known:
+            world, found = self.reach.world, []
+
+            def answer(masks: Masks) -> Split | bool:
+                stay = self._follow(place, masks)
+                if isinstance(stay, Split):
+                    return stay
+                if stay is not None:
+                    found.append(stay)
+                return False
+
+            world.divide(world.steady_masks(place.states, place.held), answer)
+            self.known[place] = found
+        return self.known[place]
+
+    def _follow(self, place: Place, masks: Masks) -> Stay | Split | None:
+        world = self.reach.world
+        passed: list[Place] = []
+        last: tuple[View, Outcome] | None = None
+        for ticks in range(1, self.reach.machine.window):
+            passed.append(place)
+            moved = world.move(place)
+            outcome = last[1] if last is not None and last[0] == moved.view else world.tick(moved.view, masks)
+            if isinstance(outcome, Split):
+                return outcome
+            last = moved.view, outcome
+            after = world.after(place, moved, outcome)
+            fired = outcome.fired[self.layer]
+            if fired >= 0:
+                way = self.reach.machine.layers[self.layer].ways[place.states[self.layer]][fired]
+                return Stay(masks, way, ticks, after, tuple(passed), self.packing.packed(masks))
+            if after == place:
+                return None
+            place = after
+        return None
+
+
+class Packing:
+    """Boxes as single integers, so that what two have in common is one operation.
+
+    Every symbol has a field of as many bits as it has regions and one more, into which adding a full field carries unless
+    the field is empty.
+    """
+
+    def __init__(self, world: FreeWorld) -> None:
+        self.world = world
+        self.shifts: list[int] = []
+        at = 0
+        for mask in world.full:
+            self.shifts.append(at)
+            at += mask.bit_length() + 1
+        self.whole = self.packed(world.full)
+        self.guards = sum(1 << shift + mask.bit_length() for shift, mask in zip(self.shifts, world.full))
+
+    def packed(self, box: Masks) -> int:
+        """A box as an integer."""
+        return sum(mask << shift for mask, shift in zip(box, self.shifts))
+
+    def box(self, packed: int) -> Masks:
+        """The box of an integer."""
+        return tuple(packed >> shift & mask for shift, mask in zip(self.shifts, self.world.full))
+
+    def possible(self, packed: int) -> bool:
+        """Whether a box has values that the assumptions may allow."""
+        if (packed + self.whole) & self.guards != self.guards:
+            return False
+        return not self.world.assumptions or self.world.allowed(self.box(packed)) is not False
