@@ -42,7 +42,7 @@ def test_check_of_several_files_is_one_object_a_line() -> None:
     assert (first["severity"], first["world"], first["verdict"]) == ("error", "free", "proved")
     assert first["witness"]["ticks"] == first["witness"]["take"]["ticks"] == 2
     light = next(state for state in faulty["states"] if state["name"] == "light")
-    assert light == {"layer": "base", "name": "light", "free": "unreachable", "ticks": None}
+    assert light == {"layer": "base", "name": "light", "free": "unreachable", "ticks": None, "body": ""}
 
 
 def test_a_file_that_cannot_be_opened_is_a_sentence_and_exit_code_2(tmp_path: Path) -> None:

@@ -14,6 +14,7 @@ from rich.text import Text
 from leanstep.core.character.files import load
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import Report, check_character
+from leanstep.core.proof.body_world import TICKS
 from leanstep.core.proof.search import BUDGET
 
 _STYLE = {"error": "bold red", "warning": "yellow", "note": "dim"}
@@ -40,6 +41,9 @@ def check(
     format: Format = typer.Option(Format.text, help="text for people; json: one object a line and file."),
     budget: int = typer.Option(BUDGET, min=1, metavar="SITUATIONS", help="How many situations a proof may visit."),
     time_limit: float | None = typer.Option(None, min=0.0, metavar="SECONDS", help="Give up after this long."),
+    play: int = typer.Option(
+        TICKS, min=0, metavar="TICKS", help="How long to search by playing, body included; 0: not."
+    ),
 ) -> None:
     """Name every fault of each character, with a verdict and, where one exists, the shortest take that shows it."""
     worst = 0
@@ -51,7 +55,7 @@ def check(
             typer.echo(f"lean-step: {error}", err=True)
             worst = 2
             continue
-        report = check_character(character, path.parent, budget, time_limit, _progress())
+        report = check_character(character, path.parent, budget, time_limit, _progress(), play)
         if sys.stderr.isatty():
             typer.echo("\r\x1b[K", err=True, nl=False)
         if format is Format.json:
@@ -100,6 +104,9 @@ def _print(console: Console, path: Path, report: Report) -> None:
         for severity in ("error", "warning", "note")
     )
     searched = f"{report.situations} situations in {report.seconds:.2f} s"
+    if report.played:
+        reached = sum(fate.body == "reached" for fate in report.states)
+        searched += f"; {reached} of {len(report.states)} states reached by playing {report.played} ticks"
     if not report.complete:
         searched += f"; not complete: {report.aborted}"
     console.print(f"  {counts}; {searched}\n")

@@ -14,6 +14,7 @@ from leanstep.core.character.model import Character, Take, Transition
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof import flicker, verdicts, wobble
+from leanstep.core.proof.body_world import BodyWorld, Found
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
 from leanstep.core.proof.slices import slices
@@ -31,8 +32,9 @@ SEVERITIES = ("error", "warning", "note")
 class Finding:
     """One problem.
 
-    ``world``: ``free``, ``body`` or None (it stands in the file).  ``verdict``: ``proved``, ``shown`` (by a take),
-    ``written`` (it stands in the file) or ``undecided``.  ``witness`` is a take to play; ``why`` explains at length.
+    ``world``: ``free``, ``body`` or None (it stands in the file).  ``verdict``: ``proved``, ``shown`` (by a take), ``not
+    found`` (by a search), ``written`` (it stands in the file) or ``undecided``.  ``witness`` is a take to play; ``why``
+    explains at length.
     """
 
     id: str
@@ -102,6 +104,7 @@ class Evidence:
     budget: int = BUDGET
     time_limit: float | None = None
     progress: Callable[[int], bool] | None = None
+    body_ticks: int = 0
     broken_takes: dict[str, str] = field(default_factory=dict)
 
     @cached_property
@@ -129,6 +132,17 @@ class Evidence:
     def deadline(self) -> float | None:
         """When to give up, on the performance counter."""
         return None if self.time_limit is None else time.perf_counter() + self.time_limit
+
+    @cached_property
+    def body(self) -> Found | None:
+        """What a search of the body world has shown; None when none was asked for, or the assumptions allow no proof."""
+        if not self.body_ticks or any(proof.reach.stuck >= 0 for proof in self.proofs):
+            return None
+        asked = [(proof.layers, proof.reach) for proof in self.proofs]
+        states = {key for layers, reach in asked for key in reach.entered if key[0] in layers}
+        ways = {key for layers, reach in asked for key in reach.fired if key[0] in layers}
+        limits = self._limits(sum(len(proof.reach.places) for proof in self.proofs))
+        return BodyWorld(self.machine).search(states, ways, self.body_ticks, limits)
 
     @property
     def decided(self) -> list[Proof]:

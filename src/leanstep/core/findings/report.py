@@ -11,12 +11,12 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character.model import Character, Take
-from leanstep.core.findings.checks import events, flickering, reaching, takes, transitions, writing
+from leanstep.core.findings.checks import events, flickering, playing, reaching, takes, transitions, writing
 from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding
 from leanstep.core.proof.search import BUDGET
 from leanstep.core.proof.witness import entering
 
-CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes)
+CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes, playing)
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
@@ -24,17 +24,22 @@ _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
 
 @dataclass(frozen=True)
 class StateFate:
-    """Whether a state can be entered in the free world, and the fewest ticks of a take that does so."""
+    """Whether a state can be entered in the free world, and the fewest ticks of a take that does so.
+
+    ``body``: ``reached`` or ``not found`` by the search of the body world, or empty when it was not asked for.
+    """
 
     layer: str
     name: str
     free: str
     ticks: int | None
+    body: str = ""
 
 
 @dataclass(frozen=True)
 class Report:
-    """The result of a check.  ``aborted`` says in words why a search is not complete."""
+    """The result of a check.  ``aborted`` says in words why a search is not complete; ``played`` are the ticks the search of
+    the body world tried."""
 
     character: str
     findings: tuple[Finding, ...]
@@ -43,6 +48,7 @@ class Report:
     seconds: float
     complete: bool
     aborted: str = ""
+    played: int = 0
 
     def count(self, severity: str) -> int:
         """How many findings of a severity there are."""
@@ -55,9 +61,16 @@ class Report:
             "character": self.character,
             "findings": [finding.to_json() for finding in self.findings],
             "states": [
-                {"layer": fate.layer, "name": fate.name, "free": fate.free, "ticks": fate.ticks} for fate in self.states
+                {"layer": fate.layer, "name": fate.name, "free": fate.free, "ticks": fate.ticks, "body": fate.body}
+                for fate in self.states
             ],
-            "search": {"situations": self.situations, "seconds": round(self.seconds, 4), "complete": self.complete},
+            "search": {
+                "situations": self.situations,
+                "seconds": round(self.seconds, 4),
+                "complete": self.complete,
+                "aborted": self.aborted,
+                "played": self.played,
+            },
         }
 
 
@@ -67,14 +80,16 @@ def check_character(
     budget: int = BUDGET,
     time_limit: float | None = None,
     progress: Callable[[int], bool] | None = None,
+    body_ticks: int = 0,
 ) -> Report:
     """Run every check.
 
     ``folder`` is where the images lie (None: images are not looked at).  ``budget`` in situations, ``time_limit`` in
-    seconds; ``progress`` is told the situations visited so far and returns False to stop.
+    seconds; ``progress`` is told the situations visited so far and returns False to stop.  The body world is searched for
+    ``body_ticks`` ticks.
     """
     started = time.perf_counter()
-    evidence = Evidence(character, folder, budget, time_limit, progress)
+    evidence = Evidence(character, folder, budget, time_limit, progress, body_ticks)
     found = [finding for module in CHECK_MODULES for one in CATALOGUE[module.__name__] for finding in one(evidence)]
     found = [_without_exactness(finding) if _doubtful(finding, evidence) else finding for finding in found]
     found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]
@@ -89,6 +104,7 @@ def check_character(
         time.perf_counter() - started,
         not aborted,
         aborted[0] if aborted else "",
+        evidence.body.ticks if evidence.body else 0,
     )
 
 
@@ -98,12 +114,15 @@ def _fates(evidence: Evidence) -> list[StateFate]:
         reach = evidence.proof_of(layer).reach
         for state, name in enumerate(table.states):
             place = reach.entered.get((layer, state))
+            body = ""
+            if evidence.body is not None and place is not None:
+                body = "reached" if (layer, state) in evidence.body.states else "not found"
             if place is None:
-                fates.append(StateFate(table.name, name, "unreachable" if reach.complete else "undecided", None))
-            elif reach.world.doubts and not entering(reach, layer, state).replays:
-                fates.append(StateFate(table.name, name, "undecided", None))
+                fates.append(StateFate(table.name, name, "unreachable" if reach.complete else "undecided", None, body))
+            elif reach.world.doubts and body != "reached" and not entering(reach, layer, state).replays:
+                fates.append(StateFate(table.name, name, "undecided", None, body))
             else:
-                fates.append(StateFate(table.name, name, "reachable", reach.depths[place]))
+                fates.append(StateFate(table.name, name, "reachable", reach.depths[place], body))
     return fates
 
 
@@ -156,8 +175,15 @@ def report_from_json(data: dict[str, Any]) -> Report:
         )
         for one in data["findings"]
     ]
-    states = [StateFate(one["layer"], one["name"], one["free"], one["ticks"]) for one in data["states"]]
+    states = [StateFate(one["layer"], one["name"], one["free"], one["ticks"], one["body"]) for one in data["states"]]
     search = data["search"]
     return Report(
-        data["character"], tuple(findings), tuple(states), search["situations"], search["seconds"], search["complete"]
+        data["character"],
+        tuple(findings),
+        tuple(states),
+        search["situations"],
+        search["seconds"],
+        search["complete"],
+        search["aborted"],
+        search["played"],
     )

@@ -1,0 +1,40 @@
+"""What the free world allows, but nobody has been able to play."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from leanstep.core.findings.model import Evidence, Finding, check, describe
+
+_WHY = (
+    "The body and the course may not allow it, or the search did not get that far; it is not proved. Try to play it, "
+    "let the search go on for longer, or look at what the way there asks for."
+)
+
+
+@check
+def unreached(evidence: Evidence) -> Iterator[Finding]:
+    """States the search of the body world did not enter, and transitions it did not take."""
+    body = evidence.body
+    if body is None:
+        return
+    for proof in evidence.proofs:
+        for layer, state in sorted(proof.reach.entered):
+            if layer in proof.layers and (layer, state) not in body.states:
+                name = evidence.state_name(layer, state)
+                yield _not_found(
+                    "state.unreached",
+                    {"layer": evidence.layer_name(layer), "state": name},
+                    f"{name} was not reached by playing: {body.ticks} ticks were tried from the start.",
+                )
+        for layer, index in sorted(proof.reach.fired):
+            if layer in proof.layers and (layer, index) not in body.transitions:
+                yield _not_found(
+                    "transition.unreached",
+                    {"layer": evidence.layer_name(layer), "transition": index},
+                    f"{describe(evidence.transition(layer, index))} was not taken by playing: {body.ticks} ticks were tried.",
+                )
+
+
+def _not_found(kind: str, subject: dict[str, object], sentence: str) -> Finding:
+    return Finding(kind, "warning", subject, sentence, "body", "not found", why=_WHY)

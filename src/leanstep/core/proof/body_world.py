@@ -1,0 +1,330 @@
+"""A search of the body world: what can be shown with nothing but the controls and the game's parameters.
+
+Situations are sorted into cells by the states that are active and, roughly, by where the body is.  The search goes on
+from the cells it has gone on from least, with inputs kept for a while, and keeps the first situation of every new cell.
+It is the same for the same seed.  What it finds comes with a take; what it does not find is not proved impossible.
+"""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from leanstep.core.character.model import Take
+from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
+from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.proof.regions import regions_of
+from leanstep.core.proof.search import Limits
+from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
+from leanstep.core.rehearsal.takes import recorded
+
+TICKS = 30_000
+"""Ticks a search may play unless told otherwise."""
+
+CELL = 24.0
+"""Width and height of a cell, in units."""
+
+LENGTHS = (1, 2, 4, 8, 16, 32, 64)
+"""Ticks for which inputs are kept."""
+
+MOST_SHRUNK = 6_000
+"""Ticks that may be replayed to shrink one take."""
+
+Inputs = dict[int, Symbolic]
+Key = tuple[object, ...]
+
+
+@dataclass(frozen=True)
+class _Stop:
+    """The first situation of a cell, and the inputs, tick by tick, that lead to it from the one before."""
+
+    situation: Situation
+    before: int
+    inputs: tuple[Inputs, ...]
+    raised: tuple[tuple[int, int], ...]
+
+
+@dataclass
+class _Archive:
+    """The stops so far, one per cell, in groups of about the same place."""
+
+    stops: list[_Stop] = field(default_factory=list)
+    chosen: list[int] = field(default_factory=list)
+    cells: set[Key] = field(default_factory=set)
+    groups: dict[tuple[int, int], list[int]] = field(default_factory=dict)
+    visits: dict[tuple[int, int], int] = field(default_factory=dict)
+    by_state: dict[tuple[int, int], list[int]] = field(default_factory=dict)
+
+    def add(self, cell: Key, stop: _Stop) -> None:
+        """Keep the first stop of a new cell."""
+        key = _place(stop.situation, 2 * CELL)
+        self.cells.add(cell)
+        self.groups.setdefault(key, []).append(len(self.stops))
+        self.visits.setdefault(key, 0)
+        for layer, state in enumerate(stop.situation.states):
+            self.by_state.setdefault((layer, state), []).append(len(self.stops))
+        self.stops.append(stop)
+        self.chosen.append(0)
+
+
+@dataclass
+class Found:
+    """What a search has shown.
+
+    ``states`` and ``transitions`` map (layer, state) and (layer, transition index) to the inputs, tick by tick, after
+    which the state is active or the transition has been taken; ``ticks`` were played; ``complete``: nothing was left to
+    find.
+    """
+
+    states: dict[tuple[int, int], list[Inputs]] = field(default_factory=dict)
+    transitions: dict[tuple[int, int], list[Inputs]] = field(default_factory=dict)
+    ticks: int = 0
+    complete: bool = False
+
+
+class BodyWorld:
+    """Searches the body world of a machine."""
+
+    def __init__(self, machine: Machine, seed: int = 1) -> None:
+        self.machine = machine
+        self.pick = random.Random(seed)
+        self.stepper = Stepper(machine)
+        self.sources: dict[tuple[int, int], list[int]] = {}
+        self.targets: dict[tuple[int, int], int] = {}
+        self.asked: dict[tuple[int, int], set[int]] = {}
+        self.of_body: dict[tuple[int, int], list[x.Expression]] = {}
+        for layer, table in enumerate(machine.layers):
+            for state, row in enumerate(table.ways):
+                for way in row:
+                    self.sources.setdefault((layer, way.index), []).append(state)
+                    self.targets[layer, way.index] = way.target
+                    self.asked[layer, way.index] = _read_by(machine, way)
+                    self.of_body[layer, way.index] = _of_body(machine, way)
+        values = regions_of(machine).values
+        self.choices: dict[int, Sequence[Symbolic]] = {}
+        for index in machine.free:
+            symbol = machine.symbols[index]
+            if symbol.owner == "controls" and symbol.kind == "number":
+                self.choices[index] = [symbol.low, symbol.rest, symbol.high] * len(values[index]) + list(values[index])
+            elif symbol.owner != "body":
+                self.choices[index] = values[index]
+
+    def search(
+        self,
+        states: set[tuple[int, int]],
+        transitions: set[tuple[int, int]],
+        ticks: int = TICKS,
+        limits: Limits | None = None,
+    ) -> Found:
+        """Look for all of these, for so many ticks at most."""
+        limits = limits or Limits()
+        found = Found()
+        first = self.stepper.first()
+        for layer, state in enumerate(first.states):
+            found.states[layer, state] = []
+        archive = _Archive()
+        archive.add(self._cell(first), _Stop(first, -1, (), ()))
+        while found.ticks < ticks and not limits.late(found.ticks):
+            if states <= found.states.keys() and transitions <= found.transitions.keys():
+                found.complete = True
+                break
+            lost = states - found.states.keys()
+            ways = sorted(
+                way
+                for way in self.sources
+                if (way in transitions or (way[0], self.targets[way]) in lost) and way not in found.transitions
+            )
+            way = self.pick.choice(ways) if ways and self.pick.random() < 0.6 else None
+            self._go_on(self._next(archive, way), archive, found, self.asked[way] if way else set())
+        return found
+
+    def _next(self, archive: _Archive, way: tuple[int, int] | None) -> int:
+        """A stop to go on from: with a ``way`` out in mind one of its states, else one in the place gone on from least; of
+        a few the one gone on from least."""
+        group: list[int] = []
+        if way is not None:
+            group = archive.by_state.get((way[0], self.pick.choice(self.sources[way])), [])
+        if not group:
+            key = min(archive.groups, key=lambda key: (archive.visits[key], -len(archive.groups[key])))
+            archive.visits[key] += 1
+            group = archive.groups[key]
+        some = [group[self.pick.randrange(len(group))] for _ in range(6 if way is None else 24)]
+
+        def worn(number: int) -> float:
+            near = self._near(archive.stops[number].situation, way) if way is not None else 0
+            return archive.chosen[number] / 4 - near
+
+        number = min(some, key=worn)
+        archive.chosen[number] += 1
+        return number
+
+    def _near(self, situation: Situation, way: tuple[int, int]) -> int:
+        """How many of the things a way asks of the body are so in a situation."""
+        moment = Moment(list(situation.values))
+        return sum(decide(one, moment) for one in self.of_body[way])
+
+    def _go_on(
+        self,
+        number: int,
+        archive: _Archive,
+        found: Found,
+        asked: set[int],
+    ) -> None:
+        situation = archive.stops[number].situation
+        raised = dict(archive.stops[number].raised)
+        played: list[Inputs] = []
+        for kept in self._plan(situation, raised, asked):
+            step = self.stepper.step(situation, kept)
+            if not self._allowed(step.situation):
+                return
+            found.ticks += 1
+            played.append(kept)
+            situation = step.situation
+            raised |= {index: situation.tick for index in kept if kept[index] and self.machine.symbols[index].momentary}
+            self._note(step, number, archive.stops, played, found)
+            key = self._cell(situation)
+            if key not in archive.cells:
+                archive.add(key, _Stop(situation, number, tuple(played), tuple(sorted(raised.items()))))
+
+    def _plan(self, situation: Situation, raised: dict[int, int], asked: set[int]) -> list[Inputs]:
+        """Inputs for the next ticks: something changes, of what is ``asked`` for most, then all is kept for a while."""
+        changed: Inputs = {}
+        some = {index for index in self.choices if self.pick.random() < 1.2 / len(self.choices)}
+        for index in [index for index in self.choices if index in some or index in asked]:
+            symbol = self.machine.symbols[index]
+            if symbol.momentary:
+                due = situation.tick + 1 - raised.get(index, -symbol.spacing) >= symbol.spacing
+                if due and self.pick.random() < 0.4:
+                    changed[index] = True
+            elif self.pick.random() < 0.8:
+                changed[index] = self.pick.choice(self.choices[index])
+        length = self.pick.choice(LENGTHS)
+        kept = {index: value for index, value in changed.items() if not self.machine.symbols[index].momentary}
+        return [changed, *[kept] * (length - 1)]
+
+    def _allowed(self, situation: Situation) -> bool:
+        moment = Moment(list(situation.values))
+        return all(decide(assumption, moment) for assumption in self.machine.assumptions)
+
+    def _cell(self, situation: Situation) -> Key:
+        body = situation.body
+        rising = 0 if body.grounded or body.climbing else 1 if body.vy > 0 else -1
+        stays = tuple(min(stay, 40) // 8 for stay in situation.stays)
+        return (situation.states, stays, *_place(situation, CELL), rising, int(abs(body.vx) // 60))
+
+    def _note(self, step: Step, number: int, stops: list[_Stop], played: list[Inputs], found: Found) -> None:
+        new_states = [key for key in enumerate(step.situation.states) if key not in found.states]
+        new_ways = [key for key in enumerate(step.fired) if key[1] >= 0 and key not in found.transitions]
+        if new_states or new_ways:
+            inputs = [*_way_to(stops, number), *played]
+            found.states.update(dict.fromkeys(new_states, inputs))
+            found.transitions.update(dict.fromkeys(new_ways, inputs))
+
+    def take(self, inputs: list[Inputs], goal: tuple[str, int, int]) -> Take:
+        """A take of these inputs, shrunk: first fewer ticks, then fewer changes, as long as it still ends as it should.
+
+        ``goal`` is ("state", layer, state) or ("transition", layer, index).
+        """
+        rows = self._whole(inputs)
+        work = 0
+        for size in (64, 32, 16, 8, 4, 2, 1):
+            at = 0
+            while at < len(rows) and work < MOST_SHRUNK:
+                trial = rows[:at] + rows[at + size :]
+                work += len(trial)
+                end = self._ends(trial, goal)
+                if end is not None:
+                    rows = trial[:end]
+                else:
+                    at += size
+        for tick in range(len(rows) - 1, -1, -1):
+            for index in self.choices:
+                before = rows[tick - 1][index] if tick else self.machine.symbols[index].rest
+                if self.machine.symbols[index].momentary:
+                    before = False
+                if rows[tick][index] == before or work >= MOST_SHRUNK:
+                    continue
+                trial = [dict(row) for row in rows]
+                later = tick
+                while later < len(rows) and rows[later][index] == rows[tick][index]:
+                    trial[later][index] = before
+                    later += 1
+                work += len(trial)
+                end = self._ends(trial, goal)
+                if end is not None:
+                    rows = trial[:end]
+                    break
+        return recorded(self.machine, "found", rows, "body")
+
+    def _whole(self, inputs: list[Inputs]) -> list[Inputs]:
+        """Every value of every tick."""
+        rows: list[Inputs] = []
+        now: Inputs = {index: self.machine.symbols[index].rest for index in self.choices}
+        for changed in inputs:
+            pulses: Inputs = {index: False for index in self.choices if self.machine.symbols[index].momentary}
+            now = {**now, **pulses, **changed}
+            rows.append(now)
+        return rows
+
+    def _ends(self, rows: list[Inputs], goal: tuple[str, int, int]) -> int | None:
+        """After how many ticks a take shows the goal; None when it does not, or breaks an assumption before."""
+        kind, layer, wanted = goal
+        situation = self.stepper.first()
+        last: dict[int, int] = {}
+        if kind == "state" and situation.states[layer] == wanted:
+            return 0
+        for tick, row in enumerate(rows):
+            for index in (index for index, value in row.items() if value is True):
+                symbol = self.machine.symbols[index]
+                if symbol.momentary and tick - last.get(index, -symbol.spacing) < symbol.spacing:
+                    return None
+                last[index] = tick
+            step = self.stepper.step(situation, row)
+            situation = step.situation
+            if not self._allowed(situation):
+                return None
+            if (situation.states[layer] if kind == "state" else step.fired[layer]) == wanted:
+                return tick + 1
+        return None
+
+
+def _read_by(machine: Machine, way: Way) -> set[int]:
+    """The symbols a way's condition asks for, memories included."""
+    found: set[int] = set()
+    waiting = [way.condition] if way.condition is not None else []
+    while waiting:
+        for part in x.parts(waiting.pop()):
+            found |= x.symbols_in(part) if not isinstance(part, x.Every | x.Some | x.Inverse) else set()
+            if isinstance(part, x.Remembered):
+                waiting.append(machine.memories[part.index].operand)
+    return found
+
+
+def _of_body(machine: Machine, way: Way) -> list[x.Expression]:
+    """What a way's condition asks of the body, as far as it is asked for outright."""
+    condition = way.condition
+    every = condition.operands if isinstance(condition, x.Every) else () if condition is None else (condition,)
+    plain = (x.IsOn, x.Compared, x.Chosen, x.Inverse)
+    return [
+        one
+        for one in every
+        if isinstance(one, plain)
+        and all(isinstance(part, (*plain, x.Amount)) for part in x.parts(one))
+        and any(machine.symbols[symbol].owner == "body" for symbol in x.symbols_in(one))
+    ]
+
+
+def _place(situation: Situation, size: float) -> tuple[int, int]:
+    """The square of the course the body is in."""
+    return int(situation.body.x // size), int(situation.body.y // size)
+
+
+def _way_to(stops: list[_Stop], number: int) -> list[Inputs]:
+    """The inputs from the start to a stop."""
+    parts: list[tuple[Inputs, ...]] = []
+    while number >= 0:
+        parts.append(stops[number].inputs)
+        number = stops[number].before
+    return [row for part in reversed(parts) for row in part]
