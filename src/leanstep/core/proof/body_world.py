@@ -56,6 +56,7 @@ class _Archive:
     groups: dict[tuple[int, int], list[int]] = field(default_factory=dict)
     visits: dict[tuple[int, int], int] = field(default_factory=dict)
     by_state: dict[tuple[int, int], list[int]] = field(default_factory=dict)
+    near: dict[tuple[int, tuple[int, int]], int] = field(default_factory=dict)
 
     def add(self, cell: Key, stop: _Stop) -> None:
         """Keep the first stop of a new cell."""
@@ -150,20 +151,22 @@ class BodyWorld:
             key = min(archive.groups, key=lambda key: (archive.visits[key], -len(archive.groups[key])))
             archive.visits[key] += 1
             group = archive.groups[key]
-        some = [group[self.pick.randrange(len(group))] for _ in range(6 if way is None else 24)]
+        some = group if way is not None else [group[self.pick.randrange(len(group))] for _ in range(6)]
 
         def worn(number: int) -> float:
-            near = self._near(archive.stops[number].situation, way) if way is not None else 0
-            return archive.chosen[number] / 4 - near
+            return archive.chosen[number] / 4 - (self._near(archive, number, way) if way is not None else 0)
 
         number = min(some, key=worn)
         archive.chosen[number] += 1
         return number
 
-    def _near(self, situation: Situation, way: tuple[int, int]) -> int:
-        """How many of the things a way asks of the body are so in a situation."""
-        moment = Moment(list(situation.values))
-        return sum(decide(one, moment) for one in self.of_body[way])
+    def _near(self, archive: _Archive, number: int, way: tuple[int, int]) -> int:
+        """How many of the things a way asks of the body are so at a stop."""
+        known = archive.near.get((number, way))
+        if known is None:
+            moment = Moment(list(archive.stops[number].situation.values))
+            known = archive.near[number, way] = sum(decide(one, moment) for one in self.of_body[way])
+        return known
 
     def _go_on(
         self,
