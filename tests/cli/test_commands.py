@@ -25,14 +25,21 @@ def lean_step(*words: object) -> subprocess.CompletedProcess[str]:
 
 
 def test_check_says_what_is_wrong_and_exits_with_1() -> None:
-    result = lean_step("check", DEMO / "lamplighter-faulty.leanstep")
+    result = lean_step("check", DEMO / "lamplighter-faulty.leanstep", "--play", "3000")
     assert result.returncode == 1
     assert "idle and stride flicker" in result.stdout
     assert "Did you mean at_lamp?" in result.stdout
 
 
 def test_check_of_several_files_is_one_object_a_line() -> None:
-    result = lean_step("check", DEMO / "lamplighter.leanstep", DEMO / "lamplighter-faulty.leanstep", "--format", "json")
+    result = lean_step(
+        "check",
+        *map(DEMO.joinpath, ("lamplighter.leanstep", "lamplighter-faulty.leanstep")),
+        "--format",
+        "json",
+        "--play",
+        "0",
+    )
     assert result.returncode == 1
     sound, faulty = (json.loads(line) for line in result.stdout.splitlines())
     assert {one["severity"] for one in sound["findings"]} == {"warning", "note"} and sound["search"]["complete"] is True
@@ -48,10 +55,10 @@ def test_check_of_several_files_is_one_object_a_line() -> None:
 def test_a_file_that_cannot_be_opened_is_a_sentence_and_exit_code_2(tmp_path: Path) -> None:
     broken = tmp_path / "broken.leanstep"
     broken.write_text('{"leanstep": 1, "layers": [{"name": "b", "states": [{"name": "s"}, {"name": "s"}]}]}')
-    result = lean_step("check", broken, DEMO / "lamplighter.leanstep", "--format", "json")
+    result = lean_step("check", broken, DEMO / "lamplighter-faulty.leanstep", "--format", "json", "--play", "0")
     assert result.returncode == 2
     assert "two of them are called 's'" in result.stderr and "Traceback" not in result.stderr
-    assert json.loads(result.stdout)["character"] == "Lamplighter"
+    assert json.loads(result.stdout)["character"] == "Lamplighter with faults"
     assert lean_step("check", tmp_path / "nobody.leanstep").returncode == 2
 
 
@@ -71,7 +78,7 @@ def test_a_condition_that_does_not_parse_opens_and_is_a_finding(tmp_path: Path) 
         '{"leanstep": 1, "layers": [{"name": "b", "states": [{"name": "s"}, {"name": "t"}],'
         ' "transitions": [{"from": "s", "to": "t", "when": "speed >"}]}]}'
     )
-    result = lean_step("check", path, "--format", "json")
+    result = lean_step("check", path, "--format", "json", "--play", "0")
     assert result.returncode == 1
     assert "condition.unreadable" in {finding["id"] for finding in json.loads(result.stdout)["findings"]}
 

@@ -51,7 +51,7 @@ def test_what_the_body_can_do_is_reached_by_playing(when: str) -> None:
 def test_a_ladder_is_climbed_only_where_there_is_one() -> None:
     ways = (way("a>b", "climbing"), way("b>a", "not climbing"))
     ladder = Shape(kind="ladder", x=60, y=0, width=24, height=120)
-    assert not unreached(played(character(*ways, shapes=(FLOOR, ladder)), 15_000), "state.unreached")
+    assert not unreached(played(character(*ways, shapes=(FLOOR, ladder)), 40_000), "state.unreached")
     assert unreached(played(character(*ways)), "state.unreached") == ["b"]
 
 

@@ -12,7 +12,7 @@ from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import MOST, History
 from leanstep.core.character.model import Character, Parameter
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.report import check_character
+from leanstep.core.graph.machine import compile_character
 from tests.support.build import DEMO, sketch, way
 
 SOUND = files.load(DEMO / "lamplighter.leanstep")
@@ -62,7 +62,7 @@ def test_a_renamed_parameter_is_renamed_everywhere_and_back(at: int) -> None:
     whole = texts(renamed).replace("quite_another", "")
     assert f'"name": "{old}"' not in whole.split('"sheets"')[0]
     if SOUND.parameters[at].owner == "game" or old == "at_lamp":
-        assert check_character(renamed, DEMO).count("error") == 0
+        assert not compile_character(renamed).faults
     assert edits.rename_parameter(renamed, at, old) == SOUND
 
 
@@ -74,7 +74,7 @@ def test_clips_sheets_and_blend_spaces_are_renamed_everywhere_and_back() -> None
     ):
         at = 1 if rename is edits.rename_clip else 0
         renamed = rename(SOUND, at, "another")
-        assert check_character(renamed, DEMO).count("error") == 0
+        assert not compile_character(renamed).faults
         assert rename(renamed, at, old) == SOUND
 
 
@@ -160,4 +160,4 @@ def test_a_save_that_fails_keeps_the_document_unsaved(tmp_path: Path) -> None:
 
 def test_adding_a_parameter_is_harmless() -> None:
     added = edits.append(SOUND, ("parameters",), Parameter(name="mood", kind="choice", choices=("calm", "angry")))
-    assert check_character(added, DEMO).count("error") == 0
+    assert not compile_character(added).faults

@@ -20,15 +20,20 @@ from leanstep.core.proof.wobble import wobbles
 from tests.support.plain import Plain, enumerate_verdicts
 from tests.support.random_characters import random_character
 
-COUNT = int(os.environ.get("LEANSTEP_RANDOM", "240"))
-CHUNKS = 12
+COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000"))
+"""Characters on which the proof and enumeration must agree."""
+
+MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "250"))
+"""Ticks that are tried to enumerate one; larger characters are left out."""
+
+CHUNKS = 40
 
 
 def compare(seed: int) -> bool:
     """Hold one character's verdicts against enumeration; False when it is too large to enumerate."""
     character = random_character(seed)
     machine = compile_character(character)
-    plain = enumerate_verdicts(machine, 400)
+    plain = enumerate_verdicts(machine, MOST)
     if plain is None:
         return False
     found = [(layers, explore(FreeWorld(part))) for part, layers in slices(machine)]
@@ -83,10 +88,10 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
 
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_verdicts_agree_with_plain_enumeration(chunk: int) -> None:
-    done = 0
-    for seed in range(chunk, COUNT, CHUNKS):
+    done, seed = 0, chunk
+    while done < COUNT // CHUNKS:
         try:
             done += compare(seed)
         except AssertionError as error:
             raise AssertionError(f"seed {seed}") from error
-    assert done >= COUNT // CHUNKS * 0.6
+        seed += CHUNKS

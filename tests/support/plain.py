@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections import deque
+from collections import defaultdict, deque
 from dataclasses import dataclass, field
 
 import networkx as nx
@@ -55,15 +55,19 @@ def sampled(machine: Machine) -> list[list[Symbolic]]:
             points = {symbol.low, symbol.high, float(symbol.rest)}
             for part in (part for root in machine.roots for part in x.parts(root)):
                 if isinstance(part, x.Compared) and index in x.symbols_in(part):
-                    points |= {amount.value for amount in x.parts(part) if isinstance(amount, x.Fixed)}
-            points |= {-point for point in points} | {point / 2 for point in points}
+                    inner = list(x.parts(part))
+                    fixed = {amount.value for amount in inner if isinstance(amount, x.Fixed)}
+                    signs = {one.operator for one in inner if isinstance(one, x.Computed)}
+                    points |= fixed
+                    points |= {-point for point in fixed} if signs & {"abs", "neg"} else set()
+                    points |= {point / 2 for point in fixed} if "*" in signs else set()
             inside = sorted(point for point in points if symbol.low <= point <= symbol.high)
             found.append(sorted({*inside, *((a + b) / 2 for a, b in itertools.pairwise(inside))}))
     return found
 
 
 class TooLarge(Exception):
-    """More situations than may be enumerated."""
+    """More ticks than may be tried."""
 
 
 @dataclass
@@ -78,6 +82,7 @@ class Enumeration:
     seen: dict[Key, Situation] = field(default_factory=dict)
     depths: dict[Key, int] = field(default_factory=dict)
     follow: dict[Key, dict[int, tuple[Step, Key]]] = field(default_factory=dict)
+    ticks: int = 0
 
     def __post_init__(self) -> None:
         machine = self.machine
@@ -113,6 +118,9 @@ class Enumeration:
         inputs, waits = self.inputs[number], key[-1]
         if any(wait and inputs[index] for index, wait in zip(self.spaced, waits)):  # type: ignore[call-overload]
             return None
+        self.ticks += 1
+        if self.ticks > self.most:
+            raise TooLarge
         step = self.stepper.step(self.seen[key], inputs)
         left = tuple(
             self.machine.symbols[index].spacing - 1 if inputs[index] else max(wait - 1, 0)
@@ -120,8 +128,6 @@ class Enumeration:
         )
         after = self.key(step.situation, left)
         if after not in self.seen:
-            if len(self.seen) >= self.most:
-                raise TooLarge
             self.seen[after] = step.situation
         return step, after
 
@@ -159,9 +165,11 @@ class Enumeration:
             key = after
 
 
-def enumerate_verdicts(machine: Machine, most: int = 6000) -> Plain | None:
-    """Everything the free world can do; None when there are more than ``most`` situations."""
+def enumerate_verdicts(machine: Machine, most: int = 20_000) -> Plain | None:
+    """Everything the free world can do; None when that needs more than ``most`` ticks."""
     world = Enumeration(machine, most)
+    if 6 * len(world.inputs) > most:
+        return None
     try:
         world.run()
     except TooLarge:
@@ -169,6 +177,7 @@ def enumerate_verdicts(machine: Machine, most: int = 6000) -> Plain | None:
     result = Plain(impossible=not all(world.follow.values()))
     if result.impossible:
         return result
+    result.marks |= {(layer, machine.layers[layer].start, name) for layer, name in world.first_marks}
     edges: set[tuple[int, int, int]] = set()
     fired: set[tuple[int, int]] = set()
     true: set[tuple[int, int]] = set()
@@ -190,7 +199,6 @@ def enumerate_verdicts(machine: Machine, most: int = 6000) -> Plain | None:
                 (result.shadowed if (layer, transition) in true else result.never).add((layer, transition))
     _constant_runs(world, result)
     _at_rest(world, result)
-    _marks(world, result)
     _stuck(world, result)
     for layer in range(len(machine.layers)):
         _wobbles(world, result, layer)
@@ -205,12 +213,11 @@ def _conditions(
     number: int,
     step: Step,
 ) -> None:
-    """Which conditions are true when they are tried, whatever comes before them; and where order decides."""
-    if before.freeze:
-        return
+    """Which conditions are true when they are tried, whatever comes before them; where order decides; and what marks do."""
     now, _, _ = world.stepper.up_to_transitions(before, world.inputs[number])
+    _marks(world, result, before, now, step)
     for layer, table in enumerate(world.machine.layers):
-        if now.blocked(layer):
+        if before.freeze or now.blocked(layer):
             continue
         ways = table.ways[now.states[layer]]
         holding = [way for way in ways if way.condition is not None and decide(way.condition, now)]
@@ -226,6 +233,20 @@ def _conditions(
                 ):
                     result.orders.add((layer, first.index, other.index))
             now.take(layer, first)
+
+
+def _marks(world: Enumeration, result: Plain, before: Situation, now: Running, step: Step) -> None:
+    """Which marks fire while a state is shown, and which a transition cuts off before they have."""
+    on_the_way = len(now.marks)
+    result.marks |= {(layer, before.states[layer], name) for layer, name in now.marks}
+    result.marks |= {(layer, step.situation.states[layer], name) for layer, name in step.marks[on_the_way:]}
+    for layer, fired in enumerate(step.fired):
+        picture = world.machine.pictures[layer][before.states[layer]]
+        if fired < 0 or picture is None or now.over[layer]:
+            continue
+        for cue in picture.reels[0].cues:
+            if now.playheads[layer] < cue.at <= picture.reels[0].timing.length:
+                _least(result.missed, (layer, before.states[layer], cue.name), before.tick + 1)
 
 
 def _closed(result: Plain, layer: int, states: int, edges: set[tuple[int, int, int]], endings: frozenset[int]) -> None:
@@ -342,26 +363,6 @@ def _at_rest(world: Enumeration, result: Plain) -> None:
                 _least(result.no_rest, (layer, cycle), world.depths[key])
 
 
-def _marks(world: Enumeration, result: Plain) -> None:
-    """Which marks fire while a state is shown, and which a transition cuts off before they have."""
-    result.marks |= {(layer, world.machine.layers[layer].start, name) for layer, name in world.first_marks}
-    for key, rows in world.follow.items():
-        before = world.seen[key]
-        for number, (step, _) in rows.items():
-            now, _, _ = world.stepper.up_to_transitions(before, world.inputs[number])
-            on_the_way = now.marks
-            result.marks |= {(layer, before.states[layer], name) for layer, name in on_the_way}
-            on_entry = step.marks[len(on_the_way) :]
-            result.marks |= {(layer, step.situation.states[layer], name) for layer, name in on_entry}
-            for layer, fired in enumerate(step.fired):
-                picture = world.machine.pictures[layer][before.states[layer]]
-                if fired < 0 or picture is None or now.over[layer]:
-                    continue
-                for cue in picture.reels[0].cues:
-                    if now.playheads[layer] < cue.at <= picture.reels[0].timing.length:
-                        _least(result.missed, (layer, before.states[layer], cue.name), world.depths[key] + 1)
-
-
 def _stuck(world: Enumeration, result: Plain) -> None:
     """Flags of the graph that some effect sets back, in situations from which they never come back."""
     machine = world.machine
@@ -423,6 +424,7 @@ def _wobbles(world: Enumeration, result: Plain, layer: int) -> None:
                     groups.setdefault(rest, []).append(number)
             for numbers in groups.values():
                 edges: dict[frozenset[int], list[tuple[object, object]]] = {}
+                crossed: dict[frozenset[int], set[int]] = defaultdict(set)
                 for key in world.follow:
                     state = world.seen[key].states[layer]
                     for number in numbers:
@@ -431,13 +433,15 @@ def _wobbles(world: Enumeration, result: Plain, layer: int) -> None:
                         then = step.situation.states[layer]
                         if fired and then == state:
                             continue
+                        if fired:
+                            crossed[frozenset({state, then})].add(state)
                         for other in range(len(machine.layers[layer].states)):
                             if other != state and (not fired or then == other):
                                 for stay in range(window - 1):
                                     edge = ((key, stay), (after, 0 if fired else stay + 1))
                                     edges.setdefault(frozenset({state, other}), []).append(edge)
                 for pair, listed in edges.items():
-                    if (layer, pair) not in result.flickers and _has_cycle(listed):
+                    if len(crossed[pair]) == 2 and (layer, pair) not in result.flickers and _has_cycle(listed):
                         result.wobbles.add((layer, pair, symbol))
 
 

@@ -58,12 +58,11 @@ class _Archive:
     by_state: dict[tuple[int, int], list[int]] = field(default_factory=dict)
     near: dict[tuple[int, tuple[int, int]], int] = field(default_factory=dict)
 
-    def add(self, cell: Key, stop: _Stop) -> None:
-        """Keep the first stop of a new cell."""
-        key = _place(stop.situation, 2 * CELL)
+    def add(self, cell: Key, place: tuple[int, int], stop: _Stop) -> None:
+        """Keep the first stop of a new cell, in a place."""
         self.cells.add(cell)
-        self.groups.setdefault(key, []).append(len(self.stops))
-        self.visits.setdefault(key, 0)
+        self.groups.setdefault(place, []).append(len(self.stops))
+        self.visits.setdefault(place, 0)
         for layer, state in enumerate(stop.situation.states):
             self.by_state.setdefault((layer, state), []).append(len(self.stops))
         self.stops.append(stop)
@@ -104,6 +103,9 @@ class BodyWorld:
                     self.asked[layer, way.index] = _read_by(machine, way)
                     self.of_body[layer, way.index] = _of_body(machine, way)
         values = regions_of(machine).values
+        course = machine.character.course
+        edges = [course.start[0], *(edge for shape in course.shapes for edge in (shape.x, shape.x + shape.width))]
+        self.ends = min(edges) - 4 * CELL, max(edges) + 4 * CELL
         self.choices: dict[int, Sequence[Symbolic]] = {}
         for index in machine.free:
             symbol = machine.symbols[index]
@@ -126,7 +128,7 @@ class BodyWorld:
         for layer, state in enumerate(first.states):
             found.states[layer, state] = []
         archive = _Archive()
-        archive.add(self._cell(first), _Stop(first, -1, (), ()))
+        archive.add(self._cell(first), self._place(first, 2 * CELL), _Stop(first, -1, (), ()))
         while found.ticks < ticks and not limits.late(found.ticks):
             if states <= found.states.keys() and transitions <= found.transitions.keys():
                 found.complete = True
@@ -189,7 +191,8 @@ class BodyWorld:
             self._note(step, number, archive.stops, played, found)
             key = self._cell(situation)
             if key not in archive.cells:
-                archive.add(key, _Stop(situation, number, tuple(played), tuple(sorted(raised.items()))))
+                stop = _Stop(situation, number, tuple(played), tuple(sorted(raised.items())))
+                archive.add(key, self._place(situation, 2 * CELL), stop)
 
     def _plan(self, situation: Situation, raised: dict[int, int], asked: set[int]) -> list[Inputs]:
         """Inputs for the next ticks: something changes, of what is ``asked`` for most, then all is kept for a while."""
@@ -211,11 +214,16 @@ class BodyWorld:
         moment = Moment(list(situation.values))
         return all(decide(assumption, moment) for assumption in self.machine.assumptions)
 
+    def _place(self, situation: Situation, size: float) -> tuple[int, int]:
+        """The square of the course the body is in; what lies far outside the course is all one."""
+        left, right = self.ends
+        return int(min(max(situation.body.x, left), right) // size), int(situation.body.y // size)
+
     def _cell(self, situation: Situation) -> Key:
         body = situation.body
         rising = 0 if body.grounded or body.climbing else 1 if body.vy > 0 else -1
         stays = tuple(min(stay, 40) // 8 for stay in situation.stays)
-        return (situation.states, stays, *_place(situation, CELL), rising, int(abs(body.vx) // 60))
+        return (situation.states, stays, *self._place(situation, CELL), rising, int(abs(body.vx) // 60))
 
     def _note(self, step: Step, number: int, stops: list[_Stop], played: list[Inputs], found: Found) -> None:
         new_states = [key for key in enumerate(step.situation.states) if key not in found.states]
@@ -317,11 +325,6 @@ def _of_body(machine: Machine, way: Way) -> list[x.Expression]:
         and all(isinstance(part, (*plain, x.Amount)) for part in x.parts(one))
         and any(machine.symbols[symbol].owner == "body" for symbol in x.symbols_in(one))
     ]
-
-
-def _place(situation: Situation, size: float) -> tuple[int, int]:
-    """The square of the course the body is in."""
-    return int(situation.body.x // size), int(situation.body.y // size)
 
 
 def _way_to(stops: list[_Stop], number: int) -> list[Inputs]:
