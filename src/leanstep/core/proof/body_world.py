@@ -104,8 +104,9 @@ class BodyWorld:
                     self.of_body[layer, way.index] = _of_body(machine, way)
         values = regions_of(machine).values
         course = machine.character.course
-        edges = [course.start[0], *(edge for shape in course.shapes for edge in (shape.x, shape.x + shape.width))]
-        self.ends = min(edges) - 4 * CELL, max(edges) + 4 * CELL
+        across = [course.start[0], *(edge for shape in course.shapes for edge in (shape.x, shape.x + shape.width))]
+        up = [course.start[1], *(edge for shape in course.shapes for edge in (shape.y, shape.y + shape.height))]
+        self.ends = [(min(edges) - 4 * CELL, max(edges) + 4 * CELL) for edges in (across, up)]
         self.choices: dict[int, Sequence[Symbolic]] = {}
         for index in machine.free:
             symbol = machine.symbols[index]
@@ -216,8 +217,9 @@ class BodyWorld:
 
     def _place(self, situation: Situation, size: float) -> tuple[int, int]:
         """The square of the course the body is in; what lies far outside the course is all one."""
-        left, right = self.ends
-        return int(min(max(situation.body.x, left), right) // size), int(situation.body.y // size)
+        (left, right), (bottom, top) = self.ends
+        x, y = min(max(situation.body.x, left), right), min(max(situation.body.y, bottom), top)
+        return int(x // size), int(y // size)
 
     def _cell(self, situation: Situation) -> Key:
         body = situation.body
