@@ -15,6 +15,7 @@ from typing import Any
 
 from leanstep.core.character.files import parse
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.proof.search import Stopped
 
@@ -22,6 +23,7 @@ from leanstep.core.proof.search import Stopped
 def main() -> None:
     """Serve until standard input closes."""
     waiting: queue.Queue[dict[str, Any] | None] = queue.Queue()
+    memo = Memo()
     threading.Thread(target=_listen, args=(waiting,), daemon=True).start()
     while (request := waiting.get()) is not None:
         while not waiting.empty():
@@ -29,7 +31,7 @@ def main() -> None:
             if newer is None:
                 return
             request = newer
-        _serve(request, waiting)
+        _serve(request, waiting, memo)
 
 
 def _listen(waiting: queue.Queue[dict[str, Any] | None]) -> None:
@@ -38,7 +40,7 @@ def _listen(waiting: queue.Queue[dict[str, Any] | None]) -> None:
     waiting.put(None)
 
 
-def _serve(request: dict[str, Any], waiting: queue.Queue[dict[str, Any] | None]) -> None:
+def _serve(request: dict[str, Any], waiting: queue.Queue[dict[str, Any] | None], memo: Memo) -> None:
     def progress(situations: int) -> bool:
         _say({"id": request["id"], "situations": situations})
         return waiting.empty()
@@ -46,7 +48,7 @@ def _serve(request: dict[str, Any], waiting: queue.Queue[dict[str, Any] | None])
     try:
         character = parse(request["document"].encode())
         folder = Path(request["folder"]) if request["folder"] else None
-        report = check_character(character, folder, progress=progress)
+        report = check_character(character, folder, progress=progress, memo=memo)
     except Stopped:
         return
     except LeanStepError as error:

@@ -13,11 +13,13 @@ from leanstep.core.character.files import plain
 from leanstep.core.character.model import Character, Take, Transition
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.proof import flicker, verdicts, wobble
+from leanstep.core.proof import events, flicker, verdicts, wobble
 from leanstep.core.proof.body_world import BodyWorld, Found
+from leanstep.core.proof.flashes import Flash, flashes
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.resting import Restless, restless
 from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
-from leanstep.core.proof.slices import slices
+from leanstep.core.proof.slices import Slice, slices
 from leanstep.core.proof.witness import Witness
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import Trace, rehearsing
@@ -71,13 +73,14 @@ class Finding:
         }
 
 
-@dataclass(frozen=True)
+@dataclass
 class Proof:
-    """What one slice's search found about ``layers``."""
+    """What one slice's search found about ``layers``; what follows from it is worked out once."""
 
     layers: tuple[int, ...]
     reach: Reach
     flickers: flicker.Flickers
+    known: dict[tuple[object, ...], Witness] = field(default_factory=dict)
 
     @cached_property
     def idle(self) -> list[verdicts.Idle]:
@@ -94,6 +97,67 @@ class Proof:
         """Flicker for which one value has to wobble."""
         return wobble.wobbles(self.reach, self.layers, self.steady).found
 
+    @cached_property
+    def flashes(self) -> list[Flash]:
+        """States that only flash by."""
+        return flashes(self.reach, self.layers)
+
+    @cached_property
+    def restless(self) -> list[Restless]:
+        """Where the character does not come to rest."""
+        return restless(self.reach, self.layers)
+
+    @cached_property
+    def stuck(self) -> list[events.Stuck]:
+        """Flags and locks that stay set for good."""
+        return events.stuck(self.reach, self.layers)
+
+    @cached_property
+    def contests(self) -> list[events.Contest]:
+        """Transitions between which only their order decides."""
+        return events.contests(self.reach, self.layers)
+
+    def witness(self, make: Callable[..., Witness], *what: object, **how: object) -> Witness:
+        """The witness that ``make`` makes of something, made once."""
+        key = (make.__name__, *what, *how.items())
+        if key not in self.known:
+            self.known[key] = make(self.reach, *what, **how)
+        return self.known[key]
+
+
+@dataclass
+class Memo:
+    """Proofs of earlier checks, the newest last.  A slice whose part of the character is the same needs no other proof."""
+
+    most: int = 12
+    proofs: list[tuple[tuple[object, ...], Proof]] = field(default_factory=list)
+
+    def find(self, part: Slice, budget: int) -> Proof | None:
+        """The proof of an equal slice."""
+        wanted = _content(part, budget)
+        for at, (content, proof) in enumerate(self.proofs):
+            if content == wanted:
+                self.proofs.append(self.proofs.pop(at))
+                return proof
+        return None
+
+    def keep(self, part: Slice, budget: int, proof: Proof) -> None:
+        """Remember a proof that left nothing out."""
+        if proof.reach.complete and proof.flickers.complete:
+            self.proofs.append((_content(part, budget), proof))
+            del self.proofs[: -self.most]
+
+
+def _content(part: Slice, budget: int) -> tuple[object, ...]:
+    """All of a machine that a proof of a slice depends on."""
+    machine = part.machine
+    layers = sorted(part.layers)
+    return (
+        *(budget, layers, [machine.layers[at] for at in layers], [machine.pictures[at] for at in layers]),
+        *(machine.symbols, machine.memories, machine.assumptions, machine.formulas, machine.buffers, machine.clocks),
+        *(machine.locks, machine.window, len(machine.layers), [table.start for table in machine.layers]),
+    )
+
 
 @dataclass
 class Evidence:
@@ -105,6 +169,7 @@ class Evidence:
     time_limit: float | None = None
     progress: Callable[[int], bool] | None = None
     body_ticks: int = 0
+    memo: Memo = field(default_factory=Memo)
     broken_takes: dict[str, str] = field(default_factory=dict)
 
     @cached_property
@@ -117,10 +182,14 @@ class Evidence:
         """What the free world says, slice by slice."""
         found: list[Proof] = []
         for part, layers in slices(self.machine):
-            limits = self._limits(sum(len(proof.reach.places) for proof in found))
-            reach = explore(FreeWorld(part), limits)
-            flickering = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
-            found.append(Proof(layers, reach, flickering))
+            proof = self.memo.find(part, self.budget)
+            if proof is None or proof.layers != layers:
+                limits = self._limits(sum(len(proof.reach.places) for proof in found))
+                reach = explore(FreeWorld(part), limits)
+                flickering = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
+                proof = Proof(layers, reach, flickering)
+                self.memo.keep(part, self.budget, proof)
+            found.append(proof)
         return found
 
     def _limits(self, done: int) -> Limits:

@@ -12,7 +12,7 @@ import msgspec
 
 from leanstep.core.character.model import Character, Take
 from leanstep.core.findings.checks import events, flickering, playing, reaching, takes, transitions, writing
-from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding
+from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding, Memo
 from leanstep.core.proof.search import BUDGET
 from leanstep.core.proof.witness import entering
 
@@ -81,15 +81,17 @@ def check_character(
     time_limit: float | None = None,
     progress: Callable[[int], bool] | None = None,
     body_ticks: int = 0,
+    memo: Memo | None = None,
 ) -> Report:
     """Run every check.
 
     ``folder`` is where the images lie (None: images are not looked at).  ``budget`` in situations, ``time_limit`` in
     seconds; ``progress`` is told the situations visited so far and returns False to stop.  The body world is searched for
-    ``body_ticks`` ticks.
+    ``body_ticks`` ticks.  Proofs of earlier checks are taken from ``memo`` where the part of the character they are about
+    is the same, and new ones are put into it.
     """
     started = time.perf_counter()
-    evidence = Evidence(character, folder, budget, time_limit, progress, body_ticks)
+    evidence = Evidence(character, folder, budget, time_limit, progress, body_ticks, memo or Memo())
     found = [finding for module in CHECK_MODULES for one in CATALOGUE[module.__name__] for finding in one(evidence)]
     found = [_without_exactness(finding) if _doubtful(finding, evidence) else finding for finding in found]
     found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]

@@ -17,7 +17,7 @@ MOST_THINNED = 40
 def stuck(evidence: Evidence) -> Iterator[Finding]:
     """A flag or lock that is set back on some ways and stays for good on others."""
     for proof in evidence.decided:
-        for one in events.stuck(proof.reach, proof.layers):
+        for one in proof.stuck:
             place = proof.reach.places[one.place]
             where = " and ".join(evidence.state_name(layer, place.states[layer]) for layer in proof.reach.world.layers)
             what = (
@@ -34,7 +34,7 @@ def stuck(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="Something sets it back elsewhere, but this way leaves that out. Set it back on leaving the state that "
                 "sets it.",
-            ).with_witness(reaching(proof.reach, one.place))
+            ).with_witness(proof.witness(reaching, one.place))
 
 
 def _said(act: Act) -> str:
@@ -81,7 +81,7 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
                 why="Do its work on leaving the state as well, or let the transition wait for the mark."
                 if one.gives_back
                 else "If the mark must always fire, let the transition wait for it.",
-            ).with_witness(on_tick(proof.reach, one.place, outcome.masks))
+            ).with_witness(proof.witness(on_tick, one.place, outcome.masks))
 
 
 @check
@@ -89,7 +89,7 @@ def order(evidence: Evidence) -> Iterator[Finding]:
     """Transitions true together, between which only their order decides: one finding for each that wins."""
     for proof in evidence.decided:
         groups: dict[tuple[int, int], list[events.Contest]] = {}
-        for one in events.contests(proof.reach, proof.layers):
+        for one in proof.contests:
             groups.setdefault((one.layer, one.first), []).append(one)
         for (layer, number), contests in groups.items():
             first = evidence.transition(layer, number)
@@ -104,4 +104,6 @@ def order(evidence: Evidence) -> Iterator[Finding]:
                 "free",
                 "proved",
                 why=f"“{first.when}” overlaps with {written}. If the order is meant, nothing needs to change.",
-            ).with_witness(on_tick(proof.reach, contests[0].place, contests[0].masks, thin=len(groups) <= MOST_THINNED))
+            ).with_witness(
+                proof.witness(on_tick, contests[0].place, contests[0].masks, thin=len(groups) <= MOST_THINNED)
+            )

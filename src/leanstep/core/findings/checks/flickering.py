@@ -4,18 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, check, listed
-from leanstep.core.proof.flashes import flashes
+from leanstep.core.findings.model import Evidence, Finding, Proof, check, listed
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.verdicts import names
 from leanstep.core.proof.witness import chosen, close_together, flashing, flickering, wobbling
 
 
-def _found(evidence: Evidence) -> Iterator[tuple[Reach, Flicker]]:
+def _found(evidence: Evidence) -> Iterator[tuple[Proof, Flicker]]:
     for proof in evidence.proofs:
         for flicker in proof.flickers.found:
-            yield proof.reach, flicker
+            yield proof, flicker
 
 
 def _inputs(evidence: Evidence, reach: Reach, flicker: Flicker) -> str:
@@ -39,9 +38,9 @@ def _inputs(evidence: Evidence, reach: Reach, flicker: Flicker) -> str:
 @check
 def steady(evidence: Evidence) -> Iterator[Finding]:
     """Several states give way to each other for ever while nothing changes."""
-    for reach, flicker in _found(evidence):
+    for proof, flicker in _found(evidence):
         if len(flicker.states) > 1:
-            states = names(reach, flicker.layer, flicker.states)
+            states = names(proof.reach, flicker.layer, flicker.states)
             rate = evidence.character.rate
             yield Finding(
                 "flicker.steady",
@@ -51,18 +50,18 @@ def steady(evidence: Evidence) -> Iterator[Finding]:
                 f"once round in {flicker.lap / rate * 1000:.0f} ms.",
                 "free",
                 "proved",
-                why=f"While these values stay ({_inputs(evidence, reach, flicker)}), every stay is shorter than the flicker "
+                why=f"While these values stay ({_inputs(evidence, proof.reach, flicker)}), every stay is shorter than the flicker "
                 f"window of {evidence.character.flicker_window:g} s. A gap between the two conditions, or a minimum "
                 f"stay, stops it.",
-            ).with_witness(flickering(reach, flicker))
+            ).with_witness(proof.witness(flickering, flicker))
 
 
 @check
 def restart(evidence: Evidence) -> Iterator[Finding]:
     """One state restarts itself for ever."""
-    for reach, flicker in _found(evidence):
+    for proof, flicker in _found(evidence):
         if len(flicker.states) == 1:
-            state = names(reach, flicker.layer, flicker.states)[0]
+            state = names(proof.reach, flicker.layer, flicker.states)[0]
             yield Finding(
                 "flicker.restart",
                 "error",
@@ -71,9 +70,9 @@ def restart(evidence: Evidence) -> Iterator[Finding]:
                 f"its clip never gets past the first frames.",
                 "free",
                 "proved",
-                why=f"While these values stay ({_inputs(evidence, reach, flicker)}), a transition with restart enters {state} "
+                why=f"While these values stay ({_inputs(evidence, proof.reach, flicker)}), a transition with restart enters {state} "
                 f"again and again. Take restart off it, or let it wait.",
-            ).with_witness(flickering(reach, flicker))
+            ).with_witness(proof.witness(flickering, flicker))
 
 
 @check
@@ -99,7 +98,7 @@ def wobble(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"Every stay on the way round is shorter than the flicker window of "
                 f"{evidence.character.flicker_window:g} s. {mend} The take is not proved shortest.",
-            ).with_witness(wobbling(proof.reach, one))
+            ).with_witness(proof.witness(wobbling, one))
 
 
 @check
@@ -107,7 +106,7 @@ def flash(evidence: Evidence) -> Iterator[Finding]:
     """A state is left again at once by an ordinary transition."""
     for proof in evidence.decided:
         flickering_states = {(layer, state) for layer, states in proof.steady for state in states}
-        for one in flashes(proof.reach, proof.layers):
+        for one in proof.flashes:
             if (one.layer, one.state) in flickering_states:
                 continue
             state, to = (evidence.state_name(one.layer, at) for at in (one.state, one.to))
@@ -121,4 +120,4 @@ def flash(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"The values that lead into {state} lead on to {to} as well. Lead to {to} at once, or let {state} "
                 f"stay for a while.",
-            ).with_witness(flashing(proof.reach, one))
+            ).with_witness(proof.witness(flashing, one))

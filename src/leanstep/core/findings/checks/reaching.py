@@ -7,7 +7,6 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, Finding, Proof, check, listed
 from leanstep.core.proof import verdicts
-from leanstep.core.proof.resting import restless
 from leanstep.core.proof.witness import entering, reaching
 
 
@@ -29,7 +28,7 @@ def dead_end(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="No transition that leads out can ever be taken, and none of it is declared an ending. "
                 "Add a way out, or declare the ending.",
-            ).with_witness(entering(proof.reach, layer, first))
+            ).with_witness(proof.witness(entering, layer, first))
 
 
 @check
@@ -47,14 +46,14 @@ def trap(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="Its ways out need something that has passed by then, such as a short stay. "
                 "Give it a way out that stays open.",
-            ).with_witness(reaching(proof.reach, place))
+            ).with_witness(proof.witness(reaching, place))
 
 
 @check
 def no_rest(evidence: Evidence) -> Iterator[Finding]:
     """Left alone, the character never comes to rest."""
     for proof in evidence.decided:
-        for one in restless(proof.reach, proof.layers):
+        for one in proof.restless:
             states = verdicts.names(proof.reach, one.layer, one.states)
             stays = f"stays in {states[0]}" if len(states) == 1 else f"goes round between {listed(states)}"
             ticks = proof.reach.depths[one.place]
@@ -71,7 +70,7 @@ def no_rest(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"It is so from tick {ticks} on. Add a way from {listed(states)} to a restful state that opens by itself, "
                 f"or declare where it stays restful.",
-            ).with_witness(reaching(proof.reach, one.place))
+            ).with_witness(proof.witness(reaching, one.place))
 
 
 @check

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, check, describe, listed
-from leanstep.core.proof.search import Reach
+from leanstep.core.findings.model import Evidence, Finding, Proof, check, describe, listed
 from leanstep.core.proof.verdicts import Idle, shadowing
 from leanstep.core.proof.witness import on_tick
 
 
-def _idle(evidence: Evidence) -> Iterator[tuple[Reach, Idle]]:
+def _idle(evidence: Evidence) -> Iterator[tuple[Proof, Idle]]:
     for proof in evidence.decided:
         for idle in proof.idle:
-            yield proof.reach, idle
+            yield proof, idle
 
 
 def _finding(evidence: Evidence, idle: Idle, kind: str, sentence: str, why: str) -> Finding:
@@ -31,11 +30,11 @@ def _finding(evidence: Evidence, idle: Idle, kind: str, sentence: str, why: str)
 @check
 def shadowed(evidence: Evidence) -> Iterator[Finding]:
     """True at times, but something before it is always taken first."""
-    for reach, idle in _idle(evidence):
+    for proof, idle in _idle(evidence):
         if idle.kind != "shadowed":
             continue
         transition = evidence.transition(idle.layer, idle.transition)
-        others = [describe(evidence.transition(idle.layer, other)) for other in shadowing(reach, idle)]
+        others = [describe(evidence.transition(idle.layer, other)) for other in shadowing(proof.reach, idle)]
         finding = _finding(
             evidence,
             idle,
@@ -43,7 +42,7 @@ def shadowed(evidence: Evidence) -> Iterator[Finding]:
             f"{describe(transition)} is never taken: whenever “{transition.when}” holds, another transition comes first.",
             f"Tried before it: {listed(others)}. Move it up, or narrow the others." if others else "",
         )
-        yield finding.with_witness(on_tick(reach, idle.place, idle.masks))
+        yield finding.with_witness(proof.witness(on_tick, idle.place, idle.masks))
 
 
 @check
