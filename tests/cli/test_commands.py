@@ -146,3 +146,15 @@ def test_the_worker_answers_the_newest_request() -> None:
     process.wait(30)
     assert answers[-1]["id"] == 2
     assert answers[-1]["report"]["character"] == load(DEMO / "lamplighter-faulty.leanstep").name
+
+
+def test_fix_shows_a_difference_and_writes_only_when_asked(tmp_path: Path) -> None:
+    path = tmp_path / "faulty.leanstep"
+    path.write_bytes((DEMO / "lamplighter-faulty.leanstep").read_bytes())
+    shown = lean_step("check", path, "--fix", "flicker.steady")
+    assert shown.returncode == 0 and '-        {"from": "stride", "to": "idle", "when": "speed < 12"},' in shown.stdout
+    assert path.read_bytes() == (DEMO / "lamplighter-faulty.leanstep").read_bytes()
+    written = lean_step("check", path, "--fix", "flicker.steady", "--write")
+    assert written.returncode == 0 and '"speed < 3.5"' in path.read_text()
+    again = lean_step("check", path, "--fix", "flicker.steady")
+    assert again.returncode == 2 and "has no finding flicker.steady" in again.stderr

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import difflib
 import json
 import sys
 from enum import Enum
@@ -11,8 +12,11 @@ import typer
 from rich.console import Console
 from rich.text import Text
 
-from leanstep.core.character.files import load
+from leanstep.core.character.files import dump, load, write_atomically
+from leanstep.core.character.model import Character
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.model import Memo
+from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import Report, check_character
 from leanstep.core.proof.body_world import TICKS
 from leanstep.core.proof.search import BUDGET
@@ -31,7 +35,8 @@ def add_to(app: typer.Typer) -> None:
     """Register the command."""
     app.command(
         "check",
-        epilog="Examples:  lean-step check hero.leanstep  ·  lean-step check *.leanstep --format json.  "
+        epilog="Examples:  lean-step check hero.leanstep  ·  lean-step check *.leanstep --format json  ·  "
+        "lean-step check hero.leanstep --fix flicker.steady --write.  "
         "Exit code 0: no errors; 1: errors found; 2: a file could not be opened or the command line was wrong.",
     )(check)
 
@@ -41,6 +46,10 @@ def check(
     format: Format = typer.Option(Format.text, help="text for people; json: one object a line and file."),
     budget: int = typer.Option(BUDGET, min=1, metavar="SITUATIONS", help="How many situations a proof may visit."),
     time_limit: float | None = typer.Option(None, min=0.0, metavar="SECONDS", help="Give up after this long."),
+    fix: str = typer.Option(
+        "", metavar="ID", help="Show the repair of the first finding with this id that has one; ID:2 for the second …"
+    ),
+    write: bool = typer.Option(False, "--write", help="With --fix: write the repaired character back."),
     play: int = typer.Option(
         TICKS, min=0, metavar="TICKS", help="How long to search by playing, body included; 0: not."
     ),
@@ -55,6 +64,9 @@ def check(
             typer.echo(f"lean-step: {error}", err=True)
             worst = 2
             continue
+        if fix:
+            worst = max(worst, _fix(console, path, character, fix, write))
+            continue
         report = check_character(character, path.parent, budget, time_limit, _progress(), play)
         if sys.stderr.isatty():
             typer.echo("\r\x1b[K", err=True, nl=False)
@@ -65,6 +77,35 @@ def check(
         if report.count("error"):
             worst = max(worst, 1)
     raise typer.Exit(worst)
+
+
+def _fix(console: Console, path: Path, character: Character, wanted: str, write: bool) -> int:
+    """Show, and if asked to write, the repair of a finding; the exit code."""
+    kind, _, number = wanted.partition(":")
+    memo = Memo()
+    findings = [one for one in check_character(character, path.parent, memo=memo).findings if one.id == kind]
+    if number:
+        findings = findings[int(number) - 1 : int(number)] if number.isdigit() and int(number) else []
+    if not findings:
+        typer.echo(f"lean-step: {path} has no finding {wanted}. A check lists what it has.", err=True)
+        return 2
+    for finding in findings:
+        mended = repair(character, finding, path.parent, memo)
+        if mended is None:
+            continue
+        console.print(Text(finding.sentence))
+        console.print(Text(f"Repair: {mended.sentence}", style="bold"))
+        before, after = (dump(one).decode().splitlines() for one in (character, mended.character))
+        for line in difflib.unified_diff(before, after, str(path), "repaired", lineterm="", n=1):
+            console.print(Text(line, style="green" if line[:1] == "+" else "red" if line[:1] == "-" else "dim"))
+        if write:
+            write_atomically(path, dump(mended.character))
+            console.print(f"Written to {path}.")
+        else:
+            console.print("Nothing was written; --write does.")
+        return 0
+    typer.echo(f"lean-step: no repair is known that mends {wanted} without bringing something as bad.", err=True)
+    return 1
 
 
 def _progress():  # type: ignore[no-untyped-def]

@@ -1,7 +1,8 @@
 """Checks documents for the desk in a process of its own, so that the window never waits.
 
 Reads one JSON object a line from standard input, ``{"id", "folder", "document"}``, and answers with lines
-``{"id", "situations"}`` while it works and ``{"id", "report"}`` at the end.  A newer request stops the older one.
+``{"id", "situations"}`` while it works and ``{"id", "report"}`` at the end.  A newer request stops the older one.  When
+nothing is asked for a while, the body world is searched too, and a second report follows.
 """
 
 from __future__ import annotations
@@ -17,44 +18,62 @@ from leanstep.core.character.files import parse
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import check_character
+from leanstep.core.proof.body_world import TICKS
 from leanstep.core.proof.search import Stopped
+
+QUIET = 3.0
+"""Seconds without a request after which the body world of the last document is searched too."""
+
+Waiting = queue.Queue[dict[str, Any] | None]
 
 
 def main() -> None:
     """Serve until standard input closes."""
-    waiting: queue.Queue[dict[str, Any] | None] = queue.Queue()
+    waiting: Waiting = queue.Queue()
     memo = Memo()
     threading.Thread(target=_listen, args=(waiting,), daemon=True).start()
-    while (request := waiting.get()) is not None:
-        while not waiting.empty():
-            newer = waiting.get()
-            if newer is None:
-                return
-            request = newer
-        _serve(request, waiting, memo)
+    last: dict[str, Any] | None = None
+    while True:
+        try:
+            request = waiting.get(timeout=QUIET if last else None)
+        except queue.Empty:
+            if last is not None:
+                _serve(last, waiting, memo, TICKS)
+            last = None
+            continue
+        while request is not None and not waiting.empty():
+            request = waiting.get()
+        if request is None:
+            return
+        last = request if _serve(request, waiting, memo, 0) else None
 
 
-def _listen(waiting: queue.Queue[dict[str, Any] | None]) -> None:
+def _listen(waiting: Waiting) -> None:
     for line in sys.stdin:
         waiting.put(json.loads(line))
     waiting.put(None)
 
 
-def _serve(request: dict[str, Any], waiting: queue.Queue[dict[str, Any] | None], memo: Memo) -> None:
+def _serve(request: dict[str, Any], waiting: Waiting, memo: Memo, body_ticks: int) -> bool:
+    """Check a document and answer; False when that did not come to an end.  The search of the body world is silent until
+    it is done."""
+
     def progress(situations: int) -> bool:
-        _say({"id": request["id"], "situations": situations})
+        if not body_ticks:
+            _say({"id": request["id"], "situations": situations})
         return waiting.empty()
 
     try:
         character = parse(request["document"].encode())
         folder = Path(request["folder"]) if request["folder"] else None
-        report = check_character(character, folder, progress=progress, memo=memo)
+        report = check_character(character, folder, progress=progress, memo=memo, body_ticks=body_ticks)
     except Stopped:
-        return
+        return False
     except LeanStepError as error:
         _say({"id": request["id"], "error": str(error)})
-        return
+        return False
     _say({"id": request["id"], "report": report.to_json()})
+    return True
 
 
 def _say(answer: dict[str, Any]) -> None:

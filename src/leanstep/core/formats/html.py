@@ -24,7 +24,7 @@ def page(character: Character, report: Report) -> str:
     counts = ", ".join(f"{report.count(severity)} {severity}s" for severity in ("error", "warning", "note"))
     rows = "".join(
         f"<tr><td>{escape(fate.layer)}</td><td>{escape(fate.name)}</td><td>{fate.free}</td>"
-        f"<td>{'' if fate.ticks is None else fate.ticks}</td></tr>"
+        f"<td>{'' if fate.ticks is None else fate.ticks}</td><td>{fate.body}</td></tr>"
         for fate in report.states
     )
     findings = "".join(
@@ -37,7 +37,7 @@ def page(character: Character, report: Report) -> str:
         f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(character.name)}: findings</title>'
         f"<style>{_STYLE}</style><h1>{escape(character.name)}</h1><p>{counts}. "
         f"{report.situations} situations{'' if report.complete else ', not complete: ' + escape(report.aborted)}.</p>"
-        f"{findings}<h2>States</h2><table><tr><th>layer<th>state<th>free world<th>fewest ticks</tr>{rows}</table></html>\n"
+        f"{findings}<h2>States</h2><table><tr><th>layer<th>state<th>free world<th>fewest ticks<th>body world</tr>{rows}</table></html>\n"
     )
 
 

@@ -189,7 +189,12 @@ class Drawer(QFrame):
         if fate is None:
             return ""
         if fate.ticks is not None:
-            return f"Reachable in {fate.ticks} ticks at the fewest." if fate.ticks else "Where everything begins."
+            played = {"reached": " Reached by playing.", "not found": " Not reached by playing so far."}.get(
+                fate.body, ""
+            )
+            return (
+                f"Reachable in {fate.ticks} ticks at the fewest.{played}" if fate.ticks else "Where everything begins."
+            )
         return "Proved unreachable." if fate.free == "unreachable" else "Not known whether it can be reached."
 
     def _show_transition(self) -> None:

@@ -1,0 +1,261 @@
+"""Repairs: edits that make a finding go away, offered only after a check has shown that they do and bring nothing new."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from leanstep.core.character.edits import append, change, move
+from leanstep.core.character.model import Character, Layer, Transition
+from leanstep.core.conditions import tree
+from leanstep.core.conditions.checking import scope_of
+from leanstep.core.conditions.grammar import ConditionError, parse
+from leanstep.core.conditions.printing import text_of
+from leanstep.core.findings.model import SEVERITIES, Finding, Memo
+from leanstep.core.findings.report import Report, check_character
+from leanstep.core.graph.effects import Act, Effects
+from leanstep.core.graph.machine import compile_character
+
+WAY_OUT = "stay >= 1 s"
+"""When a way out of a dead end or trap is offered."""
+
+
+@dataclass(frozen=True)
+class Repair:
+    """An edit: what it changes, in a sentence, and the character after it."""
+
+    sentence: str
+    character: Character
+
+
+def repair(
+    character: Character, finding: Finding, folder: Path | None = None, memo: Memo | None = None
+) -> Repair | None:
+    """The first repair after which a check no longer has the finding, and nothing as bad or worse is new; None when there
+    is none.  Mending what was written may bring to light what it had hidden: then only other such faults count."""
+    memo = memo or Memo()
+    before = _troubles(check_character(character, folder, memo=memo), finding)
+    for candidate in candidates(character, finding):
+        after = _troubles(check_character(candidate.character, folder, memo=memo), finding)
+        if after[finding.id] < before[finding.id] and all(after[kind] <= before[kind] for kind in after):
+            return candidate
+    return None
+
+
+def _troubles(report: Report, finding: Finding) -> Counter[str]:
+    """How many findings of each kind are as bad as one."""
+    worst = SEVERITIES.index(finding.severity)
+    alike = (one for one in report.findings if SEVERITIES.index(one.severity) <= worst)
+    return Counter(one.id for one in alike if finding.verdict != "written" or one.verdict == "written")
+
+
+def candidates(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Edits that may help, the smallest first."""
+    make = _MAKERS.get(finding.id)
+    if make is not None:
+        yield from make(character, finding)
+
+
+def _layer(character: Character, finding: Finding) -> tuple[int, Layer]:
+    return next((at, one) for at, one in enumerate(character.layers) if one.name == finding.subject["layer"])
+
+
+def _between(layer: Layer, states: list[str]) -> Iterator[tuple[int, Transition]]:
+    """The transitions that lead from one of these states to another."""
+    lanes = {state.name: state.lane for state in layer.states}
+    for number, one in enumerate(layer.transitions):
+        sources = (
+            [one.source]
+            if one.source
+            else [name for name in states if not one.from_lane or lanes[name] == one.from_lane]
+        )
+        if one.to in states and any(source in states and source != one.to for source in sources):
+            yield number, one
+
+
+def _gap(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Two thresholds on one value, with a gap just wider than its wobble between them."""
+    at, layer = _layer(character, finding)
+    wobbles = {symbol.name: symbol.wobble for symbol in scope_of(character).symbols if symbol.kind == "number"}
+    found = list(_between(layer, finding.subject["states"]))
+    for number, one in reversed(found):
+        for name, sign, value in _thresholds(one.when):
+            for _, other in found:
+                for other_name, other_sign, against in _thresholds(other.when):
+                    if other is one or other_name != name or other_sign == sign or name not in wobbles:
+                        continue
+                    width = float(f"{max(wobbles[name] * 1.25, 1e-6):.3g}")
+                    wanted = float(f"{against - width if sign == '<' else against + width:.6g}")
+                    when = _with_threshold(one.when, name, sign, wanted)
+                    yield Repair(
+                        f"{one.source or 'the whole graph'} → {one.to} asks for {name} {sign} {wanted:g} instead of {value:g}: "
+                        f"a gap of {width:g}, wider than the wobble.",
+                        change(character, ("layers", at, "transitions", number), when=when),
+                    )
+
+
+def _calm(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A condition that has to hold for as long as the flicker window."""
+    at, layer = _layer(character, finding)
+    window = character.flicker_window
+    for number, one in _between(layer, finding.subject["states"]):
+        held = f"({one.when}) for {window:g} s"
+        yield Repair(
+            f"{one.source or 'the whole graph'} → {one.to} waits until its condition has held for {window:g} s.",
+            change(character, ("layers", at, "transitions", number), when=text_of(parse(held))),
+        )
+
+
+def _steady(character: Character, finding: Finding) -> Iterator[Repair]:
+    yield from _gap(character, finding)
+    yield from _calm(character, finding)
+
+
+def _thresholds(when: str) -> Iterator[tuple[str, str, float]]:
+    """Name, ``<`` or ``>``, and constant of every comparison with a constant that a condition asks for outright."""
+    try:
+        node = parse(when)
+    except ConditionError:
+        return
+    for one in node.operands if isinstance(node, tree.All) else (node,):
+        if isinstance(one, tree.Compare) and one.operator[0] in "<>":
+            left, right = one.left, one.right
+            if isinstance(left, tree.Name) and (value := _constant(right)) is not None:
+                yield left.name, one.operator[0], value
+
+
+def _constant(node: tree.Node) -> float | None:
+    if isinstance(node, tree.Negative) and isinstance(node.operand, tree.Number):
+        return -node.operand.value
+    return node.value if isinstance(node, tree.Number) else None
+
+
+def _with_threshold(when: str, name: str, sign: str, wanted: float) -> str:
+    """A condition with the constant of one of its comparisons replaced."""
+    constant: tree.Node = tree.Number(abs(wanted))
+    if wanted < 0:
+        constant = tree.Negative(constant)
+
+    def mended(one: tree.Node) -> tree.Node:
+        named = isinstance(one, tree.Compare) and isinstance(one.left, tree.Name) and one.left.name == name
+        if isinstance(one, tree.Compare) and named and one.operator[0] == sign and _constant(one.right) is not None:
+            return replace(one, right=constant)
+        return one
+
+    node = parse(when)
+    if isinstance(node, tree.All):
+        return text_of(replace(node, operands=tuple(mended(one) for one in node.operands)))
+    return text_of(mended(node))
+
+
+def _restart(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Without restart."""
+    at, layer = _layer(character, finding)
+    state = finding.subject["state"]
+    for number, one in enumerate(layer.transitions):
+        if one.to == state and one.restart:
+            yield Repair(
+                f"{one.source or 'the whole graph'} → {state} no longer restarts {state}.",
+                change(character, ("layers", at, "transitions", number), restart=False),
+            )
+
+
+def _way_out(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A way back to the start."""
+    at, layer = _layer(character, finding)
+    states = finding.subject.get("states") or [finding.subject["state"]]
+    clips = {clip.name: clip for clip in character.clips}
+    for state in (one for one in layer.states if one.name in states and one.name != layer.start_name):
+        once = state.clip in clips and clips[state.clip].loop == "once"
+        when = "clip done" if once else WAY_OUT
+        yield Repair(
+            f"A new transition leads from {state.name} back to {layer.start_name} when “{when}”.",
+            append(
+                character, ("layers", at, "transitions"), Transition(source=state.name, to=layer.start_name, when=when)
+            ),
+        )
+
+
+def _reorder(character: Character, finding: Finding) -> Iterator[Repair]:
+    """The shadowed transition tried before the others of its owner."""
+    at, layer = _layer(character, finding)
+    number = finding.subject["transition"]
+    one = layer.transitions[number]
+    for earlier, other in enumerate(layer.transitions[:number]):
+        if (other.source, other.from_lane, other.urgent) == (one.source, one.from_lane, one.urgent):
+            yield Repair(
+                f"{one.source or one.from_lane or 'the whole graph'} → {one.to} is tried before → {other.to}.",
+                move(character, ("layers", at, "transitions", number), earlier),
+            )
+    if not one.urgent:
+        yield Repair(
+            f"{one.source or one.from_lane or 'the whole graph'} → {one.to} is urgent: tried before the ordinary ones.",
+            change(character, ("layers", at, "transitions", number), urgent=True),
+        )
+
+
+def _on_leaving(character: Character, finding: Finding) -> Iterator[Repair]:
+    """What a mark gives back, given back on leaving the state, whichever way."""
+    at, layer = _layer(character, finding)
+    number, state = next((n, one) for n, one in enumerate(layer.states) if one.name == finding.subject["state"])
+    clip = next((n for n, one in enumerate(character.clips) if one.name == state.clip), None)
+    if clip is None:
+        return
+    compiler = Effects(scope_of(character))
+    symbols = compile_character(character).symbols
+    for place, mark in enumerate(character.clips[clip].marks):
+        if mark.name != finding.subject["mark"]:
+            continue
+        back = [one for one in mark.effects if any(_gives_back(act, symbols) for act in compiler.compile([one])[0])]
+        kept = tuple(one for one in mark.effects if one not in back)
+        moved = change(character, ("layers", at, "states", number), on_leave=(*state.on_leave, *back))
+        if not any(other.clip == state.clip and other is not state for one in character.layers for other in one.states):
+            moved = change(moved, ("clips", clip, "marks", place), effects=kept)
+        yield Repair(f"What mark {mark.name} gives back is given back on leaving {state.name}.", moved)
+
+
+def _gives_back(act: Act, symbols: tuple[object, ...]) -> bool:
+    return act.do == "unlock" or (act.do == "set" and act.value == symbols[act.target].first)  # type: ignore[attr-defined]
+
+
+def _nearest(character: Character, finding: Finding) -> Iterator[Repair]:
+    """An unknown name replaced by the nearest known one."""
+    for fault in compile_character(character).faults:
+        place, found = fault.place, fault.fault
+        if dict(place) != finding.subject or found.id != "name.unknown" or not found.nearest:
+            continue
+        sentence = f"{found.nearest} instead of {found.word}."
+        mended = fault.text[: found.at] + found.nearest + fault.text[found.at + len(found.word) :]
+        if "transition" in place:
+            at, layer = _layer(character, finding)
+            number = int(place["transition"])
+            one = layer.transitions[number]
+            for field in ("when", "to", "source", "from_lane"):
+                if getattr(one, field) == fault.text:
+                    yield Repair(sentence, change(character, ("layers", at, "transitions", number), **{field: mended}))
+        elif "assumption" in place:
+            number = int(place["assumption"])
+            texts = character.assumptions
+            yield Repair(sentence, change(character, (), assumptions=(*texts[:number], mended, *texts[number + 1 :])))
+        elif "state" in place and "in" not in place:
+            at, layer = _layer(character, finding)
+            number = next(n for n, one in enumerate(layer.states) if one.name == place["state"])
+            for field in ("clip", "blend"):
+                if getattr(layer.states[number], field) == fault.text:
+                    yield Repair(sentence, change(character, ("layers", at, "states", number), **{field: mended}))
+
+
+_MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
+    "flicker.steady": _steady,
+    "flicker.wobble": _steady,
+    "flicker.restart": _restart,
+    "state.dead-end": _way_out,
+    "state.trap": _way_out,
+    "state.no-rest": _way_out,
+    "transition.shadowed": _reorder,
+    "mark.missable": _on_leaving,
+    "name.unknown": _nearest,
+}
+"""What makes repairs for a kind of finding."""
