@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import asdict
 from enum import Enum
 from pathlib import Path
 
@@ -13,6 +14,7 @@ from leanstep.core.character.model import Character, Take
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.rehearsal.robustness import differences
 from leanstep.core.rehearsal.takes import rehearse, take_from_csv, trace_csv, trace_rows
 
 
@@ -28,7 +30,8 @@ def add_to(app: typer.Typer) -> None:
     app.command(
         "rehearse",
         epilog="Examples:  lean-step rehearse hero.leanstep --take jump  ·  "
-        "lean-step rehearse hero.leanstep --take presses.csv --format json",
+        "lean-step rehearse hero.leanstep --take presses.csv --format json  ·  "
+        "lean-step rehearse hero.leanstep --take jump --robust",
     )(run)
 
 
@@ -36,16 +39,45 @@ def run(
     file: Path = typer.Argument(..., metavar="FILE", help="A character file."),
     take: str = typer.Option(..., metavar="NAME|take.csv", help="A take of the file, or a CSV file with one."),
     format: Format = typer.Option(Format.csv, help="csv: a line a tick; json: one object."),
+    robust: bool = typer.Option(
+        False,
+        "--robust",
+        help="Instead, try other rates and every change up to 3 ticks early and late; print differences.",
+    ),
 ) -> None:
     """Run a take and print its trace: states, stays, values, body and picture of every tick."""
     character = load(file)
     machine = compile_character(character)
-    trace = rehearse(machine, _take(character, machine, take))
+    wanted = _take(character, machine, take)
+    if robust:
+        _print_differences(character, wanted, format)
+        return
+    trace = rehearse(machine, wanted)
     if format is Format.csv:
         typer.echo(trace_csv(trace), nl=False)
     else:
         made = {"version": 1, "character": character.name, "take": take, "ticks": list(trace_rows(trace))}
         typer.echo(json.dumps(made, ensure_ascii=False))
+
+
+def _print_differences(character: Character, take: Take, format: Format) -> None:
+    found = list(differences(character, take))
+    if format is Format.json:
+        made = {
+            "version": 1,
+            "character": character.name,
+            "take": take.name,
+            "differences": [asdict(one) for one in found],
+        }
+        typer.echo(json.dumps(made, ensure_ascii=False))
+    else:
+        for one in found:
+            typer.echo(f"{one.sentence}.")
+        typer.echo(
+            f"{take.name}: {len(found)} variants do otherwise."
+            if found
+            else f"{take.name}: every variant does the same."
+        )
 
 
 def _take(character: Character, machine: Machine, wanted: str) -> Take:

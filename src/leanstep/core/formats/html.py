@@ -37,7 +37,8 @@ def page(character: Character, report: Report) -> str:
         f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(character.name)}: findings</title>'
         f"<style>{_STYLE}</style><h1>{escape(character.name)}</h1><p>{counts}. "
         f"{report.situations} situations{'' if report.complete else ', not complete: ' + escape(report.aborted)}.</p>"
-        f"{findings}<h2>States</h2><table><tr><th>layer<th>state<th>free world<th>fewest ticks<th>body world</tr>{rows}</table></html>\n"
+        f"{findings}<h2>States</h2><table><tr><th>layer<th>state<th>free world<th>fewest ticks<th>body world</tr>"
+        f"{rows}</table></html>\n"
     )
 
 

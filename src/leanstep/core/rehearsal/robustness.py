@@ -1,0 +1,135 @@
+"""Whether a take still does the same at another rate of ticks, or when a hand is a little early or late."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from itertools import zip_longest
+
+import msgspec
+
+from leanstep.core.character.model import Character, Clip, Effect, Take
+from leanstep.core.graph.machine import compile_character
+from leanstep.core.rehearsal.takes import Trace, rehearse
+
+RATES = (30.0, 60.0, 120.0, 144.0)
+"""Ticks a second a take is tried at."""
+
+SHIFTS = (-3, -2, -1, 1, 2, 3)
+"""Ticks by which every change is moved, one at a time."""
+
+
+@dataclass(frozen=True)
+class Difference:
+    """The first thing a variant of a take does otherwise.
+
+    ``variant`` says which; ``layer`` is in ``got`` (None: in nothing further) where the take as it is comes to
+    ``expected``, ``seconds`` after the start.
+    """
+
+    variant: str
+    layer: str
+    seconds: float
+    expected: str | None
+    got: str | None
+
+    @property
+    def sentence(self) -> str:
+        """The difference in words."""
+        expected = f"comes to {self.expected}" if self.expected else "stays"
+        got = f"comes to {self.got}" if self.got else "does not go on"
+        return f"{self.variant}, after {self.seconds:.2f} s {self.layer} {got}, where the take as it is {expected}"
+
+
+def differences(
+    character: Character, take: Take, progress: Callable[[int], bool] | None = None
+) -> Iterator[Difference]:
+    """The first difference of every variant that has one: other rates, then every change a little early or late.
+
+    ``progress`` is told the variants done and returns False to stop.
+    """
+    plain = rehearse(compile_character(character), take)
+    for done, (variant, other, moved) in enumerate(_variants(character, take)):
+        if progress is not None and not progress(done):
+            return
+        found = _first(variant, plain, rehearse(compile_character(other), moved))
+        if found is not None:
+            yield found
+
+
+def _variants(character: Character, take: Take) -> Iterator[tuple[str, Character, Take]]:
+    for rate in RATES:
+        if rate != character.rate:
+            yield f"At {rate:g} ticks a second", *at_rate(character, take, rate)
+    for number, one in enumerate(take.changes):
+        for shift in SHIFTS:
+            if 0 <= one.at + shift < take.ticks:
+                moved = msgspec.structs.replace(one, at=one.at + shift)
+                changes = sorted((*take.changes[:number], moved, *take.changes[number + 1 :]), key=lambda each: each.at)
+                late = f"{abs(shift)} tick{'' if abs(shift) == 1 else 's'} {'late' if shift > 0 else 'early'}"
+                what = " and ".join(one.set)
+                variant = f"With {what} of tick {one.at} {late}"
+                yield variant, character, msgspec.structs.replace(take, changes=tuple(changes))
+
+
+def at_rate(character: Character, take: Take, rate: float) -> tuple[Character, Take]:
+    """The same character and take at another rate: everything counted in ticks lasts as long in seconds as before, but for
+    the ticks that conditions name."""
+    ratio = rate / character.rate
+
+    def paced(effects: tuple[Effect, ...]) -> tuple[Effect, ...]:
+        return tuple(
+            msgspec.structs.replace(one, value=math.ceil(float(one.value) * ratio)) if one.do == "freeze" else one
+            for one in effects
+        )
+
+    def clip(one: Clip) -> Clip:
+        return msgspec.structs.replace(
+            one,
+            cels=tuple(msgspec.structs.replace(cel, ticks=cel.ticks * ratio) for cel in one.cels),
+            marks=tuple(
+                msgspec.structs.replace(mark, at=mark.at * ratio, effects=paced(mark.effects)) for mark in one.marks
+            ),
+            spans=tuple(
+                msgspec.structs.replace(span, start=span.start * ratio, end=span.end * ratio) for span in one.spans
+            ),
+        )
+
+    layers = tuple(
+        msgspec.structs.replace(
+            layer,
+            states=tuple(
+                msgspec.structs.replace(state, on_entry=paced(state.on_entry), on_leave=paced(state.on_leave))
+                for state in layer.states
+            ),
+        )
+        for layer in character.layers
+    )
+    changes = tuple(msgspec.structs.replace(one, at=math.floor(one.at * ratio + 0.5)) for one in take.changes)
+    return (
+        msgspec.structs.replace(character, rate=rate, clips=tuple(map(clip, character.clips)), layers=layers),
+        msgspec.structs.replace(take, ticks=math.floor(take.ticks * ratio + 0.5), changes=changes),
+    )
+
+
+def _first(variant: str, plain: Trace, other: Trace) -> Difference | None:
+    """The earliest difference in what the layers come to, by the time of the take as it is."""
+    found: list[Difference] = []
+    for layer, table in enumerate(plain.machine.layers):
+        for one, two in zip_longest(_entries(plain, layer), _entries(other, layer)):
+            if one is None or two is None or one[1] != two[1]:
+                seconds = (one or two)[0]
+                expected = table.states[one[1]] if one else None
+                got = table.states[two[1]] if two else None
+                found.append(Difference(variant, table.name, seconds, expected, got))
+                break
+    return min(found, key=lambda one: one.seconds, default=None)
+
+
+def _entries(trace: Trace, layer: int) -> list[tuple[float, int]]:
+    """When, in seconds, a layer enters which state."""
+    rate = trace.machine.character.rate
+    return [
+        (tick / rate, step.situation.states[layer]) for tick, step in enumerate(trace.steps) if step.fired[layer] >= 0
+    ]

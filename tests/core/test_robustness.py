@@ -1,0 +1,66 @@
+"""What a take does at other rates and with hands a little early or late."""
+
+from __future__ import annotations
+
+import pytest
+
+from leanstep.core.character.files import load
+from leanstep.core.character.model import Cel, Change, Character, Clip, State, Take
+from leanstep.core.graph.machine import compile_character
+from leanstep.core.rehearsal.robustness import at_rate, differences
+from leanstep.core.rehearsal.takes import rehearse
+from tests.support.build import DEMO, sketch, way
+
+
+def pressed(*ticks: int, length: int = 60) -> Take:
+    changes = [Change(at=tick, set={"jump": True}) for tick in ticks]
+    changes += [Change(at=tick + 4, set={"jump": False}) for tick in ticks]
+    return Take(name="t", ticks=length, world="free", changes=tuple(sorted(changes, key=lambda one: one.at)))
+
+
+def found(character: Character, take: Take) -> list[str]:
+    return [one.sentence for one in differences(character, take)]
+
+
+def test_time_in_seconds_does_the_same_at_every_rate() -> None:
+    character = sketch(way("a>b", "jump pressed"), way("b>a", "stay >= 0.5 s"))
+    assert not [one for one in found(character, pressed(20)) if "ticks a second" in one]
+
+
+def test_time_in_ticks_is_found_out_by_another_rate() -> None:
+    ways = (way("a>b", "jump pressed"), way("b>a", "jump pressed and stay >= 20 ticks"))
+    sentences = found(sketch(*ways), pressed(10, 35))
+    assert any(one.startswith("At 30 ticks a second, after 0.58 s base does not go on") for one in sentences)
+    assert not any(one.startswith("At 120") for one in sentences)
+
+
+def test_a_press_with_a_tick_to_spare_is_found_out_by_a_hand_that_is_early() -> None:
+    ways = (way("a>b", "jump pressed"), way("b>a", "jump pressed and stay >= 0.5 s"))
+    sentences = found(sketch(*ways), pressed(10, 41))
+    early = [one for one in sentences if "early" in one and "of tick 41" in one]
+    assert [one.split(" early")[0][-7:] for one in early] == ["3 ticks", "2 ticks"]
+    late = [one for one in sentences if "late" in one and "of tick 10" in one]
+    assert len(late) == 2 and "where the take as it is comes to a" in late[0]
+
+
+@pytest.mark.parametrize("rate", [30.0, 120.0, 144.0])
+def test_clips_last_as_long_in_seconds_at_another_rate(rate: float) -> None:
+    clips = (Clip(name="swing", sheet="art", loop="once", cels=(Cel(frame=0, ticks=24),)),)
+    states = (State(name="a"), State(name="b", clip="swing"))
+    character = sketch(way("a>b", "jump pressed"), way("b>a", "clip done"), states=states, clips=clips)
+    other, take = at_rate(character, pressed(10), rate)
+    fired = [tick for tick, step in enumerate(rehearse(compile_character(other), take).steps) if step.fired[0] >= 0]
+    assert (fired[1] - fired[0]) / rate == pytest.approx(24 / 60, abs=1 / rate)
+
+
+def test_the_demo_take_is_robust_and_the_work_can_be_stopped() -> None:
+    character = load(DEMO / "lamplighter.leanstep")
+    take = next(one for one in character.takes if one.name == "hit-in-the-air")
+    tried: list[int] = []
+
+    def progress(done: int) -> bool:
+        tried.append(done)
+        return done < 3
+
+    assert list(differences(character, take, progress)) == []
+    assert tried == [0, 1, 2, 3]
