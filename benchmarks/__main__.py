@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import platform
-import random
 import resource
 import time
 from pathlib import Path
@@ -11,31 +10,15 @@ from pathlib import Path
 from rich.console import Console
 from rich.table import Table
 
+from benchmarks.characters import generated
+from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character, Layer, Parameter, State, Transition
-from leanstep.core.findings.report import check_character
+from leanstep.core.findings.model import Memo
+from leanstep.core.findings.report import Report, check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 
 DEMO = Path(__file__).parents[1] / "demo"
-
-
-def generated(states: int, seed: int = 1) -> Character:
-    """A character of ``states`` states with four transitions each over eight parameters, one condition in eight timed."""
-    pick = random.Random(seed)
-    parameters = [Parameter(name=f"p{at}", min=0, max=10) for at in range(4)]
-    parameters += [Parameter(name=f"f{at}", kind="flag") for at in range(4)]
-
-    def condition() -> str:
-        text = f"p{pick.randrange(4)} {pick.choice('<>')} {pick.randrange(1, 10)} and f{pick.randrange(4)}"
-        return f"{text} and stay >= {pick.randrange(1, 6)} ticks" if pick.random() < 0.125 else text
-
-    names = [f"s{at}" for at in range(states)]
-    transitions = tuple(
-        Transition(source=name, to=pick.choice(names), when=condition()) for name in names for _ in range(4)
-    )
-    layer = Layer(name="base", states=tuple(State(name=name) for name in names), transitions=transitions)
-    return Character(name=f"{states} states", parameters=tuple(parameters), layers=(layer,))
 
 
 def main() -> None:
@@ -50,21 +33,43 @@ def main() -> None:
         stepping.add_row(take.name, str(len(trace.steps)), f"{len(trace.steps) / (time.perf_counter() - started):,.0f}")
     console.print(stepping)
     proofs = Table(
-        "character", "situations", "seconds", "per state, against the first", "peak MB", title="All verdicts"
+        *("character", "situations", "seconds", "per state, against the first", "states undecided", "peak MB"),
+        title="All verdicts; a quarter of the conditions asks about time, half of these with memories",
     )
     first = 0.0
-    for character in [generated(count) for count in (25, 50, 100, 200)]:
-        report = check_character(character)
-        each = report.seconds / len(report.states)
+    for count in (50, 100, 200, 400):
+        report = check_character(generated(count))
+        each = report.seconds / count
         first = first or each
-        peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-        proofs.add_row(
-            character.name, str(report.situations), f"{report.seconds:.2f}", f"{each / first:.2f} ×", f"{peak:.0f}"
-        )
+        _row(proofs, f"{count} states", report, f"{each / first:.2f} ×")
+    for count in (50, 100, 200, 400):
+        report = check_character(generated(count, remembering=0.0))
+        _row(proofs, f"{count} states without memories", report)
     for name in ("lamplighter", "lamplighter-faulty"):
-        report = check_character(load(DEMO / f"{name}.leanstep"), DEMO)
-        proofs.add_row(name, str(report.situations), f"{report.seconds:.2f}", "", "")
+        _row(proofs, name, check_character(load(DEMO / f"{name}.leanstep"), DEMO))
     console.print(proofs)
+    console.print(_rechecks())
+
+
+def _row(table: Table, name: str, report: Report, against: str = "") -> None:
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    undecided = sum(fate.free == "undecided" for fate in report.states)
+    table.add_row(name, str(report.situations), f"{report.seconds:.2f}", against, str(undecided), f"{peak:.0f}")
+
+
+def _rechecks() -> Table:
+    """What a second check costs after different edits."""
+    table = Table("edit", "seconds", title="Checking the demo again after one edit")
+    sound, memo = load(DEMO / "lamplighter.leanstep"), Memo()
+    edits = {
+        "none, the first check": sound,
+        "a take's note": change(sound, ("takes", 0), note="again"),
+        "a condition of the second layer": change(sound, ("layers", 1, "transitions", 0), when="hit and stay > 0.1 s"),
+        "a condition of the first layer": change(sound, ("layers", 0, "transitions", 0), when="speed > 13"),
+    }
+    for edit, character in edits.items():
+        table.add_row(edit, f"{check_character(character, DEMO, memo=memo).seconds:.3f}")
+    return table
 
 
 if __name__ == "__main__":

@@ -17,6 +17,7 @@ from leanstep.core.proof import events, flicker, verdicts, wobble
 from leanstep.core.proof.body_world import BodyWorld, Found
 from leanstep.core.proof.flashes import Flash, flashes
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.patient import Played, played
 from leanstep.core.proof.resting import Restless, restless
 from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
 from leanstep.core.proof.slices import Slice, slices
@@ -26,6 +27,9 @@ from leanstep.core.rehearsal.takes import Trace, rehearsing
 
 Subject = dict[str, Any]
 """What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""
+
+HEAVY = 2_000_000
+"""Combinations of states and pasts up to which a search follows memories."""
 
 SEVERITIES = ("error", "warning", "note")
 
@@ -81,6 +85,11 @@ class Proof:
     reach: Reach
     flickers: flicker.Flickers
     known: dict[tuple[object, ...], Witness] = field(default_factory=dict)
+
+    @cached_property
+    def played(self) -> Played:
+        """What could be played of a search that had to leave the past open."""
+        return played(self.reach, self.layers)
 
     @cached_property
     def idle(self) -> list[verdicts.Idle]:
@@ -185,7 +194,8 @@ class Evidence:
             proof = self.memo.find(part, self.budget)
             if proof is None or proof.layers != layers:
                 limits = self._limits(sum(len(proof.reach.places) for proof in found))
-                reach = explore(FreeWorld(part), limits)
+                world = FreeWorld(part) if part.weight <= HEAVY else FreeWorld(part, frozenset())
+                reach = explore(world, limits)
                 flickering = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
                 proof = Proof(layers, reach, flickering)
                 self.memo.keep(part, self.budget, proof)

@@ -12,7 +12,7 @@ import msgspec
 
 from leanstep.core.character.model import Character, Take
 from leanstep.core.findings.checks import events, flickering, playing, reaching, takes, transitions, writing
-from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding, Memo
+from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding, Memo, Proof
 from leanstep.core.proof.search import BUDGET
 from leanstep.core.proof.witness import entering
 
@@ -97,6 +97,9 @@ def check_character(
     found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]
     found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
     aborted = [proof.reach.aborted for proof in evidence.proofs if not proof.reach.complete]
+    aborted += [
+        f"not followed exactly: {', '.join(p.reach.world.doubts)}" for p in evidence.proofs if p.reach.world.doubts
+    ]
     aborted += ["the search for flicker was cut short" for proof in evidence.proofs if not proof.flickers.complete]
     return Report(
         character.name,
@@ -104,7 +107,10 @@ def check_character(
         tuple(_fates(evidence)),
         sum(len(proof.reach.places) for proof in evidence.proofs),
         time.perf_counter() - started,
-        not aborted,
+        all(
+            proof.reach.complete and proof.flickers.complete and not proof.reach.world.history
+            for proof in evidence.proofs
+        ),
         aborted[0] if aborted else "",
         evidence.body.ticks if evidence.body else 0,
     )
@@ -113,19 +119,30 @@ def check_character(
 def _fates(evidence: Evidence) -> list[StateFate]:
     fates = []
     for layer, table in enumerate(evidence.machine.layers):
-        reach = evidence.proof_of(layer).reach
+        proof = evidence.proof_of(layer)
         for state, name in enumerate(table.states):
-            place = reach.entered.get((layer, state))
+            place = proof.reach.entered.get((layer, state))
             body = ""
             if evidence.body is not None and place is not None:
                 body = "reached" if (layer, state) in evidence.body.states else "not found"
             if place is None:
-                fates.append(StateFate(table.name, name, "unreachable" if reach.complete else "undecided", None, body))
-            elif reach.world.doubts and body != "reached" and not entering(reach, layer, state).replays:
-                fates.append(StateFate(table.name, name, "undecided", None, body))
+                free, ticks = "unreachable" if proof.reach.complete else "undecided", None
+            elif proof.reach.world.doubts:
+                free, ticks = _played_fate(proof, layer, state, body)
             else:
-                fates.append(StateFate(table.name, name, "reachable", reach.depths[place], body))
+                free, ticks = "reachable", proof.reach.depths[place]
+            fates.append(StateFate(table.name, name, free, ticks, body))
     return fates
+
+
+def _played_fate(proof: Proof, layer: int, state: int, body: str) -> tuple[str, int | None]:
+    """The fate of a state where the search allows more than can happen: only a take shows that it can be reached."""
+    rows = proof.played.states.get((layer, state))
+    if rows is not None:
+        return "reachable", len(rows)
+    if body == "reached" or proof.witness(entering, layer, state).replays:
+        return "reachable", proof.reach.depths[proof.reach.entered[layer, state]] if body != "reached" else None
+    return "undecided", None
 
 
 def _doubtful(finding: Finding, evidence: Evidence) -> bool:
@@ -145,7 +162,7 @@ def _without_exactness(finding: Finding) -> Finding:
         finding,
         severity="note",
         verdict="undecided",
-        sentence=f"Undecided, because several parameters are compared with each other: {finding.sentence}".replace(
+        sentence=f"Undecided, because something here is not followed exactly: {finding.sentence}".replace(
             " The witness does not replay: that is a bug in Lean Step, please report it.", ""
         ),
     )

@@ -129,6 +129,8 @@ class FreeWorld:
                 self.history[atom.index] = symbol
             elif isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
                 self.doubts.append("the clip of a state whose speed or picture depends on a parameter")
+        if self.history:
+            self.doubts.append(f"{len(self.history)} memories at once, too many to follow")
         self.doubts = list(dict.fromkeys(self.doubts))
         self.open_past = frozenset(regional.opened.values())
         for layer in self.layers:

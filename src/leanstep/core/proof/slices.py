@@ -6,6 +6,7 @@ layer is felt through its states, the parameters its effects set, the presses it
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
@@ -35,6 +36,17 @@ class Slice:
     def memories(self) -> frozenset[int]:
         """The memories that are read."""
         return frozenset(part.index for part in self.expressions if isinstance(part, x.Remembered))
+
+    @cached_property
+    def weight(self) -> float:
+        """At most how many combinations of states and pasts there are."""
+        states = math.prod(len(self.machine.layers[layer].states) for layer in self.layers)
+        longest: dict[x.Expression, int] = {}
+        for index in self.memories:
+            memory = self.machine.memories[index]
+            longest[memory.operand] = max(longest.get(memory.operand, 1), memory.ticks)
+        past = math.prod(min(ticks, 10_000) for ticks in longest.values()) if len(longest) < 60 else math.inf
+        return states * past
 
     @cached_property
     def values(self) -> tuple[int, ...]:

@@ -56,7 +56,8 @@ def reaching(reach: Reach, place: int) -> Witness:
 
 
 def flickering(reach: Reach, flicker: Flicker) -> Witness:
-    """A shortest take that goes once round the cycle of a flicker."""
+    """A shortest take that goes once round the cycle of a flicker; where the past was left open, after as many rounds as
+    every memory needs to settle."""
     world, lap = reach.world, flicker.lap
     start = reach.places[flicker.place]
 
@@ -68,11 +69,15 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
             and _in(world, _last(reach, steps), start)
             and {step.situation.states[flicker.layer] for step in round_trip} == flicker.states
             and _blinks(round_trip, flicker.layer, reach.machine.window)
+            and (not world.history or _last(reach, before).counters == _last(reach, steps).counters)
             and all(steps[-lap].situation.values == step.situation.values for step in round_trip)
         )
 
     path = [outcome.masks for outcome in reach.path(flicker.place)]
-    return _made(reach, _rows(reach, path + [flicker.masks] * lap), goal)
+    laps = 1
+    if world.history:
+        laps += -(-max(reach.machine.memories[index].ticks for index in world.history) // lap)
+    return _made(reach, _rows(reach, path + [flicker.masks] * lap * laps), goal)
 
 
 def _blinks(lap: Sequence[Step], layer: int, window: int) -> bool:
@@ -262,7 +267,7 @@ def _thinned(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> list[
 
 def _shows(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> bool:
     world, machine = reach.world, reach.machine
-    if not all(_permitted(world, row, len(machine.symbols)) for row in rows) or not _spaced(reach, rows):
+    if not all(permitted(world, row) for row in rows) or not _spaced(reach, rows):
         return False
     stepper = Stepper(machine, free=True)
     situation, steps = stepper.first(), []
@@ -283,12 +288,13 @@ def _spaced(reach: Reach, rows: list[dict[int, Symbolic]]) -> bool:
     return True
 
 
-def _permitted(world: FreeWorld, row: dict[int, Symbolic], count: int) -> bool:
+def permitted(world: FreeWorld, row: dict[int, Symbolic]) -> bool:
+    """Whether the assumptions allow these values on one tick."""
     if not world.assumptions:
         return True
     masks = tuple(
         _bit(world, index, row[index]) if symbol.free else world.full[index]
         for index, symbol in enumerate(world.machine.symbols)
     )
-    masks += world.full[count:]
+    masks += world.full[len(world.machine.symbols) :]
     return world.allowed(masks) is not False

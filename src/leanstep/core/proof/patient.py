@@ -1,0 +1,90 @@
+"""Takes through a search that had to leave the past open: inputs are kept until what should happen does.
+
+Where memories are too many to follow, the search allows more than can happen; what it does not find is still impossible, but
+what it finds has to be played.  A memory that should hold comes to hold when its operand is kept, so patience often helps.
+"""
+
+from __future__ import annotations
+
+from collections import deque
+from dataclasses import dataclass, field
+
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.search import Reach
+from leanstep.core.proof.witness import chosen, permitted
+from leanstep.core.rehearsal.stepping import Situation, Stepper
+
+TRIES = 4
+"""Sets of values that are tried for each transition."""
+
+Rows = list[dict[int, Symbolic]]
+
+
+@dataclass
+class Played:
+    """What has been played: (layer, state) and (layer, transition index), with the values of every tick until then."""
+
+    states: dict[tuple[int, int], Rows] = field(default_factory=dict)
+    transitions: dict[tuple[int, int], Rows] = field(default_factory=dict)
+
+
+def played(reach: Reach, layers: tuple[int, ...]) -> Played:
+    """Play the states and transitions of ``layers`` that a search found, each from the first situation its state was played
+    to."""
+    found = Played()
+    for layer in layers:
+        _play(reach, layer, found)
+    return found
+
+
+def _play(reach: Reach, layer: int, found: Played) -> None:
+    stepper = Stepper(reach.machine, free=True)
+    boxes = _boxes(reach, layer)
+    most = _patience(reach)
+    first = stepper.first()
+    found.states[layer, first.states[layer]] = []
+    queue: deque[tuple[Situation, Rows]] = deque([(first, [])])
+    while queue:
+        situation, rows = queue.popleft()
+        for index, some in boxes.get(situation.states[layer], {}).items():
+            if (layer, index) in found.transitions:
+                continue
+            for masks in some:
+                row = dict(enumerate(chosen(reach.world, masks, list(situation.values))))
+                if not permitted(reach.world, row):
+                    continue
+                now, ticks = situation, 0
+                while ticks < most:
+                    step = stepper.step(now, row)
+                    now, ticks = step.situation, ticks + 1
+                    if step.fired[layer] >= 0:
+                        break
+                if step.fired[layer] == index:
+                    whole = rows + [row] * ticks
+                    found.transitions[layer, index] = whole
+                    if (layer, now.states[layer]) not in found.states:
+                        found.states[layer, now.states[layer]] = whole
+                        queue.append((now, whole))
+                    break
+
+
+def _boxes(reach: Reach, layer: int) -> dict[int, dict[int, list[Masks]]]:
+    """By state and transition index, a few sets of values with which the search saw it taken."""
+    found: dict[int, dict[int, list[Masks]]] = {}
+    for view in dict.fromkeys(reach.views):
+        state = view.states[layer]
+        for outcome in reach.world.outcomes(view):
+            if outcome.fired[layer] >= 0:
+                way = reach.machine.layers[layer].ways[state][outcome.fired[layer]]
+                some = found.setdefault(state, {}).setdefault(way.index, [])
+                if len(some) < TRIES:
+                    some.append(outcome.masks)
+    return found
+
+
+def _patience(reach: Reach) -> int:
+    """After how many ticks of the same values nothing new can come."""
+    longest = max((memory.ticks for memory in reach.machine.memories), default=0)
+    stays = max((cap for row in reach.world.caps.values() for cap in row), default=0)
+    return min(longest + stays + 2, 2000)
