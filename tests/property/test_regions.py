@@ -8,6 +8,7 @@ import random
 import pytest
 
 from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof.free_world import FreeWorld
@@ -118,3 +119,28 @@ def test_comparisons_of_two_numbers_stay_open_and_say_so() -> None:
     assert FreeWorld(part).doubts == ["a comparison of lives and speed"]
     (part, _), *_ = slices(compile_character(sketch(way("a>b", "lives > 1 and speed > 1"))))
     assert not FreeWorld(part).doubts
+
+
+@pytest.mark.parametrize("seed", range(80))
+def test_conditions_as_functions_say_what_deciding_them_says(seed: int) -> None:
+    machine = compile_character(random_character(seed))
+    conditions = [way.condition for layer in machine.layers for row in layer.ways for way in row if way.condition]
+    conditions += [memory.operand for memory in machine.memories]
+    pick = random.Random(seed)
+    for _ in range(20):
+        count = len(machine.layers)
+        moment = Moment(
+            values=[any_value(symbol, pick) for symbol in machine.symbols],
+            held_before=frozenset(index for index in range(len(machine.symbols)) if pick.random() < 0.5),
+            states=[pick.randrange(len(layer.states)) for layer in machine.layers],
+            stays=[pick.randrange(5) for _ in range(count)],
+            playheads=[pick.randrange(3 * 65536) for _ in range(count)],
+            lengths=[pick.choice([0, 65536, 131072]) for _ in range(count)],
+            over=[pick.random() < 0.5 for _ in range(count)],
+            spans=frozenset(name for name in ("swing_span", "sway_span") if pick.random() < 0.5),
+            ages={index: pick.randrange(4) for index in range(len(machine.symbols)) if pick.random() < 0.5},
+            since={place: pick.randrange(4) for place, _ in machine.clocks if pick.random() < 0.5},
+            memories=[pick.random() < 0.5 for _ in machine.memories],
+        )
+        for condition in conditions:
+            assert truth(condition)(moment) is decide(condition, moment)

@@ -8,6 +8,7 @@ from functools import cached_property
 from leanstep.core.character.model import Character, Clip, Effect, Layer, State
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.checking import Fault, Scope, nearest, scope_of
+from leanstep.core.conditions.closures import Truth, truth
 from leanstep.core.conditions.expression import Expression, Memory, Symbol
 from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.graph.effects import Act, Effects
@@ -114,6 +115,19 @@ class Machine:
     def free(self) -> tuple[int, ...]:
         """The symbols that come from outside."""
         return tuple(index for index, symbol in enumerate(self.symbols) if symbol.free)
+
+    @cached_property
+    def operands(self) -> tuple[Truth, ...]:
+        """The memories' operands as functions."""
+        return tuple(truth(memory.operand) for memory in self.memories)
+
+    @cached_property
+    def tests(self) -> tuple[tuple[tuple[tuple[Truth, Way], ...], ...], ...]:
+        """By layer and state: the conditions as functions, with their ways, in the order they are tried."""
+        return tuple(
+            tuple(tuple((truth(way.condition), way) for way in row if way.condition is not None) for row in layer.ways)
+            for layer in self.layers
+        )
 
     @property
     def roots(self) -> list[Expression]:

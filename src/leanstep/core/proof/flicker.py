@@ -47,21 +47,22 @@ class Flickers:
 
 
 def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None) -> Flickers:
-    """For every state of ``layers`` that can flicker, the flicker that shows it in the fewest ticks; a flicker of several
-    states is listed once, and one whose states others have shown already is left out."""
+    """Flickers of ``layers`` that between them show every state that can flicker: state by state, the soonest entered first,
+    the flicker through it that is shown in the fewest ticks, unless an earlier one shows the state already."""
     limits = limits or Limits()
     listed: list[Flicker] = []
     complete = reach.complete
     for layer in layers:
         hunt = _Hunt(reach, layer)
-        best = [found for state in sorted(hunt.suspects) if (found := hunt.through(state, limits)) is not None]
         shown: set[int] = set()
-        for found in sorted(best, key=lambda found: (found.ticks, len(found.states), sorted(found.states))):
-            if not found.states <= shown:
+        soonest = {state: (reach.depths[reach.entered[layer, state]], state) for state in hunt.suspects}
+        for state in sorted(soonest, key=soonest.__getitem__):
+            found = hunt.through(state, limits) if state not in shown else None
+            if found is not None:
                 listed.append(found)
                 shown |= found.states
         complete = complete and hunt.left > 0 and not hunt.late
-    return Flickers(listed, complete)
+    return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete)
 
 
 def entered_places(reach: Reach, layer: int) -> list[int]:

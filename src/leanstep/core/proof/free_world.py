@@ -164,8 +164,7 @@ class FreeWorld:
                         found |= {part.ticks, part.ticks + 1}
                 heads.append(self._needs_playhead(at, state, kept))
                 picture = machine.pictures[at][state]
-                over = any(isinstance(part, x.ClipOver) and part.layer == at for part in self.slice.expressions)
-                if over and picture is not None and picture.even and not heads[-1]:
+                if at in self.slice.asked_over and picture is not None and picture.even and not heads[-1]:
                     found.add(picture.reels[0].timing.ticks)
                 if picture is not None and picture.even and not heads[-1]:
                     found |= {
@@ -184,11 +183,7 @@ class FreeWorld:
         reel = picture.reels[0]
         if any(cue.acts for cue in reel.cues) or any(w.hold >= 0 or w.lock for w in reel.windows):
             return True
-        names = {window.name for window in reel.windows}
-        return any(
-            (isinstance(part, x.ClipAt) and part.layer == layer) or (isinstance(part, x.SpanOn) and part.name in names)
-            for part in self.slice.expressions
-        )
+        return layer in self.slice.asked_at or any(window.name in self.slice.asked_spans for window in reel.windows)
 
     def watched(self, states: tuple[int, ...]) -> frozenset[int]:
         """Buttons whose edges are asked for while these states are active."""

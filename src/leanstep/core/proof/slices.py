@@ -38,6 +38,21 @@ class Slice:
         return frozenset(part.index for part in self.expressions if isinstance(part, x.Remembered))
 
     @cached_property
+    def asked_over(self) -> frozenset[int]:
+        """The layers of which some condition asks whether the clip is done."""
+        return frozenset(part.layer for part in self.expressions if isinstance(part, x.ClipOver))
+
+    @cached_property
+    def asked_at(self) -> frozenset[int]:
+        """The layers of which some condition asks where the clip is."""
+        return frozenset(part.layer for part in self.expressions if isinstance(part, x.ClipAt))
+
+    @cached_property
+    def asked_spans(self) -> frozenset[str]:
+        """The spans conditions ask for."""
+        return frozenset(part.name for part in self.expressions if isinstance(part, x.SpanOn))
+
+    @cached_property
     def weight(self) -> float:
         """At most how many combinations of states and pasts there are."""
         states = math.prod(len(self.machine.layers[layer].states) for layer in self.layers)

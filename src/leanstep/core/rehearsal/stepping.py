@@ -109,11 +109,11 @@ class Stepper:
         now, counters, body = self.up_to_transitions(before, inputs)
         locked = now.locked()
         fired = [-1] * len(machine.layers)
-        for at, layer in enumerate(machine.layers if not before.freeze else ()):
+        for at in range(len(machine.layers) if not before.freeze else 0):
             if now.blocked(at):
                 continue
-            for way in layer.ways[now.states[at]]:
-                if way.condition is not None and decide(way.condition, now):
+            for holds, way in machine.tests[at][now.states[at]]:
+                if holds(now):
                     fired[at] = way.index
                     now.take(at, way)
                     break
@@ -150,8 +150,8 @@ class Stepper:
         now.remember_presses()
         now.grow_older()
         counters = []
-        for index, memory in enumerate(machine.memories):
-            counter = count(memory, before.counters[index], decide(memory.operand, now))
+        for memory, holds, before_it in zip(machine.memories, machine.operands, before.counters):
+            counter = count(memory, before_it, holds(now))
             now.memories.append(remembers(memory, counter))
             counters.append(counter)
         return now, counters, body
