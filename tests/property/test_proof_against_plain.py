@@ -67,7 +67,8 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
     assert {(one.layer, one.transition) for one in idle if one.kind != "shadowed"} == among(plain.never)
     flickering = {(one.layer, one.states): one.ticks for one in flickers(reach, layers).found}
     shown, possible = (
-        {(layer, state) for layer, states in found for state in states} for found in (flickering, of(plain.flickers))
+        {(layer, state, len(states) > 1) for layer, states in found for state in states}
+        for found in (flickering, of(plain.flickers))
     )
     assert shown == possible
     for key, ticks in flickering.items():

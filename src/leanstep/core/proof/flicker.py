@@ -48,19 +48,21 @@ class Flickers:
 
 def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None) -> Flickers:
     """Flickers of ``layers`` that between them show every state that can flicker: state by state, the soonest entered first,
-    the flicker through it that is shown in the fewest ticks, unless an earlier one shows the state already."""
+    the flicker through it that is shown in the fewest ticks, unless an earlier one shows the state already.  States that
+    restart themselves are listed on their own."""
     limits = limits or Limits()
     listed: list[Flicker] = []
     complete = reach.complete
     for layer in layers:
         hunt = _Hunt(reach, layer)
-        shown: set[int] = set()
         soonest = {state: (reach.depths[reach.entered[layer, state]], state) for state in hunt.suspects}
-        for state in sorted(soonest, key=soonest.__getitem__):
-            found = hunt.through(state, limits) if state not in shown else None
-            if found is not None:
-                listed.append(found)
-                shown |= found.states
+        for alone in (True, False):
+            shown: set[int] = set()
+            for state in sorted(soonest, key=soonest.__getitem__):
+                found = hunt.through(state, alone, limits) if state not in shown else None
+                if found is not None:
+                    listed.append(found)
+                    shown |= found.states
         complete = complete and hunt.left > 0 and not hunt.late
     return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete)
 
@@ -174,35 +176,39 @@ class _Hunt:
                 self.entered.setdefault(place.states[self.layer], []).append(self.reach.numbers[place])
         self.suspects &= set(self.entered)
 
-    def through(self, state: int, limits: Limits) -> Flicker | None:
-        """The flicker through a state that is shown in the fewest ticks; None when there is none."""
+    def through(self, state: int, alone: bool, limits: Limits) -> Flicker | None:
+        """The flicker through a state, of it ``alone`` or with others, that is shown in the fewest ticks; None when there is
+        none."""
         best: Flicker | None = None
         for start in sorted(self.entered.get(state, []), key=lambda number: (self.reach.depths[number], number)):
             self.late = self.late or limits.late(len(self.reach.places))
             if self.left <= 0 or self.late:
                 return best
             if best is None or self.reach.depths[start] + 1 < best.ticks:
-                found = self._closed(start, best.ticks if best else None)
+                found = self._closed(start, alone, best.ticks if best else None)
                 if found is not None and (best is None or found.ticks < best.ticks):
                     best = found
-        if best is None:
+        if best is None and not alone:
             self.suspects.discard(state)
         return best
 
-    def _closed(self, start: int, most: int | None) -> Flicker | None:
+    def _closed(self, start: int, alone: bool, most: int | None) -> Flicker | None:
         """The shortest chain that leads back to a place, below ``most`` ticks in all.
 
         Where a place has been come to with more values, and no later, nothing new can follow from fewer.
         """
         reach, first, packing = self.reach, self.reach.places[start], self.stays.packing
         count = itertools.count()
+        only = first.states[self.layer]
         begin = packing.packed(reach.world.steady_masks(first.states, first.held))
         queue: list[tuple[int, int, int, Place, tuple[Stay, ...]]] = [(0, next(count), begin, first, ())]
         been: dict[Place, list[int]] = {}
         while queue and self.left > 0:
             ticks, _, box, place, chain = heapq.heappop(queue)
             if chain and place == first:
-                return self._flicker(packing.box(box), chain)
+                if alone or any(stay.way.target != only for stay in chain):
+                    return self._flicker(packing.box(box), chain)
+                continue
             if most is not None and reach.depths[start] + ticks + 1 >= most:
                 return None
             if any(box & wider == box for wider in been.get(place, ())):
@@ -212,6 +218,8 @@ class _Hunt:
                 self.left -= 1
                 both = box & stay.packed
                 if stay.way.target not in self.suspects or not packing.possible(both):
+                    continue
+                if alone and stay.way.target != only:
                     continue
                 if stay.after != first or reach.world.completed(packing.box(both)) is not None:
                     heapq.heappush(queue, (ticks + stay.ticks, next(count), both, stay.after, (*chain, stay)))
