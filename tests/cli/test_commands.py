@@ -9,8 +9,8 @@ from pathlib import Path
 
 import pytest
 
-from leanstep.core.character.files import load
-from tests.support.build import DEMO
+from leanstep.core.character.files import dump, load
+from tests.support.build import DEMO, sketch, way
 
 
 def lean_step(*words: object) -> subprocess.CompletedProcess[str]:
@@ -149,12 +149,13 @@ def test_the_worker_answers_the_newest_request() -> None:
 
 
 def test_fix_shows_a_difference_and_writes_only_when_asked(tmp_path: Path) -> None:
-    path = tmp_path / "faulty.leanstep"
-    path.write_bytes((DEMO / "lamplighter-faulty.leanstep").read_bytes())
+    path = tmp_path / "crossed.leanstep"
+    crossed = dump(sketch(way("a>b", "speed > 1"), way("b>a", "speed < 2")))
+    path.write_bytes(crossed)
     shown = lean_step("check", path, "--fix", "flicker.steady")
-    assert shown.returncode == 0 and '-        {"from": "stride", "to": "idle", "when": "speed < 12"},' in shown.stdout
-    assert path.read_bytes() == (DEMO / "lamplighter-faulty.leanstep").read_bytes()
+    assert shown.returncode == 0 and '-        {"from": "b", "to": "a", "when": "speed < 2"}' in shown.stdout
+    assert path.read_bytes() == crossed
     written = lean_step("check", path, "--fix", "flicker.steady", "--write")
-    assert written.returncode == 0 and '"speed < 3.5"' in path.read_text()
+    assert written.returncode == 0 and '"speed < 0.9"' in path.read_text()
     again = lean_step("check", path, "--fix", "flicker.steady")
     assert again.returncode == 2 and "has no finding flicker.steady" in again.stderr

@@ -82,7 +82,7 @@ def harmless() -> Iterator[tuple[str, Character]]:
 
 
 PLANTED = list(planted())
-HARMLESS = list(harmless())
+HARMLESS = list(harmless())[::3]
 
 
 def test_there_are_at_least_a_hundred() -> None:

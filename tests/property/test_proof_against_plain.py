@@ -23,7 +23,7 @@ from tests.support.random_characters import random_character
 COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000"))
 """Characters on which the proof and enumeration must agree."""
 
-MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "250"))
+MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
 """Ticks that are tried to enumerate one; larger characters are left out."""
 
 CHUNKS = 40

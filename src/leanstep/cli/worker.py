@@ -21,7 +21,7 @@ from leanstep.core.findings.report import check_character
 from leanstep.core.proof.body_world import TICKS
 from leanstep.core.proof.search import Stopped
 
-QUIET = 3.0
+QUIET = 6.0
 """Seconds without a request after which the body world of the last document is searched too."""
 
 Waiting = queue.Queue[dict[str, Any] | None]

@@ -70,12 +70,12 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
             outcome = proof.reach.world.outcomes(proof.reach.views[one.place])[one.position]
             way = evidence.machine.layers[one.layer].ways[one.state][outcome.fired[one.layer]]
             cut = describe(evidence.transition(one.layer, way.index))
-            more = ", and what it gives back is then not given back" if one.gives_back else ""
+            more = "; what it gives back is lost then" if one.gives_back else ""
             yield Finding(
                 "mark.missable",
                 "error" if one.gives_back else "note",
                 {"layer": evidence.layer_name(one.layer), "state": state, "mark": one.name},
-                f"Mark {one.name} of {state} can be cut off: {cut} is taken before it fires{more}.",
+                f"Mark {one.name} of {state} can be cut off by {cut}{more}.",
                 "free",
                 "proved",
                 why="Do its work on leaving the state as well, or let the transition wait for the mark."

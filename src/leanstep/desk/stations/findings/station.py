@@ -33,9 +33,14 @@ from leanstep.desk.widgets.timeline import Timeline
 _HOW_SURE = {
     "proved": "Proved: worked out for every input there could be, not merely tried.",
     "shown": "Shown by the take below.",
+    "not found": "Not found by playing for a while; that is no proof.",
     "written": "It stands in the file.",
     "undecided": "Undecided: it could not be settled.",
 }
+
+
+BAR = 14
+"""Pixels a scroll bar may take from the width of a sentence."""
 
 
 class _Sentences(QStyledItemDelegate):
@@ -45,7 +50,7 @@ class _Sentences(QStyledItemDelegate):
         width = option.widget.viewport().width() if option.widget else 400  # type: ignore[attr-defined]
         finding = index.data(Qt.ItemDataRole.UserRole)  # type: ignore[attr-defined]
         box = QFontMetrics(font(13)).boundingRect(
-            QRect(0, 0, width - 36, 1000), Qt.TextFlag.TextWordWrap, finding.sentence
+            QRect(0, 0, width - 36 - BAR, 1000), Qt.TextFlag.TextWordWrap, finding.sentence
         )
         return QSize(width, box.height() + 34)
 
