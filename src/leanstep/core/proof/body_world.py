@@ -17,6 +17,7 @@ from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.search import Limits
+from leanstep.core.proof.slices import read_by
 from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
 from leanstep.core.rehearsal.takes import recorded
 
@@ -100,7 +101,7 @@ class BodyWorld:
                 for way in row:
                     self.sources.setdefault((layer, way.index), []).append(state)
                     self.targets[layer, way.index] = way.target
-                    self.asked[layer, way.index] = _read_by(machine, way)
+                    self.asked[layer, way.index] = read_by(machine, [way])
                     self.of_body[layer, way.index] = _of_body(machine, way)
         values = regions_of(machine).values
         course = machine.character.course
@@ -301,18 +302,6 @@ class BodyWorld:
             if (situation.states[layer] if kind == "state" else step.fired[layer]) == wanted:
                 return tick + 1
         return None
-
-
-def _read_by(machine: Machine, way: Way) -> set[int]:
-    """The symbols a way's condition asks for, memories included."""
-    found: set[int] = set()
-    waiting = [way.condition] if way.condition is not None else []
-    while waiting:
-        for part in x.parts(waiting.pop()):
-            found |= x.symbols_in(part) if not isinstance(part, x.Every | x.Some | x.Inverse) else set()
-            if isinstance(part, x.Remembered):
-                waiting.append(machine.memories[part.index].operand)
-    return found
 
 
 def _of_body(machine: Machine, way: Way) -> list[x.Expression]:

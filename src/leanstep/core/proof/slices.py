@@ -13,7 +13,7 @@ from functools import cached_property
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.effects import Act
-from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.pictures import Reel
 
 
@@ -128,6 +128,18 @@ def _deep(machine: Machine, root: x.Expression) -> Iterator[x.Expression]:
         yield part
         if isinstance(part, x.Remembered):
             yield from _deep(machine, machine.memories[part.index].operand)
+
+
+def read_by(machine: Machine, ways: Iterable[Way]) -> set[int]:
+    """The symbols the conditions of some ways read, memories included."""
+    return {
+        symbol
+        for way in ways
+        if way.condition is not None
+        for part in _deep(machine, way.condition)
+        if not isinstance(part, x.Every | x.Some | x.Inverse)
+        for symbol in x.symbols_in(part)
+    }
 
 
 def _needs(machine: Machine, layer: int) -> set[int]:

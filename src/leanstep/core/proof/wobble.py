@@ -7,13 +7,13 @@ from dataclasses import dataclass
 
 import networkx as nx
 
-from leanstep.core.conditions import expression as x
 from leanstep.core.proof.flicker import entered_places, quick_edges
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Outcome, Place, Split
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Span
 from leanstep.core.proof.search import Limits, Reach
+from leanstep.core.proof.slices import read_by
 
 MOST = 200_000
 """Places that are looked at for one slice."""
@@ -88,14 +88,7 @@ def _read_between(reach: Reach, layer: int, state: int, target: int) -> set[int]
     machine = reach.machine
     ways = machine.layers[layer].ways[state]
     last = max((position for position, way in enumerate(ways) if way.target == target), default=-1)
-    found: set[int] = set()
-    waiting = [way.condition for way in ways[: last + 1] if way.condition is not None]
-    while waiting:
-        for part in x.parts(waiting.pop()):
-            found |= x.symbols_in(part) if not isinstance(part, x.Every | x.Some | x.Inverse) else set()
-            if isinstance(part, x.Remembered):
-                waiting.append(machine.memories[part.index].operand)
-    return found
+    return read_by(machine, ways[: last + 1])
 
 
 def windows_of(world: FreeWorld, symbol: int) -> list[int]:

@@ -247,7 +247,7 @@ class FindingsStation(QWidget):
         else:
             ticks = finding.witness.ticks if finding.witness else 0
             self.witness.setText(
-                f"The shortest witness takes {ticks} tick{'' if ticks == 1 else 's'}."
+                f"The {'' if finding.id == 'flicker.wobble' else 'shortest '}witness takes {ticks} tick{'' if ticks == 1 else 's'}."
                 if finding.world == "free"
                 else ""
             )
