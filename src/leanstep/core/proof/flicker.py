@@ -47,22 +47,22 @@ class Flickers:
 
 
 def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None) -> Flickers:
-    """Flickers of ``layers`` that between them show every state that can flicker: state by state, the soonest entered first,
-    the flicker through it that is shown in the fewest ticks, unless an earlier one shows the state already.  States that
-    restart themselves are listed on their own."""
+    """Flickers of ``layers`` that between them show every state that can flicker, each in the fewest ticks any flicker
+    through one of its states needs.  One whose states others show already, sooner, is left out; states that restart
+    themselves are listed on their own."""
     limits = limits or Limits()
     listed: list[Flicker] = []
     complete = reach.complete
     for layer in layers:
         hunt = _Hunt(reach, layer)
-        soonest = {state: (reach.depths[reach.entered[layer, state]], state) for state in hunt.suspects}
         for alone in (True, False):
+            best = [hunt.through(state, alone, limits) for state in sorted(hunt.suspects)]
+            found = [one for one in best if one is not None]
             shown: set[int] = set()
-            for state in sorted(soonest, key=soonest.__getitem__):
-                found = hunt.through(state, alone, limits) if state not in shown else None
-                if found is not None:
-                    listed.append(found)
-                    shown |= found.states
+            for one in sorted(found, key=lambda one: (one.ticks, len(one.states), sorted(one.states))):
+                if not one.states <= shown:
+                    listed.append(one)
+                    shown |= one.states
         complete = complete and hunt.left > 0 and not hunt.late
     return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete)
 
