@@ -29,11 +29,11 @@ MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
 CHUNKS = 40
 
 
-def compare(seed: int) -> bool:
+def compare(seed: int, most: int = MOST) -> bool:
     """Hold one character's verdicts against enumeration; False when it is too large to enumerate."""
     character = random_character(seed)
     machine = compile_character(character)
-    plain = enumerate_verdicts(machine, MOST)
+    plain = enumerate_verdicts(machine, most)
     if plain is None:
         return False
     found = [(layers, explore(FreeWorld(part))) for part, layers in slices(machine)]
@@ -96,3 +96,8 @@ def test_verdicts_agree_with_plain_enumeration(chunk: int) -> None:
         except AssertionError as error:
             raise AssertionError(f"seed {seed}") from error
         seed += CHUNKS
+
+
+@pytest.mark.parametrize("seed", [222, 521, 2852, 23590, 24261, 30304, 38134])
+def test_characters_that_once_told_them_apart_agree(seed: int) -> None:
+    assert compare(seed, 4000)

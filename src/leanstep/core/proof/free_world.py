@@ -254,6 +254,10 @@ class FreeWorld:
             known = self._cores[key] = Core(key)
         return known
 
+    def known(self, key: CoreKey) -> Core | None:
+        """This world's core with a key, if anything has led to it."""
+        return self._cores.get(key)
+
     def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
         """The tracked memories' counters as far as the ticks to come can tell."""
         memories = self.machine.memories

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.places import Moved, Outcome, Place, View
+from leanstep.core.proof.places import CoreKey, Moved, Outcome, Place, View
 
 BUDGET = 200_000
 """Situations a search may visit unless told otherwise."""
@@ -140,6 +140,7 @@ def explore(world: FreeWorld, limits: Limits | None = None, until: Callable[[Rea
         if not reach.complete:
             break
         depth += 1
+    _note_passed(reach)
     if not reach.complete:
         _drop_unvisited(reach)
     if world.wild and reach.complete:
@@ -170,6 +171,21 @@ def _expand(reach: Reach, number: int, depth: int, add: Callable[[Place, int, in
     reach.successors[number] = row
 
 
+def _note_passed(reach: Reach) -> None:
+    """Give places that a jump passed over, and that something else leads to as well, the depth at which it passed them.
+
+    What follows from them is no nearer for that: it follows from where the jump began as well.
+    """
+    for number, row in enumerate(reach.successors):
+        for position, (_, ticks) in enumerate(row):
+            for passed in range(1, ticks):
+                core = reach.world.known(_later_key(reach.world, reach.places[number], passed))
+                other = reach.numbers.get(reach.places[number]._replace(core=core)) if core else None
+                depth = reach.depths[number] + passed
+                if other is not None and depth < reach.depths[other]:
+                    reach.depths[other], reach.parents[other] = depth, (number, position, passed)
+
+
 def _note_marks(reach: Reach, number: int, moved: Moved, outcomes: tuple[Outcome, ...]) -> None:
     """The marks that fire on the tick after a place, and those a transition cuts off on it."""
     world, states = reach.world, reach.places[number].states
@@ -192,10 +208,12 @@ def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> li
 
 def _later(world: FreeWorld, place: Place, ticks: int) -> Place:
     """A place of a slice of one layer, so many ticks later."""
-    at = world.layers[0]
-    key = place.core.key
-    later = key._replace(stays=(*key.stays[:at], key.stays[at] + ticks, *key.stays[at + 1 :]))
-    return place._replace(core=world.core(later))
+    return place._replace(core=world.core(_later_key(world, place, ticks)))
+
+
+def _later_key(world: FreeWorld, place: Place, ticks: int) -> CoreKey:
+    at, key = world.layers[0], place.core.key
+    return key._replace(stays=(*key.stays[:at], key.stays[at] + ticks, *key.stays[at + 1 :]))
 
 
 def _jump(world: FreeWorld, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], afters: list[Place]) -> int:
