@@ -228,6 +228,11 @@ class Evidence:
         """The proofs that left nothing out."""
         return [proof for proof in self.proofs if proof.reach.complete]
 
+    @property
+    def followed(self) -> list[Proof]:
+        """The proofs that left nothing out and followed every memory."""
+        return [proof for proof in self.decided if not proof.reach.world.history]
+
     def proof_of(self, layer: int) -> Proof:
         """The proof that is asked about a layer."""
         return next(proof for proof in self.proofs if layer in proof.layers)

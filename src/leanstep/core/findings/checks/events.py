@@ -16,7 +16,7 @@ MOST_THINNED = 40
 @check
 def stuck(evidence: Evidence) -> Iterator[Finding]:
     """A flag or lock that is set back on some ways and stays for good on others."""
-    for proof in evidence.decided:
+    for proof in evidence.followed:
         for one in proof.stuck:
             place = proof.reach.places[one.place]
             where = " and ".join(evidence.state_name(layer, place.states[layer]) for layer in proof.reach.world.layers)
@@ -64,7 +64,7 @@ def never_fires(evidence: Evidence) -> Iterator[Finding]:
 @check
 def missable(evidence: Evidence) -> Iterator[Finding]:
     """A mark that a transition can cut off."""
-    for proof in evidence.decided:
+    for proof in evidence.followed:
         for one in events.missed_marks(proof.reach, proof.layers):
             state = evidence.state_name(one.layer, one.state)
             outcome = proof.reach.world.outcomes(proof.reach.views[one.place])[one.position]
@@ -87,7 +87,7 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
 @check
 def order(evidence: Evidence) -> Iterator[Finding]:
     """Transitions true together, between which only their order decides: one finding for each that wins."""
-    for proof in evidence.decided:
+    for proof in evidence.followed:
         groups: dict[tuple[int, int], list[events.Contest]] = {}
         for one in proof.contests:
             groups.setdefault((one.layer, one.first), []).append(one)

@@ -78,7 +78,7 @@ def restart(evidence: Evidence) -> Iterator[Finding]:
 @check
 def wobble(evidence: Evidence) -> Iterator[Finding]:
     """Two states give way to each other for ever while one value wobbles."""
-    for proof in evidence.decided:
+    for proof in evidence.followed:
         for one in proof.wobbles:
             states = names(proof.reach, one.layer, one.states)
             symbol = evidence.machine.symbols[one.symbol]
@@ -104,7 +104,7 @@ def wobble(evidence: Evidence) -> Iterator[Finding]:
 @check
 def flash(evidence: Evidence) -> Iterator[Finding]:
     """A state is left again at once by an ordinary transition."""
-    for proof in evidence.decided:
+    for proof in evidence.followed:
         flickering_states = {(layer, state) for layer, states in proof.steady for state in states}
         for one in proof.flashes:
             if (one.layer, one.state) in flickering_states:

@@ -52,7 +52,7 @@ def trap(evidence: Evidence) -> Iterator[Finding]:
 @check
 def no_rest(evidence: Evidence) -> Iterator[Finding]:
     """Left alone, the character never comes to rest."""
-    for proof in evidence.decided:
+    for proof in evidence.followed:
         for one in proof.restless:
             states = verdicts.names(proof.reach, one.layer, one.states)
             stays = f"stays in {states[0]}" if len(states) == 1 else f"goes round between {listed(states)}"
