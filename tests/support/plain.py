@@ -57,10 +57,10 @@ def sampled(machine: Machine) -> list[list[Symbolic]]:
                 if isinstance(part, x.Compared) and index in x.symbols_in(part):
                     inner = list(x.parts(part))
                     fixed = {amount.value for amount in inner if isinstance(amount, x.Fixed)}
-                    signs = {one.operator for one in inner if isinstance(one, x.Computed)}
+                    signs = [one.operator for one in inner if isinstance(one, x.Computed)]
                     points |= fixed
-                    points |= {-point for point in fixed} if signs & {"abs", "neg"} else set()
-                    points |= {point / 2 for point in fixed} if "*" in signs else set()
+                    points |= {-point for point in fixed} if {"abs", "neg"} & set(signs) else set()
+                    points |= {point / 2**halved for point in fixed for halved in range(1, signs.count("*") + 1)}
             inside = sorted(point for point in points if symbol.low <= point <= symbol.high)
             found.append(sorted({*inside, *((a + b) / 2 for a, b in itertools.pairwise(inside))}))
     return found

@@ -170,8 +170,9 @@ def _needs(machine: Machine, layer: int) -> set[int]:
 
 
 def _kept(machine: Machine, layer: int) -> set[tuple[bool, int]]:
-    """The flags and locks a layer sets, which stay so until something sets them back."""
-    return {
+    """The flags and locks a layer sets, which stay so until something sets them back; and the flags its spans hold."""
+    held = {(False, window.hold) for reel in reels_of(machine, layer) for window in reel.windows if window.hold >= 0}
+    return held | {
         (act.do != "set", act.target)
         for act in acts_of(machine, layer)
         if act.do in ("lock", "unlock") or (act.do == "set" and machine.symbols[act.target].kind == "flag")
