@@ -10,8 +10,7 @@ from leanstep.core.conditions.evaluation import decide
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.running import remembers
-from leanstep.core.rehearsal.stepping import running
+from leanstep.core.rehearsal.stepping import moment_of
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
@@ -321,11 +320,7 @@ def owner_of(source: str, lane: str, urgent: bool) -> str:
 def truths_now(live: Live) -> dict[tuple[int, int], bool]:
     """Whether each transition's condition holds in the live situation."""
     machine: Machine = live.machine
-    situation = live.situation
-    moment = running(machine, situation, list(situation.values))
-    moment.memories = [
-        remembers(memory, counter) for memory, counter in zip(machine.memories, situation.counters, strict=True)
-    ]
+    moment = moment_of(machine, live.situation)
     return {
         (layer, way.index): way.condition is not None and decide(way.condition, moment)
         for layer, table in enumerate(machine.layers)

@@ -15,8 +15,9 @@ from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.findings.model import SEVERITIES, Finding, Memo
 from leanstep.core.findings.report import Report, check_character
-from leanstep.core.graph.effects import Act, Effects
+from leanstep.core.graph.effects import Effects
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.proof.events import sets_back
 
 WAY_OUT = "stay >= 1 s"
 """When a way out of a dead end or trap is offered."""
@@ -204,20 +205,16 @@ def _on_leaving(character: Character, finding: Finding) -> Iterator[Repair]:
     if clip is None:
         return
     compiler = Effects(scope_of(character))
-    symbols = compile_character(character).symbols
+    machine = compile_character(character)
     for place, mark in enumerate(character.clips[clip].marks):
         if mark.name != finding.subject["mark"]:
             continue
-        back = [one for one in mark.effects if any(_gives_back(act, symbols) for act in compiler.compile([one])[0])]
+        back = [one for one in mark.effects if any(sets_back(machine, act) for act in compiler.compile([one])[0])]
         kept = tuple(one for one in mark.effects if one not in back)
         moved = change(character, ("layers", at, "states", number), on_leave=(*state.on_leave, *back))
         if not any(other.clip == state.clip and other is not state for one in character.layers for other in one.states):
             moved = change(moved, ("clips", clip, "marks", place), effects=kept)
         yield Repair(f"What mark {mark.name} gives back is given back on leaving {state.name}.", moved)
-
-
-def _gives_back(act: Act, symbols: tuple[object, ...]) -> bool:
-    return act.do == "unlock" or (act.do == "set" and act.value == symbols[act.target].first)  # type: ignore[attr-defined]
 
 
 def _nearest(character: Character, finding: Finding) -> Iterator[Repair]:

@@ -83,10 +83,11 @@ def _given_back(machine: Machine, layer: int, state: int, reel: Reel, name: str)
     """What a mark gives back that is not given back on leaving, whichever way."""
     on_leave = machine.layers[layer].leave[state]
     acts = [act for cue in reel.cues if cue.name == name for act in cue.acts]
-    return [act for act in acts if _sets_back(machine, act) and act not in on_leave]
+    return [act for act in acts if sets_back(machine, act) and act not in on_leave]
 
 
-def _sets_back(machine: Machine, act: Act) -> bool:
+def sets_back(machine: Machine, act: Act) -> bool:
+    """Whether an effect undoes what was set: it frees a lock, or sets something to its start."""
     return act.do == "unlock" or (act.do == "set" and act.value == machine.symbols[act.target].first)
 
 
@@ -123,7 +124,7 @@ def _backs(machine: Machine, layers: tuple[int, ...]) -> list[Act]:
     for layer in layers:
         for act in acts_of(machine, layer):
             about_flag = act.do == "set" and machine.symbols[act.target].kind == "flag"
-            if (about_flag or act.do == "unlock") and _sets_back(machine, act):
+            if (about_flag or act.do == "unlock") and sets_back(machine, act):
                 found.setdefault((act.do == "unlock", act.target), act)
     return list(found.values())
 

@@ -47,7 +47,7 @@ class _Search:
         best: dict[int, Flash] = {}
         fleeting = _left_at_once(reach, layer)
         stays = Stays(reach, layer)
-        for number in sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number)):
+        for number in reach.nearest_first():
             place, depth = reach.places[number], reach.depths[number]
             if not fleeting - {place.states[layer]} or not reach.successors[number]:
                 continue
@@ -89,26 +89,23 @@ class _Search:
                 return bool(shown)
 
             masks = tuple(
-                opened if self._brief(index) else opened & kept
+                opened if _brief(world, index) else opened & kept
                 for index, (opened, kept) in enumerate(zip(world.open_masks(view), calm))
             )
             world.divide(masks, answer)
             self.entering[key] = shown[0] if shown else None
         return self.entering[key]
 
-    def _brief(self, index: int) -> bool:
-        """Whether what a symbol stands for may be another on the tick of entry: a pulse, or the past."""
-        symbols = self.reach.machine.symbols
-        return index in self.reach.world.open_past or (index < len(symbols) and symbols[index].momentary)
+
+def _brief(world: FreeWorld, index: int) -> bool:
+    """Whether what a symbol stands for may be another on the tick of entry: a pulse, or the past."""
+    symbols = world.machine.symbols
+    return index in world.open_past or (index < len(symbols) and symbols[index].momentary)
 
 
 def _calm(world: FreeWorld, masks: Masks, calm: Masks) -> Masks:
     """The same values without pulses, with a settled past."""
-    symbols = world.machine.symbols
-    return tuple(
-        calm[index] if index in world.open_past or (index < len(symbols) and symbols[index].momentary) else mask
-        for index, mask in enumerate(masks)
-    )
+    return tuple(calm[index] if _brief(world, index) else mask for index, mask in enumerate(masks))
 
 
 def _left_at_once(reach: Reach, layer: int) -> set[int]:

@@ -40,25 +40,24 @@ MOST_KEPT = 100_000
 
 
 class FreeWorld:
-    """The free world of a slice.  ``tracked`` are the memories whose past is counted (None: all that are read); with
-    ``presses`` ages of presses and times since states were left are counted too.
+    """The free world of a slice.  ``tracked`` are the memories whose past is counted (None: all that are read); ages of
+    presses and times since states were left always are.
 
     ``history`` are the open symbols that stand for an untracked past, ``doubts`` names everything that stays open because
     it cannot be decided exactly; ``wild`` names what could even happen beyond it.
     """
 
-    def __init__(self, part: Slice, tracked: frozenset[int] | None = None, presses: bool = True) -> None:
+    def __init__(self, part: Slice, tracked: frozenset[int] | None = None) -> None:
         whole = part.machine
         self.slice = part
-        self.presses = presses
         self.tracked = tuple(sorted(part.memories if tracked is None else tracked & part.memories))
         read = part.expressions
         buttons = {atom.symbol for atom in read if isinstance(atom, x.Buffered)}
         left = {(atom.layer, atom.state) for atom in read if isinstance(atom, x.SinceLeft)}
         self.machine = machine = replace(
             whole,
-            buffers=tuple(one for one in whole.buffers if presses and one[0] in buttons),
-            clocks=tuple(one for one in whole.clocks if presses and one[0] in left),
+            buffers=tuple(one for one in whole.buffers if one[0] in buttons),
+            clocks=tuple(one for one in whole.clocks if one[0] in left),
         )
         self.layers = tuple(sorted(part.layers))
         self.wild: list[str] = []
@@ -111,9 +110,7 @@ class FreeWorld:
                 for state, picture in enumerate(self.machine.pictures[layer])
                 if picture is not None
             )
-        if isinstance(atom, x.Remembered):
-            return atom.index in self.tracked
-        return self.presses
+        return not isinstance(atom, x.Remembered) or atom.index in self.tracked
 
     def _name_doubts(self, regional: Regional) -> None:
         """Sort what is open: an untracked past can be made up for, the rest cannot."""

@@ -92,10 +92,6 @@ class Regional:
                 return lambda setting: off(setting) if symbol in setting.now.held_before else False
             case x.Compared(number=number) if number in self.regions.open_comparisons:
                 return _atom(self.regions.open_comparisons[number], 0b10)
-            case x.Buffered(symbol) if not self.tracked(expression):
-                return _joined([self.judge(x.Pressed(symbol)), _atom(self.open(expression), 0b10)], True)
-            case x.SinceLeft() if not self.tracked(expression):
-                return _atom(self.open(expression), 0b10)
             case x.ClipOver(layer) | x.ClipAt(layer):
                 return self._of_clip(expression, layer)
             case x.SpanOn() if not self.tracked(expression):

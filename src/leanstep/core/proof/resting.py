@@ -17,7 +17,6 @@ class Restless:
     layer: int
     states: frozenset[int]
     place: int
-    masks: Masks
 
 
 def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
@@ -32,14 +31,14 @@ def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
         return []
     runs = _Runs(world, masks)
     found: dict[tuple[int, frozenset[int]], Restless] = {}
-    for number in sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number)):
+    for number in reach.nearest_first():
         end = runs.end(reach.places[number])
         for layer in asked:
             restful = reach.machine.layers[layer].restful
             states = frozenset(place.states[layer] for place in end.cycle)
             held = len(states) == 1 and states <= restful
             if end.known and not held and not end.entered[layer] & restful:
-                found.setdefault((layer, states), Restless(layer, states, number, masks))
+                found.setdefault((layer, states), Restless(layer, states, number))
     return list(found.values())
 
 

@@ -78,13 +78,13 @@ class Reach:
             place = parent
         return found[::-1]
 
-    def moved(self, place: int) -> Moved:
-        """A place with its clocks one tick on."""
-        return self.world.move(self.places[place])
+    def nearest_first(self) -> list[int]:
+        """The places' numbers in the order of their depths."""
+        return sorted(range(len(self.places)), key=lambda number: (self.depths[number], number))
 
 
-def explore(world: FreeWorld, limits: Limits | None = None, until: Callable[[Reach], bool] | None = None) -> Reach:
-    """Visit every place reachable in the free world, nearest first; stop early once ``until`` says so.
+def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
+    """Visit every place reachable in the free world, nearest first.
 
     Waiting is not enumerated: where nothing but a stay goes on, the search jumps to the next stay that can make a
     difference.
@@ -134,9 +134,6 @@ def explore(world: FreeWorld, limits: Limits | None = None, until: Callable[[Rea
             if reach.views[number] not in seen:
                 seen.add(reach.views[number])
                 _note_fired(reach, reach.views[number])
-            if until is not None and until(reach):
-                reach.complete, reach.aborted = False, "it was found"
-                break
         if not reach.complete:
             break
         depth += 1
@@ -242,8 +239,7 @@ def _note_fired(reach: Reach, view: View) -> None:
 
 
 def _note_entered(reach: Reach) -> None:
-    order = sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number))
-    for number in order:
+    for number in reach.nearest_first():
         for layer in reach.world.layers:
             reach.entered.setdefault((layer, reach.places[number].states[layer]), number)
 

@@ -155,7 +155,7 @@ def can_hold(world: FreeWorld, view: View, layer: int, position: int) -> Masks |
 def first_places(reach: Reach) -> dict[View, int]:
     """Every view with the nearest place that has it."""
     views: dict[View, int] = {}
-    for number in sorted(range(len(reach.places)), key=lambda number: (reach.depths[number], number)):
+    for number in reach.nearest_first():
         views.setdefault(reach.views[number], number)
     return views
 

@@ -9,8 +9,7 @@ from leanstep.core.character.model import Expectation, Take
 from leanstep.core.conditions.evaluation import decide
 from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.graph.machine import Expects
-from leanstep.core.graph.running import remembers
-from leanstep.core.rehearsal.stepping import running
+from leanstep.core.rehearsal.stepping import moment_of
 from leanstep.core.rehearsal.takes import Trace
 
 STILL = 1e-9
@@ -51,10 +50,9 @@ def missed_expectations(trace: Trace) -> Iterator[tuple[Expects, list[int]]]:
                 false = 0
             if situation.states[expects.layer] != expects.state:
                 continue
-            moment = running(machine, situation, list(situation.values))
+            moment = moment_of(machine, situation)
             if tick:
                 moment.held_before = trace.steps[tick - 1].situation.held
-            moment.memories = [remembers(one, count) for one, count in zip(machine.memories, situation.counters)]
             false = 0 if decide(expects.condition, moment) else false + 1
             if false == expects.grace + 1:
                 ticks.append(tick)

@@ -78,6 +78,15 @@ def running(machine: Machine, before: Situation, values: list[Symbolic]) -> Runn
     )
 
 
+def moment_of(machine: Machine, situation: Situation) -> Running:
+    """A situation as conditions see it, memories included."""
+    moment = running(machine, situation, list(situation.values))
+    moment.memories = [
+        remembers(memory, counter) for memory, counter in zip(machine.memories, situation.counters, strict=True)
+    ]
+    return moment
+
+
 @dataclass
 class Stepper:
     """Steps a machine.  In the free world (``free``) the body's parameters come with the inputs and step 2 is skipped."""
