@@ -128,6 +128,16 @@ def _steady_fires(world: FreeWorld, view: View) -> list[tuple[int, ...]]:
     return list(found)
 
 
+@dataclass(frozen=True, slots=True)
+class _Near:
+    """A stay that may be part of a closed chain, the fewest ticks to any of its places, and the number of its ``round``:
+    the stays it can share a chain with."""
+
+    stay: Stay
+    depth: int
+    round: int
+
+
 @dataclass
 class _Hunt:
     """Looks for closed chains of short stays in one layer; ``left`` stays may still be followed.
@@ -143,7 +153,8 @@ class _Hunt:
     def __post_init__(self) -> None:
         self.suspects = suspected(self.reach, self.layer)
         self.stays = Stays(self.reach, self.layer)
-        self.onward: dict[Place, list[Stay]] = {}
+        self.onward: dict[Place, list[_Near]] = {}
+        self.least: dict[Place, int] = {}
         self.entered: dict[int, list[int]] = {}
         if self.suspects:
             self._link()
@@ -169,12 +180,21 @@ class _Hunt:
             for one in component
             if len(component) > 1 or graph.has_edge(one, one)
         }
+        least: dict[int, int] = {}
         for place, row in stays.items():
-            kept = [stay for stay in row if id(stay) in rounds]
+            kept = [_Near(stay, self._depth(stay), rounds[id(stay)]) for stay in row if id(stay) in rounds]
             if kept:
                 self.onward[place] = kept
                 self.entered.setdefault(place.states[self.layer], []).append(self.reach.numbers[place])
+            for one in kept:
+                least[one.round] = min(one.depth, least.get(one.round, one.depth))
+        self.least = {place: min(least[one.round] for one in row) for place, row in self.onward.items()}
         self.suspects &= set(self.entered)
+
+    def _depth(self, stay: Stay) -> int:
+        """The fewest ticks to any place of a stay."""
+        numbers = self.reach.numbers
+        return min(self.reach.depths[numbers[place]] for place in stay.on_the_way if place in numbers)
 
     def through(self, state: int, alone: bool, limits: Limits) -> Flicker | None:
         """The flicker through a state, of it ``alone`` or with others, that is shown in the fewest ticks; None when there is
@@ -184,46 +204,52 @@ class _Hunt:
             self.late = self.late or limits.late(len(self.reach.places))
             if self.left <= 0 or self.late:
                 return best
-            if best is None or self.reach.depths[start] + 1 < best.ticks:
-                found = self._closed(start, alone, best.ticks if best else None)
-                if found is not None and (best is None or found.ticks < best.ticks):
-                    best = found
+            if best is not None and self.reach.depths[start] >= best.ticks:
+                break
+            best = self._closed(start, alone, best) or best
         if best is None and not alone:
             self.suspects.discard(state)
         return best
 
-    def _closed(self, start: int, alone: bool, most: int | None) -> Flicker | None:
-        """The shortest chain that leads back to a place, below ``most`` ticks in all.
+    def _closed(self, start: int, alone: bool, known: Flicker | None) -> Flicker | None:
+        """The chain that leads back to a place and is shown in the fewest ticks, if those are fewer than a known one's.
 
-        Where a place has been come to with more values, and no later, nothing new can follow from fewer.
+        Where a place has been come to with more values, no later, and past places no farther, nothing new can follow from
+        fewer.
         """
         reach, first, packing = self.reach, self.reach.places[start], self.stays.packing
         count = itertools.count()
         only = first.states[self.layer]
+        most = known.ticks if known else None
+        least = self.least[first]
+        best: tuple[int, tuple[Stay, ...]] | None = None
         begin = packing.packed(reach.world.steady_masks(first.states, first.held))
-        queue: list[tuple[int, int, int, Place, tuple[Stay, ...]]] = [(0, next(count), begin, first, ())]
-        been: dict[Place, list[int]] = {}
+        queue: list[tuple[int, int, int, int, Place, tuple[Stay, ...]]]
+        queue = [(0, next(count), reach.depths[start], begin, first, ())]
+        been: dict[Place, list[tuple[int, int]]] = {}
         while queue and self.left > 0:
-            ticks, _, box, place, chain = heapq.heappop(queue)
+            ticks, _, depth, box, place, chain = heapq.heappop(queue)
+            if most is not None and least + ticks >= most:
+                break
             if chain and place == first:
-                if alone or any(stay.way.target != only for stay in chain):
-                    return self._flicker(packing.box(box), chain)
+                if (alone or any(stay.way.target != only for stay in chain)) and (most is None or depth + ticks < most):
+                    most, best = depth + ticks, (box, chain)
                 continue
-            if most is not None and reach.depths[start] + ticks + 1 >= most:
-                return None
-            if any(box & wider == box for wider in been.get(place, ())):
+            if any(box & wider == box and nearer <= depth for wider, nearer in been.get(place, ())):
                 continue
-            been.setdefault(place, []).append(box)
-            for stay in self.onward.get(place, ()):
+            been.setdefault(place, []).append((box, depth))
+            for one in self.onward.get(place, ()):
                 self.left -= 1
+                stay = one.stay
                 both = box & stay.packed
                 if stay.way.target not in self.suspects or not packing.possible(both):
                     continue
                 if alone and stay.way.target != only:
                     continue
                 if stay.after != first or reach.world.completed(packing.box(both)) is not None:
-                    heapq.heappush(queue, (ticks + stay.ticks, next(count), both, stay.after, (*chain, stay)))
-        return None
+                    later = (ticks + stay.ticks, next(count), min(depth, one.depth), both, stay.after, (*chain, stay))
+                    heapq.heappush(queue, later)
+        return self._flicker(packing.box(best[0]), best[1]) if best else None
 
     def _flicker(self, masks: Masks, chain: tuple[Stay, ...]) -> Flicker:
         """The flicker of a closed chain, entered where it is reached first."""

@@ -169,7 +169,9 @@ class FreeWorld:
                     }
                 thresholds.append(sorted(found - {0}))
             self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
-        self.caps = {at: [max(row[-1] - 1, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers}
+        # a stay is read a tick later, but for ticks on which time stands still
+        later = 0 if any(act.do == "freeze" for act in self.slice.acts) else 1
+        self.caps = {at: [max(row[-1] - later, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers}
 
     def _needs_playhead(self, layer: int, state: int, kept: set[int]) -> bool:
         picture = self.machine.pictures[layer][state]
