@@ -12,7 +12,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Running
-from leanstep.core.proof.slices import acts_of
+from leanstep.core.proof.slices import acts_of, reels_of
 from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
 
 Key = tuple[object, ...]
@@ -373,6 +373,7 @@ def _stuck(world: Enumeration, result: Plain) -> None:
             layer
             for layer in range(len(machine.layers))
             if any(act.do == "set" and act.target == index for act in acts_of(machine, layer))
+            or any(window.hold == index for reel in reels_of(machine, layer) for window in reel.windows)
         ]
         acts = [act for layer in writers for act in acts_of(machine, layer)]
         if not any(act.do == "set" and act.target == index and act.value == symbol.first for act in acts):

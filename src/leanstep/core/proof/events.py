@@ -13,7 +13,7 @@ from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
-from leanstep.core.proof.slices import acts_of
+from leanstep.core.proof.slices import acts_of, reels_of
 from leanstep.core.proof.verdicts import can_come_to, edges_of, first_places
 
 
@@ -94,14 +94,11 @@ def sets_back(machine: Machine, act: Act) -> bool:
 def stuck(reach: Reach, layers: tuple[int, ...]) -> list[Stuck]:
     """Flags of the graph and locks that something sets back, and that can nevertheless stay set for good.
 
-    A situation from which a declared ending can be reached does not count: there the story is over.
+    A situation from which a layer that changes it can come to a declared ending does not count: there the story is over.
     """
     machine, world = reach.machine, reach.world
     found = []
     source, target = edges_of(reach)
-    over = [
-        any(place.states[layer] in machine.layers[layer].endings for layer in world.layers) for place in reach.places
-    ]
     for act in _backs(machine, layers):
         if act.do == "unlock":
             name = machine.locks[act.target]
@@ -110,12 +107,25 @@ def stuck(reach: Reach, layers: tuple[int, ...]) -> list[Stuck]:
             at = world.slice.values.index(act.target)
             name = machine.symbols[act.target].name
             clear = [place.values[at] == act.value for place in reach.places]
+        changing = [layer for layer in world.layers if _changes(machine, layer, act)]
+        over = [
+            any(place.states[layer] in machine.layers[layer].endings for layer in changing) for place in reach.places
+        ]
         escapes = np.array(clear) | np.array(over)
         can_come_to(escapes, source, target)
         caught = np.flatnonzero(~escapes).tolist()
         if caught:
             found.append(Stuck(name, min(caught, key=lambda place: (reach.depths[place], place)), act))
     return found
+
+
+def _changes(machine: Machine, layer: int, back: Act) -> bool:
+    """Whether a layer's effects or spans change what an effect sets back."""
+    about = ("lock", "unlock") if back.do == "unlock" else ("set",)
+    if any(act.do in about and act.target == back.target for act in acts_of(machine, layer)):
+        return True
+    windows = (window for reel in reels_of(machine, layer) for window in reel.windows)
+    return back.do == "set" and any(window.hold == back.target for window in windows)
 
 
 def _backs(machine: Machine, layers: tuple[int, ...]) -> list[Act]:

@@ -8,7 +8,9 @@ from __future__ import annotations
 
 import heapq
 import itertools
-from dataclasses import dataclass
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field
 
 import networkx as nx
 
@@ -55,11 +57,11 @@ def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None
     complete = reach.complete
     for layer in layers:
         hunt = _Hunt(reach, layer)
+        found = list(hunt.run(limits))
         for alone in (True, False):
-            best = [hunt.through(state, alone, limits) for state in sorted(hunt.suspects)]
-            found = [one for one in best if one is not None]
             shown: set[int] = set()
-            for one in sorted(found, key=lambda one: (one.ticks, len(one.states), sorted(one.states))):
+            some = [one for one in found if (len(one.states) == 1) == alone]
+            for one in sorted(some, key=lambda one: (one.ticks, sorted(one.states))):
                 if not one.states <= shown:
                     listed.append(one)
                     shown |= one.states
@@ -129,43 +131,63 @@ def _steady_fires(world: FreeWorld, view: View) -> list[tuple[int, ...]]:
 
 
 @dataclass(frozen=True, slots=True)
-class _Near:
-    """A stay that may be part of a closed chain, the fewest ticks to any of its places, and the number of its ``round``:
-    the stays it can share a chain with."""
+class _Chain:
+    """Stays that follow each other: the values they have in common, packed, and the fewest ticks to any of their places."""
 
-    stay: Stay
+    stays: tuple[Stay, ...]
+    ticks: int
     depth: int
-    round: int
+    box: int
+
+    @property
+    def total(self) -> int:
+        """The ticks of the way there and once through."""
+        return self.depth + self.ticks
 
 
 @dataclass
 class _Hunt:
     """Looks for closed chains of short stays in one layer; ``left`` stays may still be followed.
 
-    ``suspects`` are the states that may be part of one; those found not to be are taken out.
+    A run with constant values passes the same places over and over, so every closed chain is found from the one of its
+    places that comes first in some order, among those that come later.  Values lead from a place along one chain only:
+    a chain that comes back to a place of its own, but not to its first, is given up.
     """
 
     reach: Reach
     layer: int
     left: int = MOST
     late: bool = False
+    onward: dict[Place, list[Stay]] = field(default_factory=dict)
+    depths: dict[int, int] = field(default_factory=dict)
+    shown: dict[int, _Chain] = field(default_factory=dict)
+    alone: dict[int, _Chain] = field(default_factory=dict)
 
-    def __post_init__(self) -> None:
-        self.suspects = suspected(self.reach, self.layer)
+    def run(self, limits: Limits) -> Iterator[Flicker]:
+        """For every state the flicker of it alone, and that of it with others, shown in the fewest ticks."""
         self.stays = Stays(self.reach, self.layer)
-        self.onward: dict[Place, list[_Near]] = {}
-        self.least: dict[Place, int] = {}
-        self.entered: dict[int, list[int]] = {}
-        if self.suspects:
-            self._link()
+        suspects = suspected(self.reach, self.layer)
+        if suspects:
+            self._link(suspects)
+        left = set(self.onward)
+        for first in sorted(self.onward, key=lambda place: (-len(self.onward[place]), self.reach.numbers[place])):
+            if self.left <= 0 or self.late:
+                break
+            self.late = limits.late(len(self.reach.places))
+            state = first.states[self.layer]
+            self._close(first, {place for place in left if place.states[self.layer] == state})
+            self._close(first, left)
+            left.discard(first)
+        for best in (self.alone, self.shown):
+            yield from (self._flicker(best[state]) for state in sorted(best))
 
-    def _link(self) -> None:
+    def _link(self, suspects: set[int]) -> None:
         """Keep the stays that lie on a cycle in which every two neighbours have values in common."""
         places = [self.reach.places[number] for number in entered_places(self.reach, self.layer)]
         stays: dict[Place, list[Stay]] = {
-            place: [stay for stay in self.stays.of(place) if stay.way.target in self.suspects]
+            place: [stay for stay in self.stays.of(place) if stay.way.target in suspects]
             for place in places
-            if place.states[self.layer] in self.suspects
+            if place.states[self.layer] in suspects
         }
         graph = nx.DiGraph()
         possible = self.stays.packing.possible
@@ -174,90 +196,96 @@ class _Hunt:
                 for later in stays.get(stay.after, ()):
                     if possible(stay.packed & later.packed):
                         graph.add_edge(id(stay), id(later))
-        rounds = {
-            one: number
-            for number, component in enumerate(nx.strongly_connected_components(graph))
+        cyclic = {
+            one
+            for component in nx.strongly_connected_components(graph)
             for one in component
             if len(component) > 1 or graph.has_edge(one, one)
         }
-        least: dict[int, int] = {}
         for place, row in stays.items():
-            kept = [_Near(stay, self._depth(stay), rounds[id(stay)]) for stay in row if id(stay) in rounds]
+            kept = [stay for stay in row if id(stay) in cyclic]
             if kept:
                 self.onward[place] = kept
-                self.entered.setdefault(place.states[self.layer], []).append(self.reach.numbers[place])
-            for one in kept:
-                least[one.round] = min(one.depth, least.get(one.round, one.depth))
-        self.least = {place: min(least[one.round] for one in row) for place, row in self.onward.items()}
-        self.suspects &= set(self.entered)
+                self.depths |= {id(stay): self._depth(stay) for stay in kept}
 
     def _depth(self, stay: Stay) -> int:
         """The fewest ticks to any place of a stay."""
         numbers = self.reach.numbers
         return min(self.reach.depths[numbers[place]] for place in stay.on_the_way if place in numbers)
 
-    def through(self, state: int, alone: bool, limits: Limits) -> Flicker | None:
-        """The flicker through a state, of it ``alone`` or with others, that is shown in the fewest ticks; None when there is
-        none."""
-        best: Flicker | None = None
-        for start in sorted(self.entered.get(state, []), key=lambda number: (self.reach.depths[number], number)):
-            self.late = self.late or limits.late(len(self.reach.places))
-            if self.left <= 0 or self.late:
-                return best
-            if best is not None and self.reach.depths[start] >= best.ticks:
-                break
-            best = self._closed(start, alone, best) or best
-        if best is None and not alone:
-            self.suspects.discard(state)
-        return best
-
-    def _closed(self, start: int, alone: bool, known: Flicker | None) -> Flicker | None:
-        """The chain that leads back to a place and is shown in the fewest ticks, if those are fewer than a known one's.
-
-        Where a place has been come to with more values, no later, and past places no farther, nothing new can follow from
-        fewer.
-        """
-        reach, first, packing = self.reach, self.reach.places[start], self.stays.packing
+    def _close(self, first: Place, left: set[Place]) -> None:
+        """Note the chains among the places ``left`` that lead back to the ``first`` and are shown sooner than those known of
+        their states."""
+        reach, packing = self.reach, self.stays.packing
         count = itertools.count()
-        only = first.states[self.layer]
-        most = known.ticks if known else None
-        least = self.least[first]
-        best: tuple[int, tuple[Stay, ...]] | None = None
-        begin = packing.packed(reach.world.steady_masks(first.states, first.held))
-        queue: list[tuple[int, int, int, int, Place, tuple[Stay, ...]]]
-        queue = [(0, next(count), reach.depths[start], begin, first, ())]
-        been: dict[Place, list[tuple[int, int]]] = {}
+        whole = packing.packed(reach.world.steady_masks(first.states, first.held))
+        rows = {place: self.onward[place] for place in left}
+        queue = [(0, 0, first, _Chain((), 0, reach.depths[reach.numbers[first]], whole), rows)]
         while queue and self.left > 0:
-            ticks, _, depth, box, place, chain = heapq.heappop(queue)
-            if most is not None and least + ticks >= most:
-                break
-            if chain and place == first:
-                if (alone or any(stay.way.target != only for stay in chain)) and (most is None or depth + ticks < most):
-                    most, best = depth + ticks, (box, chain)
+            ticks, _, place, chain, rows = heapq.heappop(queue)
+            if chain.stays and place == first:
+                if reach.world.completed(packing.box(chain.box)) is not None:
+                    self._note(chain)
                 continue
-            if any(box & wider == box and nearer <= depth for wider, nearer in been.get(place, ())):
+            around = self._around(place, first, chain.box, rows)
+            if not around or min(self.depths[id(s)] for row in around.values() for s in row) + ticks >= self._most(around, chain):
                 continue
-            been.setdefault(place, []).append((box, depth))
-            for one in self.onward.get(place, ()):
-                self.left -= 1
-                stay = one.stay
-                both = box & stay.packed
-                if stay.way.target not in self.suspects or not packing.possible(both):
-                    continue
-                if alone and stay.way.target != only:
-                    continue
-                if stay.after != first or reach.world.completed(packing.box(both)) is not None:
-                    later = (ticks + stay.ticks, next(count), min(depth, one.depth), both, stay.after, (*chain, stay))
-                    heapq.heappush(queue, later)
-        return self._flicker(packing.box(best[0]), best[1]) if best else None
+            passed = {stay.after for stay in chain.stays}
+            for stay in around[place]:
+                if stay.after not in passed:
+                    depth = min(chain.depth, self.depths[id(stay)])
+                    later = _Chain((*chain.stays, stay), ticks + stay.ticks, depth, chain.box & stay.packed)
+                    heapq.heappush(queue, (later.ticks, next(count), stay.after, later, around))
 
-    def _flicker(self, masks: Masks, chain: tuple[Stay, ...]) -> Flicker:
+    def _around(
+        self, place: Place, first: Place, box: int, rows: dict[Place, list[Stay]]
+    ) -> dict[Place, list[Stay]]:
+        """The stays in ``rows`` that have values in common with a box and lie between a place and the ``first``."""
+        possible = self.stays.packing.possible
+        onward: dict[Place, list[Stay]] = {}
+        back: dict[Place, list[Place]] = {}
+        waiting = [place]
+        while waiting:
+            here = waiting.pop()
+            if here in onward:
+                continue
+            onward[here] = row = [stay for stay in rows[here] if stay.after in rows and possible(box & stay.packed)]
+            self.left -= len(rows[here])
+            for stay in row:
+                back.setdefault(stay.after, []).append(here)
+                if stay.after != first:
+                    waiting.append(stay.after)
+        around, waiting = set(), [first]
+        while waiting:
+            for here in back.get(waiting.pop(), ()):
+                if here not in around:
+                    around.add(here)
+                    waiting.append(here)
+        if place not in around:
+            return {}
+        around.add(first)
+        return {here: [stay for stay in onward.get(here, ()) if stay.after in around] for here in around}
+
+    def _most(self, around: dict[Place, list[Stay]], chain: _Chain) -> float:
+        """The ticks from which on no way to end a chain ``around`` is of any use."""
+        layer = self.layer
+        states = {place.states[layer] for place in around} | {stay.way.target for stay in chain.stays}
+        best = self.shown if len(states) > 1 else self.alone
+        return max(best[state].total if state in best else math.inf for state in states)
+
+    def _note(self, chain: _Chain) -> None:
+        """Keep a closed chain for those of its states of which none is shown as soon."""
+        states = {stay.way.target for stay in chain.stays}
+        best = self.shown if len(states) > 1 else self.alone
+        sooner = {state for state in states if state not in best or chain.total < best[state].total}
+        best |= dict.fromkeys(sooner, chain)
+
+    def _flicker(self, chain: _Chain) -> Flicker:
         """The flicker of a closed chain, entered where it is reached first."""
         reach = self.reach
-        allowed = reach.world.completed(masks)
+        allowed = reach.world.completed(self.stays.packing.box(chain.box))
         assert allowed is not None
-        shown = [reach.numbers[place] for stay in chain for place in stay.on_the_way if place in reach.numbers]
-        earliest = min(shown, key=lambda number: (reach.depths[number], number))
-        states = frozenset(place.states[self.layer] for stay in chain for place in stay.on_the_way)
-        lap = sum(stay.ticks for stay in chain)
-        return Flicker(self.layer, states, earliest, lap, allowed, reach.depths[earliest] + lap)
+        passed = [reach.numbers[place] for stay in chain.stays for place in stay.on_the_way if place in reach.numbers]
+        earliest = min(passed, key=lambda number: (reach.depths[number], number))
+        states = frozenset(place.states[self.layer] for stay in chain.stays for place in stay.on_the_way)
+        return Flicker(self.layer, states, earliest, chain.ticks, allowed, chain.total)
