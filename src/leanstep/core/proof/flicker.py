@@ -6,21 +6,19 @@ short stays whose boxes have values in common.
 
 from __future__ import annotations
 
-import heapq
-import itertools
-import math
-from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 import networkx as nx
+import numpy as np
 
+from leanstep.core.proof.chains import FAR, Links, Path, around, follow, words
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Limits, Reach
 from leanstep.core.proof.stays import Stay, Stays
 
-MOST = 1_000_000
+MOST = 30_000_000
 """Short stays that are followed for one slice."""
 
 
@@ -132,16 +130,16 @@ def _steady_fires(world: FreeWorld, view: View) -> list[tuple[int, ...]]:
 
 @dataclass(frozen=True, slots=True)
 class _Chain:
-    """Stays that follow each other: the values they have in common, packed, and the fewest ticks to any of their places."""
+    """A closed chain: the places it passes, its ticks, the fewest ticks to any of its places, and values that keep it up."""
 
-    stays: tuple[Stay, ...]
+    places: tuple[Place, ...]
     ticks: int
     depth: int
-    box: int
+    masks: Masks
 
     @property
     def total(self) -> int:
-        """The ticks of the way there and once through."""
+        """The ticks of the way there and once round."""
         return self.depth + self.ticks
 
 
@@ -150,51 +148,41 @@ class _Hunt:
     """Looks for closed chains of short stays in one layer; ``left`` stays may still be followed.
 
     A run with constant values passes the same places over and over, so every closed chain is found from the one of its
-    places that comes first in some order, among those that come later.  Values lead from a place along one chain only:
-    a chain that comes back to a place of its own, but not to its first, is given up.
+    places that comes first in some order, among those that come later.
     """
 
     reach: Reach
     layer: int
     left: int = MOST
     late: bool = False
-    onward: dict[Place, list[Stay]] = field(default_factory=dict)
-    depths: dict[int, int] = field(default_factory=dict)
     shown: dict[int, _Chain] = field(default_factory=dict)
     alone: dict[int, _Chain] = field(default_factory=dict)
 
-    def run(self, limits: Limits) -> Iterator[Flicker]:
+    def run(self, limits: Limits) -> list[Flicker]:
         """For every state the flicker of it alone, and that of it with others, shown in the fewest ticks."""
-        self.stays = Stays(self.reach, self.layer)
-        suspects = suspected(self.reach, self.layer)
-        if suspects:
-            self._link(suspects)
-        left = set(self.onward)
-        for first in sorted(self.onward, key=lambda place: (-len(self.onward[place]), self.reach.numbers[place])):
-            if self.left <= 0 or self.late:
-                break
-            self.late = limits.late(len(self.reach.places))
-            state = first.states[self.layer]
-            self._close(first, {place for place in left if place.states[self.layer] == state})
-            self._close(first, left)
-            left.discard(first)
-        for best in (self.alone, self.shown):
-            yield from (self._flicker(best[state]) for state in sorted(best))
+        stays = self._linked(suspected(self.reach, self.layer))
+        if not stays:
+            return []
+        self._lay_out(stays)
+        limit = self.reach.machine.window
+        while self._close_all(limit, limits) and self.left > 0 and not self.late:
+            limit *= 2
+        return [self._flicker(best[state]) for best in (self.alone, self.shown) for state in sorted(best)]
 
-    def _link(self, suspects: set[int]) -> None:
-        """Keep the stays that lie on a cycle in which every two neighbours have values in common."""
+    def _linked(self, suspects: set[int]) -> dict[Place, list[Stay]]:
+        """The stays that lie on a cycle in which every two neighbours have values in common."""
+        made = Stays(self.reach, self.layer)
         places = [self.reach.places[number] for number in entered_places(self.reach, self.layer)]
         stays: dict[Place, list[Stay]] = {
-            place: [stay for stay in self.stays.of(place) if stay.way.target in suspects]
+            place: [stay for stay in made.of(place) if stay.way.target in suspects]
             for place in places
             if place.states[self.layer] in suspects
         }
         graph = nx.DiGraph()
-        possible = self.stays.packing.possible
         for row in stays.values():
             for stay in row:
                 for later in stays.get(stay.after, ()):
-                    if possible(stay.packed & later.packed):
+                    if made.packing.possible(stay.packed & later.packed):
                         graph.add_edge(id(stay), id(later))
         cyclic = {
             one
@@ -202,90 +190,84 @@ class _Hunt:
             for one in component
             if len(component) > 1 or graph.has_edge(one, one)
         }
-        for place, row in stays.items():
-            kept = [stay for stay in row if id(stay) in cyclic]
-            if kept:
-                self.onward[place] = kept
-                self.depths |= {id(stay): self._depth(stay) for stay in kept}
+        kept = {place: [stay for stay in row if id(stay) in cyclic] for place, row in stays.items()}
+        return {place: row for place, row in kept.items() if row}
 
-    def _depth(self, stay: Stay) -> int:
-        """The fewest ticks to any place of a stay."""
-        numbers = self.reach.numbers
-        return min(self.reach.depths[numbers[place]] for place in stay.on_the_way if place in numbers)
+    def _lay_out(self, stays: dict[Place, list[Stay]]) -> None:
+        """Stays as arrays, those of the places with most of them first."""
+        reach = self.reach
+        places = sorted(stays, key=lambda place: (-len(stays[place]), reach.numbers[place]))
+        numbers = {place: number for number, place in enumerate(places)}
+        self.stays = [stay for place in places for stay in stays[place]]
+        boxes, symbols = words([stay.box for stay in self.stays])
+        self.links = Links(
+            np.cumsum([0, *(len(stays[place]) for place in places)]),
+            np.array([numbers.get(stay.after, -1) for stay in self.stays]),
+            np.array([stay.ticks for stay in self.stays]),
+            np.array([self._depth(stay.on_the_way) for stay in self.stays]),
+            np.array([stay.way.target for stay in self.stays]),
+            boxes,
+            symbols,
+        )
+        self.state = np.array([place.states[self.layer] for place in places])
 
-    def _close(self, first: Place, left: set[Place]) -> None:
-        """Note the chains among the places ``left`` that lead back to the ``first`` and are shown sooner than those known of
-        their states."""
-        reach, packing = self.reach, self.stays.packing
-        count = itertools.count()
-        whole = packing.packed(reach.world.steady_masks(first.states, first.held))
-        rows = {place: self.onward[place] for place in left}
-        queue = [(0, 0, first, _Chain((), 0, reach.depths[reach.numbers[first]], whole), rows)]
-        while queue and self.left > 0:
-            ticks, _, place, chain, rows = heapq.heappop(queue)
-            if chain.stays and place == first:
-                if reach.world.completed(packing.box(chain.box)) is not None:
-                    self._note(chain)
-                continue
-            around = self._around(place, first, chain.box, rows)
-            if not around or min(self.depths[id(s)] for row in around.values() for s in row) + ticks >= self._most(around, chain):
-                continue
-            passed = {stay.after for stay in chain.stays}
-            for stay in around[place]:
-                if stay.after not in passed:
-                    depth = min(chain.depth, self.depths[id(stay)])
-                    later = _Chain((*chain.stays, stay), ticks + stay.ticks, depth, chain.box & stay.packed)
-                    heapq.heappush(queue, (later.ticks, next(count), stay.after, later, around))
+    def _depth(self, places: tuple[Place, ...]) -> int:
+        """The fewest ticks to any of these places."""
+        return min(self.reach.depths[self.reach.numbers[place]] for place in places if place in self.reach.numbers)
 
-    def _around(
-        self, place: Place, first: Place, box: int, rows: dict[Place, list[Stay]]
-    ) -> dict[Place, list[Stay]]:
-        """The stays in ``rows`` that have values in common with a box and lie between a place and the ``first``."""
-        possible = self.stays.packing.possible
-        onward: dict[Place, list[Stay]] = {}
-        back: dict[Place, list[Place]] = {}
-        waiting = [place]
-        while waiting:
-            here = waiting.pop()
-            if here in onward:
-                continue
-            onward[here] = row = [stay for stay in rows[here] if stay.after in rows and possible(box & stay.packed)]
-            self.left -= len(rows[here])
-            for stay in row:
-                back.setdefault(stay.after, []).append(here)
-                if stay.after != first:
-                    waiting.append(stay.after)
-        around, waiting = set(), [first]
-        while waiting:
-            for here in back.get(waiting.pop(), ()):
-                if here not in around:
-                    around.add(here)
-                    waiting.append(here)
-        if place not in around:
-            return {}
-        around.add(first)
-        return {here: [stay for stay in onward.get(here, ()) if stay.after in around] for here in around}
+    def _close_all(self, limit: int, limits: Limits) -> bool:
+        """Look from every place for chains of at most ``limit`` ticks; whether longer ones may be of use."""
+        cut = False
+        for first in range(len(self.state)):
+            self.late = self.late or limits.late(len(self.reach.places))
+            if self.left <= 0 or self.late:
+                break
+            later = np.arange(len(self.state)) >= first
+            for mixed, allowed in ((False, later & (self.state == self.state[first])), (True, later)):
+                cut = self._close(first, around(self.links, first, allowed), mixed, limit) or cut
+        return cut
 
-    def _most(self, around: dict[Place, list[Stay]], chain: _Chain) -> float:
-        """The ticks from which on no way to end a chain ``around`` is of any use."""
-        layer = self.layer
-        states = {place.states[layer] for place in around} | {stay.way.target for stay in chain.stays}
-        best = self.shown if len(states) > 1 else self.alone
-        return max(best[state].total if state in best else math.inf for state in states)
+    def _close(self, first: int, allowed: np.ndarray, mixed: bool, limit: int) -> bool:
+        """Note the chains from a place, through those ``allowed``, that are shown sooner than what is known of their
+        states; whether longer ones may be of use."""
+        links, best = self.links, self.shown if mixed else self.alone
+        states = np.unique(self.state[allowed])
+        inside = np.flatnonzero(np.repeat(allowed, np.diff(links.begin)))
+        if not len(inside) or mixed != (len(states) > 1):
+            return False
+        least = int(links.depth[inside].min())
+        path, cut = Path.over(links), False
+        while True:
+            known = np.full(len(self.reach.machine.layers[self.layer].states), FAR)
+            for state, chain in best.items():
+                known[state] = chain.total
+            most = int(known[states].max())
+            closed, given_up, self.left = follow(
+                links, first, allowed, known, mixed, limit, most, least, self.left, *vars(path).values()
+            )
+            cut = cut or given_up
+            if not closed:
+                return cut
+            self._note(tuple(self.stays[number] for number in path.stays[: path.level[0] + 1]), best)
 
-    def _note(self, chain: _Chain) -> None:
-        """Keep a closed chain for those of its states of which none is shown as soon."""
-        states = {stay.way.target for stay in chain.stays}
-        best = self.shown if len(states) > 1 else self.alone
-        sooner = {state for state in states if state not in best or chain.total < best[state].total}
-        best |= dict.fromkeys(sooner, chain)
+    def _note(self, stays: tuple[Stay, ...], best: dict[int, _Chain]) -> None:
+        """Keep a closed chain for those of its states of which none is shown as soon, if the assumptions allow it."""
+        box = stays[0].box
+        for stay in stays[1:]:
+            box = tuple(one & other for one, other in zip(box, stay.box))
+        masks = self.reach.world.completed(box)
+        if masks is None:
+            return
+        passed = tuple(place for stay in stays for place in stay.on_the_way)
+        chain = _Chain(passed, sum(stay.ticks for stay in stays), self._depth(passed), masks)
+        for state in {stay.way.target for stay in stays}:
+            if state not in best or chain.total < best[state].total:
+                best[state] = chain
 
     def _flicker(self, chain: _Chain) -> Flicker:
         """The flicker of a closed chain, entered where it is reached first."""
         reach = self.reach
-        allowed = reach.world.completed(self.stays.packing.box(chain.box))
-        assert allowed is not None
-        passed = [reach.numbers[place] for stay in chain.stays for place in stay.on_the_way if place in reach.numbers]
+        passed = [reach.numbers[place] for place in chain.places if place in reach.numbers]
         earliest = min(passed, key=lambda number: (reach.depths[number], number))
-        states = frozenset(place.states[self.layer] for stay in chain.stays for place in stay.on_the_way)
-        return Flicker(self.layer, states, earliest, chain.ticks, allowed, chain.total)
+        states = frozenset(place.states[self.layer] for place in chain.places)
+        return Flicker(self.layer, states, earliest, chain.ticks, chain.masks, chain.total)
