@@ -160,7 +160,7 @@ class _Hunt:
 
     def run(self, limits: Limits) -> list[Flicker]:
         """For every state the flicker of it alone, and that of it with others, shown in the fewest ticks."""
-        stays = self._linked(suspected(self.reach, self.layer))
+        stays = self._short()
         if not stays:
             return []
         self._lay_out(stays)
@@ -169,29 +169,15 @@ class _Hunt:
             limit *= 2
         return [self._flicker(best[state]) for best in (self.alone, self.shown) for state in sorted(best)]
 
-    def _linked(self, suspects: set[int]) -> dict[Place, list[Stay]]:
-        """The stays that lie on a cycle in which every two neighbours have values in common."""
-        made = Stays(self.reach, self.layer)
-        places = [self.reach.places[number] for number in entered_places(self.reach, self.layer)]
-        stays: dict[Place, list[Stay]] = {
-            place: [stay for stay in made.of(place) if stay.way.target in suspects]
-            for place in places
-            if place.states[self.layer] in suspects
-        }
-        graph = nx.DiGraph()
-        for row in stays.values():
-            for stay in row:
-                for later in stays.get(stay.after, ()):
-                    if made.packing.possible(stay.packed & later.packed):
-                        graph.add_edge(id(stay), id(later))
-        cyclic = {
-            one
-            for component in nx.strongly_connected_components(graph)
-            for one in component
-            if len(component) > 1 or graph.has_edge(one, one)
-        }
-        kept = {place: [stay for stay in row if id(stay) in cyclic] for place, row in stays.items()}
-        return {place: row for place, row in kept.items() if row}
+    def _short(self) -> dict[Place, list[Stay]]:
+        """The short stays between states that may be part of a flicker, by the places just entered in which they begin."""
+        suspects, stays = suspected(self.reach, self.layer), Stays(self.reach, self.layer)
+        found: dict[Place, list[Stay]] = {}
+        for number in entered_places(self.reach, self.layer):
+            place = self.reach.places[number]
+            if place.states[self.layer] in suspects:
+                found[place] = [stay for stay in stays.of(place) if stay.way.target in suspects]
+        return {place: row for place, row in found.items() if row}
 
     def _lay_out(self, stays: dict[Place, list[Stay]]) -> None:
         """Stays as arrays, those of the places with most of them first."""

@@ -9,7 +9,6 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from leanstep.core.graph.machine import Way
-from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Outcome, Place, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
@@ -18,14 +17,13 @@ from leanstep.core.proof.search import Reach
 @dataclass(frozen=True, slots=True)
 class Stay:
     """With the values ``box`` kept, ``way`` is taken after ``ticks`` ticks and leads to the place ``after``.  ``on_the_way``
-    are the places passed, the one just entered included; ``packed`` is the box as an integer."""
+    are the places passed, the one just entered included."""
 
     box: Masks
     way: Way
     ticks: int
     after: Place
     on_the_way: tuple[Place, ...]
-    packed: int
 
 
 @dataclass
@@ -35,10 +33,6 @@ class Stays:
     reach: Reach
     layer: int
     known: dict[Place, list[Stay]] = field(default_factory=dict)
-    packing: Packing = field(init=False)
-
-    def __post_init__(self) -> None:
-        self.packing = Packing(self.reach.world)
 
     def of(self, place: Place) -> list[Stay]:
         """Every stay that begins in a place just entered and is shorter than the window; boxes do not overlap."""
@@ -72,40 +66,8 @@ class Stays:
             fired = outcome.fired[self.layer]
             if fired >= 0:
                 way = self.reach.machine.layers[self.layer].ways[place.states[self.layer]][fired]
-                return Stay(masks, way, ticks, after, tuple(passed), self.packing.packed(masks))
+                return Stay(masks, way, ticks, after, tuple(passed))
             if after == place:
                 return None
             place = after
         return None
-
-
-class Packing:
-    """Boxes as single integers, so that what two have in common is one operation.
-
-    Every symbol has a field of as many bits as it has regions and one more, into which adding a full field carries unless
-    the field is empty.
-    """
-
-    def __init__(self, world: FreeWorld) -> None:
-        self.world = world
-        self.shifts: list[int] = []
-        at = 0
-        for mask in world.full:
-            self.shifts.append(at)
-            at += mask.bit_length() + 1
-        self.whole = self.packed(world.full)
-        self.guards = sum(1 << shift + mask.bit_length() for shift, mask in zip(self.shifts, world.full))
-
-    def packed(self, box: Masks) -> int:
-        """A box as an integer."""
-        return sum(mask << shift for mask, shift in zip(box, self.shifts))
-
-    def box(self, packed: int) -> Masks:
-        """The box of an integer."""
-        return tuple(packed >> shift & mask for shift, mask in zip(self.shifts, self.world.full))
-
-    def possible(self, packed: int) -> bool:
-        """Whether a box has values that the assumptions may allow."""
-        if (packed + self.whole) & self.guards != self.guards:
-            return False
-        return not self.world.assumptions or self.world.allowed(self.box(packed)) is not False
