@@ -64,6 +64,8 @@ prepare() {
     say "The packages could not be installed; the reason stands above. Check the network and try again."
     exit 1
   }
+  say "Compiling the engines"
+  "$venv/bin/python" -m leanstep.warm >&2 || exit 1
   rm -f "$venv"/.leanstep-*
   printf '%s' "$here" >"$stamp"
 }

@@ -292,10 +292,10 @@ def test_facing_against_needs_more_than_the_window_in_a_state_that_does_not_allo
 ) -> None:
     character = walker(backward=backward, ticks=20)
     trace = rehearse(compile_character(character), character.takes[0])
+    steps = trace.steps = list(trace.steps)
     for tick in range(5, 5 + ticks):
-        step = trace.steps[tick]
-        body = replace(step.situation.body, vx=-30.0)
-        trace.steps[tick] = replace(step, situation=replace(step.situation, body=body))
+        body = replace(steps[tick].situation.body, vx=-30.0)
+        steps[tick] = replace(steps[tick], situation=replace(steps[tick].situation, body=body))
     assert moved_backward(trace) == ({(0, 0): [11]} if shown else {})
 
 

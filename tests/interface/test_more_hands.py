@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QWheelEvent
 from PySide6.QtTest import QTest
@@ -204,7 +205,10 @@ def test_a_new_bar_is_drawn_and_removed_on_an_empty_row(window: Window) -> None:
     assert not [change for change in station.take.changes if "light" in change.set]
 
 
-def test_a_long_take_is_rehearsed_in_slices(open_window: Callable[..., Window], demo: Path) -> None:
+def test_a_long_take_is_rehearsed_in_slices(
+    open_window: Callable[..., Window], demo: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("leanstep.desk.stations.rehearse.station.SLICE", 0.0)
     path = demo / "lamplighter.leanstep"
     character = load(path)
     changes = tuple(Change(at=at, set={"stick.x": (-1.0, 0.0, 1.0)[at // 100 % 3]}) for at in range(0, 9000, 100))

@@ -13,7 +13,8 @@ from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Running
 from leanstep.core.proof.slices import acts_of, reels_of
-from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
+from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.stepping import Stepper
 
 Key = tuple[object, ...]
 Inputs = dict[int, Symbolic]

@@ -11,7 +11,8 @@ from leanstep.core.character.model import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
+from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded
 from leanstep.desk.session import Session
 

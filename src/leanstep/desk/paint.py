@@ -6,7 +6,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap
 
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.stepping import Situation, shown
+from leanstep.core.rehearsal.situation import Situation
+from leanstep.core.rehearsal.stepping import shown
 from leanstep.core.rehearsal.takes import Run
 from leanstep.desk.session import Session
 from leanstep.desk.theme import font, theme

@@ -54,7 +54,7 @@ class Steering:
 def placed(course: Course) -> BodyState:
     """The body at the course's start, standing when there is ground."""
     x, y = course.start
-    return BodyState(float(x), float(y), grounded=any(_rests_on(shape, x, y) for shape in _floors(course)))
+    return BodyState(float(x), float(y), grounded=any(_rests_on(shape, x, y) for shape in floors(course)))
 
 
 def published(state: BodyState, body: Body, course: Course) -> dict[str, float | bool]:
@@ -94,14 +94,14 @@ def step(state: BodyState, steering: Steering, body: Body, course: Course, dt: f
     x = state.x + vx * dt
     blocked = False
     half = body.width / 2
-    for shape in _floors(course):
+    for shape in floors(course):
         if _overlaps(shape, x - half, state.y, body.width, body.height):
             blocked = True
             x = shape.x - half if vx > 0 else shape.x + shape.width + half if vx < 0 else state.x
             vx = 0.0
     y = state.y + vy * dt
     grounded = False
-    for shape in _floors(course):
+    for shape in floors(course):
         if _overlaps(shape, x - half, y, body.width, body.height):
             if vy <= 0:
                 y, grounded = shape.y + shape.height, True
@@ -160,7 +160,7 @@ def _ladder(state: BodyState, course: Course) -> Shape | None:
 _ENDLESS = Shape(kind="floor", x=-1e7, y=-1000.0, width=2e7, height=1000.0)
 
 
-def _floors(course: Course) -> list[Shape]:
+def floors(course: Course) -> list[Shape]:
     """The solid shapes; a course without any gets an endless floor at height 0."""
     return [shape for shape in course.shapes if shape.kind == "floor"] or [_ENDLESS]
 

@@ -22,8 +22,7 @@ from leanstep.core.proof.resting import Restless, restless
 from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
 from leanstep.core.proof.slices import Slice, slices
 from leanstep.core.proof.witness import Witness
-from leanstep.core.rehearsal.stepping import Stepper
-from leanstep.core.rehearsal.takes import Trace, rehearsing
+from leanstep.core.rehearsal.takes import Trace, begun, rehearsing
 
 Subject = dict[str, Any]
 """What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""
@@ -243,10 +242,10 @@ class Evidence:
         found = {}
         for take in self.character.takes:
             if all(name in self.machine.index for change in take.changes for name in change.set):
-                trace = Trace(self.machine, Stepper(self.machine, free=take.world == "free").first())
+                trace = begun(self.machine, take)
                 try:
                     for tick in rehearsing(trace, take):
-                        if tick % 2000 == 0 and self.progress is not None and not self.progress(tick):
+                        if self.progress is not None and not self.progress(tick):
                             raise Stopped
                     found[take.name] = trace
                 except LeanStepError as error:

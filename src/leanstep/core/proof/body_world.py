@@ -18,7 +18,8 @@ from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.search import Limits
 from leanstep.core.proof.slices import read_by
-from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
+from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import recorded
 
 TICKS = 30_000

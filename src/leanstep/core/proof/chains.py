@@ -11,8 +11,8 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 import numpy as np
-from numba import njit
 
+from leanstep.core.compiled import kernel
 from leanstep.core.proof.regional import Masks
 
 FAR = 1 << 60
@@ -71,7 +71,7 @@ class Path:
         )
 
 
-@njit(cache=True)
+@kernel
 def follow(
     links: Links,
     first: int,
@@ -160,7 +160,7 @@ def follow(
     return False, cut, left
 
 
-@njit(cache=True)
+@kernel
 def around(links: Links, first: int, allowed: np.ndarray) -> np.ndarray:  # pragma: no cover
     """Those of the ``allowed`` places that lie on a cycle with one of them."""
     places = len(allowed)

@@ -33,7 +33,7 @@ from leanstep.core.proof.places import (
 from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.slices import Slice
-from leanstep.core.rehearsal.stepping import Situation
+from leanstep.core.rehearsal.situation import Situation
 
 MOST_KEPT = 100_000
 """Ticks whose outcome is remembered."""

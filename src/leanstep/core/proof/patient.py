@@ -13,7 +13,8 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.witness import chosen, permitted
-from leanstep.core.rehearsal.stepping import Situation, Stepper
+from leanstep.core.rehearsal.situation import Situation
+from leanstep.core.rehearsal.stepping import Stepper
 
 TRIES = 4
 """Sets of values that are tried for each transition."""

@@ -15,7 +15,8 @@ from leanstep.core.proof.places import Place
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.wobble import Wobble
-from leanstep.core.rehearsal.stepping import Situation, Step, Stepper
+from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import recorded
 
 Goal = Callable[[Sequence[Step]], bool]

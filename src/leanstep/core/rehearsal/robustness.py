@@ -130,6 +130,4 @@ def _first(variant: str, plain: Trace, other: Trace) -> Difference | None:
 def _entries(trace: Trace, layer: int) -> list[tuple[float, int]]:
     """When, in seconds, a layer enters which state."""
     rate = trace.machine.character.rate
-    return [
-        (tick / rate, step.situation.states[layer]) for tick, step in enumerate(trace.steps) if step.fired[layer] >= 0
-    ]
+    return [(tick / rate, state) for tick, state in trace.entries(layer)]

@@ -11,47 +11,8 @@ from leanstep.core.conditions.evaluation import Symbolic, amount, decide
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.pictures import Picture
-from leanstep.core.graph.running import Fade, Running, count, remembers
-
-
-@dataclass(frozen=True)
-class Situation:
-    """Everything that decides what happens next.
-
-    ``stays`` in ticks, ``playheads`` in 1/65536 tick, one entry per layer; ``overs``: the clip has played to its end.
-    ``counters`` has one number per memory: for ``for`` the ticks in a row its operand was true, for ``within`` the ticks it
-    will still count as true.  ``ages`` are (button, ticks since its unused press), ``since`` (layer, state, ticks since it
-    was left), both as far as conditions can tell.  ``raised`` are pulses effects raised for the next tick, ``locks`` named
-    locks as bits; ``locked``: movement was locked on this tick.  ``freeze`` are the ticks time still stands.
-    """
-
-    states: tuple[int, ...]
-    stays: tuple[int, ...]
-    playheads: tuple[int, ...]
-    picks: tuple[int, ...]
-    overs: tuple[bool, ...]
-    fades: tuple[Fade | None, ...]
-    counters: tuple[int, ...]
-    ages: tuple[tuple[int, int], ...]
-    since: tuple[tuple[int, int, int], ...]
-    held: frozenset[int]
-    values: tuple[Symbolic, ...]
-    raised: frozenset[int]
-    locks: int
-    locked: bool
-    freeze: int
-    body: BodyState
-    tick: int = 0
-
-
-@dataclass(frozen=True)
-class Step:
-    """What happened on one tick: the situation after it, per layer the transition taken (index in the layer's list, -1
-    for none), and the marks that fired as (layer, name)."""
-
-    situation: Situation
-    fired: tuple[int, ...]
-    marks: tuple[tuple[int, str], ...] = ()
+from leanstep.core.graph.running import Running, count, remembers
+from leanstep.core.rehearsal.situation import Situation, Step
 
 
 def running(machine: Machine, before: Situation, values: list[Symbolic]) -> Running:

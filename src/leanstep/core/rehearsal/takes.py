@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 from leanstep.core.character.model import Change, Take
@@ -14,7 +14,11 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.stepping import Situation, Step, Stepper, shown
+from leanstep.core.rehearsal.engine.engine import Engine, Setting
+from leanstep.core.rehearsal.engine.tables import Unfit
+from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.stepping import Stepper, shown
 
 
 @dataclass(frozen=True)
@@ -32,28 +36,51 @@ class Trace:
 
     machine: Machine
     first: Situation
-    steps: list[Step] = field(default_factory=list)
+    steps: Sequence[Step]
+
+    def entries(self, layer: int) -> list[tuple[int, int]]:
+        """On which ticks a transition of a layer is taken, and the state it leads to."""
+        if isinstance(self.steps, Tape):
+            return self.steps.entries(layer)
+        return [(tick, step.situation.states[layer]) for tick, step in enumerate(self.steps) if step.fired[layer] >= 0]
+
+    def curve(self, index: int) -> list[float]:
+        """A number's or a flag's value on every tick."""
+        if isinstance(self.steps, Tape):
+            return self.steps.curve(index).tolist()
+        return [float(step.situation.values[index]) for step in self.steps]
 
     def ribbon(self, layer: int) -> list[Run]:
         """The stays of a layer over time.  A restart begins a new one; a state left on tick n is shown up to n."""
         runs: list[Run] = []
         state, start = self.first.states[layer], 0
-        for tick, step in enumerate(self.steps):
-            if step.fired[layer] >= 0:
-                if tick > start:
-                    runs.append(Run(state, start, tick))
-                state, start = step.situation.states[layer], tick
+        for tick, entered in self.entries(layer):
+            if tick > start:
+                runs.append(Run(state, start, tick))
+            state, start = entered, tick
         runs.append(Run(state, start, len(self.steps)))
         return runs
 
     @property
     def numbers(self) -> list[int]:
         """Indices of the symbols that change, for drawing curves."""
+        if isinstance(self.steps, Tape):
+            return self.steps.moving
         return [
             index
             for index in range(len(self.machine.symbols))
             if len({step.situation.values[index] for step in self.steps}) > 1
         ]
+
+
+def begun(machine: Machine, take: Take) -> Trace:
+    """A trace in which nothing has happened yet."""
+    free = take.world == "free"
+    try:
+        steps: Sequence[Step] = Tape(Engine(machine, free))
+    except Unfit:
+        steps = []
+    return Trace(machine, Stepper(machine, free).first(), steps)
 
 
 def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:
@@ -63,36 +90,42 @@ def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:
     ------
     LeanStepError : the take sets something the character does not have.
     """
-    trace = Trace(machine, Stepper(machine, free=take.world == "free").first())
+    trace = begun(machine, take)
     for _ in rehearsing(trace, take, most):
         pass
     return trace
 
 
 def rehearsing(trace: Trace, take: Take, most: int | None = None) -> Iterator[int]:
-    """Run a take tick by tick into ``trace``, yielding the ticks done, so that long takes can be shown and stopped."""
-    stepper = Stepper(trace.machine, free=take.world == "free")
-    situation = trace.first
+    """Run a take into a trace that has begun, yielding the ticks done, so that long takes can be shown and stopped."""
+    if isinstance(trace.steps, Tape):
+        ticks = take.ticks if most is None else min(take.ticks, most)
+        yield from trace.steps.play(changes_of(trace.machine, take), ticks)
+        return
+    stepper, situation, steps = Stepper(trace.machine, free=take.world == "free"), trace.first, list[Step]()
+    trace.steps = steps
     for tick, inputs in enumerate(inputs_of(trace.machine, take, most), 1):
-        step = stepper.step(situation, inputs)
-        trace.steps.append(step)
-        situation = step.situation
+        steps.append(stepper.step(situation, inputs))
+        situation = steps[-1].situation
         yield tick
+
+
+def changes_of(machine: Machine, take: Take) -> list[Setting]:
+    """What the take changes, in the order of ticks; all of it is checked."""
+    found: list[Setting] = []
+    for change in sorted(take.changes, key=lambda one: one.at):
+        for name, value in change.set.items():
+            index = symbol_of(machine, take, name)
+            found.append((change.at, index, checked(machine, take, index, value)))
+    return found
 
 
 def inputs_of(machine: Machine, take: Take, most: int | None = None) -> Iterator[dict[int, Symbolic]]:
     """What the take sets on every tick, by symbol index; checked before the first tick is yielded."""
     at: dict[int, dict[int, Symbolic]] = {}
-    for change in take.changes:
-        for name, value in change.set.items():
-            index = symbol_of(machine, take, name)
-            at.setdefault(change.at, {})[index] = checked(machine, take, index, value)
-
-    def ticks() -> Iterator[dict[int, Symbolic]]:
-        for tick in range(take.ticks if most is None else min(take.ticks, most)):
-            yield at.get(tick, {})
-
-    return ticks()
+    for tick, index, value in changes_of(machine, take):
+        at.setdefault(tick, {})[index] = value
+    return (at.get(tick, {}) for tick in range(take.ticks if most is None else min(take.ticks, most)))
 
 
 def symbol_of(machine: Machine, take: Take, name: str) -> int:

@@ -184,7 +184,7 @@ class Timeline(QWidget):
         assert self.machine is not None and self.trace is not None
         symbol = self.machine.symbols[line.index]
         self._label(painter, line, symbol.name)
-        values = [float(step.situation.values[line.index]) for step in self.trace.steps]
+        values = self.trace.curve(line.index)
         lines = self._thresholds.get(line.index, [])
         low = min([*values, *lines, 0.0])
         high = max([*values, *lines, 1e-9])

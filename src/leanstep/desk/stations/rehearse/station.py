@@ -12,8 +12,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QScrollArea, QV
 from leanstep.core.character.edits import append, change, free_name, put, remove
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.rehearsal.stepping import Stepper
-from leanstep.core.rehearsal.takes import Trace, rehearsing
+from leanstep.core.rehearsal.takes import Trace, begun, rehearsing
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.rehearse.course import CourseView
@@ -154,7 +153,7 @@ class RehearseStation(QWidget):
     def _rehearse(self, take: Take) -> None:
         """Run the take in slices, so that a long one never holds the window up."""
         machine = self.session.machine
-        self.trace = Trace(machine, Stepper(machine, free=take.world == "free").first())
+        self.trace = begun(machine, take)
         try:
             self._rest = rehearsing(self.trace, take, most=MOST_TICKS)
             self._go_on()

@@ -1,0 +1,205 @@
+"""Playheads, marks and spans in compiled code, and the effects that come with them."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from leanstep.core.clips.timing import TICK
+from leanstep.core.compiled import kernel
+from leanstep.core.rehearsal.engine import records
+from leanstep.core.rehearsal.engine.judging import LAYER_SIZE, REEL_SIZE, Array, fitted, reel_of, state_of
+from leanstep.core.rehearsal.engine.records import (
+    ACT,
+    CUE,
+    HEAD,
+    LAYER,
+    NOW,
+    PACING,
+    PLAYER,
+    REEL,
+    STATE,
+    WINDOW,
+)
+
+ACT_SIZE, CUE_SIZE, WINDOW_SIZE = len(ACT), len(CUE), len(WINDOW)
+
+
+@kernel
+def apply(m: Array, r: Array, z: Array, v: Array, begin: int, end: int, at_once: bool) -> None:  # pragma: no cover
+    """Effects; a pulse raised ``at_once`` is true for the rest of this tick, else throughout the next."""
+    for act in range(begin, end, ACT_SIZE):
+        do, target, value = m[act + ACT.do], m[act + ACT.target], r[m[act + ACT.value]]
+        if do == records.SET:
+            v[target] = value
+        elif do == records.ADD:
+            v[target] = fitted(m, r, target, v[target] + value)
+        elif do == records.RAISE:
+            if at_once:
+                v[target] = 1.0
+            else:
+                z[m[HEAD.raised] + target] = 1
+        elif do == records.LOCK:
+            z[m[HEAD.locks] + target] = 1
+        elif do == records.UNLOCK:
+            z[m[HEAD.locks] + target] = 0
+        elif do == records.FREEZE:
+            z[NOW.freeze] = max(z[NOW.freeze], int(value))
+
+
+@kernel
+def tell(m: Array, z: Array, k: Array, layer: int, cue: int) -> None:  # pragma: no cover
+    """Note that a mark fires: ``k`` has how many did and how many there is room for, then their ticks, layers and names."""
+    at = 2 + 3 * k[0]
+    if k[0] < k[1]:
+        k[at] = z[NOW.tick]
+        k[at + 1] = (layer - m[HEAD.layers]) // LAYER_SIZE
+        k[at + 2] = m[cue + CUE.name]
+    k[0] += 1
+
+
+@kernel
+def picked(m: Array, r: Array, v: Array, state: int) -> int:  # pragma: no cover
+    """The record of the clip a state would show now."""
+    best = m[state + STATE.reels]
+    if m[state + STATE.blend] == 0:
+        return best
+    value = v[m[state + STATE.axis]] if m[state + STATE.axis] >= 0 else 0.0
+    for reel in range(best + REEL_SIZE, m[state + STATE.reels_end], REEL_SIZE):
+        place, other = r[m[reel + REEL.numbers] + PACING.place], r[m[best + REEL.numbers] + PACING.place]
+        near, nearest = abs(place - value), abs(other - value)
+        if near < nearest or (near == nearest and place < other):
+            best = reel
+    return best
+
+
+@kernel
+def play_on(m: Array, r: Array, z: Array, v: Array, k: Array, layer: int) -> None:  # pragma: no cover
+    """A layer's stay goes up, its playhead steps, and the marks passed fire."""
+    player, state = m[layer + LAYER.player], state_of(m, z, layer)
+    z[player + PLAYER.stay] += 1
+    first = m[state + STATE.reels]
+    if first == m[state + STATE.reels_end]:
+        return
+    reel, before = picked(m, r, v, state), first + z[player + PLAYER.pick] * REEL_SIZE
+    length, repeats = m[reel + REEL.length], m[reel + REEL.repeats] != 0
+    head = z[player + PLAYER.head]
+    if reel != before:
+        head = head * length // m[before + REEL.length]
+        if repeats:
+            head = head % length
+        z[player + PLAYER.pick] = (reel - first) // REEL_SIZE
+    amount = TICK
+    if m[reel + REEL.pace] >= 0:
+        numbers = m[reel + REEL.numbers]
+        low, high = r[numbers + PACING.low], r[numbers + PACING.high]
+        rate = v[m[reel + REEL.pace]] / r[numbers + PACING.at]
+        rate = low if rate < low else high if rate > high else rate
+        amount = int(np.floor(rate * TICK + 0.5))
+    moved = head + amount
+    if moved >= length:
+        z[player + PLAYER.over] = 1
+    z[player + PLAYER.head] = moved_to(moved, length, repeats)
+    if m[reel + REEL.cues] < m[reel + REEL.cues_end]:
+        _fire(m, r, z, v, k, layer, reel, head, amount)
+
+
+@kernel
+def moved_to(head: int, length: int, repeats: bool) -> int:  # pragma: no cover
+    """A playhead brought into its clip."""
+    if not repeats:
+        return min(head, length)
+    return head if 0 <= head < length else head % length
+
+
+@kernel
+def _passed(m: Array, reel: int, at: int, head: int, amount: int) -> int:  # pragma: no cover
+    """How often an instant lies in (head, head + amount]; a repeating clip's end is its start."""
+    length = m[reel + REEL.length]
+    if m[reel + REEL.repeats] == 0:
+        return 1 if head < at <= min(head + amount, length) else 0
+    if at > length:
+        return 0
+    at = at % length
+    return (head + amount - at) // length - (head - at) // length
+
+
+@kernel
+def _fire(
+    m: Array, r: Array, z: Array, v: Array, k: Array, layer: int, reel: int, head: int, amount: int
+) -> None:  # pragma: no cover
+    """The marks in (head, head + amount], in time order."""
+    length, repeats = m[reel + REEL.length], m[reel + REEL.repeats] != 0
+    last, last_cue = -1, -1
+    while True:
+        best, best_cue = -1, -1
+        for cue in range(m[reel + REEL.cues], m[reel + REEL.cues_end], CUE_SIZE):
+            at = m[cue + CUE.at]
+            time = (at - head - 1) % length + 1 if repeats else at - head
+            for _ in range(_passed(m, reel, at, head, amount)):
+                if (time > last or (time == last and cue > last_cue)) and (best < 0 or time < best):
+                    best, best_cue = time, cue
+                    break
+                time += length
+        if best < 0:
+            return
+        last, last_cue = best, best_cue
+        tell(m, z, k, layer, best_cue)
+        apply(m, r, z, v, m[best_cue + CUE.acts], m[best_cue + CUE.acts_end], True)
+
+
+@kernel
+def held_by_spans(m: Array, z: Array, held: int) -> None:  # pragma: no cover
+    """The symbols that spans hold on, written from place ``held`` on."""
+    for one in range(m[HEAD.holds], m[HEAD.holds_end]):
+        z[held + m[one]] = 0
+    for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
+        reel = reel_of(m, z, layer)
+        if reel < 0:
+            continue
+        head = z[m[layer + LAYER.player] + PLAYER.head]
+        for window in range(m[reel + REEL.windows], m[reel + REEL.windows_end], WINDOW_SIZE):
+            hold = m[window + WINDOW.hold]
+            if hold >= 0 and m[window + WINDOW.start] <= head < m[window + WINDOW.end]:
+                z[held + hold] = 1
+
+
+@kernel
+def see_spans(m: Array, z: Array, v: Array, before: bool) -> None:  # pragma: no cover
+    """Work out which spans are on; flags they hold go on, and off again where they were held ``before``."""
+    if m[HEAD.spanned] == 0:
+        return
+    held_now, held_before = m[HEAD.held_now], m[HEAD.held_before]
+    held_by_spans(m, z, held_now)
+    for span in range(m[HEAD.spans], m[HEAD.spans_end]):
+        z[span] = 0
+    for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
+        reel = reel_of(m, z, layer)
+        if reel < 0:
+            continue
+        head = z[m[layer + LAYER.player] + PLAYER.head]
+        for window in range(m[reel + REEL.windows], m[reel + REEL.windows_end], WINDOW_SIZE):
+            if m[window + WINDOW.start] <= head < m[window + WINDOW.end]:
+                z[m[HEAD.spans] + m[window + WINDOW.name]] = 1
+    for one in range(m[HEAD.holds], m[HEAD.holds_end]):
+        symbol = m[one]
+        if z[held_now + symbol] != 0 or (before and z[held_before + symbol] != 0):
+            v[symbol] = float(z[held_now + symbol])
+
+
+@kernel
+def locked(m: Array, z: Array) -> bool:  # pragma: no cover
+    """Whether anything locks movement: a state that holds still, a span, or a named lock."""
+    for at in range(m[HEAD.locks], m[HEAD.spans]):
+        if z[at] != 0:
+            return True
+    for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
+        if m[state_of(m, z, layer) + STATE.still] != 0:
+            return True
+        reel = reel_of(m, z, layer) if m[HEAD.spanned] != 0 else -1
+        if reel < 0:
+            continue
+        head = z[m[layer + LAYER.player] + PLAYER.head]
+        for window in range(m[reel + REEL.windows], m[reel + REEL.windows_end], WINDOW_SIZE):
+            if m[window + WINDOW.lock] != 0 and m[window + WINDOW.start] <= head < m[window + WINDOW.end]:
+                return True
+    return False

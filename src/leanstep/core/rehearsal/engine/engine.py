@@ -1,0 +1,183 @@
+"""The compiled engine as the rest of the program sees it: situations in, situations out."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import accumulate
+from os import cpu_count
+
+import numpy as np
+
+from leanstep.core.body import side_view
+from leanstep.core.body.side_view import BodyState
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.running import Fade
+from leanstep.core.rehearsal.engine.playing import play, play_many
+from leanstep.core.rehearsal.engine.records import CHOICE, NOW, PLAYER, WHOLE
+from leanstep.core.rehearsal.engine.stepping import enter_all
+from leanstep.core.rehearsal.engine.tables import KINDS, Laid
+from leanstep.core.rehearsal.situation import Situation
+
+Setting = tuple[int, int, Symbolic]
+"""From a tick on, a symbol has a value (pulses: on that tick only)."""
+
+Rows = tuple[np.ndarray, np.ndarray]
+"""A situation as its counts and its values."""
+
+
+@dataclass(frozen=True)
+class Part:
+    """What happened on some ticks, one row each; ``marks`` are (layer, name) by tick."""
+
+    counts: np.ndarray
+    values: np.ndarray
+    fired: np.ndarray
+    marks: dict[int, tuple[tuple[int, str], ...]]
+
+
+@dataclass(frozen=True)
+class Batch:
+    """How takes end, one row each, and on which tick each first enters a state or takes a transition (-1: never), by their
+    number among those of all layers."""
+
+    counts: np.ndarray
+    values: np.ndarray
+    entered: np.ndarray
+    taken: np.ndarray
+
+
+class Engine:
+    """Plays a machine.  In the free world (``free``) the body's parameters come with the inputs.
+
+    Raises
+    ------
+    Unfit : some number of the machine is too large for the tables.
+    """
+
+    def __init__(self, machine: Machine, free: bool = False) -> None:
+        self.machine = machine
+        self.free = free
+        self.laid = Laid(machine)
+        self._kinds = [KINDS.index(symbol.kind) for symbol in machine.symbols]
+
+    @cached_property
+    def first(self) -> Rows:
+        """The rows of the situation just before tick 0."""
+        laid, machine = self.laid, self.machine
+        at = laid.head
+        counts, values = np.zeros(laid.counts[0], np.int64), np.zeros(laid.values[0])
+        counts[at.ages : at.held] = -1
+        values[: at.place] = [laid.coded(index, symbol.first) for index, symbol in enumerate(machine.symbols)]
+        body = side_view.placed(machine.character.course)
+        counts[NOW.facing], counts[NOW.grounded] = body.facing, body.grounded
+        values[at.place : at.place + 2] = body.x, body.y
+        z, v = self._moving((counts, values))
+        enter_all(laid.tables, z, v)
+        return z[: len(counts)], v[: len(values)]
+
+    def _moving(self, rows: Rows) -> Rows:
+        """Copies of a situation's rows, with room for what is only known on the tick."""
+        z, v = np.zeros(self.laid.counts[1], np.int64), np.zeros(self.laid.values[1])
+        z[: len(rows[0])], v[: len(rows[1])] = rows
+        return z, v
+
+    def changes(self, changes: Iterable[Setting]) -> Rows:
+        """Changes as arrays: (tick, symbol) and the values."""
+        some = list(changes)
+        places = np.array([(tick, symbol) for tick, symbol, _ in some], np.int64).reshape(-1, 2)
+        return places, np.array([self.laid.coded(symbol, value) for _, symbol, value in some], np.float64)
+
+    def play(self, due: Rows, ticks: int, start: Rows | None = None) -> Part:
+        """Play ``ticks`` ticks from ``start`` on, with changes in the order of their ticks."""
+        start = start or self.first
+        room = 2 * ticks + 16
+        while True:
+            told = np.zeros(2 + 3 * room, np.int64)
+            told[1] = room
+            counts, values = np.empty((ticks, len(start[0])), np.int64), np.empty((ticks, len(start[1])))
+            fired = np.empty((ticks, len(self.machine.layers)), np.int64)
+            play(self.laid.tables, self._moving(start), told, self.free, due, (counts, values, fired))
+            if told[0] <= room:
+                return Part(counts, values, fired, self._marks(told))
+            room = int(told[0])
+
+    def play_many(self, takes: Sequence[tuple[Sequence[Setting], int]]) -> Batch:
+        """Play takes of (changes, ticks), each from the start, on every core."""
+        due = self.changes(change for changes, _ in takes for change in changes)
+        ends = list(accumulate((len(changes) for changes, _ in takes), initial=0))
+        rows = np.array([(ticks, *ends[at : at + 2]) for at, (_, ticks) in enumerate(takes)], np.int64).reshape(-1, 3)
+        layers = self.machine.layers
+        states = np.cumsum([0, *(len(layer.states) for layer in layers)])
+        ways = np.cumsum([0, *(layer.count for layer in layers)])
+        made = Batch(
+            np.empty((len(takes), len(self.first[0])), np.int64),
+            np.empty((len(takes), len(self.first[1]))),
+            np.empty((len(takes), states[-1]), np.int64),
+            np.empty((len(takes), ways[-1]), np.int64),
+        )
+
+        def some(part: slice) -> None:
+            out = (made.counts[part], made.values[part], made.entered[part], made.taken[part])
+            play_many(
+                self.laid.tables, self._moving(self.first), self.free, self.first, rows[part], due, (states, ways), out
+            )
+
+        size = -(-len(takes) // (cpu_count() or 1)) or 1
+        with ThreadPoolExecutor() as pool:
+            list(pool.map(some, [slice(at, at + size) for at in range(0, len(takes), size)]))
+        return made
+
+    def _marks(self, told: np.ndarray) -> dict[int, tuple[tuple[int, str], ...]]:
+        names = list(self.laid.marks)
+        found: dict[int, tuple[tuple[int, str], ...]] = {}
+        for tick, layer, name in told[2 : 2 + 3 * told[0]].reshape(-1, 3).tolist():
+            found[tick] = (*found.get(tick, ()), (layer, names[name]))
+        return found
+
+    def situation(self, counts: np.ndarray, values: np.ndarray) -> Situation:
+        """A situation from its rows."""
+        z, v, at, machine = counts.tolist(), values.tolist(), self.laid.head, self.machine
+        players = [z[first : first + len(PLAYER)] for first in range(len(NOW), at.counters, len(PLAYER))]
+        each = list(zip(*players)) if players else [()] * len(PLAYER)
+        fades = tuple(
+            Fade(
+                one[PLAYER.fade_state],
+                one[PLAYER.fade_pick],
+                one[PLAYER.fade_head],
+                one[PLAYER.fade_left],
+                bool(one[PLAYER.fade_blocks]),
+            )
+            if one[PLAYER.fade_left] >= 0
+            else None
+            for one in players
+        )
+        x, y, vx, vy = v[at.place :]
+        grounded, climbing, blocked, jump_held = map(bool, z[NOW.grounded : NOW.jump_held + 1])
+        return Situation(
+            each[PLAYER.state],
+            each[PLAYER.stay],
+            each[PLAYER.head],
+            each[PLAYER.pick],
+            tuple(map(bool, each[PLAYER.over])),
+            fades,
+            tuple(z[at.counters : at.ages]),
+            tuple((button, age) for (button, _), age in zip(machine.buffers, z[at.ages : at.since]) if age >= 0),
+            tuple((*place, age) for (place, _), age in zip(machine.clocks, z[at.since : at.held]) if age >= 0),
+            frozenset(index for index, on in enumerate(z[at.held : at.raised]) if on),
+            tuple(map(self._value, self._kinds, v)),
+            frozenset(index for index, on in enumerate(z[at.raised : at.locks]) if on),
+            sum(on << lock for lock, on in enumerate(z[at.locks :])),
+            bool(z[NOW.locked]),
+            z[NOW.freeze],
+            BodyState(x, y, vx, vy, z[NOW.facing], grounded, climbing, blocked, jump_held),
+            z[NOW.tick],
+        )
+
+    def _value(self, kind: int, number: float) -> Symbolic:
+        if kind <= WHOLE:
+            return number
+        return self.laid.word(number) if kind == CHOICE else number != 0.0

@@ -1,0 +1,97 @@
+"""Whole takes in compiled code, one or many at a time."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from leanstep.core.compiled import kernel, where
+from leanstep.core.rehearsal.engine.judging import LAYER_SIZE, SYMBOL_SIZE, Array
+from leanstep.core.rehearsal.engine.records import HEAD, LAYER, MOMENTARY, NOW, PLAYER, SYMBOL
+from leanstep.core.rehearsal.engine.stepping import MOMENTARY_SIZE, step
+
+
+@kernel
+def begin(m: Array, z: Array, v: Array, changes: Array, values: Array, at: int, end: int) -> int:  # pragma: no cover
+    """Set the inputs of the coming tick: from number ``at`` on, the changes (tick, symbol) that are due, to their
+    ``values``.  Returns the number of the first that is not."""
+    for one in range(m[HEAD.momentary], m[HEAD.momentary_end], MOMENTARY_SIZE):
+        symbol = m[one + MOMENTARY.symbol]
+        v[symbol] = 0.0 if m[one + MOMENTARY.free] != 0 else float(z[m[HEAD.raised] + symbol])
+    while at < end and changes[2 * at] <= z[NOW.tick]:
+        if m[m[HEAD.symbols] + changes[2 * at + 1] * SYMBOL_SIZE + SYMBOL.free] != 0:
+            v[changes[2 * at + 1]] = values[at]
+        at += 1
+    return at
+
+
+@kernel
+def play(
+    tables: tuple[Array, Array],
+    now: tuple[Array, Array],
+    told: Array,
+    free: bool,
+    due: tuple[Array, Array],
+    out: tuple[Array, Array, Array],
+) -> None:  # pragma: no cover
+    """Play as many ticks as there are rows to write them to.
+
+    ``tables`` is the machine, ``now`` the situation to begin with; it changes.  ``told`` collects marks.  ``due`` are changes
+    (tick, symbol) and their values, ``out`` rows for the counts, the values and each layer's transition.
+    """
+    m, r, z, v, k = where(tables[0]), where(tables[1]), where(now[0]), where(now[1]), where(told)
+    changes, values = where(due[0]), where(due[1])
+    counts_out, values_out, fired = out
+    at = 0
+    for tick in range(len(fired)):
+        at = begin(m, z, v, changes, values, at, len(due[1]))
+        step(m, r, z, v, k, free, where(fired), tick * fired.shape[1])
+        for place in range(counts_out.shape[1]):
+            counts_out[tick, place] = z[place]
+        for place in range(values_out.shape[1]):
+            values_out[tick, place] = v[place]
+
+
+@kernel
+def play_many(
+    tables: tuple[Array, Array],
+    now: tuple[Array, Array],
+    free: bool,
+    first: tuple[Array, Array],
+    takes: Array,
+    due: tuple[Array, Array],
+    bases: tuple[Array, Array],
+    out: tuple[Array, Array, Array, Array],
+) -> None:  # pragma: no cover
+    """Play ``takes``, rows of (ticks, first change, end of its changes), each from the situation ``first``.
+
+    ``out`` is told the counts and values with which each ends, and on which tick a take first enters a state or takes a
+    transition (-1: never); a layer's states and transitions are numbered from its places in ``bases`` on.
+    """
+    m, r, z, v = where(tables[0]), where(tables[1]), where(now[0]), where(now[1])
+    changes, values = where(due[0]), where(due[1])
+    counts_out, values_out, entered, taken = out
+    layers = len(bases[0]) - 1
+    fired, told = np.zeros(layers, np.int64), np.zeros(2, np.int64)
+    entered[:] = -1
+    taken[:] = -1
+    for number in range(len(takes)):
+        for place in range(len(first[0])):
+            z[place] = first[0][place]
+        for place in range(len(first[1])):
+            v[place] = first[1][place]
+        at, end = takes[number, 1], takes[number, 2]
+        for tick in range(takes[number, 0]):
+            at = begin(m, z, v, changes, values, at, end)
+            step(m, r, z, v, where(told), free, where(fired), 0)
+            for layer in range(layers):
+                if fired[layer] >= 0:
+                    player = m[m[HEAD.layers] + layer * LAYER_SIZE + LAYER.player]
+                    state, way = bases[0][layer] + z[player + PLAYER.state], bases[1][layer] + fired[layer]
+                    if taken[number, way] < 0:
+                        taken[number, way] = tick
+                    if entered[number, state] < 0:
+                        entered[number, state] = tick
+        for place in range(len(first[0])):
+            counts_out[number, place] = z[place]
+        for place in range(len(first[1])):
+            values_out[number, place] = v[place]

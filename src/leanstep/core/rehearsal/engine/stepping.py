@@ -1,0 +1,217 @@
+"""One tick after another in compiled code; the plain stepper says the same, one by one and in words."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from leanstep.core.clips.timing import TICK
+from leanstep.core.compiled import kernel, where
+from leanstep.core.rehearsal.engine.clips import (
+    CUE_SIZE,
+    apply,
+    held_by_spans,
+    locked,
+    moved_to,
+    picked,
+    play_on,
+    see_spans,
+    tell,
+)
+from leanstep.core.rehearsal.engine.judging import (
+    LAYER_SIZE,
+    REEL_SIZE,
+    STATE_SIZE,
+    Array,
+    compute_formulas,
+    reel_of,
+    run,
+    state_of,
+)
+from leanstep.core.rehearsal.engine.moving import move
+from leanstep.core.rehearsal.engine.records import (
+    BUFFER,
+    CUE,
+    HEAD,
+    LAYER,
+    MEMORY,
+    MOMENTARY,
+    NOW,
+    PLAYER,
+    REEL,
+    STATE,
+    USE,
+    WAY,
+)
+
+WAY_SIZE, USE_SIZE, MEMORY_SIZE, BUFFER_SIZE, MOMENTARY_SIZE = (
+    len(WAY),
+    len(USE),
+    len(MEMORY),
+    len(BUFFER),
+    len(MOMENTARY),
+)
+
+
+@kernel
+def step(
+    m: Array, r: Array, z: Array, v: Array, k: Array, free: bool, fired: Array, at: int
+) -> None:  # pragma: no cover
+    """One tick, after the inputs have been set; ``fired`` is told each layer's transition from place ``at`` on."""
+    frozen = z[NOW.freeze] > 0
+    if not free and not frozen:
+        move(m, r, z, v)
+    compute_formulas(m, r, z, v)
+    for one in range(m[HEAD.momentary], m[HEAD.momentary_end], MOMENTARY_SIZE):
+        z[m[HEAD.raised] + m[one + MOMENTARY.symbol]] = 0
+    _fade_on(m, z)
+    if frozen:
+        z[NOW.freeze] -= 1
+        see_spans(m, z, v, False)
+    else:
+        if m[HEAD.spanned] != 0:
+            held_by_spans(m, z, m[HEAD.held_before])
+        for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
+            play_on(m, r, z, v, k, layer)
+        see_spans(m, z, v, True)
+    _remember(m, r, z, v)
+    still, moved = locked(m, z), False
+    for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
+        fired[at] = -1
+        player = m[layer + LAYER.player]
+        if not frozen and (z[player + PLAYER.fade_left] < 0 or z[player + PLAYER.fade_blocks] == 0):
+            state = state_of(m, z, layer)
+            for way in range(m[state + STATE.ways], m[state + STATE.ways_end], WAY_SIZE):
+                if run(m, r, z, v, m[way + WAY.program]):
+                    fired[at] = m[way + WAY.number]
+                    _take(m, r, z, v, k, layer, way)
+                    moved = True
+                    break
+        at += 1
+    compute_formulas(m, r, z, v)
+    for button in range(m[HEAD.buttons], m[HEAD.buttons_end]):
+        z[m[HEAD.held] + m[button]] = v[m[button]] != 0.0
+    z[NOW.locked] = still or (moved and locked(m, z))
+    z[NOW.tick] += 1
+
+
+@kernel
+def enter_all(tables: tuple[Array, Array], counts: Array, values: Array) -> None:  # pragma: no cover
+    """Enter every layer's start state, just before tick 0."""
+    none = np.zeros(2, np.int64)
+    m, r, z, v, k = where(tables[0]), where(tables[1]), where(counts), where(values), where(none)
+    compute_formulas(m, r, z, v)
+    for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
+        player = m[layer + LAYER.player]
+        z[player + PLAYER.fade_left] = -1
+        z[player + PLAYER.state] = m[layer + LAYER.start]
+        _enter(m, r, z, v, k, layer, 0, 0)
+    see_spans(m, z, v, False)
+    z[NOW.locked] = locked(m, z)
+
+
+@kernel
+def _enter(
+    m: Array, r: Array, z: Array, v: Array, k: Array, layer: int, head: int, old_length: int
+) -> None:  # pragma: no cover
+    """The layer's new state begins, at the same share of its clip as a ``head`` in a clip of ``old_length``."""
+    player, state = m[layer + LAYER.player], state_of(m, z, layer)
+    z[player + PLAYER.head] = z[player + PLAYER.pick] = z[player + PLAYER.over] = 0
+    apply(m, r, z, v, m[state + STATE.entry], m[state + STATE.entry_end], False)
+    first = m[state + STATE.reels]
+    if first == m[state + STATE.reels_end]:
+        return
+    reel = picked(m, r, v, state)
+    z[player + PLAYER.pick] = (reel - first) // REEL_SIZE
+    length, repeats = m[reel + REEL.length], m[reel + REEL.repeats] != 0
+    if head != 0 and old_length != 0:
+        begun = head * length // old_length
+        z[player + PLAYER.head] = begun % length if repeats else begun
+        z[player + PLAYER.over] = not repeats and begun >= length
+    if z[player + PLAYER.head] == 0:
+        for cue in range(m[reel + REEL.cues], m[reel + REEL.cues_end], CUE_SIZE):
+            if m[cue + CUE.at] == 0 or (repeats and m[cue + CUE.at] == length):
+                tell(m, z, k, layer, cue)
+                apply(m, r, z, v, m[cue + CUE.acts], m[cue + CUE.acts_end], False)
+
+
+@kernel
+def _take(m: Array, r: Array, z: Array, v: Array, k: Array, layer: int, way: int) -> None:  # pragma: no cover
+    """Take a transition: leave, change over, enter."""
+    if m[HEAD.spanned] != 0:
+        held_by_spans(m, z, m[HEAD.held_before])
+    player, state = m[layer + LAYER.player], state_of(m, z, layer)
+    old, target = z[player + PLAYER.state], m[way + WAY.target]
+    for use in range(m[way + WAY.uses], m[way + WAY.uses_end], USE_SIZE):
+        age = m[HEAD.ages] + m[use + USE.buffer]
+        if z[age] < m[use + USE.ticks]:
+            z[age] = -1
+    reel = reel_of(m, z, layer)
+    length = m[reel + REEL.length] if reel >= 0 else 0
+    apply(m, r, z, v, m[state + STATE.leave], m[state + STATE.leave_end], False)
+    if target != old and m[state + STATE.clock] >= 0:
+        z[m[HEAD.since] + m[state + STATE.clock]] = 0
+    fading = m[way + WAY.fade] > 0
+    z[player + PLAYER.fade_state] = old if fading else 0
+    z[player + PLAYER.fade_pick] = z[player + PLAYER.pick] if fading else 0
+    z[player + PLAYER.fade_head] = z[player + PLAYER.head] if fading else 0
+    z[player + PLAYER.fade_left] = m[way + WAY.fade] if fading else -1
+    z[player + PLAYER.fade_blocks] = m[way + WAY.blocks] if fading else 0
+    z[player + PLAYER.state], z[player + PLAYER.stay] = target, 0
+    _enter(m, r, z, v, k, layer, z[player + PLAYER.head] if m[way + WAY.keep] != 0 else 0, length)
+    see_spans(m, z, v, True)
+
+
+@kernel
+def _fade_on(m: Array, z: Array) -> None:  # pragma: no cover
+    """Crossfades run on by one tick."""
+    for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
+        player = m[layer + LAYER.player]
+        left = z[player + PLAYER.fade_left] - 1
+        if left < -1:
+            continue
+        z[player + PLAYER.fade_left] = left
+        if left < 0:
+            for at in range(player + PLAYER.fade_state, player + PLAYER.fade_left):
+                z[at] = 0
+            z[player + PLAYER.fade_blocks] = 0
+            continue
+        state = m[layer + LAYER.states] + z[player + PLAYER.fade_state] * STATE_SIZE
+        if m[state + STATE.reels] < m[state + STATE.reels_end]:
+            reel = m[state + STATE.reels] + z[player + PLAYER.fade_pick] * REEL_SIZE
+            head = z[player + PLAYER.fade_head] + TICK
+            z[player + PLAYER.fade_head] = moved_to(head, m[reel + REEL.length], m[reel + REEL.repeats] != 0)
+
+
+@kernel
+def _remember(m: Array, r: Array, z: Array, v: Array) -> None:  # pragma: no cover
+    """Step 5: a press begins its age, other ages grow, and memories count."""
+    age = m[HEAD.ages]
+    for buffer in range(m[HEAD.buffers], m[HEAD.buffers_end], BUFFER_SIZE):
+        symbol = m[buffer + BUFFER.symbol]
+        if v[symbol] != 0.0 and z[m[HEAD.held] + symbol] == 0:
+            z[age] = 0
+        else:
+            _older(z, age, m[buffer + BUFFER.most])
+        age += 1
+    age = m[HEAD.since]
+    for clock in range(m[HEAD.clocks], m[HEAD.clocks_end]):
+        _older(z, age, m[clock])
+        age += 1
+    at = 0
+    for memory in range(m[HEAD.memories], m[HEAD.memories_end], MEMORY_SIZE):
+        counter, ticks = z[m[HEAD.counters] + at], m[memory + MEMORY.ticks]
+        true = run(m, r, z, v, m[memory + MEMORY.program])
+        if m[memory + MEMORY.within] != 0:
+            counter = ticks if true else max(counter - 1, 0)
+            z[m[HEAD.remembered] + at] = counter > 0
+        else:
+            counter = min(counter + 1, ticks) if true else 0
+            z[m[HEAD.remembered] + at] = counter >= ticks
+        z[m[HEAD.counters] + at] = counter
+        at += 1
+
+
+@kernel
+def _older(z: Array, age: int, most: int) -> None:  # pragma: no cover
+    if z[age] >= 0:
+        z[age] = z[age] + 1 if z[age] + 1 < most else -1

@@ -1,0 +1,89 @@
+"""What a take did, kept as rows of numbers; steps are made of them when they are asked for."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Iterator, Sequence
+from typing import overload
+
+import numpy as np
+
+from leanstep.core.rehearsal.engine.engine import Engine, Part, Setting
+from leanstep.core.rehearsal.engine.records import NOW, PLAYER
+from leanstep.core.rehearsal.situation import Step
+
+PART = 1000
+"""Ticks that are played at a time."""
+
+KEPT = 20_000
+"""Steps that are kept once made."""
+
+
+class Tape(Sequence[Step]):
+    """A take as far as it has been played."""
+
+    def __init__(self, engine: Engine) -> None:
+        self.engine = engine
+        self._parts: list[Part] = []
+        self._starts: list[int] = []
+        self._length = 0
+        self._made: dict[int, Step] = {}
+
+    def play(self, changes: Sequence[Setting], ticks: int) -> Iterator[int]:
+        """Play a take of ``ticks`` ticks, yielding the ticks done."""
+        places, values = self.engine.changes(changes)
+        now = self.engine.first
+        while self._length < ticks:
+            here = slice(*np.searchsorted(places[:, 0], [self._length, self._length + PART]))
+            part = self.engine.play((places[here], values[here]), min(PART, ticks - self._length), now)
+            self._parts.append(part)
+            self._starts.append(self._length)
+            self._length += len(part.fired)
+            now = part.counts[-1], part.values[-1]
+            yield self._length
+
+    def __len__(self) -> int:
+        return self._length
+
+    @overload
+    def __getitem__(self, at: int) -> Step: ...
+
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[Step]: ...
+
+    def __getitem__(self, at: int | slice) -> Step | Sequence[Step]:
+        if isinstance(at, slice):
+            return [self[number] for number in range(*at.indices(self._length))]
+        number = at + self._length if at < 0 else at
+        if not 0 <= number < self._length:
+            raise IndexError(f"there is no tick {at}")
+        if number not in self._made:
+            if len(self._made) >= KEPT:
+                self._made.clear()
+            self._made[number] = self._step(number)
+        return self._made[number]
+
+    def _step(self, tick: int) -> Step:
+        which = bisect_right(self._starts, tick) - 1
+        part, row = self._parts[which], tick - self._starts[which]
+        situation = self.engine.situation(part.counts[row], part.values[row])
+        return Step(situation, tuple(part.fired[row].tolist()), part.marks.get(tick, ()))
+
+    def entries(self, layer: int) -> list[tuple[int, int]]:
+        """On which ticks a transition of a layer is taken, and the state it leads to."""
+        found: list[tuple[int, int]] = []
+        place = len(NOW) + layer * len(PLAYER) + PLAYER.state
+        for start, part in zip(self._starts, self._parts):
+            ticks = np.flatnonzero(part.fired[:, layer] >= 0)
+            found += zip((ticks + start).tolist(), part.counts[ticks, place].tolist())
+        return found
+
+    def curve(self, symbol: int) -> np.ndarray:
+        """A symbol's value as a number, tick by tick; choices by their number."""
+        return np.concatenate([np.empty(0), *(part.values[:, symbol] for part in self._parts)])
+
+    @property
+    def moving(self) -> list[int]:
+        """The symbols that change."""
+        curves = (self.curve(index) for index in range(len(self.engine.machine.symbols)))
+        return [index for index, curve in enumerate(curves) if (curve != curve[:1]).any()]

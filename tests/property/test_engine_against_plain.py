@@ -1,0 +1,79 @@
+"""The compiled engine does on every tick what the plain stepper does."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from leanstep.core.character.files import load
+from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.rehearsal.engine.engine import Engine, Setting
+from leanstep.core.rehearsal.engine.tape import PART, Tape
+from leanstep.core.rehearsal.stepping import Stepper
+from tests.support.build import DEMO
+from tests.support.random_characters import random_character
+
+
+def anything(rng: random.Random, machine: Machine, ticks: int) -> list[Setting]:
+    """Inputs that change now and then."""
+    found: list[Setting] = []
+    for tick in range(ticks):
+        for index, symbol in enumerate(machine.symbols):
+            if not symbol.free or rng.random() > 0.15:
+                continue
+            if symbol.kind in ("flag", "pulse", "button"):
+                found.append((tick, index, rng.random() < 0.6))
+            elif symbol.kind == "choice":
+                found.append((tick, index, rng.choice(symbol.choices)))
+            else:
+                value = rng.uniform(max(symbol.low, -20.0), min(symbol.high, 20.0))
+                whole = symbol.kind == "whole" or rng.random() < 0.5
+                value = float(round(value)) if whole else value
+                found.append((tick, index, min(max(value, symbol.low), symbol.high)))
+    return found
+
+
+def agree(machine: Machine, free: bool, rng: random.Random, ticks: int) -> None:
+    """Play the same inputs in both engines; what they say of a tick is the same to the last bit."""
+    changes = anything(rng, machine, ticks)
+    stepper, tape = Stepper(machine, free), Tape(Engine(machine, free))
+    assert list(tape.play(changes, ticks))[-1] == len(tape) == ticks
+    situation = stepper.first()
+    assert repr(tape.engine.situation(*tape.engine.first)) == repr(situation)
+    for tick in range(ticks):
+        step = stepper.step(situation, {index: value for at, index, value in changes if at == tick})
+        assert repr(tape[tick]) == repr(step), tick
+        situation = step.situation
+
+
+@pytest.mark.parametrize("chunk", range(10))
+def test_random_characters_do_the_same_in_both_engines_in_either_world(chunk: int) -> None:
+    for seed in range(chunk * 60, chunk * 60 + 60):
+        agree(compile_character(random_character(seed)), seed % 2 == 0, random.Random(seed), 60)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_the_lamplighter_does_the_same_in_both_engines_with_the_body_and_over_the_seam_between_parts(seed: int) -> None:
+    agree(compile_character(load(DEMO / "lamplighter.leanstep")), False, random.Random(seed), PART + 100)
+
+
+def test_a_batch_of_takes_ends_and_enters_what_each_take_does_on_its_own() -> None:
+    machine = compile_character(load(DEMO / "lamplighter.leanstep"))
+    engine = Engine(machine)
+    takes = [(anything(random.Random(seed), machine, 200), 200) for seed in range(30)]
+    batch = engine.play_many(takes)
+    for number, (changes, ticks) in enumerate(takes):
+        tape = Tape(engine)
+        list(tape.play(changes, ticks))
+        assert repr(engine.situation(batch.counts[number], batch.values[number])) == repr(tape[-1].situation)
+        entered, taken = {}, {}
+        for layer in range(len(machine.layers)):
+            for tick, state in tape.entries(layer):
+                entered.setdefault((layer, state), tick)
+                taken.setdefault((layer, tape[tick].fired[layer]), tick)
+        states = [(layer, state) for layer, table in enumerate(machine.layers) for state in range(len(table.states))]
+        ways = [(layer, way) for layer, table in enumerate(machine.layers) for way in range(table.count)]
+        assert batch.entered[number].tolist() == [entered.get(key, -1) for key in states]
+        assert batch.taken[number].tolist() == [taken.get(key, -1) for key in ways]
+        assert max(batch.taken[number]) > 0
