@@ -119,7 +119,9 @@ def _passed(m: Array, reel: int, at: int, head: int, amount: int) -> int:  # pra
         return 1 if head < at <= min(head + amount, length) else 0
     if at > length:
         return 0
-    at = at % length
+    at = 0 if at == length else at
+    if 0 <= amount < length - head:
+        return 1 if head < at <= head + amount else 0
     return (head + amount - at) // length - (head - at) // length
 
 
@@ -134,8 +136,11 @@ def _fire(
         best, best_cue = -1, -1
         for cue in range(m[reel + REEL.cues], m[reel + REEL.cues_end], CUE_SIZE):
             at = m[cue + CUE.at]
+            laps = _passed(m, reel, at, head, amount)
+            if laps <= 0:
+                continue
             time = (at - head - 1) % length + 1 if repeats else at - head
-            for _ in range(_passed(m, reel, at, head, amount)):
+            for _ in range(laps):
                 if (time > last or (time == last and cue > last_cue)) and (best < 0 or time < best):
                     best, best_cue = time, cue
                     break
@@ -150,6 +155,8 @@ def _fire(
 @kernel
 def held_by_spans(m: Array, z: Array, held: int) -> None:  # pragma: no cover
     """The symbols that spans hold on, written from place ``held`` on."""
+    if m[HEAD.holds] == m[HEAD.holds_end]:
+        return
     for one in range(m[HEAD.holds], m[HEAD.holds_end]):
         z[held + m[one]] = 0
     for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):

@@ -29,18 +29,11 @@ FORMULA_SIZE = len(FORMULA)
 
 @kernel
 def compared(sign: int, left: float, right: float) -> bool:  # pragma: no cover
-    """A comparison of two numbers."""
-    if sign == 0:
-        return left < right
-    if sign == 1:
-        return left <= right
-    if sign == 2:
-        return left == right
-    if sign == 3:
-        return left != right
-    if sign == 4:
-        return left > right
-    return left >= right
+    """Whether two numbers stand to each other in one of the ways of ``sign``; without a branch that could be guessed
+    wrong."""
+    less, equal, greater = left < right, left == right, left > right
+    stands = less * p.LESS | equal * p.EQUAL | greater * p.GREATER | (not (less | equal | greater)) * p.NEITHER
+    return (stands & sign) != 0
 
 
 @kernel

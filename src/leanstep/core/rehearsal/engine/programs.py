@@ -20,7 +20,17 @@ TRUE, FALSE = -1, -2
 PUSH_VALUE, PUSH_FIXED, COMPUTE, COMPARE_STACK = range(15, 19)
 PLUS, MINUS, TIMES, OVER_BY, ABSOLUTE, NEGATIVE, LEAST, MOST = range(8)
 
-SIGNS = {"<": 0, "<=": 1, "=": 2, "!=": 3, ">": 4, ">=": 5}
+LESS, EQUAL, GREATER, NEITHER = 1, 2, 4, 8
+"""How two numbers may stand to each other; NEITHER where one is no number."""
+
+SIGNS = {
+    "<": LESS,
+    "<=": LESS | EQUAL,
+    "=": EQUAL,
+    "!=": LESS | GREATER | NEITHER,
+    ">": GREATER,
+    ">=": GREATER | EQUAL,
+}
 _SUMS = {"+": PLUS, "-": MINUS, "*": TIMES, "/": OVER_BY, "abs": ABSOLUTE, "neg": NEGATIVE, "min": LEAST, "max": MOST}
 
 
