@@ -8,8 +8,9 @@ import pytest
 
 from leanstep.core.character.files import load
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.rehearsal.engine.engine import Engine, Setting
+from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.tape import PART, Tape
+from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.stepping import Stepper
 from tests.support.build import DEMO
 from tests.support.random_characters import random_character

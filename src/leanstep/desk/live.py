@@ -111,7 +111,7 @@ class Live(QObject):
 
     def play(self, take: Take, looping: bool = False) -> None:
         """Play a take from the start; raises :class:`LeanStepError` when it cannot be."""
-        inputs = list(inputs_of(self.session.machine, take))
+        inputs = inputs_of(self.session.machine, take)
         self.keyboard.let_go()
         self.recording = None
         self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
@@ -205,7 +205,7 @@ class Live(QObject):
         self.ribbon.clear()
         if self.mode == "playing" and self.take is not None:
             try:
-                self._inputs = list(inputs_of(machine, self.take))
+                self._inputs = inputs_of(machine, self.take)
             except LeanStepError:
                 self._set_mode("idle")
 

@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, Q
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import shown
-from leanstep.core.rehearsal.takes import Run
+from leanstep.core.rehearsal.traces import Run
 from leanstep.desk.session import Session
 from leanstep.desk.theme import font, theme
 

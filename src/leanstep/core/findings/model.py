@@ -22,7 +22,8 @@ from leanstep.core.proof.resting import Restless, restless
 from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
 from leanstep.core.proof.slices import Slice, slices
 from leanstep.core.proof.witness import Witness
-from leanstep.core.rehearsal.takes import Trace, begun, rehearsing
+from leanstep.core.rehearsal.takes import begun, rehearsing
+from leanstep.core.rehearsal.traces import Trace
 
 Subject = dict[str, Any]
 """What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""

@@ -14,7 +14,6 @@ from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.witness import chosen, permitted
 from leanstep.core.rehearsal.situation import Situation
-from leanstep.core.rehearsal.stepping import Stepper
 
 TRIES = 4
 """Sets of values that are tried for each transition."""
@@ -40,10 +39,9 @@ def played(reach: Reach, layers: tuple[int, ...]) -> Played:
 
 
 def _play(reach: Reach, layer: int, found: Played) -> None:
-    stepper = Stepper(reach.machine, free=True)
     boxes = _boxes(reach, layer)
     most = _patience(reach)
-    first = stepper.first()
+    first = reach.player.first
     found.states[layer, first.states[layer]] = []
     queue: deque[tuple[Situation, Rows]] = deque([(first, [])])
     while queue:
@@ -55,13 +53,8 @@ def _play(reach: Reach, layer: int, found: Played) -> None:
                 row = dict(enumerate(chosen(reach.world, masks, list(situation.values))))
                 if not permitted(reach.world, row):
                     continue
-                now, ticks = situation, 0
-                while ticks < most:
-                    step = stepper.step(now, row)
-                    now, ticks = step.situation, ticks + 1
-                    if step.fired[layer] >= 0:
-                        break
-                if step.fired[layer] == index:
+                now, ticks, fired = reach.player.keep(situation, row, layer, most)
+                if fired == index:
                     whole = rows + [row] * ticks
                     found.transitions[layer, index] = whole
                     if (layer, now.states[layer]) not in found.states:

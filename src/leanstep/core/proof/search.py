@@ -7,10 +7,12 @@ from array import array
 from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import CoreKey, Moved, Outcome, Place, View
+from leanstep.core.rehearsal.traces import Player
 
 BUDGET = 200_000
 """Situations a search may visit unless told otherwise."""
@@ -68,6 +70,11 @@ class Reach:
     @property
     def machine(self) -> Machine:
         return self.world.machine
+
+    @cached_property
+    def player(self) -> Player:
+        """What plays the takes that show what was found."""
+        return Player(self.machine, free=True)
 
     def path(self, place: int) -> list[Outcome]:
         """The outcomes, tick by tick, that lead to a place."""

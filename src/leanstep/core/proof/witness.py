@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from leanstep.core.character.model import Take
@@ -11,16 +11,18 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flashes import Flash
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.places import Place
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.wobble import Wobble
-from leanstep.core.rehearsal.situation import Situation, Step
-from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.situation import Setting, Situation
 from leanstep.core.rehearsal.takes import recorded
+from leanstep.core.rehearsal.traces import Trace, spread
 
-Goal = Callable[[Sequence[Step]], bool]
+Goal = Callable[[Trace], bool]
 """Whether a replay shows what it should."""
+
+Rows = list[list[Symbolic]]
+"""The values of every symbol, tick by tick."""
 
 MOST_REPLAYED = 3_000
 """Ticks that may be replayed to thin one witness out."""
@@ -36,81 +38,68 @@ class Witness:
 
 def entering(reach: Reach, layer: int, state: int) -> Witness:
     """The shortest take after which a state is active."""
-    place = reach.entered[layer, state]
-    outcomes = reach.path(place)
-    return _made(
-        reach,
-        _rows(reach, [outcome.masks for outcome in outcomes]),
-        lambda steps: _active(reach, steps, layer) == state,
-    )
+    path = [outcome.masks for outcome in reach.path(reach.entered[layer, state])]
+    return _made(reach, _rows(reach, path), lambda trace: trace.after(len(path)).states[layer] == state)
 
 
 def reaching(reach: Reach, place: int) -> Witness:
     """The shortest take that ends in a place."""
-    goal = reach.places[place]
-    world = reach.world
-    return _made(
-        reach,
-        _rows(reach, [outcome.masks for outcome in reach.path(place)]),
-        lambda steps: _in(world, _last(reach, steps), goal),
-    )
+    path = [outcome.masks for outcome in reach.path(place)]
+    return _made(reach, _rows(reach, path), lambda trace: _in(reach, trace.after(len(path)), place))
 
 
 def flickering(reach: Reach, flicker: Flicker) -> Witness:
     """A shortest take that goes once round the cycle of a flicker; where the past was left open, after as many rounds as
     every memory needs to settle."""
     world, lap = reach.world, flicker.lap
-    start = reach.places[flicker.place]
-
-    def goal(steps: Sequence[Step]) -> bool:
-        before = steps[: len(steps) - lap]
-        round_trip = steps[len(steps) - lap :]
-        return (
-            _in(world, _last(reach, before), start)
-            and _in(world, _last(reach, steps), start)
-            and {step.situation.states[flicker.layer] for step in round_trip} == flicker.states
-            and _blinks(round_trip, flicker.layer, reach.machine.window)
-            and (not world.history or _last(reach, before).counters == _last(reach, steps).counters)
-            and all(steps[-lap].situation.values == step.situation.values for step in round_trip)
-        )
-
     path = [outcome.masks for outcome in reach.path(flicker.place)]
     laps = 1
     if world.history:
         laps += -(-max(reach.machine.memories[index].ticks for index in world.history) // lap)
+    end = len(path) + laps * lap
+
+    def goal(trace: Trace) -> bool:
+        return (
+            _goes_round(reach, trace, flicker.layer, flicker.states, lap)
+            and not trace.moving(range(len(reach.machine.symbols)), end - lap)
+            and _in(reach, trace.after(end - lap), flicker.place)
+            and _in(reach, trace.after(end), flicker.place)
+            and (not world.history or trace.after(end - lap).counters == trace.after(end).counters)
+        )
+
     return _made(reach, _rows(reach, path + [flicker.masks] * lap * laps), goal)
 
 
-def _blinks(lap: Sequence[Step], layer: int, window: int) -> bool:
-    """Whether a lap that repeats for ever has transitions, and only stays shorter than the window."""
-    entries = [at for at, step in enumerate(lap) if step.fired[layer] >= 0]
+def _goes_round(reach: Reach, trace: Trace, layer: int, states: frozenset[int], lap: int) -> bool:
+    """Whether the last ``lap`` ticks, repeated for ever, show just these states, none of them as long as the window."""
+    begin = len(trace.steps) - lap
+    if set(trace.states(layer)[begin:]) != states:
+        return False
+    entries = [tick for tick, _ in trace.entries(layer) if tick >= begin]
     return bool(entries) and all(
-        after - before < window for before, after in itertools.pairwise([*entries, entries[0] + len(lap)])
+        after - before < reach.machine.window for before, after in itertools.pairwise([*entries, entries[0] + lap])
     )
 
 
 def wobbling(reach: Reach, wobble: Wobble) -> Witness:
     """A take that goes once round the walk of a wobble, with nothing but its value moving."""
     world, lap = reach.world, len(wobble.laps)
-    start = reach.places[wobble.place]
-    others = [index for index in reach.machine.free if index != wobble.symbol]
+    path = [outcome.masks for outcome in reach.path(wobble.place)]
+    begin, end = len(path), len(path) + lap
 
-    def goal(steps: Sequence[Step]) -> bool:
-        round_trip = steps[len(steps) - lap :]
+    def goal(trace: Trace) -> bool:
+        values = trace.curve(wobble.symbol)[begin:]
         return (
-            _in(world, _last(reach, steps[: len(steps) - lap]), start)
-            and _in(world, _last(reach, steps), start)
-            and {step.situation.states[wobble.layer] for step in round_trip} == wobble.states
-            and _blinks(round_trip, wobble.layer, reach.machine.window)
-            and len({tuple(step.situation.values[index] for index in others) for step in round_trip}) == 1
-            and _spread({step.situation.values[wobble.symbol] for step in round_trip})
-            <= reach.machine.symbols[wobble.symbol].wobble
+            _goes_round(reach, trace, wobble.layer, wobble.states, lap)
+            and set(trace.moving(reach.machine.free, begin)) <= {wobble.symbol}
+            and max(values) - min(values) <= reach.machine.symbols[wobble.symbol].wobble
+            and _in(reach, trace.after(begin), wobble.place)
+            and _in(reach, trace.after(end), wobble.place)
         )
 
-    path = [outcome.masks for outcome in reach.path(wobble.place)]
     rows = _rows(reach, [*path, *wobble.laps])
     near = close_together(world, wobble)
-    for row, masks in zip(rows[len(path) :], wobble.laps):
+    for row, masks in zip(rows[begin:], wobble.laps):
         row[wobble.symbol] = next(value for bit, value in near.items() if masks[wobble.symbol] >> bit & 1)
     return _made(reach, rows, goal)
 
@@ -136,80 +125,78 @@ def close_together(world: FreeWorld, wobble: Wobble) -> dict[int, Symbolic]:
     return found
 
 
-def _spread(values: set[Symbolic]) -> float:
-    """How far apart numbers or flags are."""
-    numbers = [float(value) for value in values]
-    return max(numbers) - min(numbers)
-
-
 def flashing(reach: Reach, flash: Flash) -> Witness:
     """The shortest take in which a state flashes by: from the tick it is entered to the tick it is left on."""
+    path = [outcome.masks for outcome in reach.path(flash.place)]
+    begin, end = len(path), len(path) + 1 + flash.stay
+    symbols = reach.machine.symbols
+    lasting = [index for index in reach.machine.free if not symbols[index].momentary]
 
-    def goal(steps: Sequence[Step]) -> bool:
-        shown = steps[len(steps) - flash.stay - 1 :]
-        values = [[step.situation.values[index] for index in _lasting(reach)] for step in shown]
+    def goal(trace: Trace) -> bool:
         return (
-            shown[0].fired[flash.layer] >= 0
-            and _active(reach, steps[: len(steps) - flash.stay - 1], flash.layer) != flash.state
-            and all(step.situation.states[flash.layer] == flash.state for step in shown[:-1])
-            and all(step.fired[flash.layer] < 0 for step in shown[1:-1])
-            and shown[-1].situation.states[flash.layer] == flash.to
-            and all(row == values[0] for row in values)
+            trace.after(begin).states[flash.layer] != flash.state
+            and trace.states(flash.layer)[begin:] == [flash.state] * flash.stay + [flash.to]
+            and [tick for tick, _ in trace.entries(flash.layer) if begin <= tick < end - 1] == [begin]
+            and not trace.moving(lasting, begin)
         )
 
-    path = [outcome.masks for outcome in reach.path(flash.place)]
     return _made(reach, _rows(reach, [*path, flash.masks, *[flash.calm] * flash.stay]), goal)
-
-
-def _lasting(reach: Reach) -> list[int]:
-    symbols = reach.machine.symbols
-    return [index for index in reach.machine.free if not symbols[index].momentary]
 
 
 def on_tick(reach: Reach, place: int, masks: Masks, thin: bool = True) -> Witness:
     """The shortest take to a place and one tick beyond, on which the values are of ``masks``; ``thin``: with every change
     undone that is not needed."""
-    start = reach.places[place]
     world = reach.world
+    path = [outcome.masks for outcome in reach.path(place)]
 
-    def goal(steps: Sequence[Step]) -> bool:
-        values = steps[-1].situation.values
-        return _in(world, _last(reach, steps[:-1]), start) and all(
-            _bit(world, index, values[index]) & masks[index] for index in reach.machine.free
+    def goal(trace: Trace) -> bool:
+        values = trace.after(len(path) + 1).values
+        return all(_bit(world, index, values[index]) & masks[index] for index in reach.machine.free) and _in(
+            reach, trace.after(len(path)), place
         )
 
-    return _made(reach, _rows(reach, [*(outcome.masks for outcome in reach.path(place)), masks]), goal, thin)
+    return _made(reach, _rows(reach, [*path, masks]), goal, thin)
 
 
-def _in(world: FreeWorld, situation: Situation, place: Place) -> bool:
+def _in(reach: Reach, situation: Situation, place: int) -> bool:
     """Whether a situation lies in a place, whatever pulses it still has to wait for."""
-    return world.place_of(situation) == place._replace(waits=(0,) * len(place.waits))
+    goal = reach.places[place]
+    return reach.world.place_of(situation) == goal._replace(waits=(0,) * len(goal.waits))
 
 
-def _last(reach: Reach, steps: Sequence[Step]) -> Situation:
-    return steps[-1].situation if steps else Stepper(reach.machine, free=True).first()
-
-
-def _active(reach: Reach, steps: Sequence[Step], layer: int) -> int:
-    return _last(reach, steps).states[layer]
-
-
-def _rows(reach: Reach, path: list[Masks]) -> list[dict[int, Symbolic]]:
+def _rows(reach: Reach, path: list[Masks]) -> Rows:
     """Values for every tick, so that as little as possible changes."""
-    before = [symbol.first for symbol in reach.machine.symbols]
-    rows = []
+    before: list[Symbolic] = [symbol.first for symbol in reach.machine.symbols]
+    rows: Rows = []
+    known: dict[tuple[Masks, tuple[Symbolic, ...]], list[Symbolic]] = {}
     for masks in path:
-        before = chosen(reach.world, masks, before)
-        rows.append(dict(enumerate(before)))
+        key = (masks, tuple(before))
+        if key not in known:
+            known[key] = chosen(reach.world, masks, before)
+        before = known[key]
+        rows.append(list(before))
     return rows
 
 
-def _made(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal, thin: bool = True) -> Witness:
+def _made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True) -> Witness:
     """The take of these values, if ``thin`` with every change undone that is not needed."""
-    shown = _shows(reach, rows, goal)
+    changes = _changes(reach, rows)
+    shown = _shows(reach, changes, len(rows), goal)
     if shown and thin:
-        rows = _thinned(reach, rows, goal)
-    return Witness(recorded(reach.machine, "witness", rows, "free"), shown)
+        changes = _thinned(reach, changes, len(rows), goal)
+    return Witness(recorded(reach.machine, "witness", spread(changes, len(rows)), "free"), shown)
+
+
+def _changes(reach: Reach, rows: Rows) -> list[Setting]:
+    """What changes, with the last tick first."""
+    found: list[Setting] = []
+    before: list[Symbolic] = [symbol.first for symbol in reach.machine.symbols]
+    for tick, row in enumerate(rows):
+        for index in reversed(reach.machine.free):
+            if row[index] if reach.machine.symbols[index].momentary else row[index] != before[index]:
+                found.append((tick, index, row[index]))
+        before = row
+    return found[::-1]
 
 
 def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbolic]:
@@ -239,53 +226,65 @@ def _bit(world: FreeWorld, symbol: int, value: Symbolic) -> int:
     return 1 << regions.index(value) if value in regions else 0
 
 
-def _thinned(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> list[dict[int, Symbolic]]:
+def _thinned(reach: Reach, changes: list[Setting], ticks: int, goal: Goal) -> list[Setting]:
     """Undo changes one by one, the last first, as long as the replay still shows the goal."""
-    symbols = reach.machine.symbols
-    work = 0
-    again = True
-    while again:
-        again = False
-        for tick in range(len(rows) - 1, -1, -1):
-            for index in reach.machine.free:
-                symbol = symbols[index]
-                before = symbol.rest if tick == 0 or symbol.momentary else rows[tick - 1][index]
-                now = rows[tick][index]
-                if now == before:
-                    continue
-                work += len(rows)
-                if work > MOST_REPLAYED:
-                    return rows
-                trial = [dict(row) for row in rows]
-                for later in range(tick, len(rows)):
-                    if later > tick and (symbol.momentary or rows[later][index] != now):
-                        break
-                    trial[later][index] = before
-                if _shows(reach, trial, goal):
-                    rows, again = trial, True
-    return rows
+    work, at, undone = 0, 0, False
+    while at < len(changes):
+        work += ticks
+        if work > MOST_REPLAYED:
+            break
+        trial = _needed(reach, changes[:at] + changes[at + 1 :])
+        if _shows(reach, trial, ticks, goal):
+            changes, undone = trial, True
+        else:
+            at += 1
+        if at >= len(changes) and undone:
+            at, undone = 0, False
+    return changes
 
 
-def _shows(reach: Reach, rows: list[dict[int, Symbolic]], goal: Goal) -> bool:
-    world, machine = reach.world, reach.machine
-    if not all(permitted(world, row) for row in rows) or not _spaced(reach, rows):
+def _needed(reach: Reach, changes: list[Setting]) -> list[Setting]:
+    """The changes without those to the value there is."""
+    now = [symbol.first for symbol in reach.machine.symbols]
+    found = []
+    for change in reversed(changes):
+        _, index, value = change
+        if reach.machine.symbols[index].momentary or now[index] != value:
+            now[index] = value
+            found.append(change)
+    return found[::-1]
+
+
+def _shows(reach: Reach, changes: list[Setting], ticks: int, goal: Goal) -> bool:
+    """Whether changes, the last first, are permitted and show the goal."""
+    in_order = changes[::-1]
+    if not _spaced(reach, in_order) or not _permitted(reach, in_order, ticks):
         return False
-    stepper = Stepper(machine, free=True)
-    situation, steps = stepper.first(), []
-    for row in rows:
-        step = stepper.step(situation, row)
-        steps.append(step)
-        situation = step.situation
-    return goal(steps)
+    return goal(reach.player.play(in_order, ticks))
 
 
-def _spaced(reach: Reach, rows: list[dict[int, Symbolic]]) -> bool:
+def _spaced(reach: Reach, changes: list[Setting]) -> bool:
     """Whether pulses that come only so often do."""
-    for index, symbol in enumerate(reach.machine.symbols):
-        if symbol.spacing > 1 and symbol.free:
-            ticks = [tick for tick, row in enumerate(rows) if row[index]]
-            if any(after - before < symbol.spacing for before, after in itertools.pairwise(ticks)):
-                return False
+    last: dict[int, int] = {}
+    for tick, index, _ in changes:
+        spacing = reach.machine.symbols[index].spacing
+        if spacing > 1 and tick - last.get(index, -spacing) < spacing:
+            return False
+        last[index] = tick
+    return True
+
+
+def _permitted(reach: Reach, changes: list[Setting], ticks: int) -> bool:
+    """Whether the assumptions allow the values of every tick."""
+    if not reach.world.assumptions:
+        return True
+    symbols = reach.machine.symbols
+    calm: dict[int, Symbolic] = {index: False for index in reach.machine.free if symbols[index].momentary}
+    row: dict[int, Symbolic] = {index: symbol.first for index, symbol in enumerate(symbols)}
+    for changed in spread(changes, ticks):
+        row = {**row, **calm, **changed}
+        if not permitted(reach.world, row):
+            return False
     return True
 
 

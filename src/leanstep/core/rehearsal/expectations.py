@@ -10,7 +10,7 @@ from leanstep.core.conditions.evaluation import decide
 from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.graph.machine import Expects
 from leanstep.core.rehearsal.stepping import moment_of
-from leanstep.core.rehearsal.takes import Trace
+from leanstep.core.rehearsal.traces import Trace
 
 STILL = 1e-9
 """Speeds up to this one, in units a second, are no movement."""

@@ -11,7 +11,8 @@ import msgspec
 
 from leanstep.core.character.model import Character, Clip, Effect, Take
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.rehearsal.takes import Trace, rehearse
+from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.rehearsal.traces import Trace
 
 RATES = (30.0, 60.0, 120.0, 144.0)
 """Ticks a second a take is tried at."""

@@ -8,6 +8,9 @@ from leanstep.core.body.side_view import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.running import Fade
 
+Setting = tuple[int, int, Symbolic]
+"""From a tick on, a symbol has a value (pulses: on that tick only)."""
+
 
 @dataclass(frozen=True)
 class Situation:

@@ -1,11 +1,10 @@
-"""Takes: reading them, running them, and the traces that result."""
+"""Takes: reading them, running them, writing down what they did."""
 
 from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Literal
 
 from leanstep.core.character.model import Change, Take
@@ -14,73 +13,14 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.engine.engine import Engine, Setting
-from leanstep.core.rehearsal.engine.tables import Unfit
-from leanstep.core.rehearsal.engine.tape import Tape
-from leanstep.core.rehearsal.situation import Situation, Step
-from leanstep.core.rehearsal.stepping import Stepper, shown
-
-
-@dataclass(frozen=True)
-class Run:
-    """A stretch of a ribbon: a state shown from tick ``start`` up to but not including ``end``."""
-
-    state: int
-    start: int
-    end: int
-
-
-@dataclass
-class Trace:
-    """What a take did, tick by tick.  ``first`` is the situation before tick 0, ``steps[n]`` what tick n did."""
-
-    machine: Machine
-    first: Situation
-    steps: Sequence[Step]
-
-    def entries(self, layer: int) -> list[tuple[int, int]]:
-        """On which ticks a transition of a layer is taken, and the state it leads to."""
-        if isinstance(self.steps, Tape):
-            return self.steps.entries(layer)
-        return [(tick, step.situation.states[layer]) for tick, step in enumerate(self.steps) if step.fired[layer] >= 0]
-
-    def curve(self, index: int) -> list[float]:
-        """A number's or a flag's value on every tick."""
-        if isinstance(self.steps, Tape):
-            return self.steps.curve(index).tolist()
-        return [float(step.situation.values[index]) for step in self.steps]
-
-    def ribbon(self, layer: int) -> list[Run]:
-        """The stays of a layer over time.  A restart begins a new one; a state left on tick n is shown up to n."""
-        runs: list[Run] = []
-        state, start = self.first.states[layer], 0
-        for tick, entered in self.entries(layer):
-            if tick > start:
-                runs.append(Run(state, start, tick))
-            state, start = entered, tick
-        runs.append(Run(state, start, len(self.steps)))
-        return runs
-
-    @property
-    def numbers(self) -> list[int]:
-        """Indices of the symbols that change, for drawing curves."""
-        if isinstance(self.steps, Tape):
-            return self.steps.moving
-        return [
-            index
-            for index in range(len(self.machine.symbols))
-            if len({step.situation.values[index] for step in self.steps}) > 1
-        ]
+from leanstep.core.rehearsal.situation import Setting
+from leanstep.core.rehearsal.stepping import shown
+from leanstep.core.rehearsal.traces import Player, Trace, spread
 
 
 def begun(machine: Machine, take: Take) -> Trace:
-    """A trace in which nothing has happened yet."""
-    free = take.world == "free"
-    try:
-        steps: Sequence[Step] = Tape(Engine(machine, free))
-    except Unfit:
-        steps = []
-    return Trace(machine, Stepper(machine, free).first(), steps)
+    """A trace of a take in which nothing has happened yet."""
+    return Player(machine, take.world == "free").trace()
 
 
 def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:
@@ -98,16 +38,8 @@ def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:
 
 def rehearsing(trace: Trace, take: Take, most: int | None = None) -> Iterator[int]:
     """Run a take into a trace that has begun, yielding the ticks done, so that long takes can be shown and stopped."""
-    if isinstance(trace.steps, Tape):
-        ticks = take.ticks if most is None else min(take.ticks, most)
-        yield from trace.steps.play(changes_of(trace.machine, take), ticks)
-        return
-    stepper, situation, steps = Stepper(trace.machine, free=take.world == "free"), trace.first, list[Step]()
-    trace.steps = steps
-    for tick, inputs in enumerate(inputs_of(trace.machine, take, most), 1):
-        steps.append(stepper.step(situation, inputs))
-        situation = steps[-1].situation
-        yield tick
+    ticks = take.ticks if most is None else min(take.ticks, most)
+    yield from trace.playing(changes_of(trace.machine, take), ticks)
 
 
 def changes_of(machine: Machine, take: Take) -> list[Setting]:
@@ -120,12 +52,9 @@ def changes_of(machine: Machine, take: Take) -> list[Setting]:
     return found
 
 
-def inputs_of(machine: Machine, take: Take, most: int | None = None) -> Iterator[dict[int, Symbolic]]:
-    """What the take sets on every tick, by symbol index; checked before the first tick is yielded."""
-    at: dict[int, dict[int, Symbolic]] = {}
-    for tick, index, value in changes_of(machine, take):
-        at.setdefault(tick, {})[index] = value
-    return (at.get(tick, {}) for tick in range(take.ticks if most is None else min(take.ticks, most)))
+def inputs_of(machine: Machine, take: Take) -> list[dict[int, Symbolic]]:
+    """What the take sets on every tick, by symbol index."""
+    return spread(changes_of(machine, take), take.ticks)
 
 
 def symbol_of(machine: Machine, take: Take, name: str) -> int:

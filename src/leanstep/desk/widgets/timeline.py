@@ -12,7 +12,7 @@ from leanstep.core.character.model import Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.bars import Bar, bars_of, with_bars
-from leanstep.core.rehearsal.takes import Run, Trace
+from leanstep.core.rehearsal.traces import Run, Trace
 from leanstep.desk import paint
 from leanstep.desk.theme import font, theme
 
@@ -83,7 +83,7 @@ class Timeline(QWidget):
             for index, symbol in enumerate(machine.symbols)
             if symbol.name in used or (all_controls and symbol.owner == "controls" and symbol.kind == "button")
         ]
-        moving = set(trace.numbers) if trace else set()
+        moving = set(trace.moving(range(len(machine.symbols)))) if trace else set()
         candidates = [index for index in self._thresholds if index in moving and index not in controls]
         self.curves = candidates[:2]
         self._lines = []

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from leanstep.core.character.model import Take
 from leanstep.core.findings.model import Evidence, Finding, Subject, check
 from leanstep.core.rehearsal.expectations import missed_expectations, moved_backward, turned_twice, unmet
-from leanstep.core.rehearsal.takes import Trace
+from leanstep.core.rehearsal.traces import Trace
 
 
 def _shown(evidence: Evidence) -> Iterator[tuple[Take, Trace]]:

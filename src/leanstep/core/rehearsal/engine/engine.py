@@ -20,10 +20,7 @@ from leanstep.core.rehearsal.engine.playing import play, play_many
 from leanstep.core.rehearsal.engine.records import CHOICE, NOW, PLAYER, WHOLE
 from leanstep.core.rehearsal.engine.stepping import enter_all
 from leanstep.core.rehearsal.engine.tables import KINDS, Laid
-from leanstep.core.rehearsal.situation import Situation
-
-Setting = tuple[int, int, Symbolic]
-"""From a tick on, a symbol has a value (pulses: on that tick only)."""
+from leanstep.core.rehearsal.situation import Setting, Situation
 
 Rows = tuple[np.ndarray, np.ndarray]
 """A situation as its counts and its values."""
@@ -91,8 +88,9 @@ class Engine:
         places = np.array([(tick, symbol) for tick, symbol, _ in some], np.int64).reshape(-1, 2)
         return places, np.array([self.laid.coded(symbol, value) for _, symbol, value in some], np.float64)
 
-    def play(self, due: Rows, ticks: int, start: Rows | None = None) -> Part:
-        """Play ``ticks`` ticks from ``start`` on, with changes in the order of their ticks."""
+    def play(self, due: Rows, ticks: int, start: Rows | None = None, until: int = -1) -> Part:
+        """Play ``ticks`` ticks from ``start`` on, with changes in the order of their ticks, or up to the first on which layer
+        ``until`` takes a transition."""
         start = start or self.first
         room = 2 * ticks + 16
         while True:
@@ -100,9 +98,9 @@ class Engine:
             told[1] = room
             counts, values = np.empty((ticks, len(start[0])), np.int64), np.empty((ticks, len(start[1])))
             fired = np.empty((ticks, len(self.machine.layers)), np.int64)
-            play(self.laid.tables, self._moving(start), told, self.free, due, (counts, values, fired))
+            done = play(self.laid.tables, self._moving(start), told, self.free, until, due, (counts, values, fired))
             if told[0] <= room:
-                return Part(counts, values, fired, self._marks(told))
+                return Part(counts[:done], values[:done], fired[:done], self._marks(told))
             room = int(told[0])
 
     def play_many(self, takes: Sequence[tuple[Sequence[Setting], int]]) -> Batch:
@@ -137,6 +135,33 @@ class Engine:
         for tick, layer, name in told[2 : 2 + 3 * told[0]].reshape(-1, 3).tolist():
             found[tick] = (*found.get(tick, ()), (layer, names[name]))
         return found
+
+    def rows(self, situation: Situation) -> Rows:
+        """The rows of a situation."""
+        at, machine, body = self.laid.head, self.machine, situation.body
+        counts, values = np.zeros(self.laid.counts[0], np.int64), np.zeros(self.laid.values[0])
+        counts[: len(NOW)] = (
+            *(situation.tick, situation.locked, situation.freeze, body.facing),
+            *(body.grounded, body.climbing, body.blocked, body.jump_held),
+        )
+        none = Fade(0, 0, 0, -1, False)
+        for layer, fade in enumerate(situation.fades):
+            first, fading = len(NOW) + layer * len(PLAYER), fade or none
+            counts[first : first + len(PLAYER)] = (
+                *(situation.states[layer], situation.stays[layer], situation.playheads[layer]),
+                *(situation.picks[layer], situation.overs[layer]),
+                *(fading.state, fading.pick, fading.playhead, fading.left, fading.blocks),
+            )
+        ages, since = dict(situation.ages), {(layer, state): ticks for layer, state, ticks in situation.since}
+        counts[at.counters : at.ages] = situation.counters
+        counts[at.ages : at.since] = [ages.get(button, -1) for button, _ in machine.buffers]
+        counts[at.since : at.held] = [since.get(place, -1) for place, _ in machine.clocks]
+        counts[[at.held + index for index in situation.held]] = 1
+        counts[[at.raised + index for index in situation.raised]] = 1
+        counts[at.locks :] = [situation.locks >> lock & 1 for lock in range(len(machine.locks))]
+        values[: at.place] = [self.laid.coded(index, value) for index, value in enumerate(situation.values)]
+        values[at.place :] = body.x, body.y, body.vx, body.vy
+        return counts, values
 
     def situation(self, counts: np.ndarray, values: np.ndarray) -> Situation:
         """A situation from its rows."""

@@ -155,4 +155,4 @@ def fitted(m: Array, r: Array, symbol: int, value: float) -> float:  # pragma: n
         value = low
     if high < value:
         value = high
-    return np.rint(value) if kind == WHOLE else value
+    return np.rint(value) + 0.0 if kind == WHOLE else value

@@ -30,10 +30,12 @@ def play(
     now: tuple[Array, Array],
     told: Array,
     free: bool,
+    until: int,
     due: tuple[Array, Array],
     out: tuple[Array, Array, Array],
-) -> None:  # pragma: no cover
-    """Play as many ticks as there are rows to write them to.
+) -> int:  # pragma: no cover
+    """Play as many ticks as there are rows to write them to, or up to the first on which layer ``until`` takes a transition.
+    Returns the ticks played.
 
     ``tables`` is the machine, ``now`` the situation to begin with; it changes.  ``told`` collects marks.  ``due`` are changes
     (tick, symbol) and their values, ``out`` rows for the counts, the values and each layer's transition.
@@ -49,6 +51,9 @@ def play(
             counts_out[tick, place] = z[place]
         for place in range(values_out.shape[1]):
             values_out[tick, place] = v[place]
+        if until >= 0 and fired[tick, until] >= 0:
+            return tick + 1
+    return len(fired)
 
 
 @kernel

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import NEVER
 from leanstep.core.rehearsal.engine.records import Instruction
 
 TRUE, FALSE = -1, -2
@@ -39,7 +40,8 @@ class Programs:
     """Writes programs, one instruction at a time, each before those that lead to it.
 
     ``put`` writes an instruction down and ``number`` a real number, both say where.  ``choices``, ``spans``, ``buffers`` and
-    ``clocks`` number what is named.  ``depth`` is the most numbers that lie on the stack at once.
+    ``clocks`` number what is named; a press or a leaving that is not remembered counts as never.  ``depth`` is the most
+    numbers that lie on the stack at once.
     """
 
     put: Callable[[tuple[int, ...]], int]
@@ -87,8 +89,12 @@ class Programs:
                 return SAME, symbol, other, 0, 0.0
             case x.Stayed(layer, sign, ticks):
                 return STAYED, layer, SIGNS[sign], ticks, 0.0
+            case x.Buffered(symbol) if symbol not in self.buffers:
+                return CONSTANT, False, 0, 0, 0.0
             case x.Buffered(symbol, ticks):
                 return BUFFERED, self.buffers[symbol], 0, ticks, 0.0
+            case x.SinceLeft(layer, state, sign, ticks) if (layer, state) not in self.clocks:
+                return CONSTANT, x.holds(sign, NEVER, ticks), 0, 0, 0.0
             case x.SinceLeft(layer, state, sign, ticks):
                 return SINCE, self.clocks[layer, state], SIGNS[sign], ticks, 0.0
             case x.ClipOver(layer):

@@ -133,7 +133,8 @@ class Laid:
         layer, condition = self.machine.layers[at], self._programs.condition
 
         def way(one: Way) -> Row:
-            uses = self._rows(records.Use(self._slots[use.symbol], use.ticks) for use in one.uses)
+            kept = [use for use in one.uses if use.symbol in self._slots]
+            uses = self._rows(records.Use(self._slots[use.symbol], use.ticks) for use in kept)
             program = condition(one.condition) if one.condition is not None else FALSE
             return records.Way(one.index, one.target, program, one.fade, one.blocks, one.keep_phase, *uses)
 

@@ -8,9 +8,9 @@ from typing import overload
 
 import numpy as np
 
-from leanstep.core.rehearsal.engine.engine import Engine, Part, Setting
+from leanstep.core.rehearsal.engine.engine import Engine, Part
 from leanstep.core.rehearsal.engine.records import NOW, PLAYER
-from leanstep.core.rehearsal.situation import Step
+from leanstep.core.rehearsal.situation import Setting, Step
 
 PART = 1000
 """Ticks that are played at a time."""
@@ -78,12 +78,11 @@ class Tape(Sequence[Step]):
             found += zip((ticks + start).tolist(), part.counts[ticks, place].tolist())
         return found
 
-    def curve(self, symbol: int) -> np.ndarray:
-        """A symbol's value as a number, tick by tick; choices by their number."""
-        return np.concatenate([np.empty(0), *(part.values[:, symbol] for part in self._parts)])
+    def states(self, layer: int) -> list[int]:
+        """A layer's active state after every tick."""
+        place = len(NOW) + layer * len(PLAYER) + PLAYER.state
+        return [state for part in self._parts for state in part.counts[:, place].tolist()]
 
-    @property
-    def moving(self) -> list[int]:
-        """The symbols that change."""
-        curves = (self.curve(index) for index in range(len(self.engine.machine.symbols)))
-        return [index for index, curve in enumerate(curves) if (curve != curve[:1]).any()]
+    def curve(self, symbol: int) -> list[float]:
+        """A symbol's value as a number, tick by tick; choices by their number."""
+        return [value for part in self._parts for value in part.values[:, symbol].tolist()]

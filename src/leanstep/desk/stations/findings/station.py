@@ -22,7 +22,8 @@ from leanstep.core.character.edits import append, free_name
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
-from leanstep.core.rehearsal.takes import Trace, rehearse
+from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.findings.stills import Stills

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from leanstep.core.rehearsal.takes import Trace
+from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.theme import font, theme

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.character.model import Shape
 from leanstep.core.rehearsal.situation import Situation
-from leanstep.core.rehearsal.takes import Trace
+from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session

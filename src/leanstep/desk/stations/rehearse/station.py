@@ -12,7 +12,8 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QScrollArea, QV
 from leanstep.core.character.edits import append, change, free_name, put, remove
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.rehearsal.takes import Trace, begun, rehearsing
+from leanstep.core.rehearsal.takes import begun, rehearsing
+from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.rehearse.course import CourseView

@@ -1,0 +1,151 @@
+"""What was played, tick by tick, in the fastest engine that can play it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.engine.engine import Engine
+from leanstep.core.rehearsal.engine.tables import Unfit
+from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.situation import Setting, Situation, Step
+from leanstep.core.rehearsal.stepping import Stepper
+
+
+@dataclass(frozen=True)
+class Run:
+    """A stretch of a ribbon: a state shown from tick ``start`` up to but not including ``end``."""
+
+    state: int
+    start: int
+    end: int
+
+
+@dataclass
+class Trace:
+    """What was played.  ``first`` is the situation before tick 0, ``steps[n]`` what tick n did; ``free``: in the free
+    world."""
+
+    machine: Machine
+    free: bool
+    first: Situation
+    steps: Sequence[Step]
+
+    def playing(self, changes: Sequence[Setting], ticks: int) -> Iterator[int]:
+        """Play from the start, with changes in the order of their ticks, yielding the ticks done."""
+        if isinstance(self.steps, Tape):
+            yield from self.steps.play(changes, ticks)
+            return
+        stepper, situation, steps = Stepper(self.machine, self.free), self.first, list[Step]()
+        self.steps = steps
+        for tick, inputs in enumerate(spread(changes, ticks), 1):
+            steps.append(stepper.step(situation, inputs))
+            situation = steps[-1].situation
+            yield tick
+
+    def after(self, ticks: int) -> Situation:
+        """The situation after so many ticks."""
+        return self.steps[ticks - 1].situation if ticks else self.first
+
+    def states(self, layer: int) -> list[int]:
+        """A layer's active state after every tick."""
+        if isinstance(self.steps, Tape):
+            return self.steps.states(layer)
+        return [step.situation.states[layer] for step in self.steps]
+
+    def entries(self, layer: int) -> list[tuple[int, int]]:
+        """On which ticks a transition of a layer is taken, and the state it leads to."""
+        if isinstance(self.steps, Tape):
+            return self.steps.entries(layer)
+        return [(tick, step.situation.states[layer]) for tick, step in enumerate(self.steps) if step.fired[layer] >= 0]
+
+    def curve(self, index: int) -> list[float]:
+        """A symbol's value on every tick as a number, a choice's by a number for each."""
+        if isinstance(self.steps, Tape):
+            return self.steps.curve(index)
+        values = (step.situation.values[index] for step in self.steps)
+        choices = self.machine.symbols[index].choices
+        return [float(choices.index(value)) if isinstance(value, str) else float(value) for value in values]
+
+    def moving(self, indices: Sequence[int], since: int = 0) -> list[int]:
+        """Those of these symbols whose values change between tick ``since`` and the end."""
+        return [index for index in indices if len(set(self.curve(index)[since:])) > 1]
+
+    def ribbon(self, layer: int) -> list[Run]:
+        """The stays of a layer over time.  A restart begins a new one; a state left on tick n is shown up to n."""
+        runs: list[Run] = []
+        state, start = self.first.states[layer], 0
+        for tick, entered in self.entries(layer):
+            if tick > start:
+                runs.append(Run(state, start, tick))
+            state, start = entered, tick
+        runs.append(Run(state, start, len(self.steps)))
+        return runs
+
+
+class Player:
+    """Plays a machine, in the free world when ``free``."""
+
+    def __init__(self, machine: Machine, free: bool) -> None:
+        self.machine = machine
+        self.free = free
+
+    @cached_property
+    def engine(self) -> Engine | None:
+        """The compiled engine; None when the machine has numbers that are too large for it."""
+        try:
+            return Engine(self.machine, self.free)
+        except Unfit:
+            return None
+
+    @cached_property
+    def first(self) -> Situation:
+        """The situation before tick 0."""
+        return Stepper(self.machine, self.free).first()
+
+    def trace(self) -> Trace:
+        """A trace in which nothing has happened yet."""
+        return Trace(self.machine, self.free, self.first, Tape(self.engine) if self.engine is not None else [])
+
+    def play(self, changes: Sequence[Setting], ticks: int) -> Trace:
+        """Play from the start, with changes in the order of their ticks."""
+        trace = self.trace()
+        for _ in trace.playing(changes, ticks):
+            pass
+        return trace
+
+    def keep(
+        self, start: Situation, inputs: Mapping[int, Symbolic], layer: int, most: int
+    ) -> tuple[Situation, int, int]:
+        """Keep inputs, pulses too, until a layer takes a transition, at most ``most`` ticks: the situation then, the ticks
+        played and the transition's number, or -1."""
+        if self.engine is None:
+            return self._keep(start, inputs, layer, most)
+        momentary = {index for index in inputs if self.machine.symbols[index].momentary and inputs[index]}
+        changes = [(start.tick, index, value) for index, value in inputs.items()]
+        changes += [(start.tick + tick, index, True) for tick in range(1, most) for index in momentary]
+        part = self.engine.play(self.engine.changes(changes), most, self.engine.rows(start), layer)
+        return self.engine.situation(part.counts[-1], part.values[-1]), len(part.fired), int(part.fired[-1, layer])
+
+    def _keep(
+        self, start: Situation, inputs: Mapping[int, Symbolic], layer: int, most: int
+    ) -> tuple[Situation, int, int]:
+        stepper, now = Stepper(self.machine, self.free), start
+        for ticks in range(1, most + 1):
+            step = stepper.step(now, dict(inputs))
+            now = step.situation
+            if step.fired[layer] >= 0:
+                return now, ticks, step.fired[layer]
+        return now, most, -1
+
+
+def spread(changes: Sequence[Setting], ticks: int) -> list[dict[int, Symbolic]]:
+    """What changes on every tick, by symbol index."""
+    rows: list[dict[int, Symbolic]] = [{} for _ in range(ticks)]
+    for tick, index, value in changes:
+        if tick < ticks:
+            rows[tick][index] = value
+    return rows
