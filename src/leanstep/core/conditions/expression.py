@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, fields
+from functools import cache
 
 
 @dataclass(frozen=True)
@@ -221,16 +222,20 @@ class Computed(Amount):
 
 
 def parts(expression: Expression) -> Iterator[Expression]:
-    """``expression`` and everything below it."""
-    yield expression
-    for part in fields(expression):  # type: ignore[arg-type]
-        value = getattr(expression, part.name)
-        if isinstance(value, Expression):
-            yield from parts(value)
-        elif isinstance(value, tuple):
-            for item in value:
-                if isinstance(item, Expression):
-                    yield from parts(item)
+    """``expression`` and everything below it, in the order it is written."""
+    waiting = [expression]
+    while waiting:
+        part = waiting.pop()
+        yield part
+        for name in _below(part.__class__):  # type: ignore[arg-type]
+            value = getattr(part, name)
+            waiting.extend(value[::-1] if isinstance(value, tuple) else (value,))
+
+
+@cache
+def _below(kind: type) -> tuple[str, ...]:
+    """The fields of a kind of expression that hold expressions, the last first."""
+    return tuple(one.name for one in fields(kind) if "Expression" in str(one.type) or "Amount" in str(one.type))[::-1]
 
 
 def symbols_in(expression: Expression) -> set[int]:

@@ -177,7 +177,7 @@ def _together(world: FreeWorld, view: View, layer: int) -> dict[tuple[int, int],
         step = world.evaluate(view, masks, until=layer)
         if isinstance(step, Split):
             return step
-        setting = step[2]
+        setting = step.setting
         first = -1
         for position, judge in enumerate(judges):
             if first >= 0 and position not in rivals[first]:

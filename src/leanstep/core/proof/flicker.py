@@ -6,12 +6,13 @@ short stays whose boxes have values in common.
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass, field
 
 import networkx as nx
 import numpy as np
 
-from leanstep.core.proof.chains import FAR, Links, Path, around, follow, words
+from leanstep.core.proof.chains import FAR, Links, Path, back, follow, words
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
@@ -120,8 +121,8 @@ def _steady_fires(world: FreeWorld, view: View) -> list[tuple[int, ...]]:
         step = world.evaluate(view, masks)
         if isinstance(step, Split):
             return step
-        if step[0] not in found and world.completed(masks) is not None:
-            found[step[0]] = None
+        if step.fired not in found and world.completed(masks) is not None:
+            found[step.fired] = None
         return False
 
     world.divide(world.steady_masks(view.states, view.held), answer)
@@ -148,7 +149,8 @@ class _Hunt:
     """Looks for closed chains of short stays in one layer; ``left`` stays may still be followed.
 
     A run with constant values passes the same places over and over, so every closed chain is found from the one of its
-    places that comes first in some order, among those that come later.
+    places that comes first in some order, among those that come later.  Short ones are looked for first, because they tell
+    how soon a longer one has to be shown to be of use.
     """
 
     reach: Reach
@@ -163,26 +165,27 @@ class _Hunt:
         stays = self._short()
         if not stays:
             return []
+        window = self.reach.machine.window
         self._lay_out(stays)
-        limit = self.reach.machine.window
-        while self._close_all(limit, limits) and self.left > 0 and not self.late:
-            limit *= 2
+        for limit in (window, 2 * window, FAR):
+            self._close_all(limit, limits)
         return [self._flicker(best[state]) for best in (self.alone, self.shown) for state in sorted(best)]
 
     def _short(self) -> dict[Place, list[Stay]]:
-        """The short stays between states that may be part of a flicker, by the places just entered in which they begin."""
+        """The short stays between states that may be part of a flicker, by the places just entered in which they begin, those
+        with most of them first."""
         suspects, stays = suspected(self.reach, self.layer), Stays(self.reach, self.layer)
         found: dict[Place, list[Stay]] = {}
         for number in entered_places(self.reach, self.layer):
             place = self.reach.places[number]
             if place.states[self.layer] in suspects:
                 found[place] = [stay for stay in stays.of(place) if stay.way.target in suspects]
-        return {place: row for place, row in found.items() if row}
+        some = {place: row for place, row in found.items() if row}
+        return dict(sorted(some.items(), key=lambda one: (-len(one[1]), self.reach.numbers[one[0]])))
 
     def _lay_out(self, stays: dict[Place, list[Stay]]) -> None:
-        """Stays as arrays, those of the places with most of them first."""
-        reach = self.reach
-        places = sorted(stays, key=lambda place: (-len(stays[place]), reach.numbers[place]))
+        """Stays as arrays."""
+        places = list(stays)
         numbers = {place: number for number, place in enumerate(places)}
         self.stays = [stay for place in places for stay in stays[place]]
         boxes, symbols = words([stay.box for stay in self.stays])
@@ -196,59 +199,65 @@ class _Hunt:
             symbols,
         )
         self.state = np.array([place.states[self.layer] for place in places])
+        self.again = set(itertools.product(range(len(places)), (False, True)))
 
     def _depth(self, places: tuple[Place, ...]) -> int:
         """The fewest ticks to any of these places."""
         return min(self.reach.depths[self.reach.numbers[place]] for place in places if place in self.reach.numbers)
 
-    def _close_all(self, limit: int, limits: Limits) -> bool:
-        """Look from every place for chains of at most ``limit`` ticks; whether longer ones may be of use."""
-        cut = False
-        for first in range(len(self.state)):
+    def _close_all(self, limit: int, limits: Limits) -> None:
+        """Look for chains of at most ``limit`` ticks from every place from which there may be new ones.  What is left in
+        ``again`` are those from which longer ones may be of use."""
+        asked, self.again = sorted(self.again), set()
+        for first, mixed in asked:
             self.late = self.late or limits.late(len(self.reach.places))
             if self.left <= 0 or self.late:
                 break
-            later = np.arange(len(self.state)) >= first
-            for mixed, allowed in ((False, later & (self.state == self.state[first])), (True, later)):
-                cut = self._close(first, around(self.links, first, allowed), mixed, limit) or cut
-        return cut
+            allowed = np.arange(len(self.state)) >= first
+            allowed = allowed if mixed else allowed & (self.state == self.state[first])
+            home = back(self.links, first, allowed)
+            if self._close(first, home, mixed, limit):
+                self.again.add((first, mixed))
 
-    def _close(self, first: int, allowed: np.ndarray, mixed: bool, limit: int) -> bool:
-        """Note the chains from a place, through those ``allowed``, that are shown sooner than what is known of their
+    def _close(self, first: int, home: np.ndarray, mixed: bool, limit: int) -> bool:
+        """Note the chains from a place, through those that lead ``home``, that are shown sooner than what is known of their
         states; whether longer ones may be of use."""
         links, best = self.links, self.shown if mixed else self.alone
-        states = np.unique(self.state[allowed])
-        inside = np.flatnonzero(np.repeat(allowed, np.diff(links.begin)))
+        states = np.unique(self.state[home < FAR])
+        inside = np.flatnonzero(np.repeat(home < FAR, np.diff(links.begin)))
         if not len(inside) or mixed != (len(states) > 1):
             return False
         least = int(links.depth[inside].min())
         path, cut = Path.over(links), False
+        known = np.full(len(self.reach.machine.layers[self.layer].states), FAR)
+        for state, chain in best.items():
+            known[state] = chain.total
         while True:
-            known = np.full(len(self.reach.machine.layers[self.layer].states), FAR)
-            for state, chain in best.items():
-                known[state] = chain.total
             most = int(known[states].max())
             closed, given_up, self.left = follow(
-                links, first, allowed, known, mixed, limit, most, least, self.left, *vars(path).values()
+                links, first, home, known, mixed, limit, most, least, self.left, *vars(path).values()
             )
             cut = cut or given_up
             if not closed:
                 return cut
-            self._note(tuple(self.stays[number] for number in path.stays[: path.level[0] + 1]), best)
+            for state in self._note([self.stays[number] for number in path.stays[: path.level[0] + 1]], best):
+                known[state] = best[state].total
 
-    def _note(self, stays: tuple[Stay, ...], best: dict[int, _Chain]) -> None:
-        """Keep a closed chain for those of its states of which none is shown as soon, if the assumptions allow it."""
+    def _note(self, stays: list[Stay], best: dict[int, _Chain]) -> list[int]:
+        """Keep a closed chain for those of its states of which none is shown as soon, if the assumptions allow it; which
+        these are."""
         box = stays[0].box
         for stay in stays[1:]:
             box = tuple(one & other for one, other in zip(box, stay.box))
         masks = self.reach.world.completed(box)
         if masks is None:
-            return
+            return []
         passed = tuple(place for stay in stays for place in stay.on_the_way)
         chain = _Chain(passed, sum(stay.ticks for stay in stays), self._depth(passed), masks)
-        for state in {stay.way.target for stay in stays}:
-            if state not in best or chain.total < best[state].total:
-                best[state] = chain
+        states = {stay.way.target for stay in stays}
+        sooner = [state for state in states if state not in best or chain.total < best[state].total]
+        best.update(dict.fromkeys(sooner, chain))
+        return sooner
 
     def _flicker(self, chain: _Chain) -> Flicker:
         """The flicker of a closed chain, entered where it is reached first."""

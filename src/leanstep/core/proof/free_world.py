@@ -13,6 +13,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import replace
+from typing import NamedTuple
 
 from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions import expression as x
@@ -37,6 +38,16 @@ from leanstep.core.rehearsal.situation import Situation
 
 MOST_KEPT = 100_000
 """Ticks whose outcome is remembered."""
+
+
+class Tried(NamedTuple):
+    """What transitions do on a tick: the position of the way that fires in each layer (-1: none), the tracked memories'
+    operands, the setting in which they were tried, and the states then."""
+
+    fired: tuple[int, ...]
+    operands: tuple[bool, ...]
+    setting: Setting
+    states: tuple[int, ...]
 
 
 class FreeWorld:
@@ -463,9 +474,8 @@ class FreeWorld:
         step = self.evaluate(view, masks)
         if isinstance(step, Split):
             return step
-        fired, operands, setting = step
         held = []
-        for index in self.watched(tuple(setting.now.states)):
+        for index in self.watched(step.states):
             if masks[index] == 0b11:
                 return Split(index, 0b01)
             if masks[index] == 0b10:
@@ -475,17 +485,16 @@ class FreeWorld:
             if masks[index] == 0b11:
                 return Split(index, 0b01)
             came.append(masks[index] == 0b10)
-        return Outcome(fired, operands, frozenset(held), tuple(came), masks, max(fired) < 0)
+        return Outcome(step.fired, step.operands, frozenset(held), tuple(came), masks, max(step.fired) < 0)
 
-    def evaluate(
-        self, view: View, masks: Masks, until: int | None = None
-    ) -> tuple[tuple[int, ...], tuple[bool, ...], Setting] | Split:
-        """Steps 5 and 6, up to but not including layer ``until``: the ways that fire, the tracked memories' operands, and
-        the setting they leave behind; or the split that is needed to tell."""
-        now = copied(self._templates[view])
-        pressed = self._press(now, masks)
-        if pressed is not None:
-            return pressed
+    def evaluate(self, view: View, masks: Masks, until: int | None = None) -> Tried | Split:
+        """Steps 5 and 6, up to but not including layer ``until``, or the split that is needed to tell."""
+        now = template = self._templates[view]
+        if self.machine.buffers:
+            now = copied(now)
+            pressed = self._press(now, masks)
+            if pressed is not None:
+                return pressed
         setting = Setting(masks, now)
         operands = []
         now.memories = [False] * len(self.machine.memories)
@@ -496,7 +505,7 @@ class FreeWorld:
             operands.append(operand)
             kind = self.machine.memories[index].kind
             now.memories[index] = (operand and ready) if kind == "for" else (operand or ready)
-        fired = [-1] * len(self.machine.layers)
+        fired, states = [-1] * len(self.machine.layers), list(now.states)
         for at in self.layers:
             if at == until:
                 break
@@ -509,9 +518,15 @@ class FreeWorld:
                     return Split(setting.symbol, setting.part)
                 if true:
                     fired[at] = position
-                    now.take(at, self.machine.layers[at].ways[state][position])
+                    way = self.machine.layers[at].ways[state][position]
+                    states[at] = way.target
+                    if at != self.layers[-1]:
+                        if now is template:
+                            now = setting.now = copied(now)
+                            now.memories = template.memories
+                        now.take(at, way)
                     break
-        return tuple(fired), tuple(operands), setting
+        return Tried(tuple(fired), tuple(operands), setting, tuple(states))
 
     def divide(self, masks: Masks, answer: Answer) -> None:
         """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid."""

@@ -58,6 +58,7 @@ class Regional:
         self.values: list[tuple[float | bool | str, ...]] = list(regions.values)
         self.opened: dict[object, int] = {}
         self.tried: tuple[int, int] | None = None
+        self._known: dict[x.Expression, int] = {}
 
     @property
     def full(self) -> Masks:
@@ -126,13 +127,15 @@ class Regional:
         )
 
     def _true_in(self, expression: x.Expression, symbol: int) -> int:
-        values: list[float | bool | str] = [False] * len(self.regions.values)
-        mask = 0
-        for bit, value in enumerate(self.regions.values[symbol]):
-            values[symbol] = value
-            if decide(expression, Moment(values)):
-                mask |= 1 << bit
-        return mask
+        if expression not in self._known:
+            values: list[float | bool | str] = [False] * len(self.regions.values)
+            mask = 0
+            for bit, value in enumerate(self.regions.values[symbol]):
+                values[symbol] = value
+                if decide(expression, Moment(values)):
+                    mask |= 1 << bit
+            self._known[expression] = mask
+        return self._known[expression]
 
     def _pointwise(self, expression: x.Expression, symbols: Sequence[int]) -> Judge:
         """An atom about several symbols, each of whose regions is a single value."""

@@ -139,7 +139,7 @@ def can_hold(world: FreeWorld, view: View, layer: int, position: int) -> Masks |
         step = world.evaluate(view, masks, until=layer)
         if isinstance(step, Split):
             return step
-        setting = step[2]
+        setting = step.setting
         true = judge(setting) if judge is not None else False
         if true is None:
             return Split(setting.symbol, setting.part)
