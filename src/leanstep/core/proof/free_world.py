@@ -106,6 +106,7 @@ class FreeWorld:
         )
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self._outcomes: dict[View, tuple[Outcome, ...]] = {}
+        self._options: dict[tuple[int, int], tuple[float | bool | str, ...]] = {}
 
     # What matters where
 
@@ -435,6 +436,14 @@ class FreeWorld:
 
             self.divide(self.open_masks(view), answer)
             known = self._outcomes[view] = tuple(found.values())
+        return known
+
+    def options(self, symbol: int, mask: int) -> tuple[float | bool | str, ...]:
+        """The values of a symbol that stand for the regions of a set."""
+        known = self._options.get((symbol, mask))
+        if known is None:
+            values = enumerate(self.values[symbol])
+            known = self._options[symbol, mask] = tuple(value for bit, value in values if mask >> bit & 1)
         return known
 
     def open_masks(self, view: View) -> Masks:

@@ -204,15 +204,14 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
     else the rest value, else the first region."""
     symbols = world.machine.symbols
     wanted = [False if symbol.momentary else value for symbol, value in zip(symbols, before)]
-    near = [_bit(world, index, value) for index, value in enumerate(wanted)] + [0] * (len(masks) - len(symbols))
-    allowed = world.completed(masks, tuple(near)) or masks
-    values: list[Symbolic] = []
-    for index, symbol in enumerate(symbols):
-        if not symbol.free:
-            values.append(before[index])
-            continue
-        options = [value for bit, value in enumerate(world.values[index]) if allowed[index] >> bit & 1]
-        values.append(next((value for value in (wanted[index], symbol.rest) if value in options), options[0]))
+    allowed = masks
+    if world.assumptions:
+        near = [_bit(world, index, value) for index, value in enumerate(wanted)] + [0] * (len(masks) - len(symbols))
+        allowed = world.completed(masks, tuple(near)) or masks
+    values: list[Symbolic] = list(before)
+    for index in world.machine.free:
+        options = world.options(index, allowed[index])
+        values[index] = next((value for value in (wanted[index], symbols[index].rest) if value in options), options[0])
     return values
 
 
