@@ -7,12 +7,12 @@ from pathlib import Path
 import pytest
 
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Change, Character, Clip, Sheet, State, Take
+from leanstep.core.character.model import Cel, Change, Character, Clip, Parameter, Sheet, State, Take
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import check_character, report_from_json
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse
-from tests.support.build import DEMO, sketch, way
+from tests.support.build import DEMO, PARAMETERS, sketch, way
 
 
 def found(character: Character, kind: str) -> list[Finding]:
@@ -232,6 +232,60 @@ def test_comparisons_of_two_numbers_are_never_called_proved_beyond_what_they_all
     report = check_character(sketch(way("a>b", two), way("b>a", "hurt"), way("a>c", "lives > 3"), states="a b c"))
     fates = {fate.name: fate.free for fate in report.states}
     assert fates["c"] == "unreachable" and fates["b"] in ("reachable", "undecided")
+
+
+TWO = (Parameter(name="pull", min=0.0, max=10.0), Parameter(name="wind", min=0.0, max=10.0))
+
+
+@pytest.mark.parametrize(
+    ("when", "free"),
+    [
+        ("pull + wind > 20", "unreachable"),
+        ("pull + wind >= 20", "reachable"),
+        ("pull * 0.1 + wind * 0.7 > 8.001", "unreachable"),
+        ("pull * 0.1 + wind * 0.7 > 7.999", "reachable"),
+        ("pull > wind and wind > pull", "unreachable"),
+        ("pull >= wind and wind >= pull", "reachable"),
+        ("pull - wind > 4 and pull + wind < 4", "undecided"),
+        ("pull - wind > 4 and pull + wind < 3.9", "unreachable"),
+        ("pull - wind > 4 and pull + wind < 4.5", "reachable"),
+        ("pull > wind and wind > 3 and pull < 3", "unreachable"),
+        ("pull * wind > 3", "undecided"),
+    ],
+)
+def test_sums_of_two_numbers_are_decided_but_for_a_margin_of_rounding_and_products_are_not(
+    when: str, free: str
+) -> None:
+    report = check_character(sketch(way("a>b", when), way("b>a", "hurt"), parameters=(*TWO, *PARAMETERS)))
+    assert [fate.free for fate in report.states] == ["reachable", free]
+    assert ("state.unreachable" in {finding.id for finding in report.findings}) == (free == "unreachable")
+    doubt = "not followed exactly: a comparison of pull and wind"
+    assert report.aborted == (doubt if free == "undecided" else "")
+
+
+def test_a_flicker_over_a_sum_is_proved_with_values_that_add_up() -> None:
+    character = sketch(way("a>b", "pull + wind > 12"), way("b>a", "wind + pull > 12.5"), parameters=TWO)
+    (flicker,) = found(character, "flicker.steady")
+    assert flicker.verdict == "proved"
+    set_to = {name: value for change in flicker.witness.changes for name, value in change.set.items()}
+    assert set_to.get("pull", 0) + set_to.get("wind", 0) > 12.5
+    assert not found(
+        sketch(way("a>b", "pull + wind > 12"), way("b>a", "wind + pull < 11.5"), parameters=TWO), "flicker.steady"
+    )
+
+
+def test_an_assumption_about_a_sum_rules_out_what_it_leaves_no_values_for() -> None:
+    ways = (way("a>b", "pull > 6 and wind > 6"), way("b>a", "wind > 9"))
+    open_to_all = check_character(sketch(*ways, parameters=TWO))
+    limited = check_character(sketch(*ways, parameters=TWO, assumptions=("pull + wind <= 12",)))
+    assert [fate.free for fate in open_to_all.states] == ["reachable", "reachable"]
+    assert [fate.free for fate in limited.states] == ["reachable", "unreachable"]
+
+
+def test_an_assumption_that_compares_two_small_whole_numbers_is_followed() -> None:
+    counts = (Parameter(name="lamps", kind="whole", min=0, max=3), Parameter(name="lit", kind="whole", min=0, max=3))
+    report = check_character(sketch(way("a>b", "lit > lamps"), parameters=counts, assumptions=("lit <= lamps",)))
+    assert [fate.free for fate in report.states] == ["reachable", "unreachable"]
 
 
 def test_comparisons_of_small_whole_numbers_are_exact() -> None:

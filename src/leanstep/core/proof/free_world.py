@@ -19,6 +19,7 @@ from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.graph.running import Fade, Running, count
+from leanstep.core.proof.linear import Together
 from leanstep.core.proof.places import (
     Answer,
     Core,
@@ -54,8 +55,8 @@ class FreeWorld:
     """The free world of a slice.  ``tracked`` are the memories whose past is counted (None: all that are read); ages of
     presses and times since states were left always are.
 
-    ``history`` are the open symbols that stand for an untracked past, ``doubts`` names everything that stays open because
-    it cannot be decided exactly; ``wild`` names what could even happen beyond it.
+    ``history`` are the open symbols that stand for an untracked past; ``wild`` names what could even happen beyond what is
+    open.  ``linked``: not all values go together.
     """
 
     def __init__(self, part: Slice, tracked: frozenset[int] | None = None) -> None:
@@ -74,8 +75,10 @@ class FreeWorld:
         self.wild: list[str] = []
         regions = regions_of(machine)
         self.spans = regions.spans
+        self.together = Together.of(machine, regions)
         regional = Regional(machine, regions, self._uneven, self._is_tracked)
         self.assumptions = [regional.judge(assumption) for assumption in machine.assumptions]
+        self.linked = bool(self.assumptions or self.together.open)
         self.memory_judges = [regional.judge(machine.memories[index].operand) for index in self.tracked]
         self.conditions: list[list[list[Judge | None]]] = []
         for at, layer in enumerate(machine.layers):
@@ -106,6 +109,7 @@ class FreeWorld:
         )
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self._outcomes: dict[View, tuple[Outcome, ...]] = {}
+        self._unknown = Moment([False] * len(machine.symbols))
         self._options: dict[tuple[int, int], tuple[float | bool | str, ...]] = {}
 
     # What matters where
@@ -127,20 +131,19 @@ class FreeWorld:
     def _name_doubts(self, regional: Regional) -> None:
         """Sort what is open: an untracked past can be made up for, the rest cannot."""
         symbols = [symbol.name for symbol in self.machine.symbols]
-        self.doubts = []
+        self._doubts: list[str] = []
         for compared in (atom for atom in self.slice.expressions if isinstance(atom, x.Compared)):
-            if compared.number in regional.regions.open_comparisons:
-                names = " and ".join(sorted(symbols[index] for index in x.symbols_in(compared)))
-                self.doubts.append(f"a comparison of {names}")
+            symbol = regional.regions.open_comparisons.get(compared.number)
+            if symbol is not None and symbol not in self.together.open:
+                self._doubts.append(_named(symbols, compared))
         self.history: dict[int, int] = {}
         for atom, symbol in regional.opened.items():
             if isinstance(atom, x.Remembered):
                 self.history[atom.index] = symbol
             elif isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
-                self.doubts.append("the clip of a state whose speed or picture depends on a parameter")
+                self._doubts.append("the clip of a state whose speed or picture depends on a parameter")
         if self.history:
-            self.doubts.append(f"{len(self.history)} memories at once, too many to follow")
-        self.doubts = list(dict.fromkeys(self.doubts))
+            self._doubts.append(f"{len(self.history)} memories at once, too many to follow")
         self.open_past = frozenset(regional.opened.values())
         for layer in self.layers:
             for state, picture in enumerate(self.machine.pictures[layer]):
@@ -150,6 +153,13 @@ class FreeWorld:
                     if events or held:
                         name = self.machine.layers[layer].states[state]
                         self.wild.append(f"the marks and spans of {name}, whose clip a parameter paces")
+
+    @property
+    def doubts(self) -> list[str]:
+        """What stays open because it cannot be decided exactly, as far as it has come up."""
+        symbols = [symbol.name for symbol in self.machine.symbols]
+        unsure = [_named(symbols, compared) for _, compared in sorted(self.together.unsure.items())]
+        return list(dict.fromkeys([*self._doubts, *unsure]))
 
     def _lay_out(self) -> None:
         """Work out per state which stays, playheads and edges anything can tell."""
@@ -555,10 +565,10 @@ class FreeWorld:
         return None if isinstance(result, Split) else result
 
     def assumed(self, masks: Masks) -> Split | bool:
-        """Whether the assumptions allow these values, or the split that is needed to tell."""
-        if not self.assumptions:
+        """Whether the assumptions allow these values and the values each other, or the split that is needed to tell."""
+        if not self.linked:
             return True
-        setting = Setting(masks, Moment([]))
+        setting = Setting(masks, self._unknown)
         needed: Split | None = None
         for judge in self.assumptions:
             answer = judge(setting)
@@ -566,7 +576,7 @@ class FreeWorld:
                 return False
             if answer is None and needed is None:
                 needed = Split(setting.symbol, setting.part)
-        return needed or True
+        return needed or self.together.possible(masks)
 
     def completed(self, masks: Masks, wanted: Masks | None = None) -> Masks | None:
         """A part of ``masks`` in which every assumption holds, near the single values ``wanted`` where it can be; None
@@ -583,6 +593,12 @@ class FreeWorld:
             elif result:
                 return current
         return None
+
+
+def _named(symbols: list[str], compared: x.Compared) -> str:
+    """A comparison that stays open, in words."""
+    names = " and ".join(sorted(symbols[index] for index in x.symbols_in(compared)))
+    return f"a comparison of {names}"
 
 
 def copied(now: Running) -> Running:

@@ -48,6 +48,8 @@ def rest_masks(world: FreeWorld) -> Masks | None:
     for index, symbol in enumerate(world.machine.symbols):
         if symbol.free:
             masks[index] = 1 << world.values[index].index(symbol.rest)
+    for index, mask in world.together.outcomes([symbol.rest for symbol in world.machine.symbols]).items():
+        masks[index] = mask
     settled = world.settled(masks)
     return settled if world.completed(settled) is not None else None
 

@@ -205,14 +205,14 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
     symbols = world.machine.symbols
     wanted = [False if symbol.momentary else value for symbol, value in zip(symbols, before)]
     allowed = masks
-    if world.assumptions:
+    if world.linked:
         near = [_bit(world, index, value) for index, value in enumerate(wanted)] + [0] * (len(masks) - len(symbols))
         allowed = world.completed(masks, tuple(near)) or masks
     values: list[Symbolic] = list(before)
     for index in world.machine.free:
         options = world.options(index, allowed[index])
         values[index] = next((value for value in (wanted[index], symbols[index].rest) if value in options), options[0])
-    return values
+    return world.together.values(allowed, values)
 
 
 def _bit(world: FreeWorld, symbol: int, value: Symbolic) -> int:
@@ -291,9 +291,11 @@ def permitted(world: FreeWorld, row: dict[int, Symbolic]) -> bool:
     """Whether the assumptions allow these values on one tick."""
     if not world.assumptions:
         return True
-    masks = tuple(
+    masks = [
         _bit(world, index, row[index]) if symbol.free else world.full[index]
         for index, symbol in enumerate(world.machine.symbols)
-    )
+    ]
     masks += world.full[len(world.machine.symbols) :]
-    return world.allowed(masks) is not False
+    for symbol, mask in world.together.outcomes([row[index] for index in range(len(world.machine.symbols))]).items():
+        masks[symbol] = mask
+    return world.allowed(tuple(masks)) is not False

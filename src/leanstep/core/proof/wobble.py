@@ -54,7 +54,9 @@ def wobbles(
     world = reach.world
     hunt = _Hunt(world, reach.machine.window)
     best: dict[tuple[int, frozenset[int], int], Wobble] = {}
-    moves = [(symbol, window) for symbol in reach.machine.free for window in windows_of(world, symbol)]
+    # a number that is compared with others would carry their comparisons along: those wobbles are not looked for
+    alone = [symbol for symbol in reach.machine.free if symbol not in world.together.symbols]
+    moves = [(symbol, window) for symbol in alone for window in windows_of(world, symbol)]
     for layer in layers:
         edges = quick_edges(reach, layer)
         pairs = {frozenset(edge) for edge in edges if edge[0] != edge[1] and (edge[1], edge[0]) in edges}
