@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import numpy as np
@@ -147,15 +148,15 @@ def contests(reach: Reach, layers: tuple[int, ...]) -> list[Contest]:
         for layer in layers:
             if view.frozen or view.blocked[layer]:
                 continue
-            for pair, masks in _together(reach.world, view, layer).items():
-                key = (layer, *pair)
-                if key not in found:
-                    found[key] = Contest(*key, place, masks)
+            for pair, masks in _together(reach.world, view, layer, found).items():
+                found[layer, *pair] = Contest(layer, *pair, place, masks)
     return [found[key] for key in sorted(found)]
 
 
-def _together(world: FreeWorld, view: View, layer: int) -> dict[tuple[int, int], Masks]:
-    """The pairs in one view, each with values that show it."""
+def _together(
+    world: FreeWorld, view: View, layer: int, known: Collection[tuple[int, int, int]]
+) -> dict[tuple[int, int], Masks]:
+    """The pairs in one view that are not ``known``, each with values that show it."""
     ways = world.machine.layers[layer].ways[view.states[layer]]
     rivals = [
         [
@@ -165,10 +166,12 @@ def _together(world: FreeWorld, view: View, layer: int) -> dict[tuple[int, int],
             and not ways[later].urgent
             and way.owner == ways[later].owner
             and way.target != ways[later].target
+            and (layer, way.index, ways[later].index) not in known
         ]
         for first, way in enumerate(ways)
     ]
-    if not any(rivals):
+    pairs = sum(map(len, rivals))
+    if not pairs:
         return {}
     found: dict[tuple[int, int], Masks] = {}
     judges = world.conditions[layer][view.states[layer]]
@@ -191,7 +194,7 @@ def _together(world: FreeWorld, view: View, layer: int) -> dict[tuple[int, int],
                 allowed = world.completed(masks)
                 if allowed is not None:
                     found[ways[first].index, ways[position].index] = allowed
-        return False
+        return len(found) == pairs
 
     world.divide(world.open_masks(view), answer)
     return found

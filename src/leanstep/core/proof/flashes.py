@@ -9,7 +9,7 @@ from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
-from leanstep.core.proof.stays import Stays
+from leanstep.core.proof.stays import stays_of
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class _Search:
         reach, layer = self.reach, self.layer
         best: dict[int, Flash] = {}
         fleeting = _left_at_once(reach, layer)
-        stays = Stays(reach, layer)
+        stays = stays_of(reach, layer)
         for number in reach.nearest_first():
             place, depth = reach.places[number], reach.depths[number]
             if not fleeting - {place.states[layer]} or not reach.successors[number]:

@@ -16,8 +16,8 @@ from leanstep.core.proof.chains import FAR, Links, Path, back, follow, words
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Limits, Reach
-from leanstep.core.proof.stays import Stay, Stays
+from leanstep.core.proof.search import Limits, Reach, once
+from leanstep.core.proof.stays import Stay, stays_of
 
 MOST = 30_000_000
 """Short stays that are followed for one slice."""
@@ -68,6 +68,7 @@ def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None
     return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete)
 
 
+@once
 def entered_places(reach: Reach, layer: int) -> list[int]:
     """Places in which the layer's state has just been entered, in order."""
     found = {0}
@@ -96,6 +97,7 @@ def quick_edges(reach: Reach, layer: int) -> set[tuple[int, int]]:
     return {(source, target) for source, target, _ in quick_ways(reach, layer)}
 
 
+@once
 def quick_ways(reach: Reach, layer: int) -> set[tuple[int, int, bool]]:
     """Source, target and urgency of what can be taken after a short stay without any pulse or edge."""
     found: set[tuple[int, int, bool]] = set()
@@ -174,7 +176,7 @@ class _Hunt:
     def _short(self) -> dict[Place, list[Stay]]:
         """The short stays between states that may be part of a flicker, by the places just entered in which they begin, those
         with most of them first."""
-        suspects, stays = suspected(self.reach, self.layer), Stays(self.reach, self.layer)
+        suspects, stays = suspected(self.reach, self.layer), stays_of(self.reach, self.layer)
         found: dict[Place, list[Stay]] = {}
         for number in entered_places(self.reach, self.layer):
             place = self.reach.places[number]

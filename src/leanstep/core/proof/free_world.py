@@ -516,14 +516,15 @@ class FreeWorld:
                 return pressed
         setting = Setting(masks, now)
         operands = []
-        now.memories = [False] * len(self.machine.memories)
-        for index, judge, ready in zip(self.tracked, self.memory_judges, view.ready):
-            operand = judge(setting)
-            if operand is None:
-                return Split(setting.symbol, setting.part)
-            operands.append(operand)
-            kind = self.machine.memories[index].kind
-            now.memories[index] = (operand and ready) if kind == "for" else (operand or ready)
+        if self.tracked:
+            now.memories = [False] * len(self.machine.memories)
+            for index, judge, ready in zip(self.tracked, self.memory_judges, view.ready):
+                operand = judge(setting)
+                if operand is None:
+                    return Split(setting.symbol, setting.part)
+                operands.append(operand)
+                kind = self.machine.memories[index].kind
+                now.memories[index] = (operand and ready) if kind == "for" else (operand or ready)
         fired, states = [-1] * len(self.machine.layers), list(now.states)
         for at in self.layers:
             if at == until:

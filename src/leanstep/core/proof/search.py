@@ -7,12 +7,15 @@ from array import array
 from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, wraps
+from typing import Any, TypeVar
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import CoreKey, Moved, Outcome, Place, View
 from leanstep.core.rehearsal.traces import Player
+
+_T = TypeVar("_T")
 
 BUDGET = 200_000
 """Situations a search may visit unless told otherwise."""
@@ -48,7 +51,7 @@ class Reach:
     transition index) that can be taken, ``edges[layer]`` the pairs of states between which one can.  ``complete``: nothing
     was left out; else ``aborted`` says why.  ``stuck`` is a place after which the assumptions allow no tick, or -1.
     ``marks`` are the (layer, state, name) that fire, ``missed`` those a transition can cut off, with the nearest (place,
-    outcome) in which it does.
+    outcome) in which it does.  ``kept`` is what has been worked out :func:`once`.
     """
 
     world: FreeWorld
@@ -66,6 +69,7 @@ class Reach:
     complete: bool = True
     aborted: str = ""
     stuck: int = -1
+    kept: dict[tuple[str, int], Any] = field(default_factory=dict)
 
     @property
     def machine(self) -> Machine:
@@ -88,6 +92,20 @@ class Reach:
     def nearest_first(self) -> list[int]:
         """The places' numbers in the order of their depths."""
         return sorted(range(len(self.places)), key=lambda number: (self.depths[number], number))
+
+
+def once(work: Callable[[Reach, int], _T]) -> Callable[[Reach, int], _T]:
+    """What is worked out about a layer of a search, worked out once."""
+
+    @wraps(work)
+    def kept(reach: Reach, layer: int) -> _T:
+        key = (work.__name__, layer)
+        if key not in reach.kept:
+            reach.kept[key] = work(reach, layer)
+        found: _T = reach.kept[key]
+        return found
+
+    return kept
 
 
 def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:

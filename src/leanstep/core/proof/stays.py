@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from leanstep.core.graph.machine import Way
 from leanstep.core.proof.places import Outcome, Place, Split, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Reach
+from leanstep.core.proof.search import Reach, once
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,3 +71,9 @@ class Stays:
                 return None
             place = after
         return None
+
+
+@once
+def stays_of(reach: Reach, layer: int) -> Stays:
+    """The short stays of one layer of a search."""
+    return Stays(reach, layer)
