@@ -11,31 +11,16 @@ less.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import replace
 from typing import NamedTuple
 
-from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions import expression as x
-from leanstep.core.conditions.evaluation import Moment
-from leanstep.core.graph.running import Fade, Running, count
-from leanstep.core.proof.linear import Together
-from leanstep.core.proof.places import (
-    Answer,
-    Core,
-    CoreKey,
-    Made,
-    Moved,
-    Outcome,
-    Place,
-    Scene,
-    Split,
-    View,
-)
+from leanstep.core.proof.boxes import Boxes
+from leanstep.core.proof.moments import Moments, copied
+from leanstep.core.proof.places import Outcome, Split, View
 from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.slices import Slice
-from leanstep.core.rehearsal.situation import Situation
 
 MOST_KEPT = 100_000
 """Ticks whose outcome is remembered."""
@@ -51,34 +36,20 @@ class Tried(NamedTuple):
     states: tuple[int, ...]
 
 
-class FreeWorld:
+class FreeWorld(Boxes, Moments):
     """The free world of a slice.  ``tracked`` are the memories whose past is counted (None: all that are read); ages of
     presses and times since states were left always are.
 
     ``history`` are the open symbols that stand for an untracked past; ``wild`` names what could even happen beyond what is
-    open.  ``linked``: not all values go together.
+    open.
     """
 
     def __init__(self, part: Slice, tracked: frozenset[int] | None = None) -> None:
-        whole = part.machine
-        self.slice = part
-        self.tracked = tuple(sorted(part.memories if tracked is None else tracked & part.memories))
-        read = part.expressions
-        buttons = {atom.symbol for atom in read if isinstance(atom, x.Buffered)}
-        left = {(atom.layer, atom.state) for atom in read if isinstance(atom, x.SinceLeft)}
-        self.machine = machine = replace(
-            whole,
-            buffers=tuple(one for one in whole.buffers if one[0] in buttons),
-            clocks=tuple(one for one in whole.clocks if one[0] in left),
-        )
-        self.layers = tuple(sorted(part.layers))
+        Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories)
+        machine = self.machine
         self.wild: list[str] = []
-        regions = regions_of(machine)
-        self.spans = regions.spans
-        self.together = Together.of(machine, regions)
-        regional = Regional(machine, regions, self._uneven, self._is_tracked)
-        self.assumptions = [regional.judge(assumption) for assumption in machine.assumptions]
-        self.linked = bool(self.assumptions or self.together.open)
+        regional = Regional(machine, regions_of(machine), self._uneven, self._is_tracked)
+        Boxes.__init__(self, machine, regional)
         self.memory_judges = [regional.judge(machine.memories[index].operand) for index in self.tracked]
         self.conditions: list[list[list[Judge | None]]] = []
         for at, layer in enumerate(machine.layers):
@@ -87,30 +58,11 @@ class FreeWorld:
                 regional.tried = at, state
                 conditions = (way.condition if at in part.layers else None for way in row)
                 self.conditions[at].append([regional.judge(one) if one is not None else None for one in conditions])
-        self.full = regional.full
-        self.values = tuple(regional.values)
+        self.close(regional)
         self._name_doubts(regional)
-        looked_at = {index for atom in (*read, *machine.assumptions) for index in x.symbols_in(atom)}
-        self.spaced = tuple(
-            index
-            for index, symbol in enumerate(machine.symbols)
-            if symbol.spacing > 1 and symbol.free and index in looked_at
-        )
-        self._lay_out()
-        self.first_marks: set[tuple[int, int, str]] = set()
         self.cued = any(reel.cues for reel in part.reels)
-        self._templates: dict[View, Running] = {}
-        self._cores: dict[CoreKey, Core] = {}
-        self._counted: dict[tuple[tuple[int, ...], tuple[bool, ...]], tuple[int, ...]] = {}
-        self._scenes: dict[tuple[object, ...], Scene] = {}
-        self._moved: dict[Core, tuple[Scene, Running, dict[tuple[object, ...], Made]]] = {}
-        self._enough = tuple(
-            machine.memories[index].ticks - 1 if machine.memories[index].kind == "for" else 2 for index in self.tracked
-        )
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self._outcomes: dict[View, tuple[Outcome, ...]] = {}
-        self._unknown = Moment([False] * len(machine.symbols))
-        self._options: dict[tuple[int, int], tuple[float | bool | str, ...]] = {}
 
     # What matters where
 
@@ -161,270 +113,6 @@ class FreeWorld:
         unsure = [_named(symbols, compared) for _, compared in sorted(self.together.unsure.items())]
         return list(dict.fromkeys([*self._doubts, *unsure]))
 
-    def _lay_out(self) -> None:
-        """Work out per state which stays, playheads and edges anything can tell."""
-        machine = self.machine
-        operands = [machine.memories[index].operand for index in sorted(self.slice.memories)]
-        always = [part for operand in operands for part in x.parts(operand)]
-        self.edges: dict[int, list[frozenset[int]]] = {}
-        self.thresholds: dict[int, list[list[int]]] = {}
-        self.heads: dict[int, list[bool]] = {}
-        pressable = frozenset(button for button, _ in machine.buffers)
-        for at in self.layers:
-            kept = {way.target for row in machine.layers[at].ways for way in row if way.keep_phase}
-            edges, thresholds, heads = [], [], []
-            for state, row in enumerate(machine.layers[at].ways):
-                read = [part for way in row if way.condition for part in x.parts(way.condition)] + always
-                asked = {part.symbol for part in read if isinstance(part, x.Pressed | x.Released)}
-                edges.append(frozenset(asked) | pressable)
-                found = set()
-                for part in read:
-                    if isinstance(part, x.Stayed) and part.layer == at:
-                        found |= {part.ticks, part.ticks + 1}
-                heads.append(self._needs_playhead(at, state, kept))
-                picture = machine.pictures[at][state]
-                if at in self.slice.asked_over and picture is not None and picture.even and not heads[-1]:
-                    found.add(picture.reels[0].timing.ticks)
-                if picture is not None and picture.even and not heads[-1]:
-                    found |= {
-                        -(-cue.at // TICK) for cue in picture.reels[0].cues if cue.at <= picture.reels[0].timing.length
-                    }
-                thresholds.append(sorted(found - {0}))
-            self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
-        # a stay is read a tick later, but for ticks on which time stands still
-        later = 0 if any(act.do == "freeze" for act in self.slice.acts) else 1
-        self.caps = {at: [max(row[-1] - later, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers}
-
-    def _needs_playhead(self, layer: int, state: int, kept: set[int]) -> bool:
-        picture = self.machine.pictures[layer][state]
-        if picture is None or not picture.even:
-            return False
-        if any(way.keep_phase for way in self.machine.layers[layer].ways[state]) or state in kept:
-            return True
-        reel = picture.reels[0]
-        if any(cue.acts for cue in reel.cues) or any(w.hold >= 0 or w.lock for w in reel.windows):
-            return True
-        return layer in self.slice.asked_at or any(window.name in self.slice.asked_spans for window in reel.windows)
-
-    def watched(self, states: tuple[int, ...]) -> frozenset[int]:
-        """Buttons whose edges are asked for while these states are active."""
-        return frozenset().union(*(self.edges[at][states[at]] for at in self.layers))
-
-    # From places to moments and back
-
-    def first(self) -> Place:
-        """The place just before tick 0."""
-        now = Running(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine, blind=True)
-        now.enter_all()
-        self.first_marks = {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
-        return Place(self._fold(now), (0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced))
-
-    def place_of(self, situation: Situation) -> Place:
-        """The place a concrete situation lies in; pulses that come only so often count as free to come."""
-        now = Running(
-            values=list(situation.values),
-            states=list(situation.states),
-            stays=list(situation.stays),
-            playheads=list(situation.playheads),
-            over=list(situation.overs),
-            fades=list(situation.fades),
-            ages=dict(situation.ages),
-            since={(layer, state): ticks for layer, state, ticks in situation.since},
-            raised=set(situation.raised),
-            locks=situation.locks,
-            freeze=situation.freeze,
-            machine=self.machine,
-        )
-        counters = tuple(situation.counters[index] for index in self.tracked)
-        held = situation.held & self.watched(situation.states)
-        return Place(self._fold(now), self._told_apart(counters), held, (0,) * len(self.spaced))
-
-    def _fold(self, now: Running) -> Core:
-        states, stays, heads, blocks = [], [], [], []
-        for at in range(len(now.states)):
-            if at not in self.caps:
-                states.append(self.machine.layers[at].start)
-                stays.append(0)
-                heads.append((0, False))
-                blocks.append(0)
-                continue
-            state = now.states[at]
-            fade = now.fades[at]
-            states.append(state)
-            stays.append(min(now.stays[at], self.caps[at][state]))
-            heads.append((now.playheads[at], now.over[at]) if self.heads[at][state] else (0, False))
-            blocks.append(fade.left if fade is not None and fade.blocks else 0)
-        key = CoreKey(
-            tuple(states),
-            tuple(stays),
-            tuple(heads),
-            tuple(blocks),
-            tuple(sorted((key, age) for key, age in now.ages.items() if key in self._buttons)),
-            tuple(sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed)),
-            tuple(now.values[index] for index in self.slice.values),
-            frozenset(now.raised) & frozenset(self.slice.values),
-            now.locks,
-            now.freeze,
-        )
-        return self.core(key)
-
-    def core(self, key: CoreKey) -> Core:
-        """This world's core with a key."""
-        known = self._cores.get(key)
-        if known is None:
-            known = self._cores[key] = Core(key)
-        return known
-
-    def known(self, key: CoreKey) -> Core | None:
-        """This world's core with a key, if anything has led to it."""
-        return self._cores.get(key)
-
-    def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
-        """The tracked memories' counters as far as the ticks to come can tell."""
-        memories = self.machine.memories
-        return tuple(
-            min(counter, memories[index].ticks - 1)
-            if memories[index].kind == "for"
-            else (counter if counter > 1 else 0)
-            for index, counter in zip(self.tracked, counters)
-        )
-
-    @property
-    def _buttons(self) -> frozenset[int]:
-        return frozenset(button for button, _ in self.machine.buffers)
-
-    def move(self, place: Place) -> Moved:
-        """The place's clocks one tick on: steps 3 and 4, as far as they do not depend on values from outside."""
-        known = self._moved.get(place.core)
-        if known is None:
-            known = self._moved[place.core] = self._move(place.core.key)
-        scene, now, made = known
-        ready = tuple(counter >= enough for counter, enough in zip(place.counters, self._enough))
-        view = View(scene, ready, place.held, tuple(wait == 0 for wait in place.waits))
-        if view not in self._templates:
-            template = copied(now)
-            template.held_before = place.held
-            self._templates[view] = template
-        return Moved(view, now, made)
-
-    def _move(self, place: CoreKey) -> tuple[Scene, Running, dict[tuple[object, ...], Made]]:
-        machine = self.machine
-        values: list[float | bool | str] = [False] * len(machine.symbols)
-        for index, value in zip(self.slice.values, place.values):
-            values[index] = (index in place.raised) if machine.symbols[index].momentary else value
-        playheads, over, lengths = [], [], []
-        for at, state in enumerate(place.states):
-            head = self._head(at, state, place)
-            playheads.append(head[0])
-            over.append(head[1])
-            lengths.append(head[2])
-        now = Running(
-            values=values,
-            states=list(place.states),
-            stays=list(place.stays),
-            playheads=playheads,
-            lengths=lengths,
-            over=over,
-            ages=dict(place.ages),
-            since={(layer, state): ticks for layer, state, ticks in place.since},
-            machine=machine,
-            picks=[0] * len(place.states),
-            fades=[Fade(0, 0, 0, left, True) if left else None for left in place.blocks],
-            locks=place.locks,
-            freeze=place.freeze,
-            blind=True,
-        )
-        now.fade_on()
-        frozen = place.freeze > 0
-        if frozen:
-            now.freeze -= 1
-            now.see_spans(set())
-        else:
-            now.advance()
-        now.grow_older()
-        stays = tuple(self._class(at, now.states[at], now.stays[at]) for at in range(len(now.states)))
-        heads = tuple(
-            (now.playheads[at], now.over[at]) if at in self.heads and self.heads[at][now.states[at]] else (0, False)
-            for at in range(len(now.states))
-        )
-        blocked = tuple(now.blocked(at) for at in range(len(now.states)))
-        values = [now.values[index] for index in self.slice.values]
-        key = (
-            *(place.states, stays, heads, blocked, frozen, tuple(values)),
-            *(tuple(sorted(now.ages.items())), tuple(sorted(now.since.items()))),
-        )
-        scene = self._scenes.setdefault(key, Scene(place.states, blocked, frozen, stays))
-        return scene, now, {}
-
-    def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:
-        """Playhead, whether the clip is over, and its length."""
-        picture = self.machine.pictures[layer][state]
-        if picture is None or not picture.even:
-            return 0, False, 0
-        timing = picture.reels[0].timing
-        if layer in self.heads and self.heads[layer][state]:
-            return (*place.playheads[layer], timing.length)
-        return (*timing.step(0, place.stays[layer] << 16), timing.length)
-
-    def _class(self, layer: int, state: int, stay: int) -> int:
-        """The stay, rounded down to where something last began to read differently."""
-        reached = 0
-        if layer in self.thresholds:
-            for threshold in self.thresholds[layer][state]:
-                if threshold > stay:
-                    break
-                reached = threshold
-        return reached
-
-    def after(
-        self, place: Place, moved: Moved, outcome: Outcome, marks: set[tuple[int, int, str]] | None = None
-    ) -> Place:
-        """The place after ``outcome`` happened in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
-        key: tuple[object, ...] = outcome.fired
-        if self.machine.buffers:
-            key = (key, *((outcome.masks[button], button in place.held) for button, _ in self.machine.buffers))
-        made = moved.made.get(key)
-        if made is None:
-            made = moved.made[key] = self._changed(moved, outcome, place.held)
-        if marks is not None and made[1]:
-            marks |= made[1]
-        counters, waits = place.counters, place.waits
-        if counters:
-            known = self._counted.get((counters, outcome.operands))
-            if known is None:
-                known = self._counted[counters, outcome.operands] = self._told_apart(
-                    count(self.machine.memories[index], counter, operand)
-                    for index, counter, operand in zip(self.tracked, counters, outcome.operands)
-                )
-            counters = known
-        if waits:
-            waits = tuple(
-                self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0)
-                for index, wait, came in zip(self.spaced, waits, outcome.came)
-            )
-        return Place(made[0], counters, outcome.held, waits)
-
-    def _changed(self, moved: Moved, outcome: Outcome, held: frozenset[int]) -> Made:
-        """What transitions and presses make of a moment, but for counters, held buttons and waits; and the marks that fire
-        on entry."""
-        now = copied(moved.now)
-        now.held_before = held
-        self._press(now, outcome.masks)
-        for at in self.layers:
-            if outcome.fired[at] >= 0:
-                now.take(at, self.machine.layers[at].ways[now.states[at]][outcome.fired[at]])
-        marks = frozenset((at, now.states[at], name) for at, name in now.marks if at in self.layers)
-        return self._fold(now), marks
-
-    def _press(self, now: Running, masks: Masks) -> Split | None:
-        """Step 5 for presses: the buttons whose presses are counted must be known."""
-        for button, _ in self.machine.buffers:
-            if masks[button] == 0b11:
-                return Split(button, 0b01)
-            now.values[button] = masks[button] == 0b10
-        now.remember_presses()
-        return None
-
     # What can happen
 
     def outcomes(self, view: View) -> tuple[Outcome, ...]:
@@ -448,14 +136,6 @@ class FreeWorld:
             known = self._outcomes[view] = tuple(found.values())
         return known
 
-    def options(self, symbol: int, mask: int) -> tuple[float | bool | str, ...]:
-        """The values of a symbol that stand for the regions of a set."""
-        known = self._options.get((symbol, mask))
-        if known is None:
-            values = enumerate(self.values[symbol])
-            known = self._options[symbol, mask] = tuple(value for bit, value in values if mask >> bit & 1)
-        return known
-
     def open_masks(self, view: View) -> Masks:
         """Every value that may come next: pulses that come only so often are off until their time."""
         masks = list(self.full)
@@ -470,7 +150,7 @@ class FreeWorld:
         for index, symbol in enumerate(self.machine.symbols):
             if symbol.momentary and symbol.free:
                 masks[index] = 0b01
-        for index in self.watched(states):
+        for index in self.layout.watched(states):
             masks[index] = 0b10 if index in held else 0b01
         return self.settled(masks)
 
@@ -494,7 +174,7 @@ class FreeWorld:
         if isinstance(step, Split):
             return step
         held = []
-        for index in self.watched(step.states):
+        for index in self.layout.watched(step.states):
             if masks[index] == 0b11:
                 return Split(index, 0b01)
             if masks[index] == 0b10:
@@ -511,7 +191,7 @@ class FreeWorld:
         now = template = self._templates[view]
         if self.machine.buffers:
             now = copied(now)
-            pressed = self._press(now, masks)
+            pressed = self.press(now, masks)
             if pressed is not None:
                 return pressed
         setting = Setting(masks, now)
@@ -548,79 +228,8 @@ class FreeWorld:
                     break
         return Tried(tuple(fired), tuple(operands), setting, tuple(states))
 
-    def divide(self, masks: Masks, answer: Answer) -> None:
-        """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid."""
-        stack = [masks]
-        while stack:
-            current = stack.pop()
-            result = answer(current)
-            if isinstance(result, Split):
-                yes, no = result.of(current)
-                stack.extend(part for part in (no, yes) if self.allowed(part) is not False)
-            elif result:
-                return
-
-    def allowed(self, masks: Masks) -> bool | None:
-        """Whether the assumptions allow these values; None when they allow some of them perhaps."""
-        result = self.assumed(masks)
-        return None if isinstance(result, Split) else result
-
-    def assumed(self, masks: Masks) -> Split | bool:
-        """Whether the assumptions allow these values and the values each other, or the split that is needed to tell."""
-        if not self.linked:
-            return True
-        setting = Setting(masks, self._unknown)
-        needed: Split | None = None
-        for judge in self.assumptions:
-            answer = judge(setting)
-            if answer is False:
-                return False
-            if answer is None and needed is None:
-                needed = Split(setting.symbol, setting.part)
-        return needed or self.together.possible(masks)
-
-    def completed(self, masks: Masks, wanted: Masks | None = None) -> Masks | None:
-        """A part of ``masks`` in which every assumption holds, near the single values ``wanted`` where it can be; None
-        when there is none."""
-        stack = [masks]
-        while stack:
-            current = stack.pop()
-            result = self.assumed(current)
-            if isinstance(result, Split):
-                yes, no = result.of(current)
-                if wanted is not None and not wanted[result.symbol] & yes[result.symbol]:
-                    yes, no = no, yes
-                stack += [no, yes]
-            elif result:
-                return current
-        return None
-
 
 def _named(symbols: list[str], compared: x.Compared) -> str:
     """A comparison that stays open, in words."""
     names = " and ".join(sorted(symbols[index] for index in x.symbols_in(compared)))
     return f"a comparison of {names}"
-
-
-def copied(now: Running) -> Running:
-    """A moment that can be moved on without touching this one."""
-    return Running(
-        values=list(now.values),
-        held_before=now.held_before,
-        states=list(now.states),
-        stays=list(now.stays),
-        playheads=list(now.playheads),
-        lengths=list(now.lengths),
-        over=list(now.over),
-        spans=now.spans,
-        ages=dict(now.ages),
-        since=dict(now.since),
-        machine=now.machine,
-        picks=now.picks[:],
-        fades=now.fades[:],
-        raised=set(now.raised),
-        locks=now.locks,
-        freeze=now.freeze,
-        marks=[],
-        blind=now.blind,
-    )

@@ -80,5 +80,5 @@ def _boxes(reach: Reach, layer: int) -> dict[int, dict[int, list[Masks]]]:
 def _patience(reach: Reach) -> int:
     """After how many ticks of the same values nothing new can come."""
     longest = max((memory.ticks for memory in reach.machine.memories), default=0)
-    stays = max((cap for row in reach.world.caps.values() for cap in row), default=0)
+    stays = max((cap for row in reach.world.layout.caps.values() for cap in row), default=0)
     return min(longest + stays + 2, 2000)

@@ -243,14 +243,14 @@ def _jump(world: FreeWorld, place: Place, moved: Moved, outcomes: tuple[Outcome,
     if len(world.layers) != 1:
         return 1
     at = world.layers[0]
-    stay, cap = place.stays[at], world.caps[at][place.states[at]]
+    stay, cap = place.stays[at], world.layout.caps[at][place.states[at]]
     if stay >= cap:
         return 1
     onward = _later(world, place, 1)
     if any(outcome.idle and after != onward for outcome, after in zip(outcomes, afters)):
         return 1
     known = moved.view.stays[at]
-    later = next((one for one in world.thresholds[at][place.states[at]] if one > known), None)
+    later = next((one for one in world.layout.thresholds[at][place.states[at]] if one > known), None)
     return max(1, (cap if later is None else later - 1) - stay)
 
 

@@ -1,0 +1,85 @@
+"""Boxes of values: dividing them, and what of them the assumptions allow."""
+
+from __future__ import annotations
+
+from leanstep.core.conditions.evaluation import Moment
+from leanstep.core.graph.machine import Machine
+from leanstep.core.proof.linear import Together
+from leanstep.core.proof.places import Answer, Split
+from leanstep.core.proof.regional import Masks, Regional, Setting
+
+
+class Boxes:
+    """The values of a machine's symbols by region.  ``linked``: not all of them go together.
+
+    ``values`` and ``spans`` are the regions of every symbol, ``full`` holds them all; ``together`` knows what sums allow.
+    """
+
+    def __init__(self, machine: Machine, regional: Regional) -> None:
+        self.spans = regional.regions.spans
+        self.together = Together.of(machine, regional.regions)
+        self.assumptions = [regional.judge(assumption) for assumption in machine.assumptions]
+        self.linked = bool(self.assumptions or self.together.open)
+        self._unknown = Moment([False] * len(machine.symbols))
+        self._options: dict[tuple[int, int], tuple[float | bool | str, ...]] = {}
+        self.close(regional)
+
+    def close(self, regional: Regional) -> None:
+        """Take in what has come to stand for something open."""
+        self.full = regional.full
+        self.values = tuple(regional.values)
+
+    def options(self, symbol: int, mask: int) -> tuple[float | bool | str, ...]:
+        """The values of a symbol that stand for the regions of a set."""
+        known = self._options.get((symbol, mask))
+        if known is None:
+            values = enumerate(self.values[symbol])
+            known = self._options[symbol, mask] = tuple(value for bit, value in values if mask >> bit & 1)
+        return known
+
+    def divide(self, masks: Masks, answer: Answer) -> None:
+        """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid."""
+        stack = [masks]
+        while stack:
+            current = stack.pop()
+            result = answer(current)
+            if isinstance(result, Split):
+                yes, no = result.of(current)
+                stack.extend(part for part in (no, yes) if self.allowed(part) is not False)
+            elif result:
+                return
+
+    def allowed(self, masks: Masks) -> bool | None:
+        """Whether the assumptions allow these values; None when they allow some of them perhaps."""
+        result = self.assumed(masks)
+        return None if isinstance(result, Split) else result
+
+    def assumed(self, masks: Masks) -> Split | bool:
+        """Whether the assumptions allow these values and the values each other, or the split that is needed to tell."""
+        if not self.linked:
+            return True
+        setting = Setting(masks, self._unknown)
+        needed: Split | None = None
+        for judge in self.assumptions:
+            answer = judge(setting)
+            if answer is False:
+                return False
+            if answer is None and needed is None:
+                needed = Split(setting.symbol, setting.part)
+        return needed or self.together.possible(masks)
+
+    def completed(self, masks: Masks, wanted: Masks | None = None) -> Masks | None:
+        """A part of ``masks`` in which every assumption holds, near the single values ``wanted`` where it can be; None
+        when there is none."""
+        stack = [masks]
+        while stack:
+            current = stack.pop()
+            result = self.assumed(current)
+            if isinstance(result, Split):
+                yes, no = result.of(current)
+                if wanted is not None and not wanted[result.symbol] & yes[result.symbol]:
+                    yes, no = no, yes
+                stack += [no, yes]
+            elif result:
+                return current
+        return None

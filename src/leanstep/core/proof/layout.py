@@ -1,0 +1,74 @@
+"""What matters where: the stays, playheads and edges that anything can tell while a state is active."""
+
+from __future__ import annotations
+
+from leanstep.core.clips.timing import TICK
+from leanstep.core.conditions import expression as x
+from leanstep.core.graph.machine import Machine
+from leanstep.core.proof.slices import Slice
+
+
+class Layout:
+    """By layer of a slice and state: ``thresholds`` are the stays from which on something reads differently, in order,
+    ``caps`` the stay up to which they have to be told apart; ``heads``: the playhead matters; ``edges`` are the buttons
+    whose edges are asked for."""
+
+    def __init__(self, machine: Machine, part: Slice) -> None:
+        self.machine = machine
+        self.slice = part
+        self.layers = tuple(sorted(part.layers))
+        operands = [machine.memories[index].operand for index in sorted(self.slice.memories)]
+        always = [atom for operand in operands for atom in x.parts(operand)]
+        self.edges: dict[int, list[frozenset[int]]] = {}
+        self.thresholds: dict[int, list[list[int]]] = {}
+        self.heads: dict[int, list[bool]] = {}
+        pressable = frozenset(button for button, _ in machine.buffers)
+        for at in self.layers:
+            kept = {way.target for row in machine.layers[at].ways for way in row if way.keep_phase}
+            edges, thresholds, heads = [], [], []
+            for state, row in enumerate(machine.layers[at].ways):
+                read = [atom for way in row if way.condition for atom in x.parts(way.condition)] + always
+                asked = {atom.symbol for atom in read if isinstance(atom, x.Pressed | x.Released)}
+                edges.append(frozenset(asked) | pressable)
+                found = set()
+                for atom in read:
+                    if isinstance(atom, x.Stayed) and atom.layer == at:
+                        found |= {atom.ticks, atom.ticks + 1}
+                heads.append(self._needs_playhead(at, state, kept))
+                picture = machine.pictures[at][state]
+                if at in self.slice.asked_over and picture is not None and picture.even and not heads[-1]:
+                    found.add(picture.reels[0].timing.ticks)
+                if picture is not None and picture.even and not heads[-1]:
+                    found |= {
+                        -(-cue.at // TICK) for cue in picture.reels[0].cues if cue.at <= picture.reels[0].timing.length
+                    }
+                thresholds.append(sorted(found - {0}))
+            self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
+        # a stay is read a tick later, but for ticks on which time stands still
+        later = 0 if any(act.do == "freeze" for act in self.slice.acts) else 1
+        self.caps = {at: [max(row[-1] - later, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers}
+
+    def _needs_playhead(self, layer: int, state: int, kept: set[int]) -> bool:
+        picture = self.machine.pictures[layer][state]
+        if picture is None or not picture.even:
+            return False
+        if any(way.keep_phase for way in self.machine.layers[layer].ways[state]) or state in kept:
+            return True
+        reel = picture.reels[0]
+        if any(cue.acts for cue in reel.cues) or any(w.hold >= 0 or w.lock for w in reel.windows):
+            return True
+        return layer in self.slice.asked_at or any(window.name in self.slice.asked_spans for window in reel.windows)
+
+    def watched(self, states: tuple[int, ...]) -> frozenset[int]:
+        """Buttons whose edges are asked for while these states are active."""
+        return frozenset().union(*(self.edges[at][states[at]] for at in self.layers))
+
+    def stay_class(self, layer: int, state: int, stay: int) -> int:
+        """The stay, rounded down to where something last began to read differently."""
+        reached = 0
+        if layer in self.thresholds:
+            for threshold in self.thresholds[layer][state]:
+                if threshold > stay:
+                    break
+                reached = threshold
+        return reached

@@ -1,0 +1,277 @@
+"""From places to moments and back: clocks that run, transitions that are taken, and what of it matters afterwards."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+from leanstep.core.conditions import expression as x
+from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.running import Fade, Running, count
+from leanstep.core.proof.layout import Layout
+from leanstep.core.proof.places import Core, CoreKey, Made, Moved, Outcome, Place, Scene, Split, View
+from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.slices import Slice
+from leanstep.core.rehearsal.situation import Situation
+
+
+class Moments:
+    """The places of a slice.  ``tracked`` are the memories whose past is counted, ``spaced`` the pulses that come only so
+    often and are looked at."""
+
+    def __init__(self, part: Slice, tracked: frozenset[int]) -> None:
+        read = part.expressions
+        buttons = {atom.symbol for atom in read if isinstance(atom, x.Buffered)}
+        left = {(atom.layer, atom.state) for atom in read if isinstance(atom, x.SinceLeft)}
+        self.slice = part
+        self.layers = tuple(sorted(part.layers))
+        self.tracked = tuple(sorted(tracked))
+        self.machine: Machine = replace(
+            part.machine,
+            buffers=tuple(one for one in part.machine.buffers if one[0] in buttons),
+            clocks=tuple(one for one in part.machine.clocks if one[0] in left),
+        )
+        looked_at = {index for atom in (*read, *self.machine.assumptions) for index in x.symbols_in(atom)}
+        self.spaced = tuple(
+            index
+            for index, symbol in enumerate(self.machine.symbols)
+            if symbol.spacing > 1 and symbol.free and index in looked_at
+        )
+        self.layout = Layout(self.machine, part)
+        self.first_marks: set[tuple[int, int, str]] = set()
+        self._templates: dict[View, Running] = {}
+        self._cores: dict[CoreKey, Core] = {}
+        self._counted: dict[tuple[tuple[int, ...], tuple[bool, ...]], tuple[int, ...]] = {}
+        self._scenes: dict[tuple[object, ...], Scene] = {}
+        self._moved: dict[Core, tuple[Scene, Running, dict[tuple[object, ...], Made]]] = {}
+        memories = (self.machine.memories[index] for index in self.tracked)
+        self._enough = tuple(memory.ticks - 1 if memory.kind == "for" else 2 for memory in memories)
+
+    def first(self) -> Place:
+        """The place just before tick 0."""
+        now = Running(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine, blind=True)
+        now.enter_all()
+        self.first_marks = {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
+        return Place(self._fold(now), (0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced))
+
+    def place_of(self, situation: Situation) -> Place:
+        """The place a concrete situation lies in; pulses that come only so often count as free to come."""
+        now = Running(
+            values=list(situation.values),
+            states=list(situation.states),
+            stays=list(situation.stays),
+            playheads=list(situation.playheads),
+            over=list(situation.overs),
+            fades=list(situation.fades),
+            ages=dict(situation.ages),
+            since={(layer, state): ticks for layer, state, ticks in situation.since},
+            raised=set(situation.raised),
+            locks=situation.locks,
+            freeze=situation.freeze,
+            machine=self.machine,
+        )
+        counters = tuple(situation.counters[index] for index in self.tracked)
+        held = situation.held & self.layout.watched(situation.states)
+        return Place(self._fold(now), self._told_apart(counters), held, (0,) * len(self.spaced))
+
+    def _fold(self, now: Running) -> Core:
+        states, stays, heads, blocks = [], [], [], []
+        for at in range(len(now.states)):
+            if at not in self.layout.caps:
+                states.append(self.machine.layers[at].start)
+                stays.append(0)
+                heads.append((0, False))
+                blocks.append(0)
+                continue
+            state = now.states[at]
+            fade = now.fades[at]
+            states.append(state)
+            stays.append(min(now.stays[at], self.layout.caps[at][state]))
+            heads.append((now.playheads[at], now.over[at]) if self.layout.heads[at][state] else (0, False))
+            blocks.append(fade.left if fade is not None and fade.blocks else 0)
+        key = CoreKey(
+            tuple(states),
+            tuple(stays),
+            tuple(heads),
+            tuple(blocks),
+            tuple(sorted((key, age) for key, age in now.ages.items() if key in self._buttons)),
+            tuple(sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed)),
+            tuple(now.values[index] for index in self.slice.values),
+            frozenset(now.raised) & frozenset(self.slice.values),
+            now.locks,
+            now.freeze,
+        )
+        return self.core(key)
+
+    def core(self, key: CoreKey) -> Core:
+        """This world's core with a key."""
+        known = self._cores.get(key)
+        if known is None:
+            known = self._cores[key] = Core(key)
+        return known
+
+    def known(self, key: CoreKey) -> Core | None:
+        """This world's core with a key, if anything has led to it."""
+        return self._cores.get(key)
+
+    def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
+        """The tracked memories' counters as far as the ticks to come can tell."""
+        memories = self.machine.memories
+        return tuple(
+            min(counter, memories[index].ticks - 1)
+            if memories[index].kind == "for"
+            else (counter if counter > 1 else 0)
+            for index, counter in zip(self.tracked, counters)
+        )
+
+    @property
+    def _buttons(self) -> frozenset[int]:
+        return frozenset(button for button, _ in self.machine.buffers)
+
+    def move(self, place: Place) -> Moved:
+        """The place's clocks one tick on: steps 3 and 4, as far as they do not depend on values from outside."""
+        known = self._moved.get(place.core)
+        if known is None:
+            known = self._moved[place.core] = self._move(place.core.key)
+        scene, now, made = known
+        ready = tuple(counter >= enough for counter, enough in zip(place.counters, self._enough))
+        view = View(scene, ready, place.held, tuple(wait == 0 for wait in place.waits))
+        if view not in self._templates:
+            template = copied(now)
+            template.held_before = place.held
+            self._templates[view] = template
+        return Moved(view, now, made)
+
+    def _move(self, place: CoreKey) -> tuple[Scene, Running, dict[tuple[object, ...], Made]]:
+        machine = self.machine
+        values: list[float | bool | str] = [False] * len(machine.symbols)
+        for index, value in zip(self.slice.values, place.values):
+            values[index] = (index in place.raised) if machine.symbols[index].momentary else value
+        playheads, over, lengths = [], [], []
+        for at, state in enumerate(place.states):
+            head = self._head(at, state, place)
+            playheads.append(head[0])
+            over.append(head[1])
+            lengths.append(head[2])
+        now = Running(
+            values=values,
+            states=list(place.states),
+            stays=list(place.stays),
+            playheads=playheads,
+            lengths=lengths,
+            over=over,
+            ages=dict(place.ages),
+            since={(layer, state): ticks for layer, state, ticks in place.since},
+            machine=machine,
+            picks=[0] * len(place.states),
+            fades=[Fade(0, 0, 0, left, True) if left else None for left in place.blocks],
+            locks=place.locks,
+            freeze=place.freeze,
+            blind=True,
+        )
+        now.fade_on()
+        frozen = place.freeze > 0
+        if frozen:
+            now.freeze -= 1
+            now.see_spans(set())
+        else:
+            now.advance()
+        now.grow_older()
+        stays = tuple(self.layout.stay_class(at, now.states[at], now.stays[at]) for at in range(len(now.states)))
+        heads = tuple(
+            (now.playheads[at], now.over[at])
+            if at in self.layout.heads and self.layout.heads[at][now.states[at]]
+            else (0, False)
+            for at in range(len(now.states))
+        )
+        blocked = tuple(now.blocked(at) for at in range(len(now.states)))
+        values = [now.values[index] for index in self.slice.values]
+        key = (
+            *(place.states, stays, heads, blocked, frozen, tuple(values)),
+            *(tuple(sorted(now.ages.items())), tuple(sorted(now.since.items()))),
+        )
+        scene = self._scenes.setdefault(key, Scene(place.states, blocked, frozen, stays))
+        return scene, now, {}
+
+    def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:
+        """Playhead, whether the clip is over, and its length."""
+        picture = self.machine.pictures[layer][state]
+        if picture is None or not picture.even:
+            return 0, False, 0
+        timing = picture.reels[0].timing
+        if layer in self.layout.heads and self.layout.heads[layer][state]:
+            return (*place.playheads[layer], timing.length)
+        return (*timing.step(0, place.stays[layer] << 16), timing.length)
+
+    def after(
+        self, place: Place, moved: Moved, outcome: Outcome, marks: set[tuple[int, int, str]] | None = None
+    ) -> Place:
+        """The place after ``outcome`` happened in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
+        key: tuple[object, ...] = outcome.fired
+        if self.machine.buffers:
+            key = (key, *((outcome.masks[button], button in place.held) for button, _ in self.machine.buffers))
+        made = moved.made.get(key)
+        if made is None:
+            made = moved.made[key] = self._changed(moved, outcome, place.held)
+        if marks is not None and made[1]:
+            marks |= made[1]
+        counters, waits = place.counters, place.waits
+        if counters:
+            known = self._counted.get((counters, outcome.operands))
+            if known is None:
+                known = self._counted[counters, outcome.operands] = self._told_apart(
+                    count(self.machine.memories[index], counter, operand)
+                    for index, counter, operand in zip(self.tracked, counters, outcome.operands)
+                )
+            counters = known
+        if waits:
+            waits = tuple(
+                self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0)
+                for index, wait, came in zip(self.spaced, waits, outcome.came)
+            )
+        return Place(made[0], counters, outcome.held, waits)
+
+    def _changed(self, moved: Moved, outcome: Outcome, held: frozenset[int]) -> Made:
+        """What transitions and presses make of a moment, but for counters, held buttons and waits; and the marks that fire
+        on entry."""
+        now = copied(moved.now)
+        now.held_before = held
+        self.press(now, outcome.masks)
+        for at in self.layers:
+            if outcome.fired[at] >= 0:
+                now.take(at, self.machine.layers[at].ways[now.states[at]][outcome.fired[at]])
+        marks = frozenset((at, now.states[at], name) for at, name in now.marks if at in self.layers)
+        return self._fold(now), marks
+
+    def press(self, now: Running, masks: Masks) -> Split | None:
+        """Step 5 for presses: the buttons whose presses are counted must be known."""
+        for button, _ in self.machine.buffers:
+            if masks[button] == 0b11:
+                return Split(button, 0b01)
+            now.values[button] = masks[button] == 0b10
+        now.remember_presses()
+        return None
+
+
+def copied(now: Running) -> Running:
+    """A moment that can be moved on without touching this one."""
+    return Running(
+        values=list(now.values),
+        held_before=now.held_before,
+        states=list(now.states),
+        stays=list(now.stays),
+        playheads=list(now.playheads),
+        lengths=list(now.lengths),
+        over=list(now.over),
+        spans=now.spans,
+        ages=dict(now.ages),
+        since=dict(now.since),
+        machine=now.machine,
+        picks=now.picks[:],
+        fades=now.fades[:],
+        raised=set(now.raised),
+        locks=now.locks,
+        freeze=now.freeze,
+        marks=[],
+        blind=now.blind,
+    )
