@@ -13,6 +13,7 @@ from leanstep.core.proof.events import contests, stuck
 from leanstep.core.proof.flashes import flashes
 from leanstep.core.proof.flicker import flickers
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.marks import marks_of
 from leanstep.core.proof.resting import restless
 from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import acts_of, slices
@@ -75,9 +76,9 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
         assert plain.flickers[key][0] <= ticks <= plain.flickers[key][1]
     assert {(one.layer, one.states): reach.depths[one.place] for one in restless(reach, layers)} == of(plain.no_rest)
     assert {(one.layer, one.state): one.ticks for one in flashes(reach, layers)} == of(plain.flashes)
-    assert among(reach.marks) == among(plain.marks)
-    missed = {key: reach.depths[place] + 1 for key, (place, _) in reach.missed.items() if key[0] in layers}
-    assert missed == of(plain.missed)
+    marks = marks_of(reach, layers)
+    assert among(set(marks.fired)) == among(plain.marks)
+    assert {key: len(cut.path) + 1 for key, cut in marks.missed.items() if key[0] in layers} == of(plain.missed)
     writers = [act.target for layer in layers for act in acts_of(reach.machine, layer) if act.do == "set"]
     written = {reach.machine.symbols[target].name for target in writers}
     caught = {one.name: reach.depths[one.place] for one in stuck(reach, layers)}

@@ -17,6 +17,7 @@ from leanstep.core.proof import events, flicker, verdicts, wobble
 from leanstep.core.proof.body_world import BodyWorld, Found
 from leanstep.core.proof.flashes import Flash, flashes
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.marks import Marks, marks_of
 from leanstep.core.proof.patient import Played, played
 from leanstep.core.proof.resting import Restless, restless
 from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
@@ -115,6 +116,11 @@ class Proof:
     def restless(self) -> list[Restless]:
         """Where the character does not come to rest."""
         return restless(self.reach, self.layers)
+
+    @cached_property
+    def marks(self) -> Marks:
+        """Which marks fire, and which can be cut off."""
+        return marks_of(self.reach, self.layers)
 
     @cached_property
     def stuck(self) -> list[events.Stuck]:

@@ -11,6 +11,7 @@ from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.pictures import Reel
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.marks import Cut, Marks
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
@@ -20,14 +21,13 @@ from leanstep.core.proof.verdicts import can_come_to, edges_of, first_places
 
 @dataclass(frozen=True)
 class Missed:
-    """A mark of a state's clip that a transition cuts off, first by what happens in ``place`` at ``position`` of its
-    outcomes.  ``gives_back``: it undoes what was set before."""
+    """A mark of a state's clip that a transition cuts off, first by ``cut``.  ``gives_back``: it undoes what was set
+    before."""
 
     layer: int
     state: int
     name: str
-    place: int
-    position: int
+    cut: Cut
     gives_back: bool
 
 
@@ -51,7 +51,7 @@ class Contest:
     masks: Masks
 
 
-def shown_marks(reach: Reach, layers: tuple[int, ...]) -> dict[tuple[str, str], bool]:
+def shown_marks(reach: Reach, marks: Marks, layers: tuple[int, ...]) -> dict[tuple[str, str], bool]:
     """(clip, mark) of every mark whose clip some state shows that these layers can be in, and whether it can fire there."""
     found: dict[tuple[str, str], bool] = {}
     for layer, state in reach.entered:
@@ -60,23 +60,23 @@ def shown_marks(reach: Reach, layers: tuple[int, ...]) -> dict[tuple[str, str], 
             continue
         for reel in picture.reels:
             for cue in reel.cues:
-                fires = not picture.even or (layer, state, cue.name) in reach.marks
+                fires = not picture.even or (layer, state, cue.name) in marks.fired
                 found[reel.clip.name, cue.name] = found.get((reel.clip.name, cue.name), False) or fires
     return found
 
 
-def missed_marks(reach: Reach, layers: tuple[int, ...]) -> list[Missed]:
+def missed_marks(reach: Reach, marks: Marks, layers: tuple[int, ...]) -> list[Missed]:
     """Marks that fire if they are left to, and can be cut off: those of clips that play once, and those that give
     something back which leaving the state does not give back as well."""
     found = []
-    for (layer, state, name), (place, position) in reach.missed.items():
+    for (layer, state, name), cut in marks.missed.items():
         picture = reach.machine.pictures[layer][state]
-        if picture is None or layer not in layers or (layer, state, name) not in reach.marks:
+        if picture is None or layer not in layers or (layer, state, name) not in marks.fired:
             continue
         reel = picture.reels[0]
         gives_back = bool(_given_back(reach.machine, layer, state, reel, name))
         if gives_back or not reel.timing.repeats:
-            found.append(Missed(layer, state, name, place, position, gives_back))
+            found.append(Missed(layer, state, name, cut, gives_back))
     return sorted(found, key=lambda one: (one.layer, one.state, one.name))
 
 

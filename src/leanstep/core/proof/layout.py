@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.slices import Slice
@@ -38,10 +37,6 @@ class Layout:
                 picture = machine.pictures[at][state]
                 if at in self.slice.asked_over and picture is not None and picture.even and not heads[-1]:
                     found.add(picture.reels[0].timing.ticks)
-                if picture is not None and picture.even and not heads[-1]:
-                    found |= {
-                        -(-cue.at // TICK) for cue in picture.reels[0].cues if cue.at <= picture.reels[0].timing.length
-                    }
                 thresholds.append(sorted(found - {0}))
             self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
         # a stay is read a tick later, but for ticks on which time stands still
@@ -58,6 +53,11 @@ class Layout:
         if any(cue.acts for cue in reel.cues) or any(w.hold >= 0 or w.lock for w in reel.windows):
             return True
         return layer in self.slice.asked_at or any(window.name in self.slice.asked_spans for window in reel.windows)
+
+    def idle_cues(self, layer: int, state: int) -> bool:
+        """Whether a state's clip has marks that decide nothing, so that no stay is told apart for them."""
+        picture = self.machine.pictures[layer][state]
+        return picture is not None and picture.even and bool(picture.reels[0].cues) and not self.heads[layer][state]
 
     def watched(self, states: tuple[int, ...]) -> frozenset[int]:
         """Buttons whose edges are asked for while these states are active."""

@@ -51,7 +51,8 @@ class Reach:
     transition index) that can be taken, ``edges[layer]`` the pairs of states between which one can.  ``complete``: nothing
     was left out; else ``aborted`` says why.  ``stuck`` is a place after which the assumptions allow no tick, or -1.
     ``marks`` are the (layer, state, name) that fire, ``missed`` those a transition can cut off, with the nearest (place,
-    outcome) in which it does.  ``kept`` is what has been worked out :func:`once`.
+    outcome) in which it does; marks that decide nothing are not among them unless they fire on entry.  ``kept`` is what has
+    been worked out :func:`once`.
     """
 
     world: FreeWorld
@@ -209,10 +210,12 @@ def _note_passed(reach: Reach) -> None:
 
 
 def _note_marks(reach: Reach, number: int, moved: Moved, outcomes: tuple[Outcome, ...]) -> None:
-    """The marks that fire on the tick after a place, and those a transition cuts off on it."""
+    """The marks that fire on the tick after a place, and those a transition cuts off on it, but for marks that decide
+    nothing."""
     world, states = reach.world, reach.places[number].states
-    reach.marks |= {(at, states[at], name) for at, name in moved.now.marks if at in world.layers}
-    for at in world.layers:
+    asked = [at for at in world.layers if world.layout.heads[at][states[at]]]
+    reach.marks |= {(at, states[at], name) for at, name in moved.now.marks if at in asked}
+    for at in asked:
         position = next((position for position, outcome in enumerate(outcomes) if outcome.fired[at] >= 0), None)
         if position is not None:
             for name in _still_to_come(world, at, states[at], moved):

@@ -11,6 +11,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flashes import Flash
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.places import Outcome
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.wobble import Wobble
@@ -143,19 +144,21 @@ def flashing(reach: Reach, flash: Flash) -> Witness:
     return _made(reach, _rows(reach, [*path, flash.masks, *[flash.calm] * flash.stay]), goal)
 
 
-def on_tick(reach: Reach, place: int, masks: Masks, thin: bool = True) -> Witness:
-    """The shortest take to a place and one tick beyond, on which the values are of ``masks``; ``thin``: with every change
-    undone that is not needed."""
+def on_tick(
+    reach: Reach, place: int, masks: Masks, thin: bool = True, path: tuple[Outcome, ...] | None = None
+) -> Witness:
+    """The take along a path (None: the shortest) to a place and one tick beyond, on which the values are of ``masks``;
+    ``thin``: with every change undone that is not needed."""
     world = reach.world
-    path = [outcome.masks for outcome in reach.path(place)]
+    rows = [outcome.masks for outcome in (reach.path(place) if path is None else path)]
 
     def goal(trace: Trace) -> bool:
-        values = trace.after(len(path) + 1).values
+        values = trace.after(len(rows) + 1).values
         return all(_bit(world, index, values[index]) & masks[index] for index in reach.machine.free) and _in(
-            reach, trace.after(len(path)), place
+            reach, trace.after(len(rows)), place
         )
 
-    return _made(reach, _rows(reach, [*path, masks]), goal, thin)
+    return _made(reach, _rows(reach, [*rows, masks]), goal, thin)
 
 
 def _in(reach: Reach, situation: Situation, place: int) -> bool:

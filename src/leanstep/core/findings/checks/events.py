@@ -46,7 +46,7 @@ def never_fires(evidence: Evidence) -> Iterator[Finding]:
     """A mark that cannot fire."""
     fires: dict[tuple[str, str], bool] = {}
     for proof in evidence.decided:
-        for key, here in events.shown_marks(proof.reach, proof.layers).items():
+        for key, here in events.shown_marks(proof.reach, proof.marks, proof.layers).items():
             fires[key] = fires.get(key, False) or here
     for clip, mark in fires if len(evidence.decided) == len(evidence.proofs) else ():
         if not fires[clip, mark]:
@@ -65,9 +65,9 @@ def never_fires(evidence: Evidence) -> Iterator[Finding]:
 def missable(evidence: Evidence) -> Iterator[Finding]:
     """A mark that a transition can cut off."""
     for proof in evidence.followed:
-        for one in events.missed_marks(proof.reach, proof.layers):
+        for one in events.missed_marks(proof.reach, proof.marks, proof.layers):
             state = evidence.state_name(one.layer, one.state)
-            outcome = proof.reach.world.outcomes(proof.reach.views[one.place])[one.position]
+            outcome = proof.reach.world.outcomes(proof.reach.views[one.cut.place])[one.cut.position]
             way = evidence.machine.layers[one.layer].ways[one.state][outcome.fired[one.layer]]
             cut = describe(evidence.transition(one.layer, way.index))
             more = "; what it gives back is lost then" if one.gives_back else ""
@@ -81,7 +81,7 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
                 why="Do its work on leaving the state as well, or let the transition wait for the mark."
                 if one.gives_back
                 else "If the mark must always fire, let the transition wait for it.",
-            ).with_witness(proof.witness(on_tick, one.place, outcome.masks))
+            ).with_witness(proof.witness(on_tick, one.cut.place, outcome.masks, path=one.cut.path))
 
 
 @check
