@@ -35,7 +35,8 @@ class Layout:
                         found |= {atom.ticks, atom.ticks + 1}
                 heads.append(self._needs_playhead(at, state, kept))
                 picture = machine.pictures[at][state]
-                if at in self.slice.asked_over and picture is not None and picture.even and not heads[-1]:
+                over = any(isinstance(atom, x.ClipOver) and atom.layer == at for atom in read)
+                if over and picture is not None and picture.even and not heads[-1]:
                     found.add(picture.reels[0].timing.ticks)
                 thresholds.append(sorted(found - {0}))
             self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads

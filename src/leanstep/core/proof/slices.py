@@ -38,11 +38,6 @@ class Slice:
         return frozenset(part.index for part in self.expressions if isinstance(part, x.Remembered))
 
     @cached_property
-    def asked_over(self) -> frozenset[int]:
-        """The layers of which some condition asks whether the clip is done."""
-        return frozenset(part.layer for part in self.expressions if isinstance(part, x.ClipOver))
-
-    @cached_property
     def asked_at(self) -> frozenset[int]:
         """The layers of which some condition asks where the clip is."""
         return frozenset(part.layer for part in self.expressions if isinstance(part, x.ClipAt))
