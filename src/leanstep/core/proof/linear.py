@@ -212,12 +212,14 @@ class Together:
 
     def possible(self, masks: Masks) -> Split | bool:
         """Whether the comparisons' outcomes go together with the other values, or the split that is needed to tell."""
+        if not self.open:
+            return True
         asked = [symbol for symbol in self.open if masks[symbol] in (0b01, 0b10)]
         for symbol in sorted({index for one in asked for index in self.open[one].weights}):
             run = _first_run(masks[symbol])
             if run != masks[symbol]:
                 return Split(symbol, run)
-        return bool(asked) is False or self._solved(masks, asked) is not False
+        return not asked or self._solved(masks, asked) is not False
 
     def values(self, masks: Masks, wanted: list[Symbolic]) -> list[Symbolic]:
         """Values near ``wanted``, which are of ``masks`` already, with the outcomes that ``masks`` ask for."""

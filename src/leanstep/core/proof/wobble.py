@@ -61,7 +61,7 @@ def wobbles(
         edges = quick_edges(reach, layer)
         pairs = {frozenset(edge) for edge in edges if edge[0] != edge[1] and (edge[1], edge[0]) in edges}
         pairs -= {states for at, states in steady if at == layer}
-        starts = entered_places(reach, layer)
+        starts = sorted(entered_places(reach, layer), key=lambda number: (reach.depths[number], number))
         for pair in sorted(pairs, key=sorted):
             read = _read_between(reach, layer, min(pair), max(pair)) | _read_between(reach, layer, max(pair), min(pair))
             for symbol, window in moves:
