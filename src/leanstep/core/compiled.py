@@ -5,6 +5,8 @@ from __future__ import annotations
 import hashlib
 import os
 import shutil
+import tempfile
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import TypeVar, cast
@@ -14,35 +16,34 @@ import numpy as np
 from numba.np.arrayobj import make_array
 
 _CORE = Path(__file__).parent
-_CONSTANTS = ("clips/timing.py", "body/side_view.py")
+_OTHERS = ("proof/chains.py", "proof/following.py", "clips/timing.py", "body/side_view.py")
+OLD = 90 * 24 * 3600.0
+"""Seconds after which compiled code that nobody has used is removed."""
+
 _Kernel = TypeVar("_Kernel", bound=Callable[..., object])
 
 
 def _kept() -> Path:
-    """The folder for compiled code.  Each state of the sources has its own, so that code from older ones is never used."""
-    parts = [*_CORE.glob("rehearsal/engine/*.py"), *(_CORE / part for part in ("proof/chains.py", *_CONSTANTS))]
+    """The folder for compiled code.  Each state of the sources has its own, so that code from older ones is never used;
+    those that have not been used for long are removed."""
+    parts = [*_CORE.glob("rehearsal/engine/*.py"), *(_CORE / part for part in _OTHERS)]
     digest = hashlib.sha256(numba.__version__.encode())
     for part in sorted(parts):
         digest.update(part.read_bytes())
-    home = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache")
-    return home / "leanstep" / f"compiled-{digest.hexdigest()[:16]}"
-
-
-def _prepare() -> None:
-    folder = _kept()
-    if folder.exists():
-        return
+    home = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "leanstep"
+    folder = home / f"compiled-{digest.hexdigest()[:16]}"
     try:
-        folder.mkdir(parents=True)
+        folder.mkdir(parents=True, exist_ok=True)
+        os.utime(folder)
     except OSError:
-        return
-    for old in folder.parent.glob("compiled-*"):
-        if old != folder:
+        return Path(tempfile.mkdtemp(prefix="leanstep-"))
+    for old in home.glob("compiled-*"):
+        if time.time() - old.stat().st_mtime > OLD:
             shutil.rmtree(old, ignore_errors=True)
+    return folder
 
 
 if not os.environ.get("NUMBA_CACHE_DIR"):
-    _prepare()
     numba.config.CACHE_DIR = str(_kept())  # type: ignore[attr-defined]
 
 

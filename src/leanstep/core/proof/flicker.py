@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 import networkx as nx
 import numpy as np
 
-from leanstep.core.proof.chains import FAR, Links, Path, back, follow, words
+from leanstep.core.proof.chains import FAR, Links, Path, words
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
@@ -210,6 +210,9 @@ class _Hunt:
     def _close_all(self, limit: int, limits: Limits) -> None:
         """Look for chains of at most ``limit`` ticks from every place from which there may be new ones.  What is left in
         ``again`` are those from which longer ones may be of use."""
+        # compiled code takes its time to load, and only a hunt needs this
+        from leanstep.core.proof.following import back
+
         asked, self.again = sorted(self.again), set()
         for first, mixed in asked:
             self.late = self.late or limits.late(len(self.reach.places))
@@ -224,6 +227,8 @@ class _Hunt:
     def _close(self, first: int, home: np.ndarray, mixed: bool, limit: int) -> bool:
         """Note the chains from a place, through those that lead ``home``, that are shown sooner than what is known of their
         states; whether longer ones may be of use."""
+        from leanstep.core.proof.following import follow
+
         links, best = self.links, self.shown if mixed else self.alone
         states = np.unique(self.state[home < FAR])
         inside = np.flatnonzero(np.repeat(home < FAR, np.diff(links.begin)))

@@ -5,14 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.tables import Unfit
 from leanstep.core.rehearsal.engine.tape import Tape
 from leanstep.core.rehearsal.situation import Setting, Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
+
+if TYPE_CHECKING:
+    from leanstep.core.rehearsal.engine.engine import Engine
 
 
 @dataclass(frozen=True)
@@ -96,6 +99,9 @@ class Player:
     @cached_property
     def engine(self) -> Engine | None:
         """The compiled engine; None when the machine has numbers that are too large for it."""
+        # compiled code takes its time to load, and only playing needs this
+        from leanstep.core.rehearsal.engine.engine import Engine
+
         try:
             return Engine(self.machine, self.free)
         except Unfit:

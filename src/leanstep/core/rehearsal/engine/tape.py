@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterator, Sequence
-from typing import overload
+from typing import TYPE_CHECKING, overload
 
 import numpy as np
 
-from leanstep.core.rehearsal.engine.engine import Engine, Part
 from leanstep.core.rehearsal.engine.records import NOW, PLAYER
 from leanstep.core.rehearsal.situation import Setting, Step
+
+if TYPE_CHECKING:
+    from leanstep.core.rehearsal.engine.engine import Engine, Part
 
 PART = 1000
 """Ticks that are played at a time."""
