@@ -13,14 +13,15 @@ from dataclasses import dataclass, field
 
 from leanstep.core.character.model import Take
 from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.search import Limits
 from leanstep.core.proof.slices import read_by
-from leanstep.core.rehearsal.situation import Situation, Step
-from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.takes import recorded
+from leanstep.core.rehearsal.traces import Player
 
 TICKS = 30_000
 """Ticks a search may play unless told otherwise."""
@@ -40,9 +41,9 @@ Key = tuple[object, ...]
 
 @dataclass(frozen=True)
 class _Stop:
-    """The first situation of a cell, and the inputs, tick by tick, that lead to it from the one before."""
+    """The first sight of a cell, and the inputs, tick by tick, that lead to it from the one before."""
 
-    situation: Situation
+    seen: Glimpse
     before: int
     inputs: tuple[Inputs, ...]
     raised: tuple[tuple[int, int], ...]
@@ -65,7 +66,7 @@ class _Archive:
         self.cells.add(cell)
         self.groups.setdefault(place, []).append(len(self.stops))
         self.visits.setdefault(place, 0)
-        for layer, state in enumerate(stop.situation.states):
+        for layer, state in enumerate(stop.seen.states):
             self.by_state.setdefault((layer, state), []).append(len(self.stops))
         self.stops.append(stop)
         self.chosen.append(0)
@@ -92,7 +93,8 @@ class BodyWorld:
     def __init__(self, machine: Machine, seed: int = 1) -> None:
         self.machine = machine
         self.pick = random.Random(seed)
-        self.stepper = Stepper(machine)
+        self.player = Player(machine, free=False)
+        self.assumed = [truth(assumption) for assumption in machine.assumptions]
         self.sources: dict[tuple[int, int], list[int]] = {}
         self.targets: dict[tuple[int, int], int] = {}
         self.asked: dict[tuple[int, int], set[int]] = {}
@@ -127,7 +129,7 @@ class BodyWorld:
         """Look for all of these, for so many ticks at most."""
         limits = limits or Limits()
         found = Found()
-        first = self.stepper.first()
+        first = self.player.start()
         for layer, state in enumerate(first.states):
             found.states[layer, state] = []
         archive = _Archive()
@@ -169,7 +171,7 @@ class BodyWorld:
         """How many of the things a way asks of the body are so at a stop."""
         known = archive.near.get((number, way))
         if known is None:
-            moment = Moment(list(archive.stops[number].situation.values))
+            moment = Moment(list(archive.stops[number].seen.values))
             known = archive.near[number, way] = sum(decide(one, moment) for one in self.of_body[way])
         return known
 
@@ -180,31 +182,29 @@ class BodyWorld:
         found: Found,
         asked: set[int],
     ) -> None:
-        situation = archive.stops[number].situation
-        raised = dict(archive.stops[number].raised)
-        played: list[Inputs] = []
-        for kept in self._plan(situation, raised, asked):
-            step = self.stepper.step(situation, kept)
-            if not self._allowed(step.situation):
+        stop = archive.stops[number]
+        raised = dict(stop.raised)
+        plan = self._plan(stop.seen.tick, raised, asked)
+        for at, now in enumerate(self.player.go_on(stop.seen, plan)):
+            if not self._allowed(now.values):
                 return
             found.ticks += 1
-            played.append(kept)
-            situation = step.situation
-            raised |= {index: situation.tick for index in kept if kept[index] and self.machine.symbols[index].momentary}
-            self._note(step, number, archive.stops, played, found)
-            key = self._cell(situation)
+            kept, played = plan[at], plan[: at + 1]
+            raised |= {index: now.tick for index in kept if kept[index] and self.machine.symbols[index].momentary}
+            self._note(now, number, archive.stops, played, found)
+            key = self._cell(now)
             if key not in archive.cells:
-                stop = _Stop(situation, number, tuple(played), tuple(sorted(raised.items())))
-                archive.add(key, self._place(situation, 2 * CELL), stop)
+                made = _Stop(now, number, tuple(played), tuple(sorted(raised.items())))
+                archive.add(key, self._place(now, 2 * CELL), made)
 
-    def _plan(self, situation: Situation, raised: dict[int, int], asked: set[int]) -> list[Inputs]:
+    def _plan(self, tick: int, raised: dict[int, int], asked: set[int]) -> list[Inputs]:
         """Inputs for the next ticks: something changes, of what is ``asked`` for most, then all is kept for a while."""
         changed: Inputs = {}
         some = {index for index in self.choices if self.pick.random() < 1.2 / len(self.choices)}
         for index in [index for index in self.choices if index in some or index in asked]:
             symbol = self.machine.symbols[index]
             if symbol.momentary:
-                due = situation.tick + 1 - raised.get(index, -symbol.spacing) >= symbol.spacing
+                due = tick + 1 - raised.get(index, -symbol.spacing) >= symbol.spacing
                 if due and self.pick.random() < 0.4:
                     changed[index] = True
             elif self.pick.random() < 0.8:
@@ -213,25 +213,25 @@ class BodyWorld:
         kept = {index: value for index, value in changed.items() if not self.machine.symbols[index].momentary}
         return [changed, *[kept] * (length - 1)]
 
-    def _allowed(self, situation: Situation) -> bool:
-        moment = Moment(list(situation.values))
-        return all(decide(assumption, moment) for assumption in self.machine.assumptions)
+    def _allowed(self, values: Sequence[Symbolic]) -> bool:
+        moment = Moment(list(values))
+        return all(holds(moment) for holds in self.assumed)
 
-    def _place(self, situation: Situation, size: float) -> tuple[int, int]:
+    def _place(self, now: Glimpse, size: float) -> tuple[int, int]:
         """The square of the course the body is in; what lies far outside the course is all one."""
         (left, right), (bottom, top) = self.ends
-        x, y = min(max(situation.body.x, left), right), min(max(situation.body.y, bottom), top)
+        x, y = min(max(now.body.x, left), right), min(max(now.body.y, bottom), top)
         return int(x // size), int(y // size)
 
-    def _cell(self, situation: Situation) -> Key:
-        body = situation.body
+    def _cell(self, now: Glimpse) -> Key:
+        body = now.body
         rising = 0 if body.grounded or body.climbing else 1 if body.vy > 0 else -1
-        stays = tuple(min(stay, 40) // 8 for stay in situation.stays)
-        return (situation.states, stays, *self._place(situation, CELL), rising, int(abs(body.vx) // 60))
+        stays = tuple(min(stay, 40) // 8 for stay in now.stays)
+        return (now.states, stays, *self._place(now, CELL), rising, int(abs(body.vx) // 60))
 
-    def _note(self, step: Step, number: int, stops: list[_Stop], played: list[Inputs], found: Found) -> None:
-        new_states = [key for key in enumerate(step.situation.states) if key not in found.states]
-        new_ways = [key for key in enumerate(step.fired) if key[1] >= 0 and key not in found.transitions]
+    def _note(self, now: Glimpse, number: int, stops: list[_Stop], played: list[Inputs], found: Found) -> None:
+        new_states = [key for key in enumerate(now.states) if key not in found.states]
+        new_ways = [key for key in enumerate(now.fired) if key[1] >= 0 and key not in found.transitions]
         if new_states or new_ways:
             inputs = [*_way_to(stops, number), *played]
             found.states.update(dict.fromkeys(new_states, inputs))
@@ -286,22 +286,24 @@ class BodyWorld:
     def _ends(self, rows: list[Inputs], goal: tuple[str, int, int]) -> int | None:
         """After how many ticks a take shows the goal; None when it does not, or breaks an assumption before."""
         kind, layer, wanted = goal
-        situation = self.stepper.first()
+        start = self.player.start()
         last: dict[int, int] = {}
-        if kind == "state" and situation.states[layer] == wanted:
+        if kind == "state" and start.states[layer] == wanted:
             return 0
         for tick, row in enumerate(rows):
             for index in (index for index, value in row.items() if value is True):
                 symbol = self.machine.symbols[index]
                 if symbol.momentary and tick - last.get(index, -symbol.spacing) < symbol.spacing:
-                    return None
+                    rows = rows[:tick]
+                    break
                 last[index] = tick
-            step = self.stepper.step(situation, row)
-            situation = step.situation
-            if not self._allowed(situation):
+            if len(rows) == tick:
+                break
+        for now in self.player.go_on(start, rows):
+            if not self._allowed(now.values):
                 return None
-            if (situation.states[layer] if kind == "state" else step.fired[layer]) == wanted:
-                return tick + 1
+            if (now.states if kind == "state" else now.fired)[layer] == wanted:
+                return now.tick
         return None
 
 

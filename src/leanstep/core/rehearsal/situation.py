@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from leanstep.core.body.side_view import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
@@ -50,3 +51,15 @@ class Step:
     situation: Situation
     fired: tuple[int, ...]
     marks: tuple[tuple[int, str], ...] = ()
+
+
+class Glimpse(NamedTuple):
+    """What a search looks at after a tick; ``on`` is from where to go on."""
+
+    states: tuple[int, ...]
+    stays: tuple[int, ...]
+    values: tuple[Symbolic, ...]
+    body: BodyState
+    fired: tuple[int, ...]
+    tick: int
+    on: object

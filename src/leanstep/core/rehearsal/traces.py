@@ -11,7 +11,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.engine.tables import Unfit
 from leanstep.core.rehearsal.engine.tape import Tape
-from leanstep.core.rehearsal.situation import Setting, Situation, Step
+from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 
 if TYPE_CHECKING:
@@ -122,6 +122,24 @@ class Player:
         for _ in trace.playing(changes, ticks):
             pass
         return trace
+
+    def start(self) -> Glimpse:
+        """What there is before tick 0."""
+        one = self.first
+        on = one if self.engine is None else self.engine.first
+        return Glimpse(one.states, one.stays, one.values, one.body, (-1,) * len(one.states), 0, on)
+
+    def go_on(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Iterator[Glimpse]:
+        """Play what changes, tick by tick, from what there was after a tick."""
+        if self.engine is not None:
+            changes = [(after.tick + at, index, value) for at, row in enumerate(rows) for index, value in row.items()]
+            yield from self.engine.glimpses(changes, len(rows), after.on)  # type: ignore[arg-type]
+            return
+        stepper, now = Stepper(self.machine, self.free), after.on
+        for row in rows:
+            step = stepper.step(now, dict(row))  # type: ignore[arg-type]
+            now = one = step.situation
+            yield Glimpse(one.states, one.stays, one.values, one.body, step.fired, one.tick, now)
 
     def keep(
         self, start: Situation, inputs: Mapping[int, Symbolic], layer: int, most: int

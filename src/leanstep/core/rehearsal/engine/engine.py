@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
@@ -20,7 +20,7 @@ from leanstep.core.rehearsal.engine.playing import play, play_many
 from leanstep.core.rehearsal.engine.records import CHOICE, NOW, PLAYER, WHOLE
 from leanstep.core.rehearsal.engine.stepping import enter_all
 from leanstep.core.rehearsal.engine.tables import KINDS, Laid
-from leanstep.core.rehearsal.situation import Setting, Situation
+from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation
 
 Rows = tuple[np.ndarray, np.ndarray]
 """A situation as its counts and its values."""
@@ -136,6 +136,26 @@ class Engine:
             found[tick] = (*found.get(tick, ()), (layer, names[name]))
         return found
 
+    def glimpses(self, changes: Iterable[Setting], ticks: int, start: Rows) -> Iterator[Glimpse]:
+        """Play so many ticks from ``start`` on, with changes in the order of their ticks."""
+        part = self.play(self.changes(changes), ticks, start)
+        places = range(len(NOW), self.laid.head.counters, len(PLAYER))
+        for row, (z, v, fired) in enumerate(zip(part.counts.tolist(), part.values.tolist(), part.fired.tolist())):
+            yield Glimpse(
+                tuple([z[at + PLAYER.state] for at in places]),
+                tuple([z[at + PLAYER.stay] for at in places]),
+                tuple(map(self._value, self._kinds, v)),
+                self._body(z, v),
+                tuple(fired),
+                z[NOW.tick],
+                (part.counts[row].copy(), part.values[row].copy()),
+            )
+
+    def _body(self, z: list[int], v: list[float]) -> BodyState:
+        x, y, vx, vy = v[self.laid.head.place :]
+        grounded, climbing, blocked, jump_held = map(bool, z[NOW.grounded : NOW.jump_held + 1])
+        return BodyState(x, y, vx, vy, z[NOW.facing], grounded, climbing, blocked, jump_held)
+
     def rows(self, situation: Situation) -> Rows:
         """The rows of a situation."""
         at, machine, body = self.laid.head, self.machine, situation.body
@@ -180,8 +200,6 @@ class Engine:
             else None
             for one in players
         )
-        x, y, vx, vy = v[at.place :]
-        grounded, climbing, blocked, jump_held = map(bool, z[NOW.grounded : NOW.jump_held + 1])
         return Situation(
             each[PLAYER.state],
             each[PLAYER.stay],
@@ -198,7 +216,7 @@ class Engine:
             sum(on << lock for lock, on in enumerate(z[at.locks :])),
             bool(z[NOW.locked]),
             z[NOW.freeze],
-            BodyState(x, y, vx, vy, z[NOW.facing], grounded, climbing, blocked, jump_held),
+            self._body(z, v),
             z[NOW.tick],
         )
 
