@@ -92,15 +92,20 @@ def suspected(reach: Reach, layer: int) -> set[int]:
     }
 
 
-def quick_edges(reach: Reach, layer: int) -> set[tuple[int, int]]:
-    """The pairs of states between which a transition can be taken after a short stay without any pulse or edge."""
-    return {(source, target) for source, target, _ in quick_ways(reach, layer)}
+def quick_edges(reach: Reach, layer: int) -> dict[tuple[int, int], list[Masks]]:
+    """The pairs of states between which a transition can be taken after a short stay without any pulse or edge, with the
+    values that do it."""
+    found: dict[tuple[int, int], list[Masks]] = {}
+    for (source, target, _), boxes in quick_ways(reach, layer).items():
+        found.setdefault((source, target), []).extend(boxes)
+    return found
 
 
 @once
-def quick_ways(reach: Reach, layer: int) -> set[tuple[int, int, bool]]:
-    """Source, target and urgency of what can be taken after a short stay without any pulse or edge."""
-    found: set[tuple[int, int, bool]] = set()
+def quick_ways(reach: Reach, layer: int) -> dict[tuple[int, int, bool], list[Masks]]:
+    """Source, target and urgency of what can be taken after a short stay without any pulse or edge, with the values that
+    do it."""
+    found: dict[tuple[int, int, bool], list[Masks]] = {}
     done: set[View] = set()
     window = max(reach.machine.window, 1)
     for number, view in enumerate(reach.views):
@@ -108,27 +113,26 @@ def quick_ways(reach: Reach, layer: int) -> set[tuple[int, int, bool]]:
             continue
         done.add(view)
         ways = reach.machine.layers[layer].ways[view.states[layer]]
-        for fired in _steady_fires(reach.world, view):
-            if fired[layer] >= 0:
-                way = ways[fired[layer]]
-                found.add((view.states[layer], way.target, way.urgent))
+        for position, boxes in _steady_fires(reach.world, view, layer).items():
+            way = ways[position]
+            found.setdefault((view.states[layer], way.target, way.urgent), []).extend(boxes)
     return found
 
 
-def _steady_fires(world: FreeWorld, view: View) -> list[tuple[int, ...]]:
-    """What can fire in a view without any pulse or edge."""
-    found: dict[tuple[int, ...], None] = {}
+def _steady_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Masks]]:
+    """What can fire in a view's layer without any pulse or edge, and the values that do it."""
+    found: dict[int, list[Masks]] = {}
 
     def answer(masks: Masks) -> Split | bool:
         step = world.evaluate(view, masks)
         if isinstance(step, Split):
             return step
-        if step.fired not in found and world.completed(masks) is not None:
-            found[step.fired] = None
+        if step.fired[layer] >= 0 and world.completed(masks) is not None:
+            found.setdefault(step.fired[layer], []).append(masks)
         return False
 
     world.divide(world.steady_masks(view.states, view.held), answer)
-    return list(found)
+    return found
 
 
 @dataclass(frozen=True, slots=True)

@@ -64,8 +64,9 @@ def wobbles(
         starts = sorted(entered_places(reach, layer), key=lambda number: (reach.depths[number], number))
         for pair in sorted(pairs, key=sorted):
             read = _read_between(reach, layer, min(pair), max(pair)) | _read_between(reach, layer, max(pair), min(pair))
+            there, back = edges[min(pair), max(pair)], edges[max(pair), min(pair)]
             for symbol, window in moves:
-                if symbol not in read:
+                if symbol not in read or not _may_alternate(there, back, symbol, window):
                     continue
                 for done, start in enumerate(starts):
                     if hunt.left <= 0 or (done % 64 == 0 and limits.late(len(reach.places))):
@@ -82,6 +83,17 @@ def wobbles(
                         if known is None or ticks < known.ticks:
                             best[layer, pair, symbol] = Wobble(layer, pair, symbol, window, start, laps, ticks)
     return Wobbles([best[key] for key in sorted(best, key=lambda key: (key[0], sorted(key[1]), key[2]))], hunt.left > 0)
+
+
+def _may_alternate(there: list[Masks], back: list[Masks], symbol: int, window: int) -> bool:
+    """Whether some values lead there and some back that differ in nothing but a symbol inside the window."""
+    return any(
+        one[symbol] & window
+        and other[symbol] & window
+        and all(a & b for at, (a, b) in enumerate(zip(one, other)) if at != symbol)
+        for one in there
+        for other in back
+    )
 
 
 def _read_between(reach: Reach, layer: int, state: int, target: int) -> set[int]:
