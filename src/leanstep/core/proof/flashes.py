@@ -83,9 +83,7 @@ class _Search:
                 if isinstance(outcome, Split):
                     return outcome
                 if outcome.brings(wanted):
-                    allowed = world.completed(masks)
-                    if allowed is not None and world.completed(_calm(world, allowed, calm)) is not None:
-                        shown.append(allowed)
+                    shown.extend(_kept_up(world, masks, calm))
                 return bool(shown)
 
             masks = tuple(
@@ -106,6 +104,21 @@ def _brief(world: FreeWorld, index: int) -> bool:
 def _calm(world: FreeWorld, masks: Masks, calm: Masks) -> Masks:
     """The same values without pulses, with a settled past."""
     return tuple(calm[index] if _brief(world, index) else mask for index, mask in enumerate(masks))
+
+
+def _kept_up(world: FreeWorld, masks: Masks, calm: Masks) -> list[Masks]:
+    """A part of ``masks`` that the assumptions allow, and go on to allow without pulses; none if there is none."""
+    stack = [masks]
+    while stack:
+        current = stack.pop()
+        answers = world.assumed(current), world.assumed(_calm(world, current, calm))
+        needed = next((one for one in answers if isinstance(one, Split)), None)
+        if not all(answers):
+            continue
+        if needed is None:
+            return [current]
+        stack.extend(needed.of(current))
+    return []
 
 
 def _left_at_once(reach: Reach, layer: int) -> set[int]:
