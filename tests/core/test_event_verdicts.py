@@ -126,6 +126,14 @@ def test_flash_when_the_same_values_lead_straight_on() -> None:
     assert findings[0].witness is not None and findings[0].witness.ticks == 2
 
 
+@pytest.mark.parametrize("assumption", ["mood != angry or hurt", "mood = angry or not grounded or lives > 1"])
+def test_a_flash_needs_values_that_the_assumptions_allow_without_the_pulse_too(assumption: str) -> None:
+    ways = (way("a>b", "grounded"), way("b>c", "grounded"))
+    assert found(sketch(*ways, states="a b c", assumptions=(assumption,)), "flash")
+    never = sketch(*ways, states="a b c", assumptions=("hurt or not grounded",))
+    assert not found(never, "flash")
+
+
 def test_no_flash_when_the_way_on_is_urgent_or_needs_another_pulse_or_a_long_stay() -> None:
     back = way("c>a", "jump pressed")
     for on in (way("b>c", "speed > 5", urgent=True), way("b>c", "hurt"), way("b>c", "speed > 5 and stay >= 0.1 s")):
