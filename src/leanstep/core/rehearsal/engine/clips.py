@@ -155,8 +155,13 @@ def _fire(
 @kernel
 def held_by_spans(m: Array, z: Array, held: int) -> None:  # pragma: no cover
     """The symbols that spans hold on, written from place ``held`` on."""
-    if m[HEAD.holds] == m[HEAD.holds_end]:
-        return
+    if m[HEAD.holds] < m[HEAD.holds_end]:
+        _look(m, z, held, -1)
+
+
+@kernel
+def _look(m: Array, z: Array, held: int, spans: int) -> None:  # pragma: no cover
+    """Write the symbols that spans hold from place ``held`` on, and from ``spans`` on (-1: nowhere) which are on."""
     for one in range(m[HEAD.holds], m[HEAD.holds_end]):
         z[held + m[one]] = 0
     for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
@@ -165,9 +170,11 @@ def held_by_spans(m: Array, z: Array, held: int) -> None:  # pragma: no cover
             continue
         head = z[m[layer + LAYER.player] + PLAYER.head]
         for window in range(m[reel + REEL.windows], m[reel + REEL.windows_end], WINDOW_SIZE):
-            hold = m[window + WINDOW.hold]
-            if hold >= 0 and m[window + WINDOW.start] <= head < m[window + WINDOW.end]:
-                z[held + hold] = 1
+            if m[window + WINDOW.start] <= head < m[window + WINDOW.end]:
+                if m[window + WINDOW.hold] >= 0:
+                    z[held + m[window + WINDOW.hold]] = 1
+                if spans >= 0:
+                    z[spans + m[window + WINDOW.name]] = 1
 
 
 @kernel
@@ -176,17 +183,9 @@ def see_spans(m: Array, z: Array, v: Array, before: bool) -> None:  # pragma: no
     if m[HEAD.spanned] == 0:
         return
     held_now, held_before = m[HEAD.held_now], m[HEAD.held_before]
-    held_by_spans(m, z, held_now)
     for span in range(m[HEAD.spans], m[HEAD.spans_end]):
         z[span] = 0
-    for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
-        reel = reel_of(m, z, layer)
-        if reel < 0:
-            continue
-        head = z[m[layer + LAYER.player] + PLAYER.head]
-        for window in range(m[reel + REEL.windows], m[reel + REEL.windows_end], WINDOW_SIZE):
-            if m[window + WINDOW.start] <= head < m[window + WINDOW.end]:
-                z[m[HEAD.spans] + m[window + WINDOW.name]] = 1
+    _look(m, z, held_now, m[HEAD.spans])
     for one in range(m[HEAD.holds], m[HEAD.holds_end]):
         symbol = m[one]
         if z[held_now + symbol] != 0 or (before and z[held_before + symbol] != 0):
