@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from leanstep.core.proof.flicker import quick_ways
 from leanstep.core.proof.free_world import FreeWorld
@@ -31,68 +31,46 @@ class Flash:
 
 def flashes(reach: Reach, layers: tuple[int, ...]) -> list[Flash]:
     """Every state that can flash by, each with its earliest showing."""
-    return [flash for layer in layers for flash in _Search(reach, layer).run()]
+    return [flash for layer in layers for flash in _of_layer(reach, layer)]
 
 
-@dataclass
-class _Search:
-    """Looks for the flashes of one layer's states, from the earliest ways in on."""
-
-    reach: Reach
-    layer: int
-    entering: dict[tuple[View, int, Masks], Masks | None] = field(default_factory=dict)
-
-    def run(self) -> list[Flash]:
-        reach, layer = self.reach, self.layer
-        best: dict[int, Flash] = {}
-        fleeting = _left_at_once(reach, layer)
-        stays = stays_of(reach, layer)
-        for number in reach.nearest_first():
-            place, depth = reach.places[number], reach.depths[number]
-            if not fleeting - {place.states[layer]} or not reach.successors[number]:
+def _of_layer(reach: Reach, layer: int) -> list[Flash]:
+    """The flashes of one layer's states, looked for from the earliest ways in on."""
+    world = reach.world
+    best: dict[int, Flash] = {}
+    fleeting = _left_at_once(reach, layer)
+    stays = stays_of(reach, layer)
+    for number in reach.nearest_first():
+        place, view, depth = reach.places[number], reach.views[number], reach.depths[number]
+        if not fleeting - {place.states[layer]} or not reach.successors[number]:
+            continue
+        for position, outcome in enumerate(world.outcomes(view)):
+            if outcome.fired[layer] < 0:
                 continue
-            for position, outcome in enumerate(reach.world.outcomes(reach.views[number])):
-                if outcome.fired[layer] < 0:
+            state = reach.machine.layers[layer].ways[place.states[layer]][outcome.fired[layer]].target
+            known = best.get(state)
+            if state not in fleeting or state == place.states[layer] or (known and known.ticks <= depth + 2):
+                continue
+            for stay in stays.of(reach.places[reach.successors[number][position][0]]):
+                ticks = depth + 1 + stay.ticks
+                if stay.way.urgent or stay.way.target == state or (known is not None and ticks >= known.ticks):
                     continue
-                state = reach.machine.layers[layer].ways[place.states[layer]][outcome.fired[layer]].target
-                known = best.get(state)
-                if state not in fleeting or state == place.states[layer] or (known and known.ticks <= depth + 2):
-                    continue
-                after = reach.places[reach.successors[number][position][0]]
-                for stay in stays.of(after):
-                    ticks = depth + 1 + stay.ticks
-                    onward = not stay.way.urgent and stay.way.target != state
-                    if onward and (known is None or ticks < known.ticks):
-                        masks = self._enters(reach.views[number], position, stay.box)
-                        if masks is not None:
-                            kept = _calm(reach.world, masks, stay.box)
-                            to = stay.way.target
-                            known = best[state] = Flash(layer, state, to, number, masks, kept, stay.ticks, ticks)
-        return [best[state] for state in sorted(best)]
+                masks = _enters(world, view, position, stay.box)
+                if masks is not None:
+                    calm = _calm(world, masks, stay.box)
+                    known = best[state] = Flash(layer, state, stay.way.target, number, masks, calm, stay.ticks, ticks)
+    return [best[state] for state in sorted(best)]
 
-    def _enters(self, view: View, position: int, calm: Masks) -> Masks | None:
-        """Values that bring an outcome of a view about and are, but for pulses, among those kept."""
-        key = (view, position, calm)
-        if key not in self.entering:
-            world = self.reach.world
-            wanted = world.outcomes(view)[position]
-            shown: list[Masks] = []
 
-            def answer(masks: Masks) -> Split | bool:
-                outcome = world.tick(view, masks)
-                if isinstance(outcome, Split):
-                    return outcome
-                if outcome.brings(wanted):
-                    shown.extend(_kept_up(world, masks, calm))
-                return bool(shown)
-
-            masks = tuple(
-                opened if _brief(world, index) else opened & kept
-                for index, (opened, kept) in enumerate(zip(world.open_masks(view), calm))
-            )
-            world.divide(masks, answer)
-            self.entering[key] = shown[0] if shown else None
-        return self.entering[key]
+def _enters(world: FreeWorld, view: View, position: int, calm: Masks) -> Masks | None:
+    """Values that bring an outcome of a view about and are, but for pulses, among those kept."""
+    for masks in world.boxes(view, position):
+        box = tuple(mask if _brief(world, at) else mask & kept for at, (mask, kept) in enumerate(zip(masks, calm)))
+        if all(box):
+            found = _kept_up(world, box, calm)
+            if found is not None:
+                return found
+    return None
 
 
 def _brief(world: FreeWorld, index: int) -> bool:
@@ -106,8 +84,8 @@ def _calm(world: FreeWorld, masks: Masks, calm: Masks) -> Masks:
     return tuple(calm[index] if _brief(world, index) else mask for index, mask in enumerate(masks))
 
 
-def _kept_up(world: FreeWorld, masks: Masks, calm: Masks) -> list[Masks]:
-    """A part of ``masks`` that the assumptions allow, and go on to allow without pulses; none if there is none."""
+def _kept_up(world: FreeWorld, masks: Masks, calm: Masks) -> Masks | None:
+    """A part of ``masks`` that the assumptions allow, and go on to allow without pulses; None if there is none."""
     stack = [masks]
     while stack:
         current = stack.pop()
@@ -116,9 +94,9 @@ def _kept_up(world: FreeWorld, masks: Masks, calm: Masks) -> list[Masks]:
         if not all(answers):
             continue
         if needed is None:
-            return [current]
+            return current
         stack.extend(needed.of(current))
-    return []
+    return None
 
 
 def _left_at_once(reach: Reach, layer: int) -> set[int]:

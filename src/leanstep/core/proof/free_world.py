@@ -63,6 +63,7 @@ class FreeWorld(Boxes, Moments):
         self.cued = any(reel.cues for reel in part.reels)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self._outcomes: dict[View, tuple[Outcome, ...]] = {}
+        self._boxes: dict[View, list[list[Masks]]] = {}
 
     # What matters where
 
@@ -120,12 +121,14 @@ class FreeWorld(Boxes, Moments):
         known = self._outcomes.get(view)
         if known is None:
             found: dict[tuple[object, ...], Outcome] = {}
+            boxes: dict[tuple[object, ...], list[Masks]] = {}
 
             def answer(masks: Masks) -> Split | bool:
                 outcome = self.tick(view, masks)
                 if isinstance(outcome, Split):
                     return outcome
                 key = (outcome.fired, outcome.operands, outcome.held, outcome.came)
+                boxes.setdefault(key, []).append(masks)
                 if key not in found:
                     allowed = self.completed(masks)
                     if allowed is not None:
@@ -134,7 +137,13 @@ class FreeWorld(Boxes, Moments):
 
             self.divide(self.open_masks(view), answer)
             known = self._outcomes[view] = tuple(found.values())
+            self._boxes[view] = [boxes[key] for key in found]
         return known
+
+    def boxes(self, view: View, position: int) -> list[Masks]:
+        """All values that bring an outcome of a view about, as boxes that do not overlap; the assumptions may forbid some."""
+        self.outcomes(view)
+        return self._boxes[view][position]
 
     def open_masks(self, view: View) -> Masks:
         """Every value that may come next: pulses that come only so often are off until their time."""

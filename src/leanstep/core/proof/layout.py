@@ -16,6 +16,7 @@ class Layout:
         self.machine = machine
         self.slice = part
         self.layers = tuple(sorted(part.layers))
+        self._watched: dict[tuple[int, ...], frozenset[int]] = {}
         operands = [machine.memories[index].operand for index in sorted(self.slice.memories)]
         always = [atom for operand in operands for atom in x.parts(operand)]
         self.edges: dict[int, list[frozenset[int]]] = {}
@@ -62,7 +63,9 @@ class Layout:
 
     def watched(self, states: tuple[int, ...]) -> frozenset[int]:
         """Buttons whose edges are asked for while these states are active."""
-        return frozenset().union(*(self.edges[at][states[at]] for at in self.layers))
+        if states not in self._watched:
+            self._watched[states] = frozenset().union(*(self.edges[at][states[at]] for at in self.layers))
+        return self._watched[states]
 
     def stay_class(self, layer: int, state: int, stay: int) -> int:
         """The stay, rounded down to where something last began to read differently."""

@@ -53,6 +53,12 @@ class Trace:
         """The situation after so many ticks."""
         return self.steps[ticks - 1].situation if ticks else self.first
 
+    def values(self) -> Iterator[tuple[Symbolic, ...]]:
+        """Every symbol's value, tick by tick."""
+        if isinstance(self.steps, Tape):
+            return self.steps.values()
+        return (step.situation.values for step in self.steps)
+
     def states(self, layer: int) -> list[int]:
         """A layer's active state after every tick."""
         if isinstance(self.steps, Tape):

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from leanstep.core.body.side_view import PUBLISHED
 from leanstep.core.character.files import unknown_fields
 from leanstep.core.conditions.checking import nearest
-from leanstep.core.conditions.evaluation import Moment, decide
+from leanstep.core.conditions.closures import truth
+from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.findings.model import Evidence, Finding, Subject, check, describe
 from leanstep.core.graph.machine import Where
 from leanstep.core.proof.witness import reaching
@@ -148,8 +149,9 @@ def takes(evidence: Evidence) -> Iterator[Finding]:
 
 def _broken_assumptions(evidence: Evidence, take: str) -> Iterator[Finding]:
     for number, assumption in enumerate(evidence.machine.assumptions):
-        for tick, step in enumerate(evidence.traces[take].steps):
-            if decide(assumption, Moment(list(step.situation.values))) is False:
+        holds = truth(assumption)
+        for tick, values in enumerate(evidence.traces[take].values()):
+            if not holds(Moment(list(values))):
                 yield Finding(
                     "assumption.broken",
                     "error",

@@ -144,7 +144,7 @@ class Engine:
             yield Glimpse(
                 tuple([z[at + PLAYER.state] for at in places]),
                 tuple([z[at + PLAYER.stay] for at in places]),
-                tuple(map(self._value, self._kinds, v)),
+                self.symbolic(v),
                 self._body(z, v),
                 tuple(fired),
                 z[NOW.tick],
@@ -211,7 +211,7 @@ class Engine:
             tuple((button, age) for (button, _), age in zip(machine.buffers, z[at.ages : at.since]) if age >= 0),
             tuple((*place, age) for (place, _), age in zip(machine.clocks, z[at.since : at.held]) if age >= 0),
             frozenset(index for index, on in enumerate(z[at.held : at.raised]) if on),
-            tuple(map(self._value, self._kinds, v)),
+            self.symbolic(v),
             frozenset(index for index, on in enumerate(z[at.raised : at.locks]) if on),
             sum(on << lock for lock, on in enumerate(z[at.locks :])),
             bool(z[NOW.locked]),
@@ -219,6 +219,10 @@ class Engine:
             self._body(z, v),
             z[NOW.tick],
         )
+
+    def symbolic(self, values: list[float]) -> tuple[Symbolic, ...]:
+        """The symbols' values from a row of numbers."""
+        return tuple(map(self._value, self._kinds, values))
 
     def _value(self, kind: int, number: float) -> Symbolic:
         if kind <= WHOLE:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, overload
 
 import numpy as np
 
+from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.rehearsal.engine.records import NOW, PLAYER
 from leanstep.core.rehearsal.situation import Setting, Step
 
@@ -79,6 +80,10 @@ class Tape(Sequence[Step]):
             ticks = np.flatnonzero(part.fired[:, layer] >= 0)
             found += zip((ticks + start).tolist(), part.counts[ticks, place].tolist())
         return found
+
+    def values(self) -> Iterator[tuple[Symbolic, ...]]:
+        """Every symbol's value, tick by tick."""
+        return (self.engine.symbolic(row) for part in self._parts for row in part.values.tolist())
 
     def states(self, layer: int) -> list[int]:
         """A layer's active state after every tick."""
