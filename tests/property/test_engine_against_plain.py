@@ -7,12 +7,14 @@ import random
 import pytest
 
 from leanstep.core.character.files import load
+from leanstep.core.character.model import Cel, Clip, State
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.tape import PART, Tape
 from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.stepping import Stepper
-from tests.support.build import DEMO
+from leanstep.core.rehearsal.traces import Player, Trace
+from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import random_character
 
 
@@ -78,3 +80,35 @@ def test_a_batch_of_takes_ends_and_enters_what_each_take_does_on_its_own() -> No
         assert batch.entered[number].tolist() == [entered.get(key, -1) for key in states]
         assert batch.taken[number].tolist() == [taken.get(key, -1) for key in ways]
         assert max(batch.taken[number]) > 0
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_a_trace_reads_the_same_from_rows_of_numbers_as_from_steps(seed: int) -> None:
+    machine = compile_character(random_character(seed) if seed else load(DEMO / "lamplighter.leanstep"))
+    free = seed % 2 == 1
+    by_rows = Player(machine, free).play(anything(random.Random(seed), machine, 80), 80)
+    by_steps = Trace(machine, free, by_rows.first, list(by_rows.steps))
+    assert isinstance(by_rows.steps, Tape) and by_rows.heading() == by_steps.heading()
+    assert list(by_rows.values()) == list(by_steps.values())
+    everything = range(len(machine.symbols))
+    assert by_rows.moving(everything) == by_steps.moving(everything)
+    for layer in range(len(machine.layers)):
+        assert by_rows.states(layer) == by_steps.states(layer)
+        assert by_rows.entries(layer) == by_steps.entries(layer)
+        assert by_rows.ribbon(layer) == by_steps.ribbon(layer)
+    for index, symbol in enumerate(machine.symbols):
+        if symbol.kind != "choice":
+            assert by_rows.curve(index) == by_steps.curve(index)
+
+
+def test_clips_too_long_for_the_tables_are_played_by_the_stepper() -> None:
+    clip = Clip(name="sleep", sheet="art", cels=(Cel(frame=0, ticks=60_000.0),))
+    states = (State(name="a", clip="sleep"), State(name="b"))
+    machine = compile_character(sketch(way("a>b", "clip done"), way("b>a", "hurt"), states=states, clips=(clip,)))
+    player = Player(machine, True)
+    assert player.engine is None
+    trace = player.play([(0, machine.index["hurt"], True)], 5)
+    assert trace.states(0) == [0] * 5 and trace.after(5).tick == 5
+    (last,) = list(player.go_on(player.start(), [{}]))
+    assert last.states == (0,) and last.tick == 1
+    assert player.keep(player.first, {}, 0, 7)[1:] == (7, -1)

@@ -109,4 +109,7 @@ class _Runs:
         )
 
     def _joined(self, entries: list[tuple[frozenset[int], ...]]) -> tuple[frozenset[int], ...]:
+        entries = [entered for entered in entries if any(entered)] or [self.none]
+        if len(entries) == 1:
+            return entries[0]
         return tuple(frozenset().union(*layer) for layer in zip(*entries))

@@ -18,7 +18,7 @@ STILL = 1e-9
 
 def turned_twice(trace: Trace) -> list[int]:
     """Ticks on which the facing flips for the second time within the flicker window."""
-    facings = [step.situation.body.facing for step in trace.steps]
+    facings = [facing for facing, _ in trace.heading()]
     flips = [tick for tick in range(1, len(facings)) if facings[tick] != facings[tick - 1]]
     return [after for before, after in itertools.pairwise(flips) if after - before < trace.machine.window]
 
@@ -29,9 +29,10 @@ def moved_backward(trace: Trace) -> dict[tuple[int, int], list[int]]:
     found: dict[tuple[int, int], list[int]] = {}
     states = trace.machine.character.layers[0].states if trace.machine.character.layers else ()
     against = 0
-    for tick, step in enumerate(trace.steps):
-        body, state = step.situation.body, step.situation.states[0] if states else -1
-        wrong = body.vx * body.facing < -STILL and state >= 0 and not states[state].backward
+    if not states:
+        return found
+    for tick, ((facing, speed), state) in enumerate(zip(trace.heading(), trace.states(0))):
+        wrong = speed * facing < -STILL and not states[state].backward
         against = against + 1 if wrong else 0
         if against == trace.machine.window + 1:
             found.setdefault((0, state), []).append(tick)

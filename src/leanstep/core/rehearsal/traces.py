@@ -59,6 +59,12 @@ class Trace:
             return self.steps.values()
         return (step.situation.values for step in self.steps)
 
+    def heading(self) -> list[tuple[int, float]]:
+        """Which way the figure faces (1 right, -1 left) and how fast the body moves right, tick by tick."""
+        if isinstance(self.steps, Tape):
+            return self.steps.heading()
+        return [(step.situation.body.facing, step.situation.body.vx) for step in self.steps]
+
     def states(self, layer: int) -> list[int]:
         """A layer's active state after every tick."""
         if isinstance(self.steps, Tape):

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, overload
 import numpy as np
 
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.rehearsal.engine.records import NOW, PLAYER
+from leanstep.core.rehearsal.engine.records import NOW, PLACE, PLAYER
 from leanstep.core.rehearsal.situation import Setting, Step
 
 if TYPE_CHECKING:
@@ -84,6 +84,12 @@ class Tape(Sequence[Step]):
     def values(self) -> Iterator[tuple[Symbolic, ...]]:
         """Every symbol's value, tick by tick."""
         return (self.engine.symbolic(row) for part in self._parts for row in part.values.tolist())
+
+    def heading(self) -> list[tuple[int, float]]:
+        """Which way the figure faces and how fast the body moves right, tick by tick."""
+        speed = self.engine.laid.head.place + PLACE.vx
+        pairs = (zip(part.counts[:, NOW.facing].tolist(), part.values[:, speed].tolist()) for part in self._parts)
+        return [pair for some in pairs for pair in some]
 
     def states(self, layer: int) -> list[int]:
         """A layer's active state after every tick."""
