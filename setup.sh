@@ -43,9 +43,23 @@ find_python() {
   exit 1
 }
 
+compile_engines() {
+  sources="src/leanstep/core/compiled.py src/leanstep/core/rehearsal/engine/*.py src/leanstep/core/proof/chains.py
+    src/leanstep/core/proof/following.py src/leanstep/core/clips/timing.py src/leanstep/core/body/side_view.py"
+  compiled="$venv/.compiled-$(cat $sources | cksum | tr ' ' '-')"
+  [ -f "$compiled" ] && return 0
+  say "Compiling the engines"
+  "$venv/bin/python" -m leanstep.warm >&2 || exit 1
+  rm -f "$venv"/.compiled-*
+  : >"$compiled"
+}
+
 prepare() {
   stamp="$venv/.leanstep-$(cat pyproject.toml constraints.txt setup.sh | cksum | tr ' ' '-')"
-  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$here" ] && return 0
+  if [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$here" ]; then
+    compile_engines
+    return 0
+  fi
   install_libraries
   python="$(find_python)"
   if [ ! -x "$venv/bin/python" ]; then
@@ -64,8 +78,7 @@ prepare() {
     say "The packages could not be installed; the reason stands above. Check the network and try again."
     exit 1
   }
-  say "Compiling the engines"
-  "$venv/bin/python" -m leanstep.warm >&2 || exit 1
-  rm -f "$venv"/.leanstep-*
+  rm -f "$venv"/.leanstep-* "$venv"/.compiled-*
+  compile_engines
   printf '%s' "$here" >"$stamp"
 }
