@@ -11,8 +11,8 @@ import msgspec
 
 from leanstep.core.character.model import Character, Clip, Effect, Take
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.rehearsal.takes import rehearse
-from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.rehearsal.takes import changes_of
+from leanstep.core.rehearsal.traces import Player, Trace
 
 RATES = (30.0, 60.0, 120.0, 144.0)
 """Ticks a second a take is tried at."""
@@ -50,13 +50,22 @@ def differences(
 
     ``progress`` is told the variants done and returns False to stop.
     """
-    plain = rehearse(compile_character(character), take)
+    player = _player(character, take)
+    plain = _played(player, take)
     for done, (variant, other, moved) in enumerate(_variants(character, take)):
         if progress is not None and not progress(done):
             return
-        found = _first(variant, plain, rehearse(compile_character(other), moved))
+        found = _first(variant, plain, _played(player if other is character else _player(other, take), moved))
         if found is not None:
             yield found
+
+
+def _player(character: Character, take: Take) -> Player:
+    return Player(compile_character(character), take.world == "free")
+
+
+def _played(player: Player, take: Take) -> Trace:
+    return player.play(changes_of(player.machine, take), take.ticks)
 
 
 def _variants(character: Character, take: Take) -> Iterator[tuple[str, Character, Take]]:
