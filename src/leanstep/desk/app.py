@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import sys
+import threading
 from pathlib import Path
 
 from PySide6.QtCore import QSettings, QTimer
 from PySide6.QtWidgets import QApplication
 
+from leanstep import warm
 from leanstep.core.errors import LeanStepError
 from leanstep.desk.session import Session
 from leanstep.desk.theme import dress, load_fonts
@@ -57,6 +59,8 @@ def main() -> None:
     app = make_app(bool(settings.value("night", False, type=bool)))
     window = make_window(settings, Path(sys.argv[1]) if len(sys.argv) > 1 else None)
     window.show()
+    # the first take a person looks at should not have to wait for the compiled engine
+    threading.Thread(target=warm.load).start()
     sys.exit(app.exec())
 
 
