@@ -41,7 +41,7 @@ def machine_of(conditions: list[str], kind: str, names: str = "xy") -> Machine:
 
 
 @pytest.mark.parametrize("kind", ["whole", "number"])
-@pytest.mark.parametrize("seed", range(40))
+@pytest.mark.parametrize("seed", range(24))
 def test_outcomes_go_together_exactly_when_some_values_show_them(seed: int, kind: str) -> None:
     rng = random.Random(seed)
     machine = machine_of([compared(rng, "xy") for _ in range(3)], kind)
@@ -118,7 +118,7 @@ def test_a_comparison_never_comes_out_on_the_far_side_of_its_margin(seed: int) -
             assert exact <= linear.error
 
 
-@pytest.mark.parametrize("chunk", range(8))
+@pytest.mark.parametrize("chunk", range(6))
 def test_verdicts_are_those_of_trying_every_value(chunk: int, monkeypatch: pytest.MonkeyPatch) -> None:
     decided = 0
     for seed in range(chunk * 8, chunk * 8 + 8):
