@@ -13,7 +13,7 @@ from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.tape import PART, Tape
 from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.stepping import Stepper
-from leanstep.core.rehearsal.traces import Player, Trace
+from leanstep.core.rehearsal.traces import Player, Trace, spread
 from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import random_character
 
@@ -111,4 +111,18 @@ def test_clips_too_long_for_the_tables_are_played_by_the_stepper() -> None:
     assert trace.states(0) == [0] * 5 and trace.after(5).tick == 5
     (last,) = list(player.go_on(player.start(), [{}]))
     assert last.states == (0,) and last.tick == 1
-    assert player.keep(player.first, {}, 0, 7)[1:] == (7, -1)
+    assert [(one.tick, one.fired) for one in player.go_on(player.start(), [{}] * 7, until=0)][-1] == (7, (-1,))
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_going_on_until_a_transition_stops_on_the_same_tick_in_both_engines(seed: int) -> None:
+    machine = compile_character(random_character(seed))
+    compiled, plain = Player(machine, True), Player(machine, True)
+    plain.engine = None
+    rows = spread(anything(random.Random(seed), machine, 60), 60)
+    seen, other = compiled.start(), plain.start()
+    while seen.tick < 60:
+        one = list(compiled.go_on(seen, rows[seen.tick :], until=0))
+        two = list(plain.go_on(other, rows[other.tick :], until=0))
+        assert [glimpse[:-1] for glimpse in one] == [glimpse[:-1] for glimpse in two]
+        seen, other = one[-1], two[-1]

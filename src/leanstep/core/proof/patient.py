@@ -13,7 +13,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.witness import chosen, permitted
-from leanstep.core.rehearsal.situation import Situation
+from leanstep.core.rehearsal.situation import Glimpse
 
 TRIES = 4
 """Sets of values that are tried for each transition."""
@@ -41,21 +41,23 @@ def played(reach: Reach, layers: tuple[int, ...]) -> Played:
 def _play(reach: Reach, layer: int, found: Played) -> None:
     boxes = _boxes(reach, layer)
     most = _patience(reach)
-    first = reach.player.first
+    pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
+    first = reach.player.start()
     found.states[layer, first.states[layer]] = []
-    queue: deque[tuple[Situation, Rows]] = deque([(first, [])])
+    queue: deque[tuple[Glimpse, Rows]] = deque([(first, [])])
     while queue:
-        situation, rows = queue.popleft()
-        for index, some in boxes.get(situation.states[layer], {}).items():
+        seen, rows = queue.popleft()
+        for index, some in boxes.get(seen.states[layer], {}).items():
             if (layer, index) in found.transitions:
                 continue
             for masks in some:
-                row = dict(enumerate(chosen(reach.world, masks, list(situation.values))))
+                row = dict(enumerate(chosen(reach.world, masks, list(seen.values))))
                 if not permitted(reach.world, row):
                     continue
-                now, ticks, fired = reach.player.keep(situation, row, layer, most)
-                if fired == index:
-                    whole = rows + [row] * ticks
+                on: dict[int, Symbolic] = {index: True for index in pulses if row[index]}
+                *_, now = reach.player.go_on(seen, [row, *[on] * (most - 1)], until=layer)
+                if now.fired[layer] == index:
+                    whole = rows + [row] * (now.tick - seen.tick)
                     found.transitions[layer, index] = whole
                     if (layer, now.states[layer]) not in found.states:
                         found.states[layer, now.states[layer]] = whole

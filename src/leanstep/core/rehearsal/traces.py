@@ -141,41 +141,20 @@ class Player:
         on = one if self.engine is None else self.engine.first
         return Glimpse(one.states, one.stays, one.values, one.body, (-1,) * len(one.states), 0, on)
 
-    def go_on(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Iterator[Glimpse]:
-        """Play what changes, tick by tick, from what there was after a tick."""
+    def go_on(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]], until: int = -1) -> Iterator[Glimpse]:
+        """Play what changes, tick by tick, from what there was after a tick, or up to the first tick on which layer ``until``
+        takes a transition."""
         if self.engine is not None:
             changes = [(after.tick + at, index, value) for at, row in enumerate(rows) for index, value in row.items()]
-            yield from self.engine.glimpses(changes, len(rows), after.on)  # type: ignore[arg-type]
+            yield from self.engine.glimpses(changes, len(rows), after.on, until)  # type: ignore[arg-type]
             return
         stepper, now = Stepper(self.machine, self.free), after.on
         for row in rows:
             step = stepper.step(now, dict(row))  # type: ignore[arg-type]
             now = one = step.situation
             yield Glimpse(one.states, one.stays, one.values, one.body, step.fired, one.tick, now)
-
-    def keep(
-        self, start: Situation, inputs: Mapping[int, Symbolic], layer: int, most: int
-    ) -> tuple[Situation, int, int]:
-        """Keep inputs, pulses too, until a layer takes a transition, at most ``most`` ticks: the situation then, the ticks
-        played and the transition's number, or -1."""
-        if self.engine is None:
-            return self._keep(start, inputs, layer, most)
-        momentary = {index for index in inputs if self.machine.symbols[index].momentary and inputs[index]}
-        changes = [(start.tick, index, value) for index, value in inputs.items()]
-        changes += [(start.tick + tick, index, True) for tick in range(1, most) for index in momentary]
-        part = self.engine.play(self.engine.changes(changes), most, self.engine.rows(start), layer)
-        return self.engine.situation(part.counts[-1], part.values[-1]), len(part.fired), int(part.fired[-1, layer])
-
-    def _keep(
-        self, start: Situation, inputs: Mapping[int, Symbolic], layer: int, most: int
-    ) -> tuple[Situation, int, int]:
-        stepper, now = Stepper(self.machine, self.free), start
-        for ticks in range(1, most + 1):
-            step = stepper.step(now, dict(inputs))
-            now = step.situation
-            if step.fired[layer] >= 0:
-                return now, ticks, step.fired[layer]
-        return now, most, -1
+            if until >= 0 and step.fired[until] >= 0:
+                return
 
 
 def spread(changes: Sequence[Setting], ticks: int) -> list[dict[int, Symbolic]]:

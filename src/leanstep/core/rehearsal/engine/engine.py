@@ -136,9 +136,9 @@ class Engine:
             found[tick] = (*found.get(tick, ()), (layer, names[name]))
         return found
 
-    def glimpses(self, changes: Iterable[Setting], ticks: int, start: Rows) -> Iterator[Glimpse]:
-        """Play so many ticks from ``start`` on, with changes in the order of their ticks."""
-        part = self.play(self.changes(changes), ticks, start)
+    def glimpses(self, changes: Iterable[Setting], ticks: int, start: Rows, until: int) -> Iterator[Glimpse]:
+        """Play as :meth:`play` does, and look at every tick."""
+        part = self.play(self.changes(changes), ticks, start, until)
         places = range(len(NOW), self.laid.head.counters, len(PLAYER))
         for row, (z, v, fired) in enumerate(zip(part.counts.tolist(), part.values.tolist(), part.fired.tolist())):
             yield Glimpse(
@@ -155,33 +155,6 @@ class Engine:
         x, y, vx, vy = v[self.laid.head.place :]
         grounded, climbing, blocked, jump_held = map(bool, z[NOW.grounded : NOW.jump_held + 1])
         return BodyState(x, y, vx, vy, z[NOW.facing], grounded, climbing, blocked, jump_held)
-
-    def rows(self, situation: Situation) -> Rows:
-        """The rows of a situation."""
-        at, machine, body = self.laid.head, self.machine, situation.body
-        counts, values = np.zeros(self.laid.counts[0], np.int64), np.zeros(self.laid.values[0])
-        counts[: len(NOW)] = (
-            *(situation.tick, situation.locked, situation.freeze, body.facing),
-            *(body.grounded, body.climbing, body.blocked, body.jump_held),
-        )
-        none = Fade(0, 0, 0, -1, False)
-        for layer, fade in enumerate(situation.fades):
-            first, fading = len(NOW) + layer * len(PLAYER), fade or none
-            counts[first : first + len(PLAYER)] = (
-                *(situation.states[layer], situation.stays[layer], situation.playheads[layer]),
-                *(situation.picks[layer], situation.overs[layer]),
-                *(fading.state, fading.pick, fading.playhead, fading.left, fading.blocks),
-            )
-        ages, since = dict(situation.ages), {(layer, state): ticks for layer, state, ticks in situation.since}
-        counts[at.counters : at.ages] = situation.counters
-        counts[at.ages : at.since] = [ages.get(button, -1) for button, _ in machine.buffers]
-        counts[at.since : at.held] = [since.get(place, -1) for place, _ in machine.clocks]
-        counts[[at.held + index for index in situation.held]] = 1
-        counts[[at.raised + index for index in situation.raised]] = 1
-        counts[at.locks :] = [situation.locks >> lock & 1 for lock in range(len(machine.locks))]
-        values[: at.place] = [self.laid.coded(index, value) for index, value in enumerate(situation.values)]
-        values[at.place :] = body.x, body.y, body.vx, body.vy
-        return counts, values
 
     def situation(self, counts: np.ndarray, values: np.ndarray) -> Situation:
         """A situation from its rows."""
