@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.linear import Together
@@ -68,13 +70,18 @@ class Boxes:
                 needed = Split(setting.symbol, setting.part)
         return needed or self.together.possible(masks)
 
-    def completed(self, masks: Masks, wanted: Masks | None = None) -> Masks | None:
+    def completed(
+        self, masks: Masks, wanted: Masks | None = None, also: Callable[[Masks], Masks] | None = None
+    ) -> Masks | None:
         """A part of ``masks`` in which every assumption holds, near the single values ``wanted`` where it can be; None
-        when there is none."""
+        when there is none.  With ``also`` they hold as well in what it makes of the part, where a symbol either stays as
+        it is or has a single value."""
         stack = [masks]
         while stack:
             current = stack.pop()
             result = self.assumed(current)
+            if result is True and also is not None:
+                result = self.assumed(also(current))
             if isinstance(result, Split):
                 yes, no = result.of(current)
                 if wanted is not None and not wanted[result.symbol] & yes[result.symbol]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from leanstep.core.proof.flicker import quick_ways
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.places import Split, View
+from leanstep.core.proof.places import View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.stays import stays_of
@@ -67,7 +67,7 @@ def _enters(world: FreeWorld, view: View, position: int, calm: Masks) -> Masks |
     for masks in world.boxes(view, position):
         box = tuple(mask if _brief(world, at) else mask & kept for at, (mask, kept) in enumerate(zip(masks, calm)))
         if all(box):
-            found = _kept_up(world, box, calm)
+            found = world.completed(box, also=lambda part: _calm(world, part, calm))
             if found is not None:
                 return found
     return None
@@ -82,21 +82,6 @@ def _brief(world: FreeWorld, index: int) -> bool:
 def _calm(world: FreeWorld, masks: Masks, calm: Masks) -> Masks:
     """The same values without pulses, with a settled past."""
     return tuple(calm[index] if _brief(world, index) else mask for index, mask in enumerate(masks))
-
-
-def _kept_up(world: FreeWorld, masks: Masks, calm: Masks) -> Masks | None:
-    """A part of ``masks`` that the assumptions allow, and go on to allow without pulses; None if there is none."""
-    stack = [masks]
-    while stack:
-        current = stack.pop()
-        answers = world.assumed(current), world.assumed(_calm(world, current, calm))
-        needed = next((one for one in answers if isinstance(one, Split)), None)
-        if not all(answers):
-            continue
-        if needed is None:
-            return current
-        stack.extend(needed.of(current))
-    return None
 
 
 def _left_at_once(reach: Reach, layer: int) -> set[int]:
