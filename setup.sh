@@ -44,9 +44,7 @@ find_python() {
 }
 
 compile_engines() {
-  sources="src/leanstep/core/compiled.py src/leanstep/core/rehearsal/engine/*.py src/leanstep/core/proof/chains.py
-    src/leanstep/core/proof/following.py src/leanstep/core/clips/timing.py src/leanstep/core/body/side_view.py"
-  compiled="$venv/.compiled-$(cat $sources | cksum | tr ' ' '-')"
+  compiled="$venv/.compiled-$(find src/leanstep/core -name '*.py' | LC_ALL=C sort | xargs cat | cksum | tr ' ' '-')"
   [ -f "$compiled" ] && return 0
   say "Compiling the engines"
   "$venv/bin/python" -m leanstep.warm >&2 || exit 1

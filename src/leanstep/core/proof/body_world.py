@@ -287,24 +287,26 @@ class BodyWorld:
         """After how many ticks a take shows the goal; None when it does not, or breaks an assumption before."""
         kind, layer, wanted = goal
         start = self.player.start()
-        last: dict[int, int] = {}
         if kind == "state" and start.states[layer] == wanted:
             return 0
-        for tick, row in enumerate(rows):
-            for index in (index for index, value in row.items() if value is True):
-                symbol = self.machine.symbols[index]
-                if symbol.momentary and tick - last.get(index, -symbol.spacing) < symbol.spacing:
-                    rows = rows[:tick]
-                    break
-                last[index] = tick
-            if len(rows) == tick:
-                break
-        for now in self.player.go_on(start, rows):
+        for now in self.player.go_on(start, rows[: self._too_soon(rows)]):
             if not self._allowed(now.values):
                 return None
             if (now.states if kind == "state" else now.fired)[layer] == wanted:
                 return now.tick
         return None
+
+    def _too_soon(self, rows: list[Inputs]) -> int:
+        """The first tick on which a pulse comes sooner after the last than it may; else how many there are."""
+        last: dict[int, int] = {}
+        for tick, row in enumerate(rows):
+            for index, value in row.items():
+                symbol = self.machine.symbols[index]
+                if value is True and symbol.momentary:
+                    if tick - last.get(index, -symbol.spacing) < symbol.spacing:
+                        return tick
+                    last[index] = tick
+        return len(rows)
 
 
 def _of_body(machine: Machine, way: Way) -> list[x.Expression]:

@@ -16,7 +16,7 @@ from leanstep.core.proof.chains import FAR, Links, Path, words
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Limits, Reach, once
+from leanstep.core.proof.search import Limits, Reach, once, ways_in
 from leanstep.core.proof.stays import Stay, stays_of
 
 MOST = 30_000_000
@@ -68,16 +68,9 @@ def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None
     return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete)
 
 
-@once
 def entered_places(reach: Reach, layer: int) -> list[int]:
     """Places in which the layer's state has just been entered, in order."""
-    found = {0}
-    for number, row in enumerate(reach.successors):
-        if row:
-            for outcome, (after, _) in zip(reach.world.outcomes(reach.views[number]), row):
-                if outcome.fired[layer] >= 0:
-                    found.add(after)
-    return sorted(found)
+    return sorted({0, *(after for _, _, after in ways_in(reach, layer))})
 
 
 def suspected(reach: Reach, layer: int) -> set[int]:

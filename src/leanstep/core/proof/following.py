@@ -33,9 +33,8 @@ def follow(
 
     ``home`` has the fewest ticks back to the first place, or FAR for places that may not be passed.  Chains of more than
     ``limit`` ticks are given up, and so are those that cannot be shown in fewer than ``most`` because none of their places
-    is nearer than ``least``.  ``mixed``: chains of one state
-    do not count.  Returns whether one closed, whether any was given up for the limit, and how many of the ``left`` stays
-    are left.
+    is nearer than ``least``.  ``mixed``: chains of one state do not count.  Returns whether one closed, whether any was
+    given up for the limit, and how many of the ``left`` stays are left.
     """
     cut = False
     width = links.boxes.shape[1]

@@ -250,8 +250,9 @@ class Together:
 
         middle = [low / 2 + high / 2 for low, high in ends]
         target = middle
-        if rows(True):
-            if most_slack(rows(True), lows, highs)[0] < 0:
+        widened = rows(True)
+        if widened:
+            if most_slack(widened, lows, highs)[0] < 0:
                 return False
             target = [float(value) for value in most_slack(rows(False), lows, highs)[1]]
         values: list[Symbolic] = [symbol.first for symbol in self.machine.symbols]

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.pictures import Cue
 from leanstep.core.proof.places import Outcome
-from leanstep.core.proof.search import Reach
+from leanstep.core.proof.search import Reach, ways_in
 
 
 @dataclass(frozen=True)
@@ -76,13 +76,10 @@ class _Stroll:
         first = reach.machine.layers[self.layer].start
         if first == self.state:
             heapq.heappush(self.waiting, (0, (0, 0), None, -1, 0))
-        for number, row in enumerate(reach.successors):
-            for position, (after, ticks) in enumerate(row):
-                fires = reach.world.outcomes(reach.views[number])[position].fired[self.layer] >= 0
-                if fires and reach.places[after].states[self.layer] == self.state:
-                    depth = reach.depths[number] + ticks
-                    # the way to the place before is the search's own
-                    heapq.heappush(self.waiting, (depth, (after, 0), (number, -1), position, ticks))
+        for number, position, after in ways_in(reach, self.layer):
+            if reach.places[after].states[self.layer] == self.state:
+                # the way to the place before is the search's own
+                heapq.heappush(self.waiting, (reach.depths[number] + 1, (after, 0), (number, -1), position, 1))
 
     def _go_on(self, depth: int, spot: _Spot) -> None:
         reach, (number, stay) = self.reach, spot

@@ -109,6 +109,18 @@ def once(work: Callable[[Reach, int], _T]) -> Callable[[Reach, int], _T]:
     return kept
 
 
+@once
+def ways_in(reach: Reach, layer: int) -> list[tuple[int, int, int]]:
+    """(place, position, place after) of every outcome that enters a state of a layer."""
+    return [
+        (number, position, after)
+        for number, row in enumerate(reach.successors)
+        if row
+        for position, (outcome, (after, _)) in enumerate(zip(reach.world.outcomes(reach.views[number]), row))
+        if outcome.fired[layer] >= 0
+    ]
+
+
 def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
     """Visit every place reachable in the free world, nearest first.
 
