@@ -40,8 +40,8 @@ class FreeWorld(Boxes, Moments):
     """The free world of a slice.  ``tracked`` are the memories whose past is counted (None: all that are read); ages of
     presses and times since states were left always are.
 
-    ``history`` are the open symbols that stand for an untracked past; ``wild`` names what could even happen beyond what is
-    open.
+    ``history`` are the memories whose past is not; ``past`` the symbols that stand for it, as they are when nothing changes
+    for long.  ``wild`` names what could even happen beyond what is open.
     """
 
     def __init__(self, part: Slice, tracked: frozenset[int] | None = None) -> None:
@@ -89,14 +89,13 @@ class FreeWorld(Boxes, Moments):
             symbol = regional.regions.open_comparisons.get(compared.number)
             if symbol is not None and symbol not in self.together.open:
                 self._doubts.append(_named(symbols, compared))
-        self.history: dict[int, int] = {}
-        for atom, symbol in regional.opened.items():
-            if isinstance(atom, x.Remembered):
-                self.history[atom.index] = symbol
-            elif isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
+        self.history = self.slice.memories - set(self.tracked)
+        for atom in regional.opened:
+            if isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
                 self._doubts.append("the clip of a state whose speed or picture depends on a parameter")
         if self.history:
             self._doubts.append(f"{len(self.history)} memories at once, too many to follow")
+        self.past = regional.past
         self.open_past = frozenset(regional.opened.values())
         for layer in self.layers:
             for state, picture in enumerate(self.machine.pictures[layer]):
@@ -165,8 +164,8 @@ class FreeWorld(Boxes, Moments):
 
     def settled(self, masks: list[int]) -> Masks:
         """Masks with every untracked memory as it is when nothing has changed for long."""
-        for index, symbol in self.history.items():
-            masks[symbol] = 0b10 if self.machine.memories[index].kind == "for" else 0b01
+        for symbol, mask in self.past.items():
+            masks[symbol] = mask
         return tuple(masks)
 
     def tick(self, view: View, masks: Masks) -> Outcome | Split:

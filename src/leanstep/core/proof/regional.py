@@ -42,6 +42,10 @@ class Regional:
     ``uneven(layer, state)`` tells whether a state's playhead depends on values from outside, ``tracked`` whether an atom
     about the past is kept count of; atoms that are not become open.  ``opened[atom]`` is the symbol that stands for it.
     ``tried`` is the (layer, state) in which the condition to be judged is tried, if it is known.
+
+    What an untracked past says is as free on every tick as any other, and only the active state's conditions ask for it: so
+    the memories only one layer reads share symbols, the first one of every state the first, and so on.  ``past`` has each
+    of these symbols with the set it settles to when nothing changes for long.
     """
 
     def __init__(
@@ -57,6 +61,9 @@ class Regional:
         self.tracked = tracked
         self.values: list[tuple[float | bool | str, ...]] = list(regions.values)
         self.opened: dict[object, int] = {}
+        self.past: dict[int, int] = {}
+        self._local = _read_in_one_layer(machine)
+        self._asked: dict[tuple[tuple[int, int], str], list[int]] = {}
         self.tried: tuple[int, int] | None = None
         self._known: dict[x.Expression, int] = {}
 
@@ -109,10 +116,22 @@ class Regional:
         if self.tracked(atom):
             return lambda setting: setting.now.memories[index]
         memory = self.machine.memories[index]
-        past = _atom(self.open(atom), 0b10)
+        symbol = self._past_of(index)
+        self.past[symbol] = 0b10 if memory.kind == "for" else 0b01
+        past = _atom(symbol, 0b10)
         if any(isinstance(part, _KNOWN | x.Pressed | x.Released | x.Remembered) for part in x.parts(memory.operand)):
             return past
         return _joined([self.judge(memory.operand), past], memory.kind == "within")
+
+    def _past_of(self, index: int) -> int:
+        """The symbol that stands for the past of an untracked memory."""
+        if self.tried is None or index not in self._local:
+            return self.open(x.Remembered(index))
+        kind = self.machine.memories[index].kind
+        asked = self._asked.setdefault((self.tried, kind), [])
+        if index not in asked:
+            asked.append(index)
+        return self.open((self.tried[0], kind, asked.index(index)))
 
     def _of_clip(self, expression: x.Expression, layer: int) -> Judge:
         states = range(len(self.machine.layers[layer].states))
@@ -152,6 +171,17 @@ class Regional:
             return decide(expression, Moment(values))
 
         return judge
+
+
+def _read_in_one_layer(machine: Machine) -> set[int]:
+    """The memories that the conditions of one layer read, and no other memory."""
+    readers: dict[int, set[int]] = {}
+    asked = [(at, way.condition) for at, layer in enumerate(machine.layers) for row in layer.ways for way in row]
+    for reader, condition in [*asked, *((-1, memory.operand) for memory in machine.memories)]:
+        for part in x.parts(condition) if condition is not None else ():
+            if isinstance(part, x.Remembered):
+                readers.setdefault(part.index, set()).add(reader)
+    return {index for index, layers in readers.items() if len(layers) == 1 and -1 not in layers}
 
 
 def _atom(symbol: int, true_in: int) -> Judge:
