@@ -46,7 +46,7 @@ def words(boxes: Sequence[Masks]) -> tuple[np.ndarray, np.ndarray]:
 @dataclass
 class Path:
     """A chain that is being followed from a place, one stay a level, so that the search can go on after it has shown
-    one."""
+    one.  ``boxes`` has the values before each stay."""
 
     stays: np.ndarray
     tried: np.ndarray
@@ -61,6 +61,6 @@ class Path:
         return cls(
             np.zeros(places, np.int64),
             np.zeros(places, np.int64),
-            np.zeros((places, links.boxes.shape[1]), np.int64),
+            np.zeros((places + 1, links.boxes.shape[1]), np.int64),
             np.zeros(places, np.bool_),
         )

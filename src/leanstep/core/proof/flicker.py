@@ -20,7 +20,10 @@ from leanstep.core.proof.search import Limits, Reach, once, ways_in
 from leanstep.core.proof.stays import Stay, stays_of
 
 MOST = 30_000_000
-"""Short stays that are followed for one slice."""
+"""Short stays that are followed for one layer."""
+
+MOST_EACH = 5_000_000
+"""Short stays that are followed for one state, once chains of any length are looked for."""
 
 
 @dataclass(frozen=True)
@@ -64,7 +67,7 @@ def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None
                 if not one.states <= shown:
                     listed.append(one)
                     shown |= one.states
-        complete = complete and hunt.left > 0 and not hunt.late
+        complete = complete and hunt.left > 0 and not hunt.late and not hunt.given_up
     return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete)
 
 
@@ -148,14 +151,15 @@ class _Hunt:
     """Looks for closed chains of short stays in one layer; ``left`` stays may still be followed.
 
     A run with constant values passes the same places over and over, so every closed chain is found from the one of its
-    places that comes first in some order, among those that come later.  Short ones are looked for first, because they tell
-    how soon a longer one has to be shown to be of use.
+    places that comes first in some order, among those that come later.  Short ones are looked for so; long ones are of use
+    only to states that no short one shows as soon, and are looked for from each of those.
     """
 
     reach: Reach
     layer: int
     left: int = MOST
     late: bool = False
+    given_up: bool = False
     shown: dict[int, _Chain] = field(default_factory=dict)
     alone: dict[int, _Chain] = field(default_factory=dict)
 
@@ -166,8 +170,9 @@ class _Hunt:
             return []
         window = self.reach.machine.window
         self._lay_out(stays)
-        for limit in (window, 2 * window, FAR):
-            self._close_all(limit, limits)
+        for limit in (window, 2 * window):
+            self._close_short(limit, limits)
+        self._close_long(2 * window, limits)
         return [self._flicker(best[state]) for best in (self.alone, self.shown) for state in sorted(best)]
 
     def _short(self) -> dict[Place, list[Stay]]:
@@ -204,48 +209,77 @@ class _Hunt:
         """The fewest ticks to any of these places."""
         return min(self.reach.depths[self.reach.numbers[place]] for place in places if place in self.reach.numbers)
 
-    def _close_all(self, limit: int, limits: Limits) -> None:
+    def _close_short(self, limit: int, limits: Limits) -> None:
         """Look for chains of at most ``limit`` ticks from every place from which there may be new ones.  What is left in
         ``again`` are those from which longer ones may be of use."""
-        # compiled code takes its time to load, and only a hunt needs this
-        from leanstep.core.proof.following import back
-
         asked, self.again = sorted(self.again), set()
         for first, mixed in asked:
-            self.late = self.late or limits.late(len(self.reach.places))
-            if self.left <= 0 or self.late:
+            known = self._known(mixed)
+            if self._stopped(limits):
                 break
-            allowed = np.arange(len(self.state)) >= first
-            allowed = allowed if mixed else allowed & (self.state == self.state[first])
-            home = back(self.links, first, allowed)
-            if self._close(first, home, mixed, limit):
+            cut, self.left = self._close(first, np.arange(len(self.state)) >= first, mixed, limit, known, self.left)
+            if cut:
                 self.again.add((first, mixed))
 
-    def _close(self, first: int, home: np.ndarray, mixed: bool, limit: int) -> bool:
-        """Note the chains from a place, through those that lead ``home``, that are shown sooner than what is known of their
-        states; whether longer ones may be of use."""
-        from leanstep.core.proof.following import follow
+    def _close_long(self, looked: int, limits: Limits) -> None:
+        """Look for chains of more than the ``looked`` ticks through each state they may show sooner, from its places in
+        turn."""
+        soonest = looked + 1 + int(self.links.depth.min())
+        kinds = sorted({mixed for _, mixed in self.again})
+        for state, mixed in itertools.product(np.unique(self.state).tolist(), kinds):
+            allowed = np.ones(len(self.state), np.bool_)
+            left = before = min(MOST_EACH, self.left)
+            for first in np.flatnonzero(self.state == state).tolist():
+                known = self._known(mixed)
+                if known[state] <= soonest or self._stopped(limits):
+                    break
+                known[np.arange(len(known)) != state] = 0
+                _, left = self._close(first, allowed, mixed, FAR, known, left)
+                allowed[first] = False
+            self.left -= before - left
+            self.given_up = self.given_up or left <= 0
+
+    def _stopped(self, limits: Limits) -> bool:
+        """Whether nothing more may be followed."""
+        self.late = self.late or limits.late(len(self.reach.places))
+        return self.left <= 0 or self.late
+
+    def _known(self, mixed: bool) -> np.ndarray:
+        """The fewest ticks in which each state is shown so far."""
+        known = np.full(len(self.reach.machine.layers[self.layer].states), FAR)
+        for state, chain in (self.shown if mixed else self.alone).items():
+            known[state] = chain.total
+        return known
+
+    def _close(
+        self, first: int, allowed: np.ndarray, mixed: bool, limit: int, known: np.ndarray, left: int
+    ) -> tuple[bool, int]:
+        """Note the chains from a place through ``allowed`` ones that are shown sooner than what is ``known`` of their states;
+        whether longer ones may be of use, and how many of the ``left`` stays are left."""
+        # compiled code takes its time to load, and only a hunt needs this
+        from leanstep.core.proof.following import back, follow
 
         links, best = self.links, self.shown if mixed else self.alone
+        home = back(links, first, allowed if mixed else allowed & (self.state == self.state[first]))
         states = np.unique(self.state[home < FAR])
         inside = np.flatnonzero(np.repeat(home < FAR, np.diff(links.begin)))
         if not len(inside) or mixed != (len(states) > 1):
-            return False
+            return False, left
         least = int(links.depth[inside].min())
-        path, cut = Path.over(links), False
-        known = np.full(len(self.reach.machine.layers[self.layer].states), FAR)
-        for state, chain in best.items():
-            known[state] = chain.total
-        while True:
-            most = int(known[states].max())
-            closed, given_up, self.left = follow(
-                links, first, home, known, mixed, limit, most, least, self.left, *vars(path).values()
-            )
-            cut = cut or given_up
-            if not closed:
-                return cut
-            for state in self._note([self.stays[number] for number in path.stays[: path.level[0] + 1]], best):
-                known[state] = best[state].total
+        cut = False
+        for last in np.flatnonzero(links.after == first).tolist() if limit == FAR else [-1]:
+            path = Path.over(links)
+            closed = True
+            while closed:
+                most = int(known[states].max())
+                closed, given_up, left = follow(
+                    links, first, last, home, known, mixed, limit, most, least, left, *vars(path).values()
+                )
+                cut = cut or given_up
+                if closed:
+                    for state in self._note([self.stays[number] for number in path.stays[: path.level[0] + 1]], best):
+                        known[state] = min(known[state], best[state].total)
+        return cut, left
 
     def _note(self, stays: list[Stay], best: dict[int, _Chain]) -> list[int]:
         """Keep a closed chain for those of its states of which none is shown as soon, if the assumptions allow it; which

@@ -16,6 +16,7 @@ from leanstep.core.proof.chains import FAR, Links
 def follow(
     links: Links,
     first: int,
+    last: int,
     home: np.ndarray,
     best: np.ndarray,
     mixed: bool,
@@ -31,10 +32,11 @@ def follow(
 ) -> tuple[bool, bool, int]:  # pragma: no cover
     """Go on until a chain closes that is shown sooner than ``best`` of one of its states.
 
-    ``home`` has the fewest ticks back to the first place, or FAR for places that may not be passed.  Chains of more than
-    ``limit`` ticks are given up, and so are those that cannot be shown in fewer than ``most`` because none of their places
-    is nearer than ``least``.  ``mixed``: chains of one state do not count.  Returns whether one closed, whether any was
-    given up for the limit, and how many of the ``left`` stays are left.
+    It has to close by the stay ``last`` (-1: by any), whose values it has from the outset.  ``home`` has the fewest ticks
+    back to the first place, or FAR for places that may not be passed.  Chains of more than ``limit`` ticks are given up, and
+    so are those that cannot be shown in fewer than ``most`` because none of their places is nearer than ``least``.
+    ``mixed``: chains of one state do not count.  Returns whether one closed, whether any was given up for the limit, and how
+    many of the ``left`` stays are left.
     """
     cut = False
     width = links.boxes.shape[1]
@@ -45,6 +47,8 @@ def follow(
         at = 0
         tried[0] = begin[first]
         on[first] = True
+        for column in range(width):
+            so_far[column] = values[last * width + column] if last >= 0 else -1
     ticks = 0
     for step in range(at):
         ticks += lengths[stays[step]]
@@ -60,7 +64,7 @@ def follow(
         tried[at] += 1
         left -= 1
         after = afters[stay]
-        if after < 0 or home[after] == FAR or (on[after] and after != first):
+        if after < 0 or home[after] == FAR or (on[after] and after != first) or (after == first and stay != last >= 0):
             continue
         longer = ticks + lengths[stay]
         whole = longer if after == first else longer + home[after]
@@ -72,10 +76,8 @@ def follow(
         full = True
         some = True
         for column in range(width):
-            both = values[stay * width + column]
-            if at > 0:
-                both &= so_far[(at - 1) * width + column]
-            so_far[at * width + column] = both
+            both = values[stay * width + column] & so_far[at * width + column]
+            so_far[(at + 1) * width + column] = both
             if column == 0 or symbol[column] != symbol[column - 1]:
                 full = full and some
                 some = False
