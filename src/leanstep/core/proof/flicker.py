@@ -226,14 +226,16 @@ class _Hunt:
         turn."""
         soonest = looked + 1 + int(self.links.depth.min())
         kinds = sorted({mixed for _, mixed in self.again})
+        none = self._known(False)
         for state, mixed in itertools.product(np.unique(self.state).tolist(), kinds):
             allowed = np.ones(len(self.state), np.bool_)
             left = before = min(MOST_EACH, self.left)
             for first in np.flatnonzero(self.state == state).tolist():
-                known = self._known(mixed)
-                if known[state] <= soonest or self._stopped(limits):
+                shown = (self.shown if mixed else self.alone).get(state)
+                if (shown is not None and shown.total <= soonest) or self._stopped(limits):
                     break
-                known[np.arange(len(known)) != state] = 0
+                known = np.zeros_like(none)
+                known[state] = FAR if shown is None else shown.total
                 _, left = self._close(first, allowed, mixed, FAR, known, left)
                 allowed[first] = False
             self.left -= before - left

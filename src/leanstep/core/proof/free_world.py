@@ -123,7 +123,7 @@ class FreeWorld(Boxes, Moments):
             boxes: dict[tuple[object, ...], list[Masks]] = {}
 
             def answer(masks: Masks) -> Split | bool:
-                outcome = self.tick(view, masks)
+                outcome = self._tick(view, masks)
                 if isinstance(outcome, Split):
                     return outcome
                 key = (outcome.fired, outcome.operands, outcome.held, outcome.came)

@@ -93,22 +93,22 @@ class Regional:
             case x.Remembered(index):
                 return self._remembered(index)
             case x.Pressed(symbol):
-                on = _atom(symbol, 0b10)
+                on = _Atom(symbol, 0b10)
                 return lambda setting: False if symbol in setting.now.held_before else on(setting)
             case x.Released(symbol):
-                off = _atom(symbol, 0b01)
+                off = _Atom(symbol, 0b01)
                 return lambda setting: off(setting) if symbol in setting.now.held_before else False
             case x.Compared(number=number) if number in self.regions.open_comparisons:
-                return _atom(self.regions.open_comparisons[number], 0b10)
+                return _Atom(self.regions.open_comparisons[number], 0b10)
             case x.ClipOver(layer) | x.ClipAt(layer):
                 return self._of_clip(expression, layer)
             case x.SpanOn() if not self.tracked(expression):
-                return _atom(self.open(expression), 0b10)
+                return _Atom(self.open(expression), 0b10)
         symbols = sorted(x.symbols_in(expression))
         if isinstance(expression, _KNOWN) or not any(self.machine.symbols[symbol].free for symbol in symbols):
             return lambda setting: decide(expression, setting.now)
         if len(symbols) == 1:
-            return _atom(symbols[0], self._true_in(expression, symbols[0]))
+            return _Atom(symbols[0], self._true_in(expression, symbols[0]))
         return self._pointwise(expression, symbols)
 
     def _remembered(self, index: int) -> Judge:
@@ -118,7 +118,7 @@ class Regional:
         memory = self.machine.memories[index]
         symbol = self._past_of(index)
         self.past[symbol] = 0b10 if memory.kind == "for" else 0b01
-        past = _atom(symbol, 0b10)
+        past = _Atom(symbol, 0b10)
         if any(isinstance(part, _KNOWN | x.Pressed | x.Released | x.Remembered) for part in x.parts(memory.operand)):
             return past
         return _joined([self.judge(memory.operand), past], memory.kind == "within")
@@ -140,7 +140,7 @@ class Regional:
         uneven = frozenset(state for state in states if self.uneven(layer, state))
         if not uneven:
             return lambda setting: decide(expression, setting.now)
-        unknown = _atom(self.open(expression), 0b10)
+        unknown = _Atom(self.open(expression), 0b10)
         return lambda setting: (
             unknown(setting) if setting.now.states[layer] in uneven else decide(expression, setting.now)
         )
@@ -184,17 +184,22 @@ def _read_in_one_layer(machine: Machine) -> set[int]:
     return {index for index, layers in readers.items() if len(layers) == 1 and -1 not in layers}
 
 
-def _atom(symbol: int, true_in: int) -> Judge:
-    def judge(setting: Setting) -> bool | None:
-        part = setting.masks[symbol] & true_in
+@dataclass(frozen=True, slots=True)
+class _Atom:
+    """The judge of an atom about one symbol, true in the regions ``true_in``."""
+
+    symbol: int
+    true_in: int
+
+    def __call__(self, setting: Setting) -> bool | None:
+        mask = setting.masks[self.symbol]
+        part = mask & self.true_in
         if not part:
             return False
-        if part == setting.masks[symbol]:
+        if part == mask:
             return True
-        setting.symbol, setting.part = symbol, part
+        setting.symbol, setting.part = self.symbol, part
         return None
-
-    return judge
 
 
 def _inverse(operand: Judge) -> Judge:
@@ -206,17 +211,27 @@ def _inverse(operand: Judge) -> Judge:
 
 
 def _joined(operands: list[Judge], deciding: bool) -> Judge:
+    # most operands are atoms: these are looked at here, which spares a call for each
+    parts = [(one.symbol, one.true_in, one) if isinstance(one, _Atom) else (-1, 0, one) for one in operands]
+
     def judge(setting: Setting) -> bool | None:
-        undecided, symbol, part = False, -1, 0
-        for operand in operands:
-            answer = operand(setting)
+        masks = setting.masks
+        undecided, part = -1, 0
+        for symbol, true_in, operand in parts:
+            if symbol >= 0:
+                mask = masks[symbol]
+                true = mask & true_in
+                answer = False if not true else True if true == mask else None
+            else:
+                answer = operand(setting)
+                symbol, true = setting.symbol, setting.part
             if answer is deciding:
                 return deciding
-            if answer is None and not undecided:
-                undecided, symbol, part = True, setting.symbol, setting.part
-        if not undecided:
+            if answer is None and undecided < 0:
+                undecided, part = symbol, true
+        if undecided < 0:
             return not deciding
-        setting.symbol, setting.part = symbol, part
+        setting.symbol, setting.part = undecided, part
         return None
 
     return judge
