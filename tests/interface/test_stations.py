@@ -203,6 +203,25 @@ def test_parameters_are_added_renamed_and_refused(window: Window) -> None:
     dialog.close()
 
 
+def test_a_limit_is_typed_in_words_or_as_a_number_and_taken_away_again(window: Window) -> None:
+    dialog = NamesDialog(window, window.session)
+    names = [one.name for one in window.session.document.parameters]
+    speed, hit, grounded = (names.index(name) for name in ("speed", "hit", "grounded"))
+    for typed in ("900", "900 per s"):
+        dialog.table.item(speed, 7).setText(typed)
+        assert window.session.document.parameters[speed].per_second == 900
+        assert dialog.table.item(speed, 7).text() == "900 per s"
+    dialog.table.item(hit, 7).setText("once in 0.5 s")
+    assert window.session.document.parameters[hit].once_per == 0.5
+    dialog.table.item(grounded, 7).setText("3")
+    assert "per_second is for numbers" in dialog.message.text()
+    dialog.table.item(speed, 7).setText("soon")
+    assert "soon is no number" in dialog.message.text() and dialog.table.item(speed, 7).text() == "900 per s"
+    dialog.table.item(speed, 7).setText("")
+    assert window.session.document.parameters[speed].per_second is None
+    dialog.close()
+
+
 def test_a_file_that_cannot_be_opened_is_explained_and_the_document_stays(
     window: Window, demo: Path, boxes: list[str]
 ) -> None:

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Callable
 from typing import Any
 
 import pytest
 
+from leanstep.core.character.model import Character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof import verdicts
 from leanstep.core.proof.events import contests, stuck
@@ -19,7 +21,7 @@ from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import acts_of, slices
 from leanstep.core.proof.wobble import wobbles
 from tests.support.plain import Plain, enumerate_verdicts
-from tests.support.random_characters import random_character
+from tests.support.random_characters import random_character, slow_character
 
 COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000"))
 """Characters on which the proof and enumeration must agree."""
@@ -27,12 +29,15 @@ COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000"))
 MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
 """Ticks that are tried to enumerate one; larger characters are left out."""
 
+SLOW = int(os.environ.get("LEANSTEP_RANDOM_SLOW", "100"))
+"""Characters with a limit on which they must agree."""
+
 CHUNKS = 40
 
 
-def compare(seed: int, most: int = MOST) -> bool:
+def compare(seed: int, most: int = MOST, make: Callable[[int], Character] = random_character) -> bool:
     """Hold one character's verdicts against enumeration; False when it is too large to enumerate."""
-    character = random_character(seed)
+    character = make(seed)
     machine = compile_character(character)
     plain = enumerate_verdicts(machine, most)
     if plain is None:
@@ -104,3 +109,14 @@ def test_verdicts_agree_with_plain_enumeration(chunk: int) -> None:
 )
 def test_characters_that_once_told_them_apart_agree(seed: int) -> None:
     assert compare(seed, 4000)
+
+
+@pytest.mark.parametrize("chunk", range(4))
+def test_verdicts_agree_where_a_number_changes_only_so_fast(chunk: int) -> None:
+    done, seed = 0, chunk
+    while done < SLOW // 4:
+        try:
+            done += compare(seed, 4000, slow_character)
+        except AssertionError as error:
+            raise AssertionError(f"seed {seed}") from error
+        seed += 4

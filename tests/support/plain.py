@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections import defaultdict, deque
 from dataclasses import dataclass, field
+from fractions import Fraction
 
 import networkx as nx
 
@@ -62,6 +63,8 @@ def sampled(machine: Machine) -> list[list[Symbolic]]:
                     points |= fixed
                     points |= {-point for point in fixed} if {"abs", "neg"} & set(signs) else set()
                     points |= {point / 2**halved for point in fixed for halved in range(1, signs.count("*") + 1)}
+            if symbol.step:
+                points |= {point + count * symbol.step for point in map(Fraction, points) for count in range(-99, 100)}
             inside = sorted(point for point in points if symbol.low <= point <= symbol.high)
             found.append(sorted({*inside, *((a + b) / 2 for a, b in itertools.pairwise(inside))}))
     return found
@@ -99,6 +102,7 @@ class Enumeration:
         parts = [part for root in machine.roots for part in x.parts(root)]
         self.cap = 2 + max([part.ticks for part in parts if isinstance(part, x.Stayed)] + [machine.window])
         self.spaced = [i for i in self.pulses if machine.symbols[i].spacing > 1]
+        self.paced = [i for i, symbol in enumerate(machine.symbols) if symbol.step and symbol.free]
         self.kept = [i for i, symbol in enumerate(machine.symbols) if not symbol.free]
 
     def _calm(self, inputs: Inputs) -> int:
@@ -109,7 +113,7 @@ class Enumeration:
     def key(self, one: Situation, waits: tuple[int, ...]) -> Key:
         """What tells situations apart; ``waits``: the ticks until each pulse that comes only so often may come again."""
         stays = tuple(min(stay, self.cap) for stay in one.stays)
-        kept = tuple(one.values[index] for index in self.kept)
+        kept = tuple(one.values[index] for index in self.kept + self.paced)
         fades = tuple((fade.left, fade.blocks) if fade else None for fade in one.fades)
         rest = (one.playheads, one.overs, fades, one.counters, one.ages, one.since)
         return (one.states, stays, *rest, one.held, kept, one.raised, one.locks, one.freeze, waits)
@@ -118,6 +122,8 @@ class Enumeration:
         """A tick; None when the input holds a pulse that comes too soon."""
         inputs, waits = self.inputs[number], key[-1]
         if any(wait and inputs[index] for index, wait in zip(self.spaced, waits)):  # type: ignore[call-overload]
+            return None
+        if any(abs(inputs[i] - self.seen[key].values[i]) > self.machine.symbols[i].step for i in self.paced):  # type: ignore[operator]
             return None
         self.ticks += 1
         if self.ticks > self.most:
@@ -152,6 +158,21 @@ class Enumeration:
                 if after not in self.depths:
                     self.depths[after] = self.depths[key] + 1
                     queue.append(after)
+
+    def resting(self, key: Key, rest: Inputs) -> list[int]:
+        """The inputs, tick by tick, that lead from a situation to rest as fast as limits let them; empty when the
+        assumptions forbid one of them."""
+        found, now = [], {index: self.seen[key].values[index] for index in self.paced}
+        while not found or any(now[index] != rest[index] for index in self.paced):
+            for index in self.paced:
+                step = self.machine.symbols[index].step
+                reached = [value for value in self.choices[index] if abs(value - now[index]) <= step]  # type: ignore[operator]
+                now[index] = min(reached, key=lambda value: abs(value - rest[index]))  # type: ignore[operator]
+            wanted = {**rest, **now}
+            if wanted not in self.inputs:
+                return []
+            found.append(self.inputs.index(wanted))
+        return found
 
     def constant(self, key: Key, number: int) -> tuple[list[tuple[Step, Key]], int]:
         """Ticks with one input for ever: the ticks until something repeats, and where the cycle begins."""
@@ -351,9 +372,16 @@ def _at_rest(world: Enumeration, result: Plain) -> None:
     rest = {index: symbol.rest if symbol.free else symbol.first for index, symbol in enumerate(machine.symbols)}
     if rest not in world.inputs:
         return
-    number = world.inputs.index(rest)
     for key in world.follow:
-        path, begins = world.constant(key, number)
+        way = world.resting(key, rest)
+        if not way:
+            continue
+        there, ahead = key, []
+        for number in way[:-1]:
+            ahead.append(world.follow[there][number])
+            there = ahead[-1][1]
+        path, begins = world.constant(there, way[-1])
+        path, begins = [*ahead, *path], begins + len(ahead)
         for layer, table in enumerate(machine.layers):
             if not table.restful:
                 continue
@@ -398,6 +426,7 @@ def _near(world: Enumeration, symbol: int) -> list[set[Symbolic]]:
         return [{False, True}] if one.wobble else []
     if one.kind not in ("number", "whole") or one.wobble <= 0:
         return []
+    width = min(one.wobble, one.step) if one.step else one.wobble
     points = {value: (value, value, True) for value in values}
     if one.kind == "number":
         between = values[1::2]
@@ -406,9 +435,9 @@ def _near(world: Enumeration, symbol: int) -> list[set[Symbolic]]:
     for first in values:
         reached = set()
         for last in values:
-            gap = float(points[last][0]) - float(points[first][1])
+            gap = points[last][0] - points[first][1]  # type: ignore[operator]
             exact = points[first][2] and points[last][2]
-            if last >= first and (gap < one.wobble or (gap == one.wobble and exact)):  # type: ignore[operator]
+            if last >= first and (gap < width or (gap == width and exact)):  # type: ignore[operator]
                 reached.add(last)
         found.append(reached)
     return found
@@ -430,6 +459,8 @@ def _wobbles(world: Enumeration, result: Plain, layer: int) -> None:
                 for key in world.follow:
                     state = world.seen[key].states[layer]
                     for number in numbers:
+                        if number not in world.follow[key]:
+                            continue
                         step, after = world.follow[key][number]
                         fired = step.fired[layer] >= 0
                         then = step.situation.states[layer]

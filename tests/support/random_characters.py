@@ -5,6 +5,8 @@ from __future__ import annotations
 import random
 from dataclasses import dataclass, field
 
+import msgspec
+
 from leanstep.core.character.model import (
     Button,
     Cel,
@@ -25,10 +27,12 @@ SIGNS = ["<", "<=", "=", "!=", ">", ">="]
 
 @dataclass
 class _Maker:
-    """Makes one character; ``rich``: with effects, events in clips, fades and the past."""
+    """Makes one character; ``rich``: with effects, events in clips, fades and the past;
+    ``slow``: about a number that changes only so fast."""
 
     pick: random.Random
     rich: bool
+    slow: bool = False
     parameters: list[Parameter] = field(default_factory=list)
     graph: list[Parameter] = field(default_factory=list)
     button: bool = False
@@ -50,6 +54,13 @@ class _Maker:
             ],
             pick.choice([1, 1, 2, 2, 3]),
         )
+        if self.slow:
+            speed = Parameter(name="speed", min=pick.choice([0.0, -2.0]), max=2.5, per_second=pick.choice([7, 10, 20]))
+            flags = [Parameter(name="grounded", kind="flag"), Parameter(name="hurt", kind="pulse")]
+            self.parameters = [
+                msgspec.structs.replace(speed, wobble=pick.choice([0.0, 0.5])),
+                *pick.sample(flags, self.chance(0.4)),
+            ]
         if self.rich and self.chance(0.5):
             self.graph = pick.sample(
                 [
@@ -192,3 +203,8 @@ class _Maker:
 def random_character(seed: int, rich: bool = True) -> Character:
     """A character of one or two layers, few parameters and short timers."""
     return _Maker(random.Random(seed), rich).character(seed)
+
+
+def slow_character(seed: int) -> Character:
+    """A random character with a number that changes only so fast, and few other parameters."""
+    return _Maker(random.Random(seed), rich=False, slow=True).character(seed)

@@ -29,7 +29,7 @@ class Parameter(Part, frozen=True, kw_only=True):
     (None: one percent of the range for numbers, nothing for others); a flag that ``chatters`` goes on and off by itself.
     ``owner`` says who sets it: a ``graph`` parameter starts at ``start`` and changes only by effects, a ``formula`` one is
     computed by ``formula``.  ``rest`` is the value it comes to rest at, where that is not the usual one.  ``once_per``: a
-    pulse comes at most once in so many seconds.
+    pulse comes at most once in so many seconds; ``per_second``: a number changes at most by so much in a second.
     """
 
     name: str
@@ -45,6 +45,7 @@ class Parameter(Part, frozen=True, kw_only=True):
     wobble: float | None = None
     chatters: bool = False
     once_per: float | None = None
+    per_second: float | None = None
     note: str = ""
 
     @property

@@ -144,6 +144,11 @@ def _check_parameter(parameter: Parameter, fail: Any) -> None:
         fail(place, "wobble is below 0", "Write a width of 0 or more.")
     if parameter.once_per is not None and (parameter.kind != "pulse" or not 0 <= parameter.once_per <= 3600):
         fail(place, "once_per is for pulses, in seconds from 0 to 3600", "Take it out, or make it a pulse.")
+    if parameter.per_second is not None:
+        if parameter.kind != "number" or parameter.owner in ("graph", "formula"):
+            fail(place, "per_second is for numbers from outside", "Take it out, or let game, controls or body set it.")
+        if not 0 < parameter.per_second <= LARGEST:
+            fail(place, f"per_second is {parameter.per_second:g}", f"Write an amount above 0, up to {LARGEST:g}.")
     if parameter.chatters and parameter.kind != "flag":
         fail(place, "only a flag can chatter", "Give a number a wobble instead.")
     for field in ("rest", "start"):

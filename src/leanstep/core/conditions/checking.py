@@ -6,6 +6,7 @@ import difflib
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from fractions import Fraction
 from typing import cast
 
 from leanstep.core.character.model import Character
@@ -139,6 +140,7 @@ def scope_of(character: Character) -> Scope:
                 _exact(parameter.rest),
                 _exact(parameter.start),
                 spacing,
+                Fraction(parameter.per_second or 0.0) / Fraction(character.rate) * (1 + x.HAIR),
             )
         )
     for stick in character.controls.sticks:

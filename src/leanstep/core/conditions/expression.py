@@ -8,7 +8,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, fields
+from fractions import Fraction
 from functools import cache
+
+HAIR = Fraction(1, 2**30)
+"""The share by which a change may go beyond its limit, because doubles are rounded."""
 
 
 @dataclass(frozen=True)
@@ -17,7 +21,7 @@ class Symbol:
 
     ``kind`` is number, whole, flag, choice, pulse or button; ``owner`` game, controls, body, graph or formula.  ``given`` is
     a declared rest value, ``start`` what a graph parameter starts at; ``spacing`` the fewest ticks from one pulse to the
-    next.
+    next, ``step`` the most a number may change from one tick to the next (0: no limit).
     """
 
     name: str
@@ -31,6 +35,7 @@ class Symbol:
     given: float | bool | str | None = None
     start: float | bool | str | None = None
     spacing: int = 0
+    step: Fraction = Fraction(0)
 
     @property
     def rest(self) -> float | bool | str:

@@ -117,6 +117,11 @@ class Machine:
         return tuple(index for index, symbol in enumerate(self.symbols) if symbol.free)
 
     @cached_property
+    def limited(self) -> tuple[int, ...]:
+        """The symbols from outside with a declared limit: pulses that come only so often, numbers that change only so fast."""
+        return tuple(index for index in self.free if self.symbols[index].spacing > 1 or self.symbols[index].step)
+
+    @cached_property
     def operands(self) -> tuple[Truth, ...]:
         """The memories' operands as functions."""
         return tuple(truth(memory.operand) for memory in self.memories)

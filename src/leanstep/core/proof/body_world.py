@@ -19,6 +19,7 @@ from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.search import Limits
 from leanstep.core.proof.slices import read_by
+from leanstep.core.rehearsal.limits import first_broken, towards, within_a_step
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import Player
@@ -184,10 +185,12 @@ class BodyWorld:
     ) -> None:
         stop = archive.stops[number]
         raised = dict(stop.raised)
-        plan = self._plan(stop.seen.tick, raised, asked)
+        plan = self._plan(stop.seen, raised, asked)
+        before = stop.seen.values
         for at, now in enumerate(self.player.go_on(stop.seen, plan)):
-            if not self._allowed(now.values):
+            if not self._allowed(before, now.values):
                 return
+            before = now.values
             found.ticks += 1
             kept, played = plan[at], plan[: at + 1]
             raised |= {index: now.tick for index in kept if kept[index] and self.machine.symbols[index].momentary}
@@ -197,25 +200,33 @@ class BodyWorld:
                 made = _Stop(now, number, tuple(played), tuple(sorted(raised.items())))
                 archive.add(key, self._place(now, 2 * CELL), made)
 
-    def _plan(self, tick: int, raised: dict[int, int], asked: set[int]) -> list[Inputs]:
+    def _plan(self, seen: Glimpse, raised: dict[int, int], asked: set[int]) -> list[Inputs]:
         """Inputs for the next ticks: something changes, of what is ``asked`` for most, then all is kept for a while."""
         changed: Inputs = {}
         some = {index for index in self.choices if self.pick.random() < 1.2 / len(self.choices)}
         for index in [index for index in self.choices if index in some or index in asked]:
             symbol = self.machine.symbols[index]
             if symbol.momentary:
-                due = tick + 1 - raised.get(index, -symbol.spacing) >= symbol.spacing
+                due = seen.tick + 1 - raised.get(index, -symbol.spacing) >= symbol.spacing
                 if due and self.pick.random() < 0.4:
                     changed[index] = True
             elif self.pick.random() < 0.8:
                 changed[index] = self.pick.choice(self.choices[index])
         length = self.pick.choice(LENGTHS)
         kept = {index: value for index, value in changed.items() if not self.machine.symbols[index].momentary}
-        return [changed, *[kept] * (length - 1)]
+        plan, now = [changed, *[kept] * (length - 1)], list(seen.values)
+        for at, row in enumerate(plan) if any(self.machine.symbols[index].step for index in kept) else ():
+            plan[at] = {index: towards(self.machine, index, now[index], value) for index, value in row.items()}
+            for index, value in plan[at].items():
+                now[index] = value
+        return plan
 
-    def _allowed(self, values: Sequence[Symbolic]) -> bool:
+    def _allowed(self, before: Sequence[Symbolic], values: Sequence[Symbolic]) -> bool:
+        """Whether the assumptions allow these values, and limits this change."""
         moment = Moment(list(values))
-        return all(holds(moment) for holds in self.assumed)
+        return all(holds(moment) for holds in self.assumed) and all(
+            within_a_step(self.machine, index, before[index], values[index]) for index in self.machine.limited
+        )
 
     def _place(self, now: Glimpse, size: float) -> tuple[int, int]:
         """The square of the course the body is in; what lies far outside the course is all one."""
@@ -289,24 +300,16 @@ class BodyWorld:
         start = self.player.start()
         if kind == "state" and start.states[layer] == wanted:
             return 0
-        for now in self.player.go_on(start, rows[: self._too_soon(rows)]):
-            if not self._allowed(now.values):
+        settings = ((tick, index, value) for tick, row in enumerate(rows) for index, value in row.items())
+        broken = first_broken(self.machine, settings)
+        before = start.values
+        for now in self.player.go_on(start, rows if broken is None else rows[: broken[0]]):
+            if not self._allowed(before, now.values):
                 return None
+            before = now.values
             if (now.states if kind == "state" else now.fired)[layer] == wanted:
                 return now.tick
         return None
-
-    def _too_soon(self, rows: list[Inputs]) -> int:
-        """The first tick on which a pulse comes sooner after the last than it may; else how many there are."""
-        last: dict[int, int] = {}
-        for tick, row in enumerate(rows):
-            for index, value in row.items():
-                symbol = self.machine.symbols[index]
-                if value is True and symbol.momentary:
-                    if tick - last.get(index, -symbol.spacing) < symbol.spacing:
-                        return tick
-                    last[index] = tick
-        return len(rows)
 
 
 def _of_body(machine: Machine, way: Way) -> list[x.Expression]:

@@ -127,7 +127,7 @@ def _steady_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Ma
             found.setdefault(step.fired[layer], []).append(masks)
         return False
 
-    world.divide(world.steady_masks(view.states, view.held), answer)
+    world.divide(world.steady_masks(view), answer)
     return found
 
 

@@ -17,7 +17,7 @@ from typing import NamedTuple
 from leanstep.core.conditions import expression as x
 from leanstep.core.proof.boxes import Boxes
 from leanstep.core.proof.moments import Moments, copied
-from leanstep.core.proof.places import Outcome, Split, View
+from leanstep.core.proof.places import Outcome, Place, Split, View
 from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.slices import Slice
@@ -45,10 +45,11 @@ class FreeWorld(Boxes, Moments):
     """
 
     def __init__(self, part: Slice, tracked: frozenset[int] | None = None) -> None:
-        Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories)
+        regions = regions_of(part.machine, paced=True)
+        Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories, regions)
         machine = self.machine
         self.wild: list[str] = []
-        regional = Regional(machine, regions_of(machine), self._uneven, self._is_tracked)
+        regional = Regional(machine, regions, self._uneven, self._is_tracked)
         Boxes.__init__(self, machine, regional)
         self.memory_judges = [regional.judge(machine.memories[index].operand) for index in self.tracked]
         self.conditions: list[list[list[Judge | None]]] = []
@@ -93,6 +94,8 @@ class FreeWorld(Boxes, Moments):
         for atom in regional.opened:
             if isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
                 self._doubts.append("the clip of a state whose speed or picture depends on a parameter")
+        for index in (*self.hasty, *(index for index in self.paced if index in self.together.symbols)):
+            self._doubts.append(f"how fast {symbols[index]} changes")
         if self.history:
             self._doubts.append(f"{len(self.history)} memories at once, too many to follow")
         self.past = regional.past
@@ -126,7 +129,7 @@ class FreeWorld(Boxes, Moments):
                 outcome = self._tick(view, masks)
                 if isinstance(outcome, Split):
                     return outcome
-                key = (outcome.fired, outcome.operands, outcome.held, outcome.came)
+                key = (outcome.fired, outcome.operands, outcome.held, outcome.came, outcome.near)
                 boxes.setdefault(key, []).append(masks)
                 if key not in found:
                     allowed = self.completed(masks)
@@ -145,21 +148,27 @@ class FreeWorld(Boxes, Moments):
         return self._boxes[view][position]
 
     def open_masks(self, view: View) -> Masks:
-        """Every value that may come next: pulses that come only so often are off until their time."""
+        """Every value that may come next: pulses that come only so often are off until their time, numbers that change only
+        so fast are near where they were."""
         masks = list(self.full)
+        for index, near in zip(self.paced, view.near):
+            masks[index] = self.regions.reach[index][near.bit_length() - 1]
         for index, may in zip(self.spaced, view.may):
             if not may:
                 masks[index] = 0b01
         return tuple(masks)
 
-    def steady_masks(self, states: tuple[int, ...], held: frozenset[int]) -> Masks:
-        """The values a constant run may have: pulses off, every watched button as it was; an untracked past has settled."""
+    def steady_masks(self, at: Place | View) -> Masks:
+        """The values a constant run may have: pulses off, every watched button as it was, and every number that changes only
+        so fast; an untracked past has settled."""
         masks = list(self.full)
         for index, symbol in enumerate(self.machine.symbols):
             if symbol.momentary and symbol.free:
                 masks[index] = 0b01
-        for index in self.layout.watched(states):
-            masks[index] = 0b10 if index in held else 0b01
+        for index in self.layout.watched(at.states):
+            masks[index] = 0b10 if index in at.held else 0b01
+        for index, near in zip(self.paced, at.near):
+            masks[index] = near
         return self.settled(masks)
 
     def settled(self, masks: list[int]) -> Masks:
@@ -192,7 +201,11 @@ class FreeWorld(Boxes, Moments):
             if masks[index] == 0b11:
                 return Split(index, 0b01)
             came.append(masks[index] == 0b10)
-        return Outcome(step.fired, step.operands, frozenset(held), tuple(came), masks, max(step.fired) < 0)
+        for index in self.paced:
+            if masks[index] & (masks[index] - 1):
+                return Split(index, masks[index] & -masks[index])
+        near = tuple(masks[index] for index in self.paced)
+        return Outcome(step.fired, step.operands, frozenset(held), tuple(came), near, masks, max(step.fired) < 0)
 
     def evaluate(self, view: View, masks: Masks, until: int | None = None) -> Tried | Split:
         """Steps 5 and 6, up to but not including layer ``until``, or the split that is needed to tell."""

@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Fade, Running, count
 from leanstep.core.proof.layout import Layout
 from leanstep.core.proof.places import Core, CoreKey, Made, Moved, Outcome, Place, Scene, Split, View
 from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.regions import Regions
 from leanstep.core.proof.slices import Slice
 from leanstep.core.rehearsal.situation import Situation
 
 
 class Moments:
     """The places of a slice.  ``tracked`` are the memories whose past is counted, ``spaced`` the pulses that come only so
-    often and are looked at."""
+    often and are looked at, ``paced`` the numbers that change only so fast and are."""
 
-    def __init__(self, part: Slice, tracked: frozenset[int]) -> None:
+    def __init__(self, part: Slice, tracked: frozenset[int], regions: Regions) -> None:
+        self.regions = regions
         read = part.expressions
         buttons = {atom.symbol for atom in read if isinstance(atom, x.Buffered)}
         left = {(atom.layer, atom.state) for atom in read if isinstance(atom, x.SinceLeft)}
@@ -37,6 +40,8 @@ class Moments:
             for index, symbol in enumerate(self.machine.symbols)
             if symbol.spacing > 1 and symbol.free and index in looked_at
         )
+        self.paced = tuple(sorted(looked_at & regions.reach.keys()))
+        self.hasty = tuple(sorted(looked_at & set(regions.hasty)))
         self.layout = Layout(self.machine, part)
         self.first_marks: set[tuple[int, int, str]] = set()
         self._templates: dict[View, Running] = {}
@@ -52,7 +57,11 @@ class Moments:
         now = Running(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine, blind=True)
         now.enter_all()
         self.first_marks = {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
-        return Place(self._fold(now), (0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced))
+        near = self._near(now.values)
+        return Place(self._fold(now), (0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced), near)
+
+    def _near(self, values: Sequence[Symbolic]) -> tuple[int, ...]:
+        return tuple(self.regions.bit_of(index, values[index]) for index in self.paced)
 
     def place_of(self, situation: Situation) -> Place:
         """The place a concrete situation lies in; pulses that come only so often count as free to come."""
@@ -72,7 +81,8 @@ class Moments:
         )
         counters = tuple(situation.counters[index] for index in self.tracked)
         held = situation.held & self.layout.watched(situation.states)
-        return Place(self._fold(now), self._told_apart(counters), held, (0,) * len(self.spaced))
+        near = self._near(situation.values)
+        return Place(self._fold(now), self._told_apart(counters), held, (0,) * len(self.spaced), near)
 
     def _fold(self, now: Running) -> Core:
         states, stays, heads, blocks = [], [], [], []
@@ -135,7 +145,7 @@ class Moments:
             known = self._moved[place.core] = self._move(place.core.key)
         scene, now, made = known
         ready = tuple(counter >= enough for counter, enough in zip(place.counters, self._enough))
-        view = View(scene, ready, place.held, tuple(wait == 0 for wait in place.waits))
+        view = View(scene, ready, place.held, tuple(wait == 0 for wait in place.waits), place.near)
         if view not in self._templates:
             template = copied(now)
             template.held_before = place.held
@@ -229,7 +239,7 @@ class Moments:
                 self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0)
                 for index, wait, came in zip(self.spaced, waits, outcome.came)
             )
-        return Place(made[0], counters, outcome.held, waits)
+        return Place(made[0], counters, outcome.held, waits, outcome.near)
 
     def _changed(self, moved: Moved, outcome: Outcome, held: frozenset[int]) -> Made:
         """What transitions and presses make of a moment, but for counters, held buttons and waits; and the marks that fire

@@ -7,16 +7,22 @@ what it finds has to be played.  A memory that should hold comes to hold when it
 from __future__ import annotations
 
 from collections import deque
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.witness import chosen, permitted
+from leanstep.core.rehearsal.limits import first_broken, towards
 from leanstep.core.rehearsal.situation import Glimpse
 
 TRIES = 4
 """Sets of values that are tried for each transition."""
+
+MOST_RAMP = 2_000
+"""Ticks for which values are led to where they should be."""
 
 Rows = list[dict[int, Symbolic]]
 
@@ -55,14 +61,31 @@ def _play(reach: Reach, layer: int, found: Played) -> None:
                 if not permitted(reach.world, row):
                     continue
                 on: dict[int, Symbolic] = {index: True for index in pulses if row[index]}
-                *_, now = reach.player.go_on(seen, [row, *[on] * (most - 1)], until=layer)
-                if now.fired[layer] == index:
-                    whole = rows + [row] * (now.tick - seen.tick)
+                first_rows = _gradual(reach.machine, seen.values, row)
+                *_, now = reach.player.go_on(seen, [*first_rows, *[on] * (most - 1)], until=layer)
+                whole = rows + [*first_rows, *[row] * most][: now.tick - seen.tick]
+                if now.fired[layer] == index and _as_declared(reach.machine, whole):
                     found.transitions[layer, index] = whole
                     if (layer, now.states[layer]) not in found.states:
                         found.states[layer, now.states[layer]] = whole
                         queue.append((now, whole))
                     break
+
+
+def _gradual(machine: Machine, before: Sequence[Symbolic], row: dict[int, Symbolic]) -> Rows:
+    """The values of ``row``, reached as fast as declared limits let them be."""
+    now, found = dict(enumerate(before)), Rows()
+    slow = [index for index in machine.limited if machine.symbols[index].step]
+    while not found or (any(now[index] != row[index] for index in slow) and len(found) < MOST_RAMP):
+        now = {index: towards(machine, index, now[index], value) for index, value in row.items()}
+        found.append(now)
+    return found
+
+
+def _as_declared(machine: Machine, rows: Rows) -> bool:
+    """Whether values keep to the declared limits."""
+    settings = ((tick, index, row[index]) for tick, row in enumerate(rows) for index in machine.limited)
+    return first_broken(machine, settings) is None
 
 
 def _boxes(reach: Reach, layer: int) -> dict[int, dict[int, list[Masks]]]:

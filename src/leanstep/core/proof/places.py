@@ -38,12 +38,14 @@ class Core:
 
 class Place(NamedTuple):
     """A situation as far as it matters.  ``counters`` are those of the tracked memories, ``held`` the buttons held on the
-    last tick whose edges are asked for; ``waits`` the ticks until a pulse that comes only so often may come again."""
+    last tick whose edges are asked for; ``waits`` the ticks until a pulse that comes only so often may come again; ``near``
+    the regions, as masks, in which the numbers that change only so fast lie."""
 
     core: Core
     counters: tuple[int, ...]
     held: frozenset[int]
     waits: tuple[int, ...]
+    near: tuple[int, ...]
 
     @property
     def states(self) -> tuple[int, ...]:
@@ -84,6 +86,7 @@ class View(NamedTuple):
     ready: tuple[bool, ...]
     held: frozenset[int]
     may: tuple[bool, ...]
+    near: tuple[int, ...]
 
     @property
     def states(self) -> tuple[int, ...]:
@@ -123,7 +126,8 @@ class Outcome:
     """One thing that can happen on a tick.
 
     ``fired`` per layer: position in the state's ways, or -1.  ``operands``: what each tracked memory's operand was.
-    ``held``: buttons held; ``came``: which of the pulses that come only so often came.  ``masks``: sets of values that
+    ``held``: buttons held; ``came``: which of the pulses that come only so often came; ``near``: where the numbers are that
+    change only so fast.  ``masks``: sets of values that
     bring it about and that the assumptions allow.  ``idle``: no transition is taken.
     """
 
@@ -131,6 +135,7 @@ class Outcome:
     operands: tuple[bool, ...]
     held: frozenset[int]
     came: tuple[bool, ...]
+    near: tuple[int, ...]
     masks: Masks
     idle: bool
 

@@ -11,11 +11,13 @@ import itertools
 import math
 import struct
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic, compute
 from leanstep.core.graph.machine import Machine
+from leanstep.core.proof.pacing import Cell, a_double, cells_of, limited
 
 SMALL = 64
 """A whole number with at most this many values may be split into all of them."""
@@ -37,16 +39,33 @@ class Regions:
     of the graph is known exactly, so it has a single nameless region.  ``spans[symbol]`` are the regions of a number.
 
     Symbols from ``len(machine.symbols)`` on stand for open comparisons; ``open_comparisons`` maps a comparison's number
-    to its symbol.
+    to its symbol.  ``reach[symbol][region]`` are the regions a number with a limit can be in a tick later, as a mask;
+    ``hasty`` are the symbols whose limit is too slow to be followed.
     """
 
     values: tuple[tuple[Symbolic, ...], ...]
     spans: tuple[tuple[Span, ...], ...]
     open_comparisons: dict[int, int]
+    reach: dict[int, tuple[int, ...]]
+    hasty: tuple[int, ...]
+
+    def cell(self, symbol: int, bit: int) -> Cell:
+        """A region of a number, as a mask, in exact numbers."""
+        low, high, low_in, high_in, _ = self.spans[symbol][bit.bit_length() - 1]
+        return Cell(Fraction(low), Fraction(high), low_in, high_in)
+
+    def bit_of(self, symbol: int, value: Symbolic) -> int:
+        """The region a value lies in, as a mask."""
+        for bit, span in enumerate(self.spans[symbol]):
+            inside = span.low < float(value) < span.high
+            if inside or (span.low_in and value == span.low) or (span.high_in and value == span.high):
+                return 1 << bit
+        known = self.values[symbol]
+        return 1 << known.index(value) if value in known else 0
 
 
-def regions_of(machine: Machine) -> Regions:
-    """The regions of every symbol of a machine."""
+def regions_of(machine: Machine, paced: bool = False) -> Regions:
+    """The regions of every symbol of a machine; ``paced``: such that declared limits can be followed."""
     cuts: dict[int, set[float]] = {}
     pointwise: set[int] = set()
     open_ones: list[x.Compared] = []
@@ -67,6 +86,8 @@ def regions_of(machine: Machine) -> Regions:
             open_ones.append(compared)
     values: list[tuple[Symbolic, ...]] = []
     spans: list[tuple[Span, ...]] = []
+    reach: dict[int, tuple[int, ...]] = {}
+    hasty: list[int] = []
     for index, symbol in enumerate(machine.symbols):
         found_spans: tuple[Span, ...] = ()
         if not symbol.free:
@@ -80,12 +101,19 @@ def regions_of(machine: Machine) -> Regions:
                 points = set(map(float, range(int(symbol.low), int(symbol.high) + 1))) if index in pointwise else set()
                 found_spans = _whole_regions(symbol, cuts.get(index, set()) | points)
             else:
-                found_spans = _number_regions(symbol, cuts.get(index, set()))
+                cells = cells_of(symbol, cuts.get(index, set())) if paced and limited(symbol) else []
+                if cells:
+                    found_spans, reach[index] = _paced_regions(symbol, cells)
+                else:
+                    found_spans = _number_regions(symbol, cuts.get(index, set()))
+                if cells is None:
+                    hasty.append(index)
             values.append(tuple(span.value for span in found_spans))
         spans.append(found_spans)
     first = len(values)
     values.extend((False, True) for _ in open_ones)
-    return Regions(tuple(values), tuple(spans), {compared.number: first + at for at, compared in enumerate(open_ones)})
+    opened = {compared.number: first + at for at, compared in enumerate(open_ones)}
+    return Regions(tuple(values), tuple(spans), opened, reach, tuple(hasty))
 
 
 def _is_small(symbol: x.Symbol) -> bool:
@@ -182,34 +210,34 @@ def _number_regions(symbol: x.Symbol, cuts: set[float]) -> tuple[Span, ...]:
     found: list[Span] = []
     at, closed = low, True  # the next interval starts at ``at``, which belongs to it when closed
     for cut in inside:
-        between = _inside(at, cut, closed, False, rest)
+        between = a_double(at, cut, closed, False, rest)
         if between is not None:
             found.append(Span(at, cut, closed, False, between))
         found.append(Span(cut, cut, True, True, cut))
         at, closed = cut, False
-    last = _inside(at, high, closed, True, rest)
+    last = a_double(at, high, closed, True, rest)
     if last is not None:
         found.append(Span(at, high, closed, True, last))
     return tuple(found)
 
 
-def _inside(low: float, high: float, low_in: bool, high_in: bool, rest: float) -> float | None:
-    """A double of the interval, the rest value or one with few digits if there is one; None when it is empty."""
-
-    def belongs(value: float) -> bool:
-        return (low < value or (low_in and value == low)) and (value < high or (high_in and value == high))
-
-    if belongs(rest):
-        return rest
-    middle = low / 2 + high / 2
-    for digits in range(16):
-        value = round(middle, digits)
-        if belongs(value):
-            return value
-    for value in (middle, low, high, math.nextafter(low, high)):
-        if belongs(value):
-            return value
-    return None
+def _paced_regions(symbol: x.Symbol, cells: list[Cell]) -> tuple[tuple[Span, ...], tuple[int, ...]]:
+    """The cells that hold a double, and from each those within a step."""
+    spans, kept = [], []
+    for cell in cells:
+        ends = cell.doubles()
+        value = a_double(*ends, float(symbol.rest))
+        if value is not None:
+            spans.append(Span(*ends, value))
+            kept.append(cell)
+    masks, first, last = [], 0, 0
+    for cell in kept:
+        while not cell.near(kept[first], symbol.step):
+            first += 1
+        while last + 1 < len(kept) and cell.near(kept[last + 1], symbol.step):
+            last += 1
+        masks.append((2 << last) - (1 << first))
+    return tuple(spans), tuple(masks)
 
 
 def _whole_regions(symbol: x.Symbol, cuts: set[float]) -> tuple[Span, ...]:

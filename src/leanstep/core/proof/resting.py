@@ -65,7 +65,8 @@ class _End:
 
 
 class _Runs:
-    """Runs with one set of values; what has been found out about a place is kept."""
+    """Runs in which every value goes to one of a set and stays there, as fast as declared limits let it; what has been found
+    out about a place is kept."""
 
     def __init__(self, world: FreeWorld, masks: Masks) -> None:
         self.world, self.masks = world, masks
@@ -81,8 +82,9 @@ class _Runs:
             on_path[place] = len(path)
             path.append(place)
             moved = self.world.move(place)
-            outcome = self.world.tick(moved.view, self.masks)
-            if isinstance(outcome, Split):
+            masks = self._next(place)
+            outcome = self.world.tick(moved.view, masks)
+            if isinstance(outcome, Split) or self.world.allowed(masks) is False:
                 self.ends[place] = _End((), self.none, False)
                 entries.append(self.none)
                 break
@@ -101,6 +103,17 @@ class _Runs:
                 self.ends[one] = _End(later.cycle, self._joined([entered, later.entered]), later.known)
             place = one
         return self.ends[path[0] if path else place]
+
+    def _next(self, place: Place) -> Masks:
+        """The values on the tick after a place."""
+        if not place.near:
+            return self.masks
+        masks = list(self.masks)
+        for index, near in zip(self.world.paced, place.near):
+            reach = self.world.regions.reach[index][near.bit_length() - 1]
+            if not reach & masks[index]:
+                masks[index] = 1 << reach.bit_length() - 1 if masks[index] > reach else reach & -reach
+        return tuple(masks)
 
     def _entered(self, outcome: Outcome, after: Place) -> tuple[frozenset[int], ...]:
         return tuple(

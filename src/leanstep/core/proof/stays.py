@@ -47,7 +47,7 @@ class Stays:
                     found.append(stay)
                 return False
 
-            world.divide(world.steady_masks(place.states, place.held), answer)
+            world.divide(world.steady_masks(place), answer)
             self.known[place] = found
         return self.known[place]
 

@@ -5,16 +5,19 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
+from fractions import Fraction
 
 from leanstep.core.character.model import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flashes import Flash
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.pacing import Cell, along
 from leanstep.core.proof.places import Outcome
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.wobble import Wobble
+from leanstep.core.rehearsal.limits import first_broken
 from leanstep.core.rehearsal.situation import Setting, Situation
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import Trace, spread
@@ -98,10 +101,15 @@ def wobbling(reach: Reach, wobble: Wobble) -> Witness:
             and _in(reach, trace.after(end), wobble.place)
         )
 
-    rows = _rows(reach, [*path, *wobble.laps])
     near = close_together(world, wobble)
-    for row, masks in zip(rows[begin:], wobble.laps):
-        row[wobble.symbol] = next(value for bit, value in near.items() if masks[wobble.symbol] >> bit & 1)
+    ends = sorted(near.values())
+    rows = _rows(reach, [*path, *wobble.laps])
+    if wobble.symbol in world.paced:
+        whole = [*path, *wobble.laps]
+        _pace(reach, whole, rows, wobble.symbol, {tick: (ends[0], ends[-1]) for tick in range(begin, end)})
+    else:
+        for row, masks in zip(rows[begin:], wobble.laps):
+            row[wobble.symbol] = next(value for bit, value in near.items() if masks[wobble.symbol] >> bit & 1)
     return _made(reach, rows, goal)
 
 
@@ -154,7 +162,7 @@ def on_tick(
 
     def goal(trace: Trace) -> bool:
         values = trace.after(len(rows) + 1).values
-        return all(_bit(world, index, values[index]) & masks[index] for index in reach.machine.free) and _in(
+        return all(world.regions.bit_of(index, values[index]) & masks[index] for index in reach.machine.free) and _in(
             reach, trace.after(len(rows)), place
         )
 
@@ -178,7 +186,26 @@ def _rows(reach: Reach, path: list[Masks]) -> Rows:
             known[key] = chosen(reach.world, masks, before)
         before = known[key]
         rows.append(list(before))
+    for index in reach.world.paced:
+        _pace(reach, path, rows, index, {})
     return rows
+
+
+def _pace(
+    reach: Reach, path: list[Masks], rows: Rows, index: int, between: dict[int, tuple[Symbolic, Symbolic]]
+) -> None:
+    """Let a number with a limit change only as fast as it may; on some ticks ``between`` two values."""
+    symbol, cells, bit = reach.machine.symbols[index], list[Cell](), 0
+    for tick, masks in enumerate(path):
+        bit = bit if bit & masks[index] else masks[index] & -masks[index]
+        cell = reach.world.regions.cell(index, bit)
+        if tick in between:
+            low, high = between[tick]
+            cell = cell.common(Cell(Fraction(float(low)), Fraction(float(high)), True, True))
+        cells.append(cell)
+    values = along(cells, float(symbol.first), symbol.step)
+    for row, value in zip(rows, values or ()):
+        row[index] = value
 
 
 def _made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True) -> Witness:
@@ -209,23 +236,15 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
     wanted = [False if symbol.momentary else value for symbol, value in zip(symbols, before)]
     allowed = masks
     if world.linked:
-        near = [_bit(world, index, value) for index, value in enumerate(wanted)] + [0] * (len(masks) - len(symbols))
+        near = [world.regions.bit_of(index, value) for index, value in enumerate(wanted)] + [0] * (
+            len(masks) - len(symbols)
+        )
         allowed = world.completed(masks, tuple(near)) or masks
     values: list[Symbolic] = list(before)
     for index in world.machine.free:
         options = world.options(index, allowed[index])
         values[index] = next((value for value in (wanted[index], symbols[index].rest) if value in options), options[0])
     return world.together.values(allowed, values)
-
-
-def _bit(world: FreeWorld, symbol: int, value: Symbolic) -> int:
-    """The region a value lies in, as a mask."""
-    for bit, span in enumerate(world.spans[symbol]):
-        inside = span.low < float(value) < span.high
-        if inside or (span.low_in and value == span.low) or (span.high_in and value == span.high):
-            return 1 << bit
-    regions = world.values[symbol]
-    return 1 << regions.index(value) if value in regions else 0
 
 
 def _thinned(reach: Reach, changes: list[Setting], ticks: int, goal: Goal) -> list[Setting]:
@@ -258,22 +277,11 @@ def _needed(reach: Reach, changes: list[Setting]) -> list[Setting]:
 
 
 def _shows(reach: Reach, changes: list[Setting], ticks: int, goal: Goal) -> bool:
-    """Whether changes, the last first, are permitted and show the goal."""
+    """Whether changes, the last first, are as declared and permitted, and show the goal."""
     in_order = changes[::-1]
-    if not _spaced(reach, in_order) or not _permitted(reach, in_order, ticks):
+    if first_broken(reach.machine, in_order) is not None or not _permitted(reach, in_order, ticks):
         return False
     return goal(reach.player.play(in_order, ticks))
-
-
-def _spaced(reach: Reach, changes: list[Setting]) -> bool:
-    """Whether pulses that come only so often do."""
-    last: dict[int, int] = {}
-    for tick, index, _ in changes:
-        spacing = reach.machine.symbols[index].spacing
-        if spacing > 1 and tick - last.get(index, -spacing) < spacing:
-            return False
-        last[index] = tick
-    return True
 
 
 def _permitted(reach: Reach, changes: list[Setting], ticks: int) -> bool:
@@ -295,7 +303,7 @@ def permitted(world: FreeWorld, row: dict[int, Symbolic]) -> bool:
     if not world.assumptions:
         return True
     masks = [
-        _bit(world, index, row[index]) if symbol.free else world.full[index]
+        world.regions.bit_of(index, row[index]) if symbol.free else world.full[index]
         for index, symbol in enumerate(world.machine.symbols)
     ]
     masks += world.full[len(world.machine.symbols) :]

@@ -114,10 +114,12 @@ def windows_of(world: FreeWorld, symbol: int) -> list[int]:
     if one.kind not in ("number", "whole") or one.wobble <= 0:
         return []
     spans = world.spans[symbol]
+    # what changes only so fast gets from any end of a window to any other in a tick if it is no wider
+    width = min(one.wobble, float(one.step)) if symbol in world.paced else one.wobble
     found: list[tuple[int, int]] = []
     for first in range(len(spans)):
         last = first
-        while last + 1 < len(spans) and _fits(spans[first], spans[last + 1], one.wobble):
+        while last + 1 < len(spans) and _fits(spans[first], spans[last + 1], width):
             last += 1
         if last > first and (not found or last > found[-1][1]):
             found.append((first, last))
@@ -142,7 +144,7 @@ class _Hunt:
         self, layer: int, start: Place, pair: frozenset[int], symbol: int, window: int
     ) -> tuple[Masks, ...] | None:
         """The values, tick by tick, that lead from a place round to itself through the other state of ``pair``."""
-        masks = list(self.world.steady_masks(start.states, start.held))
+        masks = list(self.world.steady_masks(start))
         masks[symbol] = window
         stack: list[Masks] = [tuple(masks)]
         while stack and self.left > 0:
@@ -189,7 +191,8 @@ class _Hunt:
         place, stay = node
         moved = self.world.move(place)
         found: list[_Link] = []
-        stack = [masks]
+        near = self.world.open_masks(moved.view)[symbol] & masks[symbol]
+        stack = [(*masks[:symbol], near, *masks[symbol + 1 :])]
         while stack:
             current = stack.pop()
             outcome = self.world.tick(moved.view, current)

@@ -12,6 +12,7 @@ from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.findings.model import Evidence, Finding, Subject, check, describe
 from leanstep.core.graph.machine import Where
 from leanstep.core.proof.witness import reaching
+from leanstep.core.rehearsal.limits import first_broken
 from leanstep.core.sheets.cutting import rectangles
 from leanstep.core.sheets.images import problem
 
@@ -148,21 +149,42 @@ def takes(evidence: Evidence) -> Iterator[Finding]:
 
 
 def _broken_assumptions(evidence: Evidence, take: str) -> Iterator[Finding]:
+    machine, trace = evidence.machine, evidence.traces[take]
+    rows = enumerate(trace.values()) if machine.limited else ()
+    broken = first_broken(machine, ((tick, index, values[index]) for tick, values in rows for index in machine.limited))
+    if broken is not None:
+        tick, index, _ = broken
+        yield _broken(evidence, take, {"parameter": machine.symbols[index].name}, tick, _limit(evidence, index))
     for number, assumption in enumerate(evidence.machine.assumptions):
         holds = truth(assumption)
         for tick, values in enumerate(evidence.traces[take].values()):
             if not holds(Moment(list(values))):
-                yield Finding(
-                    "assumption.broken",
-                    "error",
-                    {"take": take, "assumption": number},
-                    f"Take {take} breaks an assumption on tick {tick}: “{evidence.character.assumptions[number]}”.",
-                    next(one.world for one in evidence.character.takes if one.name == take),
-                    "shown",
-                    next(one for one in evidence.character.takes if one.name == take),
-                    "Proofs rest on it: what the take does may be called impossible. Mend the assumption or the take.",
-                )
+                what = f"“{evidence.character.assumptions[number]}”"
+                yield _broken(evidence, take, {"assumption": number}, tick, what)
                 break
+
+
+def _limit(evidence: Evidence, index: int) -> str:
+    """The declared limit of a parameter, in words."""
+    one = evidence.character.parameters[index]
+    if one.once_per is not None:
+        return f"“{one.name} comes at most once per {one.once_per:g} s”"
+    unit = f" {one.unit}" if one.unit else ""
+    return f"“{one.name} changes by at most {one.per_second:g}{unit} per s”"
+
+
+def _broken(evidence: Evidence, name: str, subject: Subject, tick: int, what: str) -> Finding:
+    take = next(one for one in evidence.character.takes if one.name == name)
+    return Finding(
+        "assumption.broken",
+        "error",
+        {"take": name, **subject},
+        f"Take {name} breaks an assumption on tick {tick}: {what}.",
+        take.world,
+        "shown",
+        take,
+        "Proofs rest on it: what the take does may be called impossible. Mend the assumption or the take.",
+    )
 
 
 @check

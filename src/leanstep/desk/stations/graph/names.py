@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from PySide6.QtCore import Qt
@@ -27,7 +28,8 @@ from leanstep.desk.widgets.basics import button, label
 
 KINDS = ("number", "whole", "flag", "choice", "pulse")
 OWNERS = ("game", "body", "controls")
-COLUMNS = ("name", "kind", "set by", "from", "to", "unit", "choices")
+COLUMNS = ("name", "kind", "set by", "from", "to", "unit", "choices", "limit")
+LIMIT = "A number: the most it changes in a second. A pulse: the fewest seconds from one to the next."
 
 
 class NamesDialog(QDialog):
@@ -37,7 +39,7 @@ class NamesDialog(QDialog):
         super().__init__(parent)
         self.session = session
         self.setWindowTitle("Parameters and controls")
-        self.resize(760, 560)
+        self.resize(860, 560)
         self._filling = False
         self.table = QTableWidget(0, len(COLUMNS))
         self.table.setAccessibleName("Parameters")
@@ -78,8 +80,10 @@ class NamesDialog(QDialog):
         self.table.setRowCount(len(document.parameters))
         for row, parameter in enumerate(document.parameters):
             texts = (parameter.name, "", "", _number(parameter.min), _number(parameter.max), parameter.unit)
-            for column, text in enumerate((*texts, " ".join(parameter.choices))):
+            limit = parameter.once_per if parameter.kind == "pulse" else parameter.per_second
+            for column, text in enumerate((*texts, " ".join(parameter.choices), _limit(parameter.kind, limit))):
                 self.table.setItem(row, column, QTableWidgetItem(text))
+            self.table.item(row, len(COLUMNS) - 1).setToolTip(LIMIT)
             self._choice(row, 1, KINDS, parameter.kind, "kind")
             self._choice(row, 2, OWNERS, parameter.owner, "owner")
         controls = self._control_rows()
@@ -112,6 +116,8 @@ class NamesDialog(QDialog):
     def _with_defaults(self, row: int, field: str, value: str) -> dict[str, Any]:
         parameter = self.session.document.parameters[row]
         values: dict[str, Any] = {field: value}
+        if field == "kind":
+            values |= {"once_per": None, "per_second": None}
         if value == "choice" and not parameter.choices:
             values["choices"] = ("one", "another")
         return values
@@ -144,13 +150,15 @@ class NamesDialog(QDialog):
         if column == "name":
             if text != parameter.name:
                 self._rename(row, text)
-        elif column in ("from", "to"):
+        elif column in ("from", "to", "limit"):
+            limit = "once_per" if parameter.kind == "pulse" else "per_second"
+            number = re.sub(r"^once in|per s$|s$", "", text).strip() if column == "limit" else text
             try:
-                value = float(text) if text else None
+                value = float(number) if number else None
             except ValueError:
                 self._refuse(f"{text} is no number")
                 return
-            self._change(row, **{"from": {"min": value}, "to": {"max": value}}[column])
+            self._change(row, **{{"from": "min", "to": "max", "limit": limit}[column]: value})
         elif column == "unit":
             self._change(row, unit=text)
         elif column == "choices":
@@ -233,6 +241,11 @@ class NamesDialog(QDialog):
     def keyPressEvent(self, event: Any) -> None:
         if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             super().keyPressEvent(event)
+
+
+def _limit(kind: str, value: float | None) -> str:
+    """A declared limit in words, which can be typed back as they are."""
+    return "" if value is None else f"once in {value:g} s" if kind == "pulse" else f"{value:g} per s"
 
 
 def _number(value: float | None) -> str:

@@ -1,0 +1,45 @@
+"""Declared limits: pulses that come only so often, and numbers that change only so fast."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from fractions import Fraction
+
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.conditions.expression import HAIR
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.situation import Setting
+
+
+def first_broken(machine: Machine, settings: Iterable[Setting]) -> Setting | None:
+    """The first of the values set, in the order of their ticks, that a limit forbids; None when all are as declared."""
+    if not machine.limited:
+        return None
+    raised: dict[int, int] = {}
+    now: dict[int, Symbolic] = {}
+    for setting in settings:
+        tick, index, value = setting
+        symbol = machine.symbols[index]
+        if symbol.spacing > 1 and value is True:
+            if tick - raised.get(index, -symbol.spacing) < symbol.spacing:
+                return setting
+            raised[index] = tick
+        elif symbol.step:
+            if not within_a_step(machine, index, now.get(index, symbol.first), value):
+                return setting
+            now[index] = value
+    return None
+
+
+def within_a_step(machine: Machine, index: int, before: Symbolic, value: Symbolic) -> bool:
+    """Whether a symbol may go from one value to another in a tick."""
+    step = machine.symbols[index].step
+    return not step or before == value or abs(Fraction(float(value)) - Fraction(float(before))) <= step
+
+
+def towards(machine: Machine, index: int, before: Symbolic, value: Symbolic) -> Symbolic:
+    """The value itself if a symbol may take it on the next tick, else one a step nearer to it."""
+    if within_a_step(machine, index, before, value):
+        return value
+    step, start = float(machine.symbols[index].step / (1 + HAIR)), float(before)
+    return start + step if float(value) > start else start - step
