@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from leanstep.core.character.files import plain
-from leanstep.core.character.model import Character, Take, Transition
+from leanstep.core.character.model import Character, Sheet, Take, Transition
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof import events, flicker, verdicts, wobble
@@ -25,12 +25,16 @@ from leanstep.core.proof.slices import Slice, slices
 from leanstep.core.proof.witness import Witness
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.sheets.images import problem
 
 Subject = dict[str, Any]
 """What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""
 
 HEAVY = 2_000_000
 """Combinations of states and pasts up to which a search follows memories."""
+
+Fault = tuple[str, LeanStepError] | None
+"""A finding's id and the error it is about, if there is one."""
 
 SEVERITIES = ("error", "warning", "note")
 
@@ -142,10 +146,23 @@ class Proof:
 
 @dataclass
 class Memo:
-    """Proofs of earlier checks, the newest last.  A slice whose part of the character is the same needs no other proof."""
+    """What earlier checks have worked out: proofs, the newest last, and what is wrong with images.  A slice whose part of the
+    character is the same needs no other proof."""
 
     most: int = 12
     proofs: list[tuple[tuple[object, ...], Proof]] = field(default_factory=list)
+    images: dict[str, tuple[tuple[object, ...], Fault]] = field(default_factory=dict)
+
+    def image_fault(self, sheet: Sheet, folder: Path) -> Fault:
+        """What is wrong with a sheet; its image is read again only when the sheet or the file has changed."""
+        try:
+            facts = (folder / sheet.image).stat()
+        except OSError:
+            return problem(sheet, folder)
+        key = (sheet, folder, facts.st_mtime_ns, facts.st_size)
+        if sheet.name not in self.images or self.images[sheet.name][0] != key:
+            self.images[sheet.name] = key, problem(sheet, folder)
+        return self.images[sheet.name][1]
 
     def find(self, part: Slice, budget: int) -> Proof | None:
         """The proof of an equal slice."""

@@ -38,6 +38,7 @@ def _of_layer(reach: Reach, layer: int) -> list[Flash]:
     """The flashes of one layer's states, looked for from the earliest ways in on."""
     world = reach.world
     best: dict[int, Flash] = {}
+    entering: dict[tuple[View, int, Masks], Masks | None] = {}
     fleeting = _left_at_once(reach, layer)
     stays = stays_of(reach, layer)
     for number in reach.nearest_first():
@@ -55,7 +56,10 @@ def _of_layer(reach: Reach, layer: int) -> list[Flash]:
                 ticks = depth + 1 + stay.ticks
                 if stay.way.urgent or stay.way.target == state or (known is not None and ticks >= known.ticks):
                     continue
-                masks = _enters(world, view, position, stay.box)
+                way_in = (view, position, stay.box)
+                if way_in not in entering:
+                    entering[way_in] = _enters(world, *way_in)
+                masks = entering[way_in]
                 if masks is not None:
                     calm = _calm(world, masks, stay.box)
                     known = best[state] = Flash(layer, state, stay.way.target, number, masks, calm, stay.ticks, ticks)

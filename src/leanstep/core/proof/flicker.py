@@ -127,7 +127,7 @@ def _steady_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Ma
             found.setdefault(step.fired[layer], []).append(masks)
         return False
 
-    world.divide(world.steady_masks(view), answer)
+    world.divide(world.calm_masks(view), answer)
     return found
 
 

@@ -150,25 +150,34 @@ class FreeWorld(Boxes, Moments):
     def open_masks(self, view: View) -> Masks:
         """Every value that may come next: pulses that come only so often are off until their time, numbers that change only
         so fast are near where they were."""
-        masks = list(self.full)
-        for index, near in zip(self.paced, view.near):
-            masks[index] = self.regions.reach[index][near.bit_length() - 1]
+        masks = self._near_masks(view)
         for index, may in zip(self.spaced, view.may):
             if not may:
                 masks[index] = 0b01
         return tuple(masks)
 
-    def steady_masks(self, at: Place | View) -> Masks:
-        """The values a constant run may have: pulses off, every watched button as it was, and every number that changes only
-        so fast; an untracked past has settled."""
+    def _near_masks(self, at: Place | View) -> list[int]:
+        """Every value that numbers that change only so fast let be."""
         masks = list(self.full)
+        for index, near in zip(self.paced, at.near):
+            masks[index] = self.regions.reach[index][near.bit_length() - 1]
+        return masks
+
+    def steady_masks(self, at: Place | View) -> Masks:
+        """The values a constant run may have: calm ones, with every number that changes only so fast where it was."""
+        masks = list(self.calm_masks(at))
+        for index, near in zip(self.paced, at.near):
+            masks[index] = near
+        return tuple(masks)
+
+    def calm_masks(self, at: Place | View) -> Masks:
+        """Values without pulses and edges: pulses off, every watched button as it was; an untracked past has settled."""
+        masks = self._near_masks(at)
         for index, symbol in enumerate(self.machine.symbols):
             if symbol.momentary and symbol.free:
                 masks[index] = 0b01
         for index in self.layout.watched(at.states):
             masks[index] = 0b10 if index in at.held else 0b01
-        for index, near in zip(self.paced, at.near):
-            masks[index] = near
         return self.settled(masks)
 
     def settled(self, masks: list[int]) -> Masks:

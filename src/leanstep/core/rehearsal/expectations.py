@@ -45,13 +45,12 @@ def missed_expectations(trace: Trace) -> Iterator[tuple[Expects, list[int]]]:
     machine = trace.machine
     for expects in machine.expects:
         false, ticks = 0, []
-        for tick, step in enumerate(trace.steps):
-            situation = step.situation
-            if situation.states[expects.layer] != expects.state or step.fired[expects.layer] >= 0:
-                false = 0
-            if situation.states[expects.layer] != expects.state:
+        entered = {tick for tick, _ in trace.entries(expects.layer)}
+        for tick, state in enumerate(trace.states(expects.layer)):
+            if state != expects.state:
                 continue
-            moment = moment_of(machine, situation)
+            false = 0 if tick in entered else false
+            moment = moment_of(machine, trace.steps[tick].situation)
             if tick:
                 moment.held_before = trace.steps[tick - 1].situation.held
             false = 0 if decide(expects.condition, moment) else false + 1
@@ -76,7 +75,7 @@ def _reason(trace: Trace, expectation: Expectation) -> str:
         most = min(most, ticks_of(Duration(expectation.within, "s"), machine.character.rate))
     time = "" if expectation.within is None else f" within {expectation.within:g} s"
     if expectation.what == "mark":
-        count = sum(name == expectation.name for step in trace.steps[:most] for _, name in step.marks)
+        count = sum(name == expectation.name for tick, _, name in trace.marks() if tick < most)
         if count >= expectation.times:
             return ""
         fires = f"fires {count} time{'' if count == 1 else 's'}"
@@ -87,7 +86,7 @@ def _reason(trace: Trace, expectation: Expectation) -> str:
     if layer is None:
         return f"it expects something of layer {expectation.layer}, and there is none of that name"
     names = machine.layers[layer].states
-    shown = [names[trace.first.states[layer]], *(names[step.situation.states[layer]] for step in trace.steps[:most])]
+    shown = [names[state] for state in (trace.first.states[layer], *trace.states(layer)[:most])]
     if expectation.name not in names:
         return f"it expects something of state {expectation.name}, and there is none of that name"
     if expectation.what == "end-in":

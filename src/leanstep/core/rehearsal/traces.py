@@ -65,6 +65,12 @@ class Trace:
             return self.steps.heading()
         return [(step.situation.body.facing, step.situation.body.vx) for step in self.steps]
 
+    def marks(self) -> list[tuple[int, int, str]]:
+        """Tick, layer and name of every mark that fires."""
+        if isinstance(self.steps, Tape):
+            return self.steps.marks()
+        return [(tick, *mark) for tick, step in enumerate(self.steps) for mark in step.marks]
+
     def states(self, layer: int) -> list[int]:
         """A layer's active state after every tick."""
         if isinstance(self.steps, Tape):

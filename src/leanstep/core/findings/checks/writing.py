@@ -14,7 +14,6 @@ from leanstep.core.graph.machine import Where
 from leanstep.core.proof.witness import reaching
 from leanstep.core.rehearsal.limits import first_broken
 from leanstep.core.sheets.cutting import rectangles
-from leanstep.core.sheets.images import problem
 
 
 def _written(kind: str, severity: str, subject: Subject, sentence: str, why: str = "") -> Finding:
@@ -194,7 +193,7 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
         return
     count: dict[str, int] = {}
     for sheet in evidence.character.sheets:
-        found = problem(sheet, evidence.folder)
+        found = evidence.memo.image_fault(sheet, evidence.folder)
         if found is not None:
             kind, error = found
             yield _written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)

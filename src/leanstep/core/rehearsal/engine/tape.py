@@ -91,6 +91,10 @@ class Tape(Sequence[Step]):
         pairs = (zip(part.counts[:, NOW.facing].tolist(), part.values[:, speed].tolist()) for part in self._parts)
         return [pair for some in pairs for pair in some]
 
+    def marks(self) -> list[tuple[int, int, str]]:
+        """Tick, layer and name of every mark that fires."""
+        return [(tick, *mark) for part in self._parts for tick in sorted(part.marks) for mark in part.marks[tick]]
+
     def states(self, layer: int) -> list[int]:
         """A layer's active state after every tick."""
         place = len(NOW) + layer * len(PLAYER) + PLAYER.state
