@@ -56,7 +56,6 @@ class Scope:
     spans: list[str] = field(default_factory=list)
     formulas: dict[int, str] = field(default_factory=dict)
     memories: list[x.Memory] = field(default_factory=list)
-    comparisons: int = 0
 
     def __post_init__(self) -> None:
         self.index = {symbol.name: place for place, symbol in enumerate(self.symbols)}
@@ -313,9 +312,7 @@ class _Checker:
             return choice
         low, high = self.amount(left), self.amount(right)
         self._warn_impossible(node, operator, low, high)
-        compared = x.Compared(operator, low, high, self.scope.comparisons)
-        self.scope.comparisons += 1
-        return compared
+        return x.Compared(operator, low, high)
 
     def _choice_comparison(self, operator: str, left: tree.Node, right: tree.Node) -> x.Expression | None:
         first = self._choice_symbol(left)

@@ -94,12 +94,11 @@ class Released(Expression):
 
 @dataclass(frozen=True)
 class Compared(Expression):
-    """A comparison of two amounts.  ``number`` tells comparisons of one character apart."""
+    """A comparison of two amounts."""
 
     operator: str
     left: Amount
     right: Amount
-    number: int
 
 
 @dataclass(frozen=True)

@@ -87,7 +87,7 @@ class FreeWorld(Boxes, Moments):
         symbols = [symbol.name for symbol in self.machine.symbols]
         self._doubts: list[str] = []
         for compared in (atom for atom in self.slice.expressions if isinstance(atom, x.Compared)):
-            symbol = regional.regions.open_comparisons.get(compared.number)
+            symbol = regional.regions.open_comparisons.get(compared)
             if symbol is not None and symbol not in self.together.open:
                 self._doubts.append(_named(symbols, compared))
         self.history = self.slice.memories - set(self.tracked)

@@ -194,10 +194,7 @@ class Together:
     @classmethod
     def of(cls, machine: Machine, regions: Regions) -> Together:
         """Those of the comparisons that the regions leave open which are linear."""
-        compared = {
-            part.number: part for root in machine.roots for part in x.parts(root) if isinstance(part, x.Compared)
-        }
-        made = {symbol: linear_of(machine, compared[number]) for number, symbol in regions.open_comparisons.items()}
+        made = {symbol: linear_of(machine, compared) for compared, symbol in regions.open_comparisons.items()}
         return cls(machine, regions.spans, {symbol: one for symbol, one in made.items() if one is not None})
 
     @property

@@ -98,8 +98,8 @@ class Regional:
             case x.Released(symbol):
                 off = _Atom(symbol, 0b01)
                 return lambda setting: off(setting) if symbol in setting.now.held_before else False
-            case x.Compared(number=number) if number in self.regions.open_comparisons:
-                return _Atom(self.regions.open_comparisons[number], 0b10)
+            case x.Compared() if expression in self.regions.open_comparisons:
+                return _Atom(self.regions.open_comparisons[expression], 0b10)
             case x.ClipOver(layer) | x.ClipAt(layer):
                 return self._of_clip(expression, layer)
             case x.SpanOn() if not self.tracked(expression):

@@ -38,14 +38,14 @@ class Regions:
     """``values[symbol]`` are the values that stand for that symbol's regions; the rest value stands for its own.  A symbol
     of the graph is known exactly, so it has a single nameless region.  ``spans[symbol]`` are the regions of a number.
 
-    Symbols from ``len(machine.symbols)`` on stand for open comparisons; ``open_comparisons`` maps a comparison's number
-    to its symbol.  ``reach[symbol][region]`` are the regions a number with a limit can be in a tick later, as a mask;
+    Symbols from ``len(machine.symbols)`` on stand for open comparisons; ``open_comparisons`` maps a comparison to its
+    symbol.  ``reach[symbol][region]`` are the regions a number with a limit can be in a tick later, as a mask;
     ``hasty`` are the symbols whose limit is too slow to be followed.
     """
 
     values: tuple[tuple[Symbolic, ...], ...]
     spans: tuple[tuple[Span, ...], ...]
-    open_comparisons: dict[int, int]
+    open_comparisons: dict[x.Compared, int]
     reach: dict[int, tuple[int, ...]]
     hasty: tuple[int, ...]
 
@@ -112,7 +112,7 @@ def regions_of(machine: Machine, paced: bool = False) -> Regions:
         spans.append(found_spans)
     first = len(values)
     values.extend((False, True) for _ in open_ones)
-    opened = {compared.number: first + at for at, compared in enumerate(open_ones)}
+    opened = {compared: first + at for at, compared in enumerate(open_ones)}
     return Regions(tuple(values), tuple(spans), opened, reach, tuple(hasty))
 
 
@@ -121,8 +121,8 @@ def _is_small(symbol: x.Symbol) -> bool:
 
 
 def _comparisons(machine: Machine) -> list[x.Compared]:
-    found = {part.number: part for root in machine.roots for part in x.parts(root) if isinstance(part, x.Compared)}
-    return [found[number] for number in sorted(found)]
+    parts = (part for root in machine.roots for part in x.parts(root))
+    return list(dict.fromkeys(part for part in parts if isinstance(part, x.Compared)))
 
 
 def _cuts_of(machine: Machine, compared: x.Compared) -> set[float] | None:
