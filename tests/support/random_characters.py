@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import random
+import re
 from dataclasses import dataclass, field
 
 import msgspec
 
+from leanstep.core.character.edits import change
 from leanstep.core.character.model import (
     Button,
     Cel,
@@ -208,3 +210,23 @@ def random_character(seed: int, rich: bool = True) -> Character:
 def slow_character(seed: int) -> Character:
     """A random character with a number that changes only so fast, and few other parameters."""
     return _Maker(random.Random(seed), rich=False, slow=True).character(seed)
+
+
+def edited(character: Character, pick: random.Random) -> Character:
+    """A character with one transition changed: its condition is another's, or a threshold moves, or a flag of it turns."""
+    at = pick.randrange(len(character.layers))
+    layer = character.layers[at]
+    number = pick.randrange(len(layer.transitions))
+    one, other = layer.transitions[number], pick.choice(layer.transitions)
+    values: dict[str, object] = pick.choice(
+        [
+            {"when": other.when},
+            {"when": f"({one.when}) and ({other.when})"},
+            {"when": f"not ({one.when})"},
+            {"when": re.sub(r"[012](?![\d.])", lambda found: pick.choice("0123"), one.when)},
+            {"when": f"({one.when}) or stay >= {pick.choice('123')} ticks"},
+            {"urgent": not one.urgent},
+            {"restart": not one.restart},
+        ]
+    )
+    return change(character, ("layers", at, "transitions", number), **values)

@@ -17,6 +17,7 @@ from leanstep.core.proof import events, flicker, verdicts, wobble
 from leanstep.core.proof.body_world import BodyWorld, Found
 from leanstep.core.proof.flashes import Flash, flashes
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.inheriting import inherit
 from leanstep.core.proof.marks import Marks, marks_of
 from leanstep.core.proof.patient import Played, played
 from leanstep.core.proof.resting import Restless, restless
@@ -218,6 +219,7 @@ class Evidence:
             if proof is None or proof.layers != layers:
                 limits = self._limits(sum(len(proof.reach.places) for proof in found))
                 world = FreeWorld(part) if part.weight <= HEAVY else FreeWorld(part, frozenset())
+                inherit(world, [other.reach.world for _, other in self.memo.proofs if other.layers == layers])
                 reach = explore(world, limits)
                 flickering = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
                 proof = Proof(layers, reach, flickering)

@@ -109,15 +109,17 @@ def quick_ways(reach: Reach, layer: int) -> dict[tuple[int, int, bool], list[Mas
             continue
         done.add(view)
         ways = reach.machine.layers[layer].ways[view.states[layer]]
-        for position, boxes in _steady_fires(reach.world, view, layer).items():
+        for position, boxes in _calm_fires(reach.world, view, layer).items():
             way = ways[position]
             found.setdefault((view.states[layer], way.target, way.urgent), []).extend(boxes)
     return found
 
 
-def _steady_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Masks]]:
+def _calm_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Masks]]:
     """What can fire in a view's layer without any pulse or edge, and the values that do it."""
-    found: dict[int, list[Masks]] = {}
+    if (view, layer) in world.kept.fires:
+        return world.kept.fires[view, layer]
+    found = world.kept.fires[view, layer] = dict[int, list[Masks]]()
 
     def answer(masks: Masks) -> Split | bool:
         step = world.evaluate(view, masks)

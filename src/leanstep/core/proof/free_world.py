@@ -11,11 +11,11 @@ less.
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.proof.boxes import Boxes
+from leanstep.core.proof.inheriting import Kept
 from leanstep.core.proof.moments import Moments, copied
 from leanstep.core.proof.places import Outcome, Place, Split, View
 from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
@@ -41,11 +41,13 @@ class FreeWorld(Boxes, Moments):
     presses and times since states were left always are.
 
     ``history`` are the memories whose past is not; ``past`` the symbols that stand for it, as they are when nothing changes
-    for long.  ``wild`` names what could even happen beyond what is open.
+    for long; ``opened`` has what every open symbol stands for.  ``wild`` names what could even happen beyond what is open.
+    ``kept`` is what has been worked out.
     """
 
     def __init__(self, part: Slice, tracked: frozenset[int] | None = None) -> None:
-        regions = regions_of(part.machine, paced=True)
+        compared = [one for one in part.expressions if isinstance(one, x.Compared)]
+        regions = regions_of(part.machine, [*part.machine.assumptions, *compared], paced=True)
         Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories, regions)
         machine = self.machine
         self.wild: list[str] = []
@@ -63,8 +65,7 @@ class FreeWorld(Boxes, Moments):
         self._name_doubts(regional)
         self.cued = any(reel.cues for reel in part.reels)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
-        self._outcomes: dict[View, tuple[Outcome, ...]] = {}
-        self._boxes: dict[View, list[list[Masks]]] = {}
+        self.kept = Kept()
 
     # What matters where
 
@@ -99,6 +100,7 @@ class FreeWorld(Boxes, Moments):
         if self.history:
             self._doubts.append(f"{len(self.history)} memories at once, too many to follow")
         self.past = regional.past
+        self.opened = regional.opened
         self.open_past = frozenset(regional.opened.values())
         for layer in self.layers:
             for state, picture in enumerate(self.machine.pictures[layer]):
@@ -120,7 +122,7 @@ class FreeWorld(Boxes, Moments):
 
     def outcomes(self, view: View) -> tuple[Outcome, ...]:
         """Everything that can happen in a view, each once."""
-        known = self._outcomes.get(view)
+        known = self.kept.outcomes.get(view)
         if known is None:
             found: dict[tuple[object, ...], Outcome] = {}
             boxes: dict[tuple[object, ...], list[Masks]] = {}
@@ -134,18 +136,18 @@ class FreeWorld(Boxes, Moments):
                 if key not in found:
                     allowed = self.completed(masks)
                     if allowed is not None:
-                        found[key] = replace(outcome, masks=allowed)
+                        found[key] = outcome.of(allowed)
                 return False
 
             self.divide(self.open_masks(view), answer)
-            known = self._outcomes[view] = tuple(found.values())
-            self._boxes[view] = [boxes[key] for key in found]
+            known = self.kept.outcomes[view] = tuple(found.values())
+            self.kept.boxes[view] = [boxes[key] for key in found]
         return known
 
     def boxes(self, view: View, position: int) -> list[Masks]:
         """All values that bring an outcome of a view about, as boxes that do not overlap; the assumptions may forbid some."""
         self.outcomes(view)
-        return self._boxes[view][position]
+        return self.kept.boxes[view][position]
 
     def open_masks(self, view: View) -> Masks:
         """Every value that may come next: pulses that come only so often are off until their time, numbers that change only
@@ -218,7 +220,7 @@ class FreeWorld(Boxes, Moments):
 
     def evaluate(self, view: View, masks: Masks, until: int | None = None) -> Tried | Split:
         """Steps 5 and 6, up to but not including layer ``until``, or the split that is needed to tell."""
-        now = template = self._templates[view]
+        now = template = self.templates[view]
         if self.machine.buffers:
             now = copied(now)
             pressed = self.press(now, masks)

@@ -45,6 +45,16 @@ class Layout:
         later = 0 if any(act.do == "freeze" for act in self.slice.acts) else 1
         self.caps = {at: [max(row[-1] - later, 0) if row else 0 for row in self.thresholds[at]] for at in self.layers}
 
+    def of(self, layer: int, state: int) -> tuple[object, ...]:
+        """All of what matters in a state."""
+        rows = (
+            self.caps[layer][state],
+            self.thresholds[layer][state],
+            self.heads[layer][state],
+            self.edges[layer][state],
+        )
+        return (*rows, self.idle_cues(layer, state))
+
     def _needs_playhead(self, layer: int, state: int, kept: set[int]) -> bool:
         picture = self.machine.pictures[layer][state]
         if picture is None or not picture.even:

@@ -44,11 +44,11 @@ class Moments:
         self.hasty = tuple(sorted(looked_at & set(regions.hasty)))
         self.layout = Layout(self.machine, part)
         self.first_marks: set[tuple[int, int, str]] = set()
-        self._templates: dict[View, Running] = {}
-        self._cores: dict[CoreKey, Core] = {}
+        self.templates: dict[View, Running] = {}
+        self.cores: dict[CoreKey, Core] = {}
         self._counted: dict[tuple[tuple[int, ...], tuple[bool, ...]], tuple[int, ...]] = {}
-        self._scenes: dict[tuple[object, ...], Scene] = {}
-        self._moved: dict[Core, tuple[Scene, Running, dict[tuple[object, ...], Made]]] = {}
+        self.scenes: dict[tuple[object, ...], Scene] = {}
+        self.moved: dict[Core, tuple[Scene, Running, dict[tuple[object, ...], Made]]] = {}
         memories = (self.machine.memories[index] for index in self.tracked)
         self._enough = tuple(memory.ticks - 1 if memory.kind == "for" else 2 for memory in memories)
 
@@ -115,14 +115,14 @@ class Moments:
 
     def core(self, key: CoreKey) -> Core:
         """This world's core with a key."""
-        known = self._cores.get(key)
+        known = self.cores.get(key)
         if known is None:
-            known = self._cores[key] = Core(key)
+            known = self.cores[key] = Core(key)
         return known
 
     def known(self, key: CoreKey) -> Core | None:
         """This world's core with a key, if anything has led to it."""
-        return self._cores.get(key)
+        return self.cores.get(key)
 
     def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
         """The tracked memories' counters as far as the ticks to come can tell."""
@@ -140,16 +140,16 @@ class Moments:
 
     def move(self, place: Place) -> Moved:
         """The place's clocks one tick on: steps 3 and 4, as far as they do not depend on values from outside."""
-        known = self._moved.get(place.core)
+        known = self.moved.get(place.core)
         if known is None:
-            known = self._moved[place.core] = self._move(place.core.key)
+            known = self.moved[place.core] = self._move(place.core.key)
         scene, now, made = known
         ready = tuple(counter >= enough for counter, enough in zip(place.counters, self._enough))
         view = View(scene, ready, place.held, tuple(wait == 0 for wait in place.waits), place.near)
-        if view not in self._templates:
+        if view not in self.templates:
             template = copied(now)
             template.held_before = place.held
-            self._templates[view] = template
+            self.templates[view] = template
         return Moved(view, now, made)
 
     def _move(self, place: CoreKey) -> tuple[Scene, Running, dict[tuple[object, ...], Made]]:
@@ -200,7 +200,7 @@ class Moments:
             *(place.states, stays, heads, blocked, frozen, tuple(values)),
             *(tuple(sorted(now.ages.items())), tuple(sorted(now.since.items()))),
         )
-        scene = self._scenes.setdefault(key, Scene(place.states, blocked, frozen, stays))
+        scene = self.scenes.setdefault(key, Scene(place.states, blocked, frozen, stays))
         return scene, now, {}
 
     def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:

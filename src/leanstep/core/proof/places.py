@@ -7,7 +7,7 @@ by being the same.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import NamedTuple
 
 from leanstep.core.graph.running import Running
@@ -139,9 +139,14 @@ class Outcome:
     masks: Masks
     idle: bool
 
+    def of(self, masks: Masks) -> Outcome:
+        """The same for other values."""
+        same = masks == self.masks
+        return self if same else Outcome(self.fired, self.operands, self.held, self.came, self.near, masks, self.idle)
+
     def brings(self, other: Outcome) -> bool:
         """Whether the same happens, whatever the values."""
-        return replace(self, masks=other.masks) == other
+        return self.of(other.masks) == other
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from __future__ import annotations
 import itertools
 import math
 import struct
+from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import NamedTuple
@@ -64,12 +65,13 @@ class Regions:
         return 1 << known.index(value) if value in known else 0
 
 
-def regions_of(machine: Machine, paced: bool = False) -> Regions:
-    """The regions of every symbol of a machine; ``paced``: such that declared limits can be followed."""
+def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, paced: bool = False) -> Regions:
+    """The regions of every symbol of a machine that the conditions ``asked`` (None: all there are) tell apart; ``paced``: such
+    that declared limits can be followed."""
     cuts: dict[int, set[float]] = {}
     pointwise: set[int] = set()
     open_ones: list[x.Compared] = []
-    for compared in _comparisons(machine):
+    for compared in _comparisons(machine.roots if asked is None else asked):
         symbols = x.symbols_in(compared)
         outside = [symbol for symbol in symbols if machine.symbols[symbol].free]
         if not outside:
@@ -120,8 +122,8 @@ def _is_small(symbol: x.Symbol) -> bool:
     return symbol.kind == "whole" and symbol.high - symbol.low < SMALL
 
 
-def _comparisons(machine: Machine) -> list[x.Compared]:
-    parts = (part for root in machine.roots for part in x.parts(root))
+def _comparisons(roots: Iterable[x.Expression]) -> list[x.Compared]:
+    parts = (part for root in roots for part in x.parts(root))
     return list(dict.fromkeys(part for part in parts if isinstance(part, x.Compared)))
 
 

@@ -81,16 +81,13 @@ class _Runs:
         while place not in self.ends and place not in on_path:
             on_path[place] = len(path)
             path.append(place)
-            moved = self.world.move(place)
-            masks = self._next(place)
-            outcome = self.world.tick(moved.view, masks)
-            if isinstance(outcome, Split) or self.world.allowed(masks) is False:
+            follows = self._follows(place)
+            if follows is None:
                 self.ends[place] = _End((), self.none, False)
                 entries.append(self.none)
                 break
-            after = self.world.after(place, moved, outcome)
-            entries.append(self._entered(outcome, after))
-            place = after
+            place, entered = follows
+            entries.append(entered)
         if place not in self.ends:
             begins = on_path[place]
             cycle = tuple(path[begins:])
@@ -103,6 +100,19 @@ class _Runs:
                 self.ends[one] = _End(later.cycle, self._joined([entered, later.entered]), later.known)
             place = one
         return self.ends[path[0] if path else place]
+
+    def _follows(self, place: Place) -> tuple[Place, tuple[frozenset[int], ...]] | None:
+        """The place after, and per layer the states entered; None when that depends on something open, or the assumptions
+        forbid the values."""
+        known = self.world.kept.rests
+        if place not in known:
+            moved, masks = self.world.move(place), self._next(place)
+            outcome = self.world.tick(moved.view, masks)
+            if isinstance(outcome, Split) or self.world.allowed(masks) is False:
+                return None
+            after = self.world.after(place, moved, outcome)
+            known[place] = after, self._entered(outcome, after)
+        return known[place]
 
     def _next(self, place: Place) -> Masks:
         """The values on the tick after a place."""

@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.inheriting import Row
 from leanstep.core.proof.places import CoreKey, Moved, Outcome, Place, View
 from leanstep.core.rehearsal.traces import Player
 
@@ -185,25 +186,35 @@ def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
 
 
 def _expand(reach: Reach, number: int, depth: int, add: Callable[[Place, int, int, int, int], int]) -> None:
-    world, place = reach.world, reach.places[number]
-    moved = world.move(place)
-    reach.views[number] = moved.view
-    outcomes = world.outcomes(moved.view)
-    if not outcomes:
+    rows, place = reach.world.kept.rows, reach.places[number]
+    row = rows.get(place)
+    if row is None:
+        row = rows[place] = _row(reach.world, place)
+    reach.views[number] = row.view
+    if not row.afters:
         reach.complete, reach.aborted = False, "a situation has no next tick that the assumptions allow"
         reach.stuck = number
         return
-    afters = [world.after(place, moved, outcome, reach.marks) for outcome in outcomes]
-    if world.cued:
-        _note_marks(reach, number, moved, outcomes)
-    jump = _jump(world, place, moved, outcomes, afters)
-    row = []
-    for position, (outcome, after) in enumerate(zip(outcomes, afters)):
-        ticks = 1
-        if outcome.idle and jump > 1:
-            ticks, after = jump, _later(world, place, jump)
-        row.append((add(after, number, position, ticks, depth + ticks), ticks))
-    reach.successors[number] = row
+    reach.marks |= row.marks
+    for mark, position in row.missed:
+        reach.missed.setdefault(mark, (number, position))
+    reach.successors[number] = [
+        (add(after, number, position, ticks, depth + ticks), ticks)
+        for position, (after, ticks) in enumerate(row.afters)
+    ]
+
+
+def _row(world: FreeWorld, place: Place) -> Row:
+    """What follows a place."""
+    moved = world.move(place)
+    outcomes = world.outcomes(moved.view)
+    marks: set[tuple[int, int, str]] = set()
+    afters = [world.after(place, moved, outcome, marks) for outcome in outcomes]
+    missed = _marks(world, place, moved, outcomes, marks) if world.cued and outcomes else []
+    jump = _jump(world, place, moved, outcomes, afters) if outcomes else 1
+    later = _later(world, place, jump) if jump > 1 else place
+    row = ((later, jump) if outcome.idle and jump > 1 else (after, 1) for outcome, after in zip(outcomes, afters))
+    return Row(moved.view, tuple(row), frozenset(marks), tuple(missed))
 
 
 def _note_passed(reach: Reach) -> None:
@@ -221,17 +232,20 @@ def _note_passed(reach: Reach) -> None:
                     reach.depths[other], reach.parents[other] = depth, (number, position, passed)
 
 
-def _note_marks(reach: Reach, number: int, moved: Moved, outcomes: tuple[Outcome, ...]) -> None:
-    """The marks that fire on the tick after a place, and those a transition cuts off on it, but for marks that decide
-    nothing."""
-    world, states = reach.world, reach.places[number].states
+def _marks(
+    world: FreeWorld, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], marks: set[tuple[int, int, str]]
+) -> list[tuple[tuple[int, int, str], int]]:
+    """Add the marks that fire on the tick after a place; those a transition cuts off on it, each with the position of the
+    outcome that does; but for marks that decide nothing."""
+    states = place.states
     asked = [at for at in world.layers if world.layout.heads[at][states[at]]]
-    reach.marks |= {(at, states[at], name) for at, name in moved.now.marks if at in asked}
+    marks |= {(at, states[at], name) for at, name in moved.now.marks if at in asked}
+    missed = []
     for at in asked:
         position = next((position for position, outcome in enumerate(outcomes) if outcome.fired[at] >= 0), None)
         if position is not None:
-            for name in _still_to_come(world, at, states[at], moved):
-                reach.missed.setdefault((at, states[at], name), (number, position))
+            missed += [((at, states[at], name), position) for name in _still_to_come(world, at, states[at], moved)]
+    return missed
 
 
 def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> list[str]:

@@ -6,7 +6,7 @@ transition after the same time.  A longer constant run is a chain of such stays 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from leanstep.core.graph.machine import Way
 from leanstep.core.proof.places import Outcome, Place, Split, View
@@ -25,6 +25,10 @@ class Stay:
     after: Place
     on_the_way: tuple[Place, ...]
 
+    def of(self, box: Masks) -> Stay:
+        """The same stay, for other values."""
+        return self if box == self.box else Stay(box, self.way, self.ticks, self.after, self.on_the_way)
+
 
 @dataclass
 class Stays:
@@ -32,15 +36,16 @@ class Stays:
 
     reach: Reach
     layer: int
-    known: dict[Place, list[Stay]] = field(default_factory=dict)
 
     def of(self, place: Place) -> list[Stay]:
         """Every stay that begins in a place just entered and is shorter than the window; boxes do not overlap."""
-        if place not in self.known:
-            world, found = self.reach.world, []
+        world, key = self.reach.world, (self.layer, place)
+        if key not in world.kept.stays:
+            found: list[Stay] = []
+            states: set[tuple[int, ...]] = set()
 
             def answer(masks: Masks) -> Split | bool:
-                stay = self._follow(place, masks)
+                stay = self._follow(place, masks, states)
                 if isinstance(stay, Split):
                     return stay
                 if stay is not None:
@@ -48,15 +53,16 @@ class Stays:
                 return False
 
             world.divide(world.steady_masks(place), answer)
-            self.known[place] = found
-        return self.known[place]
+            world.kept.stays[key] = found, frozenset(states)
+        return world.kept.stays[key][0]
 
-    def _follow(self, place: Place, masks: Masks) -> Stay | Split | None:
+    def _follow(self, place: Place, masks: Masks, states: set[tuple[int, ...]]) -> Stay | Split | None:
         world = self.reach.world
         passed: list[Place] = []
         last: tuple[View, Outcome] | None = None
         for ticks in range(1, self.reach.machine.window):
             passed.append(place)
+            states.add(place.states)
             moved = world.move(place)
             outcome = last[1] if last is not None and last[0] == moved.view else world.tick(moved.view, masks)
             if isinstance(outcome, Split):
