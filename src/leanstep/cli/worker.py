@@ -7,6 +7,7 @@ nothing is asked for a while, the body world is searched too, and a second repor
 
 from __future__ import annotations
 
+import gc
 import json
 import queue
 import sys
@@ -28,7 +29,8 @@ Waiting = queue.Queue[dict[str, Any] | None]
 
 
 def main() -> None:
-    """Serve until standard input closes."""
+    """Serve until standard input closes.  Python looks for cycles that nothing needs any more after an answer, not before."""
+    gc.disable()
     waiting: Waiting = queue.Queue()
     memo = Memo()
     threading.Thread(target=_listen, args=(waiting,), daemon=True).start()
@@ -46,6 +48,7 @@ def main() -> None:
         if request is None:
             return
         last = request if _serve(request, waiting, memo, 0) else None
+        gc.collect()
 
 
 def _listen(waiting: Waiting) -> None:

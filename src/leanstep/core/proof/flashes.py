@@ -8,7 +8,7 @@ from leanstep.core.proof.flicker import quick_ways
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Reach
+from leanstep.core.proof.search import Reach, ways_in
 from leanstep.core.proof.stays import stays_of
 
 
@@ -41,28 +41,23 @@ def _of_layer(reach: Reach, layer: int) -> list[Flash]:
     entering: dict[tuple[View, int, Masks], Masks | None] = {}
     fleeting = _left_at_once(reach, layer)
     stays = stays_of(reach, layer)
-    for number in reach.nearest_first():
-        place, view, depth = reach.places[number], reach.views[number], reach.depths[number]
-        if not fleeting - {place.states[layer]} or not reach.successors[number]:
+    into = [way for way in ways_in(reach, layer) if reach.places[way[2]].states[layer] in fleeting]
+    for number, position, after in sorted(into, key=lambda way: (reach.depths[way[0]], way[:2])):
+        view, depth, state = reach.views[number], reach.depths[number], reach.places[after].states[layer]
+        known = best.get(state)
+        if state == view.states[layer] or (known and known.ticks <= depth + 2):
             continue
-        for position, outcome in enumerate(world.outcomes(view)):
-            if outcome.fired[layer] < 0:
+        for stay in stays.of(reach.places[after]):
+            ticks = depth + 1 + stay.ticks
+            if stay.way.urgent or stay.way.target == state or (known is not None and ticks >= known.ticks):
                 continue
-            state = reach.machine.layers[layer].ways[place.states[layer]][outcome.fired[layer]].target
-            known = best.get(state)
-            if state not in fleeting or state == place.states[layer] or (known and known.ticks <= depth + 2):
-                continue
-            for stay in stays.of(reach.places[reach.successors[number][position][0]]):
-                ticks = depth + 1 + stay.ticks
-                if stay.way.urgent or stay.way.target == state or (known is not None and ticks >= known.ticks):
-                    continue
-                way_in = (view, position, stay.box)
-                if way_in not in entering:
-                    entering[way_in] = _enters(world, *way_in)
-                masks = entering[way_in]
-                if masks is not None:
-                    calm = _calm(world, masks, stay.box)
-                    known = best[state] = Flash(layer, state, stay.way.target, number, masks, calm, stay.ticks, ticks)
+            way_in = (view, position, stay.box)
+            if way_in not in entering:
+                entering[way_in] = _enters(world, *way_in)
+            masks = entering[way_in]
+            if masks is not None:
+                calm = _calm(world, masks, stay.box)
+                known = best[state] = Flash(layer, state, stay.way.target, number, masks, calm, stay.ticks, ticks)
     return [best[state] for state in sorted(best)]
 
 

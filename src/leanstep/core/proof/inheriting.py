@@ -12,6 +12,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple
 
+from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.places import Outcome, Place, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Span
@@ -37,7 +38,8 @@ class Row(NamedTuple):
 class Kept:
     """What has been worked out about views and places of a world.  ``outcomes`` of views, each with its ``boxes``; ``fires``
     by view and layer: what can fire without pulse or edge; ``rows`` of places; ``stays`` by layer and place just entered,
-    with the states passed; ``rests``: by place what follows it on the way to rest, and the states entered."""
+    with the states passed; ``rests``: by place what follows it on the way to rest, and the states entered;
+    ``permitted``: whether the assumptions allow some values from outside."""
 
     outcomes: dict[View, tuple[Outcome, ...]] = field(default_factory=dict)
     boxes: dict[View, list[list[Masks]]] = field(default_factory=dict)
@@ -45,6 +47,7 @@ class Kept:
     rows: dict[Place, Row] = field(default_factory=dict)
     stays: dict[tuple[int, Place], tuple[list[Stay], frozenset[States]]] = field(default_factory=dict)
     rests: dict[Place, tuple[Place, tuple[frozenset[int], ...]]] = field(default_factory=dict)
+    permitted: dict[tuple[Symbolic, ...], bool] = field(default_factory=dict)
 
 
 def inherit(world: FreeWorld, others: Iterable[FreeWorld]) -> None:
@@ -112,8 +115,11 @@ class _Will:
             self._same[states] = not active & (self.changed | self.told_apart)
         return self._same[states]
 
-    def lasts(self, states: States) -> bool:
-        """Whether places in these states are what they were."""
+    def lasts(self, states: Iterable[States]) -> bool:
+        """Whether places in all of these states are what they were."""
+        return not self.told_apart or all(map(self._lasts, states))
+
+    def _lasts(self, states: States) -> bool:
         if states not in self._kept:
             self._kept[states] = not {(layer, states[layer]) for layer in self.world.layers} & self.told_apart
         return self._kept[states]
@@ -125,7 +131,7 @@ class _Will:
         for core, (scene, now, made) in old.moved.items():
             if self.same(core.key.states):
                 if self.told_apart:
-                    made = {key: one for key, one in made.items() if self.lasts(one[0].key.states)}
+                    made = {key: one for key, one in made.items() if self._lasts(one[0].key.states)}
                 world.moved[core] = scene, now, made
         world.templates |= {view: one for view, one in old.templates.items() if self.same(view.states)}
 
@@ -134,7 +140,7 @@ class _Will:
         mine, theirs = self.world.kept, self.old.kept
         for view, outcomes in theirs.outcomes.items():
             # which buttons are told apart after a tick depends on the states then
-            if not self.same(view.states) or not all(self.lasts(self._states_after(view, one)) for one in outcomes):
+            if not self.same(view.states) or not self.lasts(self._states_after(view, one) for one in outcomes):
                 continue
             boxes = [self._written(row) for row in theirs.boxes[view]]
             masks = self._written(outcome.masks for outcome in outcomes)
@@ -147,15 +153,15 @@ class _Will:
                 if all(row is not None for row in rows.values()):
                     mine.fires[key] = {position: row for position, row in rows.items() if row is not None}
         for place, row in theirs.rows.items():
-            if row.view in mine.outcomes and all(self.lasts(after.states) for after, _ in row.afters):
+            if row.view in mine.outcomes and self.lasts(after.states for after, _ in row.afters):
                 mine.rows[place] = row
         for at, (stays, passed) in theirs.stays.items():
-            if all(map(self.same, passed)) and all(self.lasts(stay.after.states) for stay in stays):
+            if all(map(self.same, passed)) and self.lasts(stay.after.states for stay in stays):
                 written = self._written(stay.box for stay in stays)
                 if written is not None:
                     mine.stays[at] = [stay.of(box) for stay, box in zip(stays, written)], passed
         for place, rest in theirs.rests.items():
-            if self.same(place.states) and self.lasts(rest[0].states):
+            if self.same(place.states) and self.lasts([rest[0].states]):
                 mine.rests[place] = rest
 
     def _states_after(self, view: View, outcome: Outcome) -> States:

@@ -8,7 +8,7 @@ from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property, wraps
-from typing import Any, TypeVar
+from typing import Any, Concatenate, ParamSpec, TypeVar
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
@@ -17,6 +17,7 @@ from leanstep.core.proof.places import CoreKey, Moved, Outcome, Place, View
 from leanstep.core.rehearsal.traces import Player
 
 _T = TypeVar("_T")
+_P = ParamSpec("_P")
 
 BUDGET = 200_000
 """Situations a search may visit unless told otherwise."""
@@ -71,7 +72,7 @@ class Reach:
     complete: bool = True
     aborted: str = ""
     stuck: int = -1
-    kept: dict[tuple[str, int], Any] = field(default_factory=dict)
+    kept: dict[tuple[object, ...], Any] = field(default_factory=dict)
 
     @property
     def machine(self) -> Machine:
@@ -96,14 +97,14 @@ class Reach:
         return sorted(range(len(self.places)), key=lambda number: (self.depths[number], number))
 
 
-def once(work: Callable[[Reach, int], _T]) -> Callable[[Reach, int], _T]:
-    """What is worked out about a layer of a search, worked out once."""
+def once(work: Callable[Concatenate[Reach, _P], _T]) -> Callable[Concatenate[Reach, _P], _T]:
+    """What is worked out about a search, or a layer of it, worked out once."""
 
     @wraps(work)
-    def kept(reach: Reach, layer: int) -> _T:
-        key = (work.__name__, layer)
+    def kept(reach: Reach, *args: _P.args, **named: _P.kwargs) -> _T:
+        key = (work.__name__, *args, *named.items())
         if key not in reach.kept:
-            reach.kept[key] = work(reach, layer)
+            reach.kept[key] = work(reach, *args, **named)
         found: _T = reach.kept[key]
         return found
 
@@ -113,12 +114,15 @@ def once(work: Callable[[Reach, int], _T]) -> Callable[[Reach, int], _T]:
 @once
 def ways_in(reach: Reach, layer: int) -> list[tuple[int, int, int]]:
     """(place, position, place after) of every outcome that enters a state of a layer."""
+    entering = {
+        view: [at for at, outcome in enumerate(reach.world.outcomes(view)) if outcome.fired[layer] >= 0]
+        for view in dict.fromkeys(reach.views)
+    }
     return [
-        (number, position, after)
+        (number, position, row[position][0])
         for number, row in enumerate(reach.successors)
         if row
-        for position, (outcome, (after, _)) in enumerate(zip(reach.world.outcomes(reach.views[number]), row))
-        if outcome.fired[layer] >= 0
+        for position in entering[reach.views[number]]
     ]
 
 

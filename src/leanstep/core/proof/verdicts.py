@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Reach
+from leanstep.core.proof.search import Reach, once
 
 Numbers = NDArray[Any]
 
@@ -80,12 +80,13 @@ def traps(reach: Reach, layer: int) -> dict[int, int]:
     return found
 
 
+@once
 def edges_of(reach: Reach) -> tuple[Numbers, Numbers]:
     """The edges between places, as two arrays of place numbers."""
     lengths = [len(row) for row in reach.successors]
     source = np.repeat(np.arange(len(lengths)), lengths)
-    targets = (after for row in reach.successors for after, _ in row)
-    return source, np.fromiter(targets, dtype=np.int64, count=sum(lengths))
+    targets = [after for row in reach.successors for after, _ in row]
+    return source, np.array(targets, dtype=np.int64)
 
 
 def can_come_to(marked: Numbers, source: Numbers, target: Numbers) -> None:

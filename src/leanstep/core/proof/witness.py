@@ -302,6 +302,14 @@ def permitted(world: FreeWorld, row: dict[int, Symbolic]) -> bool:
     """Whether the assumptions allow these values on one tick."""
     if not world.assumptions:
         return True
+    key = tuple(row[index] for index in world.machine.free)
+    known = world.kept.permitted.get(key)
+    if known is None:
+        known = world.kept.permitted[key] = _permitted_row(world, row)
+    return known
+
+
+def _permitted_row(world: FreeWorld, row: dict[int, Symbolic]) -> bool:
     masks = [
         world.regions.bit_of(index, row[index]) if symbol.free else world.full[index]
         for index, symbol in enumerate(world.machine.symbols)
