@@ -47,7 +47,10 @@ class Boxes:
             result = answer(current)
             if isinstance(result, Split):
                 yes, no = result.of(current)
-                stack.extend(part for part in (no, yes) if self.allowed(part) is not False)
+                if self.linked:
+                    stack.extend(part for part in (no, yes) if self.allowed(part) is not False)
+                else:
+                    stack += no, yes
             elif result:
                 return
 

@@ -22,6 +22,8 @@ from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.slices import Slice
 
+NONE_HELD = frozenset[int]()
+
 MOST_KEPT = 100_000
 """Ticks whose outcome is remembered."""
 
@@ -64,6 +66,7 @@ class FreeWorld(Boxes, Moments):
         self.close(regional)
         self._name_doubts(regional)
         self.cued = any(reel.cues for reel in part.reels)
+        self._none_fired = [-1] * len(machine.layers)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self.kept = Kept()
 
@@ -201,22 +204,17 @@ class FreeWorld(Boxes, Moments):
         step = self.evaluate(view, masks)
         if isinstance(step, Split):
             return step
-        held = []
-        for index in self.layout.watched(step.states):
+        watched = self.layout.watched(step.states)
+        for index in (*watched, *self.spaced):
             if masks[index] == 0b11:
                 return Split(index, 0b01)
-            if masks[index] == 0b10:
-                held.append(index)
-        came = []
-        for index in self.spaced:
-            if masks[index] == 0b11:
-                return Split(index, 0b01)
-            came.append(masks[index] == 0b10)
         for index in self.paced:
             if masks[index] & (masks[index] - 1):
                 return Split(index, masks[index] & -masks[index])
-        near = tuple(masks[index] for index in self.paced)
-        return Outcome(step.fired, step.operands, frozenset(held), tuple(came), near, masks, max(step.fired) < 0)
+        held = frozenset(index for index in watched if masks[index] == 0b10) if watched else NONE_HELD
+        came = tuple(masks[index] == 0b10 for index in self.spaced) if self.spaced else ()
+        near = tuple(masks[index] for index in self.paced) if self.paced else ()
+        return Outcome(step.fired, step.operands, held, came, near, masks, max(step.fired) < 0)
 
     def evaluate(self, view: View, masks: Masks, until: int | None = None) -> Tried | Split:
         """Steps 5 and 6, up to but not including layer ``until``, or the split that is needed to tell."""
@@ -237,7 +235,7 @@ class FreeWorld(Boxes, Moments):
                 operands.append(operand)
                 kind = self.machine.memories[index].kind
                 now.memories[index] = (operand and ready) if kind == "for" else (operand or ready)
-        fired, states = [-1] * len(self.machine.layers), list(now.states)
+        fired, states = self._none_fired.copy(), list(now.states)
         for at in self.layers:
             if at == until:
                 break

@@ -121,14 +121,13 @@ class Moved(NamedTuple):
     made: dict[tuple[object, ...], Made]
 
 
-@dataclass(frozen=True, slots=True)
-class Outcome:
+class Outcome(NamedTuple):
     """One thing that can happen on a tick.
 
     ``fired`` per layer: position in the state's ways, or -1.  ``operands``: what each tracked memory's operand was.
     ``held``: buttons held; ``came``: which of the pulses that come only so often came; ``near``: where the numbers are that
-    change only so fast.  ``masks``: sets of values that
-    bring it about and that the assumptions allow.  ``idle``: no transition is taken.
+    change only so fast.  ``masks``: sets of values that bring it about and that the assumptions allow.  ``idle``: no
+    transition is taken.
     """
 
     fired: tuple[int, ...]
@@ -149,8 +148,7 @@ class Outcome:
         return self.of(other.masks) == other
 
 
-@dataclass(frozen=True, slots=True)
-class Split:
+class Split(NamedTuple):
     """An answer that needs a symbol's set to be split into ``part`` and the rest."""
 
     symbol: int

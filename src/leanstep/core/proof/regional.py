@@ -21,7 +21,7 @@ from leanstep.core.proof.regions import Regions
 Masks = tuple[int, ...]
 
 
-@dataclass
+@dataclass(slots=True)
 class Setting:
     """What conditions look at.  An undecided answer leaves in ``symbol`` and ``part`` how to split: the symbol's set into
     the part and the rest."""

@@ -7,6 +7,7 @@ transition after the same time.  A longer constant run is a chain of such stays 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from leanstep.core.graph.machine import Way
 from leanstep.core.proof.places import Outcome, Place, Split, View
@@ -14,8 +15,7 @@ from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, once
 
 
-@dataclass(frozen=True, slots=True)
-class Stay:
+class Stay(NamedTuple):
     """With the values ``box`` kept, ``way`` is taken after ``ticks`` ticks and leads to the place ``after``.  ``on_the_way``
     are the places passed, the one just entered included."""
 

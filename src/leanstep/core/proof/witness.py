@@ -221,7 +221,10 @@ def _changes(reach: Reach, rows: Rows) -> list[Setting]:
     """What changes, with the last tick first."""
     found: list[Setting] = []
     before: list[Symbolic] = [symbol.first for symbol in reach.machine.symbols]
+    pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
     for tick, row in enumerate(rows):
+        if row == before and not any(row[index] for index in pulses):
+            continue
         for index in reversed(reach.machine.free):
             if row[index] if reach.machine.symbols[index].momentary else row[index] != before[index]:
                 found.append((tick, index, row[index]))
@@ -243,7 +246,10 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
     values: list[Symbolic] = list(before)
     for index in world.machine.free:
         options = world.options(index, allowed[index])
-        values[index] = next((value for value in (wanted[index], symbols[index].rest) if value in options), options[0])
+        if wanted[index] in options:
+            values[index] = wanted[index]
+        else:
+            values[index] = symbols[index].rest if symbols[index].rest in options else options[0]
     return world.together.values(allowed, values)
 
 
