@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Change, Character, Clip, Parameter, Sheet, State, Take
+from leanstep.core.character.model import Cel, Change, Character, Clip, Effect, Parameter, Sheet, State, Take
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import check_character, report_from_json
 from leanstep.core.graph.machine import compile_character
@@ -332,3 +332,29 @@ def test_the_sound_demo_is_sound() -> None:
     report = check_character(load(DEMO / "lamplighter.leanstep"), DEMO)
     assert report.complete and {finding.id for finding in report.findings} == {"flash", "order.decides"}
     assert {fate.free for fate in report.states} == {"reachable"}
+
+
+GEAR = Parameter(name="gear", kind="whole", owner="graph", min=0, max=3)
+
+
+@pytest.mark.parametrize(
+    ("condition", "fate"), [("speed > gear * 3", "unreachable"), ("speed >= gear * 2", "reachable")]
+)
+def test_a_number_is_compared_exactly_with_what_effects_have_set(condition: str, fate: str) -> None:
+    """In b the gear is 3, and speed goes up to 8."""
+    states = (State(name="a"), State(name="b", on_entry=(Effect(do="set", name="gear", value=3),)), State(name="c"))
+    speed = Parameter(name="speed", min=0, max=8)
+    character = sketch(way("a>b", condition), way("b>c", condition), parameters=(speed, GEAR), states=states)
+    report = check_character(character)
+    assert {one.name: one.free for one in report.states} == {"a": "reachable", "b": "reachable", "c": fate}
+    assert report.complete and not report.aborted
+    ticks = {"reachable": [0, 1, 2], "unreachable": [0, 1, None]}[fate]
+    assert [one.ticks for one in report.states] == ticks
+
+
+def test_a_number_of_the_graph_that_grows_by_effects_leaves_a_comparison_open() -> None:
+    grows = Parameter(name="gear", owner="graph", min=0, max=3)
+    states = (State(name="a"), State(name="b", on_entry=(Effect(do="add", name="gear", value=0.5),)))
+    speed = Parameter(name="speed", min=0, max=8)
+    report = check_character(sketch(way("a>b", "speed > gear"), way("b>a"), parameters=(speed, grows), states=states))
+    assert "a comparison of gear and speed" in report.aborted

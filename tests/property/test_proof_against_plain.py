@@ -21,7 +21,7 @@ from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import acts_of, slices
 from leanstep.core.proof.wobble import wobbles
 from tests.support.plain import Plain, enumerate_verdicts
-from tests.support.random_characters import random_character, slow_character
+from tests.support.random_characters import mixed_character, random_character, slow_character
 
 COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000"))
 """Characters on which the proof and enumeration must agree."""
@@ -120,6 +120,17 @@ def test_verdicts_agree_where_a_number_changes_only_so_fast(chunk: int) -> None:
         except AssertionError as error:
             raise AssertionError(f"seed {seed}") from error
         seed += 4
+
+
+@pytest.mark.parametrize("chunk", range(2))
+def test_verdicts_agree_where_a_number_is_compared_with_what_effects_count(chunk: int) -> None:
+    done, seed = 0, chunk
+    while done < SLOW:
+        try:
+            done += compare(seed, 600, mixed_character)
+        except AssertionError as error:
+            raise AssertionError(f"seed {seed}") from error
+        seed += 2
 
 
 def test_a_wobble_that_no_constant_value_leads_through_is_found() -> None:

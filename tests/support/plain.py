@@ -59,6 +59,12 @@ def sampled(machine: Machine) -> list[list[Symbolic]]:
                 if isinstance(part, x.Compared) and index in x.symbols_in(part):
                     inner = list(x.parts(part))
                     fixed = {amount.value for amount in inner if isinstance(amount, x.Fixed)}
+                    graph = [machine.symbols[one] for one in x.symbols_in(part) if not machine.symbols[one].free]
+                    for one in graph:
+                        counts = range(int(one.low), int(one.high) + 1)
+                        fixed |= {float(count) for count in counts} | {
+                            point + count for point in fixed for count in counts
+                        }
                     signs = [one.operator for one in inner if isinstance(one, x.Computed)]
                     points |= fixed
                     points |= {-point for point in fixed} if {"abs", "neg"} & set(signs) else set()

@@ -30,11 +30,12 @@ SIGNS = ["<", "<=", "=", "!=", ">", ">="]
 @dataclass
 class _Maker:
     """Makes one character; ``rich``: with effects, events in clips, fades and the past;
-    ``slow``: about a number that changes only so fast."""
+    ``slow``: about a number that changes only so fast; ``mixed``: it is compared with a parameter of the graph."""
 
     pick: random.Random
     rich: bool
     slow: bool = False
+    mixed: bool = False
     parameters: list[Parameter] = field(default_factory=list)
     graph: list[Parameter] = field(default_factory=list)
     button: bool = False
@@ -63,7 +64,12 @@ class _Maker:
                 msgspec.structs.replace(speed, wobble=pick.choice([0.0, 0.5])),
                 *pick.sample(flags, self.chance(0.4)),
             ]
-        if self.rich and self.chance(0.5):
+        if self.mixed:
+            speed = Parameter(name="speed", min=0.0, max=4.0, wobble=pick.choice([0.0, 0.5]))
+            others = [one for one in self.parameters if one.name != "speed"]
+            self.parameters = [speed, *others[: pick.choice([0, 0, 1])]]
+            self.graph = [Parameter(name="charge", kind="whole", owner="graph", min=0, max=2)]
+        elif self.rich and self.chance(0.5):
             self.graph = pick.sample(
                 [
                     Parameter(name="armed", kind="flag", owner="graph"),
@@ -191,6 +197,10 @@ class _Maker:
 
     def _about(self, parameter: Parameter) -> str:
         pick = self.pick
+        if parameter.kind == "number" and self.mixed and self.chance(0.6):
+            left = pick.choice([parameter.name, f"{parameter.name} * 2", "charge - 1"])
+            right = pick.choice(["charge", "charge + 1"]) if left != "charge - 1" else parameter.name
+            return f"{left} {pick.choice(['<', '<=', '=', '>', '>='])} {right}"
         if parameter.kind == "number":
             name = parameter.name
             left = pick.choice([name, name, name, f"abs({name})", f"{name} * 2", f"-{name}", f"min({name}, 1)"])
@@ -230,3 +240,8 @@ def edited(character: Character, pick: random.Random) -> Character:
         ]
     )
     return change(character, ("layers", at, "transitions", number), **values)
+
+
+def mixed_character(seed: int) -> Character:
+    """A random character whose speed is compared with what effects count."""
+    return _Maker(random.Random(seed), rich=True, mixed=True).character(seed)

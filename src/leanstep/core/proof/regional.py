@@ -109,7 +109,22 @@ class Regional:
             return lambda setting: decide(expression, setting.now)
         if len(symbols) == 1:
             return _Atom(symbols[0], self._true_in(expression, symbols[0]))
+        free = [symbol for symbol in symbols if self.machine.symbols[symbol].free]
+        if len(free) == 1:
+            return self._with_graph(expression, free[0], [symbol for symbol in symbols if symbol != free[0]])
         return self._pointwise(expression, symbols)
+
+    def _with_graph(self, expression: x.Expression, free: int, graph: list[int]) -> Judge:
+        """An atom about one symbol from outside and parameters of the graph, whose values the moment knows."""
+        atoms: dict[tuple[float | bool | str, ...], _Atom] = {}
+
+        def judge(setting: Setting) -> bool | None:
+            known = tuple(setting.now.values[symbol] for symbol in graph)
+            if known not in atoms:
+                atoms[known] = _Atom(free, self._true_with(expression, free, dict(zip(graph, known))))
+            return atoms[known](setting)
+
+        return judge
 
     def _remembered(self, index: int) -> Judge:
         atom = x.Remembered(index)
@@ -147,14 +162,20 @@ class Regional:
 
     def _true_in(self, expression: x.Expression, symbol: int) -> int:
         if expression not in self._known:
-            values: list[float | bool | str] = [False] * len(self.regions.values)
-            mask = 0
-            for bit, value in enumerate(self.regions.values[symbol]):
-                values[symbol] = value
-                if decide(expression, Moment(values)):
-                    mask |= 1 << bit
-            self._known[expression] = mask
+            self._known[expression] = self._true_with(expression, symbol, {})
         return self._known[expression]
+
+    def _true_with(self, expression: x.Expression, symbol: int, known: dict[int, float | bool | str]) -> int:
+        """The regions of a symbol in which an atom is true, with other symbols' values known."""
+        values: list[float | bool | str] = [False] * len(self.regions.values)
+        for other, value in known.items():
+            values[other] = value
+        mask = 0
+        for bit, value in enumerate(self.regions.values[symbol]):
+            values[symbol] = value
+            if decide(expression, Moment(values)):
+                mask |= 1 << bit
+        return mask
 
     def _pointwise(self, expression: x.Expression, symbols: Sequence[int]) -> Judge:
         """An atom about several symbols, each of whose regions is a single value."""

@@ -19,6 +19,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic, compute
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.pacing import Cell, a_double, cells_of, limited
+from leanstep.core.proof.slices import acts_of
 
 SMALL = 64
 """A whole number with at most this many values may be split into all of them."""
@@ -76,13 +77,10 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
         outside = [symbol for symbol in symbols if machine.symbols[symbol].free]
         if not outside:
             continue
-        if len(outside) < len(symbols):
-            open_ones.append(compared)
-            continue
-        found = _cuts_of(machine, compared) if len(symbols) == 1 else None
+        found = _cuts_for_any(machine, compared, symbols.difference(outside)) if len(outside) == 1 else None
         if found is not None:
-            cuts.setdefault(next(iter(symbols)), set()).update(found)
-        elif all(_is_small(machine.symbols[symbol]) for symbol in symbols):
+            cuts.setdefault(outside[0], set()).update(found)
+        elif len(outside) == len(symbols) and all(_is_small(machine.symbols[symbol]) for symbol in symbols):
             pointwise |= symbols
         else:
             open_ones.append(compared)
@@ -125,6 +123,50 @@ def _is_small(symbol: x.Symbol) -> bool:
 def _comparisons(roots: Iterable[x.Expression]) -> list[x.Compared]:
     parts = (part for root in roots for part in x.parts(root))
     return list(dict.fromkeys(part for part in parts if isinstance(part, x.Compared)))
+
+
+def _cuts_for_any(machine: Machine, compared: x.Compared, known: Iterable[int]) -> set[float] | None:
+    """The cuts of a comparison of one symbol from outside with ``known`` parameters of the graph, for any of their values;
+    None when these are too many to go through, or the comparison is no chain of monotone steps."""
+    graph = sorted(known)
+    options = [_values_of(machine, symbol) for symbol in graph]
+    if math.prod(len(some) or SMALL + 1 for some in options) > SMALL:
+        return None
+    found: set[float] = set()
+    for values in itertools.product(*options):
+        given = dict(zip(graph, values))
+        one = x.Compared(compared.operator, _given(compared.left, given), _given(compared.right, given))
+        cuts = _cuts_of(machine, one)
+        if cuts is None:
+            return None
+        found |= cuts
+    return found
+
+
+def _values_of(machine: Machine, symbol: int) -> list[float]:
+    """The values a number of the graph can have; none when they are not known to be few."""
+    one = machine.symbols[symbol]
+    if one.owner != "graph":
+        return []
+    if _is_small(one):
+        return [float(value) for value in range(int(one.low), int(one.high) + 1)]
+    acts = [act for at in range(len(machine.layers)) for act in acts_of(machine, at) if act.target == symbol]
+    changes = [act for act in acts if act.do in ("set", "add")]
+    if any(act.do == "add" for act in changes):
+        return []
+    return sorted({float(one.first), *(float(act.value) for act in changes)})
+
+
+def _given(amount: x.Amount, values: dict[int, float]) -> x.Amount:
+    """An amount with the values of some symbols put in."""
+    match amount:
+        case x.Value(symbol) if symbol in values:
+            return x.Fixed(values[symbol])
+        case x.Computed(operator, operands):
+            made = tuple(_given(operand, values) for operand in operands)
+            fixed = [one.value for one in made if isinstance(one, x.Fixed)]
+            return x.Fixed(compute(operator, fixed)) if len(fixed) == len(made) else x.Computed(operator, made)
+    return amount
 
 
 def _cuts_of(machine: Machine, compared: x.Compared) -> set[float] | None:
