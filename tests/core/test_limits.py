@@ -7,6 +7,8 @@ from typing import Any
 import msgspec
 import pytest
 
+from leanstep.core.character.edits import change
+from leanstep.core.character.files import load
 from leanstep.core.character.model import Change, Character, Parameter, State, Take
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
@@ -16,7 +18,7 @@ from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.body_world import BodyWorld
 from leanstep.core.rehearsal.limits import first_broken
 from leanstep.core.rehearsal.takes import rehearse
-from tests.support.build import sketch, way
+from tests.support.build import DEMO, sketch, way
 
 SPEED = Parameter(name="speed", min=0, max=8, per_second=30.0, wobble=0.0)
 """Half a unit a tick, at 60 ticks a second."""
@@ -113,6 +115,24 @@ def test_a_limit_that_is_too_slow_to_follow_is_owned_up_to() -> None:
     assert fate(with_speed(way("a>b", "speed > 3"), way("b>a"), speed=slower), "b").free == "undecided"
     never = check_character(with_speed(way("a>b", "speed > 3 and speed < 2"), way("b>a"), speed=slow))
     assert of(never, "state.unreachable")
+
+
+def test_where_a_limit_is_not_followed_takes_that_keep_to_it_still_show_what_they_show() -> None:
+    slow = Parameter(name="speed", min=0, max=8, per_second=0.001, wobble=0.0)
+    ways = (way("a>b", "calm"), way("b>c", "calm and speed < 1"), way("c>a", "not calm"))
+    shown = of(check_character(with_speed(*ways, speed=slow)), "flash")
+    assert [(one.subject["state"], one.verdict, one.severity) for one in shown] == [("b", "shown", "warning")]
+    far = (way("a>b", "calm"), way("b>c", "calm and speed > 7"), way("c>a", "not calm"))
+    undecided = of(check_character(with_speed(*far, speed=slow)), "flash")
+    assert [(one.subject["state"], one.verdict, one.severity) for one in undecided] == [("b", "undecided", "note")]
+
+
+def test_a_limit_that_would_make_a_search_too_large_is_not_followed_and_that_is_said() -> None:
+    demo = load(DEMO / "lamplighter.leanstep")
+    report = check_character(change(demo, ("parameters", 0), per_second=900.0))
+    assert report.complete and report.situations < 2_000
+    assert "how fast speed changes" in report.aborted
+    assert {one.free for one in report.states} == {"reachable"}
 
 
 @pytest.mark.parametrize(

@@ -37,6 +37,9 @@ HEAVY = 2_000_000
 Fault = tuple[str, LeanStepError] | None
 """A finding's id and the error it is about, if there is one."""
 
+MOST_WAYS = 400_000
+"""Ways from place to place up to which limits on how fast numbers change are followed."""
+
 SEVERITIES = ("error", "warning", "note")
 
 
@@ -218,14 +221,27 @@ class Evidence:
             proof = self.memo.find(part, self.budget)
             if proof is None or proof.layers != layers:
                 limits = self._limits(sum(len(proof.reach.places) for proof in found))
-                world = FreeWorld(part) if part.weight <= HEAVY else FreeWorld(part, frozenset())
-                inherit(world, [other.reach.world for _, other in self.memo.proofs if other.layers == layers])
-                reach = explore(world, limits)
+                reach = self._searched(part, layers, limits)
                 flickering = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
                 proof = Proof(layers, reach, flickering)
                 self.memo.keep(part, self.budget, proof)
             found.append(proof)
         return found
+
+    def _searched(self, part: Slice, layers: tuple[int, ...], limits: Limits) -> Reach:
+        """The search of a slice, with limits on how fast numbers change if that does not make it too large."""
+        tracked = None if part.weight <= HEAVY else frozenset[int]()
+        earlier = [other.reach.world for _, other in self.memo.proofs if other.layers == layers]
+        world = FreeWorld(part, tracked, paced=False)
+        inherit(world, earlier)
+        reach = explore(world, limits)
+        if not world.hasty or not reach.complete:
+            return reach
+        slower = FreeWorld(part, tracked)
+        if not slower.paced or slower.leeway * sum(map(len, reach.successors)) > MOST_WAYS:
+            return reach
+        inherit(slower, earlier)
+        return explore(slower, limits)
 
     def _limits(self, done: int) -> Limits:
         progress = self.progress

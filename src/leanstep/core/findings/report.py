@@ -20,6 +20,8 @@ CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes, play
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
+_TOLD_BY_TAKES = ("flash", "order.decides")
+"""What a take shows by itself, once it is sure what every condition said on its ticks."""
 
 
 @dataclass(frozen=True)
@@ -93,7 +95,7 @@ def check_character(
     started = time.perf_counter()
     evidence = Evidence(character, folder, budget, time_limit, progress, body_ticks, memo or Memo())
     found = [finding for module in CHECK_MODULES for one in CATALOGUE[module.__name__] for finding in one(evidence)]
-    found = [_without_exactness(finding) if _doubtful(finding, evidence) else finding for finding in found]
+    found = [_as_sure_as_can_be(finding, evidence) for finding in found]
     found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]
     found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
     aborted = [proof.reach.aborted for proof in evidence.proofs if not proof.reach.complete]
@@ -145,18 +147,19 @@ def _played_fate(proof: Proof, layer: int, state: int, body: str) -> tuple[str, 
     return "undecided", None
 
 
-def _doubtful(finding: Finding, evidence: Evidence) -> bool:
-    """Whether a finding of the free world rests on something that cannot be decided exactly."""
+def _as_sure_as_can_be(finding: Finding, evidence: Evidence) -> Finding:
+    """A finding as it stands; of the free world where something cannot be decided exactly, only what that cannot spoil is
+    claimed."""
     layers = [at for at, layer in enumerate(evidence.machine.layers) if layer.name == finding.subject.get("layer")]
     proofs = [evidence.proof_of(layer) for layer in layers] if layers else evidence.proofs
-    return finding.world == "free" and any(proof.reach.world.doubts for proof in proofs)
-
-
-def _without_exactness(finding: Finding) -> Finding:
-    """A finding of a character with comparisons that cannot be decided exactly: only what they cannot spoil is claimed."""
-    if finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
+    worlds = [proof.reach.world for proof in proofs if proof.reach.world.doubts]
+    exact = finding.world != "free" or not worlds
+    if exact or finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
         return finding
-    if finding.verdict == "proved" and finding.id.startswith("flicker"):
+    told = finding.id in _TOLD_BY_TAKES and all(world.takes_tell for world in worlds)
+    # a take shows one pair of transitions
+    told = told and len(finding.subject.get("others", ())) < 2
+    if finding.verdict == "proved" and (told or finding.id.startswith("flicker")):
         return replace(finding, verdict="shown")
     return replace(
         finding,

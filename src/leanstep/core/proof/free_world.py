@@ -11,6 +11,7 @@ less.
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
@@ -40,16 +41,16 @@ class Tried(NamedTuple):
 
 class FreeWorld(Boxes, Moments):
     """The free world of a slice.  ``tracked`` are the memories whose past is counted (None: all that are read); ages of
-    presses and times since states were left always are.
+    presses and times since states were left always are.  ``paced``: limits on how fast numbers change are followed.
 
     ``history`` are the memories whose past is not; ``past`` the symbols that stand for it, as they are when nothing changes
     for long; ``opened`` has what every open symbol stands for.  ``wild`` names what could even happen beyond what is open.
     ``kept`` is what has been worked out.
     """
 
-    def __init__(self, part: Slice, tracked: frozenset[int] | None = None) -> None:
+    def __init__(self, part: Slice, tracked: frozenset[int] | None = None, paced: bool = True) -> None:
         compared = [one for one in part.expressions if isinstance(one, x.Compared)]
-        regions = regions_of(part.machine, [*part.machine.assumptions, *compared], paced=True)
+        regions = regions_of(part.machine, [*part.machine.assumptions, *compared], paced)
         Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories, regions)
         machine = self.machine
         self.wild: list[str] = []
@@ -69,6 +70,11 @@ class FreeWorld(Boxes, Moments):
         self._none_fired = [-1] * len(machine.layers)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self.kept = Kept()
+
+    @property
+    def leeway(self) -> int:
+        """In how many ways the numbers that change only so fast can go on, from wherever they are, in all."""
+        return math.prod(sum(mask.bit_count() for mask in self.regions.reach[index]) for index in self.paced)
 
     # What matters where
 
@@ -98,8 +104,8 @@ class FreeWorld(Boxes, Moments):
         for atom in regional.opened:
             if isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
                 self._doubts.append("the clip of a state whose speed or picture depends on a parameter")
-        for index in (*self.hasty, *(index for index in self.paced if index in self.together.symbols)):
-            self._doubts.append(f"how fast {symbols[index]} changes")
+        summed = [index for index in self.paced if index in self.together.symbols]
+        self._unpaced = [f"how fast {symbols[index]} changes" for index in (*self.hasty, *summed)]
         if self.history:
             self._doubts.append(f"{len(self.history)} memories at once, too many to follow")
         self.past = regional.past
@@ -119,7 +125,12 @@ class FreeWorld(Boxes, Moments):
         """What stays open because it cannot be decided exactly, as far as it has come up."""
         symbols = [symbol.name for symbol in self.machine.symbols]
         unsure = [_named(symbols, compared) for _, compared in sorted(self.together.unsure.items())]
-        return list(dict.fromkeys([*self._doubts, *unsure]))
+        return list(dict.fromkeys([*self._doubts, *self._unpaced, *unsure]))
+
+    @property
+    def takes_tell(self) -> bool:
+        """Whether all that is open is how fast numbers change: a take that keeps to their limits then shows what it shows."""
+        return len(self.doubts) == len(self._unpaced)
 
     # What can happen
 

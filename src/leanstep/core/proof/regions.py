@@ -42,7 +42,7 @@ class Regions:
 
     Symbols from ``len(machine.symbols)`` on stand for open comparisons; ``open_comparisons`` maps a comparison to its
     symbol.  ``reach[symbol][region]`` are the regions a number with a limit can be in a tick later, as a mask;
-    ``hasty`` are the symbols whose limit is too slow to be followed.
+    ``hasty`` are the symbols whose limit is not followed.
     """
 
     values: tuple[tuple[Symbolic, ...], ...]
@@ -101,13 +101,12 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
                 points = set(map(float, range(int(symbol.low), int(symbol.high) + 1))) if index in pointwise else set()
                 found_spans = _whole_regions(symbol, cuts.get(index, set()) | points)
             else:
-                cells = cells_of(symbol, cuts.get(index, set())) if paced and limited(symbol) else []
-                if cells:
+                cells = cells_of(symbol, cuts.get(index, set())) if paced and limited(symbol) else None
+                if cells is not None:
                     found_spans, reach[index] = _paced_regions(symbol, cells)
                 else:
                     found_spans = _number_regions(symbol, cuts.get(index, set()))
-                if cells is None:
-                    hasty.append(index)
+                    hasty += [index] * limited(symbol)
             values.append(tuple(span.value for span in found_spans))
         spans.append(found_spans)
     first = len(values)

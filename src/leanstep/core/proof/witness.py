@@ -186,7 +186,7 @@ def _rows(reach: Reach, path: list[Masks]) -> Rows:
             known[key] = chosen(reach.world, masks, before)
         before = known[key]
         rows.append(list(before))
-    for index in reach.world.paced:
+    for index in (*reach.world.paced, *reach.world.hasty):
         _pace(reach, path, rows, index, {})
     return rows
 
