@@ -214,7 +214,7 @@ def test_a_limit_is_typed_in_words_or_as_a_number_and_taken_away_again(window: W
     dialog.table.item(hit, 7).setText("once in 0.5 s")
     assert window.session.document.parameters[hit].once_per == 0.5
     dialog.table.item(grounded, 7).setText("3")
-    assert "per_second is for numbers" in dialog.message.text()
+    assert "is for numbers from outside" in dialog.message.text()
     dialog.table.item(speed, 7).setText("soon")
     assert "soon is no number" in dialog.message.text() and dialog.table.item(speed, 7).text() == "900 per s"
     dialog.table.item(speed, 7).setText("")

@@ -146,7 +146,8 @@ def _check_parameter(parameter: Parameter, fail: Any) -> None:
         fail(place, "once_per is for pulses, in seconds from 0 to 3600", "Take it out, or make it a pulse.")
     if parameter.per_second is not None:
         if parameter.kind != "number" or parameter.owner in ("graph", "formula"):
-            fail(place, "per_second is for numbers from outside", "Take it out, or let game, controls or body set it.")
+            reason = "a limit on how fast it changes (per_second) is for numbers from outside"
+            fail(place, reason, "Take it out, or let game, controls or body set it.")
         if not 0 < parameter.per_second <= LARGEST:
             fail(place, f"per_second is {parameter.per_second:g}", f"Write an amount above 0, up to {LARGEST:g}.")
     if parameter.chatters and parameter.kind != "flag":
