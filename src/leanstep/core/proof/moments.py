@@ -49,6 +49,7 @@ class Moments:
         self._counted: dict[tuple[tuple[int, ...], tuple[bool, ...]], tuple[int, ...]] = {}
         self.scenes: dict[tuple[object, ...], Scene] = {}
         self.moved: dict[Core, tuple[Scene, Running, dict[tuple[object, ...], Made]]] = {}
+        self._read: dict[tuple[int, ...], tuple[bool, ...]] = {}
         memories = (self.machine.memories[index] for index in self.tracked)
         self._enough = tuple(memory.ticks - 1 if memory.kind == "for" else 2 for memory in memories)
 
@@ -144,13 +145,26 @@ class Moments:
         if known is None:
             known = self.moved[place.core] = self._move(place.core.key)
         scene, now, made = known
-        ready = tuple(counter >= enough for counter, enough in zip(place.counters, self._enough))
+        ready = tuple(
+            read and counter >= enough
+            for counter, enough, read in zip(place.counters, self._enough, self._read_in(place.states))
+        )
         view = View(scene, ready, place.held, tuple(wait == 0 for wait in place.waits), place.near)
         if view not in self.templates:
             template = copied(now)
             template.held_before = place.held
             self.templates[view] = template
         return Moved(view, now, made)
+
+    def _read_in(self, states: tuple[int, ...]) -> tuple[bool, ...]:
+        """Which tracked memories something reads on a tick that begins in these states."""
+        if states not in self._read:
+            ways = (way for at in self.layers for way in self.machine.layers[at].ways[states[at]])
+            operands = (self.machine.memories[index].operand for index in self.tracked)
+            roots = [*(way.condition for way in ways if way.condition is not None), *operands]
+            read = {part.index for root in roots for part in x.parts(root) if isinstance(part, x.Remembered)}
+            self._read[states] = tuple(index in read for index in self.tracked)
+        return self._read[states]
 
     def _move(self, place: CoreKey) -> tuple[Scene, Running, dict[tuple[object, ...], Made]]:
         machine = self.machine

@@ -80,7 +80,7 @@ class Scene:
 
 class View(NamedTuple):
     """What decides the outcomes of a place, on the coming tick.  ``ready`` says for each tracked memory whether it holds if
-    its operand does (``for``) or even if not (``within``)."""
+    its operand does (``for``) or even if not (``within``); of one that nothing reads it says nothing."""
 
     scene: Scene
     ready: tuple[bool, ...]
