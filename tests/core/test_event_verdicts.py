@@ -17,6 +17,7 @@ from leanstep.core.character.model import (
     Controls,
     Effect,
     Expectation,
+    Layer,
     Mark,
     Parameter,
     Span,
@@ -322,3 +323,19 @@ def test_an_assumption_that_asks_for_a_pulse_more_often_than_it_comes_is_impossi
 def test_a_take_that_keeps_to_the_assumptions_breaks_none() -> None:
     character = sketch(way("a>b", "hurt"), way("b>a"), takes=(grounded_take(3),), assumptions=("grounded or hurt",))
     assert not found(character, "assumption.broken")
+
+
+@pytest.mark.parametrize(("wobble", "layers"), [(0.5, ["base", "glow"]), (0.0, [])])
+def test_a_layer_that_follows_another_wobbles_with_it(wobble: float, layers: list[str]) -> None:
+    """The lamp follows the gait, which follows a speed that shakes; no condition of the lamp's reads the speed."""
+    speed = Parameter(name="speed", min=0, max=8, wobble=wobble)
+    gait = sketch(
+        way("slow>fast", "speed > 2"), way("fast>slow", "speed <= 2"), states="slow fast", parameters=(speed,)
+    )
+    lamp = Layer(
+        name="glow",
+        states=(State(name="dim"), State(name="bright")),
+        transitions=(way("dim>bright", "in base.fast"), way("bright>dim", "in base.slow")),
+    )
+    shaking = found(msgspec.structs.replace(gait, layers=(*gait.layers, lamp)), "flicker.wobble")
+    assert [one.subject["layer"] for one in shaking] == layers

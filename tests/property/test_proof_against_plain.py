@@ -105,7 +105,25 @@ def test_verdicts_agree_with_plain_enumeration(chunk: int) -> None:
 
 
 @pytest.mark.parametrize(
-    "seed", [222, 521, 2852, 23590, 24261, 30304, 38134, 99266, 119825, 206665, 216187, 303750, 373189, 615019, 647033]
+    "seed",
+    [
+        222,
+        521,
+        2852,
+        23590,
+        24261,
+        30304,
+        38134,
+        99266,
+        119825,
+        206665,
+        216187,
+        303750,
+        373189,
+        615019,
+        647033,
+        7042515,
+    ],
 )
 def test_characters_that_once_told_them_apart_agree(seed: int) -> None:
     assert compare(seed, 4000)

@@ -98,11 +98,12 @@ def _may_alternate(there: list[Masks], back: list[Masks], symbol: int, window: i
 
 def _read_between(reach: Reach, layer: int, state: int, target: int) -> set[int]:
     """The symbols that decide whether a state gives way to another: those of its ways there and of what is tried before
-    them, memories included."""
+    them, and those of the other layers, whose states and effects it may feel; memories included."""
     machine = reach.machine
     ways = machine.layers[layer].ways[state]
     last = max((position for position, way in enumerate(ways) if way.target == target), default=-1)
-    return read_by(machine, ways[: last + 1])
+    others = [way for at in reach.world.layers if at != layer for row in machine.layers[at].ways for way in row]
+    return read_by(machine, [*ways[: last + 1], *others])
 
 
 def windows_of(world: FreeWorld, symbol: int) -> list[int]:
