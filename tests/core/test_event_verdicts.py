@@ -28,6 +28,7 @@ from leanstep.core.character.model import (
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.proof import wobble
 from leanstep.core.rehearsal.expectations import moved_backward
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import PARAMETERS, sketch, way
@@ -339,3 +340,10 @@ def test_a_layer_that_follows_another_wobbles_with_it(wobble: float, layers: lis
     )
     shaking = found(msgspec.structs.replace(gait, layers=(*gait.layers, lamp)), "flicker.wobble")
     assert [one.subject["layer"] for one in shaking] == layers
+
+
+def test_a_search_for_wobbles_that_is_cut_short_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
+    assert check_character(wobbling(0.5, 0.6)).complete
+    monkeypatch.setattr(wobble._Hunt.__init__, "__defaults__", (0,))
+    report = check_character(wobbling(0.5, 0.6))
+    assert not report.complete and report.aborted == "the search for wobbles was cut short"

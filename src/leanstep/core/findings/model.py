@@ -111,9 +111,9 @@ class Proof:
         return {(one.layer, one.states) for one in self.flickers.found if len(one.states) > 1}
 
     @cached_property
-    def wobbles(self) -> list[wobble.Wobble]:
+    def wobbles(self) -> wobble.Wobbles:
         """Flicker for which one value has to wobble."""
-        return wobble.wobbles(self.reach, self.layers, self.steady).found
+        return wobble.wobbles(self.reach, self.layers, self.steady)
 
     @cached_property
     def flashes(self) -> list[Flash]:

@@ -103,13 +103,16 @@ def check_character(
         f"not followed exactly: {', '.join(p.reach.world.doubts)}" for p in evidence.proofs if p.reach.world.doubts
     ]
     aborted += ["the search for flicker was cut short" for proof in evidence.proofs if not proof.flickers.complete]
+    wobbling = all(proof.wobbles.complete for proof in evidence.followed)
+    aborted += [] if wobbling else ["the search for wobbles was cut short"]
     return Report(
         character.name,
         tuple(found),
         tuple(_fates(evidence)),
         sum(len(proof.reach.places) for proof in evidence.proofs),
         time.perf_counter() - started,
-        all(
+        wobbling
+        and all(
             proof.reach.complete and proof.flickers.complete and not proof.reach.world.history
             for proof in evidence.proofs
         ),

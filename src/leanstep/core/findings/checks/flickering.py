@@ -79,7 +79,7 @@ def restart(evidence: Evidence) -> Iterator[Finding]:
 def wobble(evidence: Evidence) -> Iterator[Finding]:
     """Two states give way to each other for ever while one value wobbles."""
     for proof in evidence.followed:
-        for one in proof.wobbles:
+        for one in proof.wobbles.found:
             states = names(proof.reach, one.layer, one.states)
             symbol = evidence.machine.symbols[one.symbol]
             values = sorted(close_together(proof.reach.world, one).values())
