@@ -119,7 +119,7 @@ def _calm_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Mask
     """What can fire in a view's layer without any pulse or edge, and the values that do it."""
     if (view, layer) in world.kept.fires:
         return world.kept.fires[view, layer]
-    found = world.kept.fires[view, layer] = dict[int, list[Masks]]()
+    found: dict[int, list[Masks]] = {}
 
     def answer(masks: Masks) -> Split | bool:
         step = world.evaluate(view, masks)
@@ -130,6 +130,7 @@ def _calm_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Mask
         return False
 
     world.divide(world.calm_masks(view), answer)
+    world.kept.fires[view, layer] = found
     return found
 
 

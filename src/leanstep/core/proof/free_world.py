@@ -129,8 +129,9 @@ class FreeWorld(Boxes, Moments):
 
     @property
     def takes_tell(self) -> bool:
-        """Whether all that is open is how fast numbers change: a take that keeps to their limits then shows what it shows."""
-        return len(self.doubts) == len(self._unpaced)
+        """Whether all that is open is how fast numbers change, which no sum compares: a take that keeps to their limits then
+        shows what it shows."""
+        return len(self.doubts) == len(self.hasty) and not self.together.symbols.intersection(self.hasty)
 
     # What can happen
 
