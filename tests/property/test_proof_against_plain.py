@@ -29,7 +29,7 @@ COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000"))
 MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
 """Ticks that are tried to enumerate one; larger characters are left out."""
 
-SLOW = int(os.environ.get("LEANSTEP_RANDOM_SLOW", "40"))
+SLOW = int(os.environ.get("LEANSTEP_RANDOM_SLOW", "24"))
 """Characters with a limit on which they must agree."""
 
 CHUNKS = 40

@@ -16,7 +16,7 @@ from leanstep.core.findings.report import Report, check_character
 from tests.support.build import DEMO
 from tests.support.random_characters import edited, random_character, slow_character
 
-COUNT = int(os.environ.get("LEANSTEP_RECHECKS", "60"))
+COUNT = int(os.environ.get("LEANSTEP_RECHECKS", "48"))
 """Random characters that are edited."""
 
 EDITS = 4
