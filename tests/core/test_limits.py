@@ -16,7 +16,7 @@ from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import Report, StateFate, check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.body_world import BodyWorld
-from leanstep.core.rehearsal.limits import first_broken
+from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, sketch, way
 
@@ -70,8 +70,7 @@ def test_its_witness_keeps_to_the_limit_and_replays() -> None:
     assert shown
     for take in shown:
         trace = rehearse(machine, take)
-        rows = ((tick, 0, values[0]) for tick, values in enumerate(trace.values()))
-        assert first_broken(machine, rows) is None
+        assert first_broken(machine, tick_by_tick(trace.values(), [0])) is None
         assert len(trace.steps) == take.ticks
 
 
@@ -168,7 +167,7 @@ def test_the_search_of_the_body_world_keeps_to_limits() -> None:
     take = world.take(found.states[0, 1], ("state", 0, 1))
     trace = rehearse(world.machine, take)
     assert trace.after(take.ticks).states == (1,) and take.ticks >= 15
-    assert first_broken(world.machine, ((tick, 0, row[0]) for tick, row in enumerate(trace.values()))) is None
+    assert first_broken(world.machine, tick_by_tick(trace.values(), [0])) is None
 
 
 @pytest.mark.parametrize(

@@ -19,7 +19,7 @@ from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.search import Limits
 from leanstep.core.proof.slices import read_by
-from leanstep.core.rehearsal.limits import first_broken, towards, within_a_step
+from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards, within_a_step
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import Player
@@ -216,7 +216,7 @@ class BodyWorld:
         kept = {index: value for index, value in changed.items() if not self.machine.symbols[index].momentary}
         plan, now = [changed, *[kept] * (length - 1)], list(seen.values)
         for at, row in enumerate(plan) if any(self.machine.symbols[index].step for index in kept) else ():
-            plan[at] = {index: towards(self.machine, index, now[index], value) for index, value in row.items()}
+            plan[at] = towards(self.machine, now, row)
             for index, value in plan[at].items():
                 now[index] = value
         return plan
@@ -300,8 +300,8 @@ class BodyWorld:
         start = self.player.start()
         if kind == "state" and start.states[layer] == wanted:
             return 0
-        settings = ((tick, index, value) for tick, row in enumerate(rows) for index, value in row.items())
-        broken = first_broken(self.machine, settings)
+        limited = [index for index in self.machine.limited if index in self.choices]
+        broken = first_broken(self.machine, tick_by_tick(rows, limited))
         before = start.values
         for now in self.player.go_on(start, rows if broken is None else rows[: broken[0]]):
             if not self._allowed(before, now.values):

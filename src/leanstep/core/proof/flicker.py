@@ -229,7 +229,7 @@ class _Hunt:
         turn."""
         soonest = looked + 1 + int(self.links.depth.min())
         kinds = sorted({mixed for _, mixed in self.again})
-        none = self._known(False)
+        states = len(self.reach.machine.layers[self.layer].states)
         for state, mixed in itertools.product(np.unique(self.state).tolist(), kinds):
             allowed = np.ones(len(self.state), np.bool_)
             left = before = min(MOST_EACH, self.left)
@@ -237,7 +237,7 @@ class _Hunt:
                 shown = (self.shown if mixed else self.alone).get(state)
                 if (shown is not None and shown.total <= soonest) or self._stopped(limits):
                     break
-                known = np.zeros_like(none)
+                known = np.zeros(states, np.int64)
                 known[state] = FAR if shown is None else shown.total
                 _, left = self._close(first, allowed, mixed, FAR, known, left)
                 allowed[first] = False
@@ -260,7 +260,8 @@ class _Hunt:
         self, first: int, allowed: np.ndarray, mixed: bool, limit: int, known: np.ndarray, left: int
     ) -> tuple[bool, int]:
         """Note the chains from a place through ``allowed`` ones that are shown sooner than what is ``known`` of their states;
-        whether longer ones may be of use, and how many of the ``left`` stays are left."""
+        whether longer ones may be of use, and how many of the ``left`` stays are left.  Those of any length are followed once
+        for every stay that closes them."""
         # compiled code takes its time to load, and only a hunt needs this
         from leanstep.core.proof.following import back, follow
 

@@ -23,8 +23,6 @@ from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.slices import Slice
 
-NONE_HELD = frozenset[int]()
-
 MOST_KEPT = 100_000
 """Ticks whose outcome is remembered."""
 
@@ -67,7 +65,6 @@ class FreeWorld(Boxes, Moments):
         self.close(regional)
         self._name_doubts(regional)
         self.cued = any(reel.cues for reel in part.reels)
-        self._none_fired = [-1] * len(machine.layers)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self.kept = Kept()
 
@@ -223,9 +220,9 @@ class FreeWorld(Boxes, Moments):
         for index in self.paced:
             if masks[index] & (masks[index] - 1):
                 return Split(index, masks[index] & -masks[index])
-        held = frozenset(index for index in watched if masks[index] == 0b10) if watched else NONE_HELD
-        came = tuple(masks[index] == 0b10 for index in self.spaced) if self.spaced else ()
-        near = tuple(masks[index] for index in self.paced) if self.paced else ()
+        held = frozenset([index for index in watched if masks[index] == 0b10])
+        came = tuple([masks[index] == 0b10 for index in self.spaced])
+        near = tuple([masks[index] for index in self.paced])
         return Outcome(step.fired, step.operands, held, came, near, masks, max(step.fired) < 0)
 
     def evaluate(self, view: View, masks: Masks, until: int | None = None) -> Tried | Split:
@@ -247,7 +244,7 @@ class FreeWorld(Boxes, Moments):
                 operands.append(operand)
                 kind = self.machine.memories[index].kind
                 now.memories[index] = (operand and ready) if kind == "for" else (operand or ready)
-        fired, states = self._none_fired.copy(), list(now.states)
+        fired, states = [-1] * len(self.machine.layers), list(now.states)
         for at in self.layers:
             if at == until:
                 break

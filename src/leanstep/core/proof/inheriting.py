@@ -10,12 +10,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from fractions import Fraction
 from typing import TYPE_CHECKING, NamedTuple
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.places import Outcome, Place, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.regions import Span
+from leanstep.core.proof.regions import Regions
 
 if TYPE_CHECKING:
     from leanstep.core.proof.free_world import FreeWorld
@@ -71,17 +72,12 @@ def _frame(world: FreeWorld) -> tuple[object, ...]:
     )
 
 
-def _rewritten(before: tuple[Span, ...], now: tuple[Span, ...]) -> list[int]:
-    """For each region of old, the new regions it meets; empty when nothing has changed."""
-    if before == now:
+def _rewritten(before: Regions, now: Regions, symbol: int) -> list[int]:
+    """For each old region of a symbol, the new ones it meets; empty when nothing has changed."""
+    if before.spans[symbol] == now.spans[symbol]:
         return []
-    return [sum(1 << bit for bit, other in enumerate(now) if _meet(one, other)) for one in before]
-
-
-def _meet(one: Span, other: Span) -> bool:
-    low = max((one.low, not one.low_in), (other.low, not other.low_in))
-    high = min((one.high, one.high_in), (other.high, other.high_in))
-    return low[0] < high[0] or (low[0] == high[0] and not low[1] and high[1])
+    old, new = ([one.cell(symbol, 1 << bit) for bit in range(len(one.spans[symbol]))] for one in (before, now))
+    return [sum(1 << bit for bit, other in enumerate(new) if cell.near(other, Fraction(0))) for cell in old]
 
 
 class _Will:
@@ -90,8 +86,8 @@ class _Will:
 
     def __init__(self, world: FreeWorld, old: FreeWorld) -> None:
         self.world, self.old = world, old
-        regions = [_rewritten(before, now) for before, now in zip(old.spans, world.spans)]
-        self.regions = {index: one for index, one in enumerate(regions) if one}
+        regions = ((index, _rewritten(old.regions, world.regions, index)) for index in world.machine.free)
+        self.regions = {index: one for index, one in regions if one}
         self.changed = {
             (layer, state)
             for layer in world.layers
@@ -105,7 +101,7 @@ class _Will:
             if world.layout.of(layer, state) != old.layout.of(layer, state)
         }
         self._same: dict[States, bool] = {}
-        self._kept: dict[States, bool] = {}
+        self._lasting: dict[States, bool] = {}
         self._masks: dict[tuple[int, int], int | None] = {}
 
     def same(self, states: States) -> bool:
@@ -120,9 +116,9 @@ class _Will:
         return not self.told_apart or all(map(self._lasts, states))
 
     def _lasts(self, states: States) -> bool:
-        if states not in self._kept:
-            self._kept[states] = not {(layer, states[layer]) for layer in self.world.layers} & self.told_apart
-        return self._kept[states]
+        if states not in self._lasting:
+            self._lasting[states] = not {(layer, states[layer]) for layer in self.world.layers} & self.told_apart
+        return self._lasting[states]
 
     def moments(self) -> None:
         """Hand over places, views, and what clocks make of them."""
@@ -142,16 +138,15 @@ class _Will:
             # which buttons are told apart after a tick depends on the states then
             if not self.same(view.states) or not self.lasts(self._states_after(view, one) for one in outcomes):
                 continue
-            boxes = [self._written(row) for row in theirs.boxes[view]]
+            boxes = self._all_written(theirs.boxes[view])
             masks = self._written(outcome.masks for outcome in outcomes)
-            if masks is not None and all(row is not None for row in boxes):
-                mine.boxes[view] = [row for row in boxes if row is not None]
+            if boxes is not None and masks is not None:
+                mine.boxes[view] = boxes
                 mine.outcomes[view] = tuple(one.of(mask) for one, mask in zip(outcomes, masks))
         for key, fires in theirs.fires.items():
-            if self.same(key[0].states):
-                rows = {position: self._written(boxes) for position, boxes in fires.items()}
-                if all(row is not None for row in rows.values()):
-                    mine.fires[key] = {position: row for position, row in rows.items() if row is not None}
+            boxes = self._all_written(fires.values()) if self.same(key[0].states) else None
+            if boxes is not None:
+                mine.fires[key] = dict(zip(fires, boxes))
         for place, row in theirs.rows.items():
             if row.view in mine.outcomes and self.lasts(after.states for after, _ in row.afters):
                 mine.rows[place] = row
@@ -170,6 +165,15 @@ class _Will:
             if outcome.fired[layer] >= 0:
                 states[layer] = self.world.machine.layers[layer].ways[states[layer]][outcome.fired[layer]].target
         return tuple(states)
+
+    def _all_written(self, rows: Iterable[Iterable[Masks]]) -> list[list[Masks]] | None:
+        found = []
+        for row in rows:
+            written = self._written(row)
+            if written is None:
+                return None
+            found.append(written)
+        return found
 
     def _written(self, boxes: Iterable[Masks]) -> list[Masks] | None:
         """Boxes in the new regions; None when they are cut where nothing is cut any more."""

@@ -15,7 +15,7 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.witness import chosen, permitted
-from leanstep.core.rehearsal.limits import first_broken, towards
+from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards
 from leanstep.core.rehearsal.situation import Glimpse
 
 TRIES = 4
@@ -77,15 +77,14 @@ def _gradual(machine: Machine, before: Sequence[Symbolic], row: dict[int, Symbol
     now, found = dict(enumerate(before)), Rows()
     slow = [index for index in machine.limited if machine.symbols[index].step]
     while not found or (any(now[index] != row[index] for index in slow) and len(found) < MOST_RAMP):
-        now = {index: towards(machine, index, now[index], value) for index, value in row.items()}
+        now = towards(machine, now, row)
         found.append(now)
     return found
 
 
 def _as_declared(machine: Machine, rows: Rows) -> bool:
     """Whether values keep to the declared limits."""
-    settings = ((tick, index, row[index]) for tick, row in enumerate(rows) for index in machine.limited)
-    return first_broken(machine, settings) is None
+    return first_broken(machine, tick_by_tick(rows, machine.limited)) is None
 
 
 def _boxes(reach: Reach, layer: int) -> dict[int, dict[int, list[Masks]]]:

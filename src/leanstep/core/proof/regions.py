@@ -106,7 +106,8 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
                     found_spans, reach[index] = _paced_regions(symbol, cells)
                 else:
                     found_spans = _number_regions(symbol, cuts.get(index, set()))
-                    hasty += [index] * limited(symbol)
+                    if limited(symbol):
+                        hasty.append(index)
             values.append(tuple(span.value for span in found_spans))
         spans.append(found_spans)
     first = len(values)

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from fractions import Fraction
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import HAIR
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.situation import Setting
+
+Row = Sequence[Symbolic] | Mapping[int, Symbolic]
+"""Values of symbols, by their index."""
 
 
 def first_broken(machine: Machine, settings: Iterable[Setting]) -> Setting | None:
@@ -31,14 +34,23 @@ def first_broken(machine: Machine, settings: Iterable[Setting]) -> Setting | Non
     return None
 
 
+def tick_by_tick(rows: Iterable[Row], indices: Sequence[int]) -> Iterator[Setting]:
+    """The values of some symbols in rows of values, one row a tick."""
+    return ((tick, index, row[index]) for tick, row in enumerate(rows) for index in indices)
+
+
 def within_a_step(machine: Machine, index: int, before: Symbolic, value: Symbolic) -> bool:
     """Whether a symbol may go from one value to another in a tick."""
     step = machine.symbols[index].step
     return not step or before == value or abs(Fraction(float(value)) - Fraction(float(before))) <= step
 
 
-def towards(machine: Machine, index: int, before: Symbolic, value: Symbolic) -> Symbolic:
-    """The value itself if a symbol may take it on the next tick, else one a step nearer to it."""
+def towards(machine: Machine, before: Row, row: Mapping[int, Symbolic]) -> dict[int, Symbolic]:
+    """The values of a row where symbols may take them on the next tick, else one a step nearer to them."""
+    return {index: _towards(machine, index, before[index], value) for index, value in row.items()}
+
+
+def _towards(machine: Machine, index: int, before: Symbolic, value: Symbolic) -> Symbolic:
     if within_a_step(machine, index, before, value):
         return value
     step, start = float(machine.symbols[index].step / (1 + HAIR)), float(before)

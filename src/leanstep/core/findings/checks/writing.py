@@ -12,7 +12,7 @@ from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.findings.model import Evidence, Finding, Subject, check, describe
 from leanstep.core.graph.machine import Where
 from leanstep.core.proof.witness import reaching
-from leanstep.core.rehearsal.limits import first_broken
+from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.sheets.cutting import rectangles
 
 
@@ -149,8 +149,7 @@ def takes(evidence: Evidence) -> Iterator[Finding]:
 
 def _broken_assumptions(evidence: Evidence, take: str) -> Iterator[Finding]:
     machine, trace = evidence.machine, evidence.traces[take]
-    rows = enumerate(trace.values()) if machine.limited else ()
-    broken = first_broken(machine, ((tick, index, values[index]) for tick, values in rows for index in machine.limited))
+    broken = first_broken(machine, tick_by_tick(trace.values(), machine.limited))
     if broken is not None:
         tick, index, _ = broken
         yield _broken(evidence, take, {"parameter": machine.symbols[index].name}, tick, _limit(evidence, index))
