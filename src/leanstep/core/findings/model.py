@@ -231,17 +231,16 @@ class Evidence:
     def _searched(self, part: Slice, layers: tuple[int, ...], limits: Limits) -> Reach:
         """The search of a slice, with limits on how fast numbers change if that does not make it too large."""
         tracked = None if part.weight <= HEAVY else frozenset[int]()
-        earlier = [other.reach.world for _, other in self.memo.proofs if other.layers == layers]
+        reaches = (other.reach for _, other in self.memo.proofs if other.layers == layers)
+        earlier = [reach for reach in reaches if len(reach.places) <= limits.budget]
         world = FreeWorld(part, tracked, paced=False)
-        inherit(world, earlier)
-        reach = explore(world, limits)
+        reach = inherit(world, earlier) or explore(world, limits)
         if not world.hasty or not reach.complete:
             return reach
         slower = FreeWorld(part, tracked)
         if not slower.paced or slower.leeway * sum(map(len, reach.successors)) > MOST_WAYS:
             return reach
-        inherit(slower, earlier)
-        return explore(slower, limits)
+        return inherit(slower, earlier) or explore(slower, limits)
 
     def _limits(self, done: int) -> Limits:
         progress = self.progress

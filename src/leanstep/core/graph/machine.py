@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Any
 
 from leanstep.core.character.model import Character, Clip, Effect, Layer, State
 from leanstep.core.conditions import expression as x
@@ -99,6 +100,8 @@ class Machine:
     faults: tuple[WrittenFault, ...]
     window: int
     index: dict[str, int] = field(compare=False)
+    made: dict[object, Any] = field(compare=False, init=False, repr=False, default_factory=dict)
+    """What others have made of this machine, to be used again."""
 
     @cached_property
     def timed(self) -> frozenset[tuple[int, int]]:

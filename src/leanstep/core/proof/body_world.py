@@ -22,7 +22,7 @@ from leanstep.core.proof.slices import read_by
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards, within_a_step
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.takes import recorded
-from leanstep.core.rehearsal.traces import Player
+from leanstep.core.rehearsal.traces import player_of
 
 TICKS = 30_000
 """Ticks a search may play unless told otherwise."""
@@ -94,7 +94,7 @@ class BodyWorld:
     def __init__(self, machine: Machine, seed: int = 1) -> None:
         self.machine = machine
         self.pick = random.Random(seed)
-        self.player = Player(machine, free=False)
+        self.player = player_of(machine, free=False)
         self.assumed = [truth(assumption) for assumption in machine.assumptions]
         self.sources: dict[tuple[int, int], list[int]] = {}
         self.targets: dict[tuple[int, int], int] = {}

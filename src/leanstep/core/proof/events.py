@@ -14,9 +14,9 @@ from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.marks import Cut, Marks
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Reach
+from leanstep.core.proof.search import Reach, first_places
 from leanstep.core.proof.slices import acts_of, reels_of
-from leanstep.core.proof.verdicts import can_come_to, edges_of, first_places
+from leanstep.core.proof.verdicts import can_come_to, edges_of
 
 
 @dataclass(frozen=True)
@@ -158,8 +158,8 @@ def _together(
 ) -> dict[tuple[int, int], Masks]:
     """The pairs in one view that are not ``known``, each with values that show it."""
     ways = world.machine.layers[layer].ways[view.states[layer]]
-    rivals = [
-        [
+    rivals = tuple(
+        tuple(
             later
             for later in range(first + 1, len(ways))
             if not way.urgent
@@ -167,13 +167,16 @@ def _together(
             and way.owner == ways[later].owner
             and way.target != ways[later].target
             and (layer, way.index, ways[later].index) not in known
-        ]
+        )
         for first, way in enumerate(ways)
-    ]
+    )
     pairs = sum(map(len, rivals))
     if not pairs:
         return {}
-    found: dict[tuple[int, int], Masks] = {}
+    key = (view, layer, rivals)
+    if key in world.kept.rivals:
+        return world.kept.rivals[key]
+    found = world.kept.rivals[key] = dict[tuple[int, int], Masks]()
     judges = world.conditions[layer][view.states[layer]]
 
     def answer(masks: Masks) -> Split | bool:

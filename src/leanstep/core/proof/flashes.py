@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from operator import and_
 
 from leanstep.core.proof.flicker import quick_ways
 from leanstep.core.proof.free_world import FreeWorld
@@ -44,6 +45,8 @@ def _of_layer(reach: Reach, layer: int) -> list[Flash]:
     into = [way for way in ways_in(reach, layer) if reach.places[way[2]].states[layer] in fleeting]
     for number, position, after in sorted(into, key=lambda way: (reach.depths[way[0]], way[:2])):
         view, depth, state = reach.views[number], reach.depths[number], reach.places[after].states[layer]
+        if len(best) == len(fleeting) and all(flash.ticks <= depth + 2 for flash in best.values()):
+            break
         known = best.get(state)
         if state == view.states[layer] or (known and known.ticks <= depth + 2):
             continue
@@ -63,8 +66,10 @@ def _of_layer(reach: Reach, layer: int) -> list[Flash]:
 
 def _enters(world: FreeWorld, view: View, position: int, calm: Masks) -> Masks | None:
     """Values that bring an outcome of a view about and are, but for pulses, among those kept."""
+    brief = world.brief
+    kept = tuple([world.full[at] if at in brief else mask for at, mask in enumerate(calm)])
     for masks in world.boxes(view, position):
-        box = tuple(mask if _brief(world, at) else mask & kept for at, (mask, kept) in enumerate(zip(masks, calm)))
+        box = tuple(map(and_, masks, kept))
         if all(box):
             found = world.completed(box, also=lambda part: _calm(world, part, calm))
             if found is not None:
@@ -72,15 +77,9 @@ def _enters(world: FreeWorld, view: View, position: int, calm: Masks) -> Masks |
     return None
 
 
-def _brief(world: FreeWorld, index: int) -> bool:
-    """Whether what a symbol stands for may be another on the tick of entry: a pulse, or the past."""
-    symbols = world.machine.symbols
-    return index in world.open_past or (index < len(symbols) and symbols[index].momentary)
-
-
 def _calm(world: FreeWorld, masks: Masks, calm: Masks) -> Masks:
     """The same values without pulses, with a settled past."""
-    return tuple(calm[index] if _brief(world, index) else mask for index, mask in enumerate(masks))
+    return tuple([calm[at] if at in world.brief else mask for at, mask in enumerate(masks)])
 
 
 def _left_at_once(reach: Reach, layer: int) -> set[int]:

@@ -12,11 +12,12 @@ less.
 from __future__ import annotations
 
 import math
+from functools import cached_property
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.proof.boxes import Boxes
-from leanstep.core.proof.inheriting import Kept
+from leanstep.core.proof.kept import Kept
 from leanstep.core.proof.moments import Moments, copied
 from leanstep.core.proof.places import Outcome, Place, Split, View
 from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
@@ -67,6 +68,12 @@ class FreeWorld(Boxes, Moments):
         self.cued = any(reel.cues for reel in part.reels)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self.kept = Kept()
+
+    @cached_property
+    def brief(self) -> frozenset[int]:
+        """The symbols whose values last a tick only, or stand for an untracked past: they may be others a tick later though
+        nothing changes."""
+        return self.open_past | {index for index, symbol in enumerate(self.machine.symbols) if symbol.momentary}
 
     @property
     def leeway(self) -> int:

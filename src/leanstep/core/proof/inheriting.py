@@ -8,56 +8,31 @@ regions.  All of it is what the new search would find itself, down to the order.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable
+from dataclasses import replace
 from fractions import Fraction
-from typing import TYPE_CHECKING, NamedTuple
+from functools import cache, cached_property
 
-from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.proof.places import Outcome, Place, View
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.kept import States
+from leanstep.core.proof.places import Outcome, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Regions
-
-if TYPE_CHECKING:
-    from leanstep.core.proof.free_world import FreeWorld
-    from leanstep.core.proof.stays import Stay
-
-States = tuple[int, ...]
+from leanstep.core.proof.search import Reach, first_places
 
 
-class Row(NamedTuple):
-    """What follows a place: per outcome the place and the ticks until then; the marks that fire, and those that are cut off
-    at the position of an outcome."""
-
-    view: View
-    afters: tuple[tuple[Place, int], ...]
-    marks: frozenset[tuple[int, int, str]]
-    missed: tuple[tuple[tuple[int, int, str], int], ...]
-
-
-@dataclass
-class Kept:
-    """What has been worked out about views and places of a world.  ``outcomes`` of views, each with its ``boxes``; ``fires``
-    by view and layer: what can fire without pulse or edge; ``rows`` of places; ``stays`` by layer and place just entered,
-    with the states passed; ``rests``: by place what follows it on the way to rest, and the states entered;
-    ``permitted``: whether the assumptions allow some values from outside."""
-
-    outcomes: dict[View, tuple[Outcome, ...]] = field(default_factory=dict)
-    boxes: dict[View, list[list[Masks]]] = field(default_factory=dict)
-    fires: dict[tuple[View, int], dict[int, list[Masks]]] = field(default_factory=dict)
-    rows: dict[Place, Row] = field(default_factory=dict)
-    stays: dict[tuple[int, Place], tuple[list[Stay], frozenset[States]]] = field(default_factory=dict)
-    rests: dict[Place, tuple[Place, tuple[frozenset[int], ...]]] = field(default_factory=dict)
-    permitted: dict[tuple[Symbolic, ...], bool] = field(default_factory=dict)
-
-
-def inherit(world: FreeWorld, others: Iterable[FreeWorld]) -> None:
-    """Take over what is the same in this world from the one of some others that is most like it."""
-    wills = [_Will(world, other) for other in others if _frame(other) == _frame(world)]
+def inherit(world: FreeWorld, earlier: Iterable[Reach]) -> Reach | None:
+    """Take over what is the same in this world from the search of some earlier ones whose world is most like it.  Returns
+    that search if the same can happen here in all of its places, if by other values."""
+    wills = [_Will(world, reach) for reach in earlier if _frame(reach.world) == _frame(world)]
     best = min(wills, key=lambda will: len(will.changed | will.told_apart), default=None)
-    if best is not None and not any(index in best.regions for index in world.paced):
-        best.moments()
-        best.kept()
+    if best is None or any(index in best.regions for index in world.paced):
+        return None
+    best.moments()
+    best.outcomes()
+    best.rows()
+    best.runs()
+    return best.reach.again(world) if best.unchanged else None
 
 
 def _frame(world: FreeWorld) -> tuple[object, ...]:
@@ -81,58 +56,55 @@ def _rewritten(before: Regions, now: Regions, symbol: int) -> list[int]:
 
 
 class _Will:
-    """What goes from one world to another.  ``changed`` are the (layer, state) with other transitions, ``told_apart`` those
-    in which something else matters; ``regions`` has the new regions of each old one, for the symbols where they differ."""
+    """What goes from a search to another world.  ``changed`` are the (layer, state) with other transitions, ``rerouted``
+    those in which not only their conditions are others, ``told_apart`` those in which something else matters; ``regions``
+    has the new regions of each old one, for the symbols where they differ."""
 
-    def __init__(self, world: FreeWorld, old: FreeWorld) -> None:
-        self.world, self.old = world, old
+    def __init__(self, world: FreeWorld, reach: Reach) -> None:
+        self.world, self.reach, self.old = world, reach, reach.world
+        old, tables = self.old, world.machine.layers
         regions = ((index, _rewritten(old.regions, world.regions, index)) for index in world.machine.free)
         self.regions = {index: one for index, one in regions if one}
-        self.changed = {
-            (layer, state)
-            for layer in world.layers
-            for state, ways in enumerate(world.machine.layers[layer].ways)
-            if ways != old.machine.layers[layer].ways[state]
-        }
-        self.told_apart = {
-            (layer, state)
-            for layer in world.layers
-            for state in range(len(world.machine.layers[layer].states))
-            if world.layout.of(layer, state) != old.layout.of(layer, state)
-        }
-        self._same: dict[States, bool] = {}
-        self._lasting: dict[States, bool] = {}
+        everywhere = [(layer, state) for layer in world.layers for state in range(len(tables[layer].states))]
+        self.changed, self.rerouted = set[tuple[int, int]](), set[tuple[int, int]]()
+        for layer, state in everywhere:
+            ways, before = tables[layer].ways[state], old.machine.layers[layer].ways[state]
+            if ways != before:
+                self.changed.add((layer, state))
+                if [replace(way, condition=None) for way in ways] != [replace(way, condition=None) for way in before]:
+                    self.rerouted.add((layer, state))
+        self.told_apart = {one for one in everywhere if world.layout.of(*one) != old.layout.of(*one)}
+        self.same = self._where_none(self.changed | self.told_apart)
+        self.leads_on = self._where_none(self.rerouted | self.told_apart)
+        self._lasts = self._where_none(self.told_apart)
         self._masks: dict[tuple[int, int], int | None] = {}
 
-    def same(self, states: States) -> bool:
-        """Whether the same conditions are tried in these states, and the same told apart."""
-        if states not in self._same:
-            active = {(layer, states[layer]) for layer in self.world.layers}
-            self._same[states] = not active & (self.changed | self.told_apart)
-        return self._same[states]
+    def _where_none(self, marked: set[tuple[int, int]]) -> Callable[[States], bool]:
+        """Whether none of the active states is among those marked."""
+
+        @cache
+        def none(states: States) -> bool:
+            return not any((layer, states[layer]) in marked for layer in self.world.layers)
+
+        return none
 
     def lasts(self, states: Iterable[States]) -> bool:
         """Whether places in all of these states are what they were."""
         return not self.told_apart or all(map(self._lasts, states))
 
-    def _lasts(self, states: States) -> bool:
-        if states not in self._lasting:
-            self._lasting[states] = not {(layer, states[layer]) for layer in self.world.layers} & self.told_apart
-        return self._lasting[states]
-
     def moments(self) -> None:
-        """Hand over places, views, and what clocks make of them."""
+        """Hand over places, views, and what clocks and transitions make of them."""
         world, old = self.world, self.old
         world.cores, world.scenes = old.cores, old.scenes
         for core, (scene, now, made) in old.moved.items():
-            if self.same(core.key.states):
+            if self.leads_on(core.key.states):
                 if self.told_apart:
                     made = {key: one for key, one in made.items() if self._lasts(one[0].key.states)}
                 world.moved[core] = scene, now, made
-        world.templates |= {view: one for view, one in old.templates.items() if self.same(view.states)}
+        world.templates |= {view: one for view, one in old.templates.items() if self.leads_on(view.states)}
 
-    def kept(self) -> None:
-        """Hand over what was worked out."""
+    def outcomes(self) -> None:
+        """Hand over what can happen in views."""
         mine, theirs = self.world.kept, self.old.kept
         for view, outcomes in theirs.outcomes.items():
             # which buttons are told apart after a tick depends on the states then
@@ -143,13 +115,46 @@ class _Will:
             if boxes is not None and masks is not None:
                 mine.boxes[view] = boxes
                 mine.outcomes[view] = tuple(one.of(mask) for one, mask in zip(outcomes, masks))
+
+    @cached_property
+    def unchanged(self) -> bool:
+        """Whether the same can happen in every place of the search, if by other values."""
+        if self.rerouted or self.told_apart:
+            return False
+        world, old = self.world, self.old
+        for view in first_places(self.reach):
+            if self.same(view.states):
+                continue
+            if world.read_in(view.states) != old.read_in(view.states):
+                return False
+            now, before = world.outcomes(view), old.outcomes(view)
+            if len(now) != len(before) or not all(one.brings(other) for one, other in zip(now, before)):
+                return False
+        return True
+
+    def rows(self) -> None:
+        """Hand over what follows places."""
+        mine, theirs = self.world.kept, self.old.kept
+        if self.unchanged:
+            mine.rows = {place: theirs.rows[place] for place in self.reach.places}
+            return
+        for place, row in theirs.rows.items():
+            handed_over = self.same(row.view.states) and row.view in mine.outcomes
+            if handed_over and self.lasts(after.states for after, _ in row.afters):
+                mine.rows[place] = row
+
+    def runs(self) -> None:
+        """Hand over what happens while values stay."""
+        mine, theirs = self.world.kept, self.old.kept
         for key, fires in theirs.fires.items():
             boxes = self._all_written(fires.values()) if self.same(key[0].states) else None
             if boxes is not None:
                 mine.fires[key] = dict(zip(fires, boxes))
-        for place, row in theirs.rows.items():
-            if row.view in mine.outcomes and self.lasts(after.states for after, _ in row.afters):
-                mine.rows[place] = row
+        for asked, pairs in theirs.rivals.items():
+            if self.same(asked[0].states):
+                row = self._written(pairs.values())
+                if row is not None:
+                    mine.rivals[asked] = dict(zip(pairs, row))
         for at, (stays, passed) in theirs.stays.items():
             if all(map(self.same, passed)) and self.lasts(stay.after.states for stay in stays):
                 written = self._written(stay.box for stay in stays)

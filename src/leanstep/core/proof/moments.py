@@ -29,11 +29,13 @@ class Moments:
         self.slice = part
         self.layers = tuple(sorted(part.layers))
         self.tracked = tuple(sorted(tracked))
-        self.machine: Machine = replace(
-            part.machine,
-            buffers=tuple(one for one in part.machine.buffers if one[0] in buttons),
-            clocks=tuple(one for one in part.machine.clocks if one[0] in left),
+        whole = part.machine
+        asked = (
+            tuple(one for one in whole.buffers if one[0] in buttons),
+            tuple(one for one in whole.clocks if one[0] in left),
         )
+        same = asked == (whole.buffers, whole.clocks)
+        self.machine: Machine = whole if same else replace(whole, buffers=asked[0], clocks=asked[1])
         looked_at = {index for atom in (*read, *self.machine.assumptions) for index in x.symbols_in(atom)}
         self.spaced = tuple(
             index
@@ -147,7 +149,7 @@ class Moments:
         scene, now, made = known
         ready = tuple(
             read and counter >= enough
-            for counter, enough, read in zip(place.counters, self._enough, self._read_in(place.states))
+            for counter, enough, read in zip(place.counters, self._enough, self.read_in(place.states))
         )
         view = View(scene, ready, place.held, tuple(wait == 0 for wait in place.waits), place.near)
         if view not in self.templates:
@@ -156,7 +158,7 @@ class Moments:
             self.templates[view] = template
         return Moved(view, now, made)
 
-    def _read_in(self, states: tuple[int, ...]) -> tuple[bool, ...]:
+    def read_in(self, states: tuple[int, ...]) -> tuple[bool, ...]:
         """Which tracked memories something reads on a tick that begins in these states."""
         if states not in self._read:
             ways = (way for at in self.layers for way in self.machine.layers[at].ways[states[at]])

@@ -7,7 +7,10 @@ from dataclasses import dataclass
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Outcome, Place, Split
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Reach
+from leanstep.core.proof.search import Reach, nearest_first
+
+Entered = tuple[frozenset[int], ...]
+"""Per layer, states entered."""
 
 
 @dataclass(frozen=True)
@@ -31,8 +34,12 @@ def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
         return []
     runs = _Runs(world, masks)
     found: dict[tuple[int, frozenset[int]], Restless] = {}
-    for number in reach.nearest_first():
+    seen: set[_End] = set()
+    for number in nearest_first(reach):
         end = runs.end(reach.places[number])
+        if end in seen:
+            continue
+        seen.add(end)
         for layer in asked:
             restful = reach.machine.layers[layer].restful
             states = frozenset(place.states[layer] for place in end.cycle)
@@ -54,13 +61,13 @@ def rest_masks(world: FreeWorld) -> Masks | None:
     return settled if world.completed(settled) is not None else None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class _End:
     """Where a run ends: the places it goes round in, and per layer the states entered on the way.  Not ``known``: that
     depends on something open."""
 
     cycle: tuple[Place, ...]
-    entered: tuple[frozenset[int], ...]
+    entered: Entered
     known: bool = True
 
 
@@ -75,33 +82,28 @@ class _Runs:
 
     def end(self, place: Place) -> _End:
         """Where the run from a place ends."""
-        path: list[Place] = []
-        entries: list[tuple[frozenset[int], ...]] = []
-        on_path: dict[Place, int] = {}
-        while place not in self.ends and place not in on_path:
-            on_path[place] = len(path)
-            path.append(place)
+        ends, path, on_path = self.ends, list[tuple[Place, Entered]](), dict[Place, int]()
+        while (end := ends.get(place)) is None and place not in on_path:
             follows = self._follows(place)
             if follows is None:
-                self.ends[place] = _End((), self.none, False)
-                entries.append(self.none)
+                end = ends[place] = _End((), self.none, False)
                 break
-            place, entered = follows
-            entries.append(entered)
-        if place not in self.ends:
-            begins = on_path[place]
-            cycle = tuple(path[begins:])
-            entered = self._joined(entries[begins:])
-            for one in cycle:
-                self.ends[one] = _End(cycle, entered)
-        for one, entered in zip(reversed(path), reversed(entries)):
-            if one not in self.ends:
-                later = self.ends[place]
-                self.ends[one] = _End(later.cycle, self._joined([entered, later.entered]), later.known)
-            place = one
-        return self.ends[path[0] if path else place]
+            on_path[place] = len(path)
+            path.append((place, follows[1]))
+            place = follows[0]
+        if end is None:
+            cycle, path = path[on_path[place] :], path[: on_path[place]]
+            entered = self._joined([entered for _, entered in cycle])
+            end = _End(tuple(one for one, _ in cycle), entered)
+            ends.update((one, end) for one in end.cycle)
+        for one, entered in reversed(path):
+            if any(entered):
+                both = self._joined([entered, end.entered])
+                end = end if both == end.entered else _End(end.cycle, both, end.known)
+            ends[one] = end
+        return end
 
-    def _follows(self, place: Place) -> tuple[Place, tuple[frozenset[int], ...]] | None:
+    def _follows(self, place: Place) -> tuple[Place, Entered] | None:
         """The place after, and per layer the states entered; None when that depends on something open, or the assumptions
         forbid the values."""
         known = self.world.kept.rests
@@ -125,14 +127,12 @@ class _Runs:
                 masks[index] = 1 << reach.bit_length() - 1 if masks[index] > reach else reach & -reach
         return tuple(masks)
 
-    def _entered(self, outcome: Outcome, after: Place) -> tuple[frozenset[int], ...]:
+    def _entered(self, outcome: Outcome, after: Place) -> Entered:
         return tuple(
             frozenset([after.states[layer]]) if fired >= 0 else frozenset[int]()
             for layer, fired in enumerate(outcome.fired)
         )
 
-    def _joined(self, entries: list[tuple[frozenset[int], ...]]) -> tuple[frozenset[int], ...]:
+    def _joined(self, entries: list[Entered]) -> Entered:
         entries = [entered for entered in entries if any(entered)] or [self.none]
-        if len(entries) == 1:
-            return entries[0]
         return tuple(frozenset().union(*layer) for layer in zip(*entries))

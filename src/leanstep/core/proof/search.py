@@ -6,15 +6,15 @@ import time
 from array import array
 from collections import defaultdict
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property, wraps
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.inheriting import Row
+from leanstep.core.proof.kept import Row
 from leanstep.core.proof.places import CoreKey, Moved, Outcome, Place, View
-from leanstep.core.rehearsal.traces import Player
+from leanstep.core.rehearsal.traces import Player, player_of
 
 _T = TypeVar("_T")
 _P = ParamSpec("_P")
@@ -54,7 +54,7 @@ class Reach:
     was left out; else ``aborted`` says why.  ``stuck`` is a place after which the assumptions allow no tick, or -1.
     ``marks`` are the (layer, state, name) that fire, ``missed`` those a transition can cut off, with the nearest (place,
     outcome) in which it does; marks that decide nothing are not among them unless they fire on entry.  ``kept`` is what has
-    been worked out :func:`once`.
+    been worked out :func:`once`, ``shape`` what has been :func:`once_for_all`.
     """
 
     world: FreeWorld
@@ -73,6 +73,7 @@ class Reach:
     aborted: str = ""
     stuck: int = -1
     kept: dict[tuple[object, ...], Any] = field(default_factory=dict)
+    shape: dict[tuple[object, ...], Any] = field(default_factory=dict)
 
     @property
     def machine(self) -> Machine:
@@ -81,7 +82,11 @@ class Reach:
     @cached_property
     def player(self) -> Player:
         """What plays the takes that show what was found."""
-        return Player(self.machine, free=True)
+        return player_of(self.machine, free=True)
+
+    def again(self, world: FreeWorld) -> Reach:
+        """The same search of a world in which the same can happen."""
+        return replace(self, world=world, kept={})
 
     def path(self, place: int) -> list[Outcome]:
         """The outcomes, tick by tick, that lead to a place."""
@@ -92,26 +97,47 @@ class Reach:
             place = parent
         return found[::-1]
 
-    def nearest_first(self) -> list[int]:
-        """The places' numbers in the order of their depths."""
-        return sorted(range(len(self.places)), key=lambda number: (self.depths[number], number))
-
 
 def once(work: Callable[Concatenate[Reach, _P], _T]) -> Callable[Concatenate[Reach, _P], _T]:
     """What is worked out about a search, or a layer of it, worked out once."""
+    return _kept(work, lambda reach: reach.kept)
 
+
+def once_for_all(work: Callable[Concatenate[Reach, _P], _T]) -> Callable[Concatenate[Reach, _P], _T]:
+    """The same of what only depends on what can happen, not on the values that bring it about."""
+    return _kept(work, lambda reach: reach.shape)
+
+
+def _kept(
+    work: Callable[Concatenate[Reach, _P], _T], where: Callable[[Reach], dict[tuple[object, ...], Any]]
+) -> Callable[Concatenate[Reach, _P], _T]:
     @wraps(work)
     def kept(reach: Reach, *args: _P.args, **named: _P.kwargs) -> _T:
-        key = (work.__name__, *args, *named.items())
-        if key not in reach.kept:
-            reach.kept[key] = work(reach, *args, **named)
-        found: _T = reach.kept[key]
+        known, key = where(reach), (work.__name__, *args, *named.items())
+        if key not in known:
+            known[key] = work(reach, *args, **named)
+        found: _T = known[key]
         return found
 
     return kept
 
 
-@once
+@once_for_all
+def nearest_first(reach: Reach) -> list[int]:
+    """The places' numbers in the order of their depths."""
+    return sorted(range(len(reach.places)), key=reach.depths.__getitem__)
+
+
+@once_for_all
+def first_places(reach: Reach) -> dict[View, int]:
+    """Every view with the nearest place that has it."""
+    views: dict[View, int] = {}
+    for number in nearest_first(reach):
+        views.setdefault(reach.views[number], number)
+    return views
+
+
+@once_for_all
 def ways_in(reach: Reach, layer: int) -> list[tuple[int, int, int]]:
     """(place, position, place after) of every outcome that enters a state of a layer."""
     entering = {
@@ -134,52 +160,15 @@ def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
     """
     limits = limits or Limits()
     reach = Reach(world)
-    waiting: dict[int, list[int]] = defaultdict(list)
-
-    def add(place: Place, parent: int, position: int, ticks: int, depth: int) -> int:
-        number = reach.numbers.get(place)
-        if number is None:
-            number = reach.numbers[place] = len(reach.places)
-            reach.places.append(place)
-            reach.views.append(None)  # type: ignore[arg-type]
-            reach.successors.append([])
-            reach.parents.append((parent, position, ticks))
-            reach.depths.append(depth)
-        elif depth < reach.depths[number]:
-            reach.parents[number] = (parent, position, ticks)
-            reach.depths[number] = depth
-        else:
-            return number
-        waiting[depth].append(number)
-        return number
-
-    add(world.first(), -1, -1, 0, 0)
+    search = _Search(reach)
+    search.nearer(world.first(), None, (-1, -1, 0), 0)
     reach.marks |= world.first_marks
     if world.completed(world.full) is None:
         reach.views[0] = world.move(reach.places[0]).view
         reach.complete, reach.aborted, reach.stuck = False, "the assumptions can never all hold", 0
         _note_entered(reach)
         return reach
-    seen: set[View] = set()
-    done, depth = 0, 0
-    while waiting:
-        for number in waiting.pop(depth, ()):
-            if reach.depths[number] < depth or reach.successors[number]:
-                continue
-            if done % 256 == 0 and limits.late(done):
-                reach.complete, reach.aborted = False, "the time limit was reached"
-                break
-            if done >= limits.budget or len(reach.places) > 2 * limits.budget:
-                reach.complete, reach.aborted = False, f"the budget of {limits.budget} situations was used up"
-                break
-            done += 1
-            _expand(reach, number, depth, add)
-            if reach.views[number] not in seen:
-                seen.add(reach.views[number])
-                _note_fired(reach, reach.views[number])
-        if not reach.complete:
-            break
-        depth += 1
+    search.run(limits)
     _note_passed(reach)
     if not reach.complete:
         _drop_unvisited(reach)
@@ -189,23 +178,72 @@ def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
     return reach
 
 
-def _expand(reach: Reach, number: int, depth: int, add: Callable[[Place, int, int, int, int], int]) -> None:
-    rows, place = reach.world.kept.rows, reach.places[number]
-    row = rows.get(place)
-    if row is None:
-        row = rows[place] = _row(reach.world, place)
-    reach.views[number] = row.view
-    if not row.afters:
-        reach.complete, reach.aborted = False, "a situation has no next tick that the assumptions allow"
-        reach.stuck = number
-        return
-    reach.marks |= row.marks
-    for mark, position in row.missed:
-        reach.missed.setdefault(mark, (number, position))
-    reach.successors[number] = [
-        (add(after, number, position, ticks, depth + ticks), ticks)
-        for position, (after, ticks) in enumerate(row.afters)
-    ]
+class _Search:
+    """Visits places in the order of their depths; ``waiting`` are those still to visit, by depth."""
+
+    def __init__(self, reach: Reach) -> None:
+        self.reach = reach
+        self.waiting: dict[int, list[int]] = defaultdict(list)
+        self.seen: set[View] = set()
+
+    def run(self, limits: Limits) -> None:
+        """Visit everything the limits allow."""
+        reach, done, depth = self.reach, 0, 0
+        while self.waiting:
+            for number in self.waiting.pop(depth, ()):
+                if reach.depths[number] < depth or reach.successors[number]:
+                    continue
+                if done % 256 == 0 and limits.late(done):
+                    reach.complete, reach.aborted = False, "the time limit was reached"
+                    return
+                if done >= limits.budget or len(reach.places) > 2 * limits.budget:
+                    reach.complete, reach.aborted = False, f"the budget of {limits.budget} situations was used up"
+                    return
+                done += 1
+                self._expand(number, depth)
+                if reach.views[number] not in self.seen:
+                    self.seen.add(reach.views[number])
+                    _note_fired(reach, reach.views[number])
+            if not reach.complete:
+                return
+            depth += 1
+
+    def _expand(self, number: int, depth: int) -> None:
+        reach, place = self.reach, self.reach.places[number]
+        row = reach.world.kept.rows.get(place)
+        if row is None:
+            row = reach.world.kept.rows[place] = _row(reach.world, place)
+        reach.views[number] = row.view
+        if not row.afters:
+            reach.complete, reach.aborted = False, "a situation has no next tick that the assumptions allow"
+            reach.stuck = number
+            return
+        reach.marks |= row.marks
+        for mark, position in row.missed:
+            reach.missed.setdefault(mark, (number, position))
+        numbers, depths, found = reach.numbers, reach.depths, list[tuple[int, int]]()
+        for position, (after, ticks) in enumerate(row.afters):
+            known = numbers.get(after)
+            if known is None or depth + ticks < depths[known]:
+                known = self.nearer(after, known, (number, position, ticks), depth + ticks)
+            found.append((known, ticks))
+        reach.successors[number] = found
+
+    def nearer(self, place: Place, known: int | None, parent: tuple[int, int, int], depth: int) -> int:
+        """Note a way to a place that is new, or nearer than it is ``known`` to be; its number."""
+        reach = self.reach
+        if known is None:
+            known = reach.numbers[place] = len(reach.places)
+            reach.places.append(place)
+            reach.views.append(None)  # type: ignore[arg-type]
+            reach.successors.append([])
+            reach.parents.append(parent)
+            reach.depths.append(depth)
+        else:
+            reach.parents[known] = parent
+            reach.depths[known] = depth
+        self.waiting[depth].append(known)
+        return known
 
 
 def _row(world: FreeWorld, place: Place) -> Row:
@@ -226,6 +264,8 @@ def _note_passed(reach: Reach) -> None:
 
     What follows from them is no nearer for that: it follows from where the jump began as well.
     """
+    if len(reach.world.layers) > 1:
+        return
     for number, row in enumerate(reach.successors):
         for position, (_, ticks) in enumerate(row):
             for passed in range(1, ticks):
@@ -288,8 +328,8 @@ def _jump(world: FreeWorld, place: Place, moved: Moved, outcomes: tuple[Outcome,
 
 
 def _note_fired(reach: Reach, view: View) -> None:
-    for outcome in reach.world.outcomes(view):
-        for layer, fired in enumerate(outcome.fired):
+    for firing in {outcome.fired for outcome in reach.world.outcomes(view)}:
+        for layer, fired in enumerate(firing):
             if fired >= 0:
                 way = reach.machine.layers[layer].ways[view.states[layer]][fired]
                 reach.fired.add((layer, way.index))
@@ -297,7 +337,7 @@ def _note_fired(reach: Reach, view: View) -> None:
 
 
 def _note_entered(reach: Reach) -> None:
-    for number in reach.nearest_first():
+    for number in nearest_first(reach):
         for layer in reach.world.layers:
             reach.entered.setdefault((layer, reach.places[number].states[layer]), number)
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Reach, once
+from leanstep.core.proof.search import Reach, first_places, once_for_all
 
 Numbers = NDArray[Any]
 
@@ -65,6 +65,13 @@ def traps(reach: Reach, layer: int) -> dict[int, int]:
     if len(table.states) == 1:
         return {}
     alone = {next(iter(closed)) for closed in closed_sets(reach, layer) if len(closed) == 1}
+    first = _first_caught(reach, layer)
+    return {state: place for state, place in first.items() if state not in table.endings and state not in alone}
+
+
+@once_for_all
+def _first_caught(reach: Reach, layer: int) -> dict[int, int]:
+    """States with a place from which nothing leaves them, each with the nearest."""
     count = len(reach.places)
     states = np.fromiter((place.states[layer] for place in reach.places), dtype=np.int32, count=count)
     source, target = edges_of(reach)
@@ -74,13 +81,11 @@ def traps(reach: Reach, layer: int) -> dict[int, int]:
     can_come_to(escapes, source[inside], target[inside])
     found: dict[int, int] = {}
     for place in sorted(np.flatnonzero(~escapes).tolist(), key=lambda place: (reach.depths[place], place)):
-        state = int(states[place])
-        if state not in table.endings and state not in alone:
-            found.setdefault(state, place)
+        found.setdefault(int(states[place]), place)
     return found
 
 
-@once
+@once_for_all
 def edges_of(reach: Reach) -> tuple[Numbers, Numbers]:
     """The edges between places, as two arrays of place numbers."""
     lengths = [len(row) for row in reach.successors]
@@ -151,14 +156,6 @@ def can_hold(world: FreeWorld, view: View, layer: int, position: int) -> Masks |
 
     world.divide(world.open_masks(view), answer)
     return shown[0] if shown else None
-
-
-def first_places(reach: Reach) -> dict[View, int]:
-    """Every view with the nearest place that has it."""
-    views: dict[View, int] = {}
-    for number in reach.nearest_first():
-        views.setdefault(reach.views[number], number)
-    return views
 
 
 def shadowing(reach: Reach, idle: Idle) -> list[int]:

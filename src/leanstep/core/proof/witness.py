@@ -295,10 +295,13 @@ def _permitted(reach: Reach, changes: list[Setting], ticks: int) -> bool:
     if not reach.world.assumptions:
         return True
     symbols = reach.machine.symbols
-    calm: dict[int, Symbolic] = {index: False for index in reach.machine.free if symbols[index].momentary}
     row: dict[int, Symbolic] = {index: symbol.first for index, symbol in enumerate(symbols)}
-    for changed in spread(changes, ticks):
-        row = {**row, **calm, **changed}
+    raised: list[int] = []
+    for tick, changed in enumerate(spread(changes, ticks)):
+        if tick and not changed and not raised:
+            continue
+        row |= dict.fromkeys(raised, False) | changed
+        raised = [index for index in changed if symbols[index].momentary]
         if not permitted(reach.world, row):
             return False
     return True

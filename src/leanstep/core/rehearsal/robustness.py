@@ -12,7 +12,7 @@ import msgspec
 from leanstep.core.character.model import Character, Clip, Effect, Take
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import changes_of
-from leanstep.core.rehearsal.traces import Player, Trace
+from leanstep.core.rehearsal.traces import Player, Trace, player_of
 
 RATES = (30.0, 60.0, 120.0, 144.0)
 """Ticks a second a take is tried at."""
@@ -61,7 +61,7 @@ def differences(
 
 
 def _player(character: Character, take: Take) -> Player:
-    return Player(compile_character(character), take.world == "free")
+    return player_of(compile_character(character), take.world == "free")
 
 
 def _played(player: Player, take: Take) -> Trace:

@@ -15,12 +15,12 @@ from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.stepping import shown
-from leanstep.core.rehearsal.traces import Player, Trace, spread
+from leanstep.core.rehearsal.traces import Trace, player_of, spread
 
 
 def begun(machine: Machine, take: Take) -> Trace:
     """A trace of a take in which nothing has happened yet."""
-    return Player(machine, take.world == "free").trace()
+    return player_of(machine, take.world == "free").trace()
 
 
 def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:

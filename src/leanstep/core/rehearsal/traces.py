@@ -163,6 +163,15 @@ class Player:
                 return
 
 
+def player_of(machine: Machine, free: bool) -> Player:
+    """The player of a machine, made once."""
+    key = (Player, free)
+    if key not in machine.made:
+        machine.made[key] = Player(machine, free)
+    found: Player = machine.made[key]
+    return found
+
+
 def spread(changes: Sequence[Setting], ticks: int) -> list[dict[int, Symbolic]]:
     """What changes on every tick, by symbol index."""
     rows: list[dict[int, Symbolic]] = [{} for _ in range(ticks)]

@@ -8,7 +8,7 @@ from leanstep.core.body.side_view import PUBLISHED
 from leanstep.core.character.files import unknown_fields
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.closures import truth
-from leanstep.core.conditions.evaluation import Moment
+from leanstep.core.conditions.evaluation import Moment, Symbolic
 from leanstep.core.findings.model import Evidence, Finding, Subject, check, describe
 from leanstep.core.graph.machine import Where
 from leanstep.core.proof.witness import reaching
@@ -153,13 +153,15 @@ def _broken_assumptions(evidence: Evidence, take: str) -> Iterator[Finding]:
     if broken is not None:
         tick, index, _ = broken
         yield _broken(evidence, take, {"parameter": machine.symbols[index].name}, tick, _limit(evidence, index))
-    for number, assumption in enumerate(evidence.machine.assumptions):
+    first_seen: dict[tuple[Symbolic, ...], int] = {}
+    for tick, values in enumerate(trace.values()):
+        first_seen.setdefault(values, tick)
+    for number, assumption in enumerate(machine.assumptions):
         holds = truth(assumption)
-        for tick, values in enumerate(evidence.traces[take].values()):
-            if not holds(Moment(list(values))):
-                what = f"“{evidence.character.assumptions[number]}”"
-                yield _broken(evidence, take, {"assumption": number}, tick, what)
-                break
+        tick = next((tick for values, tick in first_seen.items() if not holds(Moment(list(values)))), -1)
+        if tick >= 0:
+            what = f"“{evidence.character.assumptions[number]}”"
+            yield _broken(evidence, take, {"assumption": number}, tick, what)
 
 
 def _limit(evidence: Evidence, index: int) -> str:

@@ -82,8 +82,13 @@ class Tape(Sequence[Step]):
         return found
 
     def values(self) -> Iterator[tuple[Symbolic, ...]]:
-        """Every symbol's value, tick by tick."""
-        return (self.engine.symbolic(row) for part in self._parts for row in part.values.tolist())
+        """Every symbol's value, tick by tick; the same object where none has changed."""
+        last: tuple[list[float], tuple[Symbolic, ...]] = [], ()
+        for part in self._parts:
+            for row in part.values[:, : len(self.engine.machine.symbols)].tolist():
+                if row != last[0]:
+                    last = row, self.engine.symbolic(row)
+                yield last[1]
 
     def heading(self) -> list[tuple[int, float]]:
         """Which way the figure faces and how fast the body moves right, tick by tick."""

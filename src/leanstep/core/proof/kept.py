@@ -1,0 +1,47 @@
+"""What has been worked out about the views and places of a world, for the next check to take over what still holds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, NamedTuple
+
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.proof.places import Outcome, Place, View
+from leanstep.core.proof.regional import Masks
+
+if TYPE_CHECKING:
+    from leanstep.core.proof.stays import Stay
+
+States = tuple[int, ...]
+Rivals = tuple[tuple[int, ...], ...]
+
+
+class Row(NamedTuple):
+    """What follows a place: per outcome the place and the ticks until then; the marks that fire, and those that are cut off
+    at the position of an outcome."""
+
+    view: View
+    afters: tuple[tuple[Place, int], ...]
+    marks: frozenset[tuple[int, int, str]]
+    missed: tuple[tuple[tuple[int, int, str], int], ...]
+
+
+@dataclass
+class Kept:
+    """What has been worked out about views and places of a world.
+
+    ``outcomes`` of views, each with its ``boxes``; ``fires`` by view and layer: what can fire without pulse or edge;
+    ``rivals`` by view, layer and, for every way there, the positions of later ways: those that can be true together, by their
+    transitions' indices; ``rows`` of places; ``stays`` by layer and place just entered, with the states passed; ``rests``: by
+    place what follows it on the way to rest, and the states entered; ``permitted``: whether the assumptions allow some values
+    from outside.
+    """
+
+    outcomes: dict[View, tuple[Outcome, ...]] = field(default_factory=dict)
+    boxes: dict[View, list[list[Masks]]] = field(default_factory=dict)
+    fires: dict[tuple[View, int], dict[int, list[Masks]]] = field(default_factory=dict)
+    rows: dict[Place, Row] = field(default_factory=dict)
+    stays: dict[tuple[int, Place], tuple[list[Stay], frozenset[States]]] = field(default_factory=dict)
+    rests: dict[Place, tuple[Place, tuple[frozenset[int], ...]]] = field(default_factory=dict)
+    rivals: dict[tuple[View, int, Rivals], dict[tuple[int, int], Masks]] = field(default_factory=dict)
+    permitted: dict[tuple[Symbolic, ...], bool] = field(default_factory=dict)
