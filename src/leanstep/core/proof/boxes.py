@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
+from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.linear import Together
@@ -22,6 +24,7 @@ class Boxes:
         self.together = Together.of(machine, regional.regions)
         self.assumptions = [regional.judge(assumption) for assumption in machine.assumptions]
         self.linked = bool(self.assumptions or self.together.open)
+        self._linking = self.together.symbols.union(*map(x.symbols_in, machine.assumptions))
         self._unknown = Moment([False] * len(machine.symbols))
         self._options: dict[tuple[int, int], tuple[float | bool | str, ...]] = {}
         self.close(regional)
@@ -41,18 +44,21 @@ class Boxes:
 
     def divide(self, masks: Masks, answer: Answer) -> None:
         """Ask ``answer`` about ever smaller sets of values, leaving out what the assumptions forbid."""
-        stack = [masks]
+        stack: list[tuple[Masks, Any]] = [(masks, None)]
         while stack:
-            current = stack.pop()
-            result = answer(current)
+            current, then = stack.pop()
+            result = answer(current, then)
             if isinstance(result, Split):
                 yes, no = result.of(current)
-                if self.linked:
-                    stack.extend(part for part in (no, yes) if self.allowed(part) is not False)
-                else:
-                    stack += no, yes
+                # what a split does not touch has been looked at before it, but for what there was from the outset
+                touched = self.linked and (current is masks or self._links(result.symbol))
+                stack += [(part, result.then) for part in (no, yes) if not touched or self.allowed(part) is not False]
             elif result:
                 return
+
+    def _links(self, symbol: int) -> bool:
+        """Whether what an assumption or a sum allows may depend on a symbol."""
+        return symbol in self._linking or symbol >= len(self._unknown.values)
 
     def allowed(self, masks: Masks) -> bool | None:
         """Whether the assumptions allow these values; None when they allow some of them perhaps."""

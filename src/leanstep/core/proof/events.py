@@ -10,7 +10,7 @@ import numpy as np
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.pictures import Reel
-from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.marks import Cut, Marks
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
@@ -179,8 +179,8 @@ def _together(
     found = world.kept.rivals[key] = dict[tuple[int, int], Masks]()
     judges = world.conditions[layer][view.states[layer]]
 
-    def answer(masks: Masks) -> Split | bool:
-        step = world.evaluate(view, masks, until=layer)
+    def answer(masks: Masks, then: Tried | Halt | None) -> Split | bool:
+        step = world.evaluate(view, masks, then, until=layer)
         if isinstance(step, Split):
             return step
         setting = step.setting
@@ -190,7 +190,7 @@ def _together(
                 continue
             true = judge(setting) if judge is not None else False
             if true is None:
-                return Split(setting.symbol, setting.part)
+                return Split(setting.symbol, setting.part, step)
             if true and first < 0:
                 first = position
             elif true and (ways[first].index, ways[position].index) not in found:

@@ -13,7 +13,7 @@ import networkx as nx
 import numpy as np
 
 from leanstep.core.proof.chains import FAR, Links, Path, words
-from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Limits, Reach, once, ways_in
@@ -121,8 +121,8 @@ def _calm_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Mask
         return world.kept.fires[view, layer]
     found: dict[int, list[Masks]] = {}
 
-    def answer(masks: Masks) -> Split | bool:
-        step = world.evaluate(view, masks)
+    def answer(masks: Masks, then: Tried | Halt | None) -> Split | bool:
+        step = world.evaluate(view, masks, then)
         if isinstance(step, Split):
             return step
         if step.fired[layer] >= 0 and world.completed(masks) is not None:

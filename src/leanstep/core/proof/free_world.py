@@ -16,6 +16,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
+from leanstep.core.graph.running import Running
 from leanstep.core.proof.boxes import Boxes
 from leanstep.core.proof.kept import Kept
 from leanstep.core.proof.moments import Moments, copied
@@ -36,6 +37,22 @@ class Tried(NamedTuple):
     operands: tuple[bool, ...]
     setting: Setting
     states: tuple[int, ...]
+
+
+class Halt(NamedTuple):
+    """How far a tick had come when values had to be split; so far it is the same for all of them.
+
+    ``operands`` and values of the ``memories`` are those known so far; the next way to be tried is that at ``position`` of
+    the layer number ``layer`` of the slice.
+    """
+
+    now: Running
+    operands: tuple[bool, ...] = ()
+    memories: tuple[bool, ...] = ()
+    fired: tuple[int, ...] = ()
+    states: tuple[int, ...] = ()
+    layer: int = 0
+    position: int = 0
 
 
 class FreeWorld(Boxes, Moments):
@@ -146,8 +163,8 @@ class FreeWorld(Boxes, Moments):
             found: dict[tuple[object, ...], Outcome] = {}
             boxes: dict[tuple[object, ...], list[Masks]] = {}
 
-            def answer(masks: Masks) -> Split | bool:
-                outcome = self._tick(view, masks)
+            def answer(masks: Masks, then: Tried | Halt | None) -> Split | bool:
+                outcome = self._tick(view, masks, then)
                 if isinstance(outcome, Split):
                     return outcome
                 key = (outcome.fired, outcome.operands, outcome.held, outcome.came, outcome.near)
@@ -216,63 +233,85 @@ class FreeWorld(Boxes, Moments):
             known = self._ticks[view, masks] = self._tick(view, masks)
         return known
 
-    def _tick(self, view: View, masks: Masks) -> Outcome | Split:
-        step = self.evaluate(view, masks)
+    def _tick(self, view: View, masks: Masks, then: Tried | Halt | None = None) -> Outcome | Split:
+        step = self.evaluate(view, masks, then)
         if isinstance(step, Split):
             return step
         watched = self.layout.watched(step.states)
         for index in (*watched, *self.spaced):
             if masks[index] == 0b11:
-                return Split(index, 0b01)
+                return Split(index, 0b01, step)
         for index in self.paced:
             if masks[index] & (masks[index] - 1):
-                return Split(index, masks[index] & -masks[index])
+                return Split(index, masks[index] & -masks[index], step)
         held = frozenset([index for index in watched if masks[index] == 0b10])
         came = tuple([masks[index] == 0b10 for index in self.spaced])
         near = tuple([masks[index] for index in self.paced])
         return Outcome(step.fired, step.operands, held, came, near, masks, max(step.fired) < 0)
 
-    def evaluate(self, view: View, masks: Masks, until: int | None = None) -> Tried | Split:
-        """Steps 5 and 6, up to but not including layer ``until``, or the split that is needed to tell."""
-        now = template = self.templates[view]
-        if self.machine.buffers:
-            now = copied(now)
-            pressed = self.press(now, masks)
-            if pressed is not None:
-                return pressed
-        setting = Setting(masks, now)
-        operands = []
-        if self.tracked:
-            now.memories = [False] * len(self.machine.memories)
-            for index, judge, ready in zip(self.tracked, self.memory_judges, view.ready):
-                operand = judge(setting)
-                if operand is None:
-                    return Split(setting.symbol, setting.part)
-                operands.append(operand)
-                kind = self.machine.memories[index].kind
-                now.memories[index] = (operand and ready) if kind == "for" else (operand or ready)
-        fired, states = [-1] * len(self.machine.layers), list(now.states)
-        for at in self.layers:
+    def evaluate(
+        self, view: View, masks: Masks, then: Tried | Halt | None = None, until: int | None = None
+    ) -> Tried | Split:
+        """Steps 5 and 6, up to but not including layer ``until``, or the split that is needed to tell; from where the tick
+        had come ``then``."""
+        if isinstance(then, Tried):
+            return then._replace(setting=Setting(masks, then.setting.now, then.setting.memories))
+        if then is None:
+            now = self.templates[view]
+            if self.machine.buffers:
+                now = copied(now)
+                pressed = self.press(now, masks)
+                if pressed is not None:
+                    return pressed
+            none = (False,) * (len(self.machine.memories) if self.tracked else 0)
+            then = Halt(now, (), none, (-1,) * len(self.machine.layers), tuple(now.states))
+        if len(then.operands) < len(self.tracked):
+            remembered = self._remember(view, masks, then)
+            if isinstance(remembered, Split):
+                return remembered
+            then = remembered
+        now, first = then.now, then.position
+        setting = Setting(masks, now, then.memories)
+        fired, states = list(then.fired), list(then.states)
+        for number in range(then.layer, len(self.layers)):
+            at = self.layers[number]
             if at == until:
                 break
             if view.frozen or view.blocked[at]:
                 continue
             state = now.states[at]
-            for position, condition in enumerate(self.conditions[at][state]):
+            conditions = self.conditions[at][state]
+            for position in range(first, len(conditions)):
+                condition = conditions[position]
                 true = condition(setting) if condition is not None else False
                 if true is None:
-                    return Split(setting.symbol, setting.part)
+                    halt = Halt(now, then.operands, then.memories, tuple(fired), tuple(states), number, position)
+                    return Split(setting.symbol, setting.part, halt)
                 if true:
                     fired[at] = position
                     way = self.machine.layers[at].ways[state][position]
                     states[at] = way.target
                     if at != self.layers[-1]:
-                        if now is template:
-                            now = setting.now = copied(now)
-                            now.memories = template.memories
+                        now = setting.now = copied(now)
                         now.take(at, way)
                     break
-        return Tried(tuple(fired), tuple(operands), setting, tuple(states))
+            first = 0
+        return Tried(tuple(fired), then.operands, setting, tuple(states))
+
+    def _remember(self, view: View, masks: Masks, then: Halt) -> Halt | Split:
+        """The operands of the tracked memories that are not known yet, and what these memories say."""
+        operands, memories = list(then.operands), list(then.memories)
+        setting = Setting(masks, then.now, memories)
+        for number in range(len(operands), len(self.tracked)):
+            operand = self.memory_judges[number](setting)
+            if operand is None:
+                halt = then._replace(operands=tuple(operands), memories=tuple(memories))
+                return Split(setting.symbol, setting.part, halt)
+            operands.append(operand)
+            index, ready = self.tracked[number], view.ready[number]
+            kind = self.machine.memories[index].kind
+            memories[index] = (operand and ready) if kind == "for" else (operand or ready)
+        return then._replace(operands=tuple(operands), memories=tuple(memories))
 
 
 def _named(symbols: list[str], compared: x.Compared) -> str:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from leanstep.core.graph.running import Running
 from leanstep.core.proof.regional import Masks
@@ -149,10 +149,12 @@ class Outcome(NamedTuple):
 
 
 class Split(NamedTuple):
-    """An answer that needs a symbol's set to be split into ``part`` and the rest."""
+    """An answer that needs a symbol's set to be split into ``part`` and the rest; ``then`` is what was found out about all
+    of the set, for whoever answers to go on from."""
 
     symbol: int
     part: int
+    then: Any = None
 
     def of(self, masks: Masks) -> tuple[Masks, Masks]:
         """``masks`` with the symbol's set narrowed to the part, and to the rest."""
@@ -160,5 +162,6 @@ class Split(NamedTuple):
         return (*before, self.part, *after), (*before, masks[self.symbol] & ~self.part, *after)
 
 
-Answer = Callable[[Masks], "Split | bool"]
-"""Told ever smaller sets of values: returns a split it needs, True to stop, or False to go on with the next."""
+Answer = Callable[[Masks, Any], "Split | bool"]
+"""Told ever smaller sets of values, and what came with the split that made them: returns a split it needs, True to stop, or
+False to go on with the next."""

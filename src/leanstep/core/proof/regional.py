@@ -23,11 +23,12 @@ Masks = tuple[int, ...]
 
 @dataclass(slots=True)
 class Setting:
-    """What conditions look at.  An undecided answer leaves in ``symbol`` and ``part`` how to split: the symbol's set into
-    the part and the rest."""
+    """What conditions look at; ``memories`` are the tracked ones' values.  An undecided answer leaves in ``symbol`` and
+    ``part`` how to split: the symbol's set into the part and the rest."""
 
     masks: Sequence[int]
     now: Moment
+    memories: Sequence[bool] = ()
     symbol: int = -1
     part: int = 0
 
@@ -129,7 +130,7 @@ class Regional:
     def _remembered(self, index: int) -> Judge:
         atom = x.Remembered(index)
         if self.tracked(atom):
-            return lambda setting: setting.now.memories[index]
+            return lambda setting: setting.memories[index]
         memory = self.machine.memories[index]
         symbol = self._past_of(index)
         self.past[symbol] = 0b10 if memory.kind == "for" else 0b01

@@ -44,7 +44,7 @@ class Stays:
             found: list[Stay] = []
             states: set[tuple[int, ...]] = set()
 
-            def answer(masks: Masks) -> Split | bool:
+            def answer(masks: Masks, _: object) -> Split | bool:
                 stay = self._follow(place, masks, states)
                 if isinstance(stay, Split):
                     return stay

@@ -11,7 +11,7 @@ import networkx as nx
 import numpy as np
 from numpy.typing import NDArray
 
-from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, first_places, once_for_all
@@ -141,14 +141,14 @@ def can_hold(world: FreeWorld, view: View, layer: int, position: int) -> Masks |
     judge = world.conditions[layer][view.states[layer]][position]
     shown: list[Masks] = []
 
-    def answer(masks: Masks) -> Split | bool:
-        step = world.evaluate(view, masks, until=layer)
+    def answer(masks: Masks, then: Tried | Halt | None) -> Split | bool:
+        step = world.evaluate(view, masks, then, until=layer)
         if isinstance(step, Split):
             return step
         setting = step.setting
         true = judge(setting) if judge is not None else False
         if true is None:
-            return Split(setting.symbol, setting.part)
+            return Split(setting.symbol, setting.part, step)
         allowed = world.completed(masks) if true else None
         if allowed is not None:
             shown.append(allowed)
