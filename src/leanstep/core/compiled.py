@@ -16,7 +16,14 @@ import numpy as np
 from numba.np.arrayobj import make_array
 
 _CORE = Path(__file__).parent
-_OTHERS = ("compiled.py", "proof/chains.py", "proof/following.py", "clips/timing.py", "body/side_view.py")
+_OTHERS = (
+    "compiled.py",
+    "proof/backwards.py",
+    "proof/chains.py",
+    "proof/following.py",
+    "clips/timing.py",
+    "body/side_view.py",
+)
 OLD = 90 * 24 * 3600.0
 """Seconds after which compiled code that nobody has used is removed."""
 

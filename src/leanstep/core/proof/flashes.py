@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from dataclasses import dataclass
 from operator import and_
 
@@ -39,7 +40,7 @@ def _of_layer(reach: Reach, layer: int) -> list[Flash]:
     """The flashes of one layer's states, looked for from the earliest ways in on."""
     world = reach.world
     best: dict[int, Flash] = {}
-    entering: dict[tuple[View, int, Masks], Masks | None] = {}
+    entering: dict[tuple[View, int], dict[Masks, Masks | None]] = defaultdict(dict)
     fleeting = _left_at_once(reach, layer)
     stays = stays_of(reach, layer)
     into = [way for way in ways_in(reach, layer) if reach.places[way[2]].states[layer] in fleeting]
@@ -50,14 +51,14 @@ def _of_layer(reach: Reach, layer: int) -> list[Flash]:
         known = best.get(state)
         if state == view.states[layer] or (known and known.ticks <= depth + 2):
             continue
+        entered = entering[view, position]
         for stay in stays.of(reach.places[after]):
             ticks = depth + 1 + stay.ticks
             if stay.way.urgent or stay.way.target == state or (known is not None and ticks >= known.ticks):
                 continue
-            way_in = (view, position, stay.box)
-            if way_in not in entering:
-                entering[way_in] = _enters(world, *way_in)
-            masks = entering[way_in]
+            if stay.box not in entered:
+                entered[stay.box] = _enters(world, view, position, stay.box)
+            masks = entered[stay.box]
             if masks is not None:
                 calm = _calm(world, masks, stay.box)
                 known = best[state] = Flash(layer, state, stay.way.target, number, masks, calm, stay.ticks, ticks)

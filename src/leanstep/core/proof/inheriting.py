@@ -95,7 +95,7 @@ class _Will:
     def moments(self) -> None:
         """Hand over places, views, and what clocks and transitions make of them."""
         world, old = self.world, self.old
-        world.cores, world.scenes = old.cores, old.scenes
+        world.cores, world.scenes, world.views = old.cores, old.scenes, old.views
         for core, (scene, now, made) in old.moved.items():
             if self.leads_on(core.key.states):
                 if self.told_apart:
@@ -155,14 +155,15 @@ class _Will:
                 row = self._written(pairs.values())
                 if row is not None:
                     mine.rivals[asked] = dict(zip(pairs, row))
+        for (view, masks), happens in theirs.rests.items():
+            values = self._written([masks]) if self.same(view.states) else None
+            if values is not None:
+                mine.rests[view, values[0]] = happens
         for at, (stays, passed) in theirs.stays.items():
             if all(map(self.same, passed)) and self.lasts(stay.after.states for stay in stays):
                 written = self._written(stay.box for stay in stays)
                 if written is not None:
                     mine.stays[at] = [stay.of(box) for stay, box in zip(stays, written)], passed
-        for place, rest in theirs.rests.items():
-            if self.same(place.states) and self.lasts([rest[0].states]):
-                mine.rests[place] = rest
 
     def _states_after(self, view: View, outcome: Outcome) -> States:
         states = list(view.states)
@@ -186,13 +187,13 @@ class _Will:
             return list(boxes)
         found = []
         for box in boxes:
-            masks = list(box)
             for symbol in self.regions:
-                mask = self._mask(symbol, masks[symbol])
+                mask = self._mask(symbol, box[symbol])
                 if mask is None:
                     return None
-                masks[symbol] = mask
-            found.append(tuple(masks))
+                if mask != box[symbol]:
+                    box = (*box[:symbol], mask, *box[symbol + 1 :])
+            found.append(box)
         return found
 
     def _mask(self, symbol: int, mask: int) -> int | None:

@@ -50,6 +50,7 @@ class Moments:
         self.cores: dict[CoreKey, Core] = {}
         self._counted: dict[tuple[tuple[int, ...], tuple[bool, ...]], tuple[int, ...]] = {}
         self.scenes: dict[tuple[object, ...], Scene] = {}
+        self.views: dict[tuple[object, ...], View] = {}
         self.moved: dict[Core, tuple[Scene, Running, dict[tuple[object, ...], Made]]] = {}
         self._read: dict[tuple[int, ...], tuple[bool, ...]] = {}
         memories = (self.machine.memories[index] for index in self.tracked)
@@ -151,7 +152,10 @@ class Moments:
             read and counter >= enough
             for counter, enough, read in zip(place.counters, self._enough, self.read_in(place.states))
         )
-        view = View(scene, ready, place.held, tuple(wait == 0 for wait in place.waits), place.near)
+        key = (scene, ready, place.held, tuple([wait == 0 for wait in place.waits]), place.near)
+        view = self.views.get(key)
+        if view is None:
+            view = self.views[key] = View(*key)
         if view not in self.templates:
             template = copied(now)
             template.held_before = place.held

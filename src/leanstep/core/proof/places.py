@@ -1,7 +1,7 @@
 """What the free world is made of: places, what decides in them, and what can happen.
 
-Cores and scenes are the parts that many places and views share; a world keeps one of each kind, so that they are compared
-by being the same.
+Cores, scenes and views are what many places share; a world keeps one of each kind, so that they are compared by being the
+same.
 """
 
 from __future__ import annotations
@@ -78,7 +78,8 @@ class Scene:
     stays: tuple[int, ...]
 
 
-class View(NamedTuple):
+@dataclass(frozen=True, slots=True, eq=False)
+class View:
     """What decides the outcomes of a place, on the coming tick.  ``ready`` says for each tracked memory whether it holds if
     its operand does (``for``) or even if not (``within``); of one that nothing reads it says nothing."""
 
@@ -145,7 +146,7 @@ class Outcome(NamedTuple):
 
     def brings(self, other: Outcome) -> bool:
         """Whether the same happens, whatever the values."""
-        return self.of(other.masks) == other
+        return self[:5] == other[:5]
 
 
 class Split(NamedTuple):

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.places import Outcome, Place, Split
+from leanstep.core.proof.kept import Happens
+from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, nearest_first
 
@@ -27,22 +28,21 @@ def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
 
     Nothing is said when the assumptions forbid everything to be at rest.
     """
-    world = reach.world
     asked = [layer for layer in layers if reach.machine.layers[layer].restful]
-    masks = rest_masks(world)
+    masks = rest_masks(reach.world)
     if not asked or masks is None:
         return []
-    runs = _Runs(world, masks)
+    runs = _Runs(reach, masks)
     found: dict[tuple[int, frozenset[int]], Restless] = {}
     seen: set[_End] = set()
     for number in nearest_first(reach):
-        end = runs.end(reach.places[number])
+        end = runs.end(number)
         if end in seen:
             continue
         seen.add(end)
         for layer in asked:
             restful = reach.machine.layers[layer].restful
-            states = frozenset(place.states[layer] for place in end.cycle)
+            states = frozenset(reach.places[one].states[layer] for one in end.cycle)
             held = len(states) == 1 and states <= restful
             if end.known and not held and not end.entered[layer] & restful:
                 found.setdefault((layer, states), Restless(layer, states, number))
@@ -66,7 +66,7 @@ class _End:
     """Where a run ends: the places it goes round in, and per layer the states entered on the way.  Not ``known``: that
     depends on something open."""
 
-    cycle: tuple[Place, ...]
+    cycle: tuple[int, ...]
     entered: Entered
     known: bool = True
 
@@ -75,14 +75,14 @@ class _Runs:
     """Runs in which every value goes to one of a set and stays there, as fast as declared limits let it; what has been found
     out about a place is kept."""
 
-    def __init__(self, world: FreeWorld, masks: Masks) -> None:
-        self.world, self.masks = world, masks
-        self.ends: dict[Place, _End] = {}
-        self.none = tuple(frozenset[int]() for _ in world.machine.layers)
+    def __init__(self, reach: Reach, masks: Masks) -> None:
+        self.reach, self.world, self.masks = reach, reach.world, masks
+        self.ends: dict[int, _End] = {}
+        self.none = tuple(frozenset[int]() for _ in reach.machine.layers)
 
-    def end(self, place: Place) -> _End:
+    def end(self, place: int) -> _End:
         """Where the run from a place ends."""
-        ends, path, on_path = self.ends, list[tuple[Place, Entered]](), dict[Place, int]()
+        ends, path, on_path = self.ends, list[tuple[int, Entered]](), dict[int, int]()
         while (end := ends.get(place)) is None and place not in on_path:
             follows = self._follows(place)
             if follows is None:
@@ -93,8 +93,7 @@ class _Runs:
             place = follows[0]
         if end is None:
             cycle, path = path[on_path[place] :], path[: on_path[place]]
-            entered = self._joined([entered for _, entered in cycle])
-            end = _End(tuple(one for one, _ in cycle), entered)
+            end = _End(tuple(one for one, _ in cycle), self._joined([entered for _, entered in cycle]))
             ends.update((one, end) for one in end.cycle)
         for one, entered in reversed(path):
             if any(entered):
@@ -103,18 +102,30 @@ class _Runs:
             ends[one] = end
         return end
 
-    def _follows(self, place: Place) -> tuple[Place, Entered] | None:
+    def _follows(self, number: int) -> tuple[int, Entered] | None:
         """The place after, and per layer the states entered; None when that depends on something open, or the assumptions
         forbid the values."""
+        key = self.reach.views[number], self._next(self.reach.places[number])
         known = self.world.kept.rests
-        if place not in known:
-            moved, masks = self.world.move(place), self._next(place)
-            outcome = self.world.tick(moved.view, masks)
-            if isinstance(outcome, Split) or self.world.allowed(masks) is False:
-                return None
-            after = self.world.after(place, moved, outcome)
-            known[place] = after, self._entered(outcome, after)
-        return known[place]
+        if key not in known:
+            known[key] = self._what_happens(*key)
+        happens = known[key]
+        return (self.reach.successors[number][happens[0]][0], happens[1]) if happens is not None else None
+
+    def _what_happens(self, view: View, masks: Masks) -> Happens:
+        """The position of what happens in a view, and per layer the states entered."""
+        outcome = self.world.tick(view, masks)
+        if isinstance(outcome, Split) or self.world.allowed(masks) is False:
+            return None
+        outcomes = self.world.outcomes(view)
+        position = next((at for at, one in enumerate(outcomes) if one.brings(outcome)), None)
+        if position is None:
+            return None
+        ways = (table.ways[state] for table, state in zip(self.world.machine.layers, view.states))
+        return position, tuple(
+            frozenset([row[fired].target]) if fired >= 0 else frozenset[int]()
+            for row, fired in zip(ways, outcome.fired)
+        )
 
     def _next(self, place: Place) -> Masks:
         """The values on the tick after a place."""
@@ -126,12 +137,6 @@ class _Runs:
             if not reach & masks[index]:
                 masks[index] = 1 << reach.bit_length() - 1 if masks[index] > reach else reach & -reach
         return tuple(masks)
-
-    def _entered(self, outcome: Outcome, after: Place) -> Entered:
-        return tuple(
-            frozenset([after.states[layer]]) if fired >= 0 else frozenset[int]()
-            for layer, fired in enumerate(outcome.fired)
-        )
 
     def _joined(self, entries: list[Entered]) -> Entered:
         entries = [entered for entered in entries if any(entered)] or [self.none]

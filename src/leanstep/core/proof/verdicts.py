@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
@@ -72,10 +71,9 @@ def traps(reach: Reach, layer: int) -> dict[int, int]:
 @once_for_all
 def _first_caught(reach: Reach, layer: int) -> dict[int, int]:
     """States with a place from which nothing leaves them, each with the nearest."""
-    count = len(reach.places)
-    states = np.fromiter((place.states[layer] for place in reach.places), dtype=np.int32, count=count)
+    states = np.array([place.core.key.states[layer] for place in reach.places])
     source, target = edges_of(reach)
-    escapes = np.zeros(count, dtype=bool)
+    escapes = np.zeros(len(states), dtype=bool)
     escapes[source[states[source] != states[target]]] = True
     inside = states[source] == states[target]
     can_come_to(escapes, source[inside], target[inside])
@@ -96,15 +94,11 @@ def edges_of(reach: Reach) -> tuple[Numbers, Numbers]:
 
 def can_come_to(marked: Numbers, source: Numbers, target: Numbers) -> None:
     """Mark every place from which a marked one can be reached along the edges."""
+    # compiled code takes its time to load, and not every check needs this
+    from leanstep.core.proof.backwards import mark_back
+
     order = np.argsort(target, kind="stable")
-    by_target, starts = source[order], np.searchsorted(target[order], np.arange(len(marked) + 1))
-    queue = deque(np.flatnonzero(marked).tolist())
-    while queue:
-        place = queue.popleft()
-        for before in by_target[starts[place] : starts[place + 1]].tolist():
-            if not marked[before]:
-                marked[before] = True
-                queue.append(before)
+    mark_back(marked, source[order], np.searchsorted(target[order], np.arange(len(marked) + 1)))
 
 
 def idle_transitions(reach: Reach, layers: tuple[int, ...]) -> list[Idle]:
