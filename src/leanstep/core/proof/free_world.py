@@ -167,7 +167,7 @@ class FreeWorld(Boxes, Moments):
                 outcome = self._tick(view, masks, then)
                 if isinstance(outcome, Split):
                     return outcome
-                key = (outcome.fired, outcome.operands, outcome.held, outcome.came, outcome.near)
+                key = outcome.fired, outcome.news
                 boxes.setdefault(key, []).append(masks)
                 if key not in found:
                     allowed = self.completed(masks)
@@ -247,7 +247,7 @@ class FreeWorld(Boxes, Moments):
         held = frozenset([index for index in watched if masks[index] == 0b10])
         came = tuple([masks[index] == 0b10 for index in self.spaced])
         near = tuple([masks[index] for index in self.paced])
-        return Outcome(step.fired, step.operands, held, came, near, masks, max(step.fired) < 0)
+        return Outcome(step.fired, self.pool.what_came(step.operands, held, came, near), masks, max(step.fired) < 0)
 
     def evaluate(
         self, view: View, masks: Masks, then: Tried | Halt | None = None, until: int | None = None

@@ -95,7 +95,7 @@ class _Will:
     def moments(self) -> None:
         """Hand over places, views, and what clocks and transitions make of them."""
         world, old = self.world, self.old
-        world.cores, world.scenes, world.views = old.cores, old.scenes, old.views
+        world.pool = old.pool
         for core, (scene, now, made) in old.moved.items():
             if self.leads_on(core.key.states):
                 if self.told_apart:

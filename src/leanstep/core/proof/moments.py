@@ -10,7 +10,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Fade, Running, count
 from leanstep.core.proof.layout import Layout
-from leanstep.core.proof.places import Core, CoreKey, Made, Moved, Outcome, Place, Scene, Split, View
+from leanstep.core.proof.places import Core, CoreKey, Made, Moved, News, Outcome, Past, Place, Pool, Scene, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Regions
 from leanstep.core.proof.slices import Slice
@@ -44,13 +44,12 @@ class Moments:
         )
         self.paced = tuple(sorted(looked_at & regions.reach.keys()))
         self.hasty = tuple(sorted(looked_at & set(regions.hasty)))
+        self._pressable = tuple(button for button, _ in self.machine.buffers)
         self.layout = Layout(self.machine, part)
         self.first_marks: set[tuple[int, int, str]] = set()
         self.templates: dict[View, Running] = {}
-        self.cores: dict[CoreKey, Core] = {}
-        self._counted: dict[tuple[tuple[int, ...], tuple[bool, ...]], tuple[int, ...]] = {}
-        self.scenes: dict[tuple[object, ...], Scene] = {}
-        self.views: dict[tuple[object, ...], View] = {}
+        self.pool = Pool()
+        self._views: dict[tuple[Scene, Past], View] = {}
         self.moved: dict[Core, tuple[Scene, Running, dict[tuple[object, ...], Made]]] = {}
         self._read: dict[tuple[int, ...], tuple[bool, ...]] = {}
         memories = (self.machine.memories[index] for index in self.tracked)
@@ -62,7 +61,8 @@ class Moments:
         now.enter_all()
         self.first_marks = {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
         near = self._near(now.values)
-        return Place(self._fold(now), (0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced), near)
+        past = self.pool.past((0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced), near)
+        return Place(self._fold(now), past)
 
     def _near(self, values: Sequence[Symbolic]) -> tuple[int, ...]:
         return tuple(self.regions.bit_of(index, values[index]) for index in self.paced)
@@ -86,7 +86,11 @@ class Moments:
         counters = tuple(situation.counters[index] for index in self.tracked)
         held = situation.held & self.layout.watched(situation.states)
         near = self._near(situation.values)
-        return Place(self._fold(now), self._told_apart(counters), held, (0,) * len(self.spaced), near)
+        return Place(self._fold(now), self.pool.past(self._told_apart(counters), held, (0,) * len(self.spaced), near))
+
+    def without_waits(self, past: Past) -> Past:
+        """The same past with every pulse that comes only so often free to come."""
+        return self.pool.past(past.counters, past.held, (0,) * len(past.waits), past.near) if past.waits else past
 
     def _fold(self, now: Running) -> Core:
         states, stays, heads, blocks = [], [], [], []
@@ -108,25 +112,14 @@ class Moments:
             tuple(stays),
             tuple(heads),
             tuple(blocks),
-            tuple(sorted((key, age) for key, age in now.ages.items() if key in self._buttons)),
+            tuple(sorted((key, age) for key, age in now.ages.items() if key in self._pressable)),
             tuple(sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed)),
             tuple(now.values[index] for index in self.slice.values),
             frozenset(now.raised) & frozenset(self.slice.values),
             now.locks,
             now.freeze,
         )
-        return self.core(key)
-
-    def core(self, key: CoreKey) -> Core:
-        """This world's core with a key."""
-        known = self.cores.get(key)
-        if known is None:
-            known = self.cores[key] = Core(key)
-        return known
-
-    def known(self, key: CoreKey) -> Core | None:
-        """This world's core with a key, if anything has led to it."""
-        return self.cores.get(key)
+        return self.pool.core(key)
 
     def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
         """The tracked memories' counters as far as the ticks to come can tell."""
@@ -138,29 +131,26 @@ class Moments:
             for index, counter in zip(self.tracked, counters)
         )
 
-    @property
-    def _buttons(self) -> frozenset[int]:
-        return frozenset(button for button, _ in self.machine.buffers)
-
     def move(self, place: Place) -> Moved:
         """The place's clocks one tick on: steps 3 and 4, as far as they do not depend on values from outside."""
         known = self.moved.get(place.core)
         if known is None:
             known = self.moved[place.core] = self._move(place.core.key)
         scene, now, made = known
-        ready = tuple(
-            read and counter >= enough
-            for counter, enough, read in zip(place.counters, self._enough, self.read_in(place.states))
-        )
-        key = (scene, ready, place.held, tuple([wait == 0 for wait in place.waits]), place.near)
-        view = self.views.get(key)
+        view = self._views.get((scene, place.past))
         if view is None:
-            view = self.views[key] = View(*key)
+            view = self._views[scene, place.past] = self._view(scene, place.past)
         if view not in self.templates:
             template = copied(now)
             template.held_before = place.held
             self.templates[view] = template
         return Moved(view, now, made)
+
+    def _view(self, scene: Scene, past: Past) -> View:
+        """What decides when a scene has a past."""
+        memories = zip(past.counters, self._enough, self.read_in(scene.states))
+        ready = tuple([read and counter >= enough for counter, enough, read in memories])
+        return self.pool.view(scene, ready, past.held, tuple([wait == 0 for wait in past.waits]), past.near)
 
     def read_in(self, states: tuple[int, ...]) -> tuple[bool, ...]:
         """Which tracked memories something reads on a tick that begins in these states."""
@@ -220,7 +210,7 @@ class Moments:
             *(place.states, stays, heads, blocked, frozen, tuple(values)),
             *(tuple(sorted(now.ages.items())), tuple(sorted(now.since.items()))),
         )
-        scene = self.scenes.setdefault(key, Scene(place.states, blocked, frozen, stays))
+        scene = self.pool.scenes.setdefault(key, Scene(place.states, blocked, frozen, stays))
         return scene, now, {}
 
     def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:
@@ -238,28 +228,31 @@ class Moments:
     ) -> Place:
         """The place after ``outcome`` happened in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
         key: tuple[object, ...] = outcome.fired
-        if self.machine.buffers:
-            key = (key, *((outcome.masks[button], button in place.held) for button, _ in self.machine.buffers))
+        if self._pressable:
+            key = (key, *((outcome.masks[button], button in place.held) for button in self._pressable))
         made = moved.made.get(key)
         if made is None:
             made = moved.made[key] = self._changed(moved, outcome, place.held)
         if marks is not None and made[1]:
             marks |= made[1]
-        counters, waits = place.counters, place.waits
-        if counters:
-            known = self._counted.get((counters, outcome.operands))
-            if known is None:
-                known = self._counted[counters, outcome.operands] = self._told_apart(
-                    count(self.machine.memories[index], counter, operand)
-                    for index, counter, operand in zip(self.tracked, counters, outcome.operands)
-                )
-            counters = known
-        if waits:
-            waits = tuple(
-                self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0)
-                for index, wait, came in zip(self.spaced, waits, outcome.came)
-            )
-        return Place(made[0], counters, outcome.held, waits, outcome.near)
+        past = place.past.after.get(outcome.news)
+        if past is None:
+            past = place.past.after[outcome.news] = self._then(place.past, outcome.news)
+        return Place(made[0], past)
+
+    def _then(self, past: Past, news: News) -> Past:
+        """The past a tick later."""
+        memories = zip(self.tracked, past.counters, news.operands)
+        counters = (count(self.machine.memories[index], counter, operand) for index, counter, operand in memories)
+        waits = zip(self.spaced, past.waits, news.came)
+        return self.pool.past(
+            self._told_apart(counters),
+            news.held,
+            tuple(
+                [self.machine.symbols[index].spacing - 1 if came else max(wait - 1, 0) for index, wait, came in waits]
+            ),
+            news.near,
+        )
 
     def _changed(self, moved: Moved, outcome: Outcome, held: frozenset[int]) -> Made:
         """What transitions and presses make of a moment, but for counters, held buttons and waits; and the marks that fire

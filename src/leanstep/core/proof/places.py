@@ -1,13 +1,13 @@
 """What the free world is made of: places, what decides in them, and what can happen.
 
-Cores, scenes and views are what many places share; a world keeps one of each kind, so that they are compared by being the
-same.
+Cores, pasts, scenes, views and news are what many places and outcomes share; a world keeps one of each, so that they are
+compared by being the same.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 from leanstep.core.graph.running import Running
@@ -36,16 +36,35 @@ class Core:
     key: CoreKey
 
 
-class Place(NamedTuple):
-    """A situation as far as it matters.  ``counters`` are those of the tracked memories, ``held`` the buttons held on the
-    last tick whose edges are asked for; ``waits`` the ticks until a pulse that comes only so often may come again; ``near``
-    the regions, as masks, in which the numbers that change only so fast lie."""
+@dataclass(frozen=True, slots=True, eq=False)
+class News:
+    """What a tick adds to the past: what each tracked memory's operand was, the buttons held whose edges are asked for, which
+    of the pulses that come only so often came, and the regions, as masks, of the numbers that change only so fast."""
 
-    core: Core
+    operands: tuple[bool, ...]
+    held: frozenset[int]
+    came: tuple[bool, ...]
+    near: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Past:
+    """What came before, as far as it matters.  ``counters`` are those of the tracked memories, ``held`` the buttons held on
+    the last tick whose edges are asked for; ``waits`` the ticks until a pulse that comes only so often may come again;
+    ``near`` the regions, as masks, in which the numbers that change only so fast lie.  ``after`` has the past a tick later."""
+
     counters: tuple[int, ...]
     held: frozenset[int]
     waits: tuple[int, ...]
     near: tuple[int, ...]
+    after: dict[News, Past] = field(default_factory=dict)
+
+
+class Place(NamedTuple):
+    """A situation as far as it matters."""
+
+    core: Core
+    past: Past
 
     @property
     def states(self) -> tuple[int, ...]:
@@ -56,6 +75,16 @@ class Place(NamedTuple):
     def stays(self) -> tuple[int, ...]:
         """The stay of every layer's state, in ticks, as far as anything can tell."""
         return self.core.key.stays
+
+    @property
+    def held(self) -> frozenset[int]:
+        """The buttons held on the last tick whose edges are asked for."""
+        return self.past.held
+
+    @property
+    def near(self) -> tuple[int, ...]:
+        """The regions, as masks, in which the numbers that change only so fast lie."""
+        return self.past.near
 
     @property
     def values(self) -> tuple[float | bool | str, ...]:
@@ -122,31 +151,64 @@ class Moved(NamedTuple):
     made: dict[tuple[object, ...], Made]
 
 
+@dataclass
+class Pool:
+    """One of everything that places and views share."""
+
+    cores: dict[CoreKey, Core] = field(default_factory=dict)
+    scenes: dict[tuple[object, ...], Scene] = field(default_factory=dict)
+    views: dict[tuple[object, ...], View] = field(default_factory=dict)
+    news: dict[tuple[object, ...], News] = field(default_factory=dict)
+    pasts: dict[tuple[object, ...], Past] = field(default_factory=dict)
+
+    def core(self, key: CoreKey) -> Core:
+        """The core with a key."""
+        known = self.cores.get(key)
+        if known is None:
+            known = self.cores[key] = Core(key)
+        return known
+
+    def view(self, *key: Any) -> View:
+        """The view with these fields."""
+        known = self.views.get(key)
+        if known is None:
+            known = self.views[key] = View(*key)
+        return known
+
+    def what_came(self, *key: Any) -> News:
+        """The news with these fields."""
+        known = self.news.get(key)
+        if known is None:
+            known = self.news[key] = News(*key)
+        return known
+
+    def past(self, *key: Any) -> Past:
+        """The past with these fields."""
+        known = self.pasts.get(key)
+        if known is None:
+            known = self.pasts[key] = Past(*key)
+        return known
+
+
 class Outcome(NamedTuple):
     """One thing that can happen on a tick.
 
-    ``fired`` per layer: position in the state's ways, or -1.  ``operands``: what each tracked memory's operand was.
-    ``held``: buttons held; ``came``: which of the pulses that come only so often came; ``near``: where the numbers are that
-    change only so fast.  ``masks``: sets of values that bring it about and that the assumptions allow.  ``idle``: no
-    transition is taken.
+    ``fired`` per layer: position in the state's ways, or -1.  ``news`` is what it adds to the past.  ``masks``: sets of values
+    that bring it about and that the assumptions allow.  ``idle``: no transition is taken.
     """
 
     fired: tuple[int, ...]
-    operands: tuple[bool, ...]
-    held: frozenset[int]
-    came: tuple[bool, ...]
-    near: tuple[int, ...]
+    news: News
     masks: Masks
     idle: bool
 
     def of(self, masks: Masks) -> Outcome:
         """The same for other values."""
-        same = masks == self.masks
-        return self if same else Outcome(self.fired, self.operands, self.held, self.came, self.near, masks, self.idle)
+        return self if masks == self.masks else Outcome(self.fired, self.news, masks, self.idle)
 
     def brings(self, other: Outcome) -> bool:
         """Whether the same happens, whatever the values."""
-        return self[:5] == other[:5]
+        return self.fired == other.fired and self.news is other.news
 
 
 class Split(NamedTuple):

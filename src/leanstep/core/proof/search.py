@@ -269,7 +269,7 @@ def _note_passed(reach: Reach) -> None:
     for number, row in enumerate(reach.successors):
         for position, (_, ticks) in enumerate(row):
             for passed in range(1, ticks):
-                core = reach.world.known(_later_key(reach.world, reach.places[number], passed))
+                core = reach.world.pool.cores.get(_later_key(reach.world, reach.places[number], passed))
                 other = reach.numbers.get(reach.places[number]._replace(core=core)) if core else None
                 depth = reach.depths[number] + passed
                 if other is not None and depth < reach.depths[other]:
@@ -303,7 +303,7 @@ def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> li
 
 def _later(world: FreeWorld, place: Place, ticks: int) -> Place:
     """A place of a slice of one layer, so many ticks later."""
-    return place._replace(core=world.core(_later_key(world, place, ticks)))
+    return place._replace(core=world.pool.core(_later_key(world, place, ticks)))
 
 
 def _later_key(world: FreeWorld, place: Place, ticks: int) -> CoreKey:

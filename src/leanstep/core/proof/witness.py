@@ -172,7 +172,8 @@ def on_tick(
 def _in(reach: Reach, situation: Situation, place: int) -> bool:
     """Whether a situation lies in a place, whatever pulses it still has to wait for."""
     goal = reach.places[place]
-    return reach.world.place_of(situation) == goal._replace(waits=(0,) * len(goal.waits))
+    now = reach.world.place_of(situation)
+    return now.core is goal.core and reach.world.without_waits(goal.past) is now.past
 
 
 def _rows(reach: Reach, path: list[Masks]) -> Rows:
