@@ -16,6 +16,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
+from leanstep.core.graph.machine import Way
 from leanstep.core.graph.running import Running
 from leanstep.core.proof.boxes import Boxes
 from leanstep.core.proof.kept import Kept
@@ -84,6 +85,7 @@ class FreeWorld(Boxes, Moments):
         self._name_doubts(regional)
         self.cued = any(reel.cues for reel in part.reels)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
+        self._moments: dict[tuple[View, tuple[int, ...]], Running] = {}
         self.kept = Kept()
 
     @cached_property
@@ -292,11 +294,19 @@ class FreeWorld(Boxes, Moments):
                     way = self.machine.layers[at].ways[state][position]
                     states[at] = way.target
                     if at != self.layers[-1]:
-                        now = setting.now = copied(now)
-                        now.take(at, way)
+                        now = setting.now = self._taken(view, now, tuple(fired), at, way)
                     break
             first = 0
         return Tried(tuple(fired), then.operands, setting, tuple(states))
+
+    def _taken(self, view: View, now: Running, fired: tuple[int, ...], layer: int, way: Way) -> Running:
+        """The moment after a transition of a layer is taken, ``fired`` being what was taken so far."""
+        known = None if self._pressable else self._moments.get((view, fired))
+        if known is None:
+            known = copied(now)
+            known.take(layer, way)
+            self._moments[view, fired] = known
+        return known
 
     def _remember(self, view: View, masks: Masks, then: Halt) -> Halt | Split:
         """The operands of the tracked memories that are not known yet, and what these memories say."""

@@ -16,6 +16,9 @@ from leanstep.core.proof.regions import Regions
 from leanstep.core.proof.slices import Slice
 from leanstep.core.rehearsal.situation import Situation
 
+_CHANGING = ["values", "states", "stays", "playheads", "lengths", "over", "picks", "fades", "ages", "since", "raised"]
+"""The parts of a moment that change in place."""
+
 
 class Moments:
     """The places of a slice.  ``tracked`` are the memories whose past is counted, ``spaced`` the pulses that come only so
@@ -278,23 +281,10 @@ class Moments:
 
 def copied(now: Running) -> Running:
     """A moment that can be moved on without touching this one."""
-    return Running(
-        values=list(now.values),
-        held_before=now.held_before,
-        states=list(now.states),
-        stays=list(now.stays),
-        playheads=list(now.playheads),
-        lengths=list(now.lengths),
-        over=list(now.over),
-        spans=now.spans,
-        ages=dict(now.ages),
-        since=dict(now.since),
-        machine=now.machine,
-        picks=now.picks[:],
-        fades=now.fades[:],
-        raised=set(now.raised),
-        locks=now.locks,
-        freeze=now.freeze,
-        marks=[],
-        blind=now.blind,
-    )
+    found = Running.__new__(Running)
+    fields = vars(found)
+    fields.update(vars(now))
+    for name in _CHANGING:
+        fields[name] = fields[name].copy()
+    found.marks = []
+    return found
