@@ -236,7 +236,7 @@ class FreeWorld(Boxes, Moments):
         return known
 
     def _tick(self, view: View, masks: Masks, then: Tried | Halt | None = None) -> Outcome | Split:
-        step = self.evaluate(view, masks, then)
+        step = then if isinstance(then, Tried) else self.evaluate(view, masks, then)
         if isinstance(step, Split):
             return step
         watched = self.layout.watched(step.states)

@@ -140,7 +140,7 @@ class _Will:
             return
         for place, row in theirs.rows.items():
             handed_over = self.same(row.view.states) and row.view in mine.outcomes
-            if handed_over and self.lasts(after.states for after, _ in row.afters):
+            if handed_over and self.lasts(after.states for after in row.afters):
                 mine.rows[place] = row
 
     def runs(self) -> None:

@@ -18,11 +18,12 @@ Happens = tuple[int, tuple[frozenset[int], ...]] | None
 
 
 class Row(NamedTuple):
-    """What follows a place: per outcome the place and the ticks until then; the marks that fire, and those that are cut off
-    at the position of an outcome."""
+    """What follows a place: per outcome the place after it, a tick later or, where nothing is done, ``leap`` ticks later; the
+    marks that fire, and those that are cut off at the position of an outcome."""
 
     view: View
-    afters: tuple[tuple[Place, int], ...]
+    afters: tuple[Place, ...]
+    leap: int
     marks: frozenset[tuple[int, int, str]]
     missed: tuple[tuple[tuple[int, int, str], int], ...]
 

@@ -88,7 +88,9 @@ class _Stroll:
         view = reach.views[number]
         after_it = stay + (not view.frozen)
         outcomes = reach.world.outcomes(view)
-        for position, (after, ticks) in enumerate(reach.successors[number]):
+        leap = reach.leaps.get(number, 1)
+        for position, after in enumerate(reach.successors[number]):
+            ticks = leap if outcomes[position].idle else 1
             leaves = outcomes[position].fired[self.layer] >= 0
             shown = after_it if leaves or view.frozen else stay + ticks
             self.fired |= {name for at, name in self.ticks if stay < at <= shown}

@@ -226,22 +226,29 @@ class Moments:
             return (*place.playheads[layer], timing.length)
         return (*timing.step(0, place.stays[layer] << 16), timing.length)
 
-    def after(
-        self, place: Place, moved: Moved, outcome: Outcome, marks: set[tuple[int, int, str]] | None = None
-    ) -> Place:
-        """The place after ``outcome`` happened in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
-        key: tuple[object, ...] = outcome.fired
-        if self._pressable:
-            key = (key, *((outcome.masks[button], button in place.held) for button in self._pressable))
-        made = moved.made.get(key)
-        if made is None:
-            made = moved.made[key] = self._changed(moved, outcome, place.held)
-        if marks is not None and made[1]:
-            marks |= made[1]
-        past = place.past.after.get(outcome.news)
-        if past is None:
-            past = place.past.after[outcome.news] = self._then(place.past, outcome.news)
-        return Place(made[0], past)
+    def after(self, place: Place, moved: Moved, outcome: Outcome) -> Place:
+        """The place after ``outcome`` happened in ``place``."""
+        return self.afters(place, moved, (outcome,), set())[0]
+
+    def afters(
+        self, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], marks: set[tuple[int, int, str]]
+    ) -> list[Place]:
+        """The place after each outcome in ``place``; (layer, state, name) of what fired on entry goes to ``marks``."""
+        known, pasts, found = moved.made, place.past.after, list[Place]()
+        for outcome in outcomes:
+            key: tuple[object, ...] = outcome.fired
+            if self._pressable:
+                key = (key, *((outcome.masks[button], button in place.held) for button in self._pressable))
+            made = known.get(key)
+            if made is None:
+                made = known[key] = self._changed(moved, outcome, place.held)
+            if made[1]:
+                marks |= made[1]
+            past = pasts.get(outcome.news)
+            if past is None:
+                past = pasts[outcome.news] = self._then(place.past, outcome.news)
+            found.append(Place(made[0], past))
+        return found
 
     def _then(self, past: Past, news: News) -> Past:
         """The past a tick later."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.kept import Happens
-from leanstep.core.proof.places import Place, Split, View
+from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, nearest_first
 
@@ -78,6 +78,7 @@ class _Runs:
     def __init__(self, reach: Reach, masks: Masks) -> None:
         self.reach, self.world, self.masks = reach, reach.world, masks
         self.ends: dict[int, _End] = {}
+        self._happens: dict[View, Happens] = {}
         self.none = tuple(frozenset[int]() for _ in reach.machine.layers)
 
     def end(self, place: int) -> _End:
@@ -105,12 +106,17 @@ class _Runs:
     def _follows(self, number: int) -> tuple[int, Entered] | None:
         """The place after, and per layer the states entered; None when that depends on something open, or the assumptions
         forbid the values."""
-        key = self.reach.views[number], self._next(self.reach.places[number])
+        view = self.reach.views[number]
+        if view not in self._happens:
+            self._happens[view] = self._known(view, self._next(view))
+        happens = self._happens[view]
+        return (self.reach.successors[number][happens[0]], happens[1]) if happens is not None else None
+
+    def _known(self, view: View, masks: Masks) -> Happens:
         known = self.world.kept.rests
-        if key not in known:
-            known[key] = self._what_happens(*key)
-        happens = known[key]
-        return (self.reach.successors[number][happens[0]][0], happens[1]) if happens is not None else None
+        if (view, masks) not in known:
+            known[view, masks] = self._what_happens(view, masks)
+        return known[view, masks]
 
     def _what_happens(self, view: View, masks: Masks) -> Happens:
         """The position of what happens in a view, and per layer the states entered."""
@@ -127,12 +133,10 @@ class _Runs:
             for row, fired in zip(ways, outcome.fired)
         )
 
-    def _next(self, place: Place) -> Masks:
-        """The values on the tick after a place."""
-        if not place.near:
-            return self.masks
+    def _next(self, view: View) -> Masks:
+        """The values on the tick after a place with a view."""
         masks = list(self.masks)
-        for index, near in zip(self.world.paced, place.near):
+        for index, near in zip(self.world.paced, view.near):
             reach = self.world.regions.reach[index][near.bit_length() - 1]
             if not reach & masks[index]:
                 masks[index] = 1 << reach.bit_length() - 1 if masks[index] > reach else reach & -reach

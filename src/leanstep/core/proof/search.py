@@ -8,6 +8,7 @@ from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property, wraps
+from itertools import product
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
 from leanstep.core.graph.machine import Machine
@@ -47,7 +48,8 @@ class Limits:
 class Reach:
     """The reachable places of a slice.
 
-    ``successors[i]`` has, for every outcome of place i's view, the place it leads to and after how many ticks of it.
+    ``successors[i]`` has, for every outcome of place i's view, the place it leads to a tick later; those on which nothing is
+    done lead on after ``leaps[i]`` ticks where there are more.
     ``parents[i]`` is the place before, the outcome's position (-1 for the first place) and the ticks; ``depths[i]`` the
     fewest ticks.  ``entered[layer, state]`` is the nearest place in which a state is active, ``fired`` the (layer,
     transition index) that can be taken, ``edges[layer]`` the pairs of states between which one can.  ``complete``: nothing
@@ -60,7 +62,8 @@ class Reach:
     world: FreeWorld
     places: list[Place] = field(default_factory=list)
     views: list[View] = field(default_factory=list)
-    successors: list[list[tuple[int, int]]] = field(default_factory=list)
+    successors: list[list[int]] = field(default_factory=list)
+    leaps: dict[int, int] = field(default_factory=dict)
     parents: list[tuple[int, int, int]] = field(default_factory=list)
     depths: array[int] = field(default_factory=lambda: array("l"))
     numbers: dict[Place, int] = field(default_factory=dict)
@@ -145,7 +148,7 @@ def ways_in(reach: Reach, layer: int) -> list[tuple[int, int, int]]:
         for view in dict.fromkeys(reach.views)
     }
     return [
-        (number, position, row[position][0])
+        (number, position, row[position])
         for number, row in enumerate(reach.successors)
         if row
         for position in entering[reach.views[number]]
@@ -161,7 +164,7 @@ def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
     limits = limits or Limits()
     reach = Reach(world)
     search = _Search(reach)
-    search.nearer(world.first(), None, (-1, -1, 0), 0)
+    search.lead(world.first(), (-1, -1, 0), 0)
     reach.marks |= world.first_marks
     if world.completed(world.full) is None:
         reach.views[0] = world.move(reach.places[0]).view
@@ -221,17 +224,20 @@ class _Search:
         reach.marks |= row.marks
         for mark, position in row.missed:
             reach.missed.setdefault(mark, (number, position))
-        numbers, depths, found = reach.numbers, reach.depths, list[tuple[int, int]]()
-        for position, (after, ticks) in enumerate(row.afters):
-            known = numbers.get(after)
-            if known is None or depth + ticks < depths[known]:
-                known = self.nearer(after, known, (number, position, ticks), depth + ticks)
-            found.append((known, ticks))
-        reach.successors[number] = found
+        if row.leap > 1:
+            reach.leaps[number] = row.leap
+        outcomes = reach.world.outcomes(row.view)
+        depths, found = reach.depths, list(map(reach.numbers.get, row.afters))
+        for position, known in enumerate(found):
+            if known is None or depth + 1 < depths[known]:
+                ticks = row.leap if outcomes[position].idle else 1
+                found[position] = self.lead(row.afters[position], (number, position, ticks), depth + ticks)
+        reach.successors[number] = found  # type: ignore[assignment]
 
-    def nearer(self, place: Place, known: int | None, parent: tuple[int, int, int], depth: int) -> int:
-        """Note a way to a place that is new, or nearer than it is ``known`` to be; its number."""
+    def lead(self, place: Place, parent: tuple[int, int, int], depth: int) -> int:
+        """Note a way to a place if that is new, or nearer than was known; its number."""
         reach = self.reach
+        known = reach.numbers.get(place)
         if known is None:
             known = reach.numbers[place] = len(reach.places)
             reach.places.append(place)
@@ -239,9 +245,11 @@ class _Search:
             reach.successors.append([])
             reach.parents.append(parent)
             reach.depths.append(depth)
-        else:
+        elif depth < reach.depths[known]:
             reach.parents[known] = parent
             reach.depths[known] = depth
+        else:
+            return known
         self.waiting[depth].append(known)
         return known
 
@@ -251,29 +259,28 @@ def _row(world: FreeWorld, place: Place) -> Row:
     moved = world.move(place)
     outcomes = world.outcomes(moved.view)
     marks: set[tuple[int, int, str]] = set()
-    afters = [world.after(place, moved, outcome, marks) for outcome in outcomes]
+    afters = world.afters(place, moved, outcomes, marks)
     missed = _marks(world, place, moved, outcomes, marks) if world.cued and outcomes else []
-    jump = _jump(world, place, moved, outcomes, afters) if outcomes else 1
-    later = _later(world, place, jump) if jump > 1 else place
-    row = ((later, jump) if outcome.idle and jump > 1 else (after, 1) for outcome, after in zip(outcomes, afters))
-    return Row(moved.view, tuple(row), frozenset(marks), tuple(missed))
+    leap = _leap(world, place, moved, outcomes, afters) if outcomes else 1
+    if leap > 1:
+        later = _later(world, place, leap)
+        afters = [later if outcome.idle else after for outcome, after in zip(outcomes, afters)]
+    return Row(moved.view, tuple(afters), leap, frozenset(marks), tuple(missed))
 
 
 def _note_passed(reach: Reach) -> None:
-    """Give places that a jump passed over, and that something else leads to as well, the depth at which it passed them.
+    """Give places that a leap passed over, and that something else leads to as well, the depth at which it passed them.
 
-    What follows from them is no nearer for that: it follows from where the jump began as well.
+    What follows from them is no nearer for that: it follows from where the leap began as well.
     """
-    if len(reach.world.layers) > 1:
-        return
-    for number, row in enumerate(reach.successors):
-        for position, (_, ticks) in enumerate(row):
-            for passed in range(1, ticks):
-                core = reach.world.pool.cores.get(_later_key(reach.world, reach.places[number], passed))
-                other = reach.numbers.get(reach.places[number]._replace(core=core)) if core else None
-                depth = reach.depths[number] + passed
-                if other is not None and depth < reach.depths[other]:
-                    reach.depths[other], reach.parents[other] = depth, (number, position, passed)
+    for number, leap in sorted(reach.leaps.items()):
+        idle = [at for at, outcome in enumerate(reach.world.outcomes(reach.views[number])) if outcome.idle]
+        for position, passed in product(idle, range(1, leap)):
+            core = reach.world.pool.cores.get(_later_key(reach.world, reach.places[number], passed))
+            other = reach.numbers.get(reach.places[number]._replace(core=core)) if core else None
+            depth = reach.depths[number] + passed
+            if other is not None and depth < reach.depths[other]:
+                reach.depths[other], reach.parents[other] = depth, (number, position, passed)
 
 
 def _marks(
@@ -311,7 +318,7 @@ def _later_key(world: FreeWorld, place: Place, ticks: int) -> CoreKey:
     return key._replace(stays=(*key.stays[:at], key.stays[at] + ticks, *key.stays[at + 1 :]))
 
 
-def _jump(world: FreeWorld, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], afters: list[Place]) -> int:
+def _leap(world: FreeWorld, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], afters: list[Place]) -> int:
     """For how many ticks nothing goes on but the stay of a slice's only layer, with nothing to tell one from the next."""
     if len(world.layers) != 1:
         return 1

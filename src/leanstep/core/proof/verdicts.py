@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import chain
 from typing import Any
 
 import networkx as nx
@@ -88,8 +89,7 @@ def edges_of(reach: Reach) -> tuple[Numbers, Numbers]:
     """The edges between places, as two arrays of place numbers."""
     lengths = [len(row) for row in reach.successors]
     source = np.repeat(np.arange(len(lengths)), lengths)
-    targets = [after for row in reach.successors for after, _ in row]
-    return source, np.array(targets, dtype=np.int64)
+    return source, np.array(list(chain.from_iterable(reach.successors)), dtype=np.int64)
 
 
 def can_come_to(marked: Numbers, source: Numbers, target: Numbers) -> None:
