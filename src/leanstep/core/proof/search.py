@@ -226,11 +226,10 @@ class _Search:
             reach.missed.setdefault(mark, (number, position))
         if row.leap > 1:
             reach.leaps[number] = row.leap
-        outcomes = reach.world.outcomes(row.view)
         depths, found = reach.depths, list(map(reach.numbers.get, row.afters))
         for position, known in enumerate(found):
             if known is None or depth + 1 < depths[known]:
-                ticks = row.leap if outcomes[position].idle else 1
+                ticks = row.leap if row.leap > 1 and reach.world.outcomes(row.view)[position].idle else 1
                 found[position] = self.lead(row.afters[position], (number, position, ticks), depth + ticks)
         reach.successors[number] = found  # type: ignore[assignment]
 

@@ -43,7 +43,9 @@ class Witness:
 def entering(reach: Reach, layer: int, state: int) -> Witness:
     """The shortest take after which a state is active."""
     path = [outcome.masks for outcome in reach.path(reach.entered[layer, state])]
-    return _made(reach, _rows(reach, path), lambda trace: trace.after(len(path)).states[layer] == state)
+    return _made(
+        reach, _rows(reach, path), lambda trace: [trace.first.states[layer], *trace.states(layer)][-1] == state
+    )
 
 
 def reaching(reach: Reach, place: int) -> Witness:
@@ -142,9 +144,10 @@ def flashing(reach: Reach, flash: Flash) -> Witness:
     lasting = [index for index in reach.machine.free if not symbols[index].momentary]
 
     def goal(trace: Trace) -> bool:
+        states = [trace.first.states[flash.layer], *trace.states(flash.layer)]
         return (
-            trace.after(begin).states[flash.layer] != flash.state
-            and trace.states(flash.layer)[begin:] == [flash.state] * flash.stay + [flash.to]
+            states[begin] != flash.state
+            and states[begin + 1 :] == [flash.state] * flash.stay + [flash.to]
             and [tick for tick, _ in trace.entries(flash.layer) if begin <= tick < end - 1] == [begin]
             and not trace.moving(lasting, begin)
         )
@@ -161,7 +164,7 @@ def on_tick(
     rows = [outcome.masks for outcome in (reach.path(place) if path is None else path)]
 
     def goal(trace: Trace) -> bool:
-        values = trace.after(len(rows) + 1).values
+        values = trace.values_on(len(rows))
         return all(world.regions.bit_of(index, values[index]) & masks[index] for index in reach.machine.free) and _in(
             reach, trace.after(len(rows)), place
         )

@@ -59,6 +59,10 @@ class Trace:
             return self.steps.values()
         return (step.situation.values for step in self.steps)
 
+    def values_on(self, tick: int) -> tuple[Symbolic, ...]:
+        """Every symbol's value on a tick."""
+        return self.steps.values_on(tick) if isinstance(self.steps, Tape) else self.steps[tick].situation.values
+
     def heading(self) -> list[tuple[int, float]]:
         """Which way the figure faces (1 right, -1 left) and how fast the body moves right, tick by tick."""
         if isinstance(self.steps, Tape):

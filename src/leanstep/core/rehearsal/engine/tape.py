@@ -36,8 +36,10 @@ class Tape(Sequence[Step]):
         """Play a take of ``ticks`` ticks, yielding the ticks done."""
         places, values = self.engine.changes(changes)
         now = self.engine.first
+        here = slice(None)
         while self._length < ticks:
-            here = slice(*np.searchsorted(places[:, 0], [self._length, self._length + PART]))
+            if ticks > PART:
+                here = slice(*np.searchsorted(places[:, 0], [self._length, self._length + PART]))
             part = self.engine.play((places[here], values[here]), min(PART, ticks - self._length), now)
             self._parts.append(part)
             self._starts.append(self._length)
@@ -67,10 +69,14 @@ class Tape(Sequence[Step]):
         return self._made[number]
 
     def _step(self, tick: int) -> Step:
-        which = bisect_right(self._starts, tick) - 1
-        part, row = self._parts[which], tick - self._starts[which]
+        part, row = self._where(tick)
         situation = self.engine.situation(part.counts[row], part.values[row])
         return Step(situation, tuple(part.fired[row].tolist()), part.marks.get(tick, ()))
+
+    def _where(self, tick: int) -> tuple[Part, int]:
+        """The part a tick is in, and its row there."""
+        which = bisect_right(self._starts, tick) - 1
+        return self._parts[which], tick - self._starts[which]
 
     def entries(self, layer: int) -> list[tuple[int, int]]:
         """On which ticks a transition of a layer is taken, and the state it leads to."""
@@ -89,6 +95,11 @@ class Tape(Sequence[Step]):
                 if row != last[0]:
                     last = row, self.engine.symbolic(row)
                 yield last[1]
+
+    def values_on(self, tick: int) -> tuple[Symbolic, ...]:
+        """Every symbol's value on a tick."""
+        part, row = self._where(tick)
+        return self.engine.symbolic(part.values[row].tolist())
 
     def heading(self) -> list[tuple[int, float]]:
         """Which way the figure faces and how fast the body moves right, tick by tick."""
