@@ -225,6 +225,13 @@ class Computed(Amount):
     operands: tuple[Amount, ...]
 
 
+KNOWN = Stayed | ClipOver | ClipAt | SpanOn | Active | SinceLeft | Buffered
+"""Atoms about time and states, which the situation alone decides."""
+
+TIMED = KNOWN | Pressed | Released
+"""Atoms about more than the values of a tick; what is remembered apart."""
+
+
 def parts(expression: Expression) -> Iterator[Expression]:
     """``expression`` and everything below it, in the order it is written."""
     waiting = [expression]

@@ -62,7 +62,7 @@ def _play(reach: Reach, layer: int, found: Played) -> None:
                     continue
                 on: dict[int, Symbolic] = {index: True for index in pulses if row[index]}
                 first_rows = _gradual(reach.machine, seen.values, row)
-                *_, now = reach.player.go_on(seen, [*first_rows, *[on] * (most - 1)], until=layer)
+                now = reach.player.until(layer, seen, [*first_rows, *[on] * (most - 1)])
                 whole = rows + [*first_rows, *[row] * most][: now.tick - seen.tick]
                 if now.fired[layer] == index and _as_declared(reach.machine, whole):
                     found.transitions[layer, index] = whole

@@ -34,7 +34,6 @@ class Setting:
 
 
 Judge = Callable[[Setting], bool | None]
-_KNOWN = x.Stayed | x.ClipOver | x.ClipAt | x.SpanOn | x.Active | x.SinceLeft | x.Buffered
 
 
 class Regional:
@@ -106,7 +105,7 @@ class Regional:
             case x.SpanOn() if not self.tracked(expression):
                 return _Atom(self.open(expression), 0b10)
         symbols = sorted(x.symbols_in(expression))
-        if isinstance(expression, _KNOWN) or not any(self.machine.symbols[symbol].free for symbol in symbols):
+        if isinstance(expression, x.KNOWN) or not any(self.machine.symbols[symbol].free for symbol in symbols):
             return lambda setting: decide(expression, setting.now)
         if len(symbols) == 1:
             return _Atom(symbols[0], self._true_in(expression, symbols[0]))
@@ -135,7 +134,7 @@ class Regional:
         symbol = self._past_of(index)
         self.past[symbol] = 0b10 if memory.kind == "for" else 0b01
         past = _Atom(symbol, 0b10)
-        if any(isinstance(part, _KNOWN | x.Pressed | x.Released | x.Remembered) for part in x.parts(memory.operand)):
+        if any(isinstance(part, x.TIMED | x.Remembered) for part in x.parts(memory.operand)):
             return past
         return _joined([self.judge(memory.operand), past], memory.kind == "within")
 

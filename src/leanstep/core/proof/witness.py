@@ -25,6 +25,9 @@ from leanstep.core.rehearsal.traces import Trace, spread
 Goal = Callable[[Trace], bool]
 """Whether a replay shows what it should."""
 
+Early = tuple[int, Goal]
+"""What a replay of so many ticks must show already; if it does not, the rest need not be played."""
+
 Rows = list[list[Symbolic]]
 """The values of every symbol, tick by tick."""
 
@@ -73,7 +76,11 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
             and (not world.history or trace.after(end - lap).counters == trace.after(end).counters)
         )
 
-    return _made(reach, _rows(reach, path + [flicker.masks] * lap * laps), goal)
+    def arrives(trace: Trace) -> bool:
+        return trace.states(flicker.layer)[-1] == reach.places[flicker.place].states[flicker.layer]
+
+    early = (len(path), arrives) if path else None
+    return _made(reach, _rows(reach, path + [flicker.masks] * lap * laps), goal, early=early)
 
 
 def _goes_round(reach: Reach, trace: Trace, layer: int, states: frozenset[int], lap: int) -> bool:
@@ -212,12 +219,12 @@ def _pace(
         row[index] = value
 
 
-def _made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True) -> Witness:
+def _made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True, early: Early | None = None) -> Witness:
     """The take of these values, if ``thin`` with every change undone that is not needed."""
     changes = _changes(reach, rows)
-    shown = _shows(reach, changes, len(rows), goal)
+    shown = _shows(reach, changes, len(rows), goal, early)
     if shown and thin:
-        changes = _thinned(reach, changes, len(rows), goal)
+        changes = _thinned(reach, changes, len(rows), goal, early)
     return Witness(recorded(reach.machine, "witness", spread(changes, len(rows)), "free"), shown)
 
 
@@ -257,7 +264,7 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
     return world.together.values(allowed, values)
 
 
-def _thinned(reach: Reach, changes: list[Setting], ticks: int, goal: Goal) -> list[Setting]:
+def _thinned(reach: Reach, changes: list[Setting], ticks: int, goal: Goal, early: Early | None) -> list[Setting]:
     """Undo changes one by one, the last first, as long as the replay still shows the goal."""
     work, at, undone = 0, 0, False
     while at < len(changes):
@@ -265,7 +272,7 @@ def _thinned(reach: Reach, changes: list[Setting], ticks: int, goal: Goal) -> li
         if work > MOST_REPLAYED:
             break
         trial = _needed(reach, changes[:at] + changes[at + 1 :])
-        if _shows(reach, trial, ticks, goal):
+        if _shows(reach, trial, ticks, goal, early):
             changes, undone = trial, True
         else:
             at += 1
@@ -286,10 +293,12 @@ def _needed(reach: Reach, changes: list[Setting]) -> list[Setting]:
     return found[::-1]
 
 
-def _shows(reach: Reach, changes: list[Setting], ticks: int, goal: Goal) -> bool:
+def _shows(reach: Reach, changes: list[Setting], ticks: int, goal: Goal, early: Early | None) -> bool:
     """Whether changes, the last first, are as declared and permitted, and show the goal."""
     in_order = changes[::-1]
     if first_broken(reach.machine, in_order) is not None or not _permitted(reach, in_order, ticks):
+        return False
+    if early is not None and not early[1](reach.player.play(in_order, early[0])):
         return False
     return goal(reach.player.play(in_order, ticks))
 

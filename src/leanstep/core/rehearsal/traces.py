@@ -97,6 +97,8 @@ class Trace:
 
     def moving(self, indices: Sequence[int], since: int = 0) -> list[int]:
         """Those of these symbols whose values change between tick ``since`` and the end."""
+        if isinstance(self.steps, Tape):
+            return self.steps.moving(indices, since)
         return [index for index in indices if len(set(self.curve(index)[since:])) > 1]
 
     def ribbon(self, layer: int) -> list[Run]:
@@ -151,20 +153,31 @@ class Player:
         on = one if self.engine is None else self.engine.first
         return Glimpse(one.states, one.stays, one.values, one.body, (-1,) * len(one.states), 0, on)
 
-    def go_on(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]], until: int = -1) -> Iterator[Glimpse]:
-        """Play what changes, tick by tick, from what there was after a tick, or up to the first tick on which layer ``until``
-        takes a transition."""
+    def go_on(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Iterator[Glimpse]:
+        """Play what changes, tick by tick, from what there was after a tick."""
         if self.engine is not None:
-            changes = [(after.tick + at, index, value) for at, row in enumerate(rows) for index, value in row.items()]
-            yield from self.engine.glimpses(changes, len(rows), after.on, until)  # type: ignore[arg-type]
+            yield from self.engine.glimpses(_from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
             return
         stepper, now = Stepper(self.machine, self.free), after.on
         for row in rows:
             step = stepper.step(now, dict(row))  # type: ignore[arg-type]
             now = one = step.situation
             yield Glimpse(one.states, one.stays, one.values, one.body, step.fired, one.tick, now)
-            if until >= 0 and step.fired[until] >= 0:
-                return
+
+    def until(self, layer: int, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Glimpse:
+        """What there is when a layer has first taken a transition, or when everything is played."""
+        if self.engine is not None:
+            return self.engine.until(layer, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
+        last = after
+        for last in self.go_on(after, rows):
+            if last.fired[layer] >= 0:
+                break
+        return last
+
+
+def _from(tick: int, rows: Sequence[Mapping[int, Symbolic]]) -> list[Setting]:
+    """What changes, one row a tick from ``tick`` on, as changes."""
+    return [(tick + at, index, value) for at, row in enumerate(rows) for index, value in row.items()]
 
 
 def player_of(machine: Machine, free: bool) -> Player:

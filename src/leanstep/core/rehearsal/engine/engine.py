@@ -136,20 +136,28 @@ class Engine:
             found[tick] = (*found.get(tick, ()), (layer, names[name]))
         return found
 
-    def glimpses(self, changes: Iterable[Setting], ticks: int, start: Rows, until: int) -> Iterator[Glimpse]:
+    def glimpses(self, changes: Iterable[Setting], ticks: int, start: Rows) -> Iterator[Glimpse]:
         """Play as :meth:`play` does, and look at every tick."""
-        part = self.play(self.changes(changes), ticks, start, until)
+        part = self.play(self.changes(changes), ticks, start)
+        return (self._glimpse(part, row) for row in range(len(part.fired)))
+
+    def until(self, layer: int, changes: Iterable[Setting], ticks: int, start: Rows) -> Glimpse:
+        """Play up to the first tick on which a layer takes a transition, and look at the last one."""
+        part = self.play(self.changes(changes), ticks, start, layer)
+        return self._glimpse(part, len(part.fired) - 1)
+
+    def _glimpse(self, part: Part, row: int) -> Glimpse:
+        z, v = part.counts[row].tolist(), part.values[row].tolist()
         places = range(len(NOW), self.laid.head.counters, len(PLAYER))
-        for row, (z, v, fired) in enumerate(zip(part.counts.tolist(), part.values.tolist(), part.fired.tolist())):
-            yield Glimpse(
-                tuple([z[at + PLAYER.state] for at in places]),
-                tuple([z[at + PLAYER.stay] for at in places]),
-                self.symbolic(v),
-                self._body(z, v),
-                tuple(fired),
-                z[NOW.tick],
-                (part.counts[row].copy(), part.values[row].copy()),
-            )
+        return Glimpse(
+            tuple([z[at + PLAYER.state] for at in places]),
+            tuple([z[at + PLAYER.stay] for at in places]),
+            self.symbolic(v),
+            self._body(z, v),
+            tuple(part.fired[row].tolist()),
+            z[NOW.tick],
+            (part.counts[row].copy(), part.values[row].copy()),
+        )
 
     def _body(self, z: list[int], v: list[float]) -> BodyState:
         x, y, vx, vy = v[self.laid.head.place :]

@@ -13,13 +13,16 @@ from leanstep.core.rehearsal.engine.stepping import MOMENTARY_SIZE, step
 @kernel
 def begin(m: Array, z: Array, v: Array, changes: Array, values: Array, at: int, end: int) -> int:  # pragma: no cover
     """Set the inputs of the coming tick: from number ``at`` on, the changes (tick, symbol) that are due, to their
-    ``values``.  Returns the number of the first that is not."""
+    ``values``; and note whether that changes any.  Returns the number of the first that is not."""
     for one in range(m[HEAD.momentary], m[HEAD.momentary_end], MOMENTARY_SIZE):
         symbol = m[one + MOMENTARY.symbol]
         v[symbol] = 0.0 if m[one + MOMENTARY.free] != 0 else float(z[m[HEAD.raised] + symbol])
+    z[m[HEAD.changed]] = z[NOW.tick] == 0
     while at < end and changes[2 * at] <= z[NOW.tick]:
-        if m[m[HEAD.symbols] + changes[2 * at + 1] * SYMBOL_SIZE + SYMBOL.free] != 0:
-            v[changes[2 * at + 1]] = values[at]
+        symbol = changes[2 * at + 1]
+        if m[m[HEAD.symbols] + symbol * SYMBOL_SIZE + SYMBOL.free] != 0:
+            z[m[HEAD.changed]] |= v[symbol] != values[at]
+            v[symbol] = values[at]
         at += 1
     return at
 

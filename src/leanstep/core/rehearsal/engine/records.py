@@ -61,6 +61,7 @@ class Head(NamedTuple):
     remembered: int
     held_now: int
     held_before: int
+    changed: int
     place: int
     stack: int
 
@@ -166,11 +167,12 @@ class Momentary(NamedTuple):
 
 
 class Memory(NamedTuple):
-    """A memory."""
+    """A memory; ``lasts``: its operand stays as it is while no value from outside changes."""
 
     within: int
     program: int
     ticks: int
+    lasts: int
 
 
 class Buffer(NamedTuple):

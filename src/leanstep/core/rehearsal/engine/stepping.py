@@ -73,7 +73,7 @@ def step(
         for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
             play_on(m, r, z, v, k, layer)
         see_spans(m, z, v, True)
-    _remember(m, r, z, v)
+    _remember(m, r, z, v, not free or z[m[HEAD.changed]] != 0)
     still, moved = locked(m, z), False
     for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
         fired[at] = -1
@@ -183,8 +183,9 @@ def _fade_on(m: Array, z: Array) -> None:  # pragma: no cover
 
 
 @kernel
-def _remember(m: Array, r: Array, z: Array, v: Array) -> None:  # pragma: no cover
-    """Step 5: a press begins its age, other ages grow, and memories count."""
+def _remember(m: Array, r: Array, z: Array, v: Array, changed: bool) -> None:  # pragma: no cover
+    """Step 5: a press begins its age, other ages grow, and memories count.  ``changed``: values from outside are not all
+    what they were on the tick before, whose operands the counters tell."""
     age = m[HEAD.ages]
     for buffer in range(m[HEAD.buffers], m[HEAD.buffers_end], BUFFER_SIZE):
         symbol = m[buffer + BUFFER.symbol]
@@ -200,8 +201,12 @@ def _remember(m: Array, r: Array, z: Array, v: Array) -> None:  # pragma: no cov
     at = 0
     for memory in range(m[HEAD.memories], m[HEAD.memories_end], MEMORY_SIZE):
         counter, ticks = z[m[HEAD.counters] + at], m[memory + MEMORY.ticks]
-        true = run(m, r, z, v, m[memory + MEMORY.program])
-        if m[memory + MEMORY.within] != 0:
+        within = m[memory + MEMORY.within] != 0
+        if changed or m[memory + MEMORY.lasts] == 0:
+            true = run(m, r, z, v, m[memory + MEMORY.program])
+        else:
+            true = counter >= ticks if within else counter > 0
+        if within:
             counter = ticks if true else max(counter - 1, 0)
             z[m[HEAD.remembered] + at] = counter > 0
         else:

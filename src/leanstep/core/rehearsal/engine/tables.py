@@ -113,7 +113,8 @@ class Laid:
             "buttons": self._rows((at,) for at, one in enumerate(symbols) if one.kind == "button"),
             "holds": self._rows((at,) for at in sorted(machine.holds)),
             "memories": self._rows(
-                records.Memory(one.kind == "within", condition(one.operand), one.ticks) for one in machine.memories
+                records.Memory(one.kind == "within", condition(one.operand), one.ticks, self._lasts(one.operand))
+                for one in machine.memories
             ),
             "buffers": self._rows(records.Buffer(*one) for one in machine.buffers),
             "clocks": self._rows((most,) for _, most in machine.clocks),
@@ -128,6 +129,12 @@ class Laid:
         )
         ends = {f"{name}_end": end for name, (_, end) in ranges.items()}
         return {"symbols": begin} | {name: start for name, (start, _) in ranges.items()} | ends
+
+    def _lasts(self, operand: x.Expression) -> bool:
+        """Whether an operand stays as it is while no value from outside changes."""
+        symbols = [self.machine.symbols[index] for index in x.symbols_in(operand)]
+        timed = any(isinstance(part, x.TIMED | x.Remembered) for part in x.parts(operand))
+        return not timed and all(symbol.free and not symbol.momentary for symbol in symbols)
 
     def _layer(self, at: int) -> Row:
         layer, condition = self.machine.layers[at], self._programs.condition
@@ -232,6 +239,7 @@ class Laid:
             "remembered": len(machine.memories),
             "held_now": symbols,
             "held_before": symbols,
+            "changed": 1,
         }
         places, at = {"spanned": int(machine.spanned)}, len(NOW) + len(machine.layers) * len(PLAYER)
         for name, size in sizes.items():

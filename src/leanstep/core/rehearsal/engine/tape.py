@@ -116,6 +116,16 @@ class Tape(Sequence[Step]):
         place = len(NOW) + layer * len(PLAYER) + PLAYER.state
         return [state for part in self._parts for state in part.counts[:, place].tolist()]
 
+    def moving(self, symbols: Sequence[int], since: int) -> list[int]:
+        """Those of these symbols whose values change between a tick and the end."""
+        kept = np.ones(len(self.engine.machine.symbols), np.bool_)
+        if since < self._length:
+            part, row = self._where(since)
+            first = part.values[row, : len(kept)]
+            for start, part in zip(self._starts, self._parts):
+                kept &= (part.values[max(since - start, 0) :, : len(kept)] == first).all(axis=0)
+        return [symbol for symbol in symbols if not kept[symbol]]
+
     def curve(self, symbol: int) -> list[float]:
         """A symbol's value as a number, tick by tick; choices by their number."""
         return [value for part in self._parts for value in part.values[:, symbol].tolist()]
