@@ -32,15 +32,21 @@ class Links(NamedTuple):
 
 
 def words(boxes: Sequence[Masks]) -> tuple[np.ndarray, np.ndarray]:
-    """Boxes as rows of words, and the symbol each column is about; symbols that tell no two boxes apart are left out."""
+    """Boxes as rows of words, and the symbol each column is about: first those that most of all tell boxes apart, without
+    those that tell no two apart."""
+    sets = [(symbol, masks) for symbol, masks in enumerate(zip(*boxes)) if len(set(masks)) > 1]
     columns, symbols = [], []
-    for symbol, masks in enumerate(zip(*boxes)):
-        if len(set(masks)) > 1:
-            for at in range(0, max(mask.bit_length() for mask in masks), WORD):
-                columns.append([mask >> at & (1 << WORD) - 1 for mask in masks])
-                symbols.append(symbol)
+    for symbol, masks in sorted(sets, key=lambda one: _share(one[1])):
+        for at in range(0, max(mask.bit_length() for mask in masks), WORD):
+            columns.append([mask >> at & (1 << WORD) - 1 for mask in masks])
+            symbols.append(symbol)
     shape = (len(boxes), len(columns))
     return np.array(columns, np.int64).reshape(shape[::-1]).T.copy(), np.array(symbols, np.int64)
+
+
+def _share(masks: Sequence[int]) -> float:
+    """How much of all its regions a symbol's sets have on average."""
+    return sum(mask.bit_count() for mask in masks) / max(mask.bit_length() for mask in masks)
 
 
 @dataclass

@@ -7,7 +7,7 @@ short stays whose boxes have values in common.
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import networkx as nx
 import numpy as np
@@ -149,6 +149,20 @@ class _Chain:
         return self.depth + self.ticks
 
 
+class _Best:
+    """By state the chain that shows it in the fewest ticks, and these ticks."""
+
+    def __init__(self, states: int) -> None:
+        self.chains: dict[int, _Chain] = {}
+        self.totals = np.full(states, FAR)
+
+    def note(self, chain: _Chain, states: set[int]) -> None:
+        """Keep a chain for those of these states that it shows sooner."""
+        for state in states:
+            if chain.total < self.totals[state]:
+                self.chains[state], self.totals[state] = chain, chain.total
+
+
 @dataclass
 class _Hunt:
     """Looks for closed chains of short stays in one layer; ``left`` stays may still be followed.
@@ -163,8 +177,10 @@ class _Hunt:
     left: int = MOST
     late: bool = False
     given_up: bool = False
-    shown: dict[int, _Chain] = field(default_factory=dict)
-    alone: dict[int, _Chain] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        states = len(self.reach.machine.layers[self.layer].states)
+        self.best = {mixed: _Best(states) for mixed in (False, True)}
 
     def run(self, limits: Limits) -> list[Flicker]:
         """For every state the flicker of it alone, and that of it with others, shown in the fewest ticks."""
@@ -176,7 +192,7 @@ class _Hunt:
         for limit in (window, 2 * window):
             self._close_short(limit, limits)
         self._close_long(2 * window, limits)
-        return [self._flicker(best[state]) for best in (self.alone, self.shown) for state in sorted(best)]
+        return [self._flicker(chain) for best in self.best.values() for _, chain in sorted(best.chains.items())]
 
     def _short(self) -> dict[Place, list[Stay]]:
         """The short stays between states that may be part of a flicker, by the places just entered in which they begin, those
@@ -217,9 +233,9 @@ class _Hunt:
         ``again`` are those from which longer ones may be of use."""
         asked, self.again = sorted(self.again), set()
         for first, mixed in asked:
-            known = self._known(mixed)
             if self._stopped(limits):
                 break
+            known = self.best[mixed].totals
             cut, self.left = self._close(first, np.arange(len(self.state)) >= first, mixed, limit, known, self.left)
             if cut:
                 self.again.add((first, mixed))
@@ -234,11 +250,10 @@ class _Hunt:
             allowed = np.ones(len(self.state), np.bool_)
             left = before = min(MOST_EACH, self.left)
             for first in np.flatnonzero(self.state == state).tolist():
-                shown = (self.shown if mixed else self.alone).get(state)
-                if (shown is not None and shown.total <= soonest) or self._stopped(limits):
+                if self.best[mixed].totals[state] <= soonest or self._stopped(limits):
                     break
                 known = np.zeros(states, np.int64)
-                known[state] = FAR if shown is None else shown.total
+                known[state] = self.best[mixed].totals[state]
                 _, left = self._close(first, allowed, mixed, FAR, known, left)
                 allowed[first] = False
             self.left -= before - left
@@ -249,13 +264,6 @@ class _Hunt:
         self.late = self.late or limits.late(len(self.reach.places))
         return self.left <= 0 or self.late
 
-    def _known(self, mixed: bool) -> np.ndarray:
-        """The fewest ticks in which each state is shown so far."""
-        known = np.full(len(self.reach.machine.layers[self.layer].states), FAR)
-        for state, chain in (self.shown if mixed else self.alone).items():
-            known[state] = chain.total
-        return known
-
     def _close(
         self, first: int, allowed: np.ndarray, mixed: bool, limit: int, known: np.ndarray, left: int
     ) -> tuple[bool, int]:
@@ -265,7 +273,7 @@ class _Hunt:
         # compiled code takes its time to load, and only a hunt needs this
         from leanstep.core.proof.following import back, follow
 
-        links, best = self.links, self.shown if mixed else self.alone
+        links, best = self.links, self.best[mixed]
         home = back(links, first, allowed if mixed else allowed & (self.state == self.state[first]))
         states = np.unique(self.state[home < FAR])
         inside = np.flatnonzero(np.repeat(home < FAR, np.diff(links.begin)))
@@ -283,25 +291,21 @@ class _Hunt:
                 )
                 cut = cut or given_up
                 if closed:
-                    for state in self._note([self.stays[number] for number in path.stays[: path.level[0] + 1]], best):
-                        known[state] = min(known[state], best[state].total)
+                    self._note([self.stays[number] for number in path.stays[: path.level[0] + 1]], best)
+                    np.minimum(known, best.totals, out=known)
         return cut, left
 
-    def _note(self, stays: list[Stay], best: dict[int, _Chain]) -> list[int]:
-        """Keep a closed chain for those of its states of which none is shown as soon, if the assumptions allow it; which
-        these are."""
+    def _note(self, stays: list[Stay], best: _Best) -> None:
+        """Keep a closed chain for those of its states that it shows sooner, if the assumptions allow it."""
         box = stays[0].box
         for stay in stays[1:]:
             box = tuple(one & other for one, other in zip(box, stay.box))
         masks = self.reach.world.completed(box)
         if masks is None:
-            return []
+            return
         passed = tuple(place for stay in stays for place in stay.on_the_way)
         chain = _Chain(passed, sum(stay.ticks for stay in stays), self._depth(passed), masks)
-        states = {stay.way.target for stay in stays}
-        sooner = [state for state in states if state not in best or chain.total < best[state].total]
-        best.update(dict.fromkeys(sooner, chain))
-        return sooner
+        best.note(chain, {stay.way.target for stay in stays})
 
     def _flicker(self, chain: _Chain) -> Flicker:
         """The flicker of a closed chain, entered where it is reached first."""

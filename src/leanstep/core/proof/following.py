@@ -73,16 +73,16 @@ def follow(
         if whole > limit:
             cut = True
             continue
-        full = True
         some = True
         for column in range(width):
+            if column == 0 or symbol[column] != symbol[column - 1]:
+                if not some:
+                    break
+                some = False
             both = values[stay * width + column] & so_far[at * width + column]
             so_far[(at + 1) * width + column] = both
-            if column == 0 or symbol[column] != symbol[column - 1]:
-                full = full and some
-                some = False
             some = some or both != 0
-        if not (full and some):
+        if not some:
             continue
         stays[at] = stay
         if after != first:

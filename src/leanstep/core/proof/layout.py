@@ -2,9 +2,32 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Iterable
+from typing import NamedTuple
+
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.slices import Slice
+
+
+class _Read(NamedTuple):
+    """What conditions ask for: the buttons whose edges, by layer the ticks of stays, the layers whose clip may be over."""
+
+    buttons: frozenset[int]
+    stays: dict[int, set[int]]
+    clips: set[int]
+
+    @classmethod
+    def of(cls, conditions: Iterable[x.Expression]) -> _Read:
+        """All that these conditions ask for."""
+        atoms = [atom for condition in conditions for atom in x.parts(condition)]
+        stays = defaultdict[int, set[int]](set)
+        for atom in atoms:
+            if isinstance(atom, x.Stayed):
+                stays[atom.layer].add(atom.ticks)
+        buttons = frozenset(atom.symbol for atom in atoms if isinstance(atom, x.Pressed | x.Released))
+        return cls(buttons, stays, {atom.layer for atom in atoms if isinstance(atom, x.ClipOver)})
 
 
 class Layout:
@@ -18,25 +41,23 @@ class Layout:
         self.layers = tuple(sorted(part.layers))
         self._watched: dict[tuple[int, ...], frozenset[int]] = {}
         operands = [machine.memories[index].operand for index in sorted(self.slice.memories)]
-        always = [atom for operand in operands for atom in x.parts(operand)]
+        always = _Read.of(operands)
         self.edges: dict[int, list[frozenset[int]]] = {}
         self.thresholds: dict[int, list[list[int]]] = {}
         self.heads: dict[int, list[bool]] = {}
         pressable = frozenset(button for button, _ in machine.buffers)
         for at in self.layers:
             kept = {way.target for row in machine.layers[at].ways for way in row if way.keep_phase}
+            # what memories ask is asked in every state
+            buttons = always.buttons | pressable
             edges, thresholds, heads = [], [], []
             for state, row in enumerate(machine.layers[at].ways):
-                read = [atom for way in row if way.condition for atom in x.parts(way.condition)] + always
-                asked = {atom.symbol for atom in read if isinstance(atom, x.Pressed | x.Released)}
-                edges.append(frozenset(asked) | pressable)
-                found = set()
-                for atom in read:
-                    if isinstance(atom, x.Stayed) and atom.layer == at:
-                        found |= {atom.ticks, atom.ticks + 1}
+                read = _Read.of(way.condition for way in row if way.condition)
+                edges.append(read.buttons | buttons)
+                found = {ticks + later for ticks in read.stays[at] | always.stays[at] for later in (0, 1)}
                 heads.append(self._needs_playhead(at, state, kept))
                 picture = machine.pictures[at][state]
-                over = any(isinstance(atom, x.ClipOver) and atom.layer == at for atom in read)
+                over = at in read.clips or at in always.clips
                 if over and picture is not None and picture.even and not heads[-1]:
                     found.add(picture.reels[0].timing.ticks)
                 thresholds.append(sorted(found - {0}))
