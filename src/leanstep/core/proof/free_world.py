@@ -274,7 +274,7 @@ class FreeWorld(Boxes, Moments):
             then = remembered
         now, first = then.now, then.position
         setting = Setting(masks, now, then.memories)
-        fired, states = list(then.fired), list(then.states)
+        fired, states = then.fired, then.states
         for number in range(then.layer, len(self.layers)):
             at = self.layers[number]
             if at == until:
@@ -287,17 +287,17 @@ class FreeWorld(Boxes, Moments):
                 condition = conditions[position]
                 true = condition(setting) if condition is not None else False
                 if true is None:
-                    halt = Halt(now, then.operands, then.memories, tuple(fired), tuple(states), number, position)
+                    halt = Halt(now, then.operands, then.memories, fired, states, number, position)
                     return Split(setting.symbol, setting.part, halt)
                 if true:
-                    fired[at] = position
                     way = self.machine.layers[at].ways[state][position]
-                    states[at] = way.target
+                    fired = (*fired[:at], position, *fired[at + 1 :])
+                    states = (*states[:at], way.target, *states[at + 1 :])
                     if at != self.layers[-1]:
-                        now = setting.now = self._taken(view, now, tuple(fired), at, way)
+                        now = setting.now = self._taken(view, now, fired, at, way)
                     break
             first = 0
-        return Tried(tuple(fired), then.operands, setting, tuple(states))
+        return Tried(fired, then.operands, setting, states)
 
     def _taken(self, view: View, now: Running, fired: tuple[int, ...], layer: int, way: Way) -> Running:
         """The moment after a transition of a layer is taken, ``fired`` being what was taken so far."""
