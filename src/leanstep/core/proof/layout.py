@@ -10,9 +10,13 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.slices import Slice
 
+_TURNS = {"<": (0,), ">=": (0,), "<=": (1,), ">": (1,), "=": (0, 1), "!=": (0, 1)}
+"""From how many ticks beyond the one it is compared with on a stay compares otherwise than before."""
+
 
 class _Read(NamedTuple):
-    """What conditions ask for: the buttons whose edges, by layer the ticks of stays, the layers whose clip may be over."""
+    """What conditions ask for: the buttons whose edges, by layer the stays from which on they say otherwise than for shorter
+    ones, the layers whose clip may be over."""
 
     buttons: frozenset[int]
     stays: dict[int, set[int]]
@@ -25,7 +29,7 @@ class _Read(NamedTuple):
         stays = defaultdict[int, set[int]](set)
         for atom in atoms:
             if isinstance(atom, x.Stayed):
-                stays[atom.layer].add(atom.ticks)
+                stays[atom.layer] |= {atom.ticks + later for later in _TURNS[atom.operator]}
         buttons = frozenset(atom.symbol for atom in atoms if isinstance(atom, x.Pressed | x.Released))
         return cls(buttons, stays, {atom.layer for atom in atoms if isinstance(atom, x.ClipOver)})
 
@@ -54,7 +58,7 @@ class Layout:
             for state, row in enumerate(machine.layers[at].ways):
                 read = _Read.of(way.condition for way in row if way.condition)
                 edges.append(read.buttons | buttons)
-                found = {ticks + later for ticks in read.stays[at] | always.stays[at] for later in (0, 1)}
+                found = read.stays[at] | always.stays[at]
                 heads.append(self._needs_playhead(at, state, kept))
                 picture = machine.pictures[at][state]
                 over = at in read.clips or at in always.clips

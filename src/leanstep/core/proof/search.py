@@ -227,7 +227,8 @@ class _Search:
         if row.leap > 1:
             reach.leaps[number] = row.leap
         depths, found = reach.depths, list(map(reach.numbers.get, row.afters))
-        for position, known in enumerate(found):
+        # what is known can only be nearer than it was thought to be where a leap has led to it
+        for position, known in enumerate(found) if reach.leaps or None in found else ():
             if known is None or depth + 1 < depths[known]:
                 ticks = row.leap if row.leap > 1 and reach.world.outcomes(row.view)[position].idle else 1
                 found[position] = self.lead(row.afters[position], (number, position, ticks), depth + ticks)
