@@ -207,6 +207,11 @@ def test_assumptions_that_cannot_hold_prove_nothing() -> None:
     assert [fate.free for fate in report.states] == ["reachable", "undecided", "undecided"]
 
 
+def test_assumptions_about_nothing_forbid_everything_or_nothing() -> None:
+    assert found(sketch(*BACK_AND_FORTH, assumptions=("1 > 2",)), "assumption.impossible")
+    assert not found(sketch(*BACK_AND_FORTH, assumptions=("1 < 2",)), "assumption.impossible")
+
+
 def test_a_take_that_breaks_an_assumption_is_shown() -> None:
     take = Take(name="t", ticks=3, world="free", changes=(Change(at=1, set={"grounded": True}),))
     character = sketch(*BACK_AND_FORTH, takes=(take,), assumptions=("not grounded",))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from operator import itemgetter
 from typing import Any
 
 from leanstep.core.conditions import expression as x
@@ -11,6 +12,9 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.linear import Together
 from leanstep.core.proof.places import Answer, Split
 from leanstep.core.proof.regional import Masks, Regional, Setting
+
+MOST_KEPT = 100_000
+"""Answers that are remembered, of a kind."""
 
 
 class Boxes:
@@ -24,8 +28,9 @@ class Boxes:
         self.together = Together.of(machine, regional.regions)
         self.assumptions = [regional.judge(assumption) for assumption in machine.assumptions]
         self.linked = bool(self.assumptions or self.together.open)
-        self._linking = self.together.symbols.union(*map(x.symbols_in, machine.assumptions))
+        self._compared = self.together.symbols.union(*map(x.symbols_in, machine.assumptions))
         self._unknown = Moment([False] * len(machine.symbols))
+        self._assumed: dict[object, Split | bool] = {}
         self._options: dict[tuple[int, int], tuple[float | bool | str, ...]] = {}
         self.close(regional)
 
@@ -33,6 +38,9 @@ class Boxes:
         """Take in what has come to stand for something open."""
         self.full = regional.full
         self.values = tuple(regional.values)
+        # all that an assumption or a sum may look at: of what is open, everything
+        self._linking = frozenset(self._compared) | set(range(len(self._unknown.values), len(self.full)))
+        self._looked_at = itemgetter(*sorted(self._linking)) if self._linking else None
 
     def options(self, symbol: int, mask: int) -> tuple[float | bool | str, ...]:
         """The values of a symbol that stand for the regions of a set."""
@@ -51,14 +59,10 @@ class Boxes:
             if isinstance(result, Split):
                 yes, no = result.of(current)
                 # what a split does not touch has been looked at before it, but for what there was from the outset
-                touched = self.linked and (current is masks or self._links(result.symbol))
+                touched = self.linked and (current is masks or result.symbol in self._linking)
                 stack += [(part, result.then) for part in (no, yes) if not touched or self.allowed(part) is not False]
             elif result:
                 return
-
-    def _links(self, symbol: int) -> bool:
-        """Whether what an assumption or a sum allows may depend on a symbol."""
-        return symbol in self._linking or symbol >= len(self._unknown.values)
 
     def allowed(self, masks: Masks) -> bool | None:
         """Whether the assumptions allow these values; None when they allow some of them perhaps."""
@@ -69,6 +73,15 @@ class Boxes:
         """Whether the assumptions allow these values and the values each other, or the split that is needed to tell."""
         if not self.linked:
             return True
+        key = self._looked_at(masks) if self._looked_at is not None else ()
+        known = self._assumed.get(key)
+        if known is None:
+            if len(self._assumed) > MOST_KEPT:
+                self._assumed.clear()
+            known = self._assumed[key] = self._assume(masks)
+        return known
+
+    def _assume(self, masks: Masks) -> Split | bool:
         setting = Setting(masks, self._unknown)
         needed: Split | None = None
         for judge in self.assumptions:

@@ -18,16 +18,13 @@ from typing import NamedTuple
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import Way
 from leanstep.core.graph.running import Running
-from leanstep.core.proof.boxes import Boxes
+from leanstep.core.proof.boxes import MOST_KEPT, Boxes
 from leanstep.core.proof.kept import Kept
 from leanstep.core.proof.moments import Moments, copied
 from leanstep.core.proof.places import Outcome, Place, Split, View
 from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.slices import Slice
-
-MOST_KEPT = 100_000
-"""Ticks whose outcome is remembered."""
 
 
 class Tried(NamedTuple):
