@@ -7,9 +7,10 @@ what it finds has to be played.  A memory that should hold comes to hold when it
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
+from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.regional import Masks
@@ -18,7 +19,7 @@ from leanstep.core.proof.witness import chosen, permitted
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards
 from leanstep.core.rehearsal.situation import Glimpse
 
-TRIES = 4
+TRIES = 12
 """Sets of values that are tried for each transition."""
 
 MOST_RAMP = 2_000
@@ -40,36 +41,86 @@ def played(reach: Reach, layers: tuple[int, ...]) -> Played:
     to."""
     found = Played()
     for layer in layers:
-        _play(reach, layer, found)
+        _Layer(reach, layer, found).play()
     return found
 
 
-def _play(reach: Reach, layer: int, found: Played) -> None:
-    boxes = _boxes(reach, layer)
-    most = _patience(reach)
-    pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
-    first = reach.player.start()
-    found.states[layer, first.states[layer]] = []
-    queue: deque[tuple[Glimpse, Rows]] = deque([(first, [])])
-    while queue:
-        seen, rows = queue.popleft()
-        for index, some in boxes.get(seen.states[layer], {}).items():
-            if (layer, index) in found.transitions:
-                continue
-            for masks in some:
-                row = dict(enumerate(chosen(reach.world, masks, list(seen.values))))
-                if not permitted(reach.world, row):
+class _Layer:
+    """Plays one layer.  ``seen`` has the first situation of each state, and the values until then."""
+
+    def __init__(self, reach: Reach, layer: int, found: Played) -> None:
+        self.reach, self.layer, self.found = reach, layer, found
+        self.most = _patience(reach)
+        self.pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
+        self.seen: dict[int, tuple[Glimpse, Rows]] = {}
+        self.queue: deque[tuple[Glimpse, Rows]] = deque()
+        self.boxes, self.idle = _boxes(reach, layer)
+        self.looked: set[tuple[int, int]] = set()
+
+    def play(self) -> None:
+        """Play whatever can be played from the start."""
+        first = self.reach.player.start()
+        self._note(first, [])
+        while self.queue or self._look_again():
+            seen, _ = self.queue.popleft()
+            for index, some in self.boxes.get(seen.states[self.layer], {}).items():
+                if (self.layer, index) not in self.found.transitions:
+                    any(self._shows(seen, index, [(row, self.most)]) for row in self._rows(some, seen.values))
+
+    def _note(self, now: Glimpse, rows: Rows) -> None:
+        state = now.states[self.layer]
+        if state not in self.seen:
+            self.found.states[self.layer, state] = rows
+            self.seen[state] = now, rows
+            self.queue.append((now, rows))
+
+    def _look_again(self) -> bool:
+        """Wait before transitions that lead to states not played yet, with values on which nothing happens; whether that leads
+        to one."""
+        table = self.reach.machine.layers[self.layer]
+        for state, (seen, _) in self.seen.items():
+            for position, way in enumerate(table.ways[state]):
+                if (state, way.index) in self.looked or way.target in self.seen:
                     continue
-                on: dict[int, Symbolic] = {index: True for index in pulses if row[index]}
-                first_rows = _gradual(reach.machine, seen.values, row)
-                now = reach.player.until(layer, seen, [*first_rows, *[on] * (most - 1)])
-                whole = rows + [*first_rows, *[row] * most][: now.tick - seen.tick]
-                if now.fired[layer] == index and _as_declared(reach.machine, whole):
-                    found.transitions[layer, index] = whole
-                    if (layer, now.states[layer]) not in found.states:
-                        found.states[layer, now.states[layer]] = whole
-                        queue.append((now, whole))
-                    break
+                self.looked.add((state, way.index))
+                wait = self._wait(state, position)
+                for row in self._rows(self.boxes.get(state, {}).get(way.index, []), seen.values):
+                    for before in self._rows(self.idle.get(state, []), [row[index] for index in sorted(row)]):
+                        if self._shows(seen, way.index, [(before, wait), (row, self.most)]):
+                            return True
+        return False
+
+    def _wait(self, state: int, position: int) -> int:
+        """For how many ticks it can make sense to wait for a way, and for those tried before it not to be taken."""
+        machine = self.reach.machine
+        conditions = (way.condition for way in machine.layers[self.layer].ways[state][: position + 1])
+        parts = [part for one in conditions if one is not None for part in x.parts(one)]
+        memories = [machine.memories[part.index].ticks for part in parts if isinstance(part, x.Remembered)]
+        return min(max([*memories, self.reach.world.layout.caps[self.layer][state]]) + 1, MOST_RAMP)
+
+    def _rows(self, boxes: list[Masks], before: Sequence[Symbolic]) -> Iterator[dict[int, Symbolic]]:
+        """Values out of boxes, near those before, that the assumptions allow."""
+        for masks in boxes:
+            row = dict(enumerate(chosen(self.reach.world, masks, list(before))))
+            if permitted(self.reach.world, row):
+                yield row
+
+    def _shows(self, seen: Glimpse, index: int, plan: list[tuple[dict[int, Symbolic], int]]) -> bool:
+        """Whether a transition is the next to be taken after a situation when values are each kept for some ticks; it is
+        noted then."""
+        changes, rows, values = list[Mapping[int, Symbolic]](), Rows(), seen.values
+        for row, ticks in plan:
+            gradual = _gradual(self.reach.machine, values, row)
+            changes += [*gradual, *[{index: True for index in self.pulses if row[index]}] * (ticks - 1)]
+            rows += [*gradual, *[row] * (ticks - 1)]
+            values = tuple(row[index] for index in sorted(row))
+        now = self.reach.player.until(self.layer, seen, changes)
+        whole = self.seen[seen.states[self.layer]][1] + rows[: now.tick - seen.tick]
+        if now.fired[self.layer] != index or not _as_declared(self.reach.machine, whole):
+            return False
+        self.found.transitions[self.layer, index] = whole
+        self._note(now, whole)
+        return True
 
 
 def _gradual(machine: Machine, before: Sequence[Symbolic], row: dict[int, Symbolic]) -> Rows:
@@ -87,18 +138,21 @@ def _as_declared(machine: Machine, rows: Rows) -> bool:
     return first_broken(machine, tick_by_tick(rows, machine.limited)) is None
 
 
-def _boxes(reach: Reach, layer: int) -> dict[int, dict[int, list[Masks]]]:
-    """By state and transition index, a few sets of values with which the search saw it taken."""
-    found: dict[int, dict[int, list[Masks]]] = {}
+def _boxes(reach: Reach, layer: int) -> tuple[dict[int, dict[int, list[Masks]]], dict[int, list[Masks]]]:
+    """By state and transition index, a few sets of values with which the search saw it taken; and by state a few with which
+    it saw nothing happen."""
+    taken: dict[int, dict[int, list[Masks]]] = {}
+    idle: dict[int, list[Masks]] = {}
     for view in dict.fromkeys(reach.views):
         state = view.states[layer]
-        for outcome in reach.world.outcomes(view):
+        for position, outcome in enumerate(reach.world.outcomes(view)):
             if outcome.fired[layer] >= 0:
                 way = reach.machine.layers[layer].ways[state][outcome.fired[layer]]
-                some = found.setdefault(state, {}).setdefault(way.index, [])
-                if len(some) < TRIES:
-                    some.append(outcome.masks)
-    return found
+                some = taken.setdefault(state, {}).setdefault(way.index, [])
+            else:
+                some = idle.setdefault(state, [])
+            some += reach.world.boxes(view, position)[: TRIES - len(some)]
+    return taken, idle
 
 
 def _patience(reach: Reach) -> int:
