@@ -25,10 +25,11 @@ from leanstep.core.character.model import (
     Stick,
     Take,
 )
-from leanstep.core.findings.model import Finding
+from leanstep.core.findings.model import Evidence, Finding
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof import wobble
+from leanstep.core.proof.search import Limits, Stopped
 from leanstep.core.rehearsal.expectations import moved_backward
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import PARAMETERS, sketch, way
@@ -344,6 +345,17 @@ def test_a_layer_that_follows_another_wobbles_with_it(wobble: float, layers: lis
 
 def test_a_search_for_wobbles_that_is_cut_short_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
     assert check_character(wobbling(0.5, 0.6)).complete
-    monkeypatch.setattr(wobble._Hunt.__init__, "__defaults__", (0,))
+    monkeypatch.setattr(wobble._Hunt.__init__, "__defaults__", (0, False))
     report = check_character(wobbling(0.5, 0.6))
     assert not report.complete and report.aborted == "the search for wobbles was cut short"
+
+
+def test_a_search_for_wobbles_can_be_stopped_and_is_made_up_for_when_there_is_time() -> None:
+    (proof,) = Evidence(wobbling(0.5, 0.6)).proofs
+    proof.work_within(Limits(progress=lambda situations: False))
+    with pytest.raises(Stopped):
+        _ = proof.wobbles
+    proof.work_within(Limits(deadline=0.0))
+    assert not proof.wobbles.complete and not proof.wobbles.found
+    proof.work_within(Limits())
+    assert proof.wobbles.complete and len(proof.wobbles.found) == 1

@@ -88,11 +88,13 @@ class Finding:
 
 @dataclass
 class Proof:
-    """What one slice's search found about ``layers``; what follows from it is worked out once."""
+    """What one slice's search found about ``layers``; what follows from it is worked out once, as far as the ``limits`` of
+    the check under way let it."""
 
     layers: tuple[int, ...]
     reach: Reach
     flickers: flicker.Flickers
+    limits: Limits = field(default_factory=Limits)
     known: dict[tuple[object, ...], Witness] = field(default_factory=dict)
 
     @cached_property
@@ -113,7 +115,7 @@ class Proof:
     @cached_property
     def wobbles(self) -> wobble.Wobbles:
         """Flicker for which one value has to wobble."""
-        return wobble.wobbles(self.reach, self.layers, self.steady)
+        return wobble.wobbles(self.reach, self.layers, self.steady, self.limits)
 
     @cached_property
     def flashes(self) -> list[Flash]:
@@ -139,6 +141,12 @@ class Proof:
     def contests(self) -> list[events.Contest]:
         """Transitions between which only their order decides."""
         return events.contests(self.reach, self.layers)
+
+    def work_within(self, limits: Limits) -> None:
+        """Work out what is still to be worked out within these limits, and again what others left no time for."""
+        self.limits = limits
+        if "wobbles" in vars(self) and self.wobbles.late:
+            del self.wobbles
 
     def witness(self, make: Callable[..., Witness], *what: object, **how: object) -> Witness:
         """The witness that ``make`` makes of something, made once."""
@@ -218,13 +226,14 @@ class Evidence:
         """What the free world says, slice by slice."""
         found: list[Proof] = []
         for part, layers in slices(self.machine):
+            limits = self._limits(sum(len(proof.reach.places) for proof in found))
             proof = self.memo.find(part, self.budget)
             if proof is None or proof.layers != layers:
-                limits = self._limits(sum(len(proof.reach.places) for proof in found))
                 reach = self._searched(part, layers, limits)
                 flickering = flicker.flickers(reach, layers, limits) if reach.stuck < 0 else flicker.Flickers([])
                 proof = Proof(layers, reach, flickering)
                 self.memo.keep(part, self.budget, proof)
+            proof.work_within(limits)
             found.append(proof)
         return found
 

@@ -40,10 +40,12 @@ class Wobble:
 
 @dataclass
 class Wobbles:
-    """What was found; ``complete`` is False when the work was cut short."""
+    """What was found; ``complete`` is False when the work was cut short, ``late`` when it was because there was no more
+    time."""
 
     found: list[Wobble]
     complete: bool = True
+    late: bool = False
 
 
 def wobbles(
@@ -69,7 +71,8 @@ def wobbles(
                 if symbol not in read or not _may_alternate(there, back, symbol, window):
                     continue
                 for done, start in enumerate(starts):
-                    if hunt.left <= 0 or (done % 64 == 0 and limits.late(len(reach.places))):
+                    hunt.late = hunt.late or (done % 64 == 0 and limits.late(len(reach.places)))
+                    if hunt.left <= 0 or hunt.late:
                         break
                     place = reach.places[start]
                     if place.states[layer] != min(pair):
@@ -82,7 +85,8 @@ def wobbles(
                         ticks = reach.depths[start] + len(laps)
                         if known is None or ticks < known.ticks:
                             best[layer, pair, symbol] = Wobble(layer, pair, symbol, window, start, laps, ticks)
-    return Wobbles([best[key] for key in sorted(best, key=lambda key: (key[0], sorted(key[1]), key[2]))], hunt.left > 0)
+    found = [best[key] for key in sorted(best, key=lambda key: (key[0], sorted(key[1]), key[2]))]
+    return Wobbles(found, hunt.left > 0 and not hunt.late, hunt.late)
 
 
 def _may_alternate(there: list[Masks], back: list[Masks], symbol: int, window: int) -> bool:
@@ -135,11 +139,12 @@ def _fits(first: Span, last: Span, width: float) -> bool:
 
 @dataclass
 class _Hunt:
-    """Looks for closed walks; ``left`` places may still be looked at."""
+    """Looks for closed walks; ``left`` places may still be looked at; ``late``: there is no more time."""
 
     world: FreeWorld
     window: int
     left: int = MOST
+    late: bool = False
 
     def laps(
         self, layer: int, start: Place, pair: frozenset[int], symbol: int, window: int
