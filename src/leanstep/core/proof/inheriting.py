@@ -155,10 +155,10 @@ class _Will:
                 row = self._written(pairs.values())
                 if row is not None:
                     mine.rivals[asked] = dict(zip(pairs, row))
-        for (view, masks), happens in theirs.rests.items():
+        for (view, masks), position in theirs.rests.items():
             values = self._written([masks]) if self.same(view.states) else None
             if values is not None:
-                mine.rests[view, values[0]] = happens
+                mine.rests[view, values[0]] = position
         for at, (stays, passed) in theirs.stays.items():
             if all(map(self.same, passed)) and self.lasts(stay.after.states for stay in stays):
                 written = self._written(stay.box for stay in stays)

@@ -14,7 +14,6 @@ if TYPE_CHECKING:
 
 States = tuple[int, ...]
 Rivals = tuple[tuple[int, ...], ...]
-Happens = tuple[int, tuple[frozenset[int], ...]] | None
 
 
 class Row(NamedTuple):
@@ -35,7 +34,7 @@ class Kept:
     ``outcomes`` of views, each with its ``boxes``; ``fires`` by view and layer: what can fire without pulse or edge;
     ``rivals`` by view, layer and, for every way there, the positions of later ways: those that can be true together, by their
     transitions' indices; ``rows`` of places; ``stays`` by layer and place just entered, with the states passed; ``rests`` by
-    view and values: the position of what happens and the states entered, None where that is open;
+    view and values: the position of what happens, None where that is open;
     ``permitted``: whether the assumptions allow some values from outside.
     """
 
@@ -45,5 +44,5 @@ class Kept:
     rows: dict[Place, Row] = field(default_factory=dict)
     stays: dict[tuple[int, Place], tuple[list[Stay], frozenset[States]]] = field(default_factory=dict)
     rivals: dict[tuple[View, int, Rivals], dict[tuple[int, int], Masks]] = field(default_factory=dict)
-    rests: dict[tuple[View, Masks], Happens] = field(default_factory=dict)
+    rests: dict[tuple[View, Masks], int | None] = field(default_factory=dict)
     permitted: dict[tuple[Symbolic, ...], bool] = field(default_factory=dict)

@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import reduce
+from operator import or_
 
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.kept import Happens
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, nearest_first
-
-Entered = tuple[frozenset[int], ...]
-"""Per layer, states entered."""
 
 
 @dataclass(frozen=True)
@@ -32,19 +30,18 @@ def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
     masks = rest_masks(reach.world)
     if not asked or masks is None:
         return []
-    runs = _Runs(reach, masks)
+    runs = _Runs(reach, masks, asked)
     found: dict[tuple[int, frozenset[int]], Restless] = {}
     seen: set[_End] = set()
     for number in nearest_first(reach):
         end = runs.end(number)
-        if end in seen:
+        if end in seen or not end.known:
             continue
         seen.add(end)
-        for layer in asked:
-            restful = reach.machine.layers[layer].restful
+        for at, layer in enumerate(asked):
             states = frozenset(reach.places[one].states[layer] for one in end.cycle)
-            held = len(states) == 1 and states <= restful
-            if end.known and not held and not end.entered[layer] & restful:
+            held = len(states) == 1 and states <= reach.machine.layers[layer].restful
+            if not held and not end.rested >> at & 1:
                 found.setdefault((layer, states), Restless(layer, states, number))
     return list(found.values())
 
@@ -63,11 +60,11 @@ def rest_masks(world: FreeWorld) -> Masks | None:
 
 @dataclass(frozen=True, eq=False)
 class _End:
-    """Where a run ends: the places it goes round in, and per layer the states entered on the way.  Not ``known``: that
-    depends on something open."""
+    """Where a run ends: the places it goes round in, and as bits the layers asked about in which a restful state is entered
+    on the way.  Not ``known``: that depends on something open."""
 
     cycle: tuple[int, ...]
-    entered: Entered
+    rested: int
     known: bool = True
 
 
@@ -75,63 +72,57 @@ class _Runs:
     """Runs in which every value goes to one of a set and stays there, as fast as declared limits let it; what has been found
     out about a place is kept."""
 
-    def __init__(self, reach: Reach, masks: Masks) -> None:
-        self.reach, self.world, self.masks = reach, reach.world, masks
+    def __init__(self, reach: Reach, masks: Masks, asked: list[int]) -> None:
+        self.reach, self.world, self.masks, self.asked = reach, reach.world, masks, asked
         self.ends: dict[int, _End] = {}
-        self._happens: dict[View, Happens] = {}
-        self.none = tuple(frozenset[int]() for _ in reach.machine.layers)
+        self._happens: dict[View, tuple[int, int] | None] = {}
 
     def end(self, place: int) -> _End:
         """Where the run from a place ends."""
-        ends, path, on_path = self.ends, list[tuple[int, Entered]](), dict[int, int]()
+        ends, path, on_path = self.ends, list[tuple[int, int]](), dict[int, int]()
         while (end := ends.get(place)) is None and place not in on_path:
-            follows = self._follows(place)
-            if follows is None:
-                end = ends[place] = _End((), self.none, False)
+            view = self.reach.views[place]
+            if view not in self._happens:
+                self._happens[view] = self._what_happens(view)
+            happens = self._happens[view]
+            if happens is None:
+                end = ends[place] = _End((), 0, False)
                 break
             on_path[place] = len(path)
-            path.append((place, follows[1]))
-            place = follows[0]
+            path.append((place, happens[1]))
+            place = self.reach.successors[place][happens[0]]
         if end is None:
             cycle, path = path[on_path[place] :], path[: on_path[place]]
-            end = _End(tuple(one for one, _ in cycle), self._joined([entered for _, entered in cycle]))
+            end = _End(tuple([one for one, _ in cycle]), reduce(or_, [rested for _, rested in cycle]))
             ends.update((one, end) for one in end.cycle)
-        for one, entered in reversed(path):
-            if any(entered):
-                both = self._joined([entered, end.entered])
-                end = end if both == end.entered else _End(end.cycle, both, end.known)
+        for one, rested in reversed(path):
+            if rested & ~end.rested:
+                end = _End(end.cycle, rested | end.rested, end.known)
             ends[one] = end
         return end
 
-    def _follows(self, number: int) -> tuple[int, Entered] | None:
-        """The place after, and per layer the states entered; None when that depends on something open, or the assumptions
-        forbid the values."""
-        view = self.reach.views[number]
-        if view not in self._happens:
-            self._happens[view] = self._known(view, self._next(view))
-        happens = self._happens[view]
-        return (self.reach.successors[number][happens[0]], happens[1]) if happens is not None else None
-
-    def _known(self, view: View, masks: Masks) -> Happens:
+    def _what_happens(self, view: View) -> tuple[int, int] | None:
+        """The position of what happens in a view, and as bits the layers asked about in which it enters a restful state; None
+        when that depends on something open, or the assumptions forbid the values."""
+        key = view, self._next(view)
         known = self.world.kept.rests
-        if (view, masks) not in known:
-            known[view, masks] = self._what_happens(view, masks)
-        return known[view, masks]
+        if key not in known:
+            known[key] = self._position(*key)
+        position, tables, rested = known[key], self.reach.machine.layers, 0
+        if position is None:
+            return None
+        fired = self.world.outcomes(view)[position].fired
+        for at, layer in enumerate(self.asked):
+            way = tables[layer].ways[view.states[layer]][fired[layer]] if fired[layer] >= 0 else None
+            if way is not None and way.target in tables[layer].restful:
+                rested |= 1 << at
+        return position, rested
 
-    def _what_happens(self, view: View, masks: Masks) -> Happens:
-        """The position of what happens in a view, and per layer the states entered."""
+    def _position(self, view: View, masks: Masks) -> int | None:
         outcome = self.world.tick(view, masks)
         if isinstance(outcome, Split) or self.world.allowed(masks) is False:
             return None
-        outcomes = self.world.outcomes(view)
-        position = next((at for at, one in enumerate(outcomes) if one.brings(outcome)), None)
-        if position is None:
-            return None
-        ways = (table.ways[state] for table, state in zip(self.world.machine.layers, view.states))
-        return position, tuple(
-            frozenset([row[fired].target]) if fired >= 0 else frozenset[int]()
-            for row, fired in zip(ways, outcome.fired)
-        )
+        return next((at for at, one in enumerate(self.world.outcomes(view)) if one.brings(outcome)), None)
 
     def _next(self, view: View) -> Masks:
         """The values on the tick after a place with a view."""
@@ -141,7 +132,3 @@ class _Runs:
             if not reach & masks[index]:
                 masks[index] = 1 << reach.bit_length() - 1 if masks[index] > reach else reach & -reach
         return tuple(masks)
-
-    def _joined(self, entries: list[Entered]) -> Entered:
-        entries = [entered for entered in entries if any(entered)] or [self.none]
-        return tuple(frozenset().union(*layer) for layer in zip(*entries))
