@@ -298,11 +298,13 @@ class FreeWorld(Boxes, Moments):
 
     def _taken(self, view: View, now: Running, fired: tuple[int, ...], layer: int, way: Way) -> Running:
         """The moment after a transition of a layer is taken, ``fired`` being what was taken so far."""
-        known = None if self._pressable else self._moments.get((view, fired))
+        known = self._moments.get((view, fired))
         if known is None:
             known = copied(now)
             known.take(layer, way)
-            self._moments[view, fired] = known
+            # which buttons have been pressed would make a difference
+            if not self._pressable:
+                self._moments[view, fired] = known
         return known
 
     def _remember(self, view: View, masks: Masks, then: Halt) -> Halt | Split:
