@@ -8,10 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 from leanstep.core.graph.running import Running
 from leanstep.core.proof.regional import Masks
+
+_T = TypeVar("_T")
 
 
 class CoreKey(NamedTuple):
@@ -170,24 +172,23 @@ class Pool:
 
     def view(self, *key: Any) -> View:
         """The view with these fields."""
-        known = self.views.get(key)
-        if known is None:
-            known = self.views[key] = View(*key)
-        return known
+        return _one(self.views, View, key)
 
     def what_came(self, *key: Any) -> News:
         """The news with these fields."""
-        known = self.news.get(key)
-        if known is None:
-            known = self.news[key] = News(*key)
-        return known
+        return _one(self.news, News, key)
 
     def past(self, *key: Any) -> Past:
         """The past with these fields."""
-        known = self.pasts.get(key)
-        if known is None:
-            known = self.pasts[key] = Past(*key)
-        return known
+        return _one(self.pasts, Past, key)
+
+
+def _one(known: dict[tuple[object, ...], _T], make: Callable[..., _T], key: tuple[Any, ...]) -> _T:
+    """The one thing that is made of a key."""
+    found = known.get(key)
+    if found is None:
+        found = known[key] = make(*key)
+    return found
 
 
 class Outcome(NamedTuple):
