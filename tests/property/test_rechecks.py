@@ -10,10 +10,10 @@ import pytest
 
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character
+from leanstep.core.character.model import Character, Parameter
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import Report, check_character
-from tests.support.build import DEMO
+from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import edited, random_character, slow_character
 
 COUNT = int(os.environ.get("LEANSTEP_RECHECKS", "48"))
@@ -69,3 +69,12 @@ def test_the_demo_checked_again_after_an_edit_says_what_a_new_check_says(
     check_character(sound, memo=memo)
     again = change(sound, ("layers", layer, "transitions", transition), when=condition)
     assert said(check_character(again, memo=memo)) == said(check_character(again))
+
+
+def test_an_edit_that_asks_for_another_memory_is_followed() -> None:
+    flags = tuple(Parameter(name=name, kind="flag") for name in ("f", "g"))
+    ways = (way("b>a", "f for 4 ticks"), way("b>c", "g for 4 ticks"), way("a>b", "f for 4 ticks and not f"))
+    never, memo = sketch(*ways, states="a b c", parameters=flags), Memo()
+    assert [one.free for one in check_character(never, memo=memo).states] == ["reachable", "unreachable", "unreachable"]
+    again = change(never, ("layers", 0, "transitions", 2), when="g for 4 ticks")
+    assert [one.ticks for one in check_character(again, memo=memo).states] == [0, 4, 5]
