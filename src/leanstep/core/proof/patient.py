@@ -22,10 +22,15 @@ from leanstep.core.rehearsal.situation import Glimpse
 TRIES = 12
 """Sets of values that are tried for each transition."""
 
+MOST_WAITED = 5_000
+"""Takes with which one layer's transitions are waited for."""
+
 MOST_RAMP = 2_000
 """Ticks for which values are led to where they should be."""
 
 Rows = list[dict[int, Symbolic]]
+Plan = list[tuple[dict[int, Symbolic], int]]
+"""Values, each with the ticks for which they are kept."""
 
 
 @dataclass
@@ -56,6 +61,7 @@ class _Layer:
         self.queue: deque[tuple[Glimpse, Rows]] = deque()
         self.boxes, self.idle = _boxes(reach, layer)
         self.looked: set[tuple[int, int]] = set()
+        self.left = MOST_WAITED
 
     def play(self) -> None:
         """Play whatever can be played from the start."""
@@ -75,20 +81,26 @@ class _Layer:
             self.queue.append((now, rows))
 
     def _look_again(self) -> bool:
-        """Wait before transitions that lead to states not played yet, with values on which nothing happens; whether that leads
-        to one."""
+        """Wait before transitions that lead to states not played yet; whether that leads to one."""
         table = self.reach.machine.layers[self.layer]
         for state, (seen, _) in self.seen.items():
             for position, way in enumerate(table.ways[state]):
-                if (state, way.index) in self.looked or way.target in self.seen:
-                    continue
-                self.looked.add((state, way.index))
-                wait = self._wait(state, position)
-                for row in self._rows(self.boxes.get(state, {}).get(way.index, []), seen.values):
-                    for before in self._rows(self.idle.get(state, []), [row[index] for index in sorted(row)]):
-                        if self._shows(seen, way.index, [(before, wait), (row, self.most)]):
-                            return True
+                if (state, way.index) not in self.looked and way.target not in self.seen:
+                    self.looked.add((state, way.index))
+                    if any(self._shows(seen, way.index, plan) for plan in self._waiting(state, position)):
+                        return True
         return False
+
+    def _waiting(self, state: int, position: int) -> Iterator[Plan]:
+        """Values on which the search saw nothing happen, and then those with which it saw a way taken."""
+        way, wait = self.reach.machine.layers[self.layer].ways[state][position], self._wait(state, position)
+        taken, idle = self.boxes.get(state, {}).get(way.index, []), self.idle.get(state, [])
+        for row in self._rows(taken, self.seen[state][0].values):
+            for before in self._rows(idle, [row[index] for index in sorted(row)]):
+                self.left -= 1
+                if self.left < 0:
+                    return
+                yield [(before, wait), (row, self.most)]
 
     def _wait(self, state: int, position: int) -> int:
         """For how many ticks it can make sense to wait for a way, and for those tried before it not to be taken."""
@@ -105,7 +117,7 @@ class _Layer:
             if permitted(self.reach.world, row):
                 yield row
 
-    def _shows(self, seen: Glimpse, index: int, plan: list[tuple[dict[int, Symbolic], int]]) -> bool:
+    def _shows(self, seen: Glimpse, index: int, plan: Plan) -> bool:
         """Whether a transition is the next to be taken after a situation when values are each kept for some ticks; it is
         noted then."""
         changes, rows, values = list[Mapping[int, Symbolic]](), Rows(), seen.values
