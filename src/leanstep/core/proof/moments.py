@@ -16,6 +16,7 @@ from leanstep.core.proof.regions import Regions
 from leanstep.core.proof.slices import Slice
 from leanstep.core.rehearsal.situation import Situation
 
+_NOTHING = frozenset[int]()
 _CHANGING = ["values", "states", "stays", "playheads", "lengths", "over", "picks", "fades", "ages", "since", "raised"]
 """The parts of a moment that change in place."""
 
@@ -47,6 +48,7 @@ class Moments:
         )
         self.paced = tuple(sorted(looked_at & regions.reach.keys()))
         self.hasty = tuple(sorted(looked_at & set(regions.hasty)))
+        self._values = frozenset(part.values)
         self._pressable = tuple(button for button, _ in self.machine.buffers)
         self.layout = Layout(self.machine, part)
         self.first_marks: set[tuple[int, int, str]] = set()
@@ -96,33 +98,22 @@ class Moments:
         return self.pool.past(past.counters, past.held, (0,) * len(past.waits), past.near) if past.waits else past
 
     def _fold(self, now: Running) -> Core:
-        states, stays, heads, blocks = [], [], [], []
-        for at in range(len(now.states)):
-            if at not in self.layout.caps:
-                states.append(self.machine.layers[at].start)
-                stays.append(0)
-                heads.append((0, False))
-                blocks.append(0)
-                continue
-            state = now.states[at]
-            fade = now.fades[at]
-            states.append(state)
-            stays.append(min(now.stays[at], self.layout.caps[at][state]))
-            heads.append((now.playheads[at], now.over[at]) if self.layout.heads[at][state] else (0, False))
-            blocks.append(fade.left if fade is not None and fade.blocks else 0)
-        key = CoreKey(
-            tuple(states),
-            tuple(stays),
-            tuple(heads),
-            tuple(blocks),
-            tuple(sorted((key, age) for key, age in now.ages.items() if key in self._pressable)),
-            tuple(sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed)),
-            tuple(now.values[index] for index in self.slice.values),
-            frozenset(now.raised) & frozenset(self.slice.values),
-            now.locks,
-            now.freeze,
-        )
-        return self.pool.core(key)
+        tables, layout, count = self.machine.layers, self.layout, len(now.states)
+        states, stays, heads, blocks = [table.start for table in tables], [0] * count, [(0, False)] * count, [0] * count
+        for at in self.layers:
+            state, fade = now.states[at], now.fades[at]
+            states[at] = state
+            stays[at] = min(now.stays[at], layout.caps[at][state])
+            if layout.heads[at][state]:
+                heads[at] = now.playheads[at], now.over[at]
+            if fade is not None and fade.blocks:
+                blocks[at] = fade.left
+        ages = sorted((key, age) for key, age in now.ages.items() if key in self._pressable) if now.ages else ()
+        since = sorted((*key, age) for key, age in now.since.items() if key in self.machine.timed) if now.since else ()
+        raised = self._values.intersection(now.raised) if now.raised else _NOTHING
+        values = tuple([now.values[index] for index in self.slice.values])
+        key = (tuple(states), tuple(stays), tuple(heads), tuple(blocks), tuple(ages), tuple(since), values, raised)
+        return self.pool.core(CoreKey(*key, now.locks, now.freeze))
 
     def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
         """The tracked memories' counters as far as the ticks to come can tell."""
