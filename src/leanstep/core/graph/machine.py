@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeVar
 
 from leanstep.core.character.model import Character, Clip, Effect, Layer, State
 from leanstep.core.conditions import expression as x
@@ -16,6 +17,7 @@ from leanstep.core.graph.effects import Act, Effects
 from leanstep.core.graph.pictures import Pace, Picture, Reel, reel
 
 Where = dict[str, str | int]
+_T = TypeVar("_T")
 
 
 @dataclass(frozen=True)
@@ -100,8 +102,14 @@ class Machine:
     faults: tuple[WrittenFault, ...]
     window: int
     index: dict[str, int] = field(compare=False)
-    made: dict[object, Any] = field(compare=False, init=False, repr=False, default_factory=dict)
-    """What others have made of this machine, to be used again."""
+    _made: dict[object, Any] = field(compare=False, init=False, repr=False, default_factory=dict)
+
+    def once(self, key: object, make: Callable[[], _T]) -> _T:
+        """What others make of this machine, made once for a key."""
+        if key not in self._made:
+            self._made[key] = make()
+        found: _T = self._made[key]
+        return found
 
     @cached_property
     def timed(self) -> frozenset[tuple[int, int]]:

@@ -45,10 +45,10 @@ class Halt(NamedTuple):
     """
 
     now: Running
-    operands: tuple[bool, ...] = ()
-    memories: tuple[bool, ...] = ()
-    fired: tuple[int, ...] = ()
-    states: tuple[int, ...] = ()
+    operands: tuple[bool, ...]
+    memories: tuple[bool, ...]
+    fired: tuple[int, ...]
+    states: tuple[int, ...]
     layer: int = 0
     position: int = 0
 
@@ -257,7 +257,7 @@ class FreeWorld(Boxes, Moments):
             return then._replace(setting=Setting(masks, then.setting.now, then.setting.memories))
         if then is None:
             now = self.templates[view]
-            if self.machine.buffers:
+            if self._pressable:
                 now = copied(now)
                 pressed = self.press(now, masks)
                 if pressed is not None:

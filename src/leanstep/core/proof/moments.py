@@ -98,8 +98,13 @@ class Moments:
         return self.pool.past(past.counters, past.held, (0,) * len(past.waits), past.near) if past.waits else past
 
     def _fold(self, now: Running) -> Core:
-        tables, layout, count = self.machine.layers, self.layout, len(now.states)
-        states, stays, heads, blocks = [table.start for table in tables], [0] * count, [(0, False)] * count, [0] * count
+        tables, layout, layers = self.machine.layers, self.layout, len(now.states)
+        states, stays, heads, blocks = (
+            [table.start for table in tables],
+            [0] * layers,
+            [(0, False)] * layers,
+            [0] * layers,
+        )
         for at in self.layers:
             state, fade = now.states[at], now.fades[at]
             states[at] = state
@@ -269,7 +274,7 @@ class Moments:
 
     def press(self, now: Running, masks: Masks) -> Split | None:
         """Step 5 for presses: the buttons whose presses are counted must be known."""
-        for button, _ in self.machine.buffers:
+        for button in self._pressable:
             if masks[button] == 0b11:
                 return Split(button, 0b01)
             now.values[button] = masks[button] == 0b10

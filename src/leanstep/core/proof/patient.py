@@ -7,7 +7,7 @@ what it finds has to be played.  A memory that should hold comes to hold when it
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from leanstep.core.conditions import expression as x
@@ -27,6 +27,9 @@ MOST_WAITED = 5_000
 
 MOST_RAMP = 2_000
 """Ticks for which values are led to where they should be."""
+
+MOST_PATIENCE = 2_000
+"""Ticks for which values are kept."""
 
 Rows = list[dict[int, Symbolic]]
 Plan = list[tuple[dict[int, Symbolic], int]]
@@ -51,43 +54,42 @@ def played(reach: Reach, layers: tuple[int, ...]) -> Played:
 
 
 class _Layer:
-    """Plays one layer.  ``seen`` has the first situation of each state, and the values until then."""
+    """Plays one layer.  ``seen`` has the first situation of each state; what was played until then is in ``found``."""
 
     def __init__(self, reach: Reach, layer: int, found: Played) -> None:
         self.reach, self.layer, self.found = reach, layer, found
         self.most = _patience(reach)
         self.pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
-        self.seen: dict[int, tuple[Glimpse, Rows]] = {}
-        self.queue: deque[tuple[Glimpse, Rows]] = deque()
+        self.seen: dict[int, Glimpse] = {}
+        self.queue: deque[Glimpse] = deque()
         self.boxes, self.idle = _boxes(reach, layer)
         self.looked: set[tuple[int, int]] = set()
         self.left = MOST_WAITED
 
     def play(self) -> None:
         """Play whatever can be played from the start."""
-        first = self.reach.player.start()
-        self._note(first, [])
+        self._note(self.reach.player.start(), [])
         while self.queue or self._look_again():
-            seen, _ = self.queue.popleft()
+            seen = self.queue.popleft()
             for index, some in self.boxes.get(seen.states[self.layer], {}).items():
                 if (self.layer, index) not in self.found.transitions:
-                    any(self._shows(seen, index, [(row, self.most)]) for row in self._rows(some, seen.values))
+                    self._shown(seen, index, ([(row, self.most)] for row in self._rows(some, seen.values)))
 
     def _note(self, now: Glimpse, rows: Rows) -> None:
         state = now.states[self.layer]
         if state not in self.seen:
             self.found.states[self.layer, state] = rows
-            self.seen[state] = now, rows
-            self.queue.append((now, rows))
+            self.seen[state] = now
+            self.queue.append(now)
 
     def _look_again(self) -> bool:
         """Wait before transitions that lead to states not played yet; whether that leads to one."""
         table = self.reach.machine.layers[self.layer]
-        for state, (seen, _) in self.seen.items():
+        for state, seen in self.seen.items():
             for position, way in enumerate(table.ways[state]):
                 if (state, way.index) not in self.looked and way.target not in self.seen:
                     self.looked.add((state, way.index))
-                    if any(self._shows(seen, way.index, plan) for plan in self._waiting(state, position)):
+                    if self._shown(seen, way.index, self._waiting(state, position)):
                         return True
         return False
 
@@ -95,8 +97,8 @@ class _Layer:
         """Values on which the search saw nothing happen, and then those with which it saw a way taken."""
         way, wait = self.reach.machine.layers[self.layer].ways[state][position], self._wait(state, position)
         taken, idle = self.boxes.get(state, {}).get(way.index, []), self.idle.get(state, [])
-        for row in self._rows(taken, self.seen[state][0].values):
-            for before in self._rows(idle, [row[index] for index in sorted(row)]):
+        for row in self._rows(taken, self.seen[state].values):
+            for before in self._rows(idle, list(row.values())):
                 self.left -= 1
                 if self.left < 0:
                     return
@@ -108,7 +110,7 @@ class _Layer:
         conditions = (way.condition for way in machine.layers[self.layer].ways[state][: position + 1])
         parts = [part for one in conditions if one is not None for part in x.parts(one)]
         memories = [machine.memories[part.index].ticks for part in parts if isinstance(part, x.Remembered)]
-        return min(max([*memories, self.reach.world.layout.caps[self.layer][state]]) + 1, MOST_RAMP)
+        return min(max([*memories, self.reach.world.layout.caps[self.layer][state]]) + 1, MOST_PATIENCE)
 
     def _rows(self, boxes: list[Masks], before: Sequence[Symbolic]) -> Iterator[dict[int, Symbolic]]:
         """Values out of boxes, near those before, that the assumptions allow."""
@@ -116,6 +118,10 @@ class _Layer:
             row = dict(enumerate(chosen(self.reach.world, masks, list(before))))
             if permitted(self.reach.world, row):
                 yield row
+
+    def _shown(self, seen: Glimpse, index: int, plans: Iterable[Plan]) -> bool:
+        """Whether some plan shows a transition."""
+        return any(self._shows(seen, index, plan) for plan in plans)
 
     def _shows(self, seen: Glimpse, index: int, plan: Plan) -> bool:
         """Whether a transition is the next to be taken after a situation when values are each kept for some ticks; it is
@@ -125,9 +131,9 @@ class _Layer:
             gradual = _gradual(self.reach.machine, values, row)
             changes += [*gradual, *[{index: True for index in self.pulses if row[index]}] * (ticks - 1)]
             rows += [*gradual, *[row] * (ticks - 1)]
-            values = tuple(row[index] for index in sorted(row))
+            values = tuple(row.values())
         now = self.reach.player.until(self.layer, seen, changes)
-        whole = self.seen[seen.states[self.layer]][1] + rows[: now.tick - seen.tick]
+        whole = self.found.states[self.layer, seen.states[self.layer]] + rows[: now.tick - seen.tick]
         if now.fired[self.layer] != index or not _as_declared(self.reach.machine, whole):
             return False
         self.found.transitions[self.layer, index] = whole
@@ -171,4 +177,4 @@ def _patience(reach: Reach) -> int:
     """After how many ticks of the same values nothing new can come."""
     longest = max((memory.ticks for memory in reach.machine.memories), default=0)
     stays = max((cap for row in reach.world.layout.caps.values() for cap in row), default=0)
-    return min(longest + stays + 2, 2000)
+    return min(longest + stays + 2, MOST_PATIENCE)

@@ -182,11 +182,7 @@ def _from(tick: int, rows: Sequence[Mapping[int, Symbolic]]) -> list[Setting]:
 
 def player_of(machine: Machine, free: bool) -> Player:
     """The player of a machine, made once."""
-    key = (Player, free)
-    if key not in machine.made:
-        machine.made[key] = Player(machine, free)
-    found: Player = machine.made[key]
-    return found
+    return machine.once((Player, free), lambda: Player(machine, free))
 
 
 def spread(changes: Sequence[Setting], ticks: int) -> list[dict[int, Symbolic]]:

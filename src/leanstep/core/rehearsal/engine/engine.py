@@ -58,7 +58,7 @@ class Engine:
     def __init__(self, machine: Machine, free: bool = False) -> None:
         self.machine = machine
         self.free = free
-        self.laid: Laid = machine.made.get(Laid) or machine.made.setdefault(Laid, Laid(machine))
+        self.laid = machine.once(Laid, lambda: Laid(machine))
         self._kinds = [KINDS.index(symbol.kind) for symbol in machine.symbols]
 
     @cached_property
