@@ -13,12 +13,13 @@ from leanstep.core.character.files import plain
 from leanstep.core.character.model import Character, Sheet, Take, Transition
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.proof import events, flicker, verdicts, wobble
+from leanstep.core.proof import events, flicker, verdicts, witness, wobble
 from leanstep.core.proof.body_world import BodyWorld, Found
 from leanstep.core.proof.flashes import Flash, flashes
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.inheriting import inherit
 from leanstep.core.proof.marks import Marks, marks_of
+from leanstep.core.proof.opened import Opened
 from leanstep.core.proof.patient import Played, played
 from leanstep.core.proof.resting import Restless, restless
 from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
@@ -61,8 +62,14 @@ class Finding:
     witness: Take | None = None
     why: str = ""
 
-    def with_witness(self, witness: Witness) -> Finding:
-        """This finding with its take; a take that does not replay is owned up to."""
+    def with_witness(self, witness: Witness | None, opened: bool = False) -> Finding:
+        """This finding with its take; a take that does not replay is owned up to.  Of a search that left the past open
+        (``opened``) only a take shows it, and there may be none."""
+        if witness is None:
+            return replace(self, verdict="undecided")
+        if witness.replays and opened:
+            why = f"{self.why} The take is not proved shortest.".strip()
+            return replace(self, witness=witness.take, verdict="shown", why=why)
         if witness.replays:
             return replace(self, witness=witness.take)
         return replace(
@@ -102,6 +109,24 @@ class Proof:
         """What could be played of a search that had to leave the past open."""
         return played(self.reach, self.layers)
 
+    @property
+    def is_open(self) -> bool:
+        """Whether the search left nothing out, but had to leave the past open."""
+        return self.reach.complete and bool(self.reach.world.history)
+
+    @cached_property
+    def opened(self) -> Opened:
+        """What can be told of a search that had to leave the past open."""
+        return Opened(self.reach, self.layers, self.played)
+
+    @cached_property
+    def flickering(self) -> list[tuple[flicker.Flicker, Witness | None]]:
+        """Every flicker with its take."""
+        found = self.flickers.found
+        if self.is_open:
+            return self.opened.flickering(found)
+        return [(one, self.witness(witness.flickering, one)) for one in found]
+
     @cached_property
     def idle(self) -> list[verdicts.Idle]:
         """Transitions that are never taken."""
@@ -110,12 +135,12 @@ class Proof:
     @cached_property
     def steady(self) -> set[tuple[int, frozenset[int]]]:
         """Layer and states of every steady flicker."""
-        return {(one.layer, one.states) for one in self.flickers.found if len(one.states) > 1}
+        return {(one.layer, one.states) for one, _ in self.flickering if len(one.states) > 1}
 
     @cached_property
     def wobbles(self) -> wobble.Wobbles:
         """Flicker for which one value has to wobble."""
-        return wobble.wobbles(self.reach, self.layers, self.steady, self.limits)
+        return wobble.wobbles(self.reach, self.layers, self.limits)
 
     @cached_property
     def flashes(self) -> list[Flash]:
@@ -276,11 +301,6 @@ class Evidence:
     def decided(self) -> list[Proof]:
         """The proofs that left nothing out."""
         return [proof for proof in self.proofs if proof.reach.complete]
-
-    @property
-    def followed(self) -> list[Proof]:
-        """The proofs that left nothing out and followed every memory."""
-        return [proof for proof in self.decided if not proof.reach.world.history]
 
     def proof_of(self, layer: int) -> Proof:
         """The proof that is asked about a layer."""

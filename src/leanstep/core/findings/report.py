@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -98,27 +98,38 @@ def check_character(
     found = [_as_sure_as_can_be(finding, evidence) for finding in found]
     found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]
     found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
-    aborted = [proof.reach.aborted for proof in evidence.proofs if not proof.reach.complete]
-    aborted += [
-        f"not followed exactly: {', '.join(p.reach.world.doubts)}" for p in evidence.proofs if p.reach.world.doubts
-    ]
-    aborted += ["the search for flicker was cut short" for proof in evidence.proofs if not proof.flickers.complete]
-    wobbling = all(proof.wobbles.complete for proof in evidence.followed)
-    aborted += [] if wobbling else ["the search for wobbles was cut short"]
+    fates = tuple(_fates(evidence))
+    aborted = list(_left_out(evidence, found, fates))
     return Report(
         character.name,
         tuple(found),
-        tuple(_fates(evidence)),
+        fates,
         sum(len(proof.reach.places) for proof in evidence.proofs),
         time.perf_counter() - started,
-        wobbling
-        and all(
-            proof.reach.complete and proof.flickers.complete and not proof.reach.world.history
-            for proof in evidence.proofs
-        ),
-        aborted[0] if aborted else "",
+        not any(incomplete for incomplete, _ in aborted),
+        aborted[0][1] if aborted else "",
         evidence.body.ticks if evidence.body else 0,
     )
+
+
+def _left_out(evidence: Evidence, found: list[Finding], fates: tuple[StateFate, ...]) -> Iterator[tuple[bool, str]]:
+    """What the searches left out or could not follow, and whether the check is not complete for that."""
+    undecided = any(one.verdict == "undecided" for one in found) or any(one.free == "undecided" for one in fates)
+    for proof in evidence.proofs:
+        if not proof.reach.complete:
+            yield True, proof.reach.aborted
+    for proof in evidence.proofs:
+        doubts = proof.reach.world.doubts
+        missing = bool(proof.reach.world.history) and not (proof.is_open and proof.opened.exact and not undecided)
+        if not missing and proof.reach.world.history:
+            doubts = [doubt for doubt in doubts if doubt != proof.reach.world.too_many]
+        if doubts:
+            yield missing, f"not followed exactly: {', '.join(doubts)}"
+    for proof in evidence.proofs:
+        if not proof.flickers.complete:
+            yield True, "the search for flicker was cut short"
+    if not all(proof.wobbles.complete for proof in evidence.decided):
+        yield True, "the search for wobbles was cut short"
 
 
 def _fates(evidence: Evidence) -> list[StateFate]:

@@ -88,19 +88,19 @@ def suspected(reach: Reach, layer: int) -> set[int]:
     }
 
 
-def quick_edges(reach: Reach, layer: int) -> dict[tuple[int, int], list[Masks]]:
+def quick_edges(reach: Reach, layer: int, settled: bool = True) -> dict[tuple[int, int], list[Masks]]:
     """The pairs of states between which a transition can be taken after a short stay without any pulse or edge, with the
     values that do it."""
     found: dict[tuple[int, int], list[Masks]] = {}
-    for (source, target, _), boxes in quick_ways(reach, layer).items():
+    for (source, target, _), boxes in quick_ways(reach, layer, settled).items():
         found.setdefault((source, target), []).extend(boxes)
     return found
 
 
 @once
-def quick_ways(reach: Reach, layer: int) -> dict[tuple[int, int, bool], list[Masks]]:
+def quick_ways(reach: Reach, layer: int, settled: bool = True) -> dict[tuple[int, int, bool], list[Masks]]:
     """Source, target and urgency of what can be taken after a short stay without any pulse or edge, with the values that
-    do it."""
+    do it; when an untracked past has ``settled``, or whatever it says."""
     found: dict[tuple[int, int, bool], list[Masks]] = {}
     done: set[View] = set()
     window = max(reach.machine.window, 1)
@@ -109,15 +109,15 @@ def quick_ways(reach: Reach, layer: int) -> dict[tuple[int, int, bool], list[Mas
             continue
         done.add(view)
         ways = reach.machine.layers[layer].ways[view.states[layer]]
-        for position, boxes in _calm_fires(reach.world, view, layer).items():
+        for position, boxes in _calm_fires(reach.world, view, layer, settled).items():
             way = ways[position]
             found.setdefault((view.states[layer], way.target, way.urgent), []).extend(boxes)
     return found
 
 
-def _calm_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Masks]]:
+def _calm_fires(world: FreeWorld, view: View, layer: int, settled: bool) -> dict[int, list[Masks]]:
     """What can fire in a view's layer without any pulse or edge, and the values that do it."""
-    if (view, layer) in world.kept.fires:
+    if settled and (view, layer) in world.kept.fires:
         return world.kept.fires[view, layer]
     found: dict[int, list[Masks]] = {}
 
@@ -129,8 +129,10 @@ def _calm_fires(world: FreeWorld, view: View, layer: int) -> dict[int, list[Mask
             found.setdefault(step.fired[layer], []).append(masks)
         return False
 
-    world.divide(world.calm_masks(view), answer)
-    world.kept.fires[view, layer] = found
+    calm = world.calm_masks(view)
+    world.divide(calm if settled else world.opened_past(calm), answer)
+    if settled:
+        world.kept.fires[view, layer] = found
     return found
 
 

@@ -12,6 +12,7 @@ less.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from functools import cached_property
 from typing import NamedTuple
 
@@ -58,7 +59,8 @@ class FreeWorld(Boxes, Moments):
     presses and times since states were left always are.  ``paced``: limits on how fast numbers change are followed.
 
     ``history`` are the memories whose past is not; ``past`` the symbols that stand for it, as they are when nothing changes
-    for long; ``opened`` has what every open symbol stands for.  ``wild`` names what could even happen beyond what is open.
+    for long, ``asked`` those that each (layer, state) reads, by memory, and ``remembered`` judges what a memory remembers;
+    ``opened`` has what every open symbol stands for.  ``wild`` names what could even happen beyond what is open.
     ``kept`` is what has been worked out.
     """
 
@@ -82,6 +84,7 @@ class FreeWorld(Boxes, Moments):
         self._name_doubts(regional)
         self.cued = any(reel.cues for reel in part.reels)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
+        self._moved_by: dict[int, frozenset[int]] = {}
         self._moments: dict[tuple[View, tuple[int, ...]], Running] = {}
         self.kept = Kept()
 
@@ -127,8 +130,8 @@ class FreeWorld(Boxes, Moments):
         summed = [index for index in self.paced if index in self.together.symbols]
         self._unpaced = [f"how fast {symbols[index]} changes" for index in (*self.hasty, *summed)]
         if self.history:
-            self._doubts.append(f"{len(self.history)} memories at once, too many to follow")
-        self.past = regional.past
+            self._doubts.append(self.too_many)
+        self.past, self.asked, self.remembered = regional.past, regional.asked, regional.operands
         self.opened = regional.opened
         self.open_past = frozenset(regional.opened.values())
         for layer in self.layers:
@@ -139,6 +142,11 @@ class FreeWorld(Boxes, Moments):
                     if events or held:
                         name = self.machine.layers[layer].states[state]
                         self.wild.append(f"the marks and spans of {name}, whose clip a parameter paces")
+
+    @property
+    def too_many(self) -> str:
+        """What is said of the memories whose past is open."""
+        return f"{len(self.history)} memories at once, too many to follow"
 
     @property
     def doubts(self) -> list[str]:
@@ -222,6 +230,38 @@ class FreeWorld(Boxes, Moments):
         for symbol, mask in self.past.items():
             masks[symbol] = mask
         return tuple(masks)
+
+    def moved_by(self, symbol: int) -> frozenset[int]:
+        """A symbol and those that stand for the past of memories that look at it."""
+        if symbol not in self._moved_by:
+            self._moved_by[symbol] = frozenset([symbol, *self._looking_at(symbol)])
+        return self._moved_by[symbol]
+
+    def _looking_at(self, symbol: int) -> Iterator[int]:
+        for row in self.asked.values():
+            for memory, past in row.items():
+                if symbol in x.symbols_in(self.machine.memories[memory].operand):
+                    yield past
+
+    def opened_past(self, masks: Masks) -> Masks:
+        """Masks whatever an untracked past says."""
+        return tuple([self.full[symbol] if symbol in self.past else mask for symbol, mask in enumerate(masks)])
+
+    def narrowed(self, masks: Masks, memory: int, holds: bool) -> Masks | None:
+        """A part of masks with which what a memory remembers holds, or does not."""
+        judge, found = self.remembered.get(memory), list[Masks]()
+
+        def answer(masks: Masks, _: object) -> Split | bool:
+            setting = Setting(masks, self._unknown)
+            true = None if judge is None else judge(setting)
+            if true is None and judge is not None:
+                return Split(setting.symbol, setting.part)
+            if true is holds:
+                found.append(masks)
+            return bool(found)
+
+        self.divide(masks, answer)
+        return found[0] if found else None
 
     def tick(self, view: View, masks: Masks) -> Outcome | Split:
         """What happens in a view with these sets of values, or the split that is needed to tell."""

@@ -9,10 +9,13 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import chain, islice, product
+from operator import and_, itemgetter
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.proof.places import View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.witness import chosen, permitted
@@ -21,6 +24,12 @@ from leanstep.core.rehearsal.situation import Glimpse
 
 TRIES = 12
 """Sets of values that are tried for each transition."""
+
+MOST_QUIET = 60
+"""Boxes of values with which is waited in one state."""
+
+MOST_LONG = 3
+"""Sets of values that are tried in each state before others."""
 
 MOST_WAITED = 5_000
 """Takes with which one layer's transitions are waited for."""
@@ -31,17 +40,25 @@ MOST_RAMP = 2_000
 MOST_PATIENCE = 2_000
 """Ticks for which values are kept."""
 
-Rows = list[dict[int, Symbolic]]
-Plan = list[tuple[dict[int, Symbolic], int]]
+Row = dict[int, Symbolic]
+"""The value of every symbol."""
+
+Rows = list[Row]
+Plan = list[tuple[Row, int]]
 """Values, each with the ticks for which they are kept."""
+
+Wanted = Sequence[tuple[int, bool]]
+"""Memories, each with whether what it remembers should hold."""
 
 
 @dataclass
 class Played:
-    """What has been played: (layer, state) and (layer, transition index), with the values of every tick until then."""
+    """What has been played: (layer, state) and (layer, transition index), with the values of every tick until then; and by
+    layer how it was."""
 
     states: dict[tuple[int, int], Rows] = field(default_factory=dict)
     transitions: dict[tuple[int, int], Rows] = field(default_factory=dict)
+    stages: dict[int, Stage] = field(default_factory=dict)
 
 
 def played(reach: Reach, layers: tuple[int, ...]) -> Played:
@@ -49,20 +66,28 @@ def played(reach: Reach, layers: tuple[int, ...]) -> Played:
     to."""
     found = Played()
     for layer in layers:
-        _Layer(reach, layer, found).play()
+        stage = found.stages[layer] = Stage(reach, layer, found)
+        stage.play()
     return found
 
 
-class _Layer:
-    """Plays one layer.  ``seen`` has the first situation of each state; what was played until then is in ``found``."""
+class Stage:
+    """Plays one layer.  ``seen`` has the first situation of each state, ``taken`` that after each transition, ``edges`` the
+    pairs of states between which one was taken; what was played until then is in ``found``."""
 
     def __init__(self, reach: Reach, layer: int, found: Played) -> None:
         self.reach, self.layer, self.found = reach, layer, found
         self.most = _patience(reach)
         self.pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
         self.seen: dict[int, Glimpse] = {}
+        self.taken: dict[int, Glimpse] = {}
+        self.edges: set[tuple[int, int]] = set()
         self.queue: deque[Glimpse] = deque()
-        self.boxes, self.idle = _boxes(reach, layer)
+        self.views: dict[int, list[View]] = {}
+        for view in dict.fromkeys(reach.views):
+            self.views.setdefault(view.states[layer], []).append(view)
+        self.boxes = _boxes(reach, layer, chain.from_iterable(self.views.values()))
+        self.quiet: dict[tuple[int, bool], list[Masks]] = {}
         self.looked: set[tuple[int, int]] = set()
         self.left = MOST_WAITED
 
@@ -71,9 +96,12 @@ class _Layer:
         self._note(self.reach.player.start(), [])
         while self.queue or self._look_again():
             seen = self.queue.popleft()
-            for index, some in self.boxes.get(seen.states[self.layer], {}).items():
-                if (self.layer, index) not in self.found.transitions:
-                    self._shown(seen, index, ([(row, self.most)] for row in self._rows(some, seen.values)))
+            state = seen.states[self.layer]
+            for way in self.reach.machine.layers[self.layer].ways[state]:
+                some = self.boxes.get(state, {}).get(way.index)
+                if some and not self._has_played(state, way):
+                    self._shown(seen, way.index, ([(row, self.most)] for row in self.rows(some, seen.values)))
+        self.left = MOST_WAITED
 
     def _note(self, now: Glimpse, rows: Rows) -> None:
         state = now.states[self.layer]
@@ -82,37 +110,136 @@ class _Layer:
             self.seen[state] = now
             self.queue.append(now)
 
+    def _has_played(self, state: int, way: Way) -> bool:
+        """Whether a transition has been played, and some that leads from this state where it does."""
+        return (self.layer, way.index) in self.found.transitions and (state, way.target) in self.edges
+
     def _look_again(self) -> bool:
-        """Wait before transitions that lead to states not played yet; whether that leads to one."""
+        """Wait before transitions that were not played yet, those to new states first; whether that leads to one."""
         table = self.reach.machine.layers[self.layer]
-        for state, seen in self.seen.items():
-            for position, way in enumerate(table.ways[state]):
-                if (state, way.index) not in self.looked and way.target not in self.seen:
+        for known in (False, True):
+            for state, seen in self.seen.items():
+                for position, way in enumerate(table.ways[state]):
+                    done = (state, way.index) in self.looked or self._has_played(state, way)
+                    if done or (way.target in self.seen) != known:
+                        continue
                     self.looked.add((state, way.index))
-                    if self._shown(seen, way.index, self._waiting(state, position)):
+                    boxes = self.boxes.get(state, {}).get(way.index)
+                    if not boxes:
+                        continue
+                    shown = self._shown(seen, way.index, self.waited(state, position, boxes, self.most))
+                    if (shown or self._shown_after(state, way.index, boxes)) and self.queue:
                         return True
         return False
 
-    def _waiting(self, state: int, position: int) -> Iterator[Plan]:
-        """Values on which the search saw nothing happen, and then those with which it saw a way taken."""
-        way, wait = self.reach.machine.layers[self.layer].ways[state][position], self._wait(state, position)
-        taken, idle = self.boxes.get(state, {}).get(way.index, []), self.idle.get(state, [])
-        for row in self._rows(taken, self.seen[state].values):
-            for before in self._rows(idle, list(row.values())):
-                self.left -= 1
-                if self.left < 0:
-                    return
-                yield [(before, wait), (row, self.most)]
+    def _shown_after(self, state: int, index: int, boxes: list[Masks]) -> bool:
+        """Whether a transition is shown by coming to its state in some other way."""
+        for source, plan in (one for box in boxes for one in self.arriving(state, box, self.most)):
+            seen = self.seen[source]
+            changes, rows = self.laid_out(seen, plan[:-1])
+            now = self.reach.player.until(self.layer, seen, changes)
+            begin = self.until(seen) + rows[: now.tick - seen.tick]
+            if now.states[self.layer] == state and self._shows(now, begin, index, plan[-1:]):
+                return True
+        return False
 
-    def _wait(self, state: int, position: int) -> int:
-        """For how many ticks it can make sense to wait for a way, and for those tried before it not to be taken."""
-        machine = self.reach.machine
+    def waited(
+        self, state: int, position: int, boxes: Iterable[Masks], ticks: int, also: Wanted = ()
+    ) -> Iterator[Plan]:
+        """Values of boxes, kept for some ticks, after others on which the search saw nothing happen have been kept for as long
+        as it can make sense to wait for the way at ``position``; and then with more time before that.  What memories ``also``
+        remember should be so by then."""
+        settled, turns = self._waits(state, position)
+        rows = [
+            (row, [*self.wanted(state, box), *also])
+            for box in boxes
+            for row in self.rows([box], self.seen[state].values)
+        ]
+        for long, (row, wanted), calm in product((False, True), rows, (True, False)):
+            for before in self._quiet_near(state, wanted, row, calm):
+                for wait in [settled] if calm else turns:
+                    for first in self.quiet_near(state, before) if long else [None]:
+                        self.left -= 1
+                        if self.left < 0:
+                            return
+                        begin = [] if first is None else [(first, settled)]
+                        yield [*begin, (before, wait), (row, ticks)]
+
+    def arriving(self, state: int, box: Masks, ticks: int, also: Wanted = ()) -> Iterator[tuple[int, Plan]]:
+        """From which state to come to another with memories as a box has them, so that its values can be kept there."""
+        wanted = [*self.wanted(state, box), *also]
+        for source, row in enumerate(self.reach.machine.layers[self.layer].ways):
+            for position, way in enumerate(row):
+                if way.target == state and source != state and source in self.seen:
+                    parts = (self._narrowed(part, wanted)[1] for part in self.boxes.get(source, {}).get(way.index, []))
+                    for plan in self.waited(source, position, parts, 1, wanted):
+                        last = self.rows([box], list(plan[-1][0].values()))
+                        yield from ((source, [*plan, (row, ticks)]) for row in last)
+
+    def wanted(self, state: int, box: Masks) -> Wanted:
+        """What memories a state reads must remember for the past to be as a box has it."""
+        asked = self.reach.world.asked.get((self.layer, state), {}).items()
+        return [(index, box[symbol] == 0b10) for index, symbol in asked if box[symbol] != 0b11]
+
+    def _narrowed(self, box: Masks, wanted: Wanted) -> tuple[int, Masks]:
+        """A part of a box with which what memories remember is as wanted, and for how many it cannot be."""
+        missing = 0
+        for index, holds in wanted:
+            part = self.reach.world.narrowed(box, index, holds)
+            missing += part is None
+            box = part or box
+        return missing, box
+
+    def _waits(self, state: int, position: int) -> tuple[int, list[int]]:
+        """For how many ticks it can make sense to wait for a way, and for those tried before it not to be taken; and for how
+        many so that none of them comes true just yet."""
+        machine, layout = self.reach.machine, self.reach.world.layout
         conditions = (way.condition for way in machine.layers[self.layer].ways[state][: position + 1])
         parts = [part for one in conditions if one is not None for part in x.parts(one)]
-        memories = [machine.memories[part.index].ticks for part in parts if isinstance(part, x.Remembered)]
-        return min(max([*memories, self.reach.world.layout.caps[self.layer][state]]) + 1, MOST_PATIENCE)
+        memories = {part.index for part in parts if isinstance(part, x.Remembered)}
+        counters = self.reach.player.counters(self.seen[state])
+        longest = max([*(machine.memories[index].ticks for index in memories), layout.caps[self.layer][state]]) + 1
+        turns = [machine.memories[index].ticks - done - 1 for index in memories for done in (counters[index], 0)]
+        turns += [ticks - 1 for ticks in layout.thresholds[self.layer][state]]
+        return min(longest, MOST_PATIENCE), sorted(
+            {ticks for ticks in turns if 0 < ticks <= MOST_PATIENCE}, reverse=True
+        )
 
-    def _rows(self, boxes: list[Masks], before: Sequence[Symbolic]) -> Iterator[dict[int, Symbolic]]:
+    def quiet_near(self, state: int, row: Row) -> list[Row]:
+        """A few sets of values with which a state is not left, those nearest to others first."""
+        return list(islice(self._quiet_near(state, (), row, True), MOST_LONG))
+
+    def _quiet_near(self, state: int, wanted: Wanted, row: Row, settled: bool) -> Iterator[Row]:
+        """Values on which the search saw nothing happen as long as a state is active, for so long that its memories have
+        ``settled`` or not; those first that let memories remember what is wanted, and then those nearest to a row."""
+        if (state, settled) not in self.quiet:
+            self.quiet[state, settled] = self._quiet(state, settled)
+        bits = [(index, self.reach.world.regions.bit_of(index, row[index])) for index in self.reach.machine.free]
+        found = []
+        for box in self.quiet[state, settled]:
+            missing, part = self._narrowed(box, wanted)
+            found.append((missing, sum(not bit & part[index] for index, bit in bits), part))
+        near = [part for *_, part in sorted(found, key=itemgetter(0, 1))]
+        return islice(self.rows(near, list(row.values())), TRIES)
+
+    def _quiet(self, state: int, settled: bool) -> list[Masks]:
+        """Boxes of values on which the search saw nothing happen, however long the stay; when memories have ``settled``, or
+        else with some past."""
+        world = self.reach.world
+        by_stay: dict[int, dict[Masks, None]] = {}
+        for view in self.views.get(state, ()):
+            some = by_stay.setdefault(view.stays[self.layer], {})
+            for position, outcome in enumerate(world.outcomes(view)):
+                for box in world.boxes(view, position) if outcome.fired[self.layer] < 0 else ():
+                    if not settled or all(box[symbol] & mask for symbol, mask in world.past.items()):
+                        some[world.opened_past(box)] = None
+        found = [world.full]
+        for stay in sorted(by_stay):
+            both = (tuple(map(and_, one, other)) for one, other in product(found, by_stay[stay]))
+            found = list(islice((box for box in both if all(box)), MOST_QUIET)) or found
+        return found
+
+    def rows(self, boxes: list[Masks], before: Sequence[Symbolic]) -> Iterator[Row]:
         """Values out of boxes, near those before, that the assumptions allow."""
         for masks in boxes:
             row = dict(enumerate(chosen(self.reach.world, masks, list(before))))
@@ -120,57 +247,66 @@ class _Layer:
                 yield row
 
     def _shown(self, seen: Glimpse, index: int, plans: Iterable[Plan]) -> bool:
-        """Whether some plan shows a transition."""
-        return any(self._shows(seen, index, plan) for plan in plans)
+        """Whether some plan shows a transition from the first situation of a state."""
+        return any(self._shows(seen, self.until(seen), index, plan) for plan in plans)
 
-    def _shows(self, seen: Glimpse, index: int, plan: Plan) -> bool:
-        """Whether a transition is the next to be taken after a situation when values are each kept for some ticks; it is
-        noted then."""
+    def _shows(self, seen: Glimpse, begin: Rows, index: int, plan: Plan) -> bool:
+        """Whether a transition is the next to be taken after a situation, ``begin`` being the values until then, when values
+        are each kept for some ticks; it is noted then."""
+        changes, rows = self.laid_out(seen, plan)
+        now = self.reach.player.until(self.layer, seen, changes)
+        whole = begin + rows[: now.tick - seen.tick]
+        if now.fired[self.layer] != index or not as_declared(self.reach.machine, whole):
+            return False
+        self.found.transitions.setdefault((self.layer, index), whole)
+        self.taken.setdefault(index, now)
+        self.edges.add((seen.states[self.layer], now.states[self.layer]))
+        self._note(now, whole)
+        return True
+
+    def until(self, seen: Glimpse) -> Rows:
+        """The values of every tick until the first situation of a state."""
+        return self.found.states[self.layer, seen.states[self.layer]]
+
+    def laid_out(self, seen: Glimpse, plan: Plan) -> tuple[list[Mapping[int, Symbolic]], Rows]:
+        """What changes tick by tick when a plan is followed from a situation, and the values of every tick."""
         changes, rows, values = list[Mapping[int, Symbolic]](), Rows(), seen.values
         for row, ticks in plan:
             gradual = _gradual(self.reach.machine, values, row)
             changes += [*gradual, *[{index: True for index in self.pulses if row[index]}] * (ticks - 1)]
             rows += [*gradual, *[row] * (ticks - 1)]
             values = tuple(row.values())
-        now = self.reach.player.until(self.layer, seen, changes)
-        whole = self.found.states[self.layer, seen.states[self.layer]] + rows[: now.tick - seen.tick]
-        if now.fired[self.layer] != index or not _as_declared(self.reach.machine, whole):
-            return False
-        self.found.transitions[self.layer, index] = whole
-        self._note(now, whole)
-        return True
+        return changes, rows
 
 
-def _gradual(machine: Machine, before: Sequence[Symbolic], row: dict[int, Symbolic]) -> Rows:
+def _gradual(machine: Machine, before: Sequence[Symbolic], row: Row) -> Rows:
     """The values of ``row``, reached as fast as declared limits let them be."""
-    now, found = dict(enumerate(before)), Rows()
     slow = [index for index in machine.limited if machine.symbols[index].step]
+    if not slow:
+        return [row]
+    now, found = dict(enumerate(before)), Rows()
     while not found or (any(now[index] != row[index] for index in slow) and len(found) < MOST_RAMP):
         now = towards(machine, now, row)
         found.append(now)
     return found
 
 
-def _as_declared(machine: Machine, rows: Rows) -> bool:
+def as_declared(machine: Machine, rows: Rows) -> bool:
     """Whether values keep to the declared limits."""
     return first_broken(machine, tick_by_tick(rows, machine.limited)) is None
 
 
-def _boxes(reach: Reach, layer: int) -> tuple[dict[int, dict[int, list[Masks]]], dict[int, list[Masks]]]:
-    """By state and transition index, a few sets of values with which the search saw it taken; and by state a few with which
-    it saw nothing happen."""
+def _boxes(reach: Reach, layer: int, views: Iterable[View]) -> dict[int, dict[int, list[Masks]]]:
+    """By state and transition index, a few sets of values with which the search saw it taken."""
     taken: dict[int, dict[int, list[Masks]]] = {}
-    idle: dict[int, list[Masks]] = {}
-    for view in dict.fromkeys(reach.views):
+    for view in views:
         state = view.states[layer]
         for position, outcome in enumerate(reach.world.outcomes(view)):
             if outcome.fired[layer] >= 0:
                 way = reach.machine.layers[layer].ways[state][outcome.fired[layer]]
                 some = taken.setdefault(state, {}).setdefault(way.index, [])
-            else:
-                some = idle.setdefault(state, [])
-            some += reach.world.boxes(view, position)[: TRIES - len(some)]
-    return taken, idle
+                some += reach.world.boxes(view, position)[: TRIES - len(some)]
+    return taken
 
 
 def _patience(reach: Reach) -> int:

@@ -45,7 +45,8 @@ class Regional:
 
     What an untracked past says is as free on every tick as any other, and only the active state's conditions ask for it: so
     the memories only one layer reads share symbols, the first one of every state the first, and so on.  ``past`` has each
-    of these symbols with the set it settles to when nothing changes for long.
+    of these symbols with the set it settles to when nothing changes for long, ``asked`` by (layer, state) the memories its
+    conditions read and their symbols, ``operands`` the judges of what they remember.
     """
 
     def __init__(
@@ -63,7 +64,8 @@ class Regional:
         self.opened: dict[object, int] = {}
         self.past: dict[int, int] = {}
         self._local = _read_in_one_layer(machine)
-        self._asked: dict[tuple[tuple[int, int], str], list[int]] = {}
+        self.asked: dict[tuple[int, int], dict[int, int]] = {}
+        self.operands: dict[int, Judge] = {}
         self.tried: tuple[int, int] | None = None
         self._known: dict[x.Expression, int] = {}
 
@@ -136,17 +138,21 @@ class Regional:
         past = _Atom(symbol, 0b10)
         if any(isinstance(part, x.TIMED | x.Remembered) for part in x.parts(memory.operand)):
             return past
-        return _joined([self.judge(memory.operand), past], memory.kind == "within")
+        if index not in self.operands:
+            self.operands[index] = self.judge(memory.operand)
+        return _joined([self.operands[index], past], memory.kind == "within")
 
     def _past_of(self, index: int) -> int:
         """The symbol that stands for the past of an untracked memory."""
-        if self.tried is None or index not in self._local:
+        if self.tried is None:
             return self.open(x.Remembered(index))
-        kind = self.machine.memories[index].kind
-        asked = self._asked.setdefault((self.tried, kind), [])
+        asked = self.asked.setdefault(self.tried, {})
         if index not in asked:
-            asked.append(index)
-        return self.open((self.tried[0], kind, asked.index(index)))
+            kind = self.machine.memories[index].kind
+            before = sum(self.machine.memories[other].kind == kind for other in asked if other in self._local)
+            atom = (self.tried[0], kind, before) if index in self._local else x.Remembered(index)
+            asked[index] = self.open(atom)
+        return asked[index]
 
     def _of_clip(self, expression: x.Expression, layer: int) -> Judge:
         states = range(len(self.machine.layers[layer].states))

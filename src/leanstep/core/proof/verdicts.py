@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from itertools import chain
 from typing import Any
@@ -38,14 +38,14 @@ def reachable_states(reach: Reach, layer: int) -> set[int]:
     return {state for at, state in reach.entered if at == layer}
 
 
-def closed_sets(reach: Reach, layer: int) -> list[frozenset[int]]:
+def closed_sets(reach: Reach, layer: int, edges: Collection[tuple[int, int]] | None = None) -> list[frozenset[int]]:
     """Dead ends: bottom components of the reachable state graph without an ending, smaller than what is reachable; or the
-    start alone when there are other states but none can be reached."""
+    start alone when there are other states but none can be reached.  The graph has these ``edges`` (None: all there are)."""
     states = reachable_states(reach, layer)
     table = reach.machine.layers[layer]
     graph = nx.DiGraph()
     graph.add_nodes_from(sorted(states))
-    graph.add_edges_from(sorted(reach.edges[layer]))
+    graph.add_edges_from(sorted(reach.edges[layer] if edges is None else edges))
     found = []
     for component in nx.strongly_connected_components(graph):
         leaves = any(target not in component for state in component for target in graph.successors(state))
@@ -65,12 +65,12 @@ def traps(reach: Reach, layer: int) -> dict[int, int]:
     if len(table.states) == 1:
         return {}
     alone = {next(iter(closed)) for closed in closed_sets(reach, layer) if len(closed) == 1}
-    first = _first_caught(reach, layer)
+    first = first_caught(reach, layer)
     return {state: place for state, place in first.items() if state not in table.endings and state not in alone}
 
 
 @once_for_all
-def _first_caught(reach: Reach, layer: int) -> dict[int, int]:
+def first_caught(reach: Reach, layer: int) -> dict[int, int]:
     """States with a place from which nothing leaves them, each with the nearest."""
     states = np.array([place.core.key.states[layer] for place in reach.places])
     source, target = edges_of(reach)

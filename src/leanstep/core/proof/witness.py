@@ -46,15 +46,13 @@ class Witness:
 def entering(reach: Reach, layer: int, state: int) -> Witness:
     """The shortest take after which a state is active."""
     path = [outcome.masks for outcome in reach.path(reach.entered[layer, state])]
-    return _made(
-        reach, _rows(reach, path), lambda trace: [trace.first.states[layer], *trace.states(layer)][-1] == state
-    )
+    return made(reach, _rows(reach, path), lambda trace: [trace.first.states[layer], *trace.states(layer)][-1] == state)
 
 
 def reaching(reach: Reach, place: int) -> Witness:
     """The shortest take that ends in a place."""
     path = [outcome.masks for outcome in reach.path(place)]
-    return _made(reach, _rows(reach, path), lambda trace: _in(reach, trace.after(len(path)), place))
+    return made(reach, _rows(reach, path), lambda trace: _in(reach, trace.after(len(path)), place))
 
 
 def flickering(reach: Reach, flicker: Flicker) -> Witness:
@@ -69,7 +67,7 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
 
     def goal(trace: Trace) -> bool:
         return (
-            _goes_round(reach, trace, flicker.layer, flicker.states, lap)
+            goes_round(reach, trace, flicker.layer, flicker.states, lap)
             and not trace.moving(range(len(reach.machine.symbols)), end - lap)
             and _in(reach, trace.after(end - lap), flicker.place)
             and _in(reach, trace.after(end), flicker.place)
@@ -80,10 +78,10 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
         return trace.states(flicker.layer)[-1] == reach.places[flicker.place].states[flicker.layer]
 
     early = (len(path), arrives) if path else None
-    return _made(reach, _rows(reach, path + [flicker.masks] * lap * laps), goal, early=early)
+    return made(reach, _rows(reach, path + [flicker.masks] * lap * laps), goal, early=early)
 
 
-def _goes_round(reach: Reach, trace: Trace, layer: int, states: frozenset[int], lap: int) -> bool:
+def goes_round(reach: Reach, trace: Trace, layer: int, states: frozenset[int], lap: int) -> bool:
     """Whether the last ``lap`` ticks, repeated for ever, show just these states, none of them as long as the window."""
     begin = len(trace.steps) - lap
     if set(trace.states(layer)[begin:]) != states:
@@ -103,7 +101,7 @@ def wobbling(reach: Reach, wobble: Wobble) -> Witness:
     def goal(trace: Trace) -> bool:
         values = trace.curve(wobble.symbol)[begin:]
         return (
-            _goes_round(reach, trace, wobble.layer, wobble.states, lap)
+            goes_round(reach, trace, wobble.layer, wobble.states, lap)
             and set(trace.moving(reach.machine.free, begin)) <= {wobble.symbol}
             and max(values) - min(values) <= reach.machine.symbols[wobble.symbol].wobble
             and _in(reach, trace.after(begin), wobble.place)
@@ -119,7 +117,7 @@ def wobbling(reach: Reach, wobble: Wobble) -> Witness:
     else:
         for row, masks in zip(rows[begin:], wobble.laps):
             row[wobble.symbol] = next(value for bit, value in near.items() if masks[wobble.symbol] >> bit & 1)
-    return _made(reach, rows, goal)
+    return made(reach, rows, goal)
 
 
 def close_together(world: FreeWorld, wobble: Wobble) -> dict[int, Symbolic]:
@@ -146,20 +144,21 @@ def close_together(world: FreeWorld, wobble: Wobble) -> dict[int, Symbolic]:
 def flashing(reach: Reach, flash: Flash) -> Witness:
     """The shortest take in which a state flashes by: from the tick it is entered to the tick it is left on."""
     path = [outcome.masks for outcome in reach.path(flash.place)]
-    begin, end = len(path), len(path) + 1 + flash.stay
-    symbols = reach.machine.symbols
-    lasting = [index for index in reach.machine.free if not symbols[index].momentary]
+    rows = _rows(reach, [*path, flash.masks, *[flash.calm] * flash.stay])
+    return made(reach, rows, lambda trace: goes_by(trace, flash.layer, flash.state, flash.to, flash.stay))
 
-    def goal(trace: Trace) -> bool:
-        states = [trace.first.states[flash.layer], *trace.states(flash.layer)]
-        return (
-            states[begin] != flash.state
-            and states[begin + 1 :] == [flash.state] * flash.stay + [flash.to]
-            and [tick for tick, _ in trace.entries(flash.layer) if begin <= tick < end - 1] == [begin]
-            and not trace.moving(lasting, begin)
-        )
 
-    return _made(reach, _rows(reach, [*path, flash.masks, *[flash.calm] * flash.stay]), goal)
+def goes_by(trace: Trace, layer: int, state: int, to: int, stay: int) -> bool:
+    """Whether a trace ends with a state that is entered, shown for ``stay`` ticks while nothing changes, and left."""
+    begin = len(trace.steps) - stay - 1
+    states = [trace.first.states[layer], *trace.states(layer)]
+    symbols = enumerate(trace.machine.symbols)
+    return (
+        states[begin] != state
+        and states[begin + 1 :] == [state] * stay + [to]
+        and [tick for tick, _ in trace.entries(layer) if tick >= begin] == [begin, begin + stay]
+        and not trace.moving([index for index, one in symbols if one.free and not one.momentary], begin)
+    )
 
 
 def on_tick(
@@ -176,7 +175,7 @@ def on_tick(
             reach, trace.after(len(rows)), place
         )
 
-    return _made(reach, _rows(reach, [*rows, masks]), goal, thin)
+    return made(reach, _rows(reach, [*rows, masks]), goal, thin)
 
 
 def _in(reach: Reach, situation: Situation, place: int) -> bool:
@@ -219,7 +218,7 @@ def _pace(
         row[index] = value
 
 
-def _made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True, early: Early | None = None) -> Witness:
+def made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True, early: Early | None = None) -> Witness:
     """The take of these values, if ``thin`` with every change undone that is not needed."""
     changes = _changes(reach, rows)
     shown = _shows(reach, changes, len(rows), goal, early)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass
+from operator import and_
 
 import networkx as nx
 
@@ -14,6 +15,7 @@ from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Span
 from leanstep.core.proof.search import Limits, Reach
 from leanstep.core.proof.slices import read_by
+from leanstep.core.proof.stays import Stay, stays_of
 
 MOST = 200_000
 """Places that are looked at for one slice."""
@@ -48,10 +50,8 @@ class Wobbles:
     late: bool = False
 
 
-def wobbles(
-    reach: Reach, layers: tuple[int, ...], steady: set[tuple[int, frozenset[int]]], limits: Limits | None = None
-) -> Wobbles:
-    """Every pair of states that wobbles, but for those in ``steady``, which flicker with nothing changing at all."""
+def wobbles(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None) -> Wobbles:
+    """Every pair of states that wobbles, but for those that flicker with nothing changing at all."""
     limits = limits or Limits()
     world = reach.world
     hunt = _Hunt(world, reach.machine.window)
@@ -60,15 +60,19 @@ def wobbles(
     alone = [symbol for symbol in reach.machine.free if symbol not in world.together.symbols]
     moves = [(symbol, window) for symbol in alone for window in windows_of(world, symbol)]
     for layer in layers:
-        edges = quick_edges(reach, layer)
+        edges = quick_edges(reach, layer, not world.history)
         pairs = {frozenset(edge) for edge in edges if edge[0] != edge[1] and (edge[1], edge[0]) in edges}
-        pairs -= {states for at, states in steady if at == layer}
+        steady = dict[frozenset[int], bool]()
         starts = sorted(entered_places(reach, layer), key=lambda number: (reach.depths[number], number))
         for pair in sorted(pairs, key=sorted):
             read = _read_between(reach, layer, min(pair), max(pair)) | _read_between(reach, layer, max(pair), min(pair))
             there, back = edges[min(pair), max(pair)], edges[max(pair), min(pair)]
             for symbol, window in moves:
-                if symbol not in read or not _may_alternate(there, back, symbol, window):
+                if (
+                    symbol not in read
+                    or steady.get(pair)
+                    or not _may_alternate(there, back, world.moved_by(symbol), symbol, window)
+                ):
                     continue
                 for done, start in enumerate(starts):
                     hunt.late = hunt.late or (done % 64 == 0 and limits.late(len(reach.places)))
@@ -78,10 +82,14 @@ def wobbles(
                     if place.states[layer] != min(pair):
                         continue
                     known = best.get((layer, pair, symbol))
+                    if steady.get(pair):
+                        break
                     if known is not None and known.ticks <= reach.depths[start] + 2:
                         continue
                     laps = hunt.laps(layer, place, pair, symbol, window)
-                    if laps is not None:
+                    if laps is not None and pair not in steady:
+                        steady[pair] = _steady(reach, layer, pair)
+                    if laps is not None and not steady[pair]:
                         ticks = reach.depths[start] + len(laps)
                         if known is None or ticks < known.ticks:
                             best[layer, pair, symbol] = Wobble(layer, pair, symbol, window, start, laps, ticks)
@@ -89,12 +97,34 @@ def wobbles(
     return Wobbles(found, hunt.left > 0 and not hunt.late, hunt.late)
 
 
-def _may_alternate(there: list[Masks], back: list[Masks], symbol: int, window: int) -> bool:
-    """Whether some values lead there and some back that differ in nothing but a symbol inside the window."""
+def _steady(reach: Reach, layer: int, pair: frozenset[int]) -> bool:
+    """Whether two states give way to each other for ever with nothing changing at all."""
+    stays, follows = stays_of(reach, layer), dict[Place, list[Stay]]()
+    for start in entered_places(reach, layer):
+        first = reach.places[start]
+        waiting = [(first, reach.world.full, frozenset({first}))] if first.states[layer] == min(pair) else []
+        while waiting:
+            place, box, passed = waiting.pop()
+            if place not in follows:
+                follows[place] = [stay for stay in stays.of(place) if {place.states[layer], stay.way.target} == pair]
+            for stay in follows[place]:
+                both = tuple(map(and_, box, stay.box))
+                if not all(both) or reach.world.completed(both) is None:
+                    continue
+                if stay.after == first:
+                    return True
+                if stay.after not in passed:
+                    waiting.append((stay.after, both, passed | {stay.after}))
+    return False
+
+
+def _may_alternate(there: list[Masks], back: list[Masks], loose: frozenset[int], symbol: int, window: int) -> bool:
+    """Whether some values lead there and some back that differ in nothing but what is ``loose``, a symbol inside the
+    window."""
     return any(
         one[symbol] & window
         and other[symbol] & window
-        and all(a & b for at, (a, b) in enumerate(zip(one, other)) if at != symbol)
+        and all(a & b for at, (a, b) in enumerate(zip(one, other)) if at not in loose)
         for one in there
         for other in back
     )
@@ -151,6 +181,8 @@ class _Hunt:
     ) -> tuple[Masks, ...] | None:
         """The values, tick by tick, that lead from a place round to itself through the other state of ``pair``."""
         masks = list(self.world.steady_masks(start))
+        for at in self.world.moved_by(symbol):
+            masks[at] = self.world.full[at]
         masks[symbol] = window
         stack: list[Masks] = [tuple(masks)]
         while stack and self.left > 0:
@@ -193,8 +225,9 @@ class _Hunt:
         return tuple(next(outcome.masks for after, outcome in links[node] if after == then) for node, then in walk)
 
     def _links(self, layer: int, node: _Node, pair: frozenset[int], symbol: int, masks: Masks) -> list[_Link] | Split:
-        """What can follow on a tick on which only ``symbol`` is open."""
+        """What can follow on a tick on which only ``symbol`` is open, and what memories say that look at it."""
         place, stay = node
+        loose = self.world.moved_by(symbol)
         moved = self.world.move(place)
         found: list[_Link] = []
         near = self.world.open_masks(moved.view)[symbol] & masks[symbol]
@@ -204,7 +237,7 @@ class _Hunt:
             outcome = self.world.tick(moved.view, current)
             allowed = self.world.assumed(current) if isinstance(outcome, Outcome) else outcome
             if isinstance(allowed, Split):
-                if allowed.symbol != symbol:
+                if allowed.symbol not in loose:
                     return allowed
                 stack.extend(allowed.of(current))
                 continue

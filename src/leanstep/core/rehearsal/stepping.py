@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from dataclasses import dataclass, field
 
 from leanstep.core.body import side_view
@@ -9,7 +10,7 @@ from leanstep.core.body.side_view import BodyState, Steering
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic, amount, decide
 from leanstep.core.graph.effects import fitted
-from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.pictures import Picture
 from leanstep.core.graph.running import Running, count, remembers
 from leanstep.core.rehearsal.situation import Situation, Step
@@ -80,13 +81,10 @@ class Stepper:
         locked = now.locked()
         fired = [-1] * len(machine.layers)
         for at in range(len(machine.layers) if not before.freeze else 0):
-            if now.blocked(at):
-                continue
-            for holds, way in machine.tests[at][now.states[at]]:
-                if holds(now):
-                    fired[at] = way.index
-                    now.take(at, way)
-                    break
+            way = self._first_true(now, at)
+            if way is not None:
+                fired[at] = way.index
+                now.take(at, way)
         compute_formulas(machine, now.values)
         held = frozenset(
             index for index, symbol in enumerate(machine.symbols) if symbol.kind == "button" and now.values[index]
@@ -94,8 +92,32 @@ class Stepper:
         after = self._situation(now, counters, held, locked or now.locked(), body, before.tick + 1)
         return Step(after, tuple(fired), tuple(now.marks))
 
-    def up_to_transitions(self, before: Situation, inputs: dict[int, Symbolic]) -> tuple[Running, list[int], BodyState]:
-        """Steps 1 to 5 of a tick: the moment in which transitions are tried, the memories' counters and the body."""
+    def true_when_tried(self, before: Situation, inputs: dict[int, Symbolic], layer: int) -> list[int]:
+        """The indices of the transitions of a layer that are true on a tick, in the order in which they are tried; none when
+        they are not tried at all."""
+        tests = self.machine.tests
+        state = before.states[layer]
+        asked = self.machine.once((_asked, layer, state), lambda: _asked(self.machine, layer, state))
+        now, _, _ = self.up_to_transitions(before, inputs, asked)
+        for at in range(layer if not before.freeze else 0):
+            way = self._first_true(now, at)
+            if way is not None:
+                now.take(at, way)
+        if before.freeze or now.blocked(layer):
+            return []
+        return [way.index for holds, way in tests[layer][now.states[layer]] if holds(now)]
+
+    def _first_true(self, now: Running, layer: int) -> Way | None:
+        """The transition that a layer takes."""
+        if now.blocked(layer):
+            return None
+        return next((way for holds, way in self.machine.tests[layer][now.states[layer]] if holds(now)), None)
+
+    def up_to_transitions(
+        self, before: Situation, inputs: dict[int, Symbolic], asked: Container[int] | None = None
+    ) -> tuple[Running, list[int], BodyState]:
+        """Steps 1 to 5 of a tick: the moment in which transitions are tried, the memories' counters and the body.  Of memories
+        that are not ``asked`` for (None: all are) the counters stay."""
         machine = self.machine
         values: list[Symbolic] = [
             (index in before.raised if not symbol.free else inputs.get(index, False))
@@ -120,8 +142,10 @@ class Stepper:
         now.remember_presses()
         now.grow_older()
         counters = []
-        for memory, holds, before_it in zip(machine.memories, machine.operands, before.counters):
-            counter = count(memory, before_it, holds(now))
+        for index, counter in enumerate(before.counters):
+            memory = machine.memories[index]
+            if asked is None or index in asked:
+                counter = count(memory, counter, machine.operands[index](now))
             now.memories.append(remembers(memory, counter))
             counters.append(counter)
         return now, counters, body
@@ -167,6 +191,19 @@ class Stepper:
             if index is not None and self.machine.symbols[index].owner == "body":
                 values[index] = fitted(self.machine.symbols[index], value)
         return body
+
+
+def _asked(machine: Machine, layer: int, state: int) -> frozenset[int]:
+    """The memories that transitions of a layer's state read, and those of the layers before it."""
+    rows = [machine.layers[layer].ways[state], *(row for at in range(layer) for row in machine.layers[at].ways)]
+    waiting: list[x.Expression | None] = [way.condition for row in rows for way in row]
+    found = set[int]()
+    while waiting:
+        condition = waiting.pop()
+        read = {part.index for part in x.parts(condition) if isinstance(part, x.Remembered)} if condition else set()
+        waiting += [machine.memories[index].operand for index in read - found]
+        found |= read
+    return frozenset(found)
 
 
 def compute_formulas(machine: Machine, values: list[Symbolic]) -> None:

@@ -153,6 +153,12 @@ class Player:
         on = one if self.engine is None else self.engine.first
         return Glimpse(one.states, one.stays, one.values, one.body, (-1,) * len(one.states), 0, on)
 
+    def counters(self, after: Glimpse) -> tuple[int, ...]:
+        """The memories' counters after a tick."""
+        if self.engine is not None:
+            return self.engine.counters(after.on)  # type: ignore[arg-type]
+        return after.on.counters  # type: ignore[attr-defined]
+
     def go_on(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Iterator[Glimpse]:
         """Play what changes, tick by tick, from what there was after a tick."""
         if self.engine is not None:
@@ -163,6 +169,19 @@ class Player:
             step = stepper.step(now, dict(row))  # type: ignore[arg-type]
             now = one = step.situation
             yield Glimpse(one.states, one.stays, one.values, one.body, step.fired, one.tick, now)
+
+    def states(self, layer: int, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> list[int]:
+        """A layer's active state after every tick."""
+        if self.engine is not None:
+            return self.engine.states(layer, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
+        return [one.states[layer] for one in self.go_on(after, rows)]
+
+    def last(self, layer: int, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> tuple[int, int]:
+        """A layer's state before the last tick, and the transition it takes on it (-1: none)."""
+        if self.engine is not None:
+            return self.engine.last(layer, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
+        *before, last = after, *self.go_on(after, rows)
+        return before[-1].states[layer], last.fired[layer]
 
     def until(self, layer: int, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Glimpse:
         """What there is when a layer has first taken a transition, or when everything is played."""

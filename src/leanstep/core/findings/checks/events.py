@@ -4,20 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, check, describe, listed
+from leanstep.core.findings.model import Evidence, Finding, Proof, check, describe, listed
 from leanstep.core.graph.effects import Act
 from leanstep.core.proof import events
-from leanstep.core.proof.witness import on_tick, reaching
-
-MOST_THINNED = 40
-"""Notes of a kind up to which the take of each is thinned out."""
+from leanstep.core.proof.opened import MOST_THINNED
+from leanstep.core.proof.witness import Witness, on_tick, reaching
 
 
 @check
 def stuck(evidence: Evidence) -> Iterator[Finding]:
     """A flag or lock that is set back on some ways and stays for good on others."""
-    for proof in evidence.followed:
-        for one in proof.stuck:
+    for proof in evidence.decided:
+        for one in proof.stuck if not proof.is_open else ():
             place = proof.reach.places[one.place]
             where = " and ".join(evidence.state_name(layer, place.states[layer]) for layer in proof.reach.world.layers)
             what = (
@@ -64,7 +62,7 @@ def never_fires(evidence: Evidence) -> Iterator[Finding]:
 @check
 def missable(evidence: Evidence) -> Iterator[Finding]:
     """A mark that a transition can cut off."""
-    for proof in evidence.followed:
+    for proof in evidence.decided:
         for one in events.missed_marks(proof.reach, proof.marks, proof.layers):
             state = evidence.state_name(one.layer, one.state)
             outcome = proof.reach.world.outcomes(proof.reach.views[one.cut.place])[one.cut.position]
@@ -87,15 +85,16 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
 @check
 def order(evidence: Evidence) -> Iterator[Finding]:
     """Transitions true together, between which only their order decides: one finding for each that wins."""
-    for proof in evidence.followed:
-        groups: dict[tuple[int, int], list[events.Contest]] = {}
-        for one in proof.contests:
-            groups.setdefault((one.layer, one.first), []).append(one)
-        for (layer, number), contests in groups.items():
+    for proof in evidence.decided:
+        groups: dict[tuple[int, int, bool], list[tuple[events.Contest, Witness | None]]] = {}
+        for one, witness, sure in _contests(proof):
+            groups.setdefault((one.layer, one.first, sure), []).append((one, witness))
+        for (layer, number, sure), found in groups.items():
+            contests = [one for one, _ in found]
             first = evidence.transition(layer, number)
             others = [evidence.transition(layer, one.other) for one in contests]
             written = listed([f"“{other.when}”" for other in others])
-            yield Finding(
+            finding = Finding(
                 "order.decides",
                 "note",
                 {"layer": evidence.layer_name(layer), "transition": number, "others": [one.other for one in contests]},
@@ -104,6 +103,20 @@ def order(evidence: Evidence) -> Iterator[Finding]:
                 "free",
                 "proved",
                 why=f"“{first.when}” overlaps with {written}. If the order is meant, nothing needs to change.",
-            ).with_witness(
-                proof.witness(on_tick, contests[0].place, contests[0].masks, thin=len(groups) <= MOST_THINNED)
             )
+            thin = len(groups) <= MOST_THINNED
+            if not proof.is_open:
+                shown: Witness | None = proof.witness(on_tick, contests[0].place, contests[0].masks, thin=thin)
+            else:
+                shown = next((witness for _, witness in found if witness is not None), None)
+                if sure and (shown is None or thin):
+                    shown = proof.opened.together(contests[0], thin) or shown
+            yield finding.with_witness(shown, proof.is_open)
+
+
+def _contests(proof: Proof) -> Iterator[tuple[events.Contest, Witness | None, bool]]:
+    """Transitions true together, with the take where there is one already, and whether that is known or only may be."""
+    if proof.is_open:
+        yield from proof.opened.contests
+    else:
+        yield from ((one, None, True) for one in proof.contests)

@@ -8,13 +8,14 @@ from leanstep.core.findings.model import Evidence, Finding, Proof, check, listed
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.verdicts import names
-from leanstep.core.proof.witness import chosen, close_together, flashing, flickering, wobbling
+from leanstep.core.proof.witness import Witness, chosen, close_together, flashing, wobbling
+from leanstep.core.proof.wobble import Wobble
 
 
-def _found(evidence: Evidence) -> Iterator[tuple[Proof, Flicker]]:
+def _found(evidence: Evidence) -> Iterator[tuple[Proof, Flicker, Witness | None]]:
     for proof in evidence.proofs:
-        for flicker in proof.flickers.found:
-            yield proof, flicker
+        for flicker, witness in proof.flickering:
+            yield proof, flicker, witness
 
 
 def _inputs(evidence: Evidence, reach: Reach, flicker: Flicker) -> str:
@@ -38,7 +39,7 @@ def _inputs(evidence: Evidence, reach: Reach, flicker: Flicker) -> str:
 @check
 def steady(evidence: Evidence) -> Iterator[Finding]:
     """Several states give way to each other for ever while nothing changes."""
-    for proof, flicker in _found(evidence):
+    for proof, flicker, witness in _found(evidence):
         if len(flicker.states) > 1:
             states = names(proof.reach, flicker.layer, flicker.states)
             rate = evidence.character.rate
@@ -53,13 +54,13 @@ def steady(evidence: Evidence) -> Iterator[Finding]:
                 why=f"While these values stay ({_inputs(evidence, proof.reach, flicker)}), every stay is shorter than the flicker "
                 f"window of {evidence.character.flicker_window:g} s. A gap between the two conditions, or a minimum "
                 f"stay, stops it.",
-            ).with_witness(proof.witness(flickering, flicker))
+            ).with_witness(witness, proof.is_open)
 
 
 @check
 def restart(evidence: Evidence) -> Iterator[Finding]:
     """One state restarts itself for ever."""
-    for proof, flicker in _found(evidence):
+    for proof, flicker, witness in _found(evidence):
         if len(flicker.states) == 1:
             state = names(proof.reach, flicker.layer, flicker.states)[0]
             yield Finding(
@@ -72,14 +73,14 @@ def restart(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"While these values stay ({_inputs(evidence, proof.reach, flicker)}), a transition with restart enters {state} "
                 f"again and again. Take restart off it, or let it wait.",
-            ).with_witness(proof.witness(flickering, flicker))
+            ).with_witness(witness, proof.is_open)
 
 
 @check
 def wobble(evidence: Evidence) -> Iterator[Finding]:
     """Two states give way to each other for ever while one value wobbles."""
-    for proof in evidence.followed:
-        for one in proof.wobbles.found:
+    for proof in evidence.decided:
+        for one, witness in _wobbling(proof):
             states = names(proof.reach, one.layer, one.states)
             symbol = evidence.machine.symbols[one.symbol]
             values = sorted(close_together(proof.reach.world, one).values())
@@ -98,26 +99,42 @@ def wobble(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"Every stay on the way round is shorter than the flicker window of "
                 f"{evidence.character.flicker_window:g} s. {mend} The take is not proved shortest.",
-            ).with_witness(proof.witness(wobbling, one))
+            ).with_witness(witness, proof.is_open)
+
+
+def _wobbling(proof: Proof) -> Iterator[tuple[Wobble, Witness | None]]:
+    if proof.is_open:
+        yield from proof.opened.wobbling(proof.wobbles.found)
+        return
+    for one in proof.wobbles.found:
+        yield one, proof.witness(wobbling, one)
 
 
 @check
 def flash(evidence: Evidence) -> Iterator[Finding]:
     """A state is left again at once by an ordinary transition."""
-    for proof in evidence.followed:
-        flickering_states = {(layer, state) for layer, states in proof.steady for state in states}
-        for one in proof.flashes:
-            if (one.layer, one.state) in flickering_states:
-                continue
-            state, to = (evidence.state_name(one.layer, at) for at in (one.state, one.to))
-            ticks = f"{one.stay} tick{'' if one.stay == 1 else 's'}"
+    for proof in evidence.decided:
+        for layer, state, stay, to, witness in _passing(proof):
+            name = evidence.state_name(layer, state)
+            then = evidence.state_name(layer, to) if to >= 0 else "another"
+            ticks = f"{stay} tick{'' if stay == 1 else 's'}" if stay else "a few ticks"
             yield Finding(
                 "flash",
                 "warning",
-                {"layer": evidence.layer_name(one.layer), "state": state},
-                f"{state} only flashes by: it is shown for {ticks}, then {to} follows without anything changing.",
+                {"layer": evidence.layer_name(layer), "state": name},
+                f"{name} only flashes by: it is shown for {ticks}, then {then} follows without anything changing.",
                 "free",
                 "proved",
-                why=f"The values that lead into {state} lead on to {to} as well. Lead to {to} at once, or let {state} "
+                why=f"The values that lead into {name} lead on to {then} as well. Lead to {then} at once, or let {name} "
                 f"stay for a while.",
-            ).with_witness(proof.witness(flashing, one))
+            ).with_witness(witness, proof.is_open)
+
+
+def _passing(proof: Proof) -> Iterator[tuple[int, int, int, int, Witness | None]]:
+    """Layer, state, stay, the state after it and the take of what flashes by, or may do so, but does not flicker."""
+    flickering = {(layer, state) for layer, states in proof.steady for state in states}
+    for layer, state, shown in proof.opened.flashes(flickering) if proof.is_open else ():
+        yield (layer, state, shown.stay, shown.to, shown.witness) if shown else (layer, state, 0, -1, None)
+    for one in proof.flashes if not proof.is_open else ():
+        if (one.layer, one.state) not in flickering:
+            yield one.layer, one.state, one.stay, one.to, proof.witness(flashing, one)

@@ -7,16 +7,16 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, Finding, Proof, check, listed
 from leanstep.core.proof import verdicts
-from leanstep.core.proof.witness import entering, reaching
+from leanstep.core.proof.resting import Restless
+from leanstep.core.proof.witness import Witness, entering, reaching
 
 
 @check
 def dead_end(evidence: Evidence) -> Iterator[Finding]:
     """A set of states that is entered and never left."""
     for proof, layer in _decided_layers(evidence):
-        for closed in verdicts.closed_sets(proof.reach, layer):
+        for closed, witness in _closed(proof, layer):
             states = verdicts.names(proof.reach, layer, closed)
-            first = min(closed, key=lambda state: (proof.reach.depths[proof.reach.entered[layer, state]], state))
             one = len(states) == 1
             yield Finding(
                 "state.dead-end",
@@ -28,14 +28,29 @@ def dead_end(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="No transition that leads out can ever be taken, and none of it is declared an ending. "
                 "Add a way out, or declare the ending.",
-            ).with_witness(proof.witness(entering, layer, first))
+            ).with_witness(witness, proof.is_open)
+
+
+def _closed(proof: Proof, layer: int) -> Iterator[tuple[frozenset[int], Witness | None]]:
+    """Dead ends, each with the take that enters it."""
+    if proof.is_open:
+        yield from proof.opened.closed_sets(layer)
+        return
+    depths, entered = proof.reach.depths, proof.reach.entered
+    for closed in verdicts.closed_sets(proof.reach, layer):
+        first = min(closed, key=lambda state: (depths[entered[layer, state]], state))
+        yield closed, proof.witness(entering, layer, first)
 
 
 @check
 def trap(evidence: Evidence) -> Iterator[Finding]:
     """A state that can be left, but not always."""
     for proof, layer in _decided_layers(evidence):
-        for state, place in sorted(verdicts.traps(proof.reach, layer).items()):
+        caught = verdicts.traps(proof.reach, layer)
+        ends = {state for closed, _ in _closed(proof, layer) if len(closed) == 1 for state in closed}
+        for state, place in sorted(caught.items()):
+            if state in ends:
+                continue
             name = evidence.state_name(layer, state)
             yield Finding(
                 "state.trap",
@@ -46,14 +61,31 @@ def trap(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="Its ways out need something that has passed by then, such as a short stay. "
                 "Give it a way out that stays open.",
-            ).with_witness(proof.witness(reaching, place))
+            ).with_witness(_if_sure(proof, proof.witness(reaching, place)), proof.is_open)
+        for state in proof.opened.may_trap(layer) if proof.is_open else ():
+            if state not in caught:
+                name = evidence.state_name(layer, state)
+                yield Finding(
+                    "state.trap",
+                    "note",
+                    {"layer": evidence.layer_name(layer), "state": name},
+                    f"{name} may become a trap.",
+                    "free",
+                    "undecided",
+                    why="No values were found that lead out of it whatever came before.",
+                )
+
+
+def _if_sure(proof: Proof, witness: Witness) -> Witness | None:
+    """A take of a search that left the past open only if it replays."""
+    return witness if witness.replays or not proof.is_open else None
 
 
 @check
 def no_rest(evidence: Evidence) -> Iterator[Finding]:
     """Left alone, the character never comes to rest."""
-    for proof in evidence.followed:
-        for one in proof.restless:
+    for proof in evidence.decided:
+        for one, witness in _restless(proof):
             states = verdicts.names(proof.reach, one.layer, one.states)
             stays = f"stays in {states[0]}" if len(states) == 1 else f"goes round between {listed(states)}"
             ticks = proof.reach.depths[one.place]
@@ -70,7 +102,15 @@ def no_rest(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why=f"It is so from tick {ticks} on. Add a way from {listed(states)} to a restful state that opens by itself, "
                 f"or declare where it stays restful.",
-            ).with_witness(proof.witness(reaching, one.place))
+            ).with_witness(witness, proof.is_open)
+
+
+def _restless(proof: Proof) -> Iterator[tuple[Restless, Witness | None]]:
+    if proof.is_open:
+        yield from proof.opened.restless(proof.restless)
+        return
+    for one in proof.restless:
+        yield one, proof.witness(reaching, one.place)
 
 
 @check

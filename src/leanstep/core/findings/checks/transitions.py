@@ -6,23 +6,26 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, Finding, Proof, check, describe, listed
 from leanstep.core.proof.verdicts import Idle, shadowing
-from leanstep.core.proof.witness import on_tick
+from leanstep.core.proof.witness import Witness, on_tick
 
 
-def _idle(evidence: Evidence) -> Iterator[tuple[Proof, Idle]]:
+def _idle(evidence: Evidence) -> Iterator[tuple[Proof, Idle, Witness | None]]:
     for proof in evidence.decided:
+        if proof.is_open:
+            yield from ((proof, idle, witness) for idle, witness in proof.opened.idle)
+            continue
         for idle in proof.idle:
-            yield proof, idle
+            yield proof, idle, proof.witness(on_tick, idle.place, idle.masks) if idle.kind == "shadowed" else None
 
 
-def _finding(evidence: Evidence, idle: Idle, kind: str, sentence: str, why: str) -> Finding:
+def _finding(evidence: Evidence, idle: Idle, kind: str, sentence: str, why: str, verdict: str = "proved") -> Finding:
     return Finding(
         kind,
         "warning",
         {"layer": evidence.layer_name(idle.layer), "transition": idle.transition},
         sentence,
         "free",
-        "proved",
+        verdict,
         why=why,
     )
 
@@ -30,7 +33,7 @@ def _finding(evidence: Evidence, idle: Idle, kind: str, sentence: str, why: str)
 @check
 def shadowed(evidence: Evidence) -> Iterator[Finding]:
     """True at times, but something before it is always taken first."""
-    for proof, idle in _idle(evidence):
+    for proof, idle, witness in _idle(evidence):
         if idle.kind != "shadowed":
             continue
         transition = evidence.transition(idle.layer, idle.transition)
@@ -42,13 +45,13 @@ def shadowed(evidence: Evidence) -> Iterator[Finding]:
             f"{describe(transition)} is never taken: whenever “{transition.when}” holds, another transition comes first.",
             f"Tried before it: {listed(others)}. Move it up, or narrow the others." if others else "",
         )
-        yield finding.with_witness(proof.witness(on_tick, idle.place, idle.masks))
+        yield finding.with_witness(witness, proof.is_open)
 
 
 @check
 def never(evidence: Evidence) -> Iterator[Finding]:
     """Never true, or never even tried."""
-    for _, idle in _idle(evidence):
+    for _, idle, _ in _idle(evidence):
         if idle.kind == "shadowed":
             continue
         transition = evidence.transition(idle.layer, idle.transition)
@@ -70,3 +73,14 @@ def never(evidence: Evidence) -> Iterator[Finding]:
             reason = "it is never tried"
             why = "No state it comes from can ever be active while its target is not."
         yield _finding(evidence, idle, "transition.never", f"{describe(transition)} is never taken: {reason}.", why)
+
+
+@check
+def unsure(evidence: Evidence) -> Iterator[Finding]:
+    """Transitions of which it is not known whether they can be taken."""
+    for proof in evidence.decided:
+        for layer, index in proof.opened.unsure if proof.is_open else ():
+            transition = evidence.transition(layer, index)
+            why = "No take was found in which it is taken, and no proof that there is none."
+            sentence = f"{describe(transition)} may never be taken."
+            yield _finding(evidence, Idle(layer, index, "never"), "transition.never", sentence, why, "undecided")

@@ -141,10 +141,29 @@ class Engine:
         part = self.play(self.changes(changes), ticks, start)
         return (self._glimpse(part, row) for row in range(len(part.fired)))
 
+    def states(self, layer: int, changes: Iterable[Setting], ticks: int, start: Rows) -> list[int]:
+        """Play as :meth:`play` does; the state of a layer after every tick."""
+        states: list[int] = self.play(self.changes(changes), ticks, start).counts[:, self._state_of(layer)].tolist()
+        return states
+
+    def last(self, layer: int, changes: Iterable[Setting], ticks: int, start: Rows) -> tuple[int, int]:
+        """Play as :meth:`play` does; the state of a layer before the last tick and the transition it takes on it."""
+        part = self.play(self.changes(changes), ticks, start)
+        before = part.counts[-2] if ticks > 1 else start[0]
+        return int(before[self._state_of(layer)]), int(part.fired[-1, layer])
+
+    def _state_of(self, layer: int) -> int:
+        """Where a layer's state stands in the counts."""
+        return len(NOW) + layer * len(PLAYER) + PLAYER.state
+
     def until(self, layer: int, changes: Iterable[Setting], ticks: int, start: Rows) -> Glimpse:
         """Play up to the first tick on which a layer takes a transition, and look at the last one."""
         part = self.play(self.changes(changes), ticks, start, layer)
         return self._glimpse(part, len(part.fired) - 1)
+
+    def counters(self, rows: Rows) -> tuple[int, ...]:
+        """The memories' counters of a situation."""
+        return tuple(rows[0][self.laid.head.counters : self.laid.head.ages].tolist())
 
     def _glimpse(self, part: Part, row: int) -> Glimpse:
         z, v = part.counts[row].tolist(), part.values[row].tolist()
@@ -188,7 +207,7 @@ class Engine:
             each[PLAYER.pick],
             tuple(map(bool, each[PLAYER.over])),
             fades,
-            tuple(z[at.counters : at.ages]),
+            self.counters((counts, values)),
             tuple((button, age) for (button, _), age in zip(machine.buffers, z[at.ages : at.since]) if age >= 0),
             tuple((*place, age) for (place, _), age in zip(machine.clocks, z[at.since : at.held]) if age >= 0),
             frozenset(index for index, on in enumerate(z[at.held : at.raised]) if on),

@@ -1,0 +1,267 @@
+"""The verdicts of a search that had to leave the past open.
+
+Such a search allows more than can happen: what it does not find is impossible.  What it finds is shown by a take, or ruled out
+by a closer look at one state, or else it is undecided.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+from leanstep.core.proof import shown
+from leanstep.core.proof.alone import alone, apart, plain
+from leanstep.core.proof.events import Contest, contests
+from leanstep.core.proof.flashes import flashes
+from leanstep.core.proof.flicker import Flicker, quick_ways
+from leanstep.core.proof.patient import Played
+from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.resting import Restless
+from leanstep.core.proof.search import Reach
+from leanstep.core.proof.verdicts import Idle, closed_sets, first_caught, idle_transitions
+from leanstep.core.proof.witness import Witness
+from leanstep.core.proof.wobble import Wobble, wobbles
+
+MOST_THINNED = 40
+"""Findings of a kind up to which the take of each is thinned out."""
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A search that left the past open, the layers asked about and what has been played of them."""
+
+    reach: Reach
+    layers: tuple[int, ...]
+    played: Played
+
+    @cached_property
+    def exact(self) -> bool:
+        """Whether there is nothing about these layers that is not looked at."""
+        part = self.reach.world.slice
+        return (
+            apart(part)
+            and part.layers == set(self.layers) == {min(self.layers)}
+            and not any(reel.cues for reel in part.reels)
+        )
+
+    @cached_property
+    def settling(self) -> bool:
+        """Whether every memory comes to say the same for good when values are kept."""
+        part = self.reach.world.slice
+        return all(plain(part.machine, index) for index in part.memories)
+
+    @cached_property
+    def unsure(self) -> list[tuple[int, int]]:
+        """(layer, transition index) of the transitions of which it is not known whether they can be taken."""
+        asked = {key for key in self.reach.fired if key[0] in self.layers} - self.played.transitions.keys()
+        return sorted(key for key in asked if not self._out_of_reach(*key))
+
+    @cached_property
+    def idle(self) -> list[tuple[Idle, Witness | None]]:
+        """Transitions that are never taken, each of those that are shadowed with a take in which it is true."""
+        found: list[tuple[Idle, Witness | None]] = []
+        known = idle_transitions(self.reach, self.layers)
+        for key in sorted(self.reach.fired - self.played.transitions.keys() - set(self.unsure)):
+            known += [Idle(*key, self._kind_alone(*key))] if key[0] in self.layers else []
+        for idle in known:
+            witness = self._true(idle) if idle.kind == "shadowed" else None
+            if idle.kind == "shadowed" and witness is None:
+                idle = Idle(idle.layer, idle.transition, self._kind_alone(idle.layer, idle.transition))
+            found.append((idle, witness))
+        return found
+
+    def _true(self, idle: Idle) -> Witness | None:
+        """A take in which a shadowed transition is true."""
+        if idle.place < 0:
+            return None
+        stage = self.played.stages[idle.layer]
+        state = self.reach.places[idle.place].states[idle.layer]
+        truth = shown.Truth(state, idle.masks, idle.transition)
+        return shown.on_tick(stage, truth) or shown.on_tick(stage, truth, arriving=True)
+
+    def _out_of_reach(self, layer: int, index: int) -> bool:
+        """Whether a look at each state it leads from rules out that a transition is taken."""
+        near = [alone(self.reach, layer, state) for state in self._states(layer, [index])]
+        return all(one is not None and (layer, index) not in one.fired for one in near)
+
+    def _kind_alone(self, layer: int, index: int) -> str:
+        """Why a transition is never taken, as far as a look at each state it leads from tells."""
+        kinds = set()
+        for state in self._states(layer, [index]):
+            near = alone(self.reach, layer, state)
+            if near is None:
+                return "shadowed"
+            kinds |= {one.kind for one in idle_transitions(near, (layer,)) if one.transition == index}
+        return "shadowed" if "shadowed" in kinds else "never"
+
+    def _states(self, layer: int, indices: Iterable[int]) -> list[int]:
+        """The states of a layer that can be active and from which all of these transitions lead."""
+        rows, wanted = self.reach.machine.layers[layer].ways, set(indices)
+        inside = (state for at, state in self.reach.entered if at == layer)
+        return sorted(state for state in inside if wanted <= {way.index for way in rows[state]})
+
+    def flickering(self, flickers: list[Flicker]) -> list[tuple[Flicker, Witness | None]]:
+        """Flickers with their takes; of those without one, those that have states no other shows."""
+        thin = len(flickers) <= MOST_THINNED
+        some = [(one, shown.flickering(self.played.stages[one.layer], one, thin)) for one in flickers]
+        seen = {(one.layer, len(one.states) > 1, at) for one, witness in some if witness for at in one.states}
+        return [
+            (one, witness)
+            for one, witness in some
+            if witness or any((one.layer, len(one.states) > 1, at) not in seen for at in one.states)
+        ]
+
+    def wobbling(self, found: list[Wobble]) -> list[tuple[Wobble, Witness | None]]:
+        """Wobbles, or what may be one, with takes that show them."""
+        some = []
+        for one in found:
+            witness = shown.wobbling(self.played.stages[one.layer], one) if self.settling else None
+            if witness is not None or self._may_wobble(one):
+                some.append((one, witness))
+        return some
+
+    def _may_wobble(self, wobble: Wobble) -> bool:
+        """Whether a look at its states does not rule a wobble out."""
+        near = alone(self.reach, wobble.layer, *sorted(wobble.states))
+        return near is None or any(
+            (one.states, one.symbol) == (wobble.states, wobble.symbol) for one in wobbles(near, (wobble.layer,)).found
+        )
+
+    def flashes(self, known: Collection[tuple[int, int]]) -> list[tuple[int, int, shown.Passing | None]]:
+        """(layer, state) of what only flashes by or may do so, with how; but for those that are ``known`` to flicker."""
+        found = []
+        for layer in self.layers:
+            quick: dict[int, list[Masks]] = {}
+            for (state, target, urgent), boxes in quick_ways(self.reach, layer, False).items():
+                if not urgent and target != state and (layer, state) not in known:
+                    quick.setdefault(state, []).extend(boxes)
+            for state, boxes in sorted(quick.items()):
+                passing = shown.flashing(self.played.stages[layer], state, boxes)
+                if passing is not None or self._may_pass(layer, state, boxes):
+                    found.append((layer, state, passing))
+        return found
+
+    def _may_pass(self, layer: int, state: int, boxes: list[Masks]) -> bool:
+        """Whether nothing rules out that a state only flashes by."""
+        if not self._entered_with(layer, state, boxes):
+            return False
+        near = alone(self.reach, layer, state)
+        return near is None or any(one.state == state for one in flashes(near, (layer,)))
+
+    def _entered_with(self, layer: int, state: int, boxes: list[Masks]) -> bool:
+        """Whether the search saw a state entered with values of some of the boxes, whatever the past."""
+        world = self.reach.world
+        free = [at for at in range(len(world.full)) if at not in world.brief]
+        for view in dict.fromkeys(self.reach.views):
+            row = self.reach.machine.layers[layer].ways[view.states[layer]]
+            for position, outcome in enumerate(world.outcomes(view)):
+                fired = outcome.fired[layer]
+                if fired < 0 or row[fired].target != state or view.states[layer] == state:
+                    continue
+                for one in world.boxes(view, position):
+                    if any(all(one[at] & other[at] for at in free) for other in boxes):
+                        return True
+        return False
+
+    @cached_property
+    def contests(self) -> list[tuple[Contest, Witness | None, bool]]:
+        """Transitions that are true together, each with a take if there is one yet, and whether that is known or only may
+        be."""
+        found = []
+        for one in contests(self.reach, self.layers):
+            witness, sure = (None, True) if self._plain_to_see(one) else self._looked_for(one)
+            if sure is not None:
+                found.append((one, witness, sure))
+        return found
+
+    def _plain_to_see(self, contest: Contest) -> bool:
+        """Whether transitions are true together in the first situation of a state, whatever the past."""
+        world, place = self.reach.world, self.reach.places[contest.place]
+        without_past = all(contest.masks[symbol] == world.full[symbol] for symbol in world.past)
+        state = place.states[contest.layer]
+        played = state in self.played.stages[contest.layer].seen
+        return self.exact and without_past and played and place.stays[contest.layer] == 0
+
+    def _looked_for(self, contest: Contest) -> tuple[Witness | None, bool | None]:
+        """A take on whose last tick transitions are true together, and whether they are; None when that is ruled out."""
+        witness = self.together(contest, False)
+        if witness is not None:
+            return witness, True
+        key = (contest.layer, contest.first, contest.other)
+        if not any(self._may_be_together(key, state) for state in self._states(contest.layer, key[1:])):
+            return None, None
+        witness = self.together(contest, False, arriving=True)
+        return witness, witness is not None
+
+    def _may_be_together(self, key: tuple[int, int, int], state: int) -> bool:
+        """Whether a look at one state does not rule out that transitions are true together."""
+        near = alone(self.reach, key[0], state)
+        return near is None or any((key[0], one.first, one.other) == key for one in contests(near, (key[0],)))
+
+    def together(self, contest: Contest, thin: bool, arriving: bool = False) -> Witness | None:
+        """A take on whose last tick two transitions are true together; ``thin`` and ``arriving`` as elsewhere."""
+        stage = self.played.stages[contest.layer]
+        state = self.reach.places[contest.place].states[contest.layer]
+        return shown.on_tick(stage, shown.Truth(state, contest.masks, contest.other, contest.first), arriving, thin)
+
+    def closed_sets(self, layer: int) -> list[tuple[frozenset[int], Witness | None]]:
+        """Dead ends, or what may be one, with takes that enter them."""
+        stage = self.played.stages[layer]
+        asked = self.reach.edges[layer] - stage.edges
+        possible = self.reach.edges[layer] - {edge for edge in asked if self._no_way(layer, *edge)}
+        most = closed_sets(self.reach, layer, possible)
+        least = closed_sets(self.reach, layer, stage.edges)
+        all_played = all(state in stage.seen for at, state in self.reach.entered if at == layer)
+        found: list[tuple[frozenset[int], Witness | None]] = []
+        for closed in dict.fromkeys([*most, *least]):
+            sure = all_played and closed in most and closed in least
+            first = min(closed, key=lambda state: len(self.played.states.get((layer, state), ())))
+            found.append((closed, shown.entering(stage, first) if sure else None))
+        return found
+
+    def _no_way(self, layer: int, state: int, target: int) -> bool:
+        """Whether a look at one state rules out that it gives way to another."""
+        near = alone(self.reach, layer, state)
+        return near is not None and (state, target) not in near.edges[layer]
+
+    def restless(self, found: list[Restless]) -> list[tuple[Restless, Witness | None]]:
+        """Where a layer does not come to rest, or may not, with takes that lead there."""
+        return [(one, shown.restless(self.played.stages[one.layer], one)) for one in found]
+
+    def may_trap(self, layer: int) -> list[int]:
+        """States that the past may keep from being left; none are named where more than the past is open."""
+        if not self.exact:
+            return []
+        asking = {state for (at, state), asked in self.reach.world.asked.items() if at == layer and asked}
+        doubtful = sorted(
+            state for state in asking - self._left_for_sure(layer) if (layer, state) in self.reach.entered
+        )
+        return [state for state in doubtful if self._may_catch(layer, state)]
+
+    def _may_catch(self, layer: int, state: int) -> bool:
+        """Whether a look at one state does not rule out that it is a trap."""
+        near = alone(self.reach, layer, state)
+        return near is None or state in first_caught(near, layer)
+
+    def _left_for_sure(self, layer: int) -> set[int]:
+        """States that are left, wherever they are entered from, when some values are kept until every memory has settled."""
+        table, views = self.reach.machine.layers[layer], dict.fromkeys(self.reach.views)
+        last: dict[int, int] = {}
+        for view in views:
+            last[view.states[layer]] = max(last.get(view.states[layer], 0), view.stays[layer])
+        found = set[int]()
+        for view in views:
+            state = view.states[layer]
+            if view.stays[layer] == last[state] and not any(way.target == state for way in table.ways[state]):
+                for position, outcome in enumerate(self.reach.world.outcomes(view)):
+                    boxes = self.reach.world.boxes(view, position) if outcome.fired[layer] >= 0 else ()
+                    if any(self._when_settled(box) for box in boxes):
+                        found.add(state)
+        return found
+
+    def _when_settled(self, box: Masks) -> bool:
+        """Whether values of a box are allowed and every memory may have settled with them."""
+        world = self.reach.world
+        possible = all(box[symbol] & mask for symbol, mask in world.past.items())
+        return possible and world.completed(world.settled(list(box))) is not None

@@ -1,0 +1,242 @@
+"""What takes show where a search had to leave the past open: they go on from what has been played.
+
+Each of these looks for a take and says None when it finds none; that proves nothing.  The takes are not proved shortest.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass
+from functools import partial
+from itertools import chain, product
+
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.proof.flicker import Flicker
+from leanstep.core.proof.patient import Plan, Rows, Stage
+from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.resting import Restless
+from leanstep.core.proof.witness import Goal, Witness, close_together, goes_by, goes_round, made
+from leanstep.core.proof.wobble import Wobble
+from leanstep.core.rehearsal.situation import Glimpse
+from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.traces import Trace
+
+
+@dataclass(frozen=True)
+class Passing:
+    """A state that only flashes by: it is shown for ``stay`` ticks before it gives way to ``to``."""
+
+    state: int
+    stay: int
+    to: int
+    witness: Witness
+
+
+def entering(stage: Stage, state: int) -> Witness | None:
+    """The take after which a state was first active."""
+    goal = lambda trace: [trace.first.states[stage.layer], *trace.states(stage.layer)][-1] == state  # noqa: E731
+    return _whole(stage, stage.found.states[stage.layer, state], goal)
+
+
+def flickering(stage: Stage, flicker: Flicker, thin: bool = True) -> Witness | None:
+    """A take that goes round the cycle of a flicker once every memory has settled."""
+    layer, lap = stage.layer, flicker.lap
+    for state, plan in _round(stage, flicker):
+        seen = stage.seen[state]
+        changes, rows = stage.laid_out(seen, plan)
+        if set(stage.reach.player.states(layer, seen, changes)[-lap:]) == flicker.states:
+            witness = _made(stage, seen, rows, lambda trace: _repeats(stage, trace, flicker.states, lap, ()), thin)
+            if witness is not None:
+                return witness
+    return None
+
+
+def _repeats(stage: Stage, trace: Trace, states: frozenset[int], lap: int, moving: Collection[int]) -> bool:
+    """Whether the last ``lap`` ticks of a trace go round in these states, and would do so for ever, with no values changing but
+    those that may."""
+    reach, begin = stage.reach, len(trace.steps) - lap
+    before, after = trace.after(begin), trace.after(begin + lap)
+    changing = set(trace.moving(range(len(reach.machine.symbols)), begin)) - set(moving)
+    return (
+        goes_round(reach, trace, stage.layer, states, lap)
+        and not any(reach.machine.symbols[index].free or not moving for index in changing)
+        and before.counters == after.counters
+        and reach.world.place_of(before) == reach.world.place_of(after)
+    )
+
+
+def wobbling(stage: Stage, wobble: Wobble) -> Witness | None:
+    """A take that goes round the walk of a wobble once every memory has come to say the same on every lap."""
+    reach, symbol, lap = stage.reach, wobble.symbol, len(wobble.laps)
+    near = close_together(reach.world, wobble)
+    values = [next(value for bit, value in near.items() if masks[symbol] >> bit & 1) for masks in wobble.laps]
+    width = reach.machine.symbols[symbol].wobble
+
+    def goal(trace: Trace) -> bool:
+        moved = trace.curve(symbol)[-lap:]
+        return max(moved) - min(moved) <= width and _repeats(stage, trace, wobble.states, lap, (symbol,))
+
+    for state in sorted(wobble.states & stage.seen.keys()):
+        seen = stage.seen[state]
+        for row, first in product(stage.rows([wobble.laps[0]], seen.values), range(lap)):
+            walk = [(row | {symbol: value}, 1) for value in [*values[first:], *values[:first]]]
+            again = walk * (-(-stage.most // lap) + 1)
+            for plan in [again, *([(quiet, stage.most), *again] for quiet in stage.quiet_near(state, row))]:
+                changes, rows = stage.laid_out(seen, plan)
+                if set(reach.player.states(stage.layer, seen, changes)[-lap:]) == wobble.states:
+                    witness = _made(stage, seen, rows, goal)
+                    if witness is not None:
+                        return witness
+    return None
+
+
+def _round(stage: Stage, flicker: Flicker) -> Iterator[tuple[int, Plan]]:
+    """States to begin in, and values that may lead into the cycle of a flicker and round it: its own at once, the nearest
+    states first; or after others with which memories come to be as they should."""
+    ticks = stage.most + flicker.lap
+    inside = [state for state in sorted(flicker.states) if state in stage.seen]
+    for state in dict.fromkeys([*inside, *stage.seen]):
+        yield from ((state, [(row, ticks)]) for row in stage.rows([flicker.masks], stage.seen[state].values))
+    world = stage.reach.world
+    asked = {index for state in inside for index in world.asked.get((stage.layer, state), ())}
+    wanted = [(index, world.narrowed(flicker.masks, index, True) is not None) for index in sorted(asked)]
+    for state in inside:
+        last = len(stage.reach.machine.layers[stage.layer].ways[state]) - 1
+        yield from ((state, plan) for plan in stage.waited(state, last, [flicker.masks], ticks, wanted))
+        yield from stage.arriving(state, flicker.masks, ticks, wanted)
+
+
+def restless(stage: Stage, found: Restless) -> Witness | None:
+    """A take after which a layer, left alone, ends in the states it should and comes to no restful one on the way."""
+    reach, layer = stage.reach, stage.layer
+    symbols, restful = reach.machine.symbols, reach.machine.layers[layer].restful
+    rest = {index: symbol.rest if symbol.free else symbol.first for index, symbol in enumerate(symbols)}
+    for seen in stage.seen.values():
+        changes, rows = stage.laid_out(seen, [(rest, 2 * stage.most)])
+        run = list(reach.player.go_on(seen, changes))
+        if any(one.states[layer] in restful for one in run if one.fired[layer] >= 0):
+            continue
+        ends = partial(_ends_in, stage, found.states, len(stage.until(seen)))
+        if _made(stage, seen, rows, ends, thin=False) is not None:
+            return _whole(stage, stage.until(seen), lambda _: True)
+    return None
+
+
+def _ends_in(stage: Stage, states: frozenset[int], begin: int, trace: Trace) -> bool:
+    """Whether a trace goes round in these states at its end, and has been in that cycle before."""
+    last = len(trace.steps)
+    end = trace.after(last)
+    place = stage.reach.world.place_of(end)
+    for tick in range(last - 1, begin, -1):
+        one = trace.after(tick)
+        if one.counters == end.counters and stage.reach.world.place_of(one) == place:
+            return set(trace.states(stage.layer)[tick:]) == states
+    return False
+
+
+@dataclass(frozen=True)
+class Truth:
+    """The transition ``other`` of a state, to be true with values of a box while ``first`` is taken (-1: whichever)."""
+
+    state: int
+    box: Masks
+    other: int
+    first: int = -1
+
+
+def on_tick(stage: Stage, truth: Truth, arriving: bool = False, thin: bool = True) -> Witness | None:
+    """A take on whose last tick a transition is true, found by keeping values of the box: at once, or after waiting; with
+    ``arriving`` by coming to the state in other ways."""
+    begin, row = stage.seen.get(truth.state), stage.reach.machine.layers[stage.layer].ways[truth.state]
+    if begin is None:
+        return None
+    if arriving:
+        plans = stage.arriving(truth.state, truth.box, 1)
+    else:
+        position = next(position for position, way in enumerate(row) if way.index == truth.other)
+        at_once = ([(row, 1)] for row in stage.rows([truth.box], begin.values))
+        plans = ((truth.state, plan) for plan in chain(at_once, stage.waited(truth.state, position, [truth.box], 1)))
+    witnesses = (_on_tick(stage, truth, stage.seen[state], plan, thin) for state, plan in plans)
+    return next((witness for witness in witnesses if witness is not None), None)
+
+
+def _on_tick(stage: Stage, truth: Truth, seen: Glimpse, plan: Plan, thin: bool) -> Witness | None:
+    changes, rows = stage.laid_out(seen, plan)
+    before, fired = stage.reach.player.last(stage.layer, seen, changes)
+    if before != truth.state or fired == -1 or truth.first not in (-1, fired):
+        return None
+
+    def goal(trace: Trace) -> bool:
+        true = true_on(trace, len(trace.steps) - 1, stage.layer, truth.state)
+        return truth.other in true and truth.first in (-1, true[0])
+
+    return _made(stage, seen, rows, goal, thin)
+
+
+def true_on(trace: Trace, tick: int, layer: int, state: int) -> list[int]:
+    """The indices of a state's transitions that are true on a tick, in the order in which they are tried; none when they are
+    not tried."""
+    symbols, values = trace.machine.symbols, trace.values_on(tick)
+    inputs = {index: values[index] for index, symbol in enumerate(symbols) if symbol.free}
+    tried = Stepper(trace.machine, trace.free).true_when_tried(trace.after(tick), inputs, layer)
+    return tried if trace.after(tick).states[layer] == state else []
+
+
+def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
+    """A take in which a state flashes by; ``quick`` are values with which it may be left at once."""
+    for index, entered in stage.taken.items():
+        if entered.states[stage.layer] == state:
+            shown = _passing(stage, state, entered, stage.found.transitions[stage.layer, index])
+            if shown is not None:
+                return shown
+    for source, row in enumerate(stage.reach.machine.layers[stage.layer].ways):
+        for position, way in enumerate(row):
+            if way.target != state or source == state or source not in stage.seen:
+                continue
+            for plan in _into(stage, source, position, quick):
+                seen = stage.seen[source]
+                changes, rows = stage.laid_out(seen, plan)
+                entered = stage.reach.player.until(stage.layer, seen, changes)
+                rows = rows[: entered.tick - seen.tick]
+                if entered.fired[stage.layer] == way.index:
+                    shown = _passing(stage, state, entered, stage.until(seen) + rows)
+                    if shown is not None:
+                        return shown
+    return None
+
+
+def _into(stage: Stage, source: int, position: int, quick: list[Masks]) -> Iterator[Plan]:
+    """Values with which a way may be taken and those the state after it at once, too: at once, or after waiting."""
+    brief = stage.reach.world.brief
+    way = stage.reach.machine.layers[stage.layer].ways[source][position]
+    both = []
+    for box, other in product(stage.boxes.get(source, {}).get(way.index, []), quick):
+        part = tuple([one if at in brief else one & another for at, (one, another) in enumerate(zip(box, other))])
+        if all(part):
+            both.append(part)
+    yield from ([(row, 1)] for row in stage.rows(both, stage.seen[source].values))
+    yield from stage.waited(source, position, both, 1)
+
+
+def _passing(stage: Stage, state: int, entered: Glimpse, whole: Rows) -> Passing | None:
+    """How a state flashes by when the values with which it was entered are kept."""
+    reach, layer, window = stage.reach, stage.layer, stage.reach.machine.window
+    last = reach.player.until(layer, entered, [{}] * max(window - 1, 1))
+    stay, index = last.tick - entered.tick, last.fired[layer]
+    way = next((way for way in reach.machine.layers[layer].ways[state] if way.index == index), None)
+    if way is None or way.urgent or way.target == state or stay >= window:
+        return None
+    calm = {at: value if at not in stage.pulses else False for at, value in whole[-1].items()}
+    witness = _whole(stage, [*whole, *[calm] * stay], lambda trace: goes_by(trace, layer, state, way.target, stay))
+    return Passing(state, stay, way.target, witness) if witness is not None else None
+
+
+def _made(stage: Stage, seen: Glimpse, rows: Rows, goal: Goal, thin: bool = True) -> Witness | None:
+    """The take that goes on with these values from the first situation of a state, if it shows the goal."""
+    return _whole(stage, stage.until(seen) + rows, goal, thin)
+
+
+def _whole(stage: Stage, rows: Rows, goal: Goal, thin: bool = True) -> Witness | None:
+    values: list[list[Symbolic]] = [list(row.values()) for row in rows]
+    witness = made(stage.reach, values, goal, thin)
+    return witness if witness.replays else None
