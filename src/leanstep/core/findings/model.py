@@ -107,7 +107,7 @@ class Proof:
     @cached_property
     def played(self) -> Played:
         """What could be played of a search that had to leave the past open."""
-        return played(self.reach, self.layers)
+        return played(self.reach, self.layers, lambda: self.limits.late(len(self.reach.places)))
 
     @property
     def is_open(self) -> bool:
@@ -172,6 +172,9 @@ class Proof:
         self.limits = limits
         if "wobbles" in vars(self) and self.wobbles.late:
             del self.wobbles
+        if "played" in vars(self) and any(stage.cut for stage in self.played.stages.values()):
+            for name in {"played", "opened", "flickering", "steady"} & vars(self).keys():
+                delattr(self, name)
 
     def witness(self, make: Callable[..., Witness], *what: object, **how: object) -> Witness:
         """The witness that ``make`` makes of something, made once."""

@@ -1,7 +1,7 @@
 """What can happen in a few states, whatever came before: a search that follows only the memories these read.
 
-Every other state may stay as long as it likes, with whatever values, and come to these on any tick.  That allows more than can
-happen, so what this search does not find is impossible.
+Every other state may stay as long as it likes, with whatever values, and come to these on any tick on which the values let
+some transition lead there.  That allows more than can happen, so what this search does not find is impossible.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ def alone(reach: Reach, layer: int, *states: int) -> Reach | None:
     part = reach.world.slice
     if part.layers != {layer} or not apart(part) or len(part.machine.layers[layer].states) <= len(states):
         return None
-    found = explore(FreeWorld(Slice(_alone(part.machine, layer, states), part.layers), paced=False), Limits(MOST))
+    found = explore(FreeWorld(Slice(_alone(reach, layer, states), part.layers), paced=False), Limits(MOST))
     return found if found.complete else None
 
 
@@ -51,24 +51,44 @@ def plain(machine: Machine, memory: int) -> bool:
     )
 
 
-def _alone(machine: Machine, layer: int, states: tuple[int, ...]) -> Machine:
+def _alone(reach: Reach, layer: int, states: tuple[int, ...]) -> Machine:
     """The machine in which nothing leads from other states but to some."""
+    machine = reach.machine
     table = machine.layers[layer]
     other = next(at for at in (table.start, *range(len(table.states))) if at not in states)
     known = {other, *(way.target for state in states for way in table.ways[state])}
-    symbols = range(len(machine.symbols), len(machine.symbols) + len(states))
-    come = tuple(x.Symbol(f"come to {table.states[state]}", "pulse", "game") for state in states)
-    back = tuple(Way(table.count, state, x.IsOn(index), False) for index, state in zip(symbols, states))
+    come = x.IsOn(len(machine.symbols))
+    into = dict[tuple[int, x.Expression], None]()
+    for source, row in enumerate(table.ways):
+        for way in row if source not in states else ():
+            if way.target in states and way.condition is not None and (layer, way.index) in reach.fired:
+                into[way.target, loosened(machine, way.condition)] = None
+    back = tuple(Way(table.count + at, to, x.Every((come, when)), False) for at, (to, when) in enumerate(into))
     rows = [table.ways[at] if at in states else back if at in known else () for at in range(len(table.states))]
     none = frozenset[int]()
     start = table.start if table.start in states else other
     alone: LayerTable = replace(
-        table, ways=tuple(rows), start=start, count=table.count + 1, endings=none, restful=none, locks=none
+        table, ways=tuple(rows), start=start, count=table.count + len(back), endings=none, restful=none, locks=none
     )
     pictures = tuple(row if at in states else None for at, row in enumerate(machine.pictures[layer]))
     return replace(
         machine,
-        symbols=(*machine.symbols, *come),
+        symbols=(*machine.symbols, x.Symbol("come", "pulse", "game")),
         layers=(*machine.layers[:layer], alone, *machine.layers[layer + 1 :]),
         pictures=(*machine.pictures[:layer], pictures, *machine.pictures[layer + 1 :]),
     )
+
+
+def loosened(machine: Machine, condition: x.Expression, holds: bool = True) -> x.Expression:
+    """What has to be so of the values on a tick for a condition to hold, or not to hold, whatever else is the case."""
+    match condition:
+        case x.Every(operands) | x.Some(operands):
+            parts = tuple(loosened(machine, operand, holds) for operand in operands)
+            return x.Every(parts) if isinstance(condition, x.Every) is holds else x.Some(parts)
+        case x.Inverse(operand):
+            return loosened(machine, operand, not holds)
+        case x.Remembered(index) if (machine.memories[index].kind == "for") is holds:
+            return loosened(machine, machine.memories[index].operand, holds)
+    if isinstance(condition, x.Remembered | x.TIMED):
+        return x.Constant(True)
+    return condition if holds else x.Inverse(condition)

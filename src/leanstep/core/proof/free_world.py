@@ -12,7 +12,6 @@ less.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 from functools import cached_property
 from typing import NamedTuple
 
@@ -84,7 +83,6 @@ class FreeWorld(Boxes, Moments):
         self._name_doubts(regional)
         self.cued = any(reel.cues for reel in part.reels)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
-        self._moved_by: dict[int, frozenset[int]] = {}
         self._moments: dict[tuple[View, tuple[int, ...]], Running] = {}
         self.kept = Kept()
 
@@ -231,17 +229,17 @@ class FreeWorld(Boxes, Moments):
             masks[symbol] = mask
         return tuple(masks)
 
-    def moved_by(self, symbol: int) -> frozenset[int]:
-        """A symbol and those that stand for the past of memories that look at it."""
-        if symbol not in self._moved_by:
-            self._moved_by[symbol] = frozenset([symbol, *self._looking_at(symbol)])
-        return self._moved_by[symbol]
-
-    def _looking_at(self, symbol: int) -> Iterator[int]:
-        for row in self.asked.values():
-            for memory, past in row.items():
+    def moved_by(self, symbol: int, states: tuple[int, ...], masks: Masks) -> list[int]:
+        """What stands for the past of the memories that are read in these states and remember what is so for some values of a
+        symbol, and for others not."""
+        found = []
+        for at in self.layers:
+            for memory, past in self.asked.get((at, states[at]), {}).items():
                 if symbol in x.symbols_in(self.machine.memories[memory].operand):
-                    yield past
+                    judge = self.remembered.get(memory)
+                    if judge is None or judge(Setting(masks, self._unknown)) is None:
+                        found.append(past)
+        return found
 
     def opened_past(self, masks: Masks) -> Masks:
         """Masks whatever an untracked past says."""

@@ -12,7 +12,7 @@ from functools import cached_property
 
 from leanstep.core.proof import shown
 from leanstep.core.proof.alone import alone, apart, plain
-from leanstep.core.proof.events import Contest, contests
+from leanstep.core.proof.events import Contest, contests, together
 from leanstep.core.proof.flashes import flashes
 from leanstep.core.proof.flicker import Flicker, quick_ways
 from leanstep.core.proof.patient import Played
@@ -25,6 +25,10 @@ from leanstep.core.proof.wobble import Wobble, wobbles
 
 MOST_THINNED = 40
 """Findings of a kind up to which the take of each is thinned out."""
+
+
+MOST_NEAR = 5_000
+"""Places that are looked at to rule a wobble out."""
 
 
 @dataclass(frozen=True)
@@ -77,8 +81,8 @@ class Opened:
             return None
         stage = self.played.stages[idle.layer]
         state = self.reach.places[idle.place].states[idle.layer]
-        truth = shown.Truth(state, idle.masks, idle.transition)
-        return shown.on_tick(stage, truth) or shown.on_tick(stage, truth, arriving=True)
+        truth = shown.Truth(state, [idle.masks], idle.transition)
+        return shown.on_tick(stage, truth) or shown.on_tick(stage, truth, harder=True)
 
     def _out_of_reach(self, layer: int, index: int) -> bool:
         """Whether a look at each state it leads from rules out that a transition is taken."""
@@ -124,9 +128,11 @@ class Opened:
     def _may_wobble(self, wobble: Wobble) -> bool:
         """Whether a look at its states does not rule a wobble out."""
         near = alone(self.reach, wobble.layer, *sorted(wobble.states))
-        return near is None or any(
-            (one.states, one.symbol) == (wobble.states, wobble.symbol) for one in wobbles(near, (wobble.layer,)).found
-        )
+        if near is None:
+            return True
+        found = wobbles(near, (wobble.layer,), most=MOST_NEAR)
+        kinds = {(one.states, one.symbol) for one in found.found}
+        return not found.complete or (wobble.states, wobble.symbol) in kinds
 
     def flashes(self, known: Collection[tuple[int, int]]) -> list[tuple[int, int, shown.Passing | None]]:
         """(layer, state) of what only flashes by or may do so, with how; but for those that are ``known`` to flicker."""
@@ -191,19 +197,32 @@ class Opened:
         key = (contest.layer, contest.first, contest.other)
         if not any(self._may_be_together(key, state) for state in self._states(contest.layer, key[1:])):
             return None, None
-        witness = self.together(contest, False, arriving=True)
+        boxes = self._boxes(contest)
+        witness = self._together(contest, boxes, False) or self._together(contest, boxes, False, harder=True)
         return witness, witness is not None
+
+    def _boxes(self, contest: Contest) -> list[Masks]:
+        """Values with which the search saw transitions true together, one box for every stay that makes a difference."""
+        layer, found = contest.layer, list[Masks]()
+        state = self.reach.places[contest.place].states[layer]
+        for view in self.played.stages[layer].views[state]:
+            masks = together(self.reach.world, view, layer, ()).get((contest.first, contest.other))
+            found += [masks] if masks is not None else []
+        return found
 
     def _may_be_together(self, key: tuple[int, int, int], state: int) -> bool:
         """Whether a look at one state does not rule out that transitions are true together."""
         near = alone(self.reach, key[0], state)
         return near is None or any((key[0], one.first, one.other) == key for one in contests(near, (key[0],)))
 
-    def together(self, contest: Contest, thin: bool, arriving: bool = False) -> Witness | None:
-        """A take on whose last tick two transitions are true together; ``thin`` and ``arriving`` as elsewhere."""
+    def together(self, contest: Contest, thin: bool) -> Witness | None:
+        """A take on whose last tick two transitions are true together; ``thin`` as elsewhere."""
+        return self._together(contest, [contest.masks], thin)
+
+    def _together(self, contest: Contest, boxes: list[Masks], thin: bool, harder: bool = False) -> Witness | None:
         stage = self.played.stages[contest.layer]
         state = self.reach.places[contest.place].states[contest.layer]
-        return shown.on_tick(stage, shown.Truth(state, contest.masks, contest.other, contest.first), arriving, thin)
+        return shown.on_tick(stage, shown.Truth(state, boxes, contest.other, contest.first), harder, thin)
 
     def closed_sets(self, layer: int) -> list[tuple[frozenset[int], Witness | None]]:
         """Dead ends, or what may be one, with takes that enter them."""

@@ -7,14 +7,16 @@ what it finds has to be played.  A memory that should hold comes to hold when it
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import chain, islice, product
 from operator import and_, itemgetter
+from typing import TypeVar
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.proof.alone import alone
 from leanstep.core.proof.places import View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
@@ -31,14 +33,19 @@ MOST_QUIET = 60
 MOST_LONG = 3
 """Sets of values that are tried in each state before others."""
 
-MOST_WAITED = 5_000
-"""Takes with which one layer's transitions are waited for."""
+MOST_TRIED = 300
+"""Takes that are tried for one question, of a kind."""
+
+MOST_WAITED = 50_000
+"""Takes that are tried for one layer: for its transitions, and for all else."""
 
 MOST_RAMP = 2_000
 """Ticks for which values are led to where they should be."""
 
 MOST_PATIENCE = 2_000
 """Ticks for which values are kept."""
+
+_T = TypeVar("_T")
 
 Row = dict[int, Symbolic]
 """The value of every symbol."""
@@ -61,22 +68,24 @@ class Played:
     stages: dict[int, Stage] = field(default_factory=dict)
 
 
-def played(reach: Reach, layers: tuple[int, ...]) -> Played:
+def played(reach: Reach, layers: tuple[int, ...], late: Callable[[], bool] = lambda: False) -> Played:
     """Play the states and transitions of ``layers`` that a search found, each from the first situation its state was played
-    to."""
+    to; ``late`` tells whether there is no more time."""
     found = Played()
     for layer in layers:
-        stage = found.stages[layer] = Stage(reach, layer, found)
+        stage = found.stages[layer] = Stage(reach, layer, found, late)
         stage.play()
     return found
 
 
 class Stage:
     """Plays one layer.  ``seen`` has the first situation of each state, ``taken`` that after each transition, ``edges`` the
-    pairs of states between which one was taken; what was played until then is in ``found``."""
+    pairs of states between which one was taken; what was played until then is in ``found``.  ``cut``: there was no more
+    time."""
 
-    def __init__(self, reach: Reach, layer: int, found: Played) -> None:
-        self.reach, self.layer, self.found = reach, layer, found
+    def __init__(self, reach: Reach, layer: int, found: Played, late: Callable[[], bool]) -> None:
+        self.reach, self.layer, self.found, self.late = reach, layer, found, late
+        self.cut = False
         self.most = _patience(reach)
         self.pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
         self.seen: dict[int, Glimpse] = {}
@@ -88,13 +97,13 @@ class Stage:
             self.views.setdefault(view.states[layer], []).append(view)
         self.boxes = _boxes(reach, layer, chain.from_iterable(self.views.values()))
         self.quiet: dict[tuple[int, bool], list[Masks]] = {}
-        self.looked: set[tuple[int, int]] = set()
+        self.looked: set[tuple[int, int, bool]] = set()
         self.left = MOST_WAITED
 
     def play(self) -> None:
         """Play whatever can be played from the start."""
         self._note(self.reach.player.start(), [])
-        while self.queue or self._look_again():
+        while self.queue or self._look_again(False) or self._look_again(True):
             seen = self.queue.popleft()
             state = seen.states[self.layer]
             for way in self.reach.machine.layers[self.layer].ways[state]:
@@ -114,67 +123,99 @@ class Stage:
         """Whether a transition has been played, and some that leads from this state where it does."""
         return (self.layer, way.index) in self.found.transitions and (state, way.target) in self.edges
 
-    def _look_again(self) -> bool:
-        """Wait before transitions that were not played yet, those to new states first; whether that leads to one."""
+    def _look_again(self, harder: bool) -> bool:
+        """Look for takes with transitions that were not played yet, those to new states first; whether one leads there."""
         table = self.reach.machine.layers[self.layer]
         for known in (False, True):
-            for state, seen in self.seen.items():
+            for state in self.seen:
                 for position, way in enumerate(table.ways[state]):
-                    done = (state, way.index) in self.looked or self._has_played(state, way)
-                    if done or (way.target in self.seen) != known:
+                    boxes, key = self.boxes.get(state, {}).get(way.index), (state, way.index, harder)
+                    if not boxes or key in self.looked or self._has_played(state, way):
                         continue
-                    self.looked.add((state, way.index))
-                    boxes = self.boxes.get(state, {}).get(way.index)
-                    if not boxes:
-                        continue
-                    shown = self._shown(seen, way.index, self.waited(state, position, boxes, self.most))
-                    if (shown or self._shown_after(state, way.index, boxes)) and self.queue:
-                        return True
+                    if (way.target in self.seen) == known:
+                        self.looked.add(key)
+                        if harder and self._ruled_out(state, way.index):
+                            continue
+                        plans = self.plans(state, position, boxes, self.most, harder)
+                        if any(self._shows_from(state, way.index, *plan) for plan in plans) and self.queue:
+                            return True
         return False
 
-    def _shown_after(self, state: int, index: int, boxes: list[Masks]) -> bool:
-        """Whether a transition is shown by coming to its state in some other way."""
-        for source, plan in (one for box in boxes for one in self.arriving(state, box, self.most)):
-            seen = self.seen[source]
-            changes, rows = self.laid_out(seen, plan[:-1])
-            now = self.reach.player.until(self.layer, seen, changes)
-            begin = self.until(seen) + rows[: now.tick - seen.tick]
-            if now.states[self.layer] == state and self._shows(now, begin, index, plan[-1:]):
-                return True
-        return False
+    def _ruled_out(self, state: int, index: int) -> bool:
+        """Whether a look at one state rules out that a transition is taken from it."""
+        near = alone(self.reach, self.layer, state)
+        return near is not None and (self.layer, index) not in near.fired
 
-    def waited(
-        self, state: int, position: int, boxes: Iterable[Masks], ticks: int, also: Wanted = ()
+    def _shows_from(self, state: int, index: int, source: int, plan: Plan) -> bool:
+        """Whether a plan that begins in another state, or in this, leads to a transition from this one."""
+        seen = self.seen[source]
+        if source == state:
+            return self._shows(seen, self.until(seen), index, plan)
+        changes, rows = self.laid_out(seen, plan[:-1])
+        now = self.reach.player.until(self.layer, seen, changes)
+        begin = self.until(seen) + rows[: now.tick - seen.tick]
+        return now.states[self.layer] == state and self._shows(now, begin, index, plan[-1:])
+
+    def plans(
+        self, state: int, position: int, boxes: list[Masks], ticks: int, harder: bool = False, also: Wanted = ()
+    ) -> Iterator[tuple[int, Plan]]:
+        """States to begin in and values to keep one after the other, the last of them out of boxes and in a state, for some
+        ticks: at once, or after waiting there for the way at ``position``; ``harder``: after waiting longer, or after coming
+        there in another way.  What memories ``also`` remember should be so by then."""
+        if harder:
+            yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, True, also))
+            for long in (False, True):
+                yield from islice(self._arriving(state, boxes, ticks, long, also), MOST_TRIED)
+            return
+        for row in self.rows(boxes, self.seen[state].values):
+            yield state, [(row, ticks)]
+        yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, False, also))
+
+    def _waited(
+        self, state: int, position: int, boxes: list[Masks], ticks: int, long: bool, also: Wanted
     ) -> Iterator[Plan]:
         """Values of boxes, kept for some ticks, after others on which the search saw nothing happen have been kept for as long
-        as it can make sense to wait for the way at ``position``; and then with more time before that.  What memories ``also``
-        remember should be so by then."""
-        settled, turns = self._waits(state, position)
-        rows = [
-            (row, [*self.wanted(state, box), *also])
-            for box in boxes
-            for row in self.rows([box], self.seen[state].values)
-        ]
-        for long, (row, wanted), calm in product((False, True), rows, (True, False)):
-            for before in self._quiet_near(state, wanted, row, calm):
-                for wait in [settled] if calm else turns:
-                    for first in self.quiet_near(state, before) if long else [None]:
-                        self.left -= 1
-                        if self.left < 0:
-                            return
-                        begin = [] if first is None else [(first, settled)]
-                        yield [*begin, (before, wait), (row, ticks)]
+        as it can make sense to wait for the way at ``position``; ``long``: with more time before that."""
+        settled, turns = self._waits(state, position, also)
+        before = self.seen[state].values
+        rows = [(row, [*self.wanted(state, box), *also]) for box in boxes for row in self.rows([box], before)]
+        some = in_turn(
+            (
+                [*([(first, settled)] if first is not None else ()), (quiet, wait), (row, ticks)]
+                for quiet in self._quiet_near(state, wanted, row, calm)
+                for wait in ([settled] if calm else turns)
+                for first in (self.quiet_near(state, quiet) if long else [None])
+            )
+            for (row, wanted), calm in product(rows, (True, False))
+        )
+        for plan in islice(some, MOST_TRIED):
+            self.left -= 1
+            self.cut = self.cut or (self.left % 64 == 0 and self.late())
+            if self.left < 0 or self.cut:
+                return
+            yield plan
 
-    def arriving(self, state: int, box: Masks, ticks: int, also: Wanted = ()) -> Iterator[tuple[int, Plan]]:
-        """From which state to come to another with memories as a box has them, so that its values can be kept there."""
-        wanted = [*self.wanted(state, box), *also]
-        for source, row in enumerate(self.reach.machine.layers[self.layer].ways):
-            for position, way in enumerate(row):
-                if way.target == state and source != state and source in self.seen:
-                    parts = (self._narrowed(part, wanted)[1] for part in self.boxes.get(source, {}).get(way.index, []))
-                    for plan in self.waited(source, position, parts, 1, wanted):
-                        last = self.rows([box], list(plan[-1][0].values()))
-                        yield from ((source, [*plan, (row, ticks)]) for row in last)
+    def _arriving(
+        self, state: int, boxes: list[Masks], ticks: int, long: bool, also: Wanted
+    ) -> Iterator[tuple[int, Plan]]:
+        """From which state to come to another with memories as boxes have them, so that their values can be kept there."""
+        table = self.reach.machine.layers[self.layer]
+        return in_turn(
+            self._by(source, position, box, [*self.wanted(state, box), *also], ticks, long)
+            for box, source in product(boxes, [at for at in self.seen if at != state])
+            for position, way in enumerate(table.ways[source])
+            if way.target == state
+        )
+
+    def _by(
+        self, source: int, position: int, box: Masks, wanted: Wanted, ticks: int, long: bool
+    ) -> Iterator[tuple[int, Plan]]:
+        """The same by a certain way."""
+        index = self.reach.machine.layers[self.layer].ways[source][position].index
+        parts = [self._narrowed(part, wanted)[1] for part in self.boxes.get(source, {}).get(index, [])]
+        for plan in self._waited(source, position, parts, 1, long, wanted):
+            for row in self.rows([box], list(plan[-1][0].values())):
+                yield source, [*plan, (row, ticks)]
 
     def wanted(self, state: int, box: Masks) -> Wanted:
         """What memories a state reads must remember for the past to be as a box has it."""
@@ -190,13 +231,15 @@ class Stage:
             box = part or box
         return missing, box
 
-    def _waits(self, state: int, position: int) -> tuple[int, list[int]]:
-        """For how many ticks it can make sense to wait for a way, and for those tried before it not to be taken; and for how
-        many so that none of them comes true just yet."""
+    def _waits(self, state: int, position: int, also: Wanted) -> tuple[int, list[int]]:
+        """For how many ticks it can make sense to wait for a way and for memories, and for those tried before it not to be
+        taken; and for how many so that none of them comes true just yet."""
         machine, layout = self.reach.machine, self.reach.world.layout
         conditions = (way.condition for way in machine.layers[self.layer].ways[state][: position + 1])
         parts = [part for one in conditions if one is not None for part in x.parts(one)]
-        memories = {part.index for part in parts if isinstance(part, x.Remembered)}
+        memories = sorted(
+            {part.index for part in parts if isinstance(part, x.Remembered)} | {index for index, _ in also}
+        )
         counters = self.reach.player.counters(self.seen[state])
         longest = max([*(machine.memories[index].ticks for index in memories), layout.caps[self.layer][state]]) + 1
         turns = [machine.memories[index].ticks - done - 1 for index in memories for done in (counters[index], 0)]
@@ -277,6 +320,16 @@ class Stage:
             rows += [*gradual, *[row] * (ticks - 1)]
             values = tuple(row.values())
         return changes, rows
+
+
+def in_turn(sources: Iterable[Iterable[_T]]) -> Iterator[_T]:
+    """One of each, then a second of each, and so on."""
+    waiting = deque(map(iter, sources))
+    while waiting:
+        source = waiting.popleft()
+        for one in islice(source, 1):
+            yield one
+            waiting.append(source)
 
 
 def _gradual(machine: Machine, before: Sequence[Symbolic], row: Row) -> Rows:

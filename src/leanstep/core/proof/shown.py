@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from functools import partial
-from itertools import chain, product
+from itertools import product
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flicker import Flicker
@@ -100,10 +100,9 @@ def _round(stage: Stage, flicker: Flicker) -> Iterator[tuple[int, Plan]]:
     world = stage.reach.world
     asked = {index for state in inside for index in world.asked.get((stage.layer, state), ())}
     wanted = [(index, world.narrowed(flicker.masks, index, True) is not None) for index in sorted(asked)]
-    for state in inside:
+    for state, harder in product(inside, (False, True)):
         last = len(stage.reach.machine.layers[stage.layer].ways[state]) - 1
-        yield from ((state, plan) for plan in stage.waited(state, last, [flicker.masks], ticks, wanted))
-        yield from stage.arriving(state, flicker.masks, ticks, wanted)
+        yield from stage.plans(state, last, [flicker.masks], ticks, harder, wanted)
 
 
 def restless(stage: Stage, found: Restless) -> Witness | None:
@@ -136,26 +135,21 @@ def _ends_in(stage: Stage, states: frozenset[int], begin: int, trace: Trace) -> 
 
 @dataclass(frozen=True)
 class Truth:
-    """The transition ``other`` of a state, to be true with values of a box while ``first`` is taken (-1: whichever)."""
+    """The transition ``other`` of a state, to be true with values of some boxes while ``first`` is taken (-1: whichever)."""
 
     state: int
-    box: Masks
+    boxes: list[Masks]
     other: int
     first: int = -1
 
 
-def on_tick(stage: Stage, truth: Truth, arriving: bool = False, thin: bool = True) -> Witness | None:
-    """A take on whose last tick a transition is true, found by keeping values of the box: at once, or after waiting; with
-    ``arriving`` by coming to the state in other ways."""
-    begin, row = stage.seen.get(truth.state), stage.reach.machine.layers[stage.layer].ways[truth.state]
-    if begin is None:
+def on_tick(stage: Stage, truth: Truth, harder: bool = False, thin: bool = True) -> Witness | None:
+    """A take on whose last tick a transition is true, found by keeping values of the boxes; ``harder`` as in plans."""
+    if truth.state not in stage.seen:
         return None
-    if arriving:
-        plans = stage.arriving(truth.state, truth.box, 1)
-    else:
-        position = next(position for position, way in enumerate(row) if way.index == truth.other)
-        at_once = ([(row, 1)] for row in stage.rows([truth.box], begin.values))
-        plans = ((truth.state, plan) for plan in chain(at_once, stage.waited(truth.state, position, [truth.box], 1)))
+    row = stage.reach.machine.layers[stage.layer].ways[truth.state]
+    position = next(position for position, way in enumerate(row) if way.index == truth.other)
+    plans = stage.plans(truth.state, position, truth.boxes, 1, harder)
     witnesses = (_on_tick(stage, truth, stage.seen[state], plan, thin) for state, plan in plans)
     return next((witness for witness in witnesses if witness is not None), None)
 
@@ -214,8 +208,7 @@ def _into(stage: Stage, source: int, position: int, quick: list[Masks]) -> Itera
         part = tuple([one if at in brief else one & another for at, (one, another) in enumerate(zip(box, other))])
         if all(part):
             both.append(part)
-    yield from ([(row, 1)] for row in stage.rows(both, stage.seen[source].values))
-    yield from stage.waited(source, position, both, 1)
+    yield from (plan for _, plan in stage.plans(source, position, both, 1))
 
 
 def _passing(stage: Stage, state: int, entered: Glimpse, whole: Rows) -> Passing | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Container
 from dataclasses import dataclass
 from operator import and_
 
@@ -50,11 +51,12 @@ class Wobbles:
     late: bool = False
 
 
-def wobbles(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None) -> Wobbles:
-    """Every pair of states that wobbles, but for those that flicker with nothing changing at all."""
+def wobbles(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None, most: int = MOST) -> Wobbles:
+    """Every pair of states that wobbles, but for those that flicker with nothing changing at all; ``most`` places are looked
+    at."""
     limits = limits or Limits()
     world = reach.world
-    hunt = _Hunt(world, reach.machine.window)
+    hunt = _Hunt(world, reach.machine.window, most)
     best: dict[tuple[int, frozenset[int], int], Wobble] = {}
     # a number that is compared with others would carry their comparisons along: those wobbles are not looked for
     alone = [symbol for symbol in reach.machine.free if symbol not in world.together.symbols]
@@ -71,7 +73,7 @@ def wobbles(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None)
                 if (
                     symbol not in read
                     or steady.get(pair)
-                    or not _may_alternate(there, back, world.moved_by(symbol), symbol, window)
+                    or not _may_alternate(there, back, world.past, symbol, window)
                 ):
                     continue
                 for done, start in enumerate(starts):
@@ -118,13 +120,13 @@ def _steady(reach: Reach, layer: int, pair: frozenset[int]) -> bool:
     return False
 
 
-def _may_alternate(there: list[Masks], back: list[Masks], loose: frozenset[int], symbol: int, window: int) -> bool:
-    """Whether some values lead there and some back that differ in nothing but what is ``loose``, a symbol inside the
-    window."""
+def _may_alternate(there: list[Masks], back: list[Masks], past: Container[int], symbol: int, window: int) -> bool:
+    """Whether some values lead there and some back that differ in nothing but a symbol inside the window, and in what stands
+    for the ``past``."""
     return any(
         one[symbol] & window
         and other[symbol] & window
-        and all(a & b for at, (a, b) in enumerate(zip(one, other)) if at not in loose)
+        and all(a & b for at, (a, b) in enumerate(zip(one, other)) if at != symbol and at not in past)
         for one in there
         for other in back
     )
@@ -173,7 +175,7 @@ class _Hunt:
 
     world: FreeWorld
     window: int
-    left: int = MOST
+    left: int
     late: bool = False
 
     def laps(
@@ -181,8 +183,6 @@ class _Hunt:
     ) -> tuple[Masks, ...] | None:
         """The values, tick by tick, that lead from a place round to itself through the other state of ``pair``."""
         masks = list(self.world.steady_masks(start))
-        for at in self.world.moved_by(symbol):
-            masks[at] = self.world.full[at]
         masks[symbol] = window
         stack: list[Masks] = [tuple(masks)]
         while stack and self.left > 0:
@@ -227,11 +227,14 @@ class _Hunt:
     def _links(self, layer: int, node: _Node, pair: frozenset[int], symbol: int, masks: Masks) -> list[_Link] | Split:
         """What can follow on a tick on which only ``symbol`` is open, and what memories say that look at it."""
         place, stay = node
-        loose = self.world.moved_by(symbol)
+        loose = [symbol, *self.world.moved_by(symbol, place.states, masks)]
         moved = self.world.move(place)
         found: list[_Link] = []
-        near = self.world.open_masks(moved.view)[symbol] & masks[symbol]
-        stack = [(*masks[:symbol], near, *masks[symbol + 1 :])]
+        opened = self.world.open_masks(moved.view)
+        begin = list(masks)
+        for at in loose:
+            begin[at] = opened[at] & masks[at] if at == symbol else opened[at]
+        stack = [tuple(begin)]
         while stack:
             current = stack.pop()
             outcome = self.world.tick(moved.view, current)
