@@ -148,12 +148,12 @@ def contests(reach: Reach, layers: tuple[int, ...]) -> list[Contest]:
         for layer in layers:
             if view.frozen or view.blocked[layer]:
                 continue
-            for pair, masks in together(reach.world, view, layer, found).items():
+            for pair, masks in together_in(reach.world, view, layer, found).items():
                 found[layer, *pair] = Contest(layer, *pair, place, masks)
     return [found[key] for key in sorted(found)]
 
 
-def together(
+def together_in(
     world: FreeWorld, view: View, layer: int, known: Collection[tuple[int, int, int]]
 ) -> dict[tuple[int, int], Masks]:
     """The pairs of transitions that can be true together in one view and are not ``known``, each with values that show it."""

@@ -11,14 +11,14 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from leanstep.core.proof import shown
-from leanstep.core.proof.alone import alone, apart, plain
-from leanstep.core.proof.events import Contest, contests, together
+from leanstep.core.proof.alone import Hint, alone, apart, hint, light, plain
+from leanstep.core.proof.events import Contest, contests, together_in
 from leanstep.core.proof.flashes import flashes
 from leanstep.core.proof.flicker import Flicker, quick_ways
 from leanstep.core.proof.patient import Played
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
-from leanstep.core.proof.search import Reach
+from leanstep.core.proof.search import Reach, first_places
 from leanstep.core.proof.verdicts import Idle, closed_sets, first_caught, idle_transitions
 from leanstep.core.proof.witness import Witness
 from leanstep.core.proof.wobble import Wobble, wobbles
@@ -77,12 +77,28 @@ class Opened:
 
     def _true(self, idle: Idle) -> Witness | None:
         """A take in which a shadowed transition is true."""
-        if idle.place < 0:
-            return None
-        stage = self.played.stages[idle.layer]
-        state = self.reach.places[idle.place].states[idle.layer]
-        truth = shown.Truth(state, [idle.masks], idle.transition)
-        return shown.on_tick(stage, truth) or shown.on_tick(stage, truth, harder=True)
+        layer, index = idle.layer, idle.transition
+        stage = self.played.stages[layer]
+        if idle.place >= 0:
+            truth = shown.Truth(self.reach.places[idle.place].states[layer], index)
+            witness = shown.on_tick(stage, truth, Hint(idle.masks, ()))
+            if witness is not None:
+                return witness
+        for state in self._states(layer, [index]):
+            near = alone(self.reach, layer, state)
+            for one in idle_transitions(near, (layer,)) if near is not None else ():
+                if one.transition == index and near is not None and one.kind == "shadowed":
+                    witness = self._by_hint(shown.Truth(state, index), layer, near, one.place, one.masks)
+                    if witness is not None:
+                        return witness
+        return None
+
+    def _by_hint(
+        self, truth: shown.Truth, layer: int, near: Reach, place: int, masks: Masks, thin: bool = True
+    ) -> Witness | None:
+        """A take in which a transition is true, as a look at its state alone suggests it."""
+        stage, by = self.played.stages[layer], hint(self.reach, near, place, masks)
+        return shown.on_tick(stage, truth, by, thin=thin) or shown.on_tick(stage, truth, by, True, thin)
 
     def _out_of_reach(self, layer: int, index: int) -> bool:
         """Whether a look at each state it leads from rules out that a transition is taken."""
@@ -194,35 +210,35 @@ class Opened:
         witness = self.together(contest, False)
         if witness is not None:
             return witness, True
-        key = (contest.layer, contest.first, contest.other)
-        if not any(self._may_be_together(key, state) for state in self._states(contest.layer, key[1:])):
-            return None, None
-        boxes = self._boxes(contest)
-        witness = self._together(contest, boxes, False) or self._together(contest, boxes, False, harder=True)
-        return witness, witness is not None
+        layer, undecided = contest.layer, False
+        stage = self.played.stages[layer]
+        for state in self._states(layer, (contest.first, contest.other)):
+            truth = shown.Truth(state, contest.other, contest.first)
+            if not light(self.reach, layer, state):
+                witness = shown.on_tick(stage, truth, Hint(contest.masks, ()), True, False)
+            if witness is not None:
+                return witness, True
+            near = alone(self.reach, layer, state)
+            if near is not None:
+                hints = self._hints(near, layer, (contest.first, contest.other))
+                undecided = undecided or bool(hints)
+                found = (self._by_hint(truth, layer, near, *one, False) for one in hints)
+                witness = next((one for one in found if one is not None), None)
+            if witness is not None:
+                return witness, True
+            undecided = undecided or near is None
+        return None, False if undecided else None
 
-    def _boxes(self, contest: Contest) -> list[Masks]:
-        """Values with which the search saw transitions true together, one box for every stay that makes a difference."""
-        layer, found = contest.layer, list[Masks]()
-        state = self.reach.places[contest.place].states[layer]
-        for view in self.played.stages[layer].views[state]:
-            masks = together(self.reach.world, view, layer, ()).get((contest.first, contest.other))
-            found += [masks] if masks is not None else []
-        return found
-
-    def _may_be_together(self, key: tuple[int, int, int], state: int) -> bool:
-        """Whether a look at one state does not rule out that transitions are true together."""
-        near = alone(self.reach, key[0], state)
-        return near is None or any((key[0], one.first, one.other) == key for one in contests(near, (key[0],)))
+    def _hints(self, near: Reach, layer: int, pair: tuple[int, int]) -> list[tuple[int, Masks]]:
+        """Places in which a look at a state saw two transitions true together, with values."""
+        seen = ((place, together_in(near.world, view, layer, ())) for view, place in first_places(near).items())
+        return [(place, pairs[pair]) for place, pairs in seen if pair in pairs]
 
     def together(self, contest: Contest, thin: bool) -> Witness | None:
         """A take on whose last tick two transitions are true together; ``thin`` as elsewhere."""
-        return self._together(contest, [contest.masks], thin)
-
-    def _together(self, contest: Contest, boxes: list[Masks], thin: bool, harder: bool = False) -> Witness | None:
-        stage = self.played.stages[contest.layer]
         state = self.reach.places[contest.place].states[contest.layer]
-        return shown.on_tick(stage, shown.Truth(state, boxes, contest.other, contest.first), harder, thin)
+        truth = shown.Truth(state, contest.other, contest.first)
+        return shown.on_tick(self.played.stages[contest.layer], truth, Hint(contest.masks, ()), thin=thin)
 
     def closed_sets(self, layer: int) -> list[tuple[frozenset[int], Witness | None]]:
         """Dead ends, or what may be one, with takes that enter them."""

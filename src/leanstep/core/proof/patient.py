@@ -16,10 +16,10 @@ from typing import TypeVar
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine, Way
-from leanstep.core.proof.alone import alone
+from leanstep.core.proof.alone import alone, hint, light
 from leanstep.core.proof.places import View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Reach
+from leanstep.core.proof.search import Reach, first_places
 from leanstep.core.proof.witness import chosen, permitted
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards
 from leanstep.core.rehearsal.situation import Glimpse
@@ -96,7 +96,7 @@ class Stage:
         for view in dict.fromkeys(reach.views):
             self.views.setdefault(view.states[layer], []).append(view)
         self.boxes = _boxes(reach, layer, chain.from_iterable(self.views.values()))
-        self.quiet: dict[tuple[int, bool], list[Masks]] = {}
+        self.quiet: dict[tuple[int, str], list[Masks]] = {}
         self.looked: set[tuple[int, int, bool]] = set()
         self.left = MOST_WAITED
 
@@ -134,17 +134,29 @@ class Stage:
                         continue
                     if (way.target in self.seen) == known:
                         self.looked.add(key)
-                        if harder and self._ruled_out(state, way.index):
-                            continue
-                        plans = self.plans(state, position, boxes, self.most, harder)
+                        plans = (
+                            self._look_closer(state, position, boxes) if harder else self.plans(state, position, boxes)
+                        )
                         if any(self._shows_from(state, way.index, *plan) for plan in plans) and self.queue:
                             return True
         return False
 
-    def _ruled_out(self, state: int, index: int) -> bool:
-        """Whether a look at one state rules out that a transition is taken from it."""
+    def _look_closer(self, state: int, position: int, boxes: list[Masks]) -> Iterator[tuple[int, Plan]]:
+        """Plans for a transition as a look at its state alone suggests them, and others; none if that rules it out."""
+        index = self.reach.machine.layers[self.layer].ways[state][position].index
+        if not light(self.reach, self.layer, state):
+            yield from self.plans(state, position, boxes, harder=True)
         near = alone(self.reach, self.layer, state)
-        return near is not None and (self.layer, index) not in near.fired
+        if near is None or (self.layer, index) not in near.fired:
+            return
+        for view, place in first_places(near).items():
+            if view.states[self.layer] == state:
+                for outcome in near.world.outcomes(view):
+                    if outcome.fired[self.layer] == position:
+                        box, also = hint(self.reach, near, place, outcome.masks)
+                        yield from self.plans(state, position, [box], also=also)
+                        yield from self.plans(state, position, [box], harder=True, also=also)
+        yield from self.plans(state, position, boxes, harder=True)
 
     def _shows_from(self, state: int, index: int, source: int, plan: Plan) -> bool:
         """Whether a plan that begins in another state, or in this, leads to a transition from this one."""
@@ -157,11 +169,12 @@ class Stage:
         return now.states[self.layer] == state and self._shows(now, begin, index, plan[-1:])
 
     def plans(
-        self, state: int, position: int, boxes: list[Masks], ticks: int, harder: bool = False, also: Wanted = ()
+        self, state: int, position: int, boxes: list[Masks], ticks: int = 0, harder: bool = False, also: Wanted = ()
     ) -> Iterator[tuple[int, Plan]]:
         """States to begin in and values to keep one after the other, the last of them out of boxes and in a state, for some
-        ticks: at once, or after waiting there for the way at ``position``; ``harder``: after waiting longer, or after coming
-        there in another way.  What memories ``also`` remember should be so by then."""
+        ticks (0: as long as it makes sense): at once, or after waiting there for the way at ``position``; ``harder``: after
+        waiting longer, or after coming there in another way.  What memories ``also`` remember should be so by then."""
+        ticks = ticks or self.most
         if harder:
             yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, True, also))
             for long in (False, True):
@@ -182,11 +195,11 @@ class Stage:
         some = in_turn(
             (
                 [*([(first, settled)] if first is not None else ()), (quiet, wait), (row, ticks)]
-                for quiet in self._quiet_near(state, wanted, row, calm)
-                for wait in ([settled] if calm else turns)
+                for quiet in self._quiet_near(state, wanted, row, past)
+                for wait in ([settled] if past == "settled" else turns)
                 for first in (self.quiet_near(state, quiet) if long else [None])
             )
-            for (row, wanted), calm in product(rows, (True, False))
+            for (row, wanted), past in product(rows, ("settled", "some"))
         )
         for plan in islice(some, MOST_TRIED):
             self.left -= 1
@@ -249,38 +262,50 @@ class Stage:
         )
 
     def quiet_near(self, state: int, row: Row) -> list[Row]:
-        """A few sets of values with which a state is not left, those nearest to others first."""
-        return list(islice(self._quiet_near(state, (), row, True), MOST_LONG))
+        """A few sets of values with which a state is not left whatever the past, those nearest to others first."""
+        return list(islice(self._quiet_near(state, (), row, "any"), MOST_LONG))
 
-    def _quiet_near(self, state: int, wanted: Wanted, row: Row, settled: bool) -> Iterator[Row]:
-        """Values on which the search saw nothing happen as long as a state is active, for so long that its memories have
-        ``settled`` or not; those first that let memories remember what is wanted, and then those nearest to a row."""
-        if (state, settled) not in self.quiet:
-            self.quiet[state, settled] = self._quiet(state, settled)
+    def _quiet_near(self, state: int, wanted: Wanted, row: Row, past: str) -> Iterator[Row]:
+        """Values on which the search saw nothing happen as long as a state is active, with a ``past`` as in _quiet; those
+        first that let memories remember what is wanted, and then those nearest to a row."""
+        if (state, past) not in self.quiet:
+            self.quiet[state, past] = self._quiet(state, past)
         bits = [(index, self.reach.world.regions.bit_of(index, row[index])) for index in self.reach.machine.free]
         found = []
-        for box in self.quiet[state, settled]:
+        for box in self.quiet[state, past]:
             missing, part = self._narrowed(box, wanted)
             found.append((missing, sum(not bit & part[index] for index, bit in bits), part))
         near = [part for *_, part in sorted(found, key=itemgetter(0, 1))]
         return islice(self.rows(near, list(row.values())), TRIES)
 
-    def _quiet(self, state: int, settled: bool) -> list[Masks]:
-        """Boxes of values on which the search saw nothing happen, however long the stay; when memories have ``settled``, or
-        else with some past."""
+    def _quiet(self, state: int, past: str) -> list[Masks]:
+        """Boxes of values on which the search saw nothing happen, however long the stay: with ``some`` past, once memories have
+        ``settled``, or with ``any``."""
         world = self.reach.world
-        by_stay: dict[int, dict[Masks, None]] = {}
-        for view in self.views.get(state, ()):
-            some = by_stay.setdefault(view.stays[self.layer], {})
-            for position, outcome in enumerate(world.outcomes(view)):
-                for box in world.boxes(view, position) if outcome.fired[self.layer] < 0 else ():
-                    if not settled or all(box[symbol] & mask for symbol, mask in world.past.items()):
-                        some[world.opened_past(box)] = None
+        asked = sorted(set(world.asked.get((self.layer, state), {}).values()))
         found = [world.full]
-        for stay in sorted(by_stay):
-            both = (tuple(map(and_, one, other)) for one, other in product(found, by_stay[stay]))
-            found = list(islice((box for box in both if all(box)), MOST_QUIET)) or found
+        for boxes in self._idle(state):
+            if past == "settled":
+                some = [[box for box in boxes if all(box[symbol] & world.past[symbol] for symbol in asked)]]
+            else:
+                kinds = product(asked, (0b01, 0b10)) if past == "any" else ()
+                some = [boxes, *([box for box in boxes if box[symbol] & bit] for symbol, bit in kinds)]
+            both = found
+            for row in some:
+                opened = dict.fromkeys(map(world.opened_past, row))
+                pairs = (tuple(map(and_, one, other)) for one, other in product(both, opened))
+                both = list(islice(dict.fromkeys(box for box in pairs if all(box)), MOST_QUIET))
+            found = both or found
         return found
+
+    def _idle(self, state: int) -> list[list[Masks]]:
+        """The boxes on which the search saw nothing happen in a state, for every stay that makes a difference."""
+        by_stay: dict[int, list[Masks]] = {}
+        for view in self.views.get(state, ()):
+            some = by_stay.setdefault(view.stays[self.layer], [])
+            for position, outcome in enumerate(self.reach.world.outcomes(view)):
+                some += self.reach.world.boxes(view, position) if outcome.fired[self.layer] < 0 else ()
+        return [by_stay[stay] for stay in sorted(by_stay)]
 
     def rows(self, boxes: list[Masks], before: Sequence[Symbolic]) -> Iterator[Row]:
         """Values out of boxes, near those before, that the assumptions allow."""

@@ -11,6 +11,7 @@ from functools import partial
 from itertools import product
 
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.proof.alone import Hint
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.patient import Plan, Rows, Stage
 from leanstep.core.proof.regional import Masks
@@ -135,21 +136,20 @@ def _ends_in(stage: Stage, states: frozenset[int], begin: int, trace: Trace) -> 
 
 @dataclass(frozen=True)
 class Truth:
-    """The transition ``other`` of a state, to be true with values of some boxes while ``first`` is taken (-1: whichever)."""
+    """The transition ``other`` of a state, to be true while ``first`` is taken (-1: whichever)."""
 
     state: int
-    boxes: list[Masks]
     other: int
     first: int = -1
 
 
-def on_tick(stage: Stage, truth: Truth, harder: bool = False, thin: bool = True) -> Witness | None:
-    """A take on whose last tick a transition is true, found by keeping values of the boxes; ``harder`` as in plans."""
+def on_tick(stage: Stage, truth: Truth, by: Hint, harder: bool = False, thin: bool = True) -> Witness | None:
+    """A take on whose last tick a transition is true, found by keeping values of a hint; ``harder`` as in plans."""
     if truth.state not in stage.seen:
         return None
     row = stage.reach.machine.layers[stage.layer].ways[truth.state]
     position = next(position for position, way in enumerate(row) if way.index == truth.other)
-    plans = stage.plans(truth.state, position, truth.boxes, 1, harder)
+    plans = stage.plans(truth.state, position, [by.box], 1, harder, by.remembered)
     witnesses = (_on_tick(stage, truth, stage.seen[state], plan, thin) for state, plan in plans)
     return next((witness for witness in witnesses if witness is not None), None)
 
