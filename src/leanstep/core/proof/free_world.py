@@ -83,6 +83,7 @@ class FreeWorld(Boxes, Moments):
         self._name_doubts(regional)
         self.cued = any(reel.cues for reel in part.reels)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
+        self._narrowed: dict[tuple[Masks, int, bool], Masks | None] = {}
         self._moments: dict[tuple[View, tuple[int, ...]], Running] = {}
         self.kept = Kept()
 
@@ -247,12 +248,20 @@ class FreeWorld(Boxes, Moments):
 
     def narrowed(self, masks: Masks, memory: int, holds: bool) -> Masks | None:
         """A part of masks with which what a memory remembers holds, or does not."""
+        key = masks, memory, holds
+        if key not in self._narrowed:
+            self._narrowed[key] = self._narrow(*key)
+        return self._narrowed[key]
+
+    def _narrow(self, masks: Masks, memory: int, holds: bool) -> Masks | None:
         judge, found = self.remembered.get(memory), list[Masks]()
+        if judge is None:
+            return None
 
         def answer(masks: Masks, _: object) -> Split | bool:
             setting = Setting(masks, self._unknown)
-            true = None if judge is None else judge(setting)
-            if true is None and judge is not None:
+            true = judge(setting)
+            if true is None:
                 return Split(setting.symbol, setting.part)
             if true is holds:
                 found.append(masks)

@@ -198,12 +198,13 @@ class Opened:
         return found
 
     def _plain_to_see(self, contest: Contest) -> bool:
-        """Whether transitions are true together in the first situation of a state, whatever the past."""
+        """Whether transitions are true together some time after a state is entered, whatever the past."""
         world, place = self.reach.world, self.reach.places[contest.place]
         without_past = all(contest.masks[symbol] == world.full[symbol] for symbol in world.past)
-        state = place.states[contest.layer]
-        played = state in self.played.stages[contest.layer].seen
-        return self.exact and without_past and played and place.stays[contest.layer] == 0
+        if not self.exact or not without_past or self.reach.machine.limited:
+            return False
+        layer = contest.layer
+        return self.played.stages[layer].stays(place.states[layer], place.stays[layer])
 
     def _looked_for(self, contest: Contest) -> tuple[Witness | None, bool | None]:
         """A take on whose last tick transitions are true together, and whether they are; None when that is ruled out."""

@@ -97,6 +97,7 @@ class Stage:
             self.views.setdefault(view.states[layer], []).append(view)
         self.boxes = _boxes(reach, layer, chain.from_iterable(self.views.values()))
         self.quiet: dict[tuple[int, str], list[Masks]] = {}
+        self.held: dict[tuple[int, int], bool] = {}
         self.looked: set[tuple[int, int, bool]] = set()
         self.left = MOST_WAITED
 
@@ -229,6 +230,17 @@ class Stage:
         for plan in self._waited(source, position, parts, 1, long, wanted):
             for row in self.rows([box], list(plan[-1][0].values())):
                 yield source, [*plan, (row, ticks)]
+
+    def stays(self, state: int, ticks: int) -> bool:
+        """Whether a take was found in which a state is still active so many ticks after its first situation."""
+        if (state, ticks) not in self.held:
+            self.held[state, ticks] = state in self.seen and (not ticks or self._can_stay(self.seen[state], ticks))
+        return self.held[state, ticks]
+
+    def _can_stay(self, seen: Glimpse, ticks: int) -> bool:
+        quiet = self._quiet_near(seen.states[self.layer], (), dict(enumerate(seen.values)), "settled")
+        plans = (self.laid_out(seen, [(row, ticks)])[0] for row in quiet)
+        return any(self.reach.player.until(self.layer, seen, changes).fired[self.layer] < 0 for changes in plans)
 
     def wanted(self, state: int, box: Masks) -> Wanted:
         """What memories a state reads must remember for the past to be as a box has it."""

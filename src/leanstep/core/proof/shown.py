@@ -150,18 +150,23 @@ def on_tick(stage: Stage, truth: Truth, by: Hint, harder: bool = False, thin: bo
     row = stage.reach.machine.layers[stage.layer].ways[truth.state]
     position = next(position for position, way in enumerate(row) if way.index == truth.other)
     plans = stage.plans(truth.state, position, [by.box], 1, harder, by.remembered)
-    witnesses = (_on_tick(stage, truth, stage.seen[state], plan, thin) for state, plan in plans)
+    # the first is most often the right one, and needs no look beforehand
+    witnesses = (
+        _on_tick(stage, truth, stage.seen[state], plan, number > 0, thin) for number, (state, plan) in enumerate(plans)
+    )
     return next((witness for witness in witnesses if witness is not None), None)
 
 
-def _on_tick(stage: Stage, truth: Truth, seen: Glimpse, plan: Plan, thin: bool) -> Witness | None:
+def _on_tick(stage: Stage, truth: Truth, seen: Glimpse, plan: Plan, look: bool, thin: bool) -> Witness | None:
     changes, rows = stage.laid_out(seen, plan)
-    before, fired = stage.reach.player.last(stage.layer, seen, changes)
-    if before != truth.state or fired == -1 or truth.first not in (-1, fired):
-        return None
+    if look:
+        before, fired = stage.reach.player.last(stage.layer, seen, changes)
+        if before != truth.state or fired == -1 or truth.first not in (-1, fired):
+            return None
 
     def goal(trace: Trace) -> bool:
-        true = true_on(trace, len(trace.steps) - 1, stage.layer, truth.state)
+        taken = [tick for tick, _ in trace.entries(stage.layer)][-1:] == [len(trace.steps) - 1]
+        true = true_on(trace, len(trace.steps) - 1, stage.layer, truth.state) if taken else []
         return truth.other in true and truth.first in (-1, true[0])
 
     return _made(stage, seen, rows, goal, thin)
@@ -230,6 +235,8 @@ def _made(stage: Stage, seen: Glimpse, rows: Rows, goal: Goal, thin: bool = True
 
 
 def _whole(stage: Stage, rows: Rows, goal: Goal, thin: bool = True) -> Witness | None:
-    values: list[list[Symbolic]] = [list(row.values()) for row in rows]
+    # most rows are the same for long
+    lists = {id(row): list(row.values()) for row in rows}
+    values: list[list[Symbolic]] = [lists[id(row)] for row in rows]
     witness = made(stage.reach, values, goal, thin)
     return witness if witness.replays else None

@@ -233,7 +233,7 @@ def _changes(reach: Reach, rows: Rows) -> list[Setting]:
     before: list[Symbolic] = [symbol.first for symbol in reach.machine.symbols]
     pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
     for tick, row in enumerate(rows):
-        if row == before and not any(row[index] for index in pulses):
+        if (row is before or row == before) and not any(row[index] for index in pulses):
             continue
         for index in reversed(reach.machine.free):
             if row[index] if reach.machine.symbols[index].momentary else row[index] != before[index]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from leanstep.core.body import side_view
@@ -114,7 +114,7 @@ class Stepper:
         return next((way for holds, way in self.machine.tests[layer][now.states[layer]] if holds(now)), None)
 
     def up_to_transitions(
-        self, before: Situation, inputs: dict[int, Symbolic], asked: Container[int] | None = None
+        self, before: Situation, inputs: dict[int, Symbolic], asked: Iterable[int] | None = None
     ) -> tuple[Running, list[int], BodyState]:
         """Steps 1 to 5 of a tick: the moment in which transitions are tried, the memories' counters and the body.  Of memories
         that are not ``asked`` for (None: all are) the counters stay."""
@@ -141,13 +141,12 @@ class Stepper:
             now.advance()
         now.remember_presses()
         now.grow_older()
-        counters = []
-        for index, counter in enumerate(before.counters):
+        counters = list(before.counters)
+        now.memories = [False] * len(counters)
+        for index in range(len(counters)) if asked is None else asked:
             memory = machine.memories[index]
-            if asked is None or index in asked:
-                counter = count(memory, counter, machine.operands[index](now))
-            now.memories.append(remembers(memory, counter))
-            counters.append(counter)
+            counters[index] = count(memory, counters[index], machine.operands[index](now))
+            now.memories[index] = remembers(memory, counters[index])
         return now, counters, body
 
     def _situation(
@@ -193,8 +192,8 @@ class Stepper:
         return body
 
 
-def _asked(machine: Machine, layer: int, state: int) -> frozenset[int]:
-    """The memories that transitions of a layer's state read, and those of the layers before it."""
+def _asked(machine: Machine, layer: int, state: int) -> list[int]:
+    """The memories that transitions of a layer's state read, and those of the layers before it, in order."""
     rows = [machine.layers[layer].ways[state], *(row for at in range(layer) for row in machine.layers[at].ways)]
     waiting: list[x.Expression | None] = [way.condition for row in rows for way in row]
     found = set[int]()
@@ -203,7 +202,7 @@ def _asked(machine: Machine, layer: int, state: int) -> frozenset[int]:
         read = {part.index for part in x.parts(condition) if isinstance(part, x.Remembered)} if condition else set()
         waiting += [machine.memories[index].operand for index in read - found]
         found |= read
-    return frozenset(found)
+    return sorted(found)
 
 
 def compute_formulas(machine: Machine, values: list[Symbolic]) -> None:
