@@ -193,21 +193,25 @@ class Stage:
         settled, turns = self._waits(state, position, also)
         before = self.seen[state].values
         rows = [(row, [*self.wanted(state, box), *also]) for box in boxes for row in self.rows([box], before)]
+        waits = (("settled", [settled]), ("some", turns))
         some = in_turn(
-            (
-                [*([(first, settled)] if first is not None else ()), (quiet, wait), (row, ticks)]
-                for quiet in self._quiet_near(state, wanted, row, past)
-                for wait in ([settled] if past == "settled" else turns)
-                for first in (self.quiet_near(state, quiet) if long else [None])
-            )
-            for (row, wanted), past in product(rows, ("settled", "some"))
+            self._after_quiet(state, wanted, row, past, wait, settled if long else 0)
+            for (row, wanted), (past, wait) in product(rows, waits)
         )
         for plan in islice(some, MOST_TRIED):
             self.left -= 1
             self.cut = self.cut or (self.left % 64 == 0 and self.late())
             if self.left < 0 or self.cut:
                 return
-            yield plan
+            yield [*plan[:-1], (plan[-1][0], ticks)]
+
+    def _after_quiet(
+        self, state: int, wanted: Wanted, row: Row, past: str, waits: list[int], before: int
+    ) -> Iterator[Plan]:
+        """A row after quiet ones, each kept for so many ticks; with other quiet ones ``before`` for as many, unless it is 0."""
+        for quiet, wait in ((quiet, wait) for quiet in self._quiet_near(state, wanted, row, past) for wait in waits):
+            for first in self.quiet_near(state, quiet) if before else [None]:
+                yield [*([(first, before)] if first is not None else ()), (quiet, wait), (row, 1)]
 
     def _arriving(
         self, state: int, boxes: list[Masks], ticks: int, long: bool, also: Wanted
