@@ -345,7 +345,7 @@ def test_a_layer_that_follows_another_wobbles_with_it(wobble: float, layers: lis
 
 def test_a_search_for_wobbles_that_is_cut_short_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
     assert check_character(wobbling(0.5, 0.6)).complete
-    monkeypatch.setattr(wobble._Hunt.__init__, "__defaults__", (0, False))
+    monkeypatch.setattr(wobble.wobbles, "__defaults__", (None, 0))
     report = check_character(wobbling(0.5, 0.6))
     assert not report.complete and report.aborted == "the search for wobbles was cut short"
 

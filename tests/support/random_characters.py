@@ -245,3 +245,52 @@ def edited(character: Character, pick: random.Random) -> Character:
 def mixed_character(seed: int) -> Character:
     """A random character whose speed is compared with what effects count."""
     return _Maker(random.Random(seed), rich=True, mixed=True).character(seed)
+
+
+def remembering_character(seed: int) -> Character:
+    """A character of one layer, few parameters and many memories of what they were."""
+    pick = random.Random(seed)
+    numbers = [f"p{at}" for at in range(pick.choice([1, 1, 2]))]
+    flags = [f"f{at}" for at in range(pick.choice([1, 2, 2, 3]))]
+    parameters = [Parameter(name=name, min=0, max=10, wobble=pick.choice([0.0, 0.1, 1.5])) for name in numbers]
+    parameters += [Parameter(name=name, kind="flag", chatters=pick.random() < 0.2) for name in flags]
+    pulse = pick.random() < 0.3
+    parameters += [Parameter(name="tap", kind="pulse")] * pulse
+
+    def lasting() -> str:
+        if pick.random() < 0.5:
+            return f"{pick.choice(numbers)} {pick.choice('<>')} {pick.choice('357')}"
+        return ("not " if pick.random() < 0.3 else "") + pick.choice(flags)
+
+    def simple() -> str:
+        return "tap" if pulse and pick.random() < 0.15 else lasting()
+
+    def condition() -> str:
+        kind = pick.random()
+        if kind < 0.4:
+            kept = f"({lasting()}) {pick.choice(['for', 'within'])} {pick.choice([1, 2, 2, 3, 4, 6])} ticks"
+            return kept + (f" and {simple()}" if pick.random() < 0.6 else "")
+        if kind < 0.55:
+            return f"{simple()} and stay {pick.choice(['>=', '>=', '<', '='])} {pick.choice([1, 2, 3, 5])} ticks"
+        return f"{simple()} and {simple()}" if kind < 0.8 else simple()
+
+    names = [f"s{at}" for at in range(pick.choice([2, 3, 3, 4, 5]))]
+    transitions = tuple(
+        Transition(
+            source=pick.choice(names) if pick.random() < 0.85 else "",
+            to=pick.choice(names),
+            when=condition(),
+            urgent=pick.random() < 0.15,
+            restart=pick.random() < 0.15,
+        )
+        for _ in range(pick.randint(len(names), 3 * len(names)))
+    )
+    states = tuple(State(name=name, ending=pick.random() < 0.05, restful=pick.random() < 0.1) for name in names)
+    return Character(
+        name=f"Remembering {seed}",
+        rate=60,
+        flicker_window=pick.choice([0.034, 0.05, 0.1]),
+        parameters=tuple(parameters),
+        assumptions=(f"{lasting()} or {pick.choice(flags)}",) if pick.random() < 0.15 else (),
+        layers=(Layer(name="base", states=states, transitions=transitions),),
+    )

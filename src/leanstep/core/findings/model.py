@@ -120,6 +120,13 @@ class Proof:
         return Opened(self.reach, self.layers, self.played)
 
     @cached_property
+    def entered(self) -> set[tuple[int, int]]:
+        """(layer, state) of every state that can be active, or may be."""
+        if self.is_open:
+            return {(layer, state) for layer in self.layers for state in self.opened.entered(layer)}
+        return set(self.reach.entered)
+
+    @cached_property
     def flickering(self) -> list[tuple[flicker.Flicker, Witness | None]]:
         """Every flicker with its take."""
         found = self.flickers.found
@@ -173,7 +180,7 @@ class Proof:
         if "wobbles" in vars(self) and self.wobbles.late:
             del self.wobbles
         if "played" in vars(self) and any(stage.cut for stage in self.played.stages.values()):
-            for name in {"played", "opened", "flickering", "steady"} & vars(self).keys():
+            for name in {"played", "opened", "entered", "flickering", "steady"} & vars(self).keys():
                 delattr(self, name)
 
     def witness(self, make: Callable[..., Witness], *what: object, **how: object) -> Witness:
@@ -333,7 +340,7 @@ class Evidence:
             for proof in self.decided
             for layer in proof.layers
             for state, name in enumerate(self.machine.layers[layer].states)
-            if (layer, state) not in proof.reach.entered
+            if (layer, state) not in proof.entered
         }
 
     def layer_name(self, layer: int) -> str:

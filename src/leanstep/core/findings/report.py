@@ -141,7 +141,7 @@ def _fates(evidence: Evidence) -> list[StateFate]:
             body = ""
             if evidence.body is not None and place is not None:
                 body = "reached" if (layer, state) in evidence.body.states else "not found"
-            if place is None:
+            if place is None or (layer, state) not in proof.entered:
                 free, ticks = "unreachable" if proof.reach.complete else "undecided", None
             elif proof.reach.world.doubts:
                 free, ticks = _played_fate(proof, layer, state, body)

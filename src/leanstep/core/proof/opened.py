@@ -10,6 +10,8 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
+import networkx as nx
+
 from leanstep.core.proof import shown
 from leanstep.core.proof.alone import Hint, alone, apart, hint, light, plain
 from leanstep.core.proof.events import Contest, contests, together_in
@@ -19,7 +21,7 @@ from leanstep.core.proof.patient import Played
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.search import Reach, first_places
-from leanstep.core.proof.verdicts import Idle, closed_sets, first_caught, idle_transitions
+from leanstep.core.proof.verdicts import Idle, dead_ends, first_caught, idle_transitions
 from leanstep.core.proof.witness import Witness
 from leanstep.core.proof.wobble import Wobble, wobbles
 
@@ -204,7 +206,7 @@ class Opened:
         if not self.exact or not without_past or self.reach.machine.limited:
             return False
         layer = contest.layer
-        return self.played.stages[layer].stays(place.states[layer], place.stays[layer])
+        return self.played.stages[layer].stays(place.states[layer], place.stays[layer]) is not None
 
     def _looked_for(self, contest: Contest) -> tuple[Witness | None, bool | None]:
         """A take on whose last tick transitions are true together, and whether they are; None when that is ruled out."""
@@ -243,18 +245,27 @@ class Opened:
 
     def closed_sets(self, layer: int) -> list[tuple[frozenset[int], Witness | None]]:
         """Dead ends, or what may be one, with takes that enter them."""
-        stage = self.played.stages[layer]
-        asked = self.reach.edges[layer] - stage.edges
-        possible = self.reach.edges[layer] - {edge for edge in asked if self._no_way(layer, *edge)}
-        most = closed_sets(self.reach, layer, possible)
-        least = closed_sets(self.reach, layer, stage.edges)
-        all_played = all(state in stage.seen for at, state in self.reach.entered if at == layer)
+        stage, table, states = self.played.stages[layer], self.reach.machine.layers[layer], self.entered(layer)
+        most, least = (dead_ends(table, states, edges) for edges in (self._possible(layer), stage.edges))
+        all_played = states == stage.seen.keys()
         found: list[tuple[frozenset[int], Witness | None]] = []
         for closed in dict.fromkeys([*most, *least]):
             sure = all_played and closed in most and closed in least
             first = min(closed, key=lambda state: len(self.played.states.get((layer, state), ())))
             found.append((closed, shown.entering(stage, first) if sure else None))
         return found
+
+    def entered(self, layer: int) -> set[int]:
+        """The states that may be active."""
+        start = self.reach.machine.layers[layer].start
+        graph = nx.DiGraph(sorted(self._possible(layer)))
+        return {start, *(nx.descendants(graph, start) if start in graph else ())}
+
+    def _possible(self, layer: int) -> set[tuple[int, int]]:
+        """The pairs of states between which a transition may be taken."""
+        edges = self.reach.edges[layer]
+        unplayed = sorted(edges - self.played.stages[layer].edges)
+        return edges - {edge for edge in unplayed if self._no_way(layer, *edge)}
 
     def _no_way(self, layer: int, state: int, target: int) -> bool:
         """Whether a look at one state rules out that it gives way to another."""
@@ -264,6 +275,10 @@ class Opened:
     def restless(self, found: list[Restless]) -> list[tuple[Restless, Witness | None]]:
         """Where a layer does not come to rest, or may not, with takes that lead there."""
         return [(one, shown.restless(self.played.stages[one.layer], one)) for one in found]
+
+    def reaching(self, layer: int, place: int) -> Witness | None:
+        """A take that ends in a place."""
+        return shown.reaching(self.played.stages[layer], place)
 
     def may_trap(self, layer: int) -> list[int]:
         """States that the past may keep from being left; none are named where more than the past is open."""

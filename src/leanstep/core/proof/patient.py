@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from itertools import chain, islice, product
+from itertools import chain, islice, product, takewhile
 from operator import and_, itemgetter
 from typing import TypeVar
 
@@ -97,7 +97,7 @@ class Stage:
             self.views.setdefault(view.states[layer], []).append(view)
         self.boxes = _boxes(reach, layer, chain.from_iterable(self.views.values()))
         self.quiet: dict[tuple[int, str], list[Masks]] = {}
-        self.held: dict[tuple[int, int], bool] = {}
+        self.held: dict[tuple[int, int], Plan | None] = {}
         self.looked: set[tuple[int, int, bool]] = set()
         self.left = MOST_WAITED
 
@@ -112,6 +112,11 @@ class Stage:
                 if some and not self._has_played(state, way):
                     self._shown(seen, way.index, ([(row, self.most)] for row in self.rows(some, seen.values)))
         self.left = MOST_WAITED
+
+    @property
+    def spent(self) -> bool:
+        """Whether no more takes may be tried."""
+        return self.left < 0 or self.cut
 
     def _note(self, now: Glimpse, rows: Rows) -> None:
         state = now.states[self.layer]
@@ -128,7 +133,7 @@ class Stage:
         """Look for takes with transitions that were not played yet, those to new states first; whether one leads there."""
         table = self.reach.machine.layers[self.layer]
         for known in (False, True):
-            for state in self.seen:
+            for state in self.seen if not self.spent else ():
                 for position, way in enumerate(table.ways[state]):
                     boxes, key = self.boxes.get(state, {}).get(way.index), (state, way.index, harder)
                     if not boxes or key in self.looked or self._has_played(state, way):
@@ -198,11 +203,7 @@ class Stage:
             self._after_quiet(state, wanted, row, past, wait, settled if long else 0)
             for (row, wanted), (past, wait) in product(rows, waits)
         )
-        for plan in islice(some, MOST_TRIED):
-            self.left -= 1
-            self.cut = self.cut or (self.left % 64 == 0 and self.late())
-            if self.left < 0 or self.cut:
-                return
+        for plan in takewhile(lambda _: not self.spent, islice(some, MOST_TRIED)):
             yield [*plan[:-1], (plan[-1][0], ticks)]
 
     def _after_quiet(
@@ -235,16 +236,22 @@ class Stage:
             for row in self.rows([box], list(plan[-1][0].values())):
                 yield source, [*plan, (row, ticks)]
 
-    def stays(self, state: int, ticks: int) -> bool:
-        """Whether a take was found in which a state is still active so many ticks after its first situation."""
+    def stays(self, state: int, ticks: int) -> Plan | None:
+        """What keeps a state active for so many ticks from its first situation on, if that was found."""
         if (state, ticks) not in self.held:
-            self.held[state, ticks] = state in self.seen and (not ticks or self._can_stay(self.seen[state], ticks))
+            self.held[state, ticks] = self._can_stay(self.seen[state], ticks) if state in self.seen else None
         return self.held[state, ticks]
 
-    def _can_stay(self, seen: Glimpse, ticks: int) -> bool:
-        quiet = self._quiet_near(seen.states[self.layer], (), dict(enumerate(seen.values)), "settled")
-        plans = (self.laid_out(seen, [(row, ticks)])[0] for row in quiet)
-        return any(self.reach.player.until(self.layer, seen, changes).fired[self.layer] < 0 for changes in plans)
+    def _can_stay(self, seen: Glimpse, ticks: int) -> Plan | None:
+        if not ticks:
+            return []
+        for past in ("settled", "some"):
+            for row in self._quiet_near(seen.states[self.layer], (), dict(enumerate(seen.values)), past):
+                changes, rows = self.laid_out(seen, [(row, ticks)])
+                quiet = self.reach.player.until(self.layer, seen, changes).fired[self.layer] < 0
+                if quiet and as_declared(self.reach.machine, self.until(seen) + rows):
+                    return [(row, ticks)]
+        return None
 
     def wanted(self, state: int, box: Masks) -> Wanted:
         """What memories a state reads must remember for the past to be as a box has it."""
@@ -354,6 +361,9 @@ class Stage:
 
     def laid_out(self, seen: Glimpse, plan: Plan) -> tuple[list[Mapping[int, Symbolic]], Rows]:
         """What changes tick by tick when a plan is followed from a situation, and the values of every tick."""
+        self.left -= 1
+        if self.left % 64 == 0:
+            self.cut = self.cut or self.late()
         changes, rows, values = list[Mapping[int, Symbolic]](), Rows(), seen.values
         for row, ticks in plan:
             gradual = _gradual(self.reach.machine, values, row)

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from functools import partial
-from itertools import product
+from itertools import product, takewhile
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.alone import Hint
@@ -16,7 +16,7 @@ from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.patient import Plan, Rows, Stage
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
-from leanstep.core.proof.witness import Goal, Witness, close_together, goes_by, goes_round, made
+from leanstep.core.proof.witness import Goal, Witness, close_together, goes_by, goes_round, lies_in, made
 from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.stepping import Stepper
@@ -39,10 +39,23 @@ def entering(stage: Stage, state: int) -> Witness | None:
     return _whole(stage, stage.found.states[stage.layer, state], goal)
 
 
+def reaching(stage: Stage, place: int) -> Witness | None:
+    """A take that ends in a place, by staying in its state."""
+    core = stage.reach.places[place]
+    state, ticks = core.states[stage.layer], core.stays[stage.layer]
+    plan = stage.stays(state, ticks)
+    if plan is None:
+        return None
+    _, rows = stage.laid_out(stage.seen[state], plan)
+    return _made(
+        stage, stage.seen[state], rows, lambda trace: lies_in(stage.reach, trace.after(len(trace.steps)), place)
+    )
+
+
 def flickering(stage: Stage, flicker: Flicker, thin: bool = True) -> Witness | None:
     """A take that goes round the cycle of a flicker once every memory has settled."""
     layer, lap = stage.layer, flicker.lap
-    for state, plan in _round(stage, flicker):
+    for state, plan in takewhile(lambda _: not stage.spent, _round(stage, flicker)):
         seen = stage.seen[state]
         changes, rows = stage.laid_out(seen, plan)
         if set(stage.reach.player.states(layer, seen, changes)[-lap:]) == flicker.states:
@@ -82,7 +95,8 @@ def wobbling(stage: Stage, wobble: Wobble) -> Witness | None:
         for row, first in product(stage.rows([wobble.laps[0]], seen.values), range(lap)):
             walk = [(row | {symbol: value}, 1) for value in [*values[first:], *values[:first]]]
             again = walk * (-(-stage.most // lap) + 1)
-            for plan in [again, *([(quiet, stage.most), *again] for quiet in stage.quiet_near(state, row))]:
+            plans = [again, *([(quiet, stage.most), *again] for quiet in stage.quiet_near(state, row))]
+            for plan in takewhile(lambda _: not stage.spent, plans):
                 changes, rows = stage.laid_out(seen, plan)
                 if set(reach.player.states(stage.layer, seen, changes)[-lap:]) == wobble.states:
                     witness = _made(stage, seen, rows, goal)
@@ -111,7 +125,7 @@ def restless(stage: Stage, found: Restless) -> Witness | None:
     reach, layer = stage.reach, stage.layer
     symbols, restful = reach.machine.symbols, reach.machine.layers[layer].restful
     rest = {index: symbol.rest if symbol.free else symbol.first for index, symbol in enumerate(symbols)}
-    for seen in stage.seen.values():
+    for seen in takewhile(lambda _: not stage.spent, stage.seen.values()):
         changes, rows = stage.laid_out(seen, [(rest, 2 * stage.most)])
         run = list(reach.player.go_on(seen, changes))
         if any(one.states[layer] in restful for one in run if one.fired[layer] >= 0):
@@ -192,7 +206,7 @@ def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
         for position, way in enumerate(row):
             if way.target != state or source == state or source not in stage.seen:
                 continue
-            for plan in _into(stage, source, position, quick):
+            for plan in takewhile(lambda _: not stage.spent, _into(stage, source, position, quick)):
                 seen = stage.seen[source]
                 changes, rows = stage.laid_out(seen, plan)
                 entered = stage.reach.player.until(stage.layer, seen, changes)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable
+from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import chain
 from typing import Any
@@ -11,6 +11,7 @@ import networkx as nx
 import numpy as np
 from numpy.typing import NDArray
 
+from leanstep.core.graph.machine import LayerTable
 from leanstep.core.proof.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
@@ -38,14 +39,17 @@ def reachable_states(reach: Reach, layer: int) -> set[int]:
     return {state for at, state in reach.entered if at == layer}
 
 
-def closed_sets(reach: Reach, layer: int, edges: Collection[tuple[int, int]] | None = None) -> list[frozenset[int]]:
-    """Dead ends: bottom components of the reachable state graph without an ending, smaller than what is reachable; or the
-    start alone when there are other states but none can be reached.  The graph has these ``edges`` (None: all there are)."""
-    states = reachable_states(reach, layer)
-    table = reach.machine.layers[layer]
+def closed_sets(reach: Reach, layer: int) -> list[frozenset[int]]:
+    """The dead ends of a layer."""
+    return dead_ends(reach.machine.layers[layer], reachable_states(reach, layer), reach.edges[layer])
+
+
+def dead_ends(table: LayerTable, states: set[int], edges: set[tuple[int, int]]) -> list[frozenset[int]]:
+    """Bottom components of the graph of the states that are reachable, without an ending, smaller than what is reachable; or
+    the start alone when there are other states but none can be reached."""
     graph = nx.DiGraph()
     graph.add_nodes_from(sorted(states))
-    graph.add_edges_from(sorted(reach.edges[layer] if edges is None else edges))
+    graph.add_edges_from(sorted(edge for edge in edges if states.issuperset(edge)))
     found = []
     for component in nx.strongly_connected_components(graph):
         leaves = any(target not in component for state in component for target in graph.successors(state))

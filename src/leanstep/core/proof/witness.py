@@ -52,7 +52,7 @@ def entering(reach: Reach, layer: int, state: int) -> Witness:
 def reaching(reach: Reach, place: int) -> Witness:
     """The shortest take that ends in a place."""
     path = [outcome.masks for outcome in reach.path(place)]
-    return made(reach, _rows(reach, path), lambda trace: _in(reach, trace.after(len(path)), place))
+    return made(reach, _rows(reach, path), lambda trace: lies_in(reach, trace.after(len(path)), place))
 
 
 def flickering(reach: Reach, flicker: Flicker) -> Witness:
@@ -69,8 +69,8 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
         return (
             goes_round(reach, trace, flicker.layer, flicker.states, lap)
             and not trace.moving(range(len(reach.machine.symbols)), end - lap)
-            and _in(reach, trace.after(end - lap), flicker.place)
-            and _in(reach, trace.after(end), flicker.place)
+            and lies_in(reach, trace.after(end - lap), flicker.place)
+            and lies_in(reach, trace.after(end), flicker.place)
             and (not world.history or trace.after(end - lap).counters == trace.after(end).counters)
         )
 
@@ -104,8 +104,8 @@ def wobbling(reach: Reach, wobble: Wobble) -> Witness:
             goes_round(reach, trace, wobble.layer, wobble.states, lap)
             and set(trace.moving(reach.machine.free, begin)) <= {wobble.symbol}
             and max(values) - min(values) <= reach.machine.symbols[wobble.symbol].wobble
-            and _in(reach, trace.after(begin), wobble.place)
-            and _in(reach, trace.after(end), wobble.place)
+            and lies_in(reach, trace.after(begin), wobble.place)
+            and lies_in(reach, trace.after(end), wobble.place)
         )
 
     near = close_together(world, wobble)
@@ -171,14 +171,14 @@ def on_tick(
 
     def goal(trace: Trace) -> bool:
         values = trace.values_on(len(rows))
-        return all(world.regions.bit_of(index, values[index]) & masks[index] for index in reach.machine.free) and _in(
-            reach, trace.after(len(rows)), place
-        )
+        return all(
+            world.regions.bit_of(index, values[index]) & masks[index] for index in reach.machine.free
+        ) and lies_in(reach, trace.after(len(rows)), place)
 
     return made(reach, _rows(reach, [*rows, masks]), goal, thin)
 
 
-def _in(reach: Reach, situation: Situation, place: int) -> bool:
+def lies_in(reach: Reach, situation: Situation, place: int) -> bool:
     """Whether a situation lies in a place, whatever pulses it still has to wait for."""
     goal = reach.places[place]
     now = reach.world.place_of(situation)

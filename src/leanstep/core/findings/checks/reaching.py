@@ -61,7 +61,7 @@ def trap(evidence: Evidence) -> Iterator[Finding]:
                 "proved",
                 why="Its ways out need something that has passed by then, such as a short stay. "
                 "Give it a way out that stays open.",
-            ).with_witness(_if_sure(proof, proof.witness(reaching, place)), proof.is_open)
+            ).with_witness(_caught(proof, layer, place), proof.is_open)
         for state in proof.opened.may_trap(layer) if proof.is_open else ():
             if state not in caught:
                 name = evidence.state_name(layer, state)
@@ -76,9 +76,8 @@ def trap(evidence: Evidence) -> Iterator[Finding]:
                 )
 
 
-def _if_sure(proof: Proof, witness: Witness) -> Witness | None:
-    """A take of a search that left the past open only if it replays."""
-    return witness if witness.replays or not proof.is_open else None
+def _caught(proof: Proof, layer: int, place: int) -> Witness | None:
+    return proof.opened.reaching(layer, place) if proof.is_open else proof.witness(reaching, place)
 
 
 @check

@@ -1,0 +1,165 @@
+"""Where memories are too many to follow, verdicts are shown by takes or ruled out by a look at a few states."""
+
+from __future__ import annotations
+
+import itertools
+
+import pytest
+
+from leanstep.core.character.model import Character, Effect, Parameter, State, Take, Transition
+from leanstep.core.findings import model
+from leanstep.core.findings.model import Finding, Memo
+from leanstep.core.findings.report import Report, check_character
+from leanstep.core.graph.machine import compile_character
+from leanstep.core.proof.search import Stopped
+from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
+from tests.support.build import sketch, way
+
+VALUES = (
+    Parameter(name="pull", min=0, max=10, wobble=0.5),
+    *(Parameter(name=name, kind="flag") for name in ("f", "g", "h")),
+)
+
+
+@pytest.fixture(autouse=True)
+def nothing_is_followed(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Every memory is one too many."""
+    monkeypatch.setattr(model, "HEAVY", 0)
+
+
+def remembering(*ways: Transition, states: str | tuple[State, ...] = "a b c d", **values: object) -> Character:
+    return sketch(*ways, states=states, parameters=VALUES, **values)
+
+
+def found(character: Character, kind: str) -> list[Finding]:
+    return [one for one in check_character(character).findings if one.id == kind]
+
+
+def exactly(character: Character) -> Report:
+    """The report when every memory is followed."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(model, "HEAVY", 2_000_000)
+        return check_character(character)
+
+
+SHOWN = {
+    "flicker.steady": [way("a>b", "f for 9 ticks"), way("b>a", "f and pull > 3 for 4 ticks")],
+    "flicker.restart": [way("a>a", "f for 9 ticks", restart=True), way("a>b", "g")],
+    "flicker.wobble": [way("a>b", "pull > 4 and f for 9 ticks"), way("b>a", "pull <= 4")],
+    "flash": [way("a>b", "f for 5 ticks"), way("b>c", "f for 6 ticks"), way("c>a", "not f")],
+    "transition.shadowed": [way("a>b", "f for 3 ticks"), way("a>c", "f for 5 ticks"), way("b>a"), way("c>a")],
+    "order.decides": [way("a>b", "f for 3 ticks"), way("a>c", "g and stay >= 5 ticks"), way("b>a"), way("c>a")],
+    "state.dead-end": [way("a>b", "f for 4 ticks"), way("b>c"), way("c>b", "g for 2 ticks")],
+    "state.trap": [way("a>b", "f for 4 ticks"), way("b>a", "g within 2 ticks and stay < 3 ticks")],
+}
+
+
+@pytest.mark.parametrize("kind", SHOWN)
+def test_what_is_proved_when_memories_are_followed_is_shown_when_they_are_not(kind: str) -> None:
+    character = remembering(*SHOWN[kind], states="a b c")
+    shown, proved = found(character, kind), [one for one in exactly(character).findings if one.id == kind]
+    assert proved and [one.subject for one in shown] == [one.subject for one in proved]
+    assert all(one.verdict == "shown" and one.witness is not None for one in shown)
+    assert all(one.witness.ticks <= two.witness.ticks for one, two in zip(proved, shown) if one.witness and two.witness)
+
+
+NOT_SO = {
+    "a flicker whose memory forbids it": ("flicker.steady", way("a>b", "f for 9 ticks"), way("b>a", "not f")),
+    "a flash that needs another value": ("flash", way("a>b", "f for 5 ticks"), way("b>a", "not f")),
+    "a wobble that a memory outlasts": (
+        "flicker.wobble",
+        way("a>b", "pull > 4 for 20 ticks"),
+        way("b>a", "pull <= 4"),
+    ),
+    "a shadow that lets something through": (
+        "transition.shadowed",
+        way("a>b", "f for 5 ticks"),
+        way("a>c", "f for 3 ticks"),
+        way("b>a"),
+        way("c>a"),
+    ),
+    "a trap that patience opens": ("state.trap", way("a>b", "f for 4 ticks"), way("b>a", "g for 9 ticks")),
+    "a dead end with a patient way out": ("state.dead-end", way("a>b", "f for 4 ticks"), way("b>a", "g for 9 ticks")),
+}
+
+
+@pytest.mark.parametrize("why", NOT_SO)
+def test_what_is_not_so_is_not_claimed_and_the_check_is_complete(why: str) -> None:
+    kind, *ways = NOT_SO[why]
+    report = check_character(remembering(*ways, states="a b c"))
+    assert report.complete and not report.aborted
+    assert kind not in {one.id for one in report.findings}
+
+
+def test_one_memory_that_implies_another_rules_out_that_both_decide() -> None:
+    ways = [
+        way("a>b", "pull > 4 for 2 ticks and f"),
+        way("a>c", "pull > 7 for 3 ticks and g"),
+        way("a>d", "pull > 3 and f"),
+        *(way(f"{name}>a") for name in "bcd"),
+    ]
+    report = check_character(remembering(*ways))
+    pairs = {
+        (one.subject["transition"], *one.subject["others"]) for one in report.findings if one.id == "order.decides"
+    }
+    assert report.complete and (0, 1, 2) in pairs and not any(first == 1 for first, *_ in pairs)
+
+
+def test_values_that_lead_into_a_state_rule_out_what_they_forbid_there() -> None:
+    ways = [way("a>b", "pull > 9"), way("b>a", "pull > 9 within 8 ticks and f"), way("b>c", "f and stay < 5 ticks")]
+    report = check_character(remembering(*ways, way("c>a"), way("b>a", "f"), states="a b c"))
+    assert [one.subject["transition"] for one in report.findings if one.id == "transition.shadowed"] == [2]
+    assert {one.name: one.free for one in report.states}["c"] == "unreachable" and report.complete
+
+
+def test_a_memory_is_brought_along_from_the_state_before() -> None:
+    ways = [way("a>b", "g and f for 9 ticks"), way("b>c", "f for 12 ticks"), way("b>a", "f")]
+    report = check_character(remembering(*ways, way("c>a"), states="a b c"))
+    fates = {one.name: (one.free, one.ticks) for one in report.states}
+    assert fates["c"][0] == "reachable" and fates["c"][1] >= 12 and report.complete
+
+
+@pytest.mark.parametrize(("leaves", "rests"), [("not f for 5 ticks", True), ("f for 5 ticks", False)])
+def test_a_character_left_alone_comes_to_rest_or_is_shown_not_to(leaves: str, rests: bool) -> None:
+    states = (State(name="a", restful=True), State(name="b"))
+    character = remembering(way("a>b", "f"), way("b>a", leaves), states=states)
+    shown = found(character, "state.no-rest")
+    assert [one.verdict for one in shown] == ([] if rests else ["shown"])
+    assert exactly(character).count("warning") == len(shown)
+
+
+def test_the_take_of_an_order_ends_where_both_are_true() -> None:
+    (finding,) = found(remembering(*SHOWN["order.decides"], states="a b c"), "order.decides")
+    machine = compile_character(remembering(*SHOWN["order.decides"], states="a b c"))
+    take = finding.witness
+    assert isinstance(take, Take)
+    trace = begun(machine, take)
+    assert list(rehearsing(trace, take))
+    last = {index: value for tick, index, value in changes_of(machine, take) if tick == take.ticks - 1}
+    assert Stepper(machine, free=True).true_when_tried(trace.after(take.ticks - 1), last, 0) == [0, 1]
+
+
+def test_looking_for_takes_can_be_stopped() -> None:
+    character = remembering(*itertools.chain(*SHOWN.values()), states="a b c")
+    asked = itertools.count()
+    with pytest.raises(Stopped):
+        check_character(character, progress=lambda _: next(asked) < 12)
+
+
+def test_what_there_was_no_time_for_is_looked_for_again() -> None:
+    character, memo = remembering(*SHOWN["flicker.steady"], states="a b"), Memo()
+    first = check_character(character, memo=memo)
+    proof = memo.proofs[-1][1]
+    for stage in proof.played.stages.values():
+        stage.cut = True
+    proof.flickering[:] = []
+    assert check_character(character, memo=memo).to_json()["findings"] == first.to_json()["findings"]
+
+
+def test_effects_that_depend_on_memories_leave_a_check_open_although_nothing_is_named() -> None:
+    parameters = (*VALUES, Parameter(name="armed", kind="flag", owner="graph"))
+    states = (State(name="a"), State(name="b", on_entry=(Effect(do="set", name="armed", value=True),)))
+    ways = (way("a>b", "f for 9 ticks"), way("b>a", "armed"))
+    report = check_character(sketch(*ways, states=states, parameters=parameters))
+    assert not report.complete and report.aborted == "not followed exactly: 1 memories at once, too many to follow"
