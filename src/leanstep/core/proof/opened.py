@@ -6,7 +6,7 @@ by a closer look at one state, or else it is undecided.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -21,7 +21,7 @@ from leanstep.core.proof.patient import Played
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.search import Reach, first_places
-from leanstep.core.proof.verdicts import Idle, dead_ends, first_caught, idle_transitions
+from leanstep.core.proof.verdicts import Idle, can_hold, dead_ends, first_caught, idle_transitions
 from leanstep.core.proof.witness import Witness
 from leanstep.core.proof.wobble import Wobble, wobbles
 
@@ -88,12 +88,20 @@ class Opened:
                 return witness
         for state in self._states(layer, [index]):
             near = alone(self.reach, layer, state)
-            for one in idle_transitions(near, (layer,)) if near is not None else ():
-                if one.transition == index and near is not None and one.kind == "shadowed":
-                    witness = self._by_hint(shown.Truth(state, index), layer, near, one.place, one.masks)
-                    if witness is not None:
-                        return witness
+            for place, masks in self._where_true(near, layer, state, index) if near is not None else ():
+                witness = self._by_hint(shown.Truth(state, index), layer, near, place, masks)
+                if witness is not None:
+                    return witness
         return None
+
+    def _where_true(self, near: Reach, layer: int, state: int, index: int) -> Iterator[tuple[int, Masks]]:
+        """Places in which a look at a state saw one of its transitions true, with values."""
+        row = self.reach.machine.layers[layer].ways[state]
+        position = next(position for position, way in enumerate(row) if way.index == index)
+        for view, place in first_places(near).items():
+            masks = can_hold(near.world, view, layer, position) if view.states[layer] == state else None
+            if masks is not None:
+                yield place, masks
 
     def _by_hint(
         self, truth: shown.Truth, layer: int, near: Reach, place: int, masks: Masks, thin: bool = True
@@ -161,9 +169,10 @@ class Opened:
                 if not urgent and target != state and (layer, state) not in known:
                     quick.setdefault(state, []).extend(boxes)
             for state, boxes in sorted(quick.items()):
-                passing = shown.flashing(self.played.stages[layer], state, boxes)
+                stage = self.played.stages[layer]
+                passing = shown.flashing(stage, state, boxes)
                 if passing is not None or self._may_pass(layer, state, boxes):
-                    found.append((layer, state, passing))
+                    found.append((layer, state, passing or shown.flashing(stage, state, boxes, harder=True)))
         return found
 
     def _may_pass(self, layer: int, state: int, boxes: list[Masks]) -> bool:

@@ -96,7 +96,7 @@ class Stage:
         for view in dict.fromkeys(reach.views):
             self.views.setdefault(view.states[layer], []).append(view)
         self.boxes = _boxes(reach, layer, chain.from_iterable(self.views.values()))
-        self.quiet: dict[tuple[int, str], list[Masks]] = {}
+        self.quiet: dict[tuple[int, str, int], list[Masks]] = {}
         self.held: dict[tuple[int, int], Plan | None] = {}
         self.looked: set[tuple[int, int, bool]] = set()
         self.left = MOST_WAITED
@@ -110,7 +110,10 @@ class Stage:
             for way in self.reach.machine.layers[self.layer].ways[state]:
                 some = self.boxes.get(state, {}).get(way.index)
                 if some and not self._has_played(state, way):
-                    self._shown(seen, way.index, ([(row, self.most)] for row in self.rows(some, seen.values)))
+                    any(
+                        self._shows_from(state, way.index, state, [(row, self.most)])
+                        for row in self.rows(some, seen.values)
+                    )
         self.left = MOST_WAITED
 
     @property
@@ -167,12 +170,13 @@ class Stage:
     def _shows_from(self, state: int, index: int, source: int, plan: Plan) -> bool:
         """Whether a plan that begins in another state, or in this, leads to a transition from this one."""
         seen = self.seen[source]
-        if source == state:
-            return self._shows(seen, self.until(seen), index, plan)
-        changes, rows = self.laid_out(seen, plan[:-1])
-        now = self.reach.player.until(self.layer, seen, changes)
-        begin = self.until(seen) + rows[: now.tick - seen.tick]
-        return now.states[self.layer] == state and self._shows(now, begin, index, plan[-1:])
+        changes, rows = self.laid_out(seen, plan)
+        begin = self.until(seen)
+        if source != state:
+            now = self.reach.player.until(self.layer, seen, changes)
+            done = now.tick - seen.tick
+            seen, begin, changes, rows = now, begin + rows[:done], changes[done:], rows[done:]
+        return bool(changes) and seen.states[self.layer] == state and self._shows(seen, begin, index, changes, rows)
 
     def plans(
         self, state: int, position: int, boxes: list[Masks], ticks: int = 0, harder: bool = False, also: Wanted = ()
@@ -183,8 +187,8 @@ class Stage:
         ticks = ticks or self.most
         if harder:
             yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, True, also))
-            for long in (False, True):
-                yield from islice(self._arriving(state, boxes, ticks, long, also), MOST_TRIED)
+            for stay, long in product((False, True), (False, True)):
+                yield from islice(self._arriving(state, position, boxes, ticks, stay, long, also), MOST_TRIED)
             return
         for row in self.rows(boxes, self.seen[state].values):
             yield state, [(row, ticks)]
@@ -198,7 +202,7 @@ class Stage:
         settled, turns = self._waits(state, position, also)
         before = self.seen[state].values
         rows = [(row, [*self.wanted(state, box), *also]) for box in boxes for row in self.rows([box], before)]
-        waits = (("settled", [settled]), ("some", turns))
+        waits = [("settled", settled), *(("some", ticks) for ticks in turns)]
         some = in_turn(
             self._after_quiet(state, wanted, row, past, wait, settled if long else 0)
             for (row, wanted), (past, wait) in product(rows, waits)
@@ -206,35 +210,41 @@ class Stage:
         for plan in takewhile(lambda _: not self.spent, islice(some, MOST_TRIED)):
             yield [*plan[:-1], (plan[-1][0], ticks)]
 
-    def _after_quiet(
-        self, state: int, wanted: Wanted, row: Row, past: str, waits: list[int], before: int
-    ) -> Iterator[Plan]:
-        """A row after quiet ones, each kept for so many ticks; with other quiet ones ``before`` for as many, unless it is 0."""
-        for quiet, wait in ((quiet, wait) for quiet in self._quiet_near(state, wanted, row, past) for wait in waits):
+    def _after_quiet(self, state: int, wanted: Wanted, row: Row, past: str, wait: int, before: int) -> Iterator[Plan]:
+        """A row after quiet ones, kept for some ticks; with other quiet ones ``before`` for as many, unless it is 0."""
+        for quiet in self._quiet_near(state, wanted, row, past, wait + before):
             for first in self.quiet_near(state, quiet) if before else [None]:
                 yield [*([(first, before)] if first is not None else ()), (quiet, wait), (row, 1)]
 
     def _arriving(
-        self, state: int, boxes: list[Masks], ticks: int, long: bool, also: Wanted
+        self, state: int, position: int, boxes: list[Masks], ticks: int, stay: bool, long: bool, also: Wanted
     ) -> Iterator[tuple[int, Plan]]:
-        """From which state to come to another with memories as boxes have them, so that their values can be kept there."""
+        """From which state to come to another with memories as boxes have them, so that their values can be kept there at once;
+        or, with ``stay``, after waiting there for the way at ``position``.  ``long``: with more time before coming."""
         table = self.reach.machine.layers[self.layer]
+        waits = self._waits(state, position, also)[1] if stay else []
         return in_turn(
-            self._by(source, position, box, [*self.wanted(state, box), *also], ticks, long)
-            for box, source in product(boxes, [at for at in self.seen if at != state])
-            for position, way in enumerate(table.ways[source])
-            if way.target == state
+            self._by(source, at, (state, box, ticks), [*self.wanted(state, box), *also], waits, long)
+            for box, source in product(boxes, [other for other in self.seen if other != state])
+            for at, way in enumerate(table.ways[source])
+            if way.target == state and (waits or not stay)
         )
 
     def _by(
-        self, source: int, position: int, box: Masks, wanted: Wanted, ticks: int, long: bool
+        self, source: int, position: int, to: tuple[int, Masks, int], wanted: Wanted, waits: list[int], long: bool
     ) -> Iterator[tuple[int, Plan]]:
-        """The same by a certain way."""
+        """The same by a certain way, ``to`` a state and values of a box to be kept there for some ticks, after one of ``waits``
+        if there are any."""
+        state, box, ticks = to
         index = self.reach.machine.layers[self.layer].ways[source][position].index
         parts = [self._narrowed(part, wanted)[1] for part in self.boxes.get(source, {}).get(index, [])]
         for plan in self._waited(source, position, parts, 1, long, wanted):
             for row in self.rows([box], list(plan[-1][0].values())):
-                yield source, [*plan, (row, ticks)]
+                if not waits:
+                    yield source, [*plan, (row, ticks)]
+                for wait in waits:
+                    for quiet in islice(self._quiet_near(state, wanted, row, "some", wait), MOST_LONG):
+                        yield source, [*plan, (quiet, wait), (row, ticks)]
 
     def stays(self, state: int, ticks: int) -> Plan | None:
         """What keeps a state active for so many ticks from its first situation on, if that was found."""
@@ -246,7 +256,7 @@ class Stage:
         if not ticks:
             return []
         for past in ("settled", "some"):
-            for row in self._quiet_near(seen.states[self.layer], (), dict(enumerate(seen.values)), past):
+            for row in self._quiet_near(seen.states[self.layer], (), dict(enumerate(seen.values)), past, ticks):
                 changes, rows = self.laid_out(seen, [(row, ticks)])
                 quiet = self.reach.player.until(self.layer, seen, changes).fired[self.layer] < 0
                 if quiet and as_declared(self.reach.machine, self.until(seen) + rows):
@@ -286,28 +296,29 @@ class Stage:
 
     def quiet_near(self, state: int, row: Row) -> list[Row]:
         """A few sets of values with which a state is not left whatever the past, those nearest to others first."""
-        return list(islice(self._quiet_near(state, (), row, "any"), MOST_LONG))
+        return list(islice(self._quiet_near(state, (), row, "any", self.most), MOST_LONG))
 
-    def _quiet_near(self, state: int, wanted: Wanted, row: Row, past: str) -> Iterator[Row]:
-        """Values on which the search saw nothing happen as long as a state is active, with a ``past`` as in _quiet; those
+    def _quiet_near(self, state: int, wanted: Wanted, row: Row, past: str, ticks: int) -> Iterator[Row]:
+        """Values on which the search saw nothing happen in a state for so many ticks, with a ``past`` as in _quiet; those
         first that let memories remember what is wanted, and then those nearest to a row."""
-        if (state, past) not in self.quiet:
-            self.quiet[state, past] = self._quiet(state, past)
+        key = state, past, self.reach.world.layout.stay_class(self.layer, state, ticks)
+        if key not in self.quiet:
+            self.quiet[key] = self._quiet(*key)
         bits = [(index, self.reach.world.regions.bit_of(index, row[index])) for index in self.reach.machine.free]
         found = []
-        for box in self.quiet[state, past]:
+        for box in self.quiet[key]:
             missing, part = self._narrowed(box, wanted)
             found.append((missing, sum(not bit & part[index] for index, bit in bits), part))
         near = [part for *_, part in sorted(found, key=itemgetter(0, 1))]
         return islice(self.rows(near, list(row.values())), TRIES)
 
-    def _quiet(self, state: int, past: str) -> list[Masks]:
-        """Boxes of values on which the search saw nothing happen, however long the stay: with ``some`` past, once memories have
+    def _quiet(self, state: int, past: str, stay: int) -> list[Masks]:
+        """Boxes of values on which the search saw nothing happen up to a stay: with ``some`` past, once memories have
         ``settled``, or with ``any``."""
         world = self.reach.world
         asked = sorted(set(world.asked.get((self.layer, state), {}).values()))
         found = [world.full]
-        for boxes in self._idle(state):
+        for boxes in self._idle(state, stay):
             if past == "settled":
                 some = [[box for box in boxes if all(box[symbol] & world.past[symbol] for symbol in asked)]]
             else:
@@ -321,14 +332,14 @@ class Stage:
             found = both or found
         return found
 
-    def _idle(self, state: int) -> list[list[Masks]]:
-        """The boxes on which the search saw nothing happen in a state, for every stay that makes a difference."""
+    def _idle(self, state: int, stay: int) -> list[list[Masks]]:
+        """The boxes on which the search saw nothing happen in a state, for every stay up to one that makes a difference."""
         by_stay: dict[int, list[Masks]] = {}
         for view in self.views.get(state, ()):
             some = by_stay.setdefault(view.stays[self.layer], [])
             for position, outcome in enumerate(self.reach.world.outcomes(view)):
                 some += self.reach.world.boxes(view, position) if outcome.fired[self.layer] < 0 else ()
-        return [by_stay[stay] for stay in sorted(by_stay)]
+        return [by_stay[one] for one in sorted(by_stay) if one <= stay]
 
     def rows(self, boxes: list[Masks], before: Sequence[Symbolic]) -> Iterator[Row]:
         """Values out of boxes, near those before, that the assumptions allow."""
@@ -337,14 +348,11 @@ class Stage:
             if permitted(self.reach.world, row):
                 yield row
 
-    def _shown(self, seen: Glimpse, index: int, plans: Iterable[Plan]) -> bool:
-        """Whether some plan shows a transition from the first situation of a state."""
-        return any(self._shows(seen, self.until(seen), index, plan) for plan in plans)
-
-    def _shows(self, seen: Glimpse, begin: Rows, index: int, plan: Plan) -> bool:
-        """Whether a transition is the next to be taken after a situation, ``begin`` being the values until then, when values
-        are each kept for some ticks; it is noted then."""
-        changes, rows = self.laid_out(seen, plan)
+    def _shows(
+        self, seen: Glimpse, begin: Rows, index: int, changes: Sequence[Mapping[int, Symbolic]], rows: Rows
+    ) -> bool:
+        """Whether a transition is the next to be taken after a situation, ``begin`` being the values until then, with these
+        changes, which make these values; it is noted then."""
         now = self.reach.player.until(self.layer, seen, changes)
         whole = begin + rows[: now.tick - seen.tick]
         if now.fired[self.layer] != index or not as_declared(self.reach.machine, whole):

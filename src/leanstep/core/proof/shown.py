@@ -195,8 +195,8 @@ def true_on(trace: Trace, tick: int, layer: int, state: int) -> list[int]:
     return tried if trace.after(tick).states[layer] == state else []
 
 
-def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
-    """A take in which a state flashes by; ``quick`` are values with which it may be left at once."""
+def flashing(stage: Stage, state: int, quick: list[Masks], harder: bool = False) -> Passing | None:
+    """A take in which a state flashes by; ``quick`` are values with which it may be left at once, ``harder`` as in plans."""
     for index, entered in stage.taken.items():
         if entered.states[stage.layer] == state:
             shown = _passing(stage, state, entered, stage.found.transitions[stage.layer, index])
@@ -206,11 +206,12 @@ def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
         for position, way in enumerate(row):
             if way.target != state or source == state or source not in stage.seen:
                 continue
-            for plan in takewhile(lambda _: not stage.spent, _into(stage, source, position, quick)):
-                seen = stage.seen[source]
+            for begin, plan in takewhile(
+                lambda _: not stage.spent, _into(stage, (source, position), state, quick, harder)
+            ):
+                seen = stage.seen[begin]
                 changes, rows = stage.laid_out(seen, plan)
-                entered = stage.reach.player.until(stage.layer, seen, changes)
-                rows = rows[: entered.tick - seen.tick]
+                *_, entered = stage.reach.player.go_on(seen, changes)
                 if entered.fired[stage.layer] == way.index:
                     shown = _passing(stage, state, entered, stage.until(seen) + rows)
                     if shown is not None:
@@ -218,16 +219,19 @@ def flashing(stage: Stage, state: int, quick: list[Masks]) -> Passing | None:
     return None
 
 
-def _into(stage: Stage, source: int, position: int, quick: list[Masks]) -> Iterator[Plan]:
-    """Values with which a way may be taken and those the state after it at once, too: at once, or after waiting."""
-    brief = stage.reach.world.brief
+def _into(
+    stage: Stage, by: tuple[int, int], state: int, quick: list[Masks], harder: bool
+) -> Iterator[tuple[int, Plan]]:
+    """States to begin in and values with which a way may be taken and then the state it leads to be left at once."""
+    (source, position), brief = by, stage.reach.world.brief
     way = stage.reach.machine.layers[stage.layer].ways[source][position]
-    both = []
-    for box, other in product(stage.boxes.get(source, {}).get(way.index, []), quick):
-        part = tuple([one if at in brief else one & another for at, (one, another) in enumerate(zip(box, other))])
-        if all(part):
-            both.append(part)
-    yield from (plan for _, plan in stage.plans(source, position, both, 1))
+    for other in quick:
+        both = []
+        for box in stage.boxes.get(source, {}).get(way.index, []):
+            part = tuple([one if at in brief else one & another for at, (one, another) in enumerate(zip(box, other))])
+            both += [part] if all(part) else []
+        if both:
+            yield from stage.plans(source, position, both, 1, harder, stage.wanted(state, other))
 
 
 def _passing(stage: Stage, state: int, entered: Glimpse, whole: Rows) -> Passing | None:
