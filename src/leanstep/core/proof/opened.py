@@ -6,7 +6,7 @@ by a closer look at one state, or else it is undecided.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -87,28 +87,27 @@ class Opened:
             if witness is not None:
                 return witness
         for state in self._states(layer, [index]):
-            near = alone(self.reach, layer, state)
-            for place, masks in self._where_true(near, layer, state, index) if near is not None else ():
-                witness = self._by_hint(shown.Truth(state, index), layer, near, place, masks)
-                if witness is not None:
-                    return witness
+            witness = self._by_hints(shown.Truth(state, index), layer, self._where_true(layer, state, index))
+            if witness is not None:
+                return witness
         return None
 
-    def _where_true(self, near: Reach, layer: int, state: int, index: int) -> Iterator[tuple[int, Masks]]:
-        """Places in which a look at a state saw one of its transitions true, with values."""
+    def _where_true(self, layer: int, state: int, index: int) -> list[Hint]:
+        """Values with which a look at a state saw one of its transitions true."""
+        near = alone(self.reach, layer, state)
+        if near is None:
+            return []
         row = self.reach.machine.layers[layer].ways[state]
         position = next(position for position, way in enumerate(row) if way.index == index)
-        for view, place in first_places(near).items():
-            masks = can_hold(near.world, view, layer, position) if view.states[layer] == state else None
-            if masks is not None:
-                yield place, masks
+        views = [(view, place) for view, place in first_places(near).items() if view.states[layer] == state]
+        seen = ((place, can_hold(near.world, view, layer, position)) for view, place in views)
+        return [hint(self.reach, near, place, masks) for place, masks in seen if masks is not None]
 
-    def _by_hint(
-        self, truth: shown.Truth, layer: int, near: Reach, place: int, masks: Masks, thin: bool = True
-    ) -> Witness | None:
+    def _by_hints(self, truth: shown.Truth, layer: int, hints: list[Hint], thin: bool = True) -> Witness | None:
         """A take in which a transition is true, as a look at its state alone suggests it."""
-        stage, by = self.played.stages[layer], hint(self.reach, near, place, masks)
-        return shown.on_tick(stage, truth, by, thin=thin) or shown.on_tick(stage, truth, by, True, thin)
+        stage = self.played.stages[layer]
+        tries = (shown.on_tick(stage, truth, by, harder, thin) for by in hints for harder in (False, True))
+        return next((witness for witness in tries if witness is not None), None)
 
     def _out_of_reach(self, layer: int, index: int) -> bool:
         """Whether a look at each state it leads from rules out that a transition is taken."""
@@ -230,21 +229,20 @@ class Opened:
                 witness = shown.on_tick(stage, truth, Hint(contest.masks, ()), True, False)
             if witness is not None:
                 return witness, True
-            near = alone(self.reach, layer, state)
-            if near is not None:
-                hints = self._hints(near, layer, (contest.first, contest.other))
-                undecided = undecided or bool(hints)
-                found = (self._by_hint(truth, layer, near, *one, False) for one in hints)
-                witness = next((one for one in found if one is not None), None)
+            hints = self._where_together(layer, state, (contest.first, contest.other))
+            witness = self._by_hints(truth, layer, hints, False) if hints else None
             if witness is not None:
                 return witness, True
-            undecided = undecided or near is None
+            undecided = undecided or hints is None or bool(hints)
         return None, False if undecided else None
 
-    def _hints(self, near: Reach, layer: int, pair: tuple[int, int]) -> list[tuple[int, Masks]]:
-        """Places in which a look at a state saw two transitions true together, with values."""
+    def _where_together(self, layer: int, state: int, pair: tuple[int, int]) -> list[Hint] | None:
+        """Values with which a look at a state saw two transitions true together; None when it could not look."""
+        near = alone(self.reach, layer, state)
+        if near is None:
+            return None
         seen = ((place, together_in(near.world, view, layer, ())) for view, place in first_places(near).items())
-        return [(place, pairs[pair]) for place, pairs in seen if pair in pairs]
+        return [hint(self.reach, near, place, pairs[pair]) for place, pairs in seen if pair in pairs]
 
     def together(self, contest: Contest, thin: bool) -> Witness | None:
         """A take on whose last tick two transitions are true together; ``thin`` as elsewhere."""

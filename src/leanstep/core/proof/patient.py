@@ -10,7 +10,6 @@ from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import chain, islice, product, takewhile
-from operator import and_, itemgetter
 from typing import TypeVar
 
 from leanstep.core.conditions import expression as x
@@ -18,17 +17,11 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.proof.alone import alone, hint, light
 from leanstep.core.proof.places import View
+from leanstep.core.proof.quiet import TRIES, Quiet, Row, Wanted
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, first_places
-from leanstep.core.proof.witness import chosen, permitted
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards
 from leanstep.core.rehearsal.situation import Glimpse
-
-TRIES = 12
-"""Sets of values that are tried for each transition."""
-
-MOST_QUIET = 60
-"""Boxes of values with which is waited in one state."""
 
 MOST_LONG = 3
 """Sets of values that are tried in each state before others."""
@@ -47,15 +40,9 @@ MOST_PATIENCE = 2_000
 
 _T = TypeVar("_T")
 
-Row = dict[int, Symbolic]
-"""The value of every symbol."""
-
 Rows = list[Row]
 Plan = list[tuple[Row, int]]
 """Values, each with the ticks for which they are kept."""
-
-Wanted = Sequence[tuple[int, bool]]
-"""Memories, each with whether what it remembers should hold."""
 
 
 @dataclass
@@ -92,11 +79,8 @@ class Stage:
         self.taken: dict[int, Glimpse] = {}
         self.edges: set[tuple[int, int]] = set()
         self.queue: deque[Glimpse] = deque()
-        self.views: dict[int, list[View]] = {}
-        for view in dict.fromkeys(reach.views):
-            self.views.setdefault(view.states[layer], []).append(view)
-        self.boxes = _boxes(reach, layer, chain.from_iterable(self.views.values()))
-        self.quiet: dict[tuple[int, str, int], list[Masks]] = {}
+        self.quiet = Quiet(reach, layer)
+        self.boxes = _boxes(reach, layer, chain.from_iterable(self.quiet.views.values()))
         self.held: dict[tuple[int, int], Plan | None] = {}
         self.looked: set[tuple[int, int, bool]] = set()
         self.left = MOST_WAITED
@@ -112,7 +96,7 @@ class Stage:
                 if some and not self._has_played(state, way):
                     any(
                         self._shows_from(state, way.index, state, [(row, self.most)])
-                        for row in self.rows(some, seen.values)
+                        for row in self.quiet.rows(some, seen.values)
                     )
         self.left = MOST_WAITED
 
@@ -190,7 +174,7 @@ class Stage:
             for stay, long in product((False, True), (False, True)):
                 yield from islice(self._arriving(state, position, boxes, ticks, stay, long, also), MOST_TRIED)
             return
-        for row in self.rows(boxes, self.seen[state].values):
+        for row in self.quiet.rows(boxes, self.seen[state].values):
             yield state, [(row, ticks)]
         yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, False, also))
 
@@ -201,7 +185,9 @@ class Stage:
         as it can make sense to wait for the way at ``position``; ``long``: with more time before that."""
         settled, turns = self._waits(state, position, also)
         before = self.seen[state].values
-        rows = [(row, [*self.wanted(state, box), *also]) for box in boxes for row in self.rows([box], before)]
+        rows = [
+            (row, [*self.quiet.wanted(state, box), *also]) for box in boxes for row in self.quiet.rows([box], before)
+        ]
         waits = [("settled", settled), *(("some", ticks) for ticks in turns)]
         some = in_turn(
             self._after_quiet(state, wanted, row, past, wait, settled if long else 0)
@@ -212,9 +198,14 @@ class Stage:
 
     def _after_quiet(self, state: int, wanted: Wanted, row: Row, past: str, wait: int, before: int) -> Iterator[Plan]:
         """A row after quiet ones, kept for some ticks; with other quiet ones ``before`` for as many, unless it is 0."""
-        for quiet in self._quiet_near(state, wanted, row, past, wait + before):
-            for first in self.quiet_near(state, quiet) if before else [None]:
-                yield [*([(first, before)] if first is not None else ()), (quiet, wait), (row, 1)]
+        for quiet in self.quiet.near(state, wanted, row, past, wait + before):
+            yield from ([*begin, (quiet, wait), (row, 1)] for begin in self.calmed(state, quiet, before))
+
+    def calmed(self, state: int, row: Row, ticks: int) -> list[Plan]:
+        """A few ways to stay in a state for some ticks whatever the past, those nearest to a row first; of one for no ticks
+        there is nothing to keep."""
+        near = islice(self.quiet.near(state, (), row, "any", self.most), MOST_LONG) if ticks else ()
+        return [[(first, ticks)] for first in near] if ticks else [[]]
 
     def _arriving(
         self, state: int, position: int, boxes: list[Masks], ticks: int, stay: bool, long: bool, also: Wanted
@@ -224,7 +215,7 @@ class Stage:
         table = self.reach.machine.layers[self.layer]
         waits = self._waits(state, position, also)[1] if stay else []
         return in_turn(
-            self._by(source, at, (state, box, ticks), [*self.wanted(state, box), *also], waits, long)
+            self._by(source, at, (state, box, ticks), [*self.quiet.wanted(state, box), *also], waits, long)
             for box, source in product(boxes, [other for other in self.seen if other != state])
             for at, way in enumerate(table.ways[source])
             if way.target == state and (waits or not stay)
@@ -237,13 +228,13 @@ class Stage:
         if there are any."""
         state, box, ticks = to
         index = self.reach.machine.layers[self.layer].ways[source][position].index
-        parts = [self._narrowed(part, wanted)[1] for part in self.boxes.get(source, {}).get(index, [])]
+        parts = [self.quiet.narrowed(part, wanted)[1] for part in self.boxes.get(source, {}).get(index, [])]
         for plan in self._waited(source, position, parts, 1, long, wanted):
-            for row in self.rows([box], list(plan[-1][0].values())):
+            for row in self.quiet.rows([box], list(plan[-1][0].values())):
                 if not waits:
                     yield source, [*plan, (row, ticks)]
                 for wait in waits:
-                    for quiet in islice(self._quiet_near(state, wanted, row, "some", wait), MOST_LONG):
+                    for quiet in islice(self.quiet.near(state, wanted, row, "some", wait), MOST_LONG):
                         yield source, [*plan, (quiet, wait), (row, ticks)]
 
     def stays(self, state: int, ticks: int) -> Plan | None:
@@ -256,26 +247,12 @@ class Stage:
         if not ticks:
             return []
         for past in ("settled", "some"):
-            for row in self._quiet_near(seen.states[self.layer], (), dict(enumerate(seen.values)), past, ticks):
+            for row in self.quiet.near(seen.states[self.layer], (), dict(enumerate(seen.values)), past, ticks):
                 changes, rows = self.laid_out(seen, [(row, ticks)])
                 quiet = self.reach.player.until(self.layer, seen, changes).fired[self.layer] < 0
                 if quiet and as_declared(self.reach.machine, self.until(seen) + rows):
                     return [(row, ticks)]
         return None
-
-    def wanted(self, state: int, box: Masks) -> Wanted:
-        """What memories a state reads must remember for the past to be as a box has it."""
-        asked = self.reach.world.asked.get((self.layer, state), {}).items()
-        return [(index, box[symbol] == 0b10) for index, symbol in asked if box[symbol] != 0b11]
-
-    def _narrowed(self, box: Masks, wanted: Wanted) -> tuple[int, Masks]:
-        """A part of a box with which what memories remember is as wanted, and for how many it cannot be."""
-        missing = 0
-        for index, holds in wanted:
-            part = self.reach.world.narrowed(box, index, holds)
-            missing += part is None
-            box = part or box
-        return missing, box
 
     def _waits(self, state: int, position: int, also: Wanted) -> tuple[int, list[int]]:
         """For how many ticks it can make sense to wait for a way and for memories, and for those tried before it not to be
@@ -293,60 +270,6 @@ class Stage:
         return min(longest, MOST_PATIENCE), sorted(
             {ticks for ticks in turns if 0 < ticks <= MOST_PATIENCE}, reverse=True
         )
-
-    def quiet_near(self, state: int, row: Row) -> list[Row]:
-        """A few sets of values with which a state is not left whatever the past, those nearest to others first."""
-        return list(islice(self._quiet_near(state, (), row, "any", self.most), MOST_LONG))
-
-    def _quiet_near(self, state: int, wanted: Wanted, row: Row, past: str, ticks: int) -> Iterator[Row]:
-        """Values on which the search saw nothing happen in a state for so many ticks, with a ``past`` as in _quiet; those
-        first that let memories remember what is wanted, and then those nearest to a row."""
-        key = state, past, self.reach.world.layout.stay_class(self.layer, state, ticks)
-        if key not in self.quiet:
-            self.quiet[key] = self._quiet(*key)
-        bits = [(index, self.reach.world.regions.bit_of(index, row[index])) for index in self.reach.machine.free]
-        found = []
-        for box in self.quiet[key]:
-            missing, part = self._narrowed(box, wanted)
-            found.append((missing, sum(not bit & part[index] for index, bit in bits), part))
-        near = [part for *_, part in sorted(found, key=itemgetter(0, 1))]
-        return islice(self.rows(near, list(row.values())), TRIES)
-
-    def _quiet(self, state: int, past: str, stay: int) -> list[Masks]:
-        """Boxes of values on which the search saw nothing happen up to a stay: with ``some`` past, once memories have
-        ``settled``, or with ``any``."""
-        world = self.reach.world
-        asked = sorted(set(world.asked.get((self.layer, state), {}).values()))
-        found = [world.full]
-        for boxes in self._idle(state, stay):
-            if past == "settled":
-                some = [[box for box in boxes if all(box[symbol] & world.past[symbol] for symbol in asked)]]
-            else:
-                kinds = product(asked, (0b01, 0b10)) if past == "any" else ()
-                some = [boxes, *([box for box in boxes if box[symbol] & bit] for symbol, bit in kinds)]
-            both = found
-            for row in some:
-                opened = dict.fromkeys(map(world.opened_past, row))
-                pairs = (tuple(map(and_, one, other)) for one, other in product(both, opened))
-                both = list(islice(dict.fromkeys(box for box in pairs if all(box)), MOST_QUIET))
-            found = both or found
-        return found
-
-    def _idle(self, state: int, stay: int) -> list[list[Masks]]:
-        """The boxes on which the search saw nothing happen in a state, for every stay up to one that makes a difference."""
-        by_stay: dict[int, list[Masks]] = {}
-        for view in self.views.get(state, ()):
-            some = by_stay.setdefault(view.stays[self.layer], [])
-            for position, outcome in enumerate(self.reach.world.outcomes(view)):
-                some += self.reach.world.boxes(view, position) if outcome.fired[self.layer] < 0 else ()
-        return [by_stay[one] for one in sorted(by_stay) if one <= stay]
-
-    def rows(self, boxes: list[Masks], before: Sequence[Symbolic]) -> Iterator[Row]:
-        """Values out of boxes, near those before, that the assumptions allow."""
-        for masks in boxes:
-            row = dict(enumerate(chosen(self.reach.world, masks, list(before))))
-            if permitted(self.reach.world, row):
-                yield row
 
     def _shows(
         self, seen: Glimpse, begin: Rows, index: int, changes: Sequence[Mapping[int, Symbolic]], rows: Rows

@@ -92,10 +92,10 @@ def wobbling(stage: Stage, wobble: Wobble) -> Witness | None:
 
     for state in sorted(wobble.states & stage.seen.keys()):
         seen = stage.seen[state]
-        for row, first in product(stage.rows([wobble.laps[0]], seen.values), range(lap)):
+        for row, first in product(stage.quiet.rows([wobble.laps[0]], seen.values), range(lap)):
             walk = [(row | {symbol: value}, 1) for value in [*values[first:], *values[:first]]]
             again = walk * (-(-stage.most // lap) + 1)
-            plans = [again, *([(quiet, stage.most), *again] for quiet in stage.quiet_near(state, row))]
+            plans = [again, *([*begin, *again] for begin in stage.calmed(state, row, stage.most))]
             for plan in takewhile(lambda _: not stage.spent, plans):
                 changes, rows = stage.laid_out(seen, plan)
                 if set(reach.player.states(stage.layer, seen, changes)[-lap:]) == wobble.states:
@@ -111,7 +111,7 @@ def _round(stage: Stage, flicker: Flicker) -> Iterator[tuple[int, Plan]]:
     ticks = stage.most + flicker.lap
     inside = [state for state in sorted(flicker.states) if state in stage.seen]
     for state in dict.fromkeys([*inside, *stage.seen]):
-        yield from ((state, [(row, ticks)]) for row in stage.rows([flicker.masks], stage.seen[state].values))
+        yield from ((state, [(row, ticks)]) for row in stage.quiet.rows([flicker.masks], stage.seen[state].values))
     world = stage.reach.world
     asked = {index for state in inside for index in world.asked.get((stage.layer, state), ())}
     wanted = [(index, world.narrowed(flicker.masks, index, True) is not None) for index in sorted(asked)]
@@ -231,7 +231,7 @@ def _into(
             part = tuple([one if at in brief else one & another for at, (one, another) in enumerate(zip(box, other))])
             both += [part] if all(part) else []
         if both:
-            yield from stage.plans(source, position, both, 1, harder, stage.wanted(state, other))
+            yield from stage.plans(source, position, both, 1, harder, stage.quiet.wanted(state, other))
 
 
 def _passing(stage: Stage, state: int, entered: Glimpse, whole: Rows) -> Passing | None:
