@@ -35,6 +35,9 @@ KINDS = {
 }
 """Kinds of generated characters."""
 
+SAMPLES = {50: 60, 100: 30, 200: 10}
+"""Characters that are checked of each size."""
+
 CONDITIONS = [
     (0, 0, "speed > 13"),
     (0, 3, "speed > 130 and stick.x = 0"),
@@ -60,6 +63,7 @@ def main() -> None:
     console.print(_batches(machine))
     for title, kind in KINDS.items():
         console.print(_growth(title, **kind))
+    console.print(_decided())
     console.print(_demos())
     console.print(_rechecks())
 
@@ -112,17 +116,36 @@ def _checked(character: Character, memo: Memo | None = None, folder: Path | None
 
 def _growth(title: str, **kind: Any) -> Table:
     """What checks of larger and larger characters of a kind cost; they take turns, because a machine's pace may change."""
-    table = Table("states", "situations", "seconds", "per state", "states undecided", "peak MB", title=title)
+    table = Table("states", "situations", "seconds", "per state", "undecided", "peak MB", title=title)
     characters = {count: generated(count, **kind) for count in (50, 100, 200, 400)}
     rounds = [{count: _checked(one) for count, one in characters.items()} for _ in range(ROUNDS)]
     first = 0.0
     for count in characters:
         report = min((one[count] for one in rounds), key=lambda report: report.seconds)
         first = first or report.seconds / count
-        undecided = sum(fate.free == "undecided" for fate in report.states)
+        undecided = _undecided(report)
         peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
         cells = (f"{report.seconds:.2f}", f"{report.seconds / count / first:.2f} ×", str(undecided), f"{peak:.0f}")
         table.add_row(str(count), str(report.situations), *cells)
+    return table
+
+
+def _undecided(report: Report) -> int:
+    """How many findings and fates of states are undecided."""
+    fates = sum(fate.free == "undecided" for fate in report.states)
+    return fates + sum(finding.verdict == "undecided" for finding in report.findings)
+
+
+def _decided() -> Table:
+    """Of how many characters with too many memories to follow something stays undecided, and how much."""
+    title = "Undecided of characters of the first kind, all different"
+    table = Table("states", "characters", "with anything undecided", "findings and states", "undecided", title=title)
+    for count, characters in SAMPLES.items():
+        reports = [_checked(generated(count, seed)) for seed in range(1, characters + 1)]
+        undecided = [_undecided(report) for report in reports]
+        said = sum(len(report.findings) + len(report.states) for report in reports)
+        cells = (str(sum(some > 0 for some in undecided)), f"{said:,}", f"{sum(undecided)}")
+        table.add_row(str(count), str(characters), *cells)
     return table
 
 
