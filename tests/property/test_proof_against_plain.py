@@ -150,6 +150,11 @@ def test_verdicts_agree_where_a_number_is_compared_with_what_effects_count(chunk
         seed += 2
 
 
+def test_a_pair_that_flickers_with_a_restart_on_the_way_does_not_wobble() -> None:
+    """One of its states restarts itself before it gives way, and needs nothing to move for that."""
+    assert compare(909600)
+
+
 def test_a_wobble_that_no_constant_value_leads_through_is_found() -> None:
     """One of its two states is always left on the tick on which the number comes to where it leaves it."""
     assert compare(5006, 6000, slow_character)

@@ -108,12 +108,12 @@ def _steady(reach: Reach, layer: int, pair: frozenset[int]) -> bool:
         while waiting:
             place, box, passed = waiting.pop()
             if place not in follows:
-                follows[place] = [stay for stay in stays.of(place) if {place.states[layer], stay.way.target} == pair]
+                follows[place] = [stay for stay in stays.of(place) if stay.way.target in pair]
             for stay in follows[place]:
                 both = tuple(map(and_, box, stay.box))
                 if not all(both) or reach.world.completed(both) is None:
                     continue
-                if stay.after == first:
+                if stay.after == first and {one.states[layer] for one in passed} == pair:
                     return True
                 if stay.after not in passed:
                     waiting.append((stay.after, both, passed | {stay.after}))
