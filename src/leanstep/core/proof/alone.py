@@ -25,10 +25,12 @@ MOST_LIGHT = 2_000
 
 
 class Hint(NamedTuple):
-    """Values with which something may happen, and the memories, each with whether what it remembers should be so by then."""
+    """Values with which something may happen, after how long a stay, and the memories, each with whether what it remembers
+    should be so by then."""
 
     box: Masks
-    remembered: tuple[tuple[int, bool], ...]
+    stay: int
+    remembered: tuple[tuple[int, bool], ...] = ()
 
 
 def hint(reach: Reach, near: Reach, place: int, masks: Masks) -> Hint:
@@ -38,7 +40,8 @@ def hint(reach: Reach, near: Reach, place: int, masks: Masks) -> Hint:
     for index in reach.machine.free:
         bits = (bit for bit, value in enumerate(world.values[index]) if regions.bit_of(index, value) & masks[index])
         box[index] = sum(1 << bit for bit in bits)
-    return Hint(tuple(box), tuple(zip(near.world.tracked, near.views[place].ready)))
+    stay = near.places[place].stays[near.world.layers[0]]
+    return Hint(tuple(box), stay, tuple(zip(near.world.tracked, near.views[place].ready)))
 
 
 def light(reach: Reach, layer: int, *states: int) -> bool:

@@ -83,7 +83,7 @@ class Opened:
         stage = self.played.stages[layer]
         if idle.place >= 0:
             truth = shown.Truth(self.reach.places[idle.place].states[layer], index)
-            witness = shown.on_tick(stage, truth, Hint(idle.masks, ()))
+            witness = shown.on_tick(stage, truth, self._hint(layer, idle.place, idle.masks))
             if witness is not None:
                 return witness
         for state in self._states(layer, [index]):
@@ -226,7 +226,7 @@ class Opened:
         for state in self._states(layer, (contest.first, contest.other)):
             truth = shown.Truth(state, contest.other, contest.first)
             if not light(self.reach, layer, state):
-                witness = shown.on_tick(stage, truth, Hint(contest.masks, ()), True, False)
+                witness = shown.on_tick(stage, truth, self._hint(layer, contest.place, contest.masks), True, False)
             if witness is not None:
                 return witness, True
             hints = self._where_together(layer, state, (contest.first, contest.other))
@@ -248,7 +248,12 @@ class Opened:
         """A take on whose last tick two transitions are true together; ``thin`` as elsewhere."""
         state = self.reach.places[contest.place].states[contest.layer]
         truth = shown.Truth(state, contest.other, contest.first)
-        return shown.on_tick(self.played.stages[contest.layer], truth, Hint(contest.masks, ()), thin=thin)
+        by = self._hint(contest.layer, contest.place, contest.masks)
+        return shown.on_tick(self.played.stages[contest.layer], truth, by, thin=thin)
+
+    def _hint(self, layer: int, place: int, masks: Masks) -> Hint:
+        """What the search says of values in one of its places."""
+        return Hint(masks, self.reach.places[place].stays[layer])
 
     def closed_sets(self, layer: int) -> list[tuple[frozenset[int], Witness | None]]:
         """Dead ends, or what may be one, with takes that enter them."""

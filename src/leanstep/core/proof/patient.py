@@ -146,7 +146,7 @@ class Stage:
             if view.states[self.layer] == state:
                 for outcome in near.world.outcomes(view):
                     if outcome.fired[self.layer] == position:
-                        box, also = hint(self.reach, near, place, outcome.masks)
+                        box, _, also = hint(self.reach, near, place, outcome.masks)
                         yield from self.plans(state, position, [box], also=also)
                         yield from self.plans(state, position, [box], harder=True, also=also)
         yield from self.plans(state, position, boxes, harder=True)

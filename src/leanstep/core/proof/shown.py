@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from functools import partial
-from itertools import product, takewhile
+from itertools import chain, product, takewhile
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.alone import Hint
@@ -163,7 +163,12 @@ def on_tick(stage: Stage, truth: Truth, by: Hint, harder: bool = False, thin: bo
         return None
     row = stage.reach.machine.layers[stage.layer].ways[truth.state]
     position = next(position for position, way in enumerate(row) if way.index == truth.other)
-    plans = stage.plans(truth.state, position, [by.box], 1, harder, by.remembered)
+    begin = stage.stays(truth.state, by.stay) if by.stay and not harder else None
+    in_time = stage.quiet.rows([by.box], list(begin[-1][0].values())) if begin else ()
+    plans = chain(
+        ((truth.state, [*(begin or ()), (row, 1)]) for row in in_time),
+        stage.plans(truth.state, position, [by.box], 1, harder, by.remembered),
+    )
     # the first is most often the right one, and needs no look beforehand
     witnesses = (
         _on_tick(stage, truth, stage.seen[state], plan, number > 0, thin) for number, (state, plan) in enumerate(plans)

@@ -21,6 +21,9 @@ from leanstep.core.proof.stays import Stay, stays_of
 MOST = 200_000
 """Places that are looked at for one slice."""
 
+MOST_CHAINS = 20_000
+"""Chains of stays that are followed to see whether a pair flickers with nothing moving at all."""
+
 _Node = tuple[Place, int]
 _Link = tuple[_Node, Outcome]
 
@@ -101,12 +104,13 @@ def wobbles(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None,
 
 def _steady(reach: Reach, layer: int, pair: frozenset[int]) -> bool:
     """Whether two states give way to each other for ever with nothing changing at all."""
-    stays, follows = stays_of(reach, layer), dict[Place, list[Stay]]()
+    stays, follows, left = stays_of(reach, layer), dict[Place, list[Stay]](), MOST_CHAINS
     for start in entered_places(reach, layer):
         first = reach.places[start]
         waiting = [(first, reach.world.full, frozenset({first}))] if first.states[layer] == min(pair) else []
-        while waiting:
+        while waiting and left > 0:
             place, box, passed = waiting.pop()
+            left -= 1
             if place not in follows:
                 follows[place] = [stay for stay in stays.of(place) if stay.way.target in pair]
             for stay in follows[place]:
