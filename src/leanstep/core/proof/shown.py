@@ -5,10 +5,10 @@ Each of these looks for a take and says None when it finds none; that proves not
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
-from itertools import chain, product, takewhile
+from itertools import chain, islice, product, takewhile
 
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.alone import Hint
@@ -21,6 +21,9 @@ from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Trace
+
+MOST_AROUND = 100
+"""Takes that are tried from each state of a flicker, of a kind."""
 
 
 @dataclass(frozen=True)
@@ -106,18 +109,26 @@ def wobbling(stage: Stage, wobble: Wobble) -> Witness | None:
 
 
 def _round(stage: Stage, flicker: Flicker) -> Iterator[tuple[int, Plan]]:
-    """States to begin in, and values that may lead into the cycle of a flicker and round it: its own at once, the nearest
-    states first; or after others with which memories come to be as they should."""
-    ticks = stage.most + flicker.lap
+    """States to begin in, and values that may lead into the cycle of a flicker and round it: its own at once, or after others
+    with which memories come to be as they should, from its states; its own from any other state; and whatever is harder."""
+    ticks, world = stage.most + flicker.lap, stage.reach.world
     inside = [state for state in sorted(flicker.states) if state in stage.seen]
-    for state in dict.fromkeys([*inside, *stage.seen]):
-        yield from ((state, [(row, ticks)]) for row in stage.quiet.rows([flicker.masks], stage.seen[state].values))
-    world = stage.reach.world
     asked = {index for state in inside for index in world.asked.get((stage.layer, state), ())}
     wanted = [(index, world.narrowed(flicker.masks, index, True) is not None) for index in sorted(asked)]
-    for state, harder in product(inside, (False, True)):
-        last = len(stage.reach.machine.layers[stage.layer].ways[state]) - 1
-        yield from stage.plans(state, last, [flicker.masks], ticks, harder, wanted)
+
+    def from_states(states: Iterable[int]) -> Iterator[tuple[int, Plan]]:
+        for state in states:
+            yield from ((state, [(row, ticks)]) for row in stage.quiet.rows([flicker.masks], stage.seen[state].values))
+
+    def from_inside(harder: bool) -> Iterator[tuple[int, Plan]]:
+        for state in inside:
+            last = len(stage.reach.machine.layers[stage.layer].ways[state]) - 1
+            yield from islice(stage.plans(state, last, [flicker.masks], ticks, harder, wanted), MOST_AROUND)
+
+    yield from from_states(inside)
+    yield from from_inside(False)
+    yield from from_states(state for state in stage.seen if state not in flicker.states)
+    yield from from_inside(True)
 
 
 def restless(stage: Stage, found: Restless) -> Witness | None:
