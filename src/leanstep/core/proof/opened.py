@@ -6,9 +6,10 @@ by a closer look at one state, or else it is undecided.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable
-from dataclasses import dataclass
-from functools import cached_property
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from functools import cached_property, wraps
+from typing import Any, Concatenate, ParamSpec, TypeVar
 
 import networkx as nx
 
@@ -25,12 +26,28 @@ from leanstep.core.proof.verdicts import Idle, can_hold, dead_ends, first_caught
 from leanstep.core.proof.witness import Witness
 from leanstep.core.proof.wobble import Wobble, wobbles
 
+_T = TypeVar("_T")
+_P = ParamSpec("_P")
+
 MOST_THINNED = 40
 """Findings of a kind up to which the take of each is thinned out."""
 
-
 MOST_NEAR = 5_000
 """Places that are looked at to rule a wobble out."""
+
+
+def _once(work: Callable[Concatenate[Opened, _P], _T]) -> Callable[Concatenate[Opened, _P], _T]:
+    """What is looked for once, because only so many takes are tried."""
+
+    @wraps(work)
+    def kept(opened: Opened, *args: _P.args, **named: _P.kwargs) -> _T:
+        key = (work.__name__, *args, *named.items())
+        if key not in opened.kept:
+            opened.kept[key] = work(opened, *args, **named)
+        found: _T = opened.kept[key]
+        return found
+
+    return kept
 
 
 @dataclass(frozen=True)
@@ -40,13 +57,16 @@ class Opened:
     reach: Reach
     layers: tuple[int, ...]
     played: Played
+    kept: dict[tuple[object, ...], Any] = field(default_factory=dict)
 
     @cached_property
     def exact(self) -> bool:
-        """Whether there is nothing about these layers that is not looked at."""
-        part = self.reach.world.slice
+        """Whether nothing but the past is open, and there is nothing about these layers that is not looked at."""
+        world, part = self.reach.world, self.reach.world.slice
         return (
-            apart(part)
+            not world.together.open
+            and world.doubts == [world.too_many]
+            and apart(part)
             and part.layers == set(self.layers) == {min(self.layers)}
             and not any(reel.cues for reel in part.reels)
         )
@@ -141,7 +161,8 @@ class Opened:
             if witness or any((one.layer, len(one.states) > 1, at) not in seen for at in one.states)
         ]
 
-    def wobbling(self, found: list[Wobble]) -> list[tuple[Wobble, Witness | None]]:
+    @_once
+    def wobbling(self, found: tuple[Wobble, ...]) -> list[tuple[Wobble, Witness | None]]:
         """Wobbles, or what may be one, with takes that show them."""
         some = []
         for one in found:
@@ -159,7 +180,8 @@ class Opened:
         kinds = {(one.states, one.symbol) for one in found.found}
         return not found.complete or (wobble.states, wobble.symbol) in kinds
 
-    def flashes(self, known: Collection[tuple[int, int]]) -> list[tuple[int, int, shown.Passing | None]]:
+    @_once
+    def flashes(self, known: frozenset[tuple[int, int]]) -> list[tuple[int, int, shown.Passing | None]]:
         """(layer, state) of what only flashes by or may do so, with how; but for those that are ``known`` to flicker."""
         found = []
         for layer in self.layers:
@@ -244,6 +266,7 @@ class Opened:
         seen = ((place, together_in(near.world, view, layer, ())) for view, place in first_places(near).items())
         return [hint(self.reach, near, place, pairs[pair]) for place, pairs in seen if pair in pairs]
 
+    @_once
     def together(self, contest: Contest, thin: bool) -> Witness | None:
         """A take on whose last tick two transitions are true together; ``thin`` as elsewhere."""
         state = self.reach.places[contest.place].states[contest.layer]
@@ -255,6 +278,7 @@ class Opened:
         """What the search says of values in one of its places."""
         return Hint(masks, self.reach.places[place].stays[layer])
 
+    @_once
     def closed_sets(self, layer: int) -> list[tuple[frozenset[int], Witness | None]]:
         """Dead ends, or what may be one, with takes that enter them."""
         stage, table, states = self.played.stages[layer], self.reach.machine.layers[layer], self.entered(layer)
@@ -273,6 +297,7 @@ class Opened:
         graph = nx.DiGraph(sorted(self._possible(layer)))
         return {start, *(nx.descendants(graph, start) if start in graph else ())}
 
+    @_once
     def _possible(self, layer: int) -> set[tuple[int, int]]:
         """The pairs of states between which a transition may be taken."""
         edges = self.reach.edges[layer]
@@ -284,10 +309,12 @@ class Opened:
         near = alone(self.reach, layer, state)
         return near is not None and (state, target) not in near.edges[layer]
 
-    def restless(self, found: list[Restless]) -> list[tuple[Restless, Witness | None]]:
+    @_once
+    def restless(self, found: tuple[Restless, ...]) -> list[tuple[Restless, Witness | None]]:
         """Where a layer does not come to rest, or may not, with takes that lead there."""
         return [(one, shown.restless(self.played.stages[one.layer], one)) for one in found]
 
+    @_once
     def reaching(self, layer: int, place: int) -> Witness | None:
         """A take that ends in a place."""
         return shown.reaching(self.played.stages[layer], place)

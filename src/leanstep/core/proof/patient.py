@@ -29,8 +29,8 @@ MOST_LONG = 3
 MOST_TRIED = 300
 """Takes that are tried for one question, of a kind."""
 
-MOST_WAITED = 50_000
-"""Takes that are tried for one layer: for its transitions, and for all else."""
+MOST_WAITED, MOST_EACH = 2_000, 20
+"""Takes that are tried for one layer, and more for each of its transitions: to show these, and as many to show all else."""
 
 MOST_RAMP = 2_000
 """Ticks for which values are led to where they should be."""
@@ -83,7 +83,7 @@ class Stage:
         self.boxes = _boxes(reach, layer, chain.from_iterable(self.quiet.views.values()))
         self.held: dict[tuple[int, int], Plan | None] = {}
         self.looked: set[tuple[int, int, bool]] = set()
-        self.left = MOST_WAITED
+        self.left = self.allowed = MOST_WAITED + MOST_EACH * reach.machine.layers[layer].count
 
     def play(self) -> None:
         """Play whatever can be played from the start."""
@@ -98,7 +98,7 @@ class Stage:
                         self._shows_from(state, way.index, state, [(row, self.most)])
                         for row in self.quiet.rows(some, seen.values)
                     )
-        self.left = MOST_WAITED
+        self.left = self.allowed
 
     @property
     def spent(self) -> bool:

@@ -104,7 +104,7 @@ def wobble(evidence: Evidence) -> Iterator[Finding]:
 
 def _wobbling(proof: Proof) -> Iterator[tuple[Wobble, Witness | None]]:
     if proof.is_open:
-        yield from proof.opened.wobbling(proof.wobbles.found)
+        yield from proof.opened.wobbling(tuple(proof.wobbles.found))
         return
     for one in proof.wobbles.found:
         yield one, proof.witness(wobbling, one)
@@ -132,7 +132,7 @@ def flash(evidence: Evidence) -> Iterator[Finding]:
 
 def _passing(proof: Proof) -> Iterator[tuple[int, int, int, int, Witness | None]]:
     """Layer, state, stay, the state after it and the take of what flashes by, or may do so, but does not flicker."""
-    flickering = {(layer, state) for layer, states in proof.steady for state in states}
+    flickering = frozenset((layer, state) for layer, states in proof.steady for state in states)
     for layer, state, shown in proof.opened.flashes(flickering) if proof.is_open else ():
         yield (layer, state, shown.stay, shown.to, shown.witness) if shown else (layer, state, 0, -1, None)
     for one in proof.flashes if not proof.is_open else ():

@@ -106,7 +106,7 @@ def no_rest(evidence: Evidence) -> Iterator[Finding]:
 
 def _restless(proof: Proof) -> Iterator[tuple[Restless, Witness | None]]:
     if proof.is_open:
-        yield from proof.opened.restless(proof.restless)
+        yield from proof.opened.restless(tuple(proof.restless))
         return
     for one in proof.restless:
         yield one, proof.witness(reaching, one.place)
