@@ -11,6 +11,7 @@ from leanstep.core.findings import model
 from leanstep.core.findings.model import Finding, Memo
 from leanstep.core.findings.report import Report, check_character
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.proof import alone
 from leanstep.core.proof.search import Stopped
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
@@ -127,6 +128,24 @@ def test_a_character_left_alone_comes_to_rest_or_is_shown_not_to(leaves: str, re
     shown = found(character, "state.no-rest")
     assert [one.verdict for one in shown] == ([] if rests else ["shown"])
     assert exactly(character).count("warning") == len(shown)
+
+
+def test_a_take_to_where_there_is_no_rest_does_not_begin_before_a_restful_state() -> None:
+    states = (State(name="b"), State(name="a", restful=True), State(name="c"))
+    ways = (way("b>a", "not f for 3 ticks"), way("a>c", "not f for 2 ticks"), way("c>b", "f"))
+    (shown,) = found(remembering(*ways, states=states), "state.no-rest")
+    assert shown.subject["state"] == "c" and shown.witness is not None and shown.witness.ticks >= 3
+
+
+@pytest.mark.parametrize(("most", "named"), [(20_000, []), (0, ["undecided"])])
+def test_a_state_that_restarts_may_be_a_trap_unless_a_look_at_it_rules_that_out(
+    most: int, named: list[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(alone, "MOST", most)
+    ways = (way("a>b", "f for 4 ticks"), way("b>b", "g and h", restart=True), way("b>a", "g for 9 ticks"))
+    report = check_character(remembering(*ways, states="a b c"))
+    assert [one.verdict for one in report.findings if one.id == "state.trap"] == named
+    assert report.complete == (not named)
 
 
 def test_the_take_of_an_order_ends_where_both_are_true() -> None:

@@ -101,6 +101,11 @@ def test_nothing_is_claimed_that_is_not_so(kind: str, chunk: int) -> None:
     assert kind != "remembering" or seen["complete"] > 2 * seen["open"], "too much is undecided"
 
 
+def test_a_pair_that_flickers_because_of_what_a_memory_sees_of_states_is_not_said_to_wobble() -> None:
+    """Its memory looks at the states themselves, and so says something else on every tick."""
+    assert compare(random_character(2828, rich=False))
+
+
 @pytest.mark.parametrize("kind", KINDS)
 def test_checks_after_edits_say_what_new_checks_say(kind: str, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(model, "HEAVY", 0)
