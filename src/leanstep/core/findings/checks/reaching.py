@@ -46,38 +46,32 @@ def _closed(proof: Proof, layer: int) -> Iterator[tuple[frozenset[int], Witness 
 def trap(evidence: Evidence) -> Iterator[Finding]:
     """A state that can be left, but not always."""
     for proof, layer in _decided_layers(evidence):
-        caught = verdicts.traps(proof.reach, layer)
-        ends = {state for closed, _ in _closed(proof, layer) if len(closed) == 1 for state in closed}
-        for state, place in sorted(caught.items()):
-            if state in ends:
-                continue
+        for state, witness in _traps(proof, layer):
             name = evidence.state_name(layer, state)
             yield Finding(
                 "state.trap",
                 "error",
                 {"layer": evidence.layer_name(layer), "state": name},
-                f"{name} can become a trap: after this take no input ever leads out of it.",
+                f"{name} can become a trap: {'after this take ' if witness else ''}no input ever leads out of it.",
                 "free",
                 "proved",
                 why="Its ways out need something that has passed by then, such as a short stay. "
                 "Give it a way out that stays open.",
-            ).with_witness(_caught(proof, layer, place), proof.is_open)
-        for state in proof.opened.may_trap(layer) if proof.is_open else ():
-            if state not in caught:
-                name = evidence.state_name(layer, state)
-                yield Finding(
-                    "state.trap",
-                    "note",
-                    {"layer": evidence.layer_name(layer), "state": name},
-                    f"{name} may become a trap.",
-                    "free",
-                    "undecided",
-                    why="No values were found that lead out of it whatever came before.",
-                )
+            ).with_witness(witness, proof.is_open)
 
 
-def _caught(proof: Proof, layer: int, place: int) -> Witness | None:
-    return proof.opened.reaching(layer, place) if proof.is_open else proof.witness(reaching, place)
+def _traps(proof: Proof, layer: int) -> Iterator[tuple[int, Witness | None]]:
+    """Traps, or what may be one, that are no dead ends, with the takes that lead there."""
+    caught = sorted(verdicts.traps(proof.reach, layer).items())
+    if not proof.is_open:
+        yield from ((state, proof.witness(reaching, place)) for state, place in caught)
+        return
+    opened = proof.opened
+    found = {state: opened.reaching(layer, place) for state, place in caught}
+    ends = {state for closed, _ in opened.closed_sets(layer) if len(closed) == 1 for state in closed}
+    for state in [*found, *(state for state in opened.may_trap(layer) if state not in found)]:
+        if state not in ends:
+            yield state, found.get(state)
 
 
 @check
@@ -87,7 +81,7 @@ def no_rest(evidence: Evidence) -> Iterator[Finding]:
         for one, witness in _restless(proof):
             states = verdicts.names(proof.reach, one.layer, one.states)
             stays = f"stays in {states[0]}" if len(states) == 1 else f"goes round between {listed(states)}"
-            ticks = proof.reach.depths[one.place]
+            ticks = proof.reach.depths[one.place] if witness is None else witness.take.ticks
             yield Finding(
                 "state.no-rest",
                 "warning",
