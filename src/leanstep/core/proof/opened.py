@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property, wraps
+from itertools import chain
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
 import networkx as nx
@@ -100,17 +101,10 @@ class Opened:
     def _true(self, idle: Idle) -> Witness | None:
         """A take in which a shadowed transition is true."""
         layer, index = idle.layer, idle.transition
-        stage = self.played.stages[layer]
-        if idle.place >= 0:
-            truth = shown.Truth(self.reach.places[idle.place].states[layer], index)
-            witness = shown.on_tick(stage, truth, self._hint(layer, idle.place, idle.masks))
-            if witness is not None:
-                return witness
-        for state in self._states(layer, [index]):
-            witness = self._by_hints(shown.Truth(state, index), layer, self._where_true(layer, state, index))
-            if witness is not None:
-                return witness
-        return None
+        own = [(self.reach.places[idle.place].states[layer], [self._hint(layer, idle)])] if idle.place >= 0 else []
+        near = ((state, self._where_true(layer, state, index)) for state in self._states(layer, [index]))
+        tries = (self._by_hints(shown.Truth(state, index), layer, hints) for state, hints in chain(own, near))
+        return next((witness for witness in tries if witness is not None), None)
 
     def _where_true(self, layer: int, state: int, index: int) -> list[Hint]:
         """Values with which a look at a state saw one of its transitions true."""
@@ -248,7 +242,7 @@ class Opened:
         for state in self._states(layer, (contest.first, contest.other)):
             truth = shown.Truth(state, contest.other, contest.first)
             if not light(self.reach, layer, state):
-                witness = shown.on_tick(stage, truth, self._hint(layer, contest.place, contest.masks), True, False)
+                witness = shown.on_tick(stage, truth, self._hint(layer, contest), True, False)
             if witness is not None:
                 return witness, True
             hints = self._where_together(layer, state, (contest.first, contest.other))
@@ -271,12 +265,12 @@ class Opened:
         """A take on whose last tick two transitions are true together; ``thin`` as elsewhere."""
         state = self.reach.places[contest.place].states[contest.layer]
         truth = shown.Truth(state, contest.other, contest.first)
-        by = self._hint(contest.layer, contest.place, contest.masks)
+        by = self._hint(contest.layer, contest)
         return shown.on_tick(self.played.stages[contest.layer], truth, by, thin=thin)
 
-    def _hint(self, layer: int, place: int, masks: Masks) -> Hint:
-        """What the search says of values in one of its places."""
-        return Hint(masks, self.reach.places[place].stays[layer])
+    def _hint(self, layer: int, what: Idle | Contest) -> Hint:
+        """What the search says of the values in the place in which it saw something."""
+        return Hint(what.masks, self.reach.places[what.place].stays[layer])
 
     @_once
     def closed_sets(self, layer: int) -> list[tuple[frozenset[int], Witness | None]]:
