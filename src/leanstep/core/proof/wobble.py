@@ -231,14 +231,14 @@ class _Hunt:
     def _links(self, layer: int, node: _Node, pair: frozenset[int], symbol: int, masks: Masks) -> list[_Link] | Split:
         """What can follow on a tick on which only ``symbol`` is open, and what memories say that look at it."""
         place, stay = node
-        loose = [symbol, *self.world.moved_by(symbol, place.states, masks)]
         moved = self.world.move(place)
         found: list[_Link] = []
-        opened = self.world.open_masks(moved.view)
-        begin = list(masks)
-        for at in loose:
-            begin[at] = opened[at] & masks[at] if at == symbol else opened[at]
-        stack = [tuple(begin)]
+        opened, loose = self.world.open_masks(moved.view), [symbol]
+        begin = (*masks[:symbol], opened[symbol] & masks[symbol], *masks[symbol + 1 :])
+        if self.world.asked:
+            loose += self.world.moved_by(symbol, place.states, masks)
+            begin = tuple([opened[at] if at in loose[1:] else mask for at, mask in enumerate(begin)])
+        stack = [begin]
         while stack:
             current = stack.pop()
             outcome = self.world.tick(moved.view, current)
