@@ -85,4 +85,4 @@ def _calm(world: FreeWorld, masks: Masks, calm: Masks) -> Masks:
 
 def _left_at_once(reach: Reach, layer: int) -> set[int]:
     """States some ordinary transition leaves within the window without any pulse or edge."""
-    return {state for state, target, urgent in quick_ways(reach, layer) if not urgent and state != target}
+    return {state for state, target, urgent in quick_ways(reach, layer, True) if not urgent and state != target}

@@ -98,7 +98,7 @@ def quick_edges(reach: Reach, layer: int, settled: bool = True) -> dict[tuple[in
 
 
 @once
-def quick_ways(reach: Reach, layer: int, settled: bool = True) -> dict[tuple[int, int, bool], list[Masks]]:
+def quick_ways(reach: Reach, layer: int, settled: bool) -> dict[tuple[int, int, bool], list[Masks]]:
     """Source, target and urgency of what can be taken after a short stay without any pulse or edge, with the values that
     do it; when an untracked past has ``settled``, or whatever it says."""
     found: dict[tuple[int, int, bool], list[Masks]] = {}
