@@ -15,7 +15,7 @@ from leanstep.core.findings.report import Report, check_character
 from tests.property.test_rechecks import hold
 from tests.support.random_characters import random_character, remembering_character
 
-COUNT = int(os.environ.get("LEANSTEP_OPEN", "240"))
+COUNT = int(os.environ.get("LEANSTEP_OPEN", "120"))
 """Random characters that are compared, of a kind."""
 
 CHUNKS = 4
