@@ -100,14 +100,14 @@ def _alone(reach: Reach, layer: int, states: tuple[int, ...]) -> Machine:
     rows = [table.ways[at] if at in states else back if at in known else () for at in range(len(table.states))]
     none = frozenset[int]()
     start = table.start if table.start in states else other
-    alone: LayerTable = replace(
+    few: LayerTable = replace(
         table, ways=tuple(rows), start=start, count=table.count + len(back), endings=none, restful=none, locks=none
     )
     pictures = tuple(row if at in states else None for at, row in enumerate(machine.pictures[layer]))
     return replace(
         machine,
         symbols=(*machine.symbols, x.Symbol("come", "pulse", "game")),
-        layers=(*machine.layers[:layer], alone, *machine.layers[layer + 1 :]),
+        layers=(*machine.layers[:layer], few, *machine.layers[layer + 1 :]),
         pictures=(*machine.pictures[:layer], pictures, *machine.pictures[layer + 1 :]),
     )
 
