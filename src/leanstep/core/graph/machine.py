@@ -77,6 +77,10 @@ class LayerTable:
     restful: frozenset[int]
     locks: frozenset[int]
 
+    def position(self, state: int, index: int) -> int:
+        """Where a transition stands among those that are tried in a state."""
+        return next(position for position, way in enumerate(self.ways[state]) if way.index == index)
+
 
 @dataclass(frozen=True)
 class Machine:

@@ -111,8 +111,7 @@ class Opened:
         near = alone(self.reach, layer, state)
         if near is None:
             return []
-        row = self.reach.machine.layers[layer].ways[state]
-        position = next(position for position, way in enumerate(row) if way.index == index)
+        position = self.reach.machine.layers[layer].position(state, index)
         views = [(view, place) for view, place in first_places(near).items() if view.states[layer] == state]
         seen = ((place, can_hold(near.world, view, layer, position)) for view, place in views)
         return [hint(self.reach, near, place, masks) for place, masks in seen if masks is not None]

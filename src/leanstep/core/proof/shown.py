@@ -16,7 +16,7 @@ from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.patient import Plan, Rows, Stage
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
-from leanstep.core.proof.witness import Goal, Witness, close_together, goes_by, goes_round, lies_in, made
+from leanstep.core.proof.witness import Goal, Witness, close_together, ends_in, goes_by, goes_round, lies_in, made
 from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.stepping import Stepper
@@ -28,9 +28,8 @@ MOST_AROUND = 100
 
 @dataclass(frozen=True)
 class Passing:
-    """A state that only flashes by: it is shown for ``stay`` ticks before it gives way to ``to``."""
+    """How a state only flashes by: it is shown for ``stay`` ticks before it gives way to ``to``."""
 
-    state: int
     stay: int
     to: int
     witness: Witness
@@ -38,8 +37,7 @@ class Passing:
 
 def entering(stage: Stage, state: int) -> Witness | None:
     """The take after which a state was first active."""
-    goal = lambda trace: [trace.first.states[stage.layer], *trace.states(stage.layer)][-1] == state  # noqa: E731
-    return _whole(stage, stage.found.states[stage.layer, state], goal)
+    return _whole(stage, stage.found.states[stage.layer, state], lambda trace: ends_in(trace, stage.layer, state))
 
 
 def reaching(stage: Stage, place: int) -> Witness | None:
@@ -172,8 +170,7 @@ def on_tick(stage: Stage, truth: Truth, by: Hint, harder: bool = False, thin: bo
     """A take on whose last tick a transition is true, found by keeping values of a hint; ``harder`` as in plans."""
     if truth.state not in stage.seen:
         return None
-    row = stage.reach.machine.layers[stage.layer].ways[truth.state]
-    position = next(position for position, way in enumerate(row) if way.index == truth.other)
+    position = stage.reach.machine.layers[stage.layer].position(truth.state, truth.other)
     begin = stage.stays(truth.state, by.stay) if by.stay and not harder else None
     in_time = stage.quiet.rows([by.box], list(begin[-1][0].values())) if begin else ()
     plans = chain(
@@ -260,7 +257,7 @@ def _passing(stage: Stage, state: int, entered: Glimpse, whole: Rows) -> Passing
         return None
     calm = {at: value if at not in stage.pulses else False for at, value in whole[-1].items()}
     witness = _whole(stage, [*whole, *[calm] * stay], lambda trace: goes_by(trace, layer, state, way.target, stay))
-    return Passing(state, stay, way.target, witness) if witness is not None else None
+    return Passing(stay, way.target, witness) if witness is not None else None
 
 
 def _made(stage: Stage, seen: Glimpse, rows: Rows, goal: Goal, thin: bool = True) -> Witness | None:

@@ -46,7 +46,12 @@ class Witness:
 def entering(reach: Reach, layer: int, state: int) -> Witness:
     """The shortest take after which a state is active."""
     path = [outcome.masks for outcome in reach.path(reach.entered[layer, state])]
-    return made(reach, _rows(reach, path), lambda trace: [trace.first.states[layer], *trace.states(layer)][-1] == state)
+    return made(reach, _rows(reach, path), lambda trace: ends_in(trace, layer, state))
+
+
+def ends_in(trace: Trace, layer: int, state: int) -> bool:
+    """Whether a state is active at the end of a trace."""
+    return [trace.first.states[layer], *trace.states(layer)][-1] == state
 
 
 def reaching(reach: Reach, place: int) -> Witness:
