@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable
 from pathlib import Path
 
@@ -39,6 +40,23 @@ def test_the_first_start_opens_on_the_flickering_lamplighter(
     QTest.keyClick(findings.list, Qt.Key.Key_Return)
     assert window.live.mode == "playing" and window.live.take.ticks > findings.finding.witness.ticks
     assert findings.stills.trace is not None and findings.timeline.isVisible()
+
+
+@pytest.mark.parametrize(
+    ("verdict", "said"), [("proved", "The shortest witness takes"), ("shown", "The witness takes")]
+)
+def test_only_the_witness_of_what_is_proved_is_called_shortest(
+    verdict: str, said: str, open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window(demo / "lamplighter-faulty.leanstep")
+    wait_checked(window)
+    findings = window.stations[5]
+    window.go(5)
+    first = findings.list.item(0)
+    first.setData(256, dataclasses.replace(first.data(256), verdict=verdict))
+    findings.list.setCurrentRow(1)
+    findings.list.setCurrentRow(0)
+    assert findings.witness.text().startswith(said)
 
 
 def test_findings_lead_to_the_place_and_vanish_when_it_is_mended(

@@ -247,8 +247,9 @@ class FindingsStation(QWidget):
             self.witness.setText("There is no take to show: what cannot happen has none.")
         else:
             ticks = finding.witness.ticks if finding.witness else 0
+            shortest = finding.verdict == "proved" and finding.id != "flicker.wobble"
             self.witness.setText(
-                f"The {'' if finding.id == 'flicker.wobble' else 'shortest '}witness takes {ticks} tick{'' if ticks == 1 else 's'}."
+                f"The {'shortest ' if shortest else ''}witness takes {ticks} tick{'' if ticks == 1 else 's'}."
                 if finding.world == "free"
                 else ""
             )
