@@ -65,6 +65,17 @@ def test_what_is_proved_when_memories_are_followed_is_shown_when_they_are_not(ki
     assert all(one.witness.ticks <= two.witness.ticks for one, two in zip(proved, shown) if one.witness and two.witness)
 
 
+def test_a_flicker_that_raises_a_pulse_of_the_graph_each_time_round_is_shown() -> None:
+    states = (State(name="a"), State(name="b", on_entry=(Effect(do="raise", name="spark"),)))
+    character = sketch(
+        *SHOWN["flicker.steady"],
+        states=states,
+        parameters=(*VALUES, Parameter(name="spark", kind="pulse", owner="graph")),
+    )
+    (finding,) = found(character, "flicker.steady")
+    assert finding.verdict == "shown"
+
+
 NOT_SO = {
     "a flicker whose memory forbids it": ("flicker.steady", way("a>b", "f for 9 ticks"), way("b>a", "not f")),
     "a flash that needs another value": ("flash", way("a>b", "f for 5 ticks"), way("b>a", "not f")),

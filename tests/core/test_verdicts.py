@@ -125,6 +125,15 @@ def test_three_states_in_a_ring_flicker_as_one_set() -> None:
     assert [finding.subject["states"] for finding in found(character, "flicker.steady")] == [["a", "b", "c"]]
 
 
+@pytest.mark.parametrize("effect", [Effect(do="raise", name="spark"), Effect(do="add", name="rounds", value=1.0)])
+def test_a_flicker_that_changes_the_graphs_own_parameters_each_time_round_is_proved(effect: Effect) -> None:
+    own = (Parameter(name="spark", kind="pulse", owner="graph"), Parameter(name="rounds", owner="graph", max=9.0))
+    states = (State(name="a"), State(name="b", on_entry=(effect,)))
+    ways = (way("a>b", "grounded"), way("b>a", "grounded"))
+    (finding,) = found(sketch(*ways, states=states, parameters=(*PARAMETERS, *own)), "flicker.steady")
+    assert (finding.verdict, finding.sentence.count("does not replay")) == ("proved", 0)
+
+
 def test_a_restart_that_stays_true_restarts_for_ever() -> None:
     findings = found(sketch(*BACK_AND_FORTH, way(">b", "grounded", restart=True)), "flicker.restart")
     assert [finding.subject for finding in findings] == [{"layer": "base", "state": "b"}]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 
 import msgspec
@@ -9,6 +10,7 @@ import pytest
 
 from leanstep.core.character.model import Change, Take
 from leanstep.core.conditions.evaluation import Moment, decide
+from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof.flicker import flickers
 from leanstep.core.proof.free_world import FreeWorld
@@ -16,7 +18,14 @@ from leanstep.core.proof.search import Limits, Reach, explore
 from leanstep.core.proof.slices import slices
 from leanstep.core.proof.witness import entering, flickering
 from leanstep.core.rehearsal.takes import rehearse
-from tests.support.random_characters import random_character
+from tests.support.random_characters import mixed_character, random_character, slow_character
+
+COUNT = int(os.environ.get("LEANSTEP_WITNESSES", "800"))
+"""Random characters all of whose witnesses are replayed."""
+
+CHUNKS = 8
+
+MAKERS = [random_character] * 6 + [mixed_character, slow_character]
 
 
 def reaches(machine: Machine) -> Iterator[tuple[Reach, tuple[int, ...]]]:
@@ -84,3 +93,13 @@ def test_a_flicker_witness_goes_once_round(seed: int) -> None:
         entries = [at for at, step in enumerate(steps) if step.fired[flicker.layer] >= 0]
         gaps = [after - before for before, after in zip(entries, [*entries[1:], entries[0] + flicker.lap], strict=True)]
         assert all(gap < machine.window for gap in gaps)
+
+
+@pytest.mark.parametrize("chunk", range(CHUNKS))
+def test_every_witness_of_a_report_shows_what_it_should(chunk: int) -> None:
+    replayed = 0
+    for seed in range(chunk, COUNT, CHUNKS):
+        findings = check_character(MAKERS[seed // CHUNKS % len(MAKERS)](seed)).findings
+        replayed += sum(finding.witness is not None for finding in findings)
+        assert not [finding.sentence for finding in findings if "does not replay" in finding.sentence], f"seed {seed}"
+    assert replayed > COUNT / CHUNKS

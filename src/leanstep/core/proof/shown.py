@@ -67,14 +67,13 @@ def flickering(stage: Stage, flicker: Flicker, thin: bool = True) -> Witness | N
 
 
 def _repeats(stage: Stage, trace: Trace, states: frozenset[int], lap: int, moving: Collection[int]) -> bool:
-    """Whether the last ``lap`` ticks of a trace go round in these states, and would do so for ever, with no values changing but
-    those that may."""
+    """Whether the last ``lap`` ticks of a trace go round in these states, and would do so for ever, with no values from outside
+    changing but those that may."""
     reach, begin = stage.reach, len(trace.steps) - lap
     before, after = trace.after(begin), trace.after(begin + lap)
-    changing = set(trace.moving(range(len(reach.machine.symbols)), begin)) - set(moving)
     return (
         goes_round(reach, trace, stage.layer, states, lap)
-        and not any(reach.machine.symbols[index].free or not moving for index in changing)
+        and set(trace.moving(reach.machine.free, begin)) <= set(moving)
         and before.counters == after.counters
         and reach.world.place_of(before) == reach.world.place_of(after)
     )

@@ -73,7 +73,7 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
     def goal(trace: Trace) -> bool:
         return (
             goes_round(reach, trace, flicker.layer, flicker.states, lap)
-            and not trace.moving(range(len(reach.machine.symbols)), end - lap)
+            and not trace.moving(reach.machine.free, end - lap)
             and lies_in(reach, trace.after(end - lap), flicker.place)
             and lies_in(reach, trace.after(end), flicker.place)
             and (not world.history or trace.after(end - lap).counters == trace.after(end).counters)
