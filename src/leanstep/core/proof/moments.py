@@ -67,7 +67,7 @@ class Moments:
         self.first_marks = {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
         near = self._near(now.values)
         past = self.pool.past((0,) * len(self.tracked), frozenset(), (0,) * len(self.spaced), near)
-        return Place(self._fold(now), past)
+        return self._fold(now).after(past)
 
     def _near(self, values: Sequence[Symbolic]) -> tuple[int, ...]:
         return tuple(self.regions.bit_of(index, values[index]) for index in self.paced)
@@ -91,7 +91,8 @@ class Moments:
         counters = tuple(situation.counters[index] for index in self.tracked)
         held = situation.held & self.layout.watched(situation.states)
         near = self._near(situation.values)
-        return Place(self._fold(now), self.pool.past(self._told_apart(counters), held, (0,) * len(self.spaced), near))
+        past = self.pool.past(self._told_apart(counters), held, (0,) * len(self.spaced), near)
+        return self._fold(now).after(past)
 
     def without_waits(self, past: Past) -> Past:
         """The same past with every pulse that comes only so often free to come."""
@@ -204,12 +205,10 @@ class Moments:
             for at in range(len(now.states))
         )
         blocked = tuple(now.blocked(at) for at in range(len(now.states)))
-        values = [now.values[index] for index in self.slice.values]
-        key = (
-            *(place.states, stays, heads, blocked, frozen, tuple(values)),
+        scene = self.pool.scene(
+            *(place.states, stays, heads, blocked, frozen, tuple([now.values[index] for index in self.slice.values])),
             *(tuple(sorted(now.ages.items())), tuple(sorted(now.since.items()))),
         )
-        scene = self.pool.scenes.setdefault(key, Scene(place.states, blocked, frozen, stays))
         return scene, now, {}
 
     def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:
@@ -243,7 +242,7 @@ class Moments:
             past = pasts.get(outcome.news)
             if past is None:
                 past = pasts[outcome.news] = self._then(place.past, outcome.news)
-            found.append(Place(made[0], past))
+            found.append(made[0].after(past))
         return found
 
     def _then(self, past: Past, news: News) -> Past:
@@ -263,6 +262,8 @@ class Moments:
     def _changed(self, moved: Moved, outcome: Outcome, held: frozenset[int]) -> Made:
         """What transitions and presses make of a moment, but for counters, held buttons and waits; and the marks that fire
         on entry."""
+        if outcome.idle and not self._pressable:
+            return self._fold(moved.now), frozenset()
         now = copied(moved.now)
         now.held_before = held
         self.press(now, outcome.masks)

@@ -1,7 +1,7 @@
 """What the free world is made of: places, what decides in them, and what can happen.
 
-Cores, pasts, scenes, views and news are what many places and outcomes share; a world keeps one of each, so that they are
-compared by being the same.
+Cores, pasts, scenes, views and news are what many places and outcomes share; a world keeps one of each, and one place of
+each core and past, so that all of them are compared by being the same.
 """
 
 from __future__ import annotations
@@ -33,9 +33,17 @@ class CoreKey(NamedTuple):
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Core:
-    """The one core of a world with this key."""
+    """The one core of a world with this key, and its places by past."""
 
     key: CoreKey
+    places: dict[Past, Place] = field(default_factory=dict)
+
+    def after(self, past: Past) -> Place:
+        """The place with this core after a past."""
+        known = self.places.get(past)
+        if known is None:
+            known = self.places[past] = Place(self, past)
+        return known
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -62,8 +70,9 @@ class Past:
     after: dict[News, Past] = field(default_factory=dict)
 
 
-class Place(NamedTuple):
-    """A situation as far as it matters."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Place:
+    """A situation as far as it matters: the one place of its core and its past."""
 
     core: Core
     past: Past
@@ -104,9 +113,13 @@ class Scene:
     """What decides the outcomes of places on the coming tick, but for the past.  ``stays`` are stays by class."""
 
     states: tuple[int, ...]
+    stays: tuple[int, ...]
+    playheads: tuple[tuple[int, bool], ...]
     blocked: tuple[bool, ...]
     frozen: bool
-    stays: tuple[int, ...]
+    values: tuple[float | bool | str, ...]
+    ages: tuple[tuple[int, int], ...]
+    since: tuple[tuple[tuple[int, int], int], ...]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -169,6 +182,10 @@ class Pool:
         if known is None:
             known = self.cores[key] = Core(key)
         return known
+
+    def scene(self, *key: Any) -> Scene:
+        """The scene with these fields."""
+        return _one(self.scenes, Scene, key)
 
     def view(self, *key: Any) -> View:
         """The view with these fields."""

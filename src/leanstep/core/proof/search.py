@@ -277,7 +277,7 @@ def _note_passed(reach: Reach) -> None:
         idle = [at for at, outcome in enumerate(reach.world.outcomes(reach.views[number])) if outcome.idle]
         for position, passed in product(idle, range(1, leap)):
             core = reach.world.pool.cores.get(_later_key(reach.world, reach.places[number], passed))
-            other = reach.numbers.get(reach.places[number]._replace(core=core)) if core else None
+            other = reach.numbers.get(core.after(reach.places[number].past)) if core else None
             depth = reach.depths[number] + passed
             if other is not None and depth < reach.depths[other]:
                 reach.depths[other], reach.parents[other] = depth, (number, position, passed)
@@ -310,7 +310,7 @@ def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> li
 
 def _later(world: FreeWorld, place: Place, ticks: int) -> Place:
     """A place of a slice of one layer, so many ticks later."""
-    return place._replace(core=world.pool.core(_later_key(world, place, ticks)))
+    return world.pool.core(_later_key(world, place, ticks)).after(place.past)
 
 
 def _later_key(world: FreeWorld, place: Place, ticks: int) -> CoreKey:
@@ -344,9 +344,12 @@ def _note_fired(reach: Reach, view: View) -> None:
 
 
 def _note_entered(reach: Reach) -> None:
+    nearest: dict[tuple[int, ...], int] = {}
     for number in nearest_first(reach):
+        nearest.setdefault(reach.places[number].states, number)
+    for states, number in nearest.items():
         for layer in reach.world.layers:
-            reach.entered.setdefault((layer, reach.places[number].states[layer]), number)
+            reach.entered.setdefault((layer, states[layer]), number)
 
 
 def _drop_unvisited(reach: Reach) -> None:
