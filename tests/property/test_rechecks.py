@@ -10,7 +10,7 @@ import pytest
 
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character, Parameter
+from leanstep.core.character.model import Cel, Character, Clip, Parameter, State
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import Report, check_character
 from tests.support.build import DEMO, sketch, way
@@ -69,6 +69,42 @@ def test_the_demo_checked_again_after_an_edit_says_what_a_new_check_says(
     check_character(sound, memo=memo)
     again = change(sound, ("layers", layer, "transitions", transition), when=condition)
     assert said(check_character(again, memo=memo)) == said(check_character(again))
+
+
+@pytest.mark.parametrize(
+    ("condition", "edit"),
+    [
+        ("grounded", "grounded and stay > 3 ticks"),
+        ("grounded and stay > 3 ticks", "grounded"),
+        ("grounded and stay < 3 ticks", "grounded and stay != 5 ticks"),
+        ("grounded or stay = 4 ticks", "grounded or stay > 2 ticks and hurt"),
+        ("clip done", "clip done and stay > 2 ticks"),
+        ("clip done and stay < 3 ticks", "clip done"),
+        ("stay < 1 ticks", "stay < 1 ticks or stay >= 3 ticks"),
+        ("hurt and stay > 2 ticks", "hurt and not (stay < 3 ticks or stay > 8 ticks)"),
+        ("(stay > 3 ticks) for 2 ticks and hurt", "(stay > 3 ticks) for 2 ticks and hurt and stay < 7 ticks"),
+        ("jump released", "jump released and (stay > 2 ticks or jump pressed)"),
+        ("jump pressed or stay < 3 ticks", "stay < 3 ticks"),
+    ],
+)
+def test_an_edit_of_a_timer_is_followed_in_a_state_with_a_clip(condition: str, edit: str) -> None:
+    clip = Clip(name="swing", sheet="art", loop="once", cels=(Cel(frame=0, ticks=6),))
+    states = (State(name="a", clip="swing"), State(name="b", ending=True), State(name="c"))
+    ways = (way("a>b", condition), way("a>c", "jump pressed for 2 ticks or lives = 2"), way("c>a", "stay > 1 ticks"))
+    before, memo = sketch(*ways, states=states, clips=(clip,)), Memo()
+    check_character(before, memo=memo)
+    again = change(before, ("layers", 0, "transitions", 0), when=edit)
+    assert said(check_character(again, memo=memo)) == said(check_character(again))
+
+
+def test_an_edit_after_which_no_edge_is_asked_for_is_followed() -> None:
+    ways = (way("a>b", "speed > 3 and not (jump pressed and stay < 1 ticks)"), way("b>a", "speed <= 3 and jump"))
+    before, memo = sketch(*ways), Memo()
+    check_character(before, memo=memo)
+    again = change(before, ("layers", 0, "transitions", 0), when="speed > 3")
+    report = check_character(again, memo=memo)
+    assert said(report) == said(check_character(again))
+    assert "flicker.wobble" in {finding.id for finding in report.findings}
 
 
 def test_an_edit_that_asks_for_another_memory_is_followed() -> None:

@@ -235,6 +235,7 @@ def edited(character: Character, pick: random.Random) -> Character:
             {"when": f"not ({one.when})"},
             {"when": re.sub(r"[012](?![\d.])", lambda found: pick.choice("0123"), one.when)},
             {"when": f"({one.when}) or stay >= {pick.choice('123')} ticks"},
+            {"when": f"({one.when}) and stay {pick.choice(['>', '<', '='])} {pick.choice('123')} ticks"},
             {"urgent": not one.urgent},
             {"restart": not one.restart},
         ]

@@ -19,6 +19,7 @@ from leanstep.core.proof.places import Outcome, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Regions
 from leanstep.core.proof.search import Reach, first_places
+from leanstep.core.proof.twins import Twins
 
 
 def inherit(world: FreeWorld, earlier: Iterable[Reach]) -> Reach | None:
@@ -105,16 +106,31 @@ class _Will:
 
     def outcomes(self) -> None:
         """Hand over what can happen in views."""
+        watched_alike = self._where_none(self._rewatched)
         mine, theirs = self.world.kept, self.old.kept
         for view, outcomes in theirs.outcomes.items():
+            twins = self._twins.of(view)
+            if not twins:
+                continue
             # which buttons are told apart after a tick depends on the states then
-            if not self.same(view.states) or not self.lasts(self._states_after(view, one) for one in outcomes):
+            if self._rewatched and not all(watched_alike(self._states_after(view, one)) for one in outcomes):
                 continue
             boxes = self._all_written(theirs.boxes[view])
             masks = self._written(outcome.masks for outcome in outcomes)
             if boxes is not None and masks is not None:
-                mine.boxes[view] = boxes
-                mine.outcomes[view] = tuple(one.of(mask) for one, mask in zip(outcomes, masks))
+                written = tuple(one.of(mask) for one, mask in zip(outcomes, masks))
+                mine.boxes |= dict.fromkeys(twins, boxes)
+                mine.outcomes |= dict.fromkeys(twins, written)
+
+    @cached_property
+    def _rewatched(self) -> set[tuple[int, int]]:
+        """The (layer, state) in which the edges of other buttons are asked for."""
+        now, before = self.world.layout.edges, self.old.layout.edges
+        return {(at, state) for at in now for state in range(len(now[at])) if now[at][state] != before[at][state]}
+
+    @cached_property
+    def _twins(self) -> Twins:
+        return Twins(self.world, self.old, self.rerouted)
 
     @cached_property
     def unchanged(self) -> bool:
@@ -146,19 +162,21 @@ class _Will:
     def runs(self) -> None:
         """Hand over what happens while values stay."""
         mine, theirs = self.world.kept, self.old.kept
-        for key, fires in theirs.fires.items():
-            boxes = self._all_written(fires.values()) if self.same(key[0].states) else None
+        for (view, layer), fires in theirs.fires.items():
+            twins = self._twins.of(view)
+            boxes = self._all_written(fires.values()) if twins else None
             if boxes is not None:
-                mine.fires[key] = dict(zip(fires, boxes))
-        for asked, pairs in theirs.rivals.items():
-            if self.same(asked[0].states):
-                row = self._written(pairs.values())
-                if row is not None:
-                    mine.rivals[asked] = dict(zip(pairs, row))
+                mine.fires |= {(twin, layer): dict(zip(fires, boxes)) for twin in twins}
+        for (view, layer, rivals), pairs in theirs.rivals.items():
+            twins = self._twins.of(view)
+            row = self._written(pairs.values()) if twins else None
+            if row is not None:
+                mine.rivals |= {(twin, layer, rivals): dict(zip(pairs, row)) for twin in twins}
         for (view, masks), position in theirs.rests.items():
-            values = self._written([masks]) if self.same(view.states) else None
+            twins = self._twins.of(view)
+            values = self._written([masks]) if twins else None
             if values is not None:
-                mine.rests[view, values[0]] = position
+                mine.rests |= {(twin, values[0]): position for twin in twins}
         for at, (stays, passed) in theirs.stays.items():
             if all(map(self.same, passed)) and self.lasts(stay.after.states for stay in stays):
                 written = self._written(stay.box for stay in stays)
