@@ -97,6 +97,14 @@ def test_an_edit_of_a_timer_is_followed_in_a_state_with_a_clip(condition: str, e
     assert said(check_character(again, memo=memo)) == said(check_character(again))
 
 
+def test_an_edit_after_which_more_edges_are_asked_for_is_followed_at_rest() -> None:
+    states = (State(name="a"), State(name="b", restful=True))
+    before, memo = sketch(way("a>b", "hurt"), way("b>a", "grounded"), states=states), Memo()
+    check_character(before, memo=memo)
+    report = check_character(change(before, ("layers", 0, "transitions", 1), when="jump pressed"), memo=memo)
+    assert [one.subject["state"] for one in report.findings if one.id == "state.no-rest"] == ["a"]
+
+
 def test_an_edit_after_which_no_edge_is_asked_for_is_followed() -> None:
     ways = (way("a>b", "speed > 3 and not (jump pressed and stay < 1 ticks)"), way("b>a", "speed <= 3 and jump"))
     before, memo = sketch(*ways), Memo()

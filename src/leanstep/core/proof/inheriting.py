@@ -79,6 +79,7 @@ class _Will:
         self.leads_on = self._where_none(self.rerouted | self.told_apart)
         self._lasts = self._where_none(self.told_apart)
         self._masks: dict[tuple[int, int], int | None] = {}
+        self._handed_over: set[View] = set()
 
     def _where_none(self, marked: set[tuple[int, int]]) -> Callable[[States], bool]:
         """Whether none of the active states is among those marked."""
@@ -119,6 +120,7 @@ class _Will:
             masks = self._written(outcome.masks for outcome in outcomes)
             if boxes is not None and masks is not None:
                 written = tuple(one.of(mask) for one, mask in zip(outcomes, masks))
+                self._handed_over.update(twins)
                 mine.boxes |= dict.fromkeys(twins, boxes)
                 mine.outcomes |= dict.fromkeys(twins, written)
 
@@ -173,7 +175,8 @@ class _Will:
             if row is not None:
                 mine.rivals |= {(twin, layer, rivals): dict(zip(pairs, row)) for twin in twins}
         for (view, masks), position in theirs.rests.items():
-            twins = self._twins.of(view)
+            # positions are those of the outcomes there were
+            twins = tuple(twin for twin in self._twins.of(view) if twin in self._handed_over)
             values = self._written([masks]) if twins else None
             if values is not None:
                 mine.rests |= {(twin, values[0]): position for twin in twins}
