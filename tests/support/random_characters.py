@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 import msgspec
 
-from leanstep.core.character.edits import change
+from leanstep.core.character.edits import change, insert, move, remove
 from leanstep.core.character.model import (
     Button,
     Cel,
@@ -223,24 +223,55 @@ def slow_character(seed: int) -> Character:
 
 
 def edited(character: Character, pick: random.Random) -> Character:
-    """A character with one transition changed: its condition is another's, or a threshold moves, or a flag of it turns."""
+    """A character with one transition or state changed, moved, added or removed."""
     at = pick.randrange(len(character.layers))
-    layer = character.layers[at]
-    number = pick.randrange(len(layer.transitions))
+    layer, path = character.layers[at], ("layers", at, "transitions")
+    maker = _Maker(
+        pick,
+        rich=True,
+        parameters=[one for one in character.parameters if one.owner != "graph"],
+        graph=[one for one in character.parameters if one.owner == "graph"],
+        button=bool(character.controls.buttons),
+        states=[(one.name, state.name) for one in character.layers for state in one.states],
+        spans=[span.name for clip in character.clips for span in clip.spans],
+    )
+    number, state = pick.randrange(len(layer.transitions)), pick.randrange(len(layer.states))
     one, other = layer.transitions[number], pick.choice(layer.transitions)
+    place = pick.random()
+    if place < 0.2:
+        shape: dict[str, object] = pick.choice(
+            [
+                {"clip": pick.choice(["", "swing", "sway"])},
+                {"on_entry": maker.effects(0.6)},
+                {"on_leave": maker.effects(0.6)},
+                {"restful": not layer.states[state].restful},
+                {"ending": not layer.states[state].ending},
+            ]
+        )
+        return change(character, ("layers", at, "states", state), **shape)
+    if place < 0.25:
+        return move(character, (*path, number), pick.randrange(len(layer.transitions)))
+    if place < 0.3:
+        return insert(character, path, number, msgspec.structs.replace(one, to=other.to, when=maker.condition(1)))
+    if place < 0.35 and len(layer.transitions) > 1:
+        return remove(character, (*path, number))
     values: dict[str, object] = pick.choice(
         [
             {"when": other.when},
-            {"when": f"({one.when}) and ({other.when})"},
+            {"when": maker.condition(2, layer=layer.name)},
+            {"when": f"({one.when}) {pick.choice(['and', 'or'])} ({maker.condition(0, layer=layer.name)})"},
             {"when": f"not ({one.when})"},
             {"when": re.sub(r"[012](?![\d.])", lambda found: pick.choice("0123"), one.when)},
             {"when": f"({one.when}) or stay >= {pick.choice('123')} ticks"},
             {"when": f"({one.when}) and stay {pick.choice(['>', '<', '='])} {pick.choice('123')} ticks"},
+            {"to": other.to},
             {"urgent": not one.urgent},
             {"restart": not one.restart},
+            {"keep_phase": not one.keep_phase},
+            {"fade": pick.choice([0.0, 0.1, 0.2]), "interruptible": not one.interruptible},
         ]
     )
-    return change(character, ("layers", at, "transitions", number), **values)
+    return change(character, (*path, number), **values)
 
 
 def mixed_character(seed: int) -> Character:
