@@ -2,8 +2,8 @@
 
 What can happen in a place depends on the conditions tried there, on what is shown and told apart there, and on how values
 are cut into regions.  An edit of one condition changes the first two in the states it is tried in, and the last everywhere;
-but a condition that has not changed holds for the same values as before, so its boxes only have to be written in the new
-regions.  All of it is what the new search would find itself, down to the order.
+but a condition that has not changed, or comes down to the same, holds for the same values as before, so its boxes only have
+to be written in the new regions.  All of it is what the new search would find itself, down to the order.
 """
 
 from __future__ import annotations
