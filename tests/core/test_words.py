@@ -10,6 +10,7 @@ from leanstep.core.conditions.printing import reading, text_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.html import page
+from leanstep.core.wording import counted, listed
 from tests.support.build import DEMO, sketch, way
 
 
@@ -80,3 +81,8 @@ def test_an_error_names_the_thing_the_reason_and_the_way_out() -> None:
     error = LeanStepError("hero.png", "it is too large", "Make it smaller.")
     assert str(error) == "hero.png: it is too large. Make it smaller."
     assert (error.thing, error.reason, error.way_out) == ("hero.png", "it is too large", "Make it smaller.")
+
+
+def test_one_of_something_is_not_called_many() -> None:
+    assert [counted(number, "tick") for number in (0, 1, 2)] == ["0 ticks", "1 tick", "2 ticks"]
+    assert [listed(["a"]), listed(["a", "b", "c"])] == ["a", "a, b and c"]

@@ -20,6 +20,7 @@ from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import Report, check_character
 from leanstep.core.proof.body_world import TICKS
 from leanstep.core.proof.search import BUDGET
+from leanstep.core.wording import counted
 
 _STYLE = {"error": "bold red", "warning": "yellow", "note": "dim"}
 
@@ -137,13 +138,9 @@ def _print(console: Console, path: Path, report: Report) -> None:
                 for change in finding.witness.changes[:8]
             )
             more = " …" if len(finding.witness.changes) > 8 else ""
-            console.print(
-                Text(f"      witness, {finding.witness.ticks} ticks: {changes or 'no input'}{more}", style="dim")
-            )
-    counts = ", ".join(
-        f"{report.count(severity)} {severity}{'' if report.count(severity) == 1 else 's'}"
-        for severity in ("error", "warning", "note")
-    )
+            long = counted(finding.witness.ticks, "tick")
+            console.print(Text(f"      witness, {long}: {changes or 'no input'}{more}", style="dim"))
+    counts = ", ".join(counted(report.count(severity), severity) for severity in ("error", "warning", "note"))
     searched = f"{report.situations} situations in {report.seconds:.2f} s"
     if report.played:
         reached = sum(fate.body == "reached" for fate in report.states)

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from leanstep.core.character.model import Character
 from leanstep.core.findings.report import Report
+from leanstep.core.wording import counted
 from leanstep.desk import paint
 from leanstep.desk.theme import BOLD, font, theme
 
@@ -132,7 +133,7 @@ class Route(QWidget):
 
 
 def _count(number: int, noun: str) -> str:
-    return f"no {noun} yet" if not number else f"{number} {noun}{'' if number == 1 else 's'}"
+    return f"no {noun} yet" if not number else counted(number, noun)
 
 
 def _verdict(report: Report) -> str:

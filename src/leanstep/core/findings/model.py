@@ -376,8 +376,3 @@ def describe(transition: Transition) -> str:
     else:
         source = "the whole graph"
     return f"{source} → {transition.to}"
-
-
-def listed(names: list[str]) -> str:
-    """Names joined for a sentence."""
-    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]

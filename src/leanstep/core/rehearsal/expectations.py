@@ -11,6 +11,7 @@ from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.graph.machine import Expects
 from leanstep.core.rehearsal.stepping import moment_of
 from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.wording import counted
 
 STILL = 1e-9
 """Speeds up to this one, in units a second, are no movement."""
@@ -78,7 +79,7 @@ def _reason(trace: Trace, expectation: Expectation) -> str:
         count = sum(name == expectation.name for tick, _, name in trace.marks() if tick < most)
         if count >= expectation.times:
             return ""
-        fires = f"fires {count} time{'' if count == 1 else 's'}"
+        fires = f"fires {counted(count, 'time')}"
         return f"mark {expectation.name} {fires}{time}, but at least {expectation.times} are expected"
     layer = next(
         (at for at, one in enumerate(machine.layers) if not expectation.layer or one.name == expectation.layer), None

@@ -13,6 +13,7 @@ from leanstep.core.character.model import Character, Clip, Effect, Take
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import changes_of
 from leanstep.core.rehearsal.traces import Player, Trace, player_of
+from leanstep.core.wording import counted
 
 RATES = (30.0, 60.0, 120.0, 144.0)
 """Ticks a second a take is tried at."""
@@ -77,7 +78,7 @@ def _variants(character: Character, take: Take) -> Iterator[tuple[str, Character
             if 0 <= one.at + shift < take.ticks:
                 moved = msgspec.structs.replace(one, at=one.at + shift)
                 changes = sorted((*take.changes[:number], moved, *take.changes[number + 1 :]), key=lambda each: each.at)
-                late = f"{abs(shift)} tick{'' if abs(shift) == 1 else 's'} {'late' if shift > 0 else 'early'}"
+                late = f"{counted(abs(shift), 'tick')} {'late' if shift > 0 else 'early'}"
                 what = " and ".join(one.set)
                 variant = f"With {what} of tick {one.at} {late}"
                 yield variant, character, msgspec.structs.replace(take, changes=tuple(changes))

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check, describe, listed
+from leanstep.core.findings.model import Evidence, Finding, Proof, check, describe
 from leanstep.core.graph.effects import Act
 from leanstep.core.proof import events
 from leanstep.core.proof.opened import MOST_THINNED
 from leanstep.core.proof.witness import Witness, on_tick, reaching
+from leanstep.core.wording import listed
 
 
 @check

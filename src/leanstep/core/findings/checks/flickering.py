@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check, listed
+from leanstep.core.findings.model import Evidence, Finding, Proof, check
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.verdicts import names
 from leanstep.core.proof.witness import Witness, chosen, close_together, flashing, wobbling
 from leanstep.core.proof.wobble import Wobble
+from leanstep.core.wording import counted, listed
 
 
 def _found(evidence: Evidence) -> Iterator[tuple[Proof, Flicker, Witness | None]]:
@@ -67,7 +68,7 @@ def restart(evidence: Evidence) -> Iterator[Finding]:
                 "flicker.restart",
                 "error",
                 {"layer": evidence.layer_name(flicker.layer), "state": state},
-                f"{state} restarts itself for ever, every {flicker.lap} tick{'s' if flicker.lap > 1 else ''}: "
+                f"{state} restarts itself for ever, every {counted(flicker.lap, 'tick')}: "
                 f"its clip never gets past the first frames.",
                 "free",
                 "proved",
@@ -117,7 +118,7 @@ def flash(evidence: Evidence) -> Iterator[Finding]:
         for layer, state, stay, to, witness in _passing(proof):
             name = evidence.state_name(layer, state)
             then = evidence.state_name(layer, to) if to >= 0 else "another"
-            ticks = f"{stay} tick{'' if stay == 1 else 's'}" if stay else "a few ticks"
+            ticks = counted(stay, "tick") if stay else "a few ticks"
             yield Finding(
                 "flash",
                 "warning",

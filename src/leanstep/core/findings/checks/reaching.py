@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check, listed
+from leanstep.core.findings.model import Evidence, Finding, Proof, check
 from leanstep.core.proof import verdicts
 from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.witness import Witness, entering, reaching
+from leanstep.core.wording import counted, listed
 
 
 @check
@@ -117,7 +118,7 @@ def unreachable(evidence: Evidence) -> Iterator[Finding]:
             if not leading[name]:
                 why = "No transition leads to it. Add one, or remove the state."
             else:
-                why = f"Of the {leading[name]} transition{'s' if leading[name] > 1 else ''} to it, none can ever be taken."
+                why = f"Of the {counted(leading[name], 'transition')} to it, none can ever be taken."
             yield Finding(
                 "state.unreachable",
                 "error",

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check, describe, listed
+from leanstep.core.findings.model import Evidence, Finding, Proof, check, describe
 from leanstep.core.proof.verdicts import Idle, shadowing
 from leanstep.core.proof.witness import Witness, on_tick
+from leanstep.core.wording import listed
 
 
 def _idle(evidence: Evidence) -> Iterator[tuple[Proof, Idle, Witness | None]]:

@@ -14,6 +14,7 @@ from leanstep.core.graph.machine import Where
 from leanstep.core.proof.witness import reaching
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.sheets.cutting import rectangles
+from leanstep.core.wording import counted
 
 
 def _written(kind: str, severity: str, subject: Subject, sentence: str, why: str = "") -> Finding:
@@ -87,7 +88,7 @@ def impossible_assumptions(evidence: Evidence) -> Iterator[Finding]:
             "assumption.impossible",
             "error",
             subject,
-            f"After {ticks} tick{'' if ticks == 1 else 's'} the assumptions allow no next tick, so nothing can be proved.",
+            f"After {counted(ticks, 'tick')} the assumptions allow no next tick, so nothing can be proved.",
             "free",
             "proved",
             why="An assumption asks for something that another one, or a limit on how often a pulse comes, forbids then.",

@@ -24,6 +24,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.wording import counted
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.findings.stills import Stills
@@ -215,7 +216,7 @@ class FindingsStation(QWidget):
             self.summary.setText("All sound: nothing to mend.")
         else:
             counts = [(report.count(severity), severity) for severity in ("error", "warning", "note")]
-            self.summary.setText(", ".join(f"{n} {word}{'' if n == 1 else 's'}" for n, word in counts if n))
+            self.summary.setText(", ".join(counted(n, word) for n, word in counts if n))
 
     @property
     def finding(self) -> Finding | None:
@@ -249,7 +250,7 @@ class FindingsStation(QWidget):
             ticks = finding.witness.ticks if finding.witness else 0
             shortest = finding.verdict == "proved" and finding.id != "flicker.wobble"
             self.witness.setText(
-                f"The {'shortest ' if shortest else ''}witness takes {ticks} tick{'' if ticks == 1 else 's'}."
+                f"The {'shortest ' if shortest else ''}witness takes {counted(ticks, 'tick')}."
                 if finding.world == "free"
                 else ""
             )

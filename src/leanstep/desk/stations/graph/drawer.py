@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStacke
 
 from leanstep.core.character.edits import append, change, move, remove, remove_state, rename_state
 from leanstep.core.character.model import State, Transition
+from leanstep.core.wording import counted
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import NameField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
@@ -192,9 +193,8 @@ class Drawer(QFrame):
             played = {"reached": " Reached by playing.", "not found": " Not reached by playing so far."}.get(
                 fate.body, ""
             )
-            return (
-                f"Reachable in {fate.ticks} ticks at the fewest.{played}" if fate.ticks else "Where everything begins."
-            )
+            ticks = counted(fate.ticks, "tick")
+            return f"Reachable in {ticks} at the fewest.{played}" if fate.ticks else "Where everything begins."
         return "Proved unreachable." if fate.free == "unreachable" else "Not known whether it can be reached."
 
     def _show_transition(self) -> None:

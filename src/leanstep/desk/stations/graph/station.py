@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, free_name, place_state
 from leanstep.core.character.model import Layer, State
+from leanstep.core.wording import counted
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.graph.drawer import Drawer
@@ -66,8 +67,7 @@ class GraphStation(QWidget):
         transitions = sum(len(layer.transitions) for layer in document.layers)
         lanes = sum(len(layer.lane_names) for layer in document.layers)
         self.sentence.setText(
-            f"{states} state{'' if states == 1 else 's'} in {lanes} lane{'' if lanes == 1 else 's'}, "
-            f"{transitions} transition{'' if transitions == 1 else 's'}. "
+            f"{counted(states, 'state')} in {counted(lanes, 'lane')}, {counted(transitions, 'transition')}. "
             f"Arcs over the line lead right, under it left."
         )
         self.page.refresh(float(self.scroll.viewport().height()))

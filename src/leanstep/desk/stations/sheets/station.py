@@ -21,6 +21,7 @@ from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.images import CutSheet, read_image
+from leanstep.core.wording import counted
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.stations.sheets.views import SheetView, Strip
@@ -113,7 +114,7 @@ class Card(QFrame):
             try:
                 self.rects = rectangles(cut, *size)
                 first = self.rects[0]
-                text = f"{len(self.rects)} frame{'' if len(self.rects) == 1 else 's'} of {first.width} × {first.height} pixels"
+                text = f"{counted(len(self.rects), 'frame')} of {first.width} × {first.height} pixels"
                 text += ", as it is cut now." if current else "."
             except LeanStepError as error:
                 text, fault = f"{error.reason[0].upper()}{error.reason[1:]}. {error.way_out}", True

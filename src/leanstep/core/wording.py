@@ -1,0 +1,13 @@
+"""Lists and counts in sentences."""
+
+from __future__ import annotations
+
+
+def listed(names: list[str]) -> str:
+    """Names joined for a sentence."""
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
+
+
+def counted(number: int, name: str) -> str:
+    """So many of what has a name: ``1 tick``, ``2 ticks``."""
+    return f"{number} {name}{'' if number == 1 else 's'}"
