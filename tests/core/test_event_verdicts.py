@@ -103,6 +103,15 @@ def test_no_wobble_when_the_gap_is_as_wide_as_it_because_both_ends_are_open() ->
     assert not found(wobbling(0.5, 0.5), "flicker.wobble")
 
 
+@pytest.mark.parametrize(("below", "verdicts"), [(0.5000000000000001, []), (0.5000000000000004, ["proved"])])
+def test_a_wobble_needs_two_doubles_no_farther_apart_than_it_not_only_numbers(
+    below: float, verdicts: list[str]
+) -> None:
+    speed = Parameter(name="speed", min=0.0, max=8.0, wobble=0.5)
+    ways = (way("a>b", "speed > 1"), way("b>a", f"speed < {below}"))
+    assert [one.verdict for one in found(sketch(*ways, parameters=(speed,)), "flicker.wobble")] == verdicts
+
+
 def test_no_wobble_beside_a_steady_flicker_because_nothing_needs_to_wobble() -> None:
     assert not found(wobbling(-0.5, 0.6), "flicker.wobble") and found(wobbling(-0.5, 0.6), "flicker.steady")
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections import defaultdict, deque
 from dataclasses import dataclass, field
 from fractions import Fraction
@@ -433,17 +434,15 @@ def _near(world: Enumeration, symbol: int) -> list[set[Symbolic]]:
     if one.kind not in ("number", "whole") or one.wobble <= 0:
         return []
     width = min(one.wobble, one.step) if one.step else one.wobble
-    points = {value: (value, value, True) for value in values}
+    points = {value: (value, value) for value in values}
     if one.kind == "number":
-        between = values[1::2]
-        points |= {value: (values[at * 2], values[at * 2 + 2], False) for at, value in enumerate(between)}  # type: ignore[misc]
+        for at, value in enumerate(values[1::2]):
+            points[value] = math.nextafter(values[at * 2], math.inf), math.nextafter(values[at * 2 + 2], -math.inf)  # type: ignore[arg-type]
     found = []
     for first in values:
         reached = set()
         for last in values:
-            gap = points[last][0] - points[first][1]  # type: ignore[operator]
-            exact = points[first][2] and points[last][2]
-            if last >= first and (gap < width or (gap == width and exact)):  # type: ignore[operator]
+            if last >= first and Fraction(points[last][0]) - Fraction(points[first][1]) <= width:  # type: ignore[arg-type, operator]
                 reached.add(last)
         found.append(reached)
     return found

@@ -271,8 +271,7 @@ class Together:
         """The least and the greatest double of a run of regions."""
         first = self.spans[symbol][(mask & -mask).bit_length() - 1]
         last = self.spans[symbol][mask.bit_length() - 1]
-        low = first.low if first.low_in else math.nextafter(first.low, math.inf)
-        return low, last.high if last.high_in else math.nextafter(last.high, -math.inf)
+        return first.least, last.most
 
 
 def _first_run(mask: int) -> int:

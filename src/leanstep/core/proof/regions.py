@@ -34,6 +34,16 @@ class Span(NamedTuple):
     high_in: bool
     value: float
 
+    @property
+    def least(self) -> float:
+        """The least double in it."""
+        return self.low if self.low_in else math.nextafter(self.low, math.inf)
+
+    @property
+    def most(self) -> float:
+        """The greatest double in it."""
+        return self.high if self.high_in else math.nextafter(self.high, -math.inf)
+
 
 @dataclass(frozen=True)
 class Regions:

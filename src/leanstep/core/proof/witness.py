@@ -138,11 +138,14 @@ def close_together(world: FreeWorld, wobble: Wobble) -> dict[int, Symbolic]:
     slack = (symbol.wobble - (last.low - first.high)) / 4
     low = first.high if first.high_in else first.high - min(slack, (first.high - first.low) / 2)
     high = last.low if last.low_in else last.low + min(slack, (last.high - last.low) / 2)
+    if not (first.least <= low <= first.most and last.least <= high <= last.most and high - low <= symbol.wobble):
+        low, high = first.most, last.least
     found: dict[int, Symbolic] = {used[0]: low, used[-1]: high}
     for bit in used[1:-1]:
         span = spans[bit]
         middle = (max(span.low, low) + min(span.high, high)) / 2
-        found[bit] = span.low if span.low == span.high else float(round(middle)) if symbol.kind == "whole" else middle
+        middle = float(round(middle)) if symbol.kind == "whole" else middle
+        found[bit] = min(max(middle, span.least), span.most)
     return found
 
 

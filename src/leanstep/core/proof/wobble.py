@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Container
 from dataclasses import dataclass
+from fractions import Fraction
 from operator import and_
 
 import networkx as nx
@@ -169,8 +170,7 @@ def windows_of(world: FreeWorld, symbol: int) -> list[int]:
 
 def _fits(first: Span, last: Span, width: float) -> bool:
     """Whether some value of one region and some value of a later one are no farther apart than ``width``."""
-    gap = last.low - first.high
-    return gap < width or (gap == width and first.high_in and last.low_in)
+    return Fraction(last.least) - Fraction(first.most) <= width
 
 
 @dataclass
