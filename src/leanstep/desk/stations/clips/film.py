@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.character.model import Clip
@@ -90,6 +90,7 @@ class Film(QWidget):
         self._pictures(painter, ground)
         self._bands(painter)
         self._ruler(painter)
+        self._names(painter)
         if self.hasFocus():
             painter.setPen(paint.pen("chosen"))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -120,17 +121,30 @@ class Film(QWidget):
 
     def _bands(self, painter: QPainter) -> None:
         assert self.clip is not None
+        for at in range(len(self.clip.cels)):
+            box = self.band(at)
+            painter.fillRect(box, self._paper(at))
+            painter.setPen(paint.pen("leaf" if at == self.chosen else "edge"))
+            painter.drawLine(box.topRight(), box.bottomRight())
+
+    def _paper(self, at: int) -> QColor:
+        """What a cel's name is written on."""
+        return theme.colour("chosen" if at == self.chosen else "checker")
+
+    def _names(self, painter: QPainter) -> None:
+        """Every cel's name, as long as there is room, with the playhead behind it."""
+        assert self.clip is not None
         painter.setFont(font(11))
         for at, cel in enumerate(self.clip.cels):
             box = self.band(at)
-            chosen = at == self.chosen
-            painter.fillRect(box, theme.colour("chosen" if chosen else "checker"))
-            painter.setPen(paint.pen("leaf" if chosen else "edge"))
-            painter.drawLine(box.topRight(), box.bottomRight())
-            painter.setPen(theme.colour("on_chosen" if chosen else "ink"))
             texts = (f"frame {cel.frame} · {cel.ticks:g}", f"{cel.frame} · {cel.ticks:g}", f"{cel.frame}")
             for text in texts:
-                if painter.fontMetrics().horizontalAdvance(text) < box.width() - 4:
+                width = painter.fontMetrics().horizontalAdvance(text)
+                if width < box.width() - 4:
+                    written = QRectF(0, 0, width + 4, painter.fontMetrics().height())
+                    written.moveCenter(box.center())
+                    painter.fillRect(written, self._paper(at))
+                    painter.setPen(theme.colour("on_chosen" if at == self.chosen else "ink"))
                     painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
                     break
 
