@@ -12,8 +12,9 @@ from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.tape import PART, Tape
 from leanstep.core.rehearsal.situation import Setting
+from leanstep.core.rehearsal.stepped import Stepped, spread
 from leanstep.core.rehearsal.stepping import Stepper
-from leanstep.core.rehearsal.traces import Player, Trace, spread
+from leanstep.core.rehearsal.traces import Player, Trace
 from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import random_character
 
@@ -87,7 +88,7 @@ def test_a_trace_reads_the_same_from_rows_of_numbers_as_from_steps(seed: int) ->
     machine = compile_character(random_character(seed) if seed else load(DEMO / "lamplighter.leanstep"))
     free = seed % 2 == 1
     by_rows = Player(machine, free).play(anything(random.Random(seed), machine, 80), 80)
-    by_steps = Trace(machine, free, by_rows.first, list(by_rows.steps))
+    by_steps = Trace(machine, by_rows.first, Stepped(Stepper(machine, free), by_rows.steps))
     assert isinstance(by_rows.steps, Tape) and by_rows.heading() == by_steps.heading()
     assert list(by_rows.values()) == list(by_steps.values())
     everything = range(len(machine.symbols))

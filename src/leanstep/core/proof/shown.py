@@ -203,7 +203,7 @@ def true_on(trace: Trace, tick: int, layer: int, state: int) -> list[int]:
     not tried."""
     symbols, values = trace.machine.symbols, trace.values_on(tick)
     inputs = {index: values[index] for index, symbol in enumerate(symbols) if symbol.free}
-    tried = Stepper(trace.machine, trace.free).true_when_tried(trace.after(tick), inputs, layer)
+    tried = Stepper(trace.machine, free=True).true_when_tried(trace.after(tick), inputs, layer)
     return tried if trace.after(tick).states[layer] == state else []
 
 

@@ -19,8 +19,9 @@ from leanstep.core.proof.search import Reach
 from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.limits import first_broken
 from leanstep.core.rehearsal.situation import Setting, Situation
+from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.takes import recorded
-from leanstep.core.rehearsal.traces import Trace, spread
+from leanstep.core.rehearsal.traces import Trace
 
 Goal = Callable[[Trace], bool]
 """Whether a replay shows what it should."""

@@ -14,8 +14,9 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.situation import Setting
+from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.stepping import shown
-from leanstep.core.rehearsal.traces import Trace, player_of, spread
+from leanstep.core.rehearsal.traces import Trace, player_of
 
 
 def begun(machine: Machine, take: Take) -> Trace:

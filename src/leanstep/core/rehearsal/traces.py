@@ -11,7 +11,8 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.engine.tables import Unfit
 from leanstep.core.rehearsal.engine.tape import Tape
-from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation, Step
+from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation
+from leanstep.core.rehearsal.stepped import Stepped
 from leanstep.core.rehearsal.stepping import Stepper
 
 if TYPE_CHECKING:
@@ -29,25 +30,15 @@ class Run:
 
 @dataclass
 class Trace:
-    """What was played.  ``first`` is the situation before tick 0, ``steps[n]`` what tick n did; ``free``: in the free
-    world."""
+    """What was played.  ``first`` is the situation before tick 0, ``steps[n]`` what tick n did."""
 
     machine: Machine
-    free: bool
     first: Situation
-    steps: Sequence[Step]
+    steps: Tape | Stepped
 
     def playing(self, changes: Sequence[Setting], ticks: int) -> Iterator[int]:
         """Play from the start, with changes in the order of their ticks, yielding the ticks done."""
-        if isinstance(self.steps, Tape):
-            yield from self.steps.play(changes, ticks)
-            return
-        stepper, situation, steps = Stepper(self.machine, self.free), self.first, list[Step]()
-        self.steps = steps
-        for tick, inputs in enumerate(spread(changes, ticks), 1):
-            steps.append(stepper.step(situation, inputs))
-            situation = steps[-1].situation
-            yield tick
+        return self.steps.play(changes, ticks)
 
     def after(self, ticks: int) -> Situation:
         """The situation after so many ticks."""
@@ -55,51 +46,35 @@ class Trace:
 
     def values(self) -> Iterator[tuple[Symbolic, ...]]:
         """Every symbol's value, tick by tick."""
-        if isinstance(self.steps, Tape):
-            return self.steps.values()
-        return (step.situation.values for step in self.steps)
+        return self.steps.values()
 
     def values_on(self, tick: int) -> tuple[Symbolic, ...]:
         """Every symbol's value on a tick."""
-        return self.steps.values_on(tick) if isinstance(self.steps, Tape) else self.steps[tick].situation.values
+        return self.steps.values_on(tick)
 
     def heading(self) -> list[tuple[int, float]]:
         """Which way the figure faces (1 right, -1 left) and how fast the body moves right, tick by tick."""
-        if isinstance(self.steps, Tape):
-            return self.steps.heading()
-        return [(step.situation.body.facing, step.situation.body.vx) for step in self.steps]
+        return self.steps.heading()
 
     def marks(self) -> list[tuple[int, int, str]]:
         """Tick, layer and name of every mark that fires."""
-        if isinstance(self.steps, Tape):
-            return self.steps.marks()
-        return [(tick, *mark) for tick, step in enumerate(self.steps) for mark in step.marks]
+        return self.steps.marks()
 
     def states(self, layer: int) -> list[int]:
         """A layer's active state after every tick."""
-        if isinstance(self.steps, Tape):
-            return self.steps.states(layer)
-        return [step.situation.states[layer] for step in self.steps]
+        return self.steps.states(layer)
 
     def entries(self, layer: int) -> list[tuple[int, int]]:
         """On which ticks a transition of a layer is taken, and the state it leads to."""
-        if isinstance(self.steps, Tape):
-            return self.steps.entries(layer)
-        return [(tick, step.situation.states[layer]) for tick, step in enumerate(self.steps) if step.fired[layer] >= 0]
+        return self.steps.entries(layer)
 
     def curve(self, index: int) -> list[float]:
         """A symbol's value on every tick as a number, a choice's by a number for each."""
-        if isinstance(self.steps, Tape):
-            return self.steps.curve(index)
-        values = (step.situation.values[index] for step in self.steps)
-        choices = self.machine.symbols[index].choices
-        return [float(choices.index(value)) if isinstance(value, str) else float(value) for value in values]
+        return self.steps.curve(index)
 
     def moving(self, indices: Sequence[int], since: int = 0) -> list[int]:
         """Those of these symbols whose values change between tick ``since`` and the end."""
-        if isinstance(self.steps, Tape):
-            return self.steps.moving(indices, since)
-        return [index for index in indices if len(set(self.curve(index)[since:])) > 1]
+        return self.steps.moving(indices, since)
 
     def ribbon(self, layer: int) -> list[Run]:
         """The stays of a layer over time.  A restart begins a new one; a state left on tick n is shown up to n."""
@@ -138,7 +113,8 @@ class Player:
 
     def trace(self) -> Trace:
         """A trace in which nothing has happened yet."""
-        return Trace(self.machine, self.free, self.first, Tape(self.engine) if self.engine is not None else [])
+        steps = Tape(self.engine) if self.engine is not None else Stepped(Stepper(self.machine, self.free))
+        return Trace(self.machine, self.first, steps)
 
     def play(self, changes: Sequence[Setting], ticks: int) -> Trace:
         """Play from the start, with changes in the order of their ticks."""
@@ -202,12 +178,3 @@ def _from(tick: int, rows: Sequence[Mapping[int, Symbolic]]) -> list[Setting]:
 def player_of(machine: Machine, free: bool) -> Player:
     """The player of a machine, made once."""
     return machine.once((Player, free), lambda: Player(machine, free))
-
-
-def spread(changes: Sequence[Setting], ticks: int) -> list[dict[int, Symbolic]]:
-    """What changes on every tick, by symbol index."""
-    rows: list[dict[int, Symbolic]] = [{} for _ in range(ticks)]
-    for tick, index, value in changes:
-        if tick < ticks:
-            rows[tick][index] = value
-    return rows
