@@ -250,6 +250,8 @@ class FreeWorld(Boxes, Moments):
         """A part of masks with which what a memory remembers holds, or does not."""
         key = masks, memory, holds
         if key not in self._narrowed:
+            if len(self._narrowed) > MOST_KEPT:
+                self._narrowed.clear()
             self._narrowed[key] = self._narrow(*key)
         return self._narrowed[key]
 
