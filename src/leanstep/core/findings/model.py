@@ -24,6 +24,7 @@ from leanstep.core.proof.patient import Played, played
 from leanstep.core.proof.resting import Restless, restless
 from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
 from leanstep.core.proof.slices import Slice, slices
+from leanstep.core.proof.straying import without_strays
 from leanstep.core.proof.witness import Witness
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
@@ -260,7 +261,7 @@ class Evidence:
     def proofs(self) -> list[Proof]:
         """What the free world says, slice by slice."""
         found: list[Proof] = []
-        for part, layers in slices(self.machine):
+        for part, layers in ((without_strays(part), layers) for part, layers in slices(self.machine)):
             limits = self._limits(sum(len(proof.reach.places) for proof in found))
             proof = self.memo.find(part, self.budget)
             if proof is None or proof.layers != layers:

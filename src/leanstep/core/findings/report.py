@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -26,7 +26,8 @@ _TOLD_BY_TAKES = ("flash", "order.decides")
 
 @dataclass(frozen=True)
 class StateFate:
-    """Whether a state can be entered in the free world, and the fewest ticks of a take that does so.
+    """Whether a state can be entered in the free world, and the ticks of a take that does so: the ``fewest``, where that is
+    proved.
 
     ``body``: ``reached`` or ``not found`` by the search of the body world, or empty when it was not asked for.
     """
@@ -36,6 +37,7 @@ class StateFate:
     free: str
     ticks: int | None
     body: str = ""
+    fewest: bool = True
 
 
 @dataclass(frozen=True)
@@ -62,10 +64,7 @@ class Report:
             "version": 1,
             "character": self.character,
             "findings": [finding.to_json() for finding in self.findings],
-            "states": [
-                {"layer": fate.layer, "name": fate.name, "free": fate.free, "ticks": fate.ticks, "body": fate.body}
-                for fate in self.states
-            ],
+            "states": [asdict(fate) for fate in self.states],
             "search": {
                 "situations": self.situations,
                 "seconds": round(self.seconds, 4),
@@ -141,13 +140,16 @@ def _fates(evidence: Evidence) -> list[StateFate]:
             body = ""
             if evidence.body is not None and place is not None:
                 body = "reached" if (layer, state) in evidence.body.states else "not found"
+            least = None if place is None else proof.reach.depths[place]
             if place is None or (layer, state) not in proof.entered:
                 free, ticks = "unreachable" if proof.reach.complete else "undecided", None
-            elif proof.reach.world.doubts:
+            elif not proof.reach.world.exact:
                 free, ticks = _played_fate(proof, layer, state, body)
             else:
-                free, ticks = "reachable", proof.reach.depths[place]
-            fates.append(StateFate(table.name, name, free, ticks, body))
+                free, ticks = "reachable", least
+            # what allows more than can happen needs no more ticks; what can happen beyond it may
+            fewest = ticks is None or (ticks == least and not proof.reach.world.wild)
+            fates.append(StateFate(table.name, name, free, ticks, body, fewest))
     return fates
 
 
@@ -166,7 +168,7 @@ def _as_sure_as_can_be(finding: Finding, evidence: Evidence) -> Finding:
     claimed."""
     layers = [at for at, layer in enumerate(evidence.machine.layers) if layer.name == finding.subject.get("layer")]
     proofs = [evidence.proof_of(layer) for layer in layers] if layers else evidence.proofs
-    worlds = [proof.reach.world for proof in proofs if proof.reach.world.doubts]
+    worlds = [proof.reach.world for proof in proofs if not proof.reach.world.exact]
     exact = finding.world != "free" or not worlds
     if exact or finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
         return finding
@@ -211,7 +213,7 @@ def report_from_json(data: dict[str, Any]) -> Report:
         )
         for one in data["findings"]
     ]
-    states = [StateFate(one["layer"], one["name"], one["free"], one["ticks"], one["body"]) for one in data["states"]]
+    states = [StateFate(**one) for one in data["states"]]
     search = data["search"]
     return Report(
         data["character"],

@@ -24,7 +24,7 @@ def page(character: Character, report: Report) -> str:
     counts = ", ".join(f"{report.count(severity)} {severity}s" for severity in ("error", "warning", "note"))
     rows = "".join(
         f"<tr><td>{escape(fate.layer)}</td><td>{escape(fate.name)}</td><td>{fate.free}</td>"
-        f"<td>{'' if fate.ticks is None else fate.ticks}</td><td>{fate.body}</td></tr>"
+        f"<td>{'' if fate.ticks is None else fate.ticks}{'' if fate.fewest else ' or fewer'}</td><td>{fate.body}</td></tr>"
         for fate in report.states
     )
     findings = "".join(

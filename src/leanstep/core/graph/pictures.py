@@ -85,16 +85,18 @@ class Reel:
 
 @dataclass(frozen=True)
 class Picture:
-    """What a state shows: one clip, or the clips of a blend space's samples."""
+    """What a state shows: one clip, or the clips of a blend space's samples.  ``strays``: its playhead comes to too many
+    places to be followed in a proof."""
 
     reels: tuple[Reel, ...]
     blend: BlendSpace | None = None
     axis: int = -1
+    strays: bool = False
 
     @property
-    def even(self) -> bool:
-        """Whether it plays one clip at its written speed, so that its playhead depends on nothing but time."""
-        return self.blend is None and self.reels[0].pace is None
+    def followed(self) -> bool:
+        """Whether proofs follow its playhead: it plays one clip at its written speed, and does not stray."""
+        return self.blend is None and self.reels[0].pace is None and not self.strays
 
     def pick(self, values: Sequence[Symbolic]) -> int:
         """Which clip is shown when the symbols have these values."""

@@ -65,7 +65,7 @@ class Running(Moment):
         for at, state in enumerate(self.states):
             self.stays[at] += 1
             picture = self.machine.pictures[at][state]
-            if picture is None or (self.blind and not picture.even):
+            if picture is None or (self.blind and not picture.followed):
                 continue
             pick = picture.pick(self.values)
             reel = picture.reels[pick]
@@ -122,7 +122,7 @@ class Running(Moment):
         self.over[layer] = False
         self.apply(self.machine.layers[layer].entry[state], now=False)
         picture = self.machine.pictures[layer][state]
-        if picture is None or (self.blind and not picture.even):
+        if picture is None or (self.blind and not picture.followed):
             return
         self.picks[layer] = picture.pick(self.values)
         reel = picture.reels[self.picks[layer]]
@@ -162,7 +162,7 @@ class Running(Moment):
     def reel(self, layer: int) -> Reel | None:
         """The clip a layer shows, ready to be asked for its spans; None when it has none or it cannot be known."""
         picture = self.machine.pictures[layer][self.states[layer]]
-        if picture is None or (self.blind and not picture.even):
+        if picture is None or (self.blind and not picture.followed):
             return None
         return picture.reels[self.picks[layer]]
 

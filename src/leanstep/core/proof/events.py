@@ -60,7 +60,7 @@ def shown_marks(reach: Reach, marks: Marks, layers: tuple[int, ...]) -> dict[tup
             continue
         for reel in picture.reels:
             for cue in reel.cues:
-                fires = not picture.even or (layer, state, cue.name) in marks.fired
+                fires = not picture.followed or (layer, state, cue.name) in marks.fired
                 found[reel.clip.name, cue.name] = found.get((reel.clip.name, cue.name), False) or fires
     return found
 

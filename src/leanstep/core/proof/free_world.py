@@ -102,7 +102,7 @@ class FreeWorld(Boxes, Moments):
 
     def _uneven(self, layer: int, state: int) -> bool:
         picture = self.machine.pictures[layer][state]
-        return picture is not None and not picture.even
+        return picture is not None and not picture.followed
 
     def _is_tracked(self, atom: x.Expression) -> bool:
         if isinstance(atom, x.SpanOn):
@@ -125,7 +125,7 @@ class FreeWorld(Boxes, Moments):
         self.history = self.slice.memories - set(self.tracked)
         for atom in regional.opened:
             if isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
-                self._doubts.append("the clip of a state whose speed or picture depends on a parameter")
+                self._doubts.append("where a clip is whose playhead is not followed")
         summed = [index for index in self.paced if index in self.together.symbols]
         self._unpaced = [f"how fast {symbols[index]} changes" for index in (*self.hasty, *summed)]
         if self.history:
@@ -140,7 +140,7 @@ class FreeWorld(Boxes, Moments):
                     held = any(w.hold >= 0 or w.lock for reel in picture.reels for w in reel.windows)
                     if events or held:
                         name = self.machine.layers[layer].states[state]
-                        self.wild.append(f"the marks and spans of {name}, whose clip a parameter paces")
+                        self.wild.append(f"the marks and spans of {name}, whose playhead is not followed")
 
     @property
     def too_many(self) -> str:
@@ -155,10 +155,17 @@ class FreeWorld(Boxes, Moments):
         return list(dict.fromkeys([*self._doubts, *self._unpaced, *unsure]))
 
     @property
+    def exact(self) -> bool:
+        """Whether nothing stays open, and nothing can happen beyond it."""
+        return not self.doubts and not self.wild
+
+    @property
     def takes_tell(self) -> bool:
         """Whether all that is open is how fast numbers change, which no sum compares: a take that keeps to their limits then
         shows what it shows."""
-        return len(self.doubts) == len(self.hasty) and not self.together.symbols.intersection(self.hasty)
+        return (
+            not self.wild and len(self.doubts) == len(self.hasty) and not self.together.symbols.intersection(self.hasty)
+        )
 
     # What can happen
 

@@ -62,7 +62,7 @@ class Layout:
                 heads.append(self._needs_playhead(at, state, kept))
                 picture = machine.pictures[at][state]
                 over = at in read.clips or at in always.clips
-                if over and picture is not None and picture.even and not heads[-1]:
+                if over and picture is not None and picture.followed and not heads[-1]:
                     found.add(picture.reels[0].timing.ticks)
                 thresholds.append(sorted(found - {0}))
             self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
@@ -82,19 +82,16 @@ class Layout:
 
     def _needs_playhead(self, layer: int, state: int, kept: set[int]) -> bool:
         picture = self.machine.pictures[layer][state]
-        if picture is None or not picture.even:
+        if picture is None or not picture.followed:
             return False
         if any(way.keep_phase for way in self.machine.layers[layer].ways[state]) or state in kept:
             return True
-        reel = picture.reels[0]
-        if any(cue.acts for cue in reel.cues) or any(w.hold >= 0 or w.lock for w in reel.windows):
-            return True
-        return layer in self.slice.asked_at or any(window.name in self.slice.asked_spans for window in reel.windows)
+        return self.slice.reads_playhead(layer, picture.reels[0])
 
     def idle_cues(self, layer: int, state: int) -> bool:
         """Whether a state's clip has marks that decide nothing, so that no stay is told apart for them."""
         picture = self.machine.pictures[layer][state]
-        return picture is not None and picture.even and bool(picture.reels[0].cues) and not self.heads[layer][state]
+        return picture is not None and picture.followed and bool(picture.reels[0].cues) and not self.heads[layer][state]
 
     def watched(self, states: tuple[int, ...]) -> frozenset[int]:
         """Buttons whose edges are asked for while these states are active."""

@@ -214,7 +214,7 @@ class Moments:
     def _head(self, layer: int, state: int, place: CoreKey) -> tuple[int, bool, int]:
         """Playhead, whether the clip is over, and its length."""
         picture = self.machine.pictures[layer][state]
-        if picture is None or not picture.even:
+        if picture is None or not picture.followed:
             return 0, False, 0
         timing = picture.reels[0].timing
         if layer in self.layout.heads and self.layout.heads[layer][state]:

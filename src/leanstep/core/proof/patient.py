@@ -348,4 +348,7 @@ def _patience(reach: Reach) -> int:
     """After how many ticks of the same values nothing new can come."""
     longest = max((memory.ticks for memory in reach.machine.memories), default=0)
     stays = max((cap for row in reach.world.layout.caps.values() for cap in row), default=0)
-    return min(longest + stays + 2, MOST_PATIENCE)
+    shown = (picture for layer in reach.world.layers for picture in reach.machine.pictures[layer])
+    strange = (picture for picture in shown if picture is not None and not picture.followed)
+    laps = max((2 * reel.timing.ticks for picture in strange for reel in picture.reels), default=0)
+    return min(longest + stays + laps + 2, MOST_PATIENCE)

@@ -302,7 +302,7 @@ def _marks(
 def _still_to_come(world: FreeWorld, layer: int, state: int, moved: Moved) -> list[str]:
     """The marks of a state's clip that have not fired since it was entered."""
     picture = world.machine.pictures[layer][state]
-    if picture is None or not picture.even or moved.now.over[layer]:
+    if picture is None or not picture.followed or moved.now.over[layer]:
         return []
     reel = picture.reels[0]
     return [cue.name for cue in reel.cues if moved.now.playheads[layer] < cue.at <= reel.timing.length]

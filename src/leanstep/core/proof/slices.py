@@ -47,6 +47,12 @@ class Slice:
         """The spans conditions ask for."""
         return frozenset(part.name for part in self.expressions if isinstance(part, x.SpanOn))
 
+    def reads_playhead(self, layer: int, reel: Reel) -> bool:
+        """Whether something depends on where a clip of a layer is."""
+        if any(cue.acts for cue in reel.cues) or any(window.hold >= 0 or window.lock for window in reel.windows):
+            return True
+        return layer in self.asked_at or any(window.name in self.asked_spans for window in reel.windows)
+
     @cached_property
     def weight(self) -> float:
         """At most how many combinations of states and pasts there are."""

@@ -194,7 +194,9 @@ class Drawer(QFrame):
                 fate.body, ""
             )
             ticks = counted(fate.ticks, "tick")
-            return f"Reachable in {ticks} at the fewest.{played}" if fate.ticks else "Where everything begins."
+            if not fate.ticks:
+                return "Where everything begins."
+            return f"Reachable in {ticks} {'at the fewest' if fate.fewest else 'or fewer'}.{played}"
         return "Proved unreachable." if fate.free == "unreachable" else "Not known whether it can be reached."
 
     def _show_transition(self) -> None:

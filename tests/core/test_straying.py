@@ -1,0 +1,112 @@
+"""Playheads that come to too many places are left open, so that a proof comes to an end; others are followed."""
+
+from __future__ import annotations
+
+import msgspec
+import pytest
+
+from leanstep.core.character.model import (
+    Cel,
+    Character,
+    Clip,
+    Effect,
+    Mark,
+    Parameter,
+    Playback,
+    Span,
+    State,
+    Transition,
+)
+from leanstep.core.findings.report import Report, check_character
+from leanstep.core.graph.machine import compile_character
+from leanstep.core.proof.slices import slices
+from leanstep.core.proof.straying import without_strays
+from tests.support.build import PARAMETERS, sketch, way
+
+OWN = (*PARAMETERS, Parameter(name="lit", kind="flag", owner="graph"))
+
+
+def clip(name: str, ticks: float, mark: Mark | None = None, loop: str = "repeat") -> Clip:
+    """Four cels, a span over the second, and perhaps a mark."""
+    span = Span(name=f"{name}_down", start=ticks / 4, end=ticks / 2)
+    cels = tuple(Cel(frame=frame, ticks=ticks / 4) for frame in range(4))
+    return Clip(name=name, sheet="art", loop=loop, cels=cels, spans=(span,), marks=(mark,) if mark else ())  # type: ignore[arg-type]
+
+
+def walker(*more: Transition, walk: float = 40, run: float = 24, mark: Mark | None = None) -> Character:
+    """Walks and runs, and keeps the phase between the two."""
+    states = (State(name="idle"), State(name="walk", clip="walk"), State(name="run", clip="run"), State(name="end"))
+    ways = (
+        *(way("idle>walk", "speed > 1"), way("walk>idle", "speed < 0.5"), way("end>idle", "hurt")),
+        *(way("walk>run", "speed > 4", keep_phase=True), way("run>walk", "speed < 3", keep_phase=True)),
+    )
+    return sketch(*ways, *more, states=states, clips=(clip("walk", walk, mark), clip("run", run)), parameters=OWN)
+
+
+def open_states(character: Character) -> list[str]:
+    """The states whose playheads are not followed."""
+    machine = compile_character(character)
+    return [
+        name
+        for part, (layer,) in slices(machine)
+        for name, picture in zip(machine.layers[layer].states, without_strays(part).machine.pictures[layer])
+        if picture is not None and not picture.followed
+    ]
+
+
+def fates(report: Report) -> dict[str, str]:
+    return {one.name: one.free for one in report.states}
+
+
+def test_a_phase_kept_to_and_fro_between_clips_of_different_lengths_is_no_obstacle_where_nothing_reads_it() -> None:
+    report = check_character(walker(way("run>end", "hurt"), mark=Mark(name="step", at=10)))
+    assert report.complete and not report.aborted and report.situations < 100
+    assert set(fates(report).values()) == {"reachable"}
+
+
+def test_a_state_behind_such_a_phase_is_reached_by_a_take_or_undecided() -> None:
+    reached = check_character(walker(way("run>end", "clip at 0.5")))
+    assert "not followed" in reached.aborted and reached.situations < 100
+    assert fates(reached)["end"] == "reachable" and not reached.states[-1].fewest
+    never = check_character(walker(way("run>end", "clip at 0.5 and speed < 1 and speed > 2")))
+    assert fates(never)["end"] == "unreachable"
+
+
+def test_marks_with_effects_in_such_a_clip_leave_everything_but_takes_open() -> None:
+    report = check_character(walker(mark=Mark(name="step", at=10, effects=(Effect(do="set", name="lit"),))))
+    assert not report.complete and "the marks and spans of walk" in report.aborted
+
+
+@pytest.mark.parametrize(
+    ("walk", "run", "strays"), [(40, 24, ["walk", "run"]), (40, 40, []), (40, 20, []), (40, 41, ["walk", "run"])]
+)
+def test_phases_that_come_back_to_the_same_places_are_followed(walk: float, run: float, strays: list[str]) -> None:
+    assert open_states(walker(walk=walk, run=run)) == strays
+
+
+@pytest.mark.parametrize(
+    ("ticks", "loop", "condition", "strays"),
+    [
+        (39.84, "repeat", "span walk_down", ["walk"]),
+        (39.84, "repeat", "clip done", []),
+        (39.84, "once", "span walk_down", []),
+        (37.5, "repeat", "span walk_down", []),
+    ],
+)
+def test_a_clip_that_repeats_after_no_whole_number_of_ticks_is_not_followed_where_it_is_read(
+    ticks: float, loop: str, condition: str, strays: list[str]
+) -> None:
+    states = (State(name="idle"), State(name="walk", clip="walk"))
+    ways = (way("idle>walk", "speed > 1"), way("walk>idle", condition))
+    assert open_states(sketch(*ways, states=states, clips=(clip("walk", ticks, loop=loop),))) == strays
+
+
+def test_a_phase_kept_from_a_clip_that_a_parameter_paces_is_not_known() -> None:
+    """With the clip of a at eight times its speed for a tick, b begins in the middle of its own."""
+    paced = msgspec.structs.replace(clip("walk", 16), playback=Playback(parameter="speed", at=1.0, min=0.0, max=8.0))
+    states = (State(name="a", clip="walk"), State(name="b", clip="run"), State(name="c"))
+    ways = (way("a>b", "hurt", keep_phase=True), way("b>c", "clip at 0.5"))
+    character = sketch(*ways, states=states, clips=(paced, clip("run", 16)))
+    assert open_states(character) == ["a", "b"]
+    fate = next(one for one in check_character(character).states if one.name == "c")
+    assert fate.free == "reachable" and not fate.fewest
