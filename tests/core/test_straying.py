@@ -17,7 +17,7 @@ from leanstep.core.character.model import (
     State,
     Transition,
 )
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import Report, check_character, report_from_json
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.slices import slices
 from leanstep.core.proof.straying import without_strays
@@ -68,6 +68,7 @@ def test_a_state_behind_such_a_phase_is_reached_by_a_take_or_undecided() -> None
     reached = check_character(walker(way("run>end", "clip at 0.5")))
     assert "not followed" in reached.aborted and reached.situations < 100
     assert fates(reached)["end"] == "reachable" and not reached.states[-1].fewest
+    assert report_from_json(reached.to_json()).states == reached.states
     never = check_character(walker(way("run>end", "clip at 0.5 and speed < 1 and speed > 2")))
     assert fates(never)["end"] == "unreachable"
 

@@ -39,6 +39,10 @@ class StateFate:
     body: str = ""
     fewest: bool = True
 
+    def to_json(self) -> dict[str, Any]:
+        """The JSON of a state in a check; ``fewest`` is written only where it is not so."""
+        return {key: value for key, value in asdict(self).items() if key != "fewest" or not value}
+
 
 @dataclass(frozen=True)
 class Report:
@@ -64,7 +68,7 @@ class Report:
             "version": 1,
             "character": self.character,
             "findings": [finding.to_json() for finding in self.findings],
-            "states": [asdict(fate) for fate in self.states],
+            "states": [fate.to_json() for fate in self.states],
             "search": {
                 "situations": self.situations,
                 "seconds": round(self.seconds, 4),
