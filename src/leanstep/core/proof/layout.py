@@ -51,18 +51,16 @@ class Layout:
         self.heads: dict[int, list[bool]] = {}
         pressable = frozenset(button for button, _ in machine.buffers)
         for at in self.layers:
-            kept = {way.target for row in machine.layers[at].ways for way in row if way.keep_phase}
             # what memories ask is asked in every state
             buttons = always.buttons | pressable
-            edges, thresholds, heads = [], [], []
-            for state, row in enumerate(machine.layers[at].ways):
-                read = _Read.of(way.condition for way in row if way.condition)
+            reads = [_Read.of(way.condition for way in row if way.condition) for row in machine.layers[at].ways]
+            over = [at in read.clips or at in always.clips for read in reads]
+            edges, thresholds, heads = [], [], self._playheads(at, over)
+            for state, read in enumerate(reads):
                 edges.append(read.buttons | buttons)
                 found = read.stays[at] | always.stays[at]
-                heads.append(self._needs_playhead(at, state, kept))
                 picture = machine.pictures[at][state]
-                over = at in read.clips or at in always.clips
-                if over and picture is not None and picture.followed and not heads[-1]:
+                if over[state] and picture is not None and picture.followed and not heads[state]:
                     found.add(picture.reels[0].timing.ticks)
                 thresholds.append(sorted(found - {0}))
             self.edges[at], self.thresholds[at], self.heads[at] = edges, thresholds, heads
@@ -80,13 +78,25 @@ class Layout:
         )
         return (*rows, self.idle_cues(layer, state))
 
-    def _needs_playhead(self, layer: int, state: int, kept: set[int]) -> bool:
-        picture = self.machine.pictures[layer][state]
-        if picture is None or not picture.followed:
-            return False
-        if any(way.keep_phase for way in self.machine.layers[layer].ways[state]) or state in kept:
-            return True
-        return self.slice.reads_playhead(layer, picture.reels[0])
+    def _playheads(self, layer: int, over: list[bool]) -> list[bool]:
+        """By state whether the playhead matters; ``over`` are the states that ask whether the clip is over."""
+        pictures = self.machine.pictures[layer]
+        reels = {at: one.reels[0] for at, one in enumerate(pictures) if one is not None and one.followed}
+        kept = {
+            (state, way.target)
+            for state, row in enumerate(self.machine.layers[layer].ways)
+            for way in row
+            if way.keep_phase and state in reels and way.target in reels
+        }
+        needed = {state for state, reel in reels.items() if self.slice.reads_playhead(layer, reel)}
+        needed |= {state for _, state in kept if over[state] or reels[state].cues}
+        waiting = list(needed)
+        while waiting:
+            state = waiting.pop()
+            new = {source for source, target in kept if target == state} - needed
+            needed |= new
+            waiting += new
+        return [state in needed for state in range(len(pictures))]
 
     def idle_cues(self, layer: int, state: int) -> bool:
         """Whether a state's clip has marks that decide nothing, so that no stay is told apart for them."""
