@@ -16,7 +16,17 @@ from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.patient import Plan, Rows, Stage
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
-from leanstep.core.proof.witness import Goal, Witness, close_together, ends_in, goes_by, goes_round, lies_in, made
+from leanstep.core.proof.witness import (
+    Goal,
+    Witness,
+    alike,
+    close_together,
+    ends_in,
+    goes_by,
+    goes_round,
+    lies_in,
+    made,
+)
 from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.stepping import Stepper
@@ -74,7 +84,7 @@ def _repeats(stage: Stage, trace: Trace, states: frozenset[int], lap: int, movin
     return (
         goes_round(reach, trace, stage.layer, states, lap)
         and set(trace.moving(reach.machine.free, begin)) <= set(moving)
-        and before.counters == after.counters
+        and alike(reach, before, after)
         and reach.world.place_of(before) == reach.world.place_of(after)
     )
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from leanstep.core.character.model import Take
+from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flashes import Flash
 from leanstep.core.proof.flicker import Flicker
@@ -77,7 +78,7 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
             and not trace.moving(reach.machine.free, end - lap)
             and lies_in(reach, trace.after(end - lap), flicker.place)
             and lies_in(reach, trace.after(end), flicker.place)
-            and (not world.history or trace.after(end - lap).counters == trace.after(end).counters)
+            and alike(reach, trace.after(end - lap), trace.after(end))
         )
 
     def arrives(trace: Trace) -> bool:
@@ -112,6 +113,7 @@ def wobbling(reach: Reach, wobble: Wobble) -> Witness:
             and max(values) - min(values) <= reach.machine.symbols[wobble.symbol].wobble
             and lies_in(reach, trace.after(begin), wobble.place)
             and lies_in(reach, trace.after(end), wobble.place)
+            and alike(reach, trace.after(begin), trace.after(end))
         )
 
     near = close_together(world, wobble)
@@ -192,6 +194,17 @@ def lies_in(reach: Reach, situation: Situation, place: int) -> bool:
     goal = reach.places[place]
     now = reach.world.place_of(situation)
     return now.core is goal.core and reach.world.without_waits(goal.past) is now.past
+
+
+def alike(reach: Reach, before: Situation, after: Situation) -> bool:
+    """Whether two situations do not differ in what the search leaves open: memories, and playheads something depends on."""
+    world = reach.world
+    read = bool(world.wild) or any(isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn) for atom in world.opened)
+    if world.history and before.counters != after.counters:
+        return False
+    return not read or all(
+        (before.playheads[at], before.overs[at]) == (after.playheads[at], after.overs[at]) for at in world.layers
+    )
 
 
 def _rows(reach: Reach, path: list[Masks]) -> Rows:
