@@ -143,6 +143,27 @@ def test_nothing_is_claimed_of_playheads_left_open_that_is_not_so(chunk: int) ->
     assert seen[True] > seen[False] / 20, "hardly any playhead is left open"
 
 
+@pytest.mark.parametrize("chunk", range(CHUNKS))
+def test_nothing_is_claimed_of_ages_left_open_that_is_not_so(chunk: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    compared = 0
+    for seed in (*range(chunk, 3 * COUNT, CHUNKS), *[1157] * (chunk == 0)):
+        character = random_character(seed)
+        conditions = [way.when for layer in character.layers for way in layer.transitions]
+        if not any("since(" in when or "buffered" in when for when in conditions):
+            continue
+        monkeypatch.setattr(model, "MOST_AGES", 10**9)
+        exact = check_character(character)
+        monkeypatch.setattr(model, "MOST_AGES", 0)
+        opened = check_character(character)
+        if exact.complete and not exact.aborted:
+            compared += 1
+            try:
+                hold_against(character, exact, opened)
+            except AssertionError as error:
+                raise AssertionError(f"seed {seed}: {error}") from error
+    assert compared > 3 * COUNT / CHUNKS / 10
+
+
 SEEDS = {
     707: "states that a freeze in such a clip can delay are not said to be reached sooner",
     3640: "a flicker that goes on elsewhere in its clip on the next lap is not said to go on for ever",

@@ -36,6 +36,9 @@ Subject = dict[str, Any]
 HEAVY = 2_000_000
 """Combinations of states and pasts up to which a search follows memories."""
 
+MOST_AGES = 100_000
+"""Up to how many combinations of states, pasts and ages the ages of presses and of leavings are followed."""
+
 Fault = tuple[str, LeanStepError] | None
 """A finding's id and the error it is about, if there is one."""
 
@@ -278,11 +281,13 @@ class Evidence:
         tracked = None if part.weight <= HEAVY else frozenset[int]()
         reaches = (other.reach for _, other in self.memo.proofs if other.layers == layers)
         earlier = [reach for reach in reaches if len(reach.places) <= limits.budget]
-        world = FreeWorld(part, tracked, paced=False)
+        past = part.weight if tracked is None else 1.0
+        clocked = part.clocks <= 1 or past * part.clocks <= MOST_AGES
+        world = FreeWorld(part, tracked, False, clocked)
         reach = inherit(world, earlier) or explore(world, limits)
         if not world.hasty or not reach.complete:
             return reach
-        slower = FreeWorld(part, tracked)
+        slower = FreeWorld(part, tracked, True, clocked)
         if not slower.paced or slower.leeway * sum(map(len, reach.successors)) > MOST_WAYS:
             return reach
         return inherit(slower, earlier) or explore(slower, limits)

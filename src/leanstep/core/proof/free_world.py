@@ -63,10 +63,12 @@ class FreeWorld(Boxes, Moments):
     ``kept`` is what has been worked out.
     """
 
-    def __init__(self, part: Slice, tracked: frozenset[int] | None = None, paced: bool = True) -> None:
+    def __init__(
+        self, part: Slice, tracked: frozenset[int] | None = None, paced: bool = True, clocked: bool = True
+    ) -> None:
         compared = [one for one in part.expressions if isinstance(one, x.Compared)]
         regions = regions_of(part.machine, [*part.machine.assumptions, *compared], paced)
-        Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories, regions)
+        Moments.__init__(self, part, part.memories if tracked is None else tracked & part.memories, regions, clocked)
         machine = self.machine
         self.wild: list[str] = []
         regional = Regional(machine, regions, self._uneven, self._is_tracked)
@@ -112,6 +114,8 @@ class FreeWorld(Boxes, Moments):
                 for state, picture in enumerate(self.machine.pictures[layer])
                 if picture is not None
             )
+        if isinstance(atom, x.Buffered | x.SinceLeft):
+            return self.clocked
         return not isinstance(atom, x.Remembered) or atom.index in self.tracked
 
     def _name_doubts(self, regional: Regional) -> None:
@@ -126,6 +130,8 @@ class FreeWorld(Boxes, Moments):
         for atom in regional.opened:
             if isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
                 self._doubts.append("where a clip is whose playhead is not followed")
+            elif isinstance(atom, x.Buffered | x.SinceLeft):
+                self._doubts.append("how long ago buttons were pressed and states left, too much at once to follow")
         summed = [index for index in self.paced if index in self.together.symbols]
         self._unpaced = [f"how fast {symbols[index]} changes" for index in (*self.hasty, *summed)]
         if self.history:

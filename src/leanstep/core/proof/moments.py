@@ -23,9 +23,10 @@ _CHANGING = ["values", "states", "stays", "playheads", "lengths", "over", "picks
 
 class Moments:
     """The places of a slice.  ``tracked`` are the memories whose past is counted, ``spaced`` the pulses that come only so
-    often and are looked at, ``paced`` the numbers that change only so fast and are."""
+    often and are looked at, ``paced`` the numbers that change only so fast and are; ``clocked``: presses that are remembered
+    and states that were left are followed."""
 
-    def __init__(self, part: Slice, tracked: frozenset[int], regions: Regions) -> None:
+    def __init__(self, part: Slice, tracked: frozenset[int], regions: Regions, clocked: bool = True) -> None:
         self.regions = regions
         read = part.expressions
         buttons = {atom.symbol for atom in read if isinstance(atom, x.Buffered)}
@@ -34,9 +35,10 @@ class Moments:
         self.layers = tuple(sorted(part.layers))
         self.tracked = tuple(sorted(tracked))
         whole = part.machine
+        self.clocked = clocked
         asked = (
-            tuple(one for one in whole.buffers if one[0] in buttons),
-            tuple(one for one in whole.clocks if one[0] in left),
+            tuple(one for one in whole.buffers if clocked and one[0] in buttons),
+            tuple(one for one in whole.clocks if clocked and one[0] in left),
         )
         same = asked == (whole.buffers, whole.clocks)
         self.machine: Machine = whole if same else replace(whole, buffers=asked[0], clocks=asked[1])

@@ -96,7 +96,7 @@ class Stage:
                 if some and not self._has_played(state, way):
                     any(
                         self._shows_from(state, way.index, state, [(row, self.most)])
-                        for row in self.quiet.rows(some, seen.values)
+                        for row in self._tried(way, some, seen.values)
                     )
         self.left = self.allowed
 
@@ -174,9 +174,18 @@ class Stage:
             for stay, long in product((False, True), (False, True)):
                 yield from islice(self._arriving(state, position, boxes, ticks, stay, long, also), MOST_TRIED)
             return
-        for row in self.quiet.rows(boxes, self.seen[state].values):
+        way = self.reach.machine.layers[self.layer].ways[state][position]
+        for row in self._tried(way, boxes, self.seen[state].values):
             yield state, [(row, ticks)]
         yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, False, also))
+
+    def _tried(self, way: Way, boxes: list[Masks], before: Sequence[Symbolic]) -> list[Row]:
+        """Values of boxes; where presses are not followed, also with the buttons pressed whose presses a way asks for."""
+        rows = list(self.quiet.rows(boxes, before))
+        if self.reach.world.clocked or way.condition is None:
+            return rows
+        pressed = {part.symbol: True for part in x.parts(way.condition) if isinstance(part, x.Buffered)}
+        return [*rows, *(row | pressed for row in rows if pressed)]
 
     def _waited(
         self, state: int, position: int, boxes: list[Masks], ticks: int, long: bool, also: Wanted
@@ -351,4 +360,6 @@ def _patience(reach: Reach) -> int:
     shown = (picture for layer in reach.world.layers for picture in reach.machine.pictures[layer])
     strange = (picture for picture in shown if picture is not None and not picture.followed)
     laps = max((2 * reel.timing.ticks for picture in strange for reel in picture.reels), default=0)
-    return min(longest + stays + laps + 2, MOST_PATIENCE)
+    whole = reach.world.slice.machine
+    ages = 0 if reach.world.clocked else max((ticks for _, ticks in (*whole.buffers, *whole.clocks)), default=0)
+    return min(longest + stays + laps + ages + 2, MOST_PATIENCE)

@@ -104,7 +104,7 @@ class Regional:
                 return _Atom(self.regions.open_comparisons[expression], 0b10)
             case x.ClipOver(layer) | x.ClipAt(layer):
                 return self._of_clip(expression, layer)
-            case x.SpanOn() if not self.tracked(expression):
+            case x.SpanOn() | x.Buffered() | x.SinceLeft() if not self.tracked(expression):
                 return _Atom(self.open(expression), 0b10)
         symbols = sorted(x.symbols_in(expression))
         if isinstance(expression, x.KNOWN) or not any(self.machine.symbols[symbol].free for symbol in symbols):

@@ -85,7 +85,7 @@ class Reach:
     @cached_property
     def player(self) -> Player:
         """What plays the takes that show what was found."""
-        return player_of(self.machine, free=True)
+        return player_of(self.world.slice.machine, free=True)
 
     def again(self, world: FreeWorld) -> Reach:
         """The same search of a world in which the same can happen."""

@@ -65,6 +65,17 @@ class Slice:
         return states * past
 
     @cached_property
+    def clocks(self) -> float:
+        """At most how many combinations of ages there are, of presses that are remembered and of states that were left."""
+        ages: dict[tuple[int, ...], int] = {}
+        for part in self.expressions:
+            if isinstance(part, x.Buffered):
+                ages[(part.symbol,)] = max(ages.get((part.symbol,), 1), part.ticks + 1)
+            elif isinstance(part, x.SinceLeft):
+                ages[part.layer, part.state] = max(ages.get((part.layer, part.state), 1), part.ticks + 2)
+        return math.prod(min(ticks, 10_000) for ticks in ages.values()) if len(ages) < 60 else math.inf
+
+    @cached_property
     def values(self) -> tuple[int, ...]:
         """The graph's parameters that matter: those that are read, and flags these layers set."""
         symbols = self.machine.symbols

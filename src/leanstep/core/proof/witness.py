@@ -197,10 +197,13 @@ def lies_in(reach: Reach, situation: Situation, place: int) -> bool:
 
 
 def alike(reach: Reach, before: Situation, after: Situation) -> bool:
-    """Whether two situations do not differ in what the search leaves open: memories, and playheads something depends on."""
+    """Whether two situations do not differ in what the search leaves open: memories, ages of presses and leavings, and playheads
+    something depends on."""
     world = reach.world
     read = bool(world.wild) or any(isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn) for atom in world.opened)
     if world.history and before.counters != after.counters:
+        return False
+    if not world.clocked and (before.ages, before.since, before.held) != (after.ages, after.since, after.held):
         return False
     return not read or all(
         (before.playheads[at], before.overs[at]) == (after.playheads[at], after.overs[at]) for at in world.layers
