@@ -264,7 +264,8 @@ class Evidence:
     def proofs(self) -> list[Proof]:
         """What the free world says, slice by slice."""
         found: list[Proof] = []
-        for part, layers in ((without_strays(part), layers) for part, layers in slices(self.machine)):
+        for whole, layers in slices(self.machine):
+            part = without_strays(whole)
             limits = self._limits(sum(len(proof.reach.places) for proof in found))
             proof = self.memo.find(part, self.budget)
             if proof is None or proof.layers != layers:

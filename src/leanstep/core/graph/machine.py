@@ -77,6 +77,11 @@ class LayerTable:
     restful: frozenset[int]
     locks: frozenset[int]
 
+    @property
+    def kept_phases(self) -> set[tuple[int, int]]:
+        """The pairs of states from the first of which some transition keeps the phase."""
+        return {(state, way.target) for state, row in enumerate(self.ways) for way in row if way.keep_phase}
+
     def position(self, state: int, index: int) -> int:
         """Where a transition stands among those that are tried in a state."""
         return next(position for position, way in enumerate(self.ways[state]) if way.index == index)

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.slices import Slice
+from leanstep.core.proof.slices import Slice, led_to
 
 _TURNS = {"<": (0,), ">=": (0,), "<=": (1,), ">": (1,), "=": (0, 1), "!=": (0, 1)}
 """From how many ticks beyond the one it is compared with on a stay compares otherwise than before."""
@@ -80,23 +80,13 @@ class Layout:
 
     def _playheads(self, layer: int, over: list[bool]) -> list[bool]:
         """By state whether the playhead matters; ``over`` are the states that ask whether the clip is over."""
-        pictures = self.machine.pictures[layer]
-        reels = {at: one.reels[0] for at, one in enumerate(pictures) if one is not None and one.followed}
-        kept = {
-            (state, way.target)
-            for state, row in enumerate(self.machine.layers[layer].ways)
-            for way in row
-            if way.keep_phase and state in reels and way.target in reels
-        }
+        reels = self.slice.reels_followed(layer)
+        table = self.machine.layers[layer]
+        kept = {(state, to) for state, to in table.kept_phases if state in reels and to in reels}
         needed = {state for state, reel in reels.items() if self.slice.reads_playhead(layer, reel)}
         needed |= {state for _, state in kept if over[state] or reels[state].cues}
-        waiting = list(needed)
-        while waiting:
-            state = waiting.pop()
-            new = {source for source, target in kept if target == state} - needed
-            needed |= new
-            waiting += new
-        return [state in needed for state in range(len(pictures))]
+        needed = led_to(needed, {(to, state) for state, to in kept})
+        return [state in needed for state in range(len(table.states))]
 
     def idle_cues(self, layer: int, state: int) -> bool:
         """Whether a state's clip has marks that decide nothing, so that no stay is told apart for them."""

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
-from functools import cached_property, wraps
+from functools import cached_property
 from itertools import chain
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
@@ -22,7 +22,7 @@ from leanstep.core.proof.flicker import Flicker, quick_ways
 from leanstep.core.proof.patient import Played
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
-from leanstep.core.proof.search import Reach, first_places
+from leanstep.core.proof.search import Reach, first_places, kept_where
 from leanstep.core.proof.verdicts import Idle, can_hold, dead_ends, first_caught, idle_transitions
 from leanstep.core.proof.witness import Witness
 from leanstep.core.proof.wobble import Wobble, wobbles
@@ -39,16 +39,7 @@ MOST_NEAR = 5_000
 
 def _once(work: Callable[Concatenate[Opened, _P], _T]) -> Callable[Concatenate[Opened, _P], _T]:
     """What is looked for once, because only so many takes are tried."""
-
-    @wraps(work)
-    def kept(opened: Opened, *args: _P.args, **named: _P.kwargs) -> _T:
-        key = (work.__name__, *args, *named.items())
-        if key not in opened.kept:
-            opened.kept[key] = work(opened, *args, **named)
-        found: _T = opened.kept[key]
-        return found
-
-    return kept
+    return kept_where(work, lambda opened: opened.kept)
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ from leanstep.core.proof.kept import Row
 from leanstep.core.proof.places import CoreKey, Moved, Outcome, Place, View
 from leanstep.core.rehearsal.traces import Player, player_of
 
+_O = TypeVar("_O")
 _T = TypeVar("_T")
 _P = ParamSpec("_P")
 
@@ -103,22 +104,24 @@ class Reach:
 
 def once(work: Callable[Concatenate[Reach, _P], _T]) -> Callable[Concatenate[Reach, _P], _T]:
     """What is worked out about a search, or a layer of it, worked out once."""
-    return _kept(work, lambda reach: reach.kept)
+    return kept_where(work, lambda reach: reach.kept)
 
 
 def once_for_all(work: Callable[Concatenate[Reach, _P], _T]) -> Callable[Concatenate[Reach, _P], _T]:
     """The same of what only depends on what can happen, not on the values that bring it about."""
-    return _kept(work, lambda reach: reach.shape)
+    return kept_where(work, lambda reach: reach.shape)
 
 
-def _kept(
-    work: Callable[Concatenate[Reach, _P], _T], where: Callable[[Reach], dict[tuple[object, ...], Any]]
-) -> Callable[Concatenate[Reach, _P], _T]:
+def kept_where(
+    work: Callable[Concatenate[_O, _P], _T], where: Callable[[_O], dict[tuple[object, ...], Any]]
+) -> Callable[Concatenate[_O, _P], _T]:
+    """The same work, with what it makes of a thing and its arguments kept where that thing keeps it."""
+
     @wraps(work)
-    def kept(reach: Reach, *args: _P.args, **named: _P.kwargs) -> _T:
-        known, key = where(reach), (work.__name__, *args, *named.items())
+    def kept(owner: _O, *args: _P.args, **named: _P.kwargs) -> _T:
+        known, key = where(owner), (work.__name__, *args, *named.items())
         if key not in known:
-            known[key] = work(reach, *args, **named)
+            known[key] = work(owner, *args, **named)
         found: _T = known[key]
         return found
 

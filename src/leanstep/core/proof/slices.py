@@ -7,7 +7,7 @@ layer is felt through its states, the parameters its effects set, the presses it
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -61,8 +61,7 @@ class Slice:
         for index in self.memories:
             memory = self.machine.memories[index]
             longest[memory.operand] = max(longest.get(memory.operand, 1), memory.ticks)
-        past = math.prod(min(ticks, 10_000) for ticks in longest.values()) if len(longest) < 60 else math.inf
-        return states * past
+        return states * _side_by_side(longest.values())
 
     @cached_property
     def clocks(self) -> float:
@@ -73,7 +72,12 @@ class Slice:
                 ages[(part.symbol,)] = max(ages.get((part.symbol,), 1), part.ticks + 1)
             elif isinstance(part, x.SinceLeft):
                 ages[part.layer, part.state] = max(ages.get((part.layer, part.state), 1), part.ticks + 2)
-        return math.prod(min(ticks, 10_000) for ticks in ages.values()) if len(ages) < 60 else math.inf
+        return _side_by_side(ages.values())
+
+    def reels_followed(self, layer: int) -> dict[int, Reel]:
+        """By state, the clips of a layer whose playheads are followed."""
+        pictures = enumerate(self.machine.pictures[layer])
+        return {state: one.reels[0] for state, one in pictures if one is not None and one.followed}
 
     @cached_property
     def values(self) -> tuple[int, ...]:
@@ -93,6 +97,22 @@ class Slice:
     def reels(self) -> list[Reel]:
         """Every clip these layers show."""
         return [reel for layer in sorted(self.layers) for reel in reels_of(self.machine, layer)]
+
+
+def _side_by_side(counts: Collection[int]) -> float:
+    """How many combinations there are of counts up to these."""
+    return math.prod(min(count, 10_000) for count in counts) if len(counts) < 60 else math.inf
+
+
+def led_to(some: Iterable[int], pairs: Collection[tuple[int, int]]) -> set[int]:
+    """Everything that pairs lead to, one after the other, from some; these included."""
+    found, waiting = set(some), list(some)
+    while waiting:
+        at = waiting.pop()
+        new = {to for source, to in pairs if source == at} - found
+        found |= new
+        waiting += new
+    return found
 
 
 def slices(machine: Machine) -> list[tuple[Slice, tuple[int, ...]]]:

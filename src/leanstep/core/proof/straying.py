@@ -12,7 +12,7 @@ from dataclasses import replace
 
 from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.running import rescaled
-from leanstep.core.proof.slices import Slice
+from leanstep.core.proof.slices import Slice, led_to
 
 MOST = 1000
 """Places of a playhead that are followed, besides four for each tick of its clip."""
@@ -36,8 +36,8 @@ def without_strays(part: Slice) -> Slice:
 
 def _straying(part: Slice, layer: int) -> set[int]:
     """The states of a layer whose playheads come to too many places, or are kept from one that is not followed."""
-    table, pictures = part.machine.layers[layer], part.machine.pictures[layer]
-    reels = {at: one.reels[0] for at, one in enumerate(pictures) if one is not None and one.followed}
+    pictures, kept = part.machine.pictures[layer], part.machine.layers[layer].kept_phases
+    reels = part.reels_followed(layer)
     most = {at: MOST + 4 * reel.timing.ticks for at, reel in reels.items()}
     lost = {
         at
@@ -46,7 +46,6 @@ def _straying(part: Slice, layer: int) -> set[int]:
         and reel.timing.length // math.gcd(reel.timing.length, TICK) > most[at]
         and part.reads_playhead(layer, reel)
     }
-    kept = {(at, way.target) for at, row in enumerate(table.ways) for way in row if way.keep_phase}
     onward = {at: [to for source, to in kept if source == at and to in reels] for at in range(len(pictures))}
     lost |= {to for at, row in onward.items() if pictures[at] is not None and at not in reels for to in row}
     seen: dict[int, set[int]] = {at: {0} for pair in kept for at in pair if at in reels}
@@ -63,9 +62,4 @@ def _straying(part: Slice, layer: int) -> set[int]:
                 waiting.append((to, there))
                 if len(seen[to]) > most[to]:
                     lost.add(to)
-    spreading = list(lost)
-    while spreading:
-        new = set(onward[spreading.pop()]) - lost
-        lost |= new
-        spreading += new
-    return lost
+    return led_to(lost, {(at, to) for at, row in onward.items() for to in row})
