@@ -59,6 +59,26 @@ def test_only_the_witness_of_what_is_proved_is_called_shortest(
     assert findings.witness.text().startswith(said)
 
 
+def test_a_check_that_left_something_open_is_not_called_sound_and_says_what(
+    open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window(demo / "lamplighter-faulty.leanstep")
+    wait_checked(window)
+    findings, session = window.stations[5], window.session
+    window.go(5)
+    first = dataclasses.replace(session.report.findings[0], verdict="undecided")
+    for found, where in (((first,), findings.sure), ((), findings.head)):
+        session.report = dataclasses.replace(session.report, findings=found, aborted="the budget was used up")
+        session.checked.emit()
+        findings.list.setCurrentRow(0)
+        assert "Not everything was decided: the budget was used up." in where.text()
+    assert findings.summary.text() == "Nothing found so far."
+    session.report = dataclasses.replace(session.report, aborted="")
+    session.checked.emit()
+    assert findings.summary.text() == "All sound: nothing to mend."
+    assert findings.head.text().startswith("Every state can be reached")
+
+
 def test_findings_lead_to_the_place_and_vanish_when_it_is_mended(
     open_window: Callable[..., Window], demo: Path
 ) -> None:

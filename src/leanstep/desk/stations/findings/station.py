@@ -22,6 +22,7 @@ from leanstep.core.character.edits import append, free_name
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
+from leanstep.core.findings.report import Report
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
@@ -39,6 +40,11 @@ _HOW_SURE = {
     "written": "It stands in the file.",
     "undecided": "Undecided: it could not be settled.",
 }
+
+
+def _left_open(report: Report) -> str:
+    """What a check did not decide, and why; empty when it decided everything."""
+    return f"Not everything was decided: {report.aborted}." if report.aborted else ""
 
 
 BAR = 14
@@ -213,7 +219,7 @@ class FindingsStation(QWidget):
         if report is None:
             self.summary.setText("Not checked" if self.session.stopped else "Checking …")
         elif not report.findings:
-            self.summary.setText("All sound: nothing to mend.")
+            self.summary.setText("Nothing found so far." if report.aborted else "All sound: nothing to mend.")
         else:
             counts = [(report.count(severity), severity) for severity in ("error", "warning", "note")]
             self.summary.setText(", ".join(counted(n, word) for n, word in counts if n))
@@ -232,7 +238,8 @@ class FindingsStation(QWidget):
         self.show_button.setEnabled(finding is not None)
         if finding is None:
             report = self.session.report
-            self.head.setText("" if report is None else "Every state can be reached and left, and nothing flickers.")
+            sound = "Every state can be reached and left, and nothing flickers."
+            self.head.setText("" if report is None else _left_open(report) or sound)
             for widget in (self.why, self.sure, self.witness):
                 widget.setText("")
             self._trace = None
@@ -241,7 +248,10 @@ class FindingsStation(QWidget):
         self.head.setText(finding.sentence)
         self.why.setText(finding.why)
         world = {"free": " In the free world, where every value may change on every tick.", "body": ""}
-        self.sure.setText(_HOW_SURE.get(finding.verdict, "") + world.get(finding.world or "", ""))
+        sure = [_HOW_SURE.get(finding.verdict, "") + world.get(finding.world or "", "")]
+        if finding.verdict == "undecided" and self.session.report is not None:
+            sure.append(_left_open(self.session.report))
+        self.sure.setText(" ".join(sure).strip())
         take = self.shown_take
         self._trace = None
         if take is None:
