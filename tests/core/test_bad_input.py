@@ -56,7 +56,8 @@ def test_a_clip_without_length_lasts_one_tick_and_is_over_then() -> None:
 def test_a_ring_of_transitions_that_are_all_true_is_one_flicker() -> None:
     count = 60
     ring = [way(f"s{at}>s{(at + 1) % count}") for at in range(count)]
-    findings = check_character(sketch(*ring, states=" ".join(f"s{at}" for at in range(count)))).findings
+    states = " ".join(f"s{at}" for at in range(count))
+    findings = check_character(sketch(*ring, states=states, parameters=())).findings
     assert [one.id for one in findings] == ["flicker.steady"]
     assert len(findings[0].subject["states"]) == count
 

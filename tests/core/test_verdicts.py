@@ -230,7 +230,7 @@ def test_a_take_that_breaks_an_assumption_is_shown() -> None:
 def test_images_that_are_missing_are_errors(tmp_path: Path) -> None:
     character = sketch(*BACK_AND_FORTH, sheets=(Sheet(name="art", image="nobody.png"),))
     report = check_character(character, tmp_path)
-    assert [(finding.id, finding.severity) for finding in report.findings] == [("sheet.missing", "error")]
+    assert [finding.id for finding in report.findings if finding.severity == "error"] == ["sheet.missing"]
 
 
 def test_a_used_up_budget_claims_nothing_but_what_it_saw() -> None:

@@ -11,10 +11,11 @@ from PySide6.QtGui import QDropEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
-from leanstep.core.character.edits import rename_state
 from leanstep.core.character.files import dump, load, save
 from leanstep.core.character.model import Change, Character, Take
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.naming.places import Thing
+from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.live import carried
 from leanstep.desk.stations.graph.names import NamesDialog
@@ -246,7 +247,7 @@ def test_controls_are_changed_in_their_table(window: Window) -> None:
     dialog.controls.item(0, 0).setText("leap")
     assert window.session.document.controls.buttons[0].name == "leap"
     dialog.controls.item(1, 0).setText("leap")
-    assert "already something called leap" in dialog.message.text()
+    assert "already a button called leap" in dialog.message.text()
     rows = dialog.controls.rowCount()
     dialog.add_button()
     assert dialog.controls.rowCount() == rows + 1
@@ -281,7 +282,7 @@ def test_an_edit_keeps_the_character_in_its_place() -> None:
     character = load(DEMO / "lamplighter.leanstep")
     old = compile_character(character)
     before = rehearse(old, character.takes[0], most=150).steps[-1].situation
-    new = compile_character(rename_state(character, 0, 5, "leap"))
+    new = compile_character(rename(character, Thing("state", character.layers[0].states[5].name, "base"), "leap"))
     after = carried(old, new, before, rehearse(new, Take(name="none", ticks=0)).first)
     assert after.body == before.body and after.values == before.values and after.states == before.states
     other = compile_character(sketch(way("a>b")))

@@ -203,7 +203,7 @@ def test_a_name_that_is_taken_is_refused_and_nothing_is_lost(window: Window) -> 
     name.selectAll()
     QTest.keyClicks(name, "climb")
     QTest.keyClick(name, Qt.Key.Key_Return)
-    assert "already one called climb" in window.status.text()
+    assert "already a state called climb" in window.status.text()
     assert name.text() == "idle" and not window.session.history.undo_name
 
 
@@ -235,9 +235,13 @@ def test_parameters_are_added_renamed_and_refused(window: Window) -> None:
     assert "a word of the condition language" in dialog.message.text()
     dialog.table.item(row, 3).setText("9")
     assert "above max" in dialog.message.text() and window.session.document.parameters[-1].min == 0
-    dialog.table.item(2, 0).setText("on_ground")
+    names = [one.name for one in window.session.document.parameters]
+    dialog.table.item(names.index("grounded"), 0).setText("on_ground")
+    assert "the body sets it under the name grounded" in dialog.message.text()
+    dialog.table.item(names.index("at_lamp"), 0).setText("at_lantern")
     conditions = " ".join(one.when for layer in window.session.document.layers for one in layer.transitions)
-    assert "on_ground" in conditions and "grounded" not in conditions
+    assert "at_lantern" in conditions and "at_lamp" not in conditions
+    assert "at_lantern" in {shape.name for shape in window.session.document.course.shapes}
     dialog.close()
 
 

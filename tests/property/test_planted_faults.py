@@ -7,10 +7,12 @@ from collections.abc import Iterator
 import msgspec
 import pytest
 
-from leanstep.core.character.edits import append, change, insert, move, put, rename_parameter, rename_state
+from leanstep.core.character.edits import append, change, insert, move, put
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Character, State, Transition
 from leanstep.core.findings.report import check_character
+from leanstep.core.naming.places import Thing
+from leanstep.core.naming.renaming import rename
 from tests.support.build import DEMO
 
 DEMO_CHARACTER = load(DEMO / "lamplighter.leanstep")
@@ -70,11 +72,14 @@ def planted() -> Iterator[tuple[str, str, Character]]:
 def harmless() -> Iterator[tuple[str, Character]]:
     """Label and a character that is as sound as before."""
     for at, name in enumerate(NAMES):
-        yield f"{name} renamed", rename_state(SOUND, 0, at, f"{name} anew")
+        yield f"{name} renamed", rename(SOUND, Thing("state", name, "base"), f"{name} anew")
         yield f"{name} moved", change(move(SOUND, (*STATES, at), 0), ("layers", 0), start="idle")
     for at, parameter in enumerate(SOUND.parameters):
         if parameter.owner == "game" or parameter.name == "at_lamp":
-            yield f"{parameter.name} renamed", rename_parameter(SOUND, at, f"{parameter.name}_anew")
+            yield (
+                f"{parameter.name} renamed",
+                rename(SOUND, Thing("parameter", parameter.name), f"{parameter.name}_anew"),
+            )
         yield f"{parameter.name} moved", move(SOUND, ("parameters", at), 0)
     yield "clips the other way round", put(SOUND, ("clips",), SOUND.clips[::-1])
     yield "lanes the other way round", put(SOUND, ("layers", 0, "lanes"), BASE.lanes[::-1])

@@ -18,9 +18,14 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import Report, report_from_json
 from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.naming.places import Thing
+from leanstep.core.naming.removing import removal_sentence, without
+from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.sheets.images import CutSheet, load_sheet
 
 MOST_RECENT = 8
+KINDS = {"blend": "blend space"}
+"""Kinds of things in words, where they are not the same."""
 
 
 class Session(QObject):
@@ -123,6 +128,27 @@ class Session(QObject):
             self._fresh()
             self.said.emit(f"{name[0].upper()}{name[1:]}.")
             self.changed.emit()
+
+    def rename(self, thing: Thing, name: str) -> None:
+        """Rename a thing everywhere; what keeps it from having that name is said."""
+        try:
+            renamed = rename(self.document, thing, name)
+        except LeanStepError as error:
+            self.said.emit(f"Not renamed: {error.reason}. {error.way_out}")
+            return
+        self.edit(f"renamed {KINDS.get(thing.kind, thing.kind)} {thing.name} to {name}", lambda document: renamed)
+
+    def rename_fault(self, thing: Thing, name: str) -> str | None:
+        """Why a thing cannot have another name; None when it can."""
+        return rename_fault(self.document, thing, name)
+
+    def remove(self, thing: Thing) -> None:
+        """Remove a thing with what cannot stand without it; who still names it is said."""
+        left = removal_sentence(self.document, thing)
+        name = f"removed {KINDS.get(thing.kind, thing.kind)} {thing.name}"
+        self.edit(name, lambda document: without(document, thing))
+        if left:
+            self.said.emit(f"{name[0].upper()}{name[1:]}. {left}")
 
     def undo(self) -> None:
         """Take the last step back."""

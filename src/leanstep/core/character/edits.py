@@ -5,15 +5,13 @@ A *path* leads to a part: field names and positions, for example ``("layers", 0,
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 import msgspec
 
-from leanstep.core.character.model import Character, Layer, Part
-from leanstep.core.character.validation import reference
+from leanstep.core.character.model import Character, Part
 
 Path = tuple[str | int, ...]
 
@@ -86,91 +84,6 @@ def free_name(wanted: str, taken: list[str]) -> str:
     return f"{wanted} {number}"
 
 
-def rename_state(document: Character, layer: int, state: int, name: str) -> Character:
-    """A state renamed everywhere: in transitions, as the start, and in conditions that ask for it."""
-    table: Layer = document.layers[layer]
-    old = table.states[state].name
-    document = change(document, ("layers", layer, "states", state), name=name)
-    for at, transition in enumerate(table.transitions):
-        values = {key: name for key in ("source", "to") if getattr(transition, key) == old}
-        if values:
-            document = change(document, ("layers", layer, "transitions", at), **values)
-    if table.start == old:
-        document = change(document, ("layers", layer), start=name)
-    return _conditions_renamed(document, table.name, old, name)
-
-
-def _conditions_renamed(document: Character, layer_name: str, old: str, name: str) -> Character:
-    """Every ``in LAYER.STATE`` that names a state, plain or in quotes, with its new name."""
-    plain, quoted = re.escape(f"{layer_name}.{old}"), re.escape(f'"{layer_name}"."{old}"')
-    pattern = re.compile(rf"\bin\s+(?:{plain}(?![\w-])|{quoted})")
-    new = f"in {reference(layer_name, name)}"
-    return _conditions_rewritten(document, lambda text: pattern.sub(lambda match: new, text))
-
-
-def _conditions_rewritten(document: Character, rewrite: Callable[[str], str]) -> Character:
-    """Every transition's condition as ``rewrite`` makes it; those it leaves alone stay the same object."""
-    for at, layer in enumerate(document.layers):
-        for number, transition in enumerate(layer.transitions):
-            text = rewrite(transition.when)
-            if text != transition.when:
-                document = change(document, ("layers", at, "transitions", number), when=text)
-    return document
-
-
-def _states_show(document: Character, kind: str, old: str, name: str) -> Character:
-    """States that show the clip or blend space (``kind``) ``old`` show ``name`` instead."""
-    for at, layer in enumerate(document.layers):
-        for number, state in enumerate(layer.states):
-            if getattr(state, kind) == old:
-                document = change(document, ("layers", at, "states", number), **{kind: name})
-    return document
-
-
-def remove_state(document: Character, layer: int, state: int) -> Character:
-    """A state removed together with the transitions from and to it; the start moves on to the first state left."""
-    table: Layer = document.layers[layer]
-    name = table.states[state].name
-    kept = tuple(one for one in table.transitions if name not in (one.source, one.to))
-    states = (*table.states[:state], *table.states[state + 1 :])
-    start = table.start if table.start != name else (states[0].name if states else "")
-    return change(document, ("layers", layer), states=states, transitions=kept, start=start)
-
-
-def rename_clip(document: Character, clip: int, name: str) -> Character:
-    """A clip renamed everywhere: in states and blend spaces."""
-    old = document.clips[clip].name
-    document = change(document, ("clips", clip), name=name)
-    document = _states_show(document, "clip", old, name)
-    for at, blend in enumerate(document.blends):
-        for number, sample in enumerate(blend.samples):
-            if sample.clip == old:
-                document = change(document, ("blends", at, "samples", number), clip=name)
-    return document
-
-
-def rename_parameter(document: Character, parameter: int, name: str) -> Character:
-    """A parameter renamed everywhere: in conditions, assumptions, blend spaces, zones and takes."""
-    old = document.parameters[parameter].name
-    word = re.compile(rf"(?<![\w.]){re.escape(old)}(?![\w.])")
-    document = change(document, ("parameters", parameter), name=name)
-    document = put(document, ("assumptions",), tuple(word.sub(name, text) for text in document.assumptions))
-    document = _conditions_rewritten(document, lambda text: word.sub(name, text))
-    for at, blend in enumerate(document.blends):
-        for number, axis in enumerate(blend.axes):
-            if axis.parameter == old:
-                document = change(document, ("blends", at, "axes", number), parameter=name)
-    for at, shape in enumerate(document.course.shapes):
-        if shape.kind == "zone" and shape.name == old:
-            document = change(document, ("course", "shapes", at), name=name)
-    for at, take in enumerate(document.takes):
-        for number, one in enumerate(take.changes):
-            if old in one.set:
-                values = {name if key == old else key: value for key, value in one.set.items()}
-                document = change(document, ("takes", at, "changes", number), set=values)
-    return document
-
-
 def place_state(document: Character, layer: int, name: str, lane: str, place: int) -> Character:
     """A state put into a lane so that it is the lane's ``place``-th; the order of all others stays."""
     states = list(document.layers[layer].states)
@@ -181,20 +94,3 @@ def place_state(document: Character, layer: int, name: str, lane: str, place: in
     states.insert(at, msgspec.structs.replace(moved, lane=lane))
     start = document.layers[layer].start_name
     return change(document, ("layers", layer), states=tuple(states), start=start)
-
-
-def rename_sheet(document: Character, sheet: int, name: str) -> Character:
-    """A sheet renamed everywhere: in the clips that are cut from it."""
-    old = document.sheets[sheet].name
-    document = change(document, ("sheets", sheet), name=name)
-    for at, clip in enumerate(document.clips):
-        if clip.sheet == old:
-            document = change(document, ("clips", at), sheet=name)
-    return document
-
-
-def rename_blend(document: Character, blend: int, name: str) -> Character:
-    """A blend space renamed everywhere: in the states that show it."""
-    old = document.blends[blend].name
-    document = change(document, ("blends", blend), name=name)
-    return _states_show(document, "blend", old, name)

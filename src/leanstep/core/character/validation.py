@@ -18,6 +18,8 @@ from leanstep.core.character.model import Character, Parameter, Part
 from leanstep.core.errors import LeanStepError
 
 NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*\Z")
+WORD = re.compile(r"[A-Za-z_][\w-]*")
+"""What a layer or a state must be to stand in a condition without quotes."""
 RESERVED = frozenset(
     {"and", "or", "not", "for", "within", "between", "abs", "min", "max", "true", "false"}
     | {"stay", "clip", "in", "at", "span", "since", "pressed", "released", "held", "buffered"}
@@ -46,7 +48,7 @@ def name_fault(name: str, in_conditions: bool = True) -> str | None:
 
 def reference(layer: str, state: str) -> str:
     """How a condition names a state: ``LAYER.STATE``, in quotes where a name is more than a word."""
-    plain = all(part.replace("-", "_").isidentifier() for part in (layer, state))
+    plain = WORD.fullmatch(layer) and WORD.fullmatch(state)
     return f"{layer}.{state}" if plain else f'"{layer}"."{state}"'
 
 

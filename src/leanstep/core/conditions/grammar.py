@@ -89,7 +89,7 @@ class _Build(Transformer[Token, tree.Node]):
 
     def since(self, token: Token) -> tree.Node:
         layer, state = _place(str(token))
-        return tree.Since(layer, state, at=_start(token))
+        return tree.Since(layer, state, at=_start(token), end=_start(token) + len(token))
 
     def clip_at(self, token: Token) -> tree.Node:
         return tree.ClipAt(_finite(token), at=_start(token))
@@ -108,7 +108,7 @@ class _Build(Transformer[Token, tree.Node]):
 
     def in_state(self, token: Token) -> tree.Node:
         layer, state = _place(str(token))
-        return tree.InState(layer, state, at=_start(token))
+        return tree.InState(layer, state, at=_start(token), end=_start(token) + len(token))
 
     def call(self, function: Token, *operands: tree.Node) -> tree.Node:
         return tree.Call(str(function), operands, at=_start(function))

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import re
-
-from leanstep.core.character.validation import reference
+from leanstep.core.character.validation import WORD, reference
 from leanstep.core.conditions import tree
 
 _LEVEL = {tree.Any: 1, tree.All: 2, tree.Timed: 3, tree.Not: 4, tree.Compare: 5, tree.Between: 5}
@@ -43,7 +41,7 @@ def _text(node: tree.Node) -> tuple[str, int]:
         case tree.Buffered(button, duration):
             return f"{button} buffered {text_of(duration)}", 9
         case tree.Since(layer, state):
-            return f"since({_where(layer, state)})", 9
+            return f"since({since_place(layer, state) if layer else since_place(state)})", 9
         case tree.ClipDone():
             return "clip done", 9
         case tree.ClipAt(share):
@@ -74,10 +72,11 @@ def _text(node: tree.Node) -> tuple[str, int]:
     raise TypeError(f"no text for {type(node).__name__}")
 
 
-def _where(layer: str, state: str) -> str:
-    if layer:
-        return reference(layer, state)
-    return state if re.fullmatch(r"[A-Za-z_][\w-]*", state) else f'"{state}"'
+def since_place(*names: str) -> str:
+    """How ``since`` names a state of another layer (layer, state) or of its own (state alone)."""
+    if len(names) == 2:
+        return reference(*names)
+    return names[0] if WORD.fullmatch(names[0]) else f'"{names[0]}"'
 
 
 _COMPARED = {

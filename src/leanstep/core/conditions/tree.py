@@ -83,16 +83,23 @@ class SpanOn(Node):
 
 @dataclass(frozen=True)
 class Since(Node):
-    """The time since a state was last left for another; ``layer`` is empty for the condition's own."""
+    """The time since a state was last left for another; ``layer`` is empty for the condition's own.
+
+    ``at`` and ``end`` are where the state's name begins and ends in the text.
+    """
 
     layer: str
     state: str
+    end: int = field(default=0, compare=False, kw_only=True)
 
 
 @dataclass(frozen=True)
 class InState(Node):
+    """A layer is in a state; ``at`` and ``end`` are where their names begin and end in the text."""
+
     layer: str
     state: str
+    end: int = field(default=0, compare=False, kw_only=True)
 
 
 @dataclass(frozen=True)

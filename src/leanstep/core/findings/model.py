@@ -372,14 +372,3 @@ def check(function: Check) -> Check:
     """Put a check into the catalogue."""
     CATALOGUE.setdefault(function.__module__, []).append(function)
     return function
-
-
-def describe(transition: Transition) -> str:
-    """A transition in words: where from and where to."""
-    if transition.source:
-        source = transition.source
-    elif transition.from_lane:
-        source = f"every state of lane {transition.from_lane}"
-    else:
-        source = "the whole graph"
-    return f"{source} → {transition.to}"

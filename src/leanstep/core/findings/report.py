@@ -11,12 +11,21 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character.model import Character, Take
-from leanstep.core.findings.checks import events, flickering, playing, reaching, takes, transitions, writing
+from leanstep.core.findings.checks import (
+    events,
+    flickering,
+    playing,
+    reaching,
+    takes,
+    transitions,
+    unused,
+    writing,
+)
 from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding, Memo, Proof
 from leanstep.core.proof.search import BUDGET
 from leanstep.core.proof.witness import entering
 
-CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes, playing)
+CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes, playing, unused)
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")

@@ -110,13 +110,13 @@ class NameField(QLineEdit):
         super().__init__()
         self.setAccessibleName(f"Name of the {what}")
         self.setToolTip(f"The name of the {what}; Enter renames it everywhere")
-        self.taken: list[str] = []
         self.shown = ""
+        self._fault: Callable[[str], str | None] = name_fault
         self.editingFinished.connect(self._finish)
 
-    def show_name(self, name: str, taken: list[str]) -> None:
-        """Show a name; ``taken`` are those of its neighbours."""
-        self.shown, self.taken = name, taken
+    def show_name(self, name: str, fault: Callable[[str], str | None]) -> None:
+        """Show a name; ``fault`` says why another one cannot be used (None: it can)."""
+        self.shown, self._fault = name, fault
         if self.text() != name:
             self.setText(name)
 
@@ -124,9 +124,7 @@ class NameField(QLineEdit):
         name = self.text().strip()
         if name == self.shown:
             return
-        fault = name_fault(name, in_conditions=False)
-        if fault is None and name in self.taken:
-            fault = f"there is already one called {name}"
+        fault = self._fault(name)
         if fault is None:
             self.shown = name
             self.renamed.emit(name)

@@ -7,7 +7,7 @@ from typing import Any
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from leanstep.core.character.edits import change, remove
+from leanstep.core.naming.places import Thing
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import NameField, button
 
@@ -71,6 +71,11 @@ class ListStation(QWidget):
         return next((part for part in getattr(self.session.document, self.field) if part.name == self.current), None)
 
     @property
+    def thing(self) -> Thing:
+        """The chosen part, as everything that uses it knows it."""
+        return Thing(self.kind, self.current)
+
+    @property
     def index(self) -> int:
         """The chosen part's place in the document."""
         return self.names.index(self.current)
@@ -87,7 +92,7 @@ class ListStation(QWidget):
             self.list.setCurrentRow(names.index(self.current))
         self.list.blockSignals(False)
         self.name.setEnabled(bool(self.current))
-        self.name.show_name(self.current, [name for name in names if name != self.current])
+        self.name.show_name(self.current, lambda name: self.session.rename_fault(self.thing, name))
         self.show_part(self.part)
 
     def show_part(self, part: Any) -> None:
@@ -122,16 +127,8 @@ class ListStation(QWidget):
     def remove(self) -> None:
         """Remove the chosen part."""
         if self.part is not None:
-            at, name = self.index, self.current
-            self.session.edit(f"removed {self.what} {name}", lambda document: remove(document, (self.field, at)))
+            self.session.remove(self.thing)
 
     def _rename(self, name: str) -> None:
-        at, old = self.index, self.current
-        self.current = name
-        self.session.edit(
-            f"renamed {self.what} {old} to {name}", lambda document: self.renamed(document, at, old, name)
-        )
-
-    def renamed(self, document: Any, at: int, old: str, name: str) -> Any:
-        """The document with a part renamed everywhere."""
-        return change(document, (self.field, at), name=name)
+        thing, self.current = self.thing, name
+        self.session.rename(thing, name)

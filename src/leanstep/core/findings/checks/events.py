@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check, describe
+from leanstep.core.findings.model import Evidence, Finding, Proof, check
 from leanstep.core.graph.effects import Act
+from leanstep.core.naming.wording import described
 from leanstep.core.proof import events
 from leanstep.core.proof.opened import MOST_THINNED
 from leanstep.core.proof.witness import Witness, on_tick, reaching
@@ -68,7 +69,7 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
             state = evidence.state_name(one.layer, one.state)
             outcome = proof.reach.world.outcomes(proof.reach.views[one.cut.place])[one.cut.position]
             way = evidence.machine.layers[one.layer].ways[one.state][outcome.fired[one.layer]]
-            cut = describe(evidence.transition(one.layer, way.index))
+            cut = described(evidence.transition(one.layer, way.index))
             more = "; what it gives back is lost then" if one.gives_back else ""
             yield Finding(
                 "mark.missable",
@@ -99,7 +100,7 @@ def order(evidence: Evidence) -> Iterator[Finding]:
                 "order.decides",
                 "note",
                 {"layer": evidence.layer_name(layer), "transition": number, "others": [one.other for one in contests]},
-                f"{describe(first)} can be true together with {listed([describe(other) for other in others])}; "
+                f"{described(first)} can be true together with {listed([described(other) for other in others])}; "
                 f"{first.to} wins because it is tried first.",
                 "free",
                 "proved",

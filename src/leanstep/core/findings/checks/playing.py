@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, check, describe
+from leanstep.core.findings.model import Evidence, Finding, check
+from leanstep.core.naming.wording import described
 
 _WHY = (
     "The body and the course may not allow it, or the search did not get that far; it is not proved. Try to play it, "
@@ -32,7 +33,7 @@ def unreached(evidence: Evidence) -> Iterator[Finding]:
                 yield _not_found(
                     "transition.unreached",
                     {"layer": evidence.layer_name(layer), "transition": index},
-                    f"{describe(evidence.transition(layer, index))} was not taken by playing: {body.ticks} ticks were tried.",
+                    f"{described(evidence.transition(layer, index))} was not taken by playing: {body.ticks} ticks were tried.",
                 )
 
 

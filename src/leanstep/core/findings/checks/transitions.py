@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check, describe
+from leanstep.core.findings.model import Evidence, Finding, Proof, check
+from leanstep.core.naming.wording import described
 from leanstep.core.proof.verdicts import Idle, shadowing
 from leanstep.core.proof.witness import Witness, on_tick
 from leanstep.core.wording import listed
@@ -38,12 +39,12 @@ def shadowed(evidence: Evidence) -> Iterator[Finding]:
         if idle.kind != "shadowed":
             continue
         transition = evidence.transition(idle.layer, idle.transition)
-        others = [describe(evidence.transition(idle.layer, other)) for other in shadowing(proof.reach, idle)]
+        others = [described(evidence.transition(idle.layer, other)) for other in shadowing(proof.reach, idle)]
         finding = _finding(
             evidence,
             idle,
             "transition.shadowed",
-            f"{describe(transition)} is never taken: whenever “{transition.when}” holds, another transition comes first.",
+            f"{described(transition)} is never taken: whenever “{transition.when}” holds, another transition comes first.",
             f"Tried before it: {listed(others)}. Move it up, or narrow the others." if others else "",
         )
         yield finding.with_witness(witness, proof.is_open)
@@ -73,7 +74,7 @@ def never(evidence: Evidence) -> Iterator[Finding]:
         else:
             reason = "it is never tried"
             why = "No state it comes from can ever be active while its target is not."
-        yield _finding(evidence, idle, "transition.never", f"{describe(transition)} is never taken: {reason}.", why)
+        yield _finding(evidence, idle, "transition.never", f"{described(transition)} is never taken: {reason}.", why)
 
 
 @check
@@ -83,5 +84,5 @@ def unsure(evidence: Evidence) -> Iterator[Finding]:
         for layer, index in proof.opened.unsure if proof.is_open else ():
             transition = evidence.transition(layer, index)
             why = "No take was found in which it is taken, and no proof that there is none."
-            sentence = f"{describe(transition)} may never be taken."
+            sentence = f"{described(transition)} may never be taken."
             yield _finding(evidence, Idle(layer, index, "never"), "transition.never", sentence, why, "undecided")

@@ -9,8 +9,9 @@ from leanstep.core.character.files import unknown_fields
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic
-from leanstep.core.findings.model import Evidence, Finding, Subject, check, describe
+from leanstep.core.findings.model import Evidence, Finding, Subject, check
 from leanstep.core.graph.machine import Where
+from leanstep.core.naming.wording import described
 from leanstep.core.proof.witness import reaching
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.sheets.cutting import rectangles
@@ -52,7 +53,7 @@ def _where(evidence: Evidence, place: Where) -> str:
     part = f", {within[str(place['in'])]}" if "in" in place else ""
     if "transition" in place:
         layer = next(layer for layer in evidence.character.layers if layer.name == place["layer"])
-        return f"Transition {describe(layer.transitions[int(place['transition'])])}"
+        return f"Transition {described(layer.transitions[int(place['transition'])])}"
     if "assumption" in place:
         return f"Assumption {int(place['assumption']) + 1}"
     if "parameter" in place:

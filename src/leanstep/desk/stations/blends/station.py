@@ -7,8 +7,8 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout
 
 from leanstep.core.blends.picking import pick
-from leanstep.core.character.edits import append, change, free_name, remove, rename_blend
-from leanstep.core.character.model import Axis, BlendSpace, Character, Sample
+from leanstep.core.character.edits import append, change, free_name, remove
+from leanstep.core.character.model import Axis, BlendSpace, Sample
 from leanstep.core.clips.timing import TICK
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
@@ -164,9 +164,6 @@ class BlendsStation(ListStation):
             self.current = name
             blend = BlendSpace(name=name, axes=(axis,), samples=samples)
             self.session.edit(f"made blend space {name}", lambda document: append(document, ("blends",), blend))
-
-    def renamed(self, document: Character, at: int, old: str, name: str) -> Character:
-        return rename_blend(document, at, name)
 
     def _axis(self, **values: object) -> None:
         blend = self.blend

@@ -13,8 +13,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from leanstep.core.character.edits import append, change, free_name, insert, move, put, remove, rename_clip
-from leanstep.core.character.model import Cel, Character, Clip
+from leanstep.core.character.edits import append, change, free_name, insert, move, put, remove
+from leanstep.core.character.model import Cel, Clip
 from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.desk import paint
 from leanstep.desk.session import Session
@@ -280,9 +280,6 @@ class ClipsStation(ListStation):
             clip = Clip(name=name, sheet=sheet, cels=(Cel(frame=0),) if sheet else ())
             self.current = name
             self.session.edit(f"made clip {name}", lambda document: append(document, ("clips",), clip))
-
-    def renamed(self, document: Character, at: int, old: str, name: str) -> Character:
-        return rename_clip(document, at, name)
 
     def _set_loop(self, index: int) -> None:
         if self.clip is not None:

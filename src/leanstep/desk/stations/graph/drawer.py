@@ -5,8 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from leanstep.core.character.edits import append, change, move, remove, remove_state, rename_state
+from leanstep.core.character.edits import append, change, move, remove
 from leanstep.core.character.model import State, Transition
+from leanstep.core.naming.places import Thing
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import NameField, button, fill_combo, label
@@ -167,7 +168,8 @@ class Drawer(QFrame):
         layer, _, state = found
         document = self.session.document
         table = document.layers[layer]
-        self.name.show_name(state.name, [one.name for one in table.states if one is not state])
+        thing = Thing("state", state.name, table.name)
+        self.name.show_name(state.name, lambda name: self.session.rename_fault(thing, name))
         fill_combo(self.lane, list(table.lane_names), state.lane)
         shows = [NOTHING, *(f"clip {clip.name}" for clip in document.clips)]
         shows += [f"blend {blend.name}" for blend in document.blends]
@@ -240,11 +242,9 @@ class Drawer(QFrame):
     def _rename(self, name: str) -> None:
         found = self._chosen_state()
         if found is not None:
-            layer, at, state = found
+            layer, _, state = found
             self.session.state = (layer, name)
-            self.session.edit(
-                f"renamed state {state.name} to {name}", lambda document: rename_state(document, layer, at, name)
-            )
+            self.session.rename(Thing("state", state.name, self.session.document.layers[layer].name), name)
 
     def _set_shows(self, index: int) -> None:
         kind, _, name = self.shows.itemText(index).partition(" ")
@@ -335,12 +335,12 @@ class Drawer(QFrame):
         found = self._chosen_state()
         if found is None:
             return
-        layer, at, state = found
+        layer, _, state = found
         if len(self.session.document.layers[layer].states) == 1:
             self.session.said.emit("A layer needs at least one state; this one stays.")
             return
         self.session.state = None
-        self.session.edit(f"removed state {state.name}", lambda document: remove_state(document, layer, at))
+        self.session.remove(Thing("state", state.name, self.session.document.layers[layer].name))
 
 
 def _combo(name: str, tip: str) -> QComboBox:

@@ -19,10 +19,12 @@ from PySide6.QtWidgets import (
 )
 
 from leanstep.core.body.side_view import PUBLISHED
-from leanstep.core.character.edits import append, change, free_name, remove, rename_parameter
+from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.model import Button, Parameter, Stick
-from leanstep.core.character.validation import name_fault, validate
+from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
+from leanstep.core.naming.places import Thing
+from leanstep.core.naming.removing import removal_sentence
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import button, label
 
@@ -149,7 +151,7 @@ class NamesDialog(QDialog):
         column = COLUMNS[item.column()]
         if column == "name":
             if text != parameter.name:
-                self._rename(row, text)
+                self._rename(Thing("parameter", parameter.name), text)
         elif column in ("from", "to", "limit"):
             limit = "once_per" if parameter.kind == "pulse" else "per_second"
             number = re.sub(r"^once in|per s$|s$", "", text).strip() if column == "limit" else text
@@ -164,16 +166,19 @@ class NamesDialog(QDialog):
         elif column == "choices":
             self._change(row, choices=tuple(text.split()))
 
-    def _rename(self, row: int, name: str) -> None:
-        fault = name_fault(name) or self._taken(name)
+    def _rename(self, thing: Thing, name: str) -> None:
+        fault = self.session.rename_fault(thing, name)
         if fault:
             self._refuse(fault)
-            return
-        old = self.session.document.parameters[row].name
-        self._edit(f"renamed parameter {old} to {name}", lambda document: rename_parameter(document, row, name))
+        else:
+            self.message.setText("")
+            self.session.rename(thing, name)
+            self._fill()
 
-    def _taken(self, name: str) -> str:
-        return f"there is already something called {name}" if name in self._names() else ""
+    def _remove(self, thing: Thing) -> None:
+        self.message.setText(removal_sentence(self.session.document, thing))
+        self.session.remove(thing)
+        self._fill()
 
     def _names(self) -> list[str]:
         document = self.session.document
@@ -196,8 +201,7 @@ class NamesDialog(QDialog):
         """Remove the chosen parameter; conditions that name it become findings."""
         row = self.table.currentRow()
         if row >= 0:
-            name = self.session.document.parameters[row].name
-            self._edit(f"removed parameter {name}", lambda document: remove(document, ("parameters", row)))
+            self._remove(Thing("parameter", self.session.document.parameters[row].name))
 
     def _control_typed(self, item: QTableWidgetItem) -> None:
         if self._filling:
@@ -213,11 +217,8 @@ class NamesDialog(QDialog):
         if wanted in (name, name.rsplit(" ", 1)[0]):
             self._fill()
             return
-        fault = name_fault(wanted) or self._taken(wanted)
-        if fault:
-            self._refuse(fault)
-        else:
-            self._edit(f"renamed {name} to {wanted}", lambda document: change(document, path, name=wanted))
+        kind = "button" if field == "keys" else "stick"
+        self._rename(Thing(kind, name if kind == "button" else name.rsplit(" ", 1)[0]), wanted)
 
     def add_button(self) -> None:
         """Add a button on the space bar."""
@@ -235,8 +236,8 @@ class NamesDialog(QDialog):
         """Remove the chosen control; conditions that name it become findings."""
         row = self.controls.currentRow()
         if row >= 0:
-            name, _, path, _ = self._control_rows()[row]
-            self._edit(f"removed {name.split(' ')[0]}", lambda document: remove(document, path))
+            name, _, _, field = self._control_rows()[row]
+            self._remove(Thing("button", name) if field == "keys" else Thing("stick", name.rsplit(" ", 1)[0]))
 
     def keyPressEvent(self, event: Any) -> None:
         if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):

@@ -9,9 +9,10 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from leanstep.core.character.edits import append, change, free_name, put, remove
+from leanstep.core.character.edits import append, free_name, put
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
+from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.live import Live
@@ -130,7 +131,7 @@ class RehearseStation(QWidget):
         if self.current not in names:
             self.current = names[0] if names else ""
         fill_combo(self.takes, names, self.current)
-        self.name.show_name(self.current, [name for name in names if name != self.current])
+        self.name.show_name(self.current, lambda name: self.session.rename_fault(Thing("take", self.current), name))
         take = self.take
         self.trace = None
         self._later.stop()
@@ -270,12 +271,10 @@ class RehearseStation(QWidget):
         self.session.edit(f"changed take {take.name}", lambda document: put(document, ("takes", at), take))
 
     def _rename(self, name: str) -> None:
-        at, old = self._index(), self.current
-        self.current = name
-        self.session.edit(f"renamed take {old} to {name}", lambda document: change(document, ("takes", at), name=name))
+        thing, self.current = Thing("take", self.current), name
+        self.session.rename(thing, name)
 
     def remove(self) -> None:
         """Remove the take on the timeline."""
         if self.take is not None:
-            at, name = self._index(), self.current
-            self.session.edit(f"removed take {name}", lambda document: remove(document, ("takes", at)))
+            self.session.remove(Thing("take", self.current))

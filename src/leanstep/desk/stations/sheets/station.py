@@ -15,9 +15,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from leanstep.core.character.edits import append, change, free_name, rename_sheet
+from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.files import adopt_image
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet
+from leanstep.core.character.model import Cel, Clip, Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.images import CutSheet, read_image
@@ -299,9 +299,6 @@ class SheetsStation(ListStation):
         sheet = Sheet(name=name, image=image, size=(pixels.shape[1], pixels.shape[0]))
         self.current, self._trying = name, None
         self.session.edit(f"added sheet {name}", lambda document: append(document, ("sheets",), sheet))
-
-    def renamed(self, document: Character, at: int, old: str, name: str) -> Character:
-        return rename_sheet(document, at, name)
 
     def new_clip(self) -> None:
         """Make a clip of the chosen frames."""

@@ -1,0 +1,84 @@
+"""Taking things out together with what cannot stand without them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from leanstep.core.character.edits import Path, change, part_at, put, remove
+from leanstep.core.character.model import Character
+from leanstep.core.naming.places import SYMBOLS, Place, Thing, places
+from leanstep.core.naming.wording import place_in_words
+from leanstep.core.wording import listed
+
+MOST_LISTED = 4
+"""Places a sentence names before it only counts the rest."""
+
+
+@dataclass(frozen=True)
+class _Loss:
+    """What goes with a name: a list ``item``, the content of a ``field``, or one ``setting`` of a take."""
+
+    what: Literal["item", "field", "setting"]
+    path: Path
+    key: str = ""
+
+
+def without(document: Character, thing: Thing) -> Character:
+    """The document without a thing.  What only makes sense with it goes too: a state's transitions and expectations, effects
+    on a parameter and what takes set, samples of a clip.  Texts of conditions stay, and what they name is unknown then."""
+    losses = [loss for place in places(document) if thing in place.things and (loss := _loss(place)) is not None]
+    for loss in losses:
+        if loss.what == "setting":
+            kept = {key: value for key, value in part_at(document, loss.path).set.items() if key != loss.key}
+            document = change(document, loss.path, set=kept)
+        elif loss.what == "field":
+            empty = None if loss.path[0] == "parameters" or loss.path[-1] == "playback" else ""
+            document = put(document, loss.path, empty)
+    items = {loss.path for loss in losses if loss.what == "item"}
+    items |= {loss.path for loss in losses if loss.what == "setting" and not part_at(document, loss.path).set}
+    for path in sorted(items, key=_order, reverse=True):
+        document = remove(document, path)
+    return document
+
+
+def removal_sentence(document: Character, thing: Thing) -> str:
+    """What removing a thing leaves to be mended, as a sentence; empty when nothing."""
+    axes = (f"{thing.name}.x", f"{thing.name}.y") if thing.kind == "stick" else ()
+    lost = {thing, *(Thing("unknown", name) for name in (thing.name, *axes) if thing.kind in SYMBOLS)}
+    after = without(document, thing)
+    left = [place for place in places(after) if not place.defines and lost & {*place.things}]
+    words = list(dict.fromkeys(place_in_words(after, place) for place in left))
+    if not words:
+        return ""
+    more = [f"{len(words) - MOST_LISTED} more"] if len(words) > MOST_LISTED else []
+    return f"{thing.name} is still named by {listed([*words[:MOST_LISTED], *more])}."
+
+
+def _loss(place: Place) -> _Loss | None:
+    """What goes with a name at a place; None when it stays, to be mended."""
+    if place.start >= 0:
+        return None
+    if place.part:
+        return _Loss("setting", place.path, place.key)
+    match path := place.path:
+        case ("parameters", int(), "choices", int()) | ("layers", int(), "lanes", int()):
+            return _Loss("item", path)
+        case ("clips", int(), "playback", "parameter"):
+            return _Loss("field", path[:3])
+        case ("clips", int(), "sheet") | ("blends", int(), "axes", *_) | ("course", *_):
+            return None
+        case (*_, "on_entry" | "on_leave" | "effects", int(), _):
+            return _Loss("item", path[:-1])
+        case ("takes", int(), "expects", int(), _) | ("layers", int(), "transitions", int(), _):
+            return _Loss("item", path[:4])
+        case ("blends", int(), "samples", int(), "clip"):
+            return _Loss("item", path[:4])
+        case (*_, int(), "name"):
+            return _Loss("item", path[:-1])
+    return _Loss("field", path)
+
+
+def _order(path: Path) -> list[tuple[int, str]]:
+    """A key after which items of one list stand in its order, each before what lies inside it."""
+    return [(step, "") if isinstance(step, int) else (-1, step) for step in path]
