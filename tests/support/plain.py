@@ -15,6 +15,7 @@ from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Running
 from leanstep.core.proof.slices import acts_of, reels_of
+from leanstep.core.proof.written_out import written_out
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 
@@ -102,7 +103,7 @@ class Enumeration:
         self.inputs = [
             dict(enumerate(values))
             for values in itertools.product(*choices)
-            if all(decide(assumption, Moment(list(values))) for assumption in machine.assumptions)
+            if all(decide(assumption, Moment(list(values))) for assumption in written_out(machine).assumptions)
         ]
         self.pulses = [i for i, symbol in enumerate(machine.symbols) if symbol.momentary and symbol.free]
         self.calm = [self._calm(inputs) for inputs in self.inputs]

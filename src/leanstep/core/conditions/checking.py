@@ -7,7 +7,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
-from typing import cast
+from graphlib import CycleError, TopologicalSorter
 
 from leanstep.core.character.model import Character
 from leanstep.core.conditions import expression as x
@@ -59,8 +59,7 @@ class Scope:
 
     def __post_init__(self) -> None:
         self.index = {symbol.name: place for place, symbol in enumerate(self.symbols)}
-        self._worked_out: dict[int, x.Expression | None] = {}
-        self._open: list[int] = []
+        self._compiled: dict[int, tuple[x.Expression | None, list[Fault]]] | None = None
 
     def compile(self, text: str, layer: int | None) -> tuple[x.Expression | None, list[Fault]]:
         """The compiled form of ``text`` as seen from ``layer`` (None: an assumption), and its faults.
@@ -80,22 +79,46 @@ class Scope:
         except _Broken as broken:
             return None, [broken.fault]
 
-    def formula(self, index: int) -> tuple[x.Expression | None, list[Fault]]:
-        """The compiled formula of a symbol: an amount inside its range, or a truth for a flag.
+    def compiled_formulas(self) -> dict[int, tuple[x.Expression | None, list[Fault]]]:
+        """By symbol the compiled formula (an amount inside its range, or a truth for a flag; None: broken) and its faults,
+        each behind those it reads: that is the order in which they are computed."""
+        if self._compiled is None:
+            self._compiled = {}
+            order, rings = self._order()
+            for ring in rings:
+                names = [self.symbols[index].name for index in ring]
+                way = ", ".join(f"{one} needs {other}" for one, other in zip(names, [*names[1:], names[0]]))
+                fault = Fault("kind.mismatch", f"the formula goes round: {way}", 0, names[0])
+                self._compiled |= {index: (None, [fault]) for index in ring}
+            for index in order:
+                self._compiled[index] = self._formula(index)
+        return self._compiled
 
-        Formulas that read others have them written out in place, so that a condition never waits for one.
-        """
-        if index in self._open:
-            name = self.symbols[index].name
-            return None, [Fault("kind.mismatch", f"the formula of {name} needs {name} itself", 0, name)]
-        if index not in self._worked_out:
-            self._open.append(index)
+    def _order(self) -> tuple[list[int], list[list[int]]]:
+        """The formulas in an order in which each comes behind those it reads, and the rings of those that need each other."""
+        needs = {index: self._read_by(text) for index, text in self.formulas.items()}
+        rings: list[list[int]] = []
+        while True:
             try:
-                self._worked_out[index], faults = self._formula(index)
-            finally:
-                self._open.pop()
-            return self._worked_out[index], faults
-        return self._worked_out[index], []
+                return [index for index in TopologicalSorter(needs).static_order() if index in needs], rings
+            except CycleError as error:
+                ring = error.args[1][:0:-1]
+                rings.append(ring)
+                needs = {index: reads for index, reads in needs.items() if index not in ring}
+
+    def _read_by(self, text: str) -> list[int]:
+        """The formulas that a formula reads; none when it cannot be read itself."""
+        try:
+            waiting = [parse(text)]
+        except ConditionError:
+            return []
+        found: dict[int, None] = {}
+        while waiting:
+            node = waiting.pop()
+            if isinstance(node, tree.Name) and self.index.get(node.name) in self.formulas:
+                found[self.index[node.name]] = None
+            waiting.extend(tree.children(node))
+        return list(found)
 
     def _formula(self, index: int) -> tuple[x.Expression | None, list[Fault]]:
         symbol = self.symbols[index]
@@ -177,8 +200,15 @@ class _Checker:
 
     def only_from_outside(self, compiled: x.Expression) -> None:
         """Fail for an assumption about something effects set: what comes from outside cannot promise that."""
-        for index in sorted(x.symbols_in(compiled)):
+        waiting, seen = sorted(x.symbols_in(compiled)), set[int]()
+        while waiting:
+            index = waiting.pop(0)
+            if index in seen:
+                continue
+            seen.add(index)
             symbol = self.scope.symbols[index]
+            formula = self.scope.compiled_formulas()[index][0] if index in self.scope.formulas else None
+            waiting += sorted(x.symbols_in(formula)) if formula is not None else []
             if symbol.owner == "graph":
                 reason = f"{symbol.name} is set by effects, and an assumption is about what comes from outside"
                 raise _Broken(Fault("kind.mismatch", reason, 0, symbol.name))
@@ -193,8 +223,7 @@ class _Checker:
                     self._fail(
                         node, "kind.mismatch", f"{name} is a {self._kind(index)}: compare it with something", name
                     )
-                if self.scope.symbols[index].owner == "formula":
-                    return self._written_out(node, index)
+                self._sound(node, index)
                 return x.IsOn(index)
             case tree.Buffered(button, duration):
                 index = self._button(node, button, "buffered")
@@ -256,16 +285,11 @@ class _Checker:
             self._fail(node, "kind.mismatch", f"{name} is no button, so it cannot be {kind}", name)
         return index
 
-    def _written_out(self, node: tree.Node, index: int) -> x.Expression:
-        """What stands for a symbol that is computed by a formula."""
-        compiled, faults = self.scope.formula(index)
-        if compiled is None:
+    def _sound(self, node: tree.Node, index: int) -> None:
+        """Fail for a symbol whose formula is broken."""
+        if index in self.scope.formulas and self.scope.compiled_formulas()[index][0] is None:
             name = self.scope.symbols[index].name
-            looped = [fault for fault in faults if "itself" in fault.reason]
-            reason = looped[0].reason if looped else f"the formula of {name} is broken"
-            self._fail(node, "kind.mismatch", reason, name)
-            raise AssertionError
-        return compiled
+            self._fail(node, "kind.mismatch", f"the formula of {name} is broken", name)
 
     def _own_layer(self, node: tree.Node, word: str) -> int:
         if self.layer is None:
@@ -361,8 +385,7 @@ class _Checker:
                 index = self._symbol(node, name)
                 if self._kind(index) not in ("number", "whole"):
                     self._fail(node, "kind.mismatch", f"{name} is a {self._kind(index)}, not a number", name)
-                if self.scope.symbols[index].owner == "formula":
-                    return cast(x.Amount, self._written_out(node, index))
+                self._sound(node, index)
                 return x.Value(index)
             case tree.Negative(operand):
                 return self._folded(node, "neg", (operand,))

@@ -238,9 +238,14 @@ def parts(expression: Expression) -> Iterator[Expression]:
     while waiting:
         part = waiting.pop()
         yield part
-        for name in _below(part.__class__):  # type: ignore[arg-type]
-            value = getattr(part, name)
-            waiting.extend(value[::-1] if isinstance(value, tuple) else (value,))
+        waiting.extend(below(part))
+
+
+def below(expression: Expression) -> Iterator[Expression]:
+    """The expressions directly below one, the last first."""
+    for name in _below(expression.__class__):  # type: ignore[arg-type]
+        value = getattr(expression, name)
+        yield from value[::-1] if isinstance(value, tuple) else (value,)
 
 
 @cache

@@ -26,6 +26,7 @@ from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
 from leanstep.core.proof.slices import Slice, slices
 from leanstep.core.proof.straying import without_strays
 from leanstep.core.proof.witness import Witness
+from leanstep.core.proof.written_out import written_out
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.images import problem
@@ -264,7 +265,7 @@ class Evidence:
     def proofs(self) -> list[Proof]:
         """What the free world says, slice by slice."""
         found: list[Proof] = []
-        for whole, layers in slices(self.machine):
+        for whole, layers in slices(written_out(self.machine)):
             part = without_strays(whole)
             limits = self._limits(sum(len(proof.reach.places) for proof in found))
             proof = self.memo.find(part, self.budget)
@@ -312,7 +313,7 @@ class Evidence:
         states = {key for layers, reach in asked for key in reach.entered if key[0] in layers}
         ways = {key for layers, reach in asked for key in reach.fired if key[0] in layers}
         limits = self._limits(sum(len(proof.reach.places) for proof in self.proofs))
-        return BodyWorld(self.machine).search(states, ways, self.body_ticks, limits)
+        return BodyWorld(written_out(self.machine)).search(states, ways, self.body_ticks, limits)
 
     @property
     def decided(self) -> list[Proof]:

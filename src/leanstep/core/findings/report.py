@@ -55,8 +55,8 @@ class StateFate:
 
 @dataclass(frozen=True)
 class Report:
-    """The result of a check.  ``aborted`` says in words why a search is not complete; ``played`` are the ticks the search of
-    the body world tried."""
+    """The result of a check.  ``complete``: nothing was left open; else ``aborted`` says in words what was;
+    ``played`` are the ticks the search of the body world tried."""
 
     character: str
     findings: tuple[Finding, ...]
@@ -118,30 +118,29 @@ def check_character(
         fates,
         sum(len(proof.reach.places) for proof in evidence.proofs),
         time.perf_counter() - started,
-        not any(incomplete for incomplete, _ in aborted),
-        aborted[0][1] if aborted else "",
+        not aborted,
+        aborted[0] if aborted else "",
         evidence.body.ticks if evidence.body else 0,
     )
 
 
-def _left_out(evidence: Evidence, found: list[Finding], fates: tuple[StateFate, ...]) -> Iterator[tuple[bool, str]]:
-    """What the searches left out or could not follow, and whether the check is not complete for that."""
+def _left_out(evidence: Evidence, found: list[Finding], fates: tuple[StateFate, ...]) -> Iterator[str]:
+    """What the searches left out or could not follow, in words; nothing where everything was decided."""
     undecided = any(one.verdict == "undecided" for one in found) or any(one.free == "undecided" for one in fates)
     for proof in evidence.proofs:
         if not proof.reach.complete:
-            yield True, proof.reach.aborted
+            yield proof.reach.aborted
     for proof in evidence.proofs:
         doubts = proof.reach.world.doubts
-        missing = bool(proof.reach.world.history) and not (proof.is_open and proof.opened.exact and not undecided)
-        if not missing and proof.reach.world.history:
+        if proof.is_open and proof.opened.exact and not undecided:
             doubts = [doubt for doubt in doubts if doubt != proof.reach.world.too_many]
         if doubts:
-            yield missing, f"not followed exactly: {', '.join(doubts)}"
+            yield f"not followed exactly: {', '.join(doubts)}"
     for proof in evidence.proofs:
         if not proof.flickers.complete:
-            yield True, "the search for flicker was cut short"
+            yield "the search for flicker was cut short"
     if not all(proof.wobbles.complete for proof in evidence.decided):
-        yield True, "the search for wobbles was cut short"
+        yield "the search for wobbles was cut short"
 
 
 def _fates(evidence: Evidence) -> list[StateFate]:

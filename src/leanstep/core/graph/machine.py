@@ -189,8 +189,7 @@ class _Compiler:
     def machine(self) -> Machine:
         character, scope = self.character, self.scope
         formulas = []
-        for index in scope.formulas:
-            formula, found = scope.formula(index)
+        for index, (formula, found) in scope.compiled_formulas().items():
             self._note({"parameter": scope.symbols[index].name}, scope.formulas[index], found)
             if formula is not None:
                 formulas.append((index, formula))

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from leanstep.core.conditions import expression as x
-from leanstep.core.conditions.evaluation import Moment, decide
+from leanstep.core.conditions.evaluation import Moment, amount, decide
 from leanstep.core.graph.effects import Act, fitted
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.pictures import Reel
@@ -72,12 +72,12 @@ class Running(Moment):
             playhead = self.playheads[at]
             if pick != self.picks[at]:
                 playhead = rescaled(playhead, picture.reels[self.picks[at]], reel)
-            amount = reel.amount(self.values)
+            rate = reel.amount(self.values)
             self.picks[at], self.lengths[at] = pick, reel.timing.length
-            self.playheads[at], ended = reel.timing.step(playhead, amount)
+            self.playheads[at], ended = reel.timing.step(playhead, rate)
             self.over[at] = self.over[at] or ended
             if reel.cues:
-                for cue in reel.fired(playhead, amount):
+                for cue in reel.fired(playhead, rate):
                     self.marks.append((at, cue.name))
                     self.apply(cue.acts, now=True)
         self.see_spans(held)
@@ -155,6 +155,15 @@ class Running(Moment):
                     self.locks &= ~(1 << act.target)
                 case "freeze":
                     self.freeze = max(self.freeze, int(act.value))
+            self.compute_formulas()
+
+    def compute_formulas(self) -> None:
+        """Bring the parameters that are computed from others up to date."""
+        if self.blind:
+            return
+        for index, formula in self.machine.formulas:
+            truth = not isinstance(formula, x.Amount)
+            self.values[index] = decide(formula, self) if truth else amount(formula, self)  # type: ignore[arg-type]
 
     def _put(self, symbol: int, value: float | bool | str) -> None:
         self.values[symbol] = value
@@ -179,6 +188,8 @@ class Running(Moment):
         for symbol in (held_before | held) - {-1}:
             self._put(symbol, symbol in held)
         self.spans = frozenset(names)
+        if held_before | held:
+            self.compute_formulas()
 
     def _held_by_spans(self) -> set[int]:
         if not self.machine.spanned:

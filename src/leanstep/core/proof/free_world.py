@@ -25,6 +25,7 @@ from leanstep.core.proof.places import Outcome, Place, Split, View
 from leanstep.core.proof.regional import Judge, Masks, Regional, Setting
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.slices import Slice
+from leanstep.core.wording import listed
 
 
 class Tried(NamedTuple):
@@ -130,6 +131,11 @@ class FreeWorld(Boxes, Moments):
         for atom in regional.opened:
             if isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn):
                 self._doubts.append("where a clip is whose playhead is not followed")
+            elif isinstance(atom, x.Compared | x.IsOn):
+                named = sorted(symbols[index] for index in x.symbols_in(atom))
+                self._doubts.append(
+                    f"what the formula of {listed(named)} comes to, which is too long to be written out"
+                )
             elif isinstance(atom, x.Buffered | x.SinceLeft):
                 self._doubts.append("how long ago buttons were pressed and states left, too much at once to follow")
         summed = [index for index in self.paced if index in self.together.symbols]

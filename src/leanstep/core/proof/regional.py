@@ -17,6 +17,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment, decide
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.regions import Regions
+from leanstep.core.proof.written_out import is_open
 
 Masks = tuple[int, ...]
 
@@ -105,6 +106,8 @@ class Regional:
             case x.ClipOver(layer) | x.ClipAt(layer):
                 return self._of_clip(expression, layer)
             case x.SpanOn() | x.Buffered() | x.SinceLeft() if not self.tracked(expression):
+                return _Atom(self.open(expression), 0b10)
+            case x.Compared() | x.IsOn() if is_open(self.machine, expression):
                 return _Atom(self.open(expression), 0b10)
         symbols = sorted(x.symbols_in(expression))
         if isinstance(expression, x.KNOWN) or not any(self.machine.symbols[symbol].free for symbol in symbols):

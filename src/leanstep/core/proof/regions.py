@@ -20,6 +20,7 @@ from leanstep.core.conditions.evaluation import Symbolic, compute
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.pacing import Cell, a_double, cells_of, limited
 from leanstep.core.proof.slices import acts_of
+from leanstep.core.proof.written_out import is_open
 
 SMALL = 64
 """A whole number with at most this many values may be split into all of them."""
@@ -85,7 +86,7 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
     for compared in _comparisons(machine.roots if asked is None else asked):
         symbols = x.symbols_in(compared)
         outside = [symbol for symbol in symbols if machine.symbols[symbol].free]
-        if not outside:
+        if not outside or is_open(machine, compared):
             continue
         found = _cuts_for_any(machine, compared, symbols.difference(outside)) if len(outside) == 1 else None
         if found is not None:

@@ -83,7 +83,8 @@ class Slice:
     def values(self) -> tuple[int, ...]:
         """The graph's parameters that matter: those that are read, and flags these layers set."""
         symbols = self.machine.symbols
-        read = {symbol for part in self.expressions for symbol in x.symbols_in(part) if not symbols[symbol].free}
+        asked = {symbol for part in self.expressions for symbol in x.symbols_in(part)}
+        read = {symbol for symbol in asked if not symbols[symbol].free and symbols[symbol].owner != "formula"}
         written = {act.target for act in self.acts if act.do == "set" and symbols[act.target].kind == "flag"}
         held = {window.hold for reel in self.reels for window in reel.windows if window.hold >= 0}
         return tuple(sorted(read | written | held))

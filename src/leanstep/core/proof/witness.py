@@ -200,7 +200,9 @@ def alike(reach: Reach, before: Situation, after: Situation) -> bool:
     """Whether two situations do not differ in what the search leaves open: memories, ages of presses and leavings, and playheads
     something depends on."""
     world = reach.world
-    read = bool(world.wild) or any(isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn) for atom in world.opened)
+    read = bool(world.wild) or any(
+        isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn | x.Compared | x.IsOn) for atom in world.opened
+    )
     if world.history and before.counters != after.counters:
         return False
     if not world.clocked and (before.ages, before.since, before.held) != (after.ages, after.since, after.held):

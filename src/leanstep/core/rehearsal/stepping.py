@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from leanstep.core.body import side_view
 from leanstep.core.body.side_view import BodyState, Steering
 from leanstep.core.conditions import expression as x
-from leanstep.core.conditions.evaluation import Symbolic, amount, decide
+from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.pictures import Picture
@@ -65,9 +65,8 @@ class Stepper:
     def first(self) -> Situation:
         """The situation just before tick 0: every layer's start state entered, nothing held."""
         machine = self.machine
-        values = [symbol.first for symbol in machine.symbols]
-        compute_formulas(machine, values)
-        now = Running(values=values, machine=machine)
+        now = Running(values=[symbol.first for symbol in machine.symbols], machine=machine)
+        now.compute_formulas()
         now.enter_all()
         body = side_view.placed(machine.character.course)
         return self._situation(now, [0] * len(machine.memories), frozenset(), now.locked(), body, 0)
@@ -85,7 +84,6 @@ class Stepper:
             if way is not None:
                 fired[at] = way.index
                 now.take(at, way)
-        compute_formulas(machine, now.values)
         held = frozenset(
             index for index, symbol in enumerate(machine.symbols) if symbol.kind == "button" and now.values[index]
         )
@@ -130,8 +128,8 @@ class Stepper:
         body, frozen = before.body, before.freeze > 0
         if not self.free and not frozen:
             body = self._move(before, values)
-        compute_formulas(machine, values)
         now = running(machine, before, values)
+        now.compute_formulas()
         now.raised = set()
         now.fade_on()
         if frozen:
@@ -203,16 +201,6 @@ def _asked(machine: Machine, layer: int, state: int) -> list[int]:
         waiting += [machine.memories[index].operand for index in read - found]
         found |= read
     return sorted(found)
-
-
-def compute_formulas(machine: Machine, values: list[Symbolic]) -> None:
-    """Bring the parameters that are computed from others up to date."""
-    for index, formula in machine.formulas:
-        now = Running(values=values, machine=machine)
-        if isinstance(formula, x.Amount):
-            values[index] = amount(formula, now)
-        else:
-            values[index] = decide(formula, now)
 
 
 def shown(picture: Picture | None, pick: int, playhead: int) -> tuple[str, int] | None:

@@ -7,7 +7,15 @@ import numpy as np
 from leanstep.core.clips.timing import TICK
 from leanstep.core.compiled import kernel
 from leanstep.core.rehearsal.engine import records
-from leanstep.core.rehearsal.engine.judging import LAYER_SIZE, REEL_SIZE, Array, fitted, reel_of, state_of
+from leanstep.core.rehearsal.engine.judging import (
+    LAYER_SIZE,
+    REEL_SIZE,
+    Array,
+    compute_formulas,
+    fitted,
+    reel_of,
+    state_of,
+)
 from leanstep.core.rehearsal.engine.records import (
     ACT,
     CUE,
@@ -44,6 +52,7 @@ def apply(m: Array, r: Array, z: Array, v: Array, begin: int, end: int, at_once:
             z[m[HEAD.locks] + target] = 0
         elif do == records.FREEZE:
             z[NOW.freeze] = max(z[NOW.freeze], int(value))
+        compute_formulas(m, r, z, v)
 
 
 @kernel
@@ -178,7 +187,7 @@ def _look(m: Array, z: Array, held: int, spans: int) -> None:  # pragma: no cove
 
 
 @kernel
-def see_spans(m: Array, z: Array, v: Array, before: bool) -> None:  # pragma: no cover
+def see_spans(m: Array, r: Array, z: Array, v: Array, before: bool) -> None:  # pragma: no cover
     """Work out which spans are on; flags they hold go on, and off again where they were held ``before``."""
     if m[HEAD.spanned] == 0:
         return
@@ -186,10 +195,14 @@ def see_spans(m: Array, z: Array, v: Array, before: bool) -> None:  # pragma: no
     for span in range(m[HEAD.spans], m[HEAD.spans_end]):
         z[span] = 0
     _look(m, z, held_now, m[HEAD.spans])
+    changed = False
     for one in range(m[HEAD.holds], m[HEAD.holds_end]):
         symbol = m[one]
         if z[held_now + symbol] != 0 or (before and z[held_before + symbol] != 0):
             v[symbol] = float(z[held_now + symbol])
+            changed = True
+    if changed:
+        compute_formulas(m, r, z, v)
 
 
 @kernel

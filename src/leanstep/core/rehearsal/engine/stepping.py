@@ -66,13 +66,13 @@ def step(
     _fade_on(m, z)
     if frozen:
         z[NOW.freeze] -= 1
-        see_spans(m, z, v, False)
+        see_spans(m, r, z, v, False)
     else:
         if m[HEAD.spanned] != 0:
             held_by_spans(m, z, m[HEAD.held_before])
         for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
             play_on(m, r, z, v, k, layer)
-        see_spans(m, z, v, True)
+        see_spans(m, r, z, v, True)
     _remember(m, r, z, v, not free or z[m[HEAD.changed]] != 0)
     still, moved = locked(m, z), False
     for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
@@ -87,7 +87,6 @@ def step(
                     moved = True
                     break
         at += 1
-    compute_formulas(m, r, z, v)
     for button in range(m[HEAD.buttons], m[HEAD.buttons_end]):
         z[m[HEAD.held] + m[button]] = v[m[button]] != 0.0
     z[NOW.locked] = still or (moved and locked(m, z))
@@ -105,7 +104,7 @@ def enter_all(tables: tuple[Array, Array], counts: Array, values: Array) -> None
         z[player + PLAYER.fade_left] = -1
         z[player + PLAYER.state] = m[layer + LAYER.start]
         _enter(m, r, z, v, k, layer, 0, 0)
-    see_spans(m, z, v, False)
+    see_spans(m, r, z, v, False)
     z[NOW.locked] = locked(m, z)
 
 
@@ -158,7 +157,7 @@ def _take(m: Array, r: Array, z: Array, v: Array, k: Array, layer: int, way: int
     z[player + PLAYER.fade_blocks] = m[way + WAY.blocks] if fading else 0
     z[player + PLAYER.state], z[player + PLAYER.stay] = target, 0
     _enter(m, r, z, v, k, layer, z[player + PLAYER.head] if m[way + WAY.keep] != 0 else 0, length)
-    see_spans(m, z, v, True)
+    see_spans(m, r, z, v, True)
 
 
 @kernel
