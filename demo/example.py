@@ -18,7 +18,7 @@ from leanstep.core.formats.html import page
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse, trace_csv
 from leanstep.desk.app import make_app, make_window
-from leanstep.desk.route import STATIONS
+from leanstep.desk.stations.registry import STATIONS
 from leanstep.desk.window import Window
 
 HERE = Path(__file__).parent
@@ -63,8 +63,8 @@ def pictures(out: Path, height: int = 800) -> None:
     window.grab().save(str(out / "findings.png"))
     window.open(HERE / "lamplighter.leanstep")
     wait_for_report(window)
-    for number, name in enumerate(STATIONS[:5]):
-        window.go(number)
+    for name in [one.name for one in STATIONS if not one.judges]:
+        window.go(name)
         stage(window, name)
         QTest.qWait(700)
         window.grab().save(str(out / f"{name.lower()}.png"))
@@ -77,17 +77,17 @@ def stage(window: Window, name: str) -> None:
     """Put a station into a telling moment."""
     session = window.session
     if name == "Sheets":
-        window.stations[0].view.chosen = list(range(11, 19))  # type: ignore[attr-defined]
-        window.stations[0].view.chose.emit()  # type: ignore[attr-defined]
+        window.stations["Sheets"].view.chosen = list(range(11, 19))  # type: ignore[attr-defined]
+        window.stations["Sheets"].view.chose.emit()  # type: ignore[attr-defined]
     elif name == "Clips":
-        window.stations[1].list.setCurrentRow(1)  # type: ignore[attr-defined]
+        window.stations["Clips"].choose("stride")  # type: ignore[attr-defined]
     elif name == "Graph":
         window.live.restart()
         session.select_state(0, "idle")
         session.select_transition(0, 0)
     elif name == "Rehearse":
         session.clear_selection()
-        station = window.stations[4]
+        station = window.stations["Rehearse"]
         station.choose("ladder-and-lamp")  # type: ignore[attr-defined]
         station.look(550)  # type: ignore[attr-defined]
 

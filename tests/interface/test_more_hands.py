@@ -62,7 +62,7 @@ def test_night_and_day_switch_and_are_remembered(window: Window) -> None:
 
 
 def test_the_route_is_walked_by_keyboard(window: Window) -> None:
-    window.go(3)
+    window.go("Graph")
     window.route.setFocus()
     QTest.keyClick(window.route, Qt.Key.Key_Right)
     assert window.stack.currentIndex() == 4
@@ -71,7 +71,7 @@ def test_the_route_is_walked_by_keyboard(window: Window) -> None:
 
 
 def test_the_mirror_has_three_sizes_remembered_per_station(window: Window) -> None:
-    window.go(1)
+    window.go("Clips")
     widths = set()
     for _ in range(3):
         widths.add(window.mirror.width())
@@ -80,17 +80,17 @@ def test_the_mirror_has_three_sizes_remembered_per_station(window: Window) -> No
     assert len(widths) == 3
     QTest.keyClick(window, Qt.Key.Key_M, CTRL)
     stage = window.mirror.width()
-    window.go(2)
+    window.go("Blends")
     other = window.mirror.width()
-    window.go(1)
+    window.go("Clips")
     assert window.mirror.width() == stage != other
 
 
 def test_order_decides_and_is_changed_in_the_drawer(window: Window) -> None:
-    window.go(3)
+    window.go("Graph")
     before = [one.to for one in window.session.document.layers[0].transitions if one.source == "idle"]
     window.session.select_transition(0, 0)
-    drawer = window.stations[3].drawer
+    drawer = window.stations["Graph"].drawer
     drawer._order(1)
     after = [one.to for one in window.session.document.layers[0].transitions if one.source == "idle"]
     assert after == [before[1], before[0], *before[2:]]
@@ -104,8 +104,8 @@ def test_order_decides_and_is_changed_in_the_drawer(window: Window) -> None:
 
 
 def test_a_removed_state_comes_back_with_undo(window: Window) -> None:
-    window.go(3)
-    page = window.stations[3].page
+    window.go("Graph")
+    page = window.stations["Graph"].page
     window.session.select_state(0, "skid")
     page.setFocus()
     QTest.keyClick(page, Qt.Key.Key_Delete)
@@ -119,16 +119,16 @@ def test_a_removed_state_comes_back_with_undo(window: Window) -> None:
 
 def test_the_last_state_of_a_layer_stays(window: Window) -> None:
     window.new()
-    window.go(3)
+    window.go("Graph")
     window.session.select_state(0, "idle")
-    window.stations[3].drawer.remove()
+    window.stations["Graph"].drawer.remove()
     assert "needs at least one state" in window.status.text()
     assert len(window.session.document.layers[0].states) == 1
 
 
 def test_arrow_keys_walk_over_the_figures(window: Window) -> None:
-    window.go(3)
-    page = window.stations[3].page
+    window.go("Graph")
+    page = window.stations["Graph"].page
     window.session.clear_selection()
     page.setFocus()
     seen = []
@@ -142,8 +142,8 @@ def test_arrow_keys_walk_over_the_figures(window: Window) -> None:
 
 
 def test_an_arc_is_chosen_by_a_click_and_its_source_changed(window: Window) -> None:
-    window.go(3)
-    page, drawer = window.stations[3].page, window.stations[3].drawer
+    window.go("Graph")
+    page, drawer = window.stations["Graph"].page, window.stations["Graph"].drawer
     arc = next(arc for arc in page.page.arcs if (arc.source, arc.target) == ("idle", "crouch"))
     (x0, y0), (x1, _) = arc.points[1], arc.points[2]
     QTest.mouseClick(page, LEFT, pos=QPoint(int((x0 + 3 * x1) / 4), int(y0)))
@@ -159,9 +159,9 @@ def test_an_arc_is_chosen_by_a_click_and_its_source_changed(window: Window) -> N
 
 
 def test_names_complete_in_the_condition_line(window: Window) -> None:
-    window.go(3)
+    window.go("Graph")
     window.session.select_transition(0, 0)
-    line = window.stations[3].drawer.line
+    line = window.stations["Graph"].drawer.line
     line.clear()
     QTest.keyClicks(line, "gro")
     completions = [line._completer.completionModel().index(row, 0).data() for row in range(3)]
@@ -171,8 +171,8 @@ def test_names_complete_in_the_condition_line(window: Window) -> None:
 
 
 def test_the_timeline_zooms_with_the_wheel(window: Window) -> None:
-    window.go(4)
-    timeline = window.stations[4].timeline
+    window.go("Rehearse")
+    timeline = window.stations["Rehearse"].timeline
     whole = timeline.last - timeline.first
     middle = QPointF(timeline.width() / 2, 30)
 
@@ -191,8 +191,8 @@ def test_the_timeline_zooms_with_the_wheel(window: Window) -> None:
 
 
 def test_a_new_bar_is_drawn_and_removed_on_an_empty_row(window: Window) -> None:
-    window.go(4)
-    station = window.stations[4]
+    window.go("Rehearse")
+    station = window.stations["Rehearse"]
     station.choose("walk-and-jump")
     timeline, light = station.timeline, window.session.machine.index["light"]
     row = next(row for row in timeline._lines if row.kind == "control" and row.index == light)
@@ -216,8 +216,8 @@ def test_a_long_take_is_rehearsed_in_slices(
     save(path, Character(**{key: getattr(character, key) for key in character.__struct_fields__ if key != "takes"},
                          takes=(Take(name="long", ticks=9000, changes=changes),)))  # fmt: skip
     window = open_window(path)
-    window.go(4)
-    station = window.stations[4]
+    window.go("Rehearse")
+    station = window.stations["Rehearse"]
     assert "Rehearsing" in station.sentence.text()
     for _ in range(200):
         QTest.qWait(20)
@@ -227,8 +227,8 @@ def test_a_long_take_is_rehearsed_in_slices(
 
 
 def test_takes_are_renamed_and_removed(window: Window) -> None:
-    window.go(4)
-    station = window.stations[4]
+    window.go("Rehearse")
+    station = window.stations["Rehearse"]
     station.name.selectAll()
     QTest.keyClicks(station.name, "along the quay")
     QTest.keyClick(station.name, Qt.Key.Key_Return)
@@ -273,7 +273,7 @@ def test_a_dropped_image_becomes_a_sheet(window: Window, demo: Path) -> None:
 def test_a_new_character_can_be_steered_at_once(window: Window) -> None:
     window.new()
     window.live.drive()
-    QTest.keyPress(window.stations[0], Qt.Key.Key_Right)
+    QTest.keyPress(window.stations["Sheets"], Qt.Key.Key_Right)
     ticks(window, 30)
     assert window.live.situation.body.x > 10
 
@@ -296,12 +296,12 @@ def test_a_character_without_layers_opens_and_gets_its_first_state(
     path = tmp_path / "bare.leanstep"
     path.write_text('{"leanstep": 1}')
     window = open_window(path)
-    for number in range(6):
-        window.go(number)
+    for name in window.stations:
+        window.go(name)
         QApplication.processEvents()
-    window.go(3)
+    window.go("Graph")
     answer("idle")
-    window.stations[3].add_state()
+    window.stations["Graph"].add_state()
     assert [state.name for state in window.session.document.layers[0].states] == ["idle"]
     window.session.undo()
     ticks(window, 3)

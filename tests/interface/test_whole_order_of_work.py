@@ -29,12 +29,12 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     path = demo / "lamplighter.leanstep"
     opened = path.read_bytes()
     window = open_window(path)
-    sheets, clips, _, graph, stage, _ = window.stations
+    sheets, clips, _, graph, stage, _ = window.stations.values()
 
     # A second sheet, cut by count.
     QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
     window.bring_in(demo / "art" / "ferry-hand.png")
-    assert sheets.list.currentItem().text() == "ferry-hand"
+    assert sheets.list.currentIndex().data() == "ferry-hand"
     for field, text in ((sheets.columns, "5"), (sheets.rows, "3")):
         field.selectAll()
         QTest.keyClicks(field, text)
@@ -45,7 +45,7 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     QTest.keyClick(sheets.columns, Qt.Key.Key_Return)
     assert "24 frames of 112 × 112" in sheets.by_count.outcome.text()
     QTest.mouseClick(sheets.by_count.apply, LEFT)
-    assert len(sheets.view.loaded.frames) == 24
+    assert len(sheets.view.loaded.cut.frames) == 24
 
     # A drag over the walk makes a clip.
     answer("ferry walk")
@@ -125,7 +125,7 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
 
 
 def test_key_to_changed_picture_takes_at_most_two_ticks(window: Window) -> None:
-    window.go(3)
+    window.go("Graph")
     QTest.keyClick(window, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
     ticks(window, 10)
     before = window.mirror.glass.grab().toImage()
@@ -137,14 +137,14 @@ def test_key_to_changed_picture_takes_at_most_two_ticks(window: Window) -> None:
 
 
 def test_steering_from_every_station(window: Window) -> None:
-    for number in range(6):
-        window.go(number)
+    for name in window.stations:
+        window.go(name)
         window.live.restart()
         QTest.keyClick(window, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
-        QTest.keyPress(window.stations[number], Qt.Key.Key_Right)
+        QTest.keyPress(window.stations[name], Qt.Key.Key_Right)
         ticks(window, 20)
         assert state_of(window) == "stride", window.route.current
-        QTest.keyRelease(window.stations[number], Qt.Key.Key_Right)
+        QTest.keyRelease(window.stations[name], Qt.Key.Key_Right)
         press(window, Qt.Key.Key_Escape)
         ticks(window, 40)
         assert state_of(window) == "idle"
@@ -155,7 +155,7 @@ def test_losing_focus_lets_go_of_every_key(window: Window) -> None:
     from PySide6.QtWidgets import QApplication
 
     window.live.drive()
-    QTest.keyPress(window.stations[3], Qt.Key.Key_Right)
+    QTest.keyPress(window.stations["Graph"], Qt.Key.Key_Right)
     ticks(window, 5)
     assert window.live.keyboard.values()["stick.x"] == 1
     QApplication.sendEvent(window, QEvent(QEvent.Type.WindowDeactivate))
@@ -163,16 +163,16 @@ def test_losing_focus_lets_go_of_every_key(window: Window) -> None:
 
 
 def test_what_just_happened_becomes_a_take_that_replays(window: Window) -> None:
-    window.go(4)
+    window.go("Rehearse")
     window.live.restart()
     window.live.drive()
-    QTest.keyPress(window.stations[4], Qt.Key.Key_Right)
+    QTest.keyPress(window.stations["Rehearse"], Qt.Key.Key_Right)
     ticks(window, 30)
-    QTest.keyPress(window.stations[4], Qt.Key.Key_Space)
+    QTest.keyPress(window.stations["Rehearse"], Qt.Key.Key_Space)
     ticks(window, 20)
     seen = window.live.situation
     QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
-    station = window.stations[4]
+    station = window.stations["Rehearse"]
     assert station.take is not None and station.take.ticks == 50
     assert station.trace.steps[-1].situation.body == seen.body
     assert station.trace.steps[-1].situation.states == seen.states

@@ -103,7 +103,7 @@ class Enumeration:
         self.inputs = [
             dict(enumerate(values))
             for values in itertools.product(*choices)
-            if all(decide(assumption, Moment(list(values))) for assumption in written_out(machine).assumptions)
+            if all(decide(assumption, Moment(list(values))) for assumption in machine.assumptions)
         ]
         self.pulses = [i for i, symbol in enumerate(machine.symbols) if symbol.momentary and symbol.free]
         self.calm = [self._calm(inputs) for inputs in self.inputs]
@@ -197,6 +197,7 @@ class Enumeration:
 
 def enumerate_verdicts(machine: Machine, most: int = 20_000) -> Plain | None:
     """Everything the free world can do; None when that needs more than ``most`` ticks."""
+    machine = written_out(machine)
     world = Enumeration(machine, most)
     if 6 * len(world.inputs) > most:
         return None

@@ -9,7 +9,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
-from typing import TypeVar, cast
+from typing import Any, TypeVar, cast
 
 import numba
 import numpy as np
@@ -61,9 +61,9 @@ def kernel(function: _Kernel) -> _Kernel:
 
 def _where(typing: object, array: numba.types.Array) -> object:  # pragma: no cover
     def lie(context: object, builder: object, signature: object, arguments: list[object]) -> object:
-        return make_array(array)(context, builder, arguments[0]).data
+        return cast(Any, make_array)(array)(context, builder, arguments[0]).data
 
-    return numba.types.CPointer(array.dtype)(array), lie
+    return cast(Any, numba.types.CPointer)(array.dtype)(array), lie
 
 
 where = cast(Callable[[np.ndarray], np.ndarray], numba.extending.intrinsic(_where))

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication
 from leanstep import warm
 from leanstep.core.errors import LeanStepError
 from leanstep.desk.session import Session
+from leanstep.desk.stations.registry import STATIONS
 from leanstep.desk.theme import dress, load_fonts
 from leanstep.desk.window import Window
 
@@ -48,8 +49,9 @@ def make_window(settings: QSettings, path: Path | None = None) -> Window:
             QTimer.singleShot(0, lambda error=error: window.complain(error))
     if first:
         settings.setValue("started", True)
-        window.go(5)
-        window.stations[5].show_first()  # type: ignore[attr-defined]
+        greeting = next(one.name for one in STATIONS if one.greets)
+        window.go(greeting)
+        window.stations[greeting].greet()
     return window
 
 

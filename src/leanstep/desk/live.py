@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Iterator
 
+from msgspec.structs import replace
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
 from leanstep.core.body.keyboard import Keyboard
@@ -11,13 +12,15 @@ from leanstep.core.character.model import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.running import Running
+from leanstep.core.rehearsal.carrying import carried
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
-from leanstep.core.rehearsal.takes import inputs_of, recorded
+from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
 from leanstep.desk.session import Session
 
-MOST_KEPT = 36_000
-"""Ticks of driving that are always kept, so that what just happened can become a take."""
+LEAD = 30
+"""Ticks before the first input that what is kept as a take begins with, where that changes nothing."""
 MOST_CAUGHT_UP = 6
 """Ticks that are made up for at once after a pause."""
 
@@ -40,12 +43,17 @@ class Live(QObject):
         self.paused = False
         self.slow = False
         self.recording: list[dict[int, Symbolic]] | None = None
-        self.kept: list[dict[int, Symbolic]] = []
+        self.truths: dict[tuple[int, int], bool] = {}
+        self.watched: frozenset[tuple[int, int]] = frozenset()
+        self._kept: list[tuple[int, dict[int, Symbolic]]] = []
+        self._kept_ticks = 0
         self.keyboard = Keyboard(session.document.controls)
         self.stepper = Stepper(session.machine)
         self.situation: Situation = self.stepper.first()
         self.last: Step | None = None
         self.ribbon: list[tuple[tuple[int, ...], tuple[int, ...]]] = []
+        self.still = 0
+        """Ticks since a transition was last taken."""
         self._inputs: list[dict[int, Symbolic]] = []
         self._at = 0
         self._clock = QElapsedTimer()
@@ -83,6 +91,13 @@ class Live(QObject):
         self.keyboard.let_go()
         self._set_mode("driving")
 
+    def toggle(self) -> None:
+        """Begin or end steering."""
+        if self.mode == "driving":
+            self.leave()
+        else:
+            self.drive()
+
     def record(self) -> None:
         """Drive from the start and keep every tick for a take."""
         self._begin(free=False)
@@ -97,8 +112,19 @@ class Live(QObject):
         return recorded(self.machine, name, rows) if rows else None
 
     def kept_take(self, name: str) -> Take | None:
-        """What was driven since the start, as a take; None when there was nothing or it is too long ago to be exact."""
-        return recorded(self.machine, name, self.kept) if self.kept and len(self.kept) < MOST_KEPT else None
+        """What was driven since the start, as a take; None when there was nothing.  It begins shortly before the first input,
+        where the character does the same from there on."""
+        rows, ticks = self._kept, self._kept_ticks
+        machine = self.machine
+        rest = {index: symbol.rest for index, symbol in enumerate(machine.symbols)}
+        first = next((at for at, inputs in rows if any(value != rest[i] for i, value in inputs.items())), None)
+        if first is None:
+            return None
+        whole = recorded(machine, name, _spread(rows, ticks))
+        cut = max(0, first - LEAD)
+        later = tuple(replace(change, at=change.at - cut) for change in whole.changes if change.at >= cut)
+        short = replace(whole, ticks=ticks - cut, changes=later)
+        return short if cut and _does_the_same(machine, whole, short, cut) else whole
 
     def leave(self) -> None:
         """Let go of every key and stop driving or playing; a driven character keeps its place."""
@@ -143,15 +169,27 @@ class Live(QObject):
             self._at += 1
         else:
             inputs = self.inputs_now()
-            if len(self.kept) < MOST_KEPT:
-                self.kept.append(inputs)
+            if not self._kept or self._kept[-1][1] != inputs:
+                self._kept.append((self._kept_ticks, inputs))
+            self._kept_ticks += 1
             if self.recording is not None:
                 self.recording.append(inputs)
-        self.last = self.stepper.step(self.situation, inputs)
+        self._step(inputs)
+
+    def _step(self, inputs: dict[int, Symbolic]) -> None:
+        self.truths = {}
+        self.last = self.stepper.step(self.situation, inputs, self._watch)
         self.situation = self.last.situation
+        self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
         self.ribbon.append((self.situation.states, self.last.fired))
         del self.ribbon[: -int(self.machine.character.rate * 4)]
         self.ticked.emit()
+
+    def _watch(self, layer: int, now: Running) -> None:
+        """Note which transitions are true as they are tried, of the states somebody watches."""
+        for at, state in self.watched:
+            if at == layer and state < len(self.machine.tests[at]):
+                self.truths |= {(at, way.index): holds(now) for holds, way in self.machine.tests[at][state]}
 
     def _end_of_take(self) -> None:
         """A witness goes on with its last values, so that a flicker is seen; other takes start over or end."""
@@ -159,10 +197,7 @@ class Live(QObject):
             held = self.take.ticks + int(self.machine.character.rate * 3)
             if self._at < held:
                 self._at += 1
-                self.last = self.stepper.step(self.situation, {})
-                self.situation = self.last.situation
-                self.ribbon.append((self.situation.states, self.last.fired))
-                self.ticked.emit()
+                self._step({})
                 return
         if self.looping and self.take is not None:
             self.play(self.take, True)
@@ -184,8 +219,10 @@ class Live(QObject):
         self.situation = self.stepper.first()
         self.last = None
         self.ribbon.clear()
-        self.kept.clear()
+        self._kept.clear()
+        self._kept_ticks = 0
         self._owed = 0.0
+        self.still = 0
         self.ticked.emit()
 
     def _set_mode(self, mode: str) -> None:
@@ -201,6 +238,7 @@ class Live(QObject):
         old, before = self.machine, self.situation
         self.stepper = Stepper(machine, free=self.stepper.free)
         self.keyboard.controls = self.session.document.controls
+        self.truths = {}
         self.situation = carried(old, machine, before, self.stepper.first())
         self.ribbon.clear()
         if self.mode == "playing" and self.take is not None:
@@ -210,33 +248,18 @@ class Live(QObject):
                 self._set_mode("idle")
 
 
-def carried(old: Machine, new: Machine, before: Situation, first: Situation) -> Situation:
-    """The situation of an old machine in a new one: the same states and values by name, where they still exist."""
-    values = tuple(
-        before.values[old.index[symbol.name]]
-        if symbol.name in old.index and old.symbols[old.index[symbol.name]] == symbol
-        else symbol.rest
-        for symbol in new.symbols
-    )
-    states, stays, playheads = list(first.states), list(first.stays), list(first.playheads)
-    for at, layer in enumerate(new.layers):
-        if at < len(old.layers):
-            name = old.layers[at].states[before.states[at]]
-            if name in layer.states:
-                states[at], stays[at] = layer.states.index(name), before.stays[at]
-                playheads[at] = before.playheads[at]
-    counters = before.counters if old.memories == new.memories else first.counters
-    made = replace(
-        first,
-        states=tuple(states),
-        stays=tuple(stays),
-        playheads=tuple(playheads),
-        counters=counters,
-        values=values,
-        body=before.body,
-        tick=before.tick,
-    )
-    picks = tuple(
-        picture.pick(list(values)) if (picture := new.pictures[at][state]) else 0 for at, state in enumerate(states)
-    )
-    return replace(made, picks=picks)
+def _spread(rows: list[tuple[int, dict[int, Symbolic]]], ticks: int) -> Iterator[dict[int, Symbolic]]:
+    """Inputs tick by tick from those that differ from the ones before."""
+    ends = [at for at, _ in rows[1:]] + [ticks]
+    for (at, inputs), end in zip(rows, ends):
+        for _ in range(end - at):
+            yield inputs
+
+
+def _does_the_same(machine: Machine, whole: Take, short: Take, cut: int) -> bool:
+    """Whether a take without its first ``cut`` ticks goes through the same states and places."""
+    one, other = rehearse(machine, whole), rehearse(machine, short)
+    layers = range(len(machine.layers))
+    if any(one.states(layer)[cut:] != other.states(layer) for layer in layers):
+        return False
+    return one.steps[-1].situation.body == other.steps[-1].situation.body

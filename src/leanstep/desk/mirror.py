@@ -2,36 +2,64 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
+from html import escape
+
 from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QTextDocumentFragment
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from leanstep.core.conditions.evaluation import decide
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
-from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.stepping import moment_of
+from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
+from leanstep.desk.widgets.basics import label, plain_tip
+from leanstep.desk.widgets.list_model import differences
 
 SETTLED = 150
 """Milliseconds a state must last before the list follows it: a flicker does not make the list flicker."""
+RIBBON = 2.0
+"""Seconds of what the character did last that the mirror's ribbon shows."""
+LINGERS = 150
+"""Milliseconds for which a transition that was true on a single tick is shown as true."""
 
 
 class Glass(QWidget):
-    """The picture in the mirror: the figure on its ground line, and a short ribbon of what it did last."""
+    """The picture in the mirror: the figure on its ground line, and a short ribbon of what it did last.  It is drawn again only
+    when something in it has changed."""
 
     def __init__(self, session: Session, live: Live) -> None:
         super().__init__()
         self.session, self.live = session, live
+        self._seen: tuple[object, ...] = ()
         self.setMinimumHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Mirror")
         self.setToolTip("The character as it is now. Ctrl+Space: steer it; Esc: let go.")
-        live.ticked.connect(self.update)
+        live.ticked.connect(self._look)
         live.mode_changed.connect(self.update)
+        session.art.changed.connect(self.update)
+        session.changed.connect(self.update)
+
+    def _look(self) -> None:
+        """Draw again if the figure, its caption or its ribbon is another one."""
+        if not self.isVisible():
+            return
+        live = self.live
+        span = int(live.machine.character.rate * RIBBON)
+        resting = len(live.ribbon) >= span and live.still > span
+        shown = of_situation(live.machine, live.situation)
+        seen = (shown, self._lifted(), self._caption_text(), None if resting else live.situation.tick)
+        if seen != self._seen:
+            self._seen = seen
+            self.update()
+
+    def _lifted(self) -> bool:
+        return not (self.live.situation.body.grounded or self.live.stepper.free)
 
     def sizeHint(self) -> QSize:
         return QSize(300, 300)
@@ -43,17 +71,17 @@ class Glass(QWidget):
         rows = len(machine.layers)
         area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5 - 15 * rows - 4)
         paint.checker(painter, area)
-        found = paint.shown_frame(self.session, machine, situation)
+        shown = of_situation(machine, situation)
+        room = paint.room_of(self.session.art, shown)
         ground = area.bottom() - max(12.0, area.height() * 0.06)
         painter.setPen(paint.pen("edge"))
         painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
-        if found is not None:
-            picture, foot = found
-            scale = paint.whole_scale(picture, area.width() * 1.5, ground - area.top() + 14)
-            lift = 0.0 if situation.body.grounded or self.live.stepper.free else min(24.0, area.height() * 0.06)
+        if room is not None:
+            scale = paint.whole_scale(room[:2], area.width() * 1.5, ground - area.top() + 14)
+            lift = min(24.0, area.height() * 0.06) if self._lifted() else 0.0
             painter.save()
             painter.setClipRect(area)
-            paint.figure(painter, picture, foot, QPointF(area.center().x(), ground - lift), scale)
+            paint.figure(painter, self.session.art, shown, QPointF(area.center().x(), ground - lift), scale)
             painter.restore()
         else:
             painter.setPen(theme.colour("soft"))
@@ -65,13 +93,17 @@ class Glass(QWidget):
         self._caption(painter, area)
         self._ribbons(painter, QRectF(0.5, area.bottom() + 4, self.width() - 1, 15 * rows))
 
-    def _caption(self, painter: QPainter, area: QRectF) -> None:
+    def _caption_text(self) -> str:
         mode = self.live.mode
         if mode == "driving":
-            text = "recording – Esc lets go" if self.live.recording is not None else "you steer – Esc lets go"
-        elif mode == "playing" and self.live.take is not None:
-            text = f"plays {self.live.take.name}, tick {min(self.live.position, self.live.take.ticks)}"
-        else:
+            return "recording – Esc lets go" if self.live.recording is not None else "you steer – Esc lets go"
+        if mode == "playing" and self.live.take is not None:
+            return f"plays {self.live.take.name}, tick {min(self.live.position, self.live.take.ticks)}"
+        return ""
+
+    def _caption(self, painter: QPainter, area: QRectF) -> None:
+        text = self._caption_text()
+        if not text:
             return
         painter.setFont(font(12, BOLD))
         width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16
@@ -82,7 +114,7 @@ class Glass(QWidget):
 
     def _ribbons(self, painter: QPainter, area: QRectF) -> None:
         machine = self.live.machine
-        span = int(machine.character.rate * 2)
+        span = int(machine.character.rate * RIBBON)
         recent = self.live.ribbon[-span:]
         for layer in range(len(machine.layers)):
             row = QRectF(area.x(), area.y() + layer * 15, area.width(), 13)
@@ -90,29 +122,53 @@ class Glass(QWidget):
             paint.ribbon(painter, row, machine, layer, runs, len(recent) - span, len(recent))
 
 
+@dataclass(frozen=True)
+class Entry:
+    """A row of the list: a heading (``index`` -1), or a way out with what it says."""
+
+    text: str
+    layer: int = -1
+    index: int = -1
+    note: str = ""
+    broken: bool = False
+
+
+class Heading(QLabel):
+    """Whose ways out follow, or that there are none."""
+
+    def __init__(self, entry: Entry) -> None:
+        super().__init__(entry.text)
+        self.setWordWrap(True)
+        self.setContentsMargins(4, 6, 0, 4)
+
+
 class WayOut(QFrame):
-    """One way out as a sentence, with its truth of this moment; a click opens it for editing."""
+    """One way out as a sentence, with its truth when it was last tried; a click opens it for editing."""
 
     chosen = Signal(int, int)
 
-    def __init__(self, layer: int, index: int, number: int, to: str, text: str, note: str) -> None:
+    def __init__(self, entry: Entry) -> None:
         super().__init__()
-        self.layer, self.index = layer, index
+        self.layer, self.index, self.broken = entry.layer, entry.index, entry.broken
         self.true = False
-        self.broken = False
+        self._since = QElapsedTimer()
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(f"Way out {number}: {to} {text}")
-        self.setToolTip(f"{note}. Click to edit it.")
+        self.setAccessibleName("Way out " + QTextDocumentFragment.fromHtml(entry.text).toPlainText())
+        self.setToolTip(plain_tip(f"{entry.note}. Click to edit it."))
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 4, 4, 5)
-        label = QLabel(f"<b>{number}. {to}</b> {text}")
-        label.setWordWrap(True)
-        label.setTextFormat(Qt.TextFormat.RichText)
-        row.addWidget(label)
+        sentence = QLabel(entry.text)
+        sentence.setWordWrap(True)
+        sentence.setTextFormat(Qt.TextFormat.RichText)
+        row.addWidget(sentence)
 
     def show_truth(self, true: bool) -> None:
-        """Show whether its condition holds now."""
+        """Show whether its condition held when it was tried; what was true on one tick only is shown a little longer."""
+        if true:
+            self._since.restart()
+        elif self.true and self._since.elapsed() < LINGERS:
+            return
         if true != self.true:
             self.true = true
             self.update()
@@ -160,15 +216,17 @@ class WaysOut(QScrollArea):
         self.column.setContentsMargins(0, 0, 4, 0)
         self.column.setSpacing(0)
         self.setWidget(inner)
+        self.column.addStretch(1)
         self.rows: list[WayOut] = []
+        self._entries: list[Entry] = []
         self._shown: tuple[object, ...] = ()
         self._active: tuple[int, ...] = ()
         self._since = QElapsedTimer()
         self._since.start()
-        session.changed.connect(self._rebuild)
-        session.selected.connect(self._rebuild)
+        session.changed.connect(self._renew)
+        session.selected.connect(self._renew)
         live.ticked.connect(self.refresh)
-        self._rebuild()
+        self._renew()
 
     def refresh(self) -> None:
         """Follow the active state and show what is true now."""
@@ -176,52 +234,53 @@ class WaysOut(QScrollArea):
             self._active = self.live.situation.states
             self._since.restart()
         elif self.session.state is None and self._shown[:1] != (self._active,) and self._since.elapsed() > SETTLED:
-            self._rebuild()
-        truths = truths_now(self.live)
+            self._renew()
         for row in self.rows:
-            row.show_truth(truths.get((row.layer, row.index), False))
+            row.show_truth(self.live.truths.get((row.layer, row.index), False))
 
-    def _rebuild(self) -> None:
-        machine, document = self.session.machine, self.session.document
-        situation = self.live.situation
-        self._shown = (situation.states, document)
-        while self.column.count():
-            item = self.column.takeAt(0)
-            if item is not None and item.widget() is not None:
-                item.widget().deleteLater()
-        self.rows = []
-        chosen = self.session.state
-        shown: list[tuple[int, int]] = []
+    def _renew(self) -> None:
+        """List the ways out as they are now; rows that say the same stay."""
+        shown = self._states()
+        self.live.watched = frozenset(shown)
+        self._shown = (self.live.situation.states, self.session.document)
+        entries = [entry for layer, state in shown for entry in self._of(layer, state)]
+        for first, last, start, end in differences(self._entries, entries):
+            for _ in range(last - first):
+                item = self.column.takeAt(first)
+                if item is not None and (widget := item.widget()) is not None:
+                    widget.hide()
+                    widget.deleteLater()
+            for at in range(start, end):
+                self.column.insertWidget(first + at - start, self._row(entries[at]))
+        self._entries = entries
+        items = (self.column.itemAt(at) for at in range(len(entries)))
+        self.rows = [row for item in items if item is not None and isinstance(row := item.widget(), WayOut)]
+
+    def _row(self, entry: Entry) -> QWidget:
+        if entry.index < 0:
+            return Heading(entry)
+        row = WayOut(entry)
+        row.chosen.connect(self.wanted)
+        return row
+
+    def _states(self) -> list[tuple[int, int]]:
+        """The states whose ways out are listed: the chosen one, else those that are active."""
+        machine, chosen = self.session.machine, self.session.state
         if chosen is not None and chosen[1] in machine.layers[chosen[0]].states:
-            shown = [(chosen[0], machine.layers[chosen[0]].states.index(chosen[1]))]
-        elif self.live.machine is machine:
-            shown = list(enumerate(situation.states))
-        for layer, state in shown:
-            table = machine.layers[layer]
-            head = QLabel(f"Ways out of <b>{table.states[state]}</b>, in the order they are tried")
-            head.setWordWrap(True)
-            head.setContentsMargins(4, 6, 0, 4)
-            self.column.addWidget(head)
-            if not table.ways[state]:
-                none = QLabel("None: nothing leads on from here.")
-                none.setProperty("role", "soft")
-                none.setContentsMargins(4, 2, 0, 6)
-                self.column.addWidget(none)
-            for number, way in enumerate(table.ways[state], 1):
-                transition = document.layers[layer].transitions[way.index]
-                row = WayOut(
-                    layer,
-                    way.index,
-                    number,
-                    transition.to,
-                    in_words(transition.when),
-                    owner_of(transition.source, transition.from_lane, transition.urgent),
-                )
-                row.broken = way.condition is None
-                row.chosen.connect(self.wanted)
-                self.column.addWidget(row)
-                self.rows.append(row)
-        self.column.addStretch(1)
+            return [(chosen[0], machine.layers[chosen[0]].states.index(chosen[1]))]
+        return list(enumerate(self.live.situation.states)) if self.live.machine is machine else []
+
+    def _of(self, layer: int, state: int) -> Iterator[Entry]:
+        table = self.session.machine.layers[layer]
+        transitions = self.session.document.layers[layer].transitions
+        yield Entry(f"Ways out of <b>{escape(table.states[state])}</b>, in the order they are tried")
+        if not table.ways[state]:
+            yield Entry("None: nothing leads on from here.")
+        for number, way in enumerate(table.ways[state], 1):
+            one = transitions[way.index]
+            text = f"<b>{number}. {escape(one.to)}</b> {escape(in_words(one.when))}"
+            note = owner_of(one.source, one.from_lane, one.urgent)
+            yield Entry(text, layer, way.index, note, way.condition is None)
 
 
 class Mirror(QWidget):
@@ -238,8 +297,7 @@ class Mirror(QWidget):
         column.setContentsMargins(10, 8, 10, 8)
         column.setSpacing(6)
         head = QHBoxLayout()
-        self.title = QLabel()
-        self.title.setProperty("role", "title")
+        self.title = label("", "title")
         head.addWidget(self.title, 1)
         self.size_button = QPushButton("◧")
         self.size_button.setFlat(True)
@@ -261,9 +319,7 @@ class Mirror(QWidget):
         buttons.addWidget(self.restart_button)
         buttons.addStretch(1)
         column.addLayout(buttons)
-        self.keys = QLabel()
-        self.keys.setProperty("role", "soft")
-        self.keys.setWordWrap(True)
+        self.keys = label("", "soft", wrap=True)
         column.addWidget(self.keys)
         self.ways = WaysOut(session, live)
         column.addWidget(self.ways, 1)
@@ -315,15 +371,3 @@ def owner_of(source: str, lane: str, urgent: bool) -> str:
     """Where a transition comes from, in words."""
     where = f"From {source}" if source else f"From every state of lane {lane}" if lane else "From the whole graph"
     return where + (", urgent: tried before the ordinary ones" if urgent else "")
-
-
-def truths_now(live: Live) -> dict[tuple[int, int], bool]:
-    """Whether each transition's condition holds in the live situation."""
-    machine: Machine = live.machine
-    moment = moment_of(machine, live.situation)
-    return {
-        (layer, way.index): way.condition is not None and decide(way.condition, moment)
-        for layer, table in enumerate(machine.layers)
-        for row in table.ways
-        for way in row
-    }

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPixmapCache
 
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.situation import Situation
-from leanstep.core.rehearsal.stepping import shown
+from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.core.rehearsal.traces import Run
-from leanstep.desk.session import Session
+from leanstep.desk.art import Art
 from leanstep.desk.theme import font, theme
 
 
@@ -23,52 +22,55 @@ def pen(name: str, width: float = 1.0) -> QPen:
 
 def checker(painter: QPainter, area: QRectF, cell: int = 8) -> None:
     """The quiet checker that pixel art stands on."""
-    painter.fillRect(area, theme.colour("leaf"))
-    painter.save()
-    painter.setClipRect(area)
-    colour = theme.colour("checker")
-    for row in range(int(area.height() // cell) + 1):
-        for column in range(row % 2, int(area.width() // cell) + 1, 2):
-            painter.fillRect(QRectF(area.x() + column * cell, area.y() + row * cell, cell, cell), colour)
-    painter.restore()
+    key = f"leanstep-checker-{cell}-{theme.night}"
+    tile = QPixmap()
+    if not QPixmapCache.find(key, tile):
+        tile = QPixmap(2 * cell, 2 * cell)
+        tile.fill(theme.colour("leaf"))
+        with QPainter(tile) as brush:
+            for x, y in ((0, 0), (cell, cell)):
+                brush.fillRect(x, y, cell, cell, theme.colour("checker"))
+        QPixmapCache.insert(key, tile)
+    painter.drawTiledPixmap(area, tile)
 
 
-def figure(
-    painter: QPainter, picture: QPixmap, foot: tuple[float, float], at: QPointF, scale: float, opacity: float = 1.0
-) -> None:
-    """A frame with its foot at ``at``, enlarged ``scale`` times without smoothing (smoothly when made smaller)."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 1)
-    painter.setOpacity(opacity)
-    target = QRectF(
-        at.x() - foot[0] * scale, at.y() - foot[1] * scale, picture.width() * scale, picture.height() * scale
-    )
-    painter.drawPixmap(target, picture, QRectF(picture.rect()))
-    painter.restore()
-
-
-def shown_frame(session: Session, machine: Machine, situation: Situation) -> tuple[QPixmap, tuple[float, float]] | None:
-    """The picture of the topmost layer that shows one, turned the way the body faces, with its foot."""
-    clips = {clip.name: clip for clip in session.document.clips}
-    for layer in range(len(machine.layers) - 1, -1, -1):
-        picture = machine.pictures[layer][situation.states[layer]]
-        cel = shown(picture, situation.picks[layer], situation.playheads[layer])
-        if cel is None or cel[0] not in clips or cel[1] >= len(clips[cel[0]].cels):
+def figure(painter: QPainter, art: Art, drawable: Drawable, at: QPointF, scale: float, opacity: float = 1.0) -> bool:
+    """A figure with its foot at ``at``, enlarged ``scale`` times without smoothing (smoothly when made smaller); False when a
+    piece of it has no picture."""
+    whole = True
+    for piece in drawable.pieces:
+        picture = art.pixmap(piece)
+        if picture is None:
+            whole = False
             continue
-        clip = clips[cel[0]]
-        use = clip.cels[cel[1]]
-        sheet = next((sheet for sheet in session.document.sheets if sheet.name == clip.sheet), None)
-        left = sheet is not None and sheet.facing == "left"
-        mirrored = use.mirrored ^ (situation.body.facing < 0) ^ left
-        found = session.picture(clip.sheet, use.frame, mirrored)
-        if found is not None:
-            return found, session.foot(clip.sheet, use.frame, mirrored)
-    return None
+        foot = art.foot(piece)
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 1)
+        painter.setOpacity(opacity * piece.opacity)
+        painter.translate(at.x() + piece.x * scale, at.y() - piece.y * scale)
+        painter.rotate(piece.turn)
+        width, height = scale * piece.scale[0], scale * piece.scale[1]
+        target = QRectF(-foot[0] * width, -foot[1] * height, picture.width() * width, picture.height() * height)
+        painter.drawPixmap(target, picture, QRectF(picture.rect()))
+        painter.restore()
+    return whole
 
 
-def whole_scale(picture: QPixmap, width: float, height: float) -> float:
-    """The largest whole multiple at which a picture fits, or a fraction when not even one does."""
-    fits = min(width / picture.width(), height / picture.height())
+def room_of(art: Art, drawable: Drawable) -> tuple[float, float, float] | None:
+    """Width and height of a figure's largest picture and how far it reaches above its foot, in pixels; None without any."""
+    found = [(picture, art.foot(one)) for one in drawable.pieces if (picture := art.pixmap(one)) is not None]
+    if not found:
+        return None
+    return (
+        float(max(picture.width() for picture, _ in found)),
+        float(max(picture.height() for picture, _ in found)),
+        max(foot[1] for _, foot in found),
+    )
+
+
+def whole_scale(size: tuple[float, float], width: float, height: float) -> float:
+    """The largest whole multiple at which a picture of a size fits, or a fraction when not even one does."""
+    fits = min(width / max(1.0, size[0]), height / max(1.0, size[1]))
     return float(int(fits)) if fits >= 1 else max(0.05, fits)
 
 

@@ -5,15 +5,15 @@ from __future__ import annotations
 import json
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QProcess, QSettings, QTimer, Signal
-from PySide6.QtGui import QImage, QPixmap
 
 from leanstep.core.character import files
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
-from leanstep.core.character.model import Button, Character, Controls, Layer, Parameter, Sheet, State, Stick
+from leanstep.core.character.model import Button, Character, Controls, Layer, Parameter, State, Stick
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import Report, report_from_json
@@ -21,7 +21,9 @@ from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.removing import removal_sentence, without
 from leanstep.core.naming.renaming import rename, rename_fault
-from leanstep.core.sheets.images import CutSheet, load_sheet
+from leanstep.core.naming.transitions import name_of
+from leanstep.desk.art import Art
+from leanstep.desk.selection import Chosen, Selection
 
 MOST_RECENT = 8
 KINDS = {"blend": "blend space"}
@@ -35,23 +37,23 @@ class Session(QObject):
     opened = Signal()
     checked = Signal()
     said = Signal(str)
+    complained = Signal(object)
+    """Something did not work: a :class:`LeanStepError` to be shown."""
     progressed = Signal(str)
     selected = Signal()
-    pointed = Signal(str, str)
-    """Somebody wants to see a sheet, clip, blend or take: its kind and its name."""
+    wanted = Signal(str)
+    """Somebody wants to see the chosen thing of a kind where it is shown."""
 
     def __init__(self, settings: QSettings) -> None:
         super().__init__()
         self.settings = settings
         self.history = History(_empty())
         self.report: Report | None = None
-        self.state: tuple[int, str] | None = None
-        self.transition: tuple[int, int] | None = None
+        self.selection = Selection()
         self.finding: Finding | None = None
         self._scratch = tempfile.TemporaryDirectory(prefix="leanstep-")
         self._machine: Machine | None = None
-        self._sheets: dict[str, tuple[Sheet, float, CutSheet | LeanStepError]] = {}
-        self._pictures: dict[tuple[str, int, bool], QPixmap] = {}
+        self.art = Art(lambda: self.document, lambda: self.folder)
         self._worker: QProcess | None = None
         self.stopped = False
         self._request = 0
@@ -103,12 +105,27 @@ class Session(QObject):
 
     def _take(self, history: History) -> None:
         self.history = history
-        self.state = self.transition = self.finding = None
+        self.selection, self.finding = Selection(), None
         self.report = None
-        self._sheets.clear()
+        self.art.forget()
         self._fresh()
         self.opened.emit()
         self.changed.emit()
+
+    @property
+    def last_folder(self) -> Path:
+        """Where a person last opened or saved something; their home until then."""
+        kept = Path(str(self.settings.value("folder", "")))
+        return kept if str(kept) != "." and kept.is_dir() else Path.home()
+
+    def bring_in(self, take: Callable[[Path], None], path: Path) -> None:
+        """Give a file to whoever takes it; what is wrong with it is shown."""
+        try:
+            take(path)
+        except LeanStepError as error:
+            self.complained.emit(error)
+            return
+        self.settings.setValue("folder", str(path.resolve().parent))
 
     def recent(self) -> list[Path]:
         """Files opened lately that still exist, newest first."""
@@ -117,14 +134,24 @@ class Session(QObject):
         return [Path(str(one)) for one in listed if one and Path(str(one)).exists()]
 
     def _remember(self, path: Path) -> None:
+        self.settings.setValue("folder", str(path.parent))
         rest = [str(one) for one in self.recent() if one != path]
         self.settings.setValue("recent", [str(path), *rest][:MOST_RECENT])
 
     # --- edits
 
-    def edit(self, name: str, change: object, merge: str = "") -> None:
-        """Take a step: ``change`` is a function from document to document."""
-        if self.history.apply(Edit(name, change), merge):  # type: ignore[arg-type]
+    def edit(
+        self,
+        name: str,
+        change: Callable[[Character], Character],
+        merge: str = "",
+        select: Callable[[Selection], None] | None = None,
+    ) -> None:
+        """Take a step: ``change`` is a function from document to document; ``select`` makes the choice after it."""
+        self.history.note = self.selection.copy()
+        if self.history.apply(Edit(name, change), merge):
+            if select is not None:
+                select(self.selection)
             self._fresh()
             self.said.emit(f"{name[0].upper()}{name[1:]}.")
             self.changed.emit()
@@ -136,7 +163,8 @@ class Session(QObject):
         except LeanStepError as error:
             self.said.emit(f"Not renamed: {error.reason}. {error.way_out}")
             return
-        self.edit(f"renamed {KINDS.get(thing.kind, thing.kind)} {thing.name} to {name}", lambda document: renamed)
+        said = f"renamed {KINDS.get(thing.kind, thing.kind)} {thing.name} to {name}"
+        self.edit(said, lambda document: renamed, select=lambda selection: selection.follow(thing, name))
 
     def rename_fault(self, thing: Thing, name: str) -> str | None:
         """Why a thing cannot have another name; None when it can."""
@@ -152,98 +180,63 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last step back."""
+        self.history.note = self.selection.copy()
         name = self.history.undo()
         self._stepped(f"Took back: {name}." if name else "There is nothing to take back.", bool(name))
 
     def redo(self) -> None:
         """Bring the last step that was taken back again."""
+        self.history.note = self.selection.copy()
         name = self.history.redo()
         self._stepped(f"Did again: {name}." if name else "There is nothing to do again.", bool(name))
 
     def _stepped(self, sentence: str, moved: bool) -> None:
         if moved:
+            if isinstance(self.history.note, Selection):
+                self.selection = self.history.note.copy()
             self._fresh()
             self.changed.emit()
         self.said.emit(sentence)
 
     def _fresh(self) -> None:
         self._machine = None
-        self._pictures.clear()
+        self.art.prepare()
         self._later.start()
 
     # --- selection
 
+    @property
+    def state(self) -> tuple[int, str] | None:
+        """Layer and name of the chosen state."""
+        return self.selection.state(self.document)
+
+    @property
+    def transition(self) -> tuple[int, int] | None:
+        """Layer and place of the chosen transition."""
+        return self.selection.transition(self.document)
+
+    def select(self, chosen: Chosen) -> None:
+        """Choose something, by name."""
+        self.selection.choose(chosen)
+        self.selected.emit()
+
     def select_state(self, layer: int, name: str) -> None:
         """Choose a state; its ways out are listed in the mirror."""
-        self.state, self.transition = (layer, name), None
-        self.selected.emit()
+        self.select(Thing("state", name, self.document.layers[layer].name))
 
     def select_transition(self, layer: int, index: int) -> None:
         """Choose a transition for editing."""
-        self.transition = (layer, index)
-        self.selected.emit()
+        self.select(name_of(self.document, layer, index))
 
     def clear_selection(self) -> None:
-        """Choose nothing."""
-        self.state = self.transition = None
+        """Choose no state and no transition."""
+        self.selection.let_go("state", "transition")
         self.selected.emit()
 
-    # --- art
-
-    def sheet(self, name: str) -> CutSheet | LeanStepError:
-        """A sheet with its pixels, or why it cannot be shown; read again when the file changed."""
-        sheet = next((one for one in self.document.sheets if one.name == name), None)
-        if sheet is None:
-            return LeanStepError(f"sheet {name!r}", "there is no such sheet", "Choose another one.")
-        path = self.folder / sheet.image
-        stamp = path.stat().st_mtime if path.is_file() else 0.0
-        known = self._sheets.get(name)
-        if known is None or known[0] != sheet or known[1] != stamp:
-            loaded: CutSheet | LeanStepError
-            try:
-                loaded = load_sheet(sheet, self.folder)
-            except LeanStepError as error:
-                loaded = error
-            known = self._sheets[name] = (sheet, stamp, loaded)
-            self._pictures = {key: value for key, value in self._pictures.items() if key[0] != name}
-        return known[2]
-
-    def picture(self, sheet: str, frame: int, mirrored: bool = False) -> QPixmap | None:
-        """One frame as a pixmap; None when it cannot be shown."""
-        key = (sheet, frame, mirrored)
-        if key not in self._pictures:
-            loaded = self.sheet(sheet)
-            if isinstance(loaded, LeanStepError) or not 0 <= frame < len(loaded.frames):
-                return None
-            self._pictures[key] = pixmap(loaded, frame, mirrored)
-        return self._pictures[key]
-
-    def thumbnail(self, layer: int, state: int, at: int = 0) -> tuple[QPixmap, tuple[float, float], float] | None:
-        """A state's picture after ``at`` ticks, its foot, and how high the figure usually is; None when it shows nothing."""
-        picture = self.machine.pictures[layer][state]
-        if picture is None or not picture.reels[0].clip.cels:
-            return None
-        clip, timing = picture.reels[0].clip, picture.reels[0].timing
-        cel = clip.cels[timing.cel_at(timing.step(0, at << 16)[0]) or 0]
-        found = self.picture(clip.sheet, cel.frame, cel.mirrored)
-        if found is None:
-            return None
-        return found, self.foot(clip.sheet, cel.frame, cel.mirrored), self.figure_height(clip.sheet)
-
-    def foot(self, sheet: str, frame: int, mirrored: bool = False) -> tuple[float, float]:
-        """The foot point of a frame, in pixels from its top left corner."""
-        loaded = self.sheet(sheet)
-        if isinstance(loaded, LeanStepError) or not 0 <= frame < len(loaded.frames):
-            return (0.0, 0.0)
-        one = loaded.frames[frame]
-        return (one.rect.width - one.foot[0] if mirrored else one.foot[0], one.foot[1])
-
-    def figure_height(self, sheet: str) -> float:
-        """How high the figure of a sheet usually stands above its foot, in pixels."""
-        loaded = self.sheet(sheet)
-        if isinstance(loaded, LeanStepError):
-            return 1.0
-        return loaded.usual_height
+    def show(self, chosen: Chosen) -> None:
+        """Choose something and go where it is shown."""
+        self.select(chosen)
+        self.wanted.emit(chosen.kind)
 
     # --- checks
 
@@ -302,7 +295,8 @@ class Session(QObject):
         self.checked.emit()
 
     def close(self) -> None:
-        """Let go of the worker."""
+        """Let go of the worker and of what reads images."""
+        self.art.close()
         self._later.stop()
         worker, self._worker = self._worker, None
         if worker is not None:
@@ -310,16 +304,6 @@ class Session(QObject):
             if not worker.waitForFinished(300):
                 worker.kill()
                 worker.waitForFinished(1000)
-
-
-def pixmap(loaded: CutSheet, frame: int, mirrored: bool) -> QPixmap:
-    """A frame's pixels for Qt."""
-    pixels = loaded.picture(frame)
-    if mirrored:
-        pixels = pixels[:, ::-1]
-    height, width = pixels.shape[:2]
-    data = pixels.tobytes()
-    return QPixmap.fromImage(QImage(data, width, height, width * 4, QImage.Format.Format_RGBA8888).copy())
 
 
 def _empty() -> Character:

@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
     QMenu,
     QMessageBox,
@@ -30,23 +29,23 @@ from PySide6.QtWidgets import (
 )
 
 from leanstep.core.errors import LeanStepError
+from leanstep.core.naming.transitions import name_of
 from leanstep.desk.command_search import CommandSearch
+from leanstep.desk.desk import Desk
 from leanstep.desk.keys import key_name
 from leanstep.desk.live import Live
 from leanstep.desk.mirror import Mirror
 from leanstep.desk.paint import pen
-from leanstep.desk.route import STATIONS, Route
+from leanstep.desk.route import Route
 from leanstep.desk.session import Session
-from leanstep.desk.stations.blends import BlendsStation
-from leanstep.desk.stations.clips import ClipsStation
-from leanstep.desk.stations.findings import FindingsStation
-from leanstep.desk.stations.graph import GraphStation
-from leanstep.desk.stations.rehearse import RehearseStation
-from leanstep.desk.stations.sheets import SheetsStation
+from leanstep.desk.stations.registry import STATIONS, showing
+from leanstep.desk.stations.station import Specification, Station
 from leanstep.desk.theme import dress, theme
+from leanstep.desk.widgets.basics import label, plain_tip
 
-IMAGES = (".png", ".gif", ".webp", ".bmp", ".jpg", ".jpeg")
-SHEETS, CLIPS, BLENDS, GRAPH, REHEARSE, FINDINGS = range(6)
+FIRST = "Graph"
+"""The station the window opens in."""
+CHARACTER = ".leanstep"
 
 
 class Window(QMainWindow):
@@ -62,16 +61,10 @@ class Window(QMainWindow):
         self.resize(1280, 800)
         self.route = Route()
         self.mirror = Mirror(session, self.live)
-        self.stations: list[QWidget] = [
-            SheetsStation(session),
-            ClipsStation(session),
-            BlendsStation(session, self.live),
-            GraphStation(session, self.live),
-            RehearseStation(session, self.live),
-            FindingsStation(session, self.live),
-        ]
+        desk = Desk(session, self.live)
+        self.stations: dict[str, Station] = {one.name: one.make(desk) for one in STATIONS}
         self.stack = QStackedWidget()
-        for station in self.stations:
+        for station in self.stations.values():
             self.stack.addWidget(station)
         self._lay_out()
         self._actions()
@@ -79,7 +72,7 @@ class Window(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         app.installEventFilter(self)
-        self.go(GRAPH)
+        self.go(FIRST)
         self._show_document()
         self.live.start()
 
@@ -117,10 +110,9 @@ class Window(QMainWindow):
         middle.addWidget(self.stack, 1)
         middle.addWidget(_Rule(False))
         middle.addWidget(self.mirror)
-        self.status = QLabel("Ready.")
+        self.status = label("Ready.")
         self.status.setAccessibleName("Status")
-        self.running = QLabel()
-        self.running.setProperty("role", "soft")
+        self.running = label("", "soft")
         self.stop_button = QPushButton("Stop")
         self.stop_button.setToolTip("Stop the check that is running")
         self.stop_button.setFlat(True)
@@ -166,14 +158,13 @@ class Window(QMainWindow):
         self.undo_action = command("Undo", QKeySequence.StandardKey.Undo, self.session.undo)
         self.redo_action = command("Redo", "Ctrl+Shift+Z", self.session.redo)
         self.search_action = command("Find a command", "Ctrl+K", self.search)
-        for number, name in enumerate(STATIONS):
-            command(f"Go to {name}", f"Ctrl+{number + 1}", lambda number=number: self.go(number))
-        command("Steer the character", "Ctrl+Space", self.toggle_drive)
+        for number, one in enumerate(STATIONS, 1):
+            command(f"Go to {one.name}", f"Ctrl+{number}", lambda name=one.name: self.go(name))
+        command("Steer the character", "Ctrl+Space", self.live.toggle)
         command("Put the character back to its start", "Ctrl+R", self.live.restart)
         command("Mirror size: pocket, column, stage", "Ctrl+M", self._next_size)
         self.night_action = command("Night paper", "Ctrl+Shift+N", self.toggle_night)
         self.picture_action = command("Copy the window as a picture", "Ctrl+Shift+C", self.copy_picture)
-        command("Add a sheet …", "Ctrl+Shift+A", self.ask_image)
         if self.demo is not None:
             command("Open the demo: the lamplighter, sound", "", lambda: self.open(self._demo("lamplighter.leanstep")))
             command(
@@ -181,8 +172,8 @@ class Window(QMainWindow):
                 "",
                 lambda: self.open(self._demo("lamplighter-faulty.leanstep")),
             )
-        for station in self.stations:
-            for action in station.commands():  # type: ignore[attr-defined]
+        for station in self.stations.values():
+            for action in station.commands():
                 self.addAction(action)
                 self.commands.append(action)
         self.quit_action = command("Quit", QKeySequence.StandardKey.Quit, self.close)
@@ -212,7 +203,7 @@ class Window(QMainWindow):
         self.session.said.connect(self.say)
         self.session.progressed.connect(self._progress)
         self.live.mode_changed.connect(self._mode)
-        self.mirror.drive_button.clicked.connect(self.toggle_drive)
+        self.mirror.drive_button.clicked.connect(self.live.toggle)
         self.mirror.restart_button.clicked.connect(self.live.restart)
         self.mirror.size_button.clicked.connect(self._next_size)
         self.mirror.ways.wanted.connect(self._edit_transition)
@@ -220,33 +211,42 @@ class Window(QMainWindow):
         self.redo_button.clicked.connect(self.session.redo)
         self.search_button.clicked.connect(self.search)
         self.stop_button.clicked.connect(self.session.stop_check)
-        for station in self.stations:
-            if hasattr(station, "wants"):
-                station.wants.connect(self.go)
+        self.session.wanted.connect(self._go_to_kind)
+        self.session.complained.connect(self.complain)
 
     # --- what is shown
 
-    def go(self, number: int) -> None:
-        """Go to a station."""
-        self.route.current = number
+    def go(self, name: str) -> None:
+        """Go to a station, by its name."""
+        station = self.stations[name]
+        self.route.current = name
         self.route.update()
-        self.stack.setCurrentIndex(number)
-        self.mirror.set_size("away" if number == REHEARSE else self._size(number))
-        self.stations[number].setFocus()
+        self.stack.setCurrentWidget(station)
+        self.mirror.set_size(self._size(name) if self._here.mirror else "away")
+        station.setFocus()
 
-    def _size(self, number: int) -> str:
-        return str(self.session.settings.value(f"mirror/{STATIONS[number]}", "column"))
+    def _go_to_kind(self, kind: str) -> None:
+        station = showing(kind)
+        if station is not None:
+            self.go(station.name)
+
+    @property
+    def _here(self) -> Specification:
+        return next(one for one in STATIONS if one.name == self.route.current)
+
+    def _size(self, name: str) -> str:
+        size = str(self.session.settings.value(f"mirror/{name}", "column"))
+        return size if size in Mirror.SIZES else "column"
 
     def _next_size(self) -> None:
-        number = self.stack.currentIndex()
-        if number != REHEARSE:
+        if self._here.mirror:
             sizes = list(Mirror.SIZES)
-            size = sizes[(sizes.index(self._size(number)) + 1) % len(sizes)]
-            self.session.settings.setValue(f"mirror/{STATIONS[number]}", size)
+            size = sizes[(sizes.index(self._size(self._here.name)) + 1) % len(sizes)]
+            self.session.settings.setValue(f"mirror/{self._here.name}", size)
             self.mirror.set_size(size)
 
     def _show_document(self) -> None:
-        self.route.show_state(self.session.document, self.session.report, self.session.stopped)
+        self.route.show_state(self.session)
         path = self.session.history.path
         name = path.name if path else "Untitled"
         star = " •" if self.session.history.changed else ""
@@ -259,54 +259,56 @@ class Window(QMainWindow):
         ):
             action.setText(f"{verb}: {what}" if what else verb)
             button.setEnabled(bool(what))
-            button.setToolTip(f"{verb}: {what} ({keys})" if what else f"Nothing to {verb.lower()} ({keys})")
+            button.setToolTip(plain_tip(f"{verb}: {what} ({keys})") if what else f"Nothing to {verb.lower()} ({keys})")
 
     def say(self, sentence: str) -> None:
         """Say in the status line what was done."""
         self.status.setText(sentence)
-        self.status.setToolTip(sentence)
+        self.status.setToolTip(plain_tip(sentence))
 
     def _progress(self, sentence: str) -> None:
         self.running.setText(sentence)
         self.stop_button.setVisible(bool(sentence))
 
     def _mode(self) -> None:
-        if self.live.mode == "driving":
-            self.say("You steer now; Esc lets go.")
+        said = {"driving": "You steer now; Esc lets go.", "idle": "Let go of every key."}.get(self.live.mode)
+        if said is not None:
+            self.say(said)
 
     def _edit_transition(self, layer: int, index: int) -> None:
-        self.go(GRAPH)
-        self.session.select_transition(layer, index)
+        self.session.show(name_of(self.session.document, layer, index))
 
     # --- steering
-
-    def toggle_drive(self) -> None:
-        """Begin or end steering."""
-        if self.live.mode == "driving":
-            self.live.leave()
-            self.say("Let go of every key.")
-        else:
-            self.live.drive()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         kind = event.type()
         if kind == QEvent.Type.WindowDeactivate and watched is self and self.live.mode == "driving":
             self.live.keyboard.let_go()
-        if self.live.mode in ("driving", "playing") and isinstance(event, QKeyEvent) and self.isActiveWindow():
+        steering = self.live.mode in ("driving", "playing") and QApplication.activePopupWidget() is None
+        if isinstance(event, QKeyEvent) and steering and self.isActiveWindow():
             if event.key() == Qt.Key.Key_Escape and kind == QEvent.Type.KeyPress:
                 self.live.leave()
-                self.say("Let go of every key.")
                 return True
-            if self.live.mode == "driving" and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-                name = key_name(event)
-                if kind == QEvent.Type.ShortcutOverride and self.live.keyboard.knows(name):
-                    event.accept()
-                    return True
-                if kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease) and self.live.keyboard.knows(name):
-                    if not event.isAutoRepeat():
-                        self.live.key(name, kind == QEvent.Type.KeyPress)
-                    return True
+            if self.live.mode == "driving" and self._steers(event):
+                return True
         return super().eventFilter(watched, event)
+
+    def _steers(self, event: QKeyEvent) -> bool:
+        """Whether a key steers the character; one that is let go is let go whatever else is held."""
+        name, kind = key_name(event), event.type()
+        if not self.live.keyboard.knows(name):
+            return False
+        if kind == QEvent.Type.KeyRelease:
+            if not event.isAutoRepeat():
+                self.live.key(name, False)
+            return True
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            return False
+        if kind == QEvent.Type.ShortcutOverride:
+            event.accept()
+        elif kind == QEvent.Type.KeyPress and not event.isAutoRepeat():
+            self.live.key(name, True)
+        return True
 
     # --- files
 
@@ -328,12 +330,12 @@ class Window(QMainWindow):
         """Start an empty character."""
         if self._may_leave():
             self.session.new()
-            self.go(SHEETS)
+            self.go(STATIONS[0].name)
 
     def ask_open(self) -> None:
         """Ask for a file and open it."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "Open a character", str(self.session.folder), "Characters (*.leanstep)"
+            self, "Open a character", str(self.session.last_folder), "Characters (*.leanstep)"
         )
         if name:
             self.open(Path(name))
@@ -357,7 +359,7 @@ class Window(QMainWindow):
 
     def save_as(self) -> bool:
         """Ask where to save, and do it."""
-        start = self.session.history.path or Path.home() / "character.leanstep"
+        start = self.session.history.path or self.session.last_folder / "character.leanstep"
         name, _ = QFileDialog.getSaveFileName(self, "Save the character", str(start), "Characters (*.leanstep)")
         if not name:
             return False
@@ -378,39 +380,28 @@ class Window(QMainWindow):
         box = QMessageBox(self)
         box.setIcon(QMessageBox.Icon.Warning)
         box.setWindowTitle("That did not work")
+        box.setTextFormat(Qt.TextFormat.PlainText)
         box.setText(f"{error.thing}: {error.reason}.")
         box.setInformativeText(error.way_out)
         box.exec()
 
-    def ask_image(self) -> None:
-        """Ask for an image and bring it in as a sheet."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Add a sheet", str(self.session.folder), "Images (*.png *.gif *.webp *.bmp)"
-        )
-        if name:
-            self.bring_in(Path(name))
-
     def bring_in(self, path: Path) -> None:
-        """Add an image as a sheet, or open a character, whichever it is."""
-        if path.suffix == ".leanstep":
+        """Open a character, or give another file to the station that takes it."""
+        if path.suffix.lower() == CHARACTER:
             self.open(path)
             return
-        station = self.stations[SHEETS]
-        assert isinstance(station, SheetsStation)
-        try:
-            station.add_image(path)
-            self.go(SHEETS)
-        except LeanStepError as error:
-            self.complain(error)
+        taker = _taker(path)
+        if taker is not None:
+            self.session.bring_in(self.stations[taker.name].take_file, path)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(url.toLocalFile().lower().endswith((*IMAGES, ".leanstep")) for url in event.mimeData().urls()):
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
+        if any(path.suffix.lower() == CHARACTER or _taker(path) is not None for path in paths):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
         for url in event.mimeData().urls():
-            if url.toLocalFile().lower().endswith((*IMAGES, ".leanstep")):
-                self.bring_in(Path(url.toLocalFile()))
+            self.bring_in(Path(url.toLocalFile()))
         event.acceptProposedAction()
 
     # --- the rest
@@ -443,6 +434,11 @@ class Window(QMainWindow):
         app.removeEventFilter(self)
         self.session.close()
         event.accept()
+
+
+def _taker(path: Path) -> Specification | None:
+    """The station that brings in a file, by its suffix."""
+    return next((one for one in STATIONS if path.suffix.lower() in one.suffixes), None)
 
 
 class _Rule(QWidget):

@@ -93,4 +93,5 @@ def place_state(document: Character, layer: int, name: str, lane: str, place: in
     at = states.index(mates[place]) if place < len(mates) else (states.index(mates[-1]) + 1 if mates else len(states))
     states.insert(at, msgspec.structs.replace(moved, lane=lane))
     start = document.layers[layer].start_name
-    return change(document, ("layers", layer), states=tuple(states), start=start)
+    placed: Character = change(document, ("layers", layer), states=tuple(states), start=start)
+    return placed

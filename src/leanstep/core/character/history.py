@@ -6,23 +6,29 @@ from pathlib import Path
 
 from leanstep.core.character import files
 from leanstep.core.character.edits import Edit
-from leanstep.core.character.model import Character
+from leanstep.core.character.model import Character, Part
 
-MOST = 500
-"""Steps that can be taken back."""
+MOST_BYTES = 256 << 20
+"""About how much the documents of a history may take; beyond it the oldest steps become one."""
 
 
 class History:
     """A list of documents, the names of the edits between them, and where the file is.
 
-    When the document is the one that was opened, saving writes the very bytes that were opened.
+    Undo always reaches back to the document that was opened.  When the document is that one, saving writes the very bytes
+    that were opened.  ``note`` keeps beside the present document whatever a window wants to have back with it.
     """
 
-    def __init__(self, character: Character, path: Path | None = None, opened: bytes | None = None) -> None:
+    def __init__(
+        self, character: Character, path: Path | None = None, opened: bytes | None = None, most: int = MOST_BYTES
+    ) -> None:
         self.path = path
         self._documents = [character]
         self._names: list[str] = []
         self._merging: list[str] = []
+        self._notes: list[object] = [None]
+        self._sizes = [0]
+        self._most = most
         self._at = 0
         self._opened = (character, opened) if opened is not None else None
         self._saved = character
@@ -37,6 +43,15 @@ class History:
     def document(self) -> Character:
         """The document as it is now."""
         return self._documents[self._at]
+
+    @property
+    def note(self) -> object:
+        """What is kept beside the present document."""
+        return self._notes[self._at]
+
+    @note.setter
+    def note(self, value: object) -> None:
+        self._notes[self._at] = value
 
     @property
     def changed(self) -> bool:
@@ -58,18 +73,30 @@ class History:
         after = edit.apply(self.document)
         if after == self.document:
             return False
-        del self._documents[self._at + 1 :], self._names[self._at :], self._merging[self._at :]
+        before = self.document
+        for kept in (self._documents, self._notes, self._sizes):
+            del kept[self._at + 1 :]
+        del self._names[self._at :], self._merging[self._at :]
         if merge and self._at and self._merging[-1] == merge:
             self._documents[-1] = after
+            self._sizes[-1] = added(self._documents[-2], after)
             return True
         self._documents.append(after)
+        self._notes.append(self.note)
+        self._sizes.append(added(before, after))
         self._names.append(edit.name)
         self._merging.append(merge)
         self._at += 1
-        if len(self._names) > MOST:
-            del self._documents[0], self._names[0], self._merging[0]
-            self._at -= 1
+        while sum(self._sizes) > self._most and self._at > 1:
+            self._join_oldest()
         return True
+
+    def _join_oldest(self) -> None:
+        """The two oldest steps become one, so that the document that was opened stays within reach."""
+        del self._documents[1], self._notes[1], self._sizes[1], self._merging[1]
+        self._names[:2] = ["the earliest changes"]
+        self._sizes[1] = added(self._documents[0], self._documents[1])
+        self._at -= 1
 
     def end_merge(self) -> None:
         """The next step starts anew even if it has the same ``merge``."""
@@ -99,3 +126,26 @@ class History:
         self.path = target
         self._saved = self.document
         return target
+
+
+def added(before: object, after: object) -> int:
+    """About how many bytes a document takes beside an earlier one whose parts it shares."""
+    total, waiting = 0, [(before, after)]
+    while waiting:
+        old, new = waiting.pop()
+        if old is new:
+            continue
+        total += 64
+        if isinstance(new, Part):
+            fields = new.__struct_fields__
+            waiting += [(getattr(old, name, None), getattr(new, name)) for name in fields]
+        elif isinstance(new, tuple):
+            total += 8 * len(new)
+            known = set(map(id, old)) if isinstance(old, tuple) else set()
+            pairs = zip(old, new) if isinstance(old, tuple) and len(old) == len(new) else ((None, one) for one in new)
+            waiting += [(one, item) for one, item in pairs if id(item) not in known]
+        elif isinstance(new, dict):
+            waiting += [(None, item) for pair in new.items() for item in pair]
+        elif isinstance(new, str):
+            total += len(new)
+    return total

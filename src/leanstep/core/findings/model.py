@@ -190,7 +190,7 @@ class Proof:
 
     def witness(self, make: Callable[..., Witness], *what: object, **how: object) -> Witness:
         """The witness that ``make`` makes of something, made once."""
-        key = (make.__name__, *what, *how.items())
+        key = (make, *what, *how.items())
         if key not in self.known:
             self.known[key] = make(self.reach, *what, **how)
         return self.known[key]
@@ -265,7 +265,7 @@ class Evidence:
     def proofs(self) -> list[Proof]:
         """What the free world says, slice by slice."""
         found: list[Proof] = []
-        for whole, layers in slices(written_out(self.machine)):
+        for whole, layers in slices(self.machine):
             part = without_strays(whole)
             limits = self._limits(sum(len(proof.reach.places) for proof in found))
             proof = self.memo.find(part, self.budget)

@@ -50,7 +50,7 @@ def _taken_for_another(document: Character, thing: Thing, name: str) -> str | No
     """Where something would mean another thing once ``thing`` is called ``name``, as a clause; None when nothing would."""
     after = list(places(_renamed(document, thing, name)))
     for before, now in zip(places(document), after, strict=True):
-        wanted = tuple(_called(one, thing, name) for one in before.things)
+        wanted = tuple(called(one, thing, name) for one in before.things)
         if now.things != wanted and before.things[-1].kind != "unknown":
             return (
                 f"{place_in_words(document, before)} would take it for the {now.things[-1].kind} {now.things[-1].name}"
@@ -58,7 +58,7 @@ def _taken_for_another(document: Character, thing: Thing, name: str) -> str | No
     return None
 
 
-def _called(one: Thing, thing: Thing, name: str) -> Thing:
+def called(one: Thing, thing: Thing, name: str) -> Thing:
     """A thing as it is known once ``thing`` is called ``name``."""
     if one == thing:
         return Thing(one.kind, name, one.within)

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property, wraps
 from itertools import product
-from typing import Any, Concatenate, ParamSpec, TypeVar
+from typing import Any, Concatenate, ParamSpec, TypeVar, cast
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
@@ -119,13 +119,13 @@ def kept_where(
 
     @wraps(work)
     def kept(owner: _O, *args: _P.args, **named: _P.kwargs) -> _T:
-        known, key = where(owner), (work.__name__, *args, *named.items())
+        known, key = where(owner), (work, *args, *named.items())
         if key not in known:
             known[key] = work(owner, *args, **named)
         found: _T = known[key]
         return found
 
-    return kept
+    return cast("Callable[Concatenate[_O, _P], _T]", kept)
 
 
 @once_for_all

@@ -15,6 +15,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.pictures import Reel
+from leanstep.core.proof.written_out import written_out
 
 
 @dataclass(frozen=True)
@@ -117,7 +118,8 @@ def led_to(some: Iterable[int], pairs: Collection[tuple[int, int]]) -> set[int]:
 
 
 def slices(machine: Machine) -> list[tuple[Slice, tuple[int, ...]]]:
-    """The slices of a machine, and the layers each is to be asked about."""
+    """The slices of a machine with its formulas written out, and the layers each is to be asked about."""
+    machine = written_out(machine)
     needs = [_needs(machine, layer) | {layer} for layer in range(len(machine.layers))]
     closed: dict[frozenset[int], list[int]] = {}
     for layer in range(len(machine.layers)):

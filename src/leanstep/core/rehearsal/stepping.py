@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
 from leanstep.core.body import side_view
@@ -14,6 +14,8 @@ from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.pictures import Picture
 from leanstep.core.graph.running import Running, count, remembers
 from leanstep.core.rehearsal.situation import Situation, Step
+
+Watch = Callable[[int, Running], None]
 
 
 def running(machine: Machine, before: Situation, values: list[Symbolic]) -> Running:
@@ -71,15 +73,18 @@ class Stepper:
         body = side_view.placed(machine.character.course)
         return self._situation(now, [0] * len(machine.memories), frozenset(), now.locked(), body, 0)
 
-    def step(self, before: Situation, inputs: dict[int, Symbolic]) -> Step:
+    def step(self, before: Situation, inputs: dict[int, Symbolic], watch: Watch | None = None) -> Step:
         """One tick.  ``inputs`` gives the value of every symbol from outside that is not at its kept value: symbols left
-        out keep the value they had, pulses left out are false.
+        out keep the value they had, pulses left out are false.  ``watch`` is told of every layer whose transitions are
+        tried, and of the moment in which they are.
         """
         machine = self.machine
         now, counters, body = self.up_to_transitions(before, inputs)
         locked = now.locked()
         fired = [-1] * len(machine.layers)
         for at in range(len(machine.layers) if not before.freeze else 0):
+            if watch is not None and not now.blocked(at):
+                watch(at, now)
             way = self._first_true(now, at)
             if way is not None:
                 fired[at] = way.index

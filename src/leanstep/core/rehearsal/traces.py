@@ -133,7 +133,8 @@ class Player:
         """The memories' counters after a tick."""
         if self.engine is not None:
             return self.engine.counters(after.on)  # type: ignore[arg-type]
-        return after.on.counters  # type: ignore[attr-defined]
+        assert isinstance(after.on, Situation)
+        return after.on.counters
 
     def go_on(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Iterator[Glimpse]:
         """Play what changes, tick by tick, from what there was after a tick."""

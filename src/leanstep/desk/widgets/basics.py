@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from html import escape
 
-from PySide6.QtCore import QEvent, QObject, QPointF, Qt, Signal
-from PySide6.QtGui import QAction, QKeySequence, QMouseEvent
+from PySide6.QtCore import QEvent, QObject, QPointF, Signal
+from PySide6.QtGui import QAction, QKeySequence, QMouseEvent, Qt
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -20,6 +21,11 @@ from PySide6.QtWidgets import (
 from leanstep.core.character.validation import name_fault
 
 
+def plain_tip(text: str) -> str:
+    """A tooltip with text of the document in it: shown letter by letter, never as markup."""
+    return f"<qt>{escape(text)}</qt>".replace("\n", "<br>") if Qt.mightBeRichText(text) else text
+
+
 def button(text: str, tip: str, pressed: Callable[[], object], main: bool = False) -> QPushButton:
     """A push button with a tooltip that says what it is for."""
     made = QPushButton(text)
@@ -30,8 +36,9 @@ def button(text: str, tip: str, pressed: Callable[[], object], main: bool = Fals
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
-    """A label; ``role`` is ``title``, ``soft`` or ``fault``."""
+    """A label of plain text; ``role`` is ``title``, ``soft`` or ``fault``."""
     made = QLabel(text)
+    made.setTextFormat(Qt.TextFormat.PlainText)
     if role:
         made.setProperty("role", role)
     made.setWordWrap(wrap)

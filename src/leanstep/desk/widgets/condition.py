@@ -6,7 +6,7 @@ import re
 
 from PySide6.QtCore import QStringListModel, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QCompleter, QLineEdit
+from PySide6.QtWidgets import QAbstractItemView, QCompleter, QLineEdit
 
 from leanstep.core.character.model import Character
 from leanstep.core.conditions.checking import scope_of
@@ -49,6 +49,12 @@ class ConditionLine(QLineEdit):
         names = [symbol.name for symbol in scope_of(character).symbols]
         self._model.setStringList([*names, *WORDS, *states])
 
+    @property
+    def _popup(self) -> QAbstractItemView:
+        popup = self._completer.popup()
+        assert popup is not None
+        return popup
+
     def _word(self) -> str:
         match = re.search(r"[\w.]+$", self.text()[: self.cursorPosition()])
         return match[0] if match else ""
@@ -60,7 +66,7 @@ class ConditionLine(QLineEdit):
         if len(word) >= 1 and self._completer.completionCount() and not exact:
             self._completer.complete()
         else:
-            self._completer.popup().hide()
+            self._popup.hide()
 
     def _insert(self, completion: str) -> None:
         at, word = self.cursorPosition(), self._word()
@@ -69,7 +75,7 @@ class ConditionLine(QLineEdit):
         self.setCursorPosition(at - len(word) + len(completion))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        popup = self._completer.popup()
+        popup = self._popup
         if popup.isVisible() and event.key() in (
             Qt.Key.Key_Return,
             Qt.Key.Key_Enter,

@@ -4,40 +4,43 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtCore import QItemSelectionModel, QModelIndex
+from PySide6.QtWidgets import QHBoxLayout, QListView, QVBoxLayout, QWidget
 
+from leanstep.core.character.edits import append
 from leanstep.core.naming.places import Thing
-from leanstep.desk.session import Session
+from leanstep.desk.desk import Desk
+from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import NameField, button
+from leanstep.desk.widgets.list_model import ListModel
 
 
-class ListStation(QWidget):
+class ListStation(Station):
     """A station over one list of the document: ``field`` is its name there, ``what`` one of its parts in words, ``kind`` the
-    word findings use.  A subclass lays itself out and has :meth:`show_part`."""
+    kind of thing one is.  A subclass lays itself out and has :meth:`show_part`."""
 
-    wants = Signal(int)
     field = ""
     what = ""
     kind = ""
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.current = ""
-        self.list = QListWidget()
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self._shown = ""
+        self.model = ListModel(lambda part: str(part.name), spoken=lambda part: f"{self.what} {part.name}")
+        self.list = QListView()
+        self.list.setModel(self.model)
         self.list.setFixedWidth(160)
-        self.list.currentItemChanged.connect(self._item_chosen)
+        self.list.setUniformItemSizes(True)
+        self.list.selectionModel().currentChanged.connect(self._row_chosen)
         self.name = NameField(self.what)
         self.name.setMaximumWidth(180)
-        self.name.renamed.connect(self._rename)
-        self.name.refused.connect(session.said)
+        self.name.renamed.connect(lambda name: self.session.rename(self.thing, name))
+        self.name.refused.connect(self.session.said)
 
     def follow(self) -> None:
-        """Redraw with the document from now on."""
+        """Redraw with the document and the selection from now on."""
         self.session.changed.connect(self.refresh)
-        self.session.opened.connect(self._opened)
-        self.session.pointed.connect(self._pointed)
+        self.session.selected.connect(self._selected)
         self.refresh()
 
     def list_column(self, *makers: QWidget) -> QVBoxLayout:
@@ -66,9 +69,16 @@ class ListStation(QWidget):
         return [part.name for part in getattr(self.session.document, self.field)]
 
     @property
+    def current(self) -> str:
+        """The name of the chosen part, the first one where none was chosen; empty when there is none."""
+        names, chosen = self.names, self.session.selection.thing(self.kind)
+        return chosen.name if chosen is not None and chosen.name in names else names[0] if names else ""
+
+    @property
     def part(self) -> Any:
         """The chosen part; None when there is none."""
-        return next((part for part in getattr(self.session.document, self.field) if part.name == self.current), None)
+        current = self.current
+        return next((part for part in getattr(self.session.document, self.field) if part.name == current), None)
 
     @property
     def thing(self) -> Thing:
@@ -82,17 +92,20 @@ class ListStation(QWidget):
 
     def refresh(self) -> None:
         """Show the document as it is now."""
-        names = self.names
-        if self.current not in names:
-            self.current = names[0] if names else ""
-        self.list.blockSignals(True)
-        self.list.clear()
-        self.list.addItems(names)
-        if self.current:
-            self.list.setCurrentRow(names.index(self.current))
-        self.list.blockSignals(False)
-        self.name.setEnabled(bool(self.current))
-        self.name.show_name(self.current, lambda name: self.session.rename_fault(self.thing, name))
+        current = self.current
+        if current != self._shown:
+            self._shown = current
+            self.chosen_anew()
+        model = self.list.selectionModel()
+        model.blockSignals(True)
+        self.model.show(getattr(self.session.document, self.field))
+        model.setCurrentIndex(
+            self.model.index(self.model.row_of(current)), QItemSelectionModel.SelectionFlag.ClearAndSelect
+        )
+        model.blockSignals(False)
+        self.list.viewport().update()
+        self.name.setEnabled(bool(current))
+        self.name.show_name(current, lambda name: self.session.rename_fault(self.thing, name))
         self.show_part(self.part)
 
     def show_part(self, part: Any) -> None:
@@ -102,33 +115,31 @@ class ListStation(QWidget):
     def choose(self, name: str) -> None:
         """Choose a part."""
         if name != self.current:
-            self.current = name
-            self.chosen_anew()
-            self.refresh()
+            self.session.select(Thing(self.kind, name))
 
     def chosen_anew(self) -> None:
         """Another part was chosen: forget what belonged to the one before."""
 
-    def _item_chosen(self, item: QListWidgetItem | None) -> None:
-        if item is not None:
-            self.choose(item.text())
+    def _selected(self) -> None:
+        if self.current != self._shown:
+            self.refresh()
 
-    def _opened(self) -> None:
-        self.current = ""
-        self.chosen_anew()
-        self.refresh()
-
-    def _pointed(self, kind: str, name: str) -> None:
-        if kind == self.kind:
-            self.choose(name)
+    def _row_chosen(self, now: QModelIndex, before: QModelIndex) -> None:
+        if now.isValid():
+            self.choose(str(now.data()))
 
     # --- edits
+
+    def make(self, said: str, part: Any) -> None:
+        """Put a new part behind the others and choose it."""
+        thing = Thing(self.kind, part.name)
+        self.session.edit(
+            said,
+            lambda document: append(document, (self.field,), part),
+            select=lambda selection: selection.choose(thing),
+        )
 
     def remove(self) -> None:
         """Remove the chosen part."""
         if self.part is not None:
             self.session.remove(self.thing)
-
-    def _rename(self, name: str) -> None:
-        thing, self.current = self.thing, name
-        self.session.rename(thing, name)

@@ -10,7 +10,8 @@ from leanstep.core.rehearsal.engine import records
 from leanstep.core.rehearsal.engine.judging import (
     LAYER_SIZE,
     REEL_SIZE,
-    Array,
+    Real,
+    Whole,
     compute_formulas,
     fitted,
     reel_of,
@@ -33,7 +34,7 @@ ACT_SIZE, CUE_SIZE, WINDOW_SIZE = len(ACT), len(CUE), len(WINDOW)
 
 
 @kernel
-def apply(m: Array, r: Array, z: Array, v: Array, begin: int, end: int, at_once: bool) -> None:  # pragma: no cover
+def apply(m: Whole, r: Real, z: Whole, v: Real, begin: int, end: int, at_once: bool) -> None:  # pragma: no cover
     """Effects; a pulse raised ``at_once`` is true for the rest of this tick, else throughout the next."""
     for act in range(begin, end, ACT_SIZE):
         do, target, value = m[act + ACT.do], m[act + ACT.target], r[m[act + ACT.value]]
@@ -56,7 +57,7 @@ def apply(m: Array, r: Array, z: Array, v: Array, begin: int, end: int, at_once:
 
 
 @kernel
-def tell(m: Array, z: Array, k: Array, layer: int, cue: int) -> None:  # pragma: no cover
+def tell(m: Whole, z: Whole, k: Whole, layer: int, cue: int) -> None:  # pragma: no cover
     """Note that a mark fires: ``k`` has how many did and how many there is room for, then their ticks, layers and names."""
     at = 2 + 3 * k[0]
     if k[0] < k[1]:
@@ -67,7 +68,7 @@ def tell(m: Array, z: Array, k: Array, layer: int, cue: int) -> None:  # pragma:
 
 
 @kernel
-def picked(m: Array, r: Array, v: Array, state: int) -> int:  # pragma: no cover
+def picked(m: Whole, r: Real, v: Real, state: int) -> int:  # pragma: no cover
     """The record of the clip a state would show now."""
     best = m[state + STATE.reels]
     if m[state + STATE.blend] == 0:
@@ -82,7 +83,7 @@ def picked(m: Array, r: Array, v: Array, state: int) -> int:  # pragma: no cover
 
 
 @kernel
-def play_on(m: Array, r: Array, z: Array, v: Array, k: Array, layer: int) -> None:  # pragma: no cover
+def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:  # pragma: no cover
     """A layer's stay goes up, its playhead steps, and the marks passed fire."""
     player, state = m[layer + LAYER.player], state_of(m, z, layer)
     z[player + PLAYER.stay] += 1
@@ -121,7 +122,7 @@ def moved_to(head: int, length: int, repeats: bool) -> int:  # pragma: no cover
 
 
 @kernel
-def _passed(m: Array, reel: int, at: int, head: int, amount: int) -> int:  # pragma: no cover
+def _passed(m: Whole, reel: int, at: int, head: int, amount: int) -> int:  # pragma: no cover
     """How often an instant lies in (head, head + amount]; a repeating clip's end is its start."""
     length = m[reel + REEL.length]
     if m[reel + REEL.repeats] == 0:
@@ -136,7 +137,7 @@ def _passed(m: Array, reel: int, at: int, head: int, amount: int) -> int:  # pra
 
 @kernel
 def _fire(
-    m: Array, r: Array, z: Array, v: Array, k: Array, layer: int, reel: int, head: int, amount: int
+    m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, reel: int, head: int, amount: int
 ) -> None:  # pragma: no cover
     """The marks in (head, head + amount], in time order."""
     length, repeats = m[reel + REEL.length], m[reel + REEL.repeats] != 0
@@ -162,14 +163,14 @@ def _fire(
 
 
 @kernel
-def held_by_spans(m: Array, z: Array, held: int) -> None:  # pragma: no cover
+def held_by_spans(m: Whole, z: Whole, held: int) -> None:  # pragma: no cover
     """The symbols that spans hold on, written from place ``held`` on."""
     if m[HEAD.holds] < m[HEAD.holds_end]:
         _look(m, z, held, -1)
 
 
 @kernel
-def _look(m: Array, z: Array, held: int, spans: int) -> None:  # pragma: no cover
+def _look(m: Whole, z: Whole, held: int, spans: int) -> None:  # pragma: no cover
     """Write the symbols that spans hold from place ``held`` on, and from ``spans`` on (-1: nowhere) which are on."""
     for one in range(m[HEAD.holds], m[HEAD.holds_end]):
         z[held + m[one]] = 0
@@ -187,7 +188,7 @@ def _look(m: Array, z: Array, held: int, spans: int) -> None:  # pragma: no cove
 
 
 @kernel
-def see_spans(m: Array, r: Array, z: Array, v: Array, before: bool) -> None:  # pragma: no cover
+def see_spans(m: Whole, r: Real, z: Whole, v: Real, before: bool) -> None:  # pragma: no cover
     """Work out which spans are on; flags they hold go on, and off again where they were held ``before``."""
     if m[HEAD.spanned] == 0:
         return
@@ -206,7 +207,7 @@ def see_spans(m: Array, r: Array, z: Array, v: Array, before: bool) -> None:  # 
 
 
 @kernel
-def locked(m: Array, z: Array) -> bool:  # pragma: no cover
+def locked(m: Whole, z: Whole) -> bool:  # pragma: no cover
     """Whether anything locks movement: a state that holds still, a span, or a named lock."""
     for at in range(m[HEAD.locks], m[HEAD.spans]):
         if z[at] != 0:

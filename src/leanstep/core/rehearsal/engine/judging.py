@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Protocol
+
 import numpy as np
 
 from leanstep.core.compiled import kernel
@@ -21,7 +23,23 @@ from leanstep.core.rehearsal.engine.records import (
     WHOLE,
 )
 
-Array = np.ndarray
+
+class Whole(Protocol):
+    """An array of whole numbers, as compiled code sees it."""
+
+    def __getitem__(self, at: int, /) -> int: ...
+
+    def __setitem__(self, at: int, value: int, /) -> None: ...
+
+
+class Real(Protocol):
+    """An array of doubles, as compiled code sees it."""
+
+    def __getitem__(self, at: int, /) -> float: ...
+
+    def __setitem__(self, at: int, value: float, /) -> None: ...
+
+
 FIRST_PLAYER, ROOM = len(NOW), len(PLAYER)
 LAYER_SIZE, STATE_SIZE, REEL_SIZE, SYMBOL_SIZE = len(LAYER), len(STATE), len(REEL), len(SYMBOL)
 FORMULA_SIZE = len(FORMULA)
@@ -37,13 +55,13 @@ def compared(sign: int, left: float, right: float) -> bool:  # pragma: no cover
 
 
 @kernel
-def state_of(m: Array, z: Array, layer: int) -> int:  # pragma: no cover
+def state_of(m: Whole, z: Whole, layer: int) -> int:  # pragma: no cover
     """The record of a layer's active state."""
     return m[layer + LAYER.states] + z[m[layer + LAYER.player] + PLAYER.state] * STATE_SIZE
 
 
 @kernel
-def reel_of(m: Array, z: Array, layer: int) -> int:  # pragma: no cover
+def reel_of(m: Whole, z: Whole, layer: int) -> int:  # pragma: no cover
     """The record of the clip a layer shows; -1 when it shows none."""
     state = state_of(m, z, layer)
     if m[state + STATE.reels] == m[state + STATE.reels_end]:
@@ -52,7 +70,7 @@ def reel_of(m: Array, z: Array, layer: int) -> int:  # pragma: no cover
 
 
 @kernel
-def run(m: Array, r: Array, z: Array, v: Array, at: int) -> bool:  # pragma: no cover
+def run(m: Whole, r: Real, z: Whole, v: Real, at: int) -> bool:  # pragma: no cover
     """Run a program from an instruction on."""
     top = m[HEAD.stack]
     while at >= 0:
@@ -109,7 +127,7 @@ def run(m: Array, r: Array, z: Array, v: Array, at: int) -> bool:  # pragma: no 
 
 
 @kernel
-def computed(sign: int, v: Array, begin: int, end: int) -> float:  # pragma: no cover
+def computed(sign: int, v: Real, begin: int, end: int) -> float:  # pragma: no cover
     """One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0."""
     first = v[begin]
     if sign == p.PLUS:
@@ -131,7 +149,7 @@ def computed(sign: int, v: Array, begin: int, end: int) -> float:  # pragma: no 
 
 
 @kernel
-def compute_formulas(m: Array, r: Array, z: Array, v: Array) -> None:  # pragma: no cover
+def compute_formulas(m: Whole, r: Real, z: Whole, v: Real) -> None:  # pragma: no cover
     """Bring the parameters that are computed from others up to date."""
     for formula in range(m[HEAD.formulas], m[HEAD.formulas_end], FORMULA_SIZE):
         true = run(m, r, z, v, m[formula + FORMULA.program])
@@ -142,7 +160,7 @@ def compute_formulas(m: Array, r: Array, z: Array, v: Array) -> None:  # pragma:
 
 
 @kernel
-def fitted(m: Array, r: Array, symbol: int, value: float) -> float:  # pragma: no cover
+def fitted(m: Whole, r: Real, symbol: int, value: float) -> float:  # pragma: no cover
     """A number or truth brought into a symbol's kind and range."""
     one = m[HEAD.symbols] + symbol * SYMBOL_SIZE
     kind, numbers = m[one + SYMBOL.kind], m[one + SYMBOL.numbers]

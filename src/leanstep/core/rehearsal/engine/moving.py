@@ -5,14 +5,14 @@ from __future__ import annotations
 from leanstep.core.body.side_view import PUSH, REACH
 from leanstep.core.compiled import kernel
 from leanstep.core.rehearsal.engine import records
-from leanstep.core.rehearsal.engine.judging import Array, fitted
+from leanstep.core.rehearsal.engine.judging import Real, Whole, fitted
 from leanstep.core.rehearsal.engine.records import BOX, FRAME, HEAD, NOW, PLACE, PUBLISHED
 
 BOX_SIZE, PUBLISHED_SIZE = len(BOX), len(PUBLISHED)
 
 
 @kernel
-def move(m: Array, r: Array, z: Array, v: Array) -> None:  # pragma: no cover
+def move(m: Whole, r: Real, z: Whole, v: Real) -> None:  # pragma: no cover
     """Step 2 of a tick: the body moves and sets its parameters."""
     free = z[NOW.locked] == 0
     sx = v[m[HEAD.stick_x]] if free and m[HEAD.stick_x] >= 0 else 0.0
@@ -31,7 +31,7 @@ def move(m: Array, r: Array, z: Array, v: Array) -> None:  # pragma: no cover
 
 @kernel
 def _walk(
-    m: Array, r: Array, z: Array, v: Array, sx: float, jump: bool, pressed: bool, running: bool
+    m: Whole, r: Real, z: Whole, v: Real, sx: float, jump: bool, pressed: bool, running: bool
 ) -> None:  # pragma: no cover
     body, place = m[HEAD.body], m[HEAD.place]
     dt = r[body + FRAME.dt]
@@ -77,9 +77,9 @@ def _walk(
 
 @kernel
 def _put(
-    m: Array,
-    z: Array,
-    v: Array,
+    m: Whole,
+    z: Whole,
+    v: Real,
     x: float,
     y: float,
     vx: float,
@@ -99,7 +99,7 @@ def _put(
 
 
 @kernel
-def _steered(m: Array, r: Array, z: Array, v: Array, sx: float, running: bool) -> float:  # pragma: no cover
+def _steered(m: Whole, r: Real, z: Whole, v: Real, sx: float, running: bool) -> float:  # pragma: no cover
     body = m[HEAD.body]
     before = v[m[HEAD.place] + PLACE.vx]
     goal = sx * (r[body + FRAME.run_speed] if running else r[body + FRAME.walk_speed])
@@ -113,7 +113,7 @@ def _steered(m: Array, r: Array, z: Array, v: Array, sx: float, running: bool) -
 
 
 @kernel
-def _ladder(m: Array, r: Array, v: Array) -> int:  # pragma: no cover
+def _ladder(m: Whole, r: Real, v: Real) -> int:  # pragma: no cover
     """The ladder within reach, or -1."""
     x, y = v[m[HEAD.place] + PLACE.x], v[m[HEAD.place] + PLACE.y]
     for box in range(m[HEAD.ladders], m[HEAD.ladders_end], BOX_SIZE):
@@ -127,7 +127,7 @@ def _ladder(m: Array, r: Array, v: Array) -> int:  # pragma: no cover
 
 
 @kernel
-def _grabs(m: Array, r: Array, v: Array, sy: float, ladder: int) -> bool:  # pragma: no cover
+def _grabs(m: Whole, r: Real, v: Real, sy: float, ladder: int) -> bool:  # pragma: no cover
     bottom, y = r[ladder + BOX.y], v[m[HEAD.place] + PLACE.y]
     if sy > PUSH:
         return y < bottom + r[ladder + BOX.height] - REACH
@@ -135,7 +135,7 @@ def _grabs(m: Array, r: Array, v: Array, sy: float, ladder: int) -> bool:  # pra
 
 
 @kernel
-def _climb(m: Array, r: Array, z: Array, v: Array, sy: float, ladder: int) -> None:  # pragma: no cover
+def _climb(m: Whole, r: Real, z: Whole, v: Real, sy: float, ladder: int) -> None:  # pragma: no cover
     body, bottom = m[HEAD.body], r[ladder + BOX.y]
     vy = sy * r[body + FRAME.climb_speed]
     x, top = r[ladder + BOX.x] + r[ladder + BOX.width] / 2, bottom + r[ladder + BOX.height]
@@ -149,7 +149,7 @@ def _climb(m: Array, r: Array, z: Array, v: Array, sy: float, ladder: int) -> No
 
 
 @kernel
-def _overlaps(m: Array, r: Array, box: int, left: float, bottom: float) -> bool:  # pragma: no cover
+def _overlaps(m: Whole, r: Real, box: int, left: float, bottom: float) -> bool:  # pragma: no cover
     body = m[HEAD.body]
     return (
         left < r[box + BOX.x] + r[box + BOX.width]
@@ -160,7 +160,7 @@ def _overlaps(m: Array, r: Array, box: int, left: float, bottom: float) -> bool:
 
 
 @kernel
-def _publish(m: Array, r: Array, z: Array, v: Array) -> None:  # pragma: no cover
+def _publish(m: Whole, r: Real, z: Whole, v: Real) -> None:  # pragma: no cover
     """Tell the parameters that are the body's; a zone with the name of another of them adds to it."""
     place = m[HEAD.place]
     x, y = v[place + PLACE.x], v[place + PLACE.y]

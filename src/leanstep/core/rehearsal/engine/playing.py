@@ -5,13 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from leanstep.core.compiled import kernel, where
-from leanstep.core.rehearsal.engine.judging import LAYER_SIZE, SYMBOL_SIZE, Array
+from leanstep.core.rehearsal.engine.judging import LAYER_SIZE, SYMBOL_SIZE, Real, Whole
 from leanstep.core.rehearsal.engine.records import HEAD, LAYER, MOMENTARY, NOW, PLAYER, SYMBOL
 from leanstep.core.rehearsal.engine.stepping import MOMENTARY_SIZE, step
 
 
 @kernel
-def begin(m: Array, z: Array, v: Array, changes: Array, values: Array, at: int, end: int) -> int:  # pragma: no cover
+def begin(
+    m: Whole, z: Whole, v: Real, changes: np.ndarray, values: np.ndarray, at: int, end: int
+) -> int:  # pragma: no cover
     """Set the inputs of the coming tick: from number ``at`` on, the changes (tick, symbol) that are due, to their
     ``values``; and note whether that changes any.  Returns the number of the first that is not."""
     for one in range(m[HEAD.momentary], m[HEAD.momentary_end], MOMENTARY_SIZE):
@@ -29,13 +31,13 @@ def begin(m: Array, z: Array, v: Array, changes: Array, values: Array, at: int, 
 
 @kernel
 def play(
-    tables: tuple[Array, Array],
-    now: tuple[Array, Array],
-    told: Array,
+    tables: tuple[np.ndarray, np.ndarray],
+    now: tuple[np.ndarray, np.ndarray],
+    told: np.ndarray,
     free: bool,
     until: int,
-    due: tuple[Array, Array],
-    out: tuple[Array, Array, Array],
+    due: tuple[np.ndarray, np.ndarray],
+    out: tuple[np.ndarray, np.ndarray, np.ndarray],
 ) -> int:  # pragma: no cover
     """Play as many ticks as there are rows to write them to, or up to the first on which layer ``until`` takes a transition.
     Returns the ticks played.
@@ -61,14 +63,14 @@ def play(
 
 @kernel
 def play_many(
-    tables: tuple[Array, Array],
-    now: tuple[Array, Array],
+    tables: tuple[np.ndarray, np.ndarray],
+    now: tuple[np.ndarray, np.ndarray],
     free: bool,
-    first: tuple[Array, Array],
-    takes: Array,
-    due: tuple[Array, Array],
-    bases: tuple[Array, Array],
-    out: tuple[Array, Array, Array, Array],
+    first: tuple[np.ndarray, np.ndarray],
+    takes: np.ndarray,
+    due: tuple[np.ndarray, np.ndarray],
+    bases: tuple[np.ndarray, np.ndarray],
+    out: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray],
 ) -> None:  # pragma: no cover
     """Play ``takes``, rows of (ticks, first change, end of its changes), each from the situation ``first``.
 

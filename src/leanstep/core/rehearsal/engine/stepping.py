@@ -21,7 +21,8 @@ from leanstep.core.rehearsal.engine.judging import (
     LAYER_SIZE,
     REEL_SIZE,
     STATE_SIZE,
-    Array,
+    Real,
+    Whole,
     compute_formulas,
     reel_of,
     run,
@@ -53,9 +54,7 @@ WAY_SIZE, USE_SIZE, MEMORY_SIZE, BUFFER_SIZE, MOMENTARY_SIZE = (
 
 
 @kernel
-def step(
-    m: Array, r: Array, z: Array, v: Array, k: Array, free: bool, fired: Array, at: int
-) -> None:  # pragma: no cover
+def step(m: Whole, r: Real, z: Whole, v: Real, k: Whole, free: bool, fired: Whole, at: int) -> None:  # pragma: no cover
     """One tick, after the inputs have been set; ``fired`` is told each layer's transition from place ``at`` on."""
     frozen = z[NOW.freeze] > 0
     if not free and not frozen:
@@ -94,7 +93,9 @@ def step(
 
 
 @kernel
-def enter_all(tables: tuple[Array, Array], counts: Array, values: Array) -> None:  # pragma: no cover
+def enter_all(
+    tables: tuple[np.ndarray, np.ndarray], counts: np.ndarray, values: np.ndarray
+) -> None:  # pragma: no cover
     """Enter every layer's start state, just before tick 0."""
     none = np.zeros(2, np.int64)
     m, r, z, v, k = where(tables[0]), where(tables[1]), where(counts), where(values), where(none)
@@ -110,7 +111,7 @@ def enter_all(tables: tuple[Array, Array], counts: Array, values: Array) -> None
 
 @kernel
 def _enter(
-    m: Array, r: Array, z: Array, v: Array, k: Array, layer: int, head: int, old_length: int
+    m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, head: int, old_length: int
 ) -> None:  # pragma: no cover
     """The layer's new state begins, at the same share of its clip as a ``head`` in a clip of ``old_length``."""
     player, state = m[layer + LAYER.player], state_of(m, z, layer)
@@ -134,7 +135,7 @@ def _enter(
 
 
 @kernel
-def _take(m: Array, r: Array, z: Array, v: Array, k: Array, layer: int, way: int) -> None:  # pragma: no cover
+def _take(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, way: int) -> None:  # pragma: no cover
     """Take a transition: leave, change over, enter."""
     if m[HEAD.spanned] != 0:
         held_by_spans(m, z, m[HEAD.held_before])
@@ -161,7 +162,7 @@ def _take(m: Array, r: Array, z: Array, v: Array, k: Array, layer: int, way: int
 
 
 @kernel
-def _fade_on(m: Array, z: Array) -> None:  # pragma: no cover
+def _fade_on(m: Whole, z: Whole) -> None:  # pragma: no cover
     """Crossfades run on by one tick."""
     for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
         player = m[layer + LAYER.player]
@@ -182,7 +183,7 @@ def _fade_on(m: Array, z: Array) -> None:  # pragma: no cover
 
 
 @kernel
-def _remember(m: Array, r: Array, z: Array, v: Array, changed: bool) -> None:  # pragma: no cover
+def _remember(m: Whole, r: Real, z: Whole, v: Real, changed: bool) -> None:  # pragma: no cover
     """Step 5: a press begins its age, other ages grow, and memories count.  ``changed``: values from outside are not all
     what they were on the tick before, whose operands the counters tell."""
     age = m[HEAD.ages]
@@ -216,6 +217,6 @@ def _remember(m: Array, r: Array, z: Array, v: Array, changed: bool) -> None:  #
 
 
 @kernel
-def _older(z: Array, age: int, most: int) -> None:  # pragma: no cover
+def _older(z: Whole, age: int, most: int) -> None:  # pragma: no cover
     if z[age] >= 0:
         z[age] = z[age] + 1 if z[age] + 1 < most else -1

@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.blends.picking import borders, pick, weights
 from leanstep.core.character.model import BlendSpace
-from leanstep.core.clips.timing import TICK, timing
+from leanstep.core.clips.timing import TICK
+from leanstep.core.rehearsal.drawable import at_share
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.theme import MEDIUM, font, theme
@@ -132,18 +133,11 @@ class Rail(QWidget):
         picked = pick(self.blend, self.probe) == at
         clip = next((clip for clip in self.session.document.clips if clip.name == sample.clip), None)
         if clip is not None and clip.cels:
-            made = timing(clip)
-            cel = clip.cels[made.cel_at(self.phase * made.length // TICK) or 0]
-            picture = self.session.picture(clip.sheet, cel.frame, cel.mirrored)
-            if picture is not None:
-                room = y - 40
-                scale = (
-                    max(1.0, float(int(min(2.0, room / picture.height()))))
-                    if room >= picture.height()
-                    else room / picture.height()
-                )
-                foot = self.session.foot(clip.sheet, cel.frame, cel.mirrored)
-                paint.figure(painter, picture, foot, QPointF(x, y), scale, 1.0 if picked else 0.5)
+            shown = at_share(clip, self.phase / TICK)
+            size = paint.room_of(self.session.art, shown)
+            if size is not None:
+                scale = min(2.0, paint.whole_scale((1.0, size[1]), 2.0, y - 40))
+                paint.figure(painter, self.session.art, shown, QPointF(x, y), scale, 1.0 if picked else 0.5)
         chosen = at == self.chosen
         painter.setPen(paint.pen("ink", 1.5))
         painter.setBrush(theme.colour("chosen" if chosen else "leaf"))

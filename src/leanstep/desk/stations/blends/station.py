@@ -10,8 +10,7 @@ from leanstep.core.blends.picking import pick
 from leanstep.core.character.edits import append, change, free_name, remove
 from leanstep.core.character.model import Axis, BlendSpace, Sample
 from leanstep.core.clips.timing import TICK
-from leanstep.desk.live import Live
-from leanstep.desk.session import Session
+from leanstep.desk.desk import Desk
 from leanstep.desk.stations.blends.rail import Rail
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
 from leanstep.desk.widgets.list_station import ListStation
@@ -22,9 +21,9 @@ class BlendsStation(ListStation):
 
     field, what, kind = "blends", "blend space", "blend"
 
-    def __init__(self, session: Session, live: Live) -> None:
-        super().__init__(session)
-        self.live = live
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        session, self.live = desk.session, desk.live
         self.list.setAccessibleName("Blend spaces")
         self.sentence = label("", wrap=True)
         self.rail = Rail(session)
@@ -86,7 +85,7 @@ class BlendsStation(ListStation):
     @property
     def blend(self) -> BlendSpace | None:
         """The chosen blend space."""
-        return self.part  # type: ignore[no-any-return]
+        return self.part
 
     def chosen_anew(self) -> None:
         self.rail.chosen = 0
@@ -161,9 +160,7 @@ class BlendsStation(ListStation):
             )
             clips = self.session.document.clips
             samples = (Sample(at=(axis.min,), clip=clips[0].name),) if clips else ()
-            self.current = name
-            blend = BlendSpace(name=name, axes=(axis,), samples=samples)
-            self.session.edit(f"made blend space {name}", lambda document: append(document, ("blends",), blend))
+            self.make(f"made blend space {name}", BlendSpace(name=name, axes=(axis,), samples=samples))
 
     def _axis(self, **values: object) -> None:
         blend = self.blend

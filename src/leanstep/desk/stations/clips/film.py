@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.character.model import Clip
 from leanstep.core.clips.timing import TICK, timing
+from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.theme import font, theme
@@ -110,14 +111,14 @@ class Film(QWidget):
         for at, cel in enumerate(self.clip.cels):
             painter.setPen(paint.pen("faint"))
             painter.drawLine(QPointF(places[at], ground + 1), QPointF(centres[at], self.band(at).top()))
-            picture = self.session.picture(self.clip.sheet, cel.frame, cel.mirrored)
-            if picture is None:
+            shown = of_cel(self.clip, cel)
+            room = paint.room_of(self.session.art, shown)
+            if room is None:
                 painter.setPen(paint.pen("error"))
                 painter.drawText(QRectF(places[at] - 20, ground - 30, 40, 20), Qt.AlignmentFlag.AlignCenter, "?")
                 continue
-            scale = min(1.0, (ground - 6) / picture.height())
-            foot = self.session.foot(self.clip.sheet, cel.frame, cel.mirrored)
-            paint.figure(painter, picture, foot, QPointF(places[at], ground), scale)
+            scale = min(1.0, (ground - 6) / room[1])
+            paint.figure(painter, self.session.art, shown, QPointF(places[at], ground), scale)
 
     def _bands(self, painter: QPainter) -> None:
         assert self.clip is not None

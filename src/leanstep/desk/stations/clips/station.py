@@ -13,10 +13,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from leanstep.core.character.edits import append, change, free_name, insert, move, put, remove
+from leanstep.core.character.edits import change, free_name, insert, move, put, remove
 from leanstep.core.character.model import Cel, Clip
 from leanstep.core.clips.timing import TICK, seconds, timing
+from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.desk import paint
+from leanstep.desk.desk import Desk
 from leanstep.desk.session import Session
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.theme import theme
@@ -62,14 +64,12 @@ class Large(QWidget):
 
     def _cel(self, painter: QPainter, area: QRectF, ground: float, at: int, opacity: float) -> bool:
         assert self.clip is not None
-        cel = self.clip.cels[at]
-        picture = self.session.picture(self.clip.sheet, cel.frame, cel.mirrored)
-        if picture is None:
+        shown = of_cel(self.clip, self.clip.cels[at])
+        room = paint.room_of(self.session.art, shown)
+        if room is None:
             return False
-        scale = paint.whole_scale(picture, area.width(), ground - area.top() + 8)
-        foot = self.session.foot(self.clip.sheet, cel.frame, cel.mirrored)
-        paint.figure(painter, picture, foot, QPointF(area.center().x(), ground), scale, opacity)
-        return True
+        scale = paint.whole_scale(room[:2], area.width(), ground - area.top() + 8)
+        return paint.figure(painter, self.session.art, shown, QPointF(area.center().x(), ground), scale, opacity)
 
 
 class ClipsStation(ListStation):
@@ -77,8 +77,9 @@ class ClipsStation(ListStation):
 
     field, what, kind = "clips", "clip", "clip"
 
-    def __init__(self, session: Session) -> None:
-        super().__init__(session)
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        session = desk.session
         self.playhead = 0
         self.playing = True
         self.list.setAccessibleName("Clips")
@@ -176,7 +177,7 @@ class ClipsStation(ListStation):
     @property
     def clip(self) -> Clip | None:
         """The chosen clip."""
-        return self.part  # type: ignore[no-any-return]
+        return self.part
 
     def chosen_anew(self) -> None:
         self.playhead = self.film.chosen = 0
@@ -278,8 +279,7 @@ class ClipsStation(ListStation):
         if name is not None:
             sheet = self.clip.sheet if self.clip else sheets[0].name if sheets else ""
             clip = Clip(name=name, sheet=sheet, cels=(Cel(frame=0),) if sheet else ())
-            self.current = name
-            self.session.edit(f"made clip {name}", lambda document: append(document, ("clips",), clip))
+            self.make(f"made clip {name}", clip)
 
     def _set_loop(self, index: int) -> None:
         if self.clip is not None:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRect, QSize, Qt, Signal
+from PySide6.QtCore import QItemSelectionModel, QRect, QSize, Qt
 from PySide6.QtGui import QAction, QFontMetrics, QPainter
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
+    QListView,
     QScrollArea,
     QSplitter,
     QStyle,
@@ -23,14 +22,18 @@ from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import Report
+from leanstep.core.naming.places import Thing
+from leanstep.core.naming.subjects import place_of
+from leanstep.core.naming.transitions import TransitionName
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
-from leanstep.desk.live import Live
-from leanstep.desk.session import Session
+from leanstep.desk.desk import Desk
 from leanstep.desk.stations.findings.stills import Stills
+from leanstep.desk.stations.station import Station
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.basics import button, command, label
+from leanstep.desk.widgets.list_model import ITEM, ListModel
 from leanstep.desk.widgets.timeline import Timeline
 
 _HOW_SURE = {
@@ -98,26 +101,31 @@ def _stripe(severity: str):  # type: ignore[no-untyped-def]
     return theme.colour({"error": "error", "warning": "warning"}.get(severity, "edge"))
 
 
-class FindingsStation(QWidget):
+class FindingsStation(Station):
     """Sentences on the left, worst first; on the right why, how sure, and the witness that plays in the mirror."""
 
-    wants = Signal(int)
-
-    def __init__(self, session: Session, live: Live) -> None:
-        super().__init__()
-        self.session, self.live = session, live
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        session = desk.session
+        live = self.live = desk.live
         self._first_wanted = False
         self._trace: Trace | None = None
         self.summary = label("", "title")
         self.progress = label("", "soft")
-        self.list = QListWidget()
+        self.model = ListModel(
+            lambda finding: str(finding.sentence),
+            key=key_of,
+            spoken=lambda finding: f"{finding.severity}: {finding.sentence}",
+        )
+        self.list = QListView()
+        self.list.setModel(self.model)
         self.list.setAccessibleName("Findings")
         self.list.setItemDelegate(_Sentences(self.list))
-        self.list.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
+        self.list.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setToolTip("Enter plays the witness of the chosen finding in the mirror")
-        self.list.currentItemChanged.connect(self._chosen)
-        self.list.itemActivated.connect(lambda item: self.play())
+        self.list.selectionModel().currentChanged.connect(lambda now, before: self._chosen())
+        self.list.activated.connect(lambda index: self.play())
         self.head = label("", wrap=True)
         self.head.setFont(font(15))
         self.why = label("", wrap=True)
@@ -183,7 +191,7 @@ class FindingsStation(QWidget):
 
     # --- what is shown
 
-    def show_first(self) -> None:
+    def greet(self) -> None:
         """Choose the first finding as soon as there is one, and let its witness run in the mirror."""
         self._first_wanted = True
         self.refresh()
@@ -192,19 +200,17 @@ class FindingsStation(QWidget):
         """Show the findings of the last check."""
         report = self.session.report
         chosen = self.session.finding
-        self.list.blockSignals(True)
-        self.list.clear()
-        for finding in report.findings if report else ():
-            item = QListWidgetItem()
-            item.setData(Qt.ItemDataRole.UserRole, finding)
-            item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{finding.severity}: {finding.sentence}")
-            self.list.addItem(item)
-        rows = [(one.id, one.subject) for one in report.findings] if report else []
-        row = rows.index((chosen.id, chosen.subject)) if chosen and (chosen.id, chosen.subject) in rows else 0
-        self.list.setCurrentRow(row if rows else -1)
-        self.list.blockSignals(False)
+        findings = report.findings if report else ()
+        rows = [key_of(one) for one in findings]
+        row = rows.index(key_of(chosen)) if chosen and key_of(chosen) in rows else 0
+        model = self.list.selectionModel()
+        model.blockSignals(True)
+        self.model.show(findings)
+        model.setCurrentIndex(self.model.index(row if rows else -1), QItemSelectionModel.SelectionFlag.ClearAndSelect)
+        model.blockSignals(False)
+        self.list.viewport().update()
         self._summarise()
-        self._chosen(self.list.currentItem())
+        self._chosen()
         if self._first_wanted and rows:
             self._first_wanted = False
             self.list.setFocus()
@@ -227,10 +233,10 @@ class FindingsStation(QWidget):
     @property
     def finding(self) -> Finding | None:
         """The chosen finding."""
-        item = self.list.currentItem()
-        return item.data(Qt.ItemDataRole.UserRole) if item else None
+        found: Finding | None = self.list.currentIndex().data(ITEM)
+        return found
 
-    def _chosen(self, item: QListWidgetItem | None) -> None:
+    def _chosen(self) -> None:
         finding = self.finding
         self.session.finding = finding
         for widget in (self.play_button, self.keep_button):
@@ -240,8 +246,8 @@ class FindingsStation(QWidget):
             report = self.session.report
             sound = "Every state can be reached and left, and nothing flickers."
             self.head.setText("" if report is None else _left_open(report) or sound)
-            for widget in (self.why, self.sure, self.witness):
-                widget.setText("")
+            for text in (self.why, self.sure, self.witness):
+                text.setText("")
             self._trace = None
             self._show_trace(None)
             return
@@ -323,19 +329,15 @@ class FindingsStation(QWidget):
         finding = self.finding
         if finding is None:
             return
-        subject = finding.subject
-        layers = [layer.name for layer in self.session.document.layers]
-        if "transition" in subject:
-            layer = layers.index(subject["layer"])
-            transition = self.session.document.layers[layer].transitions[subject["transition"]]
-            if transition.source:
-                self.session.select_state(layer, transition.source)
-            self.session.select_transition(layer, subject["transition"])
-        elif "layer" in subject:
-            state = subject.get("state") or subject["states"][0]
-            self.session.select_state(layers.index(subject["layer"]), state)
-        for kind in ("sheet", "clip", "blend", "take"):
-            if kind in subject:
-                self.session.pointed.emit(kind, subject[kind])
-        stations = {"sheet": 0, "clip": 1, "blend": 2, "take": 4}
-        self.wants.emit(next((number for kind, number in stations.items() if kind in subject), 3))
+        chosen = place_of(self.session.document, finding.subject)
+        if chosen is None:
+            self.session.said.emit(f"{finding.sentence} No station shows that: it stands in the file.")
+        else:
+            if isinstance(chosen, TransitionName) and chosen.source:
+                self.session.select(Thing("state", chosen.source, chosen.layer))
+            self.session.show(chosen)
+
+
+def key_of(finding: Finding) -> tuple[str, str]:
+    """What makes a finding of two checks the same one."""
+    return finding.id, repr(finding.subject)

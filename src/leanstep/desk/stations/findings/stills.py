@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
+from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
 from leanstep.desk.session import Session
@@ -59,10 +60,11 @@ class Stills(QWidget):
         for place, tick in enumerate(self.ticks()):
             situation = self.trace.steps[tick].situation
             x = STEP * (place + 0.5)
-            found = paint.shown_frame(self.session, machine, situation)
-            if found is not None:
-                scale = min(1.0, (ground - 6) / found[1][1])
-                paint.figure(painter, found[0], found[1], QPointF(x, ground), scale)
+            shown = of_situation(machine, situation)
+            room = paint.room_of(self.session.art, shown)
+            if room is not None:
+                scale = min(1.0, (ground - 6) / max(1.0, room[2]))
+                paint.figure(painter, self.session.art, shown, QPointF(x, ground), scale)
             name = machine.layers[0].states[situation.states[0]] if machine.layers else ""
             painter.setFont(font(12))
             painter.setPen(theme.colour("ink"))

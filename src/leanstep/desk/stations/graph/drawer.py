@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, change, move, remove
-from leanstep.core.character.model import State, Transition
+from leanstep.core.character.model import Character, State, Transition
 from leanstep.core.naming.places import Thing
+from leanstep.core.naming.transitions import name_of
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import NameField, button, fill_combo, label
@@ -60,7 +63,9 @@ class Drawer(QFrame):
         self.lane = _combo("Lane", "The lane this state stands in")
         self.lane.setEditable(True)
         self.lane.activated.connect(lambda index: self._state(lane=self.lane.itemText(index).strip()))
-        self.lane.lineEdit().returnPressed.connect(lambda: self._state(lane=self.lane.currentText().strip()))
+        line = self.lane.lineEdit()
+        assert line is not None
+        line.returnPressed.connect(lambda: self._state(lane=self.lane.currentText().strip()))
         self.shows = _combo("Shows", "What is on screen while this state is active")
         self.shows.activated.connect(self._set_shows)
         self.start = _check("start here", "The character begins in this state")
@@ -243,7 +248,6 @@ class Drawer(QFrame):
         found = self._chosen_state()
         if found is not None:
             layer, _, state = found
-            self.session.state = (layer, name)
             self.session.rename(Thing("state", state.name, self.session.document.layers[layer].name), name)
 
     def _set_shows(self, index: int) -> None:
@@ -262,10 +266,18 @@ class Drawer(QFrame):
         found = self._chosen_transition()
         if found is not None:
             layer, at, transition = found
-            self.session.edit(
+            self._edit(
                 f"changed the {what} of {transition.source or transition.from_lane or WHOLE} → {transition.to}",
                 lambda document: change(document, ("layers", layer, "transitions", at), **values),
+                layer,
+                at,
             )
+
+    def _edit(self, name: str, change_of: Callable[[Character], Character], layer: int, at: int) -> None:
+        """Take a step after which the transition at a place is the chosen one."""
+        self.session.edit(
+            name, change_of, select=lambda selection: selection.choose(name_of(self.session.document, layer, at))
+        )
 
     def _set_source(self, index: int) -> None:
         text = self.source.itemText(index)
@@ -302,23 +314,24 @@ class Drawer(QFrame):
             self.session.said.emit("It is already tried first." if step < 0 else "It is already tried last.")
             return
         to = mates[place]
-        self.session.transition = (layer, to)
-        self.session.edit(
+        self._edit(
             f"moved {transition.source or transition.from_lane or WHOLE} → {transition.to} in the order",
             lambda document: move(document, ("layers", layer, "transitions", at), to),
+            layer,
+            to,
         )
 
     def make_transition(self, layer: int, source: str, target: str) -> None:
         """A new transition, chosen and ready for its condition."""
         number = len(self.session.document.layers[layer].transitions)
         transition = Transition(source=source, to=target, restart=source == target)
-        self.session.state = (layer, source)
-        self.session.transition = (layer, number)
-        self.session.edit(
+        self.session.select_state(layer, source)
+        self._edit(
             f"added a transition {source} → {target}",
             lambda document: append(document, ("layers", layer, "transitions"), transition),
+            layer,
+            number,
         )
-        self.refresh()
         self.line.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def remove(self) -> None:
@@ -326,10 +339,10 @@ class Drawer(QFrame):
         transition = self._chosen_transition()
         if transition is not None:
             layer, at, one = transition
-            self.session.transition = None
             self.session.edit(
                 f"removed {one.source or one.from_lane or WHOLE} → {one.to}",
                 lambda document: remove(document, ("layers", layer, "transitions", at)),
+                select=lambda selection: selection.let_go("transition"),
             )
             return
         found = self._chosen_state()
@@ -339,7 +352,6 @@ class Drawer(QFrame):
         if len(self.session.document.layers[layer].states) == 1:
             self.session.said.emit("A layer needs at least one state; this one stays.")
             return
-        self.session.state = None
         self.session.remove(Thing("state", state.name, self.session.document.layers[layer].name))
 
 

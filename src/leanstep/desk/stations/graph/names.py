@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -20,11 +22,12 @@ from PySide6.QtWidgets import (
 
 from leanstep.core.body.side_view import PUBLISHED
 from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.model import Button, Parameter, Stick
+from leanstep.core.character.model import Button, Character, Parameter, Stick
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.removing import removal_sentence
+from leanstep.desk.selection import Chosen
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import button, label
 
@@ -74,7 +77,31 @@ class NamesDialog(QDialog):
         column.addWidget(self.controls, 2)
         column.addWidget(self.message)
         column.addWidget(close)
+        session.changed.connect(self._renew)
         self._fill()
+
+    def _renew(self) -> None:
+        """The document changed, here or elsewhere."""
+        if self.isVisible() and not self._filling:
+            self._fill()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self._fill()
+        super().showEvent(event)
+
+    def choose(self, chosen: Chosen) -> bool:
+        """Put the cursor on the row of a parameter or a control; False when it is neither."""
+        names = [one.name for one in self.session.document.parameters]
+        controls = [name.split(" ")[0] for name, *_ in self._control_rows()]
+        for table, kinds, rows in (
+            (self.table, ("parameter",), names),
+            (self.controls, ("button", "stick"), controls),
+        ):
+            if chosen.kind in kinds and isinstance(chosen, Thing) and chosen.name in rows:
+                self._fill()
+                table.setCurrentCell(rows.index(chosen.name), 0)
+                return True
+        return False
 
     def _fill(self) -> None:
         self._filling = True
@@ -84,8 +111,9 @@ class NamesDialog(QDialog):
             texts = (parameter.name, "", "", _number(parameter.min), _number(parameter.max), parameter.unit)
             limit = parameter.once_per if parameter.kind == "pulse" else parameter.per_second
             for column, text in enumerate((*texts, " ".join(parameter.choices), _limit(parameter.kind, limit))):
-                self.table.setItem(row, column, QTableWidgetItem(text))
-            self.table.item(row, len(COLUMNS) - 1).setToolTip(LIMIT)
+                item = QTableWidgetItem(text)
+                item.setToolTip(LIMIT if column == len(COLUMNS) - 1 else "")
+                self.table.setItem(row, column, item)
             self._choice(row, 1, KINDS, parameter.kind, "kind")
             self._choice(row, 2, OWNERS, parameter.owner, "owner")
         controls = self._control_rows()
@@ -112,6 +140,7 @@ class NamesDialog(QDialog):
         box.addItems(options)
         box.setCurrentText(current)
         box.setAccessibleName(f"{field} of {self.session.document.parameters[row].name}")
+        box.setToolTip({"kind": "What values it takes", "owner": "Who sets it"}[field])
         box.activated.connect(lambda index: self._change(row, **self._with_defaults(row, field, options[index])))
         self.table.setCellWidget(row, column, box)
 
@@ -138,7 +167,7 @@ class NamesDialog(QDialog):
         self.message.setText(f"Not changed: {reason}")
         self._fill()
 
-    def _edit(self, name: str, change_of: object) -> None:
+    def _edit(self, name: str, change_of: Callable[[Character], Character]) -> None:
         self.message.setText("")
         self.session.edit(name, change_of)
         self._fill()
@@ -182,8 +211,8 @@ class NamesDialog(QDialog):
 
     def _names(self) -> list[str]:
         document = self.session.document
-        controls = [*document.controls.buttons, *document.controls.sticks]
-        return [parameter.name for parameter in document.parameters] + [one.name for one in controls]
+        buttons = [one.name for one in document.controls.buttons]
+        return [one.name for one in document.parameters] + buttons + [one.name for one in document.controls.sticks]
 
     def add(self) -> None:
         """Add a parameter: the first value of the body that is not used yet, else a number of the game's."""

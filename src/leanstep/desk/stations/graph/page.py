@@ -4,17 +4,22 @@ from __future__ import annotations
 
 import itertools
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QResizeEvent
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from leanstep.core.findings.model import Finding
+from leanstep.core.rehearsal.drawable import Drawable, of_state
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.graph.layout import MARGIN, NAME, WHOLE, Arc, Page, Slot, lay_out
 from leanstep.desk.theme import BOLD, MEDIUM, font, theme
+from leanstep.desk.widgets.basics import plain_tip
 
 BEND = 7.0
+RECENT = 20
+"""Ticks for which a transition that was taken stands out."""
 
 
 class GraphPage(QWidget):
@@ -35,6 +40,9 @@ class GraphPage(QWidget):
         self._at = QPointF()
         self._pressed = QPointF()
         self._ticks = 0
+        self._paper: QPixmap | None = None
+        self._paper_key: tuple[object, ...] = ()
+        self._moving: dict[tuple[int, str], Drawable] = {}
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -44,8 +52,10 @@ class GraphPage(QWidget):
     def refresh(self, room: float = 0.0) -> None:
         """Lay the document out again."""
         width = max(560.0, float(self.width()))
-        self.page = lay_out(self.session.document, width, room or float(self.parentWidget().height()))
+        parent = self.parentWidget()
+        self.page = lay_out(self.session.document, width, room or float(parent.height() if parent else self.height()))
         self.setMinimumHeight(int(self.page.height))
+        self._paper = None
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -56,35 +66,85 @@ class GraphPage(QWidget):
             self.refresh()
 
     def _tick(self) -> None:
+        """Draw again what has changed: figures that move when their cel does, the paper when anything on it does."""
         self._ticks += 1
-        if self.isVisible() and self._ticks % 2 == 0:
+        if not self.isVisible():
+            return
+        if self._key() != self._paper_key:
             self.update()
+            return
+        for name, shown in self._now_moving().items():
+            if self._moving.get(name) != shown and name in self.page.slots:
+                self.update(self.box_of(self.page.slots[name]).adjusted(-4, -4, 4, 4).toAlignedRect())
+
+    def _moves(self) -> list[tuple[int, str]]:
+        """The figures that move: the active ones, the chosen one, and the one under the pointer."""
+        live = self.live.machine.layers
+        active = [(at, live[at].states[state]) for at, state in enumerate(self.live.situation.states)]
+        wanted = dict.fromkeys([*active, self.session.state, self.hovered])
+        return [one for one in wanted if one is not None and one in self.page.slots]
+
+    def _now_moving(self) -> dict[tuple[int, str], Drawable]:
+        return {name: self._drawable(name, self._ticks) for name in self._moves()}
+
+    def _drawable(self, name: tuple[int, str], ticks: int) -> Drawable:
+        machine, (layer, state) = self.session.machine, name
+        return of_state(machine, layer, machine.layers[layer].states.index(state), ticks)
+
+    def _key(self) -> tuple[object, ...]:
+        """All that decides how the paper looks, besides the document."""
+        chosen = (self.session.state, self.session.transition, self.hovered)
+        drawn = (self.visibleRegion().boundingRect(), theme.night, self.devicePixelRatioF())
+        return (*chosen, tuple(self._moves()), frozenset(self._fired()), id(self.session.report), *drawn)
 
     # --- drawing
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        key, area = self._key(), self.visibleRegion().boundingRect()
+        if area.isEmpty():
+            area = self.rect()
+        if self._paper is None or key != self._paper_key:
+            self._paper, self._paper_key = self._drawn_paper(area), key
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.colour("leaf"))
-        self._rows(painter)
-        fired = self._fired()
-        ordered = sorted(self.page.arcs, key=lambda arc: self._weight(arc, fired))
-        for arc in ordered:
-            self._arc(painter, arc, self._weight(arc, fired))
-        for slot in self.page.slots.values():
-            self._figure(painter, slot)
-        for arc in ordered:
-            self._count(painter, arc)
+        painter.drawPixmap(area.topLeft(), self._paper)
+        self._moving = self._now_moving()
+        for name in self._moving:
+            self._figure(painter, self.page.slots[name], True)
         if self._drag is not None and self._drag[0] == "join":
             painter.setPen(paint.pen("chosen", 2))
             slot = self._drag[1]
             painter.drawLine(QPointF(slot.x + slot.size / 2, slot.top + slot.size / 2), self._at)
 
+    def _drawn_paper(self, area: QRect) -> QPixmap:
+        """The part of the page that is seen, without the figures that move."""
+        ratio = self.devicePixelRatioF()
+        paper = QPixmap(area.size() * ratio)
+        paper.setDevicePixelRatio(ratio)
+        paper.fill(theme.colour("leaf"))
+        with QPainter(paper) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.translate(-area.topLeft())
+            self._rows(painter)
+            fired = self._fired()
+            ordered = sorted(self.page.arcs, key=lambda arc: self._weight(arc, fired))
+            for arc in ordered:
+                self._arc(painter, arc, self._weight(arc, fired))
+            moving = self._moves()
+            for name, slot in self.page.slots.items():
+                if name not in moving:
+                    self._figure(painter, slot, False)
+            for arc in ordered:
+                self._count(painter, arc)
+        return paper
+
     def _fired(self) -> set[tuple[int, int]]:
         last = self.live.last
         if last is None or self.live.machine is not self.session.machine:
             return set()
-        recent = self.live.ribbon[-20:]
+        if self.live.still >= RECENT:
+            return set()
+        recent = self.live.ribbon[-RECENT:]
         return {(layer, fired[layer]) for _, fired in recent for layer in range(len(fired)) if fired[layer] >= 0}
 
     def _weight(self, arc: Arc, fired: set[tuple[int, int]]) -> int:
@@ -136,7 +196,7 @@ class GraphPage(QWidget):
             painter.setPen(theme.colour("soft"))
             painter.drawText(QRectF(6, first.top - 14, 110, 15), Qt.AlignmentFlag.AlignLeft, "whole graph")
 
-    def _figure(self, painter: QPainter, slot: Slot) -> None:
+    def _figure(self, painter: QPainter, slot: Slot, moves: bool) -> None:
         machine = self.session.machine
         table = self.session.document.layers[slot.layer]
         state = next(one for one in table.states if one.name == slot.name)
@@ -148,19 +208,12 @@ class GraphPage(QWidget):
             and slot.name in live.layers[slot.layer].states
             and live.layers[slot.layer].states[self.live.situation.states[slot.layer]] == slot.name
         )
-        moves = active or chosen or self.hovered == (slot.layer, slot.name)
-        found = self.session.thumbnail(slot.layer, index, self._ticks if moves else 0)
-        if found is not None:
-            picture, foot, height = found
-            scale = slot.size / height
-            paint.figure(
-                painter,
-                picture,
-                foot,
-                QPointF(slot.x, slot.ground),
-                scale,
-                1.0 if moves or not self.live.ribbon else 0.92,
-            )
+        shown = self._drawable((slot.layer, slot.name), self._ticks if moves else 0)
+        room = paint.room_of(self.session.art, shown)
+        if room is not None:
+            scale = slot.size / self.session.art.figure_height(shown.pieces[0].sheet)
+            foot = QPointF(slot.x, slot.ground)
+            paint.figure(painter, self.session.art, shown, foot, scale, 1.0 if moves else 0.92)
         else:
             painter.setPen(paint.pen("faint", 1.2))
             painter.setBrush(paint.fill_of(machine, slot.layer, index))
@@ -205,7 +258,7 @@ class GraphPage(QWidget):
             painter.setFont(font(11, BOLD))
             painter.drawText(QRectF(centre.x() - 7, centre.y() - 8, 14, 15), Qt.AlignmentFlag.AlignCenter, "!")
 
-    def _errors(self) -> list:  # type: ignore[type-arg]
+    def _errors(self) -> list[Finding]:
         report = self.session.report
         return [finding for finding in report.findings if finding.severity == "error"] if report else []
 
@@ -296,10 +349,10 @@ class GraphPage(QWidget):
         slot = self.slot_at(event.position())
         self.hovered = (slot.layer, slot.name) if slot else None
         if slot is not None:
-            self.setToolTip(f"{slot.name}: click to choose, drag to move, double-click to rename")
+            self.setToolTip(plain_tip(f"{slot.name}: click to choose, drag to move, double-click to rename"))
         else:
             arc = self.arc_at(event.position())
-            self.setToolTip(self._tip(arc) if arc else "")
+            self.setToolTip(plain_tip(self._tip(arc)) if arc else "")
 
     def _tip(self, arc: Arc) -> str:
         layer = self.session.document.layers[arc.layer]

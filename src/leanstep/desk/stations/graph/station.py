@@ -2,34 +2,32 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout
 
 from leanstep.core.character.edits import append, free_name, place_state
 from leanstep.core.character.model import Layer, State
 from leanstep.core.wording import counted
-from leanstep.desk.live import Live
-from leanstep.desk.session import Session
+from leanstep.desk.desk import Desk
 from leanstep.desk.stations.graph.drawer import Drawer
 from leanstep.desk.stations.graph.names import NamesDialog
 from leanstep.desk.stations.graph.page import GraphPage
+from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import ask_name, button, command, label
 
 
-class GraphStation(QWidget):
+class GraphStation(Station):
     """The page with lanes and arcs above, the drawer below."""
 
-    wants = Signal(int)
-
-    def __init__(self, session: Session, live: Live) -> None:
-        super().__init__()
-        self.session, self.live = session, live
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        session, live = desk.session, desk.live
+        self.names_panel = NamesDialog(self, session)
         self.page = GraphPage(session, live)
         self.drawer = Drawer(session)
-        self.scroll = QScrollArea()
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setWidget(self.page)
+        self.scroller = QScrollArea()
+        self.scroller.setWidgetResizable(True)
+        self.scroller.setWidget(self.page)
         self.sentence = label("", "soft")
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 12, 0)
@@ -40,7 +38,7 @@ class GraphStation(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
         column.addLayout(head)
-        column.addWidget(self.scroll, 1)
+        column.addWidget(self.scroller, 1)
         column.addWidget(self.drawer)
         self.setFocusProxy(self.page)
         self.page.moved.connect(self._move)
@@ -50,7 +48,8 @@ class GraphStation(QWidget):
         self.drawer.join_wanted.connect(self._join)
         session.changed.connect(self.refresh)
         session.checked.connect(self.refresh)
-        session.selected.connect(self.refresh)
+        session.selected.connect(self._selected)
+        session.art.changed.connect(self.refresh)
         self.refresh()
 
     def commands(self) -> list[QAction]:
@@ -70,11 +69,11 @@ class GraphStation(QWidget):
             f"{counted(states, 'state')} in {counted(lanes, 'lane')}, {counted(transitions, 'transition')}. "
             f"Arcs over the line lead right, under it left."
         )
-        self.page.refresh(float(self.scroll.viewport().height()))
+        self.page.refresh(float(self.scroller.viewport().height()))
         self.drawer.refresh()
 
     def resizeEvent(self, event: object) -> None:
-        self.page.refresh(float(self.scroll.viewport().height()))
+        self.page.refresh(float(self.scroller.viewport().height()))
 
     def add_state(self) -> None:
         """Add a state behind the chosen one."""
@@ -110,7 +109,15 @@ class GraphStation(QWidget):
 
     def names(self) -> None:
         """Show parameters and controls."""
-        NamesDialog(self, self.session).exec()
+        self.names_panel.show()
+        self.names_panel.raise_()
+        self.names_panel.activateWindow()
+
+    def _selected(self) -> None:
+        chosen = self.session.selection.latest
+        if chosen is not None and self.names_panel.choose(chosen):
+            self.names()
+        self.refresh()
 
     def _move(self, layer: int, name: str, lane: str, place: int) -> None:
         self.session.edit(f"moved {name}", lambda document: place_state(document, layer, name, lane, place))

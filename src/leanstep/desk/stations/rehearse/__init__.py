@@ -1,5 +1,14 @@
-"""The Rehearse station: steer the character on its course, record takes and replay them."""
+"""The Rehearse station: steer the character, record takes and replay them."""
 
 from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.station import Specification, count_of
 
-__all__ = ["RehearseStation"]
+STATION = Specification(
+    name="Rehearse",
+    purpose="Steer the character, record takes and replay them",
+    make=RehearseStation,
+    handed_on=lambda session: count_of(len(session.document.takes), "take"),
+    subjects=("take",),
+    kinds=("take",),
+    mirror=False,
+)

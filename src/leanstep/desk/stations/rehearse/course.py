@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.character.model import Shape
+from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
@@ -67,11 +68,9 @@ class CourseView(QWidget):
                         painter, shape, QRectF(corner.x(), corner.y(), shape.width * scale, shape.height * scale)
                     )
         self._path(painter, place)
-        found = paint.shown_frame(self.session, self.live.machine, situation)
+        shown = of_situation(self.live.machine, situation)
         foot = place(situation.body.x, situation.body.y)
-        if found is not None:
-            paint.figure(painter, found[0], found[1], foot, scale)
-        else:
+        if not shown.pieces or not paint.figure(painter, self.session.art, shown, foot, scale):
             body = self.session.document.body
             painter.setPen(paint.pen("ink", 1.5))
             painter.setBrush(theme.colour("checker"))

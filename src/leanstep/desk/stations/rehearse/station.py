@@ -5,9 +5,9 @@ from __future__ import annotations
 import time
 from collections.abc import Iterator
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout
 
 from leanstep.core.character.edits import append, free_name, put
 from leanstep.core.character.model import Take
@@ -15,9 +15,9 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
-from leanstep.desk.live import Live
-from leanstep.desk.session import Session
+from leanstep.desk.desk import Desk
 from leanstep.desk.stations.rehearse.course import CourseView
+from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import NameField, button, command, fill_combo, label
 from leanstep.desk.widgets.timeline import Timeline
 
@@ -27,15 +27,13 @@ SLICE = 0.06
 """Seconds a rehearsal may take before the window has its turn again."""
 
 
-class RehearseStation(QWidget):
+class RehearseStation(Station):
     """The course on top, takes in a bar, the timeline below."""
 
-    wants = Signal(int)
-
-    def __init__(self, session: Session, live: Live) -> None:
-        super().__init__()
-        self.session, self.live = session, live
-        self.current = ""
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        session = desk.session
+        live = self.live = desk.live
         self.trace: Trace | None = None
         self._rest: Iterator[int] = iter(())
         self._later = QTimer(self, singleShot=True, interval=1)
@@ -48,7 +46,7 @@ class RehearseStation(QWidget):
         self.takes.activated.connect(lambda index: self.choose(self.takes.itemText(index)))
         self.name = NameField("take")
         self.name.setMaximumWidth(150)
-        self.name.renamed.connect(self._rename)
+        self.name.renamed.connect(lambda name: session.rename(Thing("take", self.current), name))
         self.name.refused.connect(session.said)
         self.play_button = button("Play", "Play the take on the course (P)", self.play, True)
         self.drive_button = button("Steer", "Steer the character (Ctrl+Space; Esc lets go)", self._drive)
@@ -67,8 +65,7 @@ class RehearseStation(QWidget):
         self.timeline.scrubbed.connect(self.look)
         self._lay_out()
         session.changed.connect(self.refresh)
-        session.opened.connect(self._opened)
-        session.pointed.connect(lambda kind, name: self.choose(name) if kind == "take" else None)
+        session.selected.connect(self._selected)
         live.ticked.connect(self._tick)
         live.mode_changed.connect(self._mode)
         self._was_recording = False
@@ -87,15 +84,15 @@ class RehearseStation(QWidget):
         second.addWidget(label("Name", "soft"))
         second.addWidget(self.name)
         second.addWidget(button("Remove the take", "Remove the take on the timeline", self.remove))
-        self.scroll = QScrollArea()
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setWidget(self.timeline)
+        self.scroller = QScrollArea()
+        self.scroller.setWidgetResizable(True)
+        self.scroller.setWidget(self.timeline)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 10, 12, 8)
         column.setSpacing(7)
         column.addWidget(self.course, 1)
         column.addLayout(bar)
-        column.addWidget(self.scroll)
+        column.addWidget(self.scroller)
         column.addLayout(second)
 
     def commands(self) -> list[QAction]:
@@ -109,6 +106,12 @@ class RehearseStation(QWidget):
     # --- what is shown
 
     @property
+    def current(self) -> str:
+        """The name of the take on the timeline: the chosen one, else the first; empty when there is none."""
+        names, chosen = [take.name for take in self.session.document.takes], self.session.selection.thing("take")
+        return chosen.name if chosen is not None and chosen.name in names else names[0] if names else ""
+
+    @property
     def take(self) -> Take | None:
         """The take on the timeline."""
         return next((take for take in self.session.document.takes if take.name == self.current), None)
@@ -116,20 +119,17 @@ class RehearseStation(QWidget):
     def _index(self) -> int:
         return [take.name for take in self.session.document.takes].index(self.current)
 
-    def _opened(self) -> None:
-        self.current = ""
-        self.refresh()
-
     def choose(self, name: str) -> None:
         """Put a take on the timeline."""
-        self.current = name
-        self.refresh()
+        self.session.select(Thing("take", name))
+
+    def _selected(self) -> None:
+        if self.takes.currentText() != self.current:
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the document as it is now."""
         names = [take.name for take in self.session.document.takes]
-        if self.current not in names:
-            self.current = names[0] if names else ""
         fill_combo(self.takes, names, self.current)
         self.name.show_name(self.current, lambda name: self.session.rename_fault(Thing("take", self.current), name))
         take = self.take
@@ -147,7 +147,7 @@ class RehearseStation(QWidget):
     def _share_height(self) -> None:
         """The timeline gets what it needs as long as the course keeps its height."""
         room = max(150, self.height() - self.course.minimumHeight() - 100)
-        self.scroll.setFixedHeight(min(room, self.timeline.height() + 2))
+        self.scroller.setFixedHeight(min(room, self.timeline.height() + 2))
 
     def resizeEvent(self, event: object) -> None:
         self._share_height()
@@ -231,7 +231,7 @@ class RehearseStation(QWidget):
                 self.session.said.emit(f"{error.reason[0].upper()}{error.reason[1:]}. {error.way_out}")
 
     def _drive(self) -> None:
-        self.window().toggle_drive()  # type: ignore[attr-defined]
+        self.live.toggle()
         self.course.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def record(self) -> None:
@@ -261,18 +261,18 @@ class RehearseStation(QWidget):
         if take is None:
             self.session.said.emit("Nothing was recorded.")
             return
-        self.current = take.name
-        self.session.edit(f"recorded {take.name}", lambda document: append(document, ("takes",), take))
+        thing = Thing("take", take.name)
+        self.session.edit(
+            f"recorded {take.name}",
+            lambda document: append(document, ("takes",), take),
+            select=lambda selection: selection.choose(thing),
+        )
 
     # --- edits
 
     def _edited(self, take: Take) -> None:
         at = self._index()
         self.session.edit(f"changed take {take.name}", lambda document: put(document, ("takes", at), take))
-
-    def _rename(self, name: str) -> None:
-        thing, self.current = Thing("take", self.current), name
-        self.session.rename(thing, name)
 
     def remove(self) -> None:
         """Remove the take on the timeline."""

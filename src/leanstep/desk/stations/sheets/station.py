@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QAction, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
+    QFileDialog,
     QFrame,
     QGridLayout,
     QHBoxLayout,
@@ -19,11 +20,13 @@ from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.files import adopt_image
 from leanstep.core.character.model import Cel, Clip, Cut, Sheet
 from leanstep.core.errors import LeanStepError
+from leanstep.core.naming.places import Thing
 from leanstep.core.sheets.cutting import Rect, rectangles
-from leanstep.core.sheets.images import CutSheet, read_image
+from leanstep.core.sheets.images import read_image
 from leanstep.core.wording import counted
 from leanstep.desk import paint
-from leanstep.desk.session import Session
+from leanstep.desk.art import Loaded
+from leanstep.desk.desk import Desk
 from leanstep.desk.stations.sheets.views import SheetView, Strip
 from leanstep.desk.theme import MEDIUM, font, theme
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, label
@@ -55,7 +58,7 @@ class Thumb(QWidget):
             scale = min(box.width() / rect.width, box.height() / rect.height)
             target = QRectF(0, 0, rect.width * scale, rect.height * scale)
             target.moveCenter(box.center())
-            painter.drawPixmap(target, image, QRectF(rect.x, rect.y, rect.width, rect.height))
+            painter.drawImage(target, image, QRectF(rect.x, rect.y, rect.width, rect.height))
             painter.setPen(paint.pen("edge"))
             painter.drawRect(target)
 
@@ -136,8 +139,9 @@ class SheetsStation(ListStation):
 
     field, what, kind = "sheets", "sheet", "sheet"
 
-    def __init__(self, session: Session) -> None:
-        super().__init__(session)
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        session = desk.session
         self.list.setAccessibleName("Sheets")
         self.sentence = label("", "soft")
         self.view = SheetView(session)
@@ -154,6 +158,7 @@ class SheetsStation(ListStation):
         self.margin = self.by_size.add_field("margin", NumberField("Margin", "Pixels around all cells", 0, 4096))
         self.gap = self.by_size.add_field("gap", NumberField("Gap", "Pixels between cells", 0, 4096))
         self._trying: Card | None = None
+        session.art.changed.connect(self.refresh)
         for card in (self.by_count, self.by_size):
             card.tried.connect(lambda card=card: self._try(card))
             card.meant.connect(lambda card=card: self._cut(card))
@@ -165,7 +170,7 @@ class SheetsStation(ListStation):
         self.follow()
 
     def _lay_out(self) -> None:
-        adder = button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self._ask)
+        adder = button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self.ask)
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
@@ -190,7 +195,10 @@ class SheetsStation(ListStation):
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""
-        return [command(self, "Make a clip of the chosen frames", "", self.new_clip)]
+        return [
+            command(self, "Add a sheet …", "Ctrl+Shift+A", self.ask),
+            command(self, "Make a clip of the chosen frames", "", self.new_clip),
+        ]
 
     # --- what is shown
 
@@ -200,7 +208,7 @@ class SheetsStation(ListStation):
     @property
     def sheet(self) -> Sheet | None:
         """The chosen sheet."""
-        return self.part  # type: ignore[no-any-return]
+        return self.part
 
     def show_part(self, part: Sheet | None) -> None:
         if self._trying is None:
@@ -230,9 +238,9 @@ class SheetsStation(ListStation):
             self.rows.show_value(max(1, size[1] // (cut.height + cut.gap)))
 
     def _size(self) -> tuple[int, int] | None:
-        loaded = self.session.sheet(self.current) if self.sheet else None
-        if isinstance(loaded, CutSheet):
-            return loaded.pixels.shape[1], loaded.pixels.shape[0]
+        loaded = self.session.art.sheet(self.current) if self.sheet else None
+        if isinstance(loaded, Loaded):
+            return loaded.image.width(), loaded.image.height()
         sheet = self.sheet
         return (sheet.size[0], sheet.size[1]) if sheet and sheet.size else None
 
@@ -252,9 +260,10 @@ class SheetsStation(ListStation):
         for card in (self.by_count, self.by_size):
             cut = self._cut_of(card)
             card.show_outcome(cut, size, sheet is not None and cut == sheet.cut)
-        loaded = self.session.sheet(self.current) if sheet else None
-        self.view.show_sheet(loaded, self._trying.rects if self._trying else [])
-        if isinstance(loaded, CutSheet):
+        loaded = self.session.art.sheet(self.current) if sheet else None
+        waiting = sheet is not None and loaded is None
+        self.view.show_sheet(loaded, self._trying.rects if self._trying else [], waiting)
+        if isinstance(loaded, Loaded):
             self.sentence.setText(f"{sheet.image if sheet else ''}, {size[0]} × {size[1]} pixels" if size else "")
         else:
             self.sentence.setText("")
@@ -262,7 +271,7 @@ class SheetsStation(ListStation):
     def _selection(self) -> None:
         chosen = self.view.chosen
         loaded = self.view.loaded
-        everything = list(range(len(loaded.frames))) if isinstance(loaded, CutSheet) else []
+        everything = list(range(len(loaded.cut.frames))) if isinstance(loaded, Loaded) else []
         self.strip.show_frames(self.current, chosen or everything)
         self.make_clip.setEnabled(bool(chosen))
         text = ", ".join(map(str, chosen[:12])) + (" …" if len(chosen) > 12 else "")
@@ -288,8 +297,17 @@ class SheetsStation(ListStation):
             lambda document: change(document, ("sheets", at), cut=cut, size=size),
         )
 
-    def _ask(self) -> None:
-        self.window().ask_image()  # type: ignore[attr-defined]
+    def ask(self) -> None:
+        """Ask for an image and bring it in as a sheet."""
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Add a sheet", str(self.session.last_folder), "Images (*.png *.gif *.webp *.bmp *.jpg *.jpeg)"
+        )
+        if name:
+            self.session.bring_in(self.take_file, Path(name))
+
+    def take_file(self, path: Path) -> None:
+        self.add_image(path)
+        self.session.wanted.emit("sheet")
 
     def add_image(self, path: Path) -> None:
         """Bring an image in as a new sheet; raises :class:`LeanStepError` when it is none."""
@@ -297,8 +315,8 @@ class SheetsStation(ListStation):
         image = adopt_image(path, self.session.folder)
         name = free_name(path.stem, [sheet.name for sheet in self.session.document.sheets])
         sheet = Sheet(name=name, image=image, size=(pixels.shape[1], pixels.shape[0]))
-        self.current, self._trying = name, None
-        self.session.edit(f"added sheet {name}", lambda document: append(document, ("sheets",), sheet))
+        self._trying = None
+        self.make(f"added sheet {name}", sheet)
 
     def new_clip(self) -> None:
         """Make a clip of the chosen frames."""
@@ -311,5 +329,4 @@ class SheetsStation(ListStation):
         if name is not None:
             clip = Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in frames))
             self.session.edit(f"made clip {name}", lambda document: append(document, ("clips",), clip))
-            self.session.pointed.emit("clip", name)
-            self.wants.emit(1)
+            self.session.show(Thing("clip", name))

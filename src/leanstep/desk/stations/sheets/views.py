@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.errors import LeanStepError
+from leanstep.core.rehearsal.drawable import of_frame
 from leanstep.core.sheets.cutting import Rect
-from leanstep.core.sheets.images import CutSheet
 from leanstep.desk import paint
+from leanstep.desk.art import Loaded
 from leanstep.desk.session import Session
 from leanstep.desk.theme import MEDIUM, font, theme
 
@@ -22,40 +23,37 @@ class SheetView(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.loaded: CutSheet | LeanStepError | None = None
+        self.loaded: Loaded | LeanStepError | None = None
         self.preview: list[Rect] = []
         self.chosen: list[int] = []
-        self.image: QPixmap | None = None
+        self.image: QImage | None = None
+        self.waiting = False
         self._from: int | None = None
         self.setMinimumHeight(160)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Sheet")
         self.setToolTip("Drag over cells to choose frames for a clip; Shift adds to them")
 
-    def show_sheet(self, loaded: CutSheet | LeanStepError | None, preview: list[Rect]) -> None:
-        """Show a sheet; ``preview`` are the rectangles of a cut that is not yet made."""
+    def show_sheet(self, loaded: Loaded | LeanStepError | None, preview: list[Rect], waiting: bool = False) -> None:
+        """Show a sheet; ``preview`` are the rectangles of a cut that is not yet made.  ``waiting``: it is being read."""
+        self.waiting = waiting
         if loaded is not self.loaded:
             self.chosen = []
-            self.image = None
-            if isinstance(loaded, CutSheet):
-                height, width = loaded.pixels.shape[:2]
-                data = loaded.pixels.tobytes()
-                image = QImage(data, width, height, width * 4, QImage.Format.Format_RGBA8888)
-                self.image = QPixmap.fromImage(image.copy())
+            self.image = loaded.image if isinstance(loaded, Loaded) else None
         self.loaded, self.preview = loaded, preview
         self.update()
 
     def _place(self) -> tuple[float, QPointF]:
         """Scale and the place of the image's top left corner."""
         assert self.image is not None
-        scale = paint.whole_scale(self.image, self.width() - 8, self.height() - 8)
+        scale = paint.whole_scale((self.image.width(), self.image.height()), self.width() - 8, self.height() - 8)
         left = (self.width() - self.image.width() * scale) / 2
         return scale, QPointF(max(4.0, left), max(4.0, (self.height() - self.image.height() * scale) / 2))
 
     def cell(self, frame: int) -> QRectF:
         """Where a frame is on screen."""
-        assert isinstance(self.loaded, CutSheet)
-        return self._box(self.loaded.frames[frame].rect)
+        assert isinstance(self.loaded, Loaded)
+        return self._box(self.loaded.cut.frames[frame].rect)
 
     def _box(self, rect: Rect) -> QRectF:
         scale, corner = self._place()
@@ -63,10 +61,10 @@ class SheetView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        if self.image is None or not isinstance(self.loaded, CutSheet):
+        if self.image is None or not isinstance(self.loaded, Loaded):
             painter.setPen(theme.colour("error" if isinstance(self.loaded, LeanStepError) else "soft"))
             painter.setFont(font(14))
-            text = "Drop an image here, or press “Add a sheet …”."
+            text = "Reading the image …" if self.waiting else "Drop an image here, or press “Add a sheet …”."
             if isinstance(self.loaded, LeanStepError):
                 text = f"{self.loaded.reason[0].upper()}{self.loaded.reason[1:]}.\n{self.loaded.way_out}"
             painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
@@ -75,13 +73,13 @@ class SheetView(QWidget):
         area = QRectF(corner.x(), corner.y(), self.image.width() * scale, self.image.height() * scale)
         paint.checker(painter, area)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 1)
-        painter.drawPixmap(area, self.image, QRectF(self.image.rect()))
+        painter.drawImage(area, self.image, QRectF(self.image.rect()))
         self._frames(painter)
 
     def _frames(self, painter: QPainter) -> None:
-        assert isinstance(self.loaded, CutSheet)
+        assert isinstance(self.loaded, Loaded)
         previewing = bool(self.preview)
-        rects = self.preview or [frame.rect for frame in self.loaded.frames]
+        rects = self.preview or [frame.rect for frame in self.loaded.cut.frames]
         painter.setFont(font(11, MEDIUM))
         metrics = painter.fontMetrics()
         for number, rect in enumerate(rects):
@@ -106,9 +104,9 @@ class SheetView(QWidget):
                 painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, text)
 
     def _frame_at(self, where: QPointF) -> int | None:
-        if not isinstance(self.loaded, CutSheet) or self.image is None:
+        if not isinstance(self.loaded, Loaded) or self.image is None:
             return None
-        return next((at for at in range(len(self.loaded.frames)) if self.cell(at).contains(where)), None)
+        return next((at for at in range(len(self.loaded.cut.frames)) if self.cell(at).contains(where)), None)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         frame = self._frame_at(event.position())
@@ -168,14 +166,14 @@ class Strip(QWidget):
         painter.setPen(paint.pen("ink", 1))
         painter.drawLine(QPointF(0, ground), QPointF(self.width(), ground))
         painter.setFont(font(11))
-        shown = [(frame, self.session.picture(self.sheet, frame)) for frame in self.frames]
-        pictures = [(frame, picture) for frame, picture in shown if picture is not None]
-        if not pictures:
+        drawn = [(frame, of_frame(self.sheet, frame)) for frame in self.frames]
+        rooms = [(frame, shown, room) for frame, shown in drawn if (room := paint.room_of(self.session.art, shown))]
+        if not rooms:
             return
-        tallest = max(picture.height() for _, picture in pictures)
+        tallest = max(room[1] for _, _, room in rooms)
         scale = min(1.0, (ground - 4) / tallest) if tallest > ground - 4 else float(int((ground - 4) / tallest))
-        for place, (frame, picture) in enumerate(pictures):
+        for place, (frame, shown, _) in enumerate(rooms):
             x = STEP * (place + 0.5)
-            paint.figure(painter, picture, self.session.foot(self.sheet, frame), QPointF(x, ground), scale)
+            paint.figure(painter, self.session.art, shown, QPointF(x, ground), scale)
             painter.setPen(theme.colour("soft"))
             painter.drawText(QRectF(x - STEP / 2, ground + 3, STEP, 16), Qt.AlignmentFlag.AlignCenter, str(frame))

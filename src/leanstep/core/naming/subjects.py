@@ -1,0 +1,38 @@
+"""From what a finding is about to the thing of the document that is meant."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from leanstep.core.character.model import Character
+from leanstep.core.naming.places import Thing
+from leanstep.core.naming.transitions import TransitionName, name_of
+
+
+def place_of(document: Character, subject: Mapping[str, Any]) -> Thing | TransitionName | None:
+    """What is chosen to mend a finding with this subject; None when it stands where no name leads (an assumption, a field)."""
+    layers = [layer.name for layer in document.layers]
+    if "layer" in subject and subject["layer"] in layers:
+        layer = layers.index(subject["layer"])
+        if "transition" in subject:
+            return name_of(document, layer, subject["transition"])
+        states = subject.get("states") or [subject.get("state")]
+        known = [state.name for state in document.layers[layer].states]
+        return Thing("state", states[0] if states[0] in known else known[0], subject["layer"])
+    if "lock" in subject:
+        return _locking(document, str(subject["lock"]))
+    kinds = ("sheet", "clip", "blend", "take", "parameter")
+    return next((Thing(kind, str(subject[kind])) for kind in kinds if kind in subject), None)
+
+
+def _locking(document: Character, lock: str) -> Thing | None:
+    """The first state or clip whose effects lock movement under a name."""
+    for layer in document.layers:
+        for state in layer.states:
+            if any(one.do == "lock" and one.name == lock for one in (*state.on_entry, *state.on_leave)):
+                return Thing("state", state.name, layer.name)
+    for clip in document.clips:
+        if any(one.do == "lock" and one.name == lock for mark in clip.marks for one in mark.effects):
+            return Thing("clip", clip.name)
+    return None

@@ -1,0 +1,59 @@
+"""Transitions have no name of their own; what names one is where it leads from and to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from leanstep.core.character.model import Character, Transition
+from leanstep.core.naming.places import Thing
+
+
+@dataclass(frozen=True)
+class TransitionName:
+    """The ``nth`` transition of a layer from a state (or from a lane, or from the whole graph) to another state."""
+
+    layer: str
+    source: str
+    from_lane: str
+    to: str
+    nth: int = 0
+    kind: str = "transition"
+
+
+def name_of(document: Character, layer: int, index: int) -> TransitionName:
+    """What names the transition at ``index`` of a layer."""
+    table = document.layers[layer]
+    one = table.transitions[index]
+    nth = sum(_alike(one, other) for other in table.transitions[:index])
+    return TransitionName(table.name, one.source, one.from_lane, one.to, nth)
+
+
+def find(document: Character, name: TransitionName) -> tuple[int, int] | None:
+    """Layer and place of a transition; None when there is none of that name."""
+    for at, layer in enumerate(document.layers):
+        if layer.name == name.layer:
+            same = [
+                index
+                for index, one in enumerate(layer.transitions)
+                if (one.source, one.from_lane, one.to) == (name.source, name.from_lane, name.to)
+            ]
+            return (at, same[name.nth]) if name.nth < len(same) else None
+    return None
+
+
+def renamed(name: TransitionName, thing: Thing, new: str) -> TransitionName:
+    """What names the transition once ``thing`` is called ``new``."""
+    if thing == Thing("layer", name.layer):
+        return replace(name, layer=new)
+    if thing.within != name.layer:
+        return name
+    if thing.kind == "lane" and thing.name == name.from_lane:
+        return replace(name, from_lane=new)
+    if thing.kind == "state":
+        source = new if thing.name == name.source else name.source
+        return replace(name, source=source, to=new if thing.name == name.to else name.to)
+    return name
+
+
+def _alike(one: Transition, other: Transition) -> bool:
+    return (one.source, one.from_lane, one.to) == (other.source, other.from_lane, other.to)

@@ -1,0 +1,110 @@
+"""What is on screen: pictures with their places, turns and scales, from the back to the front.
+
+Everything that draws a figure takes a :class:`Drawable`, never a sheet and a frame number, so that a picture composed of
+several needs no other way of drawing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from leanstep.core.character.model import Cel, Character, Clip
+from leanstep.core.clips.timing import TICK, timing
+from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.pictures import Picture
+from leanstep.core.rehearsal.situation import Situation
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One frame of a sheet.  ``x`` and ``y`` are where its foot stands, in units from the figure's foot, up is positive;
+    ``turn`` is in degrees clockwise, ``scale`` in width and height, ``opacity`` from 0 to 1."""
+
+    sheet: str
+    frame: int
+    mirrored: bool = False
+    x: float = 0.0
+    y: float = 0.0
+    turn: float = 0.0
+    scale: tuple[float, float] = (1.0, 1.0)
+    opacity: float = 1.0
+
+
+@dataclass(frozen=True)
+class Drawable:
+    """A figure: its pieces from the back to the front; none when nothing is shown."""
+
+    pieces: tuple[Piece, ...] = ()
+
+
+NOTHING = Drawable()
+
+
+def of_frame(sheet: str, frame: int, mirrored: bool = False) -> Drawable:
+    """One frame of a sheet."""
+    return Drawable((Piece(sheet, frame, mirrored),))
+
+
+def of_cel(clip: Clip, cel: Cel) -> Drawable:
+    """A cel as it stands in its clip."""
+    return of_frame(clip.sheet, cel.frame, cel.mirrored)
+
+
+def at_share(clip: Clip, share: float) -> Drawable:
+    """A clip after a share (0 to 1) of its length."""
+    made = timing(clip)
+    cel = made.cel_at(int(share * made.length))
+    return NOTHING if cel is None else of_cel(clip, clip.cels[cel])
+
+
+def of_state(machine: Machine, layer: int, state: int, ticks: int = 0) -> Drawable:
+    """What a state shows after so many ticks, by itself."""
+    picture = machine.pictures[layer][state]
+    if picture is None:
+        return NOTHING
+    reel = picture.reels[0]
+    cel = reel.timing.cel_at(reel.timing.step(0, ticks * TICK)[0])
+    return NOTHING if cel is None else of_cel(reel.clip, reel.clip.cels[cel])
+
+
+def of_situation(machine: Machine, situation: Situation) -> Drawable:
+    """The figure as it is: what the topmost layer that shows a picture shows, turned the way the body faces.  While a
+    crossfade runs, the picture of the state left is in front and lets more and more through."""
+    for layer in range(len(machine.layers) - 1, -1, -1):
+        picture = machine.pictures[layer][situation.states[layer]]
+        now = _piece(machine, situation, picture, situation.picks[layer], situation.playheads[layer])
+        if now is None:
+            continue
+        fade = situation.fades[layer]
+        if fade is None or not fade.left:
+            return Drawable((now,))
+        left = machine.pictures[layer][fade.state]
+        share = fade.left / (fade.left + situation.stays[layer])
+        old = _piece(machine, situation, left, fade.pick, fade.playhead, share)
+        return Drawable((now,) if old is None else (now, old))
+    return NOTHING
+
+
+def _piece(
+    machine: Machine, situation: Situation, picture: Picture | None, pick: int, playhead: int, opacity: float = 1.0
+) -> Piece | None:
+    if picture is None:
+        return None
+    clip = picture.reels[pick].clip
+    cel = picture.reels[pick].timing.cel_at(playhead)
+    if cel is None:
+        return None
+    left = _facing(machine).get(clip.sheet) == "left"
+    use = clip.cels[cel]
+    return Piece(clip.sheet, use.frame, use.mirrored ^ (situation.body.facing < 0) ^ left, opacity=opacity)
+
+
+def _facing(machine: Machine) -> Mapping[str, str]:
+    """Which way the drawings of each sheet look."""
+    return machine.once(_facing, lambda: facings(machine.character))
+
+
+def facings(character: Character) -> dict[str, str]:
+    """Which way the drawings of each sheet look, by its name."""
+    return {sheet.name: sheet.facing for sheet in character.sheets}

@@ -1,0 +1,167 @@
+"""The character's pictures for Qt.  Images are read and cut beside the window, never on its thread."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor, wait
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtGui import QImage, QPixmap
+
+from leanstep.core.character.model import Character, Sheet
+from leanstep.core.errors import LeanStepError
+from leanstep.core.rehearsal.drawable import Piece
+from leanstep.core.sheets.images import CutSheet, load_sheet
+
+PATIENCE = 0.04
+"""Seconds the window waits for an image that was asked for just now, so that small ones are there at once."""
+LOOK_AGAIN = 1000
+"""Milliseconds after which files are looked at again."""
+
+
+@dataclass(frozen=True)
+class Loaded:
+    """A sheet's pixels, frames and picture."""
+
+    cut: CutSheet
+    image: QImage
+
+
+@dataclass
+class _Entry:
+    """One sheet as it was when it was asked for; ``shown`` is what came of it, or what there was before."""
+
+    sheet: Sheet
+    path: Path
+    stamp: tuple[float, int]
+    coming: Future[Loaded | LeanStepError] | None
+    shown: Loaded | LeanStepError | None = None
+
+
+class Art(QObject):
+    """Sheets, frames and feet of the document; ``changed`` tells when a picture has come or changed."""
+
+    changed = Signal()
+    _arrived = Signal()
+
+    def __init__(self, document: Callable[[], Character], folder: Callable[[], Path]) -> None:
+        super().__init__()
+        self._document, self._folder = document, folder
+        self._entries: dict[str, _Entry] = {}
+        self._pixmaps: dict[tuple[str, int, bool], QPixmap] = {}
+        self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="art")
+        self._arrived.connect(self._take_in)
+        self._timer = QTimer(self, interval=LOOK_AGAIN)
+        self._timer.timeout.connect(self._look_again)
+        self._timer.start()
+
+    def forget(self) -> None:
+        """Another document is open."""
+        self._entries.clear()
+        self._pixmaps.clear()
+
+    def close(self) -> None:
+        """Let go of the threads."""
+        self._timer.stop()
+        self._pool.shutdown(wait=False, cancel_futures=True)
+
+    def prepare(self) -> None:
+        """Begin to read every sheet of the document; those that are read quickly are there afterwards."""
+        for sheet in self._document().sheets:
+            self._entry(sheet)
+        wait([one.coming for one in self._entries.values() if one.coming is not None], PATIENCE)
+        self._take_in()
+
+    def sheet(self, name: str) -> Loaded | LeanStepError | None:
+        """A sheet with its pixels, or why it cannot be shown; None while it is being read."""
+        sheet = next((one for one in self._document().sheets if one.name == name), None)
+        if sheet is None:
+            return LeanStepError(f"sheet {name!r}", "there is no such sheet", "Choose another one.")
+        entry = self._entries.get(name)
+        if entry is None or entry.sheet != sheet or entry.path != self._folder() / sheet.image:
+            entry = self._entry(sheet)
+            if entry.coming is not None:
+                wait([entry.coming], PATIENCE)
+                self._take_in()
+        return entry.shown
+
+    def pixmap(self, piece: Piece) -> QPixmap | None:
+        """A piece's picture; None when it cannot be shown."""
+        key = (piece.sheet, piece.frame, piece.mirrored)
+        if key not in self._pixmaps:
+            loaded = self.sheet(piece.sheet)
+            if not isinstance(loaded, Loaded) or not 0 <= piece.frame < len(loaded.cut.frames):
+                return None
+            rect = loaded.cut.frames[piece.frame].rect
+            part = loaded.image.copy(rect.x, rect.y, rect.width, rect.height)
+            self._pixmaps[key] = QPixmap.fromImage(part.mirrored(True, False) if piece.mirrored else part)
+        return self._pixmaps[key]
+
+    def foot(self, piece: Piece) -> tuple[float, float]:
+        """The foot point of a piece's picture, in pixels from its top left corner."""
+        loaded = self.sheet(piece.sheet)
+        if not isinstance(loaded, Loaded) or not 0 <= piece.frame < len(loaded.cut.frames):
+            return (0.0, 0.0)
+        one = loaded.cut.frames[piece.frame]
+        return (one.rect.width - one.foot[0] if piece.mirrored else one.foot[0], one.foot[1])
+
+    def figure_height(self, sheet: str) -> float:
+        """How high the figure of a sheet usually stands above its foot, in pixels."""
+        loaded = self.sheet(sheet)
+        return loaded.cut.usual_height if isinstance(loaded, Loaded) else 1.0
+
+    # --- reading
+
+    def _entry(self, sheet: Sheet) -> _Entry:
+        known, path = self._entries.get(sheet.name), self._folder() / sheet.image
+        stamp = _stamp(path)
+        if known is not None and (known.sheet, known.path, known.stamp) == (sheet, path, stamp):
+            return known
+        coming = self._pool.submit(_load, sheet, self._folder())
+        coming.add_done_callback(lambda done: self._tell())
+        self._entries[sheet.name] = _Entry(sheet, path, stamp, coming, known.shown if known is not None else None)
+        return self._entries[sheet.name]
+
+    def _tell(self) -> None:
+        """A sheet has been read; the window takes it in on its own thread."""
+        try:
+            self._arrived.emit()
+        except RuntimeError:  # the window was closed meanwhile
+            return
+
+    def _take_in(self) -> None:
+        came = False
+        for name, entry in self._entries.items():
+            if entry.coming is not None and entry.coming.done() and not entry.coming.cancelled():
+                entry.shown, entry.coming = entry.coming.result(), None
+                self._pixmaps = {key: one for key, one in self._pixmaps.items() if key[0] != name}
+                came = True
+        if came:
+            self.changed.emit()
+
+    def _look_again(self) -> None:
+        """Read files anew that have changed meanwhile."""
+        for sheet in self._document().sheets:
+            if sheet.name in self._entries:
+                self._entry(sheet)
+
+
+def _stamp(path: Path) -> tuple[float, int]:
+    try:
+        facts = path.stat()
+    except (OSError, ValueError):
+        return (0.0, -1)
+    return facts.st_mtime, facts.st_size
+
+
+def _load(sheet: Sheet, folder: Path) -> Loaded | LeanStepError:
+    try:
+        cut = load_sheet(sheet, folder)
+    except LeanStepError as error:
+        return error
+    height, width = cut.pixels.shape[:2]
+    image = QImage(cut.pixels.tobytes(), width, height, width * 4, QImage.Format.Format_RGBA8888)
+    _ = cut.usual_height
+    return Loaded(cut, image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied))

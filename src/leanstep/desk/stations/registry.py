@@ -1,0 +1,27 @@
+"""The stations, in the order of work.  This is the only place that lists them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from leanstep.desk.stations import blends, clips, findings, graph, rehearse, sheets
+from leanstep.desk.stations.station import Specification
+
+STATIONS: tuple[Specification, ...] = (
+    sheets.STATION,
+    clips.STATION,
+    blends.STATION,
+    graph.STATION,
+    rehearse.STATION,
+    findings.STATION,
+)
+
+
+def mending(subject: Mapping[str, object]) -> Specification | None:
+    """The station where a finding is mended; None when nothing shows what it is about."""
+    return next((one for one in STATIONS if any(key in subject for key in one.subjects)), None)
+
+
+def showing(kind: str) -> Specification | None:
+    """The station that shows a kind of thing."""
+    return next((one for one in STATIONS if kind in one.kinds), None)
