@@ -375,7 +375,7 @@ def test_every_control_has_a_name_or_text_and_says_what_it_is_for(window: Window
     kinds = (QAbstractButton, QAbstractSpinBox, QComboBox, QLineEdit, QListView)
     for widget in window.findChildren(QWidget):
         inner = isinstance(widget.parent(), QAbstractSpinBox | QComboBox) or widget.objectName().startswith("qt_")
-            inner = inner or (isinstance(widget, QListView) and widget.window() is not window)
+        inner = inner or (isinstance(widget, QListView) and widget.window() is not window)
         if isinstance(widget, kinds) and not inner:
             named = widget.accessibleName() or (isinstance(widget, QAbstractButton) and widget.text())
             assert named, widget
