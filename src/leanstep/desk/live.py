@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import deque
+from collections.abc import Callable, Iterator
 
 from msgspec.structs import replace
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
@@ -21,8 +22,18 @@ from leanstep.desk.session import Session
 
 LEAD = 30
 """Ticks before the first input that what is kept as a take begins with, where that changes nothing."""
+WAKES = {"idle": 16, "driving": 8, "playing": 16}
+"""Milliseconds after which it is looked whether a tick is due, by mode: keys are seen soon, and nothing is done for nothing."""
+AHEAD = 30
+"""Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
 MOST_CAUGHT_UP = 6
 """Ticks that are made up for at once after a pause."""
+
+
+Truths = dict[tuple[int, int], bool]
+"""By layer and place in its list: whether a transition was true when it was tried."""
+Watcher = Callable[[int, Situation, Truths], object]
+"""What somebody would see after so many more ticks, in the situation then; something that can be compared."""
 
 
 class Live(QObject):
@@ -43,8 +54,10 @@ class Live(QObject):
         self.paused = False
         self.slow = False
         self.recording: list[dict[int, Symbolic]] | None = None
-        self.truths: dict[tuple[int, int], bool] = {}
-        self.watched: frozenset[tuple[int, int]] = frozenset()
+        self.truths: Truths = {}
+        self.watchers: list[Watcher] = []
+        self._watched: frozenset[tuple[int, int]] = frozenset()
+        self._ahead: deque[tuple[Step, Truths]] = deque()
         self._kept: list[tuple[int, dict[int, Symbolic]]] = []
         self._kept_ticks = 0
         self.keyboard = Keyboard(session.document.controls)
@@ -52,21 +65,39 @@ class Live(QObject):
         self.situation: Situation = self.stepper.first()
         self.last: Step | None = None
         self.ribbon: list[tuple[tuple[int, ...], tuple[int, ...]]] = []
-        self.still = 0
-        """Ticks since a transition was last taken."""
+        self.still = self.ticks = 0
+        """Ticks since a transition was last taken, and since the window was opened."""
         self._inputs: list[dict[int, Symbolic]] = []
         self._at = 0
         self._clock = QElapsedTimer()
         self._owed = 0.0
-        self._timer = QTimer(self, timerType=Qt.TimerType.PreciseTimer, interval=8)
+        self._timer = QTimer(self, timerType=Qt.TimerType.PreciseTimer, interval=WAKES["idle"])
         self._timer.timeout.connect(self._pulse)
         session.changed.connect(self._renew)
+        session.selected.connect(self.wake)
+        session.art.changed.connect(self.wake)
         session.opened.connect(self.restart)
 
     @property
     def machine(self) -> Machine:
         """The machine being stepped."""
         return self.stepper.machine
+
+    @property
+    def watched(self) -> frozenset[tuple[int, int]]:
+        """The (layer, state) of whose transitions it is noted whether they are true when they are tried."""
+        return self._watched
+
+    @watched.setter
+    def watched(self, places: frozenset[tuple[int, int]]) -> None:
+        if places != self._watched:
+            self._watched = places
+            self._ahead.clear()
+            self.wake()
+
+    def wake(self) -> None:
+        """Something else may be seen now: look again soon when it changes."""
+        self._timer.setInterval(WAKES[self.mode])
 
     def start(self) -> None:
         """Let time run."""
@@ -159,8 +190,8 @@ class Live(QObject):
         index = self.machine.index
         return {index[name]: value for name, value in values.items() if name in index}
 
-    def tick(self) -> None:
-        """One tick."""
+    def tick(self, told: bool = True) -> None:
+        """One tick; ``told``: whoever shows it is told."""
         if self.mode == "playing":
             if self._at >= len(self._inputs):
                 self._end_of_take()
@@ -174,22 +205,32 @@ class Live(QObject):
             self._kept_ticks += 1
             if self.recording is not None:
                 self.recording.append(inputs)
-        self._step(inputs)
+        self._step(inputs, told)
 
-    def _step(self, inputs: dict[int, Symbolic]) -> None:
-        self.truths = {}
-        self.last = self.stepper.step(self.situation, inputs, self._watch)
+    def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
+        if self.mode == "idle" and self._ahead:
+            self.last, self.truths = self._ahead.popleft()
+        else:
+            self.last, self.truths = self._stepped(self.situation, inputs)
         self.situation = self.last.situation
+        self.ticks += 1
         self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
         self.ribbon.append((self.situation.states, self.last.fired))
         del self.ribbon[: -int(self.machine.character.rate * 4)]
-        self.ticked.emit()
+        if told:
+            self.ticked.emit()
 
-    def _watch(self, layer: int, now: Running) -> None:
-        """Note which transitions are true as they are tried, of the states somebody watches."""
-        for at, state in self.watched:
-            if at == layer and state < len(self.machine.tests[at]):
-                self.truths |= {(at, way.index): holds(now) for holds, way in self.machine.tests[at][state]}
+    def _stepped(self, before: Situation, inputs: dict[int, Symbolic]) -> tuple[Step, Truths]:
+        """One tick, and which transitions of the watched states were true when they were tried."""
+        truths: Truths = {}
+        tests = self.machine.tests
+
+        def watch(layer: int, now: Running) -> None:
+            for at, state in self._watched:
+                if at == layer and state < len(tests[at]):
+                    truths.update({(at, way.index): holds(now) for holds, way in tests[at][state]})
+
+        return self.stepper.step(before, inputs, watch), truths
 
     def _end_of_take(self) -> None:
         """A witness goes on with its last values, so that a flicker is seen; other takes start over or end."""
@@ -209,11 +250,40 @@ class Live(QObject):
         if self.paused:
             return
         self._owed += elapsed * self.machine.character.rate * (0.25 if self.slow else 1.0)
-        for _ in range(min(int(self._owed), MOST_CAUGHT_UP)):
-            self.tick()
-        self._owed -= int(self._owed)
+        due = int(self._owed)
+        self._owed -= due
+        if self.mode != "idle":
+            for _ in range(min(due, MOST_CAUGHT_UP)):
+                self.tick()
+            return
+        for left in range(min(due, AHEAD), 0, -1):
+            self.tick(left == 1)
+        self._sleep()
+
+    def _sleep(self) -> None:
+        """With nothing held it is known what comes next: sleep until something that is seen changes."""
+        inputs = self.inputs_now()
+        situation = self._ahead[-1][0].situation if self._ahead else self.situation
+        while len(self._ahead) < AHEAD:
+            self._ahead.append(self._stepped(situation, inputs))
+            situation = self._ahead[-1][0].situation
+        now = [watcher(0, self.situation, self.truths) for watcher in self.watchers]
+        ticks = 1
+        for step, truths in self._ahead:
+            if [watcher(ticks, step.situation, truths) for watcher in self.watchers] != now:
+                break
+            ticks += 1
+        rate = self.machine.character.rate * (0.25 if self.slow else 1.0)
+        self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / rate)))
+
+    def _catch_up(self) -> None:
+        """The ticks slept through so far are done."""
+        if self.mode == "idle" and self._timer.isActive():
+            self._pulse()
+        self._ahead.clear()
 
     def _begin(self, free: bool) -> None:
+        self._ahead.clear()
         self.stepper = Stepper(self.session.machine, free=free)
         self.keyboard.controls = self.session.document.controls
         self.situation = self.stepper.first()
@@ -227,7 +297,9 @@ class Live(QObject):
 
     def _set_mode(self, mode: str) -> None:
         if mode != self.mode:
+            self._catch_up()
             self.mode = mode
+            self._timer.setInterval(WAKES[mode])
             self.mode_changed.emit()
 
     def _renew(self) -> None:
@@ -235,6 +307,8 @@ class Live(QObject):
         machine = self.session.machine
         if machine is self.machine:
             return
+        self._catch_up()
+        self.wake()
         old, before = self.machine, self.situation
         self.stepper = Stepper(machine, free=self.stepper.free)
         self.keyboard.controls = self.session.document.controls

@@ -12,9 +12,10 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollA
 
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
-from leanstep.core.rehearsal.drawable import of_situation
+from leanstep.core.rehearsal.drawable import Drawable, of_situation
+from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
-from leanstep.desk.live import Live
+from leanstep.desk.live import Live, Truths
 from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.basics import label, plain_tip
@@ -24,6 +25,8 @@ SETTLED = 150
 """Milliseconds a state must last before the list follows it: a flicker does not make the list flicker."""
 RIBBON = 2.0
 """Seconds of what the character did last that the mirror's ribbon shows."""
+ROW = 15
+"""Height of a row of the mirror's ribbon."""
 LINGERS = 150
 """Milliseconds for which a transition that was true on a single tick is shown as true."""
 
@@ -36,27 +39,42 @@ class Glass(QWidget):
         super().__init__()
         self.session, self.live = session, live
         self._seen: tuple[object, ...] = ()
+        self._restless = True
         self.setMinimumHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Mirror")
         self.setToolTip("The character as it is now. Ctrl+Space: steer it; Esc: let go.")
         live.ticked.connect(self._look)
+        live.watchers.append(self._seen_after)
         live.mode_changed.connect(self.update)
         session.art.changed.connect(self.update)
         session.changed.connect(self.update)
 
     def _look(self) -> None:
         """Draw again if the figure, its caption or its ribbon is another one."""
-        if not self.isVisible():
+        shown, resting = self._seen_after(0, self.live.situation, {}) or (None, None)
+        seen = (shown, self._caption_text())
+        if not self.isVisible() or (seen == self._seen and resting is None):
             return
+        self.update(self.rect() if resting is not None or self._restless else self._area().toAlignedRect())
+        self._seen, self._restless = seen, resting is not None
+
+    def _area(self) -> QRectF:
+        """Where the figure is; the ribbons lie below."""
+        return QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5 - ROW * len(self.live.machine.layers) - 4)
+
+    def _seen_after(
+        self, ticks: int, situation: Situation, truths: Truths
+    ) -> tuple[tuple[Drawable, bool], int | None] | None:
+        """What is drawn after so many ticks: the figure and whether it stands, and the ribbon's tick; None for a ribbon that is
+        all of one state, which does not seem to move."""
+        if not self.isVisible():
+            return None
         live = self.live
         span = int(live.machine.character.rate * RIBBON)
-        resting = len(live.ribbon) >= span and live.still > span
-        shown = of_situation(live.machine, live.situation)
-        seen = (shown, self._lifted(), self._caption_text(), None if resting else live.situation.tick)
-        if seen != self._seen:
-            self._seen = seen
-            self.update()
+        resting = len(live.ribbon) >= span and live.still + ticks > span
+        shown = of_situation(live.machine, situation), situation.body.grounded
+        return shown, None if resting else situation.tick
 
     def _lifted(self) -> bool:
         return not (self.live.situation.body.grounded or self.live.stepper.free)
@@ -68,8 +86,7 @@ class Glass(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         machine, situation = self.live.machine, self.live.situation
-        rows = len(machine.layers)
-        area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5 - 15 * rows - 4)
+        area = self._area()
         paint.checker(painter, area)
         shown = of_situation(machine, situation)
         room = paint.room_of(self.session.art, shown)
@@ -91,7 +108,9 @@ class Glass(QWidget):
         painter.setPen(paint.pen("chosen" if driving else "edge", 3 if driving else 1))
         painter.drawRect(area.adjusted(1, 1, -1, -1) if driving else area)
         self._caption(painter, area)
-        self._ribbons(painter, QRectF(0.5, area.bottom() + 4, self.width() - 1, 15 * rows))
+        if event.rect().bottom() > area.bottom() + 4:
+            rows = QRectF(0.5, area.bottom() + 4, self.width() - 1, ROW * len(machine.layers))
+            self._ribbons(painter, rows)
 
     def _caption_text(self) -> str:
         mode = self.live.mode
@@ -117,7 +136,7 @@ class Glass(QWidget):
         span = int(machine.character.rate * RIBBON)
         recent = self.live.ribbon[-span:]
         for layer in range(len(machine.layers)):
-            row = QRectF(area.x(), area.y() + layer * 15, area.width(), 13)
+            row = QRectF(area.x(), area.y() + layer * ROW, area.width(), ROW - 2)
             runs = paint.runs_of([states[layer] for states, _ in recent], [fired[layer] >= 0 for _, fired in recent])
             paint.ribbon(painter, row, machine, layer, runs, len(recent) - span, len(recent))
 
@@ -226,6 +245,7 @@ class WaysOut(QScrollArea):
         session.changed.connect(self._renew)
         session.selected.connect(self._renew)
         live.ticked.connect(self.refresh)
+        live.watchers.append(lambda ticks, situation, truths: (situation.states, truths))
         self._renew()
 
     def refresh(self) -> None:
@@ -332,7 +352,7 @@ class Mirror(QWidget):
     def set_size(self, size: str) -> None:
         """Make the column pocket, column or stage wide; ``away`` hides the picture and keeps the ways out."""
         self.setFixedWidth(self.SIZES.get(size, 300))
-        self.glass.setFixedHeight(self.GLASS.get(size, 270) + 15 * len(self.live.machine.layers))
+        self.glass.setFixedHeight(self.GLASS.get(size, 270) + ROW * len(self.live.machine.layers))
         away = size == "away"
         for widget in (self.glass, self.drive_button, self.restart_button, self.size_button):
             widget.setVisible(not away)

@@ -69,9 +69,6 @@ class Window(QMainWindow):
         self._lay_out()
         self._actions()
         self._connect()
-        app = QApplication.instance()
-        assert isinstance(app, QApplication)
-        app.installEventFilter(self)
         self.go(FIRST)
         self._show_document()
         self.live.start()
@@ -224,6 +221,7 @@ class Window(QMainWindow):
         self.stack.setCurrentWidget(station)
         self.mirror.set_size(self._size(name) if self._here.mirror else "away")
         station.setFocus()
+        self.live.wake()
 
     def _go_to_kind(self, kind: str) -> None:
         station = showing(kind)
@@ -271,6 +269,12 @@ class Window(QMainWindow):
         self.stop_button.setVisible(bool(sentence))
 
     def _mode(self) -> None:
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        # every event of the program comes through the filter, so it is there only while keys steer
+        app.removeEventFilter(self)
+        if self.live.mode != "idle":
+            app.installEventFilter(self)
         said = {"driving": "You steer now; Esc lets go.", "idle": "Let go of every key."}.get(self.live.mode)
         if said is not None:
             self.say(said)

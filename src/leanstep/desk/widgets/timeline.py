@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QWheelEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
+from PySide6.QtWidgets import QSizePolicy
 
 from leanstep.core.character.model import Take
 from leanstep.core.conditions import expression as x
@@ -15,15 +15,15 @@ from leanstep.core.rehearsal.bars import Bar, bars_of, with_bars
 from leanstep.core.rehearsal.traces import Run, Trace
 from leanstep.desk import paint
 from leanstep.desk.theme import font, theme
+from leanstep.desk.widgets.lanes import Block, Lane, Lanes
 
 LABELS = 92.0
 CONTROL, CURVE, RIBBON = 17.0, 46.0, 17.0
-GRIP = 5.0
 
 
 @dataclass
 class _Line:
-    """One row: a control's bars, a curve, or the stays of a lane."""
+    """One row: a control's bars, a curve, or the stays of a lane of states."""
 
     kind: str
     index: int
@@ -32,11 +32,12 @@ class _Line:
     height: float
 
 
-class Timeline(QWidget):
+class Timeline(Lanes):
     """``edited`` tells a take with a changed bar; ``scrubbed`` the tick the playhead is dragged to."""
 
     edited = Signal(object)
     scrubbed = Signal(int)
+    left = LABELS
 
     def __init__(self, editable: bool = True) -> None:
         super().__init__()
@@ -44,14 +45,13 @@ class Timeline(QWidget):
         self.machine: Machine | None = None
         self.take: Take | None = None
         self.trace: Trace | None = None
-        self.playhead = -1
         self.curves: list[int] = []
         self._runs: list[list[Run]] = []
         self._lines: list[_Line] = []
         self._thresholds: dict[int, list[float]] = {}
         self._drag: tuple[str, int, int, int] | None = None
         self._trial: Take | None = None
-        self.first, self.last, self._total = 0, 1, 1
+        self._total = 1
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Maximum)
@@ -105,75 +105,62 @@ class Timeline(QWidget):
             top += 3
         self.setFixedHeight(int(top + 20) if trace else 120)
         self.updateGeometry()
-        self.update()
-
-    def show_playhead(self, tick: int) -> None:
-        """Move the playhead."""
-        if tick != self.playhead:
-            self.playhead = tick
-            self.update()
-
-    def x_of(self, tick: float) -> float:
-        """Where a tick begins."""
-        return LABELS + (tick - self.first) / max(1, self.last - self.first) * (self.width() - LABELS - 10)
-
-    def tick_at(self, x: float) -> int:
-        """The tick at a place."""
-        share = (x - LABELS) / max(1.0, self.width() - LABELS - 10)
-        return max(0, round(self.first + share * (self.last - self.first)))
+        self.renew()
 
     # --- drawing
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.colour("leaf"))
+    def draw(self, painter: QPainter) -> None:
         if self.machine is None or self.take is None or self.trace is None:
             painter.setPen(theme.colour("soft"))
             painter.drawText(
                 QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, "Record a take, and it is laid out here."
             )
             return
-        painter.setFont(font(12))
         for line in self._lines:
-            {"control": self._control, "curve": self._curve, "ribbon": self._ribbon}[line.kind](painter, line)
-        self._ruler(painter)
+            if line.kind == "ribbon":
+                self.draw_lane(painter, self._ribbon(line))
+            elif line.kind == "curve":
+                self._curve(painter, line)
+            elif self._trial is None:
+                self.draw_lane(painter, self._control(line))
+        rate = self.machine.character.rate
+        short = [(ticks, "{tick:g}") for ticks in (1, 2, 5) if ticks < 0.2 * rate]
+        seconds = (0.25, 0.5, 1, 2, 5, 10, 30, 60, 300, 1800, 3600)
+        self.draw_ruler(painter, [*short, *((one * rate, "{second:g} s") for one in seconds)], rate)
 
-    def _label(self, painter: QPainter, line: _Line, text: str) -> None:
-        painter.setPen(theme.colour("soft"))
-        painter.setFont(font(12))
-        box = QRectF(4, line.top, LABELS - 12, line.height)
-        elided = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
-        painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, elided)
+    def draw_over(self, painter: QPainter) -> None:
+        """Bars that are being dragged."""
+        for line in self._lines if self._trial is not None else ():
+            if line.kind == "control":
+                self.draw_lane(painter, self._control(line))
 
-    def _control(self, painter: QPainter, line: _Line) -> None:
+    def _control(self, line: _Line) -> Lane:
+        """The bars of a control as a lane."""
         assert self.machine is not None
-        symbol = self.machine.symbols[line.index]
-        self._label(painter, line, symbol.name)
-        middle = line.top + line.height / 2
-        painter.setPen(paint.pen("rule"))
-        painter.drawLine(QPointF(LABELS, middle), QPointF(self.width() - 10, middle))
-        painter.save()
-        painter.setClipRect(QRectF(LABELS, line.top - 1, self.width() - LABELS - 10, line.height + 2))
-        for bar in self._bars(line):
-            box = QRectF(
-                self.x_of(bar.start), line.top + 1, max(3.0, self.x_of(bar.end) - self.x_of(bar.start)), line.height - 2
+        blocks = tuple(
+            Block(bar.start, bar.end, (_value_text(bar.value),), "edge", round=True) for bar in self._bars(line)
+        )
+        return Lane(line.top, line.height, self.machine.symbols[line.index].name, blocks, line=True)
+
+    def _ribbon(self, line: _Line) -> Lane:
+        """The stays in a lane of states."""
+        assert self.machine is not None
+        machine, table = self.machine, self.machine.character.layers[line.index]
+        names = machine.layers[line.index].states
+        runs = self._runs[line.index]
+        blocks = tuple(
+            Block(
+                run.start,
+                run.end,
+                (names[run.state],),
+                paint.fill_of(machine, line.index, run.state),
+                hatched=paint.flickers(runs, number, machine.window),
+                centred=False,
             )
-            painter.setPen(paint.pen("ink"))
-            painter.setBrush(theme.colour("edge"))
-            painter.drawRoundedRect(box, 3, 3)
-            text = (
-                ""
-                if isinstance(bar.value, bool)
-                else f"{bar.value:g}"
-                if isinstance(bar.value, float)
-                else str(bar.value)
-            )
-            painter.setFont(font(11))
-            if text and box.width() > painter.fontMetrics().horizontalAdvance(text) + 6:
-                painter.setPen(theme.colour("ink"))
-                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-        painter.restore()
+            for number, run in enumerate(runs)
+            if paint.lane_of(machine, line.index, run.state)[0] == line.lane
+        )
+        return Lane(line.top, line.height, table.lane_names[line.lane] or table.name, blocks)
 
     def _bars(self, line: _Line) -> list[Bar]:
         take = self._trial or self.take
@@ -183,7 +170,7 @@ class Timeline(QWidget):
     def _curve(self, painter: QPainter, line: _Line) -> None:
         assert self.machine is not None and self.trace is not None
         symbol = self.machine.symbols[line.index]
-        self._label(painter, line, symbol.name)
+        self.draw_lane(painter, Lane(line.top, line.height, symbol.name))
         values = self.trace.curve(line.index)
         lines = self._thresholds.get(line.index, [])
         low = min([*values, *lines, 0.0])
@@ -220,81 +207,22 @@ class Timeline(QWidget):
         )
         painter.restore()
 
-    def _ribbon(self, painter: QPainter, line: _Line) -> None:
-        assert self.machine is not None
-        table = self.machine.character.layers[line.index]
-        self._label(painter, line, table.lane_names[line.lane] or table.name)
-        area = QRectF(LABELS, line.top, self.width() - LABELS - 10, line.height)
-        painter.fillRect(area, theme.colour("paper"))
-        everything = self._runs[line.index]
-        painter.save()
-        painter.setClipRect(area)
-        for number, run in enumerate(everything):
-            if paint.lane_of(self.machine, line.index, run.state)[0] == line.lane:
-                self._stay(painter, line, everything, number)
-        painter.restore()
-
-    def _stay(self, painter: QPainter, line: _Line, runs: list[Run], number: int) -> None:
-        assert self.machine is not None
-        run = runs[number]
-        left, right = self.x_of(run.start), self.x_of(run.end)
-        box = QRectF(left, line.top, max(1.0, right - left), line.height)
-        painter.fillRect(box, paint.fill_of(self.machine, line.index, run.state))
-        if paint.flickers(runs, number, self.machine.window):
-            painter.fillRect(box, QBrush(theme.colour("error"), Qt.BrushStyle.BDiagPattern))
-        painter.setPen(paint.pen("soft"))
-        painter.drawLine(box.topLeft(), box.bottomLeft())
-        painter.setFont(font(11))
-        name = self.machine.layers[line.index].states[run.state]
-        if box.width() > painter.fontMetrics().horizontalAdvance(name) + 8:
-            painter.setPen(theme.colour("ink"))
-            painter.drawText(box.adjusted(4, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, name)
-
-    def _ruler(self, painter: QPainter) -> None:
-        assert self.machine is not None
-        y = self.height() - 16.0
-        rate = self.machine.character.rate
-        painter.setFont(font(11))
-        per_tick = (self.x_of(1) - self.x_of(0)) or 1.0
-        steps = [1 / rate, 2 / rate, 5 / rate, 0.25, 0.5, 1, 2, 5, 10, 30, 60, 300, 1800]
-        step = next((one for one in steps if one * rate * per_tick > 44), 3600)
-        at = 0.0
-        while at * rate <= self.last:
-            place = self.x_of(at * rate)
-            if place >= LABELS - 1:
-                painter.setPen(paint.pen("faint"))
-                painter.drawLine(QPointF(place, y), QPointF(place, y + 4))
-                painter.setPen(theme.colour("soft"))
-                text = f"{round(at * rate)}" if step < 0.2 else f"{at:g} s"
-                if place < self.width() - 34:
-                    painter.drawText(QRectF(place + 3, y, 60, 14), Qt.AlignmentFlag.AlignLeft, text)
-            at += step
-        if 0 <= self.playhead <= self.last:
-            place = self.x_of(self.playhead)
-            painter.setPen(paint.pen("ink", 2))
-            painter.drawLine(QPointF(place, 2), QPointF(place, self.height() - 14))
-
     # --- hands
 
     def _bar_at(self, where: QPointF) -> tuple[_Line, int, str] | None:
         """The bar at a place, and which part of it: its start, its end or all of it."""
-        for line in self._lines:
-            if line.kind == "control" and line.top <= where.y() <= line.top + line.height:
-                for number, bar in enumerate(self._bars(line)):
-                    left, right = self.x_of(bar.start), self.x_of(bar.end)
-                    if abs(where.x() - left) <= GRIP and right - left > 2 * GRIP:
-                        return line, number, "start"
-                    if abs(where.x() - right) <= GRIP:
-                        return line, number, "end"
-                    if left <= where.x() <= right:
-                        return line, number, "all"
-        return None
+        lines = [line for line in self._lines if line.kind == "control"]
+        held = self.held_at([self._control(line) for line in lines], where)
+        return None if held is None else (lines[held[0]], held[1], held[2])
+
+    def _tick_at(self, where: QPointF) -> int:
+        return round(self.tick_at(where.x()))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.take is None or self.machine is None or event.position().x() < LABELS:
             return
         where = event.position()
-        tick = self.tick_at(where.x())
+        tick = self._tick_at(where)
         line = next(
             (one for one in self._lines if one.kind == "control" and one.top <= where.y() <= one.top + one.height), None
         )
@@ -311,6 +239,7 @@ class Timeline(QWidget):
             self._trial = with_bars(self.take, self.machine.symbols[line.index], [*bars, made])
             number = self._bars(line).index(made) if made in self._bars(line) else 0
             self._drag = ("end", self._lines.index(line), number, tick)
+            self.renew()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         where = event.position()
@@ -322,7 +251,7 @@ class Timeline(QWidget):
             self.setCursor(Qt.CursorShape.SizeHorCursor if ends else Qt.CursorShape.ArrowCursor)
             return
         kind, row, number, pressed = self._drag
-        tick = self.tick_at(where.x())
+        tick = self._tick_at(where)
         if kind == "playhead":
             self.scrubbed.emit(tick)
             return
@@ -339,6 +268,8 @@ class Timeline(QWidget):
             "end": Bar(bar.start, max(tick, bar.start + 1), bar.value),
             "all": Bar(max(0, bar.start + tick - pressed), bar.end + tick - pressed, bar.value),
         }[kind]
+        if self._trial is None:
+            self._paper = None
         self._trial = with_bars(start, symbol, [*bars[:number], moved, *bars[number + 1 :]])
         self.update()
 
@@ -346,6 +277,7 @@ class Timeline(QWidget):
         self._drag = None
         if self._trial is not None:
             trial, self._trial = self._trial, None
+            self.renew()
             self.edited.emit(trial)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
@@ -359,22 +291,27 @@ class Timeline(QWidget):
         if self.trace is None:
             return
         total = max(1, len(self.trace.steps))
-        middle = self.tick_at(event.position().x())
+        middle = self._tick_at(event.position())
         factor = 0.8 if event.angleDelta().y() > 0 else 1.25
         span = min(total, max(12, int((self.last - self.first) * factor)))
         share = (middle - self.first) / max(1, self.last - self.first)
         self.first = max(0, min(total - span, int(middle - share * span)))
         self.last = self.first + span
-        self.update()
+        self.renew()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
         if step and self.trace is not None:
             if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
                 step *= 10
-            self.scrubbed.emit(max(0, min(len(self.trace.steps) - 1, self.playhead + step)))
+            self.scrubbed.emit(max(0, min(len(self.trace.steps) - 1, int(self.playhead) + step)))
         else:
             super().keyPressEvent(event)
+
+
+def _value_text(value: float | bool | str) -> str:
+    """What is written on a bar."""
+    return "" if isinstance(value, bool) else f"{value:g}" if isinstance(value, float) else str(value)
 
 
 def thresholds(machine: Machine) -> dict[int, list[float]]:

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from leanstep.core.blends.picking import borders, pick, weights
 from leanstep.core.character.model import BlendSpace
 from leanstep.core.clips.timing import TICK
-from leanstep.core.rehearsal.drawable import at_share
+from leanstep.core.rehearsal.drawable import NOTHING, Drawable, at_share
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.theme import MEDIUM, font, theme
@@ -35,6 +35,7 @@ class Rail(QWidget):
         self.now: float | None = None
         self.phase = 0
         self._drag = ""
+        self._seen: tuple[object, ...] = ()
         self.setMinimumHeight(250)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -42,6 +43,19 @@ class Rail(QWidget):
         self.setToolTip(
             "Drag a sample to place it (←/→ nudge, Shift ×10, Delete removes); drag the needle to try values"
         )
+
+    def look(self) -> None:
+        """Draw again if a figure or the value of now has changed."""
+        seen = (self.now, self.probe, self._figures())
+        if seen != self._seen:
+            self._seen = seen
+            self.update()
+
+    def _figures(self) -> tuple[Drawable, ...]:
+        """What stands at every sample now."""
+        clips = {clip.name: clip for clip in self.session.document.clips}
+        samples = self.blend.samples if self.blend is not None else ()
+        return tuple(at_share(clips[one.clip], self.phase / TICK) if one.clip in clips else NOTHING for one in samples)
 
     def x_of(self, value: float) -> float:
         """Where a value lies on the rail."""
@@ -76,8 +90,8 @@ class Rail(QWidget):
             return
         self._zones(painter)
         self._axis(painter)
-        for at in range(len(self.blend.samples)):
-            self._sample(painter, at)
+        for at, shown in enumerate(self._figures()):
+            self._sample(painter, at, shown)
         self._needle(painter)
 
     def _zones(self, painter: QPainter) -> None:
@@ -126,18 +140,15 @@ class Rail(QWidget):
             painter.setPen(theme.colour("mark"))
             painter.drawText(QRectF(x - 50, y + 26, 100, 16), Qt.AlignmentFlag.AlignCenter, f"now {self.now:.0f}")
 
-    def _sample(self, painter: QPainter, at: int) -> None:
+    def _sample(self, painter: QPainter, at: int, shown: Drawable) -> None:
         assert self.blend is not None
         sample = self.blend.samples[at]
         x, y = self.x_of(sample.at[0]), self.rail_y
         picked = pick(self.blend, self.probe) == at
-        clip = next((clip for clip in self.session.document.clips if clip.name == sample.clip), None)
-        if clip is not None and clip.cels:
-            shown = at_share(clip, self.phase / TICK)
-            size = paint.room_of(self.session.art, shown)
-            if size is not None:
-                scale = min(2.0, paint.whole_scale((1.0, size[1]), 2.0, y - 40))
-                paint.figure(painter, self.session.art, shown, QPointF(x, y), scale, 1.0 if picked else 0.5)
+        size = paint.room_of(self.session.art, shown)
+        if size is not None:
+            scale = paint.whole_scale((1.0, size[1]), 2.0, y - 40)
+            paint.figure(painter, self.session.art, shown, QPointF(x, y), scale, 1.0 if picked else 0.5)
         chosen = at == self.chosen
         painter.setPen(paint.pen("ink", 1.5))
         painter.setBrush(theme.colour("chosen" if chosen else "leaf"))

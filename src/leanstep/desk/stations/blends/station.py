@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QAction
+from PySide6.QtGui import QAction, QHideEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout
 
 from leanstep.core.blends.picking import pick
@@ -47,7 +47,7 @@ class BlendsStation(ListStation):
         self.place.settled.connect(lambda value: self._sample(at=(value,)))
         self._timer = QTimer(self, interval=33)
         self._timer.timeout.connect(self._advance)
-        self._timer.start()
+        session.art.changed.connect(self.rail.update)
         self._lay_out()
         self.follow()
 
@@ -131,13 +131,19 @@ class BlendsStation(ListStation):
         )
         self.rail.update()
 
+    def showEvent(self, event: QShowEvent) -> None:
+        self._timer.start()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self._timer.stop()
+
     def _advance(self) -> None:
-        if not self.isVisible() or self.blend is None:
+        if self.blend is None:
             return
         self.rail.phase = (self.rail.phase + TICK // 26) % TICK
         index = self.live.machine.index.get(self.blend.axes[0].parameter)
         self.rail.now = float(self.live.situation.values[index]) if index is not None else None
-        self.rail.update()
+        self.rail.look()
 
     def _probe(self, value: float) -> None:
         self.rail.probe = value

@@ -3,22 +3,23 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtWidgets import QSizePolicy
 
 from leanstep.core.character.model import Clip
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.desk import paint
 from leanstep.desk.session import Session
-from leanstep.desk.theme import font, theme
+from leanstep.desk.theme import theme
+from leanstep.desk.widgets.lanes import RULER, Block, Lane, Lanes
 
 SLOT = 44.0
 BAND = 30.0
-GRIP = 5.0
+STEPS = tuple((float(ticks), "{tick:g}") for ticks in (1, 5, 10, 20, 50, 100, 500, 1000, 10_000, 100_000))
 
 
-class Film(QWidget):
+class Film(Lanes):
     """Click chooses a cel, dragging an edge changes how long it is shown, dragging the ruler moves the playhead."""
 
     chose = Signal(int)
@@ -32,8 +33,8 @@ class Film(QWidget):
         self.session = session
         self.clip: Clip | None = None
         self.chosen = 0
-        self.playhead = 0
         self._drag: tuple[str, int, float, float] | None = None
+        session.art.changed.connect(self.renew)
         self.setMinimumHeight(150)
         self.setMaximumHeight(230)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
@@ -52,46 +53,47 @@ class Film(QWidget):
         """Show a clip."""
         self.clip = clip
         self.chosen = max(0, min(self.chosen, len(clip.cels) - 1)) if clip else 0
-        self.update()
+        self.first, self.last = 0.0, max(1.0, sum(cel.ticks for cel in clip.cels)) if clip else 1.0
+        self.renew()
 
-    def show_playhead(self, playhead: int) -> None:
-        """Move the playhead (1/65536 tick)."""
-        self.playhead = playhead
-        self.update()
+    def show_time(self, playhead: int) -> None:
+        """Move the playhead to where a clip's playhead (1/65536 tick) is on the film."""
+        self.show_playhead(-1.0 if self.clip is None else place_on_film(self.clip, playhead))
 
-    def _per_tick(self) -> float:
-        assert self.clip is not None
-        total = sum(cel.ticks for cel in self.clip.cels)
-        return (self.width() - 20) / max(total, 1.0)
-
-    def _edges(self) -> list[float]:
-        """x of every cel's left edge, and of the film's end."""
-        edges = [10.0]
-        for cel in self.clip.cels if self.clip else ():
-            edges.append(edges[-1] + cel.ticks * self._per_tick())
-        return edges
+    def cels(self) -> Lane:
+        """The cels as a lane."""
+        blocks, at = [], 0.0
+        for number, cel in enumerate(self.clip.cels if self.clip else ()):
+            texts = (f"frame {cel.frame} · {cel.ticks:g}", f"{cel.frame} · {cel.ticks:g}", f"{cel.frame}")
+            chosen = number == self.chosen
+            fill, ink = ("chosen", "on_chosen") if chosen else ("checker", "ink")
+            blocks.append(Block(at, at + cel.ticks, texts, fill, ink))
+            at += cel.ticks
+        return Lane(self.height() - BAND - RULER, BAND, "", tuple(blocks))
 
     def band(self, cel: int) -> QRectF:
         """Where a cel's time is drawn."""
-        edges = self._edges()
-        return QRectF(edges[cel], self.height() - BAND - 16, edges[cel + 1] - edges[cel], BAND)
+        lane = self.cels()
+        return self.box_of(lane, lane.blocks[cel])
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.colour("leaf"))
+    def kept_clear(self) -> tuple[float, float]:
+        lane = self.cels()
+        return (lane.top, lane.top + lane.height)
+
+    def draw(self, painter: QPainter) -> None:
         if self.clip is None or not self.clip.cels:
             painter.setPen(theme.colour("soft"))
             text = "No cels yet: choose frames in Sheets, or add one here." if self.clip else "Make a clip first."
             painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, text)
             return
-        ground = self.height() - BAND - 16 - 14.0
+        ground = self.height() - BAND - RULER - 14.0
         painter.setPen(paint.pen("ink"))
         painter.drawLine(QPointF(10, ground), QPointF(self.width() - 10, ground))
         self._pictures(painter, ground)
-        self._bands(painter)
-        self._ruler(painter)
-        self._names(painter)
+        self.draw_lane(painter, self.cels())
+        self.draw_ruler(painter, STEPS)
+
+    def draw_over(self, painter: QPainter) -> None:
         if self.hasFocus():
             painter.setPen(paint.pen("chosen"))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -120,63 +122,12 @@ class Film(QWidget):
             scale = min(1.0, (ground - 6) / room[1])
             paint.figure(painter, self.session.art, shown, QPointF(places[at], ground), scale)
 
-    def _bands(self, painter: QPainter) -> None:
-        assert self.clip is not None
-        for at in range(len(self.clip.cels)):
-            box = self.band(at)
-            painter.fillRect(box, self._paper(at))
-            painter.setPen(paint.pen("leaf" if at == self.chosen else "edge"))
-            painter.drawLine(box.topRight(), box.bottomRight())
-
-    def _paper(self, at: int) -> QColor:
-        """What a cel's name is written on."""
-        return theme.colour("chosen" if at == self.chosen else "checker")
-
-    def _names(self, painter: QPainter) -> None:
-        """Every cel's name, as long as there is room, with the playhead behind it."""
-        assert self.clip is not None
-        painter.setFont(font(11))
-        for at, cel in enumerate(self.clip.cels):
-            box = self.band(at)
-            texts = (f"frame {cel.frame} · {cel.ticks:g}", f"{cel.frame} · {cel.ticks:g}", f"{cel.frame}")
-            for text in texts:
-                width = painter.fontMetrics().horizontalAdvance(text)
-                if width < box.width() - 4:
-                    written = QRectF(0, 0, width + 4, painter.fontMetrics().height())
-                    written.moveCenter(box.center())
-                    painter.fillRect(written, self._paper(at))
-                    painter.setPen(theme.colour("on_chosen" if at == self.chosen else "ink"))
-                    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-                    break
-
-    def _ruler(self, painter: QPainter) -> None:
-        assert self.clip is not None
-        y = self.height() - 15.0
-        painter.setFont(font(11))
-        per_tick = self._per_tick()
-        step = next(step for step in (1, 5, 10, 20, 50, 100, 500, 1000, 10000) if step * per_tick > 34 or step == 10000)
-        total = int(sum(cel.ticks for cel in self.clip.cels))
-        for tick in range(0, total + 1, step):
-            x = 10 + tick * per_tick
-            painter.setPen(paint.pen("faint"))
-            painter.drawLine(QPointF(x, y), QPointF(x, y + 3))
-            if x < self.width() - 30:
-                painter.setPen(theme.colour("soft"))
-                painter.drawText(QRectF(x + 3, y, 60, 14), Qt.AlignmentFlag.AlignLeft, f"{tick}")
-        made = timing(self.clip)
-        cel = made.cel_at(self.playhead)
-        if cel is not None:
-            within = self.playhead % made.length if made.repeats else min(self.playhead, made.length)
-            place = made.starts[max(i for i, start in enumerate(made.starts) if start <= within)]
-            x = self._edges()[cel] + (within - place) / TICK * per_tick
-            painter.setPen(paint.pen("ink", 2))
-            painter.drawLine(QPointF(x, 4), QPointF(x, self.height() - 14))
-
     def _edge_at(self, where: QPointF) -> int | None:
-        if self.clip is None or where.y() < self.height() - BAND - 18:
+        """The cel whose end is at a place."""
+        held = self.held_at([self.cels()], where) if self.clip is not None else None
+        if held is None or held[2] == "all":
             return None
-        edges = self._edges()
-        return next((at for at in range(len(self.clip.cels)) if abs(edges[at + 1] - where.x()) <= GRIP), None)
+        return held[1] if held[2] == "end" else held[1] - 1 if held[1] else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.clip is None or not self.clip.cels:
@@ -186,13 +137,13 @@ class Film(QWidget):
         if edge is not None:
             self._drag = ("edge", edge, where.x(), self.clip.cels[edge].ticks)
             return
-        if where.y() > self.height() - 16:
+        if where.y() > self.height() - RULER:
             self._drag = ("ruler", 0, 0.0, 0.0)
             self._scrub(where)
             return
-        edges = self._edges()
-        for at in range(len(self.clip.cels)):
-            if edges[at] <= where.x() < edges[at + 1]:
+        tick = self.tick_at(where.x())
+        for at, block in enumerate(self.cels().blocks):
+            if block.start <= tick < block.end:
                 self.choose(at)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -201,7 +152,7 @@ class Film(QWidget):
             over = self._edge_at(where) is not None
             self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.ArrowCursor)
         elif self._drag[0] == "edge":
-            ticks = self._drag[3] + (where.x() - self._drag[2]) / self._per_tick()
+            ticks = self._drag[3] + (where.x() - self._drag[2]) / self.per_tick()
             self.stretched.emit(self._drag[1], max(1.0, round(ticks)))
         else:
             self._scrub(where)
@@ -212,13 +163,13 @@ class Film(QWidget):
         self._drag = None
 
     def _scrub(self, where: QPointF) -> None:
-        self.scrubbed.emit(max(0, int((where.x() - 10) / self._per_tick() * TICK)))
+        self.scrubbed.emit(int(self.tick_at(where.x()) * TICK))
 
     def choose(self, cel: int) -> None:
         """Choose a cel."""
         self.chosen = cel
         self.chose.emit(cel)
-        self.update()
+        self.renew()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if self.clip is None or not self.clip.cels:
@@ -240,3 +191,14 @@ class Film(QWidget):
             self.removed.emit(at)
         else:
             super().keyPressEvent(event)
+
+
+def place_on_film(clip: Clip, playhead: int) -> float:
+    """Where a playhead (1/65536 tick) is among the cels laid side by side, in ticks; -1 for a clip without cels."""
+    made = timing(clip)
+    cel = made.cel_at(playhead)
+    if cel is None:
+        return -1.0
+    within = playhead % made.length if made.repeats else min(playhead, made.length)
+    start = made.starts[max(i for i, start in enumerate(made.starts) if start <= within)]
+    return sum(one.ticks for one in clip.cels[:cel]) + (within - start) / TICK

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
-from PySide6.QtGui import QAction, QPainter, QPaintEvent
+from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QPainter, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -126,7 +126,6 @@ class ClipsStation(ListStation):
         self._clock.start()
         self._timer = QTimer(self, interval=16)
         self._timer.timeout.connect(self._advance)
-        self._timer.start()
         self._lay_out()
         self.follow()
 
@@ -231,6 +230,19 @@ class ClipsStation(ListStation):
 
     # --- playing
 
+    def showEvent(self, event: QShowEvent) -> None:
+        self._clock.restart()
+        self._timer.start()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self._timer.stop()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space:
+            self.toggle()
+        else:
+            super().keyPressEvent(event)
+
     def toggle(self) -> None:
         """Play or pause."""
         self.playing = not self.playing
@@ -250,7 +262,7 @@ class ClipsStation(ListStation):
     def _advance(self) -> None:
         elapsed = self._clock.restart() / 1000
         clip = self.clip
-        if not self.playing or clip is None or not self.isVisible():
+        if not self.playing or clip is None:
             return
         made = timing(clip)
         speed = 0.5 if self.half.isChecked() else 1.0
@@ -267,7 +279,7 @@ class ClipsStation(ListStation):
             if cel is not None and cel != self.large.cel:
                 self.large.cel = cel
                 self.large.update()
-            self.film.show_playhead(playhead)
+            self.film.show_time(playhead)
 
     # --- edits
 

@@ -11,7 +11,6 @@ from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
-    QDialogButtonBox,
     QHBoxLayout,
     QHeaderView,
     QTableWidget,
@@ -32,9 +31,12 @@ from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import button, label
 
 KINDS = ("number", "whole", "flag", "choice", "pulse")
-OWNERS = ("game", "body", "controls")
-COLUMNS = ("name", "kind", "set by", "from", "to", "unit", "choices", "limit")
-LIMIT = "A number: the most it changes in a second. A pulse: the fewest seconds from one to the next."
+OWNERS = ("game", "body", "controls", "graph", "formula")
+COLUMNS = ("name", "kind", "set by", "from", "to", "unit", "choices", "limit", "starts at or comes to")
+TIPS = {
+    "limit": "A number: the most it changes in a second. A pulse: the fewest seconds from one to the next.",
+    "starts at or comes to": "Set by the graph: its first value. Set by a formula: the formula, such as speed * 2.",
+}
 
 
 class NamesDialog(QDialog):
@@ -44,7 +46,7 @@ class NamesDialog(QDialog):
         super().__init__(parent)
         self.session = session
         self.setWindowTitle("Parameters and controls")
-        self.resize(860, 560)
+        self.resize(1000, 560)
         self._filling = False
         self.table = QTableWidget(0, len(COLUMNS))
         self.table.setAccessibleName("Parameters")
@@ -68,15 +70,16 @@ class NamesDialog(QDialog):
         second.addWidget(button("Add a button", "A new button", self.add_button))
         second.addWidget(button("Add a stick", "A stick on the arrow keys", self.add_stick))
         second.addWidget(button("Remove", "Remove the chosen control", self.remove_control))
-        close = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        close.rejected.connect(self.reject)
+        close = QHBoxLayout()
+        close.addStretch(1)
+        close.addWidget(button("Close", "Back to the graph (Esc)", self.reject))
         column = QVBoxLayout(self)
         column.addLayout(first)
         column.addWidget(self.table, 3)
         column.addLayout(second)
         column.addWidget(self.controls, 2)
         column.addWidget(self.message)
-        column.addWidget(close)
+        column.addLayout(close)
         session.changed.connect(self._renew)
         self._fill()
 
@@ -108,11 +111,13 @@ class NamesDialog(QDialog):
         document = self.session.document
         self.table.setRowCount(len(document.parameters))
         for row, parameter in enumerate(document.parameters):
-            texts = (parameter.name, "", "", _number(parameter.min), _number(parameter.max), parameter.unit)
+            texts: tuple[str, ...] = (parameter.name, "", "", _number(parameter.min), _number(parameter.max))
             limit = parameter.once_per if parameter.kind == "pulse" else parameter.per_second
-            for column, text in enumerate((*texts, " ".join(parameter.choices), _limit(parameter.kind, limit))):
+            made = parameter.formula if parameter.owner == "formula" else _value(parameter.start)
+            texts = (*texts, parameter.unit, " ".join(parameter.choices), _limit(parameter.kind, limit), made)
+            for column, text in enumerate(texts):
                 item = QTableWidgetItem(text)
-                item.setToolTip(LIMIT if column == len(COLUMNS) - 1 else "")
+                item.setToolTip(TIPS.get(COLUMNS[column], ""))
                 self.table.setItem(row, column, item)
             self._choice(row, 1, KINDS, parameter.kind, "kind")
             self._choice(row, 2, OWNERS, parameter.owner, "owner")
@@ -194,6 +199,10 @@ class NamesDialog(QDialog):
             self._change(row, unit=text)
         elif column == "choices":
             self._change(row, choices=tuple(text.split()))
+        elif parameter.owner == "formula":
+            self._change(row, formula=text)
+        else:
+            self._change(row, start=_typed_value(parameter, text))
 
     def _rename(self, thing: Thing, name: str) -> None:
         fault = self.session.rename_fault(thing, name)
@@ -276,6 +285,25 @@ class NamesDialog(QDialog):
 def _limit(kind: str, value: float | None) -> str:
     """A declared limit in words, which can be typed back as they are."""
     return "" if value is None else f"once in {value:g} s" if kind == "pulse" else f"{value:g} per s"
+
+
+def _value(value: float | bool | str | None) -> str:
+    """A start value as it can be typed."""
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    return "" if value is None else value if isinstance(value, str) else f"{value:g}"
+
+
+def _typed_value(parameter: Parameter, text: str) -> float | bool | str | None:
+    """What was typed as a start value; what is no value of its kind is told by the document's rules."""
+    if not text:
+        return None
+    if parameter.kind in ("flag", "pulse"):
+        return {"on": True, "true": True, "off": False, "false": False}.get(text.lower(), text)
+    try:
+        return text if parameter.kind == "choice" else float(text)
+    except ValueError:
+        return text
 
 
 def _number(value: float | None) -> str:

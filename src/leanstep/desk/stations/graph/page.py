@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.findings.model import Finding
 from leanstep.core.rehearsal.drawable import Drawable, of_state
+from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
-from leanstep.desk.live import Live
+from leanstep.desk.live import Live, Truths
 from leanstep.desk.session import Session
 from leanstep.desk.stations.graph.layout import MARGIN, NAME, WHOLE, Arc, Page, Slot, lay_out
 from leanstep.desk.theme import BOLD, MEDIUM, font, theme
@@ -39,7 +40,6 @@ class GraphPage(QWidget):
         self._drag: tuple[str, Slot] | None = None
         self._at = QPointF()
         self._pressed = QPointF()
-        self._ticks = 0
         self._paper: QPixmap | None = None
         self._paper_key: tuple[object, ...] = ()
         self._moving: dict[tuple[int, str], Drawable] = {}
@@ -48,6 +48,7 @@ class GraphPage(QWidget):
         self.setMouseTracking(True)
         self.setAccessibleName("Graph")
         live.ticked.connect(self._tick)
+        live.watchers.append(self._seen_after)
 
     def refresh(self, room: float = 0.0) -> None:
         """Lay the document out again."""
@@ -67,7 +68,6 @@ class GraphPage(QWidget):
 
     def _tick(self) -> None:
         """Draw again what has changed: figures that move when their cel does, the paper when anything on it does."""
-        self._ticks += 1
         if not self.isVisible():
             return
         if self._key() != self._paper_key:
@@ -75,7 +75,14 @@ class GraphPage(QWidget):
             return
         for name, shown in self._now_moving().items():
             if self._moving.get(name) != shown and name in self.page.slots:
-                self.update(self.box_of(self.page.slots[name]).adjusted(-4, -4, 4, 4).toAlignedRect())
+                self.update(self._place_of(self.page.slots[name]))
+
+    def _seen_after(self, ticks: int, situation: Situation, truths: Truths) -> object:
+        """The figures that move, after so many ticks."""
+        if not self.isVisible():
+            return None
+        moving = [self._drawable(name, self.live.ticks + ticks) for name in self._moves()]
+        return moving, self.live.still + ticks >= RECENT
 
     def _moves(self) -> list[tuple[int, str]]:
         """The figures that move: the active ones, the chosen one, and the one under the pointer."""
@@ -85,7 +92,7 @@ class GraphPage(QWidget):
         return [one for one in wanted if one is not None and one in self.page.slots]
 
     def _now_moving(self) -> dict[tuple[int, str], Drawable]:
-        return {name: self._drawable(name, self._ticks) for name in self._moves()}
+        return {name: self._drawable(name, self.live.ticks) for name in self._moves()}
 
     def _drawable(self, name: tuple[int, str], ticks: int) -> Drawable:
         machine, (layer, state) = self.session.machine, name
@@ -110,7 +117,9 @@ class GraphPage(QWidget):
         painter.drawPixmap(area.topLeft(), self._paper)
         self._moving = self._now_moving()
         for name in self._moving:
-            self._figure(painter, self.page.slots[name], True)
+            slot = self.page.slots[name]
+            if event.region().intersects(self._place_of(slot)):
+                self._figure(painter, slot, True)
         if self._drag is not None and self._drag[0] == "join":
             painter.setPen(paint.pen("chosen", 2))
             slot = self._drag[1]
@@ -208,7 +217,7 @@ class GraphPage(QWidget):
             and slot.name in live.layers[slot.layer].states
             and live.layers[slot.layer].states[self.live.situation.states[slot.layer]] == slot.name
         )
-        shown = self._drawable((slot.layer, slot.name), self._ticks if moves else 0)
+        shown = self._drawable((slot.layer, slot.name), self.live.ticks if moves else 0)
         room = paint.room_of(self.session.art, shown)
         if room is not None:
             scale = slot.size / self.session.art.figure_height(shown.pieces[0].sheet)
@@ -309,6 +318,10 @@ class GraphPage(QWidget):
         half = max(slot.size / 2, 30.0)
         return QRectF(slot.x - half, slot.top, 2 * half, slot.bottom - slot.top)
 
+    def _place_of(self, slot: Slot) -> QRect:
+        """All that belongs to a figure, with room for what sticks out."""
+        return self.box_of(slot).adjusted(-24, -6, 24, 6).toAlignedRect()
+
     def slot_at(self, where: QPointF) -> Slot | None:
         """The figure at a place."""
         return next((slot for slot in self.page.slots.values() if self.box_of(slot).contains(where)), None)
@@ -348,6 +361,7 @@ class GraphPage(QWidget):
             return
         slot = self.slot_at(event.position())
         self.hovered = (slot.layer, slot.name) if slot else None
+        self.live.wake()
         if slot is not None:
             self.setToolTip(plain_tip(f"{slot.name}: click to choose, drag to move, double-click to rename"))
         else:

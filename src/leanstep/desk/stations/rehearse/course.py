@@ -29,19 +29,32 @@ class CourseView(QWidget):
         self.moment: Situation | None = None
         self.trace: Trace | None = None
         self.camera = 0.0
+        self._seen: tuple[object, ...] = ()
         self.setMinimumHeight(280)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Course")
         self.setToolTip("The character on its course. Ctrl+Space: steer it; Esc: let go.")
         live.ticked.connect(self._tick)
+        live.watchers.append(
+            lambda ticks, situation, truths: self._drawn(self.moment or situation) if self.isVisible() else None
+        )
         live.mode_changed.connect(self.update)
 
     def sizeHint(self) -> QSize:
         return QSize(900, 340)
 
     def _tick(self) -> None:
-        if self.isVisible():
+        """Draw again if the figure, its place or what is said of it has changed."""
+        if not self.isVisible():
+            return
+        seen = self._drawn(self.moment or self.live.situation)
+        if seen != self._seen:
+            self._seen = seen
             self.update()
+
+    def _drawn(self, situation: Situation) -> tuple[object, ...]:
+        """The figure and where it is."""
+        return of_situation(self.live.machine, situation), situation.body.x, situation.body.y
 
     def _scale(self) -> float:
         return float(max(1, int(self.height() / 300)))
