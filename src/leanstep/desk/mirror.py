@@ -39,7 +39,6 @@ class Glass(QWidget):
         super().__init__()
         self.session, self.live = session, live
         self._seen: tuple[object, ...] = ()
-        self._restless = True
         self.setMinimumHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Mirror")
@@ -51,13 +50,17 @@ class Glass(QWidget):
         session.changed.connect(self.update)
 
     def _look(self) -> None:
-        """Draw again if the figure, its caption or its ribbon is another one."""
-        shown, resting = self._seen_after(0, self.live.situation, {}) or (None, None)
-        seen = (shown, self._caption_text())
-        if not self.isVisible() or (seen == self._seen and resting is None):
+        """Draw again if the figure, its caption or its ribbon is another one; a ribbon that moves, on every other tick."""
+        if not self.isVisible():
             return
-        self.update(self.rect() if resting is not None or self._restless else self._area().toAlignedRect())
-        self._seen, self._restless = seen, resting is not None
+        shown, tick = self._seen_after(0, self.live.situation, {}) or (None, None)
+        seen = (shown, self._caption_text())
+        area = self._area().toAlignedRect()
+        if seen != self._seen:
+            self._seen = seen
+            self.update(area)
+        if tick is not None and tick % 2 == 0:
+            self.update(self.rect().adjusted(0, area.bottom() + 1, 0, 0))
 
     def _area(self) -> QRectF:
         """Where the figure is; the ribbons lie below."""
@@ -85,8 +88,16 @@ class Glass(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        machine, situation = self.live.machine, self.live.situation
         area = self._area()
+        if event.rect().top() < area.bottom():
+            self._picture(painter, area)
+        if event.rect().bottom() > area.bottom() + 4:
+            height = ROW * len(self.live.machine.layers)
+            self._ribbons(painter, QRectF(0.5, area.bottom() + 4, self.width() - 1, height))
+
+    def _picture(self, painter: QPainter, area: QRectF) -> None:
+        """The figure on its ground line, and what is said of it."""
+        machine, situation = self.live.machine, self.live.situation
         paint.checker(painter, area)
         shown = of_situation(machine, situation)
         room = paint.room_of(self.session.art, shown)
@@ -108,9 +119,6 @@ class Glass(QWidget):
         painter.setPen(paint.pen("chosen" if driving else "edge", 3 if driving else 1))
         painter.drawRect(area.adjusted(1, 1, -1, -1) if driving else area)
         self._caption(painter, area)
-        if event.rect().bottom() > area.bottom() + 4:
-            rows = QRectF(0.5, area.bottom() + 4, self.width() - 1, ROW * len(machine.layers))
-            self._ribbons(painter, rows)
 
     def _caption_text(self) -> str:
         mode = self.live.mode

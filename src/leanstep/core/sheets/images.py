@@ -54,6 +54,18 @@ class CutSheet:
         return self.pixels[rect.y : rect.y + rect.height, rect.x : rect.x + rect.width]
 
 
+class ImageResized(LeanStepError):
+    """An image has another ``size`` (width and height in pixels) than when its sheet was cut."""
+
+    def __init__(self, sheet: Sheet, width: int, height: int) -> None:
+        self.size = (width, height)
+        super().__init__(
+            sheet.image,
+            f"the image is {width} × {height} pixels, but the sheet was cut at {sheet.size[0]} × {sheet.size[1]}",
+            "Cut the sheet again, or bring the old image back.",
+        )
+
+
 def read_image(path: Path) -> Pixels:
     """The image at ``path`` as height × width × 4 bytes (RGBA).
 
@@ -82,11 +94,7 @@ def load_sheet(sheet: Sheet, folder: Path) -> CutSheet:
     pixels = read_image(folder / sheet.image)
     height, width = pixels.shape[:2]
     if sheet.size and (width, height) != tuple(sheet.size):
-        raise LeanStepError(
-            sheet.image,
-            f"the image is {width} × {height} pixels, but the sheet was cut at {sheet.size[0]} × {sheet.size[1]}",
-            "Cut the sheet again, or bring the old image back.",
-        )
+        raise ImageResized(sheet, width, height)
     return CutSheet(sheet, pixels, tuple(frames_of(sheet, pixels)))
 
 
@@ -125,7 +133,7 @@ def problem(sheet: Sheet, folder: Path) -> tuple[str, LeanStepError] | None:
     except LeanStepError as error:
         if not sheet.image or not path.is_file():
             return "sheet.missing", error
-        return (
-            "sheet.size" if error.thing == sheet.image else "sheet.cut" if error.thing == "cut" else "sheet.unreadable"
-        ), error
+        if isinstance(error, ImageResized):
+            return "sheet.size", error
+        return "sheet.cut" if error.thing == "cut" else "sheet.unreadable", error
     return None

@@ -48,7 +48,7 @@ class RehearseStation(Station):
         self.name.setMaximumWidth(150)
         self.name.renamed.connect(lambda name: session.rename(Thing("take", self.current), name))
         self.name.refused.connect(session.said)
-        self.play_button = button("Play", "Play the take on the course (P)", self.play, True)
+        self.play_button = button("Play", "Play the take on the course (Ctrl+P)", self.play, True)
         self.drive_button = button("Steer", "Steer the character (Ctrl+Space; Esc lets go)", self._drive)
         self.record_button = button("Record a take", "Start over and keep what you do as a take (Ctrl+T)", self.record)
         self.keep_button = button(

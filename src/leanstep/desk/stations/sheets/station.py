@@ -22,7 +22,7 @@ from leanstep.core.character.model import Cel, Clip, Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
 from leanstep.core.sheets.cutting import Rect, rectangles
-from leanstep.core.sheets.images import read_image
+from leanstep.core.sheets.images import ImageResized, read_image
 from leanstep.core.wording import counted
 from leanstep.desk import paint
 from leanstep.desk.art import Loaded
@@ -241,6 +241,8 @@ class SheetsStation(ListStation):
         loaded = self.session.art.sheet(self.current) if self.sheet else None
         if isinstance(loaded, Loaded):
             return loaded.image.width(), loaded.image.height()
+        if isinstance(loaded, ImageResized):
+            return loaded.size
         sheet = self.sheet
         return (sheet.size[0], sheet.size[1]) if sheet and sheet.size else None
 
@@ -259,7 +261,7 @@ class SheetsStation(ListStation):
         sheet, size = self.sheet, self._size()
         for card in (self.by_count, self.by_size):
             cut = self._cut_of(card)
-            card.show_outcome(cut, size, sheet is not None and cut == sheet.cut)
+            card.show_outcome(cut, size, sheet is not None and cut == sheet.cut and size == (sheet.size or size))
         loaded = self.session.art.sheet(self.current) if sheet else None
         waiting = sheet is not None and loaded is None
         self.view.show_sheet(loaded, self._trying.rects if self._trying else [], waiting)
