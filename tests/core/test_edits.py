@@ -9,7 +9,7 @@ import pytest
 
 from leanstep.core.character import edits, files
 from leanstep.core.character.edits import Edit
-from leanstep.core.character.history import MOST, History
+from leanstep.core.character.history import History
 from leanstep.core.character.model import Character, Parameter
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import compile_character
@@ -72,16 +72,6 @@ def test_steps_of_one_drag_are_one_step() -> None:
     assert history.document.name == "d"
     history.undo()
     assert history.document.name == "a"
-
-
-def test_history_is_bounded() -> None:
-    history = History(Character(name="start"))
-    for number in range(MOST + 40):
-        history.apply(rename_to(str(number)))
-    steps = 0
-    while history.undo():
-        steps += 1
-    assert steps == MOST
 
 
 def test_saving_what_was_opened_writes_the_very_bytes(tmp_path: Path) -> None:

@@ -95,7 +95,7 @@ def test_a_failed_save_leaves_the_old_file(tmp_path: Path, monkeypatch: pytest.M
         raise OSError(28, "No space left on device")
 
     monkeypatch.setattr("os.fsync", fails)
-    with pytest.raises(LeanStepError, match="the old file is untouched"):
+    with pytest.raises(LeanStepError, match="nothing was changed"):
         files.save(path, Character(name="Other"))
     assert path.read_bytes() == before
     assert list(tmp_path.iterdir()) == [path]

@@ -19,6 +19,13 @@ from leanstep.desk.window import Window
 from tests.support.build import DEMO
 
 
+@pytest.fixture(autouse=True)
+def state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """The folder for what outlives the program."""
+    monkeypatch.setenv("LEANSTEP_STATE", str(tmp_path / "state"))
+    return tmp_path / "state"
+
+
 @pytest.fixture
 def demo(tmp_path: Path) -> Path:
     """A folder with the demo characters and their art."""

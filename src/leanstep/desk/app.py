@@ -47,6 +47,7 @@ def make_window(settings: QSettings, path: Path | None = None) -> Window:
             session.open(path)
         except LeanStepError as error:
             QTimer.singleShot(0, lambda error=error: window.complain(error))
+    session.keeper.offer(session.bring_back)
     if first:
         settings.setValue("started", True)
         greeting = next(one.name for one in STATIONS if one.greets)

@@ -44,6 +44,8 @@ class Live(QObject):
 
     ticked = Signal()
     mode_changed = Signal()
+    cut_short = Signal(object)
+    """A recording had to end because a parameter it is about was removed: the take."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -135,6 +137,19 @@ class Live(QObject):
         self.keyboard.let_go()
         self.take, self.recording = None, []
         self._set_mode("driving")
+
+    def _end_recording(self, new: Machine) -> None:
+        """What was recorded cannot go on in an edited character whose parameters are others: it ends with what is valid."""
+        rows, old = self.recording or [], self.machine
+        kept = [
+            {new.index[name]: value for i, value in row.items() if (name := old.symbols[i].name) in new.index}
+            for row in rows
+        ]
+        self.recording = None
+        self.keyboard.let_go()
+        self._set_mode("idle")
+        if kept:
+            QTimer.singleShot(0, lambda: self.cut_short.emit(recorded(new, "cut short", kept)))
 
     def recorded_take(self, name: str) -> Take | None:
         """End the recording and return what was done; None when nothing was."""
@@ -310,6 +325,11 @@ class Live(QObject):
         self._catch_up()
         self.wake()
         old, before = self.machine, self.situation
+        if old.symbols != machine.symbols:
+            if self.recording is not None:
+                self._end_recording(machine)
+            self._kept.clear()
+            self._kept_ticks = 0
         self.stepper = Stepper(machine, free=self.stepper.free)
         self.keyboard.controls = self.session.document.controls
         self.truths = {}

@@ -14,6 +14,8 @@ from leanstep.core.character import files
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
 from leanstep.core.character.model import Button, Character, Controls, Layer, Parameter, State, Stick
+from leanstep.core.character.recovery import Unsaved, backup_of, discard
+from leanstep.core.character.storage import ChangedOnDisk
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import Report, report_from_json
@@ -23,6 +25,7 @@ from leanstep.core.naming.removing import removal_sentence, without
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.art import Art
+from leanstep.desk.keeping import Keeper, state_folder
 from leanstep.desk.selection import Chosen, Selection
 
 MOST_RECENT = 8
@@ -44,7 +47,7 @@ class Session(QObject):
     wanted = Signal(str)
     """Somebody wants to see the chosen thing of a kind where it is shown."""
 
-    def __init__(self, settings: QSettings) -> None:
+    def __init__(self, settings: QSettings, state: Path | None = None) -> None:
         super().__init__()
         self.settings = settings
         self.history = History(_empty())
@@ -54,6 +57,11 @@ class Session(QObject):
         self._scratch = tempfile.TemporaryDirectory(prefix="leanstep-")
         self._machine: Machine | None = None
         self.art = Art(lambda: self.document, lambda: self.folder)
+        self.keeper = Keeper(state or state_folder(), lambda: self.history)
+        self.keeper.said.connect(self.said)
+        self.keeper.took_over.connect(lambda: self._stepped("Took over what is on disk.", True))
+        self.keeper.wants_saving.connect(self._save_over)
+        self.changed.connect(self.keeper.changed)
         self._worker: QProcess | None = None
         self.stopped = False
         self._request = 0
@@ -87,24 +95,77 @@ class Session(QObject):
 
     def open(self, path: Path) -> None:
         """Open a file; raises :class:`LeanStepError` and keeps the present document when it cannot be."""
-        history = History.open(path.resolve())
+        history = History.open(path.absolute())
         self._take(history)
-        self._remember(path.resolve())
+        self._remember(path.absolute())
         self.said.emit(f"Opened {path.name}.")
 
-    def save(self, path: Path | None = None) -> None:
-        """Save, with the images when the folder is another one."""
+    def save(self, path: Path | None = None, over: bool = False) -> None:
+        """Save, with the images when the folder is another one.  What somebody else has saved meanwhile is noticed, and
+        written ``over`` only when that is said.
+
+        Raises
+        ------
+        LeanStepError : it could not be saved; what is open stays as it is.
+        """
         before = self.folder
-        target = (path or self.history.path or Path()).resolve()
-        if target.parent != before.resolve():
+        target = (path or self.history.path or Path()).absolute()
+        if target.parent.resolve() != before.resolve():
             files.copy_images(self.document, before, target.parent)
-        self.history.save(target)
+        self.keeper.before_saving(target)
+        try:
+            self.history.save(target, over)
+        except ChangedOnDisk as error:
+            self.keeper.tell_changed(error.now, self.keeper.words(error.now), True)
+            raise
+        self.keeper.saved(target)
         self._remember(target)
         self.said.emit(f"Saved {target.name}.")
         self.changed.emit()
 
+    def _save_over(self, over: bool) -> None:
+        try:
+            self.save(over=over)
+        except LeanStepError as error:
+            self.complained.emit(error)
+
+    def bring_back(self, unsaved: Unsaved) -> None:
+        """Open what a program that ended had not saved: its file, with the edits on top as one step."""
+        history, said = History(_empty()), f"Brought back what was not saved of {unsaved.document.name}."
+        if unsaved.path is not None:
+            try:
+                history = History.open(unsaved.path)
+            except LeanStepError as error:
+                said = f"{error.thing}: {error.reason}. Its edits are brought back without it; save them anew."
+        history.recover(unsaved.document)
+        self._take(history)
+        self.keeper.keep()
+        discard(unsaved)
+        self.said.emit(said)
+
+    @property
+    def backup(self) -> Path | None:
+        """The version of the file that was saved before the present one."""
+        path = self.history.path
+        return backup_of(self.keeper.folder, path) if path is not None else None
+
+    def bring_back_backup(self) -> None:
+        """Put the version that was saved before the present one on top, as one step."""
+        if self.backup is None:
+            self.said.emit(
+                "There is no earlier version: it is kept from the second time on that the file is saved here."
+            )
+            return
+        try:
+            document = files.load(self.backup)
+        except LeanStepError as error:
+            self.complained.emit(error)
+            return
+        self.edit("brought back the version saved before", lambda before: document)
+
     def _take(self, history: History) -> None:
         self.history = history
+        self.keeper.opened(history.path)
         self.selection, self.finding = Selection(), None
         self.report = None
         self.art.forget()
@@ -297,6 +358,7 @@ class Session(QObject):
     def close(self) -> None:
         """Let go of the worker and of what reads images."""
         self.art.close()
+        self.keeper.close()
         self._later.stop()
         worker, self._worker = self._worker, None
         if worker is not None:

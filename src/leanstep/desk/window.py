@@ -28,6 +28,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from leanstep.core.character.storage import ChangedOnDisk
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.command_search import CommandSearch
@@ -42,6 +43,7 @@ from leanstep.desk.stations.registry import STATIONS, showing
 from leanstep.desk.stations.station import Specification, Station
 from leanstep.desk.theme import dress, theme
 from leanstep.desk.widgets.basics import label, plain_tip
+from leanstep.desk.widgets.notice import NoticeBar
 
 FIRST = "Graph"
 """The station the window opens in."""
@@ -107,6 +109,7 @@ class Window(QMainWindow):
         middle.addWidget(self.stack, 1)
         middle.addWidget(_Rule(False))
         middle.addWidget(self.mirror)
+        self.notices = NoticeBar()
         self.status = label("Ready.")
         self.status.setAccessibleName("Status")
         self.running = label("", "soft")
@@ -128,6 +131,7 @@ class Window(QMainWindow):
         column.setSpacing(0)
         column.addWidget(top)
         column.addWidget(_Rule(True))
+        column.addWidget(self.notices)
         column.addLayout(middle, 1)
         column.addWidget(_Rule(True))
         column.addWidget(bottom)
@@ -152,6 +156,7 @@ class Window(QMainWindow):
         self.open_action = command("Open …", QKeySequence.StandardKey.Open, self.ask_open)
         self.save_action = command("Save", QKeySequence.StandardKey.Save, self.save)
         self.save_as_action = command("Save as …", "Ctrl+Shift+S", self.save_as)
+        command("Bring back the version saved before", "", self.session.bring_back_backup)
         self.undo_action = command("Undo", QKeySequence.StandardKey.Undo, self.session.undo)
         self.redo_action = command("Redo", "Ctrl+Shift+Z", self.session.redo)
         self.search_action = command("Find a command", "Ctrl+K", self.search)
@@ -210,6 +215,8 @@ class Window(QMainWindow):
         self.stop_button.clicked.connect(self.session.stop_check)
         self.session.wanted.connect(self._go_to_kind)
         self.session.complained.connect(self.complain)
+        self.session.keeper.noticed.connect(self.notices.put)
+        self.session.keeper.settled.connect(self.notices.take_away)
 
     # --- what is shown
 
@@ -323,7 +330,7 @@ class Window(QMainWindow):
         answer = QMessageBox.question(
             self,
             "Unsaved changes",
-            f"{self.session.document.name} has changes that are not saved. Save them first?",
+            plain_tip(f"{self.session.document.name} has changes that are not saved. Save them first?"),
             QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
         )
         if answer == QMessageBox.StandardButton.Save:
@@ -373,6 +380,9 @@ class Window(QMainWindow):
     def _save(self, path: Path | None) -> bool:
         try:
             self.session.save(path)
+        except ChangedOnDisk as error:
+            self.say(f"{error.thing}: {error.reason}.")
+            return False
         except LeanStepError as error:
             self.complain(error)
             return False

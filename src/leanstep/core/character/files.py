@@ -7,10 +7,8 @@ is short, defaults left out, so that a changed number is a one-line difference.
 
 from __future__ import annotations
 
-import contextlib
 import json
 import os
-import tempfile
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -19,6 +17,7 @@ import msgspec
 from msgspec import inspect
 
 from leanstep.core.character.model import FORMAT, Character, Part
+from leanstep.core.character.storage import make_folder, read_bytes, write_atomically
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
 
@@ -34,19 +33,6 @@ def load(path: str | os.PathLike[str]) -> Character:
     LeanStepError : the file cannot be read, is not JSON, or breaks a rule of the format.
     """
     return parse(read_bytes(path), Path(path).name)
-
-
-def read_bytes(path: str | os.PathLike[str]) -> bytes:
-    """The bytes of a file, or a :class:`LeanStepError` that says why not."""
-    place = Path(path)
-    try:
-        return place.read_bytes()
-    except FileNotFoundError:
-        raise LeanStepError(str(path), "there is no such file", "Check the spelling and the folder.") from None
-    except IsADirectoryError:
-        raise LeanStepError(str(path), "this is a folder", "Name a .leanstep file inside it.") from None
-    except OSError as error:
-        raise LeanStepError(str(path), f"it cannot be read ({error.strerror})", "Check its permissions.") from None
 
 
 def parse(data: bytes, label: str = "character") -> Character:
@@ -172,33 +158,6 @@ def _lay_out(value: Any, indent: str, top: bool = False) -> str:
     return "[\n" + ",\n".join(inner + _lay_out(item, inner) for item in value) + f"\n{indent}]"
 
 
-def write_atomically(path: str | os.PathLike[str], data: bytes) -> None:
-    """Put ``data`` in the file at ``path`` so that at any moment either the old or the new content is there."""
-    target = Path(path)
-    try:
-        handle, name = tempfile.mkstemp(prefix=f".{target.name}.", dir=target.parent)
-    except OSError as error:
-        raise LeanStepError(
-            str(path),
-            f"the folder cannot be written to ({error.strerror})",
-            "Save somewhere else; nothing was changed.",
-        ) from None
-    try:
-        with os.fdopen(handle, "wb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
-        with contextlib.suppress(OSError):
-            os.chmod(name, target.stat().st_mode & 0o777 if target.exists() else 0o644)
-        os.replace(name, target)
-    except OSError as error:
-        with contextlib.suppress(OSError):
-            os.unlink(name)
-        raise LeanStepError(
-            str(path), f"it cannot be written ({error.strerror})", "Save somewhere else; the old file is untouched."
-        ) from None
-
-
 def save(path: str | os.PathLike[str], character: Character) -> bytes:
     """Write the character to ``path`` atomically and return the bytes written."""
     data = dump(character)
@@ -223,8 +182,8 @@ def copy_images(character: Character, source: Path, target: Path) -> None:
     for sheet in character.sheets:
         old, new = source / sheet.image, target / sheet.image
         if sheet.image and old.is_file() and not new.exists():
-            new.parent.mkdir(parents=True, exist_ok=True)
-            write_atomically(new, old.read_bytes())
+            make_folder(new.parent)
+            write_atomically(new, read_bytes(old))
 
 
 def adopt_image(image: Path, folder: Path) -> str:
@@ -234,10 +193,10 @@ def adopt_image(image: Path, folder: Path) -> str:
         return image.relative_to(folder.resolve()).as_posix()
     data = read_bytes(image)
     target, number = folder / "art" / image.name, 2
-    while target.exists() and target.read_bytes() != data:
+    while target.exists() and read_bytes(target) != data:
         target = folder / "art" / f"{image.stem}-{number}{image.suffix}"
         number += 1
-    target.parent.mkdir(parents=True, exist_ok=True)
+    make_folder(target.parent)
     if not target.exists():
         write_atomically(target, data)
     return target.relative_to(folder).as_posix()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from leanstep.core.character import files
+from leanstep.core.character import files, storage
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.model import Character, Part
 
@@ -32,11 +32,13 @@ class History:
         self._at = 0
         self._opened = (character, opened) if opened is not None else None
         self._saved = character
+        self.on_disk = opened
+        """What the file held when it was last read or written; None: there was none."""
 
     @classmethod
     def open(cls, path: Path) -> History:
         """Read a file; raises :class:`~leanstep.core.errors.LeanStepError` and changes nothing when it cannot be opened."""
-        data = files.read_bytes(path)
+        data = storage.read_bytes(path)
         return cls(files.parse(data, path.name), path, data)
 
     @property
@@ -115,17 +117,39 @@ class History:
         self._at += bool(name)
         return name
 
-    def save(self, path: Path | None = None) -> Path:
-        """Write the document, to where it came from unless said; raises when it cannot be written."""
+    def unsaved(self) -> list[str]:
+        """The names of the steps since the document was last saved, as far as it was on this way."""
+        saved = next((at for at, one in enumerate(self._documents[: self._at + 1]) if one is self._saved), 0)
+        return self._names[saved : self._at]
+
+    def save(self, path: Path | None = None, over: bool = False) -> Path:
+        """Write the document, to where it came from unless said.  What somebody else has put there meanwhile is written
+        ``over`` only when that is said.
+
+        Raises
+        ------
+        ChangedOnDisk : somebody else has changed the file.
+        LeanStepError : it cannot be written.
+        """
         target = path or self.path
         assert target is not None
-        if self._opened is not None and self._opened[1] is not None and self.document == self._opened[0]:
-            files.write_atomically(target, self._opened[1])
-        else:
-            files.save(target, self.document)
-        self.path = target
+        same = self._opened is not None and self.document == self._opened[0]
+        data = self._opened[1] if same and self._opened is not None else files.dump(self.document)
+        elsewhere = self.path is None or target != self.path
+        storage.write_atomically(target, data, self.on_disk, guarded=not over and not elsewhere)
+        self.path, self.on_disk = target, data
         self._saved = self.document
         return target
+
+    def recover(self, document: Character) -> None:
+        """Put unsaved edits of an earlier time on top, as one step."""
+        self.apply(Edit("brought back unsaved edits", lambda before: document))
+
+    def take_from_disk(self, data: bytes) -> None:
+        """Go on with what somebody else has saved, as one step; raises :class:`LeanStepError` when it cannot be read."""
+        document = files.parse(data, self.path.name if self.path else "character")
+        self.apply(Edit("took over what is on disk", lambda before: document))
+        self.on_disk, self._saved = data, self.document
 
 
 def added(before: object, after: object) -> int:

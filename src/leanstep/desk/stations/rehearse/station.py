@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Iterator
 
+from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout
@@ -68,6 +69,7 @@ class RehearseStation(Station):
         session.selected.connect(self._selected)
         live.ticked.connect(self._tick)
         live.mode_changed.connect(self._mode)
+        live.cut_short.connect(self._cut_short)
         self._was_recording = False
         self.refresh()
 
@@ -253,6 +255,13 @@ class RehearseStation(Station):
         else:
             self.live.leave()
             self._add(take)
+
+    def _cut_short(self, take: Take) -> None:
+        """Keep what was recorded until a parameter was removed."""
+        self._add(replace(take, name=self._free_name()))
+        self.session.said.emit(
+            f"The recording ended with the change of parameters; {self.current} has what came before."
+        )
 
     def _free_name(self) -> str:
         return free_name("take", [take.name for take in self.session.document.takes])
