@@ -55,7 +55,6 @@ compile_engines() {
 prepare() {
   stamp="$venv/.leanstep-$(cat pyproject.toml constraints.txt setup.sh | cksum | tr ' ' '-')"
   if [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$here" ]; then
-    compile_engines
     return 0
   fi
   install_libraries
@@ -77,6 +76,5 @@ prepare() {
     exit 1
   }
   rm -f "$venv"/.leanstep-* "$venv"/.compiled-*
-  compile_engines
   printf '%s' "$here" >"$stamp"
 }

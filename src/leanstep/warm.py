@@ -5,7 +5,8 @@ from __future__ import annotations
 from leanstep.core.character.model import Character, Layer, State, Transition
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.rehearsal.traces import Player
+from leanstep.core.rehearsal.engine.engine import Engine
+from leanstep.core.rehearsal.engine.tape import Tape
 
 _WAYS = (Transition(source="a", to="b", when="true"), Transition(source="b", to="a", when="true"))
 SMALLEST = Character(
@@ -16,10 +17,9 @@ SMALLEST = Character(
 
 def load() -> None:
     """Load what plays takes, compiling it if need be."""
-    player = Player(compile_character(SMALLEST), free=False)
-    player.play([], 1)
-    if player.engine is not None:
-        player.engine.play_many([([], 1)])
+    engine = Engine(compile_character(SMALLEST))
+    list(Tape(engine).play([], 1))
+    engine.play_many([([], 1)])
 
 
 def main() -> None:

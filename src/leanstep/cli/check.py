@@ -6,21 +6,22 @@ import difflib
 import json
 import sys
 from enum import Enum
+from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import typer
-from rich.console import Console
-from rich.text import Text
 
-from leanstep.core.character.files import dump, load, write_atomically
-from leanstep.core.character.model import Character
-from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.model import Memo
-from leanstep.core.findings.repairs import repair
-from leanstep.core.findings.report import Report, check_character
-from leanstep.core.proof.body_world import TICKS
-from leanstep.core.proof.search import BUDGET
+from leanstep.core.defaults import BUDGET, TICKS
 from leanstep.core.wording import counted
+
+if TYPE_CHECKING:
+    from rich.console import Console
+
+    from leanstep.core.character.history import History
+    from leanstep.core.character.model import Character
+    from leanstep.core.findings.report import Report
+
 
 _STYLE = {"error": "bold red", "warning": "yellow", "note": "dim"}
 
@@ -56,19 +57,25 @@ def check(
     ),
 ) -> None:
     """Name every fault of each character, with a verdict and, where one exists, the shortest take that shows it."""
+    from rich.console import Console
+
+    from leanstep.core.character.history import History
+    from leanstep.core.errors import LeanStepError
+    from leanstep.core.findings.report import check_character
+
     worst = 0
     console = Console(highlight=False, soft_wrap=True)
     for path in files:
         try:
-            character = load(path)
+            history = History.open(path)
         except LeanStepError as error:
             typer.echo(f"lean-step: {error}", err=True)
             worst = 2
             continue
         if fix:
-            worst = max(worst, _fix(console, path, character, fix, write))
+            worst = max(worst, _fix(console, path, history, fix, write))
             continue
-        report = check_character(character, path.parent, budget, time_limit, _progress(), play)
+        report = check_character(history.document, path.parent, budget, time_limit, _progress(), play)
         if sys.stderr.isatty():
             typer.echo("\r\x1b[K", err=True, nl=False)
         if format is Format.json:
@@ -80,10 +87,18 @@ def check(
     raise typer.Exit(worst)
 
 
-def _fix(console: Console, path: Path, character: Character, wanted: str, write: bool) -> int:
+def _fix(console: Console, path: Path, history: History, wanted: str, write: bool) -> int:
     """Show, and if asked to write, the repair of a finding; the exit code."""
+    from rich.text import Text
+
+    from leanstep.core.character.edits import Edit
+    from leanstep.core.character.files import dump
+    from leanstep.core.findings.model import Memo
+    from leanstep.core.findings.repairs import repair
+    from leanstep.core.findings.report import check_character
+
     kind, _, number = wanted.partition(":")
-    memo = Memo()
+    memo, character = Memo(), history.document
     findings = [one for one in check_character(character, path.parent, memo=memo).findings if one.id == kind]
     if number:
         findings = findings[int(number) - 1 : int(number)] if number.isdigit() and int(number) else []
@@ -100,13 +115,18 @@ def _fix(console: Console, path: Path, character: Character, wanted: str, write:
         for line in difflib.unified_diff(before, after, str(path), "repaired", lineterm="", n=1):
             console.print(Text(line, style="green" if line[:1] == "+" else "red" if line[:1] == "-" else "dim"))
         if write:
-            write_atomically(path, dump(mended.character))
+            history.apply(Edit("repaired", partial(_replaced, mended.character)))
+            history.save()
             console.print(f"Written to {path}.")
         else:
             console.print("Nothing was written; --write does.")
         return 0
     typer.echo(f"lean-step: no repair is known that mends {wanted} without bringing something as bad.", err=True)
     return 1
+
+
+def _replaced(mended: Character, document: Character) -> Character:
+    return mended
 
 
 def _progress():  # type: ignore[no-untyped-def]
@@ -121,6 +141,8 @@ def _progress():  # type: ignore[no-untyped-def]
 
 
 def _print(console: Console, path: Path, report: Report) -> None:
+    from rich.text import Text
+
     console.print(Text(f"{path} – {report.character}", style="bold"))
     for finding in report.findings:
         line = Text("  ")

@@ -6,11 +6,12 @@ import json
 import re
 from enum import Enum
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import typer
 
-from leanstep.core.character.model import Cut, Sheet
-from leanstep.core.sheets.images import frames_of, read_image
+if TYPE_CHECKING:
+    from leanstep.core.character.model import Cut
 
 
 class Format(str, Enum):
@@ -39,6 +40,9 @@ def run(
     format: Format = typer.Option(Format.text, help="text or json."),
 ) -> None:
     """Cut an image by count or by size and list the frames with their foot points."""
+    from leanstep.core.character.model import Sheet
+    from leanstep.core.sheets.images import frames_of, read_image
+
     cut = _cut(columns, rows, size, margin, gap)
     pixels = read_image(image)
     frames = frames_of(Sheet(name=image.stem, image=image.name, cut=cut), pixels)
@@ -67,6 +71,8 @@ def run(
 
 
 def _cut(columns: int | None, rows: int | None, size: str | None, margin: int, gap: int) -> Cut:
+    from leanstep.core.character.model import Cut
+
     if size is not None:
         if columns is not None or rows is not None:
             raise typer.BadParameter("give either --size or --columns and --rows, not both")

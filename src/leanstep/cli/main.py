@@ -1,7 +1,11 @@
-"""The command ``lean-step``."""
+"""The command ``lean-step``.
+
+Commands load what they need when they run, so that help and version answer at once.
+"""
 
 from __future__ import annotations
 
+import io
 import sys
 
 import typer
@@ -39,6 +43,10 @@ def options(
 
 def main() -> None:
     """Run the command line; problems a person can mend end in one sentence and exit code 2."""
+    for stream in (sys.stdout, sys.stderr):
+        # a terminal that cannot show a letter shows another one instead
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="replace")
     try:
         app()
     except LeanStepError as error:

@@ -6,16 +6,15 @@ import json
 from dataclasses import asdict
 from enum import Enum
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import typer
 
-from leanstep.core.character.files import load, read_bytes
-from leanstep.core.character.model import Character, Take
-from leanstep.core.conditions.checking import nearest
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.rehearsal.robustness import differences
-from leanstep.core.rehearsal.takes import rehearse, take_from_csv, trace_csv, trace_rows
+
+if TYPE_CHECKING:
+    from leanstep.core.character.model import Character, Take
+    from leanstep.core.graph.machine import Machine
 
 
 class Format(str, Enum):
@@ -46,6 +45,10 @@ def run(
     ),
 ) -> None:
     """Run a take and print its trace: states, stays, values, body and picture of every tick."""
+    from leanstep.core.character.files import load
+    from leanstep.core.graph.machine import compile_character
+    from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_rows
+
     character = load(file)
     machine = compile_character(character)
     wanted = _take(character, machine, take)
@@ -61,6 +64,8 @@ def run(
 
 
 def _print_differences(character: Character, take: Take, format: Format) -> None:
+    from leanstep.core.rehearsal.robustness import differences
+
     found = list(differences(character, take))
     if format is Format.json:
         made = {
@@ -81,6 +86,10 @@ def _print_differences(character: Character, take: Take, format: Format) -> None
 
 
 def _take(character: Character, machine: Machine, wanted: str) -> Take:
+    from leanstep.core.character.storage import read_bytes
+    from leanstep.core.conditions.checking import nearest
+    from leanstep.core.rehearsal.takes import take_from_csv
+
     for one in character.takes:
         if one.name == wanted:
             return one

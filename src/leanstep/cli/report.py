@@ -6,10 +6,6 @@ from pathlib import Path
 
 import typer
 
-from leanstep.core.character.files import load, write_atomically
-from leanstep.core.findings.report import check_character
-from leanstep.core.formats.html import page
-
 
 def add_to(app: typer.Typer) -> None:
     """Register the command."""
@@ -21,6 +17,11 @@ def run(
     out: Path = typer.Option(..., metavar="PAGE.html", help="Where the page goes."),
 ) -> None:
     """Check a character and write one self-contained page with findings and ribbons."""
+    from leanstep.core.character.files import load
+    from leanstep.core.character.storage import write_atomically
+    from leanstep.core.findings.report import check_character
+    from leanstep.core.formats.html import page
+
     character = load(file)
     report = check_character(character, file.parent)
     write_atomically(out, page(character, report).encode())

@@ -6,8 +6,6 @@ import json
 
 import typer
 
-from leanstep.core.character import files
-
 
 def add_to(app: typer.Typer) -> None:
     """Register the command."""
@@ -16,4 +14,6 @@ def add_to(app: typer.Typer) -> None:
 
 def run() -> None:
     """Print the JSON Schema of character files."""
+    from leanstep.core.character import files
+
     typer.echo(json.dumps(files.schema(), indent=2))

@@ -16,10 +16,10 @@ from pathlib import Path
 from typing import Any
 
 from leanstep.core.character.files import parse
+from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import check_character
-from leanstep.core.proof.body_world import TICKS
 from leanstep.core.proof.search import Stopped
 
 QUIET = 6.0

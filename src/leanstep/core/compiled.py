@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import atexit
+import contextlib
 import hashlib
 import os
+import pickle
 import shutil
 import tempfile
 import time
@@ -13,6 +16,7 @@ from typing import Any, TypeVar, cast
 
 import numba
 import numpy as np
+from numba.core import caching
 from numba.np.arrayobj import make_array
 
 _CORE = Path(__file__).parent
@@ -30,33 +34,76 @@ OLD = 90 * 24 * 3600.0
 _Kernel = TypeVar("_Kernel", bound=Callable[..., object])
 
 
-def _kept() -> Path:
-    """The folder for compiled code.  Each state of the sources has its own, so that code from older ones is never used;
-    those that have not been used for long are removed."""
+class _Checked(caching.IndexDataCacheFile):
+    """A cache that trusts nothing: what is empty, garbled or cut off is compiled again, and what cannot be kept is not."""
+
+    def save(self, key: object, data: object) -> None:
+        with contextlib.suppress(OSError):
+            super().save(key, data)
+
+    def _load_index(self) -> dict[object, str]:
+        try:
+            found = super()._load_index()
+        except Exception:
+            return {}
+        return found if isinstance(found, dict) else {}
+
+    def _save_data(self, name: str, data: object) -> None:
+        held = self._dump(data)
+        with self._open_for_write(self._data_path(name)) as file:
+            file.write(hashlib.sha256(held).digest() + held)
+
+    def _load_data(self, name: str) -> object:
+        held = Path(self._data_path(name)).read_bytes()
+        if hashlib.sha256(held[32:]).digest() != held[:32]:
+            raise OSError("garbled")
+        return pickle.loads(held[32:])
+
+
+vars(caching)["IndexDataCacheFile"] = _Checked
+
+
+def _kept() -> Path | None:
+    """The folder for compiled code; None where nothing can be written.  Each state of the sources has its own, so that code
+    from older ones is never used; those that have not been used for long are removed."""
     parts = [*_CORE.glob("rehearsal/engine/*.py"), *(_CORE / part for part in _OTHERS)]
     digest = hashlib.sha256(numba.__version__.encode())
     for part in sorted(parts):
         digest.update(part.read_bytes())
-    home = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "leanstep"
-    folder = home / f"compiled-{digest.hexdigest()[:16]}"
     try:
+        home = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "leanstep"
+        folder = home / f"compiled-{digest.hexdigest()[:16]}"
         folder.mkdir(parents=True, exist_ok=True)
         os.utime(folder)
-    except OSError:
-        return Path(tempfile.mkdtemp(prefix="leanstep-"))
+        tempfile.TemporaryFile(dir=folder).close()
+    except (OSError, RuntimeError, KeyError):
+        with contextlib.suppress(OSError):
+            made = Path(tempfile.mkdtemp(prefix="leanstep-"))
+            atexit.register(shutil.rmtree, made, ignore_errors=True)
+            return made
+        return None
     for old in home.glob("compiled-*"):
-        if time.time() - old.stat().st_mtime > OLD:
-            shutil.rmtree(old, ignore_errors=True)
+        with contextlib.suppress(OSError):
+            if time.time() - old.stat().st_mtime > OLD:
+                shutil.rmtree(old, ignore_errors=True)
     return folder
 
 
-if not os.environ.get("NUMBA_CACHE_DIR"):
-    numba.config.CACHE_DIR = str(_kept())  # type: ignore[attr-defined]
+KEPT = None if os.environ.get("NUMBA_CACHE_DIR") else _kept()
+"""Where compiled code is kept."""
+if KEPT is not None:
+    numba.config.CACHE_DIR = str(KEPT)  # type: ignore[attr-defined]
+
+
+_KEEPS = KEPT is not None or "NUMBA_CACHE_DIR" in os.environ
 
 
 def kernel(function: _Kernel) -> _Kernel:
     """A function of numbers and arrays, compiled; it runs beside the rest of the program."""
-    return cast(_Kernel, numba.njit(cache=True, nogil=True, error_model="numpy")(function))
+    return cast(
+        _Kernel,
+        numba.njit(cache=_KEEPS, nogil=True, error_model="numpy")(function),
+    )
 
 
 def _where(typing: object, array: numba.types.Array) -> object:  # pragma: no cover

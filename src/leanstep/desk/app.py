@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import sys
-import threading
 from pathlib import Path
 
 from PySide6.QtCore import QSettings, QTimer
 from PySide6.QtWidgets import QApplication
 
-from leanstep import warm
 from leanstep.core.errors import LeanStepError
+from leanstep.core.rehearsal import readiness
 from leanstep.desk.session import Session
 from leanstep.desk.stations.registry import STATIONS
 from leanstep.desk.theme import dress, load_fonts
+from leanstep.desk.warming import Warming
 from leanstep.desk.window import Window
 
 
@@ -58,13 +58,17 @@ def make_window(settings: QSettings, path: Path | None = None) -> Window:
 
 def main() -> None:
     """Open the window and stay until it is closed."""
+    readiness.serve_meanwhile()
     settings = QSettings("Lean Step", "Lean Step")
     app = make_app(bool(settings.value("night", False, type=bool)))
     window = make_window(settings, Path(sys.argv[1]) if len(sys.argv) > 1 else None)
     window.show()
-    # the first take a person looks at should not have to wait for the compiled engine
-    threading.Thread(target=warm.load).start()
-    sys.exit(app.exec())
+    warming = Warming()
+    warming.said.connect(window.say)
+    QTimer.singleShot(0, warming.start)
+    code = app.exec()
+    warming.stop()
+    sys.exit(code)
 
 
 if __name__ == "__main__":

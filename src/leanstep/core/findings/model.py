@@ -11,6 +11,7 @@ from typing import Any
 
 from leanstep.core.character.files import plain
 from leanstep.core.character.model import Character, Sheet, Take, Transition
+from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof import events, flicker, verdicts, witness, wobble
@@ -22,7 +23,7 @@ from leanstep.core.proof.marks import Marks, marks_of
 from leanstep.core.proof.opened import Opened
 from leanstep.core.proof.patient import Played, played
 from leanstep.core.proof.resting import Restless, restless
-from leanstep.core.proof.search import BUDGET, Limits, Reach, Stopped, explore
+from leanstep.core.proof.search import Limits, Reach, Stopped, explore
 from leanstep.core.proof.slices import Slice, slices
 from leanstep.core.proof.straying import without_strays
 from leanstep.core.proof.witness import Witness

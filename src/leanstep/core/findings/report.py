@@ -11,6 +11,7 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character.model import Character, Take
+from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (
     events,
     flickering,
@@ -22,7 +23,6 @@ from leanstep.core.findings.checks import (
     writing,
 )
 from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding, Memo, Proof
-from leanstep.core.proof.search import BUDGET
 from leanstep.core.proof.witness import entering
 
 CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes, playing, unused)

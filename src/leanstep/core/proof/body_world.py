@@ -15,6 +15,7 @@ from leanstep.core.character.model import Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
+from leanstep.core.defaults import TICKS
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.search import Limits
@@ -23,9 +24,6 @@ from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards, 
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import player_of
-
-TICKS = 30_000
-"""Ticks a search may play unless told otherwise."""
 
 CELL = 24.0
 """Width and height of a cell, in units."""

@@ -11,6 +11,7 @@ from functools import cached_property, wraps
 from itertools import product
 from typing import Any, Concatenate, ParamSpec, TypeVar, cast
 
+from leanstep.core.defaults import BUDGET
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.kept import Row
@@ -20,9 +21,6 @@ from leanstep.core.rehearsal.traces import Player, player_of
 _O = TypeVar("_O")
 _T = TypeVar("_T")
 _P = ParamSpec("_P")
-
-BUDGET = 200_000
-"""Situations a search may visit unless told otherwise."""
 
 
 class Stopped(Exception):

@@ -11,6 +11,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.engine.tables import Unfit
 from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.readiness import is_ready
 from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation
 from leanstep.core.rehearsal.stepped import Stepped
 from leanstep.core.rehearsal.stepping import Stepper
@@ -95,9 +96,13 @@ class Player:
         self.machine = machine
         self.free = free
 
-    @cached_property
+    @property
     def engine(self) -> Engine | None:
-        """The compiled engine; None when the machine has numbers that are too large for it."""
+        """The compiled engine; None while it is not ready, and when the machine has numbers that are too large for it."""
+        return self._engine if is_ready() else None
+
+    @cached_property
+    def _engine(self) -> Engine | None:
         # compiled code takes its time to load, and only playing needs this
         from leanstep.core.rehearsal.engine.engine import Engine
 

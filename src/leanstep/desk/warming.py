@@ -1,0 +1,60 @@
+"""Getting the compiled engine ready beside the window, which works with the plain one until then."""
+
+from __future__ import annotations
+
+import sys
+import threading
+
+from PySide6.QtCore import QObject, QProcess, Signal
+
+from leanstep.core.rehearsal import readiness
+
+
+class Warming(QObject):
+    """Compiles in a process of its own, so that the window never stutters for it, then loads what was compiled."""
+
+    said = Signal(str)
+    _loaded = Signal(bool)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._process = QProcess(self)
+        self._process.finished.connect(self._compiled)
+        self._process.errorOccurred.connect(lambda error: self._compiled(1))
+        self._loaded.connect(self._announce)
+
+    def start(self) -> None:
+        """Begin; takes are played more slowly until it is done."""
+        self.said.emit("Ready. Takes are played more slowly until the fast engine is compiled.")
+        self._process.start(sys.executable, ["-m", "leanstep.warm"])
+
+    def _compiled(self, code: int) -> None:
+        if code:
+            self.said.emit("The fast engine could not be compiled; takes are played more slowly.")
+        elif not readiness.is_ready():
+            threading.Thread(target=self._load, daemon=True).start()
+
+    def _load(self) -> None:
+        """Load what was compiled, on a thread of its own."""
+        try:
+            # half a second of loading that no start should wait for
+            from leanstep import warm
+
+            warm.load()
+            fine = True
+        except Exception:
+            fine = False
+        try:
+            self._loaded.emit(fine)
+        except RuntimeError:  # the window was closed meanwhile
+            return
+
+    def _announce(self, fine: bool) -> None:
+        if fine:
+            readiness.announce()
+            self.said.emit("The fast engine is ready.")
+
+    def stop(self) -> None:
+        """The window is closed."""
+        self._process.kill()
+        self._process.waitForFinished(500)
