@@ -83,7 +83,7 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
     assert {(one.layer, one.state): one.ticks for one in flashes(reach, layers)} == of(plain.flashes)
     marks = marks_of(reach, layers)
     assert among(set(marks.fired)) == among(plain.marks)
-    assert {key: len(cut.path) + 1 for key, cut in marks.missed.items() if key[0] in layers} == of(plain.missed)
+    assert {key: cut.tick + 1 for key, cut in marks.missed.items() if key[0] in layers} == of(plain.missed)
     writers = [act.target for layer in layers for act in acts_of(reach.machine, layer) if act.do == "set"]
     written = {reach.machine.symbols[target].name for target in writers}
     caught = {one.name: reach.depths[one.place] for one in stuck(reach, layers)}

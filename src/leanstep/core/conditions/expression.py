@@ -238,7 +238,9 @@ def parts(expression: Expression) -> Iterator[Expression]:
     while waiting:
         part = waiting.pop()
         yield part
-        waiting.extend(below(part))
+        for name in _below(part.__class__):  # type: ignore[arg-type]
+            value = getattr(part, name)
+            waiting.extend(value[::-1] if isinstance(value, tuple) else (value,))
 
 
 def below(expression: Expression) -> Iterator[Expression]:
@@ -256,12 +258,18 @@ def _below(kind: type) -> tuple[str, ...]:
 
 def symbols_in(expression: Expression) -> set[int]:
     """Indices of the symbols the expression reads."""
-    return {
-        index
-        for part in parts(expression)
-        for name in ("symbol", "other")
-        if (index := getattr(part, name, None)) is not None
-    }
+    return {index for part in parts(expression) for index in named_by(part)}
+
+
+def named_by(part: Expression) -> tuple[int, ...]:
+    """Indices of the symbols a part reads itself, without what lies below it."""
+    return tuple(getattr(part, name) for name in _symbols(part.__class__))  # type: ignore[arg-type]
+
+
+@cache
+def _symbols(kind: type) -> tuple[str, ...]:
+    """The fields of a kind of expression that are symbols."""
+    return tuple(one.name for one in fields(kind) if one.name in ("symbol", "other"))
 
 
 def holds(operator: str, left: float, right: float) -> bool:

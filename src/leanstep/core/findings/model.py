@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -11,6 +10,7 @@ from typing import Any
 
 from leanstep.core.character.files import plain
 from leanstep.core.character.model import Character, Sheet, Take, Transition
+from leanstep.core.deadline import look
 from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
@@ -23,7 +23,7 @@ from leanstep.core.proof.marks import Marks, marks_of
 from leanstep.core.proof.opened import Opened
 from leanstep.core.proof.patient import Played, played
 from leanstep.core.proof.resting import Restless, restless
-from leanstep.core.proof.search import Limits, Reach, Stopped, explore
+from leanstep.core.proof.search import Limits, Reach, Stopped, TooLong, explore
 from leanstep.core.proof.slices import Slice, slices
 from leanstep.core.proof.straying import without_strays
 from leanstep.core.proof.witness import Witness
@@ -71,8 +71,11 @@ class Finding:
     def with_witness(self, witness: Witness | None, opened: bool = False) -> Finding:
         """This finding with its take; a take that does not replay is owned up to.  Of a search that left the past open
         (``opened``) only a take shows it, and there may be none."""
-        if witness is None:
+        if witness is None or (witness.take is None and opened):
             return replace(self, verdict="undecided")
+        if witness.take is None:
+            long = f"The shortest take that shows it has {witness.ticks} ticks, more than are replayed."
+            return replace(self, why=f"{self.why} {long}".strip())
         if witness.replays and opened:
             why = f"{self.why} The take is not proved shortest.".strip()
             return replace(self, witness=witness.take, verdict="shown", why=why)
@@ -193,7 +196,11 @@ class Proof:
         """The witness that ``make`` makes of something, made once."""
         key = (make, *what, *how.items())
         if key not in self.known:
-            self.known[key] = make(self.reach, *what, **how)
+            look()
+            try:
+                self.known[key] = make(self.reach, *what, **how)
+            except TooLong as error:
+                self.known[key] = Witness(None, True, error.ticks)
         return self.known[key]
 
 
@@ -251,7 +258,7 @@ class Evidence:
     character: Character
     folder: Path | None = None
     budget: int = BUDGET
-    time_limit: float | None = None
+    deadline: float | None = None
     progress: Callable[[int], bool] | None = None
     body_ticks: int = 0
     memo: Memo = field(default_factory=Memo)
@@ -301,11 +308,6 @@ class Evidence:
         return Limits(self.budget, self.deadline, told)
 
     @cached_property
-    def deadline(self) -> float | None:
-        """When to give up, on the performance counter."""
-        return None if self.time_limit is None else time.perf_counter() + self.time_limit
-
-    @cached_property
     def body(self) -> Found | None:
         """What a search of the body world has shown; None when none was asked for, or the assumptions allow no proof."""
         if not self.body_ticks or any(proof.reach.stuck >= 0 for proof in self.proofs):
@@ -315,6 +317,18 @@ class Evidence:
         ways = {key for layers, reach in asked for key in reach.fired if key[0] in layers}
         limits = self._limits(sum(len(proof.reach.places) for proof in self.proofs))
         return BodyWorld(written_out(self.machine)).search(states, ways, self.body_ticks, limits)
+
+    @property
+    def proofs_so_far(self) -> list[Proof]:
+        """The proofs, if there was time to make them."""
+        found: list[Proof] = vars(self).get("proofs", [])
+        return found
+
+    @property
+    def body_so_far(self) -> Found | None:
+        """What the search of the body world has shown, if there was time for it."""
+        found: Found | None = vars(self).get("body")
+        return found
 
     @property
     def decided(self) -> list[Proof]:

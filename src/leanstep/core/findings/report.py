@@ -11,6 +11,7 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character.model import Character, Take
+from leanstep.core.deadline import OutOfTime, look, within
 from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (
     events,
@@ -29,6 +30,7 @@ CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes, play
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
+LATE = "the time limit was reached"
 _TOLD_BY_TAKES = ("flash", "order.decides")
 """What a take shows by itself, once it is sure what every condition said on its ticks."""
 
@@ -105,22 +107,33 @@ def check_character(
     is the same, and new ones are put into it.
     """
     started = time.perf_counter()
-    evidence = Evidence(character, folder, budget, time_limit, progress, body_ticks, memo or Memo())
-    found = [finding for module in CHECK_MODULES for one in CATALOGUE[module.__name__] for finding in one(evidence)]
-    found = [_as_sure_as_can_be(finding, evidence) for finding in found]
-    found = [finding for finding in found if not _stands_beside_unreachable(finding, evidence)]
+    with within(time_limit) as due:
+        evidence = Evidence(character, folder, budget, due, progress, body_ticks, memo or Memo())
+        found: list[Finding] = []
+        fates: tuple[StateFate, ...] = ()
+        try:
+            for module in CHECK_MODULES:
+                for one in CATALOGUE[module.__name__]:
+                    for finding in one(evidence):
+                        look()
+                        sure = _as_sure_as_can_be(finding, evidence)
+                        if not _stands_beside_unreachable(sure, evidence):
+                            found.append(sure)
+            fates = tuple(_fates(evidence))
+            aborted = list(_left_out(evidence, found, fates))
+        except OutOfTime:
+            aborted = [LATE]
     found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
-    fates = tuple(_fates(evidence))
-    aborted = list(_left_out(evidence, found, fates))
+    proofs = evidence.proofs_so_far
     return Report(
         character.name,
         tuple(found),
         fates,
-        sum(len(proof.reach.places) for proof in evidence.proofs),
+        sum(len(proof.reach.places) for proof in proofs),
         time.perf_counter() - started,
         not aborted,
         aborted[0] if aborted else "",
-        evidence.body.ticks if evidence.body else 0,
+        evidence.body_so_far.ticks if evidence.body_so_far else 0,
     )
 
 

@@ -13,6 +13,7 @@ from leanstep.core.conditions.checking import Fault, Scope, nearest, scope_of
 from leanstep.core.conditions.closures import Truth, truth
 from leanstep.core.conditions.expression import Expression, Memory, Symbol
 from leanstep.core.conditions.tree import Duration, ticks_of
+from leanstep.core.deadline import look
 from leanstep.core.graph.effects import Act, Effects
 from leanstep.core.graph.pictures import Pace, Picture, Reel, reel
 
@@ -280,6 +281,7 @@ class _Compiler:
         lanes = list(layer.lane_names)
         owned: dict[tuple[bool, str, str], list[Way]] = {}
         for number, transition in enumerate(layer.transitions):
+            look()
             place: Where = {"layer": layer.name, "transition": number}
             condition = self._condition(place, transition.when, at)
             written = [("state", transition.to, names)]

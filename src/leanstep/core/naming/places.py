@@ -17,6 +17,7 @@ from leanstep.core.character.validation import reference
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import since_place
+from leanstep.core.deadline import look
 
 SYMBOLS = ("parameter", "button", "stick")
 """Kinds that share one space of names: what conditions can read."""
@@ -158,6 +159,7 @@ class _Visitor:
         for at, state in enumerate(layer.states):
             yield from self._state((*path, "states", at), layer.name, state)
         for at, one in enumerate(layer.transitions):
+            look()
             way: Path = (*path, "transitions", at)
             for field in ("source", "to"):
                 if getattr(one, field):

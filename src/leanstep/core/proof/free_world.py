@@ -16,6 +16,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
+from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Way
 from leanstep.core.graph.running import Running
 from leanstep.core.proof.boxes import MOST_KEPT, Boxes
@@ -79,6 +80,7 @@ class FreeWorld(Boxes, Moments):
         for at, layer in enumerate(machine.layers):
             self.conditions.append([])
             for state, row in enumerate(layer.ways):
+                look()
                 regional.tried = at, state
                 conditions = (way.condition if at in part.layers else None for way in row)
                 self.conditions[at].append([regional.judge(one) if one is not None else None for one in conditions])

@@ -12,16 +12,18 @@ from dataclasses import dataclass
 from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.pictures import Cue
 from leanstep.core.proof.places import Outcome
-from leanstep.core.proof.search import Reach, ways_in
+from leanstep.core.proof.search import MOST_TICKS, Reach, ways_in
 
 
 @dataclass(frozen=True)
 class Cut:
-    """A mark cut off: after the outcomes of ``path``, in ``place``, by what happens at ``position`` of its outcomes."""
+    """A mark cut off on tick ``tick``: after the outcomes of ``path`` (None: the shortest way there), in ``place``, by what
+    happens at ``position`` of its outcomes."""
 
     place: int
     position: int
-    path: tuple[Outcome, ...]
+    tick: int
+    path: tuple[Outcome, ...] | None = None
 
 
 @dataclass(frozen=True)
@@ -35,7 +37,7 @@ class Marks:
 def marks_of(reach: Reach, layers: tuple[int, ...]) -> Marks:
     """The marks of every state these layers can be in; those with effects as the search noted them."""
     fired = set(reach.marks)
-    missed = {key: Cut(*where, tuple(reach.path(where[0]))) for key, where in reach.missed.items()}
+    missed = {key: Cut(*where, reach.depths[where[0]]) for key, where in reach.missed.items()}
     for layer in layers:
         for state, picture in enumerate(reach.machine.pictures[layer]):
             if (layer, state) in reach.entered and picture is not None and reach.world.layout.idle_cues(layer, state):
@@ -97,11 +99,14 @@ class _Stroll:
             if leaves:
                 for at, name in self.ticks:
                     if at > after_it and name not in self.missed:
-                        self.missed[name] = Cut(number, position, self._path(spot))
+                        self.missed[name] = Cut(number, position, depth, self._path(depth, spot))
             else:
                 heapq.heappush(self.waiting, (depth + ticks, (after, min(shown, self.last)), spot, position, ticks))
 
-    def _path(self, spot: _Spot) -> tuple[Outcome, ...]:
+    def _path(self, depth: int, spot: _Spot) -> tuple[Outcome, ...] | None:
+        """The outcomes that lead to a spot; None where they are too many to be replayed anyhow."""
+        if depth > MOST_TICKS:
+            return None
         reach, found = self.reach, list[Outcome]()
         at: _Spot | None = spot
         while at is not None and at[1] >= 0:

@@ -42,7 +42,8 @@ class Moments:
         )
         same = asked == (whole.buffers, whole.clocks)
         self.machine: Machine = whole if same else replace(whole, buffers=asked[0], clocks=asked[1])
-        looked_at = {index for atom in (*read, *self.machine.assumptions) for index in x.symbols_in(atom)}
+        looked_at = {index for atom in read for index in x.named_by(atom)}
+        looked_at |= {index for atom in self.machine.assumptions for index in x.symbols_in(atom)}
         self.spaced = tuple(
             index
             for index, symbol in enumerate(self.machine.symbols)

@@ -17,6 +17,7 @@ from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic, compute
+from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.pacing import Cell, a_double, cells_of, limited
 from leanstep.core.proof.slices import acts_of
@@ -132,8 +133,11 @@ def _is_small(symbol: x.Symbol) -> bool:
 
 
 def _comparisons(roots: Iterable[x.Expression]) -> list[x.Compared]:
-    parts = (part for root in roots for part in x.parts(root))
-    return list(dict.fromkeys(part for part in parts if isinstance(part, x.Compared)))
+    found: dict[x.Compared, None] = {}
+    for root in roots:
+        look()
+        found |= {part: None for part in x.parts(root) if isinstance(part, x.Compared)}
+    return list(found)
 
 
 def _cuts_for_any(machine: Machine, compared: x.Compared, known: Iterable[int]) -> set[float] | None:

@@ -8,14 +8,16 @@ from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property, wraps
+from heapq import heappop, heappush
 from itertools import product
 from typing import Any, Concatenate, ParamSpec, TypeVar, cast
 
+from leanstep.core.deadline import look
 from leanstep.core.defaults import BUDGET
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.kept import Row
-from leanstep.core.proof.places import CoreKey, Moved, Outcome, Place, View
+from leanstep.core.proof.places import Core, CoreKey, Moved, Outcome, Place, View
 from leanstep.core.rehearsal.traces import Player, player_of
 
 _O = TypeVar("_O")
@@ -25,6 +27,18 @@ _P = ParamSpec("_P")
 
 class Stopped(Exception):
     """The person stopped the work."""
+
+
+class TooLong(Exception):
+    """A take would have more ``ticks`` than are replayed."""
+
+    def __init__(self, ticks: int) -> None:
+        self.ticks = ticks
+        super().__init__(f"{ticks} ticks")
+
+
+MOST_TICKS = 100_000
+"""Ticks of the longest take that is made to show something: about half an hour at 60 a second."""
 
 
 @dataclass(frozen=True)
@@ -91,7 +105,9 @@ class Reach:
         return replace(self, world=world, kept={})
 
     def path(self, place: int) -> list[Outcome]:
-        """The outcomes, tick by tick, that lead to a place."""
+        """The outcomes, tick by tick, that lead to a place; raises :class:`TooLong` where they are too many to be replayed."""
+        if self.depths[place] > MOST_TICKS:
+            raise TooLong(self.depths[place])
         found: list[Outcome] = []
         while self.parents[place][0] >= 0:
             parent, position, ticks = self.parents[place]
@@ -173,6 +189,7 @@ def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
         _note_entered(reach)
         return reach
     search.run(limits)
+    look()
     _note_passed(reach)
     if not reach.complete:
         _drop_unvisited(reach)
@@ -183,21 +200,24 @@ def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
 
 
 class _Search:
-    """Visits places in the order of their depths; ``waiting`` are those still to visit, by depth."""
+    """Visits places in the order of their depths; ``waiting`` are those still to visit, by depth, and ``coming`` the depths at
+    which there are any: those between are jumped over."""
 
     def __init__(self, reach: Reach) -> None:
         self.reach = reach
         self.waiting: dict[int, list[int]] = defaultdict(list)
+        self.coming: list[int] = []
         self.seen: set[View] = set()
 
     def run(self, limits: Limits) -> None:
         """Visit everything the limits allow."""
-        reach, done, depth = self.reach, 0, 0
-        while self.waiting:
+        reach, done = self.reach, 0
+        while self.coming:
+            depth = heappop(self.coming)
             for number in self.waiting.pop(depth, ()):
                 if reach.depths[number] < depth or reach.successors[number]:
                     continue
-                if done % 256 == 0 and limits.late(done):
+                if done % 16 == 0 and limits.late(done):
                     reach.complete, reach.aborted = False, "the time limit was reached"
                     return
                 if done >= limits.budget or len(reach.places) > 2 * limits.budget:
@@ -210,7 +230,6 @@ class _Search:
                     _note_fired(reach, reach.views[number])
             if not reach.complete:
                 return
-            depth += 1
 
     def _expand(self, number: int, depth: int) -> None:
         reach, place = self.reach, self.reach.places[number]
@@ -251,6 +270,8 @@ class _Search:
             reach.depths[known] = depth
         else:
             return known
+        if depth not in self.waiting:
+            heappush(self.coming, depth)
         self.waiting[depth].append(known)
         return known
 
@@ -274,14 +295,23 @@ def _note_passed(reach: Reach) -> None:
 
     What follows from them is no nearer for that: it follows from where the leap began as well.
     """
+    if not reach.leaps:
+        return
+    at = reach.world.layers[0]
+    alike: dict[CoreKey, list[tuple[int, Core]]] = defaultdict(list)
+    for key, core in reach.world.pool.cores.items():
+        alike[_with_stay(key, at, 0)].append((key.stays[at], core))
     for number, leap in sorted(reach.leaps.items()):
-        idle = [at for at, outcome in enumerate(reach.world.outcomes(reach.views[number])) if outcome.idle]
-        for position, passed in product(idle, range(1, leap)):
-            core = reach.world.pool.cores.get(_later_key(reach.world, reach.places[number], passed))
-            other = reach.numbers.get(core.after(reach.places[number].past)) if core else None
-            depth = reach.depths[number] + passed
+        place = reach.places[number]
+        idle = [position for position, outcome in enumerate(reach.world.outcomes(reach.views[number])) if outcome.idle]
+        here = place.core.key.stays[at]
+        # of all the ticks passed over only those matter on which there is a place
+        passed = sorted((stay - here, core) for stay, core in alike[_with_stay(place.core.key, at, 0)])
+        for position, (ticks, core) in product(idle, passed):
+            other = reach.numbers.get(core.after(place.past)) if 1 <= ticks < leap else None
+            depth = reach.depths[number] + ticks
             if other is not None and depth < reach.depths[other]:
-                reach.depths[other], reach.parents[other] = depth, (number, position, passed)
+                reach.depths[other], reach.parents[other] = depth, (number, position, ticks)
 
 
 def _marks(
@@ -316,7 +346,11 @@ def _later(world: FreeWorld, place: Place, ticks: int) -> Place:
 
 def _later_key(world: FreeWorld, place: Place, ticks: int) -> CoreKey:
     at, key = world.layers[0], place.core.key
-    return key._replace(stays=(*key.stays[:at], key.stays[at] + ticks, *key.stays[at + 1 :]))
+    return _with_stay(key, at, key.stays[at] + ticks)
+
+
+def _with_stay(key: CoreKey, layer: int, stay: int) -> CoreKey:
+    return key._replace(stays=(*key.stays[:layer], stay, *key.stays[layer + 1 :]))
 
 
 def _leap(world: FreeWorld, place: Place, moved: Moved, outcomes: tuple[Outcome, ...], afters: list[Place]) -> int:

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from leanstep.core.conditions import expression as x
+from leanstep.core.deadline import look
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.pictures import Reel
@@ -84,7 +85,7 @@ class Slice:
     def values(self) -> tuple[int, ...]:
         """The graph's parameters that matter: those that are read, and flags these layers set."""
         symbols = self.machine.symbols
-        asked = {symbol for part in self.expressions for symbol in x.symbols_in(part)}
+        asked = {symbol for part in self.expressions for symbol in x.named_by(part)}
         read = {symbol for symbol in asked if not symbols[symbol].free and symbols[symbol].owner != "formula"}
         written = {act.target for act in self.acts if act.do == "set" and symbols[act.target].kind == "flag"}
         held = {window.hold for reel in self.reels for window in reel.windows if window.hold >= 0}
@@ -159,6 +160,7 @@ def _conditions(machine: Machine, layers: Iterable[int]) -> Iterator[x.Expressio
 
 def _deep(machine: Machine, root: x.Expression) -> Iterator[x.Expression]:
     """The parts of an expression and of the memories it reads."""
+    look()
     for part in x.parts(root):
         yield part
         if isinstance(part, x.Remembered):
@@ -198,7 +200,7 @@ def _needs(machine: Machine, layer: int) -> set[int]:
                 }
             elif isinstance(part, x.Buffered):
                 needed |= {o for o in others if _uses(machine, o, part.symbol)}
-            for symbol in x.symbols_in(part) if not isinstance(part, x.Every | x.Some | x.Inverse) else ():
+            for symbol in x.named_by(part):
                 needed |= {other for other in others if symbol in written[other]}
     # What these effects set in turn decides on nothing else: only conditions read parameters.
     return needed

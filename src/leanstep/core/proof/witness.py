@@ -39,10 +39,12 @@ MOST_REPLAYED = 3_000
 
 @dataclass(frozen=True)
 class Witness:
-    """A free-world take of ``take.ticks`` ticks that shows a verdict; ``replays`` is False only through a bug."""
+    """A free-world take that shows a verdict; ``replays`` is False only through a bug.  ``take`` is None where it would have
+    more ``ticks`` than are replayed."""
 
-    take: Take
+    take: Take | None
     replays: bool
+    ticks: int = 0
 
 
 def entering(reach: Reach, layer: int, state: int) -> Witness:

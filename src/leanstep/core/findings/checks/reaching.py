@@ -82,7 +82,7 @@ def no_rest(evidence: Evidence) -> Iterator[Finding]:
         for one, witness in _restless(proof):
             states = verdicts.names(proof.reach, one.layer, one.states)
             stays = f"stays in {states[0]}" if len(states) == 1 else f"goes round between {listed(states)}"
-            ticks = proof.reach.depths[one.place] if witness is None else witness.take.ticks
+            ticks = proof.reach.depths[one.place] if witness is None or witness.take is None else witness.take.ticks
             yield Finding(
                 "state.no-rest",
                 "warning",
