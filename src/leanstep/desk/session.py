@@ -15,7 +15,7 @@ from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
 from leanstep.core.character.model import Button, Character, Controls, Layer, Parameter, State, Stick
 from leanstep.core.character.recovery import Unsaved, backup_of, discard
-from leanstep.core.character.storage import ChangedOnDisk
+from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import Report, report_from_json
@@ -192,7 +192,7 @@ class Session(QObject):
         """Files opened lately that still exist, newest first."""
         value = self.settings.value("recent", [])
         listed = value if isinstance(value, list) else [value]
-        return [Path(str(one)) for one in listed if one and Path(str(one)).exists()]
+        return [Path(str(one)) for one in listed if one and is_file(str(one))]
 
     def _remember(self, path: Path) -> None:
         self.settings.setValue("folder", str(path.parent))

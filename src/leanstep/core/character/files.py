@@ -17,7 +17,7 @@ import msgspec
 from msgspec import inspect
 
 from leanstep.core.character.model import FORMAT, Character, Part
-from leanstep.core.character.storage import make_folder, read_bytes, write_atomically
+from leanstep.core.character.storage import is_file, make_folder, read_bytes, write_atomically
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
 
@@ -37,9 +37,14 @@ def load(path: str | os.PathLike[str]) -> Character:
 
 def parse(data: bytes, label: str = "character") -> Character:
     """Make a character of the bytes of a file; ``label`` names the file in errors."""
+    data = data.removeprefix(b"\xef\xbb\xbf")
     try:
         raw = msgspec.json.decode(data)
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        json.loads(data, object_pairs_hook=_once_each)
+    except _Twice as error:
+        reason = f"the field “{error.key}” is written twice in one place"
+        raise LeanStepError(label, reason, "Keep one of them.") from None
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError, ValueError) as error:
         raise LeanStepError(
             label,
             f"this is not JSON in UTF-8 ({error})",
@@ -68,6 +73,20 @@ def parse(data: bytes, label: str = "character") -> Character:
         ) from None
     validate(character, label)
     return character
+
+
+class _Twice(Exception):
+    def __init__(self, key: str) -> None:
+        self.key = key
+
+
+def _once_each(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    """An object of these pairs; every key may come once."""
+    made = dict(pairs)
+    if len(made) < len(pairs):
+        keys = [key for key, _ in pairs]
+        raise _Twice(next(key for key in keys if keys.count(key) > 1))
+    return made
 
 
 def _absorb(raw: Any, kind: Any) -> Any:
@@ -181,22 +200,22 @@ def copy_images(character: Character, source: Path, target: Path) -> None:
     """Copy the sheets' images beside a file that moves to another folder; images already there stay as they are."""
     for sheet in character.sheets:
         old, new = source / sheet.image, target / sheet.image
-        if sheet.image and old.is_file() and not new.exists():
+        if sheet.image and is_file(old) and not is_file(new):
             make_folder(new.parent)
             write_atomically(new, read_bytes(old))
 
 
 def adopt_image(image: Path, folder: Path) -> str:
     """Bring an image into a character's folder and return its relative path; one that is already below it stays there."""
+    data = read_bytes(image)
     image = image.resolve()
     if image.is_relative_to(folder.resolve()):
         return image.relative_to(folder.resolve()).as_posix()
-    data = read_bytes(image)
     target, number = folder / "art" / image.name, 2
-    while target.exists() and read_bytes(target) != data:
+    while is_file(target) and read_bytes(target) != data:
         target = folder / "art" / f"{image.stem}-{number}{image.suffix}"
         number += 1
     make_folder(target.parent)
-    if not target.exists():
+    if not is_file(target):
         write_atomically(target, data)
     return target.relative_to(folder).as_posix()

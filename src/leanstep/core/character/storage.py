@@ -65,6 +65,14 @@ def read_bytes(path: AnyPath, most: int = LARGEST) -> bytes:
         raise LeanStepError(repr(str(path)), "no file can be called that", "Check the spelling.") from None
 
 
+def is_file(path: AnyPath) -> bool:
+    """Whether there is an ordinary file; False for names no file can have."""
+    try:
+        return stat.S_ISREG(os.stat(path).st_mode)
+    except (OSError, ValueError):
+        return False
+
+
 def _kind(mode: int) -> str:
     kinds = ((stat.S_ISFIFO, "a named pipe"), (stat.S_ISSOCK, "a socket"), (stat.S_ISCHR, "a device"))
     return next((name for test, name in kinds if test(mode)), "a device")

@@ -84,6 +84,14 @@ class Found:
     transitions: dict[tuple[int, int], list[Inputs]] = field(default_factory=dict)
     ticks: int = 0
     complete: bool = False
+    barred: int = -1
+    """The assumption that the body breaks on its first tick whatever is done; below 0 when there is none."""
+
+
+MOST_BARRED = 300
+"""Tries after which it is believed that the body breaks an assumption on its first tick whatever is done."""
+NEVER_BARRED = -2
+"""Some first tick is allowed, or it is a limit that forbids it."""
 
 
 class BodyWorld:
@@ -134,6 +142,8 @@ class BodyWorld:
         archive = _Archive()
         archive.add(self._cell(first), self._place(first, 2 * CELL), _Stop(first, -1, (), ()))
         while found.ticks < ticks and not limits.late(found.ticks):
+            if found.barred >= 0 and found.ticks >= MOST_BARRED:
+                return found
             if states <= found.states.keys() and transitions <= found.transitions.keys():
                 found.complete = True
                 break
@@ -186,10 +196,12 @@ class BodyWorld:
         plan = self._plan(stop.seen, raised, asked)
         before = stop.seen.values
         for at, now in enumerate(self.player.go_on(stop.seen, plan)):
-            if not self._allowed(before, now.values):
-                return
-            before = now.values
             found.ticks += 1
+            if not self._allowed(before, now.values):
+                if len(archive.stops) == 1 and now.tick == 1 and found.barred != NEVER_BARRED:
+                    found.barred = self._broken(now.values)
+                return
+            before, found.barred = now.values, NEVER_BARRED
             kept, played = plan[at], plan[: at + 1]
             raised |= {index: now.tick for index in kept if kept[index] and self.machine.symbols[index].momentary}
             self._note(now, number, archive.stops, played, found)
@@ -225,6 +237,11 @@ class BodyWorld:
         return all(holds(moment) for holds in self.assumed) and all(
             within_a_step(self.machine, index, before[index], values[index]) for index in self.machine.limited
         )
+
+    def _broken(self, values: Sequence[Symbolic]) -> int:
+        """The first assumption these values break."""
+        moment = Moment(list(values))
+        return next((number for number, holds in enumerate(self.assumed) if not holds(moment)), NEVER_BARRED)
 
     def _place(self, now: Glimpse, size: float) -> tuple[int, int]:
         """The square of the course the body is in; what lies far outside the course is all one."""

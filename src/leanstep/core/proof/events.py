@@ -9,7 +9,6 @@ import numpy as np
 
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.pictures import Reel
 from leanstep.core.proof.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.marks import Cut, Marks
 from leanstep.core.proof.places import Split, View
@@ -51,9 +50,12 @@ class Contest:
     masks: Masks
 
 
-def shown_marks(reach: Reach, marks: Marks, layers: tuple[int, ...]) -> dict[tuple[str, str], bool]:
-    """(clip, mark) of every mark whose clip some state shows that these layers can be in, and whether it can fire there."""
-    found: dict[tuple[str, str], bool] = {}
+def shown_marks(
+    reach: Reach, marks: Marks, layers: tuple[int, ...]
+) -> dict[tuple[str, str], dict[tuple[int, int], bool]]:
+    """(clip, mark) of every mark whose clip some state shows that these layers can be in; by each such (layer, state) whether
+    the mark can fire in it."""
+    found: dict[tuple[str, str], dict[tuple[int, int], bool]] = {}
     for layer, state in reach.entered:
         picture = reach.machine.pictures[layer][state]
         if layer not in layers or picture is None:
@@ -61,7 +63,7 @@ def shown_marks(reach: Reach, marks: Marks, layers: tuple[int, ...]) -> dict[tup
         for reel in picture.reels:
             for cue in reel.cues:
                 fires = not picture.followed or (layer, state, cue.name) in marks.fired
-                found[reel.clip.name, cue.name] = found.get((reel.clip.name, cue.name), False) or fires
+                found.setdefault((reel.clip.name, cue.name), {})[layer, state] = fires
     return found
 
 
@@ -74,17 +76,18 @@ def missed_marks(reach: Reach, marks: Marks, layers: tuple[int, ...]) -> list[Mi
         if picture is None or layer not in layers or (layer, state, name) not in marks.fired:
             continue
         reel = picture.reels[0]
-        gives_back = bool(_given_back(reach.machine, layer, state, reel, name))
+        gives_back = is_given_back(reach.machine, layer, state, name)
         if gives_back or not reel.timing.repeats:
             found.append(Missed(layer, state, name, cut, gives_back))
     return sorted(found, key=lambda one: (one.layer, one.state, one.name))
 
 
-def _given_back(machine: Machine, layer: int, state: int, reel: Reel, name: str) -> list[Act]:
-    """What a mark gives back that is not given back on leaving, whichever way."""
+def is_given_back(machine: Machine, layer: int, state: int, name: str) -> bool:
+    """Whether a mark of a state's clip gives something back that is not given back on leaving, whichever way."""
+    picture = machine.pictures[layer][state]
     on_leave = machine.layers[layer].leave[state]
-    acts = [act for cue in reel.cues if cue.name == name for act in cue.acts]
-    return [act for act in acts if sets_back(machine, act) and act not in on_leave]
+    cues = picture.reels[0].cues if picture is not None else ()
+    return any(sets_back(machine, act) and act not in on_leave for cue in cues if cue.name == name for act in cue.acts)
 
 
 def sets_back(machine: Machine, act: Act) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Literal
 
@@ -17,6 +18,11 @@ from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.stepping import shown
 from leanstep.core.rehearsal.traces import Trace, player_of
+
+LONGEST_PLAYED = 1_000_000
+"""Ticks a take may have to be played: more than four hours at 60 a second."""
+MOST_ROWS = 1_000_000
+"""Rows a CSV file may have."""
 
 
 def begun(machine: Machine, take: Take) -> Trace:
@@ -39,7 +45,7 @@ def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:
 
 def rehearsing(trace: Trace, take: Take, most: int | None = None) -> Iterator[int]:
     """Run a take into a trace that has begun, yielding the ticks done, so that long takes can be shown and stopped."""
-    ticks = take.ticks if most is None else min(take.ticks, most)
+    ticks = _playable(take, take.ticks if most is None else min(take.ticks, most))
     yield from trace.playing(changes_of(trace.machine, take), ticks)
 
 
@@ -55,7 +61,15 @@ def changes_of(machine: Machine, take: Take) -> list[Setting]:
 
 def inputs_of(machine: Machine, take: Take) -> list[dict[int, Symbolic]]:
     """What the take sets on every tick, by symbol index."""
-    return spread(changes_of(machine, take), take.ticks)
+    return spread(changes_of(machine, take), _playable(take, take.ticks))
+
+
+def _playable(take: Take, ticks: int) -> int:
+    """So many ticks of a take, if they are not too many to be played."""
+    if ticks > LONGEST_PLAYED:
+        reason = f"it has {ticks} ticks, and at most {LONGEST_PLAYED} are played"
+        raise LeanStepError(f"take {take.name!r}", reason, "Cut it into several takes.")
+    return ticks
 
 
 def symbol_of(machine: Machine, take: Take, name: str) -> int:
@@ -117,31 +131,59 @@ def take_from_csv(text: str, name: str, machine: Machine) -> Take:
 
     The take is as long as its last row's tick plus one.  Flags are 1 and 0 or true and false.
     """
-    rows = list(csv.DictReader(io.StringIO(text)))
-    if not rows or "tick" not in rows[0]:
-        raise LeanStepError(
-            name, "it has no column called tick", "The first line names the columns: tick,jump,stick.x …"
-        )
+    head, rows = _csv_rows(text, name)
     changes, last = [], -1
     probe = Take(name=name, ticks=0)
-    for number, row in enumerate(rows, 2):
+    for number, cells in rows:
+        row = dict(zip(head, cells))
         try:
             tick = int(row["tick"])
         except ValueError:
             raise LeanStepError(
-                f"{name}, line {number}", f"{row['tick']!r} is no tick", "Write a whole number."
+                f"{name}, line {number}", f"{row['tick'][:40]!r} is no tick", "Write a whole number."
             ) from None
+        if tick >= LONGEST_PLAYED:
+            reason = f"tick {tick} lies beyond the {LONGEST_PLAYED} ticks that are played"
+            raise LeanStepError(f"{name}, line {number}", reason, "Cut the take into several.")
         if tick <= last:
             raise LeanStepError(f"{name}, line {number}", "ticks must go up", "Sort the lines by tick.")
         last = tick
         values: dict[str, Symbolic] = {}
         for column, cell in row.items():
-            if column not in ("tick", "world") and column is not None and cell not in (None, ""):
+            if column not in ("tick", "world") and cell != "":
                 values[column] = _cell(machine, probe, column, cell, f"{name}, line {number}")
         if values:
             changes.append(Change(at=tick, set=values))
-    world: Literal["body", "free"] = "free" if rows[0].get("world") == "free" else "body"
+    first = dict(zip(head, rows[0][1]))
+    world: Literal["body", "free"] = "free" if first.get("world") == "free" else "body"
     return Take(name=name, ticks=last + 1, world=world, changes=tuple(changes))
+
+
+def _csv_rows(text: str, name: str) -> tuple[list[str], list[tuple[int, list[str]]]]:
+    """The columns of a CSV file and its rows with their line numbers; rows without a tick are left out."""
+    lines = text.replace("\r\n", "\n").replace("\r", "\n").replace("\0", "")
+    reader = csv.reader(io.StringIO(lines), strict=False)
+    try:
+        head = [column.strip() for column in next(reader, [])]
+        twice = sorted({column for column in head if head.count(column) > 1})
+        if twice:
+            raise LeanStepError(
+                name, f"the column {twice[0] or '(without a name)'} is there twice", "Keep one of them."
+            )
+        if "tick" not in head:
+            way_out = "The first line names the columns: tick,jump,stick.x …"
+            raise LeanStepError(name, "it has no column called tick", way_out)
+        rows: list[tuple[int, list[str]]] = []
+        for cells in reader:
+            if len(rows) >= MOST_ROWS:
+                raise LeanStepError(name, f"it has more than {MOST_ROWS} rows", "Cut the take into several.")
+            if any(cells):
+                rows.append((reader.line_num, [*cells, *[""] * (len(head) - len(cells))]))
+    except csv.Error as error:
+        raise LeanStepError(f"{name}, line {reader.line_num}", f"this is no CSV ({error})", "Mend the line.") from None
+    if not rows:
+        raise LeanStepError(name, "it has no rows", "Write a line for every tick on which something changes.")
+    return head, rows
 
 
 def _cell(machine: Machine, take: Take, column: str, cell: str, place: str) -> Symbolic:
@@ -151,11 +193,14 @@ def _cell(machine: Machine, take: Take, column: str, cell: str, place: str) -> S
     if kind in ("flag", "pulse", "button"):
         if cell.lower() in ("1", "true", "0", "false"):
             return cell.lower() in ("1", "true")
-        raise LeanStepError(place, f"{cell!r} is neither 1 nor 0", f"{column} is a {kind}.")
+        raise LeanStepError(place, f"{cell[:40]!r} is neither 1 nor 0", f"{column} is a {kind}.")
     try:
-        return float(cell)
+        number = float(cell)
     except ValueError:
-        raise LeanStepError(place, f"{cell!r} is no number", f"{column} is a {kind}.") from None
+        number = math.nan
+    if not math.isfinite(number):
+        raise LeanStepError(place, f"{cell[:40]!r} is no number", f"{column} is a {kind}.")
+    return number
 
 
 def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | None]]:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import io
+import struct
+import warnings
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -11,14 +14,19 @@ from numpy.typing import NDArray
 from PIL import Image, UnidentifiedImageError
 
 from leanstep.core.character.model import Sheet
+from leanstep.core.character.storage import is_file, read_bytes
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, rectangles
 
 Pixels = NDArray[np.uint8]
 DRAWN = 8
 """Alpha from which a pixel counts as drawn."""
-LARGEST = 1 << 26
+SIDE = 8192
+LARGEST = SIDE * SIDE
 """Pixels an image may have."""
+FORMATS = ("PNG", "GIF", "WEBP", "BMP", "JPEG")
+"""The formats that are read."""
+Image.MAX_IMAGE_PIXELS = None  # the size is looked at here, before anything is decoded
 
 
 @dataclass(frozen=True)
@@ -73,15 +81,23 @@ def read_image(path: Path) -> Pixels:
     ------
     LeanStepError : missing, unreadable, no image, or too large.
     """
+    data = read_bytes(path)
     try:
-        with Image.open(path) as image:
-            if image.width * image.height > LARGEST:
-                raise LeanStepError(str(path), "the image is too large", f"Use at most {LARGEST} pixels.")
-            return np.asarray(image.convert("RGBA"), dtype=np.uint8)
-    except FileNotFoundError:
-        raise LeanStepError(str(path), "there is no such image", "Put it there, or choose another one.") from None
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
-        raise LeanStepError(str(path), f"it cannot be read as an image ({error})", "Save it again as PNG.") from None
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            with Image.open(io.BytesIO(data), formats=FORMATS) as image:
+                if image.width * image.height > LARGEST:
+                    size = (
+                        f"it is {image.width} × {image.height} pixels, and at most {LARGEST} ({SIDE} × {SIDE}) are read"
+                    )
+                    raise LeanStepError(str(path), size, "Make it smaller, or cut it into several.")
+                return np.asarray(image.convert("RGBA"), dtype=np.uint8)
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError, MemoryError, struct.error) as error:
+        reason = f"it cannot be read as an image ({' '.join(str(error).split())[:120]})"
+        raise LeanStepError(str(path), reason, "Save it again as PNG.") from None
+    except (TypeError, IndexError, KeyError, AttributeError, OverflowError, ZeroDivisionError) as error:
+        # what the library says of some garbled files
+        raise LeanStepError(str(path), f"it is a garbled image ({error})", "Save it again as PNG.") from None
 
 
 def load_sheet(sheet: Sheet, folder: Path) -> CutSheet:
@@ -131,7 +147,7 @@ def problem(sheet: Sheet, folder: Path) -> tuple[str, LeanStepError] | None:
     try:
         load_sheet(sheet, folder)
     except LeanStepError as error:
-        if not sheet.image or not path.is_file():
+        if not sheet.image or not is_file(path):
             return "sheet.missing", error
         if isinstance(error, ImageResized):
             return "sheet.size", error

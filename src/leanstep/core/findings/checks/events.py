@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check
+from leanstep.core.findings.model import Evidence, Finding, Proof, Subject, check
 from leanstep.core.graph.effects import Act
 from leanstep.core.naming.wording import described
 from leanstep.core.proof import events
@@ -43,22 +43,36 @@ def _said(act: Act) -> str:
 
 @check
 def never_fires(evidence: Evidence) -> Iterator[Finding]:
-    """A mark that cannot fire."""
-    fires: dict[tuple[str, str], bool] = {}
+    """A mark that cannot fire, in one of the states that show it or in any."""
+    shown: dict[tuple[str, str], dict[tuple[int, int], bool]] = {}
     for proof in evidence.decided:
         for key, here in events.shown_marks(proof.reach, proof.marks, proof.layers).items():
-            fires[key] = fires.get(key, False) or here
-    for clip, mark in fires if len(evidence.decided) == len(evidence.proofs) else ():
-        if not fires[clip, mark]:
-            yield Finding(
-                "mark.never",
-                "note",
-                {"clip": clip, "mark": mark},
-                f"Mark {mark} of clip {clip} can never fire, whatever the input.",
-                "free",
-                "proved",
-                why="It lies beyond the clip's end, or every state that shows the clip is left before it comes.",
+            shown.setdefault(key, {}).update(here)
+    for (clip, mark), places in shown.items() if len(evidence.decided) == len(evidence.proofs) else ():
+        silent = [place for place, fires in places.items() if not fires]
+        back = [place for place in silent if events.is_given_back(evidence.machine, *place, mark)]
+        if len(silent) == len(places):
+            subject = {"clip": clip, "mark": mark}
+            why = "It lies beyond the clip's end, or every state that shows the clip is left before it comes."
+            sentence = f"Mark {mark} of clip {clip} can never fire, whatever the input"
+            yield _never(subject, bool(back), sentence, why)
+            continue
+        for layer, state in silent:
+            name = evidence.state_name(layer, state)
+            yield _never(
+                {"layer": evidence.layer_name(layer), "state": name, "mark": mark},
+                (layer, state) in back,
+                f"Mark {mark} can never fire in {name}, whatever the input",
+                f"{name} is always left before it comes. Elsewhere it fires.",
             )
+
+
+def _never(subject: Subject, gives_back: bool, sentence: str, why: str) -> Finding:
+    more = "; what it gives back stays lost" if gives_back else ""
+    if gives_back:
+        why += " Do its work on leaving the state as well, or let the transition wait for the mark."
+    severity = "error" if gives_back else "note"
+    return Finding("mark.never", severity, subject, f"{sentence}{more}.", "free", "proved", why=why)
 
 
 @check

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from leanstep.core.character.model import Take
 from leanstep.core.findings.model import Evidence, Finding, check
 from leanstep.core.naming.wording import described
 
@@ -17,7 +18,7 @@ _WHY = (
 def unreached(evidence: Evidence) -> Iterator[Finding]:
     """States the search of the body world did not enter, and transitions it did not take."""
     body = evidence.body
-    if body is None:
+    if body is None or body.barred >= 0:
         return
     for proof in evidence.proofs:
         for layer, state in sorted(proof.reach.entered):
@@ -35,6 +36,25 @@ def unreached(evidence: Evidence) -> Iterator[Finding]:
                     {"layer": evidence.layer_name(layer), "transition": index},
                     f"{described(evidence.transition(layer, index))} was not taken by playing: {body.ticks} ticks were tried.",
                 )
+
+
+@check
+def barred(evidence: Evidence) -> Iterator[Finding]:
+    """The body breaks an assumption on its first tick, so that nothing can be played."""
+    body = evidence.body
+    if body is not None and body.barred >= 0:
+        said = evidence.character.assumptions[body.barred]
+        yield Finding(
+            "assumption.broken",
+            "error",
+            {"assumption": body.barred},
+            f"The body breaks the assumption “{said}” on its first tick, whatever is pressed.",
+            "body",
+            "shown",
+            Take(name="the first tick", ticks=1),
+            "Nothing could be searched for by playing. What is proved rests on the assumption all the same: take it back, or "
+            "change the course or the body so that it holds at the start.",
+        )
 
 
 def _not_found(kind: str, subject: dict[str, object], sentence: str) -> Finding:
