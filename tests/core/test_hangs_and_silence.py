@@ -11,7 +11,7 @@ from PIL import Image
 
 from leanstep.core.character import files
 from leanstep.core.character.model import Cel, Character, Clip, Controls, Effect, Mark, Parameter, Sheet, State, Take
-from leanstep.core.conditions.grammar import parse
+from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import LATE, check_character
 from leanstep.core.graph.machine import compile_character
@@ -91,6 +91,12 @@ def test_long_chains_of_operators_are_read_or_refused(sign: str) -> None:
     with pytest.raises(Exception, match="levels deep"):
         parse("1" + sign * 9000 + " > 0")
     parse(" or ".join(["a"] * 3000))
+
+
+@pytest.mark.parametrize("text", ["+ not", "speed > + or", "+ between", "span for"])
+def test_a_word_of_the_language_is_never_taken_for_a_name(text: str) -> None:
+    with pytest.raises(ConditionError):
+        parse(text)
 
 
 # --- no wrong silence

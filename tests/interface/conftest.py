@@ -59,7 +59,7 @@ def open_window(settings: QSettings) -> Iterator[Callable[..., Window]]:
 
     yield opened
     for window in made:
-        window.session.history._saved = window.session.document
+        window.session.history._saved = window.session.history.document
         window.close()
         window.deleteLater()
     app.processEvents()

@@ -25,6 +25,7 @@ from leanstep.core.naming.removing import removal_sentence, without
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.art import Art
+from leanstep.desk.beside import Beside
 from leanstep.desk.keeping import Keeper, state_folder
 from leanstep.desk.selection import Chosen, Selection
 
@@ -55,7 +56,11 @@ class Session(QObject):
         self.selection = Selection()
         self.finding: Finding | None = None
         self._scratch = tempfile.TemporaryDirectory(prefix="leanstep-")
-        self._machine: Machine | None = None
+        self._beside = Beside()
+        self._beside.told.connect(self.progressed)
+        self.document = self.history.document
+        """The document as it is shown: the one of the history, once it is compiled."""
+        self.machine: Machine = compile_character(self.document)
         self.art = Art(lambda: self.document, lambda: self.folder)
         self.keeper = Keeper(state or state_folder(), lambda: self.history)
         self.keeper.said.connect(self.said)
@@ -68,18 +73,6 @@ class Session(QObject):
         self._later = QTimer(self, singleShot=True, interval=60)
         self._later.timeout.connect(self._send)
         self._later.start()
-
-    @property
-    def document(self) -> Character:
-        """The document as it is now."""
-        return self.history.document
-
-    @property
-    def machine(self) -> Machine:
-        """The document compiled."""
-        if self._machine is None:
-            self._machine = compile_character(self.document)
-        return self._machine
 
     @property
     def folder(self) -> Path:
@@ -95,8 +88,7 @@ class Session(QObject):
 
     def open(self, path: Path) -> None:
         """Open a file; raises :class:`LeanStepError` and keeps the present document when it cannot be."""
-        history = History.open(path.absolute())
-        self._take(history)
+        self._take(self._beside.wait_for(f"Opening {path.name} …", lambda: History.open(path.absolute())))
         self._remember(path.absolute())
         self.said.emit(f"Opened {path.name}.")
 
@@ -164,12 +156,14 @@ class Session(QObject):
         self.edit("brought back the version saved before", lambda before: document)
 
     def _take(self, history: History) -> None:
+        machine = self._compiled(history.document)
         self.history = history
+        self.document, self.machine = history.document, machine
         self.keeper.opened(history.path)
         self.selection, self.finding = Selection(), None
         self.report = None
         self.art.forget()
-        self._fresh()
+        self._renewed()
         self.opened.emit()
         self.changed.emit()
 
@@ -211,9 +205,9 @@ class Session(QObject):
         """Take a step: ``change`` is a function from document to document; ``select`` makes the choice after it."""
         self.history.note = self.selection.copy()
         if self.history.apply(Edit(name, change), merge):
+            self._fresh()
             if select is not None:
                 select(self.selection)
-            self._fresh()
             self.said.emit(f"{name[0].upper()}{name[1:]}.")
             self.changed.emit()
 
@@ -260,7 +254,16 @@ class Session(QObject):
         self.said.emit(sentence)
 
     def _fresh(self) -> None:
-        self._machine = None
+        """The history has another document: show it as soon as it is compiled."""
+        document = self.history.document
+        machine = self._compiled(document)
+        self.document, self.machine = document, machine
+        self._renewed()
+
+    def _compiled(self, document: Character) -> Machine:
+        return self._beside.wait_for("Taking in the change …", lambda: compile_character(document))
+
+    def _renewed(self) -> None:
         self.art.prepare()
         self._later.start()
 
@@ -310,13 +313,16 @@ class Session(QObject):
             self._worker.start(sys.executable, ["-m", "leanstep.cli.worker"])
         self._request += 1
         self.stopped = False
-        request = {
-            "id": self._request,
-            "folder": str(self.folder),
-            "document": files.dump(self.document).decode(),
-        }
-        self._worker.write((json.dumps(request) + "\n").encode())
-        self.progressed.emit("Checking …")
+        document, folder, number = self.document, str(self.folder), self._request
+
+        def written() -> bytes:
+            request = {"id": number, "folder": folder, "document": files.dump(document).decode()}
+            return (json.dumps(request) + "\n").encode()
+
+        request = self._beside.wait_for("Checking …", written)
+        if number == self._request and self._worker is not None:
+            self._worker.write(request)
+            self.progressed.emit("Checking …")
 
     def _receive(self) -> None:
         while self._worker is not None and self._worker.canReadLine():
@@ -357,6 +363,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Let go of the worker and of what reads images."""
+        self._beside.close()
         self.art.close()
         self.keeper.close()
         self._later.stop()

@@ -126,7 +126,8 @@ def dress(app: QApplication, night: bool) -> None:
     """Put the application into day or night clothes."""
     theme.paper = NIGHT if night else DAY
     paper = theme.paper
-    app.setStyle("Fusion")
+    if app.style().name() != "fusion":
+        app.setStyle("Fusion")
     app.setFont(font(13))
     palette = QPalette()
     for role, colour in (

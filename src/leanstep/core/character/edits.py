@@ -74,14 +74,14 @@ def move(document: Any, path: Path, to: int) -> Any:
     return put(document, tuple(before), tuple(items))
 
 
-def free_name(wanted: str, taken: list[str]) -> str:
-    """``wanted``, or with the first number behind it that is not taken."""
+def free_name(wanted: str, taken: list[str], joint: str = " ") -> str:
+    """``wanted``, or with the first number behind it (and ``joint`` between them) that is not taken."""
     if wanted not in taken:
         return wanted
     number = 2
-    while f"{wanted} {number}" in taken:
+    while f"{wanted}{joint}{number}" in taken:
         number += 1
-    return f"{wanted} {number}"
+    return f"{wanted}{joint}{number}"
 
 
 def place_state(document: Character, layer: int, name: str, lane: str, place: int) -> Character:

@@ -83,10 +83,9 @@ def left_behind(folder: Path) -> list[Unsaved]:
     """The unsaved edits of programs that are gone, the newest first; what cannot be read is left where it is."""
     found = []
     with contextlib.suppress(OSError):
+        storage.sweep_folder(folder / "recovery")
         for file in (folder / "recovery").iterdir():
-            if file.suffix == ".tmp":
-                storage.sweep(file.with_name(f"{this_process()}.json"))
-            elif file.suffix == ".json" and not is_alive(file.stem):
+            if file.suffix == ".json" and not is_alive(file.stem):
                 with contextlib.suppress(LeanStepError, ValueError, KeyError, TypeError, OSError):
                     found.append(_read(file))
     return sorted(found, key=lambda one: -one.when)

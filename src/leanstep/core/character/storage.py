@@ -36,6 +36,10 @@ class ChangedOnDisk(LeanStepError):
         )
 
 
+class Missing(LeanStepError):
+    """There is no such file."""
+
+
 def read_bytes(path: AnyPath, most: int = LARGEST) -> bytes:
     """The bytes of an ordinary file of at most ``most`` bytes, or a :class:`LeanStepError` that says why not."""
     try:
@@ -52,7 +56,7 @@ def read_bytes(path: AnyPath, most: int = LARGEST) -> bytes:
                 raise LeanStepError(str(path), reason, "Use a smaller file.")
             return file.read(most + 1)[:most]
     except FileNotFoundError:
-        raise LeanStepError(str(path), "there is no such file", "Check the spelling and the folder.") from None
+        raise Missing(str(path), "there is no such file", "Check the spelling and the folder.") from None
     except IsADirectoryError:
         raise LeanStepError(str(path), "this is a folder", "Name a file inside it.") from None
     except OSError as error:
@@ -141,10 +145,15 @@ def _mark(target: Path) -> str:
 
 def sweep(target: Path) -> None:
     """Remove temporary copies of a file that saves have left behind whose program is gone."""
+    sweep_folder(target.parent, _mark(target))
+
+
+def sweep_folder(folder: Path, mark: str = "") -> None:
+    """Remove such copies of the file with a ``mark`` (empty: of any file) from a folder."""
     with contextlib.suppress(OSError):
-        for entry in os.scandir(target.parent):
+        for entry in os.scandir(folder):
             found = _COPY.match(entry.name)
-            if found and found[1] == _mark(target) and not is_running(int(found[2])):
+            if found and mark in ("", found[1]) and not is_running(int(found[2])):
                 with contextlib.suppress(OSError):
                     os.unlink(entry.path)
 

@@ -76,13 +76,13 @@ class _Build(Transformer[Token, tree.Node]):
         return _duration(token)
 
     def name(self, token: Token) -> tree.Node:
-        return tree.Name(str(token), at=_start(token))
+        return tree.Name(_no_word(token), at=_start(token))
 
     def edge(self, token: Token, kind: Token) -> tree.Node:
-        return tree.Edge(str(token), str(kind), at=_start(token))
+        return tree.Edge(_no_word(token), str(kind), at=_start(token))
 
     def buffered(self, token: Token, length: Token) -> tree.Node:
-        return tree.Buffered(str(token), _duration(length), at=_start(token))
+        return tree.Buffered(_no_word(token), _duration(length), at=_start(token))
 
     def stay(self) -> tree.Node:
         return tree.Stay()
@@ -95,7 +95,7 @@ class _Build(Transformer[Token, tree.Node]):
         return tree.ClipAt(_finite(token), at=_start(token))
 
     def span_on(self, token: Token) -> tree.Node:
-        return tree.SpanOn(str(token), at=_start(token))
+        return tree.SpanOn(_no_word(token), at=_start(token))
 
     def clip_done(self) -> tree.Node:
         return tree.ClipDone()
@@ -126,6 +126,17 @@ def _finite(token: Token) -> float:
     if not math.isfinite(value):
         raise _TooLarge(_start(token), str(token))
     return value
+
+
+class _Misplaced(Exception):
+    """A word of the language where a name should be."""
+
+
+def _no_word(token: Token) -> str:
+    """A name, which may be no word of the language."""
+    if token in RESERVED:
+        raise _Misplaced(_start(token), str(token))
+    return str(token)
 
 
 def _start(token: Token) -> int:
@@ -189,6 +200,9 @@ def parse(text: str) -> tree.Node:
     except _TooLarge as error:
         at, word = error.args
         raise ConditionError(f"{word} is larger than any number that can be worked with", text, at, word) from None
+    except _Misplaced as error:
+        at, word = error.args
+        raise ConditionError(f"{word!r} is not expected here", text, at, word) from None
     except UnexpectedInput as error:
         token = getattr(error, "token", None)
         if token is None or token.type == "$END":

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from PIL import Image, UnidentifiedImageError
 
 from leanstep.core.character.model import Sheet
-from leanstep.core.character.storage import is_file, read_bytes
+from leanstep.core.character.storage import Missing, is_file, read_bytes
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, rectangles
 
@@ -81,7 +81,10 @@ def read_image(path: Path) -> Pixels:
     ------
     LeanStepError : missing, unreadable, no image, or too large.
     """
-    data = read_bytes(path)
+    try:
+        data = read_bytes(path)
+    except Missing:
+        raise LeanStepError(str(path), "there is no such image", "Put it there, or choose another one.") from None
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")

@@ -141,15 +141,19 @@ class NamesDialog(QDialog):
         return rows
 
     def _choice(self, row: int, column: int, options: tuple[str, ...], current: str, field: str) -> None:
-        box = QComboBox()
-        box.addItems(options)
+        kept = self.table.cellWidget(row, column)
+        box = kept if isinstance(kept, QComboBox) else QComboBox()
+        if box is not kept:
+            box.addItems(options)
+            box.activated.connect(lambda index: self._change(row, **self._with_defaults(row, field, options[index])))
+            self.table.setCellWidget(row, column, box)
         box.setCurrentText(current)
         box.setAccessibleName(f"{field} of {self.session.document.parameters[row].name}")
         box.setToolTip({"kind": "What values it takes", "owner": "Who sets it"}[field])
-        box.activated.connect(lambda index: self._change(row, **self._with_defaults(row, field, options[index])))
-        self.table.setCellWidget(row, column, box)
 
     def _with_defaults(self, row: int, field: str, value: str) -> dict[str, Any]:
+        if row >= len(self.session.document.parameters):
+            return {}
         parameter = self.session.document.parameters[row]
         values: dict[str, Any] = {field: value}
         if field == "kind":
@@ -160,6 +164,8 @@ class NamesDialog(QDialog):
 
     def _change(self, row: int, **values: Any) -> None:
         """Change a parameter unless that would break a rule of the document."""
+        if row >= len(self.session.document.parameters):
+            return
         name = self.session.document.parameters[row].name
         try:
             validate(change(self.session.document, ("parameters", row), **values), "")
@@ -232,7 +238,7 @@ class NamesDialog(QDialog):
             limits = {} if kind == "flag" else {"min": 0.0 if free == "speed" else -600.0, "max": 400.0}
             made = Parameter(name=free, kind=kind, owner="body", **limits)  # type: ignore[arg-type]
         else:
-            made = Parameter(name=free_name("value", names).replace(" ", "_"), min=0.0, max=1.0)
+            made = Parameter(name=free_name("value", names, "_"), min=0.0, max=1.0)
         self._edit(f"added parameter {made.name}", lambda document: append(document, ("parameters",), made))
 
     def remove(self) -> None:
@@ -260,13 +266,13 @@ class NamesDialog(QDialog):
 
     def add_button(self) -> None:
         """Add a button on the space bar."""
-        name = free_name("jump", self._names()).replace(" ", "_")
+        name = free_name("jump", self._names(), "_")
         made = Button(name=name, keys=("Space",))
         self._edit(f"added button {name}", lambda document: append(document, ("controls", "buttons"), made))
 
     def add_stick(self) -> None:
         """Add a stick on the arrow keys."""
-        name = free_name("stick", self._names()).replace(" ", "_")
+        name = free_name("stick", self._names(), "_")
         made = Stick(name=name, left=("Left",), right=("Right",), down=("Down",), up=("Up",))
         self._edit(f"added stick {name}", lambda document: append(document, ("controls", "sticks"), made))
 

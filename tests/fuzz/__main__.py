@@ -1,0 +1,145 @@
+"""Feed the program what nobody would write, for long: ``python -m tests.fuzz --conditions 200000 --documents 30000``.
+
+Everything must end in a result or in a sentence: no exception, nothing over ten seconds, no more than a gigabyte.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import random
+import resource
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from leanstep.core.character.files import dump, parse
+from leanstep.core.conditions.grammar import ConditionError
+from leanstep.core.conditions.grammar import parse as parse_condition
+from leanstep.core.conditions.printing import reading, text_of
+from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.report import check_character
+from leanstep.core.graph.machine import compile_character
+from leanstep.core.rehearsal.takes import take_from_csv
+from leanstep.core.sheets.images import read_image
+from tests.fuzz import inputs
+from tests.support.build import sketch, way
+
+HANG = 10.0
+"""Seconds that nothing may take."""
+MACHINE = compile_character(sketch(way("a>b", "speed > 3"), way("b>a", "jump pressed")))
+
+
+def one_condition(pick: random.Random) -> None:
+    """Read, print, read aloud and compile a condition."""
+    text = inputs.condition(pick)
+    try:
+        node = parse_condition(text)
+    except ConditionError:
+        return
+    assert parse_condition(text_of(node)) == node, text
+    reading(node)
+    compile_character(sketch(way("a>b", text)))
+
+
+def one_document(pick: random.Random, checked: bool) -> None:
+    """Open a document, compile it, save it, and if asked check it for a second."""
+    try:
+        character = parse(inputs.document(pick))
+    except LeanStepError:
+        return
+    assert parse(dump(character)) == character
+    compile_character(character)
+    if checked:
+        check_character(character, Path("/nowhere"), time_limit=1.0, body_ticks=200)
+
+
+def one_image(pick: random.Random, place: Path) -> None:
+    """Read an image."""
+    place.write_bytes(inputs.image(pick))
+    try:
+        read_image(place)
+    except LeanStepError:
+        return
+
+
+def one_table(pick: random.Random) -> None:
+    """Read a take from CSV."""
+    try:
+        take_from_csv(inputs.table(pick), "take.csv", MACHINE)
+    except LeanStepError:
+        return
+
+
+def feed(name: str, times: int, one: Callable[[random.Random, int], None], seed: int = 0) -> list[str]:
+    """Do something so many times; everything that went wrong."""
+    wrong, began = [], time.perf_counter()
+    for number in range(times):
+        start = time.perf_counter()
+        try:
+            one(random.Random(f"{name} {seed + number}"), number)
+        except Exception as error:  # everything that is raised is what is looked for
+            wrong.append(f"{name} {seed + number}: {error!r}"[:300])
+        if time.perf_counter() - start > HANG:
+            wrong.append(f"{name} {seed + number}: {time.perf_counter() - start:.1f} s")
+    most = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    if most > 1024:
+        wrong.append(f"{name}: {most:.0f} MB")
+    print(
+        f"{name}: {times} in {time.perf_counter() - began:.0f} s, {most:.0f} MB at most, {len(wrong)} wrong", flush=True
+    )
+    return wrong
+
+
+def everything(conditions: int, documents: int, checked: int, images: int, tables: int, seed: int = 0) -> list[str]:
+    """Feed the core; everything that went wrong."""
+    every = max(1, documents // max(1, checked))
+    with tempfile.TemporaryDirectory() as folder:
+        place = Path(folder) / "image"
+        return [
+            *feed("conditions", conditions, lambda pick, number: one_condition(pick), seed),
+            *feed("tables", tables, lambda pick, number: one_table(pick), seed),
+            *feed("images", images, lambda pick, number: one_image(pick, place), seed),
+            *feed(
+                "documents",
+                documents,
+                lambda pick, number: one_document(pick, number % every == 0 and checked > 0),
+                seed,
+            ),
+        ]
+
+
+def hands(actions: int, seed: int = 0) -> list[str]:
+    """Use the window; everything that went wrong."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from tests.fuzz.hands import Hands
+
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ["LEANSTEP_STATE"] = str(Path(folder) / "state")
+        began = time.perf_counter()
+        used = Hands(Path(folder), seed)
+        wrong = used.run(actions)
+        print(
+            f"actions: {actions} in {time.perf_counter() - began:.0f} s, slowest {used.slowest:.2f} s, {len(wrong)} wrong",
+            flush=True,
+        )
+    return wrong
+
+
+def main() -> None:
+    """Feed as much as asked, and say what went wrong."""
+    words = argparse.ArgumentParser(description=__doc__)
+    for name in ("conditions", "documents", "checked", "images", "tables", "actions", "seed"):
+        words.add_argument(f"--{name}", type=int, default=0)
+    asked = words.parse_args()
+    wrong = everything(asked.conditions, asked.documents, asked.checked, asked.images, asked.tables, asked.seed)
+    if asked.actions:
+        wrong += hands(asked.actions, asked.seed)
+    print("\n".join(wrong) or "Nothing went wrong.")
+    sys.exit(bool(wrong))
+
+
+if __name__ == "__main__":
+    main()
