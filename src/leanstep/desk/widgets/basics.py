@@ -144,7 +144,7 @@ def ask_name(parent: QWidget, what: str, suggestion: str, taken: list[str]) -> s
     """Ask for the name of something new until it can be used; None when the person changes their mind."""
     prompt = f"What shall the {what} be called?"
     while True:
-        text, fine = QInputDialog.getText(parent, f"New {what}", prompt, text=suggestion)
+        text, fine = QInputDialog.getText(parent, f"New {what}", plain_tip(prompt), text=suggestion)
         name = text.strip()
         if not fine:
             return None

@@ -121,7 +121,7 @@ class BlendsStation(ListStation):
         ]
         picked = pick(blend, self.rail.probe)
         shown = (
-            f"at {self.rail.probe:.0f} it shows <b>{blend.samples[picked].clip}</b>"
+            f"at {self.rail.probe:.0f} it shows {blend.samples[picked].clip}"
             if picked is not None
             else "it has no samples"
         )
