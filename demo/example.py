@@ -80,7 +80,7 @@ def stage(window: Window, name: str) -> None:
         window.stations["Sheets"].view.chosen = list(range(11, 19))  # type: ignore[attr-defined]
         window.stations["Sheets"].view.chose.emit()  # type: ignore[attr-defined]
     elif name == "Clips":
-        window.stations["Clips"].choose("stride")  # type: ignore[attr-defined]
+        window.stations["Clips"].choose("walk")  # type: ignore[attr-defined]
     elif name == "Graph":
         window.live.restart()
         session.select_state(0, "idle")

@@ -160,7 +160,7 @@ def _sheet(p: Paper) -> str:
     QPushButton:pressed, QPushButton:checked, QToolButton:checked {{ background: {p.chosen}; color: {p.on_chosen};
         border-color: {p.chosen}; }}
     QPushButton:disabled, QToolButton:disabled {{ color: {p.faint}; border-color: {p.rule}; }}
-    QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QAbstractSpinBox:focus, QListWidget:focus
+    QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QAbstractSpinBox:focus, QListView:focus
         {{ border: 1px solid {p.chosen}; }}
     QPushButton[flat="true"] {{ background: transparent; border: none; padding: 3px 6px; }}
     QPushButton[main="true"] {{ background: {p.chosen}; color: {p.on_chosen}; border-color: {p.chosen}; }}
@@ -173,9 +173,9 @@ def _sheet(p: Paper) -> str:
     QComboBox::down-arrow {{ image: none; width: 0; height: 0; border-left: 4px solid {p.leaf};
         border-right: 4px solid {p.leaf}; border-top: 5px solid {p.soft}; margin-right: 6px; }}
     QComboBox QAbstractItemView {{ background: {p.leaf}; border: 1px solid {p.edge}; }}
-    QListWidget {{ background: {p.leaf}; border: 1px solid {p.rule}; border-radius: 4px; outline: none; }}
-    QListWidget::item {{ padding: 5px 8px; border-bottom: 1px solid {p.rule}; }}
-    QListWidget::item:selected {{ background: {p.chosen}; color: {p.on_chosen}; }}
+    QListView {{ background: {p.leaf}; border: 1px solid {p.rule}; border-radius: 4px; outline: none; }}
+    QListView::item {{ padding: 5px 8px; border-bottom: 1px solid {p.rule}; }}
+    QListView::item:selected {{ background: {p.chosen}; color: {p.on_chosen}; }}
     QCheckBox {{ spacing: 6px; }}
     QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid {p.soft}; border-radius: 3px;
         background: {p.leaf}; }}
