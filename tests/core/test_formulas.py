@@ -146,3 +146,13 @@ def test_a_proof_sees_formulas_as_what_they_stand_for() -> None:
     report = check_character(character)
     assert report.complete and {one.name: one.free for one in report.states}["b"] == "reachable"
     assert "state.unreachable" in {one.id for one in report.findings if one.subject.get("state") == "c"}
+
+
+def test_a_blend_space_over_a_choice_is_a_fault_and_shows_its_first_clip() -> None:
+    made = shown_by_gear()
+    mood = Parameter(name="pace", kind="choice", choices=("one", "another"))
+    parameters = tuple(mood if one.name == "pace" else one for one in made.parameters)
+    spoilt = Character(name="Spoilt", parameters=parameters, clips=made.clips, blends=made.blends, layers=made.layers)
+    machine = compile_character(spoilt)
+    assert "reads a number, and pace is a choice" in [one.fault.reason for one in machine.faults][-1]
+    agree(machine, True, random.Random(1), 20)

@@ -336,6 +336,11 @@ class _Compiler:
             if len(samples) < len(blend.samples) or not samples:
                 return None
             axis = self.scope.index.get(blend.axes[0].parameter, -1)
+            if axis >= 0 and self.scope.symbols[axis].kind == "choice":
+                name = self.scope.symbols[axis].name
+                reason = f"the blend space {blend.name} reads a number, and {name} is a choice"
+                self._note(place, name, [Fault("kind.mismatch", reason, 0, name)])
+                axis = -1
             return Picture(tuple(self._reel(clip) for clip in samples), blend, axis)
         if state.clip:
             if state.clip not in self.clips:

@@ -142,7 +142,8 @@ class BlendsStation(ListStation):
             return
         self.rail.phase = (self.rail.phase + TICK // 26) % TICK
         index = self.live.machine.index.get(self.blend.axes[0].parameter)
-        self.rail.now = float(self.live.situation.values[index]) if index is not None else None
+        now = self.live.situation.values[index] if index is not None else None
+        self.rail.now = None if now is None or isinstance(now, str) else float(now)
         self.rail.look()
 
     def _probe(self, value: float) -> None:
