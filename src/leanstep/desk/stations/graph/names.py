@@ -32,10 +32,10 @@ from leanstep.desk.widgets.basics import button, label
 
 KINDS = ("number", "whole", "flag", "choice", "pulse")
 OWNERS = ("game", "body", "controls", "graph", "formula")
-COLUMNS = ("name", "kind", "set by", "from", "to", "unit", "choices", "limit", "starts at or comes to")
+COLUMNS = ("name", "kind", "set by", "from", "to", "unit", "choices", "limit", "start or formula")
 TIPS = {
     "limit": "A number: the most it changes in a second. A pulse: the fewest seconds from one to the next.",
-    "starts at or comes to": "Set by the graph: its first value. Set by a formula: the formula, such as speed * 2.",
+    "start or formula": "Set by the graph: its first value. Set by a formula: the formula, such as speed * 2.",
 }
 
 
