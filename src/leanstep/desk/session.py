@@ -56,8 +56,8 @@ class Session(QObject):
         self.selection = Selection()
         self.finding: Finding | None = None
         self._scratch = tempfile.TemporaryDirectory(prefix="leanstep-")
-        self._beside = Beside()
-        self._beside.told.connect(self.progressed)
+        self.beside = Beside()
+        self.beside.told.connect(self.progressed)
         self.document = self.history.document
         """The document as it is shown: the one of the history, once it is compiled."""
         self.machine: Machine = compile_character(self.document)
@@ -88,7 +88,7 @@ class Session(QObject):
 
     def open(self, path: Path) -> None:
         """Open a file; raises :class:`LeanStepError` and keeps the present document when it cannot be."""
-        self._take(self._beside.wait_for(f"Opening {path.name} …", lambda: History.open(path.absolute())))
+        self._take(self.beside.wait_for(f"Opening {path.name} …", lambda: History.open(path.absolute())))
         self._remember(path.absolute())
         self.said.emit(f"Opened {path.name}.")
 
@@ -261,7 +261,7 @@ class Session(QObject):
         self._renewed()
 
     def _compiled(self, document: Character) -> Machine:
-        return self._beside.wait_for("Taking in the change …", lambda: compile_character(document))
+        return self.beside.wait_for("Taking in the change …", lambda: compile_character(document))
 
     def _renewed(self) -> None:
         self.art.prepare()
@@ -319,7 +319,7 @@ class Session(QObject):
             request = {"id": number, "folder": folder, "document": files.dump(document).decode()}
             return (json.dumps(request) + "\n").encode()
 
-        request = self._beside.wait_for("Checking …", written)
+        request = self.beside.wait_for("Checking …", written)
         if number == self._request and self._worker is not None:
             self._worker.write(request)
             self.progressed.emit("Checking …")
@@ -363,7 +363,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Let go of the worker and of what reads images."""
-        self._beside.close()
+        self.beside.close()
         self.art.close()
         self.keeper.close()
         self._later.stop()

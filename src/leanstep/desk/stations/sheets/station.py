@@ -22,7 +22,7 @@ from leanstep.core.character.model import Cel, Clip, Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
 from leanstep.core.sheets.cutting import Rect, rectangles
-from leanstep.core.sheets.images import ImageResized, read_image
+from leanstep.core.sheets.images import ImageResized, Pixels, read_image
 from leanstep.core.wording import counted
 from leanstep.desk import paint
 from leanstep.desk.art import Loaded
@@ -313,8 +313,13 @@ class SheetsStation(ListStation):
 
     def add_image(self, path: Path) -> None:
         """Bring an image in as a new sheet; raises :class:`LeanStepError` when it is none."""
-        pixels = read_image(path)
-        image = adopt_image(path, self.session.folder)
+        folder = self.session.folder
+
+        def brought() -> tuple[Pixels, str]:
+            pixels = read_image(path)
+            return pixels, adopt_image(path, folder)
+
+        pixels, image = self.session.beside.wait_for(f"Reading {path.name} …", brought)
         name = free_name(path.stem, [sheet.name for sheet in self.session.document.sheets])
         sheet = Sheet(name=name, image=image, size=(pixels.shape[1], pixels.shape[0]))
         self._trying = None
