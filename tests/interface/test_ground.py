@@ -351,3 +351,38 @@ def test_a_sheet_whose_image_changed_size_is_cut_by_the_new_one(window: Window, 
         assert [text for text in warnings if "QPainter" in text or "QPixmap" in text or "QImage" in text] == []
     finally:
         qInstallMessageHandler(before)
+
+
+def test_states_go_and_come_back_while_time_runs(window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+    raised: list[str] = []
+    monkeypatch.setattr("sys.excepthook", lambda kind, error, trace: raised.append(repr(error)))
+    window.live.start()
+    for name in window.stations:
+        window.go(name)
+        QTest.qWait(80)
+        for state in ("idle", "crouch", "stride"):
+            window.session.select_state(0, state)
+            QTest.qWait(40)
+            window.session.remove(Thing("state", state, "base"))
+            QTest.qWait(40)
+        window.live.toggle()
+        QTest.qWait(60)
+        while window.session.history.undo_name:
+            window.session.undo()
+            QTest.qWait(15)
+        window.live.leave()
+    window.live.stop()
+    assert window.session.document == SOUND and raised == []
+
+
+def test_the_figure_goes_on_at_true_speed_while_the_window_sleeps(window: Window) -> None:
+    live = window.live
+    live.start()
+    QTest.qWait(300)
+    before, woken = live.ticks, []
+    live.ticked.connect(lambda: woken.append(live.ticks))
+    QTest.qWait(1500)
+    live._catch_up()
+    live.stop()
+    assert 70 <= live.ticks - before <= 110
+    assert len(woken) <= (live.ticks - before) * 1.1

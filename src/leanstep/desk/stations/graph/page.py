@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaint
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.findings.model import Finding
-from leanstep.core.rehearsal.drawable import Drawable, of_state
+from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.live import Live, Truths
@@ -96,6 +96,8 @@ class GraphPage(QWidget):
 
     def _drawable(self, name: tuple[int, str], ticks: int) -> Drawable:
         machine, (layer, state) = self.session.machine, name
+        if layer >= len(machine.layers) or state not in machine.layers[layer].states:
+            return NOTHING  # the page is about to be laid out anew
         return of_state(machine, layer, machine.layers[layer].states.index(state), ticks)
 
     def _key(self) -> tuple[object, ...]:
