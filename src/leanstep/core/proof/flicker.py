@@ -194,7 +194,10 @@ class _Hunt:
         for limit in (window, 2 * window):
             self._close_short(limit, limits)
         self._close_long(2 * window, limits)
-        return [self._flicker(chain) for best in self.best.values() for _, chain in sorted(best.chains.items())]
+        chains = [chain for best in self.best.values() for _, chain in sorted(best.chains.items())]
+        # many states may be shown by one chain
+        made = {id(chain): self._flicker(chain) for chain in {id(chain): chain for chain in chains}.values()}
+        return [made[id(chain)] for chain in chains]
 
     def _short(self) -> dict[Place, list[Stay]]:
         """The short stays between states that may be part of a flicker, by the places just entered in which they begin, those
