@@ -9,6 +9,7 @@ import pytest
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Cel, Clip, State
 from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.rehearsal import traces
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.tape import PART, Tape
 from leanstep.core.rehearsal.situation import Setting
@@ -116,12 +117,16 @@ def test_clips_too_long_for_the_tables_are_played_by_the_stepper() -> None:
 
 
 @pytest.mark.parametrize("seed", range(12))
-def test_going_on_until_a_transition_stops_on_the_same_tick_in_both_engines(seed: int) -> None:
+def test_going_on_until_a_transition_stops_on_the_same_tick_in_both_engines(
+    seed: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
     machine = compile_character(random_character(seed))
     compiled, plain = Player(machine, True), Player(machine, True)
-    plain.engine = None
+    with monkeypatch.context() as early:
+        early.setattr(traces, "is_ready", lambda: False)
+        other = plain.start()  # from before the compiled engine was ready: it goes on as it began
     rows = spread(anything(random.Random(seed), machine, 60), 60)
-    seen, other = compiled.start(), plain.start()
+    seen = compiled.start()
     while seen.tick < 60:
         ticks = compiled.go_on(seen, rows[seen.tick :])
         one, two = (player.until(0, at, rows[seen.tick :]) for player, at in ((compiled, seen), (plain, other)))

@@ -89,6 +89,9 @@ def _left_out(
     kind, layer, subject, *_ = key
     if kind == "flash":
         return any((flicker, layer, subject) in true for flicker in ("flicker.steady", "flicker.restart"))
+    if kind == "mark.never":
+        everywhere = {(one[0], one[-1]) for one in true if len(one) == 3}
+        return (kind, key[-1]) in everywhere or (str(layer), str(subject)) in lost
     if kind == "transition.never":
         table = next(one for one in character.layers if one.name == layer)
         return (str(layer), table.transitions[int(str(subject))].source) in lost

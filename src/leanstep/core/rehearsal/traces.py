@@ -134,17 +134,23 @@ class Player:
         on = one if self.engine is None else self.engine.first
         return Glimpse(one.states, one.stays, one.values, one.body, (-1,) * len(one.states), 0, on)
 
+    def _going_on(self, after: Glimpse) -> Engine | None:
+        """The engine to go on with: that which what there was came from, even if another is ready by now."""
+        return None if isinstance(after.on, Situation) else self._engine
+
     def counters(self, after: Glimpse) -> tuple[int, ...]:
         """The memories' counters after a tick."""
-        if self.engine is not None:
-            return self.engine.counters(after.on)  # type: ignore[arg-type]
+        engine = self._going_on(after)
+        if engine is not None:
+            return engine.counters(after.on)  # type: ignore[arg-type]
         assert isinstance(after.on, Situation)
         return after.on.counters
 
     def go_on(self, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Iterator[Glimpse]:
         """Play what changes, tick by tick, from what there was after a tick."""
-        if self.engine is not None:
-            yield from self.engine.glimpses(_from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
+        engine = self._going_on(after)
+        if engine is not None:
+            yield from engine.glimpses(_from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
             return
         stepper, now = Stepper(self.machine, self.free), after.on
         for row in rows:
@@ -154,21 +160,24 @@ class Player:
 
     def states(self, layer: int, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> list[int]:
         """A layer's active state after every tick."""
-        if self.engine is not None:
-            return self.engine.states(layer, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
+        engine = self._going_on(after)
+        if engine is not None:
+            return engine.states(layer, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
         return [one.states[layer] for one in self.go_on(after, rows)]
 
     def last(self, layer: int, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> tuple[int, int]:
         """A layer's state before the last tick, and the transition it takes on it (-1: none)."""
-        if self.engine is not None:
-            return self.engine.last(layer, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
+        engine = self._going_on(after)
+        if engine is not None:
+            return engine.last(layer, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
         *before, last = after, *self.go_on(after, rows)
         return before[-1].states[layer], last.fired[layer]
 
     def until(self, layer: int, after: Glimpse, rows: Sequence[Mapping[int, Symbolic]]) -> Glimpse:
         """What there is when a layer has first taken a transition, or when everything is played."""
-        if self.engine is not None:
-            return self.engine.until(layer, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
+        engine = self._going_on(after)
+        if engine is not None:
+            return engine.until(layer, _from(after.tick, rows), len(rows), after.on)  # type: ignore[arg-type]
         last = after
         for last in self.go_on(after, rows):
             if last.fired[layer] >= 0:
