@@ -15,7 +15,7 @@ from leanstep.core.character.recovery import Recovery
 from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.window import Window
-from tests.fuzz.kills import HEADLESS, WINDOW, kill
+from tests.fuzz.kills import HEADLESS, LOST, WINDOW, kill
 from tests.interface.conftest import ticks
 
 
@@ -131,5 +131,5 @@ def test_a_folder_that_cannot_be_written_is_said_and_nothing_is_lost(
 
 
 def test_kills_lose_nothing_and_leave_nothing_behind() -> None:
-    assert kill(HEADLESS, 5, 0.3) == []
-    assert kill(WINDOW, 1, 2.0) == []
+    assert kill(HEADLESS, 5, 0.3, LOST) == []
+    assert kill(WINDOW, 1, 2.0, LOST) == []
