@@ -8,6 +8,12 @@ def listed(names: list[str]) -> str:
     return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " and " + names[-1]
 
 
+def some(clauses: list[str], most: int) -> str:
+    """The first ``most`` of some clauses and how many more there are, joined for a sentence."""
+    more = [f"{len(clauses) - most} more"] if len(clauses) > most else []
+    return listed([*clauses[:most], *more])
+
+
 def counted(number: int, name: str) -> str:
     """So many of what has a name: ``1 tick``, ``2 ticks``."""
     return f"{number} {name}{'' if number == 1 else 's'}"

@@ -20,7 +20,7 @@ from leanstep.core.character.recovery import Recovery, Unsaved
 from leanstep.core.character.storage import read_bytes
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.differences import differences
-from leanstep.core.wording import counted, listed
+from leanstep.core.wording import counted, some
 from leanstep.desk.widgets.notice import Choice, Notice
 
 SOON = 1500
@@ -103,8 +103,9 @@ class Keeper(QObject):
         """Offer what programs that ended without saving have left behind."""
         for one in recovery.left_behind(self.folder):
             name = one.path.name if one.path else f"{one.document.name}, which was never saved"
+            what = some(list(one.edits), MOST_SAID) if one.edits else "nothing"
             when = time.strftime("%H:%M on %d %B", time.localtime(one.when))
-            text = f"{name}: {counted(len(one.edits), 'edit')} from {when} not saved ({_some(list(one.edits))})."
+            text = f"{name}: {counted(len(one.edits), 'edit')} from {when} not saved ({what})."
             choices = (
                 Choice("Bring them back", "Open the file with these edits on top; undo takes them off", partial(take, one)),
                 Choice("Throw them away", "They are gone for good", partial(recovery.discard, one)),
@@ -179,7 +180,7 @@ class Keeper(QObject):
         except LeanStepError as error:
             return f"it cannot be opened now: {error.reason}"
         found = differences(self.history().document, theirs)
-        return _some(found) if found else "nothing that matters"
+        return some(found, MOST_SAID) if found else "nothing that matters"
 
     def _emit(self, held: bytes | None, words: str) -> None:
         try:
@@ -237,9 +238,3 @@ def _stamp(path: Path | None) -> tuple[int, int] | None:
     except OSError:
         return None
     return (facts.st_mtime_ns, facts.st_size) if facts is not None else None
-
-
-def _some(clauses: list[str]) -> str:
-    """The first of some clauses, and how many more there are."""
-    more = [f"{len(clauses) - MOST_SAID} more"] if len(clauses) > MOST_SAID else []
-    return listed([*clauses[:MOST_SAID], *more]) if clauses else "nothing"

@@ -9,7 +9,7 @@ from leanstep.core.character.edits import Path, change, part_at, put, remove
 from leanstep.core.character.model import Character
 from leanstep.core.naming.places import SYMBOLS, Place, Thing, places
 from leanstep.core.naming.wording import place_in_words
-from leanstep.core.wording import listed
+from leanstep.core.wording import some
 
 MOST_LISTED = 4
 """Places a sentence names before it only counts the rest."""
@@ -49,10 +49,7 @@ def removal_sentence(document: Character, thing: Thing) -> str:
     after = without(document, thing)
     left = [place for place in places(after) if not place.defines and lost & {*place.things}]
     words = list(dict.fromkeys(place_in_words(after, place) for place in left))
-    if not words:
-        return ""
-    more = [f"{len(words) - MOST_LISTED} more"] if len(words) > MOST_LISTED else []
-    return f"{thing.name} is still named by {listed([*words[:MOST_LISTED], *more])}."
+    return f"{thing.name} is still named by {some(words, MOST_LISTED)}." if words else ""
 
 
 def _loss(place: Place) -> _Loss | None:
@@ -70,9 +67,7 @@ def _loss(place: Place) -> _Loss | None:
             return None
         case (*_, "on_entry" | "on_leave" | "effects", int(), _):
             return _Loss("item", path[:-1])
-        case ("takes", int(), "expects", int(), _) | ("layers", int(), "transitions", int(), _):
-            return _Loss("item", path[:4])
-        case ("blends", int(), "samples", int(), "clip"):
+        case (_, int(), "expects" | "transitions" | "samples", int(), _):
             return _Loss("item", path[:4])
         case (*_, int(), "name"):
             return _Loss("item", path[:-1])
