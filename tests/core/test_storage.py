@@ -15,12 +15,12 @@ import pytest
 from leanstep.core.character import files, recovery, storage
 from leanstep.core.character.edits import Edit, change
 from leanstep.core.character.history import History
-from leanstep.core.character.model import Character
+from leanstep.core.character.model import Character, State
 from leanstep.core.character.recovery import Recovery
 from leanstep.core.character.storage import ChangedOnDisk, read_bytes, write_atomically
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.differences import differences
-from tests.support.build import DEMO
+from tests.support.build import DEMO, sketch, way
 
 SOUND = files.load(DEMO / "lamplighter.leanstep")
 
@@ -172,6 +172,14 @@ def test_differences_are_said_in_words() -> None:
         f"the transition {one.source} → {one.to}: when is “speed > 4” instead of “{one.when}”",
     ]
     assert differences(SOUND, SOUND) == []
+
+
+def test_what_is_gone_is_said_in_the_order_of_the_document() -> None:
+    states = tuple(State(name=name) for name in "abcdef")
+    ways = [way(f"a>{to}", "hurt") for to in "bcdefb"]
+    before, after = sketch(*ways, states=states), sketch(ways[0], states=states)
+    gone = [f"the transition a → {to} is gone" for to in "cdefb"]
+    assert differences(before, after) == gone
 
 
 # --- after a crash

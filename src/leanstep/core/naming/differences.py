@@ -6,8 +6,8 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 from leanstep.core.character.files import plain
-from leanstep.core.character.model import Character, Layer, Part
-from leanstep.core.naming.transitions import TransitionName, name_of
+from leanstep.core.character.model import Character, Part
+from leanstep.core.naming.transitions import names_of
 from leanstep.core.naming.wording import described
 
 _LISTS = (
@@ -43,7 +43,7 @@ def _differences(before: Character, after: Character) -> Iterator[str]:
 def _layers(before: Character, after: Character) -> Iterator[str]:
     old, new = ({layer.name: at for at, layer in enumerate(one.layers)} for one in (before, after))
     yield from _gone_and_come("layer", list(old), list(new))
-    for name in old.keys() & new.keys():
+    for name in (name for name in old if name in new):
         one, other = before.layers[old[name]], after.layers[new[name]]
         if one != other:
             yield from _parts("state", one.states, other.states)
@@ -53,9 +53,10 @@ def _layers(before: Character, after: Character) -> Iterator[str]:
 
 
 def _transitions(before: Character, after: Character, old: int, new: int) -> Iterator[str]:
-    one, other = _named(before, old), _named(after, new)
-    for name in one.keys() - other.keys():
-        yield f"the transition {described(before.layers[old].transitions[one[name]])} is gone"
+    one, other = ({name: at for at, name in enumerate(names_of(*layer))} for layer in ((before, old), (after, new)))
+    for name, at in one.items():
+        if name not in other:
+            yield f"the transition {described(before.layers[old].transitions[at])} is gone"
     for name, at in other.items():
         there = after.layers[new].transitions[at]
         if name not in one:
@@ -64,11 +65,6 @@ def _transitions(before: Character, after: Character, old: int, new: int) -> Ite
             yield from _fields(f"the transition {described(there)}", before.layers[old].transitions[one[name]], there)
     if [name for name in one if name in other] != [name for name in other if name in one]:
         yield f"transitions of layer {after.layers[new].name} are tried in another order"
-
-
-def _named(document: Character, layer: int) -> dict[TransitionName, int]:
-    table: Layer = document.layers[layer]
-    return {name_of(document, layer, at): at for at in range(len(table.transitions))}
 
 
 def _parts(what: str, before: Sequence[Any], after: Sequence[Any]) -> Iterator[str]:

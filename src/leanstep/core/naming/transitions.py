@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass, replace
 
-from leanstep.core.character.model import Character, Transition
+from leanstep.core.character.model import Character
 from leanstep.core.naming.places import Thing
 
 
@@ -22,10 +23,18 @@ class TransitionName:
 
 def name_of(document: Character, layer: int, index: int) -> TransitionName:
     """What names the transition at ``index`` of a layer."""
-    table = document.layers[layer]
-    one = table.transitions[index]
-    nth = sum(_alike(one, other) for other in table.transitions[:index])
-    return TransitionName(table.name, one.source, one.from_lane, one.to, nth)
+    return names_of(document, layer)[index]
+
+
+def names_of(document: Character, layer: int) -> list[TransitionName]:
+    """What names every transition of a layer, in one go."""
+    seen: Counter[tuple[str, str, str]] = Counter()
+    found = []
+    for one in document.layers[layer].transitions:
+        ends = (one.source, one.from_lane, one.to)
+        found.append(TransitionName(document.layers[layer].name, *ends, seen[ends]))
+        seen[ends] += 1
+    return found
 
 
 def find(document: Character, name: TransitionName) -> tuple[int, int] | None:
@@ -53,7 +62,3 @@ def renamed(name: TransitionName, thing: Thing, new: str) -> TransitionName:
         source = new if thing.name == name.source else name.source
         return replace(name, source=source, to=new if thing.name == name.to else name.to)
     return name
-
-
-def _alike(one: Transition, other: Transition) -> bool:
-    return (one.source, one.from_lane, one.to) == (other.source, other.from_lane, other.to)
