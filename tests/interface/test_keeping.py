@@ -6,12 +6,14 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from leanstep.core.character import files, recovery
 from leanstep.core.character.edits import change
 from leanstep.core.character.recovery import Recovery
+from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.window import Window
@@ -62,6 +64,25 @@ def test_what_a_crash_left_is_offered_with_what_it_holds_and_brought_back(
     window.session.undo()
     assert window.session.document == files.load(path)
     until(lambda: not (state / "recovery" / "999999999-1.json").exists())
+
+
+def test_what_is_brought_back_is_thrown_away_only_once_it_is_kept_again(
+    open_window: Callable[..., Window], demo: Path, state: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = demo / "lamplighter.leanstep"
+    left = Recovery(state, "999999999-1")
+    left.keep(change(files.load(path), (), name="Before the crash"), path, ["called it"], 1_000_000.0)
+    window = open_window(path)
+
+    def full(*kept: object) -> None:
+        raise LeanStepError("the recovery file", "the disk is full", "Make room.")
+
+    with monkeypatch.context() as disk:
+        disk.setattr(window.session.keeper.recovery, "keep", full)
+        choose(window, "Bring them back")
+        assert window.session.document.name == "Before the crash"
+        until(lambda: window.session.keeper._complained)
+    assert left.file.exists()
 
 
 def test_what_somebody_else_saved_is_noticed_and_nothing_is_written_over(window: Window, demo: Path) -> None:

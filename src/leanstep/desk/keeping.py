@@ -62,7 +62,7 @@ class Keeper(QObject):
         self._complained = False
         self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="keeper")
         self._later = QTimer(self, singleShot=True, interval=SOON)
-        self._later.timeout.connect(self.keep)
+        self._later.timeout.connect(lambda: self.keep())
         self._watch = QTimer(self, interval=LOOK)
         self._watch.timeout.connect(self.look)
         self._watch.start()
@@ -79,15 +79,17 @@ class Keeper(QObject):
             self._later.stop()
             self._pool.submit(self.recovery.clear)
 
-    def keep(self) -> None:
-        """Keep the unsaved edits now, beside the window."""
+    def keep(self, instead_of: Unsaved | None = None) -> None:
+        """Keep the unsaved edits now, beside the window; what they were brought back from is thrown away after that."""
         history = self.history()
-        self._pool.submit(self._keep, history.document, history.path, history.unsaved())
+        self._pool.submit(self._keep, history.document, history.path, history.unsaved(), instead_of)
 
-    def _keep(self, document: Character, path: Path | None, edits: list[str]) -> None:
+    def _keep(self, document: Character, path: Path | None, edits: list[str], instead_of: Unsaved | None) -> None:
         try:
             self.recovery.keep(document, path, edits, time.time())
             self._complained = False
+            if instead_of is not None:
+                recovery.discard(instead_of)
         except LeanStepError as error:
             if not self._complained:
                 self._complained = True

@@ -14,7 +14,7 @@ from leanstep.core.character import files
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
 from leanstep.core.character.model import Button, Character, Controls, Layer, Parameter, State, Stick
-from leanstep.core.character.recovery import Unsaved, backup_of, discard
+from leanstep.core.character.recovery import Unsaved, backup_of
 from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
@@ -131,8 +131,7 @@ class Session(QObject):
                 said = f"{error.thing}: {error.reason}. Its edits are brought back without it; save them anew."
         history.recover(unsaved.document)
         self._take(history)
-        self.keeper.keep()
-        discard(unsaved)
+        self.keeper.keep(instead_of=unsaved)
         self.said.emit(said)
 
     @property
