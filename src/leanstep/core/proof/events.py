@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from hashlib import blake2b
 
 import numpy as np
 
 from leanstep.core.graph.effects import Act
-from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.proof.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.marks import Cut, Marks
 from leanstep.core.proof.places import Split, View
@@ -161,22 +162,14 @@ def together_in(
 ) -> dict[tuple[int, int], Masks]:
     """The pairs of transitions that can be true together in one view and are not ``known``, each with values that show it."""
     ways = world.machine.layers[layer].ways[view.states[layer]]
-    rivals = tuple(
-        tuple(
-            later
-            for later in range(first + 1, len(ways))
-            if not way.urgent
-            and not ways[later].urgent
-            and way.owner == ways[later].owner
-            and way.target != ways[later].target
-            and (layer, way.index, ways[later].index) not in known
-        )
-        for first, way in enumerate(ways)
-    )
-    pairs = sum(map(len, rivals))
+    rivals = _rivals(ways)
+    for position, way in enumerate(ways):
+        for later in np.flatnonzero(rivals[position]) if known else ():
+            rivals[position, later] = (layer, way.index, ways[later].index) not in known
+    pairs = int(rivals.sum())
     if not pairs:
         return {}
-    key = (view, layer, rivals)
+    key = (view, layer, blake2b(rivals.tobytes()).digest())
     if key in world.kept.rivals:
         return world.kept.rivals[key]
     found = world.kept.rivals[key] = dict[tuple[int, int], Masks]()
@@ -189,7 +182,7 @@ def together_in(
         setting = step.setting
         first = -1
         for position, judge in enumerate(judges):
-            if first >= 0 and position not in rivals[first]:
+            if first >= 0 and not rivals[first, position]:
                 continue
             true = judge(setting) if judge is not None else False
             if true is None:
@@ -204,3 +197,11 @@ def together_in(
 
     world.divide(world.open_masks(view), answer)
     return found
+
+
+def _rivals(ways: Sequence[Way]) -> np.ndarray:
+    """Which ordinary ways (columns) come after which (rows) of the same owner and lead elsewhere."""
+    owners = {way.owner: number for number, way in enumerate(ways)}
+    owner, target, urgent = np.array([(owners[way.owner], way.target, way.urgent) for way in ways]).reshape(-1, 3).T
+    ordinary = urgent == 0
+    return np.triu((owner[:, None] == owner) & (target[:, None] != target) & ordinary[:, None] & ordinary, 1)

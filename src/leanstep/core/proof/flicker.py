@@ -194,10 +194,9 @@ class _Hunt:
         for limit in (window, 2 * window):
             self._close_short(limit, limits)
         self._close_long(2 * window, limits)
-        chains = [chain for best in self.best.values() for _, chain in sorted(best.chains.items())]
         # many states may be shown by one chain
-        made = {id(chain): self._flicker(chain) for chain in {id(chain): chain for chain in chains}.values()}
-        return [made[id(chain)] for chain in chains]
+        chains = {id(chain): chain for best in self.best.values() for _, chain in sorted(best.chains.items())}
+        return [self._flicker(chain) for chain in chains.values()]
 
     def _short(self) -> dict[Place, list[Stay]]:
         """The short stays between states that may be part of a flicker, by the places just entered in which they begin, those
@@ -280,9 +279,11 @@ class _Hunt:
 
         links, best = self.links, self.best[mixed]
         home = back(links, first, allowed if mixed else allowed & (self.state == self.state[first]))
+        if home[first] + int(links.depth.min()) >= known.max():
+            return False, left
         states = np.unique(self.state[home < FAR])
         inside = np.flatnonzero(np.repeat(home < FAR, np.diff(links.begin)))
-        if not len(inside) or mixed != (len(states) > 1):
+        if mixed != (len(states) > 1):
             return False, left
         least = int(links.depth[inside].min())
         cut = False

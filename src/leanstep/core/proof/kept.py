@@ -13,7 +13,6 @@ if TYPE_CHECKING:
     from leanstep.core.proof.stays import Stay
 
 States = tuple[int, ...]
-Rivals = tuple[tuple[int, ...], ...]
 
 
 class Row(NamedTuple):
@@ -32,7 +31,7 @@ class Kept:
     """What has been worked out about views and places of a world.
 
     ``outcomes`` of views, each with its ``boxes``; ``fires`` by view and layer: what can fire without pulse or edge;
-    ``rivals`` by view, layer and, for every way there, the positions of later ways: those that can be true together, by their
+    ``rivals`` by view, layer and a digest of which pairs are asked about: those that can be true together, by their
     transitions' indices; ``rows`` of places; ``stays`` by layer and place just entered, with the states passed; ``rests`` by
     view and values: the position of what happens, None where that is open;
     ``permitted``: whether the assumptions allow some values from outside.
@@ -43,6 +42,6 @@ class Kept:
     fires: dict[tuple[View, int], dict[int, list[Masks]]] = field(default_factory=dict)
     rows: dict[Place, Row] = field(default_factory=dict)
     stays: dict[tuple[int, Place], tuple[list[Stay], frozenset[States]]] = field(default_factory=dict)
-    rivals: dict[tuple[View, int, Rivals], dict[tuple[int, int], Masks]] = field(default_factory=dict)
+    rivals: dict[tuple[View, int, bytes], dict[tuple[int, int], Masks]] = field(default_factory=dict)
     rests: dict[tuple[View, Masks], int | None] = field(default_factory=dict)
     permitted: dict[tuple[Symbolic, ...], bool] = field(default_factory=dict)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import chain
@@ -15,7 +16,7 @@ from leanstep.core.graph.machine import LayerTable
 from leanstep.core.proof.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Reach, first_places, once_for_all
+from leanstep.core.proof.search import Reach, first_places, once, once_for_all
 
 Numbers = NDArray[Any]
 
@@ -159,12 +160,27 @@ def can_hold(world: FreeWorld, view: View, layer: int, position: int) -> Masks |
 def shadowing(reach: Reach, idle: Idle) -> list[int]:
     """Indices of the transitions that are taken instead where a shadowed one's condition can hold, in order."""
     found: set[int] = set()
-    for view in first_places(reach):
-        ways = reach.machine.layers[idle.layer].ways[view.states[idle.layer]]
-        mine = next((position for position, way in enumerate(ways) if way.index == idle.transition), None)
-        if mine is not None:
-            found |= {way.index for way in ways[:mine] if (idle.layer, way.index) in reach.fired}
+    for state, position in _offered(reach, idle.layer).get(idle.transition, ()):
+        taken = _taken(reach, idle.layer, state)
+        found |= {way for before, way in taken[: bisect_left(taken, (position, -1))]}
     return sorted(found)
+
+
+@once
+def _offered(reach: Reach, layer: int) -> dict[int, list[tuple[int, int]]]:
+    """By transition the states that can be shown and offer it, each with its place among that state's ways."""
+    found: dict[int, list[tuple[int, int]]] = {}
+    for state in {view.states[layer] for view in first_places(reach)}:
+        for position, way in enumerate(reach.machine.layers[layer].ways[state]):
+            found.setdefault(way.index, []).append((state, position))
+    return found
+
+
+@once
+def _taken(reach: Reach, layer: int, state: int) -> list[tuple[int, int]]:
+    """Places among a state's ways, in order, and transitions, of those that are ever taken."""
+    ways = enumerate(reach.machine.layers[layer].ways[state])
+    return [(position, way.index) for position, way in ways if (layer, way.index) in reach.fired]
 
 
 def names(reach: Reach, layer: int, states: Iterable[int]) -> list[str]:
