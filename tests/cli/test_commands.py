@@ -64,7 +64,7 @@ def test_a_file_that_cannot_be_opened_is_a_sentence_and_exit_code_2(tmp_path: Pa
 
 @pytest.mark.parametrize(
     "words",
-    [("check",), ("chekc",), ("check", "x", "--budget", "none"), ("cut", "x.png"), ("cut", "x.png", "--size", "8")],
+    [("check",), ("chekc",), ("check", "x", "--budget", "none"), ("cut", "x.png"), ("cut", "x.png", "--size", "8"), ("cut", "x.png", "--size", "8x8", "--gap", "a")],
 )
 def test_a_wrong_command_line_is_exit_code_2(words: tuple[str, ...]) -> None:
     result = lean_step(*words)
@@ -107,6 +107,24 @@ def test_cut_lists_frames_and_refuses_a_remainder() -> None:
     assert same["frames"] == data["frames"]
     refused = lean_step("cut", image, "--columns", 5, "--rows", 3)
     assert refused.returncode == 2 and "left over" in refused.stderr
+
+
+def test_cut_suggests_and_finds_in_json() -> None:
+    image = DEMO / "art" / "ferry-hand.png"
+    data = json.loads(lean_step("cut", image, "--suggest", "--format", "json").stdout)
+    first = data["suggestions"][0]
+    assert (data["version"], data["image"], data["width"], data["height"]) == (1, "ferry-hand.png", 896, 336)
+    assert first | {"confidence": None} == {
+        "kind": "grid", "columns": 8, "rows": 3, "cell": [112, 112], "margin": [0, 0], "gap": [0, 0],
+        "empty": first["empty"], "confidence": None,
+        "reason": "8 × 3 of 112 × 112: every cut line runs through empty pixels.",
+    }  # fmt: skip
+    found = json.loads(lean_step("cut", image, "--find", "--format", "json").stdout)
+    assert (found["version"], found["order"], len(found["rects"])) == (1, "rows", 24)
+    assert all(len(rect) == 4 for rect in found["rects"])
+    words = lean_step("cut", image, "--suggest").stdout
+    assert "--size 112x112 --columns 8 --rows 3 --margin 0,0 --gap 0,0" in words
+    assert lean_step("cut", image, "--suggest", "--columns", 3).returncode == 2
 
 
 def test_schema_version_and_help() -> None:

@@ -30,7 +30,7 @@ from leanstep.core.character.model import (
 )
 from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.core.errors import LeanStepError
-from leanstep.core.sheets.cutting import Rect, rectangles
+from leanstep.core.sheets.cutting import Rect, left_over, rectangles
 from leanstep.core.sheets.images import load_sheet, problem
 from tests.support.build import DEMO
 
@@ -127,13 +127,28 @@ def test_cut_by_count_and_by_size_give_cells_in_reading_order() -> None:
     [
         (Cut(columns=7, rows=1), "2 px are left over. 6 or 10 columns would fit"),
         (Cut(columns=31, rows=1), "cannot be cut into 31 columns"),
-        (Cut(way="size", width=8, height=20), "leave 6 of 30 px over"),
+        (Cut(way="size", width=8, height=20, columns=4), "4 cells of 8 px .* do not fit into 30 px. 3 would fit"),
+        (Cut(way="rects", rects=((25, 0, 6, 6),)), "frame 0 .6 × 6 at 25, 0. lies outside"),
         (Cut(way="size", width=64, height=64), "does not fit into 30 px"),
     ],
 )
 def test_a_remainder_is_named_before_the_cut(cut: Cut, said: str) -> None:
     with pytest.raises(LeanStepError, match=said):
         rectangles(cut, 30, 20)
+
+
+def test_cells_of_a_size_leave_the_rest_and_say_how_much() -> None:
+    cut = Cut(way="size", width=8, height=8, margin=(2, 1), gap=(1, 4))
+    assert rectangles(cut, 30, 20) == [Rect(x, 1, 8, 8) for x in (2, 11, 20)]
+    assert left_over(cut, 30, 20) == (0, 11)
+    assert rectangles(Cut(way="size", width=8, height=8, columns=2, rows=1), 30, 20) == [
+        Rect(x, 0, 8, 8) for x in (0, 8)
+    ]
+
+
+def test_single_cells_of_a_grid_have_rectangles_of_their_own() -> None:
+    found = rectangles(Cut(columns=3, rows=1, cells={"1": (8, 2, 14, 18), "9": (0, 0, 1, 1)}), 30, 20)
+    assert found == [Rect(0, 0, 10, 20), Rect(8, 2, 14, 18), Rect(20, 0, 10, 20)]
 
 
 def test_the_foot_is_the_bottom_centre_of_the_drawn_pixels(tmp_path: Path) -> None:

@@ -135,7 +135,7 @@ def plain(part: Any) -> Any:
             value = getattr(part, field.name)
             if field.name == "extra":
                 continue
-            if field.encode_name in ALWAYS_WRITTEN or field.required or value != field.default:
+            if field.encode_name in ALWAYS_WRITTEN or field.required or value != _default(field):
                 result[field.encode_name] = plain(value)
         result.update(part.extra)
         return result
@@ -146,6 +146,11 @@ def plain(part: Any) -> Any:
     if isinstance(part, float) and part.is_integer() and abs(part) < 1e15:
         return int(part)
     return part
+
+
+def _default(field: msgspec.structs.FieldInfo) -> Any:
+    """What a field has when it is left out."""
+    return field.default if field.default_factory is msgspec.NODEFAULT else field.default_factory()
 
 
 def dump(character: Character) -> bytes:

@@ -84,33 +84,69 @@ class Controls(Part, frozen=True, kw_only=True):
     buttons: tuple[Button, ...] = ()
 
 
-class Cut(Part, frozen=True, kw_only=True):
-    """How frames are made from a sheet's image.
+Pair = int | tuple[int, ...]
+"""Pixels: one number for both directions, or (x, y)."""
 
-    ``count``: ``columns`` × ``rows``.  ``size``: cells of ``width`` × ``height`` pixels inside ``margin``, ``gap`` apart.
+
+class Cut(Part, frozen=True, kw_only=True):
+    """How frames are made from a sheet's image, all in pixels of the image.
+
+    ``count``: ``columns`` × ``rows``.  ``size``: cells of ``width`` × ``height`` inside ``margin`` (left and top), ``gap``
+    apart, as many as fit or at most ``columns`` × ``rows``; what is left over stays unused.  ``rects``: the frames are
+    ``rects``, each (x, y, width, height), in this order.  ``cells``: rectangles that stand in for single cells of a grid, by
+    number.  ``columns`` and ``rows`` are 0 when nothing is said: one, or as many as fit.
     """
 
-    way: Literal["count", "size"] = "count"
-    columns: int = 1
-    rows: int = 1
+    way: Literal["count", "size", "rects"] = "count"
+    columns: int = 0
+    rows: int = 0
     width: int = 0
     height: int = 0
-    margin: int = 0
-    gap: int = 0
+    margin: Pair = 0
+    gap: Pair = 0
+    rects: tuple[tuple[int, ...], ...] = ()
+    cells: dict[str, tuple[int, ...]] = {}
+
+    @property
+    def counts(self) -> tuple[int, int]:
+        """Columns and rows of a cut by count."""
+        return max(1, self.columns), max(1, self.rows)
+
+
+def both(pair: Pair) -> tuple[int, int]:
+    """A number of pixels in x and y."""
+    return (pair, pair) if isinstance(pair, int) else (pair[0], pair[1])
+
+
+class Ground(Part, frozen=True, kw_only=True):
+    """A colour around the drawings that is made transparent, as ``#rrggbb``, from the image's borders inwards.
+
+    ``tolerance`` is by how much (largest channel, 0 to 255) a pixel may differ; ``holes`` are pixels (x, y) of places inside
+    drawings that are cleared, too.
+    """
+
+    colour: str
+    tolerance: int = 0
+    holes: tuple[tuple[int, ...], ...] = ()
 
 
 class Sheet(Part, frozen=True, kw_only=True):
     """An image and how it is cut.  ``size`` is the image's width and height in pixels when it was cut.
 
-    ``foot`` is the foot point inside every cell, in pixels from its top left corner; left out, each frame's foot is the
-    bottom centre of its drawn pixels.  ``facing`` says which way the drawings look.
+    ``ground`` is what is made transparent first.  ``foot`` is the foot point inside every cell, in pixels from its top left
+    corner; left out, ``foot_rule`` finds it: ``row``, one point for each row from what its frames share; ``drawing``, the
+    bottom centre of the drawn pixels; ``solid``, that of the lowest run of them; ``cell``, that of the cell; ``centre``, the
+    cell's centre.  ``feet`` are points of single frames, by number.  ``facing`` says which way the drawings look.
     """
 
     name: str
     image: str = ""
     size: tuple[int, ...] = ()
+    ground: Ground | None = None
     cut: Cut = Cut()
     foot: tuple[float, ...] = ()
+    foot_rule: Literal["row", "drawing", "solid", "cell", "centre"] = "row"
+    feet: dict[str, tuple[float, ...]] = {}
     facing: Literal["right", "left"] = "right"
 
 

@@ -26,6 +26,8 @@ RESERVED = frozenset(
 )
 LARGEST = 1e15
 """Bound of a parameter's range: beyond it doubles no longer tell whole numbers apart."""
+MOST_PIXELS = 65_535
+"""Pixels that a side of an image can have at all."""
 LONGEST_NAME = 80
 LONGEST_TAKE = 50_000_000
 """Ticks: more than a week at 60 a second."""
@@ -197,11 +199,31 @@ def _check_sheet(sheet: Any, fail: Any) -> None:
         fail(place, "size must be width and height in pixels", "Write [width, height].")
     if sheet.foot and len(sheet.foot) != 2:
         fail(place, "foot must be two numbers", "Write [x, y] from the cell's top left corner.")
-    cut = sheet.cut
-    if cut.way == "count" and (cut.columns < 1 or cut.rows < 1):
+    if any(len(point) != 2 or not number.isdigit() for number, point in sheet.feet.items()):
+        fail(place, "feet must be points by the numbers of frames", 'Write {"3": [x, y]}.')
+    ground = sheet.ground
+    if ground is not None:
+        if re.fullmatch("#[0-9a-fA-F]{6}", ground.colour) is None or not 0 <= ground.tolerance <= 255:
+            fail(place, "ground must be a colour like #ff00ff, with a tolerance from 0 to 255", "See docs/format.md.")
+        if any(len(hole) != 2 for hole in ground.holes):
+            fail(place, "a hole of the ground must be two numbers", "Write [x, y] in pixels of the image.")
+    _check_cut(sheet.cut, place, fail)
+
+
+def _check_cut(cut: Any, place: str, fail: Any) -> None:
+    if min(cut.columns, cut.rows) < 0 or max(cut.columns, cut.rows) > MOST_PIXELS:
         fail(place, "columns and rows must be at least 1", "Write how many there are.")
-    if cut.way == "size" and (cut.width < 1 or cut.height < 1 or cut.margin < 0 or cut.gap < 0):
+    pairs = [pair if isinstance(pair, tuple) else (pair, pair) for pair in (cut.margin, cut.gap)]
+    if cut.way == "size" and (
+        min(cut.width, cut.height) < 1
+        or any(len(pair) != 2 or min(pair) < 0 or max(pair) > MOST_PIXELS for pair in pairs)
+    ):
         fail(place, "the cell needs a width and height, margin and gap may not be below 0", "Write pixels.")
+    for rect in (*cut.rects, *cut.cells.values()):
+        if len(rect) != 4 or min(rect) < 0 or min(rect[2:]) < 1 or max(rect) > MOST_PIXELS:
+            fail(place, f"{list(rect)} is no rectangle", "Write [x, y, width, height] in pixels.")
+    if any(not number.isdigit() for number in cut.cells):
+        fail(place, "cells must be rectangles by the numbers of cells", 'Write {"3": [x, y, width, height]}.')
 
 
 def _numbers(part: Any, place: str) -> Iterable[tuple[str, float]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from leanstep.core.character.model import Cut
+from leanstep.core.character.model import Cut, both
 from leanstep.core.errors import LeanStepError
 
 MOST_FRAMES = 100_000
@@ -21,31 +21,52 @@ class Rect:
 
 
 def rectangles(cut: Cut, width: int, height: int) -> list[Rect]:
-    """The frames of an image of ``width`` × ``height`` pixels, row by row, left to right.
+    """The frames of an image of ``width`` × ``height`` pixels; of a grid row by row, left to right.
 
     Raises
     ------
-    LeanStepError : the cells do not fill the image exactly; the sentence says how many pixels are over and what fits.
+    LeanStepError : the cells of a cut by count do not fill the image exactly, or a cell lies outside the image; the
+        sentence says how many pixels are over and what fits.
     """
+    found = [Rect(*rect) for rect in cut.rects] if cut.way == "rects" else _grid(cut, width, height)
+    for cell, rect in cut.cells.items():
+        if int(cell) < len(found):
+            found[int(cell)] = Rect(*rect)
+    for number, one in enumerate(found):
+        if one.x + one.width > width or one.y + one.height > height:
+            raise LeanStepError(
+                "cut",
+                f"frame {number} ({one.width} × {one.height} at {one.x}, {one.y}) lies outside the image, which is "
+                f"{width} × {height} pixels",
+                "Move it, or take it away.",
+            )
+    return found
+
+
+def left_over(cut: Cut, width: int, height: int) -> tuple[int, int]:
+    """Pixels that cells of a cut by size leave over right and below of an image of ``width`` × ``height``, beyond a margin as
+    wide as that left and above; 0 for other cuts."""
+    if cut.way != "size":
+        return 0, 0
+    last = _grid(cut, width, height)[-1]
+    over = (width - last.x - last.width, height - last.y - last.height)
+    x, y = (0 if rest == margin else rest for rest, margin in zip(over, both(cut.margin)))
+    return x, y
+
+
+def _grid(cut: Cut, width: int, height: int) -> list[Rect]:
+    """The cells of a cut by count or by size."""
     if cut.way == "count":
-        return _grid(
-            cut.columns,
-            cut.rows,
-            _share(width, cut.columns, "columns"),
-            _share(height, cut.rows, "rows"),
-            margin=0,
-            gap=0,
-        )
-    columns = _fitting(width, cut.width, cut.margin, cut.gap, "wide")
-    rows = _fitting(height, cut.height, cut.margin, cut.gap, "high")
-    return _grid(columns, rows, cut.width, cut.height, cut.margin, cut.gap)
-
-
-def _grid(columns: int, rows: int, width: int, height: int, margin: int, gap: int) -> list[Rect]:
+        columns, rows = cut.counts
+        cell, margin, gap = (_share(width, columns, "columns"), _share(height, rows, "rows")), (0, 0), (0, 0)
+    else:
+        cell, margin, gap = (cut.width, cut.height), both(cut.margin), both(cut.gap)
+        columns = _fitting(width, cell[0], margin[0], gap[0], cut.columns, "wide")
+        rows = _fitting(height, cell[1], margin[1], gap[1], cut.rows, "high")
     if columns * rows > MOST_FRAMES:
         raise LeanStepError("cut", f"{columns} × {rows} frames are too many", f"Cut at most {MOST_FRAMES} frames.")
     return [
-        Rect(margin + column * (width + gap), margin + row * (height + gap), width, height)
+        Rect(margin[0] + column * (cell[0] + gap[0]), margin[1] + row * (cell[1] + gap[1]), *cell)
         for row in range(rows)
         for column in range(columns)
     ]
@@ -66,21 +87,21 @@ def _share(length: int, count: int, what: str) -> int:
     return length // count
 
 
-def _fitting(length: int, cell: int, margin: int, gap: int, what: str) -> int:
+def _fitting(length: int, cell: int, margin: int, gap: int, most: int, what: str) -> int:
+    """How many cells fit, and at most ``most`` where that is not 0."""
     if cell < 1:
         raise LeanStepError("cut", f"a cell of {cell} px is not {what} enough", "Use at least 1 px.")
-    inner = length - 2 * margin + gap
-    count, over = divmod(inner, cell + gap)
+    count = (length - margin + gap) // (cell + gap)
     if count < 1:
         raise LeanStepError(
             "cut",
             f"a cell of {cell} px with a margin of {margin} px does not fit into {length} px",
             "Use a smaller cell.",
         )
-    if over:
+    if most > count:
         raise LeanStepError(
             "cut",
-            f"{count} cells of {cell} px (margin {margin}, gap {gap}) leave {over} of {length} px over",
-            "Change the cell, the margin or the gap until nothing is left.",
+            f"{most} cells of {cell} px (margin {margin}, gap {gap}) do not fit into {length} px",
+            f"{count} would fit.",
         )
-    return count
+    return most or count

@@ -10,17 +10,15 @@ from functools import cached_property
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 from PIL import Image, UnidentifiedImageError
 
 from leanstep.core.character.model import Sheet
 from leanstep.core.character.storage import Missing, is_file, read_bytes
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, rectangles
+from leanstep.core.sheets.feet import bounds, foot_points
+from leanstep.core.sheets.ground import DRAWN, Ground, Pixels, cleared
 
-Pixels = NDArray[np.uint8]
-DRAWN = 8
-"""Alpha from which a pixel counts as drawn."""
 SIDE = 8192
 LARGEST = SIDE * SIDE
 """Pixels an image may have."""
@@ -114,34 +112,37 @@ def load_sheet(sheet: Sheet, folder: Path) -> CutSheet:
     height, width = pixels.shape[:2]
     if sheet.size and (width, height) != tuple(sheet.size):
         raise ImageResized(sheet, width, height)
+    pixels = prepared(sheet, pixels)
     return CutSheet(sheet, pixels, tuple(frames_of(sheet, pixels)))
+
+
+def prepared(sheet: Sheet, pixels: Pixels) -> Pixels:
+    """The pixels of a sheet's image after the sheet's own steps: the ground made transparent."""
+    if sheet.ground is None:
+        return pixels
+    return cleared(pixels, Ground.written(sheet.ground.colour, sheet.ground.tolerance), sheet.ground.holes)
 
 
 def frames_of(sheet: Sheet, pixels: Pixels) -> list[Frame]:
     """The frames of a sheet with their foot points."""
     height, width = pixels.shape[:2]
-    frames = []
-    for rect in rectangles(sheet.cut, width, height):
-        alpha = pixels[rect.y : rect.y + rect.height, rect.x : rect.x + rect.width, 3]
-        box = drawn_box(alpha)
-        if sheet.foot:
-            foot = (float(sheet.foot[0]), float(sheet.foot[1]))
-        elif box is None:
-            foot = (rect.width / 2, float(rect.height))
-        else:
-            foot = (box.x + box.width / 2, float(box.y + box.height))
-        frames.append(Frame(rect, foot, box is None))
-    return frames
+    rects = rectangles(sheet.cut, width, height)
+    drawn = pixels[:, :, 3] >= DRAWN
+    masks = [drawn[rect.y : rect.y + rect.height, rect.x : rect.x + rect.width] for rect in rects]
+    if sheet.foot:
+        points = [(float(sheet.foot[0]), float(sheet.foot[1]))] * len(rects)
+    else:
+        points = foot_points(sheet.foot_rule, rects, masks)
+    for number, own in sheet.feet.items():
+        if int(number) < len(points):
+            points[int(number)] = (float(own[0]), float(own[1]))
+    return [Frame(rect, foot, not mask.any()) for rect, foot, mask in zip(rects, points, masks)]
 
 
 def drawn_box(alpha: Pixels) -> Rect | None:
     """The smallest rectangle around the drawn pixels of an alpha channel (height × width); None when there are none."""
-    drawn = alpha >= DRAWN
-    columns, rows = np.flatnonzero(drawn.any(axis=0)), np.flatnonzero(drawn.any(axis=1))
-    if not columns.size:
-        return None
-    left, top = int(columns[0]), int(rows[0])
-    return Rect(left, top, int(columns[-1]) + 1 - left, int(rows[-1]) + 1 - top)
+    found = bounds(alpha >= DRAWN)
+    return None if found is None else Rect(found[0], found[1], found[2] - found[0], found[3] - found[1])
 
 
 def problem(sheet: Sheet, folder: Path) -> tuple[str, LeanStepError] | None:
