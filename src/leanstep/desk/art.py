@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage, QPixmap
 from leanstep.core.character.model import Character, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.drawable import Piece
-from leanstep.core.sheets.images import CutSheet, load_sheet
+from leanstep.core.sheets.images import CutSheet, Pixels, Uncut, load_sheet
 
 PATIENCE = 0.04
 """Seconds the window waits for an image that was asked for just now, so that small ones are there at once."""
@@ -27,6 +27,14 @@ class Loaded:
 
     cut: CutSheet
     image: QImage
+
+
+class Unfitted(LeanStepError):
+    """A sheet whose image is there but cannot be cut as the sheet says: its ``pixels`` and ``image``, and why."""
+
+    def __init__(self, error: Uncut) -> None:
+        self.pixels, self.image = error.pixels, picture_of(error.pixels)
+        super().__init__(error.thing, error.reason, error.way_out)
 
 
 @dataclass
@@ -159,9 +167,16 @@ def _stamp(path: Path) -> tuple[float, int]:
 def _load(sheet: Sheet, folder: Path) -> Loaded | LeanStepError:
     try:
         cut = load_sheet(sheet, folder)
+    except Uncut as error:
+        return Unfitted(error)
     except LeanStepError as error:
         return error
-    height, width = cut.pixels.shape[:2]
-    image = QImage(cut.pixels.tobytes(), width, height, width * 4, QImage.Format.Format_RGBA8888)
     _ = cut.usual_height
-    return Loaded(cut, image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied))
+    return Loaded(cut, picture_of(cut.pixels))
+
+
+def picture_of(pixels: Pixels) -> QImage:
+    """Pixels (height × width × 4, RGBA) for Qt."""
+    height, width = pixels.shape[:2]
+    image = QImage(pixels.tobytes(), width, height, width * 4, QImage.Format.Format_RGBA8888)
+    return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,6 +25,9 @@ PART = 0.08
 
 NEAR = 0.4
 """How far from a drawing its parts may lie, as a share of the room between drawings."""
+
+MANY = 4_000
+"""Pieces above which specks are dropped before they could be joined to anything."""
 
 MOST_ASKED = 400
 """Drawings that are asked for the room around them."""
@@ -75,6 +79,9 @@ def drawings(found: Pieces, speck: int | None = None, near: int | None = None) -
     if not len(found):
         return found
     least = max(2, int(SPECK * usual_area(found.areas))) if speck is None else speck
+    if len(found) > MANY:
+        # of an image full of noise only what is large enough is looked at
+        found = found.of(found.areas >= least)
     merged = found if near == 0 else _nested(_joined(found, near))
     return merged.of(merged.areas >= least)
 
@@ -141,8 +148,8 @@ def distances(box: NDArray[np.int64], boxes: Boxes) -> NDArray[np.int64]:
     return found
 
 
-def reading_order(boxes: Boxes) -> NDArray[np.int64]:
-    """The boxes' numbers row by row from the top, and in a row from the left.
+def rows_of(boxes: Boxes) -> list[list[int]]:
+    """The boxes' numbers in rows from the top, and in a row from the left.
 
     Boxes are in one row when more than half of the lower one's height is beside the row so far.
     """
@@ -160,15 +167,28 @@ def reading_order(boxes: Boxes) -> NDArray[np.int64]:
             spans.append((top, bottom))
         else:
             rows[row].append(int(at))
-            count = len(rows[row])
-            spans[row] = tuple(old + (new - old) / count for old, new in zip(spans[row], (top, bottom)))  # type: ignore[assignment]
+            count, (high, low) = len(rows[row]), spans[row]
+            spans[row] = (high + (top - high) / count, low + (bottom - low) / count)
     rows.sort(key=lambda row: float(np.mean([boxes[at, 1] + boxes[at, 3] for at in row])))
-    return np.array([at for row in rows for at in sorted(row, key=lambda at: int(boxes[at, 0]))], np.int64)
+    return [sorted(row, key=lambda at: int(boxes[at, 0])) for row in rows]
+
+
+def reading_order(boxes: Boxes) -> NDArray[np.int64]:
+    """The boxes' numbers row by row, see :func:`rows_of`."""
+    return np.array([at for row in rows_of(boxes) for at in row], np.int64)
+
+
+def boxes_of(rects: Sequence[Rect]) -> Boxes:
+    """Rectangles as boxes."""
+    return np.array([(one.x, one.y, one.x + one.width, one.y + one.height) for one in rects], np.int64).reshape(-1, 4)
 
 
 def found_rects(mask: Mask, speck: int | None = None, near: int | None = None) -> list[Rect]:
     """One tight rectangle a drawing of a mask, in reading order; see :func:`drawings`."""
-    boxes = drawings(pieces(mask), speck, near).boxes
-    if not len(boxes):
-        return []
+    return tight_rects(drawings(pieces(mask), speck, near))
+
+
+def tight_rects(found: Pieces) -> list[Rect]:
+    """One tight rectangle a drawing, in reading order."""
+    boxes = found.boxes
     return [Rect(int(x), int(y), int(right - x), int(low - y)) for x, y, right, low in boxes[reading_order(boxes)]]

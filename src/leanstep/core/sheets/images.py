@@ -38,11 +38,12 @@ class Frame:
 
 @dataclass(frozen=True)
 class CutSheet:
-    """A sheet with its pixels (height × width × 4, RGBA) and frames."""
+    """A sheet with its pixels (height × width × 4, RGBA) and frames; ``source`` is the image as it is in its file."""
 
     sheet: Sheet
     pixels: Pixels
     frames: tuple[Frame, ...]
+    source: Pixels
 
     @cached_property
     def usual_height(self) -> float:
@@ -60,12 +61,21 @@ class CutSheet:
         return self.pixels[rect.y : rect.y + rect.height, rect.x : rect.x + rect.width]
 
 
-class ImageResized(LeanStepError):
-    """An image has another ``size`` (width and height in pixels) than when its sheet was cut."""
+class Uncut(LeanStepError):
+    """An image that is there, ``pixels``, but cannot be cut as its sheet says."""
 
-    def __init__(self, sheet: Sheet, width: int, height: int) -> None:
-        self.size = (width, height)
+    def __init__(self, pixels: Pixels, thing: str, reason: str, way_out: str) -> None:
+        self.pixels = pixels
+        super().__init__(thing, reason, way_out)
+
+
+class ImageResized(Uncut):
+    """An image has another size than when its sheet was cut."""
+
+    def __init__(self, sheet: Sheet, pixels: Pixels) -> None:
+        height, width = pixels.shape[:2]
         super().__init__(
+            pixels,
             sheet.image,
             f"the image is {width} × {height} pixels, but the sheet was cut at {sheet.size[0]} × {sheet.size[1]}",
             "Cut the sheet again, or bring the old image back.",
@@ -106,14 +116,18 @@ def load_sheet(sheet: Sheet, folder: Path) -> CutSheet:
 
     Raises
     ------
-    LeanStepError : the image is missing, unreadable, of another size than the sheet says, or cannot be cut so.
+    LeanStepError : the image is missing or unreadable.
+    Uncut : it is of another size than the sheet says, or cannot be cut so.
     """
-    pixels = read_image(folder / sheet.image)
-    height, width = pixels.shape[:2]
+    source = read_image(folder / sheet.image)
+    height, width = source.shape[:2]
+    pixels = prepared(sheet, source)
     if sheet.size and (width, height) != tuple(sheet.size):
-        raise ImageResized(sheet, width, height)
-    pixels = prepared(sheet, pixels)
-    return CutSheet(sheet, pixels, tuple(frames_of(sheet, pixels)))
+        raise ImageResized(sheet, pixels)
+    try:
+        return CutSheet(sheet, pixels, tuple(frames_of(sheet, pixels)), source)
+    except LeanStepError as error:
+        raise Uncut(pixels, error.thing, error.reason, error.way_out) from None
 
 
 def prepared(sheet: Sheet, pixels: Pixels) -> Pixels:

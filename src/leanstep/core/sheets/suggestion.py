@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from leanstep.core.character.model import Cut, Pair
 from leanstep.core.sheets.axis_evidence import Axis, Comb, combs
 from leanstep.core.sheets.cutting import Rect
-from leanstep.core.sheets.drawings import Boxes, Pieces, drawings, pieces, reading_order
+from leanstep.core.sheets.drawings import Boxes, Pieces, drawings, pieces, tight_rects
 from leanstep.core.sheets.ground import Mask, Pixels, drawn
 from leanstep.core.sheets.lettering import lettering
 from leanstep.core.wording import counted
@@ -295,9 +295,7 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
 
 
 def _loose(evidence: Evidence, confidence: float) -> RectsSuggestion:
-    boxes = evidence.drawings.boxes
-    boxes = boxes[reading_order(boxes)]
-    rects = tuple(Rect(int(x), int(y), int(right - x), int(low - y)) for x, y, right, low in boxes)
+    rects = tuple(tight_rects(evidence.drawings))
     why = "They lie apart, and no grid fits them." if confidence > 0.5 else "Each lies apart from the others."
     return RectsSuggestion(rects, confidence, f"{counted(len(rects), 'drawing')}, a tight rectangle each. {why}")
 

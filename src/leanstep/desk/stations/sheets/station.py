@@ -1,137 +1,64 @@
-"""The Sheets station."""
+"""The Sheets station: bring images in, cut them into frames, and stand the frames on their feet."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QAction, QPainter, QPaintEvent
+import msgspec
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction, QImage
 from PySide6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
     QFileDialog,
-    QFrame,
-    QGridLayout,
     QHBoxLayout,
+    QInputDialog,
+    QMenu,
+    QPushButton,
     QScrollArea,
+    QSlider,
+    QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
 from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.files import adopt_image
-from leanstep.core.character.model import Cel, Clip, Cut, Sheet
+from leanstep.core.character.model import Cel, Clip, Cut, Ground, Pair, Sheet, both
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
-from leanstep.core.sheets.cutting import Rect, rectangles
-from leanstep.core.sheets.images import ImageResized, Pixels, read_image
+from leanstep.core.sheets import recutting
+from leanstep.core.sheets.cutting import Rect
+from leanstep.core.sheets.drawings import boxes_of, rows_of
+from leanstep.core.sheets.images import Pixels, read_image
+from leanstep.core.sheets.naming import names_from, usual_pattern
+from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
-from leanstep.desk import paint
-from leanstep.desk.art import Loaded
+from leanstep.desk.art import Loaded, Unfitted
 from leanstep.desk.desk import Desk
-from leanstep.desk.stations.sheets.views import SheetView, Strip
-from leanstep.desk.theme import MEDIUM, font, theme
-from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, label
+from leanstep.desk.stations.sheets.cards import Card
+from leanstep.desk.stations.sheets.ground_bar import GroundBar
+from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool
+from leanstep.desk.stations.sheets.strip import Strip
+from leanstep.desk.stations.sheets.suggesting import Suggesting
+from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, label, plain_tip
 from leanstep.desk.widgets.list_station import ListStation
 
+TOOLS: tuple[tuple[Tool, str, str], ...] = (
+    ("choose", "Choose", "Choose frames"),
+    ("draw", "Draw", "Draw, move, split and merge frames by hand"),
+    ("feet", "Feet", "Set where frames stand"),
+)
 
-class Thumb(QWidget):
-    """The first frames a cut would give."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setFixedSize(QSize(92, 62))
-        self.rects: list[Rect] = []
-        self.view: SheetView | None = None
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        area = QRectF(self.rect())
-        paint.checker(painter, area, 6)
-        image = self.view.image if self.view is not None else None
-        if image is None or not self.rects:
-            painter.setPen(theme.colour("faint"))
-            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "–")
-            return
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        shown = self.rects[:2]
-        for place, rect in enumerate(shown):
-            box = QRectF(2 + place * 45, 2, 43, 58)
-            scale = min(box.width() / rect.width, box.height() / rect.height)
-            target = QRectF(0, 0, rect.width * scale, rect.height * scale)
-            target.moveCenter(box.center())
-            painter.drawImage(target, image, QRectF(rect.x, rect.y, rect.width, rect.height))
-            painter.setPen(paint.pen("edge"))
-            painter.drawRect(target)
-
-
-class Card(QFrame):
-    """One way to cut, with its numbers and a live picture of the outcome."""
-
-    tried = Signal()
-    meant = Signal()
-
-    def __init__(self, title: str, hint: str, view: SheetView) -> None:
-        super().__init__()
-        self.setObjectName("card")
-        self.view = view
-        self.rects: list[Rect] = []
-        self.setFixedHeight(128)
-        grid = QGridLayout(self)
-        grid.setContentsMargins(12, 8, 10, 8)
-        grid.setHorizontalSpacing(8)
-        grid.setVerticalSpacing(3)
-        head = label(title)
-        head.setFont(font(14, MEDIUM))
-        grid.addWidget(head, 0, 0)
-        self.outcome = label(hint, "soft", wrap=True)
-        self.outcome.setAlignment(Qt.AlignmentFlag.AlignTop)
-        grid.addWidget(self.outcome, 1, 0)
-        self.thumb = Thumb()
-        self.thumb.view = view
-        grid.addWidget(self.thumb, 0, 1, 2, 1, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight)
-        self.fields = QHBoxLayout()
-        self.fields.setSpacing(5)
-        self.apply = button("Cut", f"{title}: cut the sheet with these numbers", self.meant.emit)
-        self.apply.setStyleSheet("padding: 4px 9px;")
-        foot = QHBoxLayout()
-        foot.addLayout(self.fields)
-        foot.addStretch(1)
-        foot.addWidget(self.apply)
-        grid.addLayout(foot, 2, 0, 1, 2)
-        grid.setColumnStretch(0, 1)
-        grid.setRowStretch(1, 1)
-
-    def add_field(self, text: str, field: NumberField) -> NumberField:
-        """A number of this card."""
-        self.fields.addWidget(label(text, "soft"))
-        self.fields.addWidget(field)
-        field.setFixedWidth(46)
-        field.settled.connect(lambda value: self.tried.emit())
-        return field
-
-    def show_outcome(self, cut: Cut, size: tuple[int, int] | None, current: bool) -> None:
-        """Say what this cut would give, or why it cannot be made."""
-        self.rects = []
-        fault = size is None
-        text = "Choose or add a sheet first."
-        if size is not None:
-            try:
-                self.rects = rectangles(cut, *size)
-                first = self.rects[0]
-                text = f"{counted(len(self.rects), 'frame')} of {first.width} × {first.height} pixels"
-                text += ", as it is cut now." if current else "."
-            except LeanStepError as error:
-                text, fault = f"{error.reason[0].upper()}{error.reason[1:]}. {error.way_out}", True
-        self.outcome.setText(text)
-        self.outcome.setProperty("role", "fault" if fault and size is not None else "soft")
-        self.outcome.style().unpolish(self.outcome)
-        self.outcome.style().polish(self.outcome)
-        self.apply.setEnabled(not fault and not current)
-        self.thumb.rects = self.rects
-        self.thumb.update()
-        self.setStyleSheet(
-            f"#card {{ background: {theme.paper.leaf}; border: {2 if current else 1}px solid "
-            f"{theme.paper.chosen if current else theme.paper.edge}; border-radius: 6px; }}"
-        )
+FOOT_RULES = {
+    "row": "Feet: one a row",
+    "drawing": "Feet: below the drawing",
+    "solid": "Feet: lowest solid run",
+    "cell": "Feet: below the cell",
+    "centre": "Feet: centre of the cell",
+}
 
 
 class SheetsStation(ListStation):
@@ -144,30 +71,129 @@ class SheetsStation(ListStation):
         session = desk.session
         self.list.setAccessibleName("Sheets")
         self.sentence = label("", "soft")
-        self.view = SheetView(session)
+        self.suggesting = Suggesting()
+        self.suggesting.came.connect(self._came)
+        self.destroyed.connect(self.suggesting.close)
+        self.view = SheetView()
         self.view.chose.connect(self._selection)
+        self.view.drawn.connect(self._drawn)
+        self.view.reshaped.connect(self._reshaped)
+        self.view.stepped.connect(self._step_feet)
+        self.view.removal.connect(self.remove_frames)
         self.strip = Strip(session)
-        self.by_count = Card("I know how many", "Columns and rows.", self.view)
-        self.columns = self.by_count.add_field(
-            "columns", NumberField("Columns", "How many cells side by side", 1, 4096)
-        )
-        self.rows = self.by_count.add_field("rows", NumberField("Rows", "How many rows of cells", 1, 4096))
-        self.by_size = Card("I know the cell", "Cell size, margin and gap in pixels.", self.view)
-        self.width_field = self.by_size.add_field("cell", NumberField("Cell width", "Width of a cell", 1, 8192))
-        self.height_field = self.by_size.add_field("×", NumberField("Cell height", "Height of a cell", 1, 8192))
-        self.margin = self.by_size.add_field("margin", NumberField("Margin", "Pixels around all cells", 0, 4096))
-        self.gap = self.by_size.add_field("gap", NumberField("Gap", "Pixels between cells", 0, 4096))
+        self.ground = GroundBar()
+        self.ground.tried.connect(self._try_ground)
+        self.ground.meant.connect(self._set_ground)
+        self._number = 0
         self._trying: Card | None = None
+        self._make_cards()
+        self._make_tools()
         session.art.changed.connect(self.refresh)
-        for card in (self.by_count, self.by_size):
-            card.tried.connect(lambda card=card: self._try(card))
-            card.meant.connect(lambda card=card: self._cut(card))
         self.make_clip = button(
-            "Make a clip of them …", "Make a clip of the chosen frames, in this order", self.new_clip, True
+            "Make a clip of them …", "Make a clip of the chosen frames, in their order", self.new_clip, main=True
         )
-        self.chosen_text = label("Drag over cells to choose frames for a clip.", "soft")
+        self.clip_rows = button(
+            "A clip a row …", "Make a clip of every row, with names from a pattern", self.clips_of_rows
+        )
+        self.chosen_text = label("", "soft")
         self._lay_out()
         self.follow()
+
+    def _make_cards(self) -> None:
+        image = self._image
+        self.suggested = Card("Suggestion", image, self._suggested_cut)
+        self.next = button("Another", "Show the next best suggestion", self.next_suggestion)
+        self.next.setStyleSheet("padding: 3px 8px;")
+        self.suggested.foot.insertWidget(0, self.next, alignment=Qt.AlignmentFlag.AlignBottom)
+        self.by_count = Card("I know how many", image, self._count_cut)
+        self.columns = NumberField("Columns", "How many cells side by side", 1, 4096)
+        self.rows = NumberField("Rows", "How many rows of cells", 1, 4096)
+        self.by_count.add_line(self.columns, "columns")
+        self.by_count.add_line(self.rows, "rows")
+        self.by_size = Card("I know the cell", image, self._size_cut)
+        self.width_field = NumberField("Cell width", "Width of a cell", 1, 8192)
+        self.height_field = NumberField("Cell height", "Height of a cell", 1, 8192)
+        self.margins = [
+            NumberField("Margin left", "Pixels left of the cells", 0, 4096),
+            NumberField("Margin above", "Pixels above the cells", 0, 4096),
+        ]
+        self.gaps = [
+            NumberField("Gap across", "Pixels between cells side by side", 0, 4096),
+            NumberField("Gap down", "Pixels between rows of cells", 0, 4096),
+        ]
+        self.by_size.add_line(self.width_field, "×", self.height_field, "px")
+        self.by_size.add_line(*self.margins, "margin")
+        self.by_size.add_line(*self.gaps, "gap")
+        self.by_gaps = Card("A frame a drawing", image, self._gaps_cut)
+        self.speck = QSlider(Qt.Orientation.Horizontal)
+        self.speck.setRange(0, 200)
+        self.speck.setValue(8)
+        self.speck.setFixedWidth(64)
+        self.speck.setAccessibleName("Specks")
+        self.speck.setToolTip("Drop what has fewer pixels than this")
+        self.near = NumberField("Join within", "Join parts that are at most so many pixels from their drawing", 0, 512)
+        self.near.show_value(4)
+        self.speck_text = label("", "soft")
+        self.speck.valueChanged.connect(lambda value: self._try(self.by_gaps))
+        self.by_gaps.add_line("specks", self.speck, self.speck_text)
+        self.by_gaps.add_line("join", self.near, "px")
+        self.cards = (self.suggested, self.by_count, self.by_size, self.by_gaps)
+        for card in self.cards:
+            card.tried.connect(lambda card=card: self._try(card))
+            card.meant.connect(lambda card=card: self._cut(card))
+
+    def _make_tools(self) -> None:
+        self.tools = QButtonGroup(self)
+        self.tool_buttons: dict[Tool, QPushButton] = {}
+        for tool, text, tip in TOOLS:
+            made = button(text, tip, partial(self.use, tool))
+            made.setCheckable(True)
+            self.tools.addButton(made)
+            self.tool_buttons[tool] = made
+        self.pick = QToolButton()
+        self.pick.setText("Rows, columns …")
+        self.pick.setToolTip("Choose rows, columns, every so many, all or none")
+        self.pick.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.pick)
+        for text, work in self._picks():
+            menu.addAction(text, work)
+        self.pick.setMenu(menu)
+        self.foot_rule = QComboBox()
+        self.foot_rule.setAccessibleName("Rule for feet")
+        self.foot_rule.setToolTip("Where frames stand that have no foot of their own")
+        for rule, text in FOOT_RULES.items():
+            self.foot_rule.addItem(text, rule)
+        self.foot_rule.activated.connect(lambda at: self._set_rule(self.foot_rule.itemData(at)))
+        self.own_feet = button("Back to the rule", "Take back the feet of the chosen frames", self.forget_feet)
+        self.facing = QComboBox()
+        self.facing.setAccessibleName("Facing")
+        self.facing.setToolTip("Which way the drawings look")
+        self.facing.addItem("Faces right", "right")
+        self.facing.addItem("Faces left", "left")
+        self.facing.activated.connect(lambda at: self._set_facing(self.facing.itemData(at)))
+        self.merge_button = button("Merge", "Make the chosen frames one", self.merge)
+        self.split_button = button("Split", "Halve the chosen frame, side by side", lambda: self.split(False))
+        self.split_down = button(
+            "Split across", "Halve the chosen frame, one below the other", lambda: self.split(True)
+        )
+        self.remove_button = button("Remove frames", "Remove the chosen frames (Delete)", self.remove_frames)
+        self.zooms = [
+            button("−", "Smaller (−)", lambda: self.view.zoom_by(-1)),
+            button("Fit", "Show all of the sheet (0)", self.view.fit),
+            button("1:1", "One screen pixel a pixel (1)", lambda: self.view.zoom_to(1)),
+            button("+", "Larger (+)", lambda: self.view.zoom_by(1)),
+        ]
+        for one in self.zooms:
+            one.setStyleSheet("padding: 4px 8px;")
+
+    def _picks(self) -> list[tuple[str, Callable[[], object]]]:
+        return [
+            ("Choose the whole row", self.choose_rows),
+            ("Choose the whole column", self.choose_columns),
+            ("Choose every so many …", self.choose_every),
+            ("Choose all frames", lambda: self.view.choose(list(range(len(self.view.frames))))),
+            ("Choose no frames", lambda: self.view.choose([])),
+        ]
 
     def _lay_out(self) -> None:
         adder = button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self.ask)
@@ -175,129 +201,362 @@ class SheetsStation(ListStation):
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
         cards = QHBoxLayout()
-        cards.setSpacing(10)
-        cards.addWidget(self.by_count)
-        cards.addWidget(self.by_size)
+        cards.setSpacing(8)
+        for card, stretch in zip(self.cards, (25, 22, 25, 24)):
+            cards.addWidget(card, stretch)
+        tools = QHBoxLayout()
+        tools.setSpacing(5)
+        parts: list[QWidget] = [*self.tool_buttons.values(), self.pick, self.foot_rule, self.own_feet, self.facing]
+        parts += [self.merge_button, self.split_button, self.split_down, self.remove_button]
+        for part in parts:
+            tools.addWidget(part)
+        tools.addStretch(1)
+        for part in self.zooms:
+            tools.addWidget(part)
         pick = QHBoxLayout()
         pick.addWidget(self.chosen_text, 1)
+        pick.addWidget(self.clip_rows)
         pick.addWidget(self.make_clip)
         middle = QVBoxLayout()
         middle.addLayout(head)
         middle.addLayout(cards)
+        middle.addWidget(self.ground)
+        middle.addLayout(tools)
         middle.addWidget(self.view, 1)
         middle.addLayout(pick)
         scroll = QScrollArea()
         scroll.setWidget(self.strip)
-        scroll.setFixedHeight(126)
+        scroll.setFixedHeight(118)
         scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         middle.addWidget(scroll)
         self.beside_list(self.list_column(adder), middle)
+        self.use("choose")
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""
         return [
             command(self, "Add a sheet …", "Ctrl+Shift+A", self.ask),
+            command(self, "Cut as suggested", "Ctrl+Return", lambda: self._cut(self.suggested)),
+            command(self, "Show the next suggestion", "", self.next_suggestion),
             command(self, "Make a clip of the chosen frames", "", self.new_clip),
+            command(self, "Make a clip of every row", "", self.clips_of_rows),
+            *(command(self, text, "", work) for text, work in self._picks()),
+            *(command(self, f"Use the tool {one.text()}", "", one.click) for one in self.tool_buttons.values()),
+            command(self, "Merge the chosen frames", "", self.merge),
+            command(self, "Split the frame side by side", "", lambda: self.split(False)),
+            command(self, "Split the frame across", "", lambda: self.split(True)),
+            command(self, "Remove the chosen frames", "", self.remove_frames),
+            command(self, "Take back feet of the chosen frames", "", self.forget_feet),
+            command(self, "Fit the sheet", "", self.view.fit),
         ]
 
     # --- what is shown
 
     def chosen_anew(self) -> None:
-        self._trying = None
+        self._trying, self._number = None, 0
+        self.ground.ground = None
+        self.view.fit()
 
     @property
     def sheet(self) -> Sheet | None:
         """The chosen sheet."""
         return self.part
 
+    def _shown_sheet(self) -> Loaded | LeanStepError | None:
+        return self.session.art.sheet(self.current) if self.sheet else None
+
+    def _image(self) -> QImage | None:
+        return self.view.image
+
     def show_part(self, part: Sheet | None) -> None:
+        loaded = self._shown_sheet()
+        pixels = (
+            loaded.cut.pixels if isinstance(loaded, Loaded) else loaded.pixels if isinstance(loaded, Unfitted) else None
+        )
+        source = loaded.cut.source if isinstance(loaded, Loaded) else None
+        self.suggesting.look_at(pixels, source, part.ground if part is not None else None)
         if self._trying is None:
             self._show_cut(part)
+        if part is not None:
+            self.facing.setCurrentIndex(self.facing.findData(part.facing))
+            self.foot_rule.setCurrentIndex(self.foot_rule.findData(part.foot_rule))
+        for one in (self.facing, self.foot_rule, self.pick):
+            one.setEnabled(part is not None)
         self._show_outcomes()
+        self._show_ground()
         self._selection()
+
+    def use(self, tool: Tool) -> None:
+        """Take a tool in hand."""
+        self.tool_buttons[tool].setChecked(True)
+        self.view.use(tool)
+        by_hand = (self.merge_button, self.split_button, self.split_down, self.remove_button)
+        for one in by_hand:
+            one.setVisible(tool == "draw")
+        self.pick.setVisible(tool != "draw")
+        self.facing.setVisible(tool == "choose")
+        self.foot_rule.setVisible(tool != "draw")
+        self.own_feet.setVisible(tool == "feet")
 
     def _show_cut(self, sheet: Sheet | None) -> None:
         """Put the sheet's cut into the fields; the other card gets the same cells in its own terms."""
-        if sheet is None:
+        if sheet is None or sheet.cut.way == "rects":
             return
         cut, size = sheet.cut, self._size()
-        for field, value in (
-            (self.columns, cut.columns),
-            (self.rows, cut.rows),
-            (self.width_field, cut.width),
-            (self.height_field, cut.height),
-            (self.margin, cut.margin),
-            (self.gap, cut.gap),
-        ):
-            field.show_value(value)
+        margin, gap = both(cut.margin), both(cut.gap)
+        columns, rows = cut.counts
+        width, height = cut.width, cut.height
         if cut.way == "count" and size:
-            self.width_field.show_value(size[0] // cut.columns)
-            self.height_field.show_value(size[1] // cut.rows)
+            width, height = size[0] // columns, size[1] // rows
         elif size:
-            self.columns.show_value(max(1, size[0] // (cut.width + cut.gap)))
-            self.rows.show_value(max(1, size[1] // (cut.height + cut.gap)))
+            columns = cut.columns or max(1, (size[0] - margin[0] + gap[0]) // (width + gap[0]))
+            rows = cut.rows or max(1, (size[1] - margin[1] + gap[1]) // (height + gap[1]))
+        fields = (self.columns, self.rows, self.width_field, self.height_field, *self.margins, *self.gaps)
+        for field, value in zip(fields, (columns, rows, width, height, *margin, *gap)):
+            field.show_value(value)
 
     def _size(self) -> tuple[int, int] | None:
-        loaded = self.session.art.sheet(self.current) if self.sheet else None
-        if isinstance(loaded, Loaded):
+        """Width and height of the image as it is."""
+        loaded = self._shown_sheet()
+        if isinstance(loaded, Loaded | Unfitted):
             return loaded.image.width(), loaded.image.height()
-        if isinstance(loaded, ImageResized):
-            return loaded.size
         sheet = self.sheet
         return (sheet.size[0], sheet.size[1]) if sheet and sheet.size else None
 
-    def _cut_of(self, card: Card) -> Cut:
-        if card is self.by_count:
-            return Cut(columns=int(self.columns.value()), rows=int(self.rows.value()))
-        return Cut(
-            way="size",
-            width=int(self.width_field.value()),
-            height=int(self.height_field.value()),
-            margin=int(self.margin.value()),
-            gap=int(self.gap.value()),
-        )
+    # --- ways to cut
+
+    def _suggested_cut(self) -> Cut | None:
+        seen = self.suggesting.seen
+        return seen.suggestions[self._number % len(seen.suggestions)].cut if seen and seen.suggestions else None
+
+    def _count_cut(self) -> Cut:
+        return Cut(columns=int(self.columns.value()), rows=int(self.rows.value()))
+
+    def _size_cut(self) -> Cut:
+        margin, gap = (_pair([int(field.value()) for field in fields]) for fields in (self.margins, self.gaps))
+        size = int(self.width_field.value()), int(self.height_field.value())
+        return Cut(way="size", width=size[0], height=size[1], margin=margin, gap=gap)
+
+    def _gaps_cut(self) -> Cut | None:
+        return None if self.suggesting.found is None else recutting.by_hand(self.suggesting.found)
+
+    def next_suggestion(self) -> None:
+        """Show the next best suggestion."""
+        self._number += 1
+        self._try(self.suggested)
+
+    def _came(self) -> None:
+        if self.suggesting.found is None:
+            self.suggesting.find(self.speck.value(), int(self.near.value()))
+        self._show_outcomes()
+        self._show_ground()
 
     def _show_outcomes(self) -> None:
-        sheet, size = self.sheet, self._size()
-        for card in (self.by_count, self.by_size):
-            cut = self._cut_of(card)
-            card.show_outcome(cut, size, sheet is not None and cut == sheet.cut and size == (sheet.size or size))
-        loaded = self.session.art.sheet(self.current) if sheet else None
-        waiting = sheet is not None and loaded is None
-        self.view.show_sheet(loaded, self._trying.rects if self._trying else [], waiting)
-        if isinstance(loaded, Loaded):
-            self.sentence.setText(f"{sheet.image if sheet else ''}, {size[0]} × {size[1]} pixels" if size else "")
+        sheet, size, seen = self.sheet, self._size(), self.suggesting.seen
+        now = self.view.frames if sheet is not None and size == (sheet.size or size) else []
+        waiting = "Looking at the image …" if self.suggesting.busy else ""
+        for card in self.cards:
+            card.show_outcome(size, False, waiting)
+            if card.rects and card.rects == now:
+                card.show_outcome(size, True)
+        self.speck_text.setText(f"{self.speck.value()} px")
+        if seen is not None and sheet is not None:
+            several = len(seen.suggestions) > 1
+            self.next.setVisible(several)
+            if seen.suggestions:
+                said = seen.suggestions[self._number % len(seen.suggestions)].reason
+                self.suggested.outcome.setText(said + (" It is cut so." if self.suggested.rects == now else ""))
         else:
-            self.sentence.setText("")
+            self.next.setVisible(False)
+        loaded = self._shown_sheet()
+        preview = self._trying.rects if self._trying is not None else []
+        self.view.show_sheet(loaded, preview, sheet is not None and loaded is None, self.suggesting.picture)
+        shown = f"{sheet.image}, {size[0]} × {size[1]} pixels" if sheet is not None and size is not None else ""
+        self.sentence.setText(shown if isinstance(loaded, Loaded | Unfitted) else "")
 
     def _selection(self) -> None:
-        chosen = self.view.chosen
-        loaded = self.view.loaded
-        everything = list(range(len(loaded.cut.frames))) if isinstance(loaded, Loaded) else []
+        chosen, everything = self.view.chosen, list(range(len(self.view.frames)))
         self.strip.show_frames(self.current, chosen or everything)
         self.make_clip.setEnabled(bool(chosen))
+        self.clip_rows.setEnabled(bool(everything))
+        self.merge_button.setEnabled(len(chosen) > 1)
+        for one in (self.split_button, self.split_down):
+            one.setEnabled(len(chosen) == 1)
+        self.remove_button.setEnabled(0 < len(chosen) < len(everything))
+        sheet = self.sheet
+        self.own_feet.setEnabled(sheet is not None and any(str(number) in sheet.feet for number in chosen))
         text = ", ".join(map(str, chosen[:12])) + (" …" if len(chosen) > 12 else "")
         self.chosen_text.setText(
             f"{len(chosen)} chosen: {text}" if chosen else "Drag over cells to choose frames for a clip."
         )
 
-    # --- edits
+    # --- cutting
 
     def _try(self, card: Card) -> None:
         self._trying = card
-        self._show_outcomes()
+        if card is self.by_gaps:
+            self.suggesting.find(self.speck.value(), int(self.near.value()))
         self._show_outcomes()
 
     def _cut(self, card: Card) -> None:
-        sheet, size = self.sheet, self._size()
-        if sheet is None or size is None:
+        cut, size = card.cut(), self._size()
+        if cut is None or size is None or not card.rects:
+            self.session.said.emit("There is nothing to cut yet.")
             return
-        cut, at = self._cut_of(card), self.index
+        new = Recut(cut, size, recutting.by_place(self.view.frames, card.rects))
         self._trying = None
+        self._recut(f"cut {self.current} into {len(card.rects)} frames", new)
+
+    def _recut(self, said: str, new: Recut) -> None:
+        """Cut the sheet anew; what shows its frames follows, and what cannot is said."""
+        sheet, at = self.sheet, self.index
+        assert sheet is not None
+        left = recutting.lost(self.session.document, sheet, new)
+        self.session.edit(said, lambda document: recutting.recut(document, at, new))
+        if left:
+            gone = "no longer show" if new.gone else "keep the numbers of"
+            self.session.said.emit(
+                f"{said[0].upper()}{said[1:]}. {', '.join(left)} {gone} frames that have no place now."
+            )
+
+    def _drawn(self, rect: Rect) -> None:
+        size = self._size()
+        assert size is not None
+        self._recut(f"drew frame {len(self.view.frames)}", recutting.with_new(self.view.frames, rect, size))
+        self.view.choose([len(self.view.frames) - 1])
+
+    def _reshaped(self, number: int, rect: Rect) -> None:
+        sheet, at = self.sheet, self.index
+        if sheet is None or rect == self.view.frames[number]:
+            return
+        cut = recutting.with_rect(sheet.cut, number, rect)
         self.session.edit(
-            f"cut {sheet.name} into {len(card.rects)} frames",
-            lambda document: change(document, ("sheets", at), cut=cut, size=size),
+            f"changed frame {number} of {sheet.name}", lambda document: change(document, ("sheets", at), cut=cut)
         )
+        self.view.choose([number])
+
+    def remove_frames(self) -> None:
+        """Remove the chosen frames."""
+        chosen, size = list(self.view.chosen), self._size()
+        if not chosen or size is None or len(chosen) == len(self.view.frames):
+            self.session.said.emit("Choose frames first; one has to stay.")
+            return
+        self._recut(f"removed {counted(len(chosen), 'frame')}", recutting.without(self.view.frames, chosen, size))
+        self.view.choose([])
+
+    def merge(self) -> None:
+        """Make the chosen frames one."""
+        chosen, size = list(self.view.chosen), self._size()
+        if len(chosen) < 2 or size is None:
+            self.session.said.emit("Choose two frames or more first: they become one.")
+            return
+        self._recut(f"merged {len(chosen)} frames", recutting.merged(self.view.frames, chosen, size))
+        self.view.choose([min(chosen)])
+
+    def split(self, down: bool) -> None:
+        """Halve the chosen frame."""
+        chosen, size = list(self.view.chosen), self._size()
+        one = self.view.frames[chosen[0]] if len(chosen) == 1 else None
+        if one is None or size is None or (one.height if down else one.width) < 2:
+            self.session.said.emit("Choose one frame of at least two pixels first: it is halved.")
+            return
+        self._recut(f"split frame {chosen[0]}", recutting.split(self.view.frames, chosen[0], down, size))
+        self.view.choose([chosen[0], chosen[0] + 1])
+
+    # --- ground, feet, facing
+
+    def _show_ground(self) -> None:
+        sheet, seen = self.sheet, self.suggesting.seen
+        found = None
+        if seen is not None and seen.ground is not None:
+            found = Ground(colour=seen.ground.text, tolerance=seen.ground.tolerance)
+        self.ground.show_ground(
+            sheet.ground if sheet is not None else None, found, seen.holes if seen is not None else []
+        )
+
+    def _try_ground(self, ground: Ground) -> None:
+        loaded = self._shown_sheet()
+        if isinstance(loaded, Loaded):
+            self.suggesting.clear(loaded.cut.source, ground)
+
+    def _set_ground(self, ground: Ground | None) -> None:
+        sheet, at = self.sheet, self.index
+        assert sheet is not None
+        said = f"cleared the ground of {sheet.name}" if ground is not None else f"put the ground of {sheet.name} back"
+        self.suggesting.picture = None
+        self.session.edit(said, lambda document: change(document, ("sheets", at), ground=ground))
+
+    def _step_feet(self, across: float, down: float) -> None:
+        """Move the feet of the chosen frames."""
+        sheet, at, loaded = self.sheet, self.index, self.view.loaded
+        if sheet is None or not isinstance(loaded, Loaded):
+            return
+        feet = dict(sheet.feet)
+        for number in self.view.chosen:
+            x, y = loaded.cut.frames[number].foot
+            feet[str(number)] = (x + across, y + down)
+        ordered = dict(sorted(feet.items(), key=lambda item: int(item[0])))
+        many = len(self.view.chosen)
+        moved = "a foot" if many == 1 else f"{many} feet"
+        self.session.edit(
+            f"moved {moved} of {sheet.name}", lambda document: change(document, ("sheets", at), feet=ordered)
+        )
+
+    def forget_feet(self) -> None:
+        """Take back the feet of the chosen frames."""
+        sheet, at, chosen = self.sheet, self.index, {str(number) for number in self.view.chosen}
+        if sheet is None or not chosen & set(sheet.feet):
+            self.session.said.emit("None of the chosen frames has a foot of its own.")
+            return
+        feet = {number: foot for number, foot in sheet.feet.items() if number not in chosen}
+        self.session.edit(
+            f"took back feet of {sheet.name}", lambda document: change(document, ("sheets", at), feet=feet)
+        )
+
+    def _set_rule(self, rule: str) -> None:
+        at = self.index
+        self.session.edit(
+            f"changed the rule for feet of {self.current}",
+            lambda document: change(document, ("sheets", at), foot_rule=rule, foot=()),
+        )
+
+    def _set_facing(self, facing: str) -> None:
+        at = self.index
+        self.session.edit(
+            f"said that {self.current} is drawn facing {facing}",
+            lambda document: change(document, ("sheets", at), facing=facing),
+        )
+
+    # --- choosing
+
+    def _rows(self) -> list[list[int]]:
+        """The sheet's frames row by row, without empty ones."""
+        loaded = self.view.loaded
+        empty = {n for n, one in enumerate(loaded.cut.frames) if one.empty} if isinstance(loaded, Loaded) else set()
+        rows = rows_of(boxes_of(self.view.frames)) if self.view.frames else []
+        some = ([number for number in row if number not in empty] for row in rows)
+        return [row for row in some if row]
+
+    def choose_rows(self) -> None:
+        """Choose the rows of the chosen frames."""
+        chosen = set(self.view.chosen)
+        self.view.choose([number for row in self._rows() if chosen & set(row) for number in row])
+
+    def choose_columns(self) -> None:
+        """Choose the columns of the chosen frames."""
+        frames = self.view.frames
+        middles = [frames[number].x + frames[number].width / 2 for number in self.view.chosen]
+        self.view.choose(
+            [n for n, one in enumerate(frames) if any(one.x <= middle < one.x + one.width for middle in middles)]
+        )
+
+    def choose_every(self) -> None:
+        """Keep every n-th of the chosen frames, or of all when none is chosen."""
+        step, fine = QInputDialog.getInt(self, "Choose every so many", "Every how many frames?", 2, 2, 999)
+        if fine:
+            self.view.choose((self.view.chosen or list(range(len(self.view.frames))))[::step])
+
+    # --- new things
 
     def ask(self) -> None:
         """Ask for an image and bring it in as a sheet."""
@@ -324,6 +583,10 @@ class SheetsStation(ListStation):
         sheet = Sheet(name=name, image=image, size=(pixels.shape[1], pixels.shape[0]))
         self._trying = None
         self.make(f"added sheet {name}", sheet)
+        # what is suggested is shown at once, and Enter cuts the sheet so
+        self._trying = self.suggested
+        self.suggested.setFocus()
+        self._show_outcomes()
 
     def new_clip(self) -> None:
         """Make a clip of the chosen frames."""
@@ -337,3 +600,41 @@ class SheetsStation(ListStation):
             clip = Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in frames))
             self.session.edit(f"made clip {name}", lambda document: append(document, ("clips",), clip))
             self.session.show(Thing("clip", name))
+
+    def clips_of_rows(self) -> None:
+        """Make a clip of every row that is chosen, or of all, with names from a pattern."""
+        chosen, sheet = set(self.view.chosen), self.current
+        rows = [row for row in self._rows() if not chosen or chosen & set(row)]
+        taken = {clip.name for clip in self.session.document.clips}
+        pattern, prompt = (
+            usual_pattern(sheet, len(rows)),
+            f"Names of {counted(len(rows), 'clip')}, a word for each row:",
+        )
+        while rows:
+            pattern, fine = QInputDialog.getText(self, "A clip a row", plain_tip(prompt), text=pattern)
+            if not fine:
+                return
+            try:
+                names = names_from(pattern, len(rows))
+            except LeanStepError as error:
+                prompt = f"{error.reason[0].upper()}{error.reason[1:]}. {error.way_out}"
+                continue
+            double = [name for name in names if name in taken]
+            if not double:
+                break
+            prompt = f"There is already a clip called {double[0]}. Other names?"
+        else:
+            self.session.said.emit("There are no drawn frames yet.")
+            return
+        clips = tuple(
+            Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in row))
+            for name, row in zip(names, rows)
+        )
+        self.session.edit(
+            f"made {counted(len(clips), 'clip')} of {sheet}",
+            lambda document: msgspec.structs.replace(document, clips=(*document.clips, *clips)),
+        )
+
+
+def _pair(numbers: list[int]) -> Pair:
+    return numbers[0] if numbers[0] == numbers[1] else (numbers[0], numbers[1])

@@ -1,0 +1,138 @@
+"""A sheet cut anew: clips, feet and marks follow their frames to the new numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+
+import msgspec
+import numpy as np
+
+from leanstep.core.character.edits import put
+from leanstep.core.character.model import Character, Clip, Cut, Sheet
+from leanstep.core.sheets.cutting import Rect
+from leanstep.core.sheets.drawings import boxes_of
+
+SAME = 0.5
+"""Intersection over union from which two rectangles are taken for the same frame."""
+
+
+@dataclass(frozen=True)
+class Recut:
+    """A sheet's new ``cut`` and image ``size``, and where its old frames are now: ``frames`` from old numbers to new ones.
+
+    Cels that show one of the ``gone`` frames are taken out of their clips; other frames without a place keep their number.
+    """
+
+    cut: Cut
+    size: tuple[int, int]
+    frames: Mapping[int, int]
+    gone: Collection[int] = ()
+
+
+def by_place(old: Sequence[Rect], new: Sequence[Rect]) -> dict[int, int]:
+    """For frames of an old cut, those of a new one that lie in about the same place of the image."""
+    if not old or not new:
+        return {}
+    first, second = boxes_of(old), boxes_of(new)
+    areas = (second[:, 2:] - second[:, :2]).prod(axis=1)
+    found = {}
+    for number, box in enumerate(first):
+        shared = (np.minimum(box[2:], second[:, 2:]) - np.maximum(box[:2], second[:, :2])).clip(0).prod(axis=1)
+        union = areas + (box[2:] - box[:2]).prod() - shared
+        best = int((shared / union).argmax())
+        if shared[best] >= SAME * union[best]:
+            found[number] = best
+    return found
+
+
+def recut(document: Character, at: int, new: Recut) -> Character:
+    """The document with sheet number ``at`` cut anew; clips and feet follow their frames."""
+    sheet = document.sheets[at]
+    feet = {str(new.frames[int(number)]): foot for number, foot in sheet.feet.items() if int(number) in new.frames}
+    values = {"cut": new.cut, "size": new.size, "feet": _in_order(feet)}
+    document = put(document, ("sheets", at), msgspec.structs.replace(sheet, **values))
+    clips = tuple(_followed(clip, new) if clip.sheet == sheet.name else clip for clip in document.clips)
+    followed: Character = put(document, ("clips",), clips)
+    return followed
+
+
+def _followed(clip: Clip, new: Recut) -> Clip:
+    """A clip with its cels' new frames, without those of frames that are gone."""
+    cels = tuple(
+        msgspec.structs.replace(cel, frame=new.frames.get(cel.frame, cel.frame))
+        for cel in clip.cels
+        if cel.frame not in new.gone
+    )
+    return clip if cels == clip.cels else msgspec.structs.replace(clip, cels=cels)
+
+
+def lost(document: Character, sheet: Sheet, new: Recut) -> list[str]:
+    """What shows frames that have no place in a new cut, in words."""
+    found = []
+    for clip in document.clips:
+        if clip.sheet == sheet.name:
+            frames = sorted({cel.frame for cel in clip.cels if cel.frame not in new.frames})
+            if frames:
+                found.append(f"clip {clip.name} (frame {', '.join(map(str, frames))})")
+    return found
+
+
+def _in_order(numbered: dict[str, tuple[float, ...]]) -> dict[str, tuple[float, ...]]:
+    return dict(sorted(numbered.items(), key=lambda item: int(item[0])))
+
+
+# --- frames by hand
+
+
+def with_rect(cut: Cut, number: int, rect: Rect) -> Cut:
+    """The cut with another rectangle for one frame: a cell of a grid gets one of its own."""
+    value = (rect.x, rect.y, rect.width, rect.height)
+    if cut.way == "rects":
+        return msgspec.structs.replace(cut, rects=(*cut.rects[:number], value, *cut.rects[number + 1 :]))
+    cells = {**cut.cells, str(number): value}
+    return msgspec.structs.replace(cut, cells=dict(sorted(cells.items(), key=lambda item: int(item[0]))))
+
+
+def by_hand(rects: Sequence[Rect]) -> Cut:
+    """The cut that has just these frames."""
+    return Cut(way="rects", rects=tuple((one.x, one.y, one.width, one.height) for one in rects))
+
+
+def without(rects: Sequence[Rect], numbers: Collection[int], size: tuple[int, int]) -> Recut:
+    """The frames but some."""
+    kept = [number for number in range(len(rects)) if number not in numbers]
+    return Recut(
+        by_hand([rects[number] for number in kept]), size, {old: new for new, old in enumerate(kept)}, set(numbers)
+    )
+
+
+def with_new(rects: Sequence[Rect], rect: Rect, size: tuple[int, int]) -> Recut:
+    """The frames and a new one behind them."""
+    return Recut(by_hand([*rects, rect]), size, {number: number for number in range(len(rects))})
+
+
+def merged(rects: Sequence[Rect], numbers: Collection[int], size: tuple[int, int]) -> Recut:
+    """The frames with some of them made one, in the place of the first."""
+    some = [rects[number] for number in sorted(numbers)]
+    left, top = min(one.x for one in some), min(one.y for one in some)
+    right, low = max(one.x + one.width for one in some), max(one.y + one.height for one in some)
+    first = min(numbers)
+    kept = [number for number in range(len(rects)) if number == first or number not in numbers]
+    frames = {old: new for new, old in enumerate(kept)}
+    whole = Rect(left, top, right - left, low - top)
+    made = by_hand([whole if number == first else rects[number] for number in kept])
+    return Recut(made, size, frames | dict.fromkeys(numbers, frames[first]))
+
+
+def split(rects: Sequence[Rect], number: int, down: bool, size: tuple[int, int]) -> Recut:
+    """The frames with one of them halved: side by side, or one below the other (``down``)."""
+    one = rects[number]
+    if down:
+        half = one.height // 2
+        parts = [Rect(one.x, one.y, one.width, half), Rect(one.x, one.y + half, one.width, one.height - half)]
+    else:
+        half = one.width // 2
+        parts = [Rect(one.x, one.y, half, one.height), Rect(one.x + half, one.y, one.width - half, one.height)]
+    frames = {old: old + (old > number) for old in range(len(rects))}
+    return Recut(by_hand([*rects[:number], *parts, *rects[number + 1 :]]), size, frames)

@@ -1,0 +1,457 @@
+"""The sheet with its cut lines: zoomed and moved, frames chosen, drawn by hand, and their feet set."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QNativeGestureEvent,
+    QPainter,
+    QPaintEvent,
+    QPixmap,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from leanstep.core.errors import LeanStepError
+from leanstep.core.sheets.cutting import Rect
+from leanstep.desk import paint
+from leanstep.desk.art import Loaded, Unfitted
+from leanstep.desk.stations.sheets.rect_drag import RectDrag, edges_at
+from leanstep.desk.theme import MEDIUM, font, theme
+
+ZOOMS = (1 / 16, 1 / 8, 1 / 6, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64)
+"""Screen pixels an image pixel may be wide."""
+
+REACH = 6.0
+"""Screen pixels within which an edge or a foot is taken hold of."""
+
+Tool = Literal["choose", "draw", "feet"]
+
+CURSORS = {
+    "choose": Qt.CursorShape.ArrowCursor,
+    "draw": Qt.CursorShape.CrossCursor,
+    "feet": Qt.CursorShape.PointingHandCursor,
+}
+
+STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+
+
+class SheetView(QWidget):
+    """The image, its frames numbered.
+
+    ``chose``: other frames are chosen; ``drawn``: a rectangle was drawn; ``reshaped``: a frame has another rectangle;
+    ``stepped``: feet of the chosen frames are to be moved, by pixels; ``removal``: the chosen frames are to be removed.
+    """
+
+    chose = Signal()
+    drawn = Signal(object)
+    reshaped = Signal(int, object)
+    stepped = Signal(float, float)
+    removal = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.loaded: Loaded | LeanStepError | None = None
+        self.preview: list[Rect] = []
+        self.chosen: list[int] = []
+        self.image: QImage | None = None
+        self.waiting = False
+        self.tool: Tool = "choose"
+        self._smaller: tuple[float, QPixmap] | None = None
+        self._zoom: float | None = None
+        self._centre = QPointF()
+        self._kept: list[int] = []
+        self._from: QPointF | None = None
+        self._band: QRectF | None = None
+        self._panned: QPoint | None = None
+        self._drag: RectDrag | None = None
+        self._foot: tuple[QPointF, QPointF] | None = None
+        self.setMinimumHeight(160)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Sheet")
+        self.use("choose")
+
+    def use(self, tool: Tool) -> None:
+        """Take another tool in hand."""
+        self.tool, self._drag, self._band, self._foot = tool, None, None, None
+        self.setCursor(CURSORS[tool])
+        self.setToolTip(
+            {
+                "choose": "Drag over frames to choose them, with Shift to add; a double click takes the row",
+                "draw": "Drag to draw a frame, drag a frame or its edges to change it; arrow keys nudge, with Alt resize",
+                "feet": "Drag a foot to move those of all chosen frames; arrow keys nudge",
+            }[tool]
+            + ".\nThe wheel zooms, the middle button moves the sheet."
+        )
+        self.update()
+
+    def show_sheet(
+        self,
+        loaded: Loaded | LeanStepError | None,
+        preview: list[Rect],
+        waiting: bool = False,
+        instead: QImage | None = None,
+    ) -> None:
+        """Show a sheet; ``preview`` are the rectangles of a cut that is not yet made.  ``waiting``: it is being read.
+        ``instead`` is a picture of the same size that is shown for it."""
+        self.waiting = waiting
+        if loaded is not self.loaded:
+            before = self.frames
+            self.loaded, self._drag = loaded, None
+            if self.frames != before:
+                self.chosen = []
+        image = instead or (loaded.image if isinstance(loaded, Loaded | Unfitted) else None)
+        if image is not self.image:
+            self.image, self._smaller = image, None
+        self.preview = preview
+        self.update()
+
+    @property
+    def frames(self) -> list[Rect]:
+        """The rectangles of the sheet as it is cut."""
+        return [frame.rect for frame in self.loaded.cut.frames] if isinstance(self.loaded, Loaded) else []
+
+    def choose(self, frames: list[int]) -> None:
+        """Choose some frames."""
+        if frames != self.chosen:
+            self.chosen = frames
+            self.chose.emit()
+        self.update()
+
+    # --- places
+
+    @property
+    def zoom(self) -> float:
+        """Screen pixels an image pixel is wide."""
+        if self._zoom is not None or self.image is None:
+            return self._zoom or 1.0
+        return paint.whole_scale((self.image.width(), self.image.height()), self.width() - 8, self.height() - 8)
+
+    def fit(self) -> None:
+        """Show all of the sheet."""
+        self._zoom = None
+        self.update()
+
+    def zoom_to(self, zoom: float, at: QPointF | None = None) -> None:
+        """Show the sheet so large, the place ``at`` of the screen (the middle when left out) staying where it is."""
+        if self.image is None:
+            return
+        at = at or QPointF(self.width() / 2, self.height() / 2)
+        fixed = self.on_image(at)
+        self._zoom = min(max(zoom, ZOOMS[0]), ZOOMS[-1])
+        self._centre = fixed + (QPointF(self.width() / 2, self.height() / 2) - at) * (1 / self._zoom)
+        self._hold()
+        self.update()
+
+    def zoom_by(self, steps: int, at: QPointF | None = None) -> None:
+        """So many steps larger."""
+        zoom = self.zoom
+        larger = [one for one in ZOOMS if one > zoom * 1.01]
+        smaller = [one for one in ZOOMS if one < zoom * 0.99]
+        if steps > 0 and larger:
+            self.zoom_to(larger[min(steps, len(larger)) - 1], at)
+        elif steps < 0 and smaller:
+            self.zoom_to(smaller[max(steps, -len(smaller))], at)
+
+    def _hold(self) -> None:
+        """Keep some of the image in view."""
+        assert self.image is not None
+        self._centre.setX(min(max(self._centre.x(), 0.0), float(self.image.width())))
+        self._centre.setY(min(max(self._centre.y(), 0.0), float(self.image.height())))
+
+    def _corner(self) -> QPointF:
+        """Where the image's top left corner is."""
+        assert self.image is not None
+        zoom = self.zoom
+        if self._zoom is None:
+            left, top = (self.width() - self.image.width() * zoom) / 2, (self.height() - self.image.height() * zoom) / 2
+        else:
+            left, top = self.width() / 2 - self._centre.x() * zoom, self.height() / 2 - self._centre.y() * zoom
+        return QPointF(round(left), round(top))
+
+    def on_image(self, at: QPointF) -> QPointF:
+        """The place of the image at a place of the screen, in pixels."""
+        return (at - self._corner()) * (1 / self.zoom)
+
+    def box(self, rect: Rect) -> QRectF:
+        """Where a rectangle is on screen."""
+        zoom, corner = self.zoom, self._corner()
+        return QRectF(corner.x() + rect.x * zoom, corner.y() + rect.y * zoom, rect.width * zoom, rect.height * zoom)
+
+    def cell(self, frame: int) -> QRectF:
+        """Where a frame is on screen."""
+        return self.box(self.frames[frame])
+
+    def foot_place(self, frame: int) -> QPointF:
+        """Where a frame's foot is on screen."""
+        assert isinstance(self.loaded, Loaded)
+        one = self.loaded.cut.frames[frame]
+        return self._corner() + QPointF(one.rect.x + one.foot[0], one.rect.y + one.foot[1]) * self.zoom
+
+    def _frame_at(self, at: QPointF) -> int | None:
+        place = self.on_image(at)
+        inside = (
+            number
+            for number, one in enumerate(self.frames)
+            if one.x <= place.x() < one.x + one.width and one.y <= place.y() < one.y + one.height
+        )
+        return next(inside, None) if self.image is not None else None
+
+    # --- drawing
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        if self.image is None:
+            painter.setPen(theme.colour("error" if isinstance(self.loaded, LeanStepError) else "soft"))
+            painter.setFont(font(14))
+            text = "Reading the image …" if self.waiting else "Drop an image here, or press “Add a sheet …”."
+            if isinstance(self.loaded, LeanStepError):
+                text = _sentence(self.loaded, "\n")
+            painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
+            return
+        self._picture(painter)
+        self._frames(painter)
+        if isinstance(self.loaded, LeanStepError):
+            self._fault(painter, self.loaded)
+
+    def _picture(self, painter: QPainter) -> None:
+        assert self.image is not None
+        zoom, corner = self.zoom, self._corner()
+        area = QRectF(corner.x(), corner.y(), self.image.width() * zoom, self.image.height() * zoom)
+        seen = area.intersected(QRectF(self.rect()))
+        paint.checker(painter, seen)
+        if zoom < 1:
+            if self._smaller is None or self._smaller[0] != zoom:
+                small = self.image.scaled(
+                    area.size().toSize(),
+                    Qt.AspectRatioMode.IgnoreAspectRatio,
+                    Qt.TransformationMode.SmoothTransformation,
+                )
+                self._smaller = zoom, QPixmap.fromImage(small)
+            painter.drawPixmap(corner, self._smaller[1])
+        else:
+            left, top = math.floor((seen.x() - corner.x()) / zoom), math.floor((seen.y() - corner.y()) / zoom)
+            right = math.ceil((seen.right() - corner.x()) / zoom)
+            low = math.ceil((seen.bottom() - corner.y()) / zoom)
+            part = QRectF(left, top, right - left, low - top)
+            place = QRectF(corner + part.topLeft() * zoom, part.size() * zoom)
+            painter.drawImage(place, self.image, part)
+
+    def _frames(self, painter: QPainter) -> None:
+        previewing = bool(self.preview)
+        rects = self.preview or self.frames
+        painter.setFont(font(11, MEDIUM))
+        metrics, chosen = painter.fontMetrics(), set() if previewing else set(self.chosen)
+        line = paint.pen("chosen" if previewing else "faint", 1)
+        if previewing:
+            line.setStyle(Qt.PenStyle.DashLine)
+        room = metrics.horizontalAdvance(str(len(rects))) + 11
+        screen = QRectF(self.rect())
+        for number, rect in enumerate(rects):
+            if self._drag is not None and number == self._drag.frame:
+                rect = self._drag.rect
+            box = self.box(rect)
+            if not box.intersects(screen):
+                continue
+            painter.setPen(line)
+            painter.drawRect(box)
+            if number in chosen:
+                fill = theme.colour("chosen")
+                fill.setAlpha(46)
+                painter.fillRect(box, fill)
+                painter.setPen(paint.pen("chosen", 2))
+                painter.drawRect(box.adjusted(1, 1, -1, -1))
+            # where not every number has room, every second, third … is shown
+            if number % math.ceil(room / max(1.0, box.width())) == 0 and box.height() > 16:
+                text = str(number)
+                tag = QRectF(box.x() + 1, box.y() + 1, metrics.horizontalAdvance(text) + 7, 15)
+                painter.fillRect(tag, theme.colour("leaf"))
+                painter.setPen(theme.colour("ink"))
+                painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, text)
+            if self.tool == "feet" and not previewing:
+                self._foot_mark(painter, number)
+        if self._drag is not None and self._drag.frame is None:
+            painter.setPen(paint.pen("chosen", 2))
+            painter.drawRect(self.box(self._drag.rect))
+        if self._band is not None:
+            painter.setPen(paint.pen("chosen", 1))
+            painter.drawRect(self._band)
+
+    def _foot_mark(self, painter: QPainter, number: int) -> None:
+        at = self.foot_place(number)
+        if self._foot is not None and number in self.chosen:
+            at += self._foot[1] * self.zoom
+        painter.setPen(paint.pen("mark", 2))
+        painter.drawLine(at + QPointF(-7, 0), at + QPointF(7, 0))
+        painter.drawLine(at + QPointF(0, -7), at + QPointF(0, 3))
+
+    def _fault(self, painter: QPainter, error: LeanStepError) -> None:
+        """Why the image cannot be cut, over it."""
+        painter.setFont(font(14))
+        text = _sentence(error, " ")
+        flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
+        room = QRectF(20, 6, self.width() - 40, 80)
+        box = painter.boundingRect(room, flags, text).adjusted(-8, -4, 8, 4)
+        painter.fillRect(box, theme.colour("leaf"))
+        painter.setPen(theme.colour("error"))
+        painter.drawText(box, flags, text)
+
+    # --- hands
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        steps = event.angleDelta().y() / 120
+        if event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.AltModifier):
+            delta = event.angleDelta()
+            self._pan(QPointF((delta.x() or delta.y()) / 2, 0))
+        elif steps:
+            self.zoom_by(max(1, round(steps)) if steps > 0 else min(-1, round(steps)), event.position())
+        event.accept()
+
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+            self.zoom_to(self.zoom * (1 + event.value()), event.position())
+            return True
+        return super().event(event)
+
+    def _pan(self, by: QPointF) -> None:
+        if self.image is not None:
+            self.zoom_to(self.zoom)
+            self._centre -= by * (1 / self.zoom)
+            self._hold()
+            self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._panned = at.toPoint()
+            return
+        if event.button() != Qt.MouseButton.LeftButton or self.image is None:
+            return
+        adds = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        frame = self._frame_at(at)
+        if self.tool == "draw" and not adds:
+            self._take_hold(at)
+        elif self.tool == "feet" and not adds and self._hold_foot(at):
+            return
+        else:
+            self._from, self._kept = at, self.chosen if adds else []
+            self.choose(_joined(self._kept, [] if frame is None else [frame]))
+
+    def _hold_foot(self, at: QPointF) -> bool:
+        near = [
+            number
+            for number in range(len(self.frames))
+            if (self.foot_place(number) - at).manhattanLength() <= 2 * REACH
+        ]
+        if not near:
+            return False
+        if near[0] not in self.chosen:
+            self.choose([near[0]])
+        self._foot = at, QPointF()
+        return True
+
+    def _take_hold(self, at: QPointF) -> None:
+        """Begin to draw a frame, or to change the one under the hand."""
+        for number in [*self.chosen, *range(len(self.frames))]:
+            edges = edges_at(self.box(self.frames[number]), at, REACH)
+            if edges is not None:
+                self.choose([number])
+                self._drag = RectDrag(number, self.frames[number], edges, self.on_image(at))
+                return
+        self.choose([])
+        place = self.on_image(at)
+        start = Rect(math.floor(place.x()), math.floor(place.y()), 1, 1)
+        self._drag = RectDrag(None, start, (False, False, True, True), place)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._panned is not None:
+            self._pan(QPointF(at.toPoint() - self._panned))
+            self._panned = at.toPoint()
+        elif self._drag is not None and self.image is not None:
+            others = [rect for number, rect in enumerate(self.frames) if number != self._drag.frame]
+            self._drag.move(
+                self.on_image(at), (self.image.width(), self.image.height()), others, max(1, round(REACH / self.zoom))
+            )
+            self.update()
+        elif self._foot is not None:
+            moved = (at - self._foot[0]) * (1 / self.zoom)
+            self._foot = self._foot[0], QPointF(round(moved.x() * 2) / 2, round(moved.y()))
+            self.update()
+        elif self._from is not None and event.buttons():
+            self._band = QRectF(self._from, at).normalized().adjusted(-0.5, -0.5, 0.5, 0.5)
+            inside = [number for number, rect in enumerate(self.frames) if self.box(rect).intersects(self._band)]
+            self.choose(_joined(self._kept, inside))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        drag, foot = self._drag, self._foot
+        self._from = self._band = self._panned = self._drag = self._foot = None
+        self.update()
+        if foot is not None and not foot[1].isNull():
+            self.stepped.emit(foot[1].x(), foot[1].y())
+        if drag is None or not drag.moved:
+            return
+        if drag.frame is not None:
+            self.reshaped.emit(drag.frame, drag.rect)
+        elif drag.rect.width > 1 and drag.rect.height > 1:
+            self.drawn.emit(drag.rect)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key, by = event.key(), STEPS.get(Qt.Key(event.key()))
+        if key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.zoom_by(1)
+        elif key == Qt.Key.Key_Minus:
+            self.zoom_by(-1)
+        elif key == Qt.Key.Key_0:
+            self.fit()
+        elif key == Qt.Key.Key_1:
+            self.zoom_to(1)
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.chosen and self.tool == "draw":
+            self.removal.emit()
+        elif by is not None and self.frames:
+            self._step(by, event.modifiers())
+        else:
+            super().keyPressEvent(event)
+
+    def _step(self, by: tuple[int, int], keys: Qt.KeyboardModifier) -> None:
+        """An arrow key: another frame is chosen, or the chosen ones or their feet are nudged."""
+        far = 10 if keys & Qt.KeyboardModifier.ShiftModifier else 1
+        if self.tool == "draw" and len(self.chosen) == 1 and self.image is not None:
+            frame = self.chosen[0]
+            edges = (False, False, True, True) if keys & Qt.KeyboardModifier.AltModifier else (True, True, True, True)
+            drag = RectDrag(frame, self.frames[frame], edges, QPointF())
+            drag.move(QPointF(by[0] * far, by[1] * far), (self.image.width(), self.image.height()), [], 0)
+            self.reshaped.emit(frame, drag.rect)
+        elif self.tool == "feet" and self.chosen:
+            self.stepped.emit(by[0] * far, by[1] * far)
+        else:
+            last = self.chosen[-1] if self.chosen else -1
+            number = self._beside(last, by) if self.chosen else 0
+            self.choose(_joined(self.chosen if far > 1 else [], [number]))
+
+    def _beside(self, frame: int, by: tuple[int, int]) -> int:
+        """The nearest frame in a direction; the same where there is none."""
+        here = self.frames[frame]
+
+        def away(one: Rect) -> tuple[int, int]:
+            across, down = one.x - here.x, one.y - here.y
+            return (across * by[0] + down * by[1], abs(across * by[1]) + abs(down * by[0]))
+
+        ahead = [(away(one), number) for number, one in enumerate(self.frames) if away(one)[0] > 0]
+        return min(ahead, key=lambda one: (one[0][0] + 3 * one[0][1], one[1]))[1] if ahead else frame
+
+
+def _joined(kept: list[int], more: list[int]) -> list[int]:
+    return [*kept, *(number for number in more if number not in kept)]
+
+
+def _sentence(error: LeanStepError, joint: str) -> str:
+    return f"{error.reason[0].upper()}{error.reason[1:]}.{joint}{error.way_out}"

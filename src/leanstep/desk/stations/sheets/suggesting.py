@@ -1,0 +1,110 @@
+"""What an image asks for, worked out beside the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QImage
+
+from leanstep.core.character.model import Ground as WrittenGround
+from leanstep.core.sheets.cutting import Rect
+from leanstep.core.sheets.drawings import drawings, tight_rects
+from leanstep.core.sheets.ground import DRAWN, Ground, Pixels, cleared, drawn, ground_of, holes_of
+from leanstep.core.sheets.suggestion import Evidence, Suggestion, suggested
+from leanstep.desk.art import picture_of
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What was seen in an image: ways to cut it, the best first, its opaque ground, and places of the ground's colour that
+    the drawings enclose once it is cleared."""
+
+    evidence: Evidence
+    suggestions: list[Suggestion]
+    ground: Ground | None
+    holes: list[tuple[int, int]]
+
+
+class Suggesting(QObject):
+    """Looks at one image after the other; ``came`` tells that ``seen``, ``found`` or ``picture`` (the image
+    without a ground) is there for the one asked for last."""
+
+    came = Signal()
+    _done = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="suggesting")
+        self._pixels: Pixels | None = None
+        self._coming: Future[Seen] | None = None
+        self._finding: tuple[tuple[int, int], Future[list[Rect]]] | None = None
+        self.seen: Seen | None = None
+        self.found: list[Rect] | None = None
+        self.picture: QImage | None = None
+        self._clearing: Future[QImage] | None = None
+        self._done.connect(self._take_in)
+
+    @property
+    def busy(self) -> bool:
+        """Whether anything is being worked out."""
+        return self._coming is not None or self._finding is not None
+
+    def look_at(self, pixels: Pixels | None, source: Pixels | None = None, ground: WrittenGround | None = None) -> None:
+        """Begin to look at an image, unless it is the one looked at already; ``source`` is what it was before its ``ground``
+        was cleared."""
+        if pixels is self._pixels:
+            return
+        self._pixels, self.seen, self.found, self.picture = pixels, None, None, None
+        self._coming = self._finding = self._clearing = None
+        if pixels is not None:
+            self._coming = self._begin(lambda: _see(pixels, source, ground))
+
+    def find(self, speck: int, near: int) -> None:
+        """Begin to find the drawings of the image looked at; see :func:`drawings`."""
+        if self.seen is None or (self._finding is not None and self._finding[0] == (speck, near)):
+            return
+        pieces = self.seen.evidence.pieces
+        self._finding = (speck, near), self._begin(lambda: tight_rects(drawings(pieces, speck, near)))
+
+    def clear(self, pixels: Pixels, written: WrittenGround) -> None:
+        """Begin to make a picture of an image without a ground."""
+        ground = Ground.written(written.colour, written.tolerance)
+        self._clearing = self._begin(lambda: picture_of(cleared(pixels, ground, written.holes)))
+
+    def close(self) -> None:
+        """Let go of the thread."""
+        self._pool.shutdown(wait=False, cancel_futures=True)
+
+    def _begin(self, work: Callable[[], object]) -> Future:
+        coming = self._pool.submit(work)
+        coming.add_done_callback(lambda done: self._tell())
+        return coming
+
+    def _tell(self) -> None:
+        try:
+            self._done.emit()
+        except RuntimeError:  # the window was closed meanwhile
+            return
+
+    def _take_in(self) -> None:
+        came = False
+        if self._coming is not None and self._coming.done():
+            self.seen, self._coming, came = self._coming.result(), None, True
+        if self._finding is not None and self._finding[1].done():
+            self.found, self._finding, came = self._finding[1].result(), None, True
+        if self._clearing is not None and self._clearing.done():
+            self.picture, self._clearing, came = self._clearing.result(), None, True
+        if came:
+            self.came.emit()
+
+
+def _see(pixels: Pixels, source: Pixels | None, written: WrittenGround | None) -> Seen:
+    evidence = Evidence(pixels, drawn(pixels))
+    holes: list[tuple[int, int]] = []
+    if source is not None and written is not None:
+        found = holes_of(source, Ground.written(written.colour, written.tolerance))
+        holes = [(x, y) for x, y in found if pixels[y, x, 3] >= DRAWN]
+    return Seen(evidence, suggested(evidence), ground_of(pixels), holes)
