@@ -64,7 +64,14 @@ def test_a_file_that_cannot_be_opened_is_a_sentence_and_exit_code_2(tmp_path: Pa
 
 @pytest.mark.parametrize(
     "words",
-    [("check",), ("chekc",), ("check", "x", "--budget", "none"), ("cut", "x.png"), ("cut", "x.png", "--size", "8"), ("cut", "x.png", "--size", "8x8", "--gap", "a")],
+    [
+        ("check",),
+        ("chekc",),
+        ("check", "x", "--budget", "none"),
+        ("cut", "x.png"),
+        ("cut", "x.png", "--size", "8"),
+        ("cut", "x.png", "--size", "8x8", "--gap", "a"),
+    ],
 )
 def test_a_wrong_command_line_is_exit_code_2(words: tuple[str, ...]) -> None:
     result = lean_step(*words)

@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage, QPixmap
 from leanstep.core.character.model import Character, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.drawable import Piece
-from leanstep.core.sheets.images import CutSheet, Pixels, Uncut, load_sheet
+from leanstep.core.sheets.images import CutSheet, Pixels, Uncut, cut_sheet, load_sheet
 
 PATIENCE = 0.04
 """Seconds the window waits for an image that was asked for just now, so that small ones are there at once."""
@@ -127,7 +127,9 @@ class Art(QObject):
         stamp = _stamp(path)
         if known is not None and (known.sheet, known.path, known.stamp) == (sheet, path, stamp):
             return known
-        coming = self._pool.submit(_load, sheet, self._folder())
+        same = known is not None and (known.path, known.stamp, known.sheet.ground) == (path, stamp, sheet.ground)
+        before = known.shown if same and known is not None else None
+        coming = self._pool.submit(_load, sheet, self._folder(), before)
         coming.add_done_callback(lambda done: self._tell())
         self._entries[sheet.name] = _Entry(sheet, path, stamp, coming, known.shown if known is not None else None)
         return self._entries[sheet.name]
@@ -164,15 +166,20 @@ def _stamp(path: Path) -> tuple[float, int]:
     return facts.st_mtime, facts.st_size
 
 
-def _load(sheet: Sheet, folder: Path) -> Loaded | LeanStepError:
+def _load(sheet: Sheet, folder: Path, before: Loaded | LeanStepError | None) -> Loaded | LeanStepError:
+    """A sheet from its image; ``before`` is what came of the same pixels when they were cut in another way."""
     try:
-        cut = load_sheet(sheet, folder)
+        if isinstance(before, Loaded):
+            cut, image = cut_sheet(sheet, before.cut.source, before.cut.pixels), before.image
+        else:
+            cut = load_sheet(sheet, folder)
+            image = picture_of(cut.pixels)
     except Uncut as error:
         return Unfitted(error)
     except LeanStepError as error:
         return error
     _ = cut.usual_height
-    return Loaded(cut, picture_of(cut.pixels))
+    return Loaded(cut, image)
 
 
 def picture_of(pixels: Pixels) -> QImage:

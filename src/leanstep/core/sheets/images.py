@@ -120,8 +120,17 @@ def load_sheet(sheet: Sheet, folder: Path) -> CutSheet:
     Uncut : it is of another size than the sheet says, or cannot be cut so.
     """
     source = read_image(folder / sheet.image)
+    return cut_sheet(sheet, source, prepared(sheet, source))
+
+
+def cut_sheet(sheet: Sheet, source: Pixels, pixels: Pixels) -> CutSheet:
+    """A sheet of which the image and the prepared ``pixels`` are there already.
+
+    Raises
+    ------
+    Uncut : the image is of another size than the sheet says, or cannot be cut so.
+    """
     height, width = source.shape[:2]
-    pixels = prepared(sheet, source)
     if sheet.size and (width, height) != tuple(sheet.size):
         raise ImageResized(sheet, pixels)
     try:

@@ -368,7 +368,7 @@ class SheetView(QWidget):
                 return
         self.choose([])
         place = self.on_image(at)
-        start = Rect(math.floor(place.x()), math.floor(place.y()), 1, 1)
+        start = Rect(round(place.x()), round(place.y()), 0, 0)
         self._drag = RectDrag(None, start, (False, False, True, True), place)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:

@@ -569,6 +569,10 @@ class SheetsStation(ListStation):
     def take_file(self, path: Path) -> None:
         self.add_image(path)
         self.session.wanted.emit("sheet")
+        # what is suggested is shown at once, and Enter cuts the sheet so
+        self._trying = self.suggested
+        self.suggested.setFocus()
+        self._show_outcomes()
 
     def add_image(self, path: Path) -> None:
         """Bring an image in as a new sheet; raises :class:`LeanStepError` when it is none."""
@@ -583,10 +587,6 @@ class SheetsStation(ListStation):
         sheet = Sheet(name=name, image=image, size=(pixels.shape[1], pixels.shape[0]))
         self._trying = None
         self.make(f"added sheet {name}", sheet)
-        # what is suggested is shown at once, and Enter cuts the sheet so
-        self._trying = self.suggested
-        self.suggested.setFocus()
-        self._show_outcomes()
 
     def new_clip(self) -> None:
         """Make a clip of the chosen frames."""

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QImage
 
 from leanstep.core.character.model import Ground as WrittenGround
@@ -45,7 +45,8 @@ class Suggesting(QObject):
         self.found: list[Rect] | None = None
         self.picture: QImage | None = None
         self._clearing: Future[QImage] | None = None
-        self._done.connect(self._take_in)
+        # later, also for work that was done before anybody waited for it
+        self._done.connect(self._take_in, Qt.ConnectionType.QueuedConnection)
 
     @property
     def busy(self) -> bool:
