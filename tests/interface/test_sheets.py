@@ -23,7 +23,7 @@ LEFT, SHIFT, ALT = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier,
 
 
 def wait_until(done: Callable[[], object], what: str) -> None:
-    for _ in range(400):
+    for _ in range(1500):
         if done():
             return
         QTest.qWait(10)

@@ -39,19 +39,23 @@ class Unfitted(LeanStepError):
 
 @dataclass
 class _Entry:
-    """One sheet as it was when it was asked for; ``shown`` is what came of it, or what there was before."""
+    """One sheet as it was when it was asked for; ``shown`` is what came of it, or what there was before.  ``older`` is the
+    sheet before its image was saved again, until the new one could be read."""
 
     sheet: Sheet
     path: Path
     stamp: tuple[float, int]
     coming: Future[Loaded | LeanStepError] | None
     shown: Loaded | LeanStepError | None = None
+    older: Loaded | None = None
 
 
 class Art(QObject):
-    """Sheets, frames and feet of the document; ``changed`` tells when a picture has come or changed."""
+    """Sheets, frames and feet of the document; ``changed`` tells when a picture has come or changed, ``exported`` that the
+    image of a sheet (its name) was saved again: as it was (:class:`Loaded`) and as it is now."""
 
     changed = Signal()
+    exported = Signal(str, object, object)
     _arrived = Signal()
 
     def __init__(self, document: Callable[[], Character], folder: Callable[[], Path]) -> None:
@@ -131,7 +135,13 @@ class Art(QObject):
         before = known.shown if same and known is not None else None
         coming = self._pool.submit(_load, sheet, self._folder(), before)
         coming.add_done_callback(lambda done: self._tell())
-        self._entries[sheet.name] = _Entry(sheet, path, stamp, coming, known.shown if known is not None else None)
+        entry = self._entries[sheet.name] = _Entry(sheet, path, stamp, coming)
+        if known is not None:
+            entry.shown = known.shown
+            if known.path == path and known.stamp != stamp:
+                entry.older = known.shown if isinstance(known.shown, Loaded) else known.older
+            elif known.path == path:
+                entry.older = known.older
         return self._entries[sheet.name]
 
     def _tell(self) -> None:
@@ -143,13 +153,19 @@ class Art(QObject):
 
     def _take_in(self) -> None:
         came = False
+        exported = []
         for name, entry in self._entries.items():
             if entry.coming is not None and entry.coming.done() and not entry.coming.cancelled():
                 entry.shown, entry.coming = entry.coming.result(), None
                 self._pixmaps = {key: one for key, one in self._pixmaps.items() if key[0] != name}
                 came = True
+                if entry.older is not None and isinstance(entry.shown, Loaded | Unfitted):
+                    exported.append((name, entry.older, entry.shown))
+                    entry.older = None
         if came:
             self.changed.emit()
+        for one in exported:
+            self.exported.emit(*one)
 
     def _look_again(self) -> None:
         """Read files anew that have changed meanwhile."""

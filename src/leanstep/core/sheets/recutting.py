@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import msgspec
 import numpy as np
@@ -12,6 +12,8 @@ from leanstep.core.character.edits import put
 from leanstep.core.character.model import Character, Clip, Cut, Sheet
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of
+from leanstep.core.sheets.ground import Pixels
+from leanstep.core.sheets.matching import Matching, matched
 
 SAME = 0.5
 """Intersection over union from which two rectangles are taken for the same frame."""
@@ -22,12 +24,14 @@ class Recut:
     """A sheet's new ``cut`` and image ``size``, and where its old frames are now: ``frames`` from old numbers to new ones.
 
     Cels that show one of the ``gone`` frames are taken out of their clips; other frames without a place keep their number.
+    ``moved``: by how many pixels (x, y) what is drawn stands elsewhere in its frame now, by old numbers.
     """
 
     cut: Cut
     size: tuple[int, int]
     frames: Mapping[int, int]
     gone: Collection[int] = ()
+    moved: Mapping[int, tuple[int, int]] = field(default_factory=dict)
 
 
 def by_place(old: Sequence[Rect], new: Sequence[Rect]) -> dict[int, int]:
@@ -46,10 +50,34 @@ def by_place(old: Sequence[Rect], new: Sequence[Rect]) -> dict[int, int]:
     return found
 
 
+def of_same_image(pixels: Pixels, old: Sequence[Rect], new: Sequence[Rect], cut: Cut) -> Recut:
+    """Another cut of the same image (height × width × 4): frames are known by their place, and where that tells nothing by
+    what is drawn in them."""
+    frames = by_place(old, new)
+    if len(frames) < len(old):
+        others = set(frames.values())
+        for one in matched(pixels, old, pixels, new).matches:
+            if one.how in ("exact", "shifted") and one.old not in frames and one.new not in others:
+                frames[one.old] = one.new
+    moved = {one: (old[one].x - new[other].x, old[one].y - new[other].y) for one, other in frames.items()}
+    return Recut(cut, (pixels.shape[1], pixels.shape[0]), frames, moved=moved)
+
+
+def of_new_image(pixels: Pixels, matching: Matching, cut: Cut) -> Recut:
+    """The cut of an image that was exported again, of which the frames are known."""
+    frames = {one.old: one.new for one in matching.matches}
+    moved = {one.old: one.moved for one in matching.matches if one.how != "place"}
+    return Recut(cut, (pixels.shape[1], pixels.shape[0]), frames, moved=moved)
+
+
 def recut(document: Character, at: int, new: Recut) -> Character:
     """The document with sheet number ``at`` cut anew; clips and feet follow their frames."""
     sheet = document.sheets[at]
-    feet = {str(new.frames[int(number)]): foot for number, foot in sheet.feet.items() if int(number) in new.frames}
+    feet: dict[str, tuple[float, ...]] = {}
+    for number, foot in ((int(number), foot) for number, foot in sheet.feet.items()):
+        if number in new.frames:
+            x, y = new.moved.get(number, (0, 0))
+            feet[str(new.frames[number])] = (foot[0] + x, foot[1] + y)
     values = {"cut": new.cut, "size": new.size, "feet": _in_order(feet)}
     document = put(document, ("sheets", at), msgspec.structs.replace(sheet, **values))
     clips = tuple(_followed(clip, new) if clip.sheet == sheet.name else clip for clip in document.clips)

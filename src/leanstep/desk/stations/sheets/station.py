@@ -39,10 +39,11 @@ from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded, Unfitted
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.sheets.cards import Card
+from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
 from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool
 from leanstep.desk.stations.sheets.strip import Strip
-from leanstep.desk.stations.sheets.suggesting import Suggesting
+from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, label, plain_tip
 from leanstep.desk.widgets.list_station import ListStation
 
@@ -89,6 +90,12 @@ class SheetsStation(ListStation):
         self._make_cards()
         self._make_tools()
         session.art.changed.connect(self.refresh)
+        session.art.exported.connect(self._exported)
+        self.suggesting.compared.connect(self._compared)
+        self.export = ExportPanel()
+        self.export.followed.connect(self._follow)
+        self.export.asks.connect(lambda asks: [card.setHidden(asks) for card in self.cards])
+        self.export.kept.connect(lambda: self.session.said.emit("Frames keep their numbers."))
         self.make_clip = button(
             "Make a clip of them …", "Make a clip of the chosen frames, in their order", self.new_clip, main=True
         )
@@ -220,6 +227,7 @@ class SheetsStation(ListStation):
         middle = QVBoxLayout()
         middle.addLayout(head)
         middle.addLayout(cards)
+        middle.addWidget(self.export)
         middle.addWidget(self.ground)
         middle.addLayout(tools)
         middle.addWidget(self.view, 1)
@@ -403,7 +411,11 @@ class SheetsStation(ListStation):
         if cut is None or size is None or not card.rects:
             self.session.said.emit("There is nothing to cut yet.")
             return
-        new = Recut(cut, size, recutting.by_place(self.view.frames, card.rects))
+        loaded = self._shown_sheet()
+        if isinstance(loaded, Loaded):
+            new = recutting.of_same_image(loaded.cut.pixels, self.view.frames, card.rects, cut)
+        else:
+            new = Recut(cut, size, {})
         self._trying = None
         self._recut(f"cut {self.current} into {len(card.rects)} frames", new)
 
@@ -418,6 +430,32 @@ class SheetsStation(ListStation):
             self.session.said.emit(
                 f"{said[0].upper()}{said[1:]}. {', '.join(left)} {gone} frames that have no place now."
             )
+
+    def _exported(self, name: str, before: Loaded, after: Loaded | Unfitted) -> None:
+        """The image of a sheet was saved again."""
+        sheet = next((one for one in self.session.document.sheets if one.name == name), None)
+        if sheet is not None:
+            self.suggesting.compare(sheet, before, after)
+
+    def _compared(self, export: Export) -> None:
+        """What became of the frames of an image that was saved again: said, and asked when any is another one now."""
+        sheet = next((one for one in self.session.document.sheets if one.name == export.sheet), None)
+        if sheet is None:
+            return
+        if export.matching.stays and export.cut == sheet.cut:
+            changed = counted(export.changed, "drawing") if export.changed else "nothing in its frames"
+            self.session.said.emit(f"{sheet.image} was saved again: {changed} changed.")
+            return
+        self.session.said.emit(f"{sheet.image} was exported again, and its frames are others now: see Sheets.")
+        self.choose(export.sheet)
+        self.export.show_export(export)
+
+    def _follow(self, answer: tuple[Export, Recut]) -> None:
+        """Clips and feet go with their drawings."""
+        export, new = answer
+        self.choose(export.sheet)
+        if self.current == export.sheet:
+            self._recut(f"followed the drawings of {export.sheet}", new)
 
     def _drawn(self, rect: Rect) -> None:
         size = self._size()

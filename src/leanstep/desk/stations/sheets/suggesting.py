@@ -6,15 +6,18 @@ from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 
+import numpy as np
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QImage
 
+from leanstep.core.character.model import Cut, Sheet
 from leanstep.core.character.model import Ground as WrittenGround
-from leanstep.core.sheets.cutting import Rect
+from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.drawings import drawings, tight_rects
 from leanstep.core.sheets.ground import DRAWN, Ground, Pixels, cleared, drawn, ground_of, holes_of
+from leanstep.core.sheets.matching import Matching, matched
 from leanstep.core.sheets.suggestion import Evidence, Suggestion, suggested
-from leanstep.desk.art import picture_of
+from leanstep.desk.art import Loaded, Unfitted, picture_of
 
 
 @dataclass(frozen=True)
@@ -28,11 +31,27 @@ class Seen:
     holes: list[tuple[int, int]]
 
 
+@dataclass(frozen=True)
+class Export:
+    """An image that was saved again, with the cut that fits it now, and what became of the frames."""
+
+    sheet: str
+    before: Loaded
+    pixels: Pixels
+    image: QImage
+    cut: Cut
+    rects: list[Rect]
+    matching: Matching
+    changed: int
+
+
 class Suggesting(QObject):
     """Looks at one image after the other; ``came`` tells that ``seen``, ``found`` or ``picture`` (the image
     without a ground) is there for the one asked for last."""
 
     came = Signal()
+    compared = Signal(object)
+    _compared = Signal(object)
     _done = Signal()
 
     def __init__(self) -> None:
@@ -46,6 +65,7 @@ class Suggesting(QObject):
         self.picture: QImage | None = None
         self._clearing: Future[QImage] | None = None
         # later, also for work that was done before anybody waited for it
+        self._compared.connect(self.compared)
         self._done.connect(self._take_in, Qt.ConnectionType.QueuedConnection)
 
     @property
@@ -74,6 +94,18 @@ class Suggesting(QObject):
         """Begin to make a picture of an image without a ground."""
         ground = Ground.written(written.colour, written.tolerance)
         self._clearing = self._begin(lambda: picture_of(cleared(pixels, ground, written.holes)))
+
+    def compare(self, sheet: Sheet, before: Loaded, after: Loaded | Unfitted) -> None:
+        """Begin to find the frames of a sheet in its image that was saved again; ``compared`` tells the :class:`Export`."""
+        self._pool.submit(self._compare, sheet, before, after)
+
+    def _compare(self, sheet: Sheet, before: Loaded, after: Loaded | Unfitted) -> None:
+        found = _compared(sheet, before, after)
+        if found is not None:
+            try:
+                self._compared.emit(found)
+            except RuntimeError:  # the window was closed meanwhile
+                return
 
     def close(self) -> None:
         """Let go of the thread."""
@@ -109,3 +141,20 @@ def _see(pixels: Pixels, source: Pixels | None, written: WrittenGround | None) -
         found = holes_of(source, Ground.written(written.colour, written.tolerance))
         holes = [(x, y) for x, y in found if pixels[y, x, 3] >= DRAWN]
     return Seen(evidence, suggested(evidence), ground_of(pixels), holes)
+
+
+def _compared(sheet: Sheet, before: Loaded, after: Loaded | Unfitted) -> Export | None:
+    """None when the image is the same, or cannot be cut in any way."""
+    if isinstance(after, Loaded):
+        if np.array_equal(before.cut.source, after.cut.source):
+            return None
+        pixels, cut, rects = after.cut.pixels, sheet.cut, [frame.rect for frame in after.cut.frames]
+    else:
+        found = suggested(Evidence(after.pixels, drawn(after.pixels)))
+        if not found:
+            return None
+        pixels, cut = after.pixels, found[0].cut
+        rects = rectangles(cut, pixels.shape[1], pixels.shape[0])
+    matching = matched(before.cut.pixels, [frame.rect for frame in before.cut.frames], pixels, rects)
+    changed = sum(one.how != "exact" for one in matching.matches)
+    return Export(sheet.name, before, pixels, after.image, cut, rects, matching, changed)
