@@ -92,7 +92,8 @@ def test_clips_feet_and_marks_follow_inserted_removed_redrawn_and_swapped_drawin
         assert now == msgspec.structs.replace(was, cels=kept), was.name
     feet = before.sheets[0].feet
     assert after.sheets[0].feet == {str(number): feet[str(one)] for number, one in enumerate(order) if one is not None}
-    assert after.sheets[0].size == (1232, 672) and len(station.view.frames) == 66
+    assert after.sheets[0].size == (1232, 672)
+    wait_until(lambda: len(station.view.frames) == 66, "the new frames")
     if any(cel.frame == 20 for clip in before.clips for cel in clip.cels):
         assert "frame 20" in window.status.text()
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)

@@ -94,7 +94,7 @@ class SheetsStation(ListStation):
         self.suggesting.compared.connect(self._compared)
         self.export = ExportPanel()
         self.export.followed.connect(self._follow)
-        self.export.asks.connect(lambda asks: [card.setHidden(asks) for card in self.cards])
+        self.export.asks.connect(self._make_room)
         self.export.kept.connect(lambda: self.session.said.emit("Frames keep their numbers."))
         self.make_clip = button(
             "Make a clip of them …", "Make a clip of the chosen frames, in their order", self.new_clip, main=True
@@ -449,6 +449,11 @@ class SheetsStation(ListStation):
         self.session.said.emit(f"{sheet.image} was exported again, and its frames are others now: see Sheets.")
         self.choose(export.sheet)
         self.export.show_export(export)
+
+    def _make_room(self, asks: bool) -> None:
+        """The ways to cut are out of the way while it is asked about an image that was saved again."""
+        for card in self.cards:
+            card.setHidden(asks)
 
     def _follow(self, answer: tuple[Export, Recut]) -> None:
         """Clips and feet go with their drawings."""
