@@ -31,7 +31,7 @@ from leanstep.core.character.model import (
 from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, left_over, rectangles
-from leanstep.core.sheets.images import load_sheet, problem
+from leanstep.core.sheets.images import load_sheet
 from tests.support.build import DEMO
 
 BODY = Body()
@@ -159,21 +159,6 @@ def test_the_foot_is_the_bottom_centre_of_the_drawn_pixels(tmp_path: Path) -> No
     assert sheet.frames[0].foot == (8.5, 15.0)
     assert sheet.usual_height == 11
     assert not load_sheet(Sheet(name="a", image="a.png", foot=(1, 2)), tmp_path).frames[0].empty
-
-
-def test_images_that_are_missing_changed_or_none_are_told_apart(tmp_path: Path) -> None:
-    Image.new("RGBA", (20, 10)).save(tmp_path / "a.png")
-    (tmp_path / "b.png").write_text("no image")
-    cases = {
-        "sheet.missing": Sheet(name="s", image="nobody.png"),
-        "sheet.size": Sheet(name="s", image="a.png", size=(20, 20)),
-        "sheet.cut": Sheet(name="s", image="a.png", cut=Cut(columns=3)),
-        "sheet.unreadable": Sheet(name="s", image="b.png"),
-    }
-    for kind, sheet in cases.items():
-        found = problem(sheet, tmp_path)
-        assert found is not None and found[0] == kind
-    assert problem(Sheet(name="s", image="a.png", size=(20, 10)), tmp_path) is None
 
 
 def test_the_demo_art_is_what_its_script_draws(tmp_path: Path) -> None:

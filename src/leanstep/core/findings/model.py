@@ -30,7 +30,8 @@ from leanstep.core.proof.witness import Witness
 from leanstep.core.proof.written_out import written_out
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
-from leanstep.core.sheets.images import problem
+from leanstep.core.sheets.facts import Facts, facts_of
+from leanstep.core.sheets.images import fault_of, load_sheet
 
 Subject = dict[str, Any]
 """What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""
@@ -41,8 +42,8 @@ HEAVY = 2_000_000
 MOST_AGES = 100_000
 """Up to how many combinations of states, pasts and ages the ages of presses and of leavings are followed."""
 
-Fault = tuple[str, LeanStepError] | None
-"""A finding's id and the error it is about, if there is one."""
+Fault = tuple[str, LeanStepError]
+"""A finding's id and the error it is about."""
 
 MOST_WAYS = 400_000
 """Ways from place to place up to which limits on how fast numbers change are followed."""
@@ -211,17 +212,22 @@ class Memo:
 
     most: int = 12
     proofs: list[tuple[tuple[object, ...], Proof]] = field(default_factory=list)
-    images: dict[str, tuple[tuple[object, ...], Fault]] = field(default_factory=dict)
+    images: dict[str, tuple[tuple[object, ...], Fault | Facts]] = field(default_factory=dict)
 
-    def image_fault(self, sheet: Sheet, folder: Path) -> Fault:
-        """What is wrong with a sheet; its image is read again only when the sheet or the file has changed."""
+    def sheet(self, sheet: Sheet, folder: Path, groups: tuple[tuple[int, ...], ...]) -> Fault | Facts:
+        """What is to be seen of a sheet of which ``groups`` of frames are shown one after the other, or what keeps it from
+        being shown; its image is read again only when these, the sheet or the file have changed."""
         try:
             facts = (folder / sheet.image).stat()
-        except OSError:
-            return problem(sheet, folder)
-        key = (sheet, folder, facts.st_mtime_ns, facts.st_size)
+            key: tuple[object, ...] = (sheet, folder, groups, facts.st_mtime_ns, facts.st_size)
+        except (OSError, ValueError):
+            key = (sheet, folder)
         if sheet.name not in self.images or self.images[sheet.name][0] != key:
-            self.images[sheet.name] = key, problem(sheet, folder)
+            try:
+                found: Fault | Facts = facts_of(load_sheet(sheet, folder), groups)
+            except LeanStepError as error:
+                found = fault_of(sheet, folder, error), error
+            self.images[sheet.name] = key, found
         return self.images[sheet.name][1]
 
     def find(self, part: Slice, budget: int) -> Proof | None:

@@ -18,6 +18,7 @@ from leanstep.core.findings.report import Report, check_character
 from leanstep.core.graph.effects import Effects
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.events import sets_back
+from leanstep.core.wording import counted
 
 WAY_OUT = "stay >= 1 s"
 """When a way out of a dead end or trap is offered."""
@@ -244,6 +245,16 @@ def _nearest(character: Character, finding: Finding) -> Iterator[Repair]:
                     yield Repair(sentence, change(character, ("layers", at, "states", number), **{field: mended}))
 
 
+def _align(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Feet where the figure stands in frames that wander."""
+    at = next(number for number, sheet in enumerate(character.sheets) if sheet.name == finding.subject["sheet"])
+    frames = finding.subject["frames"]
+    feet = character.sheets[at].feet | {str(one): tuple(foot) for one, foot in zip(frames, finding.subject["feet"])}
+    ordered = dict(sorted(feet.items(), key=lambda item: int(item[0])))
+    sentence = f"Align feet: the foot of {counted(len(frames), 'frame')} moves to where the figure stands."
+    yield Repair(sentence, change(character, ("sheets", at), feet=ordered))
+
+
 _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "flicker.steady": _steady,
     "flicker.wobble": _steady,
@@ -254,5 +265,6 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "transition.shadowed": _reorder,
     "mark.missable": _on_leaving,
     "name.unknown": _nearest,
+    "frame.foot-wanders": _align,
 }
 """What makes repairs for a kind of finding."""

@@ -18,6 +18,7 @@ from leanstep.core.findings.checks import (
     flickering,
     playing,
     reaching,
+    sheets,
     takes,
     transitions,
     unused,
@@ -26,7 +27,7 @@ from leanstep.core.findings.checks import (
 from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding, Memo, Proof
 from leanstep.core.proof.witness import entering
 
-CHECK_MODULES = (flickering, reaching, events, transitions, writing, takes, playing, unused)
+CHECK_MODULES = (flickering, reaching, events, transitions, writing, sheets, takes, playing, unused)
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")

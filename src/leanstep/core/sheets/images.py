@@ -168,15 +168,10 @@ def drawn_box(alpha: Pixels) -> Rect | None:
     return None if found is None else Rect(found[0], found[1], found[2] - found[0], found[3] - found[1])
 
 
-def problem(sheet: Sheet, folder: Path) -> tuple[str, LeanStepError] | None:
-    """The finding id and error that keep a sheet from being shown; None when it is sound."""
-    path = folder / sheet.image
-    try:
-        load_sheet(sheet, folder)
-    except LeanStepError as error:
-        if not sheet.image or not is_file(path):
-            return "sheet.missing", error
-        if isinstance(error, ImageResized):
-            return "sheet.size", error
-        return "sheet.cut" if error.thing == "cut" else "sheet.unreadable", error
-    return None
+def fault_of(sheet: Sheet, folder: Path, error: LeanStepError) -> str:
+    """The finding id of an error that keeps a sheet from being shown."""
+    if not sheet.image or not is_file(folder / sheet.image):
+        return "sheet.missing"
+    if isinstance(error, ImageResized):
+        return "sheet.changed"
+    return "sheet.cut" if error.thing == "cut" else "sheet.unreadable"

@@ -114,6 +114,12 @@ def _picture(pixels: Pixels, rect: Rect) -> _Picture:
     return _Picture(rect, (left, top), place + key, key, _coarse(part, span))
 
 
+def coarse_picture(part: Pixels) -> NDArray[np.float32] | None:
+    """A frame's drawing as a coarse picture; None when nothing is drawn."""
+    span = bounds(part[:, :, 3] >= DRAWN)
+    return None if span is None else _coarse(part, span)
+
+
 def _coarse(part: Pixels, span: tuple[int, int, int, int]) -> NDArray[np.float32]:
     """A drawing over a square around it, as means of ``SIDE`` × ``SIDE`` squares of colour (weighed by alpha) and alpha."""
     left, top, right, low = span

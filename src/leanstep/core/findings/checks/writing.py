@@ -14,7 +14,6 @@ from leanstep.core.graph.machine import Where
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.witness import reaching
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
-from leanstep.core.sheets.cutting import rectangles
 from leanstep.core.wording import counted
 
 
@@ -187,32 +186,6 @@ def _broken(evidence: Evidence, name: str, subject: Subject, tick: int, what: st
         take,
         "Proofs rest on it: what the take does may be called impossible. Mend the assumption or the take.",
     )
-
-
-@check
-def sheets(evidence: Evidence) -> Iterator[Finding]:
-    """Images that are missing, changed or cannot be cut, and cels that show no frame."""
-    if evidence.folder is None:
-        return
-    count: dict[str, int] = {}
-    for sheet in evidence.character.sheets:
-        found = evidence.memo.image_fault(sheet, evidence.folder)
-        if found is not None:
-            kind, error = found
-            yield _written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
-        elif sheet.size:
-            count[sheet.name] = len(rectangles(sheet.cut, sheet.size[0], sheet.size[1]))
-    for clip in evidence.character.clips:
-        most = count.get(clip.sheet)
-        beyond = [cel.frame for cel in clip.cels if most is not None and cel.frame >= most]
-        if beyond:
-            yield _written(
-                "frame.missing",
-                "error",
-                {"clip": clip.name},
-                f"Clip {clip.name} shows frame {beyond[0]}, but sheet {clip.sheet} has frames 0 to {most - 1}.",  # type: ignore[operator]
-                "Choose another frame, or cut the sheet so that it has more.",
-            )
 
 
 @check

@@ -1,0 +1,197 @@
+"""Faults of sheets, their frames, and the cels that show them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from itertools import pairwise
+from statistics import median
+
+from leanstep.core.character.model import Clip
+from leanstep.core.findings.model import Evidence, Finding, Subject, check
+from leanstep.core.sheets.facts import Facts, unlike
+from leanstep.core.wording import some
+
+NAMED = 6
+"""Frames that are named in a sentence."""
+
+TILES = 0.6
+"""The share of frames drawn up to their edges from which that is the art's way, and no fault."""
+
+ODD = 2.5
+"""How many times as much as its clip's cels usually do a cel has to differ from the next one to be odd."""
+
+LEAST_ODD = 0.45
+"""How much it has to differ at least (1: nothing in common)."""
+
+DRIFT = 0.3
+"""How far, as a share of its width, a drawing has to move through its cells."""
+
+
+def _found(kind: str, severity: str, subject: Subject, sentence: str, why: str) -> Finding:
+    return Finding(kind, severity, subject, sentence, None, "written", why=why)
+
+
+@check
+def sheets(evidence: Evidence) -> Iterator[Finding]:
+    """Images that are missing, changed or cannot be cut, frames with faults, and cels that show the wrong ones."""
+    folder = evidence.folder
+    if folder is None:
+        return
+    seen: dict[str, Facts] = {}
+    for sheet in evidence.character.sheets:
+        clips = [clip for clip in evidence.character.clips if clip.sheet == sheet.name]
+        groups = {tuple(sorted({cel.frame for cel in clip.cels})) for clip in clips}
+        facts = evidence.memo.sheet(sheet, folder, tuple(sorted(groups)))
+        if isinstance(facts, Facts):
+            seen[sheet.name] = facts
+            yield from _of_sheet(evidence, sheet.name, facts)
+        else:
+            kind, error = facts
+            yield _found(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
+    for clip in evidence.character.clips:
+        if clip.sheet in seen:
+            yield from _of_clip(clip, seen[clip.sheet])
+
+
+def _of_sheet(evidence: Evidence, name: str, facts: Facts) -> Iterator[Finding]:
+    """Faults of a sheet's frames."""
+    count = len(facts.pictures)
+    shown = {cel.frame for clip in evidence.character.clips if clip.sheet == name for cel in clip.cels}
+    if any(facts.over):
+        over = [f"{many} px {where}" for many, where in zip(facts.over, ("right", "below")) if many]
+        yield _found(
+            "sheet.remainder",
+            "note",
+            {"sheet": name},
+            f"The cells of sheet {name} leave {' and '.join(over)} of the image unused.",
+            "If something is drawn there, the cell, the margin or the gap is wrong.",
+        )
+    drawn = count - len(facts.empty)
+    if facts.through and len(facts.through) < TILES * drawn:
+        yield _frames(
+            "sheet.cut-through",
+            "warning",
+            name,
+            facts.through,
+            "{frames} of sheet {name} {is_are} cut through: the drawing goes on beyond the edge.",
+            "Cut with other numbers, or give such a frame a rectangle of its own by hand.",
+        )
+    if facts.touching and len(facts.touching) < TILES * drawn:
+        yield _frames(
+            "frame.touches-edge",
+            "note",
+            name,
+            facts.touching,
+            "The drawing touches the edge in {frames} of sheet {name}.",
+            "A pixel may have been cut off.",
+        )
+    double = [group for group in facts.equal if len(shown & set(group)) > 1]
+    if double:
+        pairs = some([" = ".join(map(str, group)) for group in double], NAMED)
+        yield _found(
+            "frame.duplicate",
+            "note",
+            {"sheet": name, "frames": [number for group in double for number in group]},
+            f"Frames of sheet {name} show the same pictures: {pairs}.",
+            "One of them would do: a clip may show a frame more than once.",
+        )
+    wander = facts.wander
+    if wander:
+        most = max(map(abs, wander.values()))
+        yield _frames(
+            "frame.foot-wanders",
+            "warning",
+            name,
+            tuple(wander),
+            f"The figure wanders by up to {most} px in {{frames}} of sheet {{name}}, beside the other frames of its clip.",
+            "It will tremble when it is shown. Align the feet.",
+            feet=[[facts.feet[number][0] + by, facts.feet[number][1]] for number, by in wander.items()],
+        )
+    unused = [number for number in range(count) if number not in shown and number not in facts.empty]
+    if shown and unused:
+        yield _frames(
+            "frame.unused",
+            "note",
+            name,
+            unused,
+            "No clip shows {frames} of sheet {name}.",
+            "Make a clip of them, or leave them for later.",
+        )
+
+
+def _frames(
+    kind: str, severity: str, sheet: str, numbers: Sequence[int], sentence: str, why: str, **more: object
+) -> Finding:
+    """A finding about frames of a sheet; the sentence has places for them."""
+    named = some([str(number) for number in numbers], NAMED)
+    words = f"{'frame' if len(numbers) == 1 else 'frames'} {named}"
+    verb = "is" if len(numbers) == 1 else "are"
+    text = sentence.replace("{frames}", words).replace("{name}", sheet).replace("{is_are}", verb)
+    return _found(kind, severity, {"sheet": sheet, "frames": list(numbers), **more}, text[0].upper() + text[1:], why)
+
+
+def _of_clip(clip: Clip, facts: Facts) -> Iterator[Finding]:
+    """Faults of the frames a clip shows."""
+    count = len(facts.pictures)
+    beyond = [cel.frame for cel in clip.cels if cel.frame >= count]
+    if beyond:
+        yield _found(
+            "frame.missing",
+            "error",
+            {"clip": clip.name},
+            f"Clip {clip.name} shows frame {beyond[0]}, but sheet {clip.sheet} has frames 0 to {count - 1}.",
+            "Choose another frame, or cut the sheet so that it has more.",
+        )
+        return
+    empty = [at for at, cel in enumerate(clip.cels) if cel.frame in facts.empty]
+    if empty:
+        frame = clip.cels[empty[0]].frame
+        yield _found(
+            "frame.empty",
+            "warning",
+            {"clip": clip.name},
+            f"Clip {clip.name} shows frame {frame}, in which nothing is drawn.",
+            "The figure vanishes for a moment. Take the cel out, or cut the sheet so that the frame has its drawing.",
+        )
+    odd = _odd_cel(clip, facts)
+    if odd is not None:
+        yield _found(
+            "clip.odd-frame",
+            "warning",
+            {"clip": clip.name},
+            f"In clip {clip.name} cel {odd} (frame {clip.cels[odd].frame}) looks far less like its neighbour than the others do.",
+            "It may be the first drawing of another action. Take it out if it is.",
+        )
+    drift = _drift(clip, facts)
+    if drift:
+        yield _found(
+            "clip.drifts",
+            "note",
+            {"clip": clip.name},
+            f"In clip {clip.name} the drawing moves {abs(drift)} px {'right' if drift > 0 else 'left'} through its cells.",
+            "If the body moves it, too, it goes twice as far. Put the feet below the drawing to keep it in place.",
+        )
+
+
+def _odd_cel(clip: Clip, facts: Facts) -> int | None:
+    """The first or last cel, when it differs from its neighbour far more than the others among themselves."""
+    pictures = [facts.pictures[cel.frame] for cel in clip.cels]
+    if len(pictures) < 4 or any(one is None for one in pictures):
+        return None
+    steps = [unlike(one, other) for one, other in pairwise(pictures) if one is not None and other is not None]
+    for at, step, others in ((len(pictures) - 1, steps[-1], steps[:-1]), (0, steps[0], steps[1:])):
+        if step > LEAST_ODD and step > ODD * max(median(others), 1e-3) and step > 1.8 * max(others):
+            return at
+    return None
+
+
+def _drift(clip: Clip, facts: Facts) -> int:
+    """By how many pixels the drawing moves steadily through its cells; 0 when it does not."""
+    frames = [cel.frame for cel in clip.cels]
+    if len(frames) < 4 or any(frame in facts.empty for frame in frames):
+        return 0
+    middles = [facts.middles[frame] for frame in frames]
+    steps = [after - before for before, after in pairwise(middles)]
+    whole = middles[-1] - middles[0]
+    steady = all(step * whole > 0 for step in steps)
+    return round(whole) if steady and abs(whole) > DRIFT * median(facts.widths[frame] for frame in frames) else 0

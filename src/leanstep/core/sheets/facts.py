@@ -1,0 +1,123 @@
+"""What can be seen of a sheet's frames that may be wrong with them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from leanstep.core.sheets.cutting import Rect, left_over
+from leanstep.core.sheets.ground import DRAWN, Mask
+from leanstep.core.sheets.images import CutSheet
+from leanstep.core.sheets.matching import coarse_picture
+
+REACH = 4
+"""Pixels by which a figure is looked for beside where it should stand."""
+
+CLEARLY = 0.06
+"""How much more of a frame has to agree with the others a pixel or more aside, for it to wander."""
+
+ALIKE = 0.8
+"""How much of it has to agree with them then: another pose is no wandering."""
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What was seen of a sheet's frames, by their numbers.
+
+    ``over``: pixels left over right and below.  ``empty``: nothing is drawn.  ``through``: the drawing goes on beyond the
+    frame's edge.  ``touching``: it only reaches the edge.  ``equal``: groups of frames with the same picture.  ``wander``:
+    pixels by which the figure stands aside of where it does in the others of its group.  ``feet``: in pixels from the frames'
+    top left corners.  ``middles``: x of the drawing's middle, from the foot; ``widths`` of the drawings; ``pictures``: coarse
+    ones, None where nothing is drawn.
+    """
+
+    over: tuple[int, int]
+    empty: frozenset[int]
+    through: tuple[int, ...]
+    touching: tuple[int, ...]
+    equal: tuple[tuple[int, ...], ...]
+    wander: dict[int, int]
+    feet: tuple[tuple[float, float], ...]
+    middles: tuple[float, ...]
+    widths: tuple[int, ...]
+    pictures: tuple[NDArray[np.float32] | None, ...]
+
+
+def facts_of(sheet: CutSheet, groups: Sequence[Sequence[int]] = ()) -> Facts:
+    """Look at a sheet's frames; ``groups`` are those that are shown one after the other."""
+    drawn = sheet.pixels[:, :, 3] >= DRAWN
+    rects = [frame.rect for frame in sheet.frames]
+    masks = [drawn[one.y : one.y + one.height, one.x : one.x + one.width] for one in rects]
+    through, touching = [], []
+    for number, rect in enumerate(rects):
+        on_edge, beyond = _edges(drawn, rect)
+        if beyond:
+            through.append(number)
+        elif on_edge:
+            touching.append(number)
+    seen: dict[bytes, list[int]] = {}
+    for number, mask in enumerate(masks):
+        if mask.any():
+            picture = np.where(mask[:, :, None], sheet.picture(number), 0)
+            seen.setdefault(f"{picture.shape}".encode() + picture.tobytes(), []).append(number)
+    middles, widths = [], []
+    for mask, frame in zip(masks, sheet.frames):
+        columns = np.flatnonzero(mask.any(axis=0))
+        middles.append(float(np.argwhere(mask)[:, 1].mean()) + 0.5 - frame.foot[0] if columns.size else 0.0)
+        widths.append(int(columns[-1] - columns[0] + 1) if columns.size else 0)
+    height, width = drawn.shape
+    return Facts(
+        left_over(sheet.sheet.cut, width, height),
+        frozenset(number for number, mask in enumerate(masks) if not mask.any()),
+        tuple(through),
+        tuple(touching),
+        tuple(tuple(group) for group in seen.values() if len(group) > 1),
+        _wander(groups, masks, [frame.foot[0] for frame in sheet.frames]),
+        tuple(frame.foot for frame in sheet.frames),
+        tuple(middles),
+        tuple(widths),
+        tuple(coarse_picture(sheet.picture(number)) for number in range(len(rects))),
+    )
+
+
+def _edges(drawn: Mask, rect: Rect) -> tuple[bool, bool]:
+    """Whether the drawing of a frame reaches its edge, and whether it goes on beyond."""
+    x0, y0, x1, y1 = rect.x, rect.y, rect.x + rect.width, rect.y + rect.height
+    height, width = drawn.shape
+    on_edge = beyond = False
+    for inside, outside in (
+        (drawn[y0:y1, x0], drawn[y0:y1, x0 - 1] if x0 else None),
+        (drawn[y0:y1, x1 - 1], drawn[y0:y1, x1] if x1 < width else None),
+        (drawn[y0, x0:x1], drawn[y0 - 1, x0:x1] if y0 else None),
+        (drawn[y1 - 1, x0:x1], drawn[y1, x0:x1] if y1 < height else None),
+    ):
+        on_edge = on_edge or bool(inside.any())
+        beyond = beyond or (outside is not None and bool((inside & outside).any()))
+    return on_edge, beyond
+
+
+def _wander(groups: Sequence[Sequence[int]], masks: Sequence[Mask], feet: Sequence[float]) -> dict[int, int]:
+    """By how many pixels figures stand aside in frames of equal size that are shown one after the other."""
+    found: dict[int, int] = {}
+    for group in groups:
+        some = [n for n in group if n < len(masks) and masks[n].any() and masks[n].shape == masks[group[0]].shape]
+        if len(some) < 3:
+            continue
+        # aligned by their feet
+        aligned = [np.roll(masks[number], round(feet[some[0]] - feet[number]), axis=1) for number in some]
+        total = np.sum(aligned, axis=0, dtype=np.int64)
+        for number, mask in zip(some, aligned):
+            others = (total - mask) / (len(some) - 1)
+            fits = {by: float(others[np.roll(mask, by, axis=1)].sum()) / mask.sum() for by in range(-REACH, REACH + 1)}
+            best = max(fits, key=lambda by: (fits[by], -abs(by)))
+            if best and fits[best] >= ALIKE and fits[best] - fits[0] >= CLEARLY:
+                found[number] = -best
+    return found
+
+
+def unlike(one: NDArray[np.float32], other: NDArray[np.float32]) -> float:
+    """How much two coarse pictures differ: 0 equal, 1 nothing in common."""
+    return float(np.abs(one - other).sum() / max(1e-6, float(one.sum() + other.sum())))

@@ -1,0 +1,142 @@
+"""Checks of sheets, their frames and the cels that show them; each on art that is drawn with one fault."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pytest
+from PIL import Image
+
+from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet, State
+from leanstep.core.findings.model import Finding
+from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.report import check_character
+from tests.support.build import sketch, way
+from tests.support.drawn_figures import Traits, walker
+
+SIDE, COUNT = 32, 6
+
+
+def art(count: int = COUNT) -> np.ndarray:
+    """A walker in a strip of cells."""
+    traits = Traits.of(np.random.default_rng(4))
+    pixels = np.zeros((SIDE, SIDE * count, 4), np.uint8)
+    for number in range(count):
+        pixels[3:29, SIDE * number + 3 : SIDE * number + 29] = walker(26, number / count, traits)
+        pixels[16, SIDE * number + 16] = (20 * number, 90, 20, 255)  # no two are equal
+    return pixels
+
+
+def character(
+    pixels: np.ndarray, folder: Path, frames: tuple[int, ...] = tuple(range(COUNT)), **sheet: object
+) -> Character:
+    Image.fromarray(pixels).save(folder / "art.png")
+    height, width = pixels.shape[:2]
+    values: dict[str, object] = {
+        "name": "art",
+        "image": "art.png",
+        "size": (width, height),
+        "cut": Cut(columns=width // SIDE, rows=1),
+    }
+    sheets = (Sheet(**(values | sheet)),)  # type: ignore[arg-type]
+    clips = (Clip(name="walk", sheet="art", cels=tuple(Cel(frame=frame) for frame in frames)),)
+    states = (State(name="a", clip="walk"), State(name="b", clip="walk"))
+    return msgspec.structs.replace(
+        sketch(way("a>b", "go"), way("b>a", "not go"), states=states, clips=clips), sheets=sheets
+    )
+
+
+def found(made: Character, folder: Path) -> list[Finding]:
+    kinds = ("sheet", "frame", "clip")
+    return [one for one in check_character(made, folder).findings if one.id.split(".")[0] in kinds]
+
+
+def ids(made: Character, folder: Path) -> list[str]:
+    return [one.id for one in found(made, folder)]
+
+
+def test_sound_art_has_no_findings(tmp_path: Path) -> None:
+    assert ids(character(art(), tmp_path), tmp_path) == []
+
+
+def test_images_that_are_missing_changed_or_none_are_told_apart(tmp_path: Path) -> None:
+    (tmp_path / "none.png").write_text("no image")
+    for kind, fields in {
+        "sheet.missing": {"image": "nobody.png"},
+        "sheet.changed": {"size": (20, 20)},
+        "sheet.cut": {"cut": Cut(columns=5)},
+        "sheet.unreadable": {"image": "none.png"},
+    }.items():
+        (one,) = found(character(art(), tmp_path, **fields), tmp_path)
+        assert (one.id, one.severity, one.subject) == (kind, "error", {"sheet": "art"})
+
+
+def test_cells_that_leave_pixels_over(tmp_path: Path) -> None:
+    wide = np.pad(art(), ((0, 0), (0, 7), (0, 0)))
+    (one,) = found(character(wide, tmp_path, cut=Cut(way="size", width=SIDE, height=SIDE)), tmp_path)
+    assert one.id == "sheet.remainder" and "leave 7 px right of the image unused" in one.sentence
+
+
+def test_a_drawing_that_is_cut_through_and_one_that_touches_the_edge(tmp_path: Path) -> None:
+    pixels = art()
+    pixels[10:12, SIDE + 20 : 2 * SIDE + 3] = pixels[10:12, 4 * SIDE : 4 * SIDE + 9] = (90, 60, 30, 255)
+    through, touching = found(character(pixels, tmp_path), tmp_path)
+    assert (through.id, through.subject["frames"]) == ("sheet.cut-through", [1, 2])
+    assert (touching.id, touching.subject["frames"]) == ("frame.touches-edge", [4])
+    assert "Frames 1 and 2 of sheet art are cut through" in through.sentence
+
+
+def test_art_that_is_drawn_to_its_edges_is_no_fault(tmp_path: Path) -> None:
+    tiles = np.random.default_rng(2).integers(0, 255, (SIDE, SIDE * COUNT, 4), dtype=np.uint8)
+    tiles[:, :, 3] = 255
+    assert not {"sheet.cut-through", "frame.touches-edge"} & set(ids(character(tiles, tmp_path), tmp_path))
+
+
+def test_an_empty_frame_matters_once_a_clip_shows_it(tmp_path: Path) -> None:
+    pixels = art()
+    pixels[:, 5 * SIDE :] = 0
+    assert ids(character(pixels, tmp_path, (0, 1, 2, 3, 4)), tmp_path) == []
+    (one,) = found(character(pixels, tmp_path), tmp_path)
+    assert (one.id, one.subject) == ("frame.empty", {"clip": "walk"})
+
+
+def test_equal_frames_and_frames_nothing_shows(tmp_path: Path) -> None:
+    pixels = art()
+    pixels[:, SIDE : 2 * SIDE] = pixels[:, :SIDE]
+    double, unused = found(character(pixels, tmp_path, (0, 1, 2, 3)), tmp_path)
+    assert (double.id, double.subject["frames"]) == ("frame.duplicate", [0, 1]) and "0 = 1" in double.sentence
+    assert (unused.id, unused.subject["frames"]) == ("frame.unused", [4, 5])
+
+
+@pytest.mark.parametrize("by", [-2, 1, 3])
+def test_a_figure_that_wanders_is_found_and_its_feet_are_aligned(tmp_path: Path, by: int) -> None:
+    pixels = art()
+    cell = slice(2 * SIDE, 3 * SIDE)
+    pixels[:, cell] = np.roll(pixels[:, cell], by, axis=1)
+    made = character(pixels, tmp_path)
+    (one,) = found(made, tmp_path)
+    assert (one.id, one.subject["frames"]) == ("frame.foot-wanders", [2]) and f"by up to {abs(by)} px" in one.sentence
+    mended = repair(made, one, tmp_path)
+    assert mended is not None and "1 frame moves" in mended.sentence
+    assert ids(mended.character, tmp_path) == []
+    feet = mended.character.sheets[0].feet
+    assert list(feet) == ["2"] and feet["2"][0] == one.subject["feet"][0][0]
+
+
+def test_the_first_drawing_of_the_next_action_at_a_clips_end(tmp_path: Path) -> None:
+    pixels = art()
+    pixels[:, 5 * SIDE :] = 0
+    pixels[26:30, 5 * SIDE + 2 : 6 * SIDE - 2] = (200, 200, 40, 255)
+    (one,) = found(character(pixels, tmp_path), tmp_path)
+    assert one.id == "clip.odd-frame" and "cel 5 (frame 5)" in one.sentence
+
+
+def test_a_drawing_that_moves_through_its_cells(tmp_path: Path) -> None:
+    pixels = np.zeros((SIDE, SIDE * COUNT, 4), np.uint8)
+    for number in range(COUNT):
+        left = SIDE * number + 1 + 3 * number
+        pixels[8:30, left : left + 10] = (10 + 30 * number, 90, 90, 255)
+    drifts = [one for one in found(character(pixels, tmp_path), tmp_path) if one.id == "clip.drifts"]
+    assert len(drifts) == 1 and "moves 15 px right through its cells" in drifts[0].sentence
