@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from pathlib import Path
 
+import msgspec
 import numpy as np
 import pytest
 from PIL import Image
@@ -16,7 +17,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import LATE, check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import LONGEST_PLAYED, inputs_of, rehearse, take_from_csv
-from leanstep.core.sheets.images import problem, read_image
+from leanstep.core.sheets.reading import read_image
 from tests.support.build import sketch, way
 
 SHARP = Parameter(name="sharp", kind="flag", owner="graph")
@@ -213,8 +214,8 @@ def test_garbled_images_end_in_a_sentence(tmp_path: Path, kept: float) -> None:
 @pytest.mark.parametrize("name", ["x" * 300 + ".png", "no\nwhere.png", "art"])
 def test_strange_image_names_are_findings(tmp_path: Path, name: str) -> None:
     (tmp_path / "art").mkdir()
-    found = problem(Sheet(name="s", image=name), tmp_path)
-    assert found is not None and found[0] == "sheet.missing"
+    character = msgspec.structs.replace(sketch(way("a>b")), sheets=(Sheet(name="s", image=name),))
+    assert "sheet.missing" in {one.id for one in check_character(character, tmp_path).findings}
 
 
 def test_an_image_name_with_a_zero_character_is_refused_with_the_document() -> None:

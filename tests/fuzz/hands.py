@@ -76,6 +76,12 @@ class Hands:
         )
         choose = staticmethod(lambda *_, **__: (self.pick.choice(places), ""))
         QFileDialog.getOpenFileName = QFileDialog.getSaveFileName = choose  # type: ignore[method-assign, assignment]
+        QFileDialog.getOpenFileNames = staticmethod(  # type: ignore[method-assign, assignment]
+            lambda *_, **__: ([one for one in [self.pick.choice(places)] if one], "")
+        )
+        QInputDialog.getInt = staticmethod(  # type: ignore[method-assign, assignment]
+            lambda *_, **__: (self.pick.randint(2, 9), self.pick.random() < 0.6)
+        )
         QMessageBox.exec = lambda box: 0  # type: ignore[method-assign, assignment, misc]
         QMessageBox.question = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_, **__: self.pick.choice([QMessageBox.StandardButton.Discard, QMessageBox.StandardButton.Cancel])

@@ -26,8 +26,8 @@ def test_hands_on_everything_that_is_enabled(seed: int, tmp_path: Path, monkeypa
     from tests.fuzz.hands import Hands
 
     for owner, names in (
-        (QInputDialog, ["getText"]),
-        (QFileDialog, ["getOpenFileName", "getSaveFileName"]),
+        (QInputDialog, ["getText", "getInt"]),
+        (QFileDialog, ["getOpenFileName", "getOpenFileNames", "getSaveFileName"]),
         (QMessageBox, ["exec", "question"]),
         (QDialog, ["exec"]),
         (QMenu, ["exec"]),

@@ -282,6 +282,7 @@ def test_file_dialogs_open_where_the_person_last_was(
 ) -> None:
     asked: list[str] = []
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *words: asked.append(str(words[2])) or ("", ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *words: asked.append(str(words[2])) or ([], ""))
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *words: asked.append(str(words[2])) or ("", ""))
     window.session.new()
     window.ask_open()

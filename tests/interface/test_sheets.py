@@ -256,7 +256,7 @@ def test_rows_columns_blocks_and_every_second_frame_are_chosen(
     QTest.mouseRelease(view, LEFT, SHIFT, view.cell(20).center().toPoint())
     assert view.chosen == [1, 2, 10, 11, 20]
     view.choose([20])
-    pick = {action.text(): action for action in station.pick.menu().actions()}
+    pick = {action.text(): action for action in station.pick_menu.actions()}
     pick["Choose the whole row"].trigger()
     assert view.chosen == list(range(18, 25)), "empty cells are no part of a row"
     view.choose([4])
@@ -371,3 +371,36 @@ def test_an_image_that_cannot_be_cut_is_shown_with_the_reason_and_a_suggestion(
     wait_until(lambda: "9 × 2 of 48 × 48" in station.suggested.outcome.text(), "a suggestion for it")
     click(station.suggested.apply)
     assert len(station.view.frames) == 18 and of(window).size == (432, 96)
+
+
+# --- moving images and several at once
+
+
+def test_a_moving_image_comes_in_as_a_sheet_and_a_clip_with_its_durations(window: Window, demo: Path) -> None:
+    frames = [Image.new("RGB", (10, 12), (60 * at, 90, 20)) for at in range(4)]
+    frames[0].save(demo / "gull.gif", save_all=True, append_images=frames[1:], duration=[50, 100, 100, 200], loop=0)
+    window.bring_in(demo / "gull.gif")
+    clip = window.session.document.clips[-1]
+    assert (of(window).name, clip.name, clip.sheet, clip.loop) == ("gull", "gull", "gull", "repeat")
+    assert [cel.ticks for cel in clip.cels] == [3, 6, 6, 12]
+    station = window.stations["Sheets"]
+    wait_until(lambda: len(station.view.frames) == 4, "four frames")
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert len(window.session.document.sheets) == 1 and clip.name not in {
+        one.name for one in window.session.document.clips
+    }
+
+
+def test_a_folder_of_numbered_pictures_comes_in_as_one_sheet(window: Window, demo: Path) -> None:
+    folder = demo / "keeper"
+    folder.mkdir()
+    for number in (2, 10, 1):
+        Image.new("RGB", (8 + number, 12), (20 * number, 90, 20)).save(folder / f"keeper_{number}.png")
+    window.bring_in(folder)
+    assert of(window).name == "keeper" and of(window).image == "keeper/keeper_1.png"
+    assert of(window).images == ("keeper/keeper_2.png", "keeper/keeper_10.png")
+    station = window.stations["Sheets"]
+    wait_until(lambda: len(station.view.frames) == 3, "three frames")
+    assert station.view.image.pixelColor(2 * 18 + 9, 6).red() == 200
+    Image.new("RGB", (18, 12), (250, 0, 0)).save(folder / "keeper_10.png")
+    wait_until(lambda: station.view.image.pixelColor(2 * 18 + 9, 6).red() == 250, "the new picture")

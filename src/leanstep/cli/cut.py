@@ -50,7 +50,8 @@ def run(
         _suggest(image, format) if suggest else _find(image, speck, near, format)
         return
     from leanstep.core.character.model import Sheet
-    from leanstep.core.sheets.images import frames_of, read_image
+    from leanstep.core.sheets.images import frames_of
+    from leanstep.core.sheets.reading import read_image
 
     cut = _cut(columns, rows, size, margin, gap)
     pixels = read_image(image)
@@ -80,7 +81,7 @@ def run(
 
 
 def _suggest(image: Path, format: Format) -> None:
-    from leanstep.core.sheets.images import read_image
+    from leanstep.core.sheets.reading import read_image
     from leanstep.core.sheets.suggestion import GridSuggestion, suggestions
 
     pixels = read_image(image)
@@ -107,7 +108,7 @@ def _suggest(image: Path, format: Format) -> None:
 def _find(image: Path, speck: int | None, near: int | None, format: Format) -> None:
     from leanstep.core.sheets.drawings import found_rects
     from leanstep.core.sheets.ground import drawn
-    from leanstep.core.sheets.images import read_image
+    from leanstep.core.sheets.reading import read_image
 
     rects = [[one.x, one.y, one.width, one.height] for one in found_rects(drawn(read_image(image)), speck, near)]
     if format is Format.json:

@@ -43,8 +43,8 @@ class _Entry:
     sheet before its image was saved again, until the new one could be read."""
 
     sheet: Sheet
-    path: Path
-    stamp: tuple[float, int]
+    paths: list[Path]
+    stamp: list[tuple[float, int]]
     coming: Future[Loaded | LeanStepError] | None
     shown: Loaded | LeanStepError | None = None
     older: Loaded | None = None
@@ -92,7 +92,7 @@ class Art(QObject):
         if sheet is None:
             return LeanStepError(f"sheet {name!r}", "there is no such sheet", "Choose another one.")
         entry = self._entries.get(name)
-        if entry is None or entry.sheet != sheet or entry.path != self._folder() / sheet.image:
+        if entry is None or entry.sheet != sheet or entry.paths != self._paths(sheet):
             entry = self._entry(sheet)
             if entry.coming is not None:
                 wait([entry.coming], PATIENCE)
@@ -126,21 +126,24 @@ class Art(QObject):
 
     # --- reading
 
+    def _paths(self, sheet: Sheet) -> list[Path]:
+        return [self._folder() / image for image in sheet.all_images]
+
     def _entry(self, sheet: Sheet) -> _Entry:
-        known, path = self._entries.get(sheet.name), self._folder() / sheet.image
-        stamp = _stamp(path)
-        if known is not None and (known.sheet, known.path, known.stamp) == (sheet, path, stamp):
+        known, paths = self._entries.get(sheet.name), self._paths(sheet)
+        stamp = [_stamp(path) for path in paths]
+        if known is not None and (known.sheet, known.paths, known.stamp) == (sheet, paths, stamp):
             return known
-        same = known is not None and (known.path, known.stamp, known.sheet.ground) == (path, stamp, sheet.ground)
+        same = known is not None and (known.paths, known.stamp, known.sheet.ground) == (paths, stamp, sheet.ground)
         before = known.shown if same and known is not None else None
         coming = self._pool.submit(_load, sheet, self._folder(), before)
         coming.add_done_callback(lambda done: self._tell())
-        entry = self._entries[sheet.name] = _Entry(sheet, path, stamp, coming)
+        entry = self._entries[sheet.name] = _Entry(sheet, paths, stamp, coming)
         if known is not None:
             entry.shown = known.shown
-            if known.path == path and known.stamp != stamp:
+            if known.paths == paths and known.stamp != stamp:
                 entry.older = known.shown if isinstance(known.shown, Loaded) else known.older
-            elif known.path == path:
+            elif known.paths == paths:
                 entry.older = known.older
         return self._entries[sheet.name]
 

@@ -172,14 +172,14 @@ class Session(QObject):
         kept = Path(str(self.settings.value("folder", "")))
         return kept if str(kept) != "." and kept.is_dir() else Path.home()
 
-    def bring_in(self, take: Callable[[Path], None], path: Path) -> None:
-        """Give a file to whoever takes it; what is wrong with it is shown."""
+    def bring_in(self, take: Callable[[list[Path]], None], paths: list[Path]) -> None:
+        """Give files to whoever takes them; what is wrong with them is shown."""
         try:
-            take(path)
+            take(paths)
         except LeanStepError as error:
             self.complained.emit(error)
             return
-        self.settings.setValue("folder", str(path.resolve().parent))
+        self.settings.setValue("folder", str(paths[0].resolve().parent))
 
     def recent(self) -> list[Path]:
         """Files opened lately that still exist, newest first."""

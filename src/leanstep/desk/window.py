@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from os.path import isdir
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QObject, Qt
@@ -399,23 +400,25 @@ class Window(QMainWindow):
         box.setInformativeText(error.way_out)
         box.exec()
 
-    def bring_in(self, path: Path) -> None:
-        """Open a character, or give another file to the station that takes it."""
-        if path.suffix.lower() == CHARACTER:
-            self.open(path)
+    def bring_in(self, *paths: Path) -> None:
+        """Open a character, or give other files to the stations that take them; of a folder, the files in it."""
+        some = [one for path in paths for one in (sorted(path.iterdir()) if isdir(path) else [path])]
+        characters = [path for path in some if path.suffix.lower() == CHARACTER]
+        if characters:
+            self.open(characters[0])
             return
-        taker = _taker(path)
-        if taker is not None:
-            self.session.bring_in(self.stations[taker.name].take_file, path)
+        for taker in STATIONS:
+            taken = [path for path in some if _taker(path) is taker]
+            if taken:
+                self.session.bring_in(self.stations[taker.name].take_files, taken)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
-        if any(path.suffix.lower() == CHARACTER or _taker(path) is not None for path in paths):
+        if any(path.suffix.lower() == CHARACTER or _taker(path) is not None or isdir(path) for path in paths):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        for url in event.mimeData().urls():
-            self.bring_in(Path(url.toLocalFile()))
+        self.bring_in(*(Path(url.toLocalFile()) for url in event.mimeData().urls()))
         event.acceptProposedAction()
 
     # --- the rest

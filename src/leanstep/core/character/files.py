@@ -203,9 +203,9 @@ def schema() -> dict[str, Any]:
 
 def copy_images(character: Character, source: Path, target: Path) -> None:
     """Copy the sheets' images beside a file that moves to another folder; images already there stay as they are."""
-    for sheet in character.sheets:
-        old, new = source / sheet.image, target / sheet.image
-        if sheet.image and is_file(old) and not is_file(new):
+    for image in (image for sheet in character.sheets for image in sheet.all_images):
+        old, new = source / image, target / image
+        if image and is_file(old) and not is_file(new):
             make_folder(new.parent)
             write_atomically(new, read_bytes(old))
 

@@ -133,6 +133,8 @@ class Ground(Part, frozen=True, kw_only=True):
 class Sheet(Part, frozen=True, kw_only=True):
     """An image and how it is cut.  ``size`` is the image's width and height in pixels when it was cut.
 
+    With ``images`` the sheet is made of several single images: ``image`` and these, laid out in rows, as are the pictures of
+    a moving image.
     ``ground`` is what is made transparent first.  ``foot`` is the foot point inside every cell, in pixels from its top left
     corner; left out, ``foot_rule`` finds it: ``row``, one point for each row from what its frames share; ``drawing``, the
     bottom centre of the drawn pixels; ``solid``, that of the lowest run of them; ``cell``, that of the cell; ``centre``, the
@@ -141,6 +143,7 @@ class Sheet(Part, frozen=True, kw_only=True):
 
     name: str
     image: str = ""
+    images: tuple[str, ...] = ()
     size: tuple[int, ...] = ()
     ground: Ground | None = None
     cut: Cut = Cut()
@@ -148,6 +151,11 @@ class Sheet(Part, frozen=True, kw_only=True):
     foot_rule: Literal["row", "drawing", "solid", "cell", "centre"] = "row"
     feet: dict[str, tuple[float, ...]] = {}
     facing: Literal["right", "left"] = "right"
+
+    @property
+    def all_images(self) -> tuple[str, ...]:
+        """The names of all its images."""
+        return (self.image, *self.images)
 
 
 class Cel(Part, frozen=True, kw_only=True):

@@ -190,11 +190,12 @@ def _check_clip(clip: Any, fail: Any) -> None:
 
 def _check_sheet(sheet: Any, fail: Any) -> None:
     place = f"sheet {sheet.name!r}"
-    path = PurePosixPath(sheet.image)
-    if "\0" in sheet.image:
-        fail(place, "the image's name holds a zero character", "Write the name of a file.")
-    if "\\" in sheet.image or path.is_absolute() or ".." in path.parts or ":" in sheet.image:
-        fail(place, f"the image {sheet.image!r} lies outside the file's folder", "Copy it beside the file.")
+    for image in sheet.all_images:
+        path = PurePosixPath(image)
+        if "\0" in image:
+            fail(place, "the image's name holds a zero character", "Write the name of a file.")
+        if "\\" in image or path.is_absolute() or ".." in path.parts or ":" in image:
+            fail(place, f"the image {image!r} lies outside the file's folder", "Copy it beside the file.")
     if sheet.size and (len(sheet.size) != 2 or min(sheet.size) < 1):
         fail(place, "size must be width and height in pixels", "Write [width, height].")
     if sheet.foot and len(sheet.foot) != 2:

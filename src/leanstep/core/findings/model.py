@@ -218,8 +218,8 @@ class Memo:
         """What is to be seen of a sheet of which ``groups`` of frames are shown one after the other, or what keeps it from
         being shown; its image is read again only when these, the sheet or the file have changed."""
         try:
-            facts = (folder / sheet.image).stat()
-            key: tuple[object, ...] = (sheet, folder, groups, facts.st_mtime_ns, facts.st_size)
+            facts = [(folder / image).stat() for image in sheet.all_images]
+            key: tuple[object, ...] = (sheet, folder, groups, *((one.st_mtime_ns, one.st_size) for one in facts))
         except (OSError, ValueError):
             key = (sheet, folder)
         if sheet.name not in self.images or self.images[sheet.name][0] != key:

@@ -2,29 +2,17 @@
 
 from __future__ import annotations
 
-import io
-import struct
-import warnings
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 
-import numpy as np
-from PIL import Image, UnidentifiedImageError
-
 from leanstep.core.character.model import Sheet
-from leanstep.core.character.storage import Missing, is_file, read_bytes
+from leanstep.core.character.storage import is_file
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.feet import bounds, foot_points
 from leanstep.core.sheets.ground import DRAWN, Ground, Pixels, cleared
-
-SIDE = 8192
-LARGEST = SIDE * SIDE
-"""Pixels an image may have."""
-FORMATS = ("PNG", "GIF", "WEBP", "BMP", "JPEG")
-"""The formats that are read."""
-Image.MAX_IMAGE_PIXELS = None  # the size is looked at here, before anything is decoded
+from leanstep.core.sheets.reading import read_image, read_images
 
 
 @dataclass(frozen=True)
@@ -82,35 +70,6 @@ class ImageResized(Uncut):
         )
 
 
-def read_image(path: Path) -> Pixels:
-    """The image at ``path`` as height × width × 4 bytes (RGBA).
-
-    Raises
-    ------
-    LeanStepError : missing, unreadable, no image, or too large.
-    """
-    try:
-        data = read_bytes(path)
-    except Missing:
-        raise LeanStepError(str(path), "there is no such image", "Put it there, or choose another one.") from None
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")
-            with Image.open(io.BytesIO(data), formats=FORMATS) as image:
-                if image.width * image.height > LARGEST:
-                    size = (
-                        f"it is {image.width} × {image.height} pixels, and at most {LARGEST} ({SIDE} × {SIDE}) are read"
-                    )
-                    raise LeanStepError(str(path), size, "Make it smaller, or cut it into several.")
-                return np.asarray(image.convert("RGBA"), dtype=np.uint8)
-    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError, MemoryError, struct.error) as error:
-        reason = f"it cannot be read as an image ({' '.join(str(error).split())[:120]})"
-        raise LeanStepError(str(path), reason, "Save it again as PNG.") from None
-    except (TypeError, IndexError, KeyError, AttributeError, OverflowError, ZeroDivisionError) as error:
-        # what the library says of some garbled files
-        raise LeanStepError(str(path), f"it is a garbled image ({error})", "Save it again as PNG.") from None
-
-
 def load_sheet(sheet: Sheet, folder: Path) -> CutSheet:
     """Read and cut a sheet whose image lies below ``folder``.
 
@@ -119,7 +78,8 @@ def load_sheet(sheet: Sheet, folder: Path) -> CutSheet:
     LeanStepError : the image is missing or unreadable.
     Uncut : it is of another size than the sheet says, or cannot be cut so.
     """
-    source = read_image(folder / sheet.image)
+    paths = [folder / image for image in sheet.all_images]
+    source = read_image(paths[0]) if len(paths) == 1 else read_images(paths).pixels
     return cut_sheet(sheet, source, prepared(sheet, source))
 
 
@@ -170,7 +130,7 @@ def drawn_box(alpha: Pixels) -> Rect | None:
 
 def fault_of(sheet: Sheet, folder: Path, error: LeanStepError) -> str:
     """The finding id of an error that keeps a sheet from being shown."""
-    if not sheet.image or not is_file(folder / sheet.image):
+    if not sheet.image or not all(is_file(folder / image) for image in sheet.all_images):
         return "sheet.missing"
     if isinstance(error, ImageResized):
         return "sheet.changed"

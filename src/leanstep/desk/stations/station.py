@@ -26,8 +26,8 @@ class Station(QWidget):
         """The station's own commands."""
         return []
 
-    def take_file(self, path: Path) -> None:
-        """Bring in a file that was dropped on the window; raises :class:`LeanStepError` when it cannot be."""
+    def take_files(self, paths: list[Path]) -> None:
+        """Bring in files that were dropped on the window together; raises :class:`LeanStepError` when one cannot be."""
 
     def greet(self) -> None:
         """What the station does on the first start of all."""

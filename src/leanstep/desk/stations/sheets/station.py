@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
     QPushButton,
     QScrollArea,
     QSlider,
-    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -32,8 +31,8 @@ from leanstep.core.naming.places import Thing
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of, rows_of
-from leanstep.core.sheets.images import Pixels, read_image
 from leanstep.core.sheets.naming import names_from, usual_pattern
+from leanstep.core.sheets.reading import Read, numbered, read, read_images
 from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded, Unfitted
@@ -157,14 +156,10 @@ class SheetsStation(ListStation):
             made.setCheckable(True)
             self.tools.addButton(made)
             self.tool_buttons[tool] = made
-        self.pick = QToolButton()
-        self.pick.setText("Rows, columns …")
-        self.pick.setToolTip("Choose rows, columns, every so many, all or none")
-        self.pick.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        menu = QMenu(self.pick)
+        self.pick = button("Rows, columns …", "Choose rows, columns, every so many, all or none", self._pick_from_menu)
+        self.pick_menu = QMenu(self)
         for text, work in self._picks():
-            menu.addAction(text, work)
-        self.pick.setMenu(menu)
+            self.pick_menu.addAction(text, work)
         self.foot_rule = QComboBox()
         self.foot_rule.setAccessibleName("Rule for feet")
         self.foot_rule.setToolTip("Where frames stand that have no foot of their own")
@@ -201,6 +196,9 @@ class SheetsStation(ListStation):
             ("Choose all frames", lambda: self.view.choose(list(range(len(self.view.frames))))),
             ("Choose no frames", lambda: self.view.choose([])),
         ]
+
+    def _pick_from_menu(self) -> None:
+        self.pick_menu.exec(self.pick.mapToGlobal(self.pick.rect().bottomLeft()))
 
     def _lay_out(self) -> None:
         adder = button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self.ask)
@@ -469,9 +467,10 @@ class SheetsStation(ListStation):
         self.view.choose([len(self.view.frames) - 1])
 
     def _reshaped(self, number: int, rect: Rect) -> None:
-        sheet, at = self.sheet, self.index
+        sheet = self.sheet
         if sheet is None or rect == self.view.frames[number]:
             return
+        at = self.index
         cut = recutting.with_rect(sheet.cut, number, rect)
         self.session.edit(
             f"changed frame {number} of {sheet.name}", lambda document: change(document, ("sheets", at), cut=cut)
@@ -531,9 +530,10 @@ class SheetsStation(ListStation):
 
     def _step_feet(self, across: float, down: float) -> None:
         """Move the feet of the chosen frames."""
-        sheet, at, loaded = self.sheet, self.index, self.view.loaded
+        sheet, loaded = self.sheet, self.view.loaded
         if sheet is None or not isinstance(loaded, Loaded):
             return
+        at = self.index
         feet = dict(sheet.feet)
         for number in self.view.chosen:
             x, y = loaded.cut.frames[number].foot
@@ -547,10 +547,11 @@ class SheetsStation(ListStation):
 
     def forget_feet(self) -> None:
         """Take back the feet of the chosen frames."""
-        sheet, at, chosen = self.sheet, self.index, {str(number) for number in self.view.chosen}
+        sheet, chosen = self.sheet, {str(number) for number in self.view.chosen}
         if sheet is None or not chosen & set(sheet.feet):
             self.session.said.emit("None of the chosen frames has a foot of its own.")
             return
+        at = self.index
         feet = {number: foot for number, foot in sheet.feet.items() if number not in chosen}
         self.session.edit(
             f"took back feet of {sheet.name}", lambda document: change(document, ("sheets", at), feet=feet)
@@ -602,34 +603,52 @@ class SheetsStation(ListStation):
     # --- new things
 
     def ask(self) -> None:
-        """Ask for an image and bring it in as a sheet."""
-        name, _ = QFileDialog.getOpenFileName(
+        """Ask for images and bring them in as sheets."""
+        names, _ = QFileDialog.getOpenFileNames(
             self, "Add a sheet", str(self.session.last_folder), "Images (*.png *.gif *.webp *.bmp *.jpg *.jpeg)"
         )
-        if name:
-            self.session.bring_in(self.take_file, Path(name))
+        if names:
+            self.session.bring_in(self.take_files, [Path(name) for name in names])
 
-    def take_file(self, path: Path) -> None:
-        self.add_image(path)
+    def take_files(self, paths: list[Path]) -> None:
+        for together in numbered(paths):
+            self.add_images(together)
         self.session.wanted.emit("sheet")
         # what is suggested is shown at once, and Enter cuts the sheet so
-        self._trying = self.suggested
+        self._trying = self.suggested if self.sheet is not None and self.sheet.cut == Cut() else None
         self.suggested.setFocus()
         self._show_outcomes()
 
-    def add_image(self, path: Path) -> None:
-        """Bring an image in as a new sheet; raises :class:`LeanStepError` when it is none."""
-        folder = self.session.folder
+    def add_images(self, paths: list[Path]) -> None:
+        """Bring in images that make a new sheet together; raises :class:`LeanStepError` when one is none.
 
-        def brought() -> tuple[Pixels, str]:
-            pixels = read_image(path)
-            return pixels, adopt_image(path, folder)
+        A moving image, or several in order, come in cut into their pictures, with a clip that shows them.
+        """
+        folder, first = self.session.folder, paths[0]
 
-        pixels, image = self.session.beside.wait_for(f"Reading {path.name} …", brought)
-        name = free_name(path.stem, [sheet.name for sheet in self.session.document.sheets])
-        sheet = Sheet(name=name, image=image, size=(pixels.shape[1], pixels.shape[0]))
+        def brought() -> tuple[Read, tuple[str, ...]]:
+            found = read(first) if len(paths) == 1 else read_images(paths)
+            return found, tuple(adopt_image(path, folder) for path in paths)
+
+        found, images = self.session.beside.wait_for(f"Reading {first.name} …", brought)
+        document = self.session.document
+        wanted = first.stem if len(paths) == 1 else first.stem.rstrip("0123456789").rstrip("-_ .") or first.stem
+        name = free_name(wanted, [sheet.name for sheet in document.sheets])
+        sheet = Sheet(name=name, image=images[0], images=images[1:], size=found.size, cut=found.cut)
         self._trying = None
-        self.make(f"added sheet {name}", sheet)
+        if found.count == 1:
+            self.make(f"added sheet {name}", sheet)
+            return
+        times = found.milliseconds or (1000 / 10,) * found.count
+        ticks = [max(1.0, round(time * document.rate / 1000, 3)) for time in times]
+        cels = tuple(Cel(frame=number, ticks=time) for number, time in enumerate(ticks))
+        clip_name = free_name(name, [one.name for one in document.clips])
+        clip = Clip(name=clip_name, sheet=name, loop="repeat" if found.repeats else "once", cels=cels)
+        self.session.edit(
+            f"added sheet {name} and clip {clip.name}, {found.count} pictures",
+            lambda document: append(append(document, ("sheets",), sheet), ("clips",), clip),
+            select=lambda selection: selection.choose(Thing("sheet", name)),
+        )
 
     def new_clip(self) -> None:
         """Make a clip of the chosen frames."""

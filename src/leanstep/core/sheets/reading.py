@@ -1,0 +1,153 @@
+"""Images from disk as pixels: single ones, moving ones, and several that make one sheet."""
+
+from __future__ import annotations
+
+import io
+import re
+import struct
+import warnings
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from PIL import Image, ImageSequence, UnidentifiedImageError
+
+from leanstep.core.character.model import Cut
+from leanstep.core.character.storage import Missing, read_bytes
+from leanstep.core.errors import LeanStepError
+from leanstep.core.sheets.ground import Pixels
+
+SIDE = 8192
+LARGEST = SIDE * SIDE
+"""Pixels an image may have."""
+WIDEST = 4096
+"""Pixels up to which pictures are laid side by side before a new row begins."""
+FORMATS = ("PNG", "GIF", "WEBP", "BMP", "JPEG")
+"""The formats that are read."""
+STILL = 100.0
+"""Milliseconds a picture of a moving image is shown that says nothing of it, or 0."""
+Image.MAX_IMAGE_PIXELS = None  # the size is looked at here, before anything is decoded
+
+
+@dataclass(frozen=True)
+class Read:
+    """An image as height × width × 4 bytes (RGBA).  A moving one, or several, are laid out in ``cells`` (width and height
+    of one) row by row, ``count`` of them; each is shown for ``milliseconds``, where that is known."""
+
+    pixels: Pixels
+    count: int = 1
+    cell: tuple[int, int] = (0, 0)
+    milliseconds: tuple[float, ...] = ()
+    repeats: bool = True
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Width and height of the whole in pixels."""
+        return self.pixels.shape[1], self.pixels.shape[0]
+
+    @property
+    def cut(self) -> Cut:
+        """The cut into the pictures it is made of; the whole for a single one."""
+        if self.count == 1:
+            return Cut()
+        return Cut(way="size", width=self.cell[0], height=self.cell[1])
+
+
+def read_image(path: Path) -> Pixels:
+    """The image at ``path`` as height × width × 4 bytes (RGBA); the pictures of a moving one are laid out in rows.
+
+    Raises
+    ------
+    LeanStepError : missing, unreadable, no image, or too large.
+    """
+    return read(path).pixels
+
+
+def read(path: Path) -> Read:
+    """The same, with what is known of its pictures."""
+    try:
+        data = read_bytes(path)
+    except Missing:
+        raise LeanStepError(str(path), "there is no such image", "Put it there, or choose another one.") from None
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            with Image.open(io.BytesIO(data), formats=FORMATS) as image:
+                _look_at_size(path, image.width, image.height, 1)
+                count = int(getattr(image, "n_frames", 1))
+                if count > 1:
+                    _look_at_size(path, image.width, image.height, count)
+                    return _moving(image, count)
+                return Read(np.asarray(image.convert("RGBA"), dtype=np.uint8))
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError, MemoryError, struct.error) as error:
+        reason = f"it cannot be read as an image ({' '.join(str(error).split())[:120]})"
+        raise LeanStepError(str(path), reason, "Save it again as PNG.") from None
+    except (TypeError, IndexError, KeyError, AttributeError, OverflowError, ZeroDivisionError) as error:
+        # what the library says of some garbled files
+        raise LeanStepError(str(path), f"it is a garbled image ({error})", "Save it again as PNG.") from None
+
+
+def _look_at_size(path: Path, width: int, height: int, count: int) -> None:
+    """Refuse what is too large, before it is decoded."""
+    if width * height * count > LARGEST:
+        what = (
+            f"it is {width} × {height} pixels"
+            if count == 1
+            else f"it has {count} pictures of {width} × {height} pixels"
+        )
+        reason = f"{what}, and at most {LARGEST} ({SIDE} × {SIDE}) are read"
+        raise LeanStepError(str(path), reason, "Make it smaller, or cut it into several.")
+
+
+def _moving(image: Image.Image, count: int) -> Read:
+    """The pictures of a moving image, laid out in rows."""
+    pictures, durations = [], []
+    for picture in ImageSequence.Iterator(image):
+        pictures.append(np.asarray(picture.convert("RGBA"), dtype=np.uint8))
+        durations.append(float(picture.info.get("duration") or 0) or STILL)
+    return Read(
+        _laid_out(pictures, (image.width, image.height)),
+        len(pictures),
+        (image.width, image.height),
+        tuple(durations),
+        image.info.get("loop", 1 if image.format == "GIF" else 0) == 0,
+    )
+
+
+def read_images(paths: Sequence[Path]) -> Read:
+    """Several single images as one, each in a cell as large as the largest needs, standing on its bottom.
+
+    Raises
+    ------
+    LeanStepError : one of them cannot be read, or they are too large together.
+    """
+    pictures = [read_image(path) for path in paths]
+    width, height = max(one.shape[1] for one in pictures), max(one.shape[0] for one in pictures)
+    _look_at_size(paths[0], width, height, len(paths))
+    return Read(_laid_out(pictures, (width, height)), len(pictures), (width, height))
+
+
+def _laid_out(pictures: Sequence[Pixels], cell: tuple[int, int]) -> Pixels:
+    """Pictures in cells, row by row; a smaller one stands in the middle of its cell's bottom."""
+    width, height = cell
+    columns = max(1, min(len(pictures), WIDEST // width))
+    rows = -(-len(pictures) // columns)
+    pixels = np.zeros((rows * height, columns * width, 4), np.uint8)
+    for number, picture in enumerate(pictures):
+        row, column = divmod(number, columns)
+        high, wide = picture.shape[:2]
+        left, low = column * width + (width - wide) // 2, (row + 1) * height
+        pixels[low - high : low, left : left + wide] = picture
+    return pixels
+
+
+def numbered(paths: Sequence[Path]) -> list[list[Path]]:
+    """Files that make one sheet together: those whose names differ in their last number only, in the order of these numbers;
+    the others by themselves."""
+    groups: dict[tuple[object, ...], list[tuple[int, Path]]] = {}
+    for path in paths:
+        match = re.fullmatch(r"(.*?)(\d+)(\D*)", path.stem)
+        key = (path.parent, match[1], match[3], path.suffix.lower()) if match else (path,)
+        groups.setdefault(key, []).append((int(match[2]) if match else 0, path))
+    return [[path for _, path in sorted(group)] for group in groups.values()]
