@@ -13,8 +13,9 @@ from PySide6.QtCore import QObject, QProcess, QSettings, QTimer, Signal
 from leanstep.core.character import files
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
-from leanstep.core.character.model import Button, Character, Controls, Layer, Parameter, State, Stick
+from leanstep.core.character.model import Character
 from leanstep.core.character.recovery import Unsaved, backup_of
+from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
@@ -51,7 +52,7 @@ class Session(QObject):
     def __init__(self, settings: QSettings, state: Path | None = None) -> None:
         super().__init__()
         self.settings = settings
-        self.history = History(_empty())
+        self.history = History(empty())
         self.report: Report | None = None
         self.selection = Selection()
         self.finding: Finding | None = None
@@ -83,7 +84,7 @@ class Session(QObject):
 
     def new(self) -> None:
         """Start an empty character."""
-        self._take(History(_empty()))
+        self._take(History(empty()))
         self.said.emit("Started a new character.")
 
     def open(self, path: Path) -> None:
@@ -123,7 +124,7 @@ class Session(QObject):
 
     def bring_back(self, unsaved: Unsaved) -> None:
         """Open what a program that ended had not saved: its file, with the edits on top as one step."""
-        history, said = History(_empty()), f"Brought back what was not saved of {unsaved.document.name}."
+        history, said = History(empty()), f"Brought back what was not saved of {unsaved.document.name}."
         if unsaved.path is not None:
             try:
                 history = History.open(unsaved.path)
@@ -372,21 +373,3 @@ class Session(QObject):
             if not worker.waitForFinished(300):
                 worker.kill()
                 worker.waitForFinished(1000)
-
-
-def _empty() -> Character:
-    """What a new character starts from: one state, the controls people expect, and a body that can be steered."""
-    state = State(name="idle", lane="ground", restful=True)
-    stick = Stick(name="stick", left=("Left",), right=("Right",), down=("Down",), up=("Up",))
-    buttons = (Button(name="jump", keys=("Space",)), Button(name="run", keys=("Shift",)))
-    parameters = (
-        Parameter(name="speed", owner="body", min=0.0, max=240.0, unit="units/s"),
-        Parameter(name="rise", owner="body", min=-600.0, max=400.0, unit="units/s"),
-        Parameter(name="grounded", kind="flag", owner="body"),
-    )
-    return Character(
-        name="Untitled",
-        parameters=parameters,
-        controls=Controls(sticks=(stick,), buttons=buttons),
-        layers=(Layer(name="base", start="idle", lanes=("ground",), states=(state,)),),
-    )

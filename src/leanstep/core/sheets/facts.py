@@ -116,8 +116,3 @@ def _wander(groups: Sequence[Sequence[int]], masks: Sequence[Mask], feet: Sequen
             if best and fits[best] >= ALIKE and fits[best] - fits[0] >= CLEARLY:
                 found[number] = -best
     return found
-
-
-def unlike(one: NDArray[np.float32], other: NDArray[np.float32]) -> float:
-    """How much two coarse pictures differ: 0 equal, 1 nothing in common."""
-    return float(np.abs(one - other).sum() / max(1e-6, float(one.sum() + other.sum())))

@@ -169,3 +169,8 @@ def _similar(
     order = ORDER * np.abs(np.subtract.outer(old, new)) / 100
     pairs = zip(*linear_sum_assignment(np.minimum(differ + order, 2 * ALIKE)))
     return [(old[row], new[column]) for row, column in pairs if differ[row, column] <= ALIKE]
+
+
+def unlike(one: NDArray[np.float32], other: NDArray[np.float32]) -> float:
+    """How much two coarse pictures differ: 0 equal, 1 nothing in common."""
+    return float(np.abs(one - other).sum() / max(1e-6, float(one.sum() + other.sum())))

@@ -8,7 +8,8 @@ from statistics import median
 
 from leanstep.core.character.model import Clip
 from leanstep.core.findings.model import Evidence, Finding, Subject, check
-from leanstep.core.sheets.facts import Facts, unlike
+from leanstep.core.sheets.facts import Facts
+from leanstep.core.sheets.matching import unlike
 from leanstep.core.wording import some
 
 NAMED = 6

@@ -25,12 +25,14 @@ from PySide6.QtWidgets import (
 
 from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.files import adopt_image
-from leanstep.core.character.model import Cel, Clip, Cut, Ground, Pair, Sheet, both
+from leanstep.core.character.model import Cel, Character, Clip, Cut, Ground, Pair, Sheet, both
+from leanstep.core.character.starting import shows_nothing, walking
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of, rows_of
+from leanstep.core.sheets.motion import idle_and_walk
 from leanstep.core.sheets.naming import names_from, usual_pattern
 from leanstep.core.sheets.reading import Read, numbered, read, read_images
 from leanstep.core.sheets.recutting import Recut
@@ -43,6 +45,7 @@ from leanstep.desk.stations.sheets.ground_bar import GroundBar
 from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool
 from leanstep.desk.stations.sheets.strip import Strip
 from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
+from leanstep.desk.stations.sheets.walk_panel import WalkPanel
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, label, plain_tip
 from leanstep.desk.widgets.list_station import ListStation
 
@@ -94,6 +97,9 @@ class SheetsStation(ListStation):
         self.export = ExportPanel()
         self.export.followed.connect(self._follow)
         self.export.asks.connect(self._make_room)
+        self.walk = WalkPanel(session.art)
+        self.walk.asks.connect(self._make_room)
+        self.walk.meant.connect(self._steer)
         self.export.kept.connect(lambda: self.session.said.emit("Frames keep their numbers."))
         self.make_clip = button(
             "Make a clip of them …", "Make a clip of the chosen frames, in their order", self.new_clip, main=True
@@ -226,6 +232,7 @@ class SheetsStation(ListStation):
         middle.addLayout(head)
         middle.addLayout(cards)
         middle.addWidget(self.export)
+        middle.addWidget(self.walk)
         middle.addWidget(self.ground)
         middle.addLayout(tools)
         middle.addWidget(self.view, 1)
@@ -246,6 +253,7 @@ class SheetsStation(ListStation):
             command(self, "Show the next suggestion", "", self.next_suggestion),
             command(self, "Make a clip of the chosen frames", "", self.new_clip),
             command(self, "Make a clip of every row", "", self.clips_of_rows),
+            command(self, "Make a figure that stands and walks of the sheet", "", self.ask_to_steer),
             *(command(self, text, "", work) for text, work in self._picks()),
             *(command(self, f"Use the tool {one.text()}", "", one.click) for one in self.tool_buttons.values()),
             command(self, "Merge the chosen frames", "", self.merge),
@@ -416,6 +424,8 @@ class SheetsStation(ListStation):
             new = Recut(cut, size, {})
         self._trying = None
         self._recut(f"cut {self.current} into {len(card.rects)} frames", new)
+        if shows_nothing(self.session.document):
+            self.ask_to_steer()
 
     def _recut(self, said: str, new: Recut) -> None:
         """Cut the sheet anew; what shows its frames follows, and what cannot is said."""
@@ -428,6 +438,33 @@ class SheetsStation(ListStation):
             self.session.said.emit(
                 f"{said[0].upper()}{said[1:]}. {', '.join(left)} {gone} frames that have no place now."
             )
+
+    def ask_to_steer(self) -> None:
+        """Ask which rows stand and walk, to make a figure that is steered at once."""
+        loaded, rows, sheet = self.view.loaded, self._rows(), self.sheet
+        if sheet is None or not isinstance(loaded, Loaded) or not rows:
+            self.session.said.emit("Cut a sheet first: its rows become a figure that stands and walks.")
+        elif not shows_nothing(self.session.document):
+            self.session.said.emit("There is a figure already: make clips of the rows, and show them in Graph.")
+        else:
+            self.walk.ask(sheet.name, rows, *idle_and_walk(loaded.cut, rows), sheet.facing)
+
+    def _steer(self, idle: int, walk: int, facing: str) -> None:
+        """Make a figure that stands and walks of two rows, and steer it."""
+        loaded, rows, at = self.view.loaded, self._rows(), self.index
+        if not isinstance(loaded, Loaded) or max(idle, walk) >= len(rows):
+            return
+        # with one row only, its first frame stands
+        standing = rows[idle][:1] if idle == walk else rows[idle]
+        name, height = self.current, loaded.cut.usual_height
+
+        def made(document: Character) -> Character:
+            document = change(document, ("sheets", at), facing=facing)
+            return walking(document, name, standing, rows[walk], height)
+
+        self.session.edit(f"made a figure of {name} that stands and walks", made)
+        self.session.said.emit(f"Steer {name} with the arrow keys; Esc lets go.")
+        self.desk.live.drive()
 
     def _exported(self, name: str, before: Loaded, after: Loaded | Unfitted) -> None:
         """The image of a sheet was saved again."""
