@@ -344,7 +344,11 @@ def test_the_faulty_demo_shows_every_planted_fault_and_every_witness_replays() -
 
 def test_the_sound_demo_is_sound() -> None:
     report = check_character(load(DEMO / "lamplighter.leanstep"), DEMO)
-    assert report.complete and {finding.id for finding in report.findings} == {"flash", "order.decides", "frame.duplicate"}
+    assert report.complete and {finding.id for finding in report.findings} == {
+        "flash",
+        "order.decides",
+        "frame.duplicate",
+    }
     assert {fate.free for fate in report.states} == {"reachable"}
 
 

@@ -138,7 +138,8 @@ class Sheet(Part, frozen=True, kw_only=True):
     ``ground`` is what is made transparent first.  ``foot`` is the foot point inside every cell, in pixels from its top left
     corner; left out, ``foot_rule`` finds it: ``row``, one point for each row from what its frames share; ``drawing``, the
     bottom centre of the drawn pixels; ``solid``, that of the lowest run of them; ``cell``, that of the cell; ``centre``, the
-    cell's centre.  ``feet`` are points of single frames, by number.  ``facing`` says which way the drawings look.
+    cell's centre.  ``feet`` are points of single frames, by number.  ``facing`` says which way the drawings look, ``row_facing`` of
+    single rows, by number from 0; one that does not allow ``mirrors`` has drawings of its own for both ways.
     """
 
     name: str
@@ -151,6 +152,8 @@ class Sheet(Part, frozen=True, kw_only=True):
     foot_rule: Literal["row", "drawing", "solid", "cell", "centre"] = "row"
     feet: dict[str, tuple[float, ...]] = {}
     facing: Literal["right", "left"] = "right"
+    row_facing: dict[str, Literal["right", "left"]] = {}
+    mirrors: bool = True
 
     @property
     def all_images(self) -> tuple[str, ...]:
@@ -159,11 +162,16 @@ class Sheet(Part, frozen=True, kw_only=True):
 
 
 class Cel(Part, frozen=True, kw_only=True):
-    """One use of a frame: its number on the sheet and how long it is shown, in ticks."""
+    """One use of a frame: its number on the sheet and how long it is shown, in ticks.
+
+    ``sheet`` is another one than the clip's; ``mirrored`` about the foot, then turned clockwise by so many quarter ``turns``.
+    """
 
     frame: int
     ticks: float = 6.0
+    sheet: str = ""
     mirrored: bool = False
+    turns: Literal[0, 1, 2, 3] = 0
 
 
 class Effect(Part, frozen=True, kw_only=True):
@@ -212,15 +220,23 @@ class Playback(Part, frozen=True, kw_only=True):
 
 
 class Clip(Part, frozen=True, kw_only=True):
-    """Frames in time.  ``loop``: ``once`` stops on the last cel, ``repeat`` starts over, ``there-and-back`` turns round."""
+    """Frames in time.  ``loop``: ``once`` stops on the last cel, ``repeat`` starts over, ``there-and-back`` turns round.
+
+    ``facing`` says which way the drawings look, where that is not what their sheet says.
+    """
 
     name: str
     sheet: str = ""
+    facing: Literal["", "right", "left"] = ""
     loop: Literal["once", "repeat", "there-and-back"] = "repeat"
     playback: Playback | None = None
     cels: tuple[Cel, ...] = ()
     marks: tuple[Mark, ...] = ()
     spans: tuple[Span, ...] = ()
+
+    def sheet_of(self, cel: Cel) -> str:
+        """The name of the sheet one of its cels shows a frame of."""
+        return cel.sheet or self.sheet
 
 
 class Axis(Part, frozen=True, kw_only=True):

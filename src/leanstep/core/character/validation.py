@@ -202,6 +202,8 @@ def _check_sheet(sheet: Any, fail: Any) -> None:
         fail(place, "foot must be two numbers", "Write [x, y] from the cell's top left corner.")
     if any(len(point) != 2 or not number.isdigit() for number, point in sheet.feet.items()):
         fail(place, "feet must be points by the numbers of frames", 'Write {"3": [x, y]}.')
+    if any(not number.isdigit() for number in sheet.row_facing):
+        fail(place, "row_facing must be left or right by the numbers of rows", 'Write {"0": "left"}.')
     ground = sheet.ground
     if ground is not None:
         if re.fullmatch("#[0-9a-fA-F]{6}", ground.colour) is None or not 0 <= ground.tolerance <= 255:

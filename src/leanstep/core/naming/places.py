@@ -140,6 +140,9 @@ class _Visitor:
         yield Place((*path, "name"), (Thing("clip", clip.name),), defines=True)
         if clip.sheet:
             yield Place((*path, "sheet"), (Thing("sheet", clip.sheet),))
+        for at, cel in enumerate(clip.cels):
+            if cel.sheet:
+                yield Place((*path, "cels", at, "sheet"), (Thing("sheet", cel.sheet),))
         if clip.playback is not None:
             yield self._symbol((*path, "playback", "parameter"), clip.playback.parameter)
         for at, mark in enumerate(clip.marks):

@@ -63,7 +63,12 @@ def _loss(place: Place) -> _Loss | None:
             return _Loss("item", path)
         case ("clips", int(), "playback", "parameter"):
             return _Loss("field", path[:3])
-        case ("clips", int(), "sheet") | ("blends", int(), "axes", *_) | ("course", *_):
+        case (
+            ("clips", int(), "sheet")
+            | ("clips", int(), "cels", int(), "sheet")
+            | ("blends", int(), "axes", *_)
+            | ("course", *_)
+        ):
             return None
         case (*_, "on_entry" | "on_leave" | "effects", int(), _):
             return _Loss("item", path[:-1])

@@ -14,6 +14,7 @@ from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.pictures import Picture
 from leanstep.core.rehearsal.situation import Situation
+from leanstep.core.sheets.facing import facing_of_frames
 
 
 @dataclass(frozen=True)
@@ -40,6 +41,9 @@ class Drawable:
 
 NOTHING = Drawable()
 
+QUARTER = 90
+"""Degrees of a quarter turn."""
+
 
 def of_frame(sheet: str, frame: int, mirrored: bool = False) -> Drawable:
     """One frame of a sheet."""
@@ -48,7 +52,7 @@ def of_frame(sheet: str, frame: int, mirrored: bool = False) -> Drawable:
 
 def of_cel(clip: Clip, cel: Cel) -> Drawable:
     """A cel as it stands in its clip."""
-    return of_frame(clip.sheet, cel.frame, cel.mirrored)
+    return Drawable((Piece(clip.sheet_of(cel), cel.frame, cel.mirrored, turn=QUARTER * cel.turns),))
 
 
 def at_share(clip: Clip, share: float) -> Drawable:
@@ -95,16 +99,36 @@ def _piece(
     cel = picture.reels[pick].timing.cel_at(playhead)
     if cel is None:
         return None
-    left = _facing(machine).get(clip.sheet) == "left"
     use = clip.cels[cel]
-    return Piece(clip.sheet, use.frame, use.mirrored ^ (situation.body.facing < 0) ^ left, opacity=opacity)
+    sheet = clip.sheet_of(use)
+    view = _views(machine).get(sheet)
+    turned = (
+        view is not None and view.mirrors and (situation.body.facing < 0) ^ (view.facing(clip, use.frame) == "left")
+    )
+    mirrored = use.mirrored ^ turned
+    # what is turned stays turned towards where the figure looks
+    turn = QUARTER * use.turns * (-1 if turned else 1)
+    return Piece(sheet, use.frame, mirrored, turn=float(turn), opacity=opacity)
 
 
-def _facing(machine: Machine) -> Mapping[str, str]:
-    """Which way the drawings of each sheet look."""
-    return machine.once(_facing, lambda: facings(machine.character))
+@dataclass(frozen=True)
+class View:
+    """Which way the drawings of a sheet look: ``side``, or that of single ``rows``, of which each frame's is given; whether it
+    ``mirrors``."""
+
+    side: str
+    mirrors: bool
+    rows: dict[int, str]
+
+    def facing(self, clip: Clip, frame: int) -> str:
+        """Which way a frame looks in a clip."""
+        return clip.facing or self.rows.get(frame, self.side)
 
 
-def facings(character: Character) -> dict[str, str]:
+def _views(machine: Machine) -> Mapping[str, View]:
+    return machine.once(_views, lambda: views_of(machine.character))
+
+
+def views_of(character: Character) -> dict[str, View]:
     """Which way the drawings of each sheet look, by its name."""
-    return {sheet.name: sheet.facing for sheet in character.sheets}
+    return {sheet.name: View(sheet.facing, sheet.mirrors, facing_of_frames(sheet)) for sheet in character.sheets}

@@ -80,17 +80,17 @@ def recut(document: Character, at: int, new: Recut) -> Character:
             feet[str(new.frames[number])] = (foot[0] + x, foot[1] + y)
     values = {"cut": new.cut, "size": new.size, "feet": _in_order(feet)}
     document = put(document, ("sheets", at), msgspec.structs.replace(sheet, **values))
-    clips = tuple(_followed(clip, new) if clip.sheet == sheet.name else clip for clip in document.clips)
+    clips = tuple(_followed(clip, sheet.name, new) for clip in document.clips)
     followed: Character = put(document, ("clips",), clips)
     return followed
 
 
-def _followed(clip: Clip, new: Recut) -> Clip:
-    """A clip with its cels' new frames, without those of frames that are gone."""
+def _followed(clip: Clip, sheet: str, new: Recut) -> Clip:
+    """A clip with the new frames of its cels that show the sheet, without those of frames that are gone."""
     cels = tuple(
-        msgspec.structs.replace(cel, frame=new.frames.get(cel.frame, cel.frame))
+        msgspec.structs.replace(cel, frame=new.frames.get(cel.frame, cel.frame)) if clip.sheet_of(cel) == sheet else cel
         for cel in clip.cels
-        if cel.frame not in new.gone
+        if clip.sheet_of(cel) != sheet or cel.frame not in new.gone
     )
     return clip if cels == clip.cels else msgspec.structs.replace(clip, cels=cels)
 
@@ -99,10 +99,10 @@ def lost(document: Character, sheet: Sheet, new: Recut) -> list[str]:
     """What shows frames that have no place in a new cut, in words."""
     found = []
     for clip in document.clips:
-        if clip.sheet == sheet.name:
-            frames = sorted({cel.frame for cel in clip.cels if cel.frame not in new.frames})
-            if frames:
-                found.append(f"clip {clip.name} (frame {', '.join(map(str, frames))})")
+        shown = {cel.frame for cel in clip.cels if clip.sheet_of(cel) == sheet.name}
+        frames = sorted(frame for frame in shown if frame not in new.frames)
+        if frames:
+            found.append(f"clip {clip.name} (frame {', '.join(map(str, frames))})")
     return found
 
 

@@ -40,9 +40,8 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
         return
     seen: dict[str, Facts] = {}
     for sheet in evidence.character.sheets:
-        clips = [clip for clip in evidence.character.clips if clip.sheet == sheet.name]
-        groups = {tuple(sorted({cel.frame for cel in clip.cels})) for clip in clips}
-        facts = evidence.memo.sheet(sheet, folder, tuple(sorted(groups)))
+        groups = {tuple(sorted(_shown(clip, sheet.name))) for clip in evidence.character.clips}
+        facts = evidence.memo.sheet(sheet, folder, tuple(sorted(groups - {()})))
         if isinstance(facts, Facts):
             seen[sheet.name] = facts
             yield from _of_sheet(evidence, sheet.name, facts)
@@ -50,14 +49,19 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
             kind, error = facts
             yield _found(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
     for clip in evidence.character.clips:
-        if clip.sheet in seen:
-            yield from _of_clip(clip, seen[clip.sheet])
+        if all(clip.sheet_of(cel) in seen for cel in clip.cels):
+            yield from _of_clip(clip, [seen[clip.sheet_of(cel)] for cel in clip.cels])
+
+
+def _shown(clip: Clip, sheet: str) -> set[int]:
+    """The frames of a sheet that a clip shows."""
+    return {cel.frame for cel in clip.cels if clip.sheet_of(cel) == sheet}
 
 
 def _of_sheet(evidence: Evidence, name: str, facts: Facts) -> Iterator[Finding]:
     """Faults of a sheet's frames."""
     count = len(facts.pictures)
-    shown = {cel.frame for clip in evidence.character.clips if clip.sheet == name for cel in clip.cels}
+    shown = {frame for clip in evidence.character.clips for frame in _shown(clip, name)}
     if any(facts.over):
         over = [f"{many} px {where}" for many, where in zip(facts.over, ("right", "below")) if many]
         yield _found(
@@ -131,20 +135,20 @@ def _frames(
     return _found(kind, severity, {"sheet": sheet, "frames": list(numbers), **more}, text[0].upper() + text[1:], why)
 
 
-def _of_clip(clip: Clip, facts: Facts) -> Iterator[Finding]:
-    """Faults of the frames a clip shows."""
-    count = len(facts.pictures)
-    beyond = [cel.frame for cel in clip.cels if cel.frame >= count]
-    if beyond:
-        yield _found(
-            "frame.missing",
-            "error",
-            {"clip": clip.name},
-            f"Clip {clip.name} shows frame {beyond[0]}, but sheet {clip.sheet} has frames 0 to {count - 1}.",
-            "Choose another frame, or cut the sheet so that it has more.",
-        )
-        return
-    empty = [at for at, cel in enumerate(clip.cels) if cel.frame in facts.empty]
+def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
+    """Faults of the frames a clip shows; ``facts`` of each cel's sheet."""
+    for cel, seen in zip(clip.cels, facts):
+        count = len(seen.pictures)
+        if cel.frame >= count:
+            yield _found(
+                "frame.missing",
+                "error",
+                {"clip": clip.name},
+                f"Clip {clip.name} shows frame {cel.frame}, but sheet {clip.sheet_of(cel)} has frames 0 to {count - 1}.",
+                "Choose another frame, or cut the sheet so that it has more.",
+            )
+            return
+    empty = [at for at, (cel, seen) in enumerate(zip(clip.cels, facts)) if cel.frame in seen.empty]
     if empty:
         frame = clip.cels[empty[0]].frame
         yield _found(
@@ -174,9 +178,9 @@ def _of_clip(clip: Clip, facts: Facts) -> Iterator[Finding]:
         )
 
 
-def _odd_cel(clip: Clip, facts: Facts) -> int | None:
+def _odd_cel(clip: Clip, facts: Sequence[Facts]) -> int | None:
     """The first or last cel, when it differs from its neighbour far more than the others among themselves."""
-    pictures = [facts.pictures[cel.frame] for cel in clip.cels]
+    pictures = [seen.pictures[cel.frame] for cel, seen in zip(clip.cels, facts)]
     if len(pictures) < 4 or any(one is None for one in pictures):
         return None
     steps = [unlike(one, other) for one, other in pairwise(pictures) if one is not None and other is not None]
@@ -186,13 +190,13 @@ def _odd_cel(clip: Clip, facts: Facts) -> int | None:
     return None
 
 
-def _drift(clip: Clip, facts: Facts) -> int:
+def _drift(clip: Clip, facts: Sequence[Facts]) -> int:
     """By how many pixels the drawing moves steadily through its cells; 0 when it does not."""
-    frames = [cel.frame for cel in clip.cels]
-    if len(frames) < 4 or any(frame in facts.empty for frame in frames):
+    frames = [(cel.frame, seen) for cel, seen in zip(clip.cels, facts)]
+    if len(frames) < 4 or any(frame in seen.empty for frame, seen in frames):
         return 0
-    middles = [facts.middles[frame] for frame in frames]
+    middles = [seen.middles[frame] for frame, seen in frames]
     steps = [after - before for before, after in pairwise(middles)]
     whole = middles[-1] - middles[0]
     steady = all(step * whole > 0 for step in steps)
-    return round(whole) if steady and abs(whole) > DRIFT * median(facts.widths[frame] for frame in frames) else 0
+    return round(whole) if steady and abs(whole) > DRIFT * median(seen.widths[frame] for frame, seen in frames) else 0

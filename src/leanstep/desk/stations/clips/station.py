@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import msgspec
 from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QPainter, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import (
@@ -22,10 +23,13 @@ from leanstep.desk.desk import Desk
 from leanstep.desk.session import Session
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.theme import theme
-from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, label
+from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
 from leanstep.desk.widgets.list_station import ListStation
 
 LOOPS = (("once", "once, then hold"), ("repeat", "repeat"), ("there-and-back", "there and back"))
+
+
+FACINGS = (("Faces as its sheet says", ""), ("Faces right", "right"), ("Faces left", "left"))
 
 
 class Large(QWidget):
@@ -122,6 +126,18 @@ class ClipsStation(ListStation):
         self.mirrored.clicked.connect(
             lambda checked: self._set_cel(self.film.chosen, "the mirroring of a cel", mirrored=checked)
         )
+        self.turns = NumberField("Quarter turns", "How far the chosen cel is turned, in quarters clockwise", 0, 3)
+        self.turns.settled.connect(lambda value: self._set_cel(self.film.chosen, "the turn of a cel", turns=int(value)))
+        self.from_sheet = QComboBox()
+        self.from_sheet.setAccessibleName("Sheet of the cel")
+        self.from_sheet.setToolTip("Which sheet the chosen cel's frame is on")
+        self.from_sheet.activated.connect(lambda at: self._set_sheet(self.from_sheet.itemText(at)))
+        self.facing = QComboBox()
+        self.facing.setAccessibleName("Facing")
+        self.facing.setToolTip("Which way the clip's drawings look")
+        for text, facing in FACINGS:
+            self.facing.addItem(text, facing)
+        self.facing.activated.connect(lambda at: self._set_facing(self.facing.itemData(at)))
         self._clock = QElapsedTimer()
         self._clock.start()
         self._timer = QTimer(self, interval=16)
@@ -142,6 +158,7 @@ class ClipsStation(ListStation):
         for widget in (self.half, self.onion):
             bar.addWidget(widget)
         bar.addStretch(1)
+        bar.addWidget(self.facing)
         bar.addWidget(self.loop)
         bar.addWidget(self.all_ticks)
         cel = QHBoxLayout()
@@ -150,7 +167,10 @@ class ClipsStation(ListStation):
         cel.addWidget(self.frame)
         cel.addWidget(label("for", "soft"))
         cel.addWidget(self.ticks)
+        cel.addWidget(self.from_sheet)
         cel.addWidget(self.mirrored)
+        cel.addWidget(label("quarter turns", "soft"))
+        cel.addWidget(self.turns)
         cel.addStretch(1)
         cel.addWidget(button("Add a cel", "Put another cel behind the chosen one", self.add_cel))
         cel.addWidget(
@@ -214,12 +234,16 @@ class ClipsStation(ListStation):
     def _cel_chosen(self, at: int) -> None:
         clip = self.clip
         there = clip is not None and at < len(clip.cels)
-        for widget in (self.frame, self.ticks, self.mirrored):
+        for widget in (self.frame, self.ticks, self.mirrored, self.turns, self.from_sheet):
             widget.setEnabled(there)
         if there and clip is not None:
             self.frame.show_value(clip.cels[at].frame)
             self.ticks.show_value(clip.cels[at].ticks)
             self.mirrored.setChecked(clip.cels[at].mirrored)
+            self.turns.show_value(clip.cels[at].turns)
+            fill_combo(
+                self.from_sheet, [one.name for one in self.session.document.sheets], clip.sheet_of(clip.cels[at])
+            )
         if not self.playing and there:
             self.large.cel = at
             self.large.update()
@@ -301,11 +325,25 @@ class ClipsStation(ListStation):
                 lambda document: change(document, ("clips", at), loop=LOOPS[index][0]),
             )
 
+    def _set_sheet(self, sheet: str) -> None:
+        """The chosen cel shows a frame of another sheet."""
+        if self.clip is not None:
+            own = "" if sheet == self.clip.sheet else sheet
+            self._set_cel(self.film.chosen, "the sheet of a cel", sheet=own)
+
+    def _set_facing(self, facing: str) -> None:
+        if self.clip is not None:
+            at = self.index
+            self.session.edit(
+                f"said which way {self.current} looks",
+                lambda document: change(document, ("clips", at), facing=facing),
+            )
+
     def _set_all(self, ticks: float) -> None:
         clip = self.clip
         if clip is not None and clip.cels:
             at = self.index
-            cels = tuple(Cel(frame=cel.frame, ticks=ticks, mirrored=cel.mirrored, extra=cel.extra) for cel in clip.cels)
+            cels = tuple(msgspec.structs.replace(cel, ticks=ticks) for cel in clip.cels)
             self.session.edit(
                 f"set every cel of {self.current} to {ticks:g} ticks",
                 lambda document: put(document, ("clips", at, "cels"), cels),

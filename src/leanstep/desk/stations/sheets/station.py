@@ -178,6 +178,7 @@ class SheetsStation(ListStation):
         self.facing.setToolTip("Which way the drawings look")
         self.facing.addItem("Faces right", "right")
         self.facing.addItem("Faces left", "left")
+        self.facing.addItem("Faces both ways", "both")
         self.facing.activated.connect(lambda at: self._set_facing(self.facing.itemData(at)))
         self.merge_button = button("Merge", "Make the chosen frames one", self.merge)
         self.split_button = button("Split", "Halve the chosen frame, side by side", lambda: self.split(False))
@@ -201,6 +202,8 @@ class SheetsStation(ListStation):
             ("Choose every so many …", self.choose_every),
             ("Choose all frames", lambda: self.view.choose(list(range(len(self.view.frames))))),
             ("Choose no frames", lambda: self.view.choose([])),
+            ("The chosen rows face right", lambda: self.set_row_facing("right")),
+            ("The chosen rows face left", lambda: self.set_row_facing("left")),
         ]
 
     def _pick_from_menu(self) -> None:
@@ -292,7 +295,7 @@ class SheetsStation(ListStation):
         if self._trying is None:
             self._show_cut(part)
         if part is not None:
-            self.facing.setCurrentIndex(self.facing.findData(part.facing))
+            self.facing.setCurrentIndex(self.facing.findData(part.facing if part.mirrors else "both"))
             self.foot_rule.setCurrentIndex(self.foot_rule.findData(part.foot_rule))
         for one in (self.facing, self.foot_rule, self.pick):
             one.setEnabled(part is not None)
@@ -603,9 +606,25 @@ class SheetsStation(ListStation):
 
     def _set_facing(self, facing: str) -> None:
         at = self.index
+        values = {"mirrors": False} if facing == "both" else {"mirrors": True, "facing": facing}
+        said = "in drawings of its own for both ways" if facing == "both" else f"facing {facing}"
         self.session.edit(
-            f"said that {self.current} is drawn facing {facing}",
-            lambda document: change(document, ("sheets", at), facing=facing),
+            f"said that {self.current} is drawn {said}", lambda document: change(document, ("sheets", at), **values)
+        )
+
+    def set_row_facing(self, facing: str) -> None:
+        """Say which way the rows of the chosen frames look."""
+        sheet, chosen = self.sheet, set(self.view.chosen)
+        rows = [number for number, row in enumerate(rows_of(boxes_of(self.view.frames))) if chosen & set(row)]
+        if sheet is None or not rows:
+            self.session.said.emit("Choose frames first: it is said of their rows.")
+            return
+        at = self.index
+        told = sheet.row_facing | {str(row): facing for row in rows}
+        kept = {row: way for row, way in sorted(told.items(), key=lambda item: int(item[0])) if way != sheet.facing}
+        self.session.edit(
+            f"said that {counted(len(rows), 'row')} of {sheet.name} look{'s' if len(rows) == 1 else ''} {facing}",
+            lambda document: change(document, ("sheets", at), row_facing=kept),
         )
 
     # --- choosing
