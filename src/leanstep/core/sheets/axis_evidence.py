@@ -126,6 +126,7 @@ def _candidates(axis: Axis, cells: set[int]) -> list[Comb]:
     """Combs worth a look."""
     length = axis.length
     found = [Comb(0, length, 0, 1)]
+    found += [Comb(margin, length - 2 * margin, 0, 1) for margin in GAPS if length - 2 * margin >= SMALLEST]
     found += [Comb(0, length // count, 0, count) for count in range(2, length // SMALLEST + 1) if length % count == 0]
     periods = {size for size in {*_peaks(axis.likeness), *USUAL, *cells} if size < length}
     for period in sorted(periods):

@@ -30,7 +30,7 @@ ALONE = 0.6
 SCRAP = 0.12
 """Of how much of what is usually drawn in a cell on something more than a scrap is in it."""
 
-MOST_MORE = 4.5
+MOST_MORE = 6.0
 """How much more may speak for a grid than for its columns and rows alone, beyond what speaks more for the best."""
 
 MOST_SUMMED = 1400
@@ -204,7 +204,7 @@ def _packed(evidence: Evidence, best: _Judged) -> bool:
     if len(found) < 3 or float((found.boxes[:, 2:] - found.boxes[:, :2]).prod(axis=1).sum()) > 0.9 * evidence.mask.size:
         return False
     likeness = max(best.x.likeness, best.y.likeness)
-    return best.weight < PACKED - 10 * max(0.0, likeness - 0.1) - 2 * (best.single == 1)
+    return best.weight < PACKED - 5 * max(0.0, likeness - 0.1) - 2 * (best.single == 1)
 
 
 def _differs(one: _Judged, other: _Judged) -> bool:
@@ -283,8 +283,10 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
     weight += 3.0 * (inside - 1)
     if x.count > 1 and y.count > 1:
         weight += -1.5 if x.gap != y.gap else 1.0 if x.gap and x.start == y.start else 0.0
-    if x.gap and y.count == 1 and y.start != x.start:
-        weight -= 1.0
+    for many, one in ((x, y), (y, x)):
+        if many.gap and one.count == 1:
+            # a single row has the margin of its columns above and below
+            weight += one.odd + 0.5 if one.start == many.start else -1.0
     weight += 0.8 * (x.odd == y.odd == 0)
     top, low = evidence.lettering
     if y.start < top or y.end > evidence.mask.shape[0] - low:

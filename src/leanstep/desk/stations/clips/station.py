@@ -169,7 +169,7 @@ class ClipsStation(ListStation):
         cel.addWidget(self.ticks)
         cel.addWidget(self.from_sheet)
         cel.addWidget(self.mirrored)
-        cel.addWidget(label("quarter turns", "soft"))
+        cel.addWidget(label("turns", "soft"))
         cel.addWidget(self.turns)
         cel.addStretch(1)
         cel.addWidget(button("Add a cel", "Put another cel behind the chosen one", self.add_cel))
