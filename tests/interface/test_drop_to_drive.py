@@ -51,7 +51,7 @@ def test_a_dropped_sheet_is_steered_after_four_gestures(
     station = window.stations["Sheets"]
 
     drop(window, tmp_path / "keeper.png")  # 1
-    wait_until(lambda: "6 × 2 of 48 × 48" in station.suggested.outcome.text(), "the suggestion")
+    wait_until(lambda: "6 × 2 of 48 × 48" in station.ways.suggested.outcome.text(), "the suggestion")
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)  # 2
     assert station.walk.isVisible()
     assert (station.walk.idle.currentIndex(), station.walk.walk.currentIndex()) == (1, 0), "the stillest row stands"
@@ -81,7 +81,7 @@ def test_a_figure_that_walks_backwards_is_turned(open_window: Callable[..., Wind
     window.session.new()
     station = window.stations["Sheets"]
     drop(window, tmp_path / "keeper.png")
-    wait_until(lambda: station.suggested.apply.isEnabled(), "the suggestion")
+    wait_until(lambda: station.ways.suggested.apply.isEnabled(), "the suggestion")
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     assert not station.walk.march.mirrored
     QTest.mouseClick(station.walk.turn, Qt.MouseButton.LeftButton)
@@ -94,7 +94,7 @@ def test_nobody_is_asked_once_there_is_a_figure(window: Window, demo: Path) -> N
     sheet_of_two_rows().save(demo / "keeper.png")
     window.bring_in(demo / "keeper.png")
     station = window.stations["Sheets"]
-    wait_until(lambda: station.suggested.apply.isEnabled(), "the suggestion")
+    wait_until(lambda: station.ways.suggested.apply.isEnabled(), "the suggestion")
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     assert not station.walk.isVisible()
     station.ask_to_steer()

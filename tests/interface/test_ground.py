@@ -338,16 +338,16 @@ def test_a_sheet_whose_image_changed_size_is_cut_by_the_new_one(window: Window, 
         sheets = window.stations["Sheets"]
         for _ in range(60):
             QTest.qWait(20)
-            if "90" in sheets.by_count.outcome.text():
+            if "90" in sheets.ways.by_count.outcome.text():
                 break
-        for field, value in ((sheets.columns, 3), (sheets.rows, 2)):
+        for field, value in ((sheets.ways.columns, 3), (sheets.ways.rows, 2)):
             field.setValue(value)
-        assert "6 frames of 30 × 30" in sheets.by_count.outcome.text() and sheets.by_count.apply.isEnabled()
+        assert "6 frames of 30 × 30" in sheets.ways.by_count.outcome.text() and sheets.ways.by_count.apply.isEnabled()
         for name in window.stations:
             window.go(name)
             QTest.qWait(40)
         window.go("Sheets")
-        QTest.mouseClick(sheets.by_count.apply, Qt.MouseButton.LeftButton)
+        QTest.mouseClick(sheets.ways.by_count.apply, Qt.MouseButton.LeftButton)
         assert window.session.document.sheets[0].size == (90, 60)
         assert [text for text in warnings if "QPainter" in text or "QPixmap" in text or "QImage" in text] == []
     finally:

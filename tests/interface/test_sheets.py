@@ -71,22 +71,22 @@ def tail() -> Drawn:
 
 def test_a_dropped_image_is_cut_as_suggested_by_enter(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
-    assert "9 × 3 of 48 × 48: every cut line runs through empty pixels." in station.suggested.outcome.text()
+    assert "9 × 3 of 48 × 48: every cut line runs through empty pixels." in station.ways.suggested.outcome.text()
     assert len(station.view.preview) == 27, "the outcome is shown on the sheet before it counts"
-    assert station.suggested.thumb.rects and not station.view.frames[1:]
+    assert station.ways.suggested.thumb.rects and not station.view.frames[1:]
     QTest.keyClick(QApplication.focusWidget() or window, Qt.Key.Key_Return)
     assert len(station.view.frames) == 27 and not station.view.preview
-    assert "It is cut so." in station.suggested.outcome.text() and not station.suggested.apply.isEnabled()
+    assert "It is cut so." in station.ways.suggested.outcome.text() and not station.ways.suggested.apply.isEnabled()
     assert of(window).cut.width == 48
 
 
 def test_another_suggestion_is_one_click_away(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
-    first = station.suggested.outcome.text()
-    click(station.next)
-    assert station.suggested.outcome.text() != first
-    click(station.suggested.apply)
-    assert station.view.frames == station.suggested.rects and len(station.view.frames) != 27
+    first = station.ways.suggested.outcome.text()
+    click(station.ways.next)
+    assert station.ways.suggested.outcome.text() != first
+    click(station.ways.suggested.apply)
+    assert station.view.frames == station.ways.suggested.rects and len(station.view.frames) != 27
 
 
 def test_a_frame_a_drawing_with_specks_and_joins_as_they_are_set(window: Window, demo: Path) -> None:
@@ -95,30 +95,30 @@ def test_a_frame_a_drawing_with_specks_and_joins_as_they_are_set(window: Window,
     station = brought(window, demo, Image.fromarray(pixels))
 
     def frames(speck: int, near: int) -> list[Rect]:
-        station.speck.setValue(speck)
-        station.near.setValue(near)
+        station.ways.speck.setValue(speck)
+        station.ways.near.setValue(near)
         wait_until(lambda: not station.suggesting.busy, "the drawings")
-        return station.by_gaps.rects
+        return station.ways.by_gaps.rects
 
     assert len(frames(4, 0)) == 3 and len(frames(20, 0)) == 2
     assert frames(20, 6) == [Rect(5, 5, 39, 30), Rect(60, 5, 30, 30)]
-    assert station.view.preview == station.by_gaps.rects
-    click(station.by_gaps.apply)
+    assert station.view.preview == station.ways.by_gaps.rects
+    click(station.ways.by_gaps.apply)
     assert of(window).cut.rects == ((5, 5, 39, 30), (60, 5, 30, 30))
-    assert "2 frames, as it is cut now." in station.by_gaps.outcome.text()
+    assert "2 frames, as it is cut now." in station.ways.by_gaps.outcome.text()
 
 
 def test_pixels_left_over_by_cells_of_a_size_are_named_and_left(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
     for field, value in (
-        (station.width_field, 50),
-        (station.height_field, 40),
-        (station.margins[0], 2),
-        (station.gaps[1], 3),
+        (station.ways.width_field, 50),
+        (station.ways.height_field, 40),
+        (station.ways.margins[0], 2),
+        (station.ways.gaps[1], 3),
     ):
         field.setValue(value)
-    assert station.by_size.outcome.text() == "24 frames of 50 × 40 pixels, 30 px right and 18 px below left over."
-    click(station.by_size.apply)
+    assert station.ways.by_size.outcome.text() == "24 frames of 50 × 40 pixels, 30 px right and 18 px below left over."
+    click(station.ways.by_size.apply)
     assert (of(window).cut.margin, of(window).cut.gap) == ((2, 0), (0, 3)) and len(station.view.frames) == 24
 
 
@@ -131,7 +131,7 @@ def drawn_by_hand(window: Window, demo: Path) -> SheetsStation:
     for left in (10, 50, 90):
         pixels[10:40, left : left + 20] = (30, 90, 200, 255)
     station = brought(window, demo, Image.fromarray(pixels))
-    click(station.by_gaps.apply)
+    click(station.ways.by_gaps.apply)
     wait_until(lambda: len(station.view.frames) == 3, "three frames")
     click(station.tool_buttons["draw"])
     return station
@@ -186,7 +186,7 @@ def test_clips_follow_split_merged_and_removed_frames(
 
 def test_a_single_cell_of_a_grid_is_changed_and_the_grid_stays(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
-    click(station.suggested.apply)
+    click(station.ways.suggested.apply)
     click(station.tool_buttons["draw"])
     station.view.zoom_to(4)
     station.view.choose([0])
@@ -232,7 +232,7 @@ def test_enlarged_pixels_stay_crisp(window: Window, demo: Path) -> None:
     pixels[:, ::2] = (255, 0, 0, 255)
     pixels[:, 1::2] = (0, 0, 255, 255)
     station = brought(window, demo, Image.fromarray(pixels))
-    station._trying = None
+    station.ways.trying = None
     station.refresh()
     station.view.zoom_to(32)
     seen = station.view.grab().toImage()
@@ -248,7 +248,7 @@ def test_rows_columns_blocks_and_every_second_frame_are_chosen(
     window: Window, demo: Path, tail: Drawn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     station = brought(window, demo, tail.picture())
-    click(station.suggested.apply)
+    click(station.ways.suggested.apply)
     view = station.view
     drag(station, view.cell(1).center(), view.cell(11).center())
     assert view.chosen == [1, 2, 10, 11]
@@ -279,7 +279,7 @@ def test_a_clip_a_row_with_names_from_a_pattern(
     window: Window, demo: Path, tail: Drawn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     station = brought(window, demo, tail.picture())
-    click(station.suggested.apply)
+    click(station.ways.suggested.apply)
     said: list[str] = []
     answers = iter(["row {a, b}", "walk, {in, by, out}"])
 
@@ -332,7 +332,7 @@ def test_an_opaque_ground_is_tried_cleared_hole_by_hole_and_put_back(window: Win
 
 def test_feet_are_dragged_nudged_ruled_and_taken_back(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
-    click(station.suggested.apply)
+    click(station.ways.suggested.apply)
     click(station.tool_buttons["feet"])
     view = station.view
     view.zoom_to(4)
@@ -364,12 +364,12 @@ def test_an_image_that_cannot_be_cut_is_shown_with_the_reason_and_a_suggestion(
     window: Window, demo: Path, tail: Drawn
 ) -> None:
     station = brought(window, demo, tail.picture())
-    click(station.suggested.apply)
+    click(station.ways.suggested.apply)
     Image.fromarray(tail.pixels[:96]).save(demo / "art" / "harbour.png")
     wait_until(lambda: station.view.image is not None and station.view.image.height() == 96, "the new image")
     assert "the sheet was cut at 432 × 144" in str(station.view.loaded)
-    wait_until(lambda: "9 × 2 of 48 × 48" in station.suggested.outcome.text(), "a suggestion for it")
-    click(station.suggested.apply)
+    wait_until(lambda: "9 × 2 of 48 × 48" in station.ways.suggested.outcome.text(), "a suggestion for it")
+    click(station.ways.suggested.apply)
     assert len(station.view.frames) == 18 and of(window).size == (432, 96)
 
 

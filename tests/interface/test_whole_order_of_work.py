@@ -35,16 +35,16 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
     window.bring_in(demo / "art" / "ferry-hand.png")
     assert sheets.list.currentIndex().data() == "ferry-hand"
-    for field, text in ((sheets.columns, "5"), (sheets.rows, "3")):
+    for field, text in ((sheets.ways.columns, "5"), (sheets.ways.rows, "3")):
         field.selectAll()
         QTest.keyClicks(field, text)
         QTest.keyClick(field, Qt.Key.Key_Return)
-    assert "left over" in sheets.by_count.outcome.text() and not sheets.by_count.apply.isEnabled()
-    sheets.columns.selectAll()
-    QTest.keyClicks(sheets.columns, "8")
-    QTest.keyClick(sheets.columns, Qt.Key.Key_Return)
-    assert "24 frames of 112 × 112" in sheets.by_count.outcome.text()
-    QTest.mouseClick(sheets.by_count.apply, LEFT)
+    assert "left over" in sheets.ways.by_count.outcome.text() and not sheets.ways.by_count.apply.isEnabled()
+    sheets.ways.columns.selectAll()
+    QTest.keyClicks(sheets.ways.columns, "8")
+    QTest.keyClick(sheets.ways.columns, Qt.Key.Key_Return)
+    assert "24 frames of 112 × 112" in sheets.ways.by_count.outcome.text()
+    QTest.mouseClick(sheets.ways.by_count.apply, LEFT)
     assert len(sheets.view.loaded.cut.frames) == 24
 
     # A drag over the walk makes a clip.

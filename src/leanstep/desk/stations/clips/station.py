@@ -206,6 +206,7 @@ class ClipsStation(ListStation):
         self.large.clip = part
         if part is not None:
             self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
+            self.facing.setCurrentIndex(self.facing.findData(part.facing))
             every = {cel.ticks for cel in part.cels}
             if len(every) == 1:
                 self.all_ticks.show_value(every.pop())

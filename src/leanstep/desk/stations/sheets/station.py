@@ -18,19 +18,17 @@ from PySide6.QtWidgets import (
     QMenu,
     QPushButton,
     QScrollArea,
-    QSlider,
     QVBoxLayout,
     QWidget,
 )
 
 from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.files import adopt_image
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Ground, Pair, Sheet, both
+from leanstep.core.character.model import Cel, Character, Clip, Cut, Ground, Sheet
 from leanstep.core.character.starting import shows_nothing, walking
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
 from leanstep.core.sheets import recutting
-from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of, rows_of
 from leanstep.core.sheets.motion import idle_and_walk
 from leanstep.core.sheets.naming import names_from, usual_pattern
@@ -41,12 +39,14 @@ from leanstep.desk.art import Loaded, Unfitted
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.sheets.cards import Card
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
+from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
 from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool
 from leanstep.desk.stations.sheets.strip import Strip
 from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
 from leanstep.desk.stations.sheets.walk_panel import WalkPanel
-from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, label, plain_tip
+from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
+from leanstep.desk.widgets.basics import ask_name, button, command, label, plain_tip
 from leanstep.desk.widgets.list_station import ListStation
 
 TOOLS: tuple[tuple[Tool, str, str], ...] = (
@@ -78,18 +78,19 @@ class SheetsStation(ListStation):
         self.suggesting.came.connect(self._came)
         self.destroyed.connect(self.suggesting.close)
         self.view = SheetView()
+        self.edits = FrameEdits(self)
         self.view.chose.connect(self._selection)
-        self.view.drawn.connect(self._drawn)
-        self.view.reshaped.connect(self._reshaped)
-        self.view.stepped.connect(self._step_feet)
-        self.view.removal.connect(self.remove_frames)
+        self.view.drawn.connect(self.edits.draw)
+        self.view.reshaped.connect(self.edits.reshape)
+        self.view.stepped.connect(self.edits.move_feet)
+        self.view.removal.connect(self.edits.remove)
         self.strip = Strip(session)
         self.ground = GroundBar()
         self.ground.tried.connect(self._try_ground)
         self.ground.meant.connect(self._set_ground)
-        self._number = 0
-        self._trying: Card | None = None
-        self._make_cards()
+        self.ways = WaysToCut(self.suggesting, self._image)
+        self.ways.tried.connect(self._show_outcomes)
+        self.ways.meant.connect(self._cut)
         self._make_tools()
         session.art.changed.connect(self.refresh)
         session.art.exported.connect(self._exported)
@@ -111,49 +112,6 @@ class SheetsStation(ListStation):
         self._lay_out()
         self.follow()
 
-    def _make_cards(self) -> None:
-        image = self._image
-        self.suggested = Card("Suggestion", image, self._suggested_cut)
-        self.next = button("Another", "Show the next best suggestion", self.next_suggestion)
-        self.next.setStyleSheet("padding: 3px 8px;")
-        self.suggested.foot.insertWidget(0, self.next, alignment=Qt.AlignmentFlag.AlignBottom)
-        self.by_count = Card("I know how many", image, self._count_cut)
-        self.columns = NumberField("Columns", "How many cells side by side", 1, 4096)
-        self.rows = NumberField("Rows", "How many rows of cells", 1, 4096)
-        self.by_count.add_line(self.columns, "columns")
-        self.by_count.add_line(self.rows, "rows")
-        self.by_size = Card("I know the cell", image, self._size_cut)
-        self.width_field = NumberField("Cell width", "Width of a cell", 1, 8192)
-        self.height_field = NumberField("Cell height", "Height of a cell", 1, 8192)
-        self.margins = [
-            NumberField("Margin left", "Pixels left of the cells", 0, 4096),
-            NumberField("Margin above", "Pixels above the cells", 0, 4096),
-        ]
-        self.gaps = [
-            NumberField("Gap across", "Pixels between cells side by side", 0, 4096),
-            NumberField("Gap down", "Pixels between rows of cells", 0, 4096),
-        ]
-        self.by_size.add_line(self.width_field, "×", self.height_field, "px")
-        self.by_size.add_line(*self.margins, "margin")
-        self.by_size.add_line(*self.gaps, "gap")
-        self.by_gaps = Card("A frame a drawing", image, self._gaps_cut)
-        self.speck = QSlider(Qt.Orientation.Horizontal)
-        self.speck.setRange(0, 200)
-        self.speck.setValue(8)
-        self.speck.setFixedWidth(64)
-        self.speck.setAccessibleName("Specks")
-        self.speck.setToolTip("Drop what has fewer pixels than this")
-        self.near = NumberField("Join within", "Join parts that are at most so many pixels from their drawing", 0, 512)
-        self.near.show_value(4)
-        self.speck_text = label("", "soft")
-        self.speck.valueChanged.connect(lambda value: self._try(self.by_gaps))
-        self.by_gaps.add_line("specks", self.speck, self.speck_text)
-        self.by_gaps.add_line("join", self.near, "px")
-        self.cards = (self.suggested, self.by_count, self.by_size, self.by_gaps)
-        for card in self.cards:
-            card.tried.connect(lambda card=card: self._try(card))
-            card.meant.connect(lambda card=card: self._cut(card))
-
     def _make_tools(self) -> None:
         self.tools = QButtonGroup(self)
         self.tool_buttons: dict[Tool, QPushButton] = {}
@@ -171,21 +129,21 @@ class SheetsStation(ListStation):
         self.foot_rule.setToolTip("Where frames stand that have no foot of their own")
         for rule, text in FOOT_RULES.items():
             self.foot_rule.addItem(text, rule)
-        self.foot_rule.activated.connect(lambda at: self._set_rule(self.foot_rule.itemData(at)))
-        self.own_feet = button("Back to the rule", "Take back the feet of the chosen frames", self.forget_feet)
+        self.foot_rule.activated.connect(lambda at: self.edits.set_rule(self.foot_rule.itemData(at)))
+        self.own_feet = button("Back to the rule", "Take back the feet of the chosen frames", self.edits.forget_feet)
         self.facing = QComboBox()
         self.facing.setAccessibleName("Facing")
         self.facing.setToolTip("Which way the drawings look")
         self.facing.addItem("Faces right", "right")
         self.facing.addItem("Faces left", "left")
         self.facing.addItem("Faces both ways", "both")
-        self.facing.activated.connect(lambda at: self._set_facing(self.facing.itemData(at)))
-        self.merge_button = button("Merge", "Make the chosen frames one", self.merge)
-        self.split_button = button("Split", "Halve the chosen frame, side by side", lambda: self.split(False))
+        self.facing.activated.connect(lambda at: self.edits.set_facing(self.facing.itemData(at)))
+        self.merge_button = button("Merge", "Make the chosen frames one", self.edits.merge)
+        self.split_button = button("Split", "Halve the chosen frame, side by side", lambda: self.edits.split(False))
         self.split_down = button(
-            "Split across", "Halve the chosen frame, one below the other", lambda: self.split(True)
+            "Split across", "Halve the chosen frame, one below the other", lambda: self.edits.split(True)
         )
-        self.remove_button = button("Remove frames", "Remove the chosen frames (Delete)", self.remove_frames)
+        self.remove_button = button("Remove frames", "Remove the chosen frames (Delete)", self.edits.remove)
         self.zooms = [
             button("−", "Smaller (−)", lambda: self.view.zoom_by(-1)),
             button("Fit", "Show all of the sheet (0)", self.view.fit),
@@ -202,8 +160,8 @@ class SheetsStation(ListStation):
             ("Choose every so many …", self.choose_every),
             ("Choose all frames", lambda: self.view.choose(list(range(len(self.view.frames))))),
             ("Choose no frames", lambda: self.view.choose([])),
-            ("The chosen rows face right", lambda: self.set_row_facing("right")),
-            ("The chosen rows face left", lambda: self.set_row_facing("left")),
+            ("The chosen rows face right", lambda: self.edits.set_row_facing("right")),
+            ("The chosen rows face left", lambda: self.edits.set_row_facing("left")),
         ]
 
     def _pick_from_menu(self) -> None:
@@ -214,10 +172,6 @@ class SheetsStation(ListStation):
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
-        cards = QHBoxLayout()
-        cards.setSpacing(8)
-        for card, stretch in zip(self.cards, (25, 22, 25, 24)):
-            cards.addWidget(card, stretch)
         tools = QHBoxLayout()
         tools.setSpacing(5)
         parts: list[QWidget] = [*self.tool_buttons.values(), self.pick, self.foot_rule, self.own_feet, self.facing]
@@ -233,7 +187,7 @@ class SheetsStation(ListStation):
         pick.addWidget(self.make_clip)
         middle = QVBoxLayout()
         middle.addLayout(head)
-        middle.addLayout(cards)
+        middle.addWidget(self.ways)
         middle.addWidget(self.export)
         middle.addWidget(self.walk)
         middle.addWidget(self.ground)
@@ -252,25 +206,25 @@ class SheetsStation(ListStation):
         """The station's own commands."""
         return [
             command(self, "Add a sheet …", "Ctrl+Shift+A", self.ask),
-            command(self, "Cut as suggested", "Ctrl+Return", lambda: self._cut(self.suggested)),
-            command(self, "Show the next suggestion", "", self.next_suggestion),
+            command(self, "Cut as suggested", "Ctrl+Return", lambda: self._cut(self.ways.suggested)),
+            command(self, "Show the next suggestion", "", self.ways.next_suggestion),
             command(self, "Make a clip of the chosen frames", "", self.new_clip),
             command(self, "Make a clip of every row", "", self.clips_of_rows),
             command(self, "Make a figure that stands and walks of the sheet", "", self.ask_to_steer),
             *(command(self, text, "", work) for text, work in self._picks()),
             *(command(self, f"Use the tool {one.text()}", "", one.click) for one in self.tool_buttons.values()),
-            command(self, "Merge the chosen frames", "", self.merge),
-            command(self, "Split the frame side by side", "", lambda: self.split(False)),
-            command(self, "Split the frame across", "", lambda: self.split(True)),
-            command(self, "Remove the chosen frames", "", self.remove_frames),
-            command(self, "Take back feet of the chosen frames", "", self.forget_feet),
+            command(self, "Merge the chosen frames", "", self.edits.merge),
+            command(self, "Split the frame side by side", "", lambda: self.edits.split(False)),
+            command(self, "Split the frame across", "", lambda: self.edits.split(True)),
+            command(self, "Remove the chosen frames", "", self.edits.remove),
+            command(self, "Take back feet of the chosen frames", "", self.edits.forget_feet),
             command(self, "Fit the sheet", "", self.view.fit),
         ]
 
     # --- what is shown
 
     def chosen_anew(self) -> None:
-        self._trying, self._number = None, 0
+        self.ways.forget()
         self.ground.ground = None
         self.view.fit()
 
@@ -292,8 +246,8 @@ class SheetsStation(ListStation):
         )
         source = loaded.cut.source if isinstance(loaded, Loaded) else None
         self.suggesting.look_at(pixels, source, part.ground if part is not None else None)
-        if self._trying is None:
-            self._show_cut(part)
+        if self.ways.trying is None:
+            self.ways.show_cut(part, self.image_size())
         if part is not None:
             self.facing.setCurrentIndex(self.facing.findData(part.facing if part.mirrors else "both"))
             self.foot_rule.setCurrentIndex(self.foot_rule.findData(part.foot_rule))
@@ -315,24 +269,7 @@ class SheetsStation(ListStation):
         self.foot_rule.setVisible(tool != "draw")
         self.own_feet.setVisible(tool == "feet")
 
-    def _show_cut(self, sheet: Sheet | None) -> None:
-        """Put the sheet's cut into the fields; the other card gets the same cells in its own terms."""
-        if sheet is None or sheet.cut.way == "rects":
-            return
-        cut, size = sheet.cut, self._size()
-        margin, gap = both(cut.margin), both(cut.gap)
-        columns, rows = cut.counts
-        width, height = cut.width, cut.height
-        if cut.way == "count" and size:
-            width, height = size[0] // columns, size[1] // rows
-        elif size:
-            columns = cut.columns or max(1, (size[0] - margin[0] + gap[0]) // (width + gap[0]))
-            rows = cut.rows or max(1, (size[1] - margin[1] + gap[1]) // (height + gap[1]))
-        fields = (self.columns, self.rows, self.width_field, self.height_field, *self.margins, *self.gaps)
-        for field, value in zip(fields, (columns, rows, width, height, *margin, *gap)):
-            field.show_value(value)
-
-    def _size(self) -> tuple[int, int] | None:
+    def image_size(self) -> tuple[int, int] | None:
         """Width and height of the image as it is."""
         loaded = self._shown_sheet()
         if isinstance(loaded, Loaded | Unfitted):
@@ -340,54 +277,18 @@ class SheetsStation(ListStation):
         sheet = self.sheet
         return (sheet.size[0], sheet.size[1]) if sheet and sheet.size else None
 
-    # --- ways to cut
-
-    def _suggested_cut(self) -> Cut | None:
-        seen = self.suggesting.seen
-        return seen.suggestions[self._number % len(seen.suggestions)].cut if seen and seen.suggestions else None
-
-    def _count_cut(self) -> Cut:
-        return Cut(columns=int(self.columns.value()), rows=int(self.rows.value()))
-
-    def _size_cut(self) -> Cut:
-        margin, gap = (_pair([int(field.value()) for field in fields]) for fields in (self.margins, self.gaps))
-        size = int(self.width_field.value()), int(self.height_field.value())
-        return Cut(way="size", width=size[0], height=size[1], margin=margin, gap=gap)
-
-    def _gaps_cut(self) -> Cut | None:
-        return None if self.suggesting.found is None else recutting.by_hand(self.suggesting.found)
-
-    def next_suggestion(self) -> None:
-        """Show the next best suggestion."""
-        self._number += 1
-        self._try(self.suggested)
-
     def _came(self) -> None:
         if self.suggesting.found is None:
-            self.suggesting.find(self.speck.value(), int(self.near.value()))
+            self.ways.find_drawings()
         self._show_outcomes()
         self._show_ground()
 
     def _show_outcomes(self) -> None:
-        sheet, size, seen = self.sheet, self._size(), self.suggesting.seen
+        sheet, size, loaded = self.sheet, self.image_size(), self._shown_sheet()
         now = self.view.frames if sheet is not None and size == (sheet.size or size) else []
-        waiting = "Looking at the image …" if self.suggesting.busy else ""
-        for card in self.cards:
-            card.show_outcome(size, False, waiting)
-            if card.rects and card.rects == now:
-                card.show_outcome(size, True)
-        self.speck_text.setText(f"{self.speck.value()} px")
-        if seen is not None and sheet is not None:
-            several = len(seen.suggestions) > 1
-            self.next.setVisible(several)
-            if seen.suggestions:
-                said = seen.suggestions[self._number % len(seen.suggestions)].reason
-                self.suggested.outcome.setText(said + (" It is cut so." if self.suggested.rects == now else ""))
-        else:
-            self.next.setVisible(False)
-        loaded = self._shown_sheet()
-        preview = self._trying.rects if self._trying is not None else []
-        self.view.show_sheet(loaded, preview, sheet is not None and loaded is None, self.suggesting.picture)
+        self.ways.show_outcomes(sheet, size, now)
+        waiting = sheet is not None and loaded is None
+        self.view.show_sheet(loaded, self.ways.preview, waiting, self.suggesting.picture)
         shown = f"{sheet.image}, {size[0]} × {size[1]} pixels" if sheet is not None and size is not None else ""
         self.sentence.setText(shown if isinstance(loaded, Loaded | Unfitted) else "")
 
@@ -409,14 +310,8 @@ class SheetsStation(ListStation):
 
     # --- cutting
 
-    def _try(self, card: Card) -> None:
-        self._trying = card
-        if card is self.by_gaps:
-            self.suggesting.find(self.speck.value(), int(self.near.value()))
-        self._show_outcomes()
-
     def _cut(self, card: Card) -> None:
-        cut, size = card.cut(), self._size()
+        cut, size = card.cut(), self.image_size()
         if cut is None or size is None or not card.rects:
             self.session.said.emit("There is nothing to cut yet.")
             return
@@ -425,22 +320,10 @@ class SheetsStation(ListStation):
             new = recutting.of_same_image(loaded.cut.pixels, self.view.frames, card.rects, cut)
         else:
             new = Recut(cut, size, {})
-        self._trying = None
-        self._recut(f"cut {self.current} into {len(card.rects)} frames", new)
+        self.ways.trying = None
+        self.edits.recut(f"cut {self.current} into {len(card.rects)} frames", new)
         if shows_nothing(self.session.document):
             self.ask_to_steer()
-
-    def _recut(self, said: str, new: Recut) -> None:
-        """Cut the sheet anew; what shows its frames follows, and what cannot is said."""
-        sheet, at = self.sheet, self.index
-        assert sheet is not None
-        left = recutting.lost(self.session.document, sheet, new)
-        self.session.edit(said, lambda document: recutting.recut(document, at, new))
-        if left:
-            gone = "no longer show" if new.gone else "keep the numbers of"
-            self.session.said.emit(
-                f"{said[0].upper()}{said[1:]}. {', '.join(left)} {gone} frames that have no place now."
-            )
 
     def ask_to_steer(self) -> None:
         """Ask which rows stand and walk, to make a figure that is steered at once."""
@@ -490,60 +373,14 @@ class SheetsStation(ListStation):
 
     def _make_room(self, asks: bool) -> None:
         """The ways to cut are out of the way while it is asked about an image that was saved again."""
-        for card in self.cards:
-            card.setHidden(asks)
+        self.ways.setHidden(asks)
 
     def _follow(self, answer: tuple[Export, Recut]) -> None:
         """Clips and feet go with their drawings."""
         export, new = answer
         self.choose(export.sheet)
         if self.current == export.sheet:
-            self._recut(f"followed the drawings of {export.sheet}", new)
-
-    def _drawn(self, rect: Rect) -> None:
-        size = self._size()
-        assert size is not None
-        self._recut(f"drew frame {len(self.view.frames)}", recutting.with_new(self.view.frames, rect, size))
-        self.view.choose([len(self.view.frames) - 1])
-
-    def _reshaped(self, number: int, rect: Rect) -> None:
-        sheet = self.sheet
-        if sheet is None or rect == self.view.frames[number]:
-            return
-        at = self.index
-        cut = recutting.with_rect(sheet.cut, number, rect)
-        self.session.edit(
-            f"changed frame {number} of {sheet.name}", lambda document: change(document, ("sheets", at), cut=cut)
-        )
-        self.view.choose([number])
-
-    def remove_frames(self) -> None:
-        """Remove the chosen frames."""
-        chosen, size = list(self.view.chosen), self._size()
-        if not chosen or size is None or len(chosen) == len(self.view.frames):
-            self.session.said.emit("Choose frames first; one has to stay.")
-            return
-        self._recut(f"removed {counted(len(chosen), 'frame')}", recutting.without(self.view.frames, chosen, size))
-        self.view.choose([])
-
-    def merge(self) -> None:
-        """Make the chosen frames one."""
-        chosen, size = list(self.view.chosen), self._size()
-        if len(chosen) < 2 or size is None:
-            self.session.said.emit("Choose two frames or more first: they become one.")
-            return
-        self._recut(f"merged {len(chosen)} frames", recutting.merged(self.view.frames, chosen, size))
-        self.view.choose([min(chosen)])
-
-    def split(self, down: bool) -> None:
-        """Halve the chosen frame."""
-        chosen, size = list(self.view.chosen), self._size()
-        one = self.view.frames[chosen[0]] if len(chosen) == 1 else None
-        if one is None or size is None or (one.height if down else one.width) < 2:
-            self.session.said.emit("Choose one frame of at least two pixels first: it is halved.")
-            return
-        self._recut(f"split frame {chosen[0]}", recutting.split(self.view.frames, chosen[0], down, size))
-        self.view.choose([chosen[0], chosen[0] + 1])
+            self.edits.recut(f"followed the drawings of {export.sheet}", new)
 
     # --- ground, feet, facing
 
@@ -567,65 +404,6 @@ class SheetsStation(ListStation):
         said = f"cleared the ground of {sheet.name}" if ground is not None else f"put the ground of {sheet.name} back"
         self.suggesting.picture = None
         self.session.edit(said, lambda document: change(document, ("sheets", at), ground=ground))
-
-    def _step_feet(self, across: float, down: float) -> None:
-        """Move the feet of the chosen frames."""
-        sheet, loaded = self.sheet, self.view.loaded
-        if sheet is None or not isinstance(loaded, Loaded):
-            return
-        at = self.index
-        feet = dict(sheet.feet)
-        for number in self.view.chosen:
-            x, y = loaded.cut.frames[number].foot
-            feet[str(number)] = (x + across, y + down)
-        ordered = dict(sorted(feet.items(), key=lambda item: int(item[0])))
-        many = len(self.view.chosen)
-        moved = "a foot" if many == 1 else f"{many} feet"
-        self.session.edit(
-            f"moved {moved} of {sheet.name}", lambda document: change(document, ("sheets", at), feet=ordered)
-        )
-
-    def forget_feet(self) -> None:
-        """Take back the feet of the chosen frames."""
-        sheet, chosen = self.sheet, {str(number) for number in self.view.chosen}
-        if sheet is None or not chosen & set(sheet.feet):
-            self.session.said.emit("None of the chosen frames has a foot of its own.")
-            return
-        at = self.index
-        feet = {number: foot for number, foot in sheet.feet.items() if number not in chosen}
-        self.session.edit(
-            f"took back feet of {sheet.name}", lambda document: change(document, ("sheets", at), feet=feet)
-        )
-
-    def _set_rule(self, rule: str) -> None:
-        at = self.index
-        self.session.edit(
-            f"changed the rule for feet of {self.current}",
-            lambda document: change(document, ("sheets", at), foot_rule=rule, foot=()),
-        )
-
-    def _set_facing(self, facing: str) -> None:
-        at = self.index
-        values = {"mirrors": False} if facing == "both" else {"mirrors": True, "facing": facing}
-        said = "in drawings of its own for both ways" if facing == "both" else f"facing {facing}"
-        self.session.edit(
-            f"said that {self.current} is drawn {said}", lambda document: change(document, ("sheets", at), **values)
-        )
-
-    def set_row_facing(self, facing: str) -> None:
-        """Say which way the rows of the chosen frames look."""
-        sheet, chosen = self.sheet, set(self.view.chosen)
-        rows = [number for number, row in enumerate(rows_of(boxes_of(self.view.frames))) if chosen & set(row)]
-        if sheet is None or not rows:
-            self.session.said.emit("Choose frames first: it is said of their rows.")
-            return
-        at = self.index
-        told = sheet.row_facing | {str(row): facing for row in rows}
-        kept = {row: way for row, way in sorted(told.items(), key=lambda item: int(item[0])) if way != sheet.facing}
-        self.session.edit(
-            f"said that {counted(len(rows), 'row')} of {sheet.name} look{'s' if len(rows) == 1 else ''} {facing}",
-            lambda document: change(document, ("sheets", at), row_facing=kept),
-        )
 
     # --- choosing
 
@@ -671,8 +449,8 @@ class SheetsStation(ListStation):
             self.add_images(together)
         self.session.wanted.emit("sheet")
         # what is suggested is shown at once, and Enter cuts the sheet so
-        self._trying = self.suggested if self.sheet is not None and self.sheet.cut == Cut() else None
-        self.suggested.setFocus()
+        self.ways.trying = self.ways.suggested if self.sheet is not None and self.sheet.cut == Cut() else None
+        self.ways.suggested.setFocus()
         self._show_outcomes()
 
     def add_images(self, paths: list[Path]) -> None:
@@ -691,7 +469,7 @@ class SheetsStation(ListStation):
         wanted = first.stem if len(paths) == 1 else first.stem.rstrip("0123456789").rstrip("-_ .") or first.stem
         name = free_name(wanted, [sheet.name for sheet in document.sheets])
         sheet = Sheet(name=name, image=images[0], images=images[1:], size=found.size, cut=found.cut)
-        self._trying = None
+        self.ways.trying = None
         if found.count == 1:
             self.make(f"added sheet {name}", sheet)
             return
@@ -752,7 +530,3 @@ class SheetsStation(ListStation):
             f"made {counted(len(clips), 'clip')} of {sheet}",
             lambda document: msgspec.structs.replace(document, clips=(*document.clips, *clips)),
         )
-
-
-def _pair(numbers: list[int]) -> Pair:
-    return numbers[0] if numbers[0] == numbers[1] else (numbers[0], numbers[1])

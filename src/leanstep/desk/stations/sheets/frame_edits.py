@@ -1,0 +1,140 @@
+"""Edits of a sheet's frames: by hand, their feet, and which way they look."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from leanstep.core.character.edits import change
+from leanstep.core.sheets import recutting
+from leanstep.core.sheets.cutting import Rect
+from leanstep.core.sheets.drawings import boxes_of, rows_of
+from leanstep.core.sheets.recutting import Recut
+from leanstep.core.wording import counted
+from leanstep.desk.art import Loaded
+
+if TYPE_CHECKING:
+    from leanstep.desk.stations.sheets.station import SheetsStation
+
+
+class FrameEdits:
+    """Changes the document as the station's person means it: its chosen sheet, and the frames chosen there."""
+
+    def __init__(self, station: SheetsStation) -> None:
+        self.station, self.session, self.view = station, station.session, station.view
+
+    def recut(self, said: str, new: Recut) -> None:
+        """Cut the sheet anew; what shows its frames follows, and what cannot is said."""
+        sheet, at = self.station.sheet, self.station.index
+        assert sheet is not None
+        left = recutting.lost(self.session.document, sheet, new)
+        self.session.edit(said, lambda document: recutting.recut(document, at, new))
+        if left:
+            gone = "no longer show" if new.gone else "keep the numbers of"
+            self.session.said.emit(
+                f"{said[0].upper()}{said[1:]}. {', '.join(left)} {gone} frames that have no place now."
+            )
+
+    def draw(self, rect: Rect) -> None:
+        size = self.station.image_size()
+        assert size is not None
+        self.recut(f"drew frame {len(self.view.frames)}", recutting.with_new(self.view.frames, rect, size))
+        self.view.choose([len(self.view.frames) - 1])
+
+    def reshape(self, number: int, rect: Rect) -> None:
+        sheet = self.station.sheet
+        if sheet is None or rect == self.view.frames[number]:
+            return
+        at = self.station.index
+        cut = recutting.with_rect(sheet.cut, number, rect)
+        self.session.edit(
+            f"changed frame {number} of {sheet.name}", lambda document: change(document, ("sheets", at), cut=cut)
+        )
+        self.view.choose([number])
+
+    def remove(self) -> None:
+        """Remove the chosen frames."""
+        chosen, size = list(self.view.chosen), self.station.image_size()
+        if not chosen or size is None or len(chosen) == len(self.view.frames):
+            self.session.said.emit("Choose frames first; one has to stay.")
+            return
+        self.recut(f"removed {counted(len(chosen), 'frame')}", recutting.without(self.view.frames, chosen, size))
+        self.view.choose([])
+
+    def merge(self) -> None:
+        """Make the chosen frames one."""
+        chosen, size = list(self.view.chosen), self.station.image_size()
+        if len(chosen) < 2 or size is None:
+            self.session.said.emit("Choose two frames or more first: they become one.")
+            return
+        self.recut(f"merged {len(chosen)} frames", recutting.merged(self.view.frames, chosen, size))
+        self.view.choose([min(chosen)])
+
+    def split(self, down: bool) -> None:
+        """Halve the chosen frame."""
+        chosen, size = list(self.view.chosen), self.station.image_size()
+        one = self.view.frames[chosen[0]] if len(chosen) == 1 else None
+        if one is None or size is None or (one.height if down else one.width) < 2:
+            self.session.said.emit("Choose one frame of at least two pixels first: it is halved.")
+            return
+        self.recut(f"split frame {chosen[0]}", recutting.split(self.view.frames, chosen[0], down, size))
+        self.view.choose([chosen[0], chosen[0] + 1])
+
+    def move_feet(self, across: float, down: float) -> None:
+        """Move the feet of the chosen frames."""
+        sheet, loaded = self.station.sheet, self.view.loaded
+        if sheet is None or not isinstance(loaded, Loaded):
+            return
+        at = self.station.index
+        feet = dict(sheet.feet)
+        for number in self.view.chosen:
+            x, y = loaded.cut.frames[number].foot
+            feet[str(number)] = (x + across, y + down)
+        ordered = dict(sorted(feet.items(), key=lambda item: int(item[0])))
+        many = len(self.view.chosen)
+        moved = "a foot" if many == 1 else f"{many} feet"
+        self.session.edit(
+            f"moved {moved} of {sheet.name}", lambda document: change(document, ("sheets", at), feet=ordered)
+        )
+
+    def forget_feet(self) -> None:
+        """Take back the feet of the chosen frames."""
+        sheet, chosen = self.station.sheet, {str(number) for number in self.view.chosen}
+        if sheet is None or not chosen & set(sheet.feet):
+            self.session.said.emit("None of the chosen frames has a foot of its own.")
+            return
+        at = self.station.index
+        feet = {number: foot for number, foot in sheet.feet.items() if number not in chosen}
+        self.session.edit(
+            f"took back feet of {sheet.name}", lambda document: change(document, ("sheets", at), feet=feet)
+        )
+
+    def set_rule(self, rule: str) -> None:
+        at = self.station.index
+        self.session.edit(
+            f"changed the rule for feet of {self.station.current}",
+            lambda document: change(document, ("sheets", at), foot_rule=rule, foot=()),
+        )
+
+    def set_facing(self, facing: str) -> None:
+        at = self.station.index
+        values = {"mirrors": False} if facing == "both" else {"mirrors": True, "facing": facing}
+        said = "in drawings of its own for both ways" if facing == "both" else f"facing {facing}"
+        self.session.edit(
+            f"said that {self.station.current} is drawn {said}",
+            lambda document: change(document, ("sheets", at), **values),
+        )
+
+    def set_row_facing(self, facing: str) -> None:
+        """Say which way the rows of the chosen frames look."""
+        sheet, chosen = self.station.sheet, set(self.view.chosen)
+        rows = [number for number, row in enumerate(rows_of(boxes_of(self.view.frames))) if chosen & set(row)]
+        if sheet is None or not rows:
+            self.session.said.emit("Choose frames first: it is said of their rows.")
+            return
+        at = self.station.index
+        told = sheet.row_facing | {str(row): facing for row in rows}
+        kept = {row: way for row, way in sorted(told.items(), key=lambda item: int(item[0])) if way != sheet.facing}
+        self.session.edit(
+            f"said that {counted(len(rows), 'row')} of {sheet.name} look{'s' if len(rows) == 1 else ''} {facing}",
+            lambda document: change(document, ("sheets", at), row_facing=kept),
+        )
