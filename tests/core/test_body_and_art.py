@@ -30,6 +30,7 @@ from leanstep.core.character.model import (
 )
 from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.report import check_character
 from leanstep.core.sheets.cutting import Rect, left_over, rectangles
 from leanstep.core.sheets.images import load_sheet
 from tests.support.build import DEMO
@@ -197,3 +198,23 @@ def test_a_rail_picks_the_nearest_and_mixes_to_one() -> None:
         assert sum(shares) == pytest.approx(1) and min(shares) >= 0
     assert weights(blend, 5) == [0.5, 0.5, 0]
     assert pick(BlendSpace(name="empty"), 1) is None
+
+
+def test_the_awkward_demo_is_what_its_script_draws_and_is_cut_into_its_drawings(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from demo.art import awkward
+
+    (tmp_path / "art").mkdir()
+    monkeypatch.setattr(awkward, "HERE", tmp_path / "art")
+    awkward.main()
+    for name in ("net-mender-before.leanstep", "net-mender-after.leanstep"):
+        assert (tmp_path / name).read_bytes() == (DEMO / name).read_bytes()
+    made, committed = (np.asarray(Image.open(place / "art" / "net-mender.png")) for place in (tmp_path, DEMO))
+    assert np.array_equal(made, committed)
+    character = load(DEMO / "net-mender-after.leanstep")
+    sheet = load_sheet(character.sheets[0], DEMO)
+    assert len(sheet.frames) == 12 and not sheet.pixels[0, 0, 3]
+    _, feet = awkward.sheet()
+    assert [(frame.rect.x + frame.foot[0], frame.rect.y + frame.foot[1]) for frame in sheet.frames] == feet
+    assert not [one for one in check_character(character, DEMO).findings if one.severity != "note"]

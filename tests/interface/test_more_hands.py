@@ -306,3 +306,25 @@ def test_a_character_without_layers_opens_and_gets_its_first_state(
     window.session.undo()
     ticks(window, 3)
     assert window.session.document.layers == ()
+
+
+def test_a_cel_is_turned_and_takes_its_frame_from_another_sheet(window: Window, demo: Path) -> None:
+    window.bring_in(demo / "art" / "ferry-hand.png")
+    window.go("Clips")
+    clips = window.stations["Clips"]
+    clips.choose("walk")
+    clips.film.setFocus()
+    QTest.keyClick(clips.film, Qt.Key.Key_Right)
+    at = clips.film.chosen
+    assert at == 1
+    clips.turns.setValue(3)
+    clips.from_sheet.setCurrentText("ferry-hand")
+    clips.from_sheet.activated.emit(clips.from_sheet.currentIndex())
+    clips.facing.activated.emit(clips.facing.findData("left"))
+    clip = next(one for one in window.session.document.clips if one.name == "walk")
+    assert (clip.cels[at].turns, clip.cels[at].sheet, clip.facing) == (3, "ferry-hand", "left")
+    clips.from_sheet.setCurrentText("lamplighter")
+    clips.from_sheet.activated.emit(clips.from_sheet.currentIndex())
+    clip = next(one for one in window.session.document.clips if one.name == "walk")
+    assert clip.cels[at].sheet == "", "its clip's own sheet needs not be said"
+    assert clips.facing.currentData() == "left"

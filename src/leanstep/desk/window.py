@@ -51,6 +51,15 @@ FIRST = "Graph"
 CHARACTER = ".leanstep"
 
 
+DEMOS = (
+    ("the lamplighter, sound", "lamplighter.leanstep"),
+    ("the lamplighter with faults", "lamplighter-faulty.leanstep"),
+    ("the net mender, as the sheet was sent", "net-mender-before.leanstep"),
+    ("the net mender, put right", "net-mender-after.leanstep"),
+)
+"""Demos in words, and their files."""
+
+
 class Window(QMainWindow):
     """The desk."""
 
@@ -169,12 +178,8 @@ class Window(QMainWindow):
         self.night_action = command("Night paper", "Ctrl+Shift+N", self.toggle_night)
         self.picture_action = command("Copy the window as a picture", "Ctrl+Shift+C", self.copy_picture)
         if self.demo is not None:
-            command("Open the demo: the lamplighter, sound", "", lambda: self.open(self._demo("lamplighter.leanstep")))
-            command(
-                "Open the demo: the lamplighter with faults",
-                "",
-                lambda: self.open(self._demo("lamplighter-faulty.leanstep")),
-            )
+            for what, name in DEMOS:
+                command(f"Open the demo: {what}", "", lambda name=name: self.open(self._demo(name)))
         for station in self.stations.values():
             for action in station.commands():
                 self.addAction(action)
