@@ -76,6 +76,14 @@ def test_images_of_hardly_any_pixels_are_no_trouble(shape: tuple[int, int]) -> N
             assert rectangles(found.cut, shape[1], shape[0])
 
 
+def test_an_image_of_a_million_dots_is_answered_too() -> None:
+    pixels = np.zeros((2048, 2048, 4), np.uint8)
+    pixels[::8, ::8] = 255
+    pixels[1::8, ::8] = 255
+    for found in suggestions(pixels):
+        assert len(rectangles(found.cut, 2048, 2048)) <= 100_000
+
+
 def test_a_suggestion_names_its_empty_cells_its_reason_and_a_runner_up() -> None:
     sheet = drawn_sheet("tail", 7)
     first, second, *_ = suggestions(sheet.pixels)

@@ -39,7 +39,7 @@ class Comb:
 
     ``cut``: drawn pixels on the worse half of the cut lines, against those of a usual line through a drawing; ``likeness``:
     the image's resemblance to itself a cell on; ``seam``: how much more changes at the cut lines than elsewhere, in
-    standard errors; ``outside``: the share of drawn pixels in no cell; ``odd``: how unusual start, gap and rest are.
+    standard errors; ``odd``: how unusual start, gap and rest are.
     ``weight`` is what speaks for it in all.
     """
 
@@ -50,7 +50,6 @@ class Comb:
     cut: float = 0.0
     likeness: float = 0.0
     seam: float = 0.0
-    outside: float = 0.0
     odd: float = 0.0
     weight: float = 0.0
 
@@ -181,7 +180,7 @@ def _weighed(axis: Axis, comb: Comb) -> Comb:
     odd = _odd(axis, comb)
     prior = _usual(comb) - 12 * outside
     if comb.count == 1:
-        return Comb(comb.start, comb.cell, 0, 1, outside=outside, odd=odd, weight=prior - odd)
+        return Comb(comb.start, comb.cell, 0, 1, odd=odd, weight=prior - odd)
     begins = comb.start + np.arange(1, comb.count) * comb.period
     ends = begins - comb.gap
     crossed = np.maximum(axis.crossing[begins], axis.crossing[ends])
@@ -207,7 +206,7 @@ def _weighed(axis: Axis, comb: Comb) -> Comb:
             + prior
             - odd
         )
-    return Comb(comb.start, comb.cell, comb.gap, comb.count, cut, likeness, seam, outside, odd, float(weight))
+    return Comb(comb.start, comb.cell, comb.gap, comb.count, cut, likeness, seam, odd, float(weight))
 
 
 def _odd(axis: Axis, comb: Comb) -> float:

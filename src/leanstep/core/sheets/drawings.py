@@ -80,9 +80,9 @@ def drawings(found: Pieces, speck: int | None = None, near: int | None = None) -
         return found
     least = max(2, int(SPECK * usual_area(found.areas))) if speck is None else speck
     if len(found) > MANY:
-        # of an image full of noise only what is large enough is looked at
+        # an image full of dots: only what is large enough is looked at, and if that is too much, nothing is joined
         found = found.of(found.areas >= least)
-    merged = found if near == 0 else _nested(_joined(found, near))
+    merged = found if near == 0 or len(found) > MANY else _nested(_joined(found, near))
     return merged.of(merged.areas >= least)
 
 

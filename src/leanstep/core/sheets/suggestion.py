@@ -181,7 +181,6 @@ def suggested(evidence: Evidence) -> list[Suggestion]:
     if not len(evidence.drawings):
         return []
     judged = _grids(evidence)
-    found: list[Suggestion] = []
     best = judged[0]
     others = [one for one in judged[1:] if _differs(one, best)]
     second = others[0].weight if others else best.weight - 4
@@ -192,16 +191,17 @@ def suggested(evidence: Evidence) -> list[Suggestion]:
     packed = _packed(evidence, best)
     rects = _loose(evidence, 0.8 if packed else round((1 - confidence) / 2, 3))
     if packed:
-        found = [rects, *(replace(one, confidence=one.confidence * 0.3) for one in grids)]
-    else:
-        found = [grids[0], *grids[1:], *([rects] if len(rects.rects) > 1 else [])]
-    return found[:3]
+        return [rects, *(replace(one, confidence=one.confidence * 0.3) for one in grids)]
+    return [*grids, rects] if 1 < len(rects.rects) <= MOST_CELLS else [*grids]
 
 
 def _packed(evidence: Evidence, best: _Judged) -> bool:
     """Whether drawings lie loose: the image does not resemble itself, and less speaks for the best grid than for most."""
     found = evidence.drawings
-    if len(found) < 3 or float((found.boxes[:, 2:] - found.boxes[:, :2]).prod(axis=1).sum()) > 0.9 * evidence.mask.size:
+    if (
+        not 3 <= len(found) <= MOST_CELLS
+        or float((found.boxes[:, 2:] - found.boxes[:, :2]).prod(axis=1).sum()) > 0.9 * evidence.mask.size
+    ):
         return False
     likeness = max(best.x.likeness, best.y.likeness)
     return best.weight < PACKED - 5 * max(0.0, likeness - 0.1) - 2 * (best.single == 1)
@@ -217,8 +217,10 @@ def _grids(evidence: Evidence) -> list[_Judged]:
     across = combs(evidence.across, {comb.cell for comb in down[:4]})
     square = across[0].cell, down[0].cell
     boxes = evidence.drawings.boxes
-    rows = [_lain(comb, boxes[:, [1, 3]], evidence.down.full) for comb in _best(down, square[0])]
-    columns = [_lain(comb, boxes[:, [0, 2]], evidence.across.full) for comb in _best(across, square[1])]
+    rows = [_lain(comb, boxes[:, [1, 3]], evidence.down.full) for comb in _best(down, square[0], evidence.down)]
+    columns = [
+        _lain(comb, boxes[:, [0, 2]], evidence.across.full) for comb in _best(across, square[1], evidence.across)
+    ]
     pairs = [(x, y) for x in columns for y in rows if x.comb.count * y.comb.count <= MOST_CELLS]
     pairs.sort(key=lambda pair: -pair[0].comb.weight - pair[1].comb.weight)
     found: list[_Judged] = []
@@ -252,9 +254,9 @@ def _lain(comb: Comb, spans: Boxes, full: bool) -> _Lain:
     return _Lain(comb, homes, shared.clip(0) / np.maximum(1, spans[:, 1] - spans[:, 0]))
 
 
-def _best(found: list[Comb], cell: int) -> list[Comb]:
-    """The best combs, and those with the cell of the other axis."""
-    return [comb for number, comb in enumerate(found) if number < KEPT or comb.cell == cell]
+def _best(found: list[Comb], cell: int, axis: Axis) -> list[Comb]:
+    """The best combs, those with the cell of the other axis, and the one that cuts nothing."""
+    return [comb for number, comb in enumerate(found) if number < KEPT or comb.cell in (cell, axis.length)]
 
 
 def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
