@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -152,9 +153,11 @@ def test_the_clip_plays_at_true_speed(window: Window) -> None:
     window.go("Clips")
     clips = window.stations["Clips"]
     clips.list.setCurrentIndex(clips.model.index(1))
-    start = clips.playhead
+    start, began = clips.playhead, time.perf_counter()
     QTest.qWait(500)
-    assert 20 <= (clips.playhead - start) / 65536 <= 45
+    # on a busy machine the wait is longer, and the clip has played as far
+    played, due = (clips.playhead - start) / 65536, 60 * (time.perf_counter() - began)
+    assert due - 12 <= played <= due + 12
     QTest.mouseClick(clips.play_button, LEFT)
     stopped = clips.playhead
     QTest.qWait(80)
