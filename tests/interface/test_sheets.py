@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QWheelEvent
+from PySide6.QtGui import QImage, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QInputDialog, QPushButton
 
@@ -358,6 +358,34 @@ def test_feet_are_dragged_nudged_ruled_and_taken_back(window: Window, demo: Path
     if of(window).foot_rule != "centre":
         station.foot_rule.activated.emit(station.foot_rule.findData("centre"))
     assert feet()[0] == (24, 24) and feet()[10] != (24, 24)
+
+
+def test_frames_get_the_foot_of_the_one_before_and_are_compared_with_it(
+    window: Window, demo: Path, tail: Drawn
+) -> None:
+    station = brought(window, demo, tail.picture())
+    click(station.ways.suggested.apply)
+    click(station.tool_buttons["feet"])
+    view, strip = station.view, station.strip
+    view.choose([3])
+    view.setFocus()
+    QTest.keyClick(view, Qt.Key.Key_Right, SHIFT)
+    view.choose([4, 5])
+    click(station.as_neighbour)
+    feet = [frame.foot for frame in view.loaded.cut.frames]  # type: ignore[union-attr]
+    assert feet[3] == feet[4] == feet[5] != feet[2] and sorted(of(window).feet) == ["3", "4", "5"]
+
+    def seen(mode: str) -> np.ndarray:
+        station.compare.setCurrentIndex(station.compare.findData(mode))
+        image = strip.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
+        return np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.width(), 4).copy()
+
+    view.choose([0, 1])
+    alone, onion, difference = seen(""), seen("onion"), seen("difference")
+    half = alone.shape[1] * 58 // strip.width()
+    assert np.array_equal(alone[:, :half], onion[:, :half]), "the first frame has none before it"
+    assert not np.array_equal(alone[:, half : 2 * half], onion[:, half : 2 * half])
+    assert (difference[:80, half : 2 * half, :3].max(axis=2) < 20).sum() > 20, "what is equal is black"
 
 
 def test_an_image_that_cannot_be_cut_is_shown_with_the_reason_and_a_suggestion(

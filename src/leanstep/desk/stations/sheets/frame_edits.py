@@ -81,19 +81,30 @@ class FrameEdits:
 
     def move_feet(self, across: float, down: float) -> None:
         """Move the feet of the chosen frames."""
-        sheet, loaded = self.station.sheet, self.view.loaded
-        if sheet is None or not isinstance(loaded, Loaded):
+        loaded = self.view.loaded
+        if not isinstance(loaded, Loaded) or not self.view.chosen:
             return
-        at = self.station.index
-        feet = dict(sheet.feet)
-        for number in self.view.chosen:
-            x, y = loaded.cut.frames[number].foot
-            feet[str(number)] = (x + across, y + down)
+        points = {number: loaded.cut.frames[number].foot for number in self.view.chosen}
+        self._set_feet("moved", {number: (x + across, y + down) for number, (x, y) in points.items()})
+
+    def feet_as_neighbour(self) -> None:
+        """Give the chosen frames the foot of the frame before them."""
+        loaded, chosen = self.view.loaded, self.view.chosen
+        if not isinstance(loaded, Loaded) or not chosen or min(chosen) == 0:
+            self.session.said.emit("Choose frames that have one before them first: they get its foot.")
+            return
+        foot = loaded.cut.frames[min(chosen) - 1].foot
+        self._set_feet("set", dict.fromkeys(chosen, foot))
+
+    def _set_feet(self, done: str, points: dict[int, tuple[float, float]]) -> None:
+        """Give frames feet of their own."""
+        sheet, at = self.station.sheet, self.station.index
+        assert sheet is not None
+        feet = sheet.feet | {str(number): point for number, point in points.items()}
         ordered = dict(sorted(feet.items(), key=lambda item: int(item[0])))
-        many = len(self.view.chosen)
-        moved = "a foot" if many == 1 else f"{many} feet"
+        what = "a foot" if len(points) == 1 else f"{len(points)} feet"
         self.session.edit(
-            f"moved {moved} of {sheet.name}", lambda document: change(document, ("sheets", at), feet=ordered)
+            f"{done} {what} of {sheet.name}", lambda document: change(document, ("sheets", at), feet=ordered)
         )
 
     def forget_feet(self) -> None:

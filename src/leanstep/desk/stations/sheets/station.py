@@ -42,7 +42,7 @@ from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
 from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool
-from leanstep.desk.stations.sheets.strip import Strip
+from leanstep.desk.stations.sheets.strip import COMPARISONS, Strip
 from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
 from leanstep.desk.stations.sheets.walk_panel import WalkPanel
 from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
@@ -109,6 +109,12 @@ class SheetsStation(ListStation):
             "A clip a row …", "Make a clip of every row, with names from a pattern", self.clips_of_rows
         )
         self.chosen_text = label("", "soft")
+        self.compare = QComboBox()
+        self.compare.setAccessibleName("Compare frames")
+        self.compare.setToolTip("Whether the frames on the ground line are compared with the one before")
+        for text, mode in COMPARISONS:
+            self.compare.addItem(text, mode)
+        self.compare.currentIndexChanged.connect(lambda at: self.strip.compare_by(self.compare.itemData(at)))
         self._lay_out()
         self.follow()
 
@@ -131,6 +137,11 @@ class SheetsStation(ListStation):
             self.foot_rule.addItem(text, rule)
         self.foot_rule.activated.connect(lambda at: self.edits.set_rule(self.foot_rule.itemData(at)))
         self.own_feet = button("Back to the rule", "Take back the feet of the chosen frames", self.edits.forget_feet)
+        self.as_neighbour = button(
+            "As the one before",
+            "Give the chosen frames the foot of the frame before them",
+            self.edits.feet_as_neighbour,
+        )
         self.facing = QComboBox()
         self.facing.setAccessibleName("Facing")
         self.facing.setToolTip("Which way the drawings look")
@@ -174,7 +185,14 @@ class SheetsStation(ListStation):
         head.addWidget(self.sentence, 1)
         tools = QHBoxLayout()
         tools.setSpacing(5)
-        parts: list[QWidget] = [*self.tool_buttons.values(), self.pick, self.foot_rule, self.own_feet, self.facing]
+        parts: list[QWidget] = [
+            *self.tool_buttons.values(),
+            self.pick,
+            self.foot_rule,
+            self.as_neighbour,
+            self.own_feet,
+            self.facing,
+        ]
         parts += [self.merge_button, self.split_button, self.split_down, self.remove_button]
         for part in parts:
             tools.addWidget(part)
@@ -183,6 +201,7 @@ class SheetsStation(ListStation):
             tools.addWidget(part)
         pick = QHBoxLayout()
         pick.addWidget(self.chosen_text, 1)
+        pick.addWidget(self.compare)
         pick.addWidget(self.clip_rows)
         pick.addWidget(self.make_clip)
         middle = QVBoxLayout()
@@ -218,6 +237,7 @@ class SheetsStation(ListStation):
             command(self, "Split the frame across", "", lambda: self.edits.split(True)),
             command(self, "Remove the chosen frames", "", self.edits.remove),
             command(self, "Take back feet of the chosen frames", "", self.edits.forget_feet),
+            command(self, "Feet of the chosen frames as the one before", "", self.edits.feet_as_neighbour),
             command(self, "Fit the sheet", "", self.view.fit),
         ]
 
@@ -264,10 +284,11 @@ class SheetsStation(ListStation):
         by_hand = (self.merge_button, self.split_button, self.split_down, self.remove_button)
         for one in by_hand:
             one.setVisible(tool == "draw")
-        self.pick.setVisible(tool != "draw")
         self.facing.setVisible(tool == "choose")
         self.foot_rule.setVisible(tool != "draw")
-        self.own_feet.setVisible(tool == "feet")
+        self.pick.setVisible(tool == "choose")
+        for one in (self.own_feet, self.as_neighbour):
+            one.setVisible(tool == "feet")
 
     def image_size(self) -> tuple[int, int] | None:
         """Width and height of the image as it is."""
