@@ -112,9 +112,9 @@ class WaysToCut(QWidget):
 
     def show_cut(self, sheet: Sheet | None, size: tuple[int, int] | None) -> None:
         """Put the sheet's cut into the fields; the other card gets the same cells in its own terms."""
-        if sheet is None or sheet.cut.way == "rects":
+        if sheet is None:
             return
-        cut = sheet.cut
+        cut = sheet.cut if sheet.cut.way != "rects" else Cut()
         margin, gap = both(cut.margin), both(cut.gap)
         columns, rows = cut.counts
         width, height = cut.width, cut.height
