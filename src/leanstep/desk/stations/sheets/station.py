@@ -8,7 +8,7 @@ from pathlib import Path
 
 import msgspec
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction, QImage
+from PySide6.QtGui import QAction, QImage, QShowEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -265,7 +265,8 @@ class SheetsStation(ListStation):
             loaded.cut.pixels if isinstance(loaded, Loaded) else loaded.pixels if isinstance(loaded, Unfitted) else None
         )
         source = loaded.cut.source if isinstance(loaded, Loaded) else None
-        self.suggesting.look_at(pixels, source, part.ground if part is not None else None)
+        if self.isVisible():
+            self.suggesting.look_at(pixels, source, part.ground if part is not None else None)
         if self.ways.trying is None:
             self.ways.show_cut(part, self.image_size())
         if part is not None:
@@ -276,6 +277,10 @@ class SheetsStation(ListStation):
         self._show_outcomes()
         self._show_ground()
         self._selection()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        # an image is looked at once somebody sees it
+        self.show_part(self.sheet)
 
     def use(self, tool: Tool) -> None:
         """Take a tool in hand."""
