@@ -205,6 +205,11 @@ class Proof:
         return self.known[key]
 
 
+def written(kind: str, severity: str, subject: Subject, sentence: str, why: str = "") -> Finding:
+    """A finding that stands in the file."""
+    return Finding(kind, severity, subject, sentence, None, "written", why=why)
+
+
 @dataclass
 class Memo:
     """What earlier checks have worked out: proofs, the newest last, and what is wrong with images.  A slice whose part of the

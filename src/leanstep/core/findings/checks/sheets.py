@@ -7,7 +7,7 @@ from itertools import pairwise
 from statistics import median
 
 from leanstep.core.character.model import Clip
-from leanstep.core.findings.model import Evidence, Finding, Subject, check
+from leanstep.core.findings.model import Evidence, Finding, check, written
 from leanstep.core.sheets.facts import Facts
 from leanstep.core.sheets.matching import unlike
 from leanstep.core.wording import some
@@ -28,10 +28,6 @@ DRIFT = 0.3
 """How far, as a share of its width, a drawing has to move through its cells."""
 
 
-def _found(kind: str, severity: str, subject: Subject, sentence: str, why: str) -> Finding:
-    return Finding(kind, severity, subject, sentence, None, "written", why=why)
-
-
 @check
 def sheets(evidence: Evidence) -> Iterator[Finding]:
     """Images that are missing, changed or cannot be cut, frames with faults, and cels that show the wrong ones."""
@@ -47,7 +43,7 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
             yield from _of_sheet(evidence, sheet.name, facts)
         else:
             kind, error = facts
-            yield _found(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
+            yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
     for clip in evidence.character.clips:
         if all(clip.sheet_of(cel) in seen for cel in clip.cels):
             yield from _of_clip(clip, [seen[clip.sheet_of(cel)] for cel in clip.cels])
@@ -64,7 +60,7 @@ def _of_sheet(evidence: Evidence, name: str, facts: Facts) -> Iterator[Finding]:
     shown = {frame for clip in evidence.character.clips for frame in _shown(clip, name)}
     if any(facts.over):
         over = [f"{many} px {where}" for many, where in zip(facts.over, ("right", "below")) if many]
-        yield _found(
+        yield written(
             "sheet.remainder",
             "note",
             {"sheet": name},
@@ -93,7 +89,7 @@ def _of_sheet(evidence: Evidence, name: str, facts: Facts) -> Iterator[Finding]:
     double = [group for group in facts.equal if len(shown & set(group)) > 1]
     if double:
         pairs = some([" = ".join(map(str, group)) for group in double], NAMED)
-        yield _found(
+        yield written(
             "frame.duplicate",
             "note",
             {"sheet": name, "frames": [number for group in double for number in group]},
@@ -132,7 +128,7 @@ def _frames(
     words = f"{'frame' if len(numbers) == 1 else 'frames'} {named}"
     verb = "is" if len(numbers) == 1 else "are"
     text = sentence.replace("{frames}", words).replace("{name}", sheet).replace("{is_are}", verb)
-    return _found(kind, severity, {"sheet": sheet, "frames": list(numbers), **more}, text[0].upper() + text[1:], why)
+    return written(kind, severity, {"sheet": sheet, "frames": list(numbers), **more}, text[0].upper() + text[1:], why)
 
 
 def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
@@ -140,7 +136,7 @@ def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
     for cel, seen in zip(clip.cels, facts):
         count = len(seen.pictures)
         if cel.frame >= count:
-            yield _found(
+            yield written(
                 "frame.missing",
                 "error",
                 {"clip": clip.name},
@@ -151,7 +147,7 @@ def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
     empty = [at for at, (cel, seen) in enumerate(zip(clip.cels, facts)) if cel.frame in seen.empty]
     if empty:
         frame = clip.cels[empty[0]].frame
-        yield _found(
+        yield written(
             "frame.empty",
             "warning",
             {"clip": clip.name},
@@ -160,7 +156,7 @@ def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
         )
     odd = _odd_cel(clip, facts)
     if odd is not None:
-        yield _found(
+        yield written(
             "clip.odd-frame",
             "warning",
             {"clip": clip.name},
@@ -169,7 +165,7 @@ def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
         )
     drift = _drift(clip, facts)
     if drift:
-        yield _found(
+        yield written(
             "clip.drifts",
             "note",
             {"clip": clip.name},

@@ -9,16 +9,12 @@ from leanstep.core.character.files import unknown_fields
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic
-from leanstep.core.findings.model import Evidence, Finding, Subject, check
+from leanstep.core.findings.model import Evidence, Finding, Subject, check, written
 from leanstep.core.graph.machine import Where
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.witness import reaching
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
 from leanstep.core.wording import counted
-
-
-def _written(kind: str, severity: str, subject: Subject, sentence: str, why: str = "") -> Finding:
-    return Finding(kind, severity, subject, sentence, None, "written", why=why)
 
 
 @check
@@ -32,7 +28,7 @@ def conditions(evidence: Evidence) -> Iterator[Finding]:
         column = (
             f", column {fault.fault.at + 1}" if _is_condition(place) and fault.fault.id != "value.impossible" else ""
         )
-        yield _written(
+        yield written(
             fault.fault.id,
             "error",
             dict(place),
@@ -75,7 +71,7 @@ def impossible_assumptions(evidence: Evidence) -> Iterator[Finding]:
         return
     subject = {"assumptions": list(range(len(evidence.character.assumptions)))}
     if stuck.world.completed(stuck.world.full) is None:
-        yield _written(
+        yield written(
             "assumption.impossible",
             "error",
             subject,
@@ -106,7 +102,7 @@ def names(evidence: Evidence) -> Iterator[Finding]:
     def unknown(subject: Subject, where: str, what: str, word: str, known: list[str]) -> Finding:
         close = nearest(word, known)
         hint = f" Did you mean {close}?" if close else ""
-        return _written("name.unknown", "error", subject, f"{where}: no {what} is called {word or '(nothing)'}.{hint}")
+        return written("name.unknown", "error", subject, f"{where}: no {what} is called {word or '(nothing)'}.{hint}")
 
     for clip in character.clips:
         if clip.cels and clip.sheet not in sheets:
@@ -139,11 +135,11 @@ def takes(evidence: Evidence) -> Iterator[Finding]:
         for name in strange:
             close = nearest(name, list(index))
             hint = f" Did you mean {close}?" if close else ""
-            yield _written(
+            yield written(
                 "name.unknown", "error", {"take": take.name}, f"Take {take.name}: nothing is called {name}.{hint}"
             )
         if take.name in evidence.broken_takes:
-            yield _written("kind.mismatch", "error", {"take": take.name}, evidence.broken_takes[take.name])
+            yield written("kind.mismatch", "error", {"take": take.name}, evidence.broken_takes[take.name])
         if take.name in traces:
             yield from _broken_assumptions(evidence, take.name)
 
@@ -192,7 +188,7 @@ def _broken(evidence: Evidence, name: str, subject: Subject, tick: int, what: st
 def fields(evidence: Evidence) -> Iterator[Finding]:
     """Fields this program does not know; they are kept."""
     for place in unknown_fields(evidence.character):
-        yield _written(
+        yield written(
             "field.unknown",
             "note",
             {"field": place},
