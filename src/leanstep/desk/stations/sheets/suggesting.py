@@ -51,7 +51,6 @@ class Suggesting(QObject):
 
     came = Signal()
     compared = Signal(object)
-    _compared = Signal(object)
     _done = Signal()
 
     def __init__(self) -> None:
@@ -65,7 +64,6 @@ class Suggesting(QObject):
         self.picture: QImage | None = None
         self._clearing: Future[QImage] | None = None
         # later, also for work that was done before anybody waited for it
-        self._compared.connect(self.compared)
         self._done.connect(self._take_in, Qt.ConnectionType.QueuedConnection)
 
     @property
@@ -103,7 +101,7 @@ class Suggesting(QObject):
         found = _compared(sheet, before, after)
         if found is not None:
             try:
-                self._compared.emit(found)
+                self.compared.emit(found)
             except RuntimeError:  # the window was closed meanwhile
                 return
 
