@@ -7,13 +7,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 import msgspec
 
 from leanstep.core.character.model import Character, Part
 
 Path = tuple[str | int, ...]
+Item = TypeVar("Item")
 
 
 @dataclass(frozen=True)
@@ -72,6 +73,11 @@ def move(document: Any, path: Path, to: int) -> Any:
     items = list(part_at(document, tuple(before)))
     items.insert(to, items.pop(at))
     return put(document, tuple(before), tuple(items))
+
+
+def by_number(numbered: dict[str, Item]) -> dict[str, Item]:
+    """What a document has by the numbers of frames or rows, in their order."""
+    return dict(sorted(numbered.items(), key=lambda item: int(item[0])))
 
 
 def free_name(wanted: str, taken: list[str], joint: str = " ") -> str:

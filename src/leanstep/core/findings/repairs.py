@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from leanstep.core.character.edits import append, change, move
+from leanstep.core.character.edits import append, by_number, change, move
 from leanstep.core.character.model import Character, Layer, Transition
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.checking import scope_of
@@ -250,9 +250,8 @@ def _align(character: Character, finding: Finding) -> Iterator[Repair]:
     at = next(number for number, sheet in enumerate(character.sheets) if sheet.name == finding.subject["sheet"])
     frames = finding.subject["frames"]
     feet = character.sheets[at].feet | {str(one): tuple(foot) for one, foot in zip(frames, finding.subject["feet"])}
-    ordered = dict(sorted(feet.items(), key=lambda item: int(item[0])))
     sentence = f"Align feet: the foot of {counted(len(frames), 'frame')} moves to where the figure stands."
-    yield Repair(sentence, change(character, ("sheets", at), feet=ordered))
+    yield Repair(sentence, change(character, ("sheets", at), feet=by_number(feet)))
 
 
 _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import msgspec
 import numpy as np
 
-from leanstep.core.character.edits import put
+from leanstep.core.character.edits import by_number, put
 from leanstep.core.character.model import Character, Clip, Cut, Sheet
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of
@@ -78,7 +78,7 @@ def recut(document: Character, at: int, new: Recut) -> Character:
         if number in new.frames:
             x, y = new.moved.get(number, (0, 0))
             feet[str(new.frames[number])] = (foot[0] + x, foot[1] + y)
-    values = {"cut": new.cut, "size": new.size, "feet": _in_order(feet)}
+    values = {"cut": new.cut, "size": new.size, "feet": by_number(feet)}
     document = put(document, ("sheets", at), msgspec.structs.replace(sheet, **values))
     clips = tuple(_followed(clip, sheet.name, new) for clip in document.clips)
     followed: Character = put(document, ("clips",), clips)
@@ -106,10 +106,6 @@ def lost(document: Character, sheet: Sheet, new: Recut) -> list[str]:
     return found
 
 
-def _in_order(numbered: dict[str, tuple[float, ...]]) -> dict[str, tuple[float, ...]]:
-    return dict(sorted(numbered.items(), key=lambda item: int(item[0])))
-
-
 # --- frames by hand
 
 
@@ -118,8 +114,7 @@ def with_rect(cut: Cut, number: int, rect: Rect) -> Cut:
     value = (rect.x, rect.y, rect.width, rect.height)
     if cut.way == "rects":
         return msgspec.structs.replace(cut, rects=(*cut.rects[:number], value, *cut.rects[number + 1 :]))
-    cells = {**cut.cells, str(number): value}
-    return msgspec.structs.replace(cut, cells=dict(sorted(cells.items(), key=lambda item: int(item[0]))))
+    return msgspec.structs.replace(cut, cells=by_number({**cut.cells, str(number): value}))
 
 
 def by_hand(rects: Sequence[Rect]) -> Cut:

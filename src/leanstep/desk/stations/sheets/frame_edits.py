@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from leanstep.core.character.edits import change
+from leanstep.core.character.edits import by_number, change
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of, rows_of
@@ -101,7 +101,7 @@ class FrameEdits:
         sheet, at = self.station.sheet, self.station.index
         assert sheet is not None
         feet = sheet.feet | {str(number): point for number, point in points.items()}
-        ordered = dict(sorted(feet.items(), key=lambda item: int(item[0])))
+        ordered = by_number(feet)
         what = "a foot" if len(points) == 1 else f"{len(points)} feet"
         self.session.edit(
             f"{done} {what} of {sheet.name}", lambda document: change(document, ("sheets", at), feet=ordered)
@@ -144,7 +144,7 @@ class FrameEdits:
             return
         at = self.station.index
         told = sheet.row_facing | {str(row): facing for row in rows}
-        kept = {row: way for row, way in sorted(told.items(), key=lambda item: int(item[0])) if way != sheet.facing}
+        kept = {row: way for row, way in by_number(told).items() if way != sheet.facing}
         self.session.edit(
             f"said that {counted(len(rows), 'row')} of {sheet.name} look{'s' if len(rows) == 1 else ''} {facing}",
             lambda document: change(document, ("sheets", at), row_facing=kept),
