@@ -66,7 +66,8 @@ def pictures(out: Path, height: int = 800) -> None:
     for name in [one.name for one in STATIONS if not one.judges]:
         window.go(name)
         stage(window, name)
-        QTest.qWait(700)
+        for _ in range(60):  # in short waits, so that threads get their turn
+            QTest.qWait(20)
         window.grab().save(str(out / f"{name.lower()}.png"))
     window.close()
     app.processEvents()
