@@ -9,10 +9,11 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet, State
+from leanstep.core.character.model import Cel, Character, Clip, Cut, Scale, Sheet, State
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
+from leanstep.core.sheets.images import load_sheet
 from tests.support.build import sketch, way
 from tests.support.drawn_figures import Traits, walker
 
@@ -57,6 +58,14 @@ def ids(made: Character, folder: Path) -> list[str]:
     return [one.id for one in found(made, folder)]
 
 
+def mend(made: Character, one: Finding, folder: Path) -> Character:
+    """The character after the repair, without the finding."""
+    mended = repair(made, one, folder)
+    assert mended is not None
+    assert one.id not in ids(mended.character, folder)
+    return mended.character
+
+
 def test_sound_art_has_no_findings(tmp_path: Path) -> None:
     assert ids(character(art(), tmp_path), tmp_path) == []
 
@@ -99,7 +108,7 @@ def test_an_empty_frame_matters_once_a_clip_shows_it(tmp_path: Path) -> None:
     pixels[:, 5 * SIDE :] = 0
     assert ids(character(pixels, tmp_path, (0, 1, 2, 3, 4)), tmp_path) == []
     (one,) = found(character(pixels, tmp_path), tmp_path)
-    assert (one.id, one.subject) == ("frame.empty", {"clip": "walk"})
+    assert (one.id, one.subject) == ("frame.empty", {"clip": "walk", "cels": [5]})
 
 
 def test_equal_frames_and_frames_nothing_shows(tmp_path: Path) -> None:
@@ -131,6 +140,8 @@ def test_the_first_drawing_of_the_next_action_at_a_clips_end(tmp_path: Path) -> 
     pixels[26:30, 5 * SIDE + 2 : 6 * SIDE - 2] = (200, 200, 40, 255)
     (one,) = found(character(pixels, tmp_path), tmp_path)
     assert one.id == "clip.odd-frame" and "cel 5 (frame 5)" in one.sentence
+    mended = mend(character(pixels, tmp_path), one, tmp_path)
+    assert [cel.frame for cel in mended.clips[0].cels] == [0, 1, 2, 3, 4]
 
 
 def test_a_drawing_that_moves_through_its_cells(tmp_path: Path) -> None:
@@ -140,3 +151,99 @@ def test_a_drawing_that_moves_through_its_cells(tmp_path: Path) -> None:
         pixels[8:30, left : left + 10] = (10 + 30 * number, 90, 90, 255)
     drifts = [one for one in found(character(pixels, tmp_path), tmp_path) if one.id == "clip.drifts"]
     assert len(drifts) == 1 and "moves 15 px right through its cells" in drifts[0].sentence
+    mended = mend(character(pixels, tmp_path), drifts[0], tmp_path)
+    shown = load_sheet(mended.sheets[0], tmp_path).frames
+    lefts = [1 + 3 * number - frame.foot[0] for number, frame in enumerate(shown)]
+    assert len(set(lefts)) == 1, "the drawing stands on one place now"
+
+
+def test_frames_that_are_cut_through_get_rectangles_that_hold_the_drawing(tmp_path: Path) -> None:
+    pixels = art()
+    pixels[10:12, SIDE + 20 : 2 * SIDE + 3] = (90, 60, 30, 255)
+    made = character(pixels, tmp_path)
+    before = load_sheet(made.sheets[0], tmp_path).frames
+    (through,) = found(made, tmp_path)
+    mended = mend(made, through, tmp_path)
+    after = load_sheet(mended.sheets[0], tmp_path).frames
+    assert after[1].rect.x + after[1].rect.width == 2 * SIDE + 4, "the overhang and a pixel around it"
+    assert after[2].rect.x > 2 * SIDE + 2, "the neighbour is without it"
+    for number in (1, 2):
+        places = [(one.rect.x + one.foot[0], one.rect.y + one.foot[1]) for one in (before[number], after[number])]
+        assert places[0] == places[1], "the foot stays where it is on the image"
+
+
+def test_drawings_that_touch_each_other_are_not_parted(tmp_path: Path) -> None:
+    pixels = art()
+    pixels[10:12, SIDE + 10 : 2 * SIDE + 20] = (90, 60, 30, 255)
+    made = character(pixels, tmp_path)
+    through = next(one for one in found(made, tmp_path) if one.id == "sheet.cut-through")
+    assert repair(made, through, tmp_path) is None
+
+
+def blocks(*tops: tuple[int, int, int], low: int = 30) -> np.ndarray:
+    """Cells with a block each: left, width and height, down to ``low``; every one in a colour of its own."""
+    pixels = np.zeros((SIDE, SIDE * len(tops), 4), np.uint8)
+    for number, (left, width, height) in enumerate(tops):
+        pixels[low - height : low, SIDE * number + left : SIDE * number + left + width] = (20 * number, 90, 60, 255)
+    return pixels
+
+
+BODY = (11, 10, 20)
+"""A block in the middle of its cell."""
+
+
+def boxed(pixels: np.ndarray, folder: Path, **sheet: object) -> Character:
+    return character(pixels, folder, **({"foot": (16.0, 30.0)} | sheet))
+
+
+def test_a_body_box_that_holds_its_drawing_is_no_fault(tmp_path: Path) -> None:
+    still = blocks(*(BODY,) * COUNT)
+    for fields in ({"box": (-5.0, 0.0, 10.0, 20.0)}, {"box_rule": "row"}, {"box_rule": "drawing", "box_margin": -2.0}):
+        assert ids(boxed(still, tmp_path, **fields), tmp_path) == []
+
+
+def test_feet_below_the_body_box_sink_and_it_is_lowered(tmp_path: Path) -> None:
+    made = boxed(blocks(*(BODY,) * COUNT), tmp_path, box=(-5.0, 3.0, 10.0, 17.0))
+    (one,) = found(made, tmp_path)
+    assert (one.id, one.severity, one.subject["frames"]) == ("frame.outside-box", "warning", list(range(COUNT)))
+    assert "hangs up to 3 px below its body box" in one.sentence
+    mended = mend(made, one, tmp_path)
+    assert mended.sheets[0].boxes["4"] == (-5.0, 0.0, 10.0, 20.0)
+    sunk = msgspec.structs.replace(made.clips[0], box=(-5.0, 2.0, 10.0, 18.0))
+    (one,) = found(msgspec.structs.replace(made, clips=(sunk,)), tmp_path)
+    assert (one.id, one.subject["clip"]) == ("frame.outside-box", "walk") and "up to 2 px" in one.sentence
+    assert mend(msgspec.structs.replace(made, clips=(sunk,)), one, tmp_path).clips[0].box == (-5.0, 0.0, 10.0, 20.0)
+
+
+def test_a_drawing_much_of_which_is_outside_its_box(tmp_path: Path) -> None:
+    shapes = [BODY] * COUNT
+    shapes[3] = (11, 20, 20)
+    (one,) = found(boxed(blocks(*shapes), tmp_path, box=(-5.0, 0.0, 10.0, 20.0)), tmp_path)
+    assert (one.id, one.severity, one.subject["frames"]) == ("frame.outside-box", "note", [3])
+    shapes[3] = (11, 12, 20)
+    assert ids(boxed(blocks(*shapes), tmp_path, box=(-5.0, 0.0, 10.0, 20.0)), tmp_path) == []
+
+
+def test_a_body_box_that_jumps_and_one_for_the_whole_clip(tmp_path: Path) -> None:
+    shapes = [BODY] * COUNT
+    shapes[2] = (11, 10, 12)
+    made = boxed(blocks(*shapes), tmp_path, box_rule="drawing")
+    (one,) = found(made, tmp_path)
+    assert (one.id, one.severity, one.subject["cels"]) == ("frame.box-jumps", "warning", [2, 3])
+    assert "jumps by up to 8 px" in one.sentence
+    assert mend(made, one, tmp_path).clips[0].box == (-5.0, 0.0, 10.0, 20.0)
+
+
+def test_a_sheet_many_times_as_large_as_its_neighbours(tmp_path: Path) -> None:
+    made = boxed(blocks(*(BODY,) * COUNT), tmp_path)
+    large = np.repeat(np.repeat(art(2), 3, axis=0), 3, axis=1)
+    Image.fromarray(large).save(tmp_path / "coat.png")
+    coat = Sheet(name="coat", image="coat.png", size=(SIDE * 6, SIDE * 3), cut=Cut(columns=2, rows=1))
+    made = msgspec.structs.replace(made, sheets=(*made.sheets, coat))
+    (one,) = found(made, tmp_path)
+    assert (one.id, one.severity, one.subject["sheet"]) == ("sheet.scale", "note", "coat")
+    assert "times as high as those of the others" in one.sentence and "1/3" in one.why
+    mended = mend(made, one, tmp_path)
+    assert mended.sheets[1].scale == Scale(by=1 / 3)
+    near = msgspec.structs.replace(coat, scale=Scale(height=24.0, smooth=True))
+    assert ids(msgspec.structs.replace(made, sheets=(made.sheets[0], near)), tmp_path) == []

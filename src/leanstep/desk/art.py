@@ -13,7 +13,9 @@ from PySide6.QtGui import QImage, QPixmap
 from leanstep.core.character.model import Character, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.drawable import Piece
+from leanstep.core.sheets.boxes import Box, of_clip
 from leanstep.core.sheets.images import CutSheet, Pixels, Uncut, cut_sheet, load_sheet
+from leanstep.core.sheets.scaling import scaled
 
 PATIENCE = 0.04
 """Seconds the window waits for an image that was asked for just now, so that small ones are there at once."""
@@ -106,8 +108,7 @@ class Art(QObject):
             loaded = self.sheet(piece.sheet)
             if not isinstance(loaded, Loaded) or not 0 <= piece.frame < len(loaded.cut.frames):
                 return None
-            rect = loaded.cut.frames[piece.frame].rect
-            part = loaded.image.copy(rect.x, rect.y, rect.width, rect.height)
+            part = _part(loaded, piece.frame)
             self._pixmaps[key] = QPixmap.fromImage(part.mirrored(True, False) if piece.mirrored else part)
         return self._pixmaps[key]
 
@@ -116,13 +117,22 @@ class Art(QObject):
         loaded = self.sheet(piece.sheet)
         if not isinstance(loaded, Loaded) or not 0 <= piece.frame < len(loaded.cut.frames):
             return (0.0, 0.0)
-        one = loaded.cut.frames[piece.frame]
-        return (one.rect.width - one.foot[0] if piece.mirrored else one.foot[0], one.foot[1])
+        one, by = loaded.cut.frames[piece.frame], loaded.cut.scale
+        return ((one.rect.width - one.foot[0] if piece.mirrored else one.foot[0]) * by[0], one.foot[1] * by[1])
+
+    def box(self, piece: Piece, own: tuple[float, ...] = ()) -> Box | None:
+        """The body box of a piece's picture, in units from its foot; ``own`` is that of the clip.  None where it has none."""
+        loaded = self.sheet(piece.sheet)
+        if not isinstance(loaded, Loaded) or not 0 <= piece.frame < len(loaded.cut.frames):
+            return None
+        frame, by = loaded.cut.frames[piece.frame], loaded.cut.scale
+        box = of_clip(own, str(piece.frame) in loaded.cut.sheet.boxes, frame.box)
+        return None if box is None else box.shown(by, piece.mirrored)
 
     def figure_height(self, sheet: str) -> float:
-        """How high the figure of a sheet usually stands above its foot, in pixels."""
+        """How high the figure of a sheet usually stands above its foot, in units."""
         loaded = self.sheet(sheet)
-        return loaded.cut.usual_height if isinstance(loaded, Loaded) else 1.0
+        return loaded.cut.shown_height if isinstance(loaded, Loaded) else 1.0
 
     # --- reading
 
@@ -197,8 +207,17 @@ def _load(sheet: Sheet, folder: Path, before: Loaded | LeanStepError | None) -> 
         return Unfitted(error)
     except LeanStepError as error:
         return error
-    _ = cut.usual_height
+    _ = cut.scale
     return Loaded(cut, image)
+
+
+def _part(loaded: Loaded, frame: int) -> QImage:
+    """A frame as it is shown."""
+    if loaded.cut.scale == (1.0, 1.0):
+        rect = loaded.cut.frames[frame].rect
+        return loaded.image.copy(rect.x, rect.y, rect.width, rect.height)
+    scale = loaded.cut.sheet.scale
+    return picture_of(scaled(loaded.cut.picture(frame), loaded.cut.scale, scale is not None and scale.smooth))
 
 
 def picture_of(pixels: Pixels) -> QImage:

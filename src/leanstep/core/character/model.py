@@ -130,6 +130,17 @@ class Ground(Part, frozen=True, kw_only=True):
     holes: tuple[tuple[int, ...], ...] = ()
 
 
+class Scale(Part, frozen=True, kw_only=True):
+    """The size at which frames are shown: ``by`` times as large as they are drawn, or so that the figure usually stands
+    ``height`` pixels above its foot; ``stretch`` times as wide as that.  Every pixel is repeated, or the picture is made ``smooth``.
+    """
+
+    by: float = 1.0
+    height: float = 0.0
+    stretch: float = 1.0
+    smooth: bool = False
+
+
 class Sheet(Part, frozen=True, kw_only=True):
     """An image and how it is cut.  ``size`` is the image's width and height in pixels when it was cut.
 
@@ -138,7 +149,10 @@ class Sheet(Part, frozen=True, kw_only=True):
     ``ground`` is what is made transparent first.  ``foot`` is the foot point inside every cell, in pixels from its top left
     corner; left out, ``foot_rule`` finds it: ``row``, one point for each row from what its frames share; ``drawing``, the
     bottom centre of the drawn pixels; ``solid``, that of the lowest run of them; ``cell``, that of the cell; ``centre``, the
-    cell's centre.  ``feet`` are points of single frames, by number.  ``facing`` says which way the drawings look, ``row_facing`` of
+    cell's centre.  ``feet`` are points of single frames, by number.  ``box`` is the body box of every frame, (left, bottom, width,
+    height) in pixels of the image from the frame's foot, up is positive; left out, ``box_rule`` finds it with ``box_margin``
+    pixels around: ``drawing``, that of each drawing; ``row``, one for each row, where the edges of its drawings usually are;
+    ``none``.  ``boxes`` are those of single frames, by number.  ``facing`` says which way the drawings look, ``row_facing`` of
     single rows, by number from 0; one that does not allow ``mirrors`` has drawings of its own for both ways.
     """
 
@@ -151,6 +165,11 @@ class Sheet(Part, frozen=True, kw_only=True):
     foot: tuple[float, ...] = ()
     foot_rule: Literal["row", "drawing", "solid", "cell", "centre"] = "row"
     feet: dict[str, tuple[float, ...]] = {}
+    scale: Scale | None = None
+    box: tuple[float, ...] = ()
+    box_rule: Literal["none", "drawing", "row"] = "none"
+    box_margin: float = 0.0
+    boxes: dict[str, tuple[float, ...]] = {}
     facing: Literal["right", "left"] = "right"
     row_facing: dict[str, Literal["right", "left"]] = {}
     mirrors: bool = True
@@ -222,11 +241,13 @@ class Playback(Part, frozen=True, kw_only=True):
 class Clip(Part, frozen=True, kw_only=True):
     """Frames in time.  ``loop``: ``once`` stops on the last cel, ``repeat`` starts over, ``there-and-back`` turns round.
 
-    ``facing`` says which way the drawings look, where that is not what their sheet says.
+    ``facing`` says which way the drawings look, where that is not what their sheet says; ``box`` is a body box for all of it,
+    as of a sheet, but for frames with one of their own.
     """
 
     name: str
     sheet: str = ""
+    box: tuple[float, ...] = ()
     facing: Literal["", "right", "left"] = ""
     loop: Literal["once", "repeat", "there-and-back"] = "repeat"
     playback: Playback | None = None

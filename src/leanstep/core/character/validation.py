@@ -28,6 +28,8 @@ LARGEST = 1e15
 """Bound of a parameter's range: beyond it doubles no longer tell whole numbers apart."""
 MOST_PIXELS = 65_535
 """Pixels that a side of an image can have at all."""
+LEAST_SCALE, MOST_SCALE = 1 / 64, 64.0
+"""By how much frames can be enlarged."""
 LONGEST_NAME = 80
 LONGEST_TAKE = 50_000_000
 """Ticks: more than a week at 60 a second."""
@@ -174,6 +176,7 @@ def _fits(parameter: Parameter, value: float | bool | str) -> bool:
 
 def _check_clip(clip: Any, fail: Any) -> None:
     place = f"clip {clip.name!r}"
+    _check_box(clip.box, place, fail)
     for index, cel in enumerate(clip.cels):
         if not 0 < cel.ticks <= 1_000_000 or cel.frame < 0:
             fail(f"{place}, cel {index}", "frame and ticks must be positive", "Write ticks above 0.")
@@ -202,6 +205,20 @@ def _check_sheet(sheet: Any, fail: Any) -> None:
         fail(place, "foot must be two numbers", "Write [x, y] from the cell's top left corner.")
     if any(len(point) != 2 or not number.isdigit() for number, point in sheet.feet.items()):
         fail(place, "feet must be points by the numbers of frames", 'Write {"3": [x, y]}.')
+    for box in (sheet.box, *sheet.boxes.values()):
+        _check_box(box, place, fail)
+    if any(not number.isdigit() for number in sheet.boxes):
+        fail(place, "boxes must be boxes by the numbers of frames", 'Write {"3": [left, bottom, width, height]}.')
+    if abs(sheet.box_margin) > MOST_PIXELS:
+        fail(place, "box_margin is out of range", "Write a number of pixels.")
+    scale = sheet.scale
+    if scale is not None and not (
+        LEAST_SCALE <= scale.by <= MOST_SCALE
+        and LEAST_SCALE <= scale.stretch <= MOST_SCALE
+        and 0 <= scale.height <= MOST_PIXELS
+    ):
+        reason = f"scale must be from {LEAST_SCALE:g} to {MOST_SCALE:g}, a height 0 or more pixels"
+        fail(place, reason, 'Write {"by": 2} or {"height": 52}.')
     if any(not number.isdigit() for number in sheet.row_facing):
         fail(place, "row_facing must be left or right by the numbers of rows", 'Write {"0": "left"}.')
     ground = sheet.ground
@@ -211,6 +228,11 @@ def _check_sheet(sheet: Any, fail: Any) -> None:
         if any(len(hole) != 2 for hole in ground.holes):
             fail(place, "a hole of the ground must be two numbers", "Write [x, y] in pixels of the image.")
     _check_cut(sheet.cut, place, fail)
+
+
+def _check_box(box: Any, place: str, fail: Any) -> None:
+    if box and (len(box) != 4 or min(box[2:]) <= 0 or max(map(abs, box)) > MOST_PIXELS):
+        fail(place, f"{list(box)} is no body box", "Write [left, bottom, width, height] in pixels from the foot.")
 
 
 def _check_cut(cut: Any, place: str, fail: Any) -> None:

@@ -7,8 +7,10 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from leanstep.core.character.edits import append, by_number, change, move
-from leanstep.core.character.model import Character, Layer, Transition
+import msgspec
+
+from leanstep.core.character.edits import append, by_number, change, move, remove
+from leanstep.core.character.model import Character, Layer, Scale, Transition
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
@@ -18,6 +20,9 @@ from leanstep.core.findings.report import Report, check_character
 from leanstep.core.graph.effects import Effects
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.events import sets_back
+from leanstep.core.sheets.cutting import Rect
+from leanstep.core.sheets.recutting import with_rect
+from leanstep.core.sheets.scaling import in_words
 from leanstep.core.wording import counted
 
 WAY_OUT = "stay >= 1 s"
@@ -247,11 +252,95 @@ def _nearest(character: Character, finding: Finding) -> Iterator[Repair]:
 
 def _align(character: Character, finding: Finding) -> Iterator[Repair]:
     """Feet where the figure stands in frames that wander."""
-    at = next(number for number, sheet in enumerate(character.sheets) if sheet.name == finding.subject["sheet"])
+    at = _sheet(character, finding.subject["sheet"])
     frames = finding.subject["frames"]
     feet = character.sheets[at].feet | {str(one): tuple(foot) for one, foot in zip(frames, finding.subject["feet"])}
     sentence = f"Align feet: the foot of {counted(len(frames), 'frame')} moves to where the figure stands."
     yield Repair(sentence, change(character, ("sheets", at), feet=by_number(feet)))
+
+
+def _pinned(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Feet below a drawing that moves through its cells."""
+    if "on" in finding.subject:
+        at = _sheet(character, finding.subject["on"])
+        feet = {str(one): tuple(foot) for one, foot in zip(finding.subject["frames"], finding.subject["feet"])}
+        sentence = (
+            f"Pin {finding.subject['clip']} in place: the feet of {counted(len(feet), 'frame')} follow the drawing."
+        )
+        every = by_number(character.sheets[at].feet | feet)
+        yield Repair(sentence, change(character, ("sheets", at), feet=every))
+
+
+def _without_cel(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Without the cel that is unlike the others."""
+    at = next(number for number, clip in enumerate(character.clips) if clip.name == finding.subject["clip"])
+    (cel,) = finding.subject["cels"]
+    frame = character.clips[at].cels[cel].frame
+    sentence = f"Take cel {cel} (frame {frame}) out of {finding.subject['clip']}."
+    yield Repair(sentence, remove(character, ("clips", at, "cels", cel)))
+
+
+def _whole(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Rectangles of their own for frames that are cut through, feet staying where they are on the image."""
+    at = _sheet(character, finding.subject["sheet"])
+    sheet = character.sheets[at]
+    for margin in (1, 0):
+        cut, feet = sheet.cut, dict(sheet.feet)
+        for number, (rect, foot) in finding.subject["whole"].items():
+            x, y, right, low = (
+                rect[0] - margin,
+                rect[1] - margin,
+                rect[0] + rect[2] + margin,
+                rect[1] + rect[3] + margin,
+            )
+            x, y = max(0, x), max(0, y)
+            if sheet.size:
+                right, low = min(right, sheet.size[0]), min(low, sheet.size[1])
+            cut = with_rect(cut, int(number), Rect(x, y, right - x, low - y))
+            feet[number] = (foot[0] - x, foot[1] - y)
+        count = len(finding.subject["whole"])
+        yield Repair(
+            f"{counted(count, 'frame')} of {sheet.name} {'gets a rectangle' if count == 1 else 'get rectangles'} of "
+            f"{'its' if count == 1 else 'their'} own around the whole drawing.",
+            change(character, ("sheets", at), cut=cut, feet=by_number(feet)),
+        )
+
+
+def _lower_boxes(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Body boxes that reach down to the feet."""
+    subject = finding.subject
+    if "clip" in subject:
+        yield _one_box(character, finding, f"The body box of clip {subject['clip']} reaches down to the feet.")
+    elif "boxes" in subject:
+        at = _sheet(character, subject["sheet"])
+        boxes = character.sheets[at].boxes | {
+            str(one): tuple(box) for one, box in zip(subject["frames"], subject["boxes"])
+        }
+        sentence = f"The body boxes of {counted(len(subject['frames']), 'frame')} reach down to the feet."
+        yield Repair(sentence, change(character, ("sheets", at), boxes=by_number(boxes)))
+
+
+def _still_box(character: Character, finding: Finding) -> Iterator[Repair]:
+    """One body box for all of a clip."""
+    yield _one_box(character, finding, f"Clip {finding.subject['clip']} gets one body box for all of it.")
+
+
+def _one_box(character: Character, finding: Finding, sentence: str) -> Repair:
+    at = next(number for number, clip in enumerate(character.clips) if clip.name == finding.subject["clip"])
+    return Repair(sentence, change(character, ("clips", at), box=tuple(finding.subject["box"])))
+
+
+def _fitting(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A scale at which figures stand about as high as the others."""
+    at, factor = _sheet(character, finding.subject["sheet"]), finding.subject["factor"]
+    before = character.sheets[at].scale or Scale()
+    scale = msgspec.structs.replace(before, by=before.by * factor, height=before.height * factor)
+    sentence = f"Sheet {finding.subject['sheet']} is scaled by {in_words(factor)}."
+    yield Repair(sentence, change(character, ("sheets", at), scale=scale))
+
+
+def _sheet(character: Character, name: str) -> int:
+    return next(number for number, sheet in enumerate(character.sheets) if sheet.name == name)
 
 
 _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
@@ -265,5 +354,11 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "mark.missable": _on_leaving,
     "name.unknown": _nearest,
     "frame.foot-wanders": _align,
+    "frame.outside-box": _lower_boxes,
+    "frame.box-jumps": _still_box,
+    "sheet.cut-through": _whole,
+    "sheet.scale": _fitting,
+    "clip.odd-frame": _without_cel,
+    "clip.drifts": _pinned,
 }
 """What makes repairs for a kind of finding."""

@@ -120,8 +120,7 @@ def _nested(found: Pieces) -> Pieces:
     for at in range(len(boxes)):
         some = order[: np.searchsorted(lefts, boxes[at, 2])]
         some = some[(boxes[some, 2] > boxes[at, 0]) & (some != at) & (sizes[some] >= sizes[at])]
-        overlap = np.minimum(boxes[some, 2:], boxes[at, 2:]) - np.maximum(boxes[some, :2], boxes[at, :2])
-        inside += [(at, one) for one in some[overlap.clip(0).prod(axis=1) > 0.5 * sizes[at]]]
+        inside += [(at, one) for one in some[shared_areas(boxes[at], boxes[some]) > 0.5 * sizes[at]]]
     if not inside:
         return found
     graph = coo_array((np.ones(len(inside)), tuple(zip(*inside))), shape=(len(boxes),) * 2)
@@ -145,6 +144,13 @@ def distances(box: NDArray[np.int64], boxes: Boxes) -> NDArray[np.int64]:
     """Pixels between a box and others, along the axis on which they are farther apart."""
     apart = np.maximum(boxes[:, :2] - box[2:], box[:2] - boxes[:, 2:])
     found: NDArray[np.int64] = apart.max(axis=1).clip(0)
+    return found
+
+
+def shared_areas(box: NDArray[np.int64], boxes: Boxes) -> NDArray[np.int64]:
+    """The areas that a box has in common with others, in pixels."""
+    sides = np.minimum(boxes[:, 2:], box[2:]) - np.maximum(boxes[:, :2], box[:2])
+    found: NDArray[np.int64] = sides.clip(0).prod(axis=1)
     return found
 
 

@@ -8,10 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from leanstep.core.sheets.boxes import Box, drawn_box
 from leanstep.core.sheets.cutting import Rect, left_over
+from leanstep.core.sheets.drawings import MANY, boxes_of, pieces, shared_areas
 from leanstep.core.sheets.ground import DRAWN, Mask
 from leanstep.core.sheets.images import CutSheet
 from leanstep.core.sheets.matching import coarse_picture
+
+Counts = NDArray[np.int64]
 
 REACH = 4
 """Pixels by which a figure is looked for beside where it should stand."""
@@ -27,13 +31,16 @@ ALIKE = 0.8
 class Facts:
     """What was seen of a sheet's frames, by their numbers.
 
-    ``over``: pixels left over right and below.  ``empty``: nothing is drawn.  ``through``: the drawing goes on beyond the
-    frame's edge.  ``touching``: it only reaches the edge.  ``equal``: groups of frames with the same picture.  ``wander``:
-    pixels by which the figure stands aside of where it does in the others of its group.  ``feet``: in pixels from the frames'
-    top left corners.  ``middles``: x of the drawing's middle, from the foot; ``widths`` of the drawings; ``pictures``: coarse
-    ones, None where nothing is drawn.
+    ``rects``: the frames.  ``over``: pixels left over right and below.  ``empty``: nothing is drawn.  ``through``: the drawing
+    goes on beyond the frame's edge.  ``touching``: it only reaches the edge.  ``equal``: groups of frames with the same picture.
+    ``wander``: pixels by which the figure stands aside of where it does in the others of its group.  ``feet``: in pixels from the
+    frames' top left corners.  ``middles``: x of the drawing's middle, from the foot; ``drawings``: the boxes around them, None
+    where nothing is drawn; ``ink``: drawn pixels of each column and of each row; ``boxes``: body boxes, ``own`` of which frames
+    alone; ``height``: how high the figure usually stands when it is shown, in units; ``pictures``: coarse ones.  ``whole``:
+    rectangles that hold the whole drawings of frames that are cut through.
     """
 
+    rects: tuple[Rect, ...]
     over: tuple[int, int]
     empty: frozenset[int]
     through: tuple[int, ...]
@@ -42,8 +49,26 @@ class Facts:
     wander: dict[int, int]
     feet: tuple[tuple[float, float], ...]
     middles: tuple[float, ...]
-    widths: tuple[int, ...]
+    drawings: tuple[Box | None, ...]
+    ink: tuple[tuple[Counts, Counts], ...]
+    boxes: tuple[Box | None, ...]
+    own: frozenset[int]
+    height: float
     pictures: tuple[NDArray[np.float32] | None, ...]
+    whole: dict[int, Rect]
+
+    def outside(self, frame: int, box: Box) -> float:
+        """The share of a frame's drawn pixels that lie left and right, or above and below, of a box."""
+        columns, rows = self.ink[frame]
+        foot = self.feet[frame]
+        across = _share_outside(columns, foot[0] + box.left, foot[0] + box.right)
+        return max(across, _share_outside(rows, foot[1] - box.top, foot[1] - box.bottom))
+
+
+def _share_outside(counts: Counts, start: float, end: float) -> float:
+    middles = np.arange(len(counts)) + 0.5
+    total = counts.sum()
+    return float(counts[(middles < start) | (middles > end)].sum() / total) if total else 0.0
 
 
 def facts_of(sheet: CutSheet, groups: Sequence[Sequence[int]] = ()) -> Facts:
@@ -63,13 +88,14 @@ def facts_of(sheet: CutSheet, groups: Sequence[Sequence[int]] = ()) -> Facts:
         if mask.any():
             picture = np.where(mask[:, :, None], sheet.picture(number), 0)
             seen.setdefault(f"{picture.shape}".encode() + picture.tobytes(), []).append(number)
-    middles, widths = [], []
-    for mask, frame in zip(masks, sheet.frames):
-        columns = np.flatnonzero(mask.any(axis=0))
-        middles.append(float(np.argwhere(mask)[:, 1].mean()) + 0.5 - frame.foot[0] if columns.size else 0.0)
-        widths.append(int(columns[-1] - columns[0] + 1) if columns.size else 0)
+    ink = [(mask.sum(axis=0), mask.sum(axis=1)) for mask in masks]
+    middles = [
+        float(np.average(np.arange(columns.size) + 0.5, weights=columns)) - frame.foot[0] if columns.any() else 0.0
+        for (columns, _), frame in zip(ink, sheet.frames)
+    ]
     height, width = drawn.shape
     return Facts(
+        tuple(rects),
         left_over(sheet.sheet.cut, width, height),
         frozenset(number for number, mask in enumerate(masks) if not mask.any()),
         tuple(through),
@@ -78,8 +104,13 @@ def facts_of(sheet: CutSheet, groups: Sequence[Sequence[int]] = ()) -> Facts:
         _wander(groups, masks, [frame.foot[0] for frame in sheet.frames]),
         tuple(frame.foot for frame in sheet.frames),
         tuple(middles),
-        tuple(widths),
+        tuple(drawn_box(mask, frame.foot) for mask, frame in zip(masks, sheet.frames)),
+        tuple(ink),
+        tuple(frame.box for frame in sheet.frames),
+        frozenset(map(int, sheet.sheet.boxes)),
+        sheet.shown_height,
         tuple(coarse_picture(sheet.picture(number)) for number in range(len(rects))),
+        whole_rects(drawn, rects, through) if through else {},
     )
 
 
@@ -97,6 +128,20 @@ def _edges(drawn: Mask, rect: Rect) -> tuple[bool, bool]:
         on_edge = on_edge or bool(inside.any())
         beyond = beyond or (outside is not None and bool((inside & outside).any()))
     return on_edge, beyond
+
+
+def whole_rects(drawn: Mask, rects: Sequence[Rect], numbers: Sequence[int]) -> dict[int, Rect]:
+    """For some frames, tight rectangles around the drawings that lie mostly in them, and nothing of their neighbours'."""
+    found, frames = pieces(drawn).boxes, boxes_of(rects)
+    whole: dict[int, Rect] = {}
+    for number in numbers if len(found) <= MANY else ():
+        here = found[shared_areas(frames[number], found) > 0]
+        mine = [box for box in here if int(shared_areas(box, frames).argmax()) == number]
+        if mine:
+            left, top = (min(int(box[side]) for box in mine) for side in (0, 1))
+            right, low = (max(int(box[side]) for box in mine) for side in (2, 3))
+            whole[number] = Rect(left, top, right - left, low - top)
+    return whole
 
 
 def _wander(groups: Sequence[Sequence[int]], masks: Sequence[Mask], feet: Sequence[float]) -> dict[int, int]:

@@ -9,19 +9,23 @@ from pathlib import Path
 from leanstep.core.character.model import Sheet
 from leanstep.core.character.storage import is_file
 from leanstep.core.errors import LeanStepError
+from leanstep.core.sheets.boxes import Box, body_boxes, drawn_box
 from leanstep.core.sheets.cutting import Rect, rectangles
-from leanstep.core.sheets.feet import bounds, foot_points
+from leanstep.core.sheets.feet import foot_points
 from leanstep.core.sheets.ground import DRAWN, Ground, Pixels, cleared
 from leanstep.core.sheets.reading import read_image, read_images
+from leanstep.core.sheets.scaling import factors
 
 
 @dataclass(frozen=True)
 class Frame:
-    """One cut rectangle.  ``foot`` in pixels from the frame's top left corner; ``empty`` when nothing is drawn in it."""
+    """One cut rectangle.  ``foot`` in pixels from the frame's top left corner; ``empty`` when nothing is drawn in it; ``box``
+    is what collides, None where nothing is said of that."""
 
     rect: Rect
     foot: tuple[float, float]
     empty: bool
+    box: Box | None = None
 
 
 @dataclass(frozen=True)
@@ -38,10 +42,21 @@ class CutSheet:
         """How high the drawing of a frame usually reaches above its foot, in pixels (the median)."""
         heights = []
         for number, frame in enumerate(self.frames):
-            box = drawn_box(self.picture(number)[:, :, 3])
+            box = drawn_box(self.picture(number)[:, :, 3] >= DRAWN, frame.foot)
             if box is not None:
-                heights.append(frame.foot[1] - box.y)
+                heights.append(box.top)
         return max(1.0, sorted(heights)[len(heights) // 2]) if heights else 1.0
+
+    @cached_property
+    def scale(self) -> tuple[float, float]:
+        """By how much frames are enlarged in width and height when they are shown."""
+        side = max(max(one.rect.width, one.rect.height) for one in self.frames)
+        return factors(self.sheet.scale, self.usual_height, side)
+
+    @property
+    def shown_height(self) -> float:
+        """How high a figure usually stands when it is shown, in units."""
+        return self.usual_height * self.scale[1]
 
     def picture(self, frame: int) -> Pixels:
         """The pixels of one frame."""
@@ -119,13 +134,8 @@ def frames_of(sheet: Sheet, pixels: Pixels) -> list[Frame]:
     for number, own in sheet.feet.items():
         if int(number) < len(points):
             points[int(number)] = (float(own[0]), float(own[1]))
-    return [Frame(rect, foot, not mask.any()) for rect, foot, mask in zip(rects, points, masks)]
-
-
-def drawn_box(alpha: Pixels) -> Rect | None:
-    """The smallest rectangle around the drawn pixels of an alpha channel (height × width); None when there are none."""
-    found = bounds(alpha >= DRAWN)
-    return None if found is None else Rect(found[0], found[1], found[2] - found[0], found[3] - found[1])
+    boxes = body_boxes(sheet, rects, points, masks)
+    return [Frame(*one) for one in zip(rects, points, (not mask.any() for mask in masks), boxes)]
 
 
 def fault_of(sheet: Sheet, folder: Path, error: LeanStepError) -> str:

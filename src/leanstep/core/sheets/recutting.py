@@ -6,12 +6,11 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import msgspec
-import numpy as np
 
 from leanstep.core.character.edits import by_number, put
 from leanstep.core.character.model import Character, Clip, Cut, Sheet
 from leanstep.core.sheets.cutting import Rect
-from leanstep.core.sheets.drawings import boxes_of
+from leanstep.core.sheets.drawings import boxes_of, shared_areas
 from leanstep.core.sheets.ground import Pixels
 from leanstep.core.sheets.matching import Matching, matched
 
@@ -42,7 +41,7 @@ def by_place(old: Sequence[Rect], new: Sequence[Rect]) -> dict[int, int]:
     areas = (second[:, 2:] - second[:, :2]).prod(axis=1)
     found = {}
     for number, box in enumerate(first):
-        shared = (np.minimum(box[2:], second[:, 2:]) - np.maximum(box[:2], second[:, :2])).clip(0).prod(axis=1)
+        shared = shared_areas(box, second)
         union = areas + (box[2:] - box[:2]).prod() - shared
         best = int((shared / union).argmax())
         if shared[best] >= SAME * union[best]:
@@ -78,7 +77,9 @@ def recut(document: Character, at: int, new: Recut) -> Character:
         if number in new.frames:
             x, y = new.moved.get(number, (0, 0))
             feet[str(new.frames[number])] = (foot[0] + x, foot[1] + y)
-    values = {"cut": new.cut, "size": new.size, "feet": by_number(feet)}
+    # a box lies about its foot, wherever that is drawn
+    boxes = {str(new.frames[int(number)]): box for number, box in sheet.boxes.items() if int(number) in new.frames}
+    values = {"cut": new.cut, "size": new.size, "feet": by_number(feet), "boxes": by_number(boxes)}
     document = put(document, ("sheets", at), msgspec.structs.replace(sheet, **values))
     clips = tuple(_followed(clip, sheet.name, new) for clip in document.clips)
     followed: Character = put(document, ("clips",), clips)

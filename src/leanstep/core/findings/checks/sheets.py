@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 from statistics import median
 
-from leanstep.core.character.model import Clip
+from leanstep.core.character.model import Clip, Sheet
 from leanstep.core.findings.model import Evidence, Finding, check, written
+from leanstep.core.sheets.boxes import Box, of_clip, usual
 from leanstep.core.sheets.facts import Facts
 from leanstep.core.sheets.matching import unlike
+from leanstep.core.sheets.scaling import fitting, in_words
 from leanstep.core.wording import some
 
 NAMED = 6
@@ -27,6 +29,16 @@ LEAST_ODD = 0.45
 DRIFT = 0.3
 """How far, as a share of its width, a drawing has to move through its cells."""
 
+OUTSIDE = 0.25
+"""The share of a drawing that has to lie outside its body box on one axis."""
+
+SUNK = 1.0
+"""Pixels by which a drawing may reach below its body box."""
+
+JUMPS = 0.25
+"""How far, as a share of its width or height, an edge of a body box has to move from one cel to the next; at least three
+pixels."""
+
 
 @check
 def sheets(evidence: Evidence) -> Iterator[Finding]:
@@ -41,9 +53,11 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
         if isinstance(facts, Facts):
             seen[sheet.name] = facts
             yield from _of_sheet(evidence, sheet.name, facts)
+            yield from _outside(evidence, sheet, facts)
         else:
             kind, error = facts
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
+    yield from _sizes({name: facts.height for name, facts in seen.items()})
     for clip in evidence.character.clips:
         if all(clip.sheet_of(cel) in seen for cel in clip.cels):
             yield from _of_clip(clip, [seen[clip.sheet_of(cel)] for cel in clip.cels])
@@ -52,6 +66,108 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
 def _shown(clip: Clip, sheet: str) -> set[int]:
     """The frames of a sheet that a clip shows."""
     return {cel.frame for cel in clip.cels if clip.sheet_of(cel) == sheet}
+
+
+def _sizes(heights: dict[str, float]) -> Iterator[Finding]:
+    """Sheets whose figures stand many times higher or lower than those of the others."""
+    names = list(heights)
+    for name in names if len(names) > 2 else names[1:]:
+        others = median(height for other, height in heights.items() if other != name)
+        factor = fitting(heights[name], others)
+        if factor is not None:
+            times = factor if factor > 1 else 1 / factor
+            yield written(
+                "sheet.scale",
+                "note",
+                {"sheet": name, "factor": factor},
+                f"Figures of sheet {name} stand {times:g} times as {'low' if factor > 1 else 'high'} as those of the others "
+                f"({heights[name]:.0f} against {others:.0f} px).",
+                f"A scale of {in_words(factor)} would fit, if they are meant to stand side by side.",
+            )
+
+
+def _outside(evidence: Evidence, sheet: Sheet, facts: Facts) -> Iterator[Finding]:
+    """Frames whose drawings hang out of the body boxes that their sheet gives them, by more than it says."""
+    clips, name = evidence.character.clips, sheet.name
+    other = {frame for clip in clips if clip.box for frame in _shown(clip, name)}
+    other -= {frame for clip in clips if not clip.box for frame in _shown(clip, name)} | facts.own
+    boxes = {frame: box for frame, box in enumerate(facts.boxes) if box is not None and frame not in other}
+    sunk, out = _hanging_out(facts, boxes, max(0.0, -sheet.box_margin))
+    if sunk:
+        deep = round(max(sunk.values()))
+        lower = [boxes[frame].down_to(boxes[frame].bottom - by).written for frame, by in sunk.items()]
+        yield _frames(
+            "frame.outside-box",
+            "warning",
+            name,
+            tuple(sunk),
+            f"The drawing hangs up to {deep} px below its body box in {{frames}} of sheet {{name}}.",
+            "The box stands on the floor, so the feet sink into it.",
+            boxes=lower,
+        )
+    if out:
+        yield _frames(
+            "frame.outside-box",
+            "note",
+            name,
+            out,
+            f"More than {OUTSIDE:.0%} of the drawing lie outside the body box in {{frames}} of sheet {{name}}.",
+            "What is outside goes through walls. That may be meant: of a pole, of a scarf.",
+        )
+
+
+def _hanging_out(facts: Facts, boxes: Mapping[int, Box], room: float = 0.0) -> tuple[dict[int, float], list[int]]:
+    """By how many pixels drawings reach below their boxes, and the other frames much of which lies more than ``room`` pixels
+    outside."""
+    drawn = {frame: drawing for frame in boxes if (drawing := facts.drawings[frame]) is not None}
+    low = {frame: boxes[frame].bottom - drawing.bottom for frame, drawing in drawn.items()}
+    sunk = {frame: by for frame, by in low.items() if by > SUNK}
+    return sunk, [one for one in drawn if one not in sunk and facts.outside(one, boxes[one].wider(room)) > OUTSIDE]
+
+
+def _boxes_of(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
+    """Faults of the body boxes a clip shows; ``facts`` of each cel's sheet."""
+    boxes = [of_clip(clip.box, one.frame in of.own, of.boxes[one.frame]) for one, of in zip(clip.cels, facts)]
+    known = [box for box in boxes if box is not None]
+    if clip.box:
+        own = Box(*clip.box)
+        sunk = [
+            _hanging_out(of, {cel.frame: own})[0].get(cel.frame, 0.0)
+            for cel, of in zip(clip.cels, facts)
+            if cel.frame not in of.own
+        ]
+        deep = max(sunk, default=0.0)
+        if deep:
+            yield written(
+                "frame.outside-box",
+                "warning",
+                {"clip": clip.name, "box": own.down_to(own.bottom - deep).written},
+                f"The drawing hangs up to {deep:.0f} px below the body box of clip {clip.name}.",
+                "The box stands on the floor, so the feet sink into it.",
+            )
+    if len(known) < len(boxes) or len(known) < 2:
+        return
+    steps = list(pairwise([*known, known[0]] if clip.loop == "repeat" else known))
+    room = max(3.0, JUMPS * median(box.width for box in known)), max(3.0, JUMPS * median(box.height for box in known))
+    jumps = [
+        at
+        for at, (one, other) in enumerate(steps)
+        if any(abs(by) > room[axis] for axis, by in _edges_moved(one, other))
+    ]
+    if jumps:
+        most = max(abs(by) for at in jumps for _, by in _edges_moved(*steps[at]))
+        yield written(
+            "frame.box-jumps",
+            "warning",
+            {"clip": clip.name, "cels": [(at + 1) % len(known) for at in jumps], "box": usual(known).written},
+            f"In clip {clip.name} the body box jumps by up to {most:.0f} px from one cel to the next.",
+            "A box that grows beside a wall enters it. One box for the whole clip stays still.",
+        )
+
+
+def _edges_moved(one: Box, other: Box) -> list[tuple[int, float]]:
+    """By how much each edge (0: left and right, 1: bottom and top) is elsewhere in another box."""
+    return [(side % 2, after - before) for side, (before, after) in enumerate(zip(one.edges, other.edges))]
 
 
 def _of_sheet(evidence: Evidence, name: str, facts: Facts) -> Iterator[Finding]:
@@ -76,6 +192,7 @@ def _of_sheet(evidence: Evidence, name: str, facts: Facts) -> Iterator[Finding]:
             facts.through,
             "{frames} of sheet {name} {is_are} cut through: the drawing goes on beyond the edge.",
             "Cut with other numbers, or give such a frame a rectangle of its own by hand.",
+            **_held_whole(facts),
         )
     if facts.touching and len(facts.touching) < TILES * drawn:
         yield _frames(
@@ -133,13 +250,13 @@ def _frames(
 
 def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
     """Faults of the frames a clip shows; ``facts`` of each cel's sheet."""
-    for cel, seen in zip(clip.cels, facts):
+    for at, (cel, seen) in enumerate(zip(clip.cels, facts)):
         count = len(seen.pictures)
         if cel.frame >= count:
             yield written(
                 "frame.missing",
                 "error",
-                {"clip": clip.name},
+                {"clip": clip.name, "cels": [at]},
                 f"Clip {clip.name} shows frame {cel.frame}, but sheet {clip.sheet_of(cel)} has frames 0 to {count - 1}.",
                 "Choose another frame, or cut the sheet so that it has more.",
             )
@@ -150,16 +267,17 @@ def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
         yield written(
             "frame.empty",
             "warning",
-            {"clip": clip.name},
+            {"clip": clip.name, "cels": empty},
             f"Clip {clip.name} shows frame {frame}, in which nothing is drawn.",
             "The figure vanishes for a moment. Take the cel out, or cut the sheet so that the frame has its drawing.",
         )
+    yield from _boxes_of(clip, facts)
     odd = _odd_cel(clip, facts)
     if odd is not None:
         yield written(
             "clip.odd-frame",
             "warning",
-            {"clip": clip.name},
+            {"clip": clip.name, "cels": [odd]},
             f"In clip {clip.name} cel {odd} (frame {clip.cels[odd].frame}) looks far less like its neighbour than the others do.",
             "It may be the first drawing of another action. Take it out if it is.",
         )
@@ -168,7 +286,7 @@ def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
         yield written(
             "clip.drifts",
             "note",
-            {"clip": clip.name},
+            {"clip": clip.name, **_pinned(clip, facts)},
             f"In clip {clip.name} the drawing moves {abs(drift)} px {'right' if drift > 0 else 'left'} through its cells.",
             "If the body moves it, too, it goes twice as far. Put the feet below the drawing to keep it in place.",
         )
@@ -195,4 +313,32 @@ def _drift(clip: Clip, facts: Sequence[Facts]) -> int:
     steps = [after - before for before, after in pairwise(middles)]
     whole = middles[-1] - middles[0]
     steady = all(step * whole > 0 for step in steps)
-    return round(whole) if steady and abs(whole) > DRIFT * median(seen.widths[frame] for frame, seen in frames) else 0
+    return round(whole) if steady and abs(whole) > DRIFT * median(_width(seen, frame) for frame, seen in frames) else 0
+
+
+def _width(facts: Facts, frame: int) -> float:
+    drawing = facts.drawings[frame]
+    return 0.0 if drawing is None else drawing.width
+
+
+def _pinned(clip: Clip, facts: Sequence[Facts]) -> dict[str, object]:
+    """Feet that keep the drawing of a clip in place, where all its cels are on one sheet: the sheet, frames and points."""
+    if len({clip.sheet_of(cel) for cel in clip.cels}) > 1:
+        return {}
+    seen, frames = facts[0], list(dict.fromkeys(cel.frame for cel in clip.cels))
+    first = seen.middles[frames[0]]
+    feet = [(seen.feet[one][0] + round(seen.middles[one] - first), seen.feet[one][1]) for one in frames]
+    return {"on": clip.sheet_of(clip.cels[0]), "frames": frames, "feet": feet}
+
+
+def _held_whole(facts: Facts) -> dict[str, object]:
+    """Rectangles (x, y, width, height) that hold the whole drawings of frames that are cut through, with the feet of these
+    frames where they are on the image now, by number."""
+    whole = {
+        str(frame): (
+            (one.x, one.y, one.width, one.height),
+            (facts.rects[frame].x + facts.feet[frame][0], facts.rects[frame].y + facts.feet[frame][1]),
+        )
+        for frame, one in facts.whole.items()
+    }
+    return {"whole": whole}

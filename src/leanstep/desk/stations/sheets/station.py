@@ -368,7 +368,7 @@ class SheetsStation(ListStation):
             return
         # with one row only, its first frame stands
         standing = rows[idle][:1] if idle == walk else rows[idle]
-        name, height = self.current, loaded.cut.usual_height
+        name, height = self.current, loaded.cut.shown_height
 
         def made(document: Character) -> Character:
             document = change(document, ("sheets", at), facing=facing)
