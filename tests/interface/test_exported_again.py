@@ -49,9 +49,10 @@ def written_elsewhere(some: list[np.ndarray], path: Path) -> None:
 
 
 def with_own_feet(window: Window) -> None:
-    """Every frame of the sheet gets a foot of its own, told apart by its number."""
+    """Every frame of the sheet gets a foot and a body box of its own, told apart by its number."""
     feet = {str(number): (50 + number / 4, 90.0) for number in range(55)}
-    window.session.edit("gave feet", lambda document: change(document, ("sheets", 0), foot=(), feet=feet))
+    boxes = {str(number): (-8.0, 0.0, 16.0, 20.0 + number) for number in range(55)}
+    window.session.edit("gave feet", lambda document: change(document, ("sheets", 0), foot=(), feet=feet, boxes=boxes))
 
 
 def test_clips_feet_and_marks_follow_inserted_removed_redrawn_and_swapped_drawings(window: Window, demo: Path) -> None:
@@ -92,6 +93,8 @@ def test_clips_feet_and_marks_follow_inserted_removed_redrawn_and_swapped_drawin
         assert now == msgspec.structs.replace(was, cels=kept), was.name
     feet = before.sheets[0].feet
     assert after.sheets[0].feet == {str(number): feet[str(one)] for number, one in enumerate(order) if one is not None}
+    boxes = before.sheets[0].boxes
+    assert after.sheets[0].boxes == {str(number): boxes[str(one)] for number, one in enumerate(order) if one is not None}
     assert after.sheets[0].size == (1232, 672)
     wait_until(lambda: len(station.view.frames) == 66, "the new frames")
     if any(cel.frame == 20 for clip in before.clips for cel in clip.cels):

@@ -133,7 +133,7 @@ def drawn_by_hand(window: Window, demo: Path) -> SheetsStation:
     station = brought(window, demo, Image.fromarray(pixels))
     click(station.ways.by_gaps.apply)
     wait_until(lambda: len(station.view.frames) == 3, "three frames")
-    click(station.tool_buttons["draw"])
+    click(station.tools.tools["draw"])
     return station
 
 
@@ -172,10 +172,10 @@ def test_clips_follow_split_merged_and_removed_frames(
     click(station.make_clip)
     window.go("Sheets")
     station.view.choose([0])
-    click(station.split_button)
+    click(station.tools.split_button)
     assert shown(window) == [0, 2, 3] and station.view.frames[:2] == [Rect(10, 10, 10, 30), Rect(20, 10, 10, 30)]
     assert station.view.chosen == [0, 1]
-    click(station.merge_button)
+    click(station.tools.merge_button)
     assert shown(window) == [0, 1, 2] and station.view.frames[0] == Rect(10, 10, 20, 30)
     station.view.choose([1])
     station.view.setFocus()
@@ -187,7 +187,7 @@ def test_clips_follow_split_merged_and_removed_frames(
 def test_a_single_cell_of_a_grid_is_changed_and_the_grid_stays(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
     click(station.ways.suggested.apply)
-    click(station.tool_buttons["draw"])
+    click(station.tools.tools["draw"])
     station.view.zoom_to(4)
     station.view.choose([0])
     station.view.setFocus()
@@ -223,7 +223,7 @@ def test_the_sheet_is_zoomed_about_the_pointer_and_moved(window: Window, demo: P
     for _ in range(30):
         view.zoom_by(1)
     assert view.zoom == 64
-    click(station.zooms[1])
+    click(station.tools.zooms[1])
     assert view.zoom == fitted
 
 
@@ -256,7 +256,7 @@ def test_rows_columns_blocks_and_every_second_frame_are_chosen(
     QTest.mouseRelease(view, LEFT, SHIFT, view.cell(20).center().toPoint())
     assert view.chosen == [1, 2, 10, 11, 20]
     view.choose([20])
-    pick = {action.text(): action for action in station.pick_menu.actions()}
+    pick = {action.text(): action for action in station.tools.pick_menu.actions()}
     pick["Choose the whole row"].trigger()
     assert view.chosen == list(range(18, 25)), "empty cells are no part of a row"
     view.choose([4])
@@ -333,7 +333,7 @@ def test_an_opaque_ground_is_tried_cleared_hole_by_hole_and_put_back(window: Win
 def test_feet_are_dragged_nudged_ruled_and_taken_back(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
     click(station.ways.suggested.apply)
-    click(station.tool_buttons["feet"])
+    click(station.tools.tools["feet"])
     view = station.view
     view.zoom_to(4)
     view.choose([10, 11])
@@ -350,13 +350,13 @@ def test_feet_are_dragged_nudged_ruled_and_taken_back(window: Window, demo: Path
     QTest.keyClick(view, Qt.Key.Key_Down, SHIFT)
     assert feet()[11][1] == before[11][1] + 7
     view.choose([11])
-    click(station.own_feet)
+    click(station.tools.own_feet)
     assert feet()[11] == before[11] and sorted(of(window).feet) == ["10"]
-    station.foot_rule.setFocus()
-    QTest.keyClick(station.foot_rule, Qt.Key.Key_Down)
-    QTest.keyClick(station.foot_rule, Qt.Key.Key_End)
+    station.tools.foot_rule.setFocus()
+    QTest.keyClick(station.tools.foot_rule, Qt.Key.Key_Down)
+    QTest.keyClick(station.tools.foot_rule, Qt.Key.Key_End)
     if of(window).foot_rule != "centre":
-        station.foot_rule.activated.emit(station.foot_rule.findData("centre"))
+        station.tools.foot_rule.activated.emit(station.tools.foot_rule.findData("centre"))
     assert feet()[0] == (24, 24) and feet()[10] != (24, 24)
 
 
@@ -365,13 +365,13 @@ def test_frames_get_the_foot_of_the_one_before_and_are_compared_with_it(
 ) -> None:
     station = brought(window, demo, tail.picture())
     click(station.ways.suggested.apply)
-    click(station.tool_buttons["feet"])
+    click(station.tools.tools["feet"])
     view, strip = station.view, station.strip
     view.choose([3])
     view.setFocus()
     QTest.keyClick(view, Qt.Key.Key_Right, SHIFT)
     view.choose([4, 5])
-    click(station.as_neighbour)
+    click(station.tools.as_neighbour)
     feet = [frame.foot for frame in view.loaded.cut.frames]  # type: ignore[union-attr]
     assert feet[3] == feet[4] == feet[5] != feet[2] and sorted(of(window).feet) == ["3", "4", "5"]
 

@@ -10,7 +10,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage, QPixmap
 
-from leanstep.core.character.model import Character, Sheet
+from leanstep.core.character.model import Character, Clip, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.drawable import Piece
 from leanstep.core.sheets.boxes import Box, of_clip
@@ -128,6 +128,14 @@ class Art(QObject):
         frame, by = loaded.cut.frames[piece.frame], loaded.cut.scale
         box = of_clip(own, str(piece.frame) in loaded.cut.sheet.boxes, frame.box)
         return None if box is None else box.shown(by, piece.mirrored)
+
+    def boxes_of(self, clip: Clip) -> list[Box]:
+        """The body boxes of a clip's frames as their sheets say, in pixels from their feet; where there are none, the boxes
+        around their drawings."""
+        cels = [(self.sheet(clip.sheet_of(cel)), cel.frame) for cel in clip.cels]
+        cuts = [(one.cut, at) for one, at in cels if isinstance(one, Loaded) and at < len(one.cut.frames)]
+        boxes = [cut.frames[at].box or cut.drawn_box(at) for cut, at in cuts]
+        return [box for box in boxes if box is not None]
 
     def figure_height(self, sheet: str) -> float:
         """How high the figure of a sheet usually stands above its foot, in units."""

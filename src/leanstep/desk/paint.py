@@ -8,6 +8,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, Q
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.core.rehearsal.traces import Run
+from leanstep.core.sheets.boxes import Box
 from leanstep.desk.art import Art
 from leanstep.desk.theme import font, theme
 
@@ -54,6 +55,19 @@ def figure(painter: QPainter, art: Art, drawable: Drawable, at: QPointF, scale: 
         painter.drawPixmap(target, picture, QRectF(picture.rect()))
         painter.restore()
     return whole
+
+
+def body_box(painter: QPainter, box: Box | None, foot: QPointF, scale: float) -> None:
+    """A body box about a foot, enlarged ``scale`` times; nothing where there is none."""
+    if box is None:
+        return
+    area = QRectF(foot.x() + box.left * scale, foot.y() - box.top * scale, box.width * scale, box.height * scale)
+    fill = theme.colour("mark")
+    fill.setAlpha(30)
+    painter.fillRect(area, fill)
+    painter.setPen(pen("mark"))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(area)
 
 
 def room_of(art: Art, drawable: Drawable) -> tuple[float, float, float] | None:

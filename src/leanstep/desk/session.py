@@ -48,6 +48,8 @@ class Session(QObject):
     selected = Signal()
     wanted = Signal(str)
     """Somebody wants to see the chosen thing of a kind where it is shown."""
+    pointed = Signal(object)
+    """Within what is shown, the subject of a finding is pointed at."""
 
     def __init__(self, settings: QSettings, state: Path | None = None) -> None:
         super().__init__()

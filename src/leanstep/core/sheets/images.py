@@ -40,12 +40,18 @@ class CutSheet:
     @cached_property
     def usual_height(self) -> float:
         """How high the drawing of a frame usually reaches above its foot, in pixels (the median)."""
-        heights = []
-        for number, frame in enumerate(self.frames):
-            box = drawn_box(self.picture(number)[:, :, 3] >= DRAWN, frame.foot)
-            if box is not None:
-                heights.append(box.top)
-        return max(1.0, sorted(heights)[len(heights) // 2]) if heights else 1.0
+        heights = sorted(box.top for box in self.drawn_boxes)
+        return max(1.0, heights[len(heights) // 2]) if heights else 1.0
+
+    @cached_property
+    def drawn_boxes(self) -> list[Box]:
+        """The boxes around the drawings of frames that are not empty."""
+        found = (self.drawn_box(number) for number in range(len(self.frames)))
+        return [box for box in found if box is not None]
+
+    def drawn_box(self, frame: int) -> Box | None:
+        """The box around the drawing of a frame; None when nothing is drawn."""
+        return drawn_box(self.picture(frame)[:, :, 3] >= DRAWN, self.frames[frame].foot)
 
     @cached_property
     def scale(self) -> tuple[float, float]:

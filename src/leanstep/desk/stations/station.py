@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QWidget
@@ -21,6 +22,10 @@ class Station(QWidget):
         super().__init__()
         self.desk = desk
         self.session = desk.session
+        self.session.pointed.connect(self.point_at)
+
+    def point_at(self, subject: Mapping[str, Any]) -> None:
+        """Choose what a finding is about within the thing that is shown."""
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any
+
 import msgspec
 from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QPainter, QPaintEvent, QShowEvent
@@ -18,9 +21,11 @@ from leanstep.core.character.edits import change, free_name, insert, move, put, 
 from leanstep.core.character.model import Cel, Clip
 from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.core.rehearsal.drawable import of_cel
+from leanstep.core.sheets.boxes import Box, usual
 from leanstep.desk import paint
 from leanstep.desk.desk import Desk
 from leanstep.desk.session import Session
+from leanstep.desk.stations.clips.box_row import BoxRow
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
@@ -60,20 +65,30 @@ class Large(QWidget):
         if self.onion and len(self.clip.cels) > 1:
             for step, opacity in ((-1, 0.28), (1, 0.18)):
                 self._cel(painter, area, ground, (self.cel + step) % len(self.clip.cels), opacity)
-        if not self._cel(painter, area, ground, min(self.cel, len(self.clip.cels) - 1), 1.0):
+        at = min(self.cel, len(self.clip.cels) - 1)
+        if not self._cel(painter, area, ground, at, 1.0):
             painter.setPen(theme.colour("error"))
             painter.drawText(
                 area, Qt.AlignmentFlag.AlignCenter, "This frame is not on the sheet, or its image is missing."
             )
 
+        elif not self.clip.cels[at].turns:
+            piece = of_cel(self.clip, self.clip.cels[at]).pieces[0]
+            box = self.session.art.box(piece, self.clip.box)
+            paint.body_box(painter, box, QPointF(area.center().x(), ground), self._scale(area, ground, at) or 1.0)
+
+    def _scale(self, area: QRectF, ground: float, at: int) -> float | None:
+        """How much a cel is enlarged; None when it has no picture."""
+        assert self.clip is not None
+        room = paint.room_of(self.session.art, of_cel(self.clip, self.clip.cels[at]))
+        return None if room is None else paint.whole_scale(room[:2], area.width(), ground - area.top() + 8)
+
     def _cel(self, painter: QPainter, area: QRectF, ground: float, at: int, opacity: float) -> bool:
         assert self.clip is not None
+        scale = self._scale(area, ground, at)
         shown = of_cel(self.clip, self.clip.cels[at])
-        room = paint.room_of(self.session.art, shown)
-        if room is None:
-            return False
-        scale = paint.whole_scale(room[:2], area.width(), ground - area.top() + 8)
-        return paint.figure(painter, self.session.art, shown, QPointF(area.center().x(), ground), scale, opacity)
+        place = QPointF(area.center().x(), ground)
+        return scale is not None and paint.figure(painter, self.session.art, shown, place, scale, opacity)
 
 
 class ClipsStation(ListStation):
@@ -138,6 +153,8 @@ class ClipsStation(ListStation):
         for text, facing in FACINGS:
             self.facing.addItem(text, facing)
         self.facing.activated.connect(lambda at: self._set_facing(self.facing.itemData(at)))
+        self.box = BoxRow(self._usual_box)
+        self.box.meant.connect(self._set_box)
         self._clock = QElapsedTimer()
         self._clock.start()
         self._timer = QTimer(self, interval=16)
@@ -179,6 +196,7 @@ class ClipsStation(ListStation):
         middle = QVBoxLayout()
         middle.addLayout(head)
         middle.addWidget(self.large, 1)
+        middle.addWidget(self.box)
         middle.addLayout(bar)
         middle.addWidget(self.film)
         middle.addLayout(cel)
@@ -207,6 +225,7 @@ class ClipsStation(ListStation):
         if part is not None:
             self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
             self.facing.setCurrentIndex(self.facing.findData(part.facing))
+            self.box.show_box(part.box)
             every = {cel.ticks for cel in part.cels}
             if len(every) == 1:
                 self.all_ticks.show_value(every.pop())
@@ -339,6 +358,26 @@ class ClipsStation(ListStation):
                 f"said which way {self.current} looks",
                 lambda document: change(document, ("clips", at), facing=facing),
             )
+
+    def _usual_box(self) -> Box | None:
+        """One box for the clip: where those of its frames, or else their drawings, usually are."""
+        clip = self.clip
+        found = self.session.art.boxes_of(clip) if clip is not None else []
+        if not found:
+            self.session.said.emit("Nothing is drawn in this clip yet.")
+        return usual(found) if found else None
+
+    def _set_box(self, box: tuple[float, ...]) -> None:
+        if self.clip is not None and box != self.clip.box:
+            at, name = self.index, self.current
+            said = f"changed the body box of {name}" if box else f"gave {name} the body boxes of its frames"
+            self.session.edit(said, lambda document: change(document, ("clips", at), box=box), f"box {name}")
+
+    def point_at(self, subject: Mapping[str, Any]) -> None:
+        if subject.get("clip") == self.current and subject.get("cels"):
+            if self.playing:
+                self.toggle()
+            self.film.choose(int(subject["cels"][0]))
 
     def _set_all(self, ticks: float) -> None:
         clip = self.clip

@@ -20,6 +20,7 @@ STATION = Specification(
     purpose="Read what is wrong, and see it happen",
     make=FindingsStation,
     handed_on=_verdict,
+    kinds=("finding",),
     greets=True,
     judges=True,
 )

@@ -140,6 +140,7 @@ class FindingsStation(Station):
         self.setFocusProxy(self.list)
         session.checked.connect(self.refresh)
         session.opened.connect(self.refresh)
+        session.wanted.connect(lambda kind: self.refresh() if kind == "finding" else None)
         session.progressed.connect(self._progress)
         self.progress.hide()
         live.ticked.connect(self._tick)
@@ -336,6 +337,7 @@ class FindingsStation(Station):
             if isinstance(chosen, TransitionName) and chosen.source:
                 self.session.select(Thing("state", chosen.source, chosen.layer))
             self.session.show(chosen)
+            self.session.pointed.emit(finding.subject)
 
 
 def key_of(finding: Finding) -> tuple[str, str]:

@@ -4,8 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import msgspec
+
 from leanstep.core.character.edits import by_number, change
+from leanstep.core.character.model import Scale
 from leanstep.core.sheets import recutting
+from leanstep.core.sheets.boxes import Box, usual
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of, rows_of
 from leanstep.core.sheets.recutting import Recut
@@ -125,6 +129,62 @@ class FrameEdits:
             f"changed the rule for feet of {self.station.current}",
             lambda document: change(document, ("sheets", at), foot_rule=rule, foot=()),
         )
+
+    def set_boxes(self, boxes: dict[int, Box]) -> None:
+        """Give frames body boxes of their own."""
+        sheet, at = self.station.sheet, self.station.index
+        assert sheet is not None
+        every = by_number(sheet.boxes | {str(number): box.written for number, box in boxes.items()})
+        what = "the body box of a frame" if len(boxes) == 1 else f"the body boxes of {len(boxes)} frames"
+        self.session.edit(
+            f"changed {what} of {sheet.name}", lambda document: change(document, ("sheets", at), boxes=every)
+        )
+
+    def forget_boxes(self) -> None:
+        """Take back the body boxes of the chosen frames."""
+        sheet, chosen = self.station.sheet, {str(number) for number in self.view.chosen}
+        if sheet is None or not chosen & set(sheet.boxes):
+            self.session.said.emit("None of the chosen frames has a body box of its own.")
+            return
+        at = self.station.index
+        boxes = {number: box for number, box in sheet.boxes.items() if number not in chosen}
+        self.session.edit(
+            f"took back body boxes of {sheet.name}", lambda document: change(document, ("sheets", at), boxes=boxes)
+        )
+
+    def set_box_rule(self, rule: str) -> None:
+        """Another rule for body boxes; ``sheet``: one box for all frames, where their drawings usually are."""
+        sheet, loaded, at = self.station.sheet, self.view.loaded, self.station.index
+        assert sheet is not None
+        values: dict[str, object] = {"box_rule": rule, "box": ()}
+        if rule == "sheet":
+            drawn = loaded.cut.drawn_boxes if isinstance(loaded, Loaded) else []
+            if not drawn:
+                self.session.said.emit("Nothing is drawn in these frames yet.")
+                return
+            values = {"box_rule": "none", "box": usual(drawn).wider(sheet.box_margin).written}
+        self.session.edit(
+            f"changed the rule for body boxes of {sheet.name}",
+            lambda document: change(document, ("sheets", at), **values),
+        )
+
+    def set_box_margin(self, margin: float) -> None:
+        """How far boxes found by a rule reach beyond the drawing."""
+        at, name = self.station.index, self.station.current
+        self.session.edit(
+            f"changed the margin of body boxes of {name}",
+            lambda document: change(document, ("sheets", at), box_margin=margin),
+            f"box margin {name}",
+        )
+
+    def set_scale(self, **values: float | bool) -> None:
+        """Another size at which the frames are shown."""
+        sheet, at = self.station.sheet, self.station.index
+        assert sheet is not None
+        scale: Scale | None = msgspec.structs.replace(sheet.scale or Scale(), **values)
+        if scale is not None and (scale.by, scale.height, scale.stretch) == (1.0, 0.0, 1.0):
+            scale = None
+        self.session.edit(f"scaled {sheet.name}", lambda document: change(document, ("sheets", at), scale=scale))
 
     def set_facing(self, facing: str) -> None:
         at = self.station.index

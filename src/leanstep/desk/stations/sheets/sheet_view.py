@@ -7,6 +7,7 @@ from typing import Literal
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
+    QHelpEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
@@ -14,16 +15,20 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPixmap,
+    QPolygonF,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.model import SEVERITIES, Finding
+from leanstep.core.sheets.boxes import Box
 from leanstep.core.sheets.cutting import Rect
 from leanstep.desk import paint
 from leanstep.desk.art import Loaded, Unfitted
 from leanstep.desk.stations.sheets.rect_drag import RectDrag, edges_at
 from leanstep.desk.theme import MEDIUM, font, theme
+from leanstep.desk.widgets.basics import plain_tip
 
 ZOOMS = (1 / 16, 1 / 8, 1 / 6, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64)
 """Screen pixels an image pixel may be wide."""
@@ -31,13 +36,17 @@ ZOOMS = (1 / 16, 1 / 8, 1 / 6, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 1, 2, 3, 4, 6, 8, 12,
 REACH = 6.0
 """Screen pixels within which an edge or a foot is taken hold of."""
 
-Tool = Literal["choose", "draw", "feet"]
+Tool = Literal["choose", "draw", "feet", "boxes"]
 
 CURSORS = {
     "choose": Qt.CursorShape.ArrowCursor,
     "draw": Qt.CursorShape.CrossCursor,
     "feet": Qt.CursorShape.PointingHandCursor,
+    "boxes": Qt.CursorShape.CrossCursor,
 }
+
+FLAGS = {"error": "error", "warning": "warning", "note": "soft"}
+"""Colours of the corners of frames with which something is wrong."""
 
 STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 
@@ -46,19 +55,22 @@ class SheetView(QWidget):
     """The image, its frames numbered.
 
     ``chose``: other frames are chosen; ``drawn``: a rectangle was drawn; ``reshaped``: a frame has another rectangle;
-    ``stepped``: feet of the chosen frames are to be moved, by pixels; ``removal``: the chosen frames are to be removed.
+    ``stepped``: feet of the chosen frames are to be moved, by pixels; ``removal``: the chosen frames are to be removed; ``boxed``:
+    frames have other body boxes, by number.
     """
 
     chose = Signal()
     drawn = Signal(object)
     reshaped = Signal(int, object)
     stepped = Signal(float, float)
+    boxed = Signal(object)
     removal = Signal()
 
     def __init__(self) -> None:
         super().__init__()
         self.loaded: Loaded | LeanStepError | None = None
         self.preview: list[Rect] = []
+        self.problems: dict[int, list[Finding]] = {}
         self.chosen: list[int] = []
         self.image: QImage | None = None
         self.waiting = False
@@ -88,6 +100,8 @@ class SheetView(QWidget):
                 "choose": "Drag over frames to choose them, with Shift to add; a double click takes the row",
                 "draw": "Drag to draw a frame, drag a frame or its edges to change it; arrow keys nudge, with Alt resize",
                 "feet": "Drag a foot to move those of all chosen frames; arrow keys nudge",
+                "boxes": "Drag a body box or its edges, of all chosen frames; drag in a frame without one to draw it; arrow keys "
+                "nudge, with Alt resize",
             }[tool]
             + ".\nThe wheel zooms, the middle button moves the sheet."
         )
@@ -125,6 +139,15 @@ class SheetView(QWidget):
             self.chosen = frames
             self.chose.emit()
         self.update()
+
+    def reveal(self, frames: list[int]) -> None:
+        """Choose some frames and bring the first into view."""
+        self.choose([number for number in frames if number < len(self.frames)])
+        if self.chosen and not self.cell(self.chosen[0]).intersects(QRectF(self.rect())):
+            first = self.frames[self.chosen[0]]
+            self.zoom_to(self.zoom)
+            self._centre = QPointF(first.x + first.width / 2, first.y + first.height / 2)
+            self.update()
 
     # --- places
 
@@ -256,7 +279,7 @@ class SheetView(QWidget):
         room = metrics.horizontalAdvance(str(len(rects))) + 11
         screen = QRectF(self.rect())
         for number, rect in enumerate(rects):
-            if self._drag is not None and number == self._drag.frame:
+            if self._drag is not None and number == self._drag.frame and self.tool == "draw":
                 rect = self._drag.rect
             box = self.box(rect)
             if not box.intersects(screen):
@@ -276,8 +299,12 @@ class SheetView(QWidget):
                 painter.fillRect(tag, theme.colour("leaf"))
                 painter.setPen(theme.colour("ink"))
                 painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, text)
+            if number in self.problems and not previewing:
+                self._flag(painter, box, self.problems[number])
             if self.tool == "feet" and not previewing:
                 self._foot_mark(painter, number)
+            if self.tool == "boxes" and not previewing:
+                self._body_box(painter, number)
         if self._drag is not None and self._drag.frame is None:
             painter.setPen(paint.pen("chosen", 2))
             painter.drawRect(self.box(self._drag.rect))
@@ -292,6 +319,46 @@ class SheetView(QWidget):
         painter.setPen(paint.pen("mark", 2))
         painter.drawLine(at + QPointF(-7, 0), at + QPointF(7, 0))
         painter.drawLine(at + QPointF(0, -7), at + QPointF(0, 3))
+
+    def _flag(self, painter: QPainter, box: QRectF, problems: list[Finding]) -> None:
+        """A corner that says that something is wrong with a frame."""
+        size = min(11.0, box.width() / 3)
+        corner = QPolygonF([box.topRight(), box.topRight() + QPointF(-size, 0), box.topRight() + QPointF(0, size)])
+        worst = min(SEVERITIES.index(one.severity) for one in problems)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.colour(FLAGS[SEVERITIES[worst]]))
+        painter.drawPolygon(corner)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def body_rect(self, frame: int) -> Rect | None:
+        """A frame's body box on the image, to whole pixels; None where it has none."""
+        assert isinstance(self.loaded, Loaded)
+        one = self.loaded.cut.frames[frame]
+        if one.box is None:
+            return None
+        left, top = round(one.rect.x + one.foot[0] + one.box.left), round(one.rect.y + one.foot[1] - one.box.top)
+        return Rect(left, top, max(1, round(one.box.width)), max(1, round(one.box.height)))
+
+    def _body_box(self, painter: QPainter, number: int) -> None:
+        rect = self.body_rect(number)
+        if self._drag is not None and number == self._drag.frame:
+            rect = self._drag.rect
+        if rect is None:
+            return
+        box = self.box(rect)
+        fill = theme.colour("mark")
+        fill.setAlpha(34)
+        painter.fillRect(box, fill)
+        painter.setPen(paint.pen("mark", 2 if number in self.chosen else 1))
+        painter.drawRect(box)
+        self._foot_mark(painter, number)
+
+    def _boxes_like(self, number: int, rect: Rect) -> dict[int, Box]:
+        """Body boxes for the chosen frames that lie about their feet as a rectangle of the image does about a frame's foot."""
+        assert isinstance(self.loaded, Loaded)
+        one = self.loaded.cut.frames[number]
+        left, low = rect.x - one.rect.x - one.foot[0], one.rect.y + one.foot[1] - rect.y - rect.height
+        return dict.fromkeys(self.chosen or [number], Box(left, low, float(rect.width), float(rect.height)))
 
     def _fault(self, painter: QPainter, error: LeanStepError) -> None:
         """Why the image cannot be cut, over it."""
@@ -319,6 +386,12 @@ class SheetView(QWidget):
         if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
             self.zoom_to(self.zoom * (1 + event.value()), event.position())
             return True
+        if isinstance(event, QHelpEvent):
+            frame = self._frame_at(QPointF(event.pos()))
+            problems = self.problems.get(-1 if frame is None else frame)
+            if problems:
+                QToolTip.showText(event.globalPos(), plain_tip("\n".join(one.sentence for one in problems)), self)
+                return True
         return super().event(event)
 
     def _pan(self, by: QPointF) -> None:
@@ -339,7 +412,7 @@ class SheetView(QWidget):
         frame = self._frame_at(at)
         if self.tool == "draw" and not adds:
             self._take_hold(at)
-        elif self.tool == "feet" and not adds and self._hold_foot(at):
+        elif not adds and {"feet": self._hold_foot, "boxes": self._hold_box}.get(self.tool, _never)(at):
             return
         else:
             self._from, self._kept = at, self.chosen if adds else []
@@ -356,6 +429,26 @@ class SheetView(QWidget):
         if near[0] not in self.chosen:
             self.choose([near[0]])
         self._foot = at, QPointF()
+        return True
+
+    def _hold_box(self, at: QPointF) -> bool:
+        """Begin to change the body box under the hand, or to draw one in a frame that has none."""
+        if not isinstance(self.loaded, Loaded):
+            return False
+        inside = self._frame_at(at)
+        for number in [*self.chosen, *range(len(self.frames))]:
+            rect = self.body_rect(number)
+            edges = edges_at(self.box(rect), at, REACH) if rect is not None else None
+            if rect is not None and edges is not None:
+                break
+        else:
+            if inside is None or self.body_rect(inside) is not None:
+                return False
+            number, place = inside, self.on_image(at)
+            rect, edges = Rect(round(place.x()), round(place.y()), 0, 0), (False, False, True, True)
+        if number not in self.chosen:
+            self.choose([number])
+        self._drag = RectDrag(number, rect, edges, self.on_image(at))
         return True
 
     def _take_hold(self, at: QPointF) -> None:
@@ -378,6 +471,8 @@ class SheetView(QWidget):
             self._panned = at.toPoint()
         elif self._drag is not None and self.image is not None:
             others = [rect for number, rect in enumerate(self.frames) if number != self._drag.frame]
+            if self.tool == "boxes":
+                others = [self.frames[self._drag.frame]] if self._drag.frame is not None else []
             self._drag.move(
                 self.on_image(at), (self.image.width(), self.image.height()), others, max(1, round(REACH / self.zoom))
             )
@@ -399,7 +494,9 @@ class SheetView(QWidget):
             self.stepped.emit(foot[1].x(), foot[1].y())
         if drag is None or not drag.moved:
             return
-        if drag.frame is not None:
+        if drag.frame is not None and self.tool == "boxes":
+            self.boxed.emit(self._boxes_like(drag.frame, drag.rect))
+        elif drag.frame is not None:
             self.reshaped.emit(drag.frame, drag.rect)
         elif drag.rect.width > 1 and drag.rect.height > 1:
             self.drawn.emit(drag.rect)
@@ -430,6 +527,12 @@ class SheetView(QWidget):
             drag = RectDrag(frame, self.frames[frame], edges, QPointF())
             drag.move(QPointF(by[0] * far, by[1] * far), (self.image.width(), self.image.height()), [], 0)
             self.reshaped.emit(frame, drag.rect)
+        elif self.tool == "boxes" and isinstance(self.loaded, Loaded) and self.chosen:
+            boxes = {number: self.loaded.cut.frames[number].box for number in self.chosen}
+            grows = bool(keys & Qt.KeyboardModifier.AltModifier)
+            moved = {number: _nudged(box, by, far, grows) for number, box in boxes.items() if box is not None}
+            if moved:
+                self.boxed.emit(moved)
         elif self.tool == "feet" and self.chosen:
             self.stepped.emit(by[0] * far, by[1] * far)
         else:
@@ -447,6 +550,19 @@ class SheetView(QWidget):
 
         ahead = [(away(one), number) for number, one in enumerate(self.frames) if away(one)[0] > 0]
         return min(ahead, key=lambda one: (one[0][0] + 3 * one[0][1], one[1]))[1] if ahead else frame
+
+
+def _never(at: QPointF) -> bool:
+    """What a tool without anything to hold holds."""
+    return False
+
+
+def _nudged(box: Box, by: tuple[int, int], far: int, grows: bool) -> Box:
+    """A body box moved by an arrow key, or its right and upper edges."""
+    across, up = by[0] * far, -by[1] * far
+    if grows:
+        return Box(box.left, box.bottom, max(1.0, box.width + across), max(1.0, box.height + up))
+    return Box(box.left + across, box.bottom + up, box.width, box.height)
 
 
 def _joined(kept: list[int], more: list[int]) -> list[int]:

@@ -2,24 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QImage, QShowEvent
 from PySide6.QtWidgets import (
-    QButtonGroup,
     QComboBox,
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
     QMenu,
-    QPushButton,
     QScrollArea,
     QVBoxLayout,
-    QWidget,
 )
 
 from leanstep.core.character.edits import append, change, free_name
@@ -27,6 +25,7 @@ from leanstep.core.character.files import adopt_image
 from leanstep.core.character.model import Cel, Character, Clip, Cut, Ground, Sheet
 from leanstep.core.character.starting import shows_nothing, walking
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.model import Finding
 from leanstep.core.naming.places import Thing
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.drawings import boxes_of, rows_of
@@ -41,27 +40,14 @@ from leanstep.desk.stations.sheets.cards import Card
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
-from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool
+from leanstep.desk.stations.sheets.sheet_view import SheetView
 from leanstep.desk.stations.sheets.strip import COMPARISONS, Strip
 from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
+from leanstep.desk.stations.sheets.tool_row import ToolRow
 from leanstep.desk.stations.sheets.walk_panel import WalkPanel
 from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
 from leanstep.desk.widgets.basics import ask_name, button, command, label, plain_tip
 from leanstep.desk.widgets.list_station import ListStation
-
-TOOLS: tuple[tuple[Tool, str, str], ...] = (
-    ("choose", "Choose", "Choose frames"),
-    ("draw", "Draw", "Draw, move, split and merge frames by hand"),
-    ("feet", "Feet", "Set where frames stand"),
-)
-
-FOOT_RULES = {
-    "row": "Feet: one a row",
-    "drawing": "Feet: below the drawing",
-    "solid": "Feet: lowest solid run",
-    "cell": "Feet: below the cell",
-    "centre": "Feet: centre of the cell",
-}
 
 
 class SheetsStation(ListStation):
@@ -83,6 +69,7 @@ class SheetsStation(ListStation):
         self.view.drawn.connect(self.edits.draw)
         self.view.reshaped.connect(self.edits.reshape)
         self.view.stepped.connect(self.edits.move_feet)
+        self.view.boxed.connect(self.edits.set_boxes)
         self.view.removal.connect(self.edits.remove)
         self.strip = Strip(session)
         self.ground = GroundBar()
@@ -91,8 +78,9 @@ class SheetsStation(ListStation):
         self.ways = WaysToCut(self.suggesting, self._image)
         self.ways.tried.connect(self._show_outcomes)
         self.ways.meant.connect(self._cut)
-        self._make_tools()
+        self.tools = ToolRow(self.view, self.edits, self._picks())
         session.art.changed.connect(self.refresh)
+        session.checked.connect(self._show_problems)
         session.art.exported.connect(self._exported)
         self.suggesting.compared.connect(self._compared)
         self.export = ExportPanel()
@@ -109,60 +97,17 @@ class SheetsStation(ListStation):
             "A clip a row …", "Make a clip of every row, with names from a pattern", self.clips_of_rows
         )
         self.chosen_text = label("", "soft")
+        self.problems = button("", "What is wrong with this sheet, and where", self._open_problems)
+        self.problem_menu = QMenu(self)
         self.compare = QComboBox()
         self.compare.setAccessibleName("Compare frames")
         self.compare.setToolTip("Whether the frames on the ground line are compared with the one before")
         for text, mode in COMPARISONS:
             self.compare.addItem(text, mode)
         self.compare.currentIndexChanged.connect(lambda at: self.strip.compare_by(self.compare.itemData(at)))
+        self.tools.took.connect(lambda tool: self.strip.show_boxes(tool == "boxes"))
         self._lay_out()
         self.follow()
-
-    def _make_tools(self) -> None:
-        self.tools = QButtonGroup(self)
-        self.tool_buttons: dict[Tool, QPushButton] = {}
-        for tool, text, tip in TOOLS:
-            made = button(text, tip, partial(self.use, tool))
-            made.setCheckable(True)
-            self.tools.addButton(made)
-            self.tool_buttons[tool] = made
-        self.pick = button("Rows, columns …", "Choose rows, columns, every so many, all or none", self._pick_from_menu)
-        self.pick_menu = QMenu(self)
-        for text, work in self._picks():
-            self.pick_menu.addAction(text, work)
-        self.foot_rule = QComboBox()
-        self.foot_rule.setAccessibleName("Rule for feet")
-        self.foot_rule.setToolTip("Where frames stand that have no foot of their own")
-        for rule, text in FOOT_RULES.items():
-            self.foot_rule.addItem(text, rule)
-        self.foot_rule.activated.connect(lambda at: self.edits.set_rule(self.foot_rule.itemData(at)))
-        self.own_feet = button("Back to the rule", "Take back the feet of the chosen frames", self.edits.forget_feet)
-        self.as_neighbour = button(
-            "As the one before",
-            "Give the chosen frames the foot of the frame before them",
-            self.edits.feet_as_neighbour,
-        )
-        self.facing = QComboBox()
-        self.facing.setAccessibleName("Facing")
-        self.facing.setToolTip("Which way the drawings look")
-        self.facing.addItem("Faces right", "right")
-        self.facing.addItem("Faces left", "left")
-        self.facing.addItem("Faces both ways", "both")
-        self.facing.activated.connect(lambda at: self.edits.set_facing(self.facing.itemData(at)))
-        self.merge_button = button("Merge", "Make the chosen frames one", self.edits.merge)
-        self.split_button = button("Split", "Halve the chosen frame, side by side", lambda: self.edits.split(False))
-        self.split_down = button(
-            "Split across", "Halve the chosen frame, one below the other", lambda: self.edits.split(True)
-        )
-        self.remove_button = button("Remove frames", "Remove the chosen frames (Delete)", self.edits.remove)
-        self.zooms = [
-            button("−", "Smaller (−)", lambda: self.view.zoom_by(-1)),
-            button("Fit", "Show all of the sheet (0)", self.view.fit),
-            button("1:1", "One screen pixel a pixel (1)", lambda: self.view.zoom_to(1)),
-            button("+", "Larger (+)", lambda: self.view.zoom_by(1)),
-        ]
-        for one in self.zooms:
-            one.setStyleSheet("padding: 4px 8px;")
 
     def _picks(self) -> list[tuple[str, Callable[[], object]]]:
         return [
@@ -175,32 +120,14 @@ class SheetsStation(ListStation):
             ("The chosen rows face left", lambda: self.edits.set_row_facing("left")),
         ]
 
-    def _pick_from_menu(self) -> None:
-        self.pick_menu.exec(self.pick.mapToGlobal(self.pick.rect().bottomLeft()))
-
     def _lay_out(self) -> None:
         adder = button("Add a sheet …", "Bring an image in (Ctrl+Shift+A), or drop one on the window", self.ask)
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
-        tools = QHBoxLayout()
-        tools.setSpacing(5)
-        parts: list[QWidget] = [
-            *self.tool_buttons.values(),
-            self.pick,
-            self.foot_rule,
-            self.as_neighbour,
-            self.own_feet,
-            self.facing,
-        ]
-        parts += [self.merge_button, self.split_button, self.split_down, self.remove_button]
-        for part in parts:
-            tools.addWidget(part)
-        tools.addStretch(1)
-        for part in self.zooms:
-            tools.addWidget(part)
         pick = QHBoxLayout()
         pick.addWidget(self.chosen_text, 1)
+        pick.addWidget(self.problems)
         pick.addWidget(self.compare)
         pick.addWidget(self.clip_rows)
         pick.addWidget(self.make_clip)
@@ -210,7 +137,7 @@ class SheetsStation(ListStation):
         middle.addWidget(self.export)
         middle.addWidget(self.walk)
         middle.addWidget(self.ground)
-        middle.addLayout(tools)
+        middle.addWidget(self.tools)
         middle.addWidget(self.view, 1)
         middle.addLayout(pick)
         scroll = QScrollArea()
@@ -219,7 +146,7 @@ class SheetsStation(ListStation):
         scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         middle.addWidget(scroll)
         self.beside_list(self.list_column(adder), middle)
-        self.use("choose")
+        self.tools.use("choose")
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""
@@ -231,14 +158,16 @@ class SheetsStation(ListStation):
             command(self, "Make a clip of every row", "", self.clips_of_rows),
             command(self, "Make a figure that stands and walks of the sheet", "", self.ask_to_steer),
             *(command(self, text, "", work) for text, work in self._picks()),
-            *(command(self, f"Use the tool {one.text()}", "", one.click) for one in self.tool_buttons.values()),
+            *(command(self, f"Use the tool {one.text()}", "", one.click) for one in self.tools.tools.values()),
             command(self, "Merge the chosen frames", "", self.edits.merge),
             command(self, "Split the frame side by side", "", lambda: self.edits.split(False)),
             command(self, "Split the frame across", "", lambda: self.edits.split(True)),
             command(self, "Remove the chosen frames", "", self.edits.remove),
             command(self, "Take back feet of the chosen frames", "", self.edits.forget_feet),
             command(self, "Feet of the chosen frames as the one before", "", self.edits.feet_as_neighbour),
+            command(self, "Take back body boxes of the chosen frames", "", self.edits.forget_boxes),
             command(self, "Fit the sheet", "", self.view.fit),
+            command(self, "What is wrong with the sheet", "", self._open_problems),
         ]
 
     # --- what is shown
@@ -269,31 +198,46 @@ class SheetsStation(ListStation):
             self.suggesting.look_at(pixels, source, part.ground if part is not None else None)
         if self.ways.trying is None:
             self.ways.show_cut(part, self.image_size())
-        if part is not None:
-            self.facing.setCurrentIndex(self.facing.findData(part.facing if part.mirrors else "both"))
-            self.foot_rule.setCurrentIndex(self.foot_rule.findData(part.foot_rule))
-        for one in (self.facing, self.foot_rule, self.pick):
-            one.setEnabled(part is not None)
+        self.tools.show_sheet(part, loaded.cut.usual_height if isinstance(loaded, Loaded) else 1.0)
         self._show_outcomes()
         self._show_ground()
+        self._show_problems()
         self._selection()
+
+    def point_at(self, subject: Mapping[str, Any]) -> None:
+        if subject.get("sheet") == self.current:
+            self.tools.use("boxes" if "boxes" in subject else "feet" if "feet" in subject else "choose")
+            self.view.reveal(list(subject.get("frames", ())))
+
+    def _show_problems(self) -> None:
+        """What the last check found in the chosen sheet, on its frames and in a list."""
+        report, name = self.session.report, self.current
+        found = [one for one in report.findings if name and one.subject.get("sheet") == name] if report else []
+        by_frame: dict[int, list[Finding]] = {}
+        for finding in found:
+            for frame in finding.subject.get("frames", ()):
+                by_frame.setdefault(int(frame), []).append(finding)
+        self.view.problems = by_frame
+        self.view.update()
+        self.problems.setVisible(bool(found))
+        self.problems.setText(counted(len(found), "problem"))
+        self.problem_menu.clear()
+        for finding in found:
+            self.problem_menu.addAction(finding.sentence, partial(self.point_at, finding.subject))
+        self.problem_menu.addSeparator()
+        for finding in found[:1]:
+            self.problem_menu.addAction("Read more in Findings", partial(self._read_more, finding))
+
+    def _read_more(self, finding: Finding) -> None:
+        self.session.finding = finding
+        self.session.wanted.emit("finding")
+
+    def _open_problems(self) -> None:
+        self.problem_menu.exec(self.problems.mapToGlobal(self.problems.rect().topLeft()))
 
     def showEvent(self, event: QShowEvent) -> None:
         # an image is looked at once somebody sees it
         self.show_part(self.sheet)
-
-    def use(self, tool: Tool) -> None:
-        """Take a tool in hand."""
-        self.tool_buttons[tool].setChecked(True)
-        self.view.use(tool)
-        by_hand = (self.merge_button, self.split_button, self.split_down, self.remove_button)
-        for one in by_hand:
-            one.setVisible(tool == "draw")
-        self.facing.setVisible(tool == "choose")
-        self.foot_rule.setVisible(tool != "draw")
-        self.pick.setVisible(tool == "choose")
-        for one in (self.own_feet, self.as_neighbour):
-            one.setVisible(tool == "feet")
 
     def image_size(self) -> tuple[int, int] | None:
         """Width and height of the image as it is."""
@@ -323,12 +267,7 @@ class SheetsStation(ListStation):
         self.strip.show_frames(self.current, chosen or everything)
         self.make_clip.setEnabled(bool(chosen))
         self.clip_rows.setEnabled(bool(everything))
-        self.merge_button.setEnabled(len(chosen) > 1)
-        for one in (self.split_button, self.split_down):
-            one.setEnabled(len(chosen) == 1)
-        self.remove_button.setEnabled(0 < len(chosen) < len(everything))
-        sheet = self.sheet
-        self.own_feet.setEnabled(sheet is not None and any(str(number) in sheet.feet for number in chosen))
+        self.tools.show_choice(self.sheet, chosen, len(everything))
         text = ", ".join(map(str, chosen[:12])) + (" …" if len(chosen) > 12 else "")
         self.chosen_text.setText(
             f"{len(chosen)} chosen: {text}" if chosen else "Drag over cells to choose frames for a clip."

@@ -30,6 +30,7 @@ class Strip(QWidget):
         self.sheet = ""
         self.frames: list[int] = []
         self.comparison = ""
+        self.boxes = False
         self.setFixedHeight(112)
         self.setAccessibleName("Frames on the ground line")
         self.setToolTip("The frames in order, feet on one line")
@@ -41,6 +42,11 @@ class Strip(QWidget):
         """Show some frames of a sheet."""
         self.sheet, self.frames = sheet, frames
         self.setFixedWidth(max(300, int(STEP * len(frames)) + 8))
+        self.update()
+
+    def show_boxes(self, shown: bool) -> None:
+        """Show the frames' body boxes, or not."""
+        self.boxes = shown
         self.update()
 
     def compare_by(self, comparison: str) -> None:
@@ -72,6 +78,8 @@ class Strip(QWidget):
                 painter.drawImage(QPointF(x - STEP / 2, 0), self._difference(before, shown, scale, ground))
             else:
                 paint.figure(painter, self.session.art, shown, QPointF(x, ground), scale)
+            if self.boxes:
+                paint.body_box(painter, self.session.art.box(shown.pieces[0]), QPointF(x, ground), scale)
             painter.setPen(theme.colour("soft"))
             painter.drawText(QRectF(x - STEP / 2, ground + 3, STEP, 16), Qt.AlignmentFlag.AlignCenter, str(frame))
 
