@@ -113,7 +113,7 @@ def test_frames_are_shown_larger_and_smaller_and_keep_their_foot(
     art, piece = window.session.art, Piece("harbour", 0)
     foot, picture = art.foot(piece), art.pixmap(piece)
     assert picture is not None
-    pick(station.tools.scale, "Scale: 3 times")
+    pick(station.tools.scale, "3 times")
     large = art.pixmap(piece)
     assert large is not None and large.size() == picture.size() * 3
     assert art.foot(piece) == (foot[0] * 3, foot[1] * 3)
@@ -124,10 +124,10 @@ def test_frames_are_shown_larger_and_smaller_and_keep_their_foot(
     assert smooth is not None and smooth.toImage() != big
     usual = station.view.loaded.cut.usual_height  # type: ignore[union-attr]
     monkeypatch.setattr(QInputDialog, "getDouble", lambda *args: (2 * usual, True))  # type: ignore[attr-defined]
-    pick(station.tools.scale, "Scale: to a height …")
+    pick(station.tools.scale, "To a height …")
     assert of(window).scale is not None and art.figure_height("harbour") == 2 * usual
-    assert station.tools.scale.currentText() == f"Scale: {2 * usual:g} px high"
-    pick(station.tools.scale, "Scale: as drawn")
+    assert station.tools.scale.currentText() == f"{2 * usual:g} px high"
+    pick(station.tools.scale, "Size as drawn")
     assert art.pixmap(piece).size() == picture.size()  # type: ignore[union-attr]
     for _ in range(4):
         window.session.undo()

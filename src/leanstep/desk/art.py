@@ -7,6 +7,7 @@ from concurrent.futures import Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage, QPixmap
 
@@ -231,5 +232,5 @@ def _part(loaded: Loaded, frame: int) -> QImage:
 def picture_of(pixels: Pixels) -> QImage:
     """Pixels (height × width × 4, RGBA) for Qt."""
     height, width = pixels.shape[:2]
-    image = QImage(pixels.tobytes(), width, height, width * 4, QImage.Format.Format_RGBA8888)
+    image = QImage(np.ascontiguousarray(pixels).data, width, height, width * 4, QImage.Format.Format_RGBA8888)
     return image.convertToFormat(QImage.Format.Format_ARGB32_Premultiplied)

@@ -37,7 +37,7 @@ class Facts:
     frames' top left corners.  ``middles``: x of the drawing's middle, from the foot; ``drawings``: the boxes around them, None
     where nothing is drawn; ``ink``: drawn pixels of each column and of each row; ``boxes``: body boxes, ``own`` of which frames
     alone; ``height``: how high the figure usually stands when it is shown, in units; ``pictures``: coarse ones.  ``whole``:
-    rectangles that hold the whole drawings of frames that are cut through.
+    rectangles that hold the whole drawings of frames that are cut through, unless most are.
     """
 
     rects: tuple[Rect, ...]
@@ -110,7 +110,7 @@ def facts_of(sheet: CutSheet, groups: Sequence[Sequence[int]] = ()) -> Facts:
         frozenset(map(int, sheet.sheet.boxes)),
         sheet.shown_height,
         tuple(coarse_picture(sheet.picture(number)) for number in range(len(rects))),
-        whole_rects(drawn, rects, through) if through else {},
+        whole_rects(drawn, rects, through) if len(through) <= len(rects) / 2 else {},
     )
 
 

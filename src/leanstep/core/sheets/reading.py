@@ -19,6 +19,9 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.ground import Pixels
 
 SIDE = 8192
+BAND = 256
+"""Rows of an image that are taken over at once."""
+
 LARGEST = SIDE * SIDE
 """Pixels an image may have."""
 WIDEST = 4096
@@ -79,13 +82,22 @@ def read(path: Path) -> Read:
                 if count > 1:
                     _look_at_size(path, image.width, image.height, count)
                     return _moving(image, count)
-                return Read(np.asarray(image.convert("RGBA"), dtype=np.uint8))
+                return Read(_pixels(image))
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError, MemoryError, struct.error) as error:
         reason = f"it cannot be read as an image ({' '.join(str(error).split())[:120]})"
         raise LeanStepError(str(path), reason, "Save it again as PNG.") from None
     except (TypeError, IndexError, KeyError, AttributeError, OverflowError, ZeroDivisionError) as error:
         # what the library says of some garbled files
         raise LeanStepError(str(path), f"it is a garbled image ({error})", "Save it again as PNG.") from None
+
+
+def _pixels(image: Image.Image) -> Pixels:
+    """The pixels of an image, taken over in bands, so that a large one is not in memory several times."""
+    pixels = np.empty((image.height, image.width, 4), np.uint8)
+    for top in range(0, image.height, BAND):
+        low = min(top + BAND, image.height)
+        pixels[top:low] = np.asarray(image.crop((0, top, image.width, low)).convert("RGBA"))
+    return pixels
 
 
 def _look_at_size(path: Path, width: int, height: int, count: int) -> None:
@@ -104,7 +116,7 @@ def _moving(image: Image.Image, count: int) -> Read:
     """The pictures of a moving image, laid out in rows."""
     pictures, durations = [], []
     for picture in ImageSequence.Iterator(image):
-        pictures.append(np.asarray(picture.convert("RGBA"), dtype=np.uint8))
+        pictures.append(_pixels(picture))
         durations.append(float(picture.info.get("duration") or 0) or STILL)
     return Read(
         _laid_out(pictures, (image.width, image.height)),

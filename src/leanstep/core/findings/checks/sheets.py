@@ -17,7 +17,7 @@ from leanstep.core.wording import some
 NAMED = 6
 """Frames that are named in a sentence."""
 
-TILES = 0.6
+TILES = 0.5
 """The share of frames drawn up to their edges from which that is the art's way, and no fault."""
 
 ODD = 2.5

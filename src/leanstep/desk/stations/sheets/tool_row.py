@@ -76,8 +76,10 @@ class ToolRow(QWidget):
         self.box_rule = _choice("Rule for body boxes", "Body boxes of frames that have none of their own", BOX_RULES)
         self.box_rule.activated.connect(lambda at: edits.set_box_rule(self.box_rule.itemData(at)))
         self.margin = NumberField(
-            "Margin", "How far boxes reach beyond the drawing, left, right and above", -999, 999, "px more"
+            "Margin", "How far boxes reach beyond the drawing, left, right and above", -999, 999, "px"
         )
+        self.margin.setPrefix("margin ")
+        self.margin.setMinimumWidth(104)
         self.margin.settled.connect(edits.set_box_margin)
         self.own_boxes = button("Back to the rule", "Take back the boxes of the chosen frames", edits.forget_boxes)
         self.facing = _choice("Facing", "Which way the drawings look", FACINGS)
@@ -161,16 +163,16 @@ class ToolRow(QWidget):
     def _show_scales(self, scale: Scale | None) -> None:
         self.scale.clear()
         for factor in SCALES:
-            text = "Scale: as drawn" if factor == 1 else f"Scale: {in_words(factor)} times"
+            text = "Size as drawn" if factor == 1 else f"{in_words(factor)} times"
             self.scale.addItem(text, factor)
-        self.scale.addItem("Scale: to a height …", OTHER_HEIGHT)
-        self.scale.addItem("Scale: other height and width …", OTHER_SHAPE)
+        self.scale.addItem("To a height …", OTHER_HEIGHT)
+        self.scale.addItem("To a height and width …", OTHER_SHAPE)
         shown = scale or Scale()
         place = self.scale.findData(shown.by) if not shown.height and shown.stretch == 1 else -1
         if place < 0:
             wide = f", {in_words(shown.stretch)} wide" if shown.stretch != 1 else ""
             text = f"{shown.height:g} px high" if shown.height else f"{in_words(shown.by)} times"
-            self.scale.insertItem(0, f"Scale: {text}{wide}")
+            self.scale.insertItem(0, f"{text}{wide}")
             place = 0
         self.scale.setCurrentIndex(place)
 
