@@ -276,41 +276,57 @@ class SheetView(QWidget):
         line = paint.pen("chosen" if previewing else "faint", 1)
         if previewing:
             line.setStyle(Qt.PenStyle.DashLine)
-        room = metrics.horizontalAdvance(str(len(rects))) + 11
-        screen = QRectF(self.rect())
-        for number, rect in enumerate(rects):
-            if self._drag is not None and number == self._drag.frame and self.tool == "draw":
-                rect = self._drag.rect
-            box = self.box(rect)
-            if not box.intersects(screen):
-                continue
-            painter.setPen(line)
-            painter.drawRect(box)
+        painter.setPen(line)
+        seen = self._seen(rects)
+        painter.drawRects([box for _, box in seen])
+        for number, box in seen:
             if number in chosen:
                 fill = theme.colour("chosen")
                 fill.setAlpha(46)
                 painter.fillRect(box, fill)
                 painter.setPen(paint.pen("chosen", 2))
                 painter.drawRect(box.adjusted(1, 1, -1, -1))
+        room, leaf, ink = metrics.horizontalAdvance(str(len(rects))) + 11, theme.colour("leaf"), theme.colour("ink")
+        painter.setPen(ink)
+        for number, box in seen:
             # where not every number has room, every second, third … is shown
-            if number % math.ceil(room / max(1.0, box.width())) == 0 and box.height() > 16:
+            if box.height() > 16 and number % math.ceil(room / max(1.0, box.width())) == 0:
                 text = str(number)
                 tag = QRectF(box.x() + 1, box.y() + 1, metrics.horizontalAdvance(text) + 7, 15)
-                painter.fillRect(tag, theme.colour("leaf"))
-                painter.setPen(theme.colour("ink"))
+                painter.fillRect(tag, leaf)
                 painter.drawText(tag, Qt.AlignmentFlag.AlignCenter, text)
-            if number in self.problems and not previewing:
-                self._flag(painter, box, self.problems[number])
-            if self.tool == "feet" and not previewing:
-                self._foot_mark(painter, number)
-            if self.tool == "boxes" and not previewing:
-                self._body_box(painter, number)
+        if not previewing:
+            self._marks(painter, seen)
         if self._drag is not None and self._drag.frame is None:
             painter.setPen(paint.pen("chosen", 2))
             painter.drawRect(self.box(self._drag.rect))
         if self._band is not None:
             painter.setPen(paint.pen("chosen", 1))
             painter.drawRect(self._band)
+
+    def _seen(self, rects: list[Rect]) -> list[tuple[int, QRectF]]:
+        """The numbers and places of the rectangles that are on screen."""
+        held = self._drag if self.tool == "draw" else None
+        zoom, corner = self.zoom, self._corner()
+        left, top, width, height = corner.x(), corner.y(), self.width(), self.height()
+        found = []
+        for number, one in enumerate(rects):
+            if held is not None and number == held.frame:
+                one = held.rect
+            x, y = left + one.x * zoom, top + one.y * zoom
+            if x < width and y < height and x + one.width * zoom > 0 and y + one.height * zoom > 0:
+                found.append((number, QRectF(x, y, one.width * zoom, one.height * zoom)))
+        return found
+
+    def _marks(self, painter: QPainter, seen: list[tuple[int, QRectF]]) -> None:
+        """What is wrong with frames, and what belongs to the tool in hand."""
+        for number, box in seen if self.problems or self.tool in ("feet", "boxes") else ():
+            if number in self.problems:
+                self._flag(painter, box, self.problems[number])
+            if self.tool == "feet":
+                self._foot_mark(painter, number)
+            if self.tool == "boxes":
+                self._body_box(painter, number)
 
     def _foot_mark(self, painter: QPainter, number: int) -> None:
         at = self.foot_place(number)
