@@ -94,7 +94,9 @@ def test_clips_feet_and_marks_follow_inserted_removed_redrawn_and_swapped_drawin
     feet = before.sheets[0].feet
     assert after.sheets[0].feet == {str(number): feet[str(one)] for number, one in enumerate(order) if one is not None}
     boxes = before.sheets[0].boxes
-    assert after.sheets[0].boxes == {str(number): boxes[str(one)] for number, one in enumerate(order) if one is not None}
+    assert after.sheets[0].boxes == {
+        str(number): boxes[str(one)] for number, one in enumerate(order) if one is not None
+    }
     assert after.sheets[0].size == (1232, 672)
     wait_until(lambda: len(station.view.frames) == 66, "the new frames")
     if any(cel.frame == 20 for clip in before.clips for cel in clip.cels):

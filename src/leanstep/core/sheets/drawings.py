@@ -32,6 +32,9 @@ MANY = 4_000
 MOST_ASKED = 400
 """Drawings that are asked for the room around them."""
 
+BLOCK = 256
+"""Pieces that are compared with all others at once."""
+
 EIGHT = np.ones((3, 3), np.int64)
 
 
@@ -112,15 +115,16 @@ def _room(found: Pieces) -> float:
 
 def _nested(found: Pieces) -> Pieces:
     """Pieces of which more than half of the box lies in another's put to that one."""
-    boxes = found.boxes
-    order = np.argsort(boxes[:, 0])
-    lefts = boxes[order, 0]
+    boxes, sizes = found.boxes, (found.boxes[:, 2:] - found.boxes[:, :2]).prod(axis=1)
+    left, top, right, low = boxes.T
     inside = []
-    sizes = (boxes[:, 2:] - boxes[:, :2]).prod(axis=1)
-    for at in range(len(boxes)):
-        some = order[: np.searchsorted(lefts, boxes[at, 2])]
-        some = some[(boxes[some, 2] > boxes[at, 0]) & (some != at) & (sizes[some] >= sizes[at])]
-        inside += [(at, one) for one in some[shared_areas(boxes[at], boxes[some]) > 0.5 * sizes[at]]]
+    for start in range(0, len(boxes), BLOCK):
+        x0, y0, x1, y1 = boxes[start : start + BLOCK].T[:, :, None]
+        shared = (np.minimum(x1, right) - np.maximum(x0, left)).clip(0)
+        shared *= (np.minimum(y1, low) - np.maximum(y0, top)).clip(0)
+        own = sizes[start : start + BLOCK, None]
+        within = (shared > 0.5 * own) & (sizes >= own)
+        inside += [(start + at, other) for at, other in np.argwhere(within).tolist() if start + at != other]
     if not inside:
         return found
     graph = coo_array((np.ones(len(inside)), tuple(zip(*inside))), shape=(len(boxes),) * 2)

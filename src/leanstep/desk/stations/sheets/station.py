@@ -282,7 +282,11 @@ class SheetsStation(ListStation):
             return
         loaded = self._shown_sheet()
         if isinstance(loaded, Loaded):
-            new = recutting.of_same_image(loaded.cut.pixels, self.view.frames, card.rects, cut)
+            frames, rects = self.view.frames, list(card.rects)
+            new = self.session.beside.wait_for(
+                "Finding the frames again …",
+                lambda: recutting.of_same_image(loaded.cut.pixels, frames, rects, cut),
+            )
         else:
             new = Recut(cut, size, {})
         self.ways.trying = None
