@@ -43,7 +43,7 @@ def test_check_of_several_files_is_one_object_a_line() -> None:
     assert result.returncode == 1
     sound, faulty = (json.loads(line) for line in result.stdout.splitlines())
     assert {one["severity"] for one in sound["findings"]} == {"warning", "note"} and sound["search"]["complete"] is True
-    assert set(faulty) == {"version", "character", "findings", "states", "search"}
+    assert set(faulty) == {"version", "character", "findings", "states", "search", "muted"}
     first = faulty["findings"][0]
     assert (first["id"], first["subject"]) == ("flicker.steady", {"layer": "base", "states": ["idle", "stride"]})
     assert (first["severity"], first["world"], first["verdict"]) == ("error", "free", "proved")

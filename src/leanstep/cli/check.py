@@ -162,6 +162,8 @@ def _print(console: Console, path: Path, report: Report) -> None:
             more = " …" if len(finding.witness.changes) > 8 else ""
             long = counted(finding.witness.ticks, "tick")
             console.print(Text(f"      witness, {long}: {changes or 'no input'}{more}", style="dim"))
+    for finding, reason in report.muted:
+        console.print(Text(f"  muted  {finding.id}  {finding.sentence}  ({reason})", style="dim"))
     counts = ", ".join(counted(report.count(severity), severity) for severity in ("error", "warning", "note"))
     searched = f"{report.situations} situations in {report.seconds:.2f} s"
     if report.played:

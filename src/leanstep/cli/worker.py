@@ -1,7 +1,8 @@
 """Checks documents for the desk in a process of its own, so that the window never waits.
 
 Reads one JSON object a line from standard input, ``{"id", "folder", "document"}``, and answers with lines
-``{"id", "situations"}`` while it works and ``{"id", "report"}`` at the end.  A newer request stops the older one.  When
+``{"id", "situations"}`` while it works and ``{"id", "report"}`` at the end.  With ``"repair"``, a finding, the answer is
+``{"id", "repair"}`` with the sentence and the document of its repair, or null.  A newer request stops the older one.  When
 nothing is asked for a while, the body world is searched too, and a second report follows.
 """
 
@@ -15,11 +16,13 @@ import threading
 from pathlib import Path
 from typing import Any
 
-from leanstep.core.character.files import parse
+from leanstep.core.character.files import dump, parse
+from leanstep.core.character.model import Character
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Memo
-from leanstep.core.findings.report import check_character
+from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.report import check_character, finding_from_json
 from leanstep.core.proof.search import Stopped
 
 QUIET = 6.0
@@ -47,7 +50,10 @@ def main() -> None:
             request = waiting.get()
         if request is None:
             return
-        last = request if _serve(request, waiting, memo, 0) else None
+        if "repair" in request:
+            _mend(request, waiting, memo)
+        else:
+            last = request if _serve(request, waiting, memo, 0) else None
         gc.collect()
 
 
@@ -67,8 +73,7 @@ def _serve(request: dict[str, Any], waiting: Waiting, memo: Memo, body_ticks: in
         return waiting.empty()
 
     try:
-        character = parse(request["document"].encode())
-        folder = Path(request["folder"]) if request["folder"] else None
+        character, folder = _asked(request)
         report = check_character(character, folder, progress=progress, memo=memo, body_ticks=body_ticks)
     except Stopped:
         return False
@@ -77,6 +82,23 @@ def _serve(request: dict[str, Any], waiting: Waiting, memo: Memo, body_ticks: in
         return False
     _say({"id": request["id"], "report": report.to_json()})
     return True
+
+
+def _mend(request: dict[str, Any], waiting: Waiting, memo: Memo) -> None:
+    """Answer with a repair; nothing when a newer request came."""
+    character, folder = _asked(request)
+    try:
+        finding = finding_from_json(request["repair"])
+        found = repair(character, finding, folder, memo, lambda situations: waiting.empty())
+    except (Stopped, LeanStepError):
+        return
+    answer = None if found is None else {"sentence": found.sentence, "document": dump(found.character).decode()}
+    _say({"id": request["id"], "repair": answer})
+
+
+def _asked(request: dict[str, Any]) -> tuple[Character, Path | None]:
+    """The character of a request, and where its images lie."""
+    return parse(request["document"].encode()), Path(request["folder"]) if request["folder"] else None
 
 
 def _say(answer: dict[str, Any]) -> None:

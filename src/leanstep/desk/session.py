@@ -7,6 +7,7 @@ import sys
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QObject, QProcess, QSettings, QTimer, Signal
 
@@ -19,6 +20,7 @@ from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
+from leanstep.core.findings.repairs import MENDED, Repair
 from leanstep.core.findings.report import Report, report_from_json
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.naming.places import Thing
@@ -48,6 +50,8 @@ class Session(QObject):
     selected = Signal()
     wanted = Signal(str)
     """Somebody wants to see the chosen thing of a kind where it is shown."""
+    repaired = Signal(object, object)
+    """What mends a finding: the finding and its :class:`Repair`, None where none is known."""
     pointed = Signal(object)
     """Within what is shown, the subject of a finding is pointed at."""
 
@@ -72,6 +76,8 @@ class Session(QObject):
         self.changed.connect(self.keeper.changed)
         self._worker: QProcess | None = None
         self.stopped = False
+        self.before: Report | None = None
+        self._mending: tuple[int, Finding, Character] | None = None
         self._request = 0
         self._later = QTimer(self, singleShot=True, interval=60)
         self._later.timeout.connect(self._send)
@@ -163,7 +169,7 @@ class Session(QObject):
         self.document, self.machine = history.document, machine
         self.keeper.opened(history.path)
         self.selection, self.finding = Selection(), None
-        self.report = None
+        self.report = self.before = None
         self.art.forget()
         self._renewed()
         self.opened.emit()
@@ -329,17 +335,44 @@ class Session(QObject):
     def _receive(self) -> None:
         while self._worker is not None and self._worker.canReadLine():
             answer = json.loads(bytes(self._worker.readLine().data()))
+            if "repair" in answer:
+                self._take_repair(answer)
+                continue
             if answer["id"] != self._request:
                 continue
             if "situations" in answer:
                 self.progressed.emit(f"Checking: {answer['situations']} situations …")
             elif "report" in answer:
-                self.report = report_from_json(answer["report"])
+                self.before, self.report = self.report, report_from_json(answer["report"])
                 self.progressed.emit("")
                 self.checked.emit()
             else:
                 self.progressed.emit("")
                 self.said.emit(answer["error"])
+
+    def ask_repair(self, finding: Finding) -> None:
+        """Ask the worker what mends a finding of the last check; :attr:`repaired` tells."""
+        running = self._worker is not None and self._worker.state() == QProcess.ProcessState.Running
+        if finding.id not in MENDED or not running or self._worker is None:
+            self.repaired.emit(finding, None)
+            return
+        number = self._mending[0] + 1 if self._mending is not None else 0
+        self._mending = number, finding, self.document
+        document, folder = files.dump(self.document).decode(), str(self.folder)
+        request = {"id": number, "folder": folder, "document": document, "repair": finding.to_json()}
+        self._worker.write((json.dumps(request) + "\n").encode())
+
+    def _take_repair(self, answer: dict[str, Any]) -> None:
+        """What mends a finding has come; of a document that is another one by now it is of no use."""
+        asked, found = self._mending, answer["repair"]
+        if asked is None or answer["id"] != asked[0] or asked[2] is not self.document:
+            return
+        made = None if found is None else Repair(found["sentence"], files.parse(found["document"].encode()))
+        self.repaired.emit(asked[1], made)
+
+    def mend(self, repair: Repair) -> None:
+        """Make a repair as one step."""
+        self.edit(f"mended: {repair.sentence.rstrip('.')}", lambda document: repair.character)
 
     def _ended(self, code: int) -> None:
         """The worker ended by itself: say so instead of waiting for ever."""

@@ -419,8 +419,18 @@ class Take(Part, frozen=True, kw_only=True):
     note: str = ""
 
 
+class Muted(Part, frozen=True, kw_only=True):
+    """A finding that is not to be told again: its ``id``, what it is ``about``
+    (:func:`leanstep.core.naming.subjects.about`), and the ``reason``."""
+
+    id: str
+    about: str = ""
+    reason: str = ""
+
+
 class Character(Part, frozen=True, kw_only=True):
-    """Everything about one figure.  ``rate`` in ticks a second, ``flicker_window`` in seconds."""
+    """Everything about one figure.  ``rate`` in ticks a second, ``flicker_window`` in seconds; ``muted`` findings are told
+    apart from the others."""
 
     leanstep: int = FORMAT
     name: str = "Untitled"
@@ -436,3 +446,4 @@ class Character(Part, frozen=True, kw_only=True):
     body: Body = Body()
     course: Course = Course()
     takes: tuple[Take, ...] = ()
+    muted: tuple[Muted, ...] = ()

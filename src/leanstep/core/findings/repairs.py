@@ -38,14 +38,19 @@ class Repair:
 
 
 def repair(
-    character: Character, finding: Finding, folder: Path | None = None, memo: Memo | None = None
+    character: Character,
+    finding: Finding,
+    folder: Path | None = None,
+    memo: Memo | None = None,
+    progress: Callable[[int], bool] | None = None,
 ) -> Repair | None:
     """The first repair after which a check no longer has the finding, and nothing as bad or worse is new; None when there
-    is none.  Mending what was written may bring to light what it had hidden: then only other such faults count."""
+    is none.  Mending what was written may bring to light what it had hidden: then only other such faults count.
+    ``progress`` as of a check."""
     memo = memo or Memo()
-    before = _troubles(check_character(character, folder, memo=memo), finding)
+    before = _troubles(check_character(character, folder, memo=memo, progress=progress), finding)
     for candidate in candidates(character, finding):
-        after = _troubles(check_character(candidate.character, folder, memo=memo), finding)
+        after = _troubles(check_character(candidate.character, folder, memo=memo, progress=progress), finding)
         if after[finding.id] < before[finding.id] and all(after[kind] <= before[kind] for kind in after):
             return candidate
     return None
@@ -362,3 +367,6 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "clip.drifts": _pinned,
 }
 """What makes repairs for a kind of finding."""
+
+MENDED = frozenset(_MAKERS)
+"""The kinds of findings for which repairs are known."""

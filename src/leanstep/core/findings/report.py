@@ -24,7 +24,8 @@ from leanstep.core.findings.checks import (
     unused,
     writing,
 )
-from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding, Memo, Proof
+from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding, Memo, Proof, written
+from leanstep.core.naming.subjects import about
 from leanstep.core.proof.witness import entering
 
 CHECK_MODULES = (flickering, reaching, events, transitions, writing, sheets, takes, playing, unused)
@@ -59,7 +60,8 @@ class StateFate:
 @dataclass(frozen=True)
 class Report:
     """The result of a check.  ``complete``: nothing was left open; else ``aborted`` says in words what was;
-    ``played`` are the ticks the search of the body world tried."""
+    ``played`` are the ticks the search of the body world tried.  ``muted`` are findings that are not to be told, each with the
+    reason."""
 
     character: str
     findings: tuple[Finding, ...]
@@ -69,6 +71,7 @@ class Report:
     complete: bool
     aborted: str = ""
     played: int = 0
+    muted: tuple[tuple[Finding, str], ...] = ()
 
     def count(self, severity: str) -> int:
         """How many findings of a severity there are."""
@@ -88,6 +91,7 @@ class Report:
                 "aborted": self.aborted,
                 "played": self.played,
             },
+            "muted": [finding.to_json() | {"reason": reason} for finding, reason in self.muted],
         }
 
 
@@ -124,6 +128,7 @@ def check_character(
             aborted = list(_left_out(evidence, found, fates))
         except OutOfTime:
             aborted = [LATE]
+    found, muted = _without_muted(character, found, not aborted)
     found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
     proofs = evidence.proofs_so_far
     return Report(
@@ -135,7 +140,24 @@ def check_character(
         not aborted,
         aborted[0] if aborted else "",
         evidence.body_so_far.ticks if evidence.body_so_far else 0,
+        tuple(muted),
     )
+
+
+def _without_muted(
+    character: Character, found: list[Finding], whole: bool
+) -> tuple[list[Finding], list[tuple[Finding, str]]]:
+    """The findings that are told, and the muted ones with their reasons; of a ``whole`` check also which muted ones are gone."""
+    reasons = {(one.id, one.about): one.reason for one in character.muted}
+    if not reasons:
+        return found, []
+    keys = [(one.id, about(character, one.subject)) for one in found]
+    told = [one for one, key in zip(found, keys) if key not in reasons]
+    for one in character.muted if whole else ():
+        if (one.id, one.about) not in keys:
+            sentence = f"The muted finding {one.id} about {one.about} does not exist any more."
+            told.append(written("mute.stale", "note", {"muted": one.id, "about": one.about}, sentence, "Take it back."))
+    return told, [(one, reasons[key]) for one, key in zip(found, keys) if key in reasons]
 
 
 def _left_out(evidence: Evidence, found: list[Finding], fates: tuple[StateFate, ...]) -> Iterator[str]:
@@ -224,21 +246,23 @@ def _stands_beside_unreachable(finding: Finding, evidence: Evidence) -> bool:
     return (subject.get("layer"), subject.get("state")) in evidence.lost
 
 
+def finding_from_json(data: dict[str, Any]) -> Finding:
+    """A finding as :meth:`Finding.to_json` wrote it."""
+    return Finding(
+        data["id"],
+        data["severity"],
+        data["subject"],
+        data["sentence"],
+        data["world"],
+        data["verdict"],
+        msgspec.convert(data["witness"]["take"], Take) if data["witness"] else None,
+        data["why"],
+    )
+
+
 def report_from_json(data: dict[str, Any]) -> Report:
     """A report as :meth:`Report.to_json` wrote it."""
-    findings = [
-        Finding(
-            one["id"],
-            one["severity"],
-            one["subject"],
-            one["sentence"],
-            one["world"],
-            one["verdict"],
-            msgspec.convert(one["witness"]["take"], Take) if one["witness"] else None,
-            one["why"],
-        )
-        for one in data["findings"]
-    ]
+    findings = [finding_from_json(one) for one in data["findings"]]
     states = [StateFate(**one) for one in data["states"]]
     search = data["search"]
     return Report(
@@ -250,4 +274,5 @@ def report_from_json(data: dict[str, Any]) -> Report:
         search["complete"],
         search["aborted"],
         search["played"],
+        tuple((finding_from_json(one), one["reason"]) for one in data["muted"]),
     )

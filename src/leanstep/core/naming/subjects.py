@@ -26,6 +26,24 @@ def place_of(document: Character, subject: Mapping[str, Any]) -> Thing | Transit
     return next((Thing(kind, str(subject[kind])) for kind in kinds if kind in subject), None)
 
 
+def about(document: Character, subject: Mapping[str, Any]) -> str:
+    """What a finding with this subject is about, by names, so that it is known again after other changes."""
+    parts = []
+    if "layer" in subject:
+        layers = [layer.name for layer in document.layers]
+        where = str(subject["layer"])
+        if "transition" in subject and where in layers:
+            name = name_of(document, layers.index(where), subject["transition"])
+            source = name.source or (f"lane {name.from_lane}" if name.from_lane else "the whole graph")
+            parts.append(f"{where}, {source} → {name.to}{f' ({name.nth + 1})' if name.nth else ''}")
+        else:
+            states = subject.get("states") or [one for one in [subject.get("state")] if one]
+            parts.append(", ".join([where, *map(str, states)]))
+    kinds = ("sheet", "clip", "blend", "take", "parameter", "lock", "mark", "span", "assumption", "field", "path")
+    parts += [f"{kind} {subject[kind]}" for kind in kinds if kind in subject]
+    return ", ".join(parts) or "the character"
+
+
 def _locking(document: Character, lock: str) -> Thing | None:
     """The first state or clip whose effects lock movement under a name."""
     for layer in document.layers:

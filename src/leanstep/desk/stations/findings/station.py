@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QItemSelectionModel, QRect, QSize, Qt
-from PySide6.QtGui import QAction, QFontMetrics, QPainter
+from PySide6.QtCore import QItemSelectionModel, QRect, QSize, Qt, QTimer
+from PySide6.QtGui import QAction, QFontMetrics, QKeyEvent, QPainter
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
+    QLineEdit,
     QListView,
     QScrollArea,
     QSplitter,
@@ -17,18 +18,19 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from leanstep.core.character.edits import append, free_name
-from leanstep.core.character.model import Take
+from leanstep.core.character.edits import append, change, free_name
+from leanstep.core.character.model import Muted, Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.report import Report
 from leanstep.core.naming.places import Thing
-from leanstep.core.naming.subjects import place_of
+from leanstep.core.naming.subjects import about, place_of
 from leanstep.core.naming.transitions import TransitionName
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
 from leanstep.desk.desk import Desk
+from leanstep.desk.stations.findings.mending import MendPanel
 from leanstep.desk.stations.findings.stills import Stills
 from leanstep.desk.stations.station import Station
 from leanstep.desk.theme import BOLD, font, theme
@@ -49,6 +51,9 @@ def _left_open(report: Report) -> str:
     """What a check did not decide, and why; empty when it decided everything."""
     return f"Not everything was decided: {report.aborted}." if report.aborted else ""
 
+
+FRESH = 30_000
+"""Milliseconds for which is told what is new."""
 
 BAR = 14
 """Pixels a scroll bar may take from the width of a sentence."""
@@ -125,7 +130,7 @@ class FindingsStation(Station):
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setToolTip("Enter plays the witness of the chosen finding in the mirror")
         self.list.selectionModel().currentChanged.connect(lambda now, before: self._chosen())
-        self.list.activated.connect(lambda index: self.play())
+        self.list.activated.connect(lambda index: self._enter())
         self.head = label("", wrap=True)
         self.head.setFont(font(15))
         self.why = label("", wrap=True)
@@ -134,10 +139,26 @@ class FindingsStation(Station):
         self.play_button = button("Play the witness", "See it happen in the mirror (Enter)", self.play, True)
         self.show_button = button("Show the place", "Go to where it can be mended", self.show_place)
         self.keep_button = button("Keep the witness as a take", "Add it to the takes, to be replayed later", self.keep)
+        self.mending = MendPanel(session)
+        self.changes = label("", "soft", wrap=True)
+        self.changes.hide()
+        self._fading = QTimer(self, singleShot=True, interval=FRESH)
+        self._fading.timeout.connect(self.changes.hide)
+        self.muted_button = button("", "Show or hide the findings that are muted", self._fold)
+        self.muted_button.setFlat(True)
+        self.shows_muted = False
+        self.mute_button = button("Mute …", "Do not tell this finding any more, and say why", self._ask_reason)
+        self.reason = QLineEdit()
+        self.reason.setAccessibleName("Reason for muting")
+        self.reason.setToolTip("Kept in the file with the finding")
+        self.reason.setPlaceholderText("Why is this no problem? Enter mutes it, Esc does not.")
+        self.reason.returnPressed.connect(self.mute)
+        self.reason.hide()
         self.timeline = Timeline(editable=False)
         self.timeline.setToolTip("The witness: its inputs, and what the character does; Enter plays it")
         self._lay_out()
         self.setFocusProxy(self.list)
+        session.checked.connect(self._tell_changes)
         session.checked.connect(self.refresh)
         session.opened.connect(self.refresh)
         session.wanted.connect(lambda kind: self.refresh() if kind == "finding" else None)
@@ -152,7 +173,9 @@ class FindingsStation(Station):
         column.setContentsMargins(12, 10, 6, 10)
         column.addWidget(self.summary)
         column.addWidget(self.progress)
+        column.addWidget(self.changes)
         column.addWidget(self.list, 1)
+        column.addWidget(self.muted_button, 0, Qt.AlignmentFlag.AlignLeft)
         details = QFrame()
         details.setObjectName("details")
         inner = QVBoxLayout(details)
@@ -164,8 +187,11 @@ class FindingsStation(Station):
         row.addWidget(self.play_button)
         row.addWidget(self.show_button)
         row.addWidget(self.keep_button)
+        row.addWidget(self.mute_button)
         row.addStretch(1)
+        inner.addWidget(self.mending)
         inner.addLayout(row)
+        inner.addWidget(self.reason)
         self.stills = Stills(self.session)
         inner.addWidget(self.stills)
         inner.addWidget(self.timeline)
@@ -188,7 +214,12 @@ class FindingsStation(Station):
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""
-        return [command(self, "Play the witness of the chosen finding", "", self.play)]
+        return [
+            command(self, "Play the witness of the chosen finding", "", self.play),
+            command(self, "Mend the chosen finding", "", self.mending.mend),
+            command(self, "Mute the chosen finding", "", self._ask_reason),
+            command(self, "Findings: what is new and what is gone", "", self._tell_changes),
+        ]
 
     # --- what is shown
 
@@ -202,6 +233,11 @@ class FindingsStation(Station):
         report = self.session.report
         chosen = self.session.finding
         findings = report.findings if report else ()
+        muted = report.muted if report else ()
+        self.muted_button.setVisible(bool(muted))
+        self.muted_button.setText(f"{counted(len(muted), 'finding')} muted {'▾' if self.shows_muted else '▸'}")
+        if self.shows_muted:
+            findings = (*findings, *(finding for finding, _ in muted))
         rows = [key_of(one) for one in findings]
         row = rows.index(key_of(chosen)) if chosen and key_of(chosen) in rows else 0
         model = self.list.selectionModel()
@@ -243,6 +279,10 @@ class FindingsStation(Station):
         for widget in (self.play_button, self.keep_button):
             widget.setEnabled(finding is not None and finding.witness is not None)
         self.show_button.setEnabled(finding is not None)
+        self.mute_button.setEnabled(finding is not None)
+        self.mute_button.setText("Mute …" if self._reason_of(finding) is None else "Take it back")
+        self.reason.hide()
+        self.mending.ask(finding if self._reason_of(finding) is None else None, lambda: self.shown_take)
         if finding is None:
             report = self.session.report
             sound = "Every state can be reached and left, and nothing flickers."
@@ -253,7 +293,8 @@ class FindingsStation(Station):
             self._show_trace(None)
             return
         self.head.setText(finding.sentence)
-        self.why.setText(finding.why)
+        reason = self._reason_of(finding)
+        self.why.setText(finding.why if reason is None else f"{finding.why} Muted: {reason}".strip())
         world = {"free": " In the free world, where every value may change on every tick.", "body": ""}
         sure = [_HOW_SURE.get(finding.verdict, "") + world.get(finding.world or "", "")]
         if finding.verdict == "undecided" and self.session.report is not None:
@@ -300,6 +341,84 @@ class FindingsStation(Station):
             self.timeline.show_playhead(min(self.live.position, self.live.take.ticks))
 
     # --- doing
+
+    def _enter(self) -> None:
+        """Play the witness; once it plays, or where there is none, mend the finding."""
+        plays = self.live.mode == "playing" and self.live.take is not None and self.live.take == self.shown_take
+        if self.mending.repair is not None and (plays or self.shown_take is None):
+            self.mending.mend()
+        else:
+            self.play()
+
+    def _tell_changes(self) -> None:
+        """For half a minute, what is new since the check before, and what is gone."""
+        before, now = self.session.before, self.session.report
+        if before is None or now is None:
+            return
+        # what is not found by playing comes a while after the rest of a check
+        old, new = (
+            {key_of(one): one for one in report.findings if one.verdict != "not found"} for report in (before, now)
+        )
+        came = [one.sentence for key, one in new.items() if key not in old]
+        gone = [one.sentence for key, one in old.items() if key not in new]
+        parts = [f"Gone: {sentence}" for sentence in gone[:3]] + [f"New: {sentence}" for sentence in came[:3]]
+        if len(gone) + len(came) > len(parts):
+            parts.append(f"In all {len(gone)} gone and {len(came)} new.")
+        if parts or self.sender() is not self.session:
+            self.changes.setText("\n".join(parts) or "Nothing new since the last check, and nothing gone.")
+            self.changes.show()
+            self._fading.start()
+
+    # --- muting
+
+    def _reason_of(self, finding: Finding | None) -> str | None:
+        """Why a finding is muted; None when it is not."""
+        report = self.session.report
+        return next((reason for one, reason in report.muted if one is finding), None) if report else None
+
+    def _fold(self) -> None:
+        self.shows_muted = not self.shows_muted
+        self.refresh()
+
+    def _ask_reason(self) -> None:
+        """Ask why a finding is to be muted; one that is muted is taken back."""
+        finding = self.finding
+        if finding is None:
+            return
+        if self._reason_of(finding) is not None or finding.id == "mute.stale":
+            self._take_back(finding)
+            return
+        self.reason.clear()
+        self.reason.show()
+        self.reason.setFocus()
+
+    def mute(self) -> None:
+        """Mute the chosen finding with the reason that is written."""
+        finding, reason = self.finding, self.reason.text().strip()
+        if finding is None or not reason:
+            self.session.said.emit("Say why: somebody will ask.")
+            return
+        muted = Muted(id=finding.id, about=about(self.session.document, finding.subject), reason=reason)
+        self.reason.hide()
+        self.list.setFocus()
+        self.session.edit(f"muted {finding.id}", lambda document: append(document, ("muted",), muted))
+
+    def _take_back(self, finding: Finding) -> None:
+        if finding.id == "mute.stale":
+            key = finding.subject["muted"], finding.subject["about"]
+        else:
+            key = finding.id, about(self.session.document, finding.subject)
+        kept = tuple(one for one in self.session.document.muted if (one.id, one.about) != key)
+        self.session.edit(f"took back the muting of {key[0]}", lambda document: change(document, (), muted=kept))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.reason.isVisible():
+            self.reason.hide()
+            self.list.setFocus()
+        else:
+            super().keyPressEvent(event)
+
+    # --- the witness
 
     def play(self) -> None:
         """Play the witness in the mirror, over and over until Esc."""

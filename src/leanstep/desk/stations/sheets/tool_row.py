@@ -63,7 +63,7 @@ class ToolRow(QWidget):
             made.setCheckable(True)
             group.addButton(made)
             self.tools[tool] = made
-        self.pick = button("Rows, columns …", "Choose rows, columns, every so many, all or none", self._open_picks)
+        self.pick = button("Rows …", "Choose rows, columns, every so many, all or none", self._open_picks)
         self.pick_menu = QMenu(self)
         for text, work in picks:
             self.pick_menu.addAction(text, work)

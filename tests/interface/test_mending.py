@@ -1,0 +1,117 @@
+"""Findings are mended in the window, muted with a reason, and it is told what is new and what is gone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from leanstep.core.character.files import load
+from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.window import Window
+from tests.interface.test_sheets import click, wait_until
+
+
+def opened(open_window: Callable[..., Window], path: Path) -> tuple[Window, FindingsStation]:
+    """The window with the findings of a file."""
+    window = open_window(path)
+    window.go("Findings")
+    wait_until(lambda: window.session.report is not None, "the check")
+    station = window.stations["Findings"]
+    assert isinstance(station, FindingsStation)
+    return window, station
+
+
+def choose(window: Window, station: FindingsStation, at: int) -> None:
+    station.list.setCurrentIndex(station.model.index(at))
+
+
+def after_edit(window: Window, edit: Callable[[], object]) -> None:
+    """Do something that edits, and wait for the check that follows."""
+    sent = window.session._request
+    edit()
+    wait_until(lambda: window.session._request > sent, "the edit to be sent")
+    before = window.session.report
+    wait_until(lambda: window.session.report is not before, "the next check")
+
+
+def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..., Window], demo: Path) -> None:
+    window, station = opened(open_window, demo / "lamplighter-faulty.leanstep")
+    states = [state.name for state in window.session.document.layers[0].states]
+    steps, answers = 0, list[object]()
+    window.session.repaired.connect(lambda finding, repair: answers.append(finding))
+    while (report := window.session.report) and report.count("error"):
+        errors = [at for at, one in enumerate(report.findings) if one.severity == "error"]
+        for at in errors:
+            answers.clear()
+            choose(window, station, at)
+            wait_until(lambda: answers or station.mending.repair is not None, "what mends it")
+            if station.mending.repair is not None:
+                break
+        assert station.mending.isVisible() and station.mending.words.text().startswith("To mend it: ")
+        finding, repair = station.finding, station.mending.repair
+        assert finding is not None and repair is not None
+        if finding.witness is not None and len(station.mending.ribbons.traces) == 2:
+            assert station.mending.ribbons.isVisible(), "the witness before and after"
+        station.list.setFocus()
+        if finding.witness is not None:
+            QTest.keyClick(station.list, Qt.Key.Key_Return)
+            assert window.live.mode == "playing", "Enter plays the witness first"
+        after_edit(window, lambda: QTest.keyClick(station.list, Qt.Key.Key_Return))
+        steps += 1
+        assert f"Gone: {finding.sentence}" in station.changes.text() and station.changes.isVisible()
+        assert steps < 10
+    assert steps == 5 and not window.session.document.muted
+    assert [state.name for state in window.session.document.layers[0].states] == states
+    assert {one.id for one in window.session.report.findings if one.severity == "warning"} <= {  # type: ignore[union-attr]
+        "flash",
+        "flicker.wobble",
+        "transition.shadowed",
+        "state.unreached",
+        "transition.unreached",
+    }
+    for _ in range(steps):
+        window.session.undo()
+    assert window.session.document == load(demo / "lamplighter-faulty.leanstep")
+
+
+def test_a_finding_is_muted_with_a_reason_and_taken_back(open_window: Callable[..., Window], demo: Path) -> None:
+    window, station = opened(open_window, demo / "lamplighter.leanstep")
+    report = window.session.report
+    assert report is not None
+    count = len(report.findings)
+    at = next(at for at, one in enumerate(report.findings) if one.id == "frame.duplicate")
+    choose(window, station, at)
+    click(station.mute_button)
+    assert station.reason.isVisible()
+    QTest.keyClick(station.reason, Qt.Key.Key_Return)
+    assert not window.session.document.muted, "without a reason nothing is muted"
+    QTest.keyClicks(station.reason, "the pole is held twice")
+    after_edit(window, lambda: QTest.keyClick(station.reason, Qt.Key.Key_Return))
+    assert station.model.rowCount() == count - 1 and station.muted_button.text() == "1 finding muted ▸"
+    window.save()
+    saved = (demo / "lamplighter.leanstep").read_text()
+    assert '"about": "sheet lamplighter"' in saved and '"reason": "the pole is held twice"' in saved
+
+    click(station.muted_button)
+    assert station.model.rowCount() == count
+    choose(window, station, count - 1)
+    assert "the pole is held twice" in station.why.text() and station.mute_button.text() == "Take it back"
+    after_edit(window, lambda: click(station.mute_button))
+    assert not window.session.document.muted and not station.muted_button.isVisible()
+
+
+def test_a_muted_finding_that_is_gone_is_said(open_window: Callable[..., Window], demo: Path) -> None:
+    path = demo / "lamplighter.leanstep"
+    text = path.read_text().rstrip().removesuffix("}").rstrip()
+    path.write_text(text + ',\n  "muted": [{"id": "clip.drifts", "about": "clip walk", "reason": "once"}]\n}\n')
+    window, station = opened(open_window, path)
+    report = window.session.report
+    assert report is not None
+    at = next(at for at, one in enumerate(report.findings) if one.id == "mute.stale")
+    assert "The muted finding clip.drifts about clip walk does not exist any more" in report.findings[at].sentence
+    choose(window, station, at)
+    after_edit(window, lambda: click(station.mute_button))
+    assert not window.session.document.muted and "mute.stale" not in {one.id for one in window.session.report.findings}  # type: ignore[union-attr]
