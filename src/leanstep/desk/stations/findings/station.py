@@ -357,7 +357,8 @@ class FindingsStation(Station):
             return
         # what is not found by playing comes a while after the rest of a check
         old, new = (
-            {key_of(one): one for one in report.findings if one.verdict != "not found"} for report in (before, now)
+            {(*key_of(one), one.severity): one for one in report.findings if one.verdict != "not found"}
+            for report in (before, now)
         )
         came = [one.sentence for key, one in new.items() if key not in old]
         gone = [one.sentence for key, one in old.items() if key not in new]
