@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import msgspec
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
@@ -22,6 +23,8 @@ from leanstep.desk.widgets.basics import button, label
 
 ROW, LABELS = 20.0, 66.0
 MOST_TICKS = 3000
+AFTERWARDS = 1.5
+"""Seconds for which a witness goes on, so that what a repair does is seen."""
 
 
 class BeforeAfter(QWidget):
@@ -102,6 +105,8 @@ class MendPanel(QFrame):
         self.show()
 
     def _traces(self, take: Take, repair: Repair) -> list[Trace]:
+        longer = int(AFTERWARDS * self.session.document.rate) if take.world == "free" else 0
+        take = msgspec.structs.replace(take, ticks=take.ticks + longer)
         try:
             after = self.session.beside.wait_for("Trying the repair …", lambda: compile_character(repair.character))
             return [rehearse(machine, take, most=MOST_TICKS) for machine in (self.session.machine, after)]

@@ -138,7 +138,7 @@ class FindingsStation(Station):
         self.witness = label("", "soft", wrap=True)
         self.play_button = button("Play the witness", "See it happen in the mirror (Enter)", self.play, True)
         self.show_button = button("Show the place", "Go to where it can be mended", self.show_place)
-        self.keep_button = button("Keep the witness as a take", "Add it to the takes, to be replayed later", self.keep)
+        self.keep_button = button("Keep as a take", "Add the witness to the takes, to be replayed later", self.keep)
         self.mending = MendPanel(session)
         self.changes = label("", "soft", wrap=True)
         self.changes.hide()
