@@ -206,17 +206,18 @@ class Effect(Part, frozen=True, kw_only=True):
 
 
 class Mark(Part, frozen=True, kw_only=True):
-    """An event of a clip at the instant ``at``, in ticks from its start."""
+    """An event of a clip at the instant ``at``, in ticks from its start.  ``says`` are words for the game."""
 
     name: str
     at: float = 0.0
     effects: tuple[Effect, ...] = ()
+    says: dict[str, float | bool | str] = {}
 
 
 class Span(Part, frozen=True, kw_only=True):
     """A window of a clip, from ``start`` (in) to ``end`` (out), in ticks.
 
-    While it is on, the graph flag ``hold`` is on, and with ``lock`` movement is locked.
+    While it is on, the graph flag ``hold`` is on, and with ``lock`` movement is locked.  ``says`` are words for the game.
     """
 
     name: str
@@ -224,6 +225,7 @@ class Span(Part, frozen=True, kw_only=True):
     end: float = 1.0
     hold: str = ""
     lock: bool = False
+    says: dict[str, float | bool | str] = {}
 
 
 class Playback(Part, frozen=True, kw_only=True):

@@ -107,7 +107,7 @@ def validate(character: Character, label: str) -> None:
         _check_sheet(sheet, fail)
     for clip in character.clips:
         _check_clip(clip, fail)
-        unique(clip.marks, f"marks of clip {clip.name!r}", False)
+        _check_marks(clip, fail)
         unique(clip.spans, f"spans of clip {clip.name!r}", True)
     for blend in character.blends:
         if len(blend.axes) != 1 or blend.axes[0].min >= blend.axes[0].max:
@@ -189,6 +189,21 @@ def _check_clip(clip: Any, fail: Any) -> None:
     playback = clip.playback
     if playback is not None and (playback.at <= 0 or not 0 <= playback.min <= playback.max <= 1000):
         fail(f"{place}, playback", "at must be above 0, and min from 0 to max", "See docs/format.md.")
+
+
+def _check_marks(clip: Any, fail: Any) -> None:
+    """Marks may share a name, but not at one time."""
+    seen = set()
+    for mark in clip.marks:
+        if fault := name_fault(mark.name, False):
+            fail(f"marks of clip {clip.name!r}", fault, "Rename it.")
+        if (mark.name, mark.at) in seen:
+            fail(
+                f"marks of clip {clip.name!r}",
+                f"two of them are called {mark.name!r} at {mark.at:g}",
+                "Move one of them.",
+            )
+        seen.add((mark.name, mark.at))
 
 
 def _check_sheet(sheet: Any, fail: Any) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 import math
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Literal
@@ -14,6 +15,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.saying import Words, said, says_anything
 from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.stepping import shown
@@ -203,12 +205,14 @@ def _cell(machine: Machine, take: Take, column: str, cell: str, place: str) -> S
     return number
 
 
-def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | None]]:
-    """A trace as flat rows, one a tick: states and stays by layer, then every symbol, the body, and what is shown."""
-    machine = trace.machine
+def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | dict[str, Words] | None]]:
+    """A trace as flat rows, one a tick: states and stays by layer, then every symbol, the body, and what is shown; where marks
+    or spans have words for the game, what is said by name."""
+    machine, before = trace.machine, trace.first
+    says = says_anything(machine.character)
     for tick, step in enumerate(trace.steps):
         situation = step.situation
-        row: dict[str, Symbolic | None] = {"tick": tick}
+        row: dict[str, Symbolic | dict[str, Words] | None] = {"tick": tick}
         for at, layer in enumerate(machine.layers):
             row[layer.name] = layer.states[situation.states[at]]
             row[f"{layer.name} stay"] = situation.stays[at]
@@ -217,6 +221,10 @@ def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | None]]:
             row[symbol.name] = situation.values[index]
         body = situation.body
         row["marks"] = " ".join(name for _, name in step.marks) or None
+        if says:
+            words = said(machine, before, step)
+            row["says"] = words or None
+        before = situation
         row |= {"body x": body.x, "body y": body.y, "body vx": body.vx, "body vy": body.vy, "facing": body.facing}
         for at, layer in enumerate(machine.layers):
             picture = machine.pictures[at][situation.states[at]]
@@ -237,9 +245,11 @@ def trace_csv(trace: Trace) -> str:
     return out.getvalue()
 
 
-def _written(value: Symbolic | None) -> str:
+def _written(value: Symbolic | dict[str, Words] | None) -> str:
     if value is None:
         return ""
+    if isinstance(value, dict):
+        return json.dumps(value, ensure_ascii=False)
     if isinstance(value, bool):
         return "1" if value else "0"
     return repr(value).removesuffix(".0") if isinstance(value, float) else str(value)

@@ -1,0 +1,70 @@
+"""Marks and spans of a clip: where they may catch, and how they stay with their cels."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import accumulate
+
+import msgspec
+
+from leanstep.core.character.model import Cel, Clip, Mark, Span
+
+
+def edges(clip: Clip) -> list[float]:
+    """Where cels begin and the last one ends, in ticks from the clip's start."""
+    return [0.0, *accumulate(cel.ticks for cel in clip.cels)]
+
+
+def caught(tick: float, clip: Clip, reach: float) -> float:
+    """A time drawn to the nearest edge of a cel within ``reach`` ticks, else to the nearest whole tick; never before 0."""
+    near = min(edges(clip), key=lambda edge: abs(edge - tick))
+    return max(0.0, near if abs(near - tick) <= reach else float(round(tick)))
+
+
+def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
+    """The clip with other cels; ``origin`` says which old cel each one was (-1: none).
+
+    Marks and spans stay at the same share of their cel.  Those of a cel that is gone go to where it was.
+    """
+    before, after = edges(clip), edges(msgspec.structs.replace(clip, cels=tuple(cels)))
+
+    def moved(tick: float, ends: bool) -> float:
+        """Where a time is now; one that ``ends`` something belongs to the cel before it."""
+        if tick >= before[-1]:
+            return after[-1] + tick - before[-1]
+        at = next(
+            number
+            for number in range(len(clip.cels))
+            if (tick <= before[number + 1] if ends and tick > 0 else tick < before[number + 1])
+        )
+        share = (tick - before[at]) / clip.cels[at].ticks
+        if at in origin:
+            place = origin.index(at)
+            return after[place] + share * cels[place].ticks
+        later = [place for place, one in enumerate(origin) if one > at]
+        return after[later[0]] if later else after[-1]
+
+    marks = tuple(msgspec.structs.replace(mark, at=_tidy(moved(mark.at, False))) for mark in clip.marks)
+    spans = tuple(_span(span, moved(span.start, False), moved(span.end, True)) for span in clip.spans)
+    return msgspec.structs.replace(clip, cels=tuple(cels), marks=marks, spans=spans)
+
+
+def _span(span: Span, start: float, end: float) -> Span:
+    start, end = _tidy(min(start, end)), _tidy(max(start, end))
+    return msgspec.structs.replace(span, start=start, end=end if end > start else start + 1.0)
+
+
+def _tidy(tick: float) -> float:
+    return round(tick, 4)
+
+
+def put_mark(clip: Clip, mark: Mark) -> Clip:
+    """The clip with another mark; marks are kept in the order of time."""
+    marks = sorted((*clip.marks, mark), key=lambda one: one.at)
+    return msgspec.structs.replace(clip, marks=tuple(marks))
+
+
+def put_span(clip: Clip, span: Span) -> Clip:
+    """The clip with another span."""
+    spans = sorted((*clip.spans, span), key=lambda one: one.start)
+    return msgspec.structs.replace(clip, spans=tuple(spans))

@@ -1,0 +1,221 @@
+"""What marks, spans and states do, written as sentences: ``raise step; set drawn to on; lock movement as swing``.
+
+The same words are shown and read, so that what is shown can be edited in place.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from leanstep.core.character.model import Character, Effect, Mark, Span
+from leanstep.core.conditions.checking import scope_of
+from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.effects import Effects
+
+Value = float | bool | str
+
+WORD = r'(?:"([^"]+)"|([\w.-]+(?: [\w.-]+)*?))'
+"""A name, in quotes where it is more than words."""
+
+FORMS = (
+    "set NAME to VALUE",
+    "add NUMBER to NAME",
+    "raise NAME",
+    "lock movement as NAME",
+    "unlock movement as NAME",
+    "freeze NUMBER ticks",
+)
+"""What an effect can be, in words."""
+
+SAYING = "say WORD = VALUE"
+"""What marks and spans can say to the game, in words."""
+
+
+@dataclass
+class Deeds:
+    """What was read: effects, or what a span holds and locks, and words for the game."""
+
+    effects: list[Effect] = field(default_factory=list)
+    hold: str = ""
+    lock: bool = False
+    says: dict[str, Value] = field(default_factory=dict)
+
+
+Reader = Callable[[Deeds, re.Match[str]], None]
+
+
+def effect_words(effects: Sequence[Effect]) -> str:
+    """Effects as sentences."""
+    return "; ".join(map(_effect, effects))
+
+
+def mark_words(mark: Mark) -> str:
+    """What a mark does."""
+    return "; ".join([*map(_effect, mark.effects), *_said(mark.says)])
+
+
+def span_words(span: Span) -> str:
+    """What a span does while it is on."""
+    held = [f"hold {_name(span.hold)}"] if span.hold else []
+    return "; ".join([*held, *(["lock movement"] if span.lock else []), *_said(span.says)])
+
+
+def read_effects(text: str) -> tuple[Effect, ...]:
+    """Effects from their sentences; raises :class:`LeanStepError` for the first that cannot be read."""
+    return tuple(_read(text, _EFFECTS, FORMS).effects)
+
+
+def read_mark(text: str) -> dict[str, object]:
+    """The fields of a mark from what it does; raises :class:`LeanStepError`."""
+    found = _read(text, {**_EFFECTS, **_SAYS}, (*FORMS, SAYING))
+    return {"effects": tuple(found.effects), "says": found.says}
+
+
+def read_span(text: str) -> dict[str, object]:
+    """The fields of a span from what it does; raises :class:`LeanStepError`."""
+    found = _read(text, {**_HOLDS, **_SAYS}, ("hold NAME", "lock movement", SAYING))
+    return {"hold": found.hold, "lock": found.lock, "says": found.says}
+
+
+def fault_of(character: Character, effects: Sequence[Effect]) -> str:
+    """What keeps effects from being done, as a sentence; empty when nothing does."""
+    _, faults = Effects(scope_of(character)).compile(effects)
+    if not faults:
+        return ""
+    text, fault = faults[0]
+    nearest = f" Did you mean {fault.nearest}?" if fault.nearest else ""
+    return f"{text}: {fault.reason}.{nearest}"
+
+
+def phrases(character: Character, span: bool = False) -> list[str]:
+    """What can be written, for completion: every effect that fits this character."""
+    of_graph = [one for one in character.parameters if one.owner == "graph"]
+    found = []
+    for one in of_graph:
+        if span:
+            found += [f"hold {one.name}"] if one.kind == "flag" else []
+        elif one.kind == "pulse":
+            found.append(f"raise {one.name}")
+        elif one.kind == "flag":
+            found += [f"set {one.name} to on", f"set {one.name} to off"]
+        elif one.kind == "choice":
+            found += [f"set {one.name} to {choice}" for choice in one.choices]
+        else:
+            found += [f"set {one.name} to 0", f"add 1 to {one.name}"]
+    if span:
+        return [*found, "lock movement", "say foot = left"]
+    return [*found, "lock movement as landing", "unlock movement as landing", "freeze 4 ticks"]
+
+
+def _name(name: str) -> str:
+    return name if re.fullmatch(r"[\w.-]+(?: [\w.-]+)*", name) and " to " not in name else f'"{name}"'
+
+
+def _value(value: Value) -> str:
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    if isinstance(value, str):
+        plain = re.fullmatch(r"[A-Za-z_][\w-]*", value) and value not in ("on", "off", "true", "false")
+        return value if plain else f'"{value}"'
+    return f"{value:.12g}"
+
+
+def _effect(effect: Effect) -> str:
+    name, value = _name(effect.name), _value(effect.value)
+    return {
+        "set": f"set {name} to {value}",
+        "add": f"add {value} to {name}",
+        "raise": f"raise {name}",
+        "lock": f"lock movement as {name}",
+        "unlock": f"unlock movement as {name}",
+        "freeze": f"freeze {value} {'tick' if effect.value == 1 else 'ticks'}",
+    }[effect.do]
+
+
+def _said(says: Mapping[str, Value]) -> list[str]:
+    return [f"say {key} = {_value(value)}" for key, value in says.items()]
+
+
+def _read(text: str, forms: Mapping[str, Reader], known: Sequence[str]) -> Deeds:
+    found = Deeds()
+    for clause in re.split(r';(?=(?:[^"]*"[^"]*")*[^"]*$)', text):
+        clause = " ".join(clause.split())
+        if not clause:
+            continue
+        for pattern, take in forms.items():
+            match = re.fullmatch(pattern, clause, re.IGNORECASE)
+            if match is not None:
+                take(found, match)
+                break
+        else:
+            way_out = f"Write one of: {', '.join(known)}; a ; between two."
+            raise LeanStepError(clause, f"“{clause}” cannot be read", way_out)
+    return found
+
+
+def _word(match: re.Match[str], first: int) -> str:
+    """A name of which the quoted form is group ``first``, the plain one the next."""
+    return match[first] or match[first + 1] or ""
+
+
+def _read_value(text: str) -> Value:
+    if text.startswith('"') and text.endswith('"') and len(text) > 1:
+        return text[1:-1]
+    if text.lower() in ("on", "true", "off", "false"):
+        return text.lower() in ("on", "true")
+    try:
+        return float(text)
+    except ValueError:
+        return text
+
+
+def _number(text: str) -> float:
+    try:
+        return float(text)
+    except ValueError:
+        raise LeanStepError(text, f"“{text}” is no number", "Write a number.") from None
+
+
+def _set(found: Deeds, match: re.Match[str]) -> None:
+    found.effects.append(Effect(do="set", name=_word(match, 1), value=_read_value(match[3])))
+
+
+def _add(found: Deeds, match: re.Match[str]) -> None:
+    found.effects.append(Effect(do="add", name=_word(match, 2), value=_number(match[1])))
+
+
+def _raise(found: Deeds, match: re.Match[str]) -> None:
+    found.effects.append(Effect(do="raise", name=_word(match, 1)))
+
+
+def _lock(found: Deeds, match: re.Match[str]) -> None:
+    found.effects.append(Effect(do="unlock" if match[1] else "lock", name=_word(match, 2)))
+
+
+def _freeze(found: Deeds, match: re.Match[str]) -> None:
+    found.effects.append(Effect(do="freeze", value=_number(match[1])))
+
+
+def _say(found: Deeds, match: re.Match[str]) -> None:
+    found.says[match[1]] = _read_value(match[2])
+
+
+def _hold(found: Deeds, match: re.Match[str]) -> None:
+    found.hold = _word(match, 1)
+
+
+def _lock_all(found: Deeds, match: re.Match[str]) -> None:
+    found.lock = True
+
+
+_EFFECTS: dict[str, Reader] = {
+    rf'set {WORD} to ("[^"]*"|\S+)': _set,
+    rf"add (\S+) to {WORD}": _add,
+    rf"raise {WORD}": _raise,
+    rf"(un)?lock movement as {WORD}": _lock,
+    r"freeze (\S+)(?: ticks?)?": _freeze,
+}
+_SAYS: dict[str, Reader] = {r'say ([\w-]+) ?= ?("[^"]*"|\S+)': _say}
+_HOLDS: dict[str, Reader] = {rf"hold {WORD}": _hold, "lock movement": _lock_all}

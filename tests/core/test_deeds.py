@@ -1,0 +1,60 @@
+"""What marks, spans and states do, in words that can be read back."""
+
+from __future__ import annotations
+
+import pytest
+
+from leanstep.core.character.model import Effect, Mark, Parameter, Span
+from leanstep.core.errors import LeanStepError
+from leanstep.core.graph import deeds
+from tests.support.build import sketch, way
+
+EFFECTS = (
+    Effect(do="raise", name="step"),
+    Effect(do="set", name="drawn", value=True),
+    Effect(do="set", name="stance", value="low"),
+    Effect(do="set", name="hits", value=2.5),
+    Effect(do="add", name="hits", value=-1.0),
+    Effect(do="lock", name="my swing"),
+    Effect(do="unlock", name="swing as told; again"),
+    Effect(do="freeze", value=4.0),
+)
+
+
+def test_every_effect_is_read_as_it_is_written() -> None:
+    text = deeds.effect_words(EFFECTS)
+    assert text.startswith("raise step; set drawn to on; set stance to low; set hits to 2.5; add -1 to hits")
+    assert deeds.read_effects(text) == EFFECTS
+    assert deeds.read_effects(" RAISE step ;; ") == (Effect(do="raise", name="step"),)
+
+
+def test_marks_and_spans_say_words_to_the_game() -> None:
+    mark = Mark(
+        name="step", effects=EFFECTS[:1], says={"foot": "left", "volume": 0.6, "wet": True, "note": "on the quay"}
+    )
+    assert (
+        deeds.mark_words(mark)
+        == 'raise step; say foot = left; say volume = 0.6; say wet = on; say note = "on the quay"'
+    )
+    assert deeds.read_mark(deeds.mark_words(mark)) == {"effects": mark.effects, "says": mark.says}
+    span = Span(name="cut", hold="sharp", lock=True, says={"strength": 3.0})
+    assert deeds.span_words(span) == "hold sharp; lock movement; say strength = 3"
+    assert deeds.read_span(deeds.span_words(span)) == {"hold": "sharp", "lock": True, "says": {"strength": 3.0}}
+    assert deeds.read_span("") == {"hold": "", "lock": False, "says": {}}
+
+
+@pytest.mark.parametrize("text", ["jump up", "set drawn", "add many to hits", "freeze soon ticks", "say foot = left"])
+def test_what_cannot_be_read_says_what_could_be_written(text: str) -> None:
+    with pytest.raises(LeanStepError) as told:
+        deeds.read_effects(text)
+    assert told.value.way_out
+
+
+def test_effects_that_cannot_be_done_say_why() -> None:
+    parameters = (Parameter(name="drawn", kind="flag", owner="graph"), Parameter(name="hits", owner="graph", max=9.0))
+    made = sketch(way("a>b", "go"), parameters=parameters)
+    assert deeds.fault_of(made, deeds.read_effects("set drawn to on; add 1 to hits")) == ""
+    assert "Did you mean drawn?" in deeds.fault_of(made, deeds.read_effects("set drawm to on"))
+    assert "pulses are raised" in deeds.fault_of(made, deeds.read_effects("raise drawn"))
+    assert "set drawn to off" in deeds.phrases(made) and "add 1 to hits" in deeds.phrases(made)
+    assert "hold drawn" in deeds.phrases(made, span=True)
