@@ -26,7 +26,9 @@ def test_marks_fire_and_are_cut_off_when_trying_everything_says_so(seed: int) ->
             sheet="art",
             loop=rng.choice(["once", "repeat"]),
             cels=(Cel(frame=0, ticks=float(rng.randrange(8, 15))),),
-            marks=tuple(Mark(name=f"{name}{n}", at=rng.choice([0.0, 3.0, 7.5, 10.0, 14.0])) for n in range(2)),
+            marks=tuple(
+                Mark(name=f"{name}{n * (seed % 2)}", at=rng.choice([0.0, 3.0, 7.5, 10.0, 14.0])) for n in range(2)
+            ),
         )
         for name in ("sway", "nod")
     )

@@ -11,6 +11,7 @@ from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.desk import paint
 from leanstep.desk.session import Session
+from leanstep.desk.stations.clips.events import LABELS
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.lanes import RULER, Block, Lane, Lanes
 
@@ -27,6 +28,7 @@ class Film(Lanes):
     moved = Signal(int, int)
     removed = Signal(int)
     scrubbed = Signal(int)
+    left = LABELS
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -35,8 +37,8 @@ class Film(Lanes):
         self.chosen = 0
         self._drag: tuple[str, int, float, float] | None = None
         session.art.changed.connect(self.renew)
-        self.setMinimumHeight(150)
-        self.setMaximumHeight(230)
+        self.setMinimumHeight(120)
+        self.setMaximumHeight(190)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -47,7 +49,7 @@ class Film(Lanes):
         )
 
     def sizeHint(self) -> QSize:
-        return QSize(600, 190)
+        return QSize(600, 160)
 
     def show_clip(self, clip: Clip | None) -> None:
         """Show a clip."""
@@ -88,7 +90,7 @@ class Film(Lanes):
             return
         ground = self.height() - BAND - RULER - 14.0
         painter.setPen(paint.pen("ink"))
-        painter.drawLine(QPointF(10, ground), QPointF(self.width() - 10, ground))
+        painter.drawLine(QPointF(self.left, ground), QPointF(self.width() - self.right, ground))
         self._pictures(painter, ground)
         self.draw_lane(painter, self.cels())
         self.draw_ruler(painter, STEPS)
@@ -103,12 +105,12 @@ class Film(Lanes):
         """Every cel's picture above its time; where there is no room pictures move aside and hang on leader lines."""
         assert self.clip is not None
         count = len(self.clip.cels)
-        slot = min(SLOT, (self.width() - 20) / count)
+        slot = min(SLOT, (self.width() - self.left - self.right) / count)
         centres = [self.band(at).center().x() for at in range(count)]
         places: list[float] = []
         for at, centre in enumerate(centres):
-            latest = self.width() - 10 - slot / 2 - slot * (count - 1 - at)
-            earliest = places[-1] + slot if places else 10 + slot / 2
+            latest = self.width() - self.right - slot / 2 - slot * (count - 1 - at)
+            earliest = places[-1] + slot if places else self.left + slot / 2
             places.append(max(earliest, min(centre, latest)))
         for at, cel in enumerate(self.clip.cels):
             painter.setPen(paint.pen("faint"))

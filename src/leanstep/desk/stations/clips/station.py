@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import msgspec
@@ -12,13 +12,16 @@ from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QHBoxLayout,
+    QMenu,
+    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
 
-from leanstep.core.character.edits import change, free_name, insert, move, put, remove
+from leanstep.core.character.edits import change, free_name, put
 from leanstep.core.character.model import Cel, Clip
+from leanstep.core.clips.events import with_cels
 from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.core.sheets.boxes import Box, usual
@@ -26,6 +29,9 @@ from leanstep.desk import paint
 from leanstep.desk.desk import Desk
 from leanstep.desk.session import Session
 from leanstep.desk.stations.clips.box_row import BoxRow
+from leanstep.desk.stations.clips.event_edits import EventEdits
+from leanstep.desk.stations.clips.event_row import EventRow
+from leanstep.desk.stations.clips.events import Events
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
@@ -153,6 +159,11 @@ class ClipsStation(ListStation):
         for text, facing in FACINGS:
             self.facing.addItem(text, facing)
         self.facing.activated.connect(lambda at: self._set_facing(self.facing.itemData(at)))
+        self.events = Events()
+        self.event_row = EventRow()
+        self.event_edits = EventEdits(self)
+        self.all_events: QMenu | None = None
+        self._connect_events()
         self.box = BoxRow(self._usual_box)
         self.box.meant.connect(self._set_box)
         self._clock = QElapsedTimer()
@@ -161,6 +172,26 @@ class ClipsStation(ListStation):
         self._timer.timeout.connect(self._advance)
         self._lay_out()
         self.follow()
+
+    def _connect_events(self) -> None:
+        events, edits, row = self.events, self.event_edits, self.event_row
+        events.chose.connect(self.show_event)
+        events.made.connect(edits.make)
+        events.moved.connect(edits.move)
+        events.removal.connect(edits.remove)
+        events.copied.connect(edits.copy)
+        events.pasted.connect(edits.paste)
+        row.changed.connect(edits.change)
+        row.renamed.connect(edits.rename)
+        row.name.refused.connect(self.session.said)
+        row.removal.connect(edits.remove)
+        row.listed.connect(edits.list_all)
+
+    def show_event(self) -> None:
+        """Show the event that is chosen."""
+        chosen = self.events.chosen
+        event = self.events.event_of(chosen[-1]) if chosen and self.events.clip is not None else None
+        self.event_row.show_event(self.session.document, event, len(chosen))
 
     def _lay_out(self) -> None:
         maker = button("New clip …", "Make an empty clip; or choose frames in Sheets and make one of them", self.new)
@@ -199,6 +230,16 @@ class ClipsStation(ListStation):
         middle.addWidget(self.box)
         middle.addLayout(bar)
         middle.addWidget(self.film)
+        rows = QScrollArea()
+        rows.setWidgetResizable(True)
+        rows.setWidget(self.events)
+        rows.setMinimumHeight(26)
+        rows.setMaximumHeight(112)
+        rows.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.rows = rows
+        middle.addWidget(rows)
+        middle.addWidget(self.event_row)
         middle.addLayout(cel)
         self.beside_list(self.list_column(maker), middle)
 
@@ -207,6 +248,7 @@ class ClipsStation(ListStation):
         return [
             command(self, "Make a new clip", "", self.new),
             command(self, "Play or pause the clip", "", self.toggle),
+            command(self, "All events, and where they fire", "", self.event_edits.list_all),
         ]
 
     # --- what is shown
@@ -221,6 +263,9 @@ class ClipsStation(ListStation):
 
     def show_part(self, part: Clip | None) -> None:
         self.film.show_clip(part)
+        self.events.show_clip(part, self.film.first, self.film.last)
+        self.rows.setFixedHeight(min(112, self.events.height() + 2))
+        self.show_event()
         self.large.clip = part
         if part is not None:
             self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
@@ -324,6 +369,7 @@ class ClipsStation(ListStation):
                 self.large.cel = cel
                 self.large.update()
             self.film.show_time(playhead)
+            self.events.show_playhead(self.film.playhead)
 
     # --- edits
 
@@ -382,48 +428,52 @@ class ClipsStation(ListStation):
     def _set_all(self, ticks: float) -> None:
         clip = self.clip
         if clip is not None and clip.cels:
-            at = self.index
             cels = tuple(msgspec.structs.replace(cel, ticks=ticks) for cel in clip.cels)
-            self.session.edit(
+            self._set_cels(
                 f"set every cel of {self.current} to {ticks:g} ticks",
-                lambda document: put(document, ("clips", at, "cels"), cels),
+                cels,
+                range(len(cels)),
                 f"all ticks {self.current}",
             )
 
     def _set_cel(self, cel: int, what: str, **values: object) -> None:
         clip = self.clip
         if clip is not None and cel < len(clip.cels):
-            at = self.index
-            self.session.edit(
-                f"changed {what} of {self.current}",
-                lambda document: change(document, ("clips", at, "cels", cel), **values),
-                f"cel {self.current} {cel} {sorted(values)}",
-            )
+            cels = list(clip.cels)
+            cels[cel] = msgspec.structs.replace(cels[cel], **values)
+            merge = f"cel {self.current} {cel} {sorted(values)}"
+            self._set_cels(f"changed {what} of {self.current}", cels, range(len(cels)), merge)
+
+    def _set_cels(self, said: str, cels: Sequence[Cel], origin: Sequence[int], merge: str = "") -> None:
+        """Other cels, with marks and spans staying with theirs; ``origin`` says which old cel each one was."""
+        clip, at = self.clip, self.index
+        assert clip is not None
+        made = with_cels(clip, cels, origin)
+        self.session.edit(said, lambda document: put(document, ("clips", at), made), merge)
 
     def add_cel(self) -> None:
         """Put a cel behind the chosen one: the next frame, as long as the chosen one."""
         clip = self.clip
         if clip is None:
             return
-        at, chosen = self.index, self.film.chosen
+        chosen = self.film.chosen
         like = clip.cels[chosen] if clip.cels else Cel(frame=-1)
         cel = Cel(frame=like.frame + 1, ticks=like.ticks)
         where = chosen + 1 if clip.cels else 0
         self.film.chosen = where
-        self.session.edit(
-            f"added a cel to {self.current}", lambda document: insert(document, ("clips", at, "cels"), where, cel)
-        )
+        places = list(range(len(clip.cels)))
+        cels = [*clip.cels[:where], cel, *clip.cels[where:]]
+        self._set_cels(f"added a cel to {self.current}", cels, [*places[:where], -1, *places[where:]])
 
     def _move(self, cel: int, to: int) -> None:
-        at = self.index
-        self.session.edit(
-            f"moved a cel of {self.current}", lambda document: move(document, ("clips", at, "cels", cel), to)
-        )
+        clip = self.clip
+        assert clip is not None
+        order = list(range(len(clip.cels)))
+        order.insert(to, order.pop(cel))
+        self._set_cels(f"moved a cel of {self.current}", [clip.cels[one] for one in order], order)
 
     def _remove_cel(self, cel: int) -> None:
         clip = self.clip
         if clip is not None and cel < len(clip.cels):
-            at = self.index
-            self.session.edit(
-                f"took a cel out of {self.current}", lambda document: remove(document, ("clips", at, "cels", cel))
-            )
+            order = [one for one in range(len(clip.cels)) if one != cel]
+            self._set_cels(f"took a cel out of {self.current}", [clip.cels[one] for one in order], order)

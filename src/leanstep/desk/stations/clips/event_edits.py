@@ -1,0 +1,198 @@
+"""Edits of a clip's marks and spans."""
+
+from __future__ import annotations
+
+from collections import Counter
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+from PySide6.QtWidgets import QMenu
+
+from leanstep.core.character.edits import free_name, put
+from leanstep.core.character.model import Clip, Mark, Span
+from leanstep.core.clips.events import put_mark, put_span
+from leanstep.core.clips.firing import firings
+from leanstep.core.errors import LeanStepError
+from leanstep.core.naming.places import Thing
+from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.wording import counted
+from leanstep.desk.stations.clips.events import Event
+
+if TYPE_CHECKING:
+    from leanstep.desk.stations.clips.station import ClipsStation
+
+LONGEST = 20_000
+"""Ticks of a take in which events are counted."""
+
+
+class EventEdits:
+    """Changes the events of the station's clip as the person means it."""
+
+    def __init__(self, station: ClipsStation) -> None:
+        self.station, self.session = station, station.session
+        self.view, self.row = station.events, station.event_row
+        self.kept: list[Mark | Span] = []
+
+    def _edit(self, said: str, clip: Clip, chosen: list[Mark | Span], merge: str = "") -> None:
+        """Take a step to a clip with other events; ``chosen`` are chosen then."""
+        at = self.station.index
+        self.session.edit(said, lambda document: put(document, ("clips", at), clip), merge)
+        now = self.station.clip
+        if now is None:
+            return
+        found = [
+            Event("mark", now.marks.index(one)) if isinstance(one, Mark) else Event("span", now.spans.index(one))
+            for one in chosen
+            if one in (now.marks if isinstance(one, Mark) else now.spans)
+        ]
+        self.view.choose(found)
+
+    def _chosen(self) -> list[Mark | Span]:
+        return [self.view.event_of(one) for one in self.view.chosen]
+
+    def _replaced(self, clip: Clip, before: list[Mark | Span], after: list[Mark | Span]) -> Clip | None:
+        """The clip with some events replaced; None, and said, where two marks of one name would fire at once."""
+        marks = tuple(one for one in clip.marks if one not in before)
+        spans = tuple(one for one in clip.spans if one not in before)
+        made = msgspec.structs.replace(clip, marks=marks, spans=spans)
+        for one in after:
+            taken = {(mark.name, mark.at) for mark in made.marks}
+            if isinstance(one, Mark) and (one.name, one.at) in taken:
+                self.session.said.emit(f"There is already a mark {one.name} at {one.at:g}; nothing was changed.")
+                return None
+            if isinstance(one, Span) and one.name in {span.name for span in made.spans}:
+                self.session.said.emit(f"There is already a span {one.name} in this clip; nothing was changed.")
+                return None
+            made = put_mark(made, one) if isinstance(one, Mark) else put_span(made, one)
+        return made
+
+    def make(self, kind: str, name: str, start: float, end: float) -> None:
+        """A new mark at a time, or a new span; without a name it gets a free one."""
+        clip = self.station.clip
+        if clip is None:
+            return
+        taken = [*(one.name for one in clip.marks), *(one.name for one in clip.spans)]
+        if kind == "span":
+            name = free_name(name or "window", [*taken, *(one.name for one in clip.marks)], "_")
+        event: Mark | Span = (
+            Mark(name=name or free_name("mark", taken, "_"), at=start)
+            if kind == "mark"
+            else Span(name=name, start=start, end=end)
+        )
+        made = self._replaced(clip, [], [event])
+        if made is not None:
+            self._edit(f"added {kind} {event.name} to {clip.name}", made, [event])
+            self.row.name.setFocus()
+            self.row.name.selectAll()
+
+    def move(self, part: str, by: float) -> None:
+        """Move the chosen events, or one end of the chosen spans."""
+        clip, before = self.station.clip, self._chosen()
+        if clip is None or not before:
+            return
+        by = max(
+            by, -min(one.at if isinstance(one, Mark) else one.end if part == "end" else one.start for one in before)
+        )
+        after = [_moved(one, part, by) for one in before]
+        made = self._replaced(clip, before, after)
+        if made is not None and after != before:
+            what = before[0].name if len(before) == 1 else counted(len(before), "event")
+            self._edit(f"moved {what} of {clip.name}", made, after, f"events {clip.name} {what} {part}")
+
+    def change(self, values: dict[str, Any]) -> None:
+        """Give the chosen event other values."""
+        clip, before = self.station.clip, self._chosen()[:1]
+        if clip is None or not before:
+            return
+        after = msgspec.structs.replace(before[0], **values)
+        if isinstance(after, Span) and after.end <= after.start:
+            self.session.said.emit("A span ends after it begins; nothing was changed.")
+            self.row.show_event(self.session.document, before[0], 1)
+            return
+        made = self._replaced(clip, before, [after])
+        if made is not None:
+            self._edit(f"changed {after.name} of {clip.name}", made, [after])
+
+    def rename(self, name: str) -> None:
+        """Another name for the chosen event, everywhere."""
+        chosen = self._chosen()
+        if chosen:
+            kind = "mark" if isinstance(chosen[-1], Mark) else "span"
+            thing = Thing(kind, chosen[-1].name)
+            fault = self.session.rename_fault(thing, name)
+            if fault:
+                self.session.said.emit(f"Not renamed: {fault}.")
+                self.station.show_event()
+            else:
+                self.session.rename(thing, name)
+
+    def remove(self) -> None:
+        """Remove the chosen events."""
+        clip, before = self.station.clip, self._chosen()
+        if clip is None or not before:
+            return
+        made = self._replaced(clip, before, [])
+        if made is not None:
+            what = before[0].name if len(before) == 1 else counted(len(before), "event")
+            self._edit(f"removed {what} from {clip.name}", made, [])
+
+    def copy(self) -> None:
+        """Keep the chosen events, to be pasted here or in another clip."""
+        self.kept = self._chosen()
+        if self.kept:
+            self.session.said.emit(f"Copied {counted(len(self.kept), 'event')}.")
+
+    def paste(self, tick: float) -> None:
+        """Put what was copied into the clip, where it was if there is room, else from a tick on."""
+        clip = self.station.clip
+        if clip is None or not self.kept:
+            self.session.said.emit("Nothing was copied yet.")
+            return
+        for by in (0.0, float(round(tick)) - min(_start(one) for one in self.kept)):
+            events = [_moved(one, "all", by) for one in self.kept]
+            marks = {(one.name, one.at) for one in clip.marks}
+            spans = {one.name for one in clip.spans}
+            if not any((one.name, one.at) in marks if isinstance(one, Mark) else one.name in spans for one in events):
+                break
+        made = self._replaced(clip, [], events)
+        if made is not None:
+            self._edit(f"pasted {counted(len(events), 'event')} into {clip.name}", made, events)
+
+    def list_all(self) -> None:
+        """Every event with where it fires; choosing one goes there."""
+        machine, document = self.session.machine, self.session.document
+
+        def marks_of_takes() -> dict[str, Counter[str]]:
+            found: dict[str, Counter[str]] = {}
+            for take in document.takes:
+                try:
+                    found[take.name] = Counter(name for _, _, name in rehearse(machine, take, most=LONGEST).marks())
+                except LeanStepError:
+                    continue  # a take that cannot be played fires nothing
+            return found
+
+        found = firings(document, self.session.beside.wait_for("Counting events …", marks_of_takes))
+        menu = QMenu(self.station)
+        for one in found:
+            menu.addAction(one.sentence, lambda one=one: self.session.show(Thing("clip", one.places[0][0])))
+        if not found:
+            menu.addAction("There are no events yet.").setEnabled(False)
+        self.station.all_events = menu
+        menu.popup(self.row.mapToGlobal(self.row.rect().topRight()))
+
+
+def _start(event: Mark | Span) -> float:
+    return event.at if isinstance(event, Mark) else event.start
+
+
+def _moved(event: Mark | Span, part: str, by: float) -> Mark | Span:
+    """An event some ticks later; of a span one end only, if that is the ``part``."""
+    if isinstance(event, Mark):
+        return msgspec.structs.replace(event, at=max(0.0, event.at + by)) if part == "all" else event
+    start = event.start + by if part in ("all", "start") else event.start
+    end = event.end + by if part in ("all", "end") else event.end
+    if part == "start":
+        start = min(start, end - 0.25)
+    elif part == "end":
+        end = max(end, start + 0.25)
+    return msgspec.structs.replace(event, start=max(0.0, start), end=end)
