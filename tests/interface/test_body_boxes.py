@@ -91,7 +91,7 @@ def test_a_box_is_drawn_in_a_frame_that_has_none(window: Window, demo: Path) -> 
 def test_a_clip_gets_one_box_and_gives_it_back(window: Window) -> None:
     window.go("Clips")
     station = window.stations["Clips"]
-    assert not station.box.fields[0].isVisible()
+    assert not station.box.isVisible()
     pick(station.box.choice, "One body box for the clip")
     clip = window.session.document.clips[0]
     assert len(clip.box) == 4 and station.box.fields[2].value() == clip.box[2]
@@ -101,7 +101,7 @@ def test_a_clip_gets_one_box_and_gives_it_back(window: Window) -> None:
     QTest.keyClick(station.box.fields[3], Qt.Key.Key_Return)
     assert window.session.document.clips[0].box == (*clip.box[:3], 40.0)
     pick(station.box.choice, "Body boxes of its frames")
-    assert window.session.document.clips[0].box == () and not station.box.fields[0].isVisible()
+    assert window.session.document.clips[0].box == () and not station.box.isVisible()
 
 
 def test_frames_are_shown_larger_and_smaller_and_keep_their_foot(

@@ -20,7 +20,8 @@ FIELDS = (
 
 class BoxRow(QWidget):
     """``meant``: the clip's box is to be this (left, bottom, width, height; empty: those of its frames).  ``usual`` makes the
-    box that one for all of the clip begins with; None where there is none."""
+    box that one for all of the clip begins with; None where there is none.  The ``choice`` stands beside, the row is there
+    for a box of the clip's own."""
 
     meant = Signal(object)
 
@@ -36,7 +37,6 @@ class BoxRow(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
-        row.addWidget(self.choice)
         for (name, *_), field in zip(FIELDS, self.fields):
             field.setPrefix(f"{name} ")
             field.setMinimumWidth(104)
@@ -47,8 +47,8 @@ class BoxRow(QWidget):
     def show_box(self, box: tuple[float, ...]) -> None:
         """Show what the clip says."""
         self.choice.setCurrentIndex(bool(box))
+        self.setVisible(bool(box))
         for at, field in enumerate(self.fields):
-            field.setVisible(bool(box))
             if box:
                 field.show_value(box[at])
 

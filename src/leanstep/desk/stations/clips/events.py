@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QHelpEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPolygonF
-from PySide6.QtWidgets import QSizePolicy, QToolTip
+from PySide6.QtGui import QHelpEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPolygonF, QResizeEvent
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from leanstep.core.character.model import Clip, Mark, Span
 from leanstep.core.clips.events import caught
@@ -19,6 +19,8 @@ from leanstep.desk.widgets.lanes import Lanes
 
 ROW = 21.0
 LABELS = 84.0
+RIGHT = 22.0
+"""The margin right of film and events, in which a scroll bar has room."""
 CATCH = 6.0
 """Pixels within which an edge of a cel catches an event."""
 GRIP = 5.0
@@ -59,8 +61,9 @@ class Events(Lanes):
     pasted = Signal(float)
     left = LABELS
 
-    def __init__(self) -> None:
+    def __init__(self, film: QWidget) -> None:
         super().__init__()
+        self.film = film
         self.clip: Clip | None = None
         self.chosen: list[Event] = []
         self._drag: _Drag | None = None
@@ -80,6 +83,11 @@ class Events(Lanes):
         return QSize(600, int(self.minimumHeight()))
 
     # --- what is shown
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        # where a scroll bar takes from the width, ticks still stand below those of the film
+        self.right = RIGHT - (self.film.width() - self.width())
+        super().resizeEvent(event)
 
     @property
     def names(self) -> list[tuple[Kind, str]]:

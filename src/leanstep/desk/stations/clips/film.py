@@ -11,7 +11,7 @@ from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.desk import paint
 from leanstep.desk.session import Session
-from leanstep.desk.stations.clips.events import LABELS
+from leanstep.desk.stations.clips.events import LABELS, RIGHT
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.lanes import RULER, Block, Lane, Lanes
 
@@ -28,7 +28,7 @@ class Film(Lanes):
     moved = Signal(int, int)
     removed = Signal(int)
     scrubbed = Signal(int)
-    left = LABELS
+    left, right = LABELS, RIGHT
 
     def __init__(self, session: Session) -> None:
         super().__init__()

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from leanstep.core.character.edits import change, free_name, put
-from leanstep.core.character.model import Cel, Clip
+from leanstep.core.character.model import Cel, Clip, Playback
 from leanstep.core.clips.events import with_cels
 from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.core.rehearsal.drawable import of_cel
@@ -33,6 +33,7 @@ from leanstep.desk.stations.clips.event_edits import EventEdits
 from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.events import Events
 from leanstep.desk.stations.clips.film import Film
+from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
 from leanstep.desk.widgets.list_station import ListStation
@@ -159,13 +160,21 @@ class ClipsStation(ListStation):
         for text, facing in FACINGS:
             self.facing.addItem(text, facing)
         self.facing.activated.connect(lambda at: self._set_facing(self.facing.itemData(at)))
-        self.events = Events()
+        self.events = Events(self.film)
         self.event_row = EventRow()
         self.event_edits = EventEdits(self)
         self.all_events: QMenu | None = None
         self._connect_events()
         self.box = BoxRow(self._usual_box)
         self.box.meant.connect(self._set_box)
+        self.playback = PlaybackRow()
+        self.playback.meant.connect(self._set_playback)
+        self.live = desk.live
+        self.frequency = NumberField(
+            "Frames per second", "Show every cel for a share of a second", 0.1, 1000, "fps", whole=False
+        )
+        self.frequency.setMinimumWidth(78)
+        self.frequency.settled.connect(lambda value: self._set_all(self.session.document.rate / value))
         self._clock = QElapsedTimer()
         self._clock.start()
         self._timer = QTimer(self, interval=16)
@@ -208,7 +217,6 @@ class ClipsStation(ListStation):
         bar.addStretch(1)
         bar.addWidget(self.facing)
         bar.addWidget(self.loop)
-        bar.addWidget(self.all_ticks)
         cel = QHBoxLayout()
         cel.setSpacing(8)
         cel.addWidget(label("Chosen cel: frame", "soft"))
@@ -227,7 +235,17 @@ class ClipsStation(ListStation):
         middle = QVBoxLayout()
         middle.addLayout(head)
         middle.addWidget(self.large, 1)
+        more = QHBoxLayout()
+        more.setSpacing(8)
+        more.addWidget(self.box.choice)
+        more.addWidget(self.playback.choice)
+        more.addStretch(1)
+        more.addWidget(button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.reverse))
+        more.addWidget(self.frequency)
+        more.addWidget(self.all_ticks)
+        middle.addLayout(more)
         middle.addWidget(self.box)
+        middle.addWidget(self.playback)
         middle.addLayout(bar)
         middle.addWidget(self.film)
         rows = QScrollArea()
@@ -271,9 +289,12 @@ class ClipsStation(ListStation):
             self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
             self.facing.setCurrentIndex(self.facing.findData(part.facing))
             self.box.show_box(part.box)
+            self.playback.show_clip(self.session.document, part)
             every = {cel.ticks for cel in part.cels}
             if len(every) == 1:
-                self.all_ticks.show_value(every.pop())
+                ticks = every.pop()
+                self.all_ticks.show_value(ticks)
+                self.frequency.show_value(self.session.document.rate / ticks)
         self._sentence()
         self._cel_chosen(self.film.chosen)
 
@@ -351,6 +372,8 @@ class ClipsStation(ListStation):
     def _advance(self) -> None:
         elapsed = self._clock.restart() / 1000
         clip = self.clip
+        if clip is not None and clip.playback is not None:
+            self._show_speed(clip, clip.playback.parameter)
         if not self.playing or clip is None:
             return
         made = timing(clip)
@@ -418,6 +441,31 @@ class ClipsStation(ListStation):
             at, name = self.index, self.current
             said = f"changed the body box of {name}" if box else f"gave {name} the body boxes of its frames"
             self.session.edit(said, lambda document: change(document, ("clips", at), box=box), f"box {name}")
+
+    def _show_speed(self, clip: Clip, parameter: str) -> None:
+        """How fast the clip plays at the value its parameter has in the mirror."""
+        at = self.live.machine.index.get(parameter)
+        value = self.live.situation.values[at] if at is not None else 0.0
+        if not isinstance(value, str):
+            self.playback.show_now(self.session.document, clip, float(value))
+
+    def _set_playback(self, playback: Playback | None) -> None:
+        if self.clip is None:
+            return
+        if playback is not None and playback.min > playback.max:
+            self.session.said.emit("The slowest may not be above the fastest; nothing was changed.")
+            self.playback.show_clip(self.session.document, self.clip)
+            return
+        at, name = self.index, self.current
+        said = f"let {name} follow {playback.parameter}" if playback is not None else f"let {name} play as written"
+        self.session.edit(said, lambda document: change(document, ("clips", at), playback=playback), f"playback {name}")
+
+    def reverse(self) -> None:
+        """Lay the cels out backwards."""
+        clip = self.clip
+        if clip is not None and len(clip.cels) > 1:
+            order = list(reversed(range(len(clip.cels))))
+            self._set_cels(f"reversed {self.current}", [clip.cels[one] for one in order], order)
 
     def point_at(self, subject: Mapping[str, Any]) -> None:
         if subject.get("clip") == self.current and subject.get("cels"):

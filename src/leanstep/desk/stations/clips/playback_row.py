@@ -1,0 +1,81 @@
+"""How fast a clip plays: as it is written, or bound to a parameter."""
+
+from __future__ import annotations
+
+import msgspec
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
+
+from leanstep.core.character.model import Character, Clip, Playback
+from leanstep.core.clips.timing import seconds
+from leanstep.desk.widgets.basics import NumberField, label
+
+AS_WRITTEN = "Plays as written"
+
+
+class PlaybackRow(QWidget):
+    """``meant``: the clip's playback is to be this (None: as it is written)."""
+
+    meant = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.playback: Playback | None = None
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("Speed of the clip")
+        self.choice.setToolTip("Whether the clip plays at its own speed or follows a parameter")
+        self.choice.activated.connect(self._choose)
+        self.at = NumberField("Value as written", "At this value it plays as it is written", 0.001, 1e6, whole=False)
+        self.low = NumberField("Slowest", "It never plays slower than this many times", 0, 1000, "times", whole=False)
+        self.high = NumberField("Fastest", "It never plays faster than this many times", 0, 1000, "times", whole=False)
+        self.at.setPrefix("as written at ")
+        self.low.setPrefix("at least ")
+        self.high.setPrefix("at most ")
+        for field, name in ((self.at, "at"), (self.low, "min"), (self.high, "max")):
+            field.setMinimumWidth(128)
+            field.settled.connect(lambda value, name=name: self._set(name, value))
+        self.sentence = label("", "soft")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        for part in (self.at, self.low, self.high):
+            row.addWidget(part)
+        row.addWidget(self.sentence, 1)
+
+    def show_clip(self, character: Character, clip: Clip) -> None:
+        """Show what a clip says."""
+        self.playback = clip.playback
+        numbers = [one.name for one in character.parameters if one.kind in ("number", "whole")]
+        bound = clip.playback.parameter if clip.playback is not None else ""
+        names = numbers if not bound or bound in numbers else [*numbers, bound]
+        self.choice.clear()
+        self.choice.addItem(AS_WRITTEN)
+        self.choice.addItems([f"Follows {name}" for name in names])
+        self.choice.setCurrentIndex(names.index(bound) + 1 if bound else 0)
+        self.setVisible(clip.playback is not None)
+        if clip.playback is not None:
+            self.at.show_value(clip.playback.at)
+            self.low.show_value(clip.playback.min)
+            self.high.show_value(clip.playback.max)
+
+    def show_now(self, character: Character, clip: Clip, value: float) -> None:
+        """Say how fast the clip plays at the value its parameter has now."""
+        playback = clip.playback
+        if playback is None:
+            return
+        rate = min(max(value / playback.at, playback.min), playback.max)
+        unit = next((one.unit for one in character.parameters if one.name == playback.parameter), "")
+        lasts = f"once through in {seconds(clip, character.rate) / rate:.2f} s" if rate else "it stands still"
+        self.sentence.setText(f"Now {value:.4g} {unit}: {rate:.2f} times as fast, {lasts}.")
+
+    def _choose(self, at: int) -> None:
+        if not at:
+            self.meant.emit(None)
+            return
+        name = self.choice.itemText(at).removeprefix("Follows ")
+        before = self.playback or Playback(parameter=name, at=1.0)
+        self.meant.emit(msgspec.structs.replace(before, parameter=name))
+
+    def _set(self, name: str, value: float) -> None:
+        if self.playback is not None:
+            self.meant.emit(msgspec.structs.replace(self.playback, **{name: value}))
