@@ -22,7 +22,11 @@ class Selection:
         self._by_kind: dict[str, Chosen] = {}
 
     def choose(self, chosen: Chosen) -> None:
-        """Choose something.  A state chosen by itself lets go of a transition."""
+        """Choose something.  A state chosen by itself lets go of a transition, and a lane and what stands in it of each other."""
+        if chosen.kind == "lane":
+            self.let_go("state", "transition")
+        elif chosen.kind in ("state", "transition"):
+            self.let_go("lane")
         self.latest = chosen
         self._by_kind[chosen.kind] = chosen
         if chosen.kind == "state":

@@ -302,7 +302,7 @@ class Session(QObject):
 
     def clear_selection(self) -> None:
         """Choose no state and no transition."""
-        self.selection.let_go("state", "transition")
+        self.selection.let_go("state", "transition", "lane")
         self.selected.emit()
 
     def show(self, chosen: Chosen) -> None:

@@ -13,6 +13,8 @@ from leanstep.core.naming.places import Thing
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
+from leanstep.desk.stations.graph.lane_page import LanePage
+from leanstep.desk.stations.graph.more_rows import StateRows, TransitionRow
 from leanstep.desk.widgets.basics import NameField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
 
@@ -28,11 +30,13 @@ class Drawer(QFrame):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.setFixedHeight(108)
+        self.setFixedHeight(162)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._hint_page())
         self.pages.addWidget(self._state_page())
         self.pages.addWidget(self._transition_page())
+        self.lanes = LanePage(session)
+        self.pages.addWidget(self.lanes)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(12, 8, 12, 8)
         whole.addWidget(self.pages)
@@ -44,7 +48,7 @@ class Drawer(QFrame):
         hint = label(
             "Click a figure to see and change the state, or an arc to change when it is taken. Drag figures to order "
             "them or to put them into another lane; drag from the + beside a chosen figure to another one to make a "
-            "transition.",
+            "transition. Click the name of a lane to change it and its layer.",
             "soft",
             wrap=True,
         )
@@ -76,6 +80,10 @@ class Drawer(QFrame):
         self.ending.clicked.connect(lambda on: self._state(ending=on))
         self.still = _check("holds still", "The body cannot be moved while this state is active")
         self.still.clicked.connect(lambda on: self._state(hold_still=on))
+        self.backward = _check("may go backwards", "The body may move against the facing")
+        self.backward.clicked.connect(lambda on: self._state(backward=on))
+        self.rows = StateRows()
+        self.rows.changed.connect(lambda values: self._state(**values))
         self.join = _combo("New transition to", "Make a transition from this state to another one")
         self.join.activated.connect(lambda index: self.join_wanted.emit(self.join.itemText(index)) if index else None)
         first = QHBoxLayout()
@@ -87,15 +95,17 @@ class Drawer(QFrame):
         first.addWidget(self.join)
         first.addWidget(button("Remove", "Remove the state and the transitions from and to it (Delete)", self.remove))
         second = QHBoxLayout()
-        for box in (self.start, self.restful, self.ending, self.still):
+        for box in (self.start, self.restful, self.ending, self.still, self.backward):
             second.addWidget(box)
         second.addStretch(1)
         self.fate = label("", "soft")
         second.addWidget(self.fate)
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
         column.addLayout(first)
         column.addLayout(second)
+        column.addWidget(self.rows)
         column.addStretch(1)
         return page
 
@@ -111,6 +121,8 @@ class Drawer(QFrame):
         self.line.written.connect(self._write)
         self.line.textChanged.connect(self._read)
         self.reading = label("", wrap=True)
+        self.more = TransitionRow()
+        self.more.changed.connect(lambda what, values: self._transition(what, **values))
         self.urgent = _check("urgent", "Tried before the ordinary ones")
         self.urgent.clicked.connect(lambda on: self._transition("urgency", urgent=on))
         self.restart = _check("restart", "Also taken when its target is active already: starts it over")
@@ -131,6 +143,7 @@ class Drawer(QFrame):
         column.addLayout(first)
         column.addLayout(when)
         column.addWidget(self.reading)
+        column.addWidget(self.more)
         column.addStretch(1)
         return page
 
@@ -144,6 +157,9 @@ class Drawer(QFrame):
         elif self._chosen_state() is not None:
             self._show_state()
             self.pages.setCurrentIndex(1)
+        elif self.lanes.chosen is not None:
+            self.lanes.refresh()
+            self.pages.setCurrentIndex(3)
         else:
             self.pages.setCurrentIndex(0)
 
@@ -187,6 +203,8 @@ class Drawer(QFrame):
         self.restful.setChecked(state.restful)
         self.ending.setChecked(state.ending)
         self.still.setChecked(state.hold_still)
+        self.backward.setChecked(state.backward)
+        self.rows.show_state(document, layer, state)
         targets = [one.name for one in table.states]
         fill_combo(self.join, ["New transition to …", *targets], "New transition to …")
         self.fate.setText(self._fate(table.name, state.name))
@@ -218,6 +236,7 @@ class Drawer(QFrame):
         fill_combo(self.target, names, transition.to)
         self.urgent.setChecked(transition.urgent)
         self.restart.setChecked(transition.restart)
+        self.more.show_transition(transition)
         self.line.show_names(self.session.document, layer)
         if self.line.text() != transition.when:
             self.line.setText(transition.when)

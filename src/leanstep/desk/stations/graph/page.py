@@ -9,12 +9,13 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaint
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.findings.model import Finding
+from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.live import Live, Truths
 from leanstep.desk.session import Session
-from leanstep.desk.stations.graph.layout import MARGIN, NAME, WHOLE, Arc, Page, Slot, lay_out
+from leanstep.desk.stations.graph.layout import MARGIN, NAME, WHOLE, Arc, Page, Row, Slot, lay_out
 from leanstep.desk.theme import BOLD, MEDIUM, font, theme
 from leanstep.desk.widgets.basics import plain_tip
 
@@ -334,6 +335,11 @@ class GraphPage(QWidget):
         distance, number = min(near, default=(99.0, 0))
         return self.page.arcs[number] if distance < 6 else None
 
+    def lane_at(self, where: QPointF) -> Row | None:
+        """The row whose lane's name is at a place."""
+        rows = (row for row in self.page.rows if row.first and abs(where.y() - (row.ground - 20)) < 22)
+        return next(rows, None) if where.x() < MARGIN else None
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         where = self._pressed = self._at = event.position()
         chosen = self.page.slots.get(self.session.state) if self.session.state else None
@@ -348,6 +354,10 @@ class GraphPage(QWidget):
         arc = self.arc_at(where)
         if arc is None:
             self.session.clear_selection()
+            row = self.lane_at(where)
+            if row is not None:
+                name = self.session.document.layers[row.layer].name
+                self.session.select(Thing("lane", row.lane, name))
             return
         known = self.session.transition
         numbers = arc.transitions

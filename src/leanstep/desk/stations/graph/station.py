@@ -56,6 +56,8 @@ class GraphStation(Station):
         """The station's own commands."""
         return [
             command(self, "Add a state", "Ctrl+Shift+T", self.add_state),
+            command(self, "Add a lane", "", self.drawer.lanes.add_lane),
+            command(self, "Add a layer", "", self.drawer.lanes.add_layer),
             command(self, "Parameters and controls", "Ctrl+Shift+P", self.names),
         ]
 

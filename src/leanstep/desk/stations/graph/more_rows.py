@@ -1,0 +1,136 @@
+"""The further rows of the drawer: what a state does and expects, and how a transition changes over."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from leanstep.core.character.model import Character, State, Transition
+from leanstep.core.graph import deeds
+from leanstep.desk.widgets.basics import NumberField, label
+from leanstep.desk.widgets.condition import ConditionLine, judged
+from leanstep.desk.widgets.deeds_line import DeedsLine
+
+
+def note_line(what: str) -> QLineEdit:
+    """A line for a note."""
+    made = QLineEdit()
+    made.setAccessibleName(f"Note on the {what}")
+    made.setPlaceholderText("note")
+    made.setToolTip("A note for people; kept in the file")
+    return made
+
+
+class StateRows(QWidget):
+    """``changed``: the chosen state has these other values."""
+
+    changed = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        hint = "nothing; for example: set drawn to on"
+        self.entry = DeedsLine("On entry", "What happens when the state is entered", hint, deeds.read_effects)
+        self.entry.written.connect(lambda effects: self.changed.emit({"on_entry": effects}))
+        self.leave = DeedsLine(
+            "On leaving", "What happens when the state is left, whichever way", hint, deeds.read_effects
+        )
+        self.leave.written.connect(lambda effects: self.changed.emit({"on_leave": effects}))
+        self.expects = ConditionLine()
+        self.expects.setAccessibleName("Expects")
+        self.expects.setToolTip("What should hold while this state is shown; takes in which it does not are findings")
+        self.expects.setPlaceholderText("nothing; for example: grounded")
+        self.expects.written.connect(self._expect)
+        self.grace = NumberField("Grace", "For how long it may not hold", 0, 3600, "s", whole=False)
+        self.grace.setSingleStep(0.05)
+        self.grace.settled.connect(lambda value: self.changed.emit({"grace": value}))
+        self.note = note_line("state")
+        self.note.editingFinished.connect(self._note)
+        self.fault = label("", "fault")
+        for line in (self.entry, self.leave):
+            line.refused.connect(self.fault.setText)
+        self._state = State(name="")
+        first = QHBoxLayout()
+        for text, line in (("On entry", self.entry), ("on leaving", self.leave)):
+            first.addWidget(label(text, "soft"))
+            first.addWidget(line, 1)
+        second = QHBoxLayout()
+        second.addWidget(label("Expects", "soft"))
+        second.addWidget(self.expects, 2)
+        second.addWidget(label("but for", "soft"))
+        second.addWidget(self.grace)
+        second.addWidget(self.note, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        column.addLayout(first)
+        column.addLayout(second)
+        column.addWidget(self.fault)
+
+    def show_state(self, character: Character, layer: int, state: State) -> None:
+        """Show a state."""
+        self._state = state
+        phrases = deeds.phrases(character)
+        self.entry.show_words(deeds.effect_words(state.on_entry), phrases)
+        self.leave.show_words(deeds.effect_words(state.on_leave), phrases)
+        self.expects.show_names(character, layer)
+        if self.expects.text() != state.expects:
+            self.expects.setText(state.expects)
+        self.grace.show_value(state.grace)
+        if self.note.text() != state.note:
+            self.note.setText(state.note)
+        fault = deeds.fault_of(character, (*state.on_entry, *state.on_leave))
+        if not fault and state.expects:
+            sentence, fine = judged(character, layer, state.expects)
+            fault = "" if fine else sentence
+        self.fault.setText(fault)
+
+    def _expect(self, text: str) -> None:
+        if text != self._state.expects:
+            self.changed.emit({"expects": text})
+
+    def _note(self) -> None:
+        if self.note.text() != self._state.note:
+            self.changed.emit({"note": self.note.text()})
+
+
+class TransitionRow(QWidget):
+    """``changed``: what of the chosen transition, in words, and its values."""
+
+    changed = Signal(str, object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.fade = NumberField(
+            "Fade", "How long the old picture goes while the new one comes", 0, 60, "s", whole=False
+        )
+        self.fade.setSingleStep(0.05)
+        self.fade.settled.connect(lambda value: self.changed.emit("fade", {"fade": value}))
+        self.interruptible = QCheckBox("may be interrupted")
+        self.interruptible.setToolTip("While the fade runs another transition may be taken")
+        self.interruptible.clicked.connect(lambda on: self.changed.emit("fade", {"interruptible": on}))
+        self.keep_phase = QCheckBox("keeps the phase")
+        self.keep_phase.setToolTip("The new clip goes on where the old one was, as a share of its length")
+        self.keep_phase.clicked.connect(lambda on: self.changed.emit("phase", {"keep_phase": on}))
+        self.note = note_line("transition")
+        self.note.editingFinished.connect(self._note)
+        self._transition = Transition()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(label("fades for", "soft"))
+        for part in (self.fade, self.interruptible, self.keep_phase):
+            row.addWidget(part)
+        row.addWidget(self.note, 1)
+
+    def show_transition(self, transition: Transition) -> None:
+        """Show a transition."""
+        self._transition = transition
+        self.fade.show_value(transition.fade)
+        self.interruptible.setChecked(transition.interruptible)
+        self.interruptible.setEnabled(transition.fade > 0)
+        self.keep_phase.setChecked(transition.keep_phase)
+        if self.note.text() != transition.note:
+            self.note.setText(transition.note)
+
+    def _note(self) -> None:
+        if self.note.text() != self._transition.note:
+            self.changed.emit("note", {"note": self.note.text()})

@@ -1,0 +1,119 @@
+"""Everything of a state, a transition, a lane and a layer is changed in the drawer under the graph."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
+
+from leanstep.core.character.model import Effect, Layer, State, Transition
+from leanstep.desk.stations.graph.drawer import Drawer
+from leanstep.desk.window import Window
+from tests.interface.test_body_boxes import pick
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def drawer(window: Window) -> Drawer:
+    window.go("Graph")
+    return window.stations["Graph"].drawer  # type: ignore[attr-defined,no-any-return]
+
+
+def typed(line: QLineEdit, text: str) -> None:
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClick(line, Qt.Key.Key_Delete)
+    QTest.keyClicks(line, text)
+    completer = getattr(line, "_popup", None)
+    if completer is not None:
+        completer.hide()
+    QTest.keyClick(line, Qt.Key.Key_Return)
+
+
+def click(within: QWidget, text: str) -> None:
+    button = next(one for one in within.findChildren(QPushButton) if one.text() == text and one.isVisible())
+    QTest.mouseClick(button, LEFT)
+
+
+def layer(window: Window, at: int = 0) -> Layer:
+    return window.session.document.layers[at]
+
+
+def state(window: Window, name: str) -> State:
+    return next(one for one in layer(window).states if one.name == name)
+
+
+def test_what_a_state_does_and_expects_is_written_in_place(window: Window) -> None:
+    pane = drawer(window)
+    window.session.select_state(0, "crouch")
+    typed(pane.rows.entry, "freeze 2 ticks")
+    typed(pane.rows.leave, "unlock movement as crouching")
+    typed(pane.rows.expects, "grounded")
+    typed(pane.rows.grace.lineEdit(), "0.25")
+    typed(pane.rows.note, "low roof")
+    QTest.mouseClick(pane.backward, LEFT, pos=QPoint(8, pane.backward.height() // 2))
+    made = state(window, "crouch")
+    assert made.on_entry == (Effect(do="freeze", value=2.0),)
+    assert made.on_leave == (Effect(do="unlock", name="crouching"),)
+    assert (made.expects, made.grace, made.note, made.backward) == ("grounded", 0.25, "low roof", True)
+    typed(pane.rows.entry, "raise nobody")
+    assert "nobody" in pane.rows.fault.text()
+    typed(pane.rows.expects, "grounde")
+    typed(pane.rows.entry, "")
+    assert "grounded" in pane.rows.fault.text(), "the nearest known name is offered"
+    for _ in range(8):
+        window.session.undo()
+    assert state(window, "crouch").on_entry == () and pane.rows.entry.text() == ""
+
+
+def test_how_a_transition_changes_over(window: Window) -> None:
+    pane = drawer(window)
+    window.session.select_transition(0, 1)
+
+    def way() -> Transition:
+        return layer(window).transitions[1]
+
+    assert not pane.more.interruptible.isEnabled(), "there is no fade to interrupt"
+    typed(pane.more.fade.lineEdit(), "0.2")
+    QTest.mouseClick(pane.more.interruptible, LEFT, pos=QPoint(8, pane.more.interruptible.height() // 2))
+    QTest.mouseClick(pane.more.keep_phase, LEFT, pos=QPoint(8, pane.more.keep_phase.height() // 2))
+    typed(pane.more.note, "softly")
+    assert (way().fade, way().interruptible, way().note) == (0.2, False, "softly")
+    assert way().keep_phase != window.session.history._saved.layers[0].transitions[1].keep_phase  # type: ignore[union-attr]
+
+
+def test_lanes_are_named_ordered_added_and_removed_on_the_page(window: Window) -> None:
+    pane = drawer(window)
+    page = window.stations["Graph"].page  # type: ignore[attr-defined]
+    row = next(one for one in page.page.rows if one.lane == "air")
+    QTest.mouseClick(page, LEFT, pos=QPoint(60, int(row.ground - 22)))
+    assert pane.lanes.isVisible() and pane.lanes.lane.text() == "air"
+    typed(pane.lanes.lane, "sky")
+    assert "sky" in layer(window).lane_names and state(window, "rise").lane == "sky"
+    before = layer(window).lane_names
+    click(pane.lanes, "Up")
+    assert layer(window).lane_names.index("sky") == before.index("sky") - 1
+    click(pane.lanes, "Up")
+    assert "already the first" in window.status.text()
+    click(pane.lanes, "Add a lane")
+    typed(pane.lanes.lane, "water")
+    assert layer(window).lane_names[:2] == ("sky", "water")
+    click(pane.lanes, "Remove the lane")
+    assert "water" not in layer(window).lane_names
+
+
+def test_layers_are_added_named_ordered_and_removed(window: Window) -> None:
+    pane = drawer(window)
+    page = window.stations["Graph"].page  # type: ignore[attr-defined]
+    row = page.page.rows[0]
+    QTest.mouseClick(page, LEFT, pos=QPoint(60, int(row.ground - 22)))
+    names = [one.name for one in window.session.document.layers]
+    pick(pane.lanes.start, "stride")
+    assert layer(window).start == "stride"
+    click(pane.lanes, "Add a layer")
+    typed(pane.lanes.layer, "mood")
+    assert [one.name for one in window.session.document.layers] == [*names, "mood"]
+    click(pane.lanes, "Earlier")
+    assert [one.name for one in window.session.document.layers] == [*names[:-1], "mood", names[-1]]
+    click(pane.lanes, "Remove the layer")
+    assert [one.name for one in window.session.document.layers] == names
