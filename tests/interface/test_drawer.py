@@ -61,7 +61,7 @@ def test_what_a_state_does_and_expects_is_written_in_place(window: Window) -> No
     typed(pane.rows.expects, "grounde")
     typed(pane.rows.entry, "")
     assert "grounded" in pane.rows.fault.text(), "the nearest known name is offered"
-    for _ in range(8):
+    for _ in range(9):
         window.session.undo()
     assert state(window, "crouch").on_entry == () and pane.rows.entry.text() == ""
 

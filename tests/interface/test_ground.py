@@ -291,20 +291,6 @@ def test_file_dialogs_open_where_the_person_last_was(
     assert asked == [str(demo), str(demo), str(demo / "character.leanstep")]
 
 
-def test_parameters_of_the_graph_and_formulas_are_shown_as_such(window: Window) -> None:
-    window.session.edit("added", lambda document: change(document, (), parameters=(*document.parameters,
-        Parameter(name="lit", kind="flag", owner="graph", start=True),
-        Parameter(name="haste", owner="formula", formula="speed * 2"))))  # fmt: skip
-    panel = window.stations["Graph"].names_panel
-    window.session.show(Thing("parameter", "lit"))
-    assert panel.isVisible() and panel.table.currentRow() == len(SOUND.parameters)
-    rows = range(len(SOUND.parameters), len(SOUND.parameters) + 2)
-    assert [panel.table.cellWidget(row, 2).currentText() for row in rows] == ["graph", "formula"]
-    assert [panel.table.item(row, 8).text() for row in rows] == ["on", "speed * 2"]
-    panel.table.item(rows[1], 8).setText("speed * 3")
-    assert window.session.document.parameters[-1].formula == "speed * 3"
-
-
 def test_show_the_place_always_leads_somewhere_or_says_where_it_stands(window: Window) -> None:
     document = window.session.document
     parameters = (

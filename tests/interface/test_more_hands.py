@@ -18,7 +18,6 @@ from leanstep.core.naming.places import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.live import carried
-from leanstep.desk.stations.graph.names import NamesDialog
 from leanstep.desk.theme import DAY, NIGHT, theme
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks
@@ -238,26 +237,6 @@ def test_takes_are_renamed_and_removed(window: Window) -> None:
     window.session.undo()
     window.session.undo()
     assert window.session.document.takes[0].name == "walk-and-jump"
-
-
-def test_controls_are_changed_in_their_table(window: Window) -> None:
-    dialog = NamesDialog(window, window.session)
-    dialog.controls.item(0, 1).setText("Space Z")
-    assert window.session.document.controls.buttons[0].keys == ("Space", "Z")
-    dialog.controls.item(0, 0).setText("leap")
-    assert window.session.document.controls.buttons[0].name == "leap"
-    dialog.controls.item(1, 0).setText("leap")
-    assert "already a button called leap" in dialog.message.text()
-    rows = dialog.controls.rowCount()
-    dialog.add_button()
-    assert dialog.controls.rowCount() == rows + 1
-    dialog.controls.setCurrentCell(3, 0)
-    dialog.remove_control()
-    assert dialog.controls.rowCount() == rows
-    dialog.close()
-    for _ in range(4):
-        window.session.undo()
-    assert window.session.document == load(DEMO / "lamplighter.leanstep")
 
 
 def test_a_dropped_image_becomes_a_sheet(window: Window, demo: Path) -> None:

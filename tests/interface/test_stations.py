@@ -14,7 +14,6 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QMessageBox
 
 from leanstep.core.errors import LeanStepError
 from leanstep.desk.command_search import CommandSearch
-from leanstep.desk.stations.graph.names import NamesDialog
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks, wait_checked
 
@@ -226,45 +225,6 @@ def test_a_bar_on_the_timeline_is_stretched(window: Window) -> None:
     timeline.setFocus()
     QTest.keyClick(timeline, Qt.Key.Key_Right)
     assert station.course.moment is not None
-
-
-def test_parameters_are_added_renamed_and_refused(window: Window) -> None:
-    dialog = NamesDialog(window, window.session)
-    dialog.add()
-    row = dialog.table.rowCount() - 1
-    dialog.table.item(row, 0).setText("mood")
-    assert window.session.document.parameters[-1].name == "mood"
-    dialog.table.item(row, 0).setText("not")
-    assert "a word of the condition language" in dialog.message.text()
-    dialog.table.item(row, 3).setText("9")
-    assert "above max" in dialog.message.text() and window.session.document.parameters[-1].min == 0
-    names = [one.name for one in window.session.document.parameters]
-    dialog.table.item(names.index("grounded"), 0).setText("on_ground")
-    assert "the body sets it under the name grounded" in dialog.message.text()
-    dialog.table.item(names.index("at_lamp"), 0).setText("at_lantern")
-    conditions = " ".join(one.when for layer in window.session.document.layers for one in layer.transitions)
-    assert "at_lantern" in conditions and "at_lamp" not in conditions
-    assert "at_lantern" in {shape.name for shape in window.session.document.course.shapes}
-    dialog.close()
-
-
-def test_a_limit_is_typed_in_words_or_as_a_number_and_taken_away_again(window: Window) -> None:
-    dialog = NamesDialog(window, window.session)
-    names = [one.name for one in window.session.document.parameters]
-    speed, hit, grounded = (names.index(name) for name in ("speed", "hit", "grounded"))
-    for typed in ("900", "900 per s"):
-        dialog.table.item(speed, 7).setText(typed)
-        assert window.session.document.parameters[speed].per_second == 900
-        assert dialog.table.item(speed, 7).text() == "900 per s"
-    dialog.table.item(hit, 7).setText("once in 0.5 s")
-    assert window.session.document.parameters[hit].once_per == 0.5
-    dialog.table.item(grounded, 7).setText("3")
-    assert "is for numbers from outside" in dialog.message.text()
-    dialog.table.item(speed, 7).setText("soon")
-    assert "soon is no number" in dialog.message.text() and dialog.table.item(speed, 7).text() == "900 per s"
-    dialog.table.item(speed, 7).setText("")
-    assert window.session.document.parameters[speed].per_second is None
-    dialog.close()
 
 
 def test_a_file_that_cannot_be_opened_is_explained_and_the_document_stays(

@@ -4,11 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import partial
 from html import escape
 
 from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QTextDocumentFragment
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
@@ -16,9 +27,10 @@ from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.live import Live, Truths
+from leanstep.desk.names.panel import NamesPanel
 from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
-from leanstep.desk.widgets.basics import label, plain_tip
+from leanstep.desk.widgets.basics import button, label, plain_tip
 from leanstep.desk.widgets.list_model import differences
 
 SETTLED = 150
@@ -350,12 +362,38 @@ class Mirror(QWidget):
         self.keys = label("", "soft", wrap=True)
         column.addWidget(self.keys)
         self.ways = WaysOut(session, live)
+        self.names = NamesPanel(session, live)
+        self.names.hide()
+        tabs = QHBoxLayout()
+        tabs.setSpacing(4)
+        group = QButtonGroup(self)
+        self.tabs: dict[str, QPushButton] = {}
+        for text, tip in (
+            ("Ways out", "The ways out of the chosen or the active state"),
+            ("Parameters", "Parameters with their values of this moment, controls and assumptions (Ctrl+Shift+P)"),
+        ):
+            tab = button(text, tip, partial(self.show_tab, text))
+            tab.setCheckable(True)
+            tab.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            group.addButton(tab)
+            tabs.addWidget(tab)
+            self.tabs[text] = tab
+        tabs.addStretch(1)
+        self.tabs["Ways out"].setChecked(True)
+        column.addLayout(tabs)
         column.addWidget(self.ways, 1)
+        column.addWidget(self.names, 1)
         live.ticked.connect(self._title)
         live.mode_changed.connect(self._mode)
         session.changed.connect(self._keys)
         self._keys()
         self._title()
+
+    def show_tab(self, text: str) -> None:
+        """Show the ways out, or the parameters."""
+        self.tabs[text].setChecked(True)
+        self.ways.setVisible(text == "Ways out")
+        self.names.setVisible(text == "Parameters")
 
     def set_size(self, size: str) -> None:
         """Make the column pocket, column or stage wide; ``away`` hides the picture and keeps the ways out."""

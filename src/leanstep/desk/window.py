@@ -60,6 +60,10 @@ DEMOS = (
 """Demos in words, and their files."""
 
 
+NAMED_BESIDE = ("parameter", "button", "stick")
+"""Kinds of things that are shown beside the mirror."""
+
+
 class Window(QMainWindow):
     """The desk."""
 
@@ -174,6 +178,8 @@ class Window(QMainWindow):
             command(f"Go to {one.name}", f"Ctrl+{number}", lambda name=one.name: self.go(name))
         command("Steer the character", "Ctrl+Space", self.live.toggle)
         command("Put the character back to its start", "Ctrl+R", self.live.restart)
+        command("Parameters and controls", "Ctrl+Shift+P", lambda: self.mirror.show_tab("Parameters"))
+        command("Ways out", "Ctrl+Shift+O", lambda: self.mirror.show_tab("Ways out"))
         command("Mirror size: pocket, column, stage", "Ctrl+M", self._next_size)
         self.night_action = command("Night paper", "Ctrl+Shift+N", self.toggle_night)
         self.picture_action = command("Copy the window as a picture", "Ctrl+Shift+C", self.copy_picture)
@@ -237,6 +243,8 @@ class Window(QMainWindow):
         self.live.wake()
 
     def _go_to_kind(self, kind: str) -> None:
+        if kind in NAMED_BESIDE:
+            self.mirror.show_tab("Parameters")
         station = showing(kind)
         if station is not None:
             self.go(station.name)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from leanstep.core.character.edits import Path
 from leanstep.core.character.model import Character
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.transitions import TransitionName, name_of
@@ -24,6 +25,20 @@ def place_of(document: Character, subject: Mapping[str, Any]) -> Thing | Transit
         return _locking(document, str(subject["lock"]))
     kinds = ("sheet", "clip", "blend", "take", "parameter")
     return next((Thing(kind, str(subject[kind])) for kind in kinds if kind in subject), None)
+
+
+def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
+    """What is chosen to see a place of the document; None where no name leads."""
+    match path:
+        case ("parameters", int(at), *_):
+            return Thing("parameter", document.parameters[at].name)
+        case ("layers", int(layer), "transitions", int(at), *_):
+            return name_of(document, layer, at)
+        case ("layers", int(layer), "states", int(at), *_):
+            return Thing("state", document.layers[layer].states[at].name, document.layers[layer].name)
+        case ("sheets" | "clips" | "blends" | "takes" as field, int(at), *_):
+            return Thing(field[:-1], getattr(document, field)[at].name)
+    return None
 
 
 def about(document: Character, subject: Mapping[str, Any]) -> str:

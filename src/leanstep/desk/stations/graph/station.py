@@ -10,7 +10,6 @@ from leanstep.core.character.model import Layer, State
 from leanstep.core.wording import counted
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.graph.drawer import Drawer
-from leanstep.desk.stations.graph.names import NamesDialog
 from leanstep.desk.stations.graph.page import GraphPage
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import ask_name, button, command, label
@@ -22,7 +21,6 @@ class GraphStation(Station):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         session, live = desk.session, desk.live
-        self.names_panel = NamesDialog(self, session)
         self.page = GraphPage(session, live)
         self.drawer = Drawer(session)
         self.scroller = QScrollArea()
@@ -33,7 +31,9 @@ class GraphStation(Station):
         head.setContentsMargins(12, 8, 12, 0)
         head.addWidget(self.sentence, 1)
         head.addWidget(button("Add a state …", "A new state behind the chosen one (Ctrl+Shift+T)", self.add_state))
-        head.addWidget(button("Parameters and controls …", "The names conditions can use (Ctrl+Shift+P)", self.names))
+        head.addWidget(
+            button("Parameters and controls", "What conditions can read, beside the mirror (Ctrl+Shift+P)", self.names)
+        )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -48,7 +48,7 @@ class GraphStation(Station):
         self.drawer.join_wanted.connect(self._join)
         session.changed.connect(self.refresh)
         session.checked.connect(self.refresh)
-        session.selected.connect(self._selected)
+        session.selected.connect(self.refresh)
         session.art.changed.connect(self.refresh)
         self.refresh()
 
@@ -58,7 +58,6 @@ class GraphStation(Station):
             command(self, "Add a state", "Ctrl+Shift+T", self.add_state),
             command(self, "Add a lane", "", self.drawer.lanes.add_lane),
             command(self, "Add a layer", "", self.drawer.lanes.add_layer),
-            command(self, "Parameters and controls", "Ctrl+Shift+P", self.names),
         ]
 
     def refresh(self) -> None:
@@ -111,15 +110,7 @@ class GraphStation(Station):
 
     def names(self) -> None:
         """Show parameters and controls."""
-        self.names_panel.show()
-        self.names_panel.raise_()
-        self.names_panel.activateWindow()
-
-    def _selected(self) -> None:
-        chosen = self.session.selection.latest
-        if chosen is not None and self.names_panel.choose(chosen):
-            self.names()
-        self.refresh()
+        self.session.wanted.emit("parameter")
 
     def _move(self, layer: int, name: str, lane: str, place: int) -> None:
         self.session.edit(f"moved {name}", lambda document: place_state(document, layer, name, lane, place))

@@ -1,0 +1,88 @@
+"""Buttons and sticks in the names panel: their names, their keys, and keys that are taken twice."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from leanstep.core.character.model import Button, Controls, Stick
+from leanstep.core.naming.places import Thing
+from leanstep.desk.names.fields import KeysField
+from leanstep.desk.session import Session
+from leanstep.desk.widgets.basics import NameField, button, label
+
+SIDES = ("left", "right", "down", "up")
+OPPOSITE = {"last": "the last key wins", "first": "the first key wins", "cancel": "opposite keys cancel"}
+
+
+def clashes(controls: Controls) -> dict[str, list[str]]:
+    """Keys that hold more than one thing, with the names of these."""
+    held = [(key, one.name) for one in controls.buttons for key in one.keys]
+    held += [(key, f"{one.name} {side}") for one in controls.sticks for side in SIDES for key in getattr(one, side)]
+    counts = Counter(key for key, _ in held)
+    return {key: [name for other, name in held if other == key] for key, count in counts.items() if count > 1}
+
+
+class ControlRow(QFrame):
+    """One button or stick.  ``changed``: it has these other values; ``removal``: it is to be removed."""
+
+    changed = Signal(object)
+    removal = Signal()
+
+    def __init__(self, session: Session, control: Button | Stick) -> None:
+        super().__init__()
+        self.session, self.control = session, control
+        self.kind = "button" if isinstance(control, Button) else "stick"
+        self.name = NameField(self.kind)
+        self.name.renamed.connect(lambda name: session.rename(Thing(self.kind, self.control.name), name))
+        self.name.refused.connect(self.refuse)
+        self.fault = label("", "fault", wrap=True)
+        self.fields: dict[str, KeysField] = {}
+        head = QHBoxLayout()
+        head.addWidget(label(self.kind, "soft"))
+        head.addWidget(self.name, 1)
+        head.addWidget(button("Remove", f"Remove the {self.kind}; what names it is said", self.removal.emit))
+        grid = QGridLayout()
+        grid.setVerticalSpacing(4)
+        for row, side in enumerate(("keys",) if isinstance(control, Button) else SIDES):
+            field = KeysField(control.name if side == "keys" else f"{control.name} {side}")
+            field.meant.connect(lambda keys, side=side: self.changed.emit({side: keys}))
+            field.refused.connect(self.refuse)
+            self.fields[side] = field
+            grid.addWidget(label(side, "soft"), row, 0)
+            grid.addWidget(field, row, 1)
+        self.opposite = QComboBox()
+        self.opposite.setAccessibleName("Opposite keys")
+        self.opposite.setToolTip("What it means when two opposite keys are held")
+        for key, text in OPPOSITE.items():
+            self.opposite.addItem(text, key)
+        self.opposite.activated.connect(lambda at: self.changed.emit({"opposite": self.opposite.itemData(at)}))
+        self.opposite.setVisible(self.kind == "stick")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(4, 4, 4, 6)
+        column.setSpacing(4)
+        column.addLayout(head)
+        column.addLayout(grid)
+        column.addWidget(self.opposite)
+        column.addWidget(self.fault)
+        self._inner: QWidget = self
+
+    def show_control(self, control: Button | Stick, twice: dict[str, list[str]]) -> None:
+        """Show a control; ``twice`` are keys that hold more than one thing."""
+        self.control = control
+        self.name.show_name(control.name, lambda name: self.session.rename_fault(Thing(self.kind, control.name), name))
+        for side, field in self.fields.items():
+            field.show_keys(getattr(control, side))
+        if isinstance(control, Stick):
+            self.opposite.setCurrentIndex(self.opposite.findData(control.opposite))
+        mine = {key for side in self.fields for key in getattr(control, side)}
+        words = [f"{key} holds {' and '.join(names)}." for key, names in twice.items() if key in mine]
+        self.fault.setText(" ".join(words))
+        self.fault.setVisible(bool(words))
+
+    def refuse(self, sentence: str) -> None:
+        """Say why it was not changed."""
+        self.fault.setText(sentence)
+        self.fault.show()
