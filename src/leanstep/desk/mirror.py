@@ -26,6 +26,7 @@ from leanstep.core.conditions.printing import reading
 from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
+from leanstep.desk.body_panel import BodyPanel
 from leanstep.desk.live import Live, Truths
 from leanstep.desk.names.panel import NamesPanel
 from leanstep.desk.session import Session
@@ -364,6 +365,8 @@ class Mirror(QWidget):
         self.ways = WaysOut(session, live)
         self.names = NamesPanel(session, live)
         self.names.hide()
+        self.body = BodyPanel(session)
+        self.body.hide()
         tabs = QHBoxLayout()
         tabs.setSpacing(4)
         group = QButtonGroup(self)
@@ -371,6 +374,7 @@ class Mirror(QWidget):
         for text, tip in (
             ("Ways out", "The ways out of the chosen or the active state"),
             ("Parameters", "Parameters with their values of this moment, controls and assumptions (Ctrl+Shift+P)"),
+            ("Body", "How the body moves (Ctrl+Shift+B)"),
         ):
             tab = button(text, tip, partial(self.show_tab, text))
             tab.setCheckable(True)
@@ -383,6 +387,7 @@ class Mirror(QWidget):
         column.addLayout(tabs)
         column.addWidget(self.ways, 1)
         column.addWidget(self.names, 1)
+        column.addWidget(self.body, 1)
         live.ticked.connect(self._title)
         live.mode_changed.connect(self._mode)
         session.changed.connect(self._keys)
@@ -390,10 +395,11 @@ class Mirror(QWidget):
         self._title()
 
     def show_tab(self, text: str) -> None:
-        """Show the ways out, or the parameters."""
+        """Show the ways out, the parameters, or the body."""
         self.tabs[text].setChecked(True)
         self.ways.setVisible(text == "Ways out")
         self.names.setVisible(text == "Parameters")
+        self.body.setVisible(text == "Body")
 
     def set_size(self, size: str) -> None:
         """Make the column pocket, column or stage wide; ``away`` hides the picture and keeps the ways out."""

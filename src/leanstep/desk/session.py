@@ -52,6 +52,8 @@ class Session(QObject):
     """Somebody wants to see the chosen thing of a kind where it is shown."""
     repaired = Signal(object, object)
     """What mends a finding: the finding and its :class:`Repair`, None where none is known."""
+    body_shown = Signal(str)
+    """A number of the body is looked at (its name; empty: none any more)."""
     pointed = Signal(object)
     """Within what is shown, the subject of a finding is pointed at."""
 

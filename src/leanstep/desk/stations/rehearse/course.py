@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
+from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from leanstep.core.body.previews import jump_arc, setting_off
 from leanstep.core.character.model import Shape
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.situation import Situation
@@ -13,7 +17,11 @@ from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.stations.rehearse.course_row import GRID, START, CourseRow, Held, dragged, held_at, snapped
 from leanstep.desk.theme import BOLD, font, theme
+
+Place = Callable[[float, float], QPointF]
+"""Where a place of the course is on screen."""
 
 OVERHEAD = 150.0
 """Units above the foot that stay in view."""
@@ -28,7 +36,11 @@ class CourseView(QWidget):
         self.session, self.live = session, live
         self.moment: Situation | None = None
         self.trace: Trace | None = None
-        self.camera = 0.0
+        self.camera = self._lift = 0.0
+        self.number = ""
+        self.row: CourseRow | None = None
+        self._held: Held | None = None
+        self._trial: Shape | None = None
         self._seen: tuple[object, ...] = ()
         self.setMinimumHeight(280)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -39,6 +51,7 @@ class CourseView(QWidget):
             lambda ticks, situation, truths: self._drawn(self.moment or situation) if self.isVisible() else None
         )
         live.mode_changed.connect(self.update)
+        session.body_shown.connect(self._show_number)
 
     def sizeHint(self) -> QSize:
         return QSize(900, 340)
@@ -67,12 +80,13 @@ class CourseView(QWidget):
         scale = self._scale()
         self._aim(situation.body.x, scale)
         ground = self.height() - 58.0
-        lift = max(0.0, situation.body.y + OVERHEAD - ground / scale)
-
-        def place(x: float, y: float) -> QPointF:
-            return QPointF((x - self.camera) * scale, ground - (y - lift) * scale)
-
-        shapes = self.session.document.course.shapes or (Shape(kind="floor", x=-1e5, y=-100, width=2e5, height=100),)
+        self._lift = max(0.0, situation.body.y + OVERHEAD - ground / scale)
+        place = self.place
+        shapes: Sequence[Shape] = self.session.document.course.shapes or (
+            Shape(kind="floor", x=-1e5, y=-100, width=2e5, height=100),
+        )
+        if self.row is not None:
+            shapes = self._edited(shapes)
         for kind in ("zone", "ladder", "floor"):
             for shape in shapes:
                 if shape.kind == kind:
@@ -81,6 +95,10 @@ class CourseView(QWidget):
                         painter, shape, QRectF(corner.x(), corner.y(), shape.width * scale, shape.height * scale)
                     )
         self._path(painter, place)
+        if self.row is not None:
+            self._marked(painter)
+        if self.number:
+            self._preview(painter, place, situation)
         shown = of_situation(self.live.machine, situation)
         foot = place(situation.body.x, situation.body.y)
         if not shown.pieces or not paint.figure(painter, self.session.art, shown, foot, scale):
@@ -145,7 +163,147 @@ class CourseView(QWidget):
                 box.adjusted(-20, -17, 20, 0), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, shape.name
             )
 
-    def _path(self, painter: QPainter, place: object) -> None:
+    def place(self, x: float, y: float) -> QPointF:
+        """Where a place of the course is on screen."""
+        scale = self._scale()
+        return QPointF((x - self.camera) * scale, self.height() - 58.0 - (y - self._lift) * scale)
+
+    def on_course(self, at: QPointF) -> QPointF:
+        """The place of the course at a place of the screen."""
+        scale = self._scale()
+        return QPointF(at.x() / scale + self.camera, (self.height() - 58.0 - at.y()) / scale + self._lift)
+
+    # --- the course under the hand
+
+    def edit(self, row: CourseRow | None) -> None:
+        """Let the course be changed by hand, what is chosen being said in a row; None: no more."""
+        self.row, self._held, self._trial = row, None, None
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if row is not None else Qt.FocusPolicy.NoFocus)
+        self.setCursor(Qt.CursorShape.CrossCursor if row is not None else Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def _edited(self, shapes: Sequence[Shape]) -> list[Shape]:
+        """The shapes with the one that is being dragged as it is now."""
+        made = list(shapes)
+        if self._trial is not None and self._held is not None:
+            if 0 <= self._held.shape < len(made):
+                made[self._held.shape] = self._trial
+            elif self._held.shape == len(made):
+                made.append(self._trial)
+        return made
+
+    def _marked(self, painter: QPainter) -> None:
+        """The start, and the chosen shape."""
+        assert self.row is not None
+        course = self.session.document.course
+        x, y = course.start
+        if self._held is not None and self._held.shape == START and self._trial is not None:
+            x, y = self._trial.x, self._trial.y
+        foot = self.place(x, y)
+        painter.setPen(paint.pen("chosen", 2))
+        painter.drawLine(foot, foot + QPointF(0, -26))
+        painter.setBrush(theme.colour("chosen"))
+        painter.drawPolygon(QPolygonF([foot + QPointF(0, -26), foot + QPointF(14, -20), foot + QPointF(0, -14)]))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        shapes = self._edited(course.shapes)
+        if self.row.chosen is not None and 0 <= self.row.chosen < len(shapes):
+            one, scale = shapes[self.row.chosen], self._scale()
+            corner = self.place(one.x, one.y + one.height)
+            painter.drawRect(QRectF(corner.x(), corner.y(), one.width * scale, one.height * scale))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.row is None:
+            super().mousePressEvent(event)
+            return
+        at, course = self.on_course(event.position()), self.session.document.course
+        self._held = held_at(course.shapes, course.start, at, 6.0 / self._scale())
+        if self._held is None:
+            self.row.choose(None)
+            corner = Shape(
+                x=snapped(at.x()), y=snapped(at.y()), width=0.0, height=0.0, kind=self.row.kind.currentData()
+            )
+            self._held = Held(len(course.shapes), (False, False, True, True), at, corner)
+        else:
+            self.row.choose(self._held.shape)
+        self._trial = None
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._held is not None:
+            self._trial = dragged(self._held, self.on_course(event.position()))
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        held, trial = self._held, self._trial
+        self._held = self._trial = None
+        self.update()
+        if held is None or trial is None or self.row is None or trial == held.before:
+            return
+        if held.shape == len(self.session.document.course.shapes):
+            if trial.width > GRID or trial.height > GRID:
+                self.row.draw(trial)
+        else:
+            self.row.put(held.shape, trial)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {
+            Qt.Key.Key_Left: (-GRID, 0.0),
+            Qt.Key.Key_Right: (GRID, 0.0),
+            Qt.Key.Key_Up: (0.0, GRID),
+            Qt.Key.Key_Down: (0.0, -GRID),
+        }.get(Qt.Key(event.key()))
+        shapes = self.session.document.course.shapes
+        if self.row is None or self.row.chosen is None or not 0 <= self.row.chosen < len(shapes):
+            super().keyPressEvent(event)
+        elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.row.remove()
+        elif step is not None:
+            one = shapes[self.row.chosen]
+            if event.modifiers() & Qt.KeyboardModifier.AltModifier:
+                wide, high = max(GRID, one.width + step[0]), max(GRID, one.height + step[1])
+                self.row.put(self.row.chosen, replace(one, width=wide, height=high))
+            else:
+                self.row.put(self.row.chosen, replace(one, x=one.x + step[0], y=one.y + step[1]))
+        else:
+            super().keyPressEvent(event)
+
+    def _show_number(self, name: str) -> None:
+        """Draw what a number of the body does while it is looked at."""
+        self.number = name
+        self.update()
+
+    def _preview(self, painter: QPainter, place: Place, situation: Situation) -> None:
+        """The jump from a run, held and let go, and the way to full speed, to scale from where the figure stands."""
+        body, rate = self.session.document.body, self.session.document.rate
+        x, y, way = situation.body.x, situation.body.y, situation.body.facing
+        off = setting_off(body, True, rate).distance
+        painter.setPen(paint.pen("chosen", 3))
+        painter.drawLine(place(x, y - 4), place(x + way * off, y - 4))
+        for held, width in ((False, 1.2), (True, 2.2)):
+            arc = [place(x + way * (off + dx), y + dy) for dx, dy in jump_arc(body, body.run_speed, rate, held)]
+            painter.setPen(paint.pen("chosen", width))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPolyline(QPolygonF(arc))
+        shade = theme.colour("chosen")
+        shade.setAlpha(40)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(shade)
+        scale = self._scale()
+        arc = [place(x + way * (off + dx), y + dy) for dx, dy in jump_arc(body, body.run_speed, rate)]
+        for foot in arc[:: max(1, len(arc) // 8)]:
+            painter.drawRoundedRect(
+                QRectF(
+                    foot.x() - body.width * scale / 2,
+                    foot.y() - body.height * scale,
+                    body.width * scale,
+                    body.height * scale,
+                ),
+                4,
+                4,
+            )
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _path(self, painter: QPainter, place: Place) -> None:
         if self.trace is None or self.trace.machine is not self.session.machine or self.live.stepper.free:
             return
         dots = paint.pen("faint", 1.4)
@@ -153,7 +311,7 @@ class CourseView(QWidget):
         painter.setPen(dots)
         before = None
         for step in self.trace.steps[::3]:
-            point = place(step.situation.body.x, step.situation.body.y + 2)  # type: ignore[operator]
+            point = place(step.situation.body.x, step.situation.body.y + 2)
             if before is not None:
                 painter.drawLine(before, point)
             before = point

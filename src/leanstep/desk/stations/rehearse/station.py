@@ -18,6 +18,8 @@ from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.rehearse.course import CourseView
+from leanstep.desk.stations.rehearse.course_row import CourseRow
+from leanstep.desk.stations.rehearse.take_row import TakeRow
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import NameField, button, command, fill_combo, label
 from leanstep.desk.widgets.timeline import Timeline
@@ -55,6 +57,12 @@ class RehearseStation(Station):
         self.keep_button = button(
             "Keep what just happened", "Make a take of what you steered since the start (Ctrl+Shift+K)", self.keep
         )
+        self.course_row = CourseRow(session)
+        self.course_row.hide()
+        self.course_button = button("Course", "Draw, move and name what the figure moves on", self._edit_course)
+        self.course_button.setCheckable(True)
+        self.take_row = TakeRow()
+        self.take_row.changed.connect(self._change_take)
         self.loop = QCheckBox("loop")
         self.loop.setToolTip("Play the take over and over")
         self.slow = QCheckBox("slow")
@@ -76,7 +84,7 @@ class RehearseStation(Station):
     def _lay_out(self) -> None:
         bar = QHBoxLayout()
         bar.setSpacing(7)
-        for widget in (self.drive_button, self.record_button, self.keep_button):
+        for widget in (self.drive_button, self.record_button, self.keep_button, self.course_button):
             bar.addWidget(widget)
         bar.addStretch(1)
         for part in (label("Take", "soft"), self.takes, self.play_button, self.loop, self.slow):
@@ -93,8 +101,10 @@ class RehearseStation(Station):
         column.setContentsMargins(12, 10, 12, 8)
         column.setSpacing(7)
         column.addWidget(self.course, 1)
+        column.addWidget(self.course_row)
         column.addLayout(bar)
         column.addWidget(self.scroller)
+        column.addWidget(self.take_row)
         column.addLayout(second)
 
     def commands(self) -> list[QAction]:
@@ -103,6 +113,7 @@ class RehearseStation(Station):
             command(self, "Record a take", "Ctrl+T", self.record),
             command(self, "Play the take", "Ctrl+P", self.play),
             command(self, "Keep what just happened as a take", "Ctrl+Shift+K", self.keep),
+            command(self, "Change the course", "", self.course_button.click),
         ]
 
     # --- what is shown
@@ -131,10 +142,12 @@ class RehearseStation(Station):
 
     def refresh(self) -> None:
         """Show the document as it is now."""
+        self.course_row.refresh()
         names = [take.name for take in self.session.document.takes]
         fill_combo(self.takes, names, self.current)
         self.name.show_name(self.current, lambda name: self.session.rename_fault(Thing("take", self.current), name))
         take = self.take
+        self.take_row.show_take(self.session.document, take)
         self.trace = None
         self._later.stop()
         self.course.moment = None
@@ -146,9 +159,16 @@ class RehearseStation(Station):
         else:
             self._rehearse(take)
 
+    def _edit_course(self) -> None:
+        on = self.course_button.isChecked()
+        self.course_row.setVisible(on)
+        self.course.edit(self.course_row if on else None)
+        self.course_row.refresh()
+
     def _share_height(self) -> None:
         """The timeline gets what it needs as long as the course keeps its height."""
-        room = max(150, self.height() - self.course.minimumHeight() - 100)
+        rows = 180 if self.course_button.isChecked() else 140
+        room = max(120, self.height() - self.course.minimumHeight() - rows)
         self.scroller.setFixedHeight(min(room, self.timeline.height() + 2))
 
     def resizeEvent(self, event: object) -> None:
@@ -180,6 +200,7 @@ class RehearseStation(Station):
                 self._later.start()
                 return
         self._later.stop()
+        self.take_row.show_verdict(take, trace)
         self._say(take, trace)
         self._show(take)
 
@@ -188,7 +209,7 @@ class RehearseStation(Station):
         more = f" The timeline shows the first {MOST_TICKS} ticks." if take.ticks > MOST_TICKS else ""
         end = trace.steps[-1].situation if trace.steps else trace.first
         states = ", ".join(layer.states[state] for layer, state in zip(self.session.machine.layers, end.states))
-        self.sentence.setText(f"{take.ticks} ticks, {take.ticks / rate:.1f} s; ends in {states}. {take.note}{more}")
+        self.sentence.setText(f"{take.ticks} ticks, {take.ticks / rate:.1f} s; ends in {states}.{more}")
 
     def _show(self, take: Take | None) -> None:
         self.course.trace = self.trace if take is not None and take.world == "body" else None
@@ -278,6 +299,19 @@ class RehearseStation(Station):
         )
 
     # --- edits
+
+    def _change_take(self, values: dict[str, object]) -> None:
+        """Give the take other values; what it does from its new end on is left out."""
+        take = self.take
+        if take is not None:
+            ticks = values.get("ticks", take.ticks)
+            kept = tuple(one for one in take.changes if one.at < ticks)  # type: ignore[operator]
+            at, made = self._index(), replace(take, changes=kept, **values)
+            self.session.edit(
+                f"changed take {take.name}",
+                lambda document: put(document, ("takes", at), made),
+                f"take {take.name} {sorted(values)}",
+            )
 
     def _edited(self, take: Take) -> None:
         at = self._index()

@@ -1,0 +1,47 @@
+"""Courses that are there to begin with."""
+
+from __future__ import annotations
+
+from leanstep.core.character.model import Course, Shape
+
+
+def _floor(x: float, y: float, width: float, height: float) -> Shape:
+    return Shape(kind="floor", x=x, y=y, width=width, height=height)
+
+
+FLAT = Course(shapes=(_floor(-400, -60, 1600, 60),))
+STEPS = Course(
+    shapes=(
+        _floor(-400, -60, 760, 60),
+        _floor(200, 0, 160, 28),
+        _floor(360, -60, 120, 116),
+        _floor(560, -60, 180, 60),
+        _floor(840, -60, 420, 60),
+        _floor(1000, 44, 120, 16),
+    )
+)
+LADDER = Course(
+    shapes=(
+        _floor(-400, -60, 1200, 60),
+        _floor(240, 108, 240, 16),
+        _floor(320, 216, 240, 16),
+        Shape(kind="ladder", x=260, y=0, width=24, height=124),
+        Shape(kind="ladder", x=440, y=124, width=24, height=108),
+        _floor(784, 0, 16, 260),
+    )
+)
+ROOFS = Course(
+    start=(-300.0, 0.0),
+    shapes=(
+        _floor(-400, -60, 300, 60),
+        _floor(-40, -60, 200, 100),
+        _floor(220, -60, 180, 150),
+        _floor(470, -60, 220, 110),
+        _floor(760, -60, 160, 190),
+        _floor(980, -60, 320, 60),
+        Shape(kind="ladder", x=736, y=0, width=24, height=130),
+    ),
+)
+
+READY = {"flat": FLAT, "steps and gaps": STEPS, "ladder house": LADDER, "harbour roofs": ROOFS}
+"""Ready courses by what they are called."""

@@ -1,0 +1,69 @@
+"""What the numbers of a body do, by moving it on level ground: how it jumps, sets off and stops."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from leanstep.core.body.side_view import BodyState, Steering, step
+from leanstep.core.character.model import Body, Course, Shape
+
+LEVEL = Course(shapes=(Shape(kind="floor", x=-1e6, y=-100.0, width=2e6, height=100.0),))
+LONGEST = 600
+"""Ticks after which a preview ends."""
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Run:
+    """Setting off or stopping: the ``distance`` in units and the ``seconds`` it takes."""
+
+    distance: float
+    seconds: float
+
+
+def jump_arc(body: Body, speed: float, rate: float, held: bool = True) -> list[Point]:
+    """Where the foot goes in a jump from a run at ``speed`` units a second, tick by tick, the button being held or let go at
+    once; the first point is where it takes off."""
+    state = BodyState(0.0, 0.0, vx=speed, grounded=True)
+    share = speed / max(body.run_speed, 1e-9)
+    points = [(0.0, 0.0)]
+    for tick in range(LONGEST):
+        state = step(state, Steering(x=share, jump=held or tick == 0, run=True), body, LEVEL, 1 / rate)
+        points.append((state.x, state.y))
+        if state.grounded:
+            break
+    return points
+
+
+def setting_off(body: Body, run: bool, rate: float) -> Run:
+    """From standing to the full walking or running speed."""
+    goal = body.run_speed if run else body.walk_speed
+    state = BodyState(0.0, 0.0, grounded=True)
+    for tick in range(LONGEST):
+        if state.vx >= goal:
+            return Run(state.x, tick / rate)
+        state = step(state, Steering(x=1.0, run=run), body, LEVEL, 1 / rate)
+    return Run(state.x, LONGEST / rate)
+
+
+def stopping(body: Body, rate: float) -> Run:
+    """From the full running speed to standing."""
+    state = BodyState(0.0, 0.0, vx=body.run_speed, grounded=True)
+    for tick in range(LONGEST):
+        if state.vx <= 0:
+            return Run(state.x, tick / rate)
+        state = step(state, Steering(), body, LEVEL, 1 / rate)
+    return Run(state.x, LONGEST / rate)
+
+
+def in_words(body: Body, rate: float) -> str:
+    """What the numbers come to, as sentences."""
+    arc = jump_arc(body, body.run_speed, rate)
+    high, far = max(y for _, y in arc), arc[-1][0]
+    low = max(y for _, y in jump_arc(body, body.run_speed, rate, held=False))
+    off, stop = setting_off(body, True, rate), stopping(body, rate)
+    return (
+        f"A jump rises {high:.0f} units ({low:.0f} when the button is let go at once) and goes {far:.0f} units far from a run. "
+        f"Full speed is reached after {off.distance:.0f} units in {off.seconds:.2f} s; stopping takes {stop.distance:.0f} units."
+    )

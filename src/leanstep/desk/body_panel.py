@@ -1,0 +1,140 @@
+"""The numbers of the body, each with its unit, beside the mirror."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import QEvent, QObject
+from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QScrollArea, QVBoxLayout, QWidget
+
+from leanstep.core.body.previews import in_words
+from leanstep.core.character.edits import change
+from leanstep.desk.session import Session
+from leanstep.desk.widgets.basics import NumberField, fill_combo, label
+
+GROUPS: tuple[tuple[str, tuple[tuple[str, str, str, float, float, str], ...]], ...] = (
+    (
+        "On the ground",
+        (
+            ("walk_speed", "walks at", "units/s", 0, 5000, "How fast it walks"),
+            ("run_speed", "runs at", "units/s", 0, 5000, "How fast it runs"),
+            ("acceleration", "speeds up by", "units/s²", 0, 100_000, "How quickly it comes to its speed"),
+            ("braking", "slows down by", "units/s²", 0, 100_000, "How quickly it stops"),
+        ),
+    ),
+    (
+        "In the air",
+        (
+            ("jump_speed", "takes off at", "units/s", 0, 5000, "How fast it leaves the ground"),
+            (
+                "jump_cut",
+                "let go, keeps",
+                "of the rise",
+                0,
+                1,
+                "The share of the upward speed kept when the button is let go early",
+            ),
+            ("gravity_up", "rising, slows by", "units/s²", 0, 100_000, "Gravity while it rises"),
+            ("gravity_down", "falling, gains", "units/s²", 0, 100_000, "Gravity while it falls"),
+            ("fall_speed", "falls at most at", "units/s", 0, 10_000, "It falls no faster"),
+            (
+                "air_control",
+                "steers with",
+                "of the ground's",
+                0,
+                1,
+                "The share of speeding up and slowing down there is in the air",
+            ),
+        ),
+    ),
+    (
+        "The body itself",
+        (
+            ("width", "is wide", "units", 1, 2000, "How wide it is"),
+            ("height", "is high", "units", 1, 2000, "How high it is"),
+            ("climb_speed", "climbs at", "units/s", 0, 5000, "How fast it climbs ladders"),
+        ),
+    ),
+)
+LABELS = 96
+"""Pixels that words before a field take."""
+
+CONTROLS = (("stick", "steered by", "sticks"), ("jump", "jumps with", "buttons"), ("run", "runs with", "buttons"))
+
+
+class BodyPanel(QScrollArea):
+    """Every change acts on the next tick; what the numbers come to is said, and drawn on the course while one has the focus."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setAccessibleName("The body")
+        self.fields: dict[str, NumberField] = {}
+        self.controls: dict[str, QComboBox] = {}
+        self.sentence = label("", "soft", wrap=True)
+        inner = QWidget()
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 6, 6)
+        column.setSpacing(4)
+        column.addWidget(self.sentence)
+        for title, numbers in GROUPS:
+            column.addWidget(label(title, "title"))
+            grid = QGridLayout()
+            grid.setVerticalSpacing(4)
+            for row, (name, words, unit, low, high, tip) in enumerate(numbers):
+                field = NumberField(words.capitalize(), tip, low, high, unit, whole=False)
+                if high <= 1:
+                    field.setSingleStep(0.05)
+                field.settled.connect(lambda value, name=name: self._set(name, value))
+                field.installEventFilter(self)
+                self.fields[name] = field
+                grid.addWidget(label(words, "soft"), row, 0)
+                grid.addWidget(field, row, 1)
+                grid.setColumnMinimumWidth(0, LABELS)
+            grid.setColumnStretch(1, 1)
+            column.addLayout(grid)
+        grid = QGridLayout()
+        for row, (name, words, _) in enumerate(CONTROLS):
+            box = QComboBox()
+            box.setAccessibleName(words.capitalize())
+            box.setToolTip("The control that the body obeys")
+            box.activated.connect(lambda at, name=name: self._set(name, self.controls[name].itemText(at)))
+            self.controls[name] = box
+            grid.addWidget(label(words, "soft"), row, 0)
+            grid.addWidget(box, row, 1)
+        grid.setColumnMinimumWidth(0, LABELS)
+        grid.setColumnStretch(1, 1)
+        column.addLayout(grid)
+        column.addStretch(1)
+        self.setWidget(inner)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the document as it is now."""
+        document = self.session.document
+        for name, field in self.fields.items():
+            field.show_value(getattr(document.body, name))
+        for name, _, kind in CONTROLS:
+            names = [one.name for one in getattr(document.controls, kind)]
+            fill_combo(self.controls[name], names, getattr(document.body, name))
+        self.sentence.setText(in_words(document.body, document.rate) if self.isVisible() else "")
+
+    def showEvent(self, event: object) -> None:
+        self.refresh()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() in (QEvent.Type.FocusIn, QEvent.Type.FocusOut):
+            name = next((name for name, field in self.fields.items() if field is watched), "")
+            self.session.body_shown.emit(name if event.type() == QEvent.Type.FocusIn else "")
+        return super().eventFilter(watched, event)
+
+    def _set(self, name: str, value: Any) -> None:
+        words = name.replace("_", " ")
+        self.session.edit(
+            f"changed the {words} of the body",
+            lambda document: change(document, ("body",), **{name: value}),
+            f"body {name}",
+        )
