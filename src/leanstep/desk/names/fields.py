@@ -30,6 +30,7 @@ class MeantLine(QLineEdit):
         self._shown = text
         if self.text() != text:
             self.setText(text)
+            self.setCursorPosition(0)
 
     def _finish(self) -> None:
         text = self.text().strip()

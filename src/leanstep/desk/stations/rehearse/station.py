@@ -164,10 +164,11 @@ class RehearseStation(Station):
         self.course_row.setVisible(on)
         self.course.edit(self.course_row if on else None)
         self.course_row.refresh()
+        self._share_height()
 
     def _share_height(self) -> None:
         """The timeline gets what it needs as long as the course keeps its height."""
-        rows = 180 if self.course_button.isChecked() else 140
+        rows = 206 if self.course_button.isChecked() else 168
         room = max(120, self.height() - self.course.minimumHeight() - rows)
         self.scroller.setFixedHeight(min(room, self.timeline.height() + 2))
 

@@ -1,0 +1,429 @@
+"""Every field of a document has a control in the window, or a reason why it has none.
+
+Where a control is named, its value is changed through the real window; the saved file differs in that field and nowhere else,
+and undo restores the bytes.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QWidget
+
+from leanstep.core.character import model
+from leanstep.core.character.edits import put
+from leanstep.core.character.files import dump
+from leanstep.core.naming.places import Thing
+from leanstep.desk.stations.clips.events import Event
+from leanstep.desk.window import Window
+from tests.interface.test_drawer import typed
+
+LEFT = Qt.MouseButton.LeftButton
+
+Opened = Callable[[Window], QWidget]
+
+
+@dataclass(frozen=True)
+class Control:
+    """A control, by its spoken name, in what ``opened`` shows; ``text`` is typed, or chosen, where it is no checkbox."""
+
+    opened: Opened
+    name: str
+    text: str = ""
+    also: tuple[str, ...] = ()
+
+
+def parameter(name: str) -> Opened:
+    def opened(window: Window) -> QWidget:
+        window.go("Graph")
+        window.mirror.show_tab("Parameters")
+        window.mirror.names.open(name)
+        return next(row for row in window.mirror.names.rows if row.head.parameter.name == name)
+
+    return opened
+
+
+def control(name: str) -> Opened:
+    def opened(window: Window) -> QWidget:
+        window.go("Graph")
+        window.mirror.show_tab("Parameters")
+        return next(row for row in window.mirror.names.controls if row.control.name == name)
+
+    return opened
+
+
+def panel(window: Window) -> QWidget:
+    window.go("Graph")
+    window.mirror.show_tab("Parameters")
+    return window.mirror.names
+
+
+def body(window: Window) -> QWidget:
+    window.go("Rehearse")
+    window.mirror.show_tab("Body")
+    return window.mirror.body
+
+
+def state(window: Window) -> QWidget:
+    window.go("Graph")
+    window.session.select_state(0, "crouch")
+    return window.stations["Graph"]
+
+
+def transition(window: Window) -> QWidget:
+    window.go("Graph")
+    window.session.select_transition(0, 0)
+    return window.stations["Graph"]
+
+
+def lane(window: Window) -> QWidget:
+    window.go("Graph")
+    window.session.select(Thing("lane", "air", "base"))
+    return window.stations["Graph"]
+
+
+def clip(window: Window) -> QWidget:
+    window.go("Clips")
+    station = window.stations["Clips"]
+    station.playing = False  # type: ignore[attr-defined]
+    window.session.select(Thing("clip", "walk"))
+    return station
+
+
+def _with(change: Callable[[model.Clip], model.Clip], chosen: Event | None = None) -> Opened:
+    """The clip walk with something more in it, saved so."""
+
+    def opened(window: Window) -> QWidget:
+        station = clip(window)
+        at = station.index  # type: ignore[attr-defined]
+        before = window.session.document.clips[at]
+        window.session.edit("prepared", lambda document: put(document, ("clips", at), change(before)))
+        if chosen is not None:
+            station.events.choose([chosen])  # type: ignore[attr-defined]
+        return station
+
+    return opened
+
+
+MARK = _with(lambda one: msgspec.structs.replace(one, marks=(model.Mark(name="step", at=3.0),)), Event("mark", 0))
+SPAN = _with(
+    lambda one: msgspec.structs.replace(one, spans=(model.Span(name="cut", start=3.0, end=9.0),)), Event("span", 0)
+)
+PLAYBACK = _with(lambda one: msgspec.structs.replace(one, playback=model.Playback(parameter="speed", at=70.0)))
+BOX = _with(lambda one: msgspec.structs.replace(one, box=(-8.0, 0.0, 16.0, 40.0)))
+
+
+def sheet(tool: str) -> Opened:
+    def opened(window: Window) -> QWidget:
+        window.go("Sheets")
+        station = window.stations["Sheets"]
+        QTest.mouseClick(station.tools.tools[tool], LEFT)  # type: ignore[attr-defined]
+        return station
+
+    return opened
+
+
+def ruled(window: Window) -> QWidget:
+    station = sheet("boxes")(window)
+    station.edits.set_box_rule("row")  # type: ignore[attr-defined]
+    return station
+
+
+def scaled(window: Window) -> QWidget:
+    station = sheet("choose")(window)
+    station.edits.set_scale(by=2.0)  # type: ignore[attr-defined]
+    return station
+
+
+def blend(window: Window) -> QWidget:
+    window.go("Blends")
+    return window.stations["Blends"]
+
+
+def take(window: Window) -> QWidget:
+    window.go("Rehearse")
+    return window.stations["Rehearse"]
+
+
+def shape(window: Window) -> QWidget:
+    station = take(window)
+    QTest.mouseClick(station.course_button, LEFT)  # type: ignore[attr-defined]
+    station.course_row.choose(0)  # type: ignore[attr-defined]
+    return station
+
+
+def start(window: Window) -> QWidget:
+    station = shape(window)
+    station.course_row.choose(-1)  # type: ignore[attr-defined]
+    return station
+
+
+LISTED = "a list: its parts are added, changed and removed by the controls of their own fields"
+HAND = "by hand on the sheet, see test_sheets"
+TABLE: dict[str, Control | str] = {
+    "Parameter.name": "renamed everywhere at once, see test_names_panel",
+    "Parameter.kind": Control(parameter("hit"), "Kind", "a flag"),
+    "Parameter.owner": Control(parameter("hit"), "Set by", "controls"),
+    "Parameter.min": Control(parameter("speed"), "From", "-5"),
+    "Parameter.max": Control(parameter("speed"), "To", "300"),
+    "Parameter.unit": Control(parameter("speed"), "Unit", "m/s"),
+    "Parameter.choices": "shown for choices only, see test_names_panel",
+    "Parameter.rest": Control(parameter("speed"), "Rest", "12"),
+    "Parameter.start": "shown for parameters of the graph only, see test_names_panel",
+    "Parameter.formula": "shown for formulas only, see test_names_panel",
+    "Parameter.wobble": Control(parameter("speed"), "Wobble", "3"),
+    "Parameter.chatters": Control(parameter("grounded"), "goes on and off by itself"),
+    "Parameter.once_per": Control(parameter("hit"), "Limit", "0.5"),
+    "Parameter.per_second": Control(parameter("speed"), "Limit", "900"),
+    "Parameter.note": Control(parameter("speed"), "Note", "how fast"),
+    "Button.name": "renamed everywhere at once, see test_names_panel",
+    "Button.keys": Control(control("light"), "Keys of light", "E R"),
+    "Stick.name": "renamed everywhere at once, see test_names_panel",
+    "Stick.left": Control(control("stick"), "Keys of stick left", "A"),
+    "Stick.right": Control(control("stick"), "Keys of stick right", "D"),
+    "Stick.down": Control(control("stick"), "Keys of stick down", "S"),
+    "Stick.up": Control(control("stick"), "Keys of stick up", "W"),
+    "Stick.opposite": Control(control("stick"), "Opposite keys", "the first key wins"),
+    "Controls.sticks": LISTED,
+    "Controls.buttons": LISTED,
+    "Cut.way": "the four cards above the sheet, see test_sheets",
+    "Cut.columns": "the card I know how many, see test_sheets",
+    "Cut.rows": "the card I know how many, see test_sheets",
+    "Cut.width": "the card I know the cell, see test_sheets",
+    "Cut.height": "the card I know the cell, see test_sheets",
+    "Cut.margin": "the card I know the cell, see test_sheets",
+    "Cut.gap": "the card I know the cell, see test_sheets",
+    "Cut.rects": HAND,
+    "Cut.cells": HAND,
+    "Ground.colour": "found in the image and confirmed, see test_sheets",
+    "Ground.tolerance": "a slider over the sheet, see test_sheets",
+    "Ground.holes": "offered one by one, see test_sheets",
+    "Scale.by": Control(scaled, "Scale", "3 times"),
+    "Scale.height": "asked for by Scale, see test_body_boxes",
+    "Scale.stretch": "asked for by Scale, see test_body_boxes",
+    "Scale.smooth": Control(scaled, "Kind of scaling", "smooth"),
+    "Sheet.name": "renamed everywhere at once, see test_stations",
+    "Sheet.image": "an image is brought in, see test_sheets",
+    "Sheet.images": "numbered images are brought in together, see test_sheets",
+    "Sheet.size": "the size of the image; nobody says it",
+    "Sheet.ground": "the bar over the sheet, see test_sheets",
+    "Sheet.cut": LISTED,
+    "Sheet.foot": "one foot for all cells as older files have it; a rule takes its place",
+    "Sheet.foot_rule": Control(sheet("feet"), "Rule for feet", "Feet: below the drawing", also=("foot",)),
+    "Sheet.feet": HAND,
+    "Sheet.scale": Control(sheet("choose"), "Scale", "2 times"),
+    "Sheet.box": Control(sheet("boxes"), "Rule for body boxes", "Boxes: one for the sheet"),
+    "Sheet.box_rule": Control(sheet("boxes"), "Rule for body boxes", "Boxes: around each drawing"),
+    "Sheet.box_margin": Control(ruled, "Margin", "3"),
+    "Sheet.boxes": "by hand on the sheet, see test_body_boxes",
+    "Sheet.facing": Control(sheet("choose"), "Facing", "Faces left"),
+    "Sheet.row_facing": "the menu of rows, see test_sheets",
+    "Sheet.mirrors": Control(sheet("choose"), "Facing", "Faces both ways"),
+    "Cel.frame": Control(clip, "Frame", "12"),
+    "Cel.ticks": Control(clip, "Ticks", "7"),
+    "Cel.sheet": "shown once there are several sheets, see test_stations",
+    "Cel.mirrored": Control(clip, "mirrored"),
+    "Cel.turns": Control(clip, "Quarter turns", "1"),
+    "Effect.do": Control(state, "On entry", "freeze 2 ticks", also=("on_entry",)),
+    "Effect.name": Control(state, "On entry", "lock movement as low", also=("on_entry",)),
+    "Effect.value": Control(state, "On leaving", "freeze 3 ticks", also=("on_leave",)),
+    "Mark.name": "renamed everywhere at once, see test_clip_events",
+    "Mark.at": Control(MARK, "Time of the mark", "4"),
+    "Mark.effects": Control(MARK, "What the mark does", "freeze 2 ticks"),
+    "Mark.says": Control(MARK, "What the mark does", "say foot = left"),
+    "Span.name": "renamed everywhere at once, see test_clip_events",
+    "Span.start": Control(SPAN, "Start of the span", "4"),
+    "Span.end": Control(SPAN, "End of the span", "11"),
+    "Span.hold": Control(SPAN, "What the span does", "hold drawn"),
+    "Span.lock": Control(SPAN, "What the span does", "lock movement"),
+    "Span.says": Control(SPAN, "What the span does", "say strength = 3"),
+    "Playback.parameter": Control(PLAYBACK, "Speed of the clip", "Follows rise"),
+    "Playback.at": Control(PLAYBACK, "Value as written", "81"),
+    "Playback.min": Control(PLAYBACK, "Slowest", "0.5"),
+    "Playback.max": Control(PLAYBACK, "Fastest", "3"),
+    "Clip.name": "renamed everywhere at once, see test_stations",
+    "Clip.sheet": "what a clip is made of; each cel can say another one",
+    "Clip.box": Control(BOX, "Box height", "44"),
+    "Clip.facing": Control(clip, "Facing", "Faces left"),
+    "Clip.loop": Control(clip, "Loop", "there and back"),
+    "Clip.playback": Control(clip, "Speed of the clip", "Follows speed"),
+    "Clip.cels": Control(clip, "Ticks per cel", "6"),
+    "Clip.marks": LISTED,
+    "Clip.spans": LISTED,
+    "Axis.parameter": Control(blend, "Axis parameter", "rise"),
+    "Axis.min": Control(blend, "Axis from", "-5"),
+    "Axis.max": Control(blend, "Axis to", "260"),
+    "Sample.at": Control(blend, "Sample place", "3"),
+    "Sample.clip": Control(blend, "Sample clip", "crouch"),
+    "BlendSpace.name": "renamed everywhere at once, see test_stations",
+    "BlendSpace.axes": LISTED,
+    "BlendSpace.samples": LISTED,
+    "State.name": "renamed everywhere at once, see test_stations",
+    "State.lane": Control(state, "Lane", "air"),
+    "State.clip": Control(state, "Shows", "clip land"),
+    "State.blend": Control(state, "Shows", "blend gait", also=("clip",)),
+    "State.restful": Control(state, "may rest here"),
+    "State.ending": Control(state, "ending"),
+    "State.hold_still": Control(state, "holds still"),
+    "State.backward": Control(state, "may go backwards"),
+    "State.expects": Control(state, "Expects", "grounded"),
+    "State.grace": Control(state, "Grace", "0.3"),
+    "State.on_entry": Control(state, "On entry", "freeze 2 ticks"),
+    "State.on_leave": Control(state, "On leaving", "freeze 2 ticks"),
+    "State.note": Control(state, "Note on the state", "low"),
+    "Transition.source": Control(transition, "From", "land", also=("from",)),
+    "Transition.from_lane": Control(transition, "From", "lane air", also=("from",)),
+    "Transition.to": Control(transition, "To", "land"),
+    "Transition.when": Control(transition, "Condition", "speed > 20"),
+    "Transition.urgent": Control(transition, "urgent"),
+    "Transition.restart": Control(transition, "restart"),
+    "Transition.fade": Control(transition, "Fade", "0.2"),
+    "Transition.interruptible": "means something while there is a fade, see test_drawer",
+    "Transition.keep_phase": Control(transition, "keeps the phase"),
+    "Transition.note": Control(transition, "Note on the transition", "soft"),
+    "Layer.name": "renamed everywhere at once, see test_drawer",
+    "Layer.start": Control(lane, "Start of the layer", "stride"),
+    "Layer.lanes": "ordered, added and removed on the page, see test_drawer",
+    "Layer.states": LISTED,
+    "Layer.transitions": LISTED,
+    "Body.stick": "one stick in the demo; the list is beside the others",
+    "Body.jump": Control(body, "Jumps with", "run"),
+    "Body.run": Control(body, "Runs with", "light"),
+    "Body.width": Control(body, "Is wide", "24"),
+    "Body.height": Control(body, "Is high", "60"),
+    "Body.walk_speed": Control(body, "Walks at", "80"),
+    "Body.run_speed": Control(body, "Runs at", "170"),
+    "Body.acceleration": Control(body, "Speeds up by", "650"),
+    "Body.braking": Control(body, "Slows down by", "950"),
+    "Body.air_control": Control(body, "Steers with", "0.7"),
+    "Body.gravity_up": Control(body, "Rising, slows by", "950"),
+    "Body.gravity_down": Control(body, "Falling, gains", "1350"),
+    "Body.fall_speed": Control(body, "Falls at most at", "530"),
+    "Body.jump_speed": Control(body, "Takes off at", "340"),
+    "Body.jump_cut": Control(body, "Let go, keeps", "0.5"),
+    "Body.climb_speed": Control(body, "Climbs at", "70"),
+    "Shape.kind": Control(shape, "Kind of shape", "ladder"),
+    "Shape.x": Control(shape, "X of the shape", "-44"),
+    "Shape.y": Control(shape, "Y of the shape", "-44"),
+    "Shape.width": Control(shape, "Width of the shape", "444"),
+    "Shape.height": Control(shape, "Height of the shape", "44"),
+    "Shape.name": Control(shape, "Name of the shape", "quay"),
+    "Course.start": Control(start, "X of the shape", "44"),
+    "Course.shapes": LISTED,
+    "Change.at": "bars on the timeline are dragged, see test_stations",
+    "Change.set": "bars on the timeline are drawn, see test_stations",
+    "Expectation.what": Control(take, "What the take expects", "end in idle", also=("expects",)),
+    "Expectation.name": Control(take, "What the take expects", "enter land", also=("expects",)),
+    "Expectation.layer": Control(take, "What the take expects", "enter out of layer lantern", also=("expects",)),
+    "Expectation.times": Control(take, "What the take expects", "mark step fires 2 times", also=("expects",)),
+    "Expectation.within": Control(take, "What the take expects", "enter land within 3 s", also=("expects",)),
+    "Take.name": "renamed everywhere at once, see test_more_hands",
+    "Take.ticks": Control(take, "Length of the take", "320"),
+    "Take.world": Control(take, "World of the take", "the take says everything"),
+    "Take.changes": LISTED,
+    "Take.expects": Control(take, "What the take expects", "end in idle"),
+    "Take.note": Control(take, "Note on the take", "along"),
+    "Muted.id": "a finding is muted in Findings, see test_mending",
+    "Muted.about": "a finding is muted in Findings, see test_mending",
+    "Muted.reason": "a finding is muted in Findings, see test_mending",
+    "Character.leanstep": "the format's number; nobody says it",
+    "Character.name": Control(panel, "Name of the character", "The lamplighter of Quay Street"),
+    "Character.rate": Control(panel, "Rate", "50"),
+    "Character.flicker_window": Control(panel, "Flicker window", "0.2"),
+    "Character.parameters": LISTED,
+    "Character.assumptions": "written in the panel, see test_names_panel",
+    "Character.controls": LISTED,
+    "Character.sheets": LISTED,
+    "Character.clips": LISTED,
+    "Character.blends": LISTED,
+    "Character.layers": LISTED,
+    "Character.body": LISTED,
+    "Character.course": LISTED,
+    "Character.takes": LISTED,
+    "Character.muted": LISTED,
+}
+
+
+def fields() -> set[str]:
+    """Every field of every part of a document."""
+    parts = [one for one in vars(model).values() if isinstance(one, type) and issubclass(one, model.Part)]
+    return {
+        f"{part.__name__}.{field.name}"
+        for part in parts
+        for field in msgspec.structs.fields(part)
+        if field.name != "extra"
+    }
+
+
+def test_every_field_is_named() -> None:
+    assert set(TABLE) == fields()
+
+
+def spoken(widget: QWidget) -> str:
+    return widget.accessibleName() or (widget.text() if isinstance(widget, QCheckBox) else "")
+
+
+def operate(widget: QWidget, text: str) -> None:
+    """Change a control as a person does."""
+    assert widget.isVisible() and widget.isEnabled(), spoken(widget)
+    if isinstance(widget, QCheckBox):
+        QTest.mouseClick(widget, LEFT, pos=QPoint(8, widget.height() // 2))
+    elif isinstance(widget, QComboBox):
+        at = widget.findText(text)
+        assert at >= 0, [widget.itemText(one) for one in range(widget.count())]
+        widget.setFocus()
+        widget.showPopup()
+        widget.view().setCurrentIndex(widget.model().index(at, 0))
+        QTest.keyClick(widget.view(), Qt.Key.Key_Return)
+    elif isinstance(widget, QDoubleSpinBox):
+        typed(widget.lineEdit(), text)
+    else:
+        assert isinstance(widget, QLineEdit)
+        typed(widget, text)
+
+
+def leaves(data: Any, path: tuple[str, ...] = ()) -> dict[tuple[str, ...], Any]:
+    """Every value of a JSON document by where it stands."""
+    if isinstance(data, dict):
+        return {key: value for name, one in data.items() for key, value in leaves(one, (*path, name)).items()}
+    if isinstance(data, list):
+        return {key: value for at, one in enumerate(data) for key, value in leaves(one, (*path, str(at))).items()}
+    return {path: data}
+
+
+@pytest.mark.parametrize(
+    "group", sorted({name.split(".")[0] for name, how in TABLE.items() if isinstance(how, Control)})
+)
+def test_a_control_changes_its_field_and_nothing_else(window: Window, demo: Path, group: str) -> None:
+    path = demo / "lamplighter.leanstep"
+    for name, how in TABLE.items():
+        if not isinstance(how, Control) or name.split(".")[0] != group:
+            continue
+        inside = how.opened(window)
+        window.session.save()
+        before, steps = path.read_bytes(), window.session.history.undo_name
+        found = [one for one in inside.findChildren(QWidget) if spoken(one) == how.name and one.isVisible()]
+        assert len(found) == 1, (name, how.name, found)
+        operate(found[0], how.text)
+        assert window.session.history.undo_name != steps or window.session.history.changed, name
+        window.session.save()
+        old, new = (leaves(json.loads(text)) for text in (before, path.read_bytes()))
+        differing = {key for key in old.keys() | new.keys() if old.get(key) != new.get(key)}
+        field = name.split(".")[1]
+        field = {"source": "from"}.get(field, field)
+        assert differing, f"{name}: nothing was changed"
+        assert all({field, *how.also} & set(key) for key in differing), (name, differing)
+        window.session.undo()
+        assert dump(window.session.document) == before, f"{name}: undo restores the bytes"
+        while window.session.history.undo_name:
+            window.session.undo()
+        if inside is window.stations["Rehearse"] and inside.course_button.isChecked():
+            QTest.mouseClick(inside.course_button, LEFT)
