@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPoint, Qt
+from collections.abc import Callable
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
 
+from leanstep.core.character.edits import change
 from leanstep.core.character.model import Effect, Layer, State, Transition
 from leanstep.desk.stations.graph.drawer import Drawer
+from leanstep.desk.stations.graph.layout import Arc
+from leanstep.desk.theme import theme
 from leanstep.desk.window import Window
 from tests.interface.test_body_boxes import pick
 
@@ -117,3 +123,49 @@ def test_layers_are_added_named_ordered_and_removed(window: Window) -> None:
     assert [one.name for one in window.session.document.layers] == [*names[:-1], "mood", names[-1]]
     click(pane.lanes, "Remove the layer")
     assert [one.name for one in window.session.document.layers] == names
+
+
+def test_a_state_is_duplicated_with_its_ways_out_and_one_named_like_a_clip_shows_it(
+    window: Window, answer: Callable[[str], None]
+) -> None:
+    drawer(window)
+    station = window.stations["Graph"]
+    window.session.select_state(0, "crouch")
+    station.duplicate()  # type: ignore[attr-defined]
+    ways = [one for one in layer(window).transitions if one.source == "crouch 2"]
+    assert [one.when for one in ways] == [one.when for one in layer(window).transitions if one.source == "crouch"]
+    assert state(window, "crouch 2").clip == "crouch" and window.session.state == (0, "crouch 2")
+    window.session.edit("another clip", lambda document: change(document, ("clips", 0), name="doze"))
+    answer("doze")
+    station.add_state()  # type: ignore[attr-defined]
+    assert state(window, "doze").clip == "doze"
+
+
+def test_an_arc_under_the_pointer_stands_out_with_both_its_ends(window: Window) -> None:
+    drawer(window)
+    page = window.stations["Graph"].page  # type: ignore[attr-defined]
+    window.session.clear_selection()
+    arc = next(one for one in page.page.arcs if one.kind == "state" and page.arc_at(middle(one)) is one)
+    quiet = page.grab().toImage()
+    QTest.mouseMove(page, middle(arc).toPoint())
+    assert page.lit is arc and f"{arc.source} → {arc.target}, when " in page.toolTip()
+    assert page.grab().toImage() != quiet
+    paper = theme.paper
+    assert contrast(paper.faint, paper.leaf) >= 2.5, "arcs at rest can be followed"
+
+
+def middle(arc: Arc) -> QPointF:
+    (x0, y0), (x1, y1) = arc.points[1], arc.points[2]
+    return QPointF((x0 + x1) / 2, (y0 + y1) / 2)
+
+
+def contrast(one: str, other: str) -> float:
+    """The contrast of two colours as the Web Content Accessibility Guidelines 2.1 reckon it."""
+
+    def light(name: str) -> float:
+        parts = QColor(name).getRgbF()[:3]
+        red, green, blue = (part / 12.92 if part <= 0.03928 else ((part + 0.055) / 1.055) ** 2.4 for part in parts)
+        return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+
+    low, high = sorted((light(one), light(other)))
+    return (high + 0.05) / (low + 0.05)

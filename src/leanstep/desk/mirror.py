@@ -21,8 +21,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from leanstep.core.conditions.grammar import ConditionError, parse
-from leanstep.core.conditions.printing import reading
 from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
@@ -32,6 +30,7 @@ from leanstep.desk.names.panel import NamesPanel
 from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.basics import button, label, plain_tip
+from leanstep.desk.widgets.condition import in_words
 from leanstep.desk.widgets.list_model import differences
 
 SETTLED = 150
@@ -429,14 +428,6 @@ class Mirror(QWidget):
         parts += [f"{button.name}: {button.keys[0]}" for button in controls.buttons if button.keys]
         self.keys.setText("   ".join(parts) or "This character has no controls yet.")
         self.keys.setToolTip("The keys that steer the character")
-
-
-def in_words(condition: str) -> str:
-    """A condition read aloud, or what is wrong with it."""
-    try:
-        return reading(parse(condition))
-    except ConditionError as error:
-        return f"when “{condition}” – cannot be read: {error.reason}"
 
 
 def owner_of(source: str, lane: str, urgent: bool) -> str:

@@ -9,11 +9,16 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractItemView, QCompleter, QLineEdit
 
 from leanstep.core.character.model import Character
+from leanstep.core.character.validation import reference
 from leanstep.core.conditions.checking import scope_of
-from leanstep.core.conditions.grammar import parse
+from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
 
-WORDS = ["and", "or", "not", "stay", "for", "within", "between", "clip done", "pressed", "released", "held", "in"]
+WORDS = (
+    *("and", "or", "not", "stay", "for", "within", "between", "clip done", "clip at", "pressed", "released", "held"),
+    *("buffered", "since(", "in", "span", "true", "false", "abs(", "min(", "max(", "ticks", "ms", "s"),
+)
+"""The words of the language, for completion."""
 
 
 def judged(character: Character, layer: int, text: str) -> tuple[str, bool]:
@@ -23,6 +28,14 @@ def judged(character: Character, layer: int, text: str) -> tuple[str, bool]:
         sentence = faults[0].sentence
         return sentence[0].upper() + sentence[1:] + ".", False
     return ("Taken " + reading(parse(text)) + ".", compiled is not None)
+
+
+def in_words(condition: str) -> str:
+    """A condition read aloud, or what is wrong with it."""
+    try:
+        return reading(parse(condition))
+    except ConditionError as error:
+        return f"when “{condition}” – cannot be read: {error.reason}"
 
 
 class ConditionLine(QLineEdit):
@@ -45,9 +58,12 @@ class ConditionLine(QLineEdit):
 
     def show_names(self, character: Character, layer: int) -> None:
         """Complete with the names of this character."""
-        states = [f"in {table.name}.{state.name}" for table in character.layers for state in table.states]
+        states = [reference(table.name, state.name) for table in character.layers for state in table.states]
         names = [symbol.name for symbol in scope_of(character).symbols]
-        self._model.setStringList([*names, *WORDS, *states])
+        choices = dict.fromkeys(choice for one in character.parameters for choice in one.choices)
+        spans = dict.fromkeys(span.name for clip in character.clips for span in clip.spans)
+        about = [f"{word}{name}{end}" for name in states for word, end in (("in ", ""), ("since(", ")"))]
+        self._model.setStringList([*names, *WORDS, *choices, *(f"span {name}" for name in spans), *about])
 
     @property
     def _popup(self) -> QAbstractItemView:

@@ -18,6 +18,7 @@ from leanstep.desk.session import Session
 from leanstep.desk.stations.graph.layout import MARGIN, NAME, WHOLE, Arc, Page, Row, Slot, lay_out
 from leanstep.desk.theme import BOLD, MEDIUM, font, theme
 from leanstep.desk.widgets.basics import plain_tip
+from leanstep.desk.widgets.condition import in_words
 
 BEND = 7.0
 RECENT = 20
@@ -38,6 +39,7 @@ class GraphPage(QWidget):
         self.session, self.live = session, live
         self.page: Page = lay_out(session.document, 800)
         self.hovered: tuple[int, str] | None = None
+        self.lit: Arc | None = None
         self._drag: tuple[str, Slot] | None = None
         self._at = QPointF()
         self._pressed = QPointF()
@@ -56,6 +58,7 @@ class GraphPage(QWidget):
         width = max(560.0, float(self.width()))
         parent = self.parentWidget()
         self.page = lay_out(self.session.document, width, room or float(parent.height() if parent else self.height()))
+        self.lit = None
         self.setMinimumHeight(int(self.page.height))
         self._paper = None
         self.update()
@@ -103,7 +106,7 @@ class GraphPage(QWidget):
 
     def _key(self) -> tuple[object, ...]:
         """All that decides how the paper looks, besides the document."""
-        chosen = (self.session.state, self.session.transition, self.hovered)
+        chosen = (self.session.state, self.session.transition, self.hovered, id(self.lit))
         drawn = (self.visibleRegion().boundingRect(), theme.night, self.devicePixelRatioF())
         return (*chosen, tuple(self._moves()), frozenset(self._fired()), id(self.session.report), *drawn)
 
@@ -169,6 +172,8 @@ class GraphPage(QWidget):
             return 3
         elif self.session.state is not None and self.session.state == (arc.layer, arc.target):
             return 1
+        if arc is self.lit:
+            return 3
         if any((arc.layer, number) in fired for number in arc.transitions):
             return 2
         if self.hovered == (arc.layer, arc.source) and arc.kind == "state":
@@ -236,6 +241,10 @@ class GraphPage(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("chosen") if chosen else paint.fill_of(machine, slot.layer, index))
         painter.drawRoundedRect(box, 8, 8)
+        if self.lit is not None and slot.layer == self.lit.layer and slot.name in (self.lit.source, self.lit.target):
+            painter.setPen(paint.pen("chosen", 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 9, 9)
         if active:
             painter.setPen(paint.pen("ink", 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -282,7 +291,7 @@ class GraphPage(QWidget):
     def _arc(self, painter: QPainter, arc: Arc, weight: int) -> None:
         if len(arc.points) < 2:
             return
-        made = paint.pen(("edge", "soft", "ink", "chosen")[weight], (1.0, 1.4, 1.6, 2.2)[weight])
+        made = paint.pen(("faint", "soft", "ink", "chosen")[weight], (1.0, 1.4, 1.6, 2.2)[weight])
         painter.setPen(made)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(arch(arc.points) if self._inside(arc) else rounded(arc.points))
@@ -373,17 +382,20 @@ class GraphPage(QWidget):
             return
         slot = self.slot_at(event.position())
         self.hovered = (slot.layer, slot.name) if slot else None
+        lit = None if slot is not None else self.arc_at(event.position())
+        if lit is not self.lit:
+            self.lit = lit
+            self.update()
         self.live.wake()
         if slot is not None:
             self.setToolTip(plain_tip(f"{slot.name}: click to choose, drag to move, double-click to rename"))
         else:
-            arc = self.arc_at(event.position())
-            self.setToolTip(plain_tip(self._tip(arc)) if arc else "")
+            self.setToolTip(plain_tip(self._tip(self.lit)) if self.lit is not None else "")
 
     def _tip(self, arc: Arc) -> str:
         layer = self.session.document.layers[arc.layer]
         return "\n".join(
-            f"{arc.source or 'whole graph'} → {arc.target}: {layer.transitions[number].when}"
+            f"{arc.source or 'whole graph'} → {arc.target}, {in_words(layer.transitions[number].when)}"
             for number in arc.transitions
         )
 

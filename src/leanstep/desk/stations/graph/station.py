@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import msgspec
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout
 
-from leanstep.core.character.edits import append, free_name, place_state
-from leanstep.core.character.model import Layer, State
+from leanstep.core.character.edits import append, change, free_name, place_state
+from leanstep.core.character.model import Character, Layer, State
 from leanstep.core.wording import counted
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.graph.drawer import Drawer
@@ -56,6 +57,7 @@ class GraphStation(Station):
         """The station's own commands."""
         return [
             command(self, "Add a state", "Ctrl+Shift+T", self.add_state),
+            command(self, "Duplicate the state", "Ctrl+D", self.duplicate),
             command(self, "Add a lane", "", self.drawer.lanes.add_lane),
             command(self, "Add a layer", "", self.drawer.lanes.add_layer),
         ]
@@ -90,7 +92,9 @@ class GraphStation(Station):
         chosen = next(
             (s for s in table.states if self.session.state and s.name == self.session.state[1]), table.states[0]
         )
-        state = State(name=name, lane=chosen.lane)
+        # a state named like a clip shows that clip
+        shown = name if any(clip.name == name for clip in self.session.document.clips) else ""
+        state = State(name=name, lane=chosen.lane, clip=shown)
         mates = [one.name for one in table.states if one.lane == chosen.lane]
         place = mates.index(chosen.name) + 1 if self.session.state else len(mates)
         self.session.edit(
@@ -99,6 +103,27 @@ class GraphStation(Station):
                 append(document, ("layers", layer, "states"), state), layer, name, chosen.lane, place
             ),
         )
+        self.session.select_state(layer, name)
+
+    def duplicate(self) -> None:
+        """A copy of the chosen state with its ways out, behind it."""
+        if self.session.state is None:
+            self.session.said.emit("Choose a state first.")
+            return
+        layer, source = self.session.state
+        table = self.session.document.layers[layer]
+        found = next(one for one in table.states if one.name == source)
+        name = free_name(source, [one.name for one in table.states])
+        copy = msgspec.structs.replace(found, name=name)
+        ways = tuple(msgspec.structs.replace(one, source=name) for one in table.transitions if one.source == source)
+        mates = [one.name for one in table.states if one.lane == found.lane]
+
+        def doubled(document: Character) -> Character:
+            made = append(document, ("layers", layer, "states"), copy)
+            made = change(made, ("layers", layer), transitions=(*table.transitions, *ways))
+            return place_state(made, layer, name, found.lane, mates.index(source) + 1)
+
+        self.session.edit(f"duplicated state {source}", doubled)
         self.session.select_state(layer, name)
 
     def _first_layer(self) -> None:
