@@ -156,3 +156,22 @@ def test_a_mark_that_is_passed_stands_out(station: ClipsStation) -> None:
     assert events._lit == ["mark"]
     place = events.place(Event("mark", 0)).center().toPoint() + QPoint(0, -6)
     assert events.grab().toImage().pixelColor(place) != before.pixelColor(place)
+
+
+def test_marks_stand_on_the_timeline_of_a_take(window: Window) -> None:
+    window.go("Clips")
+    station = window.stations["Clips"]
+    window.session.select(Thing("clip", "walk"))
+    window.go("Rehearse")
+    timeline = window.stations["Rehearse"].timeline  # type: ignore[attr-defined]
+    height = timeline.height()
+    assert not timeline.events
+    window.go("Clips")
+    QTest.mouseClick(station.events, LEFT, pos=at(station.events, 6, 0))  # type: ignore[attr-defined]
+    window.go("Rehearse")
+    assert {name for _, _, name in timeline.events} == {"mark"} and timeline.height() > height
+    tick = timeline.events[0][0]
+    line = next(one for one in timeline._lines if one.kind == "events")
+    place = QPointF(timeline.x_of(tick + 0.5), line.top + line.height / 2).toPoint()
+    colour = timeline.grab().toImage().pixelColor(place)
+    assert colour.blue() > colour.green() + 40, "a violet mark"

@@ -46,6 +46,7 @@ class Timeline(Lanes):
         self.take: Take | None = None
         self.trace: Trace | None = None
         self.curves: list[int] = []
+        self.events: list[tuple[int, int, str]] = []
         self._runs: list[list[Run]] = []
         self._lines: list[_Line] = []
         self._thresholds: dict[int, list[float]] = {}
@@ -103,6 +104,10 @@ class Timeline(Lanes):
                     self._lines.append(_Line("ribbon", layer, lane, top, RIBBON))
                     top += RIBBON + 1
             top += 3
+        self.events = trace.marks() if trace else []
+        if self.events:
+            self._lines.append(_Line("events", 0, 0, top, RIBBON))
+            top += RIBBON + 3
         self.setFixedHeight(int(top + 20) if trace else 120)
         self.updateGeometry()
         self.renew()
@@ -121,6 +126,8 @@ class Timeline(Lanes):
                 self.draw_lane(painter, self._ribbon(line))
             elif line.kind == "curve":
                 self._curve(painter, line)
+            elif line.kind == "events":
+                self._events(painter, line)
             elif self._trial is None:
                 self.draw_lane(painter, self._control(line))
         rate = self.machine.character.rate
@@ -161,6 +168,28 @@ class Timeline(Lanes):
             if paint.lane_of(machine, line.index, run.state)[0] == line.lane
         )
         return Lane(line.top, line.height, table.lane_names[line.lane] or table.name, blocks)
+
+    def _events(self, painter: QPainter, line: _Line) -> None:
+        """The marks that fire, with their names where there is room."""
+        self.draw_lane(painter, Lane(line.top, line.height, "events", line=True))
+        painter.setFont(font(11))
+        metrics, free = painter.fontMetrics(), 0.0
+        middle = line.top + line.height / 2
+        for tick, _, name in self.events:
+            x = self.x_of(tick + 0.5)
+            if not LABELS <= x <= self.width() - self.right:
+                continue
+            painter.setPen(paint.pen("mark"))
+            painter.setBrush(theme.colour("mark"))
+            points = [QPointF(x, middle - 4), QPointF(x + 4, middle), QPointF(x, middle + 4), QPointF(x - 4, middle)]
+            painter.drawPolygon(QPolygonF(points))
+            if x - 4 > free:
+                width = metrics.horizontalAdvance(name)
+                painter.fillRect(QRectF(x + 6, line.top + 1, width + 4, line.height - 2), theme.colour("leaf"))
+                painter.setPen(theme.colour("mark"))
+                painter.drawText(QPointF(x + 8, middle + 4), name)
+                free = x + 12 + width
+        painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _bars(self, line: _Line) -> list[Bar]:
         take = self._trial or self.take

@@ -7,7 +7,7 @@ from typing import Literal
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPolygonF, QResizeEvent
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtWidgets import QSizePolicy, QToolTip
 
 from leanstep.core.character.model import Clip, Mark, Span
 from leanstep.core.clips.events import caught
@@ -61,9 +61,9 @@ class Events(Lanes):
     pasted = Signal(float)
     left = LABELS
 
-    def __init__(self, film: QWidget) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.film = film
+        self._film = 0
         self.clip: Clip | None = None
         self.chosen: list[Event] = []
         self._drag: _Drag | None = None
@@ -84,10 +84,15 @@ class Events(Lanes):
 
     # --- what is shown
 
+    def stand_below(self, film: int) -> None:
+        """Let ticks stand below those of a film of that width, also where a scroll bar takes from the width."""
+        self._film = film
+        self.right = RIGHT - max(0, film - self.width())
+        self.renew()
+
     def resizeEvent(self, event: QResizeEvent) -> None:
-        # where a scroll bar takes from the width, ticks still stand below those of the film
-        self.right = RIGHT - (self.film.width() - self.width())
         super().resizeEvent(event)
+        self.stand_below(self._film)
 
     @property
     def names(self) -> list[tuple[Kind, str]]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy
 
 from leanstep.core.character.model import Clip
@@ -28,6 +28,7 @@ class Film(Lanes):
     moved = Signal(int, int)
     removed = Signal(int)
     scrubbed = Signal(int)
+    widened = Signal(int)
     left, right = LABELS, RIGHT
 
     def __init__(self, session: Session) -> None:
@@ -50,6 +51,10 @@ class Film(Lanes):
 
     def sizeHint(self) -> QSize:
         return QSize(600, 160)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.widened.emit(self.width())
 
     def show_clip(self, clip: Clip | None) -> None:
         """Show a clip."""

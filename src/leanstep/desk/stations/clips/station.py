@@ -160,7 +160,8 @@ class ClipsStation(ListStation):
         for text, facing in FACINGS:
             self.facing.addItem(text, facing)
         self.facing.activated.connect(lambda at: self._set_facing(self.facing.itemData(at)))
-        self.events = Events(self.film)
+        self.events = Events()
+        self.film.widened.connect(self.events.stand_below)
         self.event_row = EventRow()
         self.event_edits = EventEdits(self)
         self.all_events: QMenu | None = None
