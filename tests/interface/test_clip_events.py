@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from leanstep.core.character.model import Clip, Effect
@@ -153,7 +156,7 @@ def test_a_mark_that_is_passed_stands_out(station: ClipsStation) -> None:
     events.show_playhead(2.0)
     before = events.grab().toImage()
     events.show_playhead(3.5)
-    assert events._lit == ["mark"]
+    assert [mark.name for mark in events._lit] == ["mark"]
     place = events.place(Event("mark", 0)).center().toPoint() + QPoint(0, -6)
     assert events.grab().toImage().pixelColor(place) != before.pixelColor(place)
 
@@ -175,3 +178,24 @@ def test_marks_stand_on_the_timeline_of_a_take(window: Window) -> None:
     place = QPointF(timeline.x_of(tick + 0.5), line.top + line.height / 2).toPoint()
     colour = timeline.grab().toImage().pixelColor(place)
     assert colour.blue() > colour.green() + 40, "a violet mark"
+
+
+def test_an_empty_station_says_what_goes_there_and_offers_the_next_step(
+    window: Window, answer: Callable[[str], None]
+) -> None:
+    window.session.new()
+    for name, word in (
+        ("Sheets", "images with drawings"),
+        ("Clips", "frames in time"),
+        ("Blends", "clips along a number"),
+    ):
+        window.go(name)
+        station = window.stations[name]
+        place = station.pages.currentWidget()  # type: ignore[attr-defined]
+        assert word in place.words.text() and place.button.isVisible()
+        assert place.grab().toImage() != QImage()
+    window.go("Clips")
+    answer("nod")
+    QTest.mouseClick(window.stations["Clips"].pages.currentWidget().button, LEFT)  # type: ignore[attr-defined]
+    assert [clip.name for clip in window.session.document.clips] == ["nod"]
+    assert window.stations["Clips"].pages.currentIndex() == 0  # type: ignore[attr-defined]

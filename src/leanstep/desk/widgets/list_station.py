@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import QItemSelectionModel, QModelIndex
-from PySide6.QtWidgets import QHBoxLayout, QListView, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QListView, QStackedWidget, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append
 from leanstep.core.naming.places import Thing
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import NameField, button
+from leanstep.desk.widgets.empty_place import EmptyPlace
 from leanstep.desk.widgets.list_model import ListModel
 
 
@@ -52,14 +53,20 @@ class ListStation(Station):
         column.addWidget(button("Remove", f"Remove the chosen {self.what}", self.remove))
         return column
 
-    def beside_list(self, column: QVBoxLayout, middle: QVBoxLayout) -> None:
-        """The list's column on the left, everything else beside it."""
+    def beside_list(self, column: QVBoxLayout, middle: QVBoxLayout, empty: EmptyPlace) -> None:
+        """The list's column on the left, everything else beside it; ``empty`` where there are no parts yet."""
         middle.setSpacing(8)
+        middle.setContentsMargins(0, 0, 0, 0)
+        inside = QWidget()
+        inside.setLayout(middle)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(inside)
+        self.pages.addWidget(empty)
         whole = QHBoxLayout(self)
         whole.setContentsMargins(12, 10, 12, 10)
         whole.setSpacing(12)
         whole.addLayout(column)
-        whole.addLayout(middle, 1)
+        whole.addWidget(self.pages, 1)
 
     # --- what is shown
 
@@ -104,6 +111,7 @@ class ListStation(Station):
         )
         model.blockSignals(False)
         self.list.viewport().update()
+        self.pages.setCurrentIndex(0 if current else 1)
         self.name.setEnabled(bool(current))
         self.name.show_name(current, lambda name: self.session.rename_fault(self.thing, name))
         self.show_part(self.part)

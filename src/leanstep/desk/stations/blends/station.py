@@ -13,6 +13,7 @@ from leanstep.core.clips.timing import TICK
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.blends.rail import Rail
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
+from leanstep.desk.widgets.empty_place import EmptyPlace, rail_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
 
@@ -76,7 +77,15 @@ class BlendsStation(ListStation):
         middle.addWidget(self.rail, 1)
         middle.addLayout(axis)
         middle.addLayout(more)
-        self.beside_list(self.list_column(maker), middle)
+        empty = EmptyPlace(
+            rail_drawing,
+            "Blend spaces stand here: clips along a number, so that the right one is shown, such as walk when slow and run when "
+            "fast.",
+            "Make the first blend space …",
+            "Arrange clips along a parameter",
+            self.new,
+        )
+        self.beside_list(self.list_column(maker), middle, empty)
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""

@@ -67,7 +67,7 @@ class Events(Lanes):
         self.clip: Clip | None = None
         self.chosen: list[Event] = []
         self._drag: _Drag | None = None
-        self._lit: list[str] = []
+        self._lit: list[Mark] = []
         self._dark = QTimer(self, singleShot=True, interval=LIT)
         self._dark.timeout.connect(self._out)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -122,7 +122,7 @@ class Events(Lanes):
     def show_playhead(self, tick: float) -> None:
         """Move the playhead; marks it passes stand out for a moment."""
         if self.clip is not None and 0 <= self.playhead < tick < self.playhead + 30:
-            passed = [mark.name for mark in self.clip.marks if self.playhead < mark.at <= tick]
+            passed = [mark for mark in self.clip.marks if self.playhead < mark.at <= tick]
             if passed:
                 self._lit = passed
                 self._dark.start()
@@ -221,7 +221,7 @@ class Events(Lanes):
                 flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
                 painter.drawText(box.adjusted(4, 0, -2, 0), flags, text)
         else:
-            lit = found.name in self._lit
+            lit = found in self._lit
             middle, half = box.center(), 7.5 if lit else 5.5
             shape = [QPointF(0, -half), QPointF(half, 0), QPointF(0, half), QPointF(-half, 0)]
             painter.setPen(paint.pen("ink" if lit else "mark", 1.5))

@@ -36,10 +36,14 @@ from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
+from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
 LOOPS = (("once", "once, then hold"), ("repeat", "repeat"), ("there-and-back", "there and back"))
 
+
+ROOM = 112
+"""Pixels the rows of events take at most in a low window."""
 
 FACINGS = (("Faces as its sheet says", ""), ("Faces right", "right"), ("Faces left", "left"))
 
@@ -253,14 +257,21 @@ class ClipsStation(ListStation):
         rows.setWidgetResizable(True)
         rows.setWidget(self.events)
         rows.setMinimumHeight(26)
-        rows.setMaximumHeight(112)
         rows.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.rows = rows
         middle.addWidget(rows)
         middle.addWidget(self.event_row)
         middle.addLayout(cel)
-        self.beside_list(self.list_column(maker), middle)
+        empty = EmptyPlace(
+            film_drawing,
+            "Clips stand here: frames in time, with what happens at which moment. Choose frames in Sheets and make a clip of "
+            "them, or begin with an empty one.",
+            "Make the first clip …",
+            "Make a clip and give it cels here",
+            self.new,
+        )
+        self.beside_list(self.list_column(maker), middle, empty)
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""
@@ -283,7 +294,7 @@ class ClipsStation(ListStation):
     def show_part(self, part: Clip | None) -> None:
         self.film.show_clip(part)
         self.events.show_clip(part, self.film.first, self.film.last)
-        self.rows.setFixedHeight(min(112, self.events.height() + 2))
+        self.rows.setFixedHeight(min(max(ROOM, self.height() - 528), self.events.height() + 2))
         self.show_event()
         self.large.clip = part
         if part is not None:

@@ -47,6 +47,7 @@ from leanstep.desk.stations.sheets.tool_row import ToolRow
 from leanstep.desk.stations.sheets.walk_panel import WalkPanel
 from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
 from leanstep.desk.widgets.basics import ask_name, button, command, label, plain_tip
+from leanstep.desk.widgets.empty_place import EmptyPlace, sheet_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
 
@@ -145,7 +146,15 @@ class SheetsStation(ListStation):
         scroll.setFixedHeight(118)
         scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         middle.addWidget(scroll)
-        self.beside_list(self.list_column(adder), middle)
+        empty = EmptyPlace(
+            sheet_drawing,
+            "Sheets stand here: images with drawings, cut into frames. Drop one on the window, or several numbered pictures; "
+            "how it is cut is suggested.",
+            "Add a sheet …",
+            "Bring an image in (Ctrl+Shift+A), or drop one on the window",
+            self.ask,
+        )
+        self.beside_list(self.list_column(adder), middle, empty)
         self.tools.use("choose")
 
     def commands(self) -> list[QAction]:
