@@ -182,3 +182,28 @@ def test_assumptions_and_the_character_itself(window: Window, panel: NamesPanel)
     typed(panel.window_field.lineEdit(), "0.2")
     document = window.session.document
     assert (document.name, document.rate, document.flicker_window) == ("The lamplighter of Quay Street", 30, 0.2)
+
+
+def test_what_the_game_sets_is_a_handle_while_steering(window: Window, panel: NamesPanel) -> None:
+    """A hit is dealt, and a game value dragged, without a take."""
+    mood = Parameter(name="wind", min=0.0, max=10.0)
+    window.session.edit("a", lambda document: change(document, (), parameters=(*document.parameters, mood)))
+    window.live.drive()
+    ticks(window, 5)
+    hit = next(row.head for row in panel.rows if row.head.parameter.name == "hit")
+    panel.ensureWidgetVisible(hit)
+    QTest.mouseClick(hit, LEFT, pos=QPoint(hit.width() - 30, 27))
+    layer = window.live.machine.layers[0]
+    assert layer.states[window.live.situation.states[0]] == "hurt"
+    wind = next(row.head for row in panel.rows if row.head.parameter.name == "wind")
+    panel.ensureWidgetVisible(wind)
+    place = wind._place()
+    QTest.mousePress(wind, LEFT, pos=QPoint(int(place.left() + 4), 27))
+    QTest.mouseMove(wind, QPoint(int(place.center().x()), 27))
+    QTest.mouseRelease(wind, LEFT, pos=QPoint(int(place.center().x()), 27))
+    ticks(window, 2)
+    value = window.live.situation.values[window.live.machine.index["wind"]]
+    assert 4.5 < float(value) < 5.5 and wind.words().startswith(f"{float(value):.4g}")
+    assert not wind.open, "the line is a handle, not a lid"
+    take = window.live.kept_take("kept")
+    assert take is not None and any("hit" in one.set for one in take.changes), "it is kept with what was steered"

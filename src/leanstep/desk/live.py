@@ -63,6 +63,8 @@ class Live(QObject):
         self._kept: list[tuple[int, dict[int, Symbolic]]] = []
         self._kept_ticks = 0
         self.keyboard = Keyboard(session.document.controls)
+        self.handles: dict[str, Symbolic] = {}
+        self._raised: set[str] = set()
         self.stepper = Stepper(session.machine)
         self.situation: Situation = self.stepper.first()
         self.last: Step | None = None
@@ -201,9 +203,23 @@ class Live(QObject):
 
     def inputs_now(self) -> dict[int, Symbolic]:
         """What the controls say, by symbol."""
-        values = self.keyboard.values()
+        values = {**self.handles, **self.keyboard.values(), **dict.fromkeys(self._raised, True)}
         index = self.machine.index
         return {index[name]: value for name, value in values.items() if name in index}
+
+    def set_handle(self, name: str, value: Symbolic) -> None:
+        """Let the game set a value from now on; a pulse comes on the next tick, which follows at once."""
+        at = self.machine.index.get(name)
+        if at is None or self.mode == "playing":
+            return
+        self._catch_up()
+        if self.machine.symbols[at].kind == "pulse":
+            self._raised.add(name)
+            self.tick()
+            self._raised.clear()
+        else:
+            self.handles[name] = value
+        self.wake()
 
     def tick(self, told: bool = True) -> None:
         """One tick; ``told``: whoever shows it is told."""
@@ -303,6 +319,7 @@ class Live(QObject):
         self.keyboard.controls = self.session.document.controls
         self.situation = self.stepper.first()
         self.last = None
+        self.handles.clear()
         self.ribbon.clear()
         self._kept.clear()
         self._kept_ticks = 0

@@ -48,6 +48,8 @@ def repair(
     is none.  Mending what was written may bring to light what it had hidden: then only other such faults count.
     ``progress`` as of a check."""
     memo = memo or Memo()
+    if finding.id in _OFFERS:
+        return next(candidates(character, finding), None)
     before = _troubles(check_character(character, folder, memo=memo, progress=progress), finding)
     for candidate in candidates(character, finding):
         after = _troubles(check_character(candidate.character, folder, memo=memo, progress=progress), finding)
@@ -344,6 +346,15 @@ def _fitting(character: Character, finding: Finding) -> Iterator[Repair]:
     yield Repair(sentence, change(character, ("sheets", at), scale=scale))
 
 
+def _expect(character: Character, finding: Finding) -> Iterator[Repair]:
+    """What was offered is expected from now on."""
+    at, layer = _layer(character, finding)
+    number = next(n for n, one in enumerate(layer.states) if one.name == finding.subject["state"])
+    condition = finding.subject["expects"]
+    sentence = f"{finding.subject['state']} expects “{condition}” from now on."
+    yield Repair(sentence, change(character, ("layers", at, "states", number), expects=condition))
+
+
 def _sheet(character: Character, name: str) -> int:
     return next(number for number, sheet in enumerate(character.sheets) if sheet.name == name)
 
@@ -363,10 +374,14 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "frame.box-jumps": _still_box,
     "sheet.cut-through": _whole,
     "sheet.scale": _fitting,
+    "expectation.offered": _expect,
     "clip.odd-frame": _without_cel,
     "clip.drifts": _pinned,
 }
 """What makes repairs for a kind of finding."""
+
+_OFFERS = ("expectation.offered",)
+"""Findings that are questions: their repair may bring findings to light, which is its purpose."""
 
 MENDED = frozenset(_MAKERS)
 """The kinds of findings for which repairs are known."""

@@ -16,6 +16,7 @@ from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (
     events,
     flickering,
+    offers,
     playing,
     reaching,
     sheets,
@@ -28,7 +29,7 @@ from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Findin
 from leanstep.core.naming.subjects import about
 from leanstep.core.proof.witness import entering
 
-CHECK_MODULES = (flickering, reaching, events, transitions, writing, sheets, takes, playing, unused)
+CHECK_MODULES = (flickering, reaching, events, transitions, writing, sheets, takes, offers, playing, unused)
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")

@@ -13,6 +13,7 @@ from leanstep.core.body.side_view import PUBLISHED
 from leanstep.core.character.edits import append, change, free_name, remove
 from leanstep.core.character.model import Button, Character, Parameter, Stick
 from leanstep.core.character.validation import validate
+from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
 from leanstep.desk.live import Live
@@ -131,6 +132,7 @@ class NamesPanel(QScrollArea):
         for number in range(len(document.parameters)):
             row = ParameterRow(self.session)
             row.toggled.connect(partial(self._toggle, row))
+            row.head.handled.connect(partial(self._handle, row))
             row.changed.connect(lambda values, number=number: self._change(number, **values))
             row.removal.connect(partial(self._remove, row))
             self.rows.append(row)
@@ -180,6 +182,10 @@ class NamesPanel(QScrollArea):
 
     def _toggle(self, row: ParameterRow) -> None:
         self.open("" if row.head.open else row.head.parameter.name)
+
+    def _handle(self, row: ParameterRow, value: Symbolic) -> None:
+        """The game sets a value, as the person says."""
+        self.live.set_handle(row.head.parameter.name, value)
 
     def _remove(self, row: ParameterRow) -> None:
         self.session.remove(Thing("parameter", row.head.parameter.name))

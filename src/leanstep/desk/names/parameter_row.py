@@ -26,13 +26,18 @@ HEAD = 38
 
 
 class Head(QWidget):
-    """Name, who sets it, and its live value on a small line with the cuts that conditions make.  ``toggled``: it was clicked."""
+    """Name, who sets it, and its live value on a small line with the cuts that conditions make.  ``toggled``: it was clicked.
+
+    The value of what the game sets is a handle: ``handled`` tells the value it is dragged to, True for a pulse.
+    """
 
     toggled = Signal()
+    handled = Signal(object)
 
     def __init__(self) -> None:
         super().__init__()
         self.parameter = Parameter(name="")
+        self._drags = False
         self.value: Symbolic | None = None
         self.cuts: list[float] = []
         self.open = False
@@ -80,9 +85,32 @@ class Head(QWidget):
         painter.drawText(
             QRectF(4, 19, width * 0.4, 15), Qt.AlignmentFlag.AlignLeft | middle, f"set by {OWNERS[one.owner]}"
         )
-        self._line(painter, QRectF(width * 0.45, 27, width * 0.55 - 10, 0))
+        self._line(painter, self._place())
         painter.setPen(paint.pen("rule"))
         painter.drawLine(0, self.height() - 1, width, self.height() - 1)
+
+    def _place(self) -> QRectF:
+        """Where the line of its range is."""
+        return QRectF(self.width() * 0.45, 27, self.width() * 0.55 - 10, 0)
+
+    @property
+    def is_handle(self) -> bool:
+        """Whether a person can set the value here, for the game."""
+        return self.parameter.owner == "game"
+
+    def _handle(self, x: float) -> None:
+        """Set the value to that at a place of the line."""
+        one, line = self.parameter, self._place()
+        low, high = self._range()
+        at = low + min(max((x - line.x()) / max(1.0, line.width()), 0.0), 1.0) * (high - low)
+        if one.kind == "pulse":
+            self.handled.emit(True)
+        elif one.kind == "flag":
+            self.handled.emit(at >= 0.5)
+        elif one.kind == "choice":
+            self.handled.emit(one.choices[round(at)])
+        else:
+            self.handled.emit(float(round(at)) if one.kind == "whole" else float(f"{at:.3g}"))
 
     def _line(self, painter: QPainter, line: QRectF) -> None:
         painter.setPen(paint.pen("edge", 2))
@@ -103,7 +131,12 @@ class Head(QWidget):
         if at is not None:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.colour("ink"))
-            painter.drawEllipse(QPointF(place(float(at)), line.y()), 4, 4)
+            if self.is_handle:
+                painter.setPen(paint.pen("ink", 1.6))
+                painter.setBrush(theme.colour("leaf"))
+            painter.drawEllipse(
+                QPointF(place(float(at)), line.y()), 5 if self.is_handle else 4, 5 if self.is_handle else 4
+            )
             painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _range(self) -> tuple[float, float]:
@@ -119,7 +152,19 @@ class Head(QWidget):
         return float(low), float(high)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self.toggled.emit()
+        where, line = event.position(), self._place()
+        self._drags = self.is_handle and where.x() > line.x() - 6 and abs(where.y() - line.y()) < 10
+        if self._drags:
+            self._handle(where.x())
+        else:
+            self.toggled.emit()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._drags and self.parameter.kind != "pulse":
+            self._handle(event.position().x())
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._drags = False
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
