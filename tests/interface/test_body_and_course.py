@@ -13,6 +13,7 @@ from leanstep.desk.window import Window
 from tests.interface.conftest import ticks
 from tests.interface.test_body_boxes import pick
 from tests.interface.test_drawer import typed
+from tests.interface.test_sheets import wait_until
 
 LEFT, ALT = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.AltModifier
 
@@ -127,3 +128,14 @@ def test_what_is_said_of_a_take(window: Window, station: RehearseStation) -> Non
     assert take().ticks == last + 200 and station.timeline.last == last + 200
     pick(row.world, "the take says everything")
     assert take().world == "free"
+
+
+def test_how_robust_a_take_is_with_progress(window: Window, station: RehearseStation) -> None:
+    QTest.mouseClick(station.robust_button, LEFT)
+    assert station.robust_button.text() == "Stop trying"
+    wait_until(lambda: "Trying the take otherwise" in station.sentence.text() or not station.robust.runs, "progress")
+    wait_until(lambda: "obust: " in station.sentence.text(), "the outcome")
+    assert station.robust_button.text() == "How robust"
+    QTest.mouseClick(station.robust_button, LEFT)
+    QTest.mouseClick(station.robust_button, LEFT)
+    wait_until(lambda: station.sentence.text() == "Stopped trying." or "obust: " in station.sentence.text(), "the end")

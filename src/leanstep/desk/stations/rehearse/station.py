@@ -14,11 +14,13 @@ from leanstep.core.character.edits import append, free_name, put
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
+from leanstep.core.rehearsal.robustness import Difference
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.rehearse.course import CourseView
 from leanstep.desk.stations.rehearse.course_row import CourseRow
+from leanstep.desk.stations.rehearse.robust import Robust
 from leanstep.desk.stations.rehearse.take_row import TakeRow
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import NameField, button, command, fill_combo, label
@@ -63,6 +65,15 @@ class RehearseStation(Station):
         self.course_button.setCheckable(True)
         self.take_row = TakeRow()
         self.take_row.changed.connect(self._change_take)
+        self.robust = Robust()
+        self.robust.done.connect(self._tried)
+        self.robust.ended.connect(self._robust_ended)
+        self.destroyed.connect(self.robust.close)
+        self.robust_button = button(
+            "How robust",
+            "Try the take at other rates, and with every change up to 3 ticks early and late",
+            self._try_robust,
+        )
         self.loop = QCheckBox("loop")
         self.loop.setToolTip("Play the take over and over")
         self.slow = QCheckBox("slow")
@@ -91,6 +102,7 @@ class RehearseStation(Station):
             bar.addWidget(part)
         second = QHBoxLayout()
         second.addWidget(self.sentence, 1)
+        second.addWidget(self.robust_button)
         second.addWidget(label("Name", "soft"))
         second.addWidget(self.name)
         second.addWidget(button("Remove the take", "Remove the take on the timeline", self.remove))
@@ -114,6 +126,7 @@ class RehearseStation(Station):
             command(self, "Play the take", "Ctrl+P", self.play),
             command(self, "Keep what just happened as a take", "Ctrl+Shift+K", self.keep),
             command(self, "Change the course", "", self.course_button.click),
+            command(self, "How robust is the take", "", self._try_robust),
         ]
 
     # --- what is shown
@@ -298,6 +311,31 @@ class RehearseStation(Station):
             lambda document: append(document, ("takes",), take),
             select=lambda selection: selection.choose(thing),
         )
+
+    def _try_robust(self) -> None:
+        """Try the take otherwise, or stop that."""
+        if self.robust.runs:
+            self.robust.stop()
+        elif self.take is not None:
+            self.robust_button.setText("Stop trying")
+            self.robust.start(self.session.document, self.take)
+
+    def _tried(self, done: int) -> None:
+        if self.robust.runs:
+            self.sentence.setText(f"Trying the take otherwise: {done} variants so far …")
+
+    def _robust_ended(self, found: list[Difference] | str | None) -> None:
+        self.robust_button.setText("How robust")
+        if found is None:
+            self.sentence.setText("Stopped trying.")
+        elif isinstance(found, str):
+            self.sentence.setText(found)
+        elif found:
+            more = f" {len(found) - 1} more variants differ." if len(found) > 1 else ""
+            first = found[0].sentence
+            self.sentence.setText(f"Not robust: {first[0].lower()}{first[1:]}.{more}")
+        else:
+            self.sentence.setText("Robust: it does the same at every rate, and when a hand is a little early or late.")
 
     # --- edits
 
