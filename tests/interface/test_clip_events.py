@@ -143,10 +143,11 @@ def test_all_events_are_listed_with_where_they_fire(window: Window) -> None:
     window.go("Clips")
     station = window.stations["Clips"]
     window.session.select(Thing("clip", "walk"))
-    QTest.mouseClick(station.events, LEFT, pos=at(station.events, 6, 0))
+    QTest.mouseClick(station.events, LEFT, pos=at(station.events, 6, 1))
     QTest.mouseClick(station.event_row.list_button, LEFT)
-    (text,) = [action.text() for action in station.all_events.actions()]
-    assert text.startswith("mark mark: walk at 6; in stride; ") and "times in walk-and-jump" in text
+    own, steps = [action.text() for action in station.all_events.actions()]
+    assert own.startswith("mark mark: walk at 6; in stride; ") and "times in walk-and-jump" in own
+    assert steps.startswith("mark step: walk at 5, walk at 25, run at 4, run at 18; in stride; ")
     station.all_events.close()
 
 
@@ -162,22 +163,16 @@ def test_a_mark_that_is_passed_stands_out(station: ClipsStation) -> None:
 
 
 def test_marks_stand_on_the_timeline_of_a_take(window: Window) -> None:
-    window.go("Clips")
-    station = window.stations["Clips"]
-    window.session.select(Thing("clip", "walk"))
     window.go("Rehearse")
     timeline = window.stations["Rehearse"].timeline  # type: ignore[attr-defined]
-    height = timeline.height()
-    assert not timeline.events
-    window.go("Clips")
-    QTest.mouseClick(station.events, LEFT, pos=at(station.events, 6, 0))  # type: ignore[attr-defined]
-    window.go("Rehearse")
-    assert {name for _, _, name in timeline.events} == {"mark"} and timeline.height() > height
+    assert {name for _, _, name in timeline.events} == {"step"}
     tick = timeline.events[0][0]
     line = next(one for one in timeline._lines if one.kind == "events")
     place = QPointF(timeline.x_of(tick + 0.5), line.top + line.height / 2).toPoint()
     colour = timeline.grab().toImage().pixelColor(place)
     assert colour.blue() > colour.green() + 40, "a violet mark"
+    window.session.select(Thing("take", "hit-in-the-air"))
+    assert bool(timeline.events) == any(one.kind == "events" for one in timeline._lines)
 
 
 def test_an_empty_station_says_what_goes_there_and_offers_the_next_step(

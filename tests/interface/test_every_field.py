@@ -113,7 +113,7 @@ def _with(change: Callable[[model.Clip], model.Clip], chosen: Event | None = Non
     return opened
 
 
-MARK = _with(lambda one: msgspec.structs.replace(one, marks=(model.Mark(name="step", at=3.0),)), Event("mark", 0))
+MARK = _with(lambda one: msgspec.structs.replace(one, marks=(model.Mark(name="tap", at=3.0),)), Event("mark", 0))
 SPAN = _with(
     lambda one: msgspec.structs.replace(one, spans=(model.Span(name="cut", start=3.0, end=9.0),)), Event("span", 0)
 )
@@ -228,7 +228,7 @@ TABLE: dict[str, Control | str] = {
     "Sheet.row_facing": "the menu of rows, see test_sheets",
     "Sheet.mirrors": Control(sheet("choose"), "Facing", "Faces both ways"),
     "Cel.frame": Control(clip, "Frame", "12"),
-    "Cel.ticks": Control(clip, "Ticks", "7"),
+    "Cel.ticks": Control(clip, "Ticks", "7", also=("marks",)),
     "Cel.sheet": "shown once there are several sheets, see test_stations",
     "Cel.mirrored": Control(clip, "mirrored"),
     "Cel.turns": Control(clip, "Quarter turns", "1"),
@@ -255,7 +255,7 @@ TABLE: dict[str, Control | str] = {
     "Clip.facing": Control(clip, "Facing", "Faces left"),
     "Clip.loop": Control(clip, "Loop", "there and back"),
     "Clip.playback": Control(clip, "Speed of the clip", "Follows speed"),
-    "Clip.cels": Control(clip, "Ticks per cel", "6"),
+    "Clip.cels": Control(clip, "Ticks per cel", "6", also=("marks",)),
     "Clip.marks": LISTED,
     "Clip.spans": LISTED,
     "Axis.parameter": Control(blend, "Axis parameter", "rise"),
