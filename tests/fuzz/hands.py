@@ -82,6 +82,9 @@ class Hands:
         QInputDialog.getInt = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_, **__: (self.pick.randint(2, 9), self.pick.random() < 0.6)
         )
+        QInputDialog.getDouble = staticmethod(  # type: ignore[method-assign, assignment]
+            lambda *_, **__: (self.pick.choice([1.0, 24.0, 333.3, 4096.0]), self.pick.random() < 0.6)
+        )
         QMessageBox.exec = lambda box: 0  # type: ignore[method-assign, assignment, misc]
         QMessageBox.question = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_, **__: self.pick.choice([QMessageBox.StandardButton.Discard, QMessageBox.StandardButton.Cancel])

@@ -26,7 +26,7 @@ def test_hands_on_everything_that_is_enabled(seed: int, tmp_path: Path, monkeypa
     from tests.fuzz.hands import Hands
 
     for owner, names in (
-        (QInputDialog, ["getText", "getInt"]),
+        (QInputDialog, ["getText", "getInt", "getDouble"]),
         (QFileDialog, ["getOpenFileName", "getOpenFileNames", "getSaveFileName"]),
         (QMessageBox, ["exec", "question"]),
         (QDialog, ["exec"]),

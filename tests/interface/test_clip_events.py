@@ -15,6 +15,7 @@ from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.events import ROW, Event, Events
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.window import Window
+from tests.interface.conftest import ticks
 
 LEFT = Qt.MouseButton.LeftButton
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
@@ -194,3 +195,18 @@ def test_an_empty_station_says_what_goes_there_and_offers_the_next_step(
     QTest.mouseClick(window.stations["Clips"].pages.currentWidget().button, LEFT)  # type: ignore[attr-defined]
     assert [clip.name for clip in window.session.document.clips] == ["nod"]
     assert window.stations["Clips"].pages.currentIndex() == 0  # type: ignore[attr-defined]
+
+
+def test_marks_are_named_in_the_mirror_as_they_fire(window: Window) -> None:
+    glass = window.mirror.glass
+    window.live.drive()
+    window.live.key("Right", True)
+    named = []
+    for _ in range(90):
+        ticks(window, 1)
+        named.append(glass._marks_text())
+    assert "step" in named and named[0] == "", "named for a moment after each footstep"
+    at = named.index("step")
+    assert named[at : at + 15] == ["step"] * 15 and "" in named[at:]
+    window.live.leave()
+    assert glass._marks_text() == ""

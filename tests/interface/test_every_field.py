@@ -24,6 +24,7 @@ from leanstep.core.character.files import dump
 from leanstep.core.naming.places import Thing
 from leanstep.desk.stations.clips.events import Event
 from leanstep.desk.window import Window
+from tests.interface.test_body_boxes import pick
 from tests.interface.test_drawer import typed
 
 LEFT = Qt.MouseButton.LeftButton
@@ -377,12 +378,7 @@ def operate(widget: QWidget, text: str) -> None:
     if isinstance(widget, QCheckBox):
         QTest.mouseClick(widget, LEFT, pos=QPoint(8, widget.height() // 2))
     elif isinstance(widget, QComboBox):
-        at = widget.findText(text)
-        assert at >= 0, [widget.itemText(one) for one in range(widget.count())]
-        widget.setFocus()
-        widget.showPopup()
-        widget.view().setCurrentIndex(widget.model().index(at, 0))
-        QTest.keyClick(widget.view(), Qt.Key.Key_Return)
+        pick(widget, text)
     elif isinstance(widget, QDoubleSpinBox):
         typed(widget.lineEdit(), text)
     else:

@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.desk.stations.findings.station import FindingsStation
 from leanstep.desk.window import Window
@@ -116,3 +117,25 @@ def test_a_muted_finding_that_is_gone_is_said(open_window: Callable[..., Window]
     choose(window, station, at)
     after_edit(window, lambda: click(station.mute_button))
     assert not window.session.document.muted and "mute.stale" not in {one.id for one in window.session.report.findings}  # type: ignore[union-attr]
+
+
+def test_a_repair_of_an_older_document_is_not_made(open_window: Callable[..., Window], demo: Path) -> None:
+    window, station = opened(open_window, demo / "lamplighter-faulty.leanstep")
+    choose(window, station, 0)
+    wait_until(lambda: station.mending.repair is not None, "the repair")
+    window.session.edit("another", lambda document: change(document, (), name="Other"))
+    assert station.mending.repair is None and not station.mending.isVisible()
+    station.mending.mend()
+    assert window.session.document.name == "Other" and window.session.history.undo_name == "another"
+
+
+def test_asking_for_a_repair_does_not_break_a_check_off(open_window: Callable[..., Window], demo: Path) -> None:
+    window, station = opened(open_window, demo / "lamplighter-faulty.leanstep")
+    sent = window.session._request
+    window.session.edit("another", lambda document: change(document, (), flicker_window=0.12))
+    wait_until(lambda: window.session._request > sent, "the check to begin")
+    before = window.session.report
+    for row in (1, 2, 1, 0):
+        choose(window, station, row)
+    wait_until(lambda: window.session.report is not before, "its end")
+    wait_until(lambda: station.mending.repair is not None, "the repair of what is chosen then")

@@ -42,9 +42,9 @@ def main() -> None:
         try:
             request = waiting.get(timeout=QUIET if last else None)
         except queue.Empty:
-            if last is not None:
-                _serve(last, waiting, memo, TICKS)
-            last = None
+            # one that a repair broke off is begun again later
+            if last is not None and _serve(last, waiting, memo, TICKS):
+                last = None
             continue
         while request is not None and not waiting.empty():
             request = waiting.get()

@@ -26,6 +26,8 @@ WAKES = {"idle": 16, "driving": 8, "playing": 16}
 """Milliseconds after which it is looked whether a tick is due, by mode: keys are seen soon, and nothing is done for nothing."""
 AHEAD = 30
 """Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
+MOST_MARKS = 60
+"""Marks that fired last which are remembered."""
 MOST_CAUGHT_UP = 6
 """Ticks that are made up for at once after a pause."""
 
@@ -69,6 +71,8 @@ class Live(QObject):
         self.situation: Situation = self.stepper.first()
         self.last: Step | None = None
         self.ribbon: list[tuple[tuple[int, ...], tuple[int, ...]]] = []
+        self.marks: deque[tuple[int, int, str]] = deque(maxlen=MOST_MARKS)
+        """The marks that fired last: tick (of :attr:`ticks`), layer, name."""
         self.still = self.ticks = 0
         """Ticks since a transition was last taken, and since the window was opened."""
         self._inputs: list[dict[int, Symbolic]] = []
@@ -245,6 +249,7 @@ class Live(QObject):
             self.last, self.truths = self._stepped(self.situation, inputs)
         self.situation = self.last.situation
         self.ticks += 1
+        self.marks.extend((self.ticks, layer, name) for layer, name in self.last.marks)
         self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
         self.ribbon.append((self.situation.states, self.last.fired))
         del self.ribbon[: -int(self.machine.character.rate * 4)]
@@ -320,6 +325,7 @@ class Live(QObject):
         self.situation = self.stepper.first()
         self.last = None
         self.handles.clear()
+        self.marks.clear()
         self.ribbon.clear()
         self._kept.clear()
         self._kept_ticks = 0
@@ -343,6 +349,7 @@ class Live(QObject):
         self.wake()
         old, before = self.machine, self.situation
         if old.symbols != machine.symbols:
+            self.handles.clear()
             if self.recording is not None:
                 self._end_recording(machine)
             self._kept.clear()

@@ -43,6 +43,10 @@ LINGERS = 150
 """Milliseconds for which a transition that was true on a single tick is shown as true."""
 
 
+MOMENT = 0.25
+"""Seconds for which a mark that fired is named."""
+
+
 class Glass(QWidget):
     """The picture in the mirror: the figure on its ground line, and a short ribbon of what it did last.  It is drawn again only
     when something in it has changed."""
@@ -66,7 +70,7 @@ class Glass(QWidget):
         if not self.isVisible():
             return
         shown, tick = self._seen_after(0, self.live.situation, {}) or (None, None)
-        seen = (shown, self._caption_text())
+        seen = (shown, self._caption_text(), self._marks_text())
         area = self._area().toAlignedRect()
         if seen != self._seen:
             self._seen = seen
@@ -131,6 +135,7 @@ class Glass(QWidget):
         painter.setPen(paint.pen("chosen" if driving else "edge", 3 if driving else 1))
         painter.drawRect(area.adjusted(1, 1, -1, -1) if driving else area)
         self._caption(painter, area)
+        self._marks(painter, area)
 
     def _caption_text(self) -> str:
         mode = self.live.mode
@@ -151,6 +156,24 @@ class Glass(QWidget):
         painter.setPen(theme.colour("on_chosen"))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
+    def _marks_text(self) -> str:
+        """The marks that fired a moment ago, while the character is steered or played."""
+        live = self.live
+        if live.mode == "idle":
+            return ""
+        since = live.ticks - round(MOMENT * live.machine.character.rate)
+        return ", ".join(dict.fromkeys(name for tick, _, name in live.marks if tick > since))
+
+    def _marks(self, painter: QPainter, area: QRectF) -> None:
+        text = self._marks_text()
+        if text:
+            painter.setFont(font(12, BOLD))
+            width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16
+            box = QRectF(area.left() + 6, area.bottom() - 26, min(width, area.width() - 12), 20)
+            painter.fillRect(box, theme.colour("mark"))
+            painter.setPen(theme.colour("leaf"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
     def _ribbons(self, painter: QPainter, area: QRectF) -> None:
         machine = self.live.machine
         span = int(machine.character.rate * RIBBON)
@@ -159,6 +182,12 @@ class Glass(QWidget):
             row = QRectF(area.x(), area.y() + layer * ROW, area.width(), ROW - 2)
             runs = paint.runs_of([states[layer] for states, _ in recent], [fired[layer] >= 0 for _, fired in recent])
             paint.ribbon(painter, row, machine, layer, runs, len(recent) - span, len(recent))
+            painter.setPen(paint.pen("mark"))
+            for tick, at, _ in self.live.marks:
+                x = row.right() - (self.live.ticks - tick + 0.5) * row.width() / span
+                if at == layer and x > row.left():
+                    painter.drawLine(QPointF(x, row.top() + 1), QPointF(x, row.bottom() - 1))
+                    painter.drawEllipse(QPointF(x, row.top() + 3), 1.5, 1.5)
 
 
 @dataclass(frozen=True)

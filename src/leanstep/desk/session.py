@@ -79,6 +79,7 @@ class Session(QObject):
         self._worker: QProcess | None = None
         self.stopped = False
         self.before: Report | None = None
+        self.checking = False
         self._mending: tuple[int, Finding, Character] | None = None
         self._request = 0
         self._later = QTimer(self, singleShot=True, interval=60)
@@ -274,6 +275,7 @@ class Session(QObject):
         return self.beside.wait_for("Taking in the change …", lambda: compile_character(document))
 
     def _renewed(self) -> None:
+        self.checking = True
         self.art.prepare()
         self._later.start()
 
@@ -322,7 +324,7 @@ class Session(QObject):
             self._worker.finished.connect(self._ended)
             self._worker.start(sys.executable, ["-m", "leanstep.cli.worker"])
         self._request += 1
-        self.stopped = False
+        self.stopped, self.checking = False, True
         document, folder, number = self.document, str(self.folder), self._request
 
         def written() -> bytes:
@@ -345,16 +347,21 @@ class Session(QObject):
             if "situations" in answer:
                 self.progressed.emit(f"Checking: {answer['situations']} situations …")
             elif "report" in answer:
+                self.checking = False
                 self.before, self.report = self.report, report_from_json(answer["report"])
                 self.progressed.emit("")
                 self.checked.emit()
             else:
+                self.checking = False
                 self.progressed.emit("")
                 self.said.emit(answer["error"])
 
     def ask_repair(self, finding: Finding) -> None:
-        """Ask the worker what mends a finding of the last check; :attr:`repaired` tells."""
-        running = self._worker is not None and self._worker.state() == QProcess.ProcessState.Running
+        """Ask the worker what mends a finding of the last check; :attr:`repaired` tells.  While a check runs nothing is asked: it
+        would have to be broken off, and its findings are others anyway."""
+        running = (
+            not self.checking and self._worker is not None and self._worker.state() == QProcess.ProcessState.Running
+        )
         if finding.id not in MENDED or not running or self._worker is None:
             self.repaired.emit(finding, None)
             return
@@ -393,7 +400,7 @@ class Session(QObject):
         self._stop_waiting(f"Stopped the check; the findings {known}.")
 
     def _stop_waiting(self, sentence: str) -> None:
-        self.stopped = True
+        self.stopped, self.checking = True, False
         self.progressed.emit("")
         self.said.emit(sentence)
         self.checked.emit()

@@ -84,6 +84,7 @@ class MendPanel(QFrame):
         column.addLayout(row)
         column.addWidget(self.ribbons)
         session.repaired.connect(self._came)
+        session.changed.connect(self._forget)
         self.hide()
 
     def ask(self, finding: Finding | None, take: Callable[[], Take | None]) -> None:
@@ -92,6 +93,11 @@ class MendPanel(QFrame):
         self.hide()
         if finding is not None:
             self.session.ask_repair(finding)
+
+    def _forget(self) -> None:
+        """The document is another one: what mended the one before would undo that."""
+        self.finding = self.repair = None
+        self.hide()
 
     def _came(self, finding: Finding, repair: Repair | None) -> None:
         if finding is not self.finding or repair is None:

@@ -113,14 +113,22 @@ class FrameEdits:
 
     def forget_feet(self) -> None:
         """Take back the feet of the chosen frames."""
+        self._forget("feet", "a foot", "feet")
+
+    def forget_boxes(self) -> None:
+        """Take back the body boxes of the chosen frames."""
+        self._forget("boxes", "a body box", "body boxes")
+
+    def _forget(self, field: str, one: str, several: str) -> None:
+        """Take back what the chosen frames have of their own."""
         sheet, chosen = self.station.sheet, {str(number) for number in self.view.chosen}
-        if sheet is None or not chosen & set(sheet.feet):
-            self.session.said.emit("None of the chosen frames has a foot of its own.")
+        own = getattr(sheet, field) if sheet is not None else {}
+        if sheet is None or not chosen & set(own):
+            self.session.said.emit(f"None of the chosen frames has {one} of its own.")
             return
-        at = self.station.index
-        feet = {number: foot for number, foot in sheet.feet.items() if number not in chosen}
+        at, kept = self.station.index, {number: value for number, value in own.items() if number not in chosen}
         self.session.edit(
-            f"took back feet of {sheet.name}", lambda document: change(document, ("sheets", at), feet=feet)
+            f"took back {several} of {sheet.name}", lambda document: change(document, ("sheets", at), **{field: kept})
         )
 
     def set_rule(self, rule: str) -> None:
@@ -138,18 +146,6 @@ class FrameEdits:
         what = "the body box of a frame" if len(boxes) == 1 else f"the body boxes of {len(boxes)} frames"
         self.session.edit(
             f"changed {what} of {sheet.name}", lambda document: change(document, ("sheets", at), boxes=every)
-        )
-
-    def forget_boxes(self) -> None:
-        """Take back the body boxes of the chosen frames."""
-        sheet, chosen = self.station.sheet, {str(number) for number in self.view.chosen}
-        if sheet is None or not chosen & set(sheet.boxes):
-            self.session.said.emit("None of the chosen frames has a body box of its own.")
-            return
-        at = self.station.index
-        boxes = {number: box for number, box in sheet.boxes.items() if number not in chosen}
-        self.session.edit(
-            f"took back body boxes of {sheet.name}", lambda document: change(document, ("sheets", at), boxes=boxes)
         )
 
     def set_box_rule(self, rule: str) -> None:
