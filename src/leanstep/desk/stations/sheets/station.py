@@ -233,16 +233,19 @@ class SheetsStation(ListStation):
         self.problem_menu.clear()
         for finding in found:
             self.problem_menu.addAction(finding.sentence, partial(self.point_at, finding.subject))
-        self.problem_menu.addSeparator()
-        for finding in found[:1]:
-            self.problem_menu.addAction("Read more in Findings", partial(self._read_more, finding))
+        if found:
+            self.problem_menu.addSeparator()
+            self.problem_menu.addAction("Read more in Findings", partial(self._read_more, found[0]))
 
     def _read_more(self, finding: Finding) -> None:
         self.session.finding = finding
         self.session.wanted.emit("finding")
 
     def _open_problems(self) -> None:
-        self.problem_menu.exec(self.problems.mapToGlobal(self.problems.rect().topLeft()))
+        if not self.problem_menu.actions():
+            self.session.said.emit("The last check found nothing wrong with this sheet.")
+            return
+        self.problem_menu.popup(self.problems.mapToGlobal(self.problems.rect().topLeft()))
 
     def showEvent(self, event: QShowEvent) -> None:
         # an image is looked at once somebody sees it

@@ -118,7 +118,7 @@ class ToolRow(QWidget):
             row.addWidget(part)
 
     def _open_picks(self) -> None:
-        self.pick_menu.exec(self.pick.mapToGlobal(self.pick.rect().bottomLeft()))
+        self.pick_menu.popup(self.pick.mapToGlobal(self.pick.rect().bottomLeft()))
 
     def use(self, tool: Tool) -> None:
         """Take a tool in hand."""
