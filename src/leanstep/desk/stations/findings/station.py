@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QItemSelectionModel, QRect, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QFontMetrics, QKeyEvent, QPainter
+from PySide6.QtGui import QAction, QFontMetrics, QKeyEvent, QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -282,7 +282,7 @@ class FindingsStation(Station):
         self.mute_button.setEnabled(finding is not None)
         self.mute_button.setText("Mute …" if self._reason_of(finding) is None else "Take it back")
         self.reason.hide()
-        self.mending.ask(finding if self._reason_of(finding) is None else None, lambda: self.shown_take)
+        self._ask_repair()
         if finding is None:
             report = self.session.report
             sound = "Every state can be reached and left, and nothing flickers."
@@ -323,6 +323,14 @@ class FindingsStation(Station):
         self.stills.setVisible(take is not None)
         self.stills.show_trace(self._trace)
         self.timeline.show_trace(self.session.machine, take, self._trace, all_controls=False)
+
+    def _ask_repair(self) -> None:
+        """Ask what mends the chosen finding, while somebody looks at it."""
+        wanted = self.finding if self.isVisible() and self._reason_of(self.finding) is None else None
+        self.mending.ask(wanted, lambda: self.shown_take)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self._ask_repair()
 
     @property
     def shown_take(self) -> Take | None:
