@@ -51,6 +51,9 @@ def open_window(settings: QSettings) -> Iterator[Callable[..., Window]]:
     def opened(path: Path | None = None) -> Window:
         window = make_window(settings, path)
         window.live.stop()
+        # a test that is over before that needs no check
+        window.session._later.setInterval(300)
+        window.session._later.start()
         window.show()
         window.activateWindow()
         QTest.qWaitForWindowActive(window, 2000)

@@ -413,7 +413,6 @@ class Session(QObject):
         self._later.stop()
         worker, self._worker = self._worker, None
         if worker is not None:
-            worker.closeWriteChannel()
-            if not worker.waitForFinished(300):
-                worker.kill()
-                worker.waitForFinished(1000)
+            # it keeps nothing that could be lost
+            worker.kill()
+            worker.waitForFinished(1000)

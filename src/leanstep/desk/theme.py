@@ -146,7 +146,9 @@ def dress(app: QApplication, night: bool) -> None:
     ):
         palette.setColor(role, QColor(colour))
     app.setPalette(palette)
-    app.setStyleSheet(_sheet(paper))
+    sheet = _sheet(paper)
+    if app.styleSheet() != sheet:  # every widget there is would be dressed anew
+        app.setStyleSheet(sheet)
 
 
 def _sheet(p: Paper) -> str:
