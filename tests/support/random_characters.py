@@ -81,7 +81,8 @@ class _Maker:
         if self.rich and self.chance(0.1) and any(one.kind == "number" for one in self.parameters):
             self.parameters.append(Parameter(name="haste", owner="formula", formula="speed * 2", min=-2, max=3))
         self.button = self.chance(0.45)
-        clips = (self._clip("swing", pick.choice(["once", "repeat"])), self._clip("sway", "repeat"))
+        swing, sway = (random.Random(f"{seed} {name}") for name in ("swing", "sway"))
+        clips = (self._clip("swing", pick.choice(["once", "repeat"]), swing), self._clip("sway", "repeat", sway))
         layers: list[Layer] = []
         for number in range(pick.choice([1, 1, 1, 2])):
             layers.append(self._layer(f"l{number}"))
@@ -96,7 +97,7 @@ class _Maker:
             layers=tuple(layers),
         )
 
-    def _clip(self, name: str, loop: str) -> Clip:
+    def _clip(self, name: str, loop: str, apart: random.Random) -> Clip:
         pick = self.pick
         marks: tuple[Mark, ...] = ()
         spans: tuple[Span, ...] = ()
@@ -109,8 +110,19 @@ class _Maker:
             hold = pick.choice(flags) if flags and self.chance(0.6) else ""
             spans = (Span(name=f"{name}_span", start=start, end=start + pick.choice([1.0, 1.5]), hold=hold),)
             self.spans.append(f"{name}_span")
-        cels = (Cel(frame=0, ticks=pick.choice([1.0, 2.0, 2.5])),)
-        return Clip(name=name, sheet="art", loop=loop, cels=cels, marks=marks, spans=spans)  # type: ignore[arg-type]
+        cels = [Cel(frame=0, ticks=pick.choice([1.0, 2.0, 2.5]))]
+        if self.rich and loop == "repeat" and apart.random() < 0.4:
+            cels.insert(apart.choice([0, 1]), Cel(frame=1, ticks=apart.choice([0.5, 1.0, 1.5])))
+        back = apart.choice([0, 1, 1])
+        return Clip(
+            name=name,
+            sheet="art",
+            loop=loop,  # type: ignore[arg-type]
+            repeat_from=back if loop == "repeat" else 0,
+            cels=tuple(cels),
+            marks=marks,
+            spans=spans,
+        )
 
     def effects(self, share: float) -> tuple[Effect, ...]:
         if not self.rich or not self.chance(share):

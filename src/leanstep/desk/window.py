@@ -32,6 +32,7 @@ from PySide6.QtWidgets import (
 from leanstep.core.character.storage import ChangedOnDisk
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.transitions import name_of
+from leanstep.desk.clicks import Clicks
 from leanstep.desk.command_search import CommandSearch
 from leanstep.desk.desk import Desk
 from leanstep.desk.keys import key_name
@@ -77,7 +78,8 @@ class Window(QMainWindow):
         self.resize(1280, 800)
         self.route = Route()
         self.mirror = Mirror(session, self.live)
-        desk = Desk(session, self.live)
+        self.clicks = Clicks()
+        desk = Desk(session, self.live, self.clicks)
         self.stations: dict[str, Station] = {one.name: one.make(desk) for one in STATIONS}
         self.stack = QStackedWidget()
         for station in self.stations.values():
@@ -218,6 +220,7 @@ class Window(QMainWindow):
         self.session.said.connect(self.say)
         self.session.progressed.connect(self._progress)
         self.live.mode_changed.connect(self._mode)
+        self.live.ticked.connect(self._click)
         self.mirror.drive_button.clicked.connect(self.live.toggle)
         self.mirror.restart_button.clicked.connect(self.live.restart)
         self.mirror.size_button.clicked.connect(self._next_size)
@@ -230,6 +233,12 @@ class Window(QMainWindow):
         self.session.complained.connect(self.complain)
         self.session.keeper.noticed.connect(self.notices.put)
         self.session.keeper.settled.connect(self.notices.take_away)
+
+    def _click(self) -> None:
+        """The marks that fire while the character is steered or played are heard."""
+        last = self.live.last
+        if last is not None and last.marks and self.live.mode != "idle":
+            self.clicks.sound(self.live.machine.character, [name for _, name in last.marks])
 
     # --- what is shown
 
@@ -460,6 +469,7 @@ class Window(QMainWindow):
             event.ignore()
             return
         self.live.stop()
+        self.clicks.stop()
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         app.removeEventFilter(self)

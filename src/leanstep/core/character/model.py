@@ -231,17 +231,19 @@ class Span(Part, frozen=True, kw_only=True):
 class Playback(Part, frozen=True, kw_only=True):
     """A clip's playback rate bound to a parameter: value / ``at``, kept between ``min`` and ``max``.
 
-    At the value ``at`` the clip plays as it is written.
+    At the value ``at`` the clip plays as it is written.  ``resting`` is shown instead of it while the rate is 0.
     """
 
     parameter: str
     at: float = 1.0
     min: float = 0.25
     max: float = 4.0
+    resting: Cel | None = None
 
 
 class Clip(Part, frozen=True, kw_only=True):
-    """Frames in time.  ``loop``: ``once`` stops on the last cel, ``repeat`` starts over, ``there-and-back`` turns round.
+    """Frames in time.  ``loop``: ``once`` stops on the last cel, ``once-and-gone`` shows nothing after it, ``repeat`` starts over
+    from the cel ``repeat_from``, ``there-and-back`` turns round.
 
     ``facing`` says which way the drawings look, where that is not what their sheet says; ``box`` is a body box for all of it,
     as of a sheet, but for frames with one of their own.
@@ -251,7 +253,8 @@ class Clip(Part, frozen=True, kw_only=True):
     sheet: str = ""
     box: tuple[float, ...] = ()
     facing: Literal["", "right", "left"] = ""
-    loop: Literal["once", "repeat", "there-and-back"] = "repeat"
+    loop: Literal["once", "once-and-gone", "repeat", "there-and-back"] = "repeat"
+    repeat_from: int = 0
     playback: Playback | None = None
     cels: tuple[Cel, ...] = ()
     marks: tuple[Mark, ...] = ()
@@ -260,6 +263,11 @@ class Clip(Part, frozen=True, kw_only=True):
     def sheet_of(self, cel: Cel) -> str:
         """The name of the sheet one of its cels shows a frame of."""
         return cel.sheet or self.sheet
+
+    def frames_of(self, sheet: str) -> set[int]:
+        """The frames of a sheet that it shows."""
+        resting = (self.playback.resting,) if self.playback is not None and self.playback.resting is not None else ()
+        return {cel.frame for cel in (*self.cels, *resting) if self.sheet_of(cel) == sheet}
 
 
 class Axis(Part, frozen=True, kw_only=True):
@@ -286,7 +294,8 @@ class BlendSpace(Part, frozen=True, kw_only=True):
 
 
 class State(Part, frozen=True, kw_only=True):
-    """What the character is doing, and the clip or blend space that shows it.
+    """What the character is doing, and what shows it: a clip, a blend space or one ``held`` frame, which is over after its
+    ticks.  While it is ``clear``, the layers below are seen behind what it shows.
 
     ``hold_still`` locks movement while the state is active; ``restful`` and ``ending`` declare where a character may
     stay for good.  ``expects`` is a condition that should hold while it is shown, but for ``grace`` seconds; ``backward``
@@ -297,6 +306,8 @@ class State(Part, frozen=True, kw_only=True):
     lane: str = ""
     clip: str = ""
     blend: str = ""
+    held: Cel | None = None
+    clear: bool = False
     restful: bool = False
     ending: bool = False
     hold_still: bool = False
@@ -328,9 +339,11 @@ class Transition(Part, frozen=True, kw_only=True, rename={"source": "from"}):
 
 
 class Layer(Part, frozen=True, kw_only=True):
-    """A graph of states.  Left out, ``start`` is the first state and ``lanes`` are those the states name."""
+    """A graph of states.  Left out, ``start`` is the first state and ``lanes`` are those the states name.  Of a ``clear`` layer
+    every state is."""
 
     name: str
+    clear: bool = False
     start: str = ""
     lanes: tuple[str, ...] = ()
     states: tuple[State, ...] = ()

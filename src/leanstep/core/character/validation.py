@@ -94,6 +94,7 @@ def validate(character: Character, label: str) -> None:
         for state in layer.states:
             if not 0 <= state.grace <= 3600:
                 fail(f"state {state.name!r}", "grace is out of range", "Write seconds from 0 to 3600.")
+            _check_cel(state.held, f"state {state.name!r}, held", fail)
         for index, transition in enumerate(layer.transitions):
             if not 0 <= transition.fade <= 60:
                 fail(f"layer {layer.name!r}, transition {index}", "fade is out of range", "Write seconds from 0 to 60.")
@@ -178,8 +179,9 @@ def _check_clip(clip: Any, fail: Any) -> None:
     place = f"clip {clip.name!r}"
     _check_box(clip.box, place, fail)
     for index, cel in enumerate(clip.cels):
-        if not 0 < cel.ticks <= 1_000_000 or cel.frame < 0:
-            fail(f"{place}, cel {index}", "frame and ticks must be positive", "Write ticks above 0.")
+        _check_cel(cel, f"{place}, cel {index}", fail)
+    if clip.repeat_from < 0:
+        fail(place, "repeat_from is below 0", "Write the number of a cel, from 0.")
     for mark in clip.marks:
         if not 0 <= mark.at <= 1_000_000:
             fail(f"{place}, mark {mark.name!r}", "it lies before the clip's start", "Write ticks from 0 on.")
@@ -189,6 +191,13 @@ def _check_clip(clip: Any, fail: Any) -> None:
     playback = clip.playback
     if playback is not None and (playback.at <= 0 or not 0 <= playback.min <= playback.max <= 1000):
         fail(f"{place}, playback", "at must be above 0, and min from 0 to max", "See docs/format.md.")
+    if playback is not None:
+        _check_cel(playback.resting, f"{place}, resting frame", fail)
+
+
+def _check_cel(cel: Any, place: str, fail: Any) -> None:
+    if cel is not None and (not 0 < cel.ticks <= 1_000_000 or cel.frame < 0):
+        fail(place, "frame and ticks must be positive", "Write ticks above 0.")
 
 
 def _check_marks(clip: Any, fail: Any) -> None:

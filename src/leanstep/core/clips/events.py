@@ -24,7 +24,8 @@ def caught(tick: float, clip: Clip, reach: float) -> float:
 def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
     """The clip with other cels; ``origin`` says which old cel each one was (-1: none).
 
-    Marks and spans stay at the same share of their cel.  Those of a cel that is gone go to where it was.
+    Marks and spans stay at the same share of their cel.  Those of a cel that is gone go to where it was.  A clip that repeats
+    from a cel does so from where that is now.
     """
     before, after = edges(clip), edges(msgspec.structs.replace(clip, cels=tuple(cels)))
 
@@ -46,7 +47,8 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
 
     marks = tuple(msgspec.structs.replace(mark, at=_tidy(moved(mark.at, False))) for mark in clip.marks)
     spans = tuple(_span(span, moved(span.start, False), moved(span.end, True)) for span in clip.spans)
-    return msgspec.structs.replace(clip, cels=tuple(cels), marks=marks, spans=spans)
+    back = origin.index(clip.repeat_from) if clip.repeat_from in origin else 0
+    return msgspec.structs.replace(clip, cels=tuple(cels), marks=marks, spans=spans, repeat_from=back)
 
 
 def _span(span: Span, start: float, end: float) -> Span:

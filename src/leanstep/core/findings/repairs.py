@@ -182,7 +182,7 @@ def _way_out(character: Character, finding: Finding) -> Iterator[Repair]:
     states = finding.subject.get("states") or [finding.subject["state"]]
     clips = {clip.name: clip for clip in character.clips}
     for state in (one for one in layer.states if one.name in states and one.name != layer.start_name):
-        once = state.clip in clips and clips[state.clip].loop == "once"
+        once = state.clip in clips and clips[state.clip].loop.startswith("once")
         when = "clip done" if once else WAY_OUT
         yield Repair(
             f"A new transition leads from {state.name} back to {layer.start_name} when “{when}”.",

@@ -15,7 +15,7 @@ from leanstep.core.conditions.expression import Expression, Memory, Symbol
 from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.deadline import look
 from leanstep.core.graph.effects import Act, Effects
-from leanstep.core.graph.pictures import Pace, Picture, Reel, reel
+from leanstep.core.graph.pictures import Pace, Picture, Reel, held_clip, reel
 
 Where = dict[str, str | int]
 _T = TypeVar("_T")
@@ -347,6 +347,8 @@ class _Compiler:
                 self._note(place, state.clip, [_unknown("clip", state.clip, list(self.clips))])
                 return None
             return Picture((self._reel(self.clips[state.clip]),))
+        if state.held is not None:
+            return Picture((reel(held_clip(state.held), (), (), None),))
         return None
 
     def _reel(self, clip: Clip) -> Reel:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from leanstep.core.blends.picking import pick
-from leanstep.core.character.model import BlendSpace, Clip
+from leanstep.core.character.model import BlendSpace, Cel, Clip
 from leanstep.core.clips.timing import TICK, Timing, timing, units
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.effects import Act
@@ -63,20 +63,25 @@ class Reel:
         """Playhead units one tick adds."""
         return TICK if self.pace is None else self.pace.amount(values)
 
+    def shown(self, playhead: int, values: Sequence[Symbolic]) -> Cel | None:
+        """The cel to be seen: that at ``playhead``, or the resting one while its rate is 0; None when there is none."""
+        playback = self.clip.playback
+        if playback is not None and playback.resting is not None and not self.amount(values):
+            return playback.resting
+        cel = self.timing.cel_at(playhead)
+        return None if cel is None else self.clip.cels[cel]
+
     def fired(self, playhead: int, amount: int) -> list[Cue]:
         """The marks in (playhead, playhead + amount], in time order."""
         times = []
-        length = self.timing.length
         for order, cue in enumerate(self.cues):
             for lap in range(self.timing.passed(cue.at, playhead, amount)):
-                first = (cue.at - playhead - 1) % length + 1 if self.timing.repeats else cue.at - playhead
-                times.append((first + lap * length, order))
+                times.append((self.timing.until(cue.at, playhead) + lap * self.timing.lap, order))
         return [self.cues[order] for _, order in sorted(times)]
 
     def fired_on_entry(self, playhead: int) -> list[Cue]:
         """The marks at the very start, when a state is entered there."""
-        ends = (0, self.timing.length) if self.timing.repeats else (0,)
-        return [cue for cue in self.cues if cue.at in ends] if playhead == 0 else []
+        return [cue for cue in self.cues if self.timing.first(cue.at) == 0] if playhead == 0 else []
 
     def on(self, playhead: int) -> list[Window]:
         """The spans that are on at ``playhead``."""
@@ -104,6 +109,11 @@ class Picture:
             return 0
         value = values[self.axis] if self.axis >= 0 else 0.0
         return pick(self.blend, float(value or 0.0)) or 0
+
+
+def held_clip(held: Cel) -> Clip:
+    """One held frame as a clip, which is over after its ticks."""
+    return Clip(name=f"frame {held.frame} of {held.sheet}", sheet=held.sheet, loop="once", cels=(held,))
 
 
 def reel(clip: Clip, acts: Sequence[tuple[Act, ...]], holds: Sequence[int], pace: Pace | None) -> Reel:

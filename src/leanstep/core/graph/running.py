@@ -129,7 +129,7 @@ class Running(Moment):
         length = self.lengths[layer] = reel.timing.length
         if playhead and old_length:
             begun = playhead * length // old_length
-            self.playheads[layer] = begun % length if reel.timing.repeats else begun
+            self.playheads[layer] = reel.timing.folded(begun)
             self.over[layer] = not reel.timing.repeats and begun >= length
         for cue in reel.fired_on_entry(self.playheads[layer]):
             self.marks.append((layer, cue.name))
@@ -230,9 +230,8 @@ class Running(Moment):
 
 
 def rescaled(playhead: int, old: Reel, new: Reel) -> int:
-    """The playhead at the same share of another clip; the end of a clip that repeats is its start."""
-    moved = playhead * new.timing.length // old.timing.length
-    return moved % new.timing.length if new.timing.repeats else moved
+    """The playhead at the same share of another clip."""
+    return new.timing.folded(playhead * new.timing.length // old.timing.length)
 
 
 def count(memory: x.Memory, counter: int, operand: bool) -> int:

@@ -145,6 +145,8 @@ class _Visitor:
                 yield Place((*path, "cels", at, "sheet"), (Thing("sheet", cel.sheet),))
         if clip.playback is not None:
             yield self._symbol((*path, "playback", "parameter"), clip.playback.parameter)
+            if clip.playback.resting is not None and clip.playback.resting.sheet:
+                yield Place((*path, "playback", "resting", "sheet"), (Thing("sheet", clip.playback.resting.sheet),))
         for at, mark in enumerate(clip.marks):
             yield Place((*path, "marks", at, "name"), (Thing("mark", mark.name),), defines=True)
             yield from self._effects((*path, "marks", at, "effects"), mark.effects)
@@ -178,6 +180,8 @@ class _Visitor:
         for kind in ("clip", "blend"):
             if getattr(state, kind):
                 yield Place((*path, kind), (Thing(kind, getattr(state, kind)),))
+        if state.held is not None:
+            yield Place((*path, "held", "sheet"), (Thing("sheet", state.held.sheet),))
         if state.expects:
             yield from self._text((*path, "expects"), state.expects, layer)
         for field in ("on_entry", "on_leave"):

@@ -66,6 +66,7 @@ def _loss(place: Place) -> _Loss | None:
         case (
             ("clips", int(), "sheet")
             | ("clips", int(), "cels", int(), "sheet")
+            | (*_, "resting" | "held", "sheet")
             | ("blends", int(), "axes", *_)
             | ("course", *_)
         ):

@@ -43,7 +43,7 @@ def _straying(part: Slice, layer: int) -> set[int]:
         at
         for at, reel in reels.items()
         if reel.timing.repeats
-        and reel.timing.length // math.gcd(reel.timing.length, TICK) > most[at]
+        and reel.timing.lap // math.gcd(reel.timing.lap, TICK) > most[at]
         and part.reads_playhead(layer, reel)
     }
     onward = {at: [to for source, to in kept if source == at and to in reels] for at in range(len(pictures))}

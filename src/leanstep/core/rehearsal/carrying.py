@@ -28,10 +28,7 @@ def carried(old: Machine, new: Machine, before: Situation, first: Situation) -> 
         picks[at] = playheads[at] = 0
         if picture is not None:
             picks[at] = min(before.picks[there], len(picture.reels) - 1)
-            length = picture.reels[picks[at]].timing.length
-            repeats = picture.reels[picks[at]].timing.repeats
-            head = before.playheads[there]
-            playheads[at] = head % length if repeats else min(head, length)
+            playheads[at] = picture.reels[picks[at]].timing.folded(before.playheads[there])
     return replace(
         first,
         states=tuple(states),

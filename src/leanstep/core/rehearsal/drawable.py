@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from leanstep.core.character.model import Cel, Character, Clip
+from leanstep.core.character.model import Cel, Character, Clip, Layer
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.pictures import Picture
@@ -73,21 +73,28 @@ def of_state(machine: Machine, layer: int, state: int, ticks: int = 0) -> Drawab
 
 
 def of_situation(machine: Machine, situation: Situation) -> Drawable:
-    """The figure as it is: what the topmost layer that shows a picture shows, turned the way the body faces.  While a
-    crossfade runs, the picture of the state left is in front and lets more and more through."""
+    """The figure as it is, turned the way the body faces: what the topmost layer that shows a picture shows, and behind a
+    clear state what the layers below do.  While a crossfade runs, the picture of the state left is in front and lets more and
+    more through."""
+    pieces: list[Piece] = []
     for layer in range(len(machine.layers) - 1, -1, -1):
         picture = machine.pictures[layer][situation.states[layer]]
         now = _piece(machine, situation, picture, situation.picks[layer], situation.playheads[layer])
         if now is None:
             continue
-        fade = situation.fades[layer]
-        if fade is None or not fade.left:
-            return Drawable((now,))
-        left = machine.pictures[layer][fade.state]
-        share = fade.left / (fade.left + situation.stays[layer])
-        old = _piece(machine, situation, left, fade.pick, fade.playhead, share)
-        return Drawable((now,) if old is None else (now, old))
-    return NOTHING
+        fade, old = situation.fades[layer], None
+        if fade is not None and fade.left:
+            left = machine.pictures[layer][fade.state]
+            share = fade.left / (fade.left + situation.stays[layer])
+            old = _piece(machine, situation, left, fade.pick, fade.playhead, share)
+        pieces = [now, *([old] if old is not None else []), *pieces]
+        if not _clear(machine.character.layers[layer], situation.states[layer]):
+            break
+    return Drawable(tuple(pieces))
+
+
+def _clear(layer: Layer, state: int) -> bool:
+    return layer.clear or layer.states[state].clear
 
 
 def _piece(
@@ -96,10 +103,9 @@ def _piece(
     if picture is None:
         return None
     clip = picture.reels[pick].clip
-    cel = picture.reels[pick].timing.cel_at(playhead)
-    if cel is None:
+    use = picture.reels[pick].shown(playhead, situation.values)
+    if use is None:
         return None
-    use = clip.cels[cel]
     sheet = clip.sheet_of(use)
     view = _views(machine).get(sheet)
     turned = (

@@ -9,7 +9,7 @@ from itertools import zip_longest
 
 import msgspec
 
-from leanstep.core.character.model import Character, Clip, Effect, Take
+from leanstep.core.character.model import Cel, Character, Clip, Effect, Take
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import changes_of
 from leanstep.core.rehearsal.traces import Player, Trace, player_of
@@ -95,10 +95,13 @@ def at_rate(character: Character, take: Take, rate: float) -> tuple[Character, T
             for one in effects
         )
 
+    def longer(cel: Cel) -> Cel:
+        return msgspec.structs.replace(cel, ticks=cel.ticks * ratio)
+
     def clip(one: Clip) -> Clip:
         return msgspec.structs.replace(
             one,
-            cels=tuple(msgspec.structs.replace(cel, ticks=cel.ticks * ratio) for cel in one.cels),
+            cels=tuple(map(longer, one.cels)),
             marks=tuple(
                 msgspec.structs.replace(mark, at=mark.at * ratio, effects=paced(mark.effects)) for mark in one.marks
             ),
@@ -111,7 +114,12 @@ def at_rate(character: Character, take: Take, rate: float) -> tuple[Character, T
         msgspec.structs.replace(
             layer,
             states=tuple(
-                msgspec.structs.replace(state, on_entry=paced(state.on_entry), on_leave=paced(state.on_leave))
+                msgspec.structs.replace(
+                    state,
+                    held=longer(state.held) if state.held is not None else None,
+                    on_entry=paced(state.on_entry),
+                    on_leave=paced(state.on_leave),
+                )
                 for state in layer.states
             ),
         )

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import msgspec
 
 from leanstep.core.character.edits import by_number, put
-from leanstep.core.character.model import Character, Clip, Cut, Sheet
+from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of, shared_areas
 from leanstep.core.sheets.ground import Pixels
@@ -81,29 +81,49 @@ def recut(document: Character, at: int, new: Recut) -> Character:
     boxes = {str(new.frames[int(number)]): box for number, box in sheet.boxes.items() if int(number) in new.frames}
     values = {"cut": new.cut, "size": new.size, "feet": by_number(feet), "boxes": by_number(boxes)}
     document = put(document, ("sheets", at), msgspec.structs.replace(sheet, **values))
-    clips = tuple(_followed(clip, sheet.name, new) for clip in document.clips)
-    followed: Character = put(document, ("clips",), clips)
-    return followed
+    document = put(document, ("clips",), tuple(_followed(clip, sheet.name, new) for clip in document.clips))
+    for layer, number, held in held_frames(document):
+        if held.sheet == sheet.name:
+            document = put(document, ("layers", layer, "states", number, "held"), _anew(held, new))
+    return document
 
 
 def _followed(clip: Clip, sheet: str, new: Recut) -> Clip:
     """A clip with the new frames of its cels that show the sheet, without those of frames that are gone."""
     cels = tuple(
-        msgspec.structs.replace(cel, frame=new.frames.get(cel.frame, cel.frame)) if clip.sheet_of(cel) == sheet else cel
+        _anew(cel, new) if clip.sheet_of(cel) == sheet else cel
         for cel in clip.cels
         if clip.sheet_of(cel) != sheet or cel.frame not in new.gone
     )
-    return clip if cels == clip.cels else msgspec.structs.replace(clip, cels=cels)
+    playback = clip.playback
+    if playback is not None and playback.resting is not None and clip.sheet_of(playback.resting) == sheet:
+        playback = msgspec.structs.replace(playback, resting=_anew(playback.resting, new))
+    changed = (cels, playback) != (clip.cels, clip.playback)
+    return msgspec.structs.replace(clip, cels=cels, playback=playback) if changed else clip
+
+
+def _anew(cel: Cel, new: Recut) -> Cel:
+    return msgspec.structs.replace(cel, frame=new.frames.get(cel.frame, cel.frame))
+
+
+def held_frames(document: Character) -> Iterator[tuple[int, int, Cel]]:
+    """The frames that states hold, with the numbers of their layer and state."""
+    for at, layer in enumerate(document.layers):
+        for number, state in enumerate(layer.states):
+            if state.held is not None:
+                yield at, number, state.held
 
 
 def lost(document: Character, sheet: Sheet, new: Recut) -> list[str]:
     """What shows frames that have no place in a new cut, in words."""
     found = []
     for clip in document.clips:
-        shown = {cel.frame for cel in clip.cels if clip.sheet_of(cel) == sheet.name}
-        frames = sorted(frame for frame in shown if frame not in new.frames)
+        frames = sorted(frame for frame in clip.frames_of(sheet.name) if frame not in new.frames)
         if frames:
             found.append(f"clip {clip.name} (frame {', '.join(map(str, frames))})")
+    for layer, number, held in held_frames(document):
+        if held.sheet == sheet.name and held.frame not in new.frames:
+            found.append(f"state {document.layers[layer].states[number].name} (frame {held.frame})")
     return found
 
 

@@ -11,6 +11,7 @@ from leanstep.core.findings.model import Evidence, Finding, check, written
 from leanstep.core.sheets.boxes import Box, of_clip, usual
 from leanstep.core.sheets.facts import Facts
 from leanstep.core.sheets.matching import unlike
+from leanstep.core.sheets.recutting import held_frames
 from leanstep.core.sheets.scaling import fitting, in_words
 from leanstep.core.wording import some
 
@@ -48,7 +49,7 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
         return
     seen: dict[str, Facts] = {}
     for sheet in evidence.character.sheets:
-        groups = {tuple(sorted(_shown(clip, sheet.name))) for clip in evidence.character.clips}
+        groups = {tuple(sorted(clip.frames_of(sheet.name))) for clip in evidence.character.clips}
         facts = evidence.memo.sheet(sheet, folder, tuple(sorted(groups - {()})))
         if isinstance(facts, Facts):
             seen[sheet.name] = facts
@@ -61,11 +62,18 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
     for clip in evidence.character.clips:
         if all(clip.sheet_of(cel) in seen for cel in clip.cels):
             yield from _of_clip(clip, [seen[clip.sheet_of(cel)] for cel in clip.cels])
-
-
-def _shown(clip: Clip, sheet: str) -> set[int]:
-    """The frames of a sheet that a clip shows."""
-    return {cel.frame for cel in clip.cels if clip.sheet_of(cel) == sheet}
+    for at, number, held in held_frames(evidence.character):
+        if held.sheet in seen and held.frame >= len(seen[held.sheet].pictures):
+            layer = evidence.character.layers[at]
+            state = layer.states[number].name
+            yield written(
+                "frame.missing",
+                "error",
+                {"layer": layer.name, "state": state},
+                f"State {state} holds frame {held.frame}, but sheet {held.sheet} has frames 0 to "
+                f"{len(seen[held.sheet].pictures) - 1}.",
+                "Choose another frame, or cut the sheet so that it has more.",
+            )
 
 
 def _sizes(heights: dict[str, float]) -> Iterator[Finding]:
@@ -89,8 +97,8 @@ def _sizes(heights: dict[str, float]) -> Iterator[Finding]:
 def _outside(evidence: Evidence, sheet: Sheet, facts: Facts) -> Iterator[Finding]:
     """Frames whose drawings hang out of the body boxes that their sheet gives them, by more than it says."""
     clips, name = evidence.character.clips, sheet.name
-    other = {frame for clip in clips if clip.box for frame in _shown(clip, name)}
-    other -= {frame for clip in clips if not clip.box for frame in _shown(clip, name)} | facts.own
+    other = {frame for clip in clips if clip.box for frame in clip.frames_of(name)}
+    other -= {frame for clip in clips if not clip.box for frame in clip.frames_of(name)} | facts.own
     boxes = {frame: box for frame, box in enumerate(facts.boxes) if box is not None and frame not in other}
     sunk, out = _hanging_out(facts, boxes, max(0.0, -sheet.box_margin))
     if sunk:
@@ -147,7 +155,8 @@ def _boxes_of(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
             )
     if len(known) < len(boxes) or len(known) < 2:
         return
-    steps = list(pairwise([*known, known[0]] if clip.loop == "repeat" else known))
+    again = clip.repeat_from if clip.repeat_from < len(known) else 0
+    steps = list(pairwise([*known, known[again]] if clip.loop == "repeat" else known))
     room = max(3.0, JUMPS * median(box.width for box in known)), max(3.0, JUMPS * median(box.height for box in known))
     jumps = [
         at
@@ -159,7 +168,11 @@ def _boxes_of(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
         yield written(
             "frame.box-jumps",
             "warning",
-            {"clip": clip.name, "cels": [(at + 1) % len(known) for at in jumps], "box": usual(known).written},
+            {
+                "clip": clip.name,
+                "cels": [at + 1 if at + 1 < len(known) else again for at in jumps],
+                "box": usual(known).written,
+            },
             f"In clip {clip.name} the body box jumps by up to {most:.0f} px from one cel to the next.",
             "A box that grows beside a wall enters it. One box for the whole clip stays still.",
         )
@@ -173,7 +186,8 @@ def _edges_moved(one: Box, other: Box) -> list[tuple[int, float]]:
 def _of_sheet(evidence: Evidence, name: str, facts: Facts) -> Iterator[Finding]:
     """Faults of a sheet's frames."""
     count = len(facts.pictures)
-    shown = {frame for clip in evidence.character.clips for frame in _shown(clip, name)}
+    shown = {frame for clip in evidence.character.clips for frame in clip.frames_of(name)}
+    shown |= {held.frame for _, _, held in held_frames(evidence.character) if held.sheet == name}
     if any(facts.over):
         over = [f"{many} px {where}" for many, where in zip(facts.over, ("right", "below")) if many]
         yield written(

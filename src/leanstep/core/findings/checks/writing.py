@@ -107,6 +107,11 @@ def names(evidence: Evidence) -> Iterator[Finding]:
     for clip in character.clips:
         if clip.cels and clip.sheet not in sheets:
             yield unknown({"clip": clip.name}, f"Clip {clip.name}", "sheet", clip.sheet, sheets)
+    for layer in character.layers:
+        for state in layer.states:
+            if state.held is not None and state.held.sheet not in sheets:
+                where = f"The frame held in {state.name}"
+                yield unknown({"layer": layer.name, "state": state.name}, where, "sheet", state.held.sheet, sheets)
     for blend in character.blends:
         subject = {"blend": blend.name}
         axes = [*parameters, *(f"{stick.name}.{axis}" for stick in character.controls.sticks for axis in "xy")]

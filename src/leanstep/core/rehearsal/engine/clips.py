@@ -91,12 +91,10 @@ def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:
     if first == m[state + STATE.reels_end]:
         return
     reel, before = picked(m, r, v, state), first + z[player + PLAYER.pick] * REEL_SIZE
-    length, repeats = m[reel + REEL.length], m[reel + REEL.repeats] != 0
+    length, back = m[reel + REEL.length], m[reel + REEL.begin]
     head = z[player + PLAYER.head]
     if reel != before:
-        head = head * length // m[before + REEL.length]
-        if repeats:
-            head = head % length
+        head = moved_to(head * length // m[before + REEL.length], length, back)
         z[player + PLAYER.pick] = (reel - first) // REEL_SIZE
     amount = TICK
     if m[reel + REEL.pace] >= 0:
@@ -108,31 +106,33 @@ def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:
     moved = head + amount
     if moved >= length:
         z[player + PLAYER.over] = 1
-    z[player + PLAYER.head] = moved_to(moved, length, repeats)
+    z[player + PLAYER.head] = moved_to(moved, length, back)
     if m[reel + REEL.cues] < m[reel + REEL.cues_end]:
         _fire(m, r, z, v, k, layer, reel, head, amount)
 
 
 @kernel
-def moved_to(head: int, length: int, repeats: bool) -> int:  # pragma: no cover
-    """A playhead brought into its clip."""
-    if not repeats:
-        return min(head, length)
-    return head if 0 <= head < length else head % length
+def moved_to(head: int, length: int, back: int) -> int:  # pragma: no cover
+    """A playhead brought into its clip, which goes ``back`` to there from its length (-1: it stays there)."""
+    if head < length:
+        return head
+    return length if back < 0 else back + (head - back) % (length - back)
 
 
 @kernel
 def _passed(m: Whole, reel: int, at: int, head: int, amount: int) -> int:  # pragma: no cover
-    """How often an instant lies in (head, head + amount]; a repeating clip's end is its start."""
-    length = m[reel + REEL.length]
-    if m[reel + REEL.repeats] == 0:
+    """How often an instant lies in (head, head + amount]; the end of a clip that repeats from its start is its start."""
+    length, back = m[reel + REEL.length], m[reel + REEL.begin]
+    if at < back or back < 0:
         return 1 if head < at <= min(head + amount, length) else 0
     if at > length:
         return 0
-    at = 0 if at == length else at
+    at = 0 if at == length and back == 0 else at
     if 0 <= amount < length - head:
         return 1 if head < at <= head + amount else 0
-    return (head + amount - at) // length - (head - at) // length
+    since, before = head + amount - at, head - at
+    laps = since // (length - back) + 1 if since >= 0 else 0
+    return laps - (before // (length - back) + 1 if before >= 0 else 0)
 
 
 @kernel
@@ -140,7 +140,7 @@ def _fire(
     m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, reel: int, head: int, amount: int
 ) -> None:  # pragma: no cover
     """The marks in (head, head + amount], in time order."""
-    length, repeats = m[reel + REEL.length], m[reel + REEL.repeats] != 0
+    length, back = m[reel + REEL.length], m[reel + REEL.begin]
     last, last_cue = -1, -1
     while True:
         best, best_cue = -1, -1
@@ -149,12 +149,13 @@ def _fire(
             laps = _passed(m, reel, at, head, amount)
             if laps <= 0:
                 continue
-            time = (at - head - 1) % length + 1 if repeats else at - head
+            at = 0 if at == length and back == 0 else at
+            time = at - head if back < 0 or at > head else at - head + length - back
             for _ in range(laps):
                 if (time > last or (time == last and cue > last_cue)) and (best < 0 or time < best):
                     best, best_cue = time, cue
                     break
-                time += length
+                time += length - back
         if best < 0:
             return
         last, last_cue = best, best_cue

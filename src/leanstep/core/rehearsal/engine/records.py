@@ -123,7 +123,7 @@ class Reel(NamedTuple):
     """A clip; ``numbers`` is a record in ``r``, ``pace`` the symbol it is paced by or -1."""
 
     length: int
-    repeats: int
+    begin: int
     pace: int
     numbers: int
     cues: int

@@ -122,14 +122,14 @@ def _enter(
         return
     reel = picked(m, r, v, state)
     z[player + PLAYER.pick] = (reel - first) // REEL_SIZE
-    length, repeats = m[reel + REEL.length], m[reel + REEL.repeats] != 0
+    length, back = m[reel + REEL.length], m[reel + REEL.begin]
     if head != 0 and old_length != 0:
         begun = head * length // old_length
-        z[player + PLAYER.head] = begun % length if repeats else begun
-        z[player + PLAYER.over] = not repeats and begun >= length
+        z[player + PLAYER.head] = moved_to(begun, length, back)
+        z[player + PLAYER.over] = back < 0 and begun >= length
     if z[player + PLAYER.head] == 0:
         for cue in range(m[reel + REEL.cues], m[reel + REEL.cues_end], CUE_SIZE):
-            if m[cue + CUE.at] == 0 or (repeats and m[cue + CUE.at] == length):
+            if m[cue + CUE.at] == 0 or (back == 0 and m[cue + CUE.at] == length):
                 tell(m, z, k, layer, cue)
                 apply(m, r, z, v, m[cue + CUE.acts], m[cue + CUE.acts_end], False)
 
@@ -179,7 +179,7 @@ def _fade_on(m: Whole, z: Whole) -> None:  # pragma: no cover
         if m[state + STATE.reels] < m[state + STATE.reels_end]:
             reel = m[state + STATE.reels] + z[player + PLAYER.fade_pick] * REEL_SIZE
             head = z[player + PLAYER.fade_head] + TICK
-            z[player + PLAYER.fade_head] = moved_to(head, m[reel + REEL.length], m[reel + REEL.repeats] != 0)
+            z[player + PLAYER.fade_head] = moved_to(head, m[reel + REEL.length], m[reel + REEL.begin])
 
 
 @kernel

@@ -185,7 +185,8 @@ class Laid:
         )
         numbers = self._number(place, *((pace.at, pace.low, pace.high) if pace is not None else (1.0, 1.0, 1.0)))
         symbol = pace.symbol if pace is not None else -1
-        return records.Reel(reel.timing.length, reel.timing.repeats, symbol, numbers, *cues, *windows)
+        begin = reel.timing.begin if reel.timing.repeats else -1
+        return records.Reel(reel.timing.length, begin, symbol, numbers, *cues, *windows)
 
     def _formula(self, formula: tuple[int, x.Expression]) -> Row:
         index, one = formula

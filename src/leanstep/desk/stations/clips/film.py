@@ -98,6 +98,7 @@ class Film(Lanes):
         painter.drawLine(QPointF(self.left, ground), QPointF(self.width() - self.right, ground))
         self._pictures(painter, ground)
         self.draw_lane(painter, self.cels())
+        self._way_back(painter)
         self.draw_ruler(painter, STEPS)
 
     def draw_over(self, painter: QPainter) -> None:
@@ -128,6 +129,18 @@ class Film(Lanes):
                 continue
             scale = min(1.0, (ground - 6) / room[1])
             paint.figure(painter, self.session.art, shown, QPointF(places[at], ground), scale)
+
+    def _way_back(self, painter: QPainter) -> None:
+        """Where a clip that repeats from a cel goes on: a line along its lap, with a hook down into that cel."""
+        assert self.clip is not None
+        back = self.clip.repeat_from
+        if self.clip.loop != "repeat" or not 0 < back < len(self.clip.cels):
+            return
+        left, right = self.band(back).left() + 3, self.band(len(self.clip.cels) - 1).right() - 2
+        top = self.band(back).top() - 5
+        painter.setPen(paint.pen("soft", 1.5))
+        painter.drawPolyline([QPointF(right, top + 5), QPointF(right, top), QPointF(left, top), QPointF(left, top + 5)])
+        painter.drawPolyline([QPointF(left - 3, top + 2), QPointF(left, top + 5), QPointF(left + 3, top + 2)])
 
     def _edge_at(self, where: QPointF) -> int | None:
         """The cel whose end is at a place."""
@@ -206,6 +219,6 @@ def place_on_film(clip: Clip, playhead: int) -> float:
     cel = made.cel_at(playhead)
     if cel is None:
         return -1.0
-    within = playhead % made.length if made.repeats else min(playhead, made.length)
+    within = made.folded(playhead)
     start = made.starts[max(i for i, start in enumerate(made.starts) if start <= within)]
     return sum(one.ticks for one in clip.cels[:cel]) + (within - start) / TICK

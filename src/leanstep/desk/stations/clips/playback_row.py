@@ -6,7 +6,7 @@ import msgspec
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
-from leanstep.core.character.model import Character, Clip, Playback
+from leanstep.core.character.model import Cel, Character, Clip, Playback
 from leanstep.core.clips.timing import seconds
 from leanstep.desk.widgets.basics import NumberField, label
 
@@ -34,11 +34,16 @@ class PlaybackRow(QWidget):
         for field, name in ((self.at, "at"), (self.low, "min"), (self.high, "max")):
             field.setMinimumWidth(128)
             field.settled.connect(lambda value, name=name: self._set(name, value))
+        self.resting = NumberField("Resting frame", "Shown instead of the clip while its speed is 0", -1, 99999)
+        self.resting.setSpecialValueText("no resting frame")
+        self.resting.setPrefix("rests on frame ")
+        self.resting.setMinimumWidth(128)
+        self.resting.settled.connect(self._rest)
         self.sentence = label("", "soft")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
-        for part in (self.at, self.low, self.high):
+        for part in (self.at, self.low, self.high, self.resting):
             row.addWidget(part)
         row.addWidget(self.sentence, 1)
 
@@ -57,6 +62,7 @@ class PlaybackRow(QWidget):
             self.at.show_value(clip.playback.at)
             self.low.show_value(clip.playback.min)
             self.high.show_value(clip.playback.max)
+            self.resting.show_value(clip.playback.resting.frame if clip.playback.resting is not None else -1)
 
     def show_now(self, character: Character, clip: Clip, value: float) -> None:
         """Say how fast the clip plays at the value its parameter has now."""
@@ -75,6 +81,13 @@ class PlaybackRow(QWidget):
         name = self.choice.itemText(at).removeprefix("Follows ")
         before = self.playback or Playback(parameter=name, at=1.0)
         self.meant.emit(msgspec.structs.replace(before, parameter=name))
+
+    def _rest(self, frame: float) -> None:
+        if self.playback is None:
+            return
+        before = self.playback.resting or Cel(frame=0)
+        resting = msgspec.structs.replace(before, frame=int(frame)) if frame >= 0 else None
+        self.meant.emit(msgspec.structs.replace(self.playback, resting=resting))
 
     def _set(self, name: str, value: float) -> None:
         if self.playback is not None:

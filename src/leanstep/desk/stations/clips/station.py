@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 import msgspec
-from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
-from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QPainter, QPaintEvent, QShowEvent
+from PySide6.QtCore import QElapsedTimer, Qt, QTimer
+from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -16,90 +16,37 @@ from PySide6.QtWidgets import (
     QScrollArea,
     QSizePolicy,
     QVBoxLayout,
-    QWidget,
 )
 
 from leanstep.core.character.edits import change, free_name, put
 from leanstep.core.character.model import Cel, Clip, Playback
 from leanstep.core.clips.events import with_cels
-from leanstep.core.clips.timing import TICK, seconds, timing
-from leanstep.core.rehearsal.drawable import of_cel
+from leanstep.core.clips.timing import TICK, seconds, timing, units
 from leanstep.core.sheets.boxes import Box, usual
-from leanstep.desk import paint
 from leanstep.desk.desk import Desk
-from leanstep.desk.session import Session
 from leanstep.desk.stations.clips.box_row import BoxRow
 from leanstep.desk.stations.clips.event_edits import EventEdits
 from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.events import Events
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
-from leanstep.desk.theme import theme
+from leanstep.desk.stations.clips.preview import Preview
 from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
-LOOPS = (("once", "once, then hold"), ("repeat", "repeat"), ("there-and-back", "there and back"))
+LOOPS = (
+    ("once", "once, then hold"),
+    ("once-and-gone", "once, then nothing"),
+    ("repeat", "repeat"),
+    ("there-and-back", "there and back"),
+)
 
 
 ROOM = 112
 """Pixels the rows of events take at most in a low window."""
 
 FACINGS = (("Faces as its sheet says", ""), ("Faces right", "right"), ("Faces left", "left"))
-
-
-class Large(QWidget):
-    """The frame at the playhead, as large as it fits, with the cel before it as an onion skin if wanted."""
-
-    def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.clip: Clip | None = None
-        self.cel = 0
-        self.onion = False
-        self.setMinimumHeight(140)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Preview")
-        self.setToolTip("Plays at true speed")
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
-        paint.checker(painter, area)
-        ground = area.bottom() - 18
-        painter.setPen(paint.pen("edge"))
-        painter.drawRect(area)
-        painter.setPen(paint.pen("faint"))
-        painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
-        if self.clip is None or not self.clip.cels:
-            return
-        if self.onion and len(self.clip.cels) > 1:
-            for step, opacity in ((-1, 0.28), (1, 0.18)):
-                self._cel(painter, area, ground, (self.cel + step) % len(self.clip.cels), opacity)
-        at = min(self.cel, len(self.clip.cels) - 1)
-        if not self._cel(painter, area, ground, at, 1.0):
-            painter.setPen(theme.colour("error"))
-            painter.drawText(
-                area, Qt.AlignmentFlag.AlignCenter, "This frame is not on the sheet, or its image is missing."
-            )
-
-        elif not self.clip.cels[at].turns:
-            piece = of_cel(self.clip, self.clip.cels[at]).pieces[0]
-            box = self.session.art.box(piece, self.clip.box)
-            paint.body_box(painter, box, QPointF(area.center().x(), ground), self._scale(area, ground, at) or 1.0)
-
-    def _scale(self, area: QRectF, ground: float, at: int) -> float | None:
-        """How much a cel is enlarged; None when it has no picture."""
-        assert self.clip is not None
-        room = paint.room_of(self.session.art, of_cel(self.clip, self.clip.cels[at]))
-        return None if room is None else paint.whole_scale(room[:2], area.width(), ground - area.top() + 8)
-
-    def _cel(self, painter: QPainter, area: QRectF, ground: float, at: int, opacity: float) -> bool:
-        assert self.clip is not None
-        scale = self._scale(area, ground, at)
-        shown = of_cel(self.clip, self.clip.cels[at])
-        place = QPointF(area.center().x(), ground)
-        return scale is not None and paint.figure(painter, self.session.art, shown, place, scale, opacity)
 
 
 class ClipsStation(ListStation):
@@ -114,7 +61,8 @@ class ClipsStation(ListStation):
         self.playing = True
         self.list.setAccessibleName("Clips")
         self.sentence = label("", wrap=True)
-        self.large = Large(session)
+        self.large = Preview(session)
+        self.large.chose.connect(self._cel_clicked)
         self.film = Film(session)
         self.film.chose.connect(self._cel_chosen)
         self.film.stretched.connect(
@@ -129,6 +77,22 @@ class ClipsStation(ListStation):
         self.onion = QCheckBox("onion skin")
         self.onion.setToolTip("Show the neighbouring cels faintly")
         self.onion.toggled.connect(self._show_onion)
+        self.contact = QCheckBox("all cels")
+        self.contact.setToolTip("Show every cel beside the others, as a contact sheet; a click chooses one")
+        self.contact.toggled.connect(self._show_contact)
+        self.clicks = desk.clicks
+        self.audible = QCheckBox("clicks")
+        self.audible.setEnabled(desk.clicks.player is not None)
+        self.audible.setToolTip(
+            "Let marks be heard as they fire, here and while you steer; each name has its own pitch"
+            if desk.clicks.player is not None
+            else "There is no program here to play sounds: install pw-play, paplay or aplay (package alsa-utils)"
+        )
+        self.audible.toggled.connect(self._let_click)
+        self.back = NumberField("Repeat from cel", "The cel the clip goes on with when it has come to its end", 0, 0)
+        self.back.setPrefix("from cel ")
+        self.back.setMinimumWidth(86)
+        self.back.settled.connect(self._set_back)
         self.loop = QComboBox()
         self.loop.setAccessibleName("Loop")
         self.loop.setToolTip("What happens at the clip's end")
@@ -217,11 +181,12 @@ class ClipsStation(ListStation):
         bar.addWidget(self.play_button)
         bar.addWidget(button("‹", "One tick back", lambda: self.step(-1)))
         bar.addWidget(button("›", "One tick on", lambda: self.step(1)))
-        for widget in (self.half, self.onion):
+        for widget in (self.half, self.onion, self.contact, self.audible):
             bar.addWidget(widget)
         bar.addStretch(1)
         bar.addWidget(self.facing)
         bar.addWidget(self.loop)
+        bar.addWidget(self.back)
         cel = QHBoxLayout()
         cel.setSpacing(8)
         cel.addWidget(label("Chosen cel: frame", "soft"))
@@ -299,6 +264,9 @@ class ClipsStation(ListStation):
         self.large.clip = part
         if part is not None:
             self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
+            self.back.setVisible(part.loop == "repeat" and len(part.cels) > 1)
+            self.back.setMaximum(max(0, len(part.cels) - 1))
+            self.back.show_value(part.repeat_from)
             self.facing.setCurrentIndex(self.facing.findData(part.facing))
             self.box.show_box(part.box)
             self.playback.show_clip(self.session.document, part)
@@ -350,6 +318,19 @@ class ClipsStation(ListStation):
         self.large.onion = on
         self.large.update()
 
+    def _show_contact(self, on: bool) -> None:
+        self.large.contact = on
+        self.large.update()
+
+    def _cel_clicked(self, at: int) -> None:
+        """A cel of the contact sheet: time goes there and stands."""
+        if self.clip is not None:
+            self.film.choose(at)
+            self._scrub(int(sum(cel.ticks for cel in self.clip.cels[:at]) * TICK))
+
+    def _let_click(self, on: bool) -> None:
+        self.clicks.on = on
+
     # --- playing
 
     def showEvent(self, event: QShowEvent) -> None:
@@ -390,9 +371,12 @@ class ClipsStation(ListStation):
             return
         made = timing(clip)
         speed = 0.5 if self.half.isChecked() else 1.0
-        after = self.playhead + int(elapsed * self.session.document.rate * speed * TICK)
+        before = self.playhead
+        after = before + int(elapsed * self.session.document.rate * speed * TICK)
         if not made.repeats and after > made.length + TICK * 30:
             after = 0
+        passed = [mark.name for mark in clip.marks if made.passed(units(mark.at), made.folded(before), after - before)]
+        self.clicks.sound(self.session.document, passed)
         self._show(after)
 
     def _show(self, playhead: int) -> None:
@@ -400,7 +384,7 @@ class ClipsStation(ListStation):
         clip = self.clip
         if clip is not None:
             cel = timing(clip).cel_at(playhead)
-            if cel is not None and cel != self.large.cel:
+            if cel != self.large.cel:
                 self.large.cel = cel
                 self.large.update()
             self.film.show_time(playhead)
@@ -425,6 +409,14 @@ class ClipsStation(ListStation):
                 f"changed how {self.current} loops",
                 lambda document: change(document, ("clips", at), loop=LOOPS[index][0]),
             )
+
+    def _set_back(self, cel: float) -> None:
+        at, name = self.index, self.current
+        self.session.edit(
+            f"let {name} repeat from cel {cel:.0f}",
+            lambda document: change(document, ("clips", at), repeat_from=int(cel)),
+            f"repeat {name}",
+        )
 
     def _set_sheet(self, sheet: str) -> None:
         """The chosen cel shows a frame of another sheet."""

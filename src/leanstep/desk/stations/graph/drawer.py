@@ -4,22 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, change, move, remove
-from leanstep.core.character.model import Character, State, Transition
+from leanstep.core.character.model import Cel, Character, State, Transition
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
 from leanstep.desk.stations.graph.lane_page import LanePage
 from leanstep.desk.stations.graph.more_rows import StateRows, TransitionRow
-from leanstep.desk.widgets.basics import NameField, button, fill_combo, label
+from leanstep.desk.widgets.basics import NameField, NumberField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
 
 WHOLE = "the whole graph"
 NOTHING = "nothing"
+ONE_FRAME = "one frame of "
 
 
 class Drawer(QFrame):
@@ -72,6 +74,16 @@ class Drawer(QFrame):
         line.returnPressed.connect(lambda: self._state(lane=self.lane.currentText().strip()))
         self.shows = _combo("Shows", "What is on screen while this state is active")
         self.shows.activated.connect(self._set_shows)
+        self.held = NumberField("Held frame", "The frame that is shown all the time", 0, 99999)
+        self.held.setPrefix("frame ")
+        self.held.setMinimumWidth(76)
+        self.held.settled.connect(lambda value: self._hold(frame=int(value)))
+        self.held_ticks = NumberField(
+            "Over after", "After so many ticks “clip done” is true of it", 0.25, 10000, "ticks", whole=False
+        )
+        self.held_ticks.setPrefix("done after ")
+        self.held_ticks.setMinimumWidth(118)
+        self.held_ticks.settled.connect(lambda value: self._hold(ticks=value))
         self.start = _check("start here", "The character begins in this state")
         self.start.clicked.connect(self._set_start)
         self.restful = _check("may rest here", "The character may stay here for good when nothing is asked of it")
@@ -82,6 +94,8 @@ class Drawer(QFrame):
         self.still.clicked.connect(lambda on: self._state(hold_still=on))
         self.backward = _check("may go backwards", "The body may move against the facing")
         self.backward.clicked.connect(lambda on: self._state(backward=on))
+        self.clear = _check("clear", "What the layers below show is seen behind this state")
+        self.clear.clicked.connect(lambda on: self._state(clear=on))
         self.rows = StateRows()
         self.rows.changed.connect(lambda values: self._state(**values))
         self.join = _combo("New transition to", "Make a transition from this state to another one")
@@ -91,11 +105,13 @@ class Drawer(QFrame):
             first.addWidget(widget)
         first.addWidget(label("shows", "soft"))
         first.addWidget(self.shows)
+        first.addWidget(self.held)
+        first.addWidget(self.held_ticks)
         first.addStretch(1)
         first.addWidget(self.join)
         first.addWidget(button("Remove", "Remove the state and the transitions from and to it (Delete)", self.remove))
         second = QHBoxLayout()
-        for box in (self.start, self.restful, self.ending, self.still, self.backward):
+        for box in (self.start, self.restful, self.ending, self.still, self.backward, self.clear):
             second.addWidget(box)
         second.addStretch(1)
         self.fate = label("", "soft")
@@ -194,16 +210,19 @@ class Drawer(QFrame):
         fill_combo(self.lane, list(table.lane_names), state.lane)
         shows = [NOTHING, *(f"clip {clip.name}" for clip in document.clips)]
         shows += [f"blend {blend.name}" for blend in document.blends]
-        fill_combo(
-            self.shows,
-            shows,
-            f"clip {state.clip}" if state.clip else f"blend {state.blend}" if state.blend else NOTHING,
-        )
+        shows += [f"{ONE_FRAME}{sheet.name}" for sheet in document.sheets]
+        fill_combo(self.shows, shows, _shown(state))
+        self.held.setVisible(state.held is not None)
+        self.held_ticks.setVisible(state.held is not None)
+        if state.held is not None:
+            self.held.show_value(state.held.frame)
+            self.held_ticks.show_value(state.held.ticks)
         self.start.setChecked(table.start_name == state.name)
         self.restful.setChecked(state.restful)
         self.ending.setChecked(state.ending)
         self.still.setChecked(state.hold_still)
         self.backward.setChecked(state.backward)
+        self.clear.setChecked(state.clear)
         self.rows.show_state(document, layer, state)
         targets = [one.name for one in table.states]
         fill_combo(self.join, ["New transition to …", *targets], "New transition to …")
@@ -270,8 +289,18 @@ class Drawer(QFrame):
             self.session.rename(Thing("state", state.name, self.session.document.layers[layer].name), name)
 
     def _set_shows(self, index: int) -> None:
-        kind, _, name = self.shows.itemText(index).partition(" ")
-        self._state(clip=name if kind == "clip" else "", blend=name if kind == "blend" else "")
+        text, found = self.shows.itemText(index), self._chosen_state()
+        held = None
+        if text.startswith(ONE_FRAME) and found is not None:
+            before = found[2].held or Cel(frame=0)
+            held = replace(before, sheet=text.removeprefix(ONE_FRAME))
+        kind, _, name = text.partition(" ") if held is None else ("", "", "")
+        self._state(clip=name if kind == "clip" else "", blend=name if kind == "blend" else "", held=held)
+
+    def _hold(self, **values: object) -> None:
+        found = self._chosen_state()
+        if found is not None and found[2].held is not None:
+            self._state(held=replace(found[2].held, **values))
 
     def _set_start(self) -> None:
         found = self._chosen_state()
@@ -372,6 +401,13 @@ class Drawer(QFrame):
             self.session.said.emit("A layer needs at least one state; this one stays.")
             return
         self.session.remove(Thing("state", state.name, self.session.document.layers[layer].name))
+
+
+def _shown(state: State) -> str:
+    """What a state shows, in words."""
+    if state.held is not None:
+        return f"{ONE_FRAME}{state.held.sheet}"
+    return f"clip {state.clip}" if state.clip else f"blend {state.blend}" if state.blend else NOTHING
 
 
 def _combo(name: str, tip: str) -> QComboBox:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, change, free_name, move, remove
 from leanstep.core.character.model import Layer, State
@@ -30,6 +30,10 @@ class LanePage(QWidget):
         self.start.setAccessibleName("Start of the layer")
         self.start.setToolTip("The state the layer begins in")
         self.start.activated.connect(lambda at: self._start(self.start.itemText(at)))
+        self.clear = QCheckBox("clear")
+        self.clear.setAccessibleName("Clear layer")
+        self.clear.setToolTip("What the layers below show is seen behind every state of this layer")
+        self.clear.clicked.connect(self._set_clear)
         self.sentence = label("", "soft", wrap=True)
         first = QHBoxLayout()
         first.addWidget(label("Lane", "soft"))
@@ -47,6 +51,7 @@ class LanePage(QWidget):
         second.addWidget(self.layer)
         second.addWidget(label("beginning in", "soft"))
         second.addWidget(self.start)
+        second.addWidget(self.clear)
         for text, tip, work in (
             (
                 "Earlier",
@@ -85,6 +90,7 @@ class LanePage(QWidget):
         self.lane.show_name(lane, lambda name: self.session.rename_fault(Thing("lane", lane, layer.name), name))
         self.layer.show_name(layer.name, lambda name: self.session.rename_fault(Thing("layer", layer.name), name))
         fill_combo(self.start, [state.name for state in layer.states], layer.start_name)
+        self.clear.setChecked(layer.clear)
         inside = [state.name for state in layer.states if state.lane == lane]
         self.sentence.setText(
             f"{counted(len(inside), 'state')} in this lane{': ' + ', '.join(inside) if inside else ''}. "
@@ -107,6 +113,12 @@ class LanePage(QWidget):
         if self.chosen is not None:
             at = self.chosen[0]
             self.session.edit(f"made {name} the start", lambda document: change(document, ("layers", at), start=name))
+
+    def _set_clear(self, on: bool) -> None:
+        if self.chosen is not None:
+            at, name = self.chosen[0], self.session.document.layers[self.chosen[0]].name
+            said = f"let the layers below be seen behind {name}" if on else f"let {name} cover the layers below"
+            self.session.edit(said, lambda document: change(document, ("layers", at), clear=on))
 
     def _move_lane(self, step: int) -> None:
         if self.chosen is None:

@@ -1,0 +1,60 @@
+"""Marks are heard as they fire, where the machine has a program that plays sounds."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+from shutil import which
+
+from PySide6.QtCore import QObject, QProcess
+
+from leanstep.core.character.model import Character
+from leanstep.core.clips.clicks import click, pitches
+
+PLAYERS: tuple[tuple[str, list[str]], ...] = (("pw-play", []), ("paplay", []), ("aplay", ["-q"]))
+"""Programs that play a WAV file, with what they are given before its name."""
+MOST = 6
+"""Clicks that sound at once at most."""
+
+
+class Clicks(QObject):
+    """Plays the click of marks while ``on``; ``player`` is None where there is no program to play it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.on = False
+        self.player = next(((found, args) for name, args in PLAYERS if (found := which(name)) is not None), None)
+        self._folder: tempfile.TemporaryDirectory[str] | None = None
+        self._sounding: list[QProcess] = []
+
+    def sound(self, character: Character, names: Sequence[str]) -> None:
+        """Let the marks of these names be heard."""
+        known = pitches(character)
+        hertz = sorted({known[name] for name in names if name in known})
+        self._sounding = [one for one in self._sounding if one.state() != QProcess.ProcessState.NotRunning]
+        if not self.on or self.player is None or not hertz or len(self._sounding) >= MOST:
+            return
+        file = self._file(hertz)
+        program, args = self.player
+        process = QProcess(self)
+        process.start(program, [*args, str(file)])
+        self._sounding.append(process)
+
+    def _file(self, hertz: Sequence[float]) -> Path:
+        if self._folder is None:
+            self._folder = tempfile.TemporaryDirectory(prefix="leanstep-clicks-")
+        file = Path(self._folder.name) / f"{'-'.join(f'{each:.0f}' for each in hertz)}.wav"
+        if not file.exists():
+            file.write_bytes(click(hertz))
+        return file
+
+    def stop(self) -> None:
+        """No sound goes on when the window closes."""
+        for process in self._sounding:
+            process.kill()
+            process.waitForFinished(200)
+        self._sounding.clear()
+        if self._folder is not None:
+            self._folder.cleanup()
+            self._folder = None

@@ -1,0 +1,127 @@
+"""The clip's pictures: the frame at the playhead as large as it fits, or all cels beside each other as a contact sheet."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from leanstep.core.character.model import Cel, Clip
+from leanstep.core.rehearsal.drawable import of_cel
+from leanstep.desk import paint
+from leanstep.desk.session import Session
+from leanstep.desk.theme import font, theme
+
+WORDS = 16.0
+"""Pixels below a picture of the contact sheet for what is written there."""
+
+
+class Preview(QWidget):
+    """Shows ``cel`` of the clip (None: nothing is seen at this moment), with its neighbours as an ``onion`` skin if wanted; as
+    a ``contact`` sheet, every cel.  ``chose``: a cel of the contact sheet was clicked."""
+
+    chose = Signal(int)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.clip: Clip | None = None
+        self.cel: int | None = 0
+        self.onion = self.contact = False
+        self.setMinimumHeight(140)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Preview")
+        self.setToolTip("Plays at true speed")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        paint.checker(painter, area)
+        painter.setPen(paint.pen("edge"))
+        painter.drawRect(area)
+        if self.contact and self.clip is not None and self.clip.cels:
+            self._sheet(painter)
+            return
+        ground = area.bottom() - 18
+        painter.setPen(paint.pen("faint"))
+        painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
+        if self.clip is not None and self.clip.cels and self.cel is not None:
+            self._large(painter, area, ground, min(self.cel, len(self.clip.cels) - 1))
+
+    def _large(self, painter: QPainter, area: QRectF, ground: float, at: int) -> None:
+        assert self.clip is not None
+        cels = self.clip.cels
+        if self.onion and len(cels) > 1:
+            for step, opacity in ((-1, 0.28), (1, 0.18)):
+                self._cel(painter, area, ground, cels[(at + step) % len(cels)], opacity)
+        if not self._cel(painter, area, ground, cels[at], 1.0):
+            painter.setPen(theme.colour("error"))
+            painter.drawText(
+                area, Qt.AlignmentFlag.AlignCenter, "This frame is not on the sheet, or its image is missing."
+            )
+        elif not cels[at].turns:
+            piece = of_cel(self.clip, cels[at]).pieces[0]
+            box = self.session.art.box(piece, self.clip.box)
+            place = QPointF(area.center().x(), ground)
+            paint.body_box(painter, box, place, self._scale(area, ground, cels[at]) or 1.0)
+
+    def _scale(self, area: QRectF, ground: float, cel: Cel) -> float | None:
+        """How much a cel is enlarged; None when it has no picture."""
+        assert self.clip is not None
+        room = paint.room_of(self.session.art, of_cel(self.clip, cel))
+        return None if room is None else paint.whole_scale(room[:2], area.width(), ground - area.top() + 8)
+
+    def _cel(self, painter: QPainter, area: QRectF, ground: float, cel: Cel, opacity: float) -> bool:
+        assert self.clip is not None
+        scale = self._scale(area, ground, cel)
+        place = QPointF(area.center().x(), ground)
+        shown = of_cel(self.clip, cel)
+        return scale is not None and paint.figure(painter, self.session.art, shown, place, scale, opacity)
+
+    # --- the contact sheet
+
+    def cells(self) -> list[QRectF]:
+        """Where the cels of the contact sheet are: in as many columns as make their cells largest."""
+        count = len(self.clip.cels) if self.clip is not None else 0
+        if not count:
+            return []
+        width, height = self.width() - 8.0, self.height() - 8.0
+
+        def side(columns: int) -> float:
+            return min(width / columns, height / math.ceil(count / columns) - WORDS)
+
+        columns = max(range(1, count + 1), key=side)
+        across, down = width / columns, height / math.ceil(count / columns)
+        return [
+            QRectF(4 + at % columns * across, 4 + at // columns * down, across, down).adjusted(2, 2, -2, -2)
+            for at in range(count)
+        ]
+
+    def _sheet(self, painter: QPainter) -> None:
+        assert self.clip is not None
+        cells = self.cells()
+        scales = [
+            self._scale(cell, cell.bottom() - WORDS, cel) for cell, cel in zip(cells, self.clip.cels, strict=True)
+        ]
+        scale = min((one for one in scales if one is not None), default=None)
+        for at, (cell, cel) in enumerate(zip(cells, self.clip.cels)):
+            ground = cell.bottom() - WORDS
+            painter.setPen(paint.pen("chosen", 2) if at == self.cel else paint.pen("edge"))
+            painter.drawRect(cell)
+            painter.save()
+            painter.setClipRect(cell.adjusted(1, 1, -1, -1))
+            place = QPointF(cell.center().x(), ground)
+            drawn = scale is not None and paint.figure(painter, self.session.art, of_cel(self.clip, cel), place, scale)
+            painter.restore()
+            painter.setPen(theme.colour("ink" if drawn else "error"))
+            painter.setFont(font(11))
+            words = QRectF(cell.left(), ground, cell.width(), WORDS)
+            text = f"{cel.frame} · {cel.ticks:g}" if drawn else f"{cel.frame} ?"
+            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, text)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for at, cell in enumerate(self.cells() if self.contact else ()):
+            if cell.contains(event.position()):
+                self.chose.emit(at)
