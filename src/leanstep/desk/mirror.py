@@ -2,20 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import partial
-from html import escape
 
-from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QTextDocumentFragment
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
-    QFrame,
     QHBoxLayout,
-    QLabel,
     QPushButton,
-    QScrollArea,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -29,20 +23,13 @@ from leanstep.desk.live import Live, Truths
 from leanstep.desk.names.panel import NamesPanel
 from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
-from leanstep.desk.widgets.basics import button, label, plain_tip
-from leanstep.desk.widgets.condition import in_words
-from leanstep.desk.widgets.list_model import differences
+from leanstep.desk.ways_out import WaysOut
+from leanstep.desk.widgets.basics import button, label
 
-SETTLED = 150
-"""Milliseconds a state must last before the list follows it: a flicker does not make the list flicker."""
 RIBBON = 2.0
 """Seconds of what the character did last that the mirror's ribbon shows."""
 ROW = 15
 """Height of a row of the mirror's ribbon."""
-LINGERS = 150
-"""Milliseconds for which a transition that was true on a single tick is shown as true."""
-
-
 MOMENT = 0.25
 """Seconds for which a mark that fired is named."""
 
@@ -190,168 +177,6 @@ class Glass(QWidget):
                     painter.drawEllipse(QPointF(x, row.top() + 3), 1.5, 1.5)
 
 
-@dataclass(frozen=True)
-class Entry:
-    """A row of the list: a heading (``index`` -1), or a way out with what it says."""
-
-    text: str
-    layer: int = -1
-    index: int = -1
-    note: str = ""
-    broken: bool = False
-
-
-class Heading(QLabel):
-    """Whose ways out follow, or that there are none."""
-
-    def __init__(self, entry: Entry) -> None:
-        super().__init__(entry.text)
-        self.setWordWrap(True)
-        self.setContentsMargins(4, 6, 0, 4)
-
-
-class WayOut(QFrame):
-    """One way out as a sentence, with its truth when it was last tried; a click opens it for editing."""
-
-    chosen = Signal(int, int)
-
-    def __init__(self, entry: Entry) -> None:
-        super().__init__()
-        self.layer, self.index, self.broken = entry.layer, entry.index, entry.broken
-        self.true = False
-        self._since = QElapsedTimer()
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Way out " + QTextDocumentFragment.fromHtml(entry.text).toPlainText())
-        self.setToolTip(plain_tip(f"{entry.note}. Click to edit it."))
-        row = QHBoxLayout(self)
-        row.setContentsMargins(24, 4, 4, 5)
-        sentence = QLabel(entry.text)
-        sentence.setWordWrap(True)
-        sentence.setTextFormat(Qt.TextFormat.RichText)
-        row.addWidget(sentence)
-
-    def show_truth(self, true: bool) -> None:
-        """Show whether its condition held when it was tried; what was true on one tick only is shown a little longer."""
-        if true:
-            self._since.restart()
-        elif self.true and self._since.elapsed() < LINGERS:
-            return
-        if true != self.true:
-            self.true = true
-            self.update()
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self.hasFocus() or self.underMouse():
-            painter.fillRect(self.rect(), theme.colour("leaf"))
-        painter.setPen(paint.pen("rule"))
-        painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
-        middle = QPointF(11, 14)
-        if self.broken:
-            painter.setPen(paint.pen("error", 2))
-            painter.drawLine(middle + QPointF(-4, -4), middle + QPointF(4, 4))
-            painter.drawLine(middle + QPointF(-4, 4), middle + QPointF(4, -4))
-            return
-        painter.setPen(paint.pen("ink", 1.4))
-        painter.setBrush(theme.colour("ink") if self.true else Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(middle, 4.5, 4.5)
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        self.chosen.emit(self.layer, self.index)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.chosen.emit(self.layer, self.index)
-        else:
-            super().keyPressEvent(event)
-
-
-class WaysOut(QScrollArea):
-    """The ways out of the chosen state (or of the active one), in the order they are tried."""
-
-    wanted = Signal(int, int)
-
-    def __init__(self, session: Session, live: Live) -> None:
-        super().__init__()
-        self.session, self.live = session, live
-        self.setWidgetResizable(True)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        inner = QWidget()
-        self.column = QVBoxLayout(inner)
-        self.column.setContentsMargins(0, 0, 4, 0)
-        self.column.setSpacing(0)
-        self.setWidget(inner)
-        self.column.addStretch(1)
-        self.rows: list[WayOut] = []
-        self._entries: list[Entry] = []
-        self._shown: tuple[object, ...] = ()
-        self._active: tuple[int, ...] = ()
-        self._since = QElapsedTimer()
-        self._since.start()
-        session.changed.connect(self._renew)
-        session.selected.connect(self._renew)
-        live.ticked.connect(self.refresh)
-        live.watchers.append(lambda ticks, situation, truths: (situation.states, truths))
-        self._renew()
-
-    def refresh(self) -> None:
-        """Follow the active state and show what is true now."""
-        if self.live.situation.states != self._active:
-            self._active = self.live.situation.states
-            self._since.restart()
-        elif self.session.state is None and self._shown[:1] != (self._active,) and self._since.elapsed() > SETTLED:
-            self._renew()
-        for row in self.rows:
-            row.show_truth(self.live.truths.get((row.layer, row.index), False))
-
-    def _renew(self) -> None:
-        """List the ways out as they are now; rows that say the same stay."""
-        shown = self._states()
-        self.live.watched = frozenset(shown)
-        self._shown = (self.live.situation.states, self.session.document)
-        entries = [entry for layer, state in shown for entry in self._of(layer, state)]
-        for first, last, start, end in differences(self._entries, entries):
-            for _ in range(last - first):
-                item = self.column.takeAt(first)
-                if item is not None and (widget := item.widget()) is not None:
-                    widget.hide()
-                    widget.deleteLater()
-            for at in range(start, end):
-                self.column.insertWidget(first + at - start, self._row(entries[at]))
-        self._entries = entries
-        items = (self.column.itemAt(at) for at in range(len(entries)))
-        self.rows = [row for item in items if item is not None and isinstance(row := item.widget(), WayOut)]
-
-    def _row(self, entry: Entry) -> QWidget:
-        if entry.index < 0:
-            return Heading(entry)
-        row = WayOut(entry)
-        row.chosen.connect(self.wanted)
-        return row
-
-    def _states(self) -> list[tuple[int, int]]:
-        """The states whose ways out are listed: the chosen one, else those that are active."""
-        machine, chosen = self.session.machine, self.session.state
-        if chosen is not None and chosen[1] in machine.layers[chosen[0]].states:
-            return [(chosen[0], machine.layers[chosen[0]].states.index(chosen[1]))]
-        return list(enumerate(self.live.situation.states)) if self.live.machine is machine else []
-
-    def _of(self, layer: int, state: int) -> Iterator[Entry]:
-        table = self.session.machine.layers[layer]
-        transitions = self.session.document.layers[layer].transitions
-        yield Entry(f"Ways out of <b>{escape(table.states[state])}</b>, in the order they are tried")
-        if not table.ways[state]:
-            yield Entry("None: nothing leads on from here.")
-        for number, way in enumerate(table.ways[state], 1):
-            one = transitions[way.index]
-            text = f"<b>{number}. {escape(one.to)}</b> {escape(in_words(one.when))}"
-            note = owner_of(one.source, one.from_lane, one.urgent)
-            yield Entry(text, layer, way.index, note, way.condition is None)
-
-
 class Mirror(QWidget):
     """The column on the right.  Sizes: ``pocket``, ``column``, ``stage``; ``away`` when the station is the mirror."""
 
@@ -457,9 +282,3 @@ class Mirror(QWidget):
         parts += [f"{button.name}: {button.keys[0]}" for button in controls.buttons if button.keys]
         self.keys.setText("   ".join(parts) or "This character has no controls yet.")
         self.keys.setToolTip("The keys that steer the character")
-
-
-def owner_of(source: str, lane: str, urgent: bool) -> str:
-    """Where a transition comes from, in words."""
-    where = f"From {source}" if source else f"From every state of lane {lane}" if lane else "From the whole graph"
-    return where + (", urgent: tried before the ordinary ones" if urgent else "")

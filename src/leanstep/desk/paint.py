@@ -57,6 +57,12 @@ def figure(painter: QPainter, art: Art, drawable: Drawable, at: QPointF, scale: 
     return whole
 
 
+def figureless(painter: QPainter, foot: QPointF, size: float) -> None:
+    """The shape that stands for a state without a picture, as high as a figure of this size; in the painter's pen and brush."""
+    width = max(20.0, size * 0.5)
+    painter.drawRoundedRect(QRectF(foot.x() - width / 2, foot.y() - size, width, size - 1), width / 2.2, width / 2.2)
+
+
 def body_box(painter: QPainter, box: Box | None, foot: QPointF, scale: float) -> None:
     """A body box about a foot, enlarged ``scale`` times; nothing where there is none."""
     if box is None:

@@ -355,6 +355,15 @@ def _expect(character: Character, finding: Finding) -> Iterator[Repair]:
     yield Repair(sentence, change(character, ("layers", at, "states", number), expects=condition))
 
 
+def _at_once(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Without the crossfade."""
+    at, layer = _layer(character, finding)
+    number = finding.subject["transition"]
+    one = layer.transitions[number]
+    sentence = f"{one.source or one.from_lane or 'the whole graph'} → {one.to} changes over at once."
+    yield Repair(sentence, change(character, ("layers", at, "transitions", number), fade=0.0, interruptible=True))
+
+
 def _sheet(character: Character, name: str) -> int:
     return next(number for number, sheet in enumerate(character.sheets) if sheet.name == name)
 
@@ -376,6 +385,7 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "sheet.scale": _fitting,
     "expectation.offered": _expect,
     "clip.odd-frame": _without_cel,
+    "fade.dissolves": _at_once,
     "clip.drifts": _pinned,
 }
 """What makes repairs for a kind of finding."""

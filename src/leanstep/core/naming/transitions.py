@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.model import Character, Transition
 from leanstep.core.naming.places import Thing
 
 
@@ -19,6 +20,15 @@ class TransitionName:
     to: str
     nth: int = 0
     kind: str = "transition"
+
+
+def tried_with(transitions: Sequence[Transition], at: int) -> list[int]:
+    """The places of the transitions whose order with the one at ``at`` decides: those of one owner that are as urgent."""
+
+    def owner(one: Transition) -> tuple[str, str, bool]:
+        return one.source, one.from_lane, one.urgent
+
+    return [number for number, one in enumerate(transitions) if owner(one) == owner(transitions[at])]
 
 
 def name_of(document: Character, layer: int, index: int) -> TransitionName:

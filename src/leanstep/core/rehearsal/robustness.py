@@ -11,12 +11,16 @@ import msgspec
 
 from leanstep.core.character.model import Cel, Character, Clip, Effect, Take
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.takes import changes_of
 from leanstep.core.rehearsal.traces import Player, Trace, player_of
 from leanstep.core.wording import counted
 
 RATES = (30.0, 60.0, 120.0, 144.0)
 """Ticks a second a take is tried at."""
+
+MOST_TICKS = 60_000
+"""Ticks that are played at most to find out whether a take is fragile."""
 
 SHIFTS = (-3, -2, -1, 1, 2, 3)
 """Ticks by which every change is moved, one at a time."""
@@ -59,6 +63,34 @@ def differences(
         found = _first(variant, plain, _played(player if other is character else _player(other, take), moved))
         if found is not None:
             yield found
+
+
+@dataclass(frozen=True)
+class Fragility:
+    """What a take no longer does in a variant: the number of the expectation, what happens instead, and the variant as a take
+    of the same character (None: at another rate)."""
+
+    variant: str
+    expectation: int
+    reason: str
+    take: Take | None
+
+
+def fragile(character: Character, take: Take, progress: Callable[[int], bool] | None = None) -> Fragility | None:
+    """The first variant in which a take does not meet what it expects, though it does as it is; None when there is none, or
+    none among the first :data:`MOST_TICKS` ticks that are tried.  ``progress`` as of :func:`differences`."""
+    player = _player(character, take)
+    if not take.expects or any(unmet(_played(player, take), take)):
+        return None
+    ticks = 0
+    for done, (variant, other, moved) in enumerate(_variants(character, take)):
+        ticks += moved.ticks
+        if ticks > MOST_TICKS or (progress is not None and not progress(done)):
+            return None
+        trace = _played(player if other is character else _player(other, take), moved)
+        for number, reason in unmet(trace, moved):
+            return Fragility(variant, number, reason, moved if other is character else None)
+    return None
 
 
 def _player(character: Character, take: Take) -> Player:

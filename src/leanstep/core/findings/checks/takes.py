@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from leanstep.core.character.model import Take
 from leanstep.core.findings.model import Evidence, Finding, Subject, check
 from leanstep.core.rehearsal.expectations import missed_expectations, moved_backward, turned_twice, unmet
+from leanstep.core.rehearsal.robustness import fragile
 from leanstep.core.rehearsal.traces import Trace
 
 
@@ -102,4 +103,24 @@ def expectations(evidence: Evidence) -> Iterator[Finding]:
         for expectation, reason in unmet(trace, take):
             yield _in_take(
                 "expectation.broken", "warning", {"expects": expectation}, take, f"Take {take.name}: {reason}.", ""
+            )
+
+
+@check
+def fragility(evidence: Evidence) -> Iterator[Finding]:
+    """Takes that do what they expect only at this rate, or only when every hand is exactly in time."""
+    for take, _ in _shown(evidence):
+        found = fragile(evidence.character, take, evidence.progress)
+        if found is not None:
+            yield Finding(
+                "take.fragile",
+                "note",
+                {"take": take.name, "expects": found.expectation},
+                f"Take {take.name} does what it expects only as it is: {found.variant[0].lower()}{found.variant[1:]}, "
+                f"{found.reason}.",
+                take.world,
+                "shown",
+                found.take or take,
+                "A game does not always run at this rate, and no hand is always in time: give the conditions a little room, "
+                "with a buffered press or a time in seconds.",
             )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check
+from leanstep.core.findings.model import Evidence, Finding, Proof, check, written
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.verdicts import Idle, shadowing
 from leanstep.core.proof.witness import Witness, on_tick
@@ -86,3 +86,22 @@ def unsure(evidence: Evidence) -> Iterator[Finding]:
             why = "No take was found in which it is taken, and no proof that there is none."
             sentence = f"{described(transition)} may never be taken."
             yield _finding(evidence, Idle(layer, index, "never"), "transition.never", sentence, why, "undecided")
+
+
+@check
+def fades(evidence: Evidence) -> Iterator[Finding]:
+    """Crossfades between drawn sprites."""
+    for at, layer in enumerate(evidence.character.layers):
+        drawn = {
+            state.name for state, picture in zip(layer.states, evidence.machine.pictures[at]) if picture is not None
+        }
+        for number, one in enumerate(layer.transitions):
+            if one.fade and one.to in drawn and (not one.source or one.source in drawn):
+                yield written(
+                    "fade.dissolves",
+                    "note",
+                    {"layer": layer.name, "transition": number},
+                    f"{described(one)} fades for {one.fade:g} s onto a drawn picture.",
+                    "Drawn sprites have no poses between them: one can only dissolve into the other, which looks like a ghost "
+                    "for longer than a few ticks. With a fade of 0 s the new picture is there at once.",
+                )

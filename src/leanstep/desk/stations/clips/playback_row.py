@@ -39,7 +39,7 @@ class PlaybackRow(QWidget):
         self.resting.setPrefix("rests on frame ")
         self.resting.setMinimumWidth(128)
         self.resting.settled.connect(self._rest)
-        self.sentence = label("", "soft")
+        self.sentence = label("", "soft", wrap=True)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)

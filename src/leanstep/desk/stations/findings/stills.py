@@ -65,6 +65,10 @@ class Stills(QWidget):
             if room is not None:
                 scale = min(1.0, (ground - 6) / max(1.0, room[2]))
                 paint.figure(painter, self.session.art, shown, QPointF(x, ground), scale)
+            elif machine.layers:
+                painter.setPen(paint.pen("faint", 1.2))
+                painter.setBrush(paint.fill_of(machine, 0, situation.states[0]))
+                paint.figureless(painter, QPointF(x, ground), min(64.0, ground - 12))
             name = machine.layers[0].states[situation.states[0]] if machine.layers else ""
             painter.setFont(font(12))
             painter.setPen(theme.colour("ink"))

@@ -11,11 +11,14 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStacke
 from leanstep.core.character.edits import append, change, move, remove
 from leanstep.core.character.model import Cel, Character, State, Transition
 from leanstep.core.naming.places import Thing
-from leanstep.core.naming.transitions import name_of
+from leanstep.core.naming.transitions import name_of, tried_with
 from leanstep.core.wording import counted
+from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.graph.lane_page import LanePage
+from leanstep.desk.stations.graph.layout import LANE
 from leanstep.desk.stations.graph.more_rows import StateRows, TransitionRow
+from leanstep.desk.stations.graph.truth_bars import TruthBars
 from leanstep.desk.widgets.basics import NameField, NumberField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
 
@@ -29,9 +32,9 @@ class Drawer(QFrame):
 
     join_wanted = Signal(str)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, live: Live) -> None:
         super().__init__()
-        self.session = session
+        self.session, self.live = session, live
         self.setFixedHeight(162)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._hint_page())
@@ -136,6 +139,7 @@ class Drawer(QFrame):
         self.line = ConditionLine()
         self.line.written.connect(self._write)
         self.line.textChanged.connect(self._read)
+        self.bars = TruthBars(self.live)
         self.reading = label("", wrap=True)
         self.more = TransitionRow()
         self.more.changed.connect(lambda what, values: self._transition(what, **values))
@@ -158,6 +162,7 @@ class Drawer(QFrame):
         column.setSpacing(5)
         column.addLayout(first)
         column.addLayout(when)
+        column.addWidget(self.bars)
         column.addWidget(self.reading)
         column.addWidget(self.more)
         column.addStretch(1)
@@ -246,7 +251,7 @@ class Drawer(QFrame):
     def _show_transition(self) -> None:
         found = self._chosen_transition()
         assert found is not None
-        layer, _, transition = found
+        layer, at, transition = found
         table = self.session.document.layers[layer]
         names = [state.name for state in table.states]
         lanes = [f"lane {lane}" for lane in table.lane_names if lane]
@@ -260,6 +265,9 @@ class Drawer(QFrame):
         if self.line.text() != transition.when:
             self.line.setText(transition.when)
         self._read(self.line.text())
+        ways = (way for row in self.session.machine.layers[layer].ways for way in row if way.index == at)
+        same = self.live.machine is self.session.machine
+        self.bars.show_condition(next((way.condition for way in ways), None) if same else None)
 
     def _read(self, text: str) -> None:
         found = self._chosen_transition()
@@ -350,13 +358,7 @@ class Drawer(QFrame):
         if found is None:
             return
         layer, at, transition = found
-        listed = self.session.document.layers[layer].transitions
-        mates = [
-            number
-            for number, other in enumerate(listed)
-            if (other.source, other.from_lane, other.urgent)
-            == (transition.source, transition.from_lane, transition.urgent)
-        ]
+        mates = tried_with(self.session.document.layers[layer].transitions, at)
         place = mates.index(at) + step
         if not 0 <= place < len(mates):
             self.session.said.emit("It is already tried first." if step < 0 else "It is already tried last.")
@@ -369,13 +371,19 @@ class Drawer(QFrame):
             to,
         )
 
-    def make_transition(self, layer: int, source: str, target: str) -> None:
-        """A new transition, chosen and ready for its condition."""
+    def make_transition(self, layer: int, kind: str, source: str, target: str) -> None:
+        """A new transition from a state, a lane or the whole graph (by ``kind``), chosen and ready for its condition."""
         number = len(self.session.document.layers[layer].transitions)
-        transition = Transition(source=source, to=target, restart=source == target)
-        self.session.select_state(layer, source)
+        transition = Transition(
+            source=source if kind == "state" else "",
+            from_lane=source if kind == LANE else "",
+            to=target,
+            restart=kind == "state" and source == target,
+        )
+        if kind == "state":
+            self.session.select_state(layer, source)
         self._edit(
-            f"added a transition {source} → {target}",
+            f"added a transition {source or WHOLE} → {target}",
             lambda document: append(document, ("layers", layer, "transitions"), transition),
             layer,
             number,

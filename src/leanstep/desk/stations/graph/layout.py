@@ -14,7 +14,10 @@ from leanstep.core.character.model import Character, Transition
 
 PER_ROW = 10
 MARGIN, RIGHT = 118.0, 46.0
-NAME = 18.0
+NAME, LONG_NAME = 18.0, 31.0
+"""Heights of a name on one line and on two."""
+LETTER = 7.6
+"""About how wide a letter of a name is."""
 LEVEL, TRACK = 8.0, 5.0
 WHOLE, LANE = "whole", "lane"
 
@@ -33,11 +36,22 @@ class Slot:
     top: float = 0.0
     ground: float = 0.0
     size: float = 64.0
+    name_height: float = NAME
 
     @property
     def bottom(self) -> float:
         """Below the name."""
-        return self.ground + NAME
+        return self.ground + self.name_height
+
+
+def lines_of(name: str) -> tuple[str, str]:
+    """A name in two lines: broken after the space or sign nearest to its middle, or else in the middle."""
+    breaks = [at + 1 for at, letter in enumerate(name[:-1]) if not letter.isalnum()]
+    middle = (len(name) + 1) // 2
+    at = min(breaks, key=lambda one: abs(one - middle), default=middle)
+    if abs(at - middle) > len(name) // 4:
+        at = middle
+    return name[:at].rstrip(), name[at:].lstrip()
 
 
 @dataclass
@@ -102,8 +116,10 @@ def _rows(character: Character, width: float, tallest: float) -> Iterable[Row]:
                 chunk = names[start : start + PER_ROW]
                 step = (width - MARGIN - RIGHT) / max(len(chunk), 4)
                 size = max(32.0, min(tallest, step * 0.9))
+                long = any(len(name) * LETTER + 16 > step for name in chunk)
                 slots = [
-                    Slot(at, name, number, MARGIN + step * (place + 0.5), size=size) for place, name in enumerate(chunk)
+                    Slot(at, name, number, MARGIN + step * (place + 0.5), 0.0, 0.0, size, LONG_NAME if long else NAME)
+                    for place, name in enumerate(chunk)
                 ]
                 yield Row(at, lane, slots, start == 0)
                 number += 1
@@ -154,7 +170,7 @@ def _place(rows: list[Row], slots: dict[tuple[int, str], Slot], arcs: list[Arc],
         )
         size = row.slots[0].size if row.slots else 40.0
         row.ground = y + 6 + LEVEL * highest + size
-        row.bottom = row.ground + NAME + 4 + LEVEL * lowest
+        row.bottom = row.ground + (row.slots[0].name_height if row.slots else NAME) + 4 + LEVEL * lowest
         for slot in row.slots:
             slot.ground, slot.top = row.ground, row.ground - slot.size
         y = row.bottom

@@ -3,9 +3,20 @@
 from __future__ import annotations
 
 import itertools
+from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPixmap, QResizeEvent
+from PySide6.QtGui import (
+    QFontMetricsF,
+    QKeyEvent,
+    QKeySequence,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPixmap,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.findings.model import Finding
@@ -15,7 +26,19 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.live import Live, Truths
 from leanstep.desk.session import Session
-from leanstep.desk.stations.graph.layout import MARGIN, NAME, WHOLE, Arc, Page, Row, Slot, lay_out
+from leanstep.desk.stations.graph.layout import (
+    LANE,
+    LONG_NAME,
+    MARGIN,
+    NAME,
+    WHOLE,
+    Arc,
+    Page,
+    Row,
+    Slot,
+    lay_out,
+    lines_of,
+)
 from leanstep.desk.theme import BOLD, MEDIUM, font, theme
 from leanstep.desk.widgets.basics import plain_tip
 from leanstep.desk.widgets.condition import in_words
@@ -25,14 +48,30 @@ RECENT = 20
 """Ticks for which a transition that was taken stands out."""
 
 
+STIRRED = 8
+"""Pixels from which on a press is a drag."""
+
+
+@dataclass(frozen=True)
+class Join:
+    """A transition that is being drawn: the layer, and the kind and name of what it comes from."""
+
+    layer: int
+    kind: str
+    name: str
+
+
 class GraphPage(QWidget):
     """Click a figure or an arc to choose it; drag a figure to another place or lane; drag from the knob beside a chosen
-    figure to another one to make a transition."""
+    figure, from a lane's name or from “whole graph” to a figure to make a transition (``joined``: layer, kind of what it comes
+    from, its name, and where it leads)."""
 
     moved = Signal(int, str, str, int)
-    joined = Signal(int, str, str)
+    joined = Signal(int, str, str, str)
     rename_wanted = Signal()
     remove_wanted = Signal()
+    copied = Signal()
+    pasted = Signal()
 
     def __init__(self, session: Session, live: Live) -> None:
         super().__init__()
@@ -40,7 +79,8 @@ class GraphPage(QWidget):
         self.page: Page = lay_out(session.document, 800)
         self.hovered: tuple[int, str] | None = None
         self.lit: Arc | None = None
-        self._drag: tuple[str, Slot] | None = None
+        self._drag: Slot | None = None
+        self._join: Join | None = None
         self._at = QPointF()
         self._pressed = QPointF()
         self._paper: QPixmap | None = None
@@ -126,10 +166,13 @@ class GraphPage(QWidget):
             slot = self.page.slots[name]
             if event.region().intersects(self._place_of(slot)):
                 self._figure(painter, slot, True)
-        if self._drag is not None and self._drag[0] == "join":
+        if self._join is not None and (self._at - self._pressed).manhattanLength() > STIRRED:
             painter.setPen(paint.pen("chosen", 2))
-            slot = self._drag[1]
-            painter.drawLine(QPointF(slot.x + slot.size / 2, slot.top + slot.size / 2), self._at)
+            painter.drawLine(self._pressed, self._at)
+            over = self.slot_at(self._at)
+            if over is not None and over.layer == self._join.layer:
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRoundedRect(self.box_of(over), 8, 8)
 
     def _drawn_paper(self, area: QRect) -> QPixmap:
         """The part of the page that is seen, without the figures that move."""
@@ -207,11 +250,10 @@ class GraphPage(QWidget):
             ground.setColor(hue)
             painter.setPen(ground)
             painter.drawLine(QPointF(44, row.ground), QPointF(MARGIN - 4, row.ground))
-        for at in {arc.layer for arc in self.page.arcs if arc.kind == WHOLE}:
-            first = next(row for row in self.page.rows if row.layer == at)
-            painter.setFont(font(12))
-            painter.setPen(theme.colour("soft"))
-            painter.drawText(QRectF(6, first.top - 14, 110, 15), Qt.AlignmentFlag.AlignLeft, "whole graph")
+        painter.setFont(font(12))
+        painter.setPen(theme.colour("soft"))
+        for at in range(len(layers)):
+            painter.drawText(self._whole(at), Qt.AlignmentFlag.AlignLeft, "whole graph")
 
     def _figure(self, painter: QPainter, slot: Slot, moves: bool) -> None:
         machine = self.session.machine
@@ -234,10 +276,15 @@ class GraphPage(QWidget):
         else:
             painter.setPen(paint.pen("faint", 1.2))
             painter.setBrush(paint.fill_of(machine, slot.layer, index))
-            painter.drawRoundedRect(QRectF(slot.x - 15, slot.ground - 38, 30, 37), 14, 14)
-        painter.setFont(font(13, BOLD if active or chosen else MEDIUM))
-        width = painter.fontMetrics().horizontalAdvance(slot.name) + 14
-        box = QRectF(slot.x - width / 2, slot.ground + 2, width, NAME - 1)
+            paint.figureless(painter, QPointF(slot.x, slot.ground), slot.size)
+        weight = BOLD if active or chosen else MEDIUM
+        painter.setFont(font(13, weight))
+        lines = [slot.name]
+        if painter.fontMetrics().horizontalAdvance(slot.name) + 14 > self._room(slot) - 10:
+            painter.setFont(font(11, weight))
+            lines = self.name_lines(slot, QFontMetricsF(painter.font()))
+        width = max(painter.fontMetrics().horizontalAdvance(line) for line in lines) + (14 if len(lines) == 1 else 8)
+        box = QRectF(slot.x - width / 2, slot.ground + 2, width, (NAME if len(lines) == 1 else LONG_NAME) - 1)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.colour("chosen") if chosen else paint.fill_of(machine, slot.layer, index))
         painter.drawRoundedRect(box, 8, 8)
@@ -250,7 +297,7 @@ class GraphPage(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 9, 9)
         painter.setPen(theme.colour("on_chosen" if chosen else "ink"))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, slot.name)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "\n".join(lines))
         self._signs(painter, slot, box, state.ending, table.start_name == slot.name)
         if chosen:
             painter.setPen(paint.pen("chosen", 1.5))
@@ -259,6 +306,12 @@ class GraphPage(QWidget):
             painter.drawText(
                 QRectF(self._knob(slot).x() - 6, self._knob(slot).y() - 8, 12, 15), Qt.AlignmentFlag.AlignCenter, "+"
             )
+
+    def name_lines(self, slot: Slot, metrics: QFontMetricsF) -> list[str]:
+        """A name on two lines that keep within their figure's place; ends that differ stay."""
+        room = self._room(slot) - 18
+        cut = (Qt.TextElideMode.ElideRight, Qt.TextElideMode.ElideLeft)
+        return [metrics.elidedText(line, how, room) for line, how in zip(lines_of(slot.name), cut)]
 
     def _signs(self, painter: QPainter, slot: Slot, box: QRectF, ending: bool, start: bool) -> None:
         """A pennant marks the start, a double bar an ending, a red mark what has an error."""
@@ -325,6 +378,16 @@ class GraphPage(QWidget):
     def _knob(self, slot: Slot) -> QPointF:
         return QPointF(slot.x + slot.size / 2 + 4, slot.ground - slot.size / 2)
 
+    def _room(self, slot: Slot) -> float:
+        """How wide a figure's name may be: up to half-way to its neighbours, on both sides alike."""
+        others = [abs(other.x - slot.x) for other in self.page.rows[slot.row].slots if other is not slot]
+        return min([*others, 2 * (slot.x - MARGIN / 2), 2 * (self.width() - slot.x)])
+
+    def _whole(self, layer: int) -> QRectF:
+        """Where “whole graph” stands of a layer."""
+        first = next((row for row in self.page.rows if row.layer == layer), None)
+        return QRectF(6, first.top - 14, 110, 15) if first is not None else QRectF()
+
     def box_of(self, slot: Slot) -> QRectF:
         """Where a figure and its name are."""
         half = max(slot.size / 2, 30.0)
@@ -353,12 +416,16 @@ class GraphPage(QWidget):
         where = self._pressed = self._at = event.position()
         chosen = self.page.slots.get(self.session.state) if self.session.state else None
         if chosen is not None and (self._knob(chosen) - where).manhattanLength() < 14:
-            self._drag = ("join", chosen)
+            self._join = Join(chosen.layer, "state", chosen.name)
             return
         slot = self.slot_at(where)
         if slot is not None:
             self.session.select_state(slot.layer, slot.name)
-            self._drag = ("move", slot)
+            self._drag = slot
+            return
+        whole = next((at for at in range(len(self.session.document.layers)) if self._whole(at).contains(where)), None)
+        if whole is not None:
+            self._join = Join(whole, WHOLE, "")
             return
         arc = self.arc_at(where)
         if arc is None:
@@ -367,6 +434,7 @@ class GraphPage(QWidget):
             if row is not None:
                 name = self.session.document.layers[row.layer].name
                 self.session.select(Thing("lane", row.lane, name))
+                self._join = Join(row.layer, LANE, row.lane) if row.lane else None
             return
         known = self.session.transition
         numbers = arc.transitions
@@ -377,7 +445,7 @@ class GraphPage(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._at = event.position()
-        if self._drag is not None:
+        if self._drag is not None or self._join is not None:
             self.update()
             return
         slot = self.slot_at(event.position())
@@ -390,7 +458,11 @@ class GraphPage(QWidget):
         if slot is not None:
             self.setToolTip(plain_tip(f"{slot.name}: click to choose, drag to move, double-click to rename"))
         else:
-            self.setToolTip(plain_tip(self._tip(self.lit)) if self.lit is not None else "")
+            begins = self.lane_at(event.position()) or any(
+                self._whole(at).contains(event.position()) for at in range(len(self.session.document.layers))
+            )
+            about = "Drag from here to a figure to make a transition from all these states" if begins else ""
+            self.setToolTip(plain_tip(self._tip(self.lit)) if self.lit is not None else about)
 
     def _tip(self, arc: Arc) -> str:
         layer = self.session.document.layers[arc.layer]
@@ -400,16 +472,13 @@ class GraphPage(QWidget):
         )
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        drag, self._drag = self._drag, None
-        if drag is None:
-            return
-        kind, slot = drag
         where = event.position()
-        over = self.slot_at(where)
-        if kind == "join":
-            if over is not None and over.layer == slot.layer:
-                self.joined.emit(slot.layer, slot.name, over.name)
-        elif (where - self._pressed).manhattanLength() > 24:
+        (slot, self._drag), (join, self._join) = (self._drag, None), (self._join, None)
+        if join is not None:
+            over = self.slot_at(where)
+            if over is not None and over.layer == join.layer:
+                self.joined.emit(join.layer, join.kind, join.name, over.name)
+        elif slot is not None and (where - self._pressed).manhattanLength() > 24:
             row = min(
                 (row for row in self.page.rows if row.layer == slot.layer),
                 key=lambda row: abs((row.top + row.bottom) / 2 - where.y()),
@@ -429,7 +498,11 @@ class GraphPage(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
-        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
+        if event.matches(QKeySequence.StandardKey.Copy):
+            self.copied.emit()
+        elif event.matches(QKeySequence.StandardKey.Paste):
+            self.pasted.emit()
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
             self._step(Qt.Key(key), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
         elif key == Qt.Key.Key_F2:
             self.rename_wanted.emit()

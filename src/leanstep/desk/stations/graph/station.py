@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import msgspec
-from PySide6.QtGui import QAction
+from PySide6.QtGui import QAction, QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout
 
 from leanstep.core.character.edits import append, change, free_name, place_state
 from leanstep.core.character.model import Character, Layer, State
-from leanstep.core.wording import counted
+from leanstep.core.errors import LeanStepError
+from leanstep.core.naming.copying import copied_states, copied_transitions, holds_copy, pasted
+from leanstep.core.wording import counted, listed
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.graph.drawer import Drawer
 from leanstep.desk.stations.graph.page import GraphPage
@@ -23,7 +25,7 @@ class GraphStation(Station):
         super().__init__(desk)
         session, live = desk.session, desk.live
         self.page = GraphPage(session, live)
-        self.drawer = Drawer(session)
+        self.drawer = Drawer(session, live)
         self.scroller = QScrollArea()
         self.scroller.setWidgetResizable(True)
         self.scroller.setWidget(self.page)
@@ -46,6 +48,8 @@ class GraphStation(Station):
         self.page.joined.connect(self.drawer.make_transition)
         self.page.rename_wanted.connect(self._rename)
         self.page.remove_wanted.connect(self.drawer.remove)
+        self.page.copied.connect(self.copy)
+        self.page.pasted.connect(self.paste)
         self.drawer.join_wanted.connect(self._join)
         session.changed.connect(self.refresh)
         session.checked.connect(self.refresh)
@@ -58,6 +62,8 @@ class GraphStation(Station):
         return [
             command(self, "Add a state", "Ctrl+Shift+T", self.add_state),
             command(self, "Duplicate the state", "Ctrl+D", self.duplicate),
+            command(self, "Copy the state or transition", "", self.copy),
+            command(self, "Paste states and transitions", "", self.paste),
             command(self, "Add a lane", "", self.drawer.lanes.add_lane),
             command(self, "Add a layer", "", self.drawer.lanes.add_layer),
         ]
@@ -126,6 +132,49 @@ class GraphStation(Station):
         self.session.edit(f"duplicated state {source}", doubled)
         self.session.select_state(layer, name)
 
+    def copy(self) -> None:
+        """Copy the chosen transition, or the chosen state with its ways out, for this or another character."""
+        session = self.session
+        if session.transition is not None:
+            layer, at = session.transition
+            text, what = copied_transitions([session.document.layers[layer].transitions[at]]), "the transition"
+        elif session.state is not None:
+            layer, name = session.state
+            text, what = copied_states(session.document.layers[layer], [name]), f"{name} with its ways out"
+        else:
+            session.said.emit("Choose a state or a transition first.")
+            return
+        QGuiApplication.clipboard().setText(text)
+        session.said.emit(f"Copied {what}; paste it here or in another character.")
+
+    def paste(self) -> None:
+        """Put copied states and transitions into the layer of the chosen state; what they lack is said."""
+        text, session = QGuiApplication.clipboard().text(), self.session
+        if not holds_copy(text):
+            session.said.emit("The clipboard holds no states or transitions; copy some here first.")
+            return
+        if not session.document.layers:
+            session.said.emit("Add a first state; then there is a layer to paste into.")
+            return
+        layer, source = session.state if session.state is not None else (0, "")
+        try:
+            made = pasted(session.document, layer, text, source)
+        except LeanStepError as error:
+            session.complained.emit(error)
+            return
+        if not made.states and not made.transitions:
+            session.said.emit(f"Nothing was pasted. {made.sentence}")
+            return
+        words = [*made.states, *([counted(len(made.transitions), "transition")] if made.transitions else [])]
+        said = f"pasted {listed(words)}"
+        session.edit(said, lambda document: made.document)
+        if made.states:
+            session.select_state(layer, made.states[0])
+        else:
+            session.select_transition(layer, made.transitions[0])
+        if made.lacking:
+            session.said.emit(f"{said[0].upper()}{said[1:]}. {made.sentence}")
+
     def _first_layer(self) -> None:
         """A character without any layer gets one with its first state."""
         name = ask_name(self, "state", "idle", [])
@@ -147,4 +196,4 @@ class GraphStation(Station):
 
     def _join(self, target: str) -> None:
         if self.session.state is not None:
-            self.drawer.make_transition(self.session.state[0], self.session.state[1], target)
+            self.drawer.make_transition(self.session.state[0], "state", self.session.state[1], target)
