@@ -168,6 +168,7 @@ def start(window: Window) -> QWidget:
 
 
 LISTED = "a list: its parts are added, changed and removed by the controls of their own fields"
+KEPT = "what Keep what just happened writes down, see test_takes_by_hand"
 HAND = "by hand on the sheet, see test_sheets"
 TABLE: dict[str, Control | str] = {
     "Parameter.name": "renamed everywhere at once, see test_names_panel",
@@ -331,6 +332,31 @@ TABLE: dict[str, Control | str] = {
     "Expectation.layer": Control(take, "What the take expects", "enter out of layer lantern", also=("expects",)),
     "Expectation.times": Control(take, "What the take expects", "mark step fires 2 times", also=("expects",)),
     "Expectation.within": Control(take, "What the take expects", "enter land within 3 s", also=("expects",)),
+    "Standing.layer": KEPT,
+    "Standing.state": KEPT,
+    "Standing.stay": KEPT,
+    "Standing.playhead": KEPT,
+    "Standing.pick": KEPT,
+    "Standing.over": KEPT,
+    "Standing.fading": KEPT,
+    "Standing.fade": KEPT,
+    "Given.name": KEPT,
+    "Given.value": KEPT,
+    "Left.layer": KEPT,
+    "Left.state": KEPT,
+    "Left.ticks": KEPT,
+    "Beginning.layers": KEPT,
+    "Beginning.values": KEPT,
+    "Beginning.presses": KEPT,
+    "Beginning.left": KEPT,
+    "Beginning.memories": KEPT,
+    "Beginning.held": KEPT,
+    "Beginning.raised": KEPT,
+    "Beginning.locks": KEPT,
+    "Beginning.locked": KEPT,
+    "Beginning.freeze": KEPT,
+    "Beginning.body": KEPT,
+    "Take.begins": KEPT,
     "Take.name": "renamed everywhere at once, see test_more_hands",
     "Take.ticks": Control(take, "Length of the take", "320"),
     "Take.world": Control(take, "World of the take", "the take says everything"),

@@ -41,20 +41,25 @@ def after_edit(window: Window, edit: Callable[[], object]) -> None:
 def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..., Window], demo: Path) -> None:
     window, station = opened(open_window, demo / "lamplighter-faulty.leanstep")
     states = [state.name for state in window.session.document.layers[0].states]
-    steps, answers = 0, list[object]()
+    steps, gathered, answers = 0, 0, list[object]()
     window.session.repaired.connect(lambda finding, repair: answers.append(finding))
     while (report := window.session.report) and report.count("error"):
-        errors = [at for at, one in enumerate(report.findings) if one.severity == "error"]
-        for at in errors:
+        for error in [one for one in report.findings if one.severity == "error"]:
             answers.clear()
             choose(window, station, -1)
-            choose(window, station, at)
+            choose(window, station, station.model.row_of(error.key))
             wait_until(lambda: station.finding in answers, "what mends it")
             if station.mending.repair is not None:
                 break
         assert station.mending.isVisible() and station.mending.words.text().startswith("To mend it: ")
         finding, repair = station.finding, station.mending.repair
         assert finding is not None and repair is not None
+        if repair.also:
+            at = station.model.row_of(finding.key)
+            below = [one.key for one in station.model.items[at + 1 : at + 1 + len(repair.also)]]
+            assert set(below) == set(repair.also), "what one repair mends stands together"
+            assert f"mends {len(below)} other finding" in station.mending.words.text()
+            gathered += 1
         if finding.witness is not None and len(station.mending.ribbons.traces) == 2:
             assert station.mending.ribbons.isVisible(), "the witness before and after"
         station.list.setFocus()
@@ -65,6 +70,7 @@ def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..
         steps += 1
         assert f"Gone: {finding.sentence}" in station.changes.text() and station.changes.isVisible()
         assert steps < 10
+    assert gathered >= 2
     assert steps == 5 and not window.session.document.muted
     assert [state.name for state in window.session.document.layers[0].states] == states
     assert {one.id for one in window.session.report.findings if one.severity == "warning"} <= {  # type: ignore[union-attr]

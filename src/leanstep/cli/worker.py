@@ -92,7 +92,9 @@ def _mend(request: dict[str, Any], waiting: Waiting, memo: Memo) -> None:
         found = repair(character, finding, folder, memo, lambda situations: waiting.empty())
     except (Stopped, LeanStepError):
         return
-    answer = None if found is None else {"sentence": found.sentence, "document": dump(found.character).decode()}
+    answer = None
+    if found is not None:
+        answer = {"sentence": found.sentence, "document": dump(found.character).decode(), "also": found.also}
     _say({"id": request["id"], "repair": answer})
 
 

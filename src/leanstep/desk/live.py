@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 
 from msgspec.structs import replace
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
@@ -14,14 +14,18 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Running
-from leanstep.core.rehearsal.carrying import carried
+from leanstep.core.rehearsal.beginnings import situation_of
+from leanstep.core.rehearsal.carrying import behaves_alike, carried
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
+from leanstep.desk.kept import Kept
 from leanstep.desk.session import Session
 
 LEAD = 30
 """Ticks before the first input that what is kept as a take begins with, where that changes nothing."""
+KEPT_SECONDS = 120
+"""What was steered last that can always be kept as a take."""
 WAKES = {"idle": 16, "driving": 8, "playing": 16}
 """Milliseconds after which it is looked whether a tick is due, by mode: keys are seen soon, and nothing is done for nothing."""
 AHEAD = 30
@@ -62,8 +66,7 @@ class Live(QObject):
         self.watchers: list[Watcher] = []
         self._watched: frozenset[tuple[int, int]] = frozenset()
         self._ahead: deque[tuple[Step, Truths]] = deque()
-        self._kept: list[tuple[int, dict[int, Symbolic]]] = []
-        self._kept_ticks = 0
+        self._kept = Kept()
         self.keyboard = Keyboard(session.document.controls)
         self.handles: dict[str, Symbolic] = {}
         self._raised: set[str] = set()
@@ -164,19 +167,22 @@ class Live(QObject):
         return recorded(self.machine, name, rows) if rows else None
 
     def kept_take(self, name: str) -> Take | None:
-        """What was driven since the start, as a take; None when there was nothing.  It begins shortly before the first input,
-        where the character does the same from there on."""
-        rows, ticks = self._kept, self._kept_ticks
-        machine = self.machine
+        """What was driven last, as a take; None when there was nothing.  It reaches back 120 seconds or more, at most to the last
+        edit that changed what the character does, and begins in the situation there.  One from the start begins shortly before
+        the first input, where the character does the same from there on."""
+        kept, machine = self._kept, self.machine
         rest = {index: symbol.rest for index, symbol in enumerate(machine.symbols)}
-        first = next((at for at, inputs in rows if any(value != rest[i] for i, value in inputs.items())), None)
+        first = next((at for at, inputs in kept.rows if any(value != rest[i] for i, value in inputs.items())), None)
         if first is None:
             return None
-        whole = recorded(machine, name, _spread(rows, ticks))
-        cut = max(0, first - LEAD)
+        start = kept.start
+        whole = recorded(machine, name, kept.spread(), start=start)
+        cut = max(0, first - kept.begun - LEAD)
+        if start is not None or not cut:
+            return whole
         later = tuple(replace(change, at=change.at - cut) for change in whole.changes if change.at >= cut)
-        short = replace(whole, ticks=ticks - cut, changes=later)
-        return short if cut and _does_the_same(machine, whole, short, cut) else whole
+        short = replace(whole, ticks=whole.ticks - cut, changes=later)
+        return short if _does_the_same(machine, whole, short, cut) else whole
 
     def leave(self) -> None:
         """Let go of every key and stop driving or playing; a driven character keeps its place."""
@@ -193,8 +199,8 @@ class Live(QObject):
         self.keyboard.let_go()
         self.recording = None
         self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
-        self._begin(free=take.world == "free")
         self._set_mode("playing")
+        self._begin(free=take.world == "free")
 
     @property
     def position(self) -> int:
@@ -235,9 +241,7 @@ class Live(QObject):
             self._at += 1
         else:
             inputs = self.inputs_now()
-            if not self._kept or self._kept[-1][1] != inputs:
-                self._kept.append((self._kept_ticks, inputs))
-            self._kept_ticks += 1
+            self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
             if self.recording is not None:
                 self.recording.append(inputs)
         self._step(inputs, told)
@@ -323,12 +327,13 @@ class Live(QObject):
         self.stepper = Stepper(self.session.machine, free=free)
         self.keyboard.controls = self.session.document.controls
         self.situation = self.stepper.first()
+        if self.mode == "playing" and self.take is not None and self.take.begins is not None:
+            self.situation = situation_of(self.session.machine, self.take.begins)
         self.last = None
         self.handles.clear()
         self.marks.clear()
         self.ribbon.clear()
-        self._kept.clear()
-        self._kept_ticks = 0
+        self._kept = Kept()
         self._owed = 0.0
         self.still = 0
         self.ticked.emit()
@@ -352,26 +357,19 @@ class Live(QObject):
             self.handles.clear()
             if self.recording is not None:
                 self._end_recording(machine)
-            self._kept.clear()
-            self._kept_ticks = 0
         self.stepper = Stepper(machine, free=self.stepper.free)
         self.keyboard.controls = self.session.document.controls
         self.truths = {}
         self.situation = carried(old, machine, before, self.stepper.first())
+        if not behaves_alike(old, machine):
+            # what came before would do something else now
+            self._kept = Kept(self.situation)
         self.ribbon.clear()
         if self.mode == "playing" and self.take is not None:
             try:
                 self._inputs = inputs_of(machine, self.take)
             except LeanStepError:
                 self._set_mode("idle")
-
-
-def _spread(rows: list[tuple[int, dict[int, Symbolic]]], ticks: int) -> Iterator[dict[int, Symbolic]]:
-    """Inputs tick by tick from those that differ from the ones before."""
-    ends = [at for at, _ in rows[1:]] + [ticks]
-    for (at, inputs), end in zip(rows, ends):
-        for _ in range(end - at):
-            yield inputs
 
 
 def _does_the_same(machine: Machine, whole: Take, short: Take, cut: int) -> bool:

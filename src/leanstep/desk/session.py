@@ -376,7 +376,7 @@ class Session(QObject):
         asked, found = self._mending, answer["repair"]
         if asked is None or answer["id"] != asked[0] or asked[2] is not self.document:
             return
-        made = None if found is None else Repair(found["sentence"], files.parse(found["document"].encode()))
+        made = None if found is None else _repair_from(found)
         self.repaired.emit(asked[1], made)
 
     def mend(self, repair: Repair) -> None:
@@ -416,3 +416,9 @@ class Session(QObject):
             # it keeps nothing that could be lost
             worker.kill()
             worker.waitForFinished(1000)
+
+
+def _repair_from(found: dict[str, Any]) -> Repair:
+    """A repair as the worker tells it."""
+    also = tuple((kind, subject) for kind, subject in found["also"])
+    return Repair(found["sentence"], files.parse(found["document"].encode()), also)

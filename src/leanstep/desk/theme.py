@@ -32,6 +32,7 @@ class Paper:
     on_warning: str
     mark: str
     checker: str
+    met: str
     hues: tuple[str, ...]
     tints: tuple[str, ...]
 
@@ -51,6 +52,7 @@ DAY = Paper(
     on_warning="#29251f",
     mark="#6c4796",
     checker="#efe7d4",
+    met="#d5e5c0",
     hues=("#3f7596", "#64803f", "#a8623f", "#84608f", "#3a8177", "#8d7326"),
     tints=("#d3e2ec", "#dfe8cd", "#f0d9cb", "#e5d9ea", "#cfe6e1", "#ece2bf"),
 )
@@ -69,6 +71,7 @@ NIGHT = Paper(
     on_warning="#1e1b18",
     mark="#c3a4e6",
     checker="#39342d",
+    met="#3d4f30",
     hues=("#86b4d1", "#a9c586", "#d99e7d", "#c3a2cd", "#82c4b9", "#cdb466"),
     tints=("#33454f", "#3d4630", "#4f3c32", "#473b4b", "#2f4844", "#4a4329"),
 )

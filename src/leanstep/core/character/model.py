@@ -423,12 +423,64 @@ class Expectation(Part, frozen=True, kw_only=True):
     within: float | None = None
 
 
+class Standing(Part, frozen=True, kw_only=True):
+    """Where a layer is when a take begins: its state with stay (ticks), playhead (1/65536 tick), pick, and whether its clip is
+    over; ``fading``, the state left by a crossfade under way, with its pick, playhead, the ticks left, and 1 if it blocks."""
+
+    layer: str
+    state: str
+    stay: int = 0
+    playhead: int = 0
+    pick: int = 0
+    over: bool = False
+    fading: str = ""
+    fade: tuple[int, ...] = ()
+
+
+class Given(Part, frozen=True, kw_only=True):
+    """Something that has a value when a take begins."""
+
+    name: str
+    value: float | bool | str
+
+
+class Left(Part, frozen=True, kw_only=True):
+    """A state that was left so many ticks before a take begins."""
+
+    layer: str
+    state: str
+    ticks: int
+
+
+class Beginning(Part, frozen=True, kw_only=True):
+    """The situation a take begins in, where it is not the character's start.
+
+    ``values`` of graph and body; ``presses`` not used yet, with their age in ticks; ``left`` are states whose leaving is asked
+    for; ``memories`` count by a key of what they remember; ``held`` are buttons, ``raised`` pulses of the graph, ``locks`` names;
+    ``locked``: movement was locked on the tick before; ``freeze`` in ticks; ``body`` is where it is and how it moves, by name.
+    """
+
+    layers: tuple[Standing, ...] = ()
+    values: tuple[Given, ...] = ()
+    presses: tuple[Given, ...] = ()
+    left: tuple[Left, ...] = ()
+    memories: dict[str, int] = {}
+    held: tuple[str, ...] = ()
+    raised: tuple[str, ...] = ()
+    locks: tuple[str, ...] = ()
+    locked: bool = False
+    freeze: int = 0
+    body: dict[str, float | bool] = {}
+
+
 class Take(Part, frozen=True, kw_only=True):
-    """An input sequence of ``ticks`` ticks.  In the world ``free`` it also says what the body would have set."""
+    """An input sequence of ``ticks`` ticks.  In the world ``free`` it also says what the body would have set.  ``begins``: it
+    starts in the middle."""
 
     name: str
     ticks: int
     world: Literal["body", "free"] = "body"
+    begins: Beginning | None = None
     changes: tuple[Change, ...] = ()
     expects: tuple[Expectation, ...] = ()
     note: str = ""

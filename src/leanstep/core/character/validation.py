@@ -14,7 +14,7 @@ from typing import Any
 
 import msgspec
 
-from leanstep.core.character.model import Character, Parameter, Part
+from leanstep.core.character.model import Beginning, Character, Parameter, Part
 from leanstep.core.errors import LeanStepError
 
 NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*\Z")
@@ -30,6 +30,8 @@ MOST_PIXELS = 65_535
 """Pixels that a side of an image can have at all."""
 LEAST_SCALE, MOST_SCALE = 1 / 64, 64.0
 """By how much frames can be enlarged."""
+BODY = ("x", "y", "vx", "vy", "facing", "grounded", "climbing", "blocked", "jump_held")
+"""What a take that begins in the middle says of the body."""
 LONGEST_NAME = 80
 LONGEST_TAKE = 50_000_000
 """Ticks: more than a week at 60 a second."""
@@ -129,6 +131,20 @@ def validate(character: Character, label: str) -> None:
             fail(f"take {take.name!r}", f"{take.ticks} ticks is out of range", "Write a count of ticks.")
         if any(change.at < 0 for change in take.changes):
             fail(f"take {take.name!r}", "a change lies before tick 0", "Write ticks from 0 on.")
+        if take.begins is not None:
+            _check_beginning(take.begins, f"take {take.name!r}, begins", fail)
+
+
+def _check_beginning(begins: Beginning, place: str, fail: Any) -> None:
+    counts = [begins.freeze, *begins.memories.values(), *(one.ticks for one in begins.left)]
+    for one in begins.layers:
+        counts += [one.stay, one.playhead, one.pick, *one.fade]
+    ages = [one.value for one in begins.presses]
+    if any(isinstance(age, str) or age < 0 for age in ages) or not all(0 <= count < 1 << 53 for count in counts):
+        fail(place, "a count is below 0 or beyond measure", "Write whole numbers from 0 on, or keep the take anew.")
+    strange = [name for name in begins.body if name not in BODY]
+    if strange:
+        fail(place, f"the body has no {strange[0]}", f"It has {', '.join(BODY)}.")
 
 
 def _check_parameter(parameter: Parameter, fail: Any) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -68,6 +69,11 @@ class Finding:
     verdict: str
     witness: Take | None = None
     why: str = ""
+
+    @property
+    def key(self) -> tuple[str, str]:
+        """What makes a finding of two checks the same one."""
+        return self.id, json.dumps(self.subject, sort_keys=True, default=list)
 
     def with_witness(self, witness: Witness | None, opened: bool = False) -> Finding:
         """This finding with its take; a take that does not replay is owned up to.  Of a search that left the past open

@@ -31,10 +31,12 @@ WAY_OUT = "stay >= 1 s"
 
 @dataclass(frozen=True)
 class Repair:
-    """An edit: what it changes, in a sentence, and the character after it."""
+    """An edit: what it changes, in a sentence, and the character after it.  ``also`` are the keys of the other findings that are
+    gone with it, as far as that was checked."""
 
     sentence: str
     character: Character
+    also: tuple[tuple[str, str], ...] = ()
 
 
 def repair(
@@ -50,11 +52,15 @@ def repair(
     memo = memo or Memo()
     if finding.id in _OFFERS:
         return next(candidates(character, finding), None)
-    before = _troubles(check_character(character, folder, memo=memo, progress=progress), finding)
+    report = check_character(character, folder, memo=memo, progress=progress)
+    before = _troubles(report, finding)
     for candidate in candidates(character, finding):
-        after = _troubles(check_character(candidate.character, folder, memo=memo, progress=progress), finding)
+        there = check_character(candidate.character, folder, memo=memo, progress=progress)
+        after = _troubles(there, finding)
         if after[finding.id] < before[finding.id] and all(after[kind] <= before[kind] for kind in after):
-            return candidate
+            left = {one.key for one in there.findings}
+            gone = tuple(one.key for one in report.findings if one.key not in left and one.key != finding.key)
+            return replace(candidate, also=gone)
     return None
 
 

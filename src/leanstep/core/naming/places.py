@@ -12,7 +12,7 @@ from functools import cached_property
 from typing import Any
 
 from leanstep.core.character.edits import Path
-from leanstep.core.character.model import Character, Clip, Effect, Layer, State, Take
+from leanstep.core.character.model import Beginning, Character, Clip, Effect, Layer, Left, Standing, State, Take
 from leanstep.core.character.validation import reference
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.grammar import ConditionError, parse
@@ -196,6 +196,8 @@ class _Visitor:
                 yield Place(here, (thing,), write, part="key", key=key)
                 for found in self._value(here, key, value):
                     yield Place(here, found.things, part="value", key=key)
+        if take.begins is not None:
+            yield from self._beginning((*path, "begins"), take.begins)
         first = self.document.layers[0].name if self.document.layers else ""
         for at, expectation in enumerate(take.expects):
             place: Path = (*path, "expects", at)
@@ -208,6 +210,25 @@ class _Visitor:
                 else Thing("state", expectation.name, expectation.layer or first)
             )
             yield Place((*place, "name"), (thing,))
+
+    def _beginning(self, path: Path, begins: Beginning) -> Iterator[Place]:
+        standing: list[tuple[str, tuple[Standing | Left, ...]]] = [("layers", begins.layers), ("left", begins.left)]
+        for field, parts in standing:
+            for at, one in enumerate(parts):
+                here: Path = (*path, field, at)
+                yield Place((*here, "layer"), (Thing("layer", one.layer),))
+                yield Place((*here, "state"), (Thing("state", one.state, one.layer),))
+                if isinstance(one, Standing) and one.fading:
+                    yield Place((*here, "fading"), (Thing("state", one.fading, one.layer),))
+        for field, given in (("values", begins.values), ("presses", begins.presses)):
+            for at, each in enumerate(given):
+                yield self._symbol((*path, field, at, "name"), each.name)
+                yield from self._value((*path, field, at, "value"), each.name, each.value)
+        for field, names in (("held", begins.held), ("raised", begins.raised)):
+            for at, name in enumerate(names):
+                yield self._symbol((*path, field, at), name)
+        for at, name in enumerate(begins.locks):
+            yield Place((*path, "locks", at), (Thing("lock", name),))
 
     def _effects(self, path: Path, effects: tuple[Effect, ...]) -> Iterator[Place]:
         for at, effect in enumerate(effects):

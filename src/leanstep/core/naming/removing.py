@@ -71,6 +71,8 @@ def _loss(place: Place) -> _Loss | None:
             | ("course", *_)
         ):
             return None
+        case ("takes", int(), "begins", str(), int(), *_):
+            return _Loss("item", path[:5])
         case (*_, "on_entry" | "on_leave" | "effects", int(), _):
             return _Loss("item", path[:-1])
         case (_, int(), "expects" | "transitions" | "samples", int(), _):

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 
 import msgspec
 
-from leanstep.core.character.model import Change, Take
+from leanstep.core.character.model import NUMBER_MAX, Change, Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
+from leanstep.core.graph.effects import fitted
 
 
 @dataclass(frozen=True)
@@ -18,6 +19,32 @@ class Bar:
     start: int
     end: int
     value: Symbolic
+
+
+def first_value(symbol: Symbol, upper: bool = True) -> Symbolic:
+    """What a new bar of a symbol is worth: on, another choice than the one at rest, or all the way; ``upper`` says which way
+    where there are two."""
+    if symbol.kind in ("flag", "pulse", "button"):
+        return True
+    if symbol.kind == "choice":
+        return next((choice for choice in symbol.choices if choice != symbol.rest), symbol.rest)
+    rest = float(symbol.rest)
+    wanted = symbol.high if upper or symbol.low >= rest else symbol.low
+    if abs(wanted) >= NUMBER_MAX:
+        wanted = rest + (1.0 if wanted > 0 else -1.0)
+    return float(wanted) if wanted != rest else float(symbol.low)
+
+
+def stepped_value(symbol: Symbol, value: Symbolic, step: int) -> Symbolic:
+    """The next value of a bar up or down: a twentieth of the range, a whole, or the next choice."""
+    if symbol.kind == "choice":
+        at = symbol.choices.index(str(value)) if value in symbol.choices else 0
+        return symbol.choices[(at + step) % len(symbol.choices)]
+    if symbol.kind in ("flag", "pulse", "button"):
+        return value
+    span = symbol.high - symbol.low
+    each = 1.0 if symbol.kind == "whole" or span >= NUMBER_MAX else span / 20
+    return fitted(symbol, round(float(value) + step * each, 9))
 
 
 def bars_of(take: Take, symbol: Symbol) -> list[Bar]:

@@ -51,6 +51,15 @@ def carried(old: Machine, new: Machine, before: Situation, first: Situation) -> 
     )
 
 
+def behaves_alike(old: Machine, new: Machine) -> bool:
+    """Whether two machines do the same with the same inputs, whatever else differs in their characters."""
+    one, other = old.character, new.character
+    if (one.rate, one.body, one.course) != (other.rate, other.body, other.course):
+        return False
+    same = ("symbols", "memories", "layers", "pictures", "formulas", "buffers", "clocks", "locks")
+    return all(getattr(old, field) == getattr(new, field) for field in same)
+
+
 def _moved(old: Machine, new: Machine, index: int) -> int:
     """Where a symbol is in the new machine; -1 when it is gone or of another kind."""
     symbol = old.symbols[index]

@@ -12,8 +12,8 @@ import msgspec
 from leanstep.core.character.model import Cel, Character, Clip, Effect, Take
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.expectations import unmet
-from leanstep.core.rehearsal.takes import changes_of
-from leanstep.core.rehearsal.traces import Player, Trace, player_of
+from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
 
 RATES = (30.0, 60.0, 120.0, 144.0)
@@ -55,12 +55,12 @@ def differences(
 
     ``progress`` is told the variants done and returns False to stop.
     """
-    player = _player(character, take)
-    plain = _played(player, take)
+    machine = compile_character(character)
+    plain = rehearse(machine, take)
     for done, (variant, other, moved) in enumerate(_variants(character, take)):
         if progress is not None and not progress(done):
             return
-        found = _first(variant, plain, _played(player if other is character else _player(other, take), moved))
+        found = _first(variant, plain, rehearse(machine if other is character else compile_character(other), moved))
         if found is not None:
             yield found
 
@@ -79,31 +79,24 @@ class Fragility:
 def fragile(character: Character, take: Take, progress: Callable[[int], bool] | None = None) -> Fragility | None:
     """The first variant in which a take does not meet what it expects, though it does as it is; None when there is none, or
     none among the first :data:`MOST_TICKS` ticks that are tried.  ``progress`` as of :func:`differences`."""
-    player = _player(character, take)
-    if not take.expects or any(unmet(_played(player, take), take)):
+    machine = compile_character(character)
+    if not take.expects or any(unmet(rehearse(machine, take), take)):
         return None
     ticks = 0
     for done, (variant, other, moved) in enumerate(_variants(character, take)):
         ticks += moved.ticks
         if ticks > MOST_TICKS or (progress is not None and not progress(done)):
             return None
-        trace = _played(player if other is character else _player(other, take), moved)
+        trace = rehearse(machine if other is character else compile_character(other), moved)
         for number, reason in unmet(trace, moved):
             return Fragility(variant, number, reason, moved if other is character else None)
     return None
 
 
-def _player(character: Character, take: Take) -> Player:
-    return player_of(compile_character(character), take.world == "free")
-
-
-def _played(player: Player, take: Take) -> Trace:
-    return player.play(changes_of(player.machine, take), take.ticks)
-
-
 def _variants(character: Character, take: Take) -> Iterator[tuple[str, Character, Take]]:
     for rate in RATES:
-        if rate != character.rate:
+        # a situation kept in ticks is none of another rate
+        if rate != character.rate and take.begins is None:
             yield f"At {rate:g} ticks a second", *at_rate(character, take, rate)
     for number, one in enumerate(take.changes):
         for shift in SHIFTS:

@@ -5,21 +5,22 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.rehearsal.situation import Setting, Step
+from leanstep.core.rehearsal.situation import Setting, Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 
 
 class Stepped(list[Step]):
     """A take as far as it has been stepped."""
 
-    def __init__(self, stepper: Stepper, steps: Iterable[Step] = ()) -> None:
+    def __init__(self, stepper: Stepper, steps: Iterable[Step] = (), start: Situation | None = None) -> None:
         super().__init__(steps)
         self.stepper = stepper
+        self.start = start
 
     def play(self, changes: Sequence[Setting], ticks: int) -> Iterator[int]:
         """Play a take of ``ticks`` ticks, yielding the ticks done."""
         self.clear()
-        situation = self.stepper.first()
+        situation = self.start or self.stepper.first()
         for inputs in spread(changes, ticks):
             self.append(self.stepper.step(situation, inputs))
             situation = self[-1].situation

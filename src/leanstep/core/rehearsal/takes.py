@@ -15,8 +15,9 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.beginnings import beginning_of, situation_of
 from leanstep.core.rehearsal.saying import Words, said, says_anything
-from leanstep.core.rehearsal.situation import Setting
+from leanstep.core.rehearsal.situation import Setting, Situation
 from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.stepping import shown
 from leanstep.core.rehearsal.traces import Trace, player_of
@@ -29,7 +30,8 @@ MOST_ROWS = 1_000_000
 
 def begun(machine: Machine, take: Take) -> Trace:
     """A trace of a take in which nothing has happened yet."""
-    return player_of(machine, take.world == "free").trace()
+    start = situation_of(machine, take.begins) if take.begins is not None else None
+    return player_of(machine, take.world == "free").trace(start)
 
 
 def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:
@@ -107,11 +109,25 @@ def checked(machine: Machine, take: Take, index: int, value: Symbolic) -> Symbol
     return fitted(symbol, value)
 
 
-def recorded(machine: Machine, name: str, ticks: Iterable[Mapping[int, Symbolic]], world: str = "body") -> Take:
-    """A take of full inputs per tick: only what changes is written down."""
+def recorded(
+    machine: Machine,
+    name: str,
+    ticks: Iterable[Mapping[int, Symbolic]],
+    world: str = "body",
+    start: Situation | None = None,
+) -> Take:
+    """A take of full inputs per tick: only what changes is written down.  With ``start`` it begins in that situation, and what
+    comes from outside begins with the value it has there."""
     before = {index: symbol.rest for index, symbol in enumerate(machine.symbols)}
+    outside = ("game", "controls", "body") if world == "free" else ("game", "controls")
+    kept = {
+        index: value
+        for index, value in enumerate(start.values if start is not None else ())
+        if machine.symbols[index].owner in outside and not machine.symbols[index].momentary
+    }
     changes, total = [], 0
-    for tick, inputs in enumerate(ticks):
+    for tick, row in enumerate(ticks):
+        inputs = row if tick else {**kept, **row}
         total += 1
         new: dict[str, Symbolic] = {}
         for index, value in inputs.items():
@@ -125,7 +141,13 @@ def recorded(machine: Machine, name: str, ticks: Iterable[Mapping[int, Symbolic]
                 new[symbol.name] = before[index] = value
         if new:
             changes.append(Change(at=tick, set=new))
-    return Take(name=name, ticks=total, world="free" if world == "free" else "body", changes=tuple(changes))
+    return Take(
+        name=name,
+        ticks=total,
+        world="free" if world == "free" else "body",
+        begins=beginning_of(machine, start) if start is not None else None,
+        changes=tuple(changes),
+    )
 
 
 def take_from_csv(text: str, name: str, machine: Machine) -> Take:

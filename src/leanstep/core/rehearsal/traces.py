@@ -116,10 +116,14 @@ class Player:
         """The situation before tick 0."""
         return Stepper(self.machine, self.free).first()
 
-    def trace(self) -> Trace:
-        """A trace in which nothing has happened yet."""
-        steps = Tape(self.engine) if self.engine is not None else Stepped(Stepper(self.machine, self.free))
-        return Trace(self.machine, self.first, steps)
+    def trace(self, start: Situation | None = None) -> Trace:
+        """A trace in which nothing has happened yet, from a situation on (None: the start)."""
+        steps: Tape | Stepped
+        if self.engine is not None:
+            steps = Tape(self.engine, self.engine.rows(start) if start is not None else None)
+        else:
+            steps = Stepped(Stepper(self.machine, self.free), start=start)
+        return Trace(self.machine, start or self.first, steps)
 
     def play(self, changes: Sequence[Setting], ticks: int) -> Trace:
         """Play from the start, with changes in the order of their ticks."""

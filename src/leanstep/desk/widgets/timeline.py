@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
@@ -10,15 +11,17 @@ from PySide6.QtWidgets import QSizePolicy
 
 from leanstep.core.character.model import Take
 from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.conditions.expression import Symbol
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.bars import Bar, bars_of, with_bars
+from leanstep.core.rehearsal.bars import Bar, bars_of, first_value, stepped_value, with_bars
 from leanstep.core.rehearsal.traces import Run, Trace
 from leanstep.desk import paint
 from leanstep.desk.theme import font, theme
 from leanstep.desk.widgets.lanes import Block, Lane, Lanes
 
 LABELS = 92.0
-CONTROL, CURVE, RIBBON = 17.0, 46.0, 17.0
+CONTROL, CURVE, RIBBON = 17.0, 38.0, 17.0
 
 
 @dataclass
@@ -33,10 +36,12 @@ class _Line:
 
 
 class Timeline(Lanes):
-    """``edited`` tells a take with a changed bar; ``scrubbed`` the tick the playhead is dragged to."""
+    """``edited`` tells a take with a changed bar; ``scrubbed`` the tick the playhead is dragged to; ``chose`` the symbol and value
+    of the bar that is chosen, None when none is."""
 
     edited = Signal(object)
     scrubbed = Signal(int)
+    chose = Signal(object)
     left = LABELS
 
     def __init__(self, editable: bool = True) -> None:
@@ -52,6 +57,9 @@ class Timeline(Lanes):
         self._thresholds: dict[int, list[float]] = {}
         self._drag: tuple[str, int, int, int] | None = None
         self._trial: Take | None = None
+        self.chosen: tuple[str, int] | None = None
+        self.also: set[str] = set()
+        self.met: list[tuple[str, str]] = []
         self._total = 1
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -60,15 +68,27 @@ class Timeline(Lanes):
         tip = "Drag below the bars to move the playhead; the wheel zooms"
         if editable:
             tip += (
-                "; drag a bar or its ends to change it, drag on an empty row to press, double-click a bar to remove it"
+                "; drag a bar or its ends to change it, drag on an empty row to press (a stick's upper half is up or right), "
+                "↑/↓: another value, Delete or double-click: remove the bar"
             )
         self.setToolTip(tip)
 
     def sizeHint(self) -> QSize:
         return QSize(600, int(self._lines[-1].top + self._lines[-1].height + 22) if self._lines else 120)
 
-    def show_trace(self, machine: Machine, take: Take | None, trace: Trace | None, all_controls: bool = True) -> None:
-        """Show a take and what it did."""
+    def show_trace(
+        self,
+        machine: Machine,
+        take: Take | None,
+        trace: Trace | None,
+        all_controls: bool = True,
+        met: Sequence[tuple[str, str]] = (),
+    ) -> None:
+        """Show a take and what it did; ``met`` are its expectations in words, each with what is missing (empty: it is met)."""
+        if take is None or self.take is None or take.name != self.take.name:
+            self.choose(None)
+            self.also = set()
+        self.met = list(met)
         changed = take is None or self.take is None or take.name != self.take.name or take.ticks != self.take.ticks
         self.machine, self.take, self.trace = machine, take, trace
         self._trial = None
@@ -82,13 +102,16 @@ class Timeline(Lanes):
         controls = [
             index
             for index, symbol in enumerate(machine.symbols)
-            if symbol.name in used or (all_controls and symbol.owner == "controls" and symbol.kind == "button")
+            if symbol.name in used | self.also or (all_controls and symbol.owner == "controls")
         ]
         moving = set(trace.moving(range(len(machine.symbols)))) if trace else set()
         candidates = [index for index in self._thresholds if index in moving and index not in controls]
         self.curves = candidates[:2]
         self._lines = []
         top = 6.0
+        for number in range(len(self.met)):
+            self._lines.append(_Line("expectation", number, 0, top, RIBBON))
+            top += RIBBON + 2
         for index in controls:
             self._lines.append(_Line("control", index, 0, top, CONTROL))
             top += CONTROL + 2
@@ -128,6 +151,8 @@ class Timeline(Lanes):
                 self._curve(painter, line)
             elif line.kind == "events":
                 self._events(painter, line)
+            elif line.kind == "expectation":
+                self.draw_lane(painter, self._expectation(line))
             elif self._trial is None:
                 self.draw_lane(painter, self._control(line))
         rate = self.machine.character.rate
@@ -144,10 +169,23 @@ class Timeline(Lanes):
     def _control(self, line: _Line) -> Lane:
         """The bars of a control as a lane."""
         assert self.machine is not None
+        name = self.machine.symbols[line.index].name
+        colours = [
+            ("chosen", "on_chosen") if self.chosen == (name, at) else ("edge", "ink")
+            for at in range(len(self._bars(line)))
+        ]
         blocks = tuple(
-            Block(bar.start, bar.end, (_value_text(bar.value),), "edge", round=True) for bar in self._bars(line)
+            Block(bar.start, bar.end, (_value_text(bar.value),), *colour, round=True)
+            for bar, colour in zip(self._bars(line), colours)
         )
-        return Lane(line.top, line.height, self.machine.symbols[line.index].name, blocks, line=True)
+        return Lane(line.top, line.height, name, blocks, line=True)
+
+    def _expectation(self, line: _Line) -> Lane:
+        """One of the take's expectations: whether it is met, or what is missing."""
+        words, missing = self.met[line.index]
+        text, fill, ink = (f"✗ {missing}", "leaf", "error") if missing else (f"✓ {words}", "met", "ink")
+        block = Block(0, self._total, (text, words, "✗" if missing else "✓"), fill, ink, centred=False)
+        return Lane(line.top, line.height, "expected", (block,))
 
     def _ribbon(self, line: _Line) -> Lane:
         """The stays in a lane of states."""
@@ -260,15 +298,17 @@ class Timeline(Lanes):
             self.scrubbed.emit(tick)
             return
         found = self._bar_at(where)
+        symbol = self.machine.symbols[line.index]
         if found is not None:
             self._drag = (found[2], self._lines.index(found[0]), found[1], tick)
-        elif self.machine.symbols[line.index].kind in ("button", "flag", "pulse"):
+            self.choose((symbol.name, found[1]))
+        else:
             bars = self._bars(line)
-            made = Bar(tick, tick + 1, True)
-            self._trial = with_bars(self.take, self.machine.symbols[line.index], [*bars, made])
+            made = Bar(tick, tick + 1, first_value(symbol, where.y() < line.top + line.height / 2))
+            self._trial = with_bars(self.take, symbol, [*bars, made])
             number = self._bars(line).index(made) if made in self._bars(line) else 0
             self._drag = ("end", self._lines.index(line), number, tick)
-            self.renew()
+            self.choose((symbol.name, number))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         where = event.position()
@@ -312,9 +352,52 @@ class Timeline(Lanes):
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         found = self._bar_at(event.position()) if self.editable and self.take is not None else None
         if found is not None and self.machine is not None and self.take is not None:
-            symbol = self.machine.symbols[found[0].index]
-            bars = bars_of(self.take, symbol)
-            self.edited.emit(with_bars(self.take, symbol, bars[: found[1]] + bars[found[1] + 1 :]))
+            self.choose((self.machine.symbols[found[0].index].name, found[1]))
+            self.remove_bar()
+
+    # --- the chosen bar
+
+    def choose(self, chosen: tuple[str, int] | None) -> None:
+        """Choose a bar, by its symbol's name and its number; None: no bar."""
+        self.chosen = chosen
+        found = self._chosen_bar()
+        self.chose.emit((found[0], found[1][found[2]].value) if found is not None else None)
+        self.renew()
+
+    def _chosen_bar(self) -> tuple[Symbol, list[Bar], int] | None:
+        """The chosen bar's symbol, the bars of that, and its number."""
+        take, machine = self._trial or self.take, self.machine
+        if self.chosen is None or take is None or machine is None or self.chosen[0] not in machine.index:
+            return None
+        symbol = machine.symbols[machine.index[self.chosen[0]]]
+        bars = bars_of(take, symbol)
+        return (symbol, bars, self.chosen[1]) if self.chosen[1] < len(bars) else None
+
+    def set_value(self, value: Symbolic) -> None:
+        """Give the chosen bar another value."""
+        found = self._chosen_bar()
+        if found is not None and self.take is not None and value != found[1][found[2]].value:
+            symbol, bars, number = found
+            changed = replace(bars[number], value=value)
+            made = with_bars(self.take, symbol, [*bars[:number], changed, *bars[number + 1 :]])
+            self.edited.emit(made)
+            after = bars_of(made, symbol)
+            at = next((at for at, bar in enumerate(after) if bar.start <= changed.start < bar.end), None)
+            self.choose((symbol.name, at) if at is not None else None)
+
+    def remove_bar(self) -> None:
+        """Take the chosen bar out."""
+        found = self._chosen_bar()
+        if found is not None and self.take is not None:
+            symbol, bars, number = found
+            self.edited.emit(with_bars(self.take, symbol, bars[:number] + bars[number + 1 :]))
+            self.choose(None)
+
+    def draw_row_of(self, name: str) -> None:
+        """Have a row for a value the take does not set yet."""
+        self.also.add(name)
+        if self.machine is not None:
+            self.show_trace(self.machine, self.take, self.trace, met=self.met)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if self.trace is None:
@@ -329,8 +412,15 @@ class Timeline(Lanes):
         self.renew()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
-        if step and self.trace is not None:
+        key = Qt.Key(event.key())
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(key, 0)
+        found = self._chosen_bar() if self.editable else None
+        if found is not None and key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            symbol, bars, number = found
+            self.set_value(stepped_value(symbol, bars[number].value, 1 if key == Qt.Key.Key_Up else -1))
+        elif found is not None and key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.remove_bar()
+        elif step and self.trace is not None:
             if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
                 step *= 10
             self.scrubbed.emit(max(0, min(len(self.trace.steps) - 1, int(self.playhead) + step)))

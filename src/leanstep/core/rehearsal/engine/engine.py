@@ -220,6 +220,40 @@ class Engine:
             z[NOW.tick],
         )
 
+    def rows(self, situation: Situation) -> Rows:
+        """The rows of a situation that a machine like this one was in."""
+        laid, machine, at = self.laid, self.machine, self.laid.head
+        counts, values = np.zeros(laid.counts[0], np.int64), np.zeros(laid.values[0])
+        body = situation.body
+        now = (situation.tick, situation.locked, situation.freeze)
+        counts[: len(NOW)] = (*now, body.facing, body.grounded, body.climbing, body.blocked, body.jump_held)
+        for layer in range(len(machine.layers)):
+            place, fade = len(NOW) + layer * len(PLAYER), situation.fades[layer]
+            gone = (
+                (fade.state, fade.pick, fade.playhead, fade.left, fade.blocks) if fade is not None else (0, 0, 0, -1, 0)
+            )
+            counts[place : place + len(PLAYER)] = (
+                situation.states[layer],
+                situation.stays[layer],
+                situation.playheads[layer],
+                situation.picks[layer],
+                situation.overs[layer],
+                *gone,
+            )
+        counts[at.counters : at.ages] = situation.counters
+        ages, left = dict(situation.ages), {place[:2]: place[2] for place in situation.since}
+        counts[at.ages : at.since] = [ages.get(button, -1) for button, _ in machine.buffers]
+        counts[at.since : at.held] = [left.get(place, -1) for place, _ in machine.clocks]
+        for index in situation.held:
+            counts[at.held + index] = 1
+        for index in situation.raised:
+            counts[at.raised + index] = 1
+        for lock in range(len(machine.locks)):
+            counts[at.locks + lock] = situation.locks >> lock & 1
+        values[: at.place] = [laid.coded(index, value) for index, value in enumerate(situation.values)]
+        values[at.place : at.place + 4] = body.x, body.y, body.vx, body.vy
+        return counts, values
+
     def symbolic(self, values: list[float]) -> tuple[Symbolic, ...]:
         """The symbols' values from a row of numbers."""
         return tuple(map(self._value, self._kinds, values))

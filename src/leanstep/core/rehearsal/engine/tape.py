@@ -13,7 +13,7 @@ from leanstep.core.rehearsal.engine.records import NOW, PLACE, PLAYER
 from leanstep.core.rehearsal.situation import Setting, Step
 
 if TYPE_CHECKING:
-    from leanstep.core.rehearsal.engine.engine import Engine, Part
+    from leanstep.core.rehearsal.engine.engine import Engine, Part, Rows
 
 PART = 1000
 """Ticks that are played at a time."""
@@ -25,8 +25,9 @@ KEPT = 20_000
 class Tape(Sequence[Step]):
     """A take as far as it has been played."""
 
-    def __init__(self, engine: Engine) -> None:
+    def __init__(self, engine: Engine, start: Rows | None = None) -> None:
         self.engine = engine
+        self._first = start or engine.first
         self._parts: list[Part] = []
         self._starts: list[int] = []
         self._length = 0
@@ -35,7 +36,7 @@ class Tape(Sequence[Step]):
     def play(self, changes: Sequence[Setting], ticks: int) -> Iterator[int]:
         """Play a take of ``ticks`` ticks, yielding the ticks done."""
         places, values = self.engine.changes(changes)
-        now = self.engine.first
+        now = self._first
         here = slice(None)
         while self._length < ticks:
             if ticks > PART:

@@ -16,6 +16,7 @@ from leanstep.core.findings.repairs import Repair
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.wording import counted
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.theme import font, theme
@@ -103,7 +104,8 @@ class MendPanel(QFrame):
         if finding is not self.finding or repair is None:
             return
         self.repair = repair
-        self.words.setText(f"To mend it: {repair.sentence}")
+        others = f" It mends {counted(len(repair.also), 'other finding')}, listed below it." if repair.also else ""
+        self.words.setText(f"To mend it: {repair.sentence}{others}")
         take = self.take()
         self.ribbons.show_traces(
             self._traces(take, repair) if take is not None else [], str(finding.subject.get("layer", ""))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 from PySide6.QtCore import QItemSelectionModel, QRect, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QFontMetrics, QKeyEvent, QPainter, QShowEvent
 from PySide6.QtWidgets import (
@@ -22,6 +24,7 @@ from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.model import Muted, Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Finding
+from leanstep.core.findings.repairs import Repair
 from leanstep.core.findings.report import Report
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.subjects import about, place_of
@@ -51,6 +54,9 @@ def _left_open(report: Report) -> str:
     """What a check did not decide, and why; empty when it decided everything."""
     return f"Not everything was decided: {report.aborted}." if report.aborted else ""
 
+
+Key = tuple[str, str]
+"""What makes findings of two checks the same one."""
 
 FRESH = 30_000
 """Milliseconds for which is told what is new."""
@@ -119,7 +125,7 @@ class FindingsStation(Station):
         self.progress = label("", "soft")
         self.model = ListModel(
             lambda finding: str(finding.sentence),
-            key=key_of,
+            key=lambda finding: finding.key,
             spoken=lambda finding: f"{finding.severity}: {finding.sentence}",
         )
         self.list = QListView()
@@ -158,6 +164,9 @@ class FindingsStation(Station):
         self.timeline.setToolTip("The witness: its inputs, and what the character does; Enter plays it")
         self._lay_out()
         self.setFocusProxy(self.list)
+        self._also: dict[Key, tuple[Key, ...]] = {}
+        session.repaired.connect(self._repair_came)
+        session.checked.connect(self._forget_groups)
         session.checked.connect(self._tell_changes)
         session.checked.connect(self.refresh)
         session.opened.connect(self.refresh)
@@ -230,28 +239,33 @@ class FindingsStation(Station):
 
     def refresh(self) -> None:
         """Show the findings of the last check."""
-        report = self.session.report
-        chosen = self.session.finding
-        findings = report.findings if report else ()
-        muted = report.muted if report else ()
-        self.muted_button.setVisible(bool(muted))
-        self.muted_button.setText(f"{counted(len(muted), 'finding')} muted {'▾' if self.shows_muted else '▸'}")
-        if self.shows_muted:
-            findings = (*findings, *(finding for finding, _ in muted))
-        rows = [key_of(one) for one in findings]
-        row = rows.index(key_of(chosen)) if chosen and key_of(chosen) in rows else 0
-        model = self.list.selectionModel()
-        model.blockSignals(True)
-        self.model.show(findings)
-        model.setCurrentIndex(self.model.index(row if rows else -1), QItemSelectionModel.SelectionFlag.ClearAndSelect)
-        model.blockSignals(False)
-        self.list.viewport().update()
+        rows = self._show_list()
         self._summarise()
         self._chosen()
         if self._first_wanted and rows:
             self._first_wanted = False
             self.list.setFocus()
             self.play()
+
+    def _show_list(self) -> int:
+        """Bring the list up to date, with the same finding chosen; how many there are."""
+        report, chosen = self.session.report, self.session.finding
+        findings = report.findings if report else ()
+        muted = report.muted if report else ()
+        self.muted_button.setVisible(bool(muted))
+        self.muted_button.setText(f"{counted(len(muted), 'finding')} muted {'▾' if self.shows_muted else '▸'}")
+        if self.shows_muted:
+            findings = (*findings, *(finding for finding, _ in muted))
+        listed = together(findings, self._also)
+        rows = [one.key for one in listed]
+        row = rows.index(chosen.key) if chosen and chosen.key in rows else 0
+        model = self.list.selectionModel()
+        model.blockSignals(True)
+        self.model.show(listed)
+        model.setCurrentIndex(self.model.index(row if rows else -1), QItemSelectionModel.SelectionFlag.ClearAndSelect)
+        model.blockSignals(False)
+        self.list.viewport().update()
+        return len(rows)
 
     def _progress(self, sentence: str) -> None:
         self.progress.setText(sentence)
@@ -344,6 +358,15 @@ class FindingsStation(Station):
         extra = 3 * max(4, self.session.machine.window)
         return Take(name="the witness", ticks=take.ticks + extra, world="free", changes=take.changes)
 
+    def _repair_came(self, finding: Finding, repair: Repair | None) -> None:
+        """What one repair would mend stands together from now on."""
+        if repair is not None and repair.also and finding is self.finding:
+            self._also[finding.key] = repair.also
+            self._show_list()
+
+    def _forget_groups(self) -> None:
+        self._also.clear()
+
     def _tick(self) -> None:
         if self.live.mode == "playing" and self.live.take is not None and self.live.take == self.shown_take:
             self.timeline.show_playhead(min(self.live.position, self.live.take.ticks))
@@ -365,7 +388,7 @@ class FindingsStation(Station):
             return
         # what is not found by playing comes a while after the rest of a check
         old, new = (
-            {(*key_of(one), one.severity): one for one in report.findings if one.verdict != "not found"}
+            {(*one.key, one.severity): one for one in report.findings if one.verdict != "not found"}
             for report in (before, now)
         )
         came = [one.sentence for key, one in new.items() if key not in old]
@@ -468,6 +491,12 @@ class FindingsStation(Station):
             self.session.pointed.emit(finding.subject)
 
 
-def key_of(finding: Finding) -> tuple[str, str]:
-    """What makes a finding of two checks the same one."""
-    return finding.id, repr(finding.subject)
+def together(findings: Sequence[Finding], also: Mapping[Key, Sequence[Key]]) -> list[Finding]:
+    """Findings with those that one repair would mend below the one it is known of."""
+    by_key = {one.key: one for one in findings}
+    placed = dict.fromkeys(key for lead, keys in also.items() if lead in by_key for key in keys if key in by_key)
+    order: list[Finding] = []
+    for one in findings:
+        if one.key not in placed or one.key in also:
+            order += [one, *(by_key[key] for key in also.get(one.key, ()) if key in by_key)]
+    return list({one.key: one for one in order}.values())

@@ -14,6 +14,8 @@ from leanstep.core.character.edits import append, free_name, put
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
+from leanstep.core.rehearsal.expectations import unmet
+from leanstep.core.rehearsal.expected_words import expectation_words
 from leanstep.core.rehearsal.robustness import Difference
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
@@ -57,7 +59,9 @@ class RehearseStation(Station):
         self.drive_button = button("Steer", "Steer the character (Ctrl+Space; Esc lets go)", self._drive)
         self.record_button = button("Record a take", "Start over and keep what you do as a take (Ctrl+T)", self.record)
         self.keep_button = button(
-            "Keep what just happened", "Make a take of what you steered since the start (Ctrl+Shift+K)", self.keep
+            "Keep what just happened",
+            "Make a take of what you steered in the last two minutes (Ctrl+Shift+K)",
+            self.keep,
         )
         self.course_row = CourseRow(session)
         self.course_row.hide()
@@ -83,6 +87,9 @@ class RehearseStation(Station):
         self.timeline = Timeline()
         self.timeline.edited.connect(self._edited)
         self.timeline.scrubbed.connect(self.look)
+        self.timeline.chose.connect(self.take_row.show_bar)
+        self.take_row.valued.connect(self.timeline.set_value)
+        self.take_row.wanted.connect(self.timeline.draw_row_of)
         self._lay_out()
         session.changed.connect(self.refresh)
         session.selected.connect(self._selected)
@@ -181,7 +188,7 @@ class RehearseStation(Station):
 
     def _share_height(self) -> None:
         """The timeline gets what it needs as long as the course keeps its height."""
-        rows = 206 if self.course_button.isChecked() else 168
+        rows = 184 if self.course_button.isChecked() else 146
         room = max(120, self.height() - self.course.minimumHeight() - rows)
         self.scroller.setFixedHeight(min(room, self.timeline.height() + 2))
 
@@ -214,7 +221,6 @@ class RehearseStation(Station):
                 self._later.start()
                 return
         self._later.stop()
-        self.take_row.show_verdict(take, trace)
         self._say(take, trace)
         self._show(take)
 
@@ -223,11 +229,18 @@ class RehearseStation(Station):
         more = f" The timeline shows the first {MOST_TICKS} ticks." if take.ticks > MOST_TICKS else ""
         end = trace.steps[-1].situation if trace.steps else trace.first
         states = ", ".join(layer.states[state] for layer, state in zip(self.session.machine.layers, end.states))
-        self.sentence.setText(f"{take.ticks} ticks, {take.ticks / rate:.1f} s; ends in {states}.{more}")
+        begins = ""
+        if take.begins is not None:
+            begins = f" begins in {', '.join(one.state for one in take.begins.layers)}, where you were;"
+        self.sentence.setText(f"{take.ticks} ticks, {take.ticks / rate:.1f} s;{begins} ends in {states}.{more}")
 
     def _show(self, take: Take | None) -> None:
         self.course.trace = self.trace if take is not None and take.world == "body" else None
-        self.timeline.show_trace(self.session.machine, take, self.trace)
+        met = []
+        if take is not None and self.trace is not None and len(self.trace.steps) >= min(take.ticks, MOST_TICKS):
+            missing = dict(unmet(self.trace, take))
+            met = [(expectation_words([one]), missing.get(number, "")) for number, one in enumerate(take.expects)]
+        self.timeline.show_trace(self.session.machine, take, self.trace, met=met)
         self._share_height()
         self.course.update()
 
@@ -281,12 +294,10 @@ class RehearseStation(Station):
         self.course.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def keep(self) -> None:
-        """Make a take of what was steered since the start."""
+        """Make a take of what was steered last."""
         take = self.live.kept_take(self._free_name())
         if take is None:
-            self.session.said.emit(
-                "There is nothing to keep: steer the character first, or start over if it ran for very long."
-            )
+            self.session.said.emit("There is nothing to keep: steer the character first.")
         else:
             self.live.leave()
             self._add(take)

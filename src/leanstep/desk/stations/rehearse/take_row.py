@@ -7,20 +7,24 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.model import Character, Take
 from leanstep.core.character.validation import LONGEST_TAKE
-from leanstep.core.rehearsal.expectations import unmet
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.conditions.expression import Symbol
 from leanstep.core.rehearsal.expected_words import expectation_words, phrases, read_expectations
-from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.names.fields import MeantLine
-from leanstep.desk.widgets.basics import NumberField, label
+from leanstep.desk.widgets.basics import NumberField, fill_combo, label
 from leanstep.desk.widgets.deeds_line import DeedsLine
 
+ALSO = "also draw …"
 WORLDS = {"body": "the body moves by its rules", "free": "the take says everything"}
 
 
 class TakeRow(QWidget):
-    """``changed``: the take has these other values."""
+    """``changed``: the take has these other values; ``valued``: the chosen bar has this other value; ``wanted``: bars of this value
+    are to be drawn, too."""
 
     changed = Signal(object)
+    valued = Signal(object)
+    wanted = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -45,7 +49,23 @@ class TakeRow(QWidget):
         self.expects = DeedsLine("What the take expects", tip, "nothing; for example: end in idle", read_expectations)
         self.expects.written.connect(lambda expects: self.changed.emit({"expects": expects}))
         self.expects.refused.connect(self._refuse)
-        self.verdict = label("", "soft", wrap=True)
+        self.fault = label("", "fault", wrap=True)
+        self.value = NumberField(
+            "Value of the bar", "What the chosen bar is worth (↑/↓ on the timeline)", -1, 1, whole=False
+        )
+        self.value.setPrefix("bar: ")
+        self.value.setMinimumWidth(84)
+        self.value.settled.connect(lambda value: self.valued.emit(value))
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("Choice of the bar")
+        self.choice.setToolTip("What the chosen bar is worth")
+        self.choice.activated.connect(lambda at: self.valued.emit(self.choice.itemText(at)))
+        self.also = QComboBox()
+        self.also.setAccessibleName("Also draw bars of")
+        self.also.setToolTip("A row on the timeline for a value the game sets")
+        self.also.setMinimumWidth(104)
+        self.also.activated.connect(lambda at: self.wanted.emit(self.also.itemText(at)) if at else None)
+        self.show_bar(None)
         first = QHBoxLayout()
         first.setSpacing(7)
         first.addWidget(label("Lasts", "soft"))
@@ -54,38 +74,40 @@ class TakeRow(QWidget):
         first.addWidget(label("expects", "soft"))
         first.addWidget(self.expects, 2)
         first.addWidget(self.note, 1)
+        for widget in (self.value, self.choice, self.also):
+            first.addWidget(widget)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(3)
         column.addLayout(first)
-        column.addWidget(self.verdict)
+        column.addWidget(self.fault)
 
     def show_take(self, character: Character, take: Take | None) -> None:
         """Show a take; hidden where there is none."""
         self.setVisible(take is not None)
-        self.verdict.hide()
+        self.fault.hide()
         if take is not None:
             self.ticks.show_value(take.ticks)
             self.world.setCurrentIndex(self.world.findData(take.world))
             self.note.show_text(take.note)
             self.expects.show_words(expectation_words(take.expects), phrases(character))
 
-    def show_verdict(self, take: Take, trace: Trace) -> None:
-        """Say which expectations are met, and what is missing of the others."""
-        if not take.expects:
-            self.verdict.hide()
-            return
-        missed = dict(unmet(trace, take))
-        words = [f"Not met: {reason}." for reason in missed.values()]
-        fine = len(take.expects) - len(missed)
-        self._say(" ".join(words) or ("It is met." if fine == 1 else f"All {fine} are met."), bool(missed))
+            used = {name for change in take.changes for name in change.set}
+            free = [one.name for one in character.parameters if one.owner == "game" and one.name not in used]
+            fill_combo(self.also, [ALSO, *free], ALSO)
+            self.also.setVisible(bool(free))
+
+    def show_bar(self, bar: tuple[Symbol, Symbolic] | None) -> None:
+        """Show what the chosen bar is worth; nothing where it is only on or off."""
+        symbol, value = bar if bar is not None else (None, True)
+        self.value.setVisible(isinstance(value, float))
+        self.choice.setVisible(isinstance(value, str))
+        if symbol is not None and isinstance(value, float):
+            self.value.setRange(symbol.low, symbol.high)
+            self.value.show_value(value)
+        elif symbol is not None and isinstance(value, str):
+            fill_combo(self.choice, list(symbol.choices), value)
 
     def _refuse(self, sentence: str) -> None:
-        self._say(sentence, True)
-
-    def _say(self, sentence: str, fault: bool) -> None:
-        self.verdict.setText(sentence)
-        self.verdict.setProperty("role", "fault" if fault else "soft")
-        self.verdict.style().unpolish(self.verdict)
-        self.verdict.style().polish(self.verdict)
-        self.verdict.show()
+        self.fault.setText(sentence)
+        self.fault.show()
