@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from leanstep.core.character.model import Effect, Mark, Parameter, Span
 from leanstep.core.errors import LeanStepError
@@ -58,3 +60,25 @@ def test_effects_that_cannot_be_done_say_why() -> None:
     assert "pulses are raised" in deeds.fault_of(made, deeds.read_effects("raise drawn"))
     assert "set drawn to off" in deeds.phrases(made) and "add 1 to hits" in deeds.phrases(made)
     assert "hold drawn" in deeds.phrases(made, span=True)
+
+
+TEXTS = st.text(st.characters(exclude_categories=("Cs",)), min_size=1, max_size=12) | st.sampled_from(
+    ['say "no"', "a; b", "back\\", "  two  spaces ", "nan", "On", "1e3", "x to y", "tab\there", "new\nline"]
+)
+VALUES = st.floats(allow_nan=False, allow_infinity=False) | st.booleans() | TEXTS
+
+
+@given(
+    st.lists(
+        st.builds(Effect, do=st.just("set"), name=TEXTS, value=VALUES)
+        | st.builds(Effect, do=st.just("add"), name=TEXTS, value=st.floats(allow_nan=False, allow_infinity=False))
+        | st.builds(Effect, do=st.sampled_from(["raise", "lock", "unlock"]), name=TEXTS)
+        | st.builds(Effect, do=st.just("freeze"), value=st.integers(1, 99).map(float)),
+        max_size=3,
+    ),
+    st.dictionaries(TEXTS, VALUES, max_size=3),
+)
+def test_whatever_a_file_holds_is_read_back_to_the_last_bit(effects: list[Effect], says: dict[str, object]) -> None:
+    mark = Mark(name="m", effects=tuple(effects), says=says)  # type: ignore[arg-type]
+    found = deeds.read_mark(deeds.mark_words(mark))
+    assert repr(found) == repr({"effects": mark.effects, "says": mark.says}), deeds.mark_words(mark)

@@ -85,9 +85,8 @@ class Hands:
         QInputDialog.getDouble = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_, **__: (self.pick.choice([1.0, 24.0, 333.3, 4096.0]), self.pick.random() < 0.6)
         )
-        QMessageBox.exec = lambda box: 0  # type: ignore[method-assign, assignment, misc]
-        QMessageBox.question = staticmethod(  # type: ignore[method-assign, assignment]
-            lambda *_, **__: self.pick.choice([QMessageBox.StandardButton.Discard, QMessageBox.StandardButton.Cancel])
+        QMessageBox.exec = lambda box: self.pick.choice(  # type: ignore[method-assign, assignment, misc]
+            [QMessageBox.StandardButton.Discard, QMessageBox.StandardButton.Cancel]
         )
         QDialog.exec = lambda dialog: 0  # type: ignore[method-assign, assignment, misc]
         QMenu.exec = lambda *_: None  # type: ignore[method-assign, assignment, misc]

@@ -12,8 +12,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import pytest
 from PySide6.QtCore import QSettings, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QInputDialog, QMessageBox
+from PySide6.QtWidgets import QLineEdit, QMessageBox
 
+from leanstep.desk import art
 from leanstep.desk.app import make_app, make_window
 from leanstep.desk.window import Window
 from tests.support.build import DEMO
@@ -24,6 +25,12 @@ def state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     """The folder for what outlives the program."""
     monkeypatch.setenv("LEANSTEP_STATE", str(tmp_path / "state"))
     return tmp_path / "state"
+
+
+@pytest.fixture(autouse=True)
+def pictures_at_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    """However slow the machine, what was edited is there with its pictures on the next line of a test."""
+    monkeypatch.setattr(art, "PATIENCE", 20.0)
 
 
 @pytest.fixture
@@ -43,17 +50,19 @@ def settings(tmp_path: Path) -> QSettings:
 
 
 @pytest.fixture
-def open_window(settings: QSettings) -> Iterator[Callable[..., Window]]:
-    """Opens windows and closes them again without asking."""
+def open_window(settings: QSettings, request: pytest.FixtureRequest) -> Iterator[Callable[..., Window]]:
+    """Opens windows and closes them again without asking.  What is edited is checked by itself where a test is marked so:
+    starting what checks takes longer than most tests."""
+    checks = request.node.get_closest_marker("checks") is not None
     app = make_app()
     made: list[Window] = []
 
     def opened(path: Path | None = None) -> Window:
         window = make_window(settings, path)
         window.live.stop()
-        # a test that is over before that needs no check
-        window.session._later.setInterval(300)
-        window.session._later.start()
+        if not checks:
+            window.session._later.stop()
+            window.session._later.timeout.disconnect()
         window.show()
         window.activateWindow()
         QTest.qWaitForWindowActive(window, 2000)
@@ -72,16 +81,6 @@ def open_window(settings: QSettings) -> Iterator[Callable[..., Window]]:
 def window(open_window: Callable[..., Window], demo: Path) -> Window:
     """The window with the sound demo open."""
     return open_window(demo / "lamplighter.leanstep")
-
-
-@pytest.fixture
-def answer(monkeypatch: pytest.MonkeyPatch) -> Callable[[str], None]:
-    """Says what a person types when they are asked for a name."""
-
-    def answers(text: str) -> None:
-        monkeypatch.setattr(QInputDialog, "getText", staticmethod(lambda *_, **__: (text, True)))
-
-    return answers
 
 
 @pytest.fixture
@@ -118,3 +117,11 @@ def wait_checked(window: Window) -> None:
 def press(window: Window, key: Qt.Key, modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
     """Press and let go of a key where the focus is."""
     QTest.keyClick(window.focusWidget() or window, key, modifiers)
+
+
+def name_it(window: Window, text: str) -> None:
+    """Type a name where a new thing waits for one."""
+    field = window.focusWidget()
+    assert isinstance(field, QLineEdit) and field.selectedText() == field.text() != ""
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Qt.Key.Key_Return)

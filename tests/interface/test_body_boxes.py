@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import numpy as np
+import pytest
 from PIL import Image
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
@@ -134,6 +135,7 @@ def test_frames_are_shown_larger_and_smaller_and_keep_their_foot(
     assert of(window).scale is None and (demo / "art" / "harbour.png").read_bytes() == source
 
 
+@pytest.mark.checks
 def test_problems_stand_on_the_sheet_and_lead_to_their_frames(window: Window, demo: Path) -> None:
     sheet = drawn("tail", 7)
     pixels = np.asarray(sheet.picture().convert("RGBA")).copy()

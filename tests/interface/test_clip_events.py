@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage
@@ -15,7 +13,7 @@ from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.events import ROW, Event, Events
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.window import Window
-from tests.interface.conftest import ticks
+from tests.interface.conftest import name_it, ticks
 
 LEFT = Qt.MouseButton.LeftButton
 CTRL, ALT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
@@ -176,9 +174,7 @@ def test_marks_stand_on_the_timeline_of_a_take(window: Window) -> None:
     assert bool(timeline.events) == any(one.kind == "events" for one in timeline._lines)
 
 
-def test_an_empty_station_says_what_goes_there_and_offers_the_next_step(
-    window: Window, answer: Callable[[str], None]
-) -> None:
+def test_an_empty_station_says_what_goes_there_and_offers_the_next_step(window: Window) -> None:
     window.session.new()
     for name, word in (
         ("Sheets", "images with drawings"),
@@ -191,8 +187,8 @@ def test_an_empty_station_says_what_goes_there_and_offers_the_next_step(
         assert word in place.words.text() and place.button.isVisible()
         assert place.grab().toImage() != QImage()
     window.go("Clips")
-    answer("nod")
     QTest.mouseClick(window.stations["Clips"].pages.currentWidget().button, LEFT)  # type: ignore[attr-defined]
+    name_it(window, "nod")
     assert [clip.name for clip in window.session.document.clips] == ["nod"]
     assert window.stations["Clips"].pages.currentIndex() == 0  # type: ignore[attr-defined]
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
@@ -15,6 +13,7 @@ from leanstep.desk.stations.graph.drawer import Drawer
 from leanstep.desk.stations.graph.layout import Arc
 from leanstep.desk.theme import theme
 from leanstep.desk.window import Window
+from tests.interface.conftest import name_it
 from tests.interface.test_body_boxes import pick
 
 LEFT = Qt.MouseButton.LeftButton
@@ -125,9 +124,7 @@ def test_layers_are_added_named_ordered_and_removed(window: Window) -> None:
     assert [one.name for one in window.session.document.layers] == names
 
 
-def test_a_state_is_duplicated_with_its_ways_out_and_one_named_like_a_clip_shows_it(
-    window: Window, answer: Callable[[str], None]
-) -> None:
+def test_a_state_is_duplicated_with_its_ways_out_and_one_named_like_a_clip_shows_it(window: Window) -> None:
     drawer(window)
     station = window.stations["Graph"]
     window.session.select_state(0, "crouch")
@@ -136,8 +133,8 @@ def test_a_state_is_duplicated_with_its_ways_out_and_one_named_like_a_clip_shows
     assert [one.when for one in ways] == [one.when for one in layer(window).transitions if one.source == "crouch"]
     assert state(window, "crouch 2").clip == "crouch" and window.session.state == (0, "crouch 2")
     window.session.edit("another clip", lambda document: change(document, ("clips", 0), name="doze"))
-    answer("doze")
     station.add_state()  # type: ignore[attr-defined]
+    name_it(window, "doze")
     assert state(window, "doze").clip == "doze"
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
@@ -13,6 +14,8 @@ from leanstep.core.character.files import load
 from leanstep.desk.stations.findings.station import FindingsStation
 from leanstep.desk.window import Window
 from tests.interface.test_sheets import click, wait_until
+
+pytestmark = pytest.mark.checks
 
 
 def opened(open_window: Callable[..., Window], path: Path) -> tuple[Window, FindingsStation]:

@@ -270,7 +270,7 @@ def test_an_edit_keeps_the_character_in_its_place() -> None:
 
 
 def test_a_character_without_layers_opens_and_gets_its_first_state(
-    open_window: Callable[..., Window], tmp_path: Path, answer: Callable[[str], None]
+    open_window: Callable[..., Window], tmp_path: Path
 ) -> None:
     path = tmp_path / "bare.leanstep"
     path.write_text('{"leanstep": 1}')
@@ -279,7 +279,6 @@ def test_a_character_without_layers_opens_and_gets_its_first_state(
         window.go(name)
         QApplication.processEvents()
     window.go("Graph")
-    answer("idle")
     window.stations["Graph"].add_state()
     assert [state.name for state in window.session.document.layers[0].states] == ["idle"]
     window.session.undo()

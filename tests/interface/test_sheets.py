@@ -163,11 +163,8 @@ def test_frames_are_drawn_moved_resized_and_nudged_and_caught_by_others(window: 
     assert len(view.frames) == 3
 
 
-def test_clips_follow_split_merged_and_removed_frames(
-    window: Window, demo: Path, answer: Callable[[str], None]
-) -> None:
+def test_clips_follow_split_merged_and_removed_frames(window: Window, demo: Path) -> None:
     station = drawn_by_hand(window, demo)
-    answer("hand")
     station.view.choose([0, 1, 2])
     click(station.make_clip)
     window.go("Sheets")
@@ -181,7 +178,7 @@ def test_clips_follow_split_merged_and_removed_frames(
     station.view.setFocus()
     QTest.keyClick(station.view, Qt.Key.Key_Delete)
     assert shown(window) == [0, 1] and len(station.view.frames) == 2
-    assert "clip hand (frame 1) no longer show" in window.status.text()
+    assert "clip clip (frame 1) no longer show" in window.status.text()
 
 
 def test_a_single_cell_of_a_grid_is_changed_and_the_grid_stays(window: Window, demo: Path, tail: Drawn) -> None:

@@ -21,6 +21,7 @@ LEFT = Qt.MouseButton.LeftButton
 CTRL = Qt.KeyboardModifier.ControlModifier
 
 
+@pytest.mark.checks
 def test_the_first_start_opens_on_the_flickering_lamplighter(
     open_window: Callable[..., Window], settings: QSettings
 ) -> None:
@@ -279,7 +280,7 @@ def test_unsaved_changes_are_guarded(
     before = path.read_bytes()
     window.stations["Clips"]._set_all(7.0)
     assert "•" in window.windowTitle()
-    monkeypatch.setattr(QMessageBox, "question", staticmethod(lambda *_: reply))
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: reply)
     assert window._may_leave() is closes
     assert (path.read_bytes() != before) is saved
 
@@ -345,6 +346,7 @@ def test_every_control_has_a_name_or_text_and_says_what_it_is_for(window: Window
             assert widget.toolTip() or isinstance(widget, QListView), (widget, named)
 
 
+@pytest.mark.checks
 def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> None:
     window.session.report = None
     window.session._send()

@@ -12,7 +12,7 @@ from leanstep.core.character.files import load
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse, trace_csv
 from leanstep.desk.window import Window
-from tests.interface.conftest import press, ticks
+from tests.interface.conftest import name_it, press, ticks
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -24,7 +24,7 @@ def state_of(window: Window, layer: int = 0) -> str:
 
 
 def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
-    open_window: Callable[..., Window], demo: Path, answer: Callable[[str], None]
+    open_window: Callable[..., Window], demo: Path
 ) -> None:
     path = demo / "lamplighter.leanstep"
     opened = path.read_bytes()
@@ -48,22 +48,22 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     assert len(sheets.view.loaded.cut.frames) == 24
 
     # A drag over the walk makes a clip.
-    answer("ferry walk")
     start, end = (sheets.view.cell(frame).center().toPoint() for frame in (8, 15))
     QTest.mousePress(sheets.view, LEFT, pos=start)
     QTest.mouseMove(sheets.view, end)
     QTest.mouseRelease(sheets.view, LEFT, pos=end)
     assert sheets.view.chosen == list(range(8, 16))
     QTest.mouseClick(sheets.make_clip, LEFT)
+    name_it(window, "ferry walk")
     assert window.stack.currentWidget() is clips
     assert clips.current == "ferry walk" and len(clips.film.clip.cels) == 8
 
     # A state that shows it, and a transition to it.
     QTest.keyClick(window, Qt.Key.Key_4, Qt.KeyboardModifier.ControlModifier)
-    answer("wave")
     slot = graph.page.page.slots[0, "idle"]
     QTest.mouseClick(graph.page, LEFT, pos=QPoint(int(slot.x), int(slot.ground - 10)))
     graph.add_state()
+    name_it(window, "wave")
     assert graph.drawer.name.text() == "wave"
     graph.drawer.shows.setCurrentText("clip ferry walk")
     graph.drawer.shows.activated.emit(graph.drawer.shows.currentIndex())

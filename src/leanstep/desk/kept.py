@@ -43,10 +43,15 @@ class Kept:
             self.rows.popleft()
         self.rows[0] = tick, self.rows[0][1]
 
-    def spread(self) -> Iterator[Inputs]:
-        """The inputs tick by tick."""
+    def spread(self, begin: int = 0) -> Iterator[Inputs]:
+        """The inputs tick by tick, from a tick on."""
         rows = list(self.rows)
         ends = [at for at, _ in rows[1:]] + [self.ticks]
         for (at, inputs), end in zip(rows, ends):
-            for _ in range(end - at):
+            for _ in range(end - max(at, begin)):
                 yield inputs
+
+    def nearest(self, tick: int) -> tuple[int, Situation | None]:
+        """The last situation that is kept up to a tick, and the tick it is before (None: the character's start)."""
+        found: tuple[int, Situation | None] = self.begun, self.start
+        return max((one for one in self._later if one[0] <= tick), key=lambda one: one[0], default=found)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Callable
+from itertools import islice
 
-from msgspec.structs import replace
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
 from leanstep.core.body.keyboard import Keyboard
@@ -168,21 +168,24 @@ class Live(QObject):
 
     def kept_take(self, name: str) -> Take | None:
         """What was driven last, as a take; None when there was nothing.  It reaches back 120 seconds or more, at most to the last
-        edit that changed what the character does, and begins in the situation there.  One from the start begins shortly before
-        the first input, where the character does the same from there on."""
+        edit that changed what the character does.  It begins shortly before the first input: at the character's start, where it does
+        the same from there on, else in the situation of that moment."""
         kept, machine = self._kept, self.machine
         rest = {index: symbol.rest for index, symbol in enumerate(machine.symbols)}
         first = next((at for at, inputs in kept.rows if any(value != rest[i] for i, value in inputs.items())), None)
         if first is None:
             return None
-        start = kept.start
-        whole = recorded(machine, name, kept.spread(), start=start)
-        cut = max(0, first - kept.begun - LEAD)
-        if start is not None or not cut:
-            return whole
-        later = tuple(replace(change, at=change.at - cut) for change in whole.changes if change.at >= cut)
-        short = replace(whole, ticks=whole.ticks - cut, changes=later)
-        return short if _does_the_same(machine, whole, short, cut) else whole
+        cut = max(kept.begun, first - LEAD)
+        short = recorded(machine, name, kept.spread(cut))
+        if kept.start is None and (
+            not cut or _does_the_same(machine, recorded(machine, name, kept.spread()), short, cut)
+        ):
+            return short
+        at, start = kept.nearest(cut)
+        situation = start or self.stepper.first()
+        for inputs in islice(kept.spread(at), cut - at):
+            situation = self.stepper.step(situation, inputs).situation
+        return recorded(machine, name, kept.spread(cut), start=situation)
 
     def leave(self) -> None:
         """Let go of every key and stop driving or playing; a driven character keeps its place."""

@@ -222,10 +222,10 @@ class Session(QObject):
             self.said.emit(f"{name[0].upper()}{name[1:]}.")
             self.changed.emit()
 
-    def rename(self, thing: Thing, name: str) -> None:
-        """Rename a thing everywhere; what keeps it from having that name is said."""
+    def rename(self, thing: Thing, name: str, then: Callable[[Character], Character] = lambda same: same) -> None:
+        """Rename a thing everywhere, and do what follows of it, as one step; what keeps it from having that name is said."""
         try:
-            renamed = rename(self.document, thing, name)
+            renamed = then(rename(self.document, thing, name))
         except LeanStepError as error:
             self.said.emit(f"Not renamed: {error.reason}. {error.way_out}")
             return

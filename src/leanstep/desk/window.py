@@ -44,7 +44,7 @@ from leanstep.desk.session import Session
 from leanstep.desk.stations.registry import STATIONS, showing
 from leanstep.desk.stations.station import Specification, Station
 from leanstep.desk.theme import dress, theme
-from leanstep.desk.widgets.basics import label, plain_tip
+from leanstep.desk.widgets.basics import label, paper_box, plain_tip
 from leanstep.desk.widgets.notice import NoticeBar
 
 FIRST = "Graph"
@@ -351,12 +351,11 @@ class Window(QMainWindow):
         """Whether the document may be left: asks when there is something unsaved."""
         if not self.session.history.changed:
             return True
-        answer = QMessageBox.question(
-            self,
-            "Unsaved changes",
-            plain_tip(f"{self.session.document.name} has changes that are not saved. Save them first?"),
-            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
+        choices = (
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel
         )
+        text = f"{self.session.document.name} has changes that are not saved. Save them first?"
+        answer = paper_box(self, "Unsaved changes", text, "", choices).exec()
         if answer == QMessageBox.StandardButton.Save:
             return self.save()
         return answer == QMessageBox.StandardButton.Discard
@@ -415,13 +414,7 @@ class Window(QMainWindow):
     def complain(self, error: LeanStepError) -> None:
         """Say what is wrong, where and what to do, in a box and in the status line."""
         self.say(str(error))
-        box = QMessageBox(self)
-        box.setIcon(QMessageBox.Icon.Warning)
-        box.setWindowTitle("That did not work")
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(f"{error.thing}: {error.reason}.")
-        box.setInformativeText(error.way_out)
-        box.exec()
+        paper_box(self, "That did not work", f"{error.thing}: {error.reason}.", error.way_out).exec()
 
     def bring_in(self, *paths: Path) -> None:
         """Open a character, or give other files to the stations that take them; of a folder, the files in it."""

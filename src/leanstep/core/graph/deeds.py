@@ -5,6 +5,7 @@ The same words are shown and read, so that what is shown can be edited in place.
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -16,8 +17,13 @@ from leanstep.core.graph.effects import Effects
 
 Value = float | bool | str
 
-WORD = r'(?:"([^"]+)"|([\w.-]+(?: [\w.-]+)*?))'
+QUOTED = r'"(?:[^"\\]|\\.)*"'
+"""A text in quotes, in which a quote or a backslash has a backslash before it."""
+WORD = rf"({QUOTED}|[\w.-]+(?: [\w.-]+)*?)"
 """A name, in quotes where it is more than words."""
+
+UNPLAIN = frozenset({"on", "off", "true", "false", "nan", "inf", "infinity"})
+"""Words that mean something else than a text where they stand without quotes."""
 
 FORMS = (
     "set NAME to VALUE",
@@ -110,16 +116,20 @@ def phrases(character: Character, span: bool = False) -> list[str]:
 
 
 def _name(name: str) -> str:
-    return name if re.fullmatch(r"[\w.-]+(?: [\w.-]+)*", name) and " to " not in name else f'"{name}"'
+    return name if re.fullmatch(r"[\w.-]+(?: [\w.-]+)*", name) and " to " not in name else _quoted(name)
+
+
+def _quoted(text: str) -> str:
+    return json.dumps(text, ensure_ascii=False)
 
 
 def _value(value: Value) -> str:
     if isinstance(value, bool):
         return "on" if value else "off"
     if isinstance(value, str):
-        plain = re.fullmatch(r"[A-Za-z_][\w-]*", value) and value not in ("on", "off", "true", "false")
-        return value if plain else f'"{value}"'
-    return f"{value:.12g}"
+        plain = re.fullmatch(r"[A-Za-z_][\w-]*", value) and value.lower() not in UNPLAIN
+        return value if plain else _quoted(value)
+    return repr(float(value)).removesuffix(".0")
 
 
 def _effect(effect: Effect) -> str:
@@ -135,15 +145,12 @@ def _effect(effect: Effect) -> str:
 
 
 def _said(says: Mapping[str, Value]) -> list[str]:
-    return [f"say {key} = {_value(value)}" for key, value in says.items()]
+    return [f"say {_name(key)} = {_value(value)}" for key, value in says.items()]
 
 
 def _read(text: str, forms: Mapping[str, Reader], known: Sequence[str]) -> Deeds:
     found = Deeds()
-    for clause in re.split(r';(?=(?:[^"]*"[^"]*")*[^"]*$)', text):
-        clause = " ".join(clause.split())
-        if not clause:
-            continue
+    for clause in _clauses(text):
         for pattern, take in forms.items():
             match = re.fullmatch(pattern, clause, re.IGNORECASE)
             if match is not None:
@@ -155,14 +162,30 @@ def _read(text: str, forms: Mapping[str, Reader], known: Sequence[str]) -> Deeds
     return found
 
 
-def _word(match: re.Match[str], first: int) -> str:
-    """A name of which the quoted form is group ``first``, the plain one the next."""
-    return match[first] or match[first + 1] or ""
+def _clauses(text: str) -> list[str]:
+    """What stands between semicolons, with single spaces but for what is in quotes."""
+    found = [""]
+    for token in re.findall(rf'{QUOTED}|;|[^;"]+|"', text):
+        if token == ";":
+            found.append("")
+        else:
+            found[-1] += token if token.startswith('"') else re.sub(r"\s+", " ", token)
+    return [clause for clause in map(str.strip, found) if clause]
+
+
+def _word(text: str) -> str:
+    """A name as it is written, without its quotes."""
+    if not text.startswith('"'):
+        return text
+    try:
+        return str(json.loads(text, strict=False))
+    except ValueError:
+        raise LeanStepError(text, f"{text} cannot be read", 'Write \\" for a quote and \\\\ for a backslash.') from None
 
 
 def _read_value(text: str) -> Value:
-    if text.startswith('"') and text.endswith('"') and len(text) > 1:
-        return text[1:-1]
+    if re.fullmatch(QUOTED, text):
+        return _word(text)
     if text.lower() in ("on", "true", "off", "false"):
         return text.lower() in ("on", "true")
     try:
@@ -179,19 +202,19 @@ def _number(text: str) -> float:
 
 
 def _set(found: Deeds, match: re.Match[str]) -> None:
-    found.effects.append(Effect(do="set", name=_word(match, 1), value=_read_value(match[3])))
+    found.effects.append(Effect(do="set", name=_word(match[1]), value=_read_value(match[2])))
 
 
 def _add(found: Deeds, match: re.Match[str]) -> None:
-    found.effects.append(Effect(do="add", name=_word(match, 2), value=_number(match[1])))
+    found.effects.append(Effect(do="add", name=_word(match[2]), value=_number(match[1])))
 
 
 def _raise(found: Deeds, match: re.Match[str]) -> None:
-    found.effects.append(Effect(do="raise", name=_word(match, 1)))
+    found.effects.append(Effect(do="raise", name=_word(match[1])))
 
 
 def _lock(found: Deeds, match: re.Match[str]) -> None:
-    found.effects.append(Effect(do="unlock" if match[1] else "lock", name=_word(match, 2)))
+    found.effects.append(Effect(do="unlock" if match[1] else "lock", name=_word(match[2])))
 
 
 def _freeze(found: Deeds, match: re.Match[str]) -> None:
@@ -199,11 +222,11 @@ def _freeze(found: Deeds, match: re.Match[str]) -> None:
 
 
 def _say(found: Deeds, match: re.Match[str]) -> None:
-    found.says[match[1]] = _read_value(match[2])
+    found.says[_word(match[1])] = _read_value(match[2])
 
 
 def _hold(found: Deeds, match: re.Match[str]) -> None:
-    found.hold = _word(match, 1)
+    found.hold = _word(match[1])
 
 
 def _lock_all(found: Deeds, match: re.Match[str]) -> None:
@@ -211,11 +234,11 @@ def _lock_all(found: Deeds, match: re.Match[str]) -> None:
 
 
 _EFFECTS: dict[str, Reader] = {
-    rf'set {WORD} to ("[^"]*"|\S+)': _set,
+    rf"set {WORD} to ({QUOTED}|\S+)": _set,
     rf"add (\S+) to {WORD}": _add,
     rf"raise {WORD}": _raise,
     rf"(un)?lock movement as {WORD}": _lock,
     r"freeze (\S+)(?: ticks?)?": _freeze,
 }
-_SAYS: dict[str, Reader] = {r'say ([\w-]+) ?= ?("[^"]*"|\S+)': _say}
+_SAYS: dict[str, Reader] = {rf"say {WORD} ?= ?({QUOTED}|\S+)": _say}
 _HOLDS: dict[str, Reader] = {rf"hold {WORD}": _hold, "lock movement": _lock_all}

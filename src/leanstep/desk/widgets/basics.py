@@ -6,14 +6,14 @@ from collections.abc import Callable
 from html import escape
 
 from PySide6.QtCore import QEvent, QObject, QPointF, Signal
-from PySide6.QtGui import QAction, QKeySequence, QMouseEvent, Qt
+from PySide6.QtGui import QAction, QIcon, QKeySequence, QMouseEvent, Qt
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
     QDoubleSpinBox,
-    QInputDialog,
     QLabel,
     QLineEdit,
+    QMessageBox,
     QPushButton,
     QWidget,
 )
@@ -127,6 +127,11 @@ class NameField(QLineEdit):
         if self.text() != name:
             self.setText(name)
 
+    def ask(self) -> None:
+        """Take what is typed next as the name: of something new, which has a free one until then."""
+        self.setFocus(Qt.FocusReason.OtherFocusReason)
+        self.selectAll()
+
     def _finish(self) -> None:
         name = self.text().strip()
         if name == self.shown:
@@ -140,20 +145,23 @@ class NameField(QLineEdit):
             self.refused.emit(f"Not renamed: {fault}. It is still called {self.shown}.")
 
 
-def ask_name(parent: QWidget, what: str, suggestion: str, taken: list[str]) -> str | None:
-    """Ask for the name of something new until it can be used; None when the person changes their mind."""
-    prompt = f"What shall the {what} be called?"
-    while True:
-        text, fine = QInputDialog.getText(parent, f"New {what}", plain_tip(prompt), text=suggestion)
-        name = text.strip()
-        if not fine:
-            return None
-        fault = name_fault(name, in_conditions=False) or (
-            f"there is already one called {name}" if name in taken else None
-        )
-        if fault is None:
-            return name
-        prompt, suggestion = f"{fault[0].upper()}{fault[1:]}. Another name?", name
+def paper_box(
+    parent: QWidget,
+    title: str,
+    text: str,
+    more: str = "",
+    choices: QMessageBox.StandardButton = QMessageBox.StandardButton.Ok,
+) -> QMessageBox:
+    """A box with plain text in the look of the desk, without the icons of the system."""
+    box = QMessageBox(parent)
+    box.setWindowTitle(title)
+    box.setTextFormat(Qt.TextFormat.PlainText)
+    box.setText(text)
+    box.setInformativeText(more)
+    box.setStandardButtons(choices)
+    for one in box.buttons():
+        one.setIcon(QIcon())
+    return box
 
 
 def fill_combo(box: QComboBox, names: list[str], current: str) -> None:

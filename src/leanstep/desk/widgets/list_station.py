@@ -147,6 +147,10 @@ class ListStation(Station):
             select=lambda selection: selection.choose(thing),
         )
 
+    def ask_name(self) -> None:
+        """Take what is typed next as the name of the chosen part."""
+        self.name.ask()
+
     def remove(self) -> None:
         """Remove the chosen part."""
         if self.part is not None:

@@ -12,7 +12,7 @@ from leanstep.core.character.model import Axis, BlendSpace, Sample
 from leanstep.core.clips.timing import TICK
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.blends.rail import Rail
-from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
+from leanstep.desk.widgets.basics import NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, rail_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
@@ -167,16 +167,15 @@ class BlendsStation(ListStation):
         if not numbers:
             self.session.said.emit("A blend space needs a number to read: add a parameter in the Graph station first.")
             return
-        taken = [blend.name for blend in self.session.document.blends]
-        name = ask_name(self, "blend space", free_name("blend", taken), taken)
-        if name is not None:
-            parameter = next((one for one in self.session.document.parameters if one.name == numbers[0]), None)
-            axis = Axis(
-                parameter=numbers[0], min=parameter.low if parameter else -1.0, max=parameter.high if parameter else 1.0
-            )
-            clips = self.session.document.clips
-            samples = (Sample(at=(axis.min,), clip=clips[0].name),) if clips else ()
-            self.make(f"made blend space {name}", BlendSpace(name=name, axes=(axis,), samples=samples))
+        name = free_name("blend", self.names)
+        parameter = next((one for one in self.session.document.parameters if one.name == numbers[0]), None)
+        axis = Axis(
+            parameter=numbers[0], min=parameter.low if parameter else -1.0, max=parameter.high if parameter else 1.0
+        )
+        clips = self.session.document.clips
+        samples = (Sample(at=(axis.min,), clip=clips[0].name),) if clips else ()
+        self.make(f"made {name}", BlendSpace(name=name, axes=(axis,), samples=samples))
+        self.ask_name()
 
     def _axis(self, **values: object) -> None:
         blend = self.blend

@@ -31,7 +31,7 @@ from leanstep.desk.stations.clips.events import Events
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.stations.clips.preview import Preview
-from leanstep.desk.widgets.basics import NumberField, ask_name, button, command, fill_combo, label
+from leanstep.desk.widgets.basics import NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
@@ -172,7 +172,11 @@ class ClipsStation(ListStation):
         self.event_row.show_event(self.session.document, event, len(chosen))
 
     def _lay_out(self) -> None:
-        maker = button("New clip …", "Make an empty clip; or choose frames in Sheets and make one of them", self.new)
+        maker = button(
+            "New clip",
+            "Make an empty clip and type its name; or choose frames in Sheets and make one of them",
+            self.new,
+        )
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
@@ -232,7 +236,7 @@ class ClipsStation(ListStation):
             film_drawing,
             "Clips stand here: frames in time, with what happens at which moment. Choose frames in Sheets and make a clip of "
             "them, or begin with an empty one.",
-            "Make the first clip …",
+            "Make the first clip",
             "Make a clip and give it cels here",
             self.new,
         )
@@ -395,12 +399,10 @@ class ClipsStation(ListStation):
     def new(self) -> None:
         """Make an empty clip on the first sheet."""
         sheets = self.session.document.sheets
-        taken = [clip.name for clip in self.session.document.clips]
-        name = ask_name(self, "clip", free_name("clip", taken), taken)
-        if name is not None:
-            sheet = self.clip.sheet if self.clip else sheets[0].name if sheets else ""
-            clip = Clip(name=name, sheet=sheet, cels=(Cel(frame=0),) if sheet else ())
-            self.make(f"made clip {name}", clip)
+        name = free_name("clip", self.names)
+        sheet = self.clip.sheet if self.clip else sheets[0].name if sheets else ""
+        self.make(f"made {name}", Clip(name=name, sheet=sheet, cels=(Cel(frame=0),) if sheet else ()))
+        self.ask_name()
 
     def _set_loop(self, index: int) -> None:
         if self.clip is not None:
@@ -472,6 +474,8 @@ class ClipsStation(ListStation):
             self._set_cels(f"reversed {self.current}", [clip.cels[one] for one in order], order)
 
     def point_at(self, subject: Mapping[str, Any]) -> None:
+        if subject.get("clip") == self.current and subject.get("new"):
+            self.ask_name()
         if subject.get("clip") == self.current and subject.get("cels"):
             if self.playing:
                 self.toggle()

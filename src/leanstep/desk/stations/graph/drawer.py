@@ -293,8 +293,17 @@ class Drawer(QFrame):
     def _rename(self, name: str) -> None:
         found = self._chosen_state()
         if found is not None:
-            layer, _, state = found
-            self.session.rename(Thing("state", state.name, self.session.document.layers[layer].name), name)
+            layer, at, state = found
+            shows_nothing = not (state.clip or state.blend or state.held)
+            clip = (
+                name if shows_nothing and any(one.name == name for one in self.session.document.clips) else state.clip
+            )
+            # a state that shows nothing yet shows the clip it is named like
+            self.session.rename(
+                Thing("state", state.name, self.session.document.layers[layer].name),
+                name,
+                lambda document: change(document, ("layers", layer, "states", at), clip=clip),
+            )
 
     def _set_shows(self, index: int) -> None:
         text, found = self.shows.itemText(index), self._chosen_state()

@@ -15,7 +15,7 @@ from leanstep.desk.desk import Desk
 from leanstep.desk.stations.graph.drawer import Drawer
 from leanstep.desk.stations.graph.page import GraphPage
 from leanstep.desk.stations.station import Station
-from leanstep.desk.widgets.basics import ask_name, button, command, label
+from leanstep.desk.widgets.basics import button, command, label
 
 
 class GraphStation(Station):
@@ -33,7 +33,13 @@ class GraphStation(Station):
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 12, 0)
         head.addWidget(self.sentence, 1)
-        head.addWidget(button("Add a state …", "A new state behind the chosen one (Ctrl+Shift+T)", self.add_state))
+        head.addWidget(
+            button(
+                "Add a state",
+                "A new state behind the chosen one; named like a clip it shows that (Ctrl+Shift+T)",
+                self.add_state,
+            )
+        )
         head.addWidget(
             button("Parameters and controls", "What conditions can read, beside the mirror (Ctrl+Shift+P)", self.names)
         )
@@ -91,25 +97,21 @@ class GraphStation(Station):
             return
         layer = self.session.state[0] if self.session.state else 0
         table = self.session.document.layers[layer]
-        taken = [state.name for state in table.states]
-        name = ask_name(self, "state", free_name("state", taken), taken)
-        if name is None:
-            return
+        name = free_name("state", [state.name for state in table.states])
         chosen = next(
             (s for s in table.states if self.session.state and s.name == self.session.state[1]), table.states[0]
         )
-        # a state named like a clip shows that clip
-        shown = name if any(clip.name == name for clip in self.session.document.clips) else ""
-        state = State(name=name, lane=chosen.lane, clip=shown)
+        state = State(name=name, lane=chosen.lane)
         mates = [one.name for one in table.states if one.lane == chosen.lane]
         place = mates.index(chosen.name) + 1 if self.session.state else len(mates)
         self.session.edit(
-            f"added state {name}",
+            f"added {name}",
             lambda document: place_state(
                 append(document, ("layers", layer, "states"), state), layer, name, chosen.lane, place
             ),
         )
         self.session.select_state(layer, name)
+        self._rename()
 
     def duplicate(self) -> None:
         """A copy of the chosen state with its ways out, behind it."""
@@ -177,10 +179,10 @@ class GraphStation(Station):
 
     def _first_layer(self) -> None:
         """A character without any layer gets one with its first state."""
-        name = ask_name(self, "state", "idle", [])
-        if name is not None:
-            layer = Layer(name="base", start=name, states=(State(name=name, restful=True),))
-            self.session.edit(f"added state {name}", lambda document: append(document, ("layers",), layer))
+        layer = Layer(name="base", start="idle", states=(State(name="idle", restful=True),))
+        self.session.edit("added state idle", lambda document: append(document, ("layers",), layer))
+        self.session.select_state(0, "idle")
+        self._rename()
 
     def names(self) -> None:
         """Show parameters and controls."""
@@ -191,8 +193,7 @@ class GraphStation(Station):
 
     def _rename(self) -> None:
         self.drawer.refresh()
-        self.drawer.name.setFocus()
-        self.drawer.name.selectAll()
+        self.drawer.name.ask()
 
     def _join(self, target: str) -> None:
         if self.session.state is not None:

@@ -46,7 +46,7 @@ from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
 from leanstep.desk.stations.sheets.tool_row import ToolRow
 from leanstep.desk.stations.sheets.walk_panel import WalkPanel
 from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
-from leanstep.desk.widgets.basics import ask_name, button, command, label, plain_tip
+from leanstep.desk.widgets.basics import button, command, label, plain_tip
 from leanstep.desk.widgets.empty_place import EmptyPlace, sheet_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
@@ -471,12 +471,11 @@ class SheetsStation(ListStation):
         if not frames:
             self.session.said.emit("Drag over cells first: a clip is made of the chosen frames.")
             return
-        taken = [clip.name for clip in self.session.document.clips]
-        name = ask_name(self, "clip", free_name("clip", taken), taken)
-        if name is not None:
-            clip = Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in frames))
-            self.session.edit(f"made clip {name}", lambda document: append(document, ("clips",), clip))
-            self.session.show(Thing("clip", name))
+        name = free_name("clip", [clip.name for clip in self.session.document.clips])
+        clip = Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in frames))
+        self.session.edit(f"made {name}", lambda document: append(document, ("clips",), clip))
+        self.session.show(Thing("clip", name))
+        self.session.pointed.emit({"clip": name, "new": True})
 
     def clips_of_rows(self) -> None:
         """Make a clip of every row that is chosen, or of all, with names from a pattern."""
