@@ -13,7 +13,7 @@ from leanstep.core.character.model import Clip, Mark, Span
 from leanstep.core.clips.events import put_mark, put_span
 from leanstep.core.clips.firing import firings
 from leanstep.core.errors import LeanStepError
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.places import Thing, things
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.wording import counted
 from leanstep.desk.stations.clips.events import Event
@@ -71,9 +71,9 @@ class EventEdits:
         clip = self.station.clip
         if clip is None:
             return
-        taken = [*(one.name for one in clip.marks), *(one.name for one in clip.spans)]
+        taken = [one.name for one in things(self.session.document) if one.kind in ("mark", "span")]
         if kind == "span":
-            name = free_name(name or "window", [*taken, *(one.name for one in clip.marks)], "_")
+            name = free_name(name or "window", taken, "_")
         event: Mark | Span = (
             Mark(name=name or free_name("mark", taken, "_"), at=start)
             if kind == "mark"
@@ -114,17 +114,34 @@ class EventEdits:
             self._edit(f"changed {after.name} of {clip.name}", made, [after])
 
     def rename(self, name: str) -> None:
-        """Another name for the chosen event, everywhere."""
+        """Another name for the chosen event: everywhere; one that others have already makes it one of them."""
         chosen = self._chosen()
         if chosen:
             kind = "mark" if isinstance(chosen[-1], Mark) else "span"
             thing = Thing(kind, chosen[-1].name)
+            if Thing(kind, name) in things(self.session.document):
+                self._join(name)
+                return
             fault = self.session.rename_fault(thing, name)
             if fault:
                 self.session.said.emit(f"Not renamed: {fault}.")
                 self.station.show_event()
             else:
                 self.session.rename(thing, name)
+
+    def _join(self, name: str) -> None:
+        """The chosen events of a name, here in the clip, become some of another name that there is already."""
+        clip, chosen = self.station.clip, self._chosen()
+        assert clip is not None
+        before: list[Mark | Span] = [one for one in chosen if type(one) is type(chosen[-1])]
+        if isinstance(chosen[-1], Mark):
+            before = [one for one in clip.marks if one.name == chosen[-1].name]
+        after = [msgspec.structs.replace(one, name=name) for one in before]
+        made = self._replaced(clip, before, after)
+        if made is None:
+            self.station.show_event()
+        else:
+            self._edit(f"made {counted(len(after), 'event')} of {clip.name} a {name} like the others", made, after)
 
     def remove(self) -> None:
         """Remove the chosen events."""
