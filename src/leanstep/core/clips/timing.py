@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_right
+from collections import Counter
 from dataclasses import dataclass
 
 from leanstep.core.character.model import Clip
@@ -109,6 +110,15 @@ def timing(clip: Clip) -> Timing:
         begin,
         clip.loop == "once-and-gone",
     )
+
+
+def rhythm(clip: Clip, lasts: float) -> str:
+    """How often what matters in a clip comes when one pass takes so many seconds: the mark that comes most often, else a pass."""
+    often = Counter(mark.name for mark in clip.marks)
+    if clip.loop == "repeat" and often:
+        name, times = often.most_common(1)[0]
+        return f"a {name} every {lasts / times:.2f} s"
+    return f"once through in {lasts:.2f} s"
 
 
 def units(ticks: float) -> int:

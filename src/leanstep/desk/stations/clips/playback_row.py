@@ -7,7 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
 
 from leanstep.core.character.model import Cel, Character, Clip, Playback
-from leanstep.core.clips.timing import seconds
+from leanstep.core.clips.timing import rhythm, seconds
 from leanstep.desk.widgets.basics import NumberField, label
 
 AS_WRITTEN = "Plays as written"
@@ -71,7 +71,7 @@ class PlaybackRow(QWidget):
             return
         rate = min(max(value / playback.at, playback.min), playback.max)
         unit = next((one.unit for one in character.parameters if one.name == playback.parameter), "")
-        lasts = f"once through in {seconds(clip, character.rate) / rate:.2f} s" if rate else "it stands still"
+        lasts = rhythm(clip, seconds(clip, character.rate) / rate) if rate else "it stands still"
         self.sentence.setText(f"Now {value:.4g} {unit}: {rate:.2f} times as fast, {lasts}.")
 
     def _choose(self, at: int) -> None:

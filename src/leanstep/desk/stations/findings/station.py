@@ -482,7 +482,10 @@ class FindingsStation(Station):
         if finding is None:
             return
         chosen = place_of(self.session.document, finding.subject)
-        if chosen is None:
+        if chosen is None and "assumption" in finding.subject:
+            self.session.wanted.emit("parameter")
+            self.session.said.emit("The assumptions stand below the parameters, beside the mirror.")
+        elif chosen is None:
             self.session.said.emit(f"{finding.sentence} No station shows that: it stands in the file.")
         else:
             if isinstance(chosen, TransitionName) and chosen.source:

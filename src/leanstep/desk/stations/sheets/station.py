@@ -92,7 +92,7 @@ class SheetsStation(ListStation):
         self.walk.meant.connect(self._steer)
         self.export.kept.connect(lambda: self.session.said.emit("Frames keep their numbers."))
         self.make_clip = button(
-            "Make a clip of them …", "Make a clip of the chosen frames, in their order", self.new_clip, main=True
+            "Make a clip of them", "Make a clip of the chosen frames, in their order", self.new_clip, main=True
         )
         self.clip_rows = button(
             "A clip a row …", "Make a clip of every row, with names from a pattern", self.clips_of_rows
