@@ -164,6 +164,30 @@ def test_the_clip_plays_at_true_speed(window: Window) -> None:
     assert clips.playhead == stopped
 
 
+def test_sticky_borders_are_drawn_as_bands_and_keep_the_needles_pick(window: Window) -> None:
+    window.go("Blends")
+    station = window.stations["Blends"]
+    sharp = station.rail.grab().toImage()
+    for field, text in ((station.step, "30"), (station.sticky, "0.5")):
+        field.lineEdit().selectAll()
+        QTest.keyClicks(field.lineEdit(), text)
+        QTest.keyClick(field.lineEdit(), Qt.Key.Key_Return)
+    blend = window.session.document.blends[0]
+    assert (blend.axes[0].step, blend.sticky) == (30.0, 0.5)
+    assert station.rail.grab().toImage() != sharp
+    border = sum(sample.at[0] for sample in blend.samples) / 2
+    shown = []
+    for value in (border - 20, border + 5, border + 10, border - 5, border - 10):
+        station.rail.probed.emit(value)
+        shown.append(blend.samples[station.rail.picked].clip)
+    assert shown == ["walk", "walk", "run", "run", "walk"]
+    place = QPoint(int(station.rail.x_of(blend.samples[0].at[0])), int(station.rail.rail_y))
+    QTest.mousePress(station.rail, LEFT, pos=place)
+    QTest.mouseMove(station.rail, QPoint(int(station.rail.x_of(61)), place.y()))
+    QTest.mouseRelease(station.rail, LEFT, pos=QPoint(int(station.rail.x_of(61)), place.y()))
+    assert window.session.document.blends[0].samples[0].at == (60.0,), "caught by the ruling"
+
+
 def test_a_rail_sample_is_dragged_and_the_probe_picks(window: Window) -> None:
     window.go("Blends")
     station = window.stations["Blends"]

@@ -3,20 +3,41 @@
 from __future__ import annotations
 
 import itertools
+import math
 
 from leanstep.core.character.model import BlendSpace
 
 
-def pick(blend: BlendSpace, value: float) -> int | None:
-    """Index of the sample nearest to ``value`` on a one-axis blend space; ties go to the lower place, then the earlier
-    sample.  None when there are no samples.
+def pick(blend: BlendSpace, value: float, before: int = -1) -> int | None:
+    """Index of the sample nearest to ``value`` on a one-axis blend space, the first listed of those at one distance; values
+    outside the range count as its end.  With sticky borders the one picked ``before`` (-1: none) stays until another is nearer
+    by that much.  None when there are no samples.
     """
     if not blend.samples:
         return None
-    return min(
-        range(len(blend.samples)),
-        key=lambda index: (abs(blend.samples[index].at[0] - value), blend.samples[index].at[0]),
-    )
+    squares = _squares(blend, value)
+    best = min(range(len(squares)), key=lambda index: squares[index])
+    if blend.sticky > 0 and before >= 0:
+        return best if math.sqrt(squares[best]) < math.sqrt(squares[before]) - blend.sticky else before
+    return best
+
+
+def _squares(blend: BlendSpace, value: float) -> list[float]:
+    """The square of every sample's distance from a value, in rulings."""
+    axis = blend.axes[0]
+    inside = min(max(value, axis.min), axis.max)
+    distances = ((inside - sample.at[0]) / axis.ruling for sample in blend.samples)
+    return [distance * distance for distance in distances]
+
+
+def kept(left: BlendSpace, picked: int, entered: BlendSpace) -> int:
+    """What counts as picked before when a state with a blend space is entered from one with another: the first sample that has
+    the same place on the axis both read; -1 when there is none."""
+    if left.axes[0].parameter != entered.axes[0].parameter:
+        return -1
+    places = [sample.at for sample in entered.samples]
+    at = left.samples[picked].at
+    return places.index(at) if at in places else -1
 
 
 def weights(blend: BlendSpace, value: float) -> list[float]:
@@ -42,6 +63,12 @@ def weights(blend: BlendSpace, value: float) -> list[float]:
 
 
 def borders(blend: BlendSpace) -> list[float]:
-    """The places where the pick changes, from low to high."""
+    """The places where the pick changes, from low to high; with sticky borders it changes half a :func:`band` further on."""
     places = sorted({sample.at[0] for sample in blend.samples})
     return [(low + high) / 2 for low, high in itertools.pairwise(places)]
+
+
+def band(blend: BlendSpace) -> float:
+    """How wide the band about a border is in which the pick stays as it was, in the parameter's unit: going from one sample to
+    the other, d and D rulings away, it changes where D < d - sticky, half of that beyond the middle."""
+    return blend.sticky * blend.axes[0].ruling

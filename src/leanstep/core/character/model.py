@@ -271,24 +271,36 @@ class Clip(Part, frozen=True, kw_only=True):
 
 
 class Axis(Part, frozen=True, kw_only=True):
-    """One axis of a blend space: the parameter it reads and the range it spans, in the parameter's unit."""
+    """One axis of a blend space: the parameter it reads and the range it spans, in the parameter's unit.
+
+    ``step`` is its ruling, by which samples are caught, and its unit of distance; left out, a quarter of the range.
+    """
 
     parameter: str
     min: float = 0.0
     max: float = 1.0
+    step: float | None = None
+
+    @property
+    def ruling(self) -> float:
+        """The unit of distance, in the parameter's unit."""
+        return (self.max - self.min) / 4 if self.step is None else float(self.step)
 
 
 class Sample(Part, frozen=True, kw_only=True):
-    """A clip placed in a blend space; ``at`` has one number per axis."""
+    """A clip placed in a blend space; ``at`` has one number per axis.  ``mirrored``: it is shown the other way round."""
 
     at: tuple[float, ...]
     clip: str
+    mirrored: bool = False
 
 
 class BlendSpace(Part, frozen=True, kw_only=True):
-    """Clips arranged along an axis; the nearest one is picked."""
+    """Clips arranged along an axis; the nearest one is picked.  With ``sticky`` borders a picked one stays until another is
+    nearer by so many rulings."""
 
     name: str
+    sticky: float = 0.0
     axes: tuple[Axis, ...] = ()
     samples: tuple[Sample, ...] = ()
 

@@ -115,6 +115,10 @@ def validate(character: Character, label: str) -> None:
     for blend in character.blends:
         if len(blend.axes) != 1 or blend.axes[0].min >= blend.axes[0].max:
             fail(f"blend space {blend.name!r}", "it needs one axis whose min is below its max", "See docs/format.md.")
+        if not 0 <= blend.sticky <= 1000:
+            fail(f"blend space {blend.name!r}", "sticky is below 0", "Write rulings, such as 0.1.")
+        if any(axis.step is not None and not 0 < axis.step <= LARGEST for axis in blend.axes):
+            fail(f"blend space {blend.name!r}", "its step is not above 0", "Write a step in the parameter's unit.")
         for sample in blend.samples:
             if len(sample.at) != len(blend.axes):
                 fail(

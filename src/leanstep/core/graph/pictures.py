@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from leanstep.core.blends.picking import pick
+from leanstep.core.blends.picking import kept, pick
 from leanstep.core.character.model import BlendSpace, Cel, Clip
 from leanstep.core.clips.timing import TICK, Timing, timing, units
 from leanstep.core.conditions.evaluation import Symbolic
@@ -103,12 +103,20 @@ class Picture:
         """Whether proofs follow its playhead: it plays one clip at its written speed, and does not stray."""
         return self.blend is None and self.reels[0].pace is None and not self.strays
 
-    def pick(self, values: Sequence[Symbolic]) -> int:
-        """Which clip is shown when the symbols have these values."""
+    def pick(self, values: Sequence[Symbolic], before: int = -1) -> int:
+        """Which clip is shown when the symbols have these values, after the one picked ``before`` (-1: none was)."""
         if self.blend is None:
             return 0
         value = values[self.axis] if self.axis >= 0 else 0.0
-        return pick(self.blend, float(value or 0.0)) or 0
+        return pick(self.blend, float(value or 0.0), before) or 0
+
+    def kept_from(self, left: Picture | None, picked: int) -> int:
+        """What counts as picked before when this is entered from what was shown before; -1: nothing."""
+        return -1 if self.blend is None or left is None or left.blend is None else kept(left.blend, picked, self.blend)
+
+    def mirrors(self, pick: int) -> bool:
+        """Whether what is picked is shown the other way round."""
+        return self.blend is not None and self.blend.samples[pick].mirrored
 
 
 def held_clip(held: Cel) -> Clip:

@@ -13,7 +13,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment, amount, decide
 from leanstep.core.graph.effects import Act, fitted
 from leanstep.core.graph.machine import Machine, Way
-from leanstep.core.graph.pictures import Reel
+from leanstep.core.graph.pictures import Picture, Reel
 
 
 @dataclass(frozen=True)
@@ -67,7 +67,7 @@ class Running(Moment):
             picture = self.machine.pictures[at][state]
             if picture is None or (self.blind and not picture.followed):
                 continue
-            pick = picture.pick(self.values)
+            pick = picture.pick(self.values, self.picks[at])
             reel = picture.reels[pick]
             playhead = self.playheads[at]
             if pick != self.picks[at]:
@@ -112,19 +112,28 @@ class Running(Moment):
             Fade(old, self.picks[layer], self.playheads[layer], way.fade, way.blocks) if way.fade else None
         )
         playhead, length = self.playheads[layer], self.lengths[layer]
+        left = self.machine.pictures[layer][old], self.picks[layer]
         self.states[layer], self.stays[layer] = way.target, 0
-        self._enter(layer, way.target, playhead if way.keep_phase else 0, length)
+        self._enter(layer, way.target, playhead if way.keep_phase else 0, length, left)
         self.see_spans(held)
 
-    def _enter(self, layer: int, state: int, playhead: int, old_length: int = 0) -> None:
-        """The layer's new state begins, at the same share of its clip as a ``playhead`` in a clip of ``old_length``."""
+    def _enter(
+        self,
+        layer: int,
+        state: int,
+        playhead: int,
+        old_length: int = 0,
+        left: tuple[Picture | None, int] = (None, 0),
+    ) -> None:
+        """The layer's new state begins, at the same share of its clip as a ``playhead`` in a clip of ``old_length``; ``left`` is
+        the picture of the state before, with its pick."""
         self.playheads[layer] = self.lengths[layer] = self.picks[layer] = 0
         self.over[layer] = False
         self.apply(self.machine.layers[layer].entry[state], now=False)
         picture = self.machine.pictures[layer][state]
         if picture is None or (self.blind and not picture.followed):
             return
-        self.picks[layer] = picture.pick(self.values)
+        self.picks[layer] = picture.pick(self.values, picture.kept_from(*left))
         reel = picture.reels[self.picks[layer]]
         length = self.lengths[layer] = reel.timing.length
         if playhead and old_length:

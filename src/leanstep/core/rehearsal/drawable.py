@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+import msgspec
+
 from leanstep.core.character.model import Cel, Character, Clip, Layer
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.graph.machine import Machine
@@ -55,11 +57,15 @@ def of_cel(clip: Clip, cel: Cel) -> Drawable:
     return Drawable((Piece(clip.sheet_of(cel), cel.frame, cel.mirrored, turn=QUARTER * cel.turns),))
 
 
-def at_share(clip: Clip, share: float) -> Drawable:
-    """A clip after a share (0 to 1) of its length."""
+def at_share(clip: Clip, share: float, mirrored: bool = False) -> Drawable:
+    """A clip after a share (0 to 1) of its length, the other way round if ``mirrored``."""
     made = timing(clip)
     cel = made.cel_at(int(share * made.length))
-    return NOTHING if cel is None else of_cel(clip, clip.cels[cel])
+    if cel is None:
+        return NOTHING
+    shown = clip.cels[cel]
+    turned = msgspec.structs.replace(shown, mirrored=not shown.mirrored) if mirrored else shown
+    return of_cel(clip, turned)
 
 
 def of_state(machine: Machine, layer: int, state: int, ticks: int = 0) -> Drawable:
@@ -111,7 +117,7 @@ def _piece(
     turned = (
         view is not None and view.mirrors and (situation.body.facing < 0) ^ (view.facing(clip, use.frame) == "left")
     )
-    mirrored = use.mirrored ^ turned
+    mirrored = use.mirrored ^ picture.mirrors(pick) ^ turned
     # what is turned stays turned towards where the figure looks
     turn = QUARTER * use.turns * (-1 if turned else 1)
     return Piece(sheet, use.frame, mirrored, turn=float(turn), opacity=opacity)

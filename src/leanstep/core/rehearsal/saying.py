@@ -42,7 +42,7 @@ def _of_mark(machine: Machine, before: Situation, now: Situation, layer: int, na
     """What a mark that fired says: one the playhead passed in the state before, else one at the start of the state entered."""
     picture = machine.pictures[layer][before.states[layer]]
     if picture is not None:
-        reel = picture.reels[picture.pick(now.values)]
+        reel = picture.reels[picture.pick(now.values, before.picks[layer])]
         marks = sorted(reel.clip.marks, key=lambda mark: units(mark.at))
         fired = reel.fired(before.playheads[layer], reel.amount(now.values))
         passed = [marks[reel.cues.index(cue)] for cue in fired if cue.name == name]

@@ -26,6 +26,7 @@ from leanstep.core.rehearsal.engine.records import (
     PACING,
     PLAYER,
     REEL,
+    RULED,
     STATE,
     WINDOW,
 )
@@ -68,18 +69,39 @@ def tell(m: Whole, z: Whole, k: Whole, layer: int, cue: int) -> None:  # pragma:
 
 
 @kernel
-def picked(m: Whole, r: Real, v: Real, state: int) -> int:  # pragma: no cover
-    """The record of the clip a state would show now."""
+def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:  # pragma: no cover
+    """The record of the clip a state would show now, after the one picked ``before`` (-1: none was)."""
     best = m[state + STATE.reels]
     if m[state + STATE.blend] == 0:
         return best
+    ruled = m[state + STATE.ruled]
     value = v[m[state + STATE.axis]] if m[state + STATE.axis] >= 0 else 0.0
-    for reel in range(best + REEL_SIZE, m[state + STATE.reels_end], REEL_SIZE):
-        place, other = r[m[reel + REEL.numbers] + PACING.place], r[m[best + REEL.numbers] + PACING.place]
-        near, nearest = abs(place - value), abs(other - value)
-        if near < nearest or (near == nearest and place < other):
-            best = reel
+    value = min(max(value, r[ruled + RULED.low]), r[ruled + RULED.high])
+    nearest = distance = -1.0
+    for reel in range(best, m[state + STATE.reels_end], REEL_SIZE):
+        away = (value - r[m[reel + REEL.numbers] + PACING.place]) / r[ruled + RULED.step]
+        away = away * away
+        if reel == before:
+            distance = away
+        if nearest < 0.0 or away < nearest:
+            best, nearest = reel, away
+    if r[ruled + RULED.sticky] > 0.0 and before >= 0:
+        return best if np.sqrt(nearest) < np.sqrt(distance) - r[ruled + RULED.sticky] else before
     return best
+
+
+@kernel
+def kept_from(m: Whole, r: Real, left: int, reel: int, state: int) -> int:  # pragma: no cover
+    """The record of a state's clip that counts as picked before, when ``reel`` was shown in the state ``left``; -1: none."""
+    if left < 0 or reel < 0 or m[left + STATE.blend] == 0 or m[state + STATE.blend] == 0:
+        return -1
+    if m[left + STATE.axis] != m[state + STATE.axis]:
+        return -1
+    place = r[m[reel + REEL.numbers] + PACING.place]
+    for other in range(m[state + STATE.reels], m[state + STATE.reels_end], REEL_SIZE):
+        if r[m[other + REEL.numbers] + PACING.place] == place:
+            return other
+    return -1
 
 
 @kernel
@@ -90,7 +112,8 @@ def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:
     first = m[state + STATE.reels]
     if first == m[state + STATE.reels_end]:
         return
-    reel, before = picked(m, r, v, state), first + z[player + PLAYER.pick] * REEL_SIZE
+    before = first + z[player + PLAYER.pick] * REEL_SIZE
+    reel = picked(m, r, v, state, before)
     length, back = m[reel + REEL.length], m[reel + REEL.begin]
     head = z[player + PLAYER.head]
     if reel != before:

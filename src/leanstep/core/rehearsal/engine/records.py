@@ -75,7 +75,8 @@ class Layer(NamedTuple):
 
 
 class State(NamedTuple):
-    """A state; ``clock`` is the number of the clock its leaving starts (-1: none), ``axis`` the symbol a blend goes by."""
+    """A state; ``clock`` is the number of the clock its leaving starts (-1: none), ``axis`` the symbol a blend goes by,
+    ``ruled`` a record in ``r`` of that axis."""
 
     ways: int
     ways_end: int
@@ -89,6 +90,7 @@ class State(NamedTuple):
     still: int
     blend: int
     axis: int
+    ruled: int
 
 
 class Way(NamedTuple):
@@ -237,6 +239,15 @@ class Pacing(NamedTuple):
     high: int
 
 
+class Ruled(NamedTuple):
+    """A blend space's numbers, in ``r``: its axis, the ruling of that, and how sticky its borders are."""
+
+    low: int
+    high: int
+    step: int
+    sticky: int
+
+
 class Frame(NamedTuple):
     """The body's numbers, in ``r``; ``dt`` is the length of a tick in seconds."""
 
@@ -299,6 +310,7 @@ REEL, CUE, WINDOW = _numbered(Reel), _numbered(Cue), _numbered(Window)
 SYMBOL, MOMENTARY, MEMORY, BUFFER = _numbered(Symbol), _numbered(Momentary), _numbered(Memory), _numbered(Buffer)
 FORMULA, PUBLISHED, INSTRUCTION = _numbered(Formula), _numbered(Published), _numbered(Instruction)
 BOX, RANGE, PACING, FRAME = _numbered(Box), _numbered(Range), _numbered(Pacing), _numbered(Frame)
+RULED = _numbered(Ruled)
 NOW, PLAYER, PLACE = _numbered(Now), _numbered(Player), _numbered(Place)
 
 NUMBER, WHOLE, FLAG, CHOICE, PULSE, BUTTON = range(6)

@@ -10,6 +10,7 @@ from leanstep.core.rehearsal.engine.clips import (
     CUE_SIZE,
     apply,
     held_by_spans,
+    kept_from,
     locked,
     moved_to,
     picked,
@@ -104,23 +105,24 @@ def enter_all(
         player = m[layer + LAYER.player]
         z[player + PLAYER.fade_left] = -1
         z[player + PLAYER.state] = m[layer + LAYER.start]
-        _enter(m, r, z, v, k, layer, 0, 0)
+        _enter(m, r, z, v, k, layer, 0, 0, -1, -1)
     see_spans(m, r, z, v, False)
     z[NOW.locked] = locked(m, z)
 
 
 @kernel
 def _enter(
-    m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, head: int, old_length: int
+    m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, head: int, old_length: int, left: int, shown: int
 ) -> None:  # pragma: no cover
-    """The layer's new state begins, at the same share of its clip as a ``head`` in a clip of ``old_length``."""
+    """The layer's new state begins, at the same share of its clip as a ``head`` in a clip of ``old_length``; ``left`` is the state
+    before (-1: none), which showed the clip ``shown`` (-1: none)."""
     player, state = m[layer + LAYER.player], state_of(m, z, layer)
     z[player + PLAYER.head] = z[player + PLAYER.pick] = z[player + PLAYER.over] = 0
     apply(m, r, z, v, m[state + STATE.entry], m[state + STATE.entry_end], False)
     first = m[state + STATE.reels]
     if first == m[state + STATE.reels_end]:
         return
-    reel = picked(m, r, v, state)
+    reel = picked(m, r, v, state, kept_from(m, r, left, shown, state))
     z[player + PLAYER.pick] = (reel - first) // REEL_SIZE
     length, back = m[reel + REEL.length], m[reel + REEL.begin]
     if head != 0 and old_length != 0:
@@ -157,7 +159,8 @@ def _take(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, way: int) 
     z[player + PLAYER.fade_left] = m[way + WAY.fade] if fading else -1
     z[player + PLAYER.fade_blocks] = m[way + WAY.blocks] if fading else 0
     z[player + PLAYER.state], z[player + PLAYER.stay] = target, 0
-    _enter(m, r, z, v, k, layer, z[player + PLAYER.head] if m[way + WAY.keep] != 0 else 0, length)
+    head = z[player + PLAYER.head] if m[way + WAY.keep] != 0 else 0
+    _enter(m, r, z, v, k, layer, head, length, state, reel)
     see_spans(m, r, z, v, True)
 
 

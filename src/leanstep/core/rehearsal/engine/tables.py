@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from leanstep.core.body import side_view
-from leanstep.core.character.model import Shape
+from leanstep.core.character.model import BlendSpace, Shape
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.effects import Act
@@ -149,16 +149,21 @@ class Laid:
             picture = self.machine.pictures[at][number]
             still, blend = number in layer.locks, picture is not None and picture.blend is not None
             axis = picture.axis if picture is not None else -1
+            ruled = self._ruled(picture.blend) if picture is not None and picture.blend is not None else 0
             ways, ways_end = self._rows(map(way, layer.ways[number]))
             ranges = (self._deeds(layer.entry[number]), self._deeds(layer.leave[number]), self._reels(picture))
             (entry, entry_end), (leave, leave_end), (reels, reels_end) = ranges
             clock = self._clocks.get((at, number), -1)
             return records.State(
-                ways, ways_end, entry, entry_end, leave, leave_end, reels, reels_end, clock, still, blend, axis
+                ways, ways_end, entry, entry_end, leave, leave_end, reels, reels_end, clock, still, blend, axis, ruled
             )
 
         begin, _ = self._rows(map(state, range(len(layer.states))))
         return records.Layer(len(NOW) + at * len(PLAYER), layer.start, begin)
+
+    def _ruled(self, blend: BlendSpace) -> int:
+        axis = blend.axes[0]
+        return self._number(axis.min, axis.max, axis.ruling, blend.sticky)
 
     def _deeds(self, acts: Sequence[Act]) -> Row:
         return self._rows(

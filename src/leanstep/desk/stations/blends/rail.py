@@ -5,16 +5,19 @@ from __future__ import annotations
 import itertools
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from leanstep.core.blends.picking import borders, pick, weights
+from leanstep.core.blends.picking import band, borders, weights
 from leanstep.core.character.model import BlendSpace
 from leanstep.core.clips.timing import TICK
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, at_share
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.theme import MEDIUM, font, theme
+
+CATCH = 6.0
+"""Pixels within which a ruling catches a sample."""
 
 
 class Rail(QWidget):
@@ -32,6 +35,7 @@ class Rail(QWidget):
         self.unit = ""
         self.chosen = 0
         self.probe = 0.0
+        self.picked: int | None = None
         self.now: float | None = None
         self.phase = 0
         self._drag = ""
@@ -55,7 +59,10 @@ class Rail(QWidget):
         """What stands at every sample now."""
         clips = {clip.name: clip for clip in self.session.document.clips}
         samples = self.blend.samples if self.blend is not None else ()
-        return tuple(at_share(clips[one.clip], self.phase / TICK) if one.clip in clips else NOTHING for one in samples)
+        return tuple(
+            at_share(clips[one.clip], self.phase / TICK, one.mirrored) if one.clip in clips else NOTHING
+            for one in samples
+        )
 
     def x_of(self, value: float) -> float:
         """Where a value lies on the rail."""
@@ -84,9 +91,7 @@ class Rail(QWidget):
         painter.drawRect(area)
         if self.blend is None:
             painter.setPen(theme.colour("soft"))
-            painter.drawText(
-                area, Qt.AlignmentFlag.AlignCenter, "No blend space yet: make one with “New blend space …”."
-            )
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "No blend space yet: make one with “New blend space”.")
             return
         self._zones(painter)
         self._axis(painter)
@@ -110,7 +115,15 @@ class Rail(QWidget):
                 painter.drawLine(QPointF(left, 14), QPointF(left, self.rail_y))
                 painter.setFont(font(11))
                 painter.setPen(theme.colour("soft"))
-                painter.drawText(QRectF(left + 5, 17, 130, 16), Qt.AlignmentFlag.AlignLeft, f"border at {low:g}")
+                wide = band(self.blend) / 2
+                said = f"border at {low:g}" + (f" ± {wide:.3g}" if wide else "")
+                painter.drawText(QRectF(left + 5, 17, 150, 16), Qt.AlignmentFlag.AlignLeft, said)
+                if wide:
+                    start, end = self.x_of(max(axis.min, low - wide)), self.x_of(min(axis.max, low + wide))
+                    painter.fillRect(
+                        QRectF(start, 36, end - start, self.rail_y - 36),
+                        QBrush(theme.colour("faint"), Qt.BrushStyle.BDiagPattern),
+                    )
 
     def _axis(self, painter: QPainter) -> None:
         assert self.blend is not None
@@ -144,7 +157,7 @@ class Rail(QWidget):
         assert self.blend is not None
         sample = self.blend.samples[at]
         x, y = self.x_of(sample.at[0]), self.rail_y
-        picked = pick(self.blend, self.probe) == at
+        picked = self.picked == at
         size = paint.room_of(self.session.art, shown)
         if size is not None:
             scale = paint.whole_scale((1.0, size[1]), 2.0, y - 40)
@@ -199,9 +212,18 @@ class Rail(QWidget):
             return
         value = self.value_at(event.position().x())
         if self._drag == "sample":
-            self.dragged.emit(self.chosen, float(round(value, 0 if abs(value) >= 10 else 1)))
+            self.dragged.emit(self.chosen, self._caught(value))
         else:
             self.probed.emit(value)
+
+    def _caught(self, value: float) -> float:
+        """A place for a sample: on a ruling that is near, else a round number."""
+        assert self.blend is not None
+        axis = self.blend.axes[0]
+        ruling = axis.min + round((value - axis.min) / axis.ruling) * axis.ruling
+        if abs(self.x_of(ruling) - self.x_of(value)) <= CATCH:
+            return float(ruling)
+        return float(round(value, 0 if abs(value) >= 10 else 1))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._drag == "sample":

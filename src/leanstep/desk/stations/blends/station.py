@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QAction, QHideEvent, QShowEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout
 
 from leanstep.core.blends.picking import pick
 from leanstep.core.character.edits import append, change, free_name, remove
@@ -40,6 +40,18 @@ class BlendsStation(ListStation):
         self.low.settled.connect(lambda value: self._axis(min=value))
         self.high = NumberField("Axis to", "Where the axis ends", -1e6, 1e6, whole=False)
         self.high.settled.connect(lambda value: self._axis(max=value))
+        self.step = NumberField("Ruling", "Samples are caught by it, and distances counted in it", 0, 1e6, whole=False)
+        self.step.setSpecialValueText("a quarter of it")
+        self.step.setMinimumWidth(104)
+        self.step.settled.connect(lambda value: self._axis(step=value or None))
+        self.sticky = NumberField(
+            "Sticky borders", "A pick stays until another is nearer by so many rulings", 0, 1000, "", False
+        )
+        self.sticky.setSingleStep(0.05)
+        self.sticky.settled.connect(self._stick)
+        self.mirrored = QCheckBox("mirrored")
+        self.mirrored.setToolTip("Show the chosen sample's clip the other way round")
+        self.mirrored.clicked.connect(lambda on: self._sample(mirrored=on))
         self.clip = QComboBox()
         self.clip.setAccessibleName("Sample clip")
         self.clip.setToolTip("The clip the chosen sample plays")
@@ -53,7 +65,7 @@ class BlendsStation(ListStation):
         self.follow()
 
     def _lay_out(self) -> None:
-        maker = button("New blend space …", "Arrange clips along a parameter", self.new)
+        maker = button("New blend space", "Arrange clips along a parameter", self.new)
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
@@ -67,7 +79,16 @@ class BlendsStation(ListStation):
         for widget in (self.clip, label("at", "soft"), self.place):
             axis.addWidget(widget)
         more = QHBoxLayout()
+        for widget in (
+            label("ruled every", "soft"),
+            self.step,
+            label("sticky by", "soft"),
+            self.sticky,
+            label("rulings", "soft"),
+        ):
+            more.addWidget(widget)
         more.addStretch(1)
+        more.addWidget(self.mirrored)
         more.addWidget(button("Add a sample", "Put another clip where the needle stands", self.add_sample))
         more.addWidget(
             button("Take it out", "Take the chosen sample out (Delete)", lambda: self._remove_sample(self.rail.chosen))
@@ -81,7 +102,7 @@ class BlendsStation(ListStation):
             rail_drawing,
             "Blend spaces stand here: clips along a number, so that the right one is shown, such as walk when slow and run when "
             "fast.",
-            "Make the first blend space …",
+            "Make the first blend space",
             "Arrange clips along a parameter",
             self.new,
         )
@@ -97,7 +118,7 @@ class BlendsStation(ListStation):
         return self.part
 
     def chosen_anew(self) -> None:
-        self.rail.chosen = 0
+        self.rail.chosen, self.rail.picked = 0, None
         self.rail.probe = float("nan")
 
     def _numbers(self) -> list[str]:
@@ -107,7 +128,16 @@ class BlendsStation(ListStation):
 
     def show_part(self, part: BlendSpace | None) -> None:
         blend = self.rail.blend = part
-        for widget in (self.parameter, self.low, self.high, self.clip, self.place):
+        for widget in (
+            self.parameter,
+            self.low,
+            self.high,
+            self.clip,
+            self.place,
+            self.step,
+            self.sticky,
+            self.mirrored,
+        ):
             widget.setEnabled(blend is not None)
         if blend is None:
             self.sentence.setText("A blend space shows the right clip for a value: walk when slow, run when fast.")
@@ -121,14 +151,18 @@ class BlendsStation(ListStation):
         fill_combo(self.parameter, self._numbers(), axis.parameter)
         self.low.show_value(axis.min)
         self.high.show_value(axis.max)
+        self.step.show_value(axis.step or 0.0)
+        self.sticky.show_value(blend.sticky)
         if blend.samples:
             sample = blend.samples[self.rail.chosen]
             fill_combo(self.clip, [clip.name for clip in self.session.document.clips], sample.clip)
             self.place.show_value(sample.at[0])
+            self.mirrored.setChecked(sample.mirrored)
         users = [
             state.name for layer in self.session.document.layers for state in layer.states if state.blend == blend.name
         ]
-        picked = pick(blend, self.rail.probe)
+        before = self.rail.picked if self.rail.picked is not None and self.rail.picked < len(blend.samples) else -1
+        picked = self.rail.picked = pick(blend, self.rail.probe, before)
         shown = (
             f"at {self.rail.probe:.0f} it shows {blend.samples[picked].clip}"
             if picked is not None
@@ -191,6 +225,14 @@ class BlendsStation(ListStation):
             f"changed the axis of {self.current}",
             lambda document: change(document, ("blends", at, "axes", 0), **values),
             f"axis {self.current} {sorted(values)}",
+        )
+
+    def _stick(self, width: float) -> None:
+        at = self.index
+        self.session.edit(
+            f"made the borders of {self.current} {'sticky' if width else 'sharp'}",
+            lambda document: change(document, ("blends", at), sticky=width),
+            f"sticky {self.current}",
         )
 
     def _sample(self, **values: object) -> None:

@@ -46,7 +46,7 @@ LOOPS = (
 ROOM = 112
 """Pixels the rows of events take at most in a low window."""
 
-FACINGS = (("Faces as its sheet says", ""), ("Faces right", "right"), ("Faces left", "left"))
+FACINGS = (("Faces as drawn", ""), ("Faces right", "right"), ("Faces left", "left"))
 
 
 class ClipsStation(ListStation):
