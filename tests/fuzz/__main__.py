@@ -87,7 +87,7 @@ def feed(name: str, times: int, one: Callable[[random.Random, int], None], seed:
         if time.perf_counter() - start > HANG:
             wrong.append(f"{name} {seed + number}: {time.perf_counter() - start:.1f} s")
     most = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    if most > max(1024, before):
+    if most > max(1024, before + 256):
         wrong.append(f"{name}: {most:.0f} MB")
     print(
         f"{name}: {times} in {time.perf_counter() - began:.0f} s, {most:.0f} MB at most, {len(wrong)} wrong", flush=True

@@ -10,7 +10,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import pytest
-from PySide6.QtCore import QSettings, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QMessageBox
 
@@ -75,6 +75,8 @@ def open_window(settings: QSettings, request: pytest.FixtureRequest) -> Iterator
         window.close()
         window.deleteLater()
     app.processEvents()
+    # windows that are only waiting to go would slow the later tests down
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
 
 @pytest.fixture
