@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import dataclasses
+import json
 import time
 from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPoint, QSettings, Qt
+from PySide6.QtCore import QByteArray, QPoint, QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QMessageBox, QWidget
 
@@ -385,6 +386,28 @@ def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> No
         if window.session.report is not None:
             break
     assert window.route.counts[5] == "5 warnings"
+
+
+def test_a_check_of_the_document_before_is_not_shown_with_the_one_that_was_opened(window: Window, demo: Path) -> None:
+    session = window.session
+    wait_checked(window)
+    answer = {"id": session._request, "report": session.report.to_json()}
+    lines = [json.dumps(answer).encode() + b"\n"]
+
+    class Worker:
+        """Answers late."""
+
+        def canReadLine(self) -> bool:
+            return bool(lines)
+
+        def readLine(self) -> QByteArray:
+            return QByteArray(lines.pop())
+
+    worker, session._worker = session._worker, Worker()
+    session.open(demo / "lamplighter-faulty.leanstep")
+    session._receive()
+    session._worker = worker
+    assert not lines and session.report is None
 
 
 def test_a_check_that_breaks_off_is_owned_up_to(window: Window) -> None:

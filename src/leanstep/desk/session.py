@@ -173,6 +173,8 @@ class Session(QObject):
         self.keeper.opened(history.path)
         self.selection, self.finding = Selection(), None
         self.report = self.before = None
+        # what is still being checked is of another document
+        self._request += 1
         self.art.forget()
         self._renewed()
         self.opened.emit()
