@@ -188,7 +188,6 @@ class ClipsStation(ListStation):
         for widget in (self.half, self.onion, self.contact, self.audible):
             bar.addWidget(widget)
         bar.addStretch(1)
-        bar.addWidget(self.facing)
         bar.addWidget(self.loop)
         bar.addWidget(self.back)
         cel = QHBoxLayout()
@@ -213,6 +212,7 @@ class ClipsStation(ListStation):
         more.setSpacing(8)
         more.addWidget(self.box.choice)
         more.addWidget(self.playback.choice)
+        more.addWidget(self.facing)
         more.addStretch(1)
         more.addWidget(button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.reverse))
         more.addWidget(self.frequency)
