@@ -361,6 +361,15 @@ def _expect(character: Character, finding: Finding) -> Iterator[Repair]:
     yield Repair(sentence, change(character, ("layers", at, "states", number), expects=condition))
 
 
+def _without_sample(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Without a sample that is never picked."""
+    at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
+    number = finding.subject["sample"]
+    sample = character.blends[at].samples[number]
+    sentence = f"{sample.clip} at {sample.at[0]:g} is taken out of blend space {finding.subject['blend']}."
+    yield Repair(sentence, remove(character, ("blends", at, "samples", number)))
+
+
 def _at_once(character: Character, finding: Finding) -> Iterator[Repair]:
     """Without the crossfade."""
     at, layer = _layer(character, finding)
@@ -392,6 +401,8 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "expectation.offered": _expect,
     "clip.odd-frame": _without_cel,
     "fade.dissolves": _at_once,
+    "blend.coincident": _without_sample,
+    "sample.unpicked": _without_sample,
     "clip.drifts": _pinned,
 }
 """What makes repairs for a kind of finding."""

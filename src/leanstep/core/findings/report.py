@@ -14,6 +14,7 @@ from leanstep.core.character.model import Character, Take
 from leanstep.core.deadline import OutOfTime, look, within
 from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (
+    blends,
     events,
     flickering,
     offers,
@@ -29,7 +30,7 @@ from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Findin
 from leanstep.core.naming.subjects import about
 from leanstep.core.proof.witness import entering
 
-CHECK_MODULES = (flickering, reaching, events, transitions, writing, sheets, takes, offers, playing, unused)
+CHECK_MODULES = (flickering, reaching, events, transitions, writing, sheets, takes, offers, playing, blends, unused)
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")

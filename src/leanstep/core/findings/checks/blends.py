@@ -1,0 +1,68 @@
+"""Faults of blend spaces that their numbers alone show."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from leanstep.core.blends.picking import pick
+from leanstep.core.character.model import BlendSpace
+from leanstep.core.findings.model import Evidence, Finding, check, written
+
+
+@check
+def samples(evidence: Evidence) -> Iterator[Finding]:
+    """Samples on one place, samples that no value picks, and mirrored ones of art that must not be."""
+    machine = evidence.machine
+    for blend in evidence.character.blends:
+        index = machine.index.get(blend.axes[0].parameter, -1)
+        if index < 0 or machine.symbols[index].kind not in ("number", "whole"):
+            continue  # what it reads is a finding of its own
+        first: dict[tuple[float, ...], int] = {}
+        for number, sample in enumerate(blend.samples):
+            subject = {"blend": blend.name, "sample": number}
+            before = first.setdefault(sample.at, number)
+            if before != number:
+                yield written(
+                    "blend.coincident",
+                    "note",
+                    subject,
+                    f"In blend space {blend.name}, {blend.samples[before].clip} and {sample.clip} lie on one place, "
+                    f"{sample.at[0]:g}: the first of them is picked.",
+                    "Move one of them, or take it out.",
+                )
+            elif not _can_be_picked(blend, number, machine.symbols[index].low, machine.symbols[index].high):
+                yield written(
+                    "sample.unpicked",
+                    "note",
+                    subject,
+                    f"In blend space {blend.name}, {sample.clip} at {sample.at[0]:g} is never picked: no value that "
+                    f"{blend.axes[0].parameter} can have is nearest to it.",
+                    "Move it to where its values are, widen the axis or the parameter, or take it out.",
+                )
+        yield from _mirrored(evidence, blend)
+
+
+def _can_be_picked(blend: BlendSpace, number: int, low: float, high: float) -> bool:
+    """Whether some value of a parameter from ``low`` to ``high`` picks a sample.  Of the values it can have, that which lies
+    closest to a sample's place is the best one for it: going on, no other sample falls behind."""
+    axis = blend.axes[0]
+    low, high = min(max(low, axis.min), axis.max), min(max(high, axis.min), axis.max)
+    return pick(blend, min(max(blend.samples[number].at[0], low), high)) == number
+
+
+def _mirrored(evidence: Evidence, blend: BlendSpace) -> Iterator[Finding]:
+    character = evidence.character
+    clips = {clip.name: clip for clip in character.clips}
+    fixed = {sheet.name for sheet in character.sheets if not sheet.mirrors}
+    for number, sample in enumerate(blend.samples):
+        clip = clips.get(sample.clip) if sample.mirrored else None
+        named = sorted({clip.sheet_of(cel) for cel in clip.cels} & fixed) if clip is not None else []
+        if named:
+            yield written(
+                "blend.mirrored",
+                "note",
+                {"blend": blend.name, "sample": number},
+                f"In blend space {blend.name}, {sample.clip} is mirrored, but sheet {named[0]} has drawings of its own for both "
+                "ways.",
+                "What is carried on one side would change hands. Use a clip that is drawn that way.",
+            )

@@ -1,0 +1,65 @@
+"""Blend spaces: what their numbers show to be wrong, each with a near miss."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from leanstep.core.blends.picking import pick
+from leanstep.core.character.model import Axis, BlendSpace, Cel, Character, Clip, Layer, Parameter, Sample, Sheet, State
+from leanstep.core.findings.model import Finding
+from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.report import check_character
+
+
+def figure(*samples: Sample, high: float = 180.0, mirrors: bool = True) -> Character:
+    return Character(
+        parameters=(Parameter(name="speed", min=0, max=high),),
+        sheets=(Sheet(name="art", mirrors=mirrors),),
+        clips=tuple(Clip(name=name, sheet="art", cels=(Cel(frame=0),)) for name in ("idle", "walk", "run")),
+        blends=(BlendSpace(name="gait", axes=(Axis(parameter="speed", min=0, max=240),), samples=samples),),
+        layers=(Layer(name="base", states=(State(name="go", blend="gait", restful=True),)),),
+    )
+
+
+def found(character: Character, kind: str) -> list[Finding]:
+    return [one for one in check_character(character).findings if one.id == kind]
+
+
+WALK, RUN = Sample(at=(70,), clip="walk"), Sample(at=(165,), clip="run")
+
+
+def test_samples_on_one_place_are_named_and_the_later_one_is_taken_out() -> None:
+    character = figure(WALK, RUN, Sample(at=(70,), clip="run"))
+    (one,) = found(character, "blend.coincident")
+    assert "walk and run lie on one place, 70" in one.sentence and one.subject == {"blend": "gait", "sample": 2}
+    made = repair(character, one)
+    assert made is not None and [sample.clip for sample in made.character.blends[0].samples] == ["walk", "run"]
+    assert not found(figure(WALK, RUN, Sample(at=(71,), clip="idle")), "blend.coincident")
+
+
+def test_a_sample_beyond_all_values_is_never_picked() -> None:
+    far = Sample(at=(240,), clip="idle")
+    (one,) = found(figure(WALK, RUN, far), "sample.unpicked")
+    assert "idle at 240 is never picked" in one.sentence
+    assert not found(figure(WALK, RUN, far, high=204.0), "sample.unpicked")
+
+
+def test_mirrored_art_that_must_not_be_is_named() -> None:
+    turned = Sample(at=(165,), clip="run", mirrored=True)
+    assert len(found(figure(WALK, turned, mirrors=False), "blend.mirrored")) == 1
+    assert not found(figure(WALK, turned), "blend.mirrored") and not found(
+        figure(WALK, RUN, mirrors=False), "blend.mirrored"
+    )
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_what_is_called_unpicked_no_value_picks_and_all_else_some_value_does(seed: int) -> None:
+    rng = random.Random(seed)
+    places = [float(rng.choice([-20, 0, 30, 60, 61, 120, 180, 239, 300])) for _ in range(rng.randint(1, 5))]
+    high = rng.choice([50.0, 90.0, 180.0, 400.0])
+    character = figure(*(Sample(at=(place,), clip="walk") for place in places), high=high)
+    picked = {pick(character.blends[0], high * step / 4000) for step in range(4001)}
+    lost = found(character, "sample.unpicked") + found(character, "blend.coincident")
+    assert {one.subject["sample"] for one in lost} == set(range(len(places))) - picked
