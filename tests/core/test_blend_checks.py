@@ -4,10 +4,23 @@ from __future__ import annotations
 
 import random
 
+import msgspec
 import pytest
 
 from leanstep.core.blends.picking import pick
-from leanstep.core.character.model import Axis, BlendSpace, Cel, Character, Clip, Layer, Parameter, Sample, Sheet, State
+from leanstep.core.character.model import (
+    Axis,
+    BlendSpace,
+    Cel,
+    Character,
+    Clip,
+    Layer,
+    Mark,
+    Parameter,
+    Sample,
+    Sheet,
+    State,
+)
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
@@ -63,3 +76,27 @@ def test_what_is_called_unpicked_no_value_picks_and_all_else_some_value_does(see
     picked = {pick(character.blends[0], high * step / 4000) for step in range(4001)}
     lost = found(character, "sample.unpicked") + found(character, "blend.coincident")
     assert {one.subject["sample"] for one in lost} == set(range(len(places))) - picked
+
+
+def stepping(*ticks: float, marks: tuple[float, float]) -> Character:
+    """Two clips, of these lengths, with one footstep each."""
+    clips = tuple(
+        Clip(name=name, sheet="art", cels=(Cel(frame=0, ticks=length),), marks=(Mark(name="step", at=at),))
+        for name, length, at in zip(("walk", "run"), ticks, marks, strict=True)
+    )
+    return msgspec.structs.replace(figure(WALK, RUN), clips=clips)
+
+
+def test_neighbours_whose_feet_come_down_at_other_moments_are_put_in_phase() -> None:
+    character = stepping(40, 40, marks=(10.0, 30.0))
+    (one,) = found(character, "blend.phase")
+    assert "step comes 50% of a pass apart" in one.sentence
+    made = repair(character, one)
+    assert made is not None and made.character.blends[0].samples[1].phase == 0.5
+    assert not found(made.character, "blend.phase") and not found(stepping(40, 40, marks=(10.0, 13.0)), "blend.phase")
+
+
+def test_neighbours_of_other_lengths_are_named_but_not_mended() -> None:
+    (one,) = found(stepping(40, 30, marks=(10.0, 7.0)), "blend.phase")
+    assert "they last 40 and 30 ticks" in one.sentence and repair(stepping(40, 30, marks=(10.0, 7.0)), one) is None
+    assert not found(stepping(40, 32, marks=(10.0, 8.0)), "blend.phase")

@@ -266,6 +266,7 @@ TABLE: dict[str, Control | str] = {
     "Axis.min": Control(blend, "Axis from", "-5"),
     "Axis.max": Control(blend, "Axis to", "260"),
     "Axis.step": Control(blend, "Ruling", "15"),
+    "Sample.phase": Control(blend, "Phase", "0.25"),
     "Sample.mirrored": Control(blend, "mirrored"),
     "BlendSpace.sticky": Control(blend, "Sticky borders", "0.3"),
     "Sample.at": Control(blend, "Sample place", "3"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from math import floor
 
 import pytest
 
@@ -19,6 +20,7 @@ from leanstep.core.character.model import (
     State,
     Transition,
 )
+from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.engine.engine import Engine
@@ -54,14 +56,18 @@ def random_blend(pick: random.Random, name: str) -> BlendSpace:
             Axis(parameter=pick.choice(["speed", "speed", "lift"]), min=0, max=8, step=pick.choice([None, 1.0, 3.0])),
         ),
         samples=tuple(
-            Sample(at=(place,), clip=f"c{at}", mirrored=pick.random() < 0.3) for at, place in enumerate(places)
+            Sample(at=(place,), clip=f"c{at}", mirrored=pick.random() < 0.3, phase=pick.choice([0.0, 0.0, 0.25, 0.7]))
+            for at, place in enumerate(places)
         ),
     )
 
 
 def random_figure(seed: int) -> Character:
     pick = random.Random(seed)
-    clips = tuple(Clip(name=f"c{at}", sheet="art", cels=(Cel(frame=at, ticks=5),)) for at in range(5))
+    clips = tuple(
+        Clip(name=f"c{at}", sheet="art", loop=pick.choice(["repeat", "once"]), cels=(Cel(frame=at, ticks=ticks),))
+        for at, ticks in enumerate(pick.choices([4, 5, 6.5, 12], k=5))
+    )
     ways = (Transition(source="a", to="b", when="go"), Transition(source="b", to="a", when="not go"))
     return Character(
         rate=10,
@@ -76,6 +82,15 @@ def random_figure(seed: int) -> Character:
             Layer(name="base", states=(State(name="a", blend="one"), State(name="b", blend="two")), transitions=ways),
         ),
     )
+
+
+def moved(blend: BlendSpace, clips: dict[str, Clip], head: int, old: int, new: int) -> int:
+    """The playhead in the new clip, as it is written down: the same share, less one phase and plus the other."""
+    one, other = blend.samples[old], blend.samples[new]
+    lengths = [round(clips[sample.clip].cels[0].ticks * TICK) for sample in (one, other)]
+    phases = [floor(sample.phase * length) for sample, length in zip((one, other), lengths)]
+    place = (head - phases[0]) * lengths[1] // lengths[0] + phases[1]
+    return place % lengths[1] if clips[other.clip].loop == "repeat" else min(max(place, 0), lengths[1])
 
 
 def walk(machine: Machine, pick: random.Random, ticks: int) -> list[Setting]:
@@ -100,6 +115,8 @@ def test_random_walks_give_the_picks_of_a_direct_reading(chunk: int) -> None:
         tape = Tape(Engine(machine, True))
         list(tape.play(changes, 60))
         stepper, now = Stepper(machine, True), Stepper(machine, True).first()
+        clips = {clip.name: clip for clip in character.clips}
+        head, before_picks = now.playheads[0], now.picks[0]
         picked: int | None = plainly(character.blends[0], 0.0, None)
         for tick, row in enumerate(spread(changes, 60)):
             state = now.states[0]
@@ -115,6 +132,14 @@ def test_random_walks_give_the_picks_of_a_direct_reading(chunk: int) -> None:
                     before = same[0] if same else None
                 picked = plainly(entered, values[entered.axes[0].parameter], before)
             assert now.picks[0] == picked, (seed, tick)
+            if now.states[0] == state:
+                clip = clips[blend.samples[picked].clip]
+                if picked != before_picks:
+                    head = moved(blend, clips, head, before_picks, picked)
+                length = round(clip.cels[0].ticks * TICK)
+                head = (head + TICK) % length if clip.loop == "repeat" else min(head + TICK, length)
+                assert now.playheads[0] == head, (seed, tick)
+            head, before_picks = now.playheads[0], picked
             assert repr(tape[tick]) == repr(step), (seed, tick)
 
 

@@ -288,10 +288,12 @@ class Axis(Part, frozen=True, kw_only=True):
 
 
 class Sample(Part, frozen=True, kw_only=True):
-    """A clip placed in a blend space; ``at`` has one number per axis.  ``mirrored``: it is shown the other way round."""
+    """A clip placed in a blend space; ``at`` has one number per axis.  ``mirrored``: it is shown the other way round;
+    ``phase`` is the share of its length at which its cycle begins, from 0 to below 1."""
 
     at: tuple[float, ...]
     clip: str
+    phase: float = 0.0
     mirrored: bool = False
 
 

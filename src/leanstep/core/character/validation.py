@@ -126,6 +126,8 @@ def validate(character: Character, label: str) -> None:
                     "a sample's place has the wrong count of numbers",
                     "Write one an axis.",
                 )
+            if not 0 <= sample.phase < 1:
+                fail(f"blend space {blend.name!r}", "a sample's phase is no share", "Write a share from 0 to below 1.")
     if len(character.course.start) != 2:
         fail("course.start", "it needs two numbers", "Write [x, y].")
     if character.body.width <= 0 or character.body.height <= 0:

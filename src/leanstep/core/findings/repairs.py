@@ -370,6 +370,18 @@ def _without_sample(character: Character, finding: Finding) -> Iterator[Repair]:
     yield Repair(sentence, remove(character, ("blends", at, "samples", number)))
 
 
+def _in_phase(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Another phase, where that brings the marks of both together."""
+    if "phase" not in finding.subject:
+        return
+    at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
+    number = finding.subject["sample"]
+    sample = character.blends[at].samples[number]
+    phase = round((sample.phase + finding.subject["phase"]) % 1, 6) % 1
+    sentence = f"{sample.clip} in blend space {finding.subject['blend']} begins its cycle at {phase:.3g} of its length."
+    yield Repair(sentence, change(character, ("blends", at, "samples", number), phase=phase))
+
+
 def _at_once(character: Character, finding: Finding) -> Iterator[Repair]:
     """Without the crossfade."""
     at, layer = _layer(character, finding)
@@ -403,6 +415,7 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "fade.dissolves": _at_once,
     "blend.coincident": _without_sample,
     "sample.unpicked": _without_sample,
+    "blend.phase": _in_phase,
     "clip.drifts": _pinned,
 }
 """What makes repairs for a kind of finding."""

@@ -114,6 +114,18 @@ class Picture:
         """What counts as picked before when this is entered from what was shown before; -1: nothing."""
         return -1 if self.blend is None or left is None or left.blend is None else kept(left.blend, picked, self.blend)
 
+    def phase(self, pick: int) -> int:
+        """Where the cycle of what is picked begins, in playhead units."""
+        if self.blend is None:
+            return 0
+        return math.floor(self.blend.samples[pick].phase * self.reels[pick].timing.length)
+
+    def taken_over(self, playhead: int, before: int, pick: int) -> int:
+        """The playhead when the pick changes: at the same share of the other clip, counted from where each cycle begins."""
+        old, new = self.reels[before].timing, self.reels[pick].timing
+        moved = (playhead - self.phase(before)) * new.length // old.length + self.phase(pick)
+        return new.folded(moved if moved >= 0 else moved + new.length if new.repeats else 0)
+
     def mirrors(self, pick: int) -> bool:
         """Whether what is picked is shown the other way round."""
         return self.blend is not None and self.blend.samples[pick].mirrored

@@ -71,7 +71,7 @@ class Running(Moment):
             reel = picture.reels[pick]
             playhead = self.playheads[at]
             if pick != self.picks[at]:
-                playhead = rescaled(playhead, picture.reels[self.picks[at]], reel)
+                playhead = picture.taken_over(playhead, self.picks[at], pick)
             rate = reel.amount(self.values)
             self.picks[at], self.lengths[at] = pick, reel.timing.length
             self.playheads[at], ended = reel.timing.step(playhead, rate)
@@ -236,11 +236,6 @@ class Running(Moment):
                     self.since[place] = age
                 else:
                     del self.since[place]
-
-
-def rescaled(playhead: int, old: Reel, new: Reel) -> int:
-    """The playhead at the same share of another clip."""
-    return new.timing.folded(playhead * new.timing.length // old.timing.length)
 
 
 def count(memory: x.Memory, counter: int, operand: bool) -> int:

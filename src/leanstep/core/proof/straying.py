@@ -11,7 +11,7 @@ import math
 from dataclasses import replace
 
 from leanstep.core.clips.timing import TICK
-from leanstep.core.graph.running import rescaled
+from leanstep.core.graph.pictures import Reel
 from leanstep.core.proof.slices import Slice, led_to
 
 MOST = 1000
@@ -55,7 +55,10 @@ def _straying(part: Slice, layer: int) -> set[int]:
         if at in lost:
             continue
         reel = reels[at]
-        after = [(at, reel.timing.step(playhead)[0]), *((to, rescaled(playhead, reel, reels[to])) for to in onward[at])]
+        after = [
+            (at, reel.timing.step(playhead)[0]),
+            *((to, _rescaled(playhead, reel, reels[to])) for to in onward[at]),
+        ]
         for to, there in after:
             if there not in seen[to]:
                 seen[to].add(there)
@@ -63,3 +66,8 @@ def _straying(part: Slice, layer: int) -> set[int]:
                 if len(seen[to]) > most[to]:
                     lost.add(to)
     return led_to(lost, {(at, to) for at, row in onward.items() for to in row})
+
+
+def _rescaled(playhead: int, old: Reel, new: Reel) -> int:
+    """The playhead at the same share of another clip, as a kept phase begins it."""
+    return new.timing.folded(playhead * new.timing.length // old.timing.length)

@@ -3,10 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import pairwise
 
 from leanstep.core.blends.picking import pick
-from leanstep.core.character.model import BlendSpace
+from leanstep.core.character.model import BlendSpace, Clip
+from leanstep.core.clips.timing import TICK, timing, units
 from leanstep.core.findings.model import Evidence, Finding, check, written
+
+LENGTHS = 1 / 5
+"""By what share of the longer one the lengths of clips that follow each other may differ."""
+SHARES = 1 / 10
+"""By what share of a pass a mark of both may come earlier or later."""
 
 
 @check
@@ -40,6 +47,41 @@ def samples(evidence: Evidence) -> Iterator[Finding]:
                     "Move it to where its values are, widen the axis or the parameter, or take it out.",
                 )
         yield from _mirrored(evidence, blend)
+        yield from _out_of_phase(evidence, blend)
+
+
+def _out_of_phase(evidence: Evidence, blend: BlendSpace) -> Iterator[Finding]:
+    """Neighbours on the rail, of which one can follow the other, whose cycles do not go together."""
+    clips = {clip.name: clip for clip in evidence.character.clips}
+    order = sorted(range(len(blend.samples)), key=lambda number: blend.samples[number].at)
+    for one, other in pairwise(order):
+        first, second = (clips.get(blend.samples[number].clip) for number in (one, other))
+        if first is None or second is None or "repeat" not in (first.loop, second.loop):
+            continue
+        reason, shift = _apart(first, second, blend.samples[other].phase - blend.samples[one].phase)
+        if reason:
+            yield written(
+                "blend.phase",
+                "note",
+                {"blend": blend.name, "sample": other, **({"phase": shift} if shift is not None else {})},
+                f"In blend space {blend.name}, {first.name} and {second.name} are not in phase: {reason}.",
+                "When the pick changes in mid-step, the foot jumps.",
+            )
+
+
+def _apart(first: Clip, second: Clip, phase: float) -> tuple[str, float | None]:
+    """How two clips differ that follow each other, in words (empty: they go together), and by how much more the second one's
+    phase would have to differ from the first one's (None: that cures nothing)."""
+    lengths = timing(first).length, timing(second).length
+    if max(lengths) - min(lengths) > max(lengths) * LENGTHS:
+        ticks = " and ".join(f"{length / TICK:g}" for length in lengths)
+        return f"they last {ticks} ticks", None
+    for mark in first.marks:
+        share = units(mark.at) / lengths[0] + phase
+        ways = [(units(one.at) / lengths[1] - share + 0.5) % 1 - 0.5 for one in second.marks if one.name == mark.name]
+        if ways and min(map(abs, ways)) > SHARES:
+            return f"{mark.name} comes {min(map(abs, ways)):.0%} of a pass apart", min(ways, key=abs)
+    return "", None
 
 
 def _can_be_picked(blend: BlendSpace, number: int, low: float, high: float) -> bool:

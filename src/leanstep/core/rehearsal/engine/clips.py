@@ -117,7 +117,10 @@ def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:
     length, back = m[reel + REEL.length], m[reel + REEL.begin]
     head = z[player + PLAYER.head]
     if reel != before:
-        head = moved_to(head * length // m[before + REEL.length], length, back)
+        head = (head - m[before + REEL.phase]) * length // m[before + REEL.length] + m[reel + REEL.phase]
+        if head < 0:
+            head = head + length if back >= 0 else 0
+        head = moved_to(head, length, back)
         z[player + PLAYER.pick] = (reel - first) // REEL_SIZE
     amount = TICK
     if m[reel + REEL.pace] >= 0:

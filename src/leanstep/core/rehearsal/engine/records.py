@@ -126,6 +126,7 @@ class Reel(NamedTuple):
 
     length: int
     begin: int
+    phase: int
     pace: int
     numbers: int
     cues: int

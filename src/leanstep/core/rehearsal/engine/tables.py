@@ -175,9 +175,10 @@ class Laid:
         if picture is None:
             return self._rows([])
         places = [sample.at[0] for sample in picture.blend.samples] if picture.blend is not None else [0.0]
-        return self._rows(self._reel(reel, place) for reel, place in zip(picture.reels, places))
+        phases = map(picture.phase, range(len(picture.reels)))
+        return self._rows(self._reel(*each) for each in zip(picture.reels, places, phases))
 
-    def _reel(self, reel: Reel, place: float) -> Row:
+    def _reel(self, reel: Reel, place: float, phase: int) -> Row:
         pace = reel.pace
         if reel.timing.length > LONGEST or (pace is not None and max(abs(pace.low), abs(pace.high)) > FASTEST):
             raise Unfit(f"{reel.clip.name} is too long or too fast")
@@ -191,7 +192,7 @@ class Laid:
         numbers = self._number(place, *((pace.at, pace.low, pace.high) if pace is not None else (1.0, 1.0, 1.0)))
         symbol = pace.symbol if pace is not None else -1
         begin = reel.timing.begin if reel.timing.repeats else -1
-        return records.Reel(reel.timing.length, begin, symbol, numbers, *cues, *windows)
+        return records.Reel(reel.timing.length, begin, phase, symbol, numbers, *cues, *windows)
 
     def _formula(self, formula: tuple[int, x.Expression]) -> Row:
         index, one = formula

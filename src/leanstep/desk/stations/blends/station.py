@@ -49,6 +49,11 @@ class BlendsStation(ListStation):
         )
         self.sticky.setSingleStep(0.05)
         self.sticky.settled.connect(self._stick)
+        self.phase = NumberField("Phase", "The share of its clip at which its cycle begins", 0, 0.999, whole=False)
+        self.phase.setSingleStep(0.05)
+        self.phase.setPrefix("phase ")
+        self.phase.setMinimumWidth(84)
+        self.phase.settled.connect(lambda value: self._sample(phase=value))
         self.mirrored = QCheckBox("mirrored")
         self.mirrored.setToolTip("Show the chosen sample's clip the other way round")
         self.mirrored.clicked.connect(lambda on: self._sample(mirrored=on))
@@ -88,6 +93,7 @@ class BlendsStation(ListStation):
         ):
             more.addWidget(widget)
         more.addStretch(1)
+        more.addWidget(self.phase)
         more.addWidget(self.mirrored)
         more.addWidget(button("Add a sample", "Put another clip where the needle stands", self.add_sample))
         more.addWidget(
@@ -137,6 +143,7 @@ class BlendsStation(ListStation):
             self.step,
             self.sticky,
             self.mirrored,
+            self.phase,
         ):
             widget.setEnabled(blend is not None)
         if blend is None:
@@ -158,6 +165,7 @@ class BlendsStation(ListStation):
             fill_combo(self.clip, [clip.name for clip in self.session.document.clips], sample.clip)
             self.place.show_value(sample.at[0])
             self.mirrored.setChecked(sample.mirrored)
+            self.phase.show_value(sample.phase)
         users = [
             state.name for layer in self.session.document.layers for state in layer.states if state.blend == blend.name
         ]
