@@ -346,6 +346,7 @@ def test_the_sound_demo_is_sound() -> None:
     report = check_character(load(DEMO / "lamplighter.leanstep"), DEMO)
     assert report.complete and {finding.id for finding in report.findings} == {
         "flash",
+        "blend.phase",
         "order.decides",
         "frame.duplicate",
     }

@@ -65,7 +65,9 @@ def _out_of_phase(evidence: Evidence, blend: BlendSpace) -> Iterator[Finding]:
                 "note",
                 {"blend": blend.name, "sample": other, **({"phase": shift} if shift is not None else {})},
                 f"In blend space {blend.name}, {first.name} and {second.name} are not in phase: {reason}.",
-                "When the pick changes in mid-step, the foot jumps.",
+                "When the pick changes in mid-step, the foot jumps."
+                if shift is not None
+                else "When the pick changes, the rhythm of the steps changes at once.",
             )
 
 
