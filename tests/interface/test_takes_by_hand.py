@@ -77,6 +77,20 @@ def test_it_begins_after_the_last_edit_that_changed_what_the_character_does(wind
     )
 
 
+def test_what_is_steered_after_a_take_has_ended_begins_where_that_ended(window: Window) -> None:
+    found = station(window)
+    window.session.select(Thing("take", "walk-and-jump"))
+    QTest.qWait(50)
+    found.play()
+    ticks(window, window.session.document.takes[0].ticks + 1)
+    assert window.live.mode == "idle" and window.live.situation.body.x != 0
+    window.live.drive()
+    steer(window, "Left", 30)
+    take = window.live.kept_take("kept")
+    assert take is not None and take.begins is not None
+    replays(window, take)
+
+
 def empty_take(window: Window) -> Timeline:
     """A take of two seconds in which nothing is set."""
     found = station(window)

@@ -30,16 +30,21 @@ class Clicks(QObject):
 
     def sound(self, character: Character, names: Sequence[str]) -> None:
         """Let the marks of these names be heard."""
-        known = pitches(character)
-        hertz = sorted({known[name] for name in names if name in known})
-        self._sounding = [one for one in self._sounding if one.state() != QProcess.ProcessState.NotRunning]
-        if not self.on or self.player is None or not hertz or len(self._sounding) >= MOST:
+        if not self.on or self.player is None or not names or len(self._sounding) >= MOST:
             return
-        file = self._file(hertz)
+        known = pitches(character)
+        file = self._file(sorted({known[name] for name in names if name in known}))
         program, args = self.player
         process = QProcess(self)
-        process.start(program, [*args, str(file)])
+        process.finished.connect(lambda: self._ended(process))
+        process.errorOccurred.connect(lambda: self._ended(process))
         self._sounding.append(process)
+        process.start(program, [*args, str(file)])
+
+    def _ended(self, process: QProcess) -> None:
+        if process in self._sounding and process.state() == QProcess.ProcessState.NotRunning:
+            self._sounding.remove(process)
+            process.deleteLater()
 
     def _file(self, hertz: Sequence[float]) -> Path:
         if self._folder is None:
@@ -51,10 +56,10 @@ class Clicks(QObject):
 
     def stop(self) -> None:
         """No sound goes on when the window closes."""
-        for process in self._sounding:
+        sounding, self._sounding = self._sounding, []
+        for process in sounding:
             process.kill()
             process.waitForFinished(200)
-        self._sounding.clear()
         if self._folder is not None:
             self._folder.cleanup()
             self._folder = None

@@ -286,6 +286,7 @@ class Live(QObject):
         if self.looping and self.take is not None:
             self.play(self.take, True)
         else:
+            self._kept = Kept(self.situation)
             self._set_mode("idle")
 
     def _pulse(self) -> None:

@@ -49,10 +49,11 @@ def ranges(
     pieces = [(places[0], places[0])]
     for before, after in pairwise(places):
         pieces += [(before, after), (after, after)]
+    changed = [index for index, memory in enumerate(memories) if symbol in x.symbols_in(memory.operand)]
     found: list[Range] = []
     last: bool | None = None
     for start, end in pieces:
-        level = _level(condition, symbol, memories, moment, (start + end) / 2)
+        level = _level(condition, symbol, memories, changed, moment, (start + end) / 2)
         if level is not None and level == last:
             found[-1] = replace(found[-1], high=end)
         elif level is not None:
@@ -69,14 +70,19 @@ def _all_parts(condition: x.Expression, memories: Sequence[x.Memory]) -> list[x.
 
 
 def _level(
-    condition: x.Expression, symbol: int, memories: Sequence[x.Memory], moment: Moment, value: float
+    condition: x.Expression,
+    symbol: int,
+    memories: Sequence[x.Memory],
+    changed: Sequence[int],
+    moment: Moment,
+    value: float,
 ) -> bool | None:
-    """Whether the condition is true now at a value, or else only can be (False), or not even that (None)."""
+    """Whether the condition is true now at a value, or else only can be (False), or not even that (None); ``changed`` are the
+    memories that read the number."""
     values = [value if index == symbol else one for index, one in enumerate(moment.values)]
     there = replace(moment, values=values, memories=list(moment.memories))
-    for index, memory in enumerate(memories):
-        if symbol in x.symbols_in(memory.operand):
-            there.memories[index] = decide(memory.operand, there)
+    for index in changed:
+        there.memories[index] = decide(memories[index].operand, there)
     if decide(condition, there):
         return True
     return False if _can_be(condition, symbol, memories, there)[1] else None

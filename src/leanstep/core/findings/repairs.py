@@ -9,8 +9,9 @@ from pathlib import Path
 
 import msgspec
 
+from leanstep.core.character import edits
 from leanstep.core.character.edits import append, by_number, change, move, remove
-from leanstep.core.character.model import Character, Layer, Scale, Transition
+from leanstep.core.character.model import Character, Layer, Sample, Scale, Transition
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
@@ -363,23 +364,26 @@ def _expect(character: Character, finding: Finding) -> Iterator[Repair]:
 
 def _without_sample(character: Character, finding: Finding) -> Iterator[Repair]:
     """Without a sample that is never picked."""
+    path, sample = _sample(character, finding)
+    sentence = f"{sample.clip} at {sample.at[0]:g} is taken out of blend space {finding.subject['blend']}."
+    yield Repair(sentence, remove(character, path))
+
+
+def _sample(character: Character, finding: Finding) -> tuple[edits.Path, Sample]:
+    """The sample a finding is about, and the path to it."""
     at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
     number = finding.subject["sample"]
-    sample = character.blends[at].samples[number]
-    sentence = f"{sample.clip} at {sample.at[0]:g} is taken out of blend space {finding.subject['blend']}."
-    yield Repair(sentence, remove(character, ("blends", at, "samples", number)))
+    return ("blends", at, "samples", number), character.blends[at].samples[number]
 
 
 def _in_phase(character: Character, finding: Finding) -> Iterator[Repair]:
     """Another phase, where that brings the marks of both together."""
     if "phase" not in finding.subject:
         return
-    at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
-    number = finding.subject["sample"]
-    sample = character.blends[at].samples[number]
+    path, sample = _sample(character, finding)
     phase = round((sample.phase + finding.subject["phase"]) % 1, 6) % 1
     sentence = f"{sample.clip} in blend space {finding.subject['blend']} begins its cycle at {phase:.3g} of its length."
-    yield Repair(sentence, change(character, ("blends", at, "samples", number), phase=phase))
+    yield Repair(sentence, change(character, path, phase=phase))
 
 
 def _at_once(character: Character, finding: Finding) -> Iterator[Repair]:

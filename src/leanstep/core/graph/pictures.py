@@ -126,6 +126,11 @@ class Picture:
         moved = (playhead - self.phase(before)) * new.length // old.length + self.phase(pick)
         return new.folded(moved if moved >= 0 else moved + new.length if new.repeats else 0)
 
+    def within(self, pick: int, playhead: int) -> tuple[int, int]:
+        """The pick and playhead of another version of this picture, brought to what there is here."""
+        pick = min(pick, len(self.reels) - 1)
+        return pick, self.reels[pick].timing.folded(playhead)
+
     def mirrors(self, pick: int) -> bool:
         """Whether what is picked is shown the other way round."""
         return self.blend is not None and self.blend.samples[pick].mirrored

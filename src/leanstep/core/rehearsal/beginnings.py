@@ -75,10 +75,7 @@ def situation_of(machine: Machine, beginning: Beginning) -> Situation:
             continue
         states[at], stays[at] = machine.layers[at].states.index(one.state), one.stay
         picture = machine.pictures[at][states[at]]
-        picks[at] = playheads[at] = 0
-        if picture is not None:
-            picks[at] = min(one.pick, len(picture.reels) - 1)
-            playheads[at] = picture.reels[picks[at]].timing.folded(one.playhead)
+        picks[at], playheads[at] = picture.within(one.pick, one.playhead) if picture is not None else (0, 0)
         overs[at], fades[at] = one.over, _fade(machine, at, one)
     values = [symbol.first if symbol.owner in KEPT else value for symbol, value in zip(machine.symbols, first.values)]
     for given in beginning.values:

@@ -25,10 +25,8 @@ def carried(old: Machine, new: Machine, before: Situation, first: Situation) -> 
         stays[at], overs[at] = before.stays[there], before.overs[there]
         fades[at] = _fade(old, new, there, at, before.fades[there])
         picture = new.pictures[at][state]
-        picks[at] = playheads[at] = 0
-        if picture is not None:
-            picks[at] = min(before.picks[there], len(picture.reels) - 1)
-            playheads[at] = picture.reels[picks[at]].timing.folded(before.playheads[there])
+        brought = picture.within(before.picks[there], before.playheads[there]) if picture is not None else (0, 0)
+        picks[at], playheads[at] = brought
     return replace(
         first,
         states=tuple(states),

@@ -9,8 +9,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-import msgspec
-
 from leanstep.core.character.model import Cel, Character, Clip, Layer
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.graph.machine import Machine
@@ -52,20 +50,16 @@ def of_frame(sheet: str, frame: int, mirrored: bool = False) -> Drawable:
     return Drawable((Piece(sheet, frame, mirrored),))
 
 
-def of_cel(clip: Clip, cel: Cel) -> Drawable:
-    """A cel as it stands in its clip."""
-    return Drawable((Piece(clip.sheet_of(cel), cel.frame, cel.mirrored, turn=QUARTER * cel.turns),))
+def of_cel(clip: Clip, cel: Cel, mirrored: bool = False) -> Drawable:
+    """A cel as it stands in its clip, the other way round if ``mirrored``."""
+    return Drawable((Piece(clip.sheet_of(cel), cel.frame, cel.mirrored ^ mirrored, turn=QUARTER * cel.turns),))
 
 
 def at_share(clip: Clip, share: float, mirrored: bool = False) -> Drawable:
     """A clip after a share (0 to 1) of its length, the other way round if ``mirrored``."""
     made = timing(clip)
     cel = made.cel_at(int(share * made.length))
-    if cel is None:
-        return NOTHING
-    shown = clip.cels[cel]
-    turned = msgspec.structs.replace(shown, mirrored=not shown.mirrored) if mirrored else shown
-    return of_cel(clip, turned)
+    return NOTHING if cel is None else of_cel(clip, clip.cels[cel], mirrored)
 
 
 def of_state(machine: Machine, layer: int, state: int, ticks: int = 0) -> Drawable:
@@ -75,7 +69,7 @@ def of_state(machine: Machine, layer: int, state: int, ticks: int = 0) -> Drawab
         return NOTHING
     reel = picture.reels[0]
     cel = reel.timing.cel_at(reel.timing.step(0, ticks * TICK)[0])
-    return NOTHING if cel is None else of_cel(reel.clip, reel.clip.cels[cel])
+    return NOTHING if cel is None else of_cel(reel.clip, reel.clip.cels[cel], picture.mirrors(0))
 
 
 def of_situation(machine: Machine, situation: Situation) -> Drawable:

@@ -379,8 +379,10 @@ class ClipsStation(ListStation):
         after = before + int(elapsed * self.session.document.rate * speed * TICK)
         if not made.repeats and after > made.length + TICK * 30:
             after = 0
-        passed = [mark.name for mark in clip.marks if made.passed(units(mark.at), made.folded(before), after - before)]
-        self.clicks.sound(self.session.document, passed)
+        if self.clicks.on:
+            head = made.folded(before)
+            passed = [mark.name for mark in clip.marks if made.passed(units(mark.at), head, after - before)]
+            self.clicks.sound(self.session.document, passed)
         self._show(after)
 
     def _show(self, playhead: int) -> None:

@@ -422,9 +422,9 @@ class Drawer(QFrame):
 
 def _shown(state: State) -> str:
     """What a state shows, in words."""
-    if state.held is not None:
-        return f"{ONE_FRAME}{state.held.sheet}"
-    return f"clip {state.clip}" if state.clip else f"blend {state.blend}" if state.blend else NOTHING
+    if state.blend or state.clip:
+        return f"blend {state.blend}" if state.blend else f"clip {state.clip}"
+    return f"{ONE_FRAME}{state.held.sheet}" if state.held is not None else NOTHING
 
 
 def _combo(name: str, tip: str) -> QComboBox:
