@@ -173,8 +173,8 @@ def test_the_search_of_the_body_world_keeps_to_limits() -> None:
 @pytest.mark.parametrize(
     ("values", "reason"),
     [
-        ({"kind": "whole"}, "how fast it changes .per_second. is for numbers from outside"),
-        ({"owner": "graph"}, "how fast it changes .per_second. is for numbers from outside"),
+        ({"kind": "whole"}, "how fast it changes .per_second. is for numbers and bearings from outside"),
+        ({"owner": "graph"}, "how fast it changes .per_second. is for numbers and bearings from outside"),
         ({"per_second": 0.0}, "per_second is 0"),
         ({"per_second": -1.0}, "per_second is -1"),
     ],

@@ -21,7 +21,7 @@ from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import acts_of, slices
 from leanstep.core.proof.wobble import wobbles
 from tests.support.plain import Plain, enumerate_verdicts
-from tests.support.random_characters import mixed_character, random_character, slow_character
+from tests.support.random_characters import mixed_character, random_character, slow_character, turning_character
 
 COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000"))
 """Characters on which the proof and enumeration must agree."""
@@ -31,6 +31,9 @@ MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
 
 SLOW = int(os.environ.get("LEANSTEP_RANDOM_SLOW", "24"))
 """Characters with a limit on which they must agree."""
+
+TURNING = int(os.environ.get("LEANSTEP_RANDOM_TURNING", "100"))
+"""Characters that go by a bearing on which they must agree."""
 
 CHUNKS = 40
 
@@ -79,7 +82,8 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
     assert shown == possible
     for key, ticks in flickering.items():
         assert plain.flickers[key][0] <= ticks <= plain.flickers[key][1]
-    assert {(one.layer, one.states): reach.depths[one.place] for one in restless(reach, layers)} == of(plain.no_rest)
+    tired = restless(reach, layers)
+    assert {(one.layer, one.states): one.ticks(reach) for one in tired} == of(plain.no_rest)
     assert {(one.layer, one.state): one.ticks for one in flashes(reach, layers)} == of(plain.flashes)
     marks = marks_of(reach, layers)
     assert among(set(marks.fired)) == among(plain.marks)
@@ -148,6 +152,17 @@ def test_verdicts_agree_where_a_number_is_compared_with_what_effects_count(chunk
         except AssertionError as error:
             raise AssertionError(f"seed {seed}") from error
         seed += 2
+
+
+@pytest.mark.parametrize("chunk", range(4))
+def test_verdicts_agree_where_conditions_are_about_a_bearing(chunk: int) -> None:
+    done, seed = 0, chunk
+    while done < TURNING // 4:
+        try:
+            done += compare(seed, 2000, turning_character)
+        except AssertionError as error:
+            raise AssertionError(f"seed {seed}") from error
+        seed += 4
 
 
 def test_a_pair_that_flickers_with_a_restart_on_the_way_does_not_wobble() -> None:

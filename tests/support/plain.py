@@ -62,6 +62,11 @@ def sampled(machine: Machine) -> list[list[Symbolic]]:
                     inner = list(x.parts(part))
                     fixed = {amount.value for amount in inner if isinstance(amount, x.Fixed)}
                     graph = [machine.symbols[one] for one in x.symbols_in(part) if not machine.symbols[one].free]
+                    if symbol.kind == "bearing":
+                        turned = {point + side * other for point in fixed for other in fixed for side in (-1, 1)}
+                        points |= {value % 360 for value in (*fixed, *turned, *(point + 180 for point in fixed))}
+                        points |= {0.0, 90.0, 180.0, 270.0} if graph else set()
+                        continue
                     for one in graph:
                         counts = range(int(one.low), int(one.high) + 1)
                         fixed |= {float(count) for count in counts} | {
@@ -378,11 +383,19 @@ def _flicker(world: Enumeration, result: Plain, depths: list[int], path: list[tu
 def _at_rest(world: Enumeration, result: Plain) -> None:
     """From every situation, everything goes to its rest value and keeps it."""
     machine = world.machine
-    rest = {index: symbol.rest if symbol.free else symbol.first for index, symbol in enumerate(machine.symbols)}
-    if rest not in world.inputs:
-        return
-    for key in world.follow:
-        way = world.resting(key, rest)
+    usual = {index: symbol.rest if symbol.free else symbol.first for index, symbol in enumerate(machine.symbols)}
+    bearings = [index for index in machine.free if machine.symbols[index].kind == "bearing"]
+    first = {index: machine.symbols[index].first for index in bearings}
+    starts = {
+        (key, tuple(first.items())): world.depths[key] for key in world.follow if not bearings or not world.depths[key]
+    }
+    for key, row in world.follow.items() if bearings else ():
+        for number, (_, after) in row.items():
+            kept = tuple((index, world.inputs[number][index]) for index in bearings)
+            starts[after, kept] = min(starts.get((after, kept), world.depths[key] + 1), world.depths[key] + 1)
+    for (key, kept), depth in starts.items():
+        rest = {**usual, **dict(kept)}
+        way = world.resting(key, rest) if rest in world.inputs else []
         if not way:
             continue
         there, ahead = key, []
@@ -398,7 +411,7 @@ def _at_rest(world: Enumeration, result: Plain) -> None:
             cycle = frozenset(step.situation.states[layer] for step, _ in path[begins:])
             kept = len(cycle) == 1 and cycle <= table.restful
             if not entered & table.restful and not kept:
-                _least(result.no_rest, (layer, cycle), world.depths[key])
+                _least(result.no_rest, (layer, cycle), depth)
 
 
 def _stuck(world: Enumeration, result: Plain) -> None:
@@ -433,15 +446,19 @@ def _near(world: Enumeration, symbol: int) -> list[set[Symbolic]]:
     one, values = world.machine.symbols[symbol], world.choices[symbol]
     if one.kind == "flag":
         return [{False, True}] if one.wobble else []
-    if one.kind not in ("number", "whole") or one.wobble <= 0:
+    if one.kind not in ("number", "whole", "bearing") or one.wobble <= 0:
         return []
     width = min(one.wobble, one.step) if one.step else one.wobble
     points = {value: (value, value) for value in values}
-    if one.kind == "number":
+    if one.kind != "whole":
         for at, value in enumerate(values[1::2]):
             points[value] = math.nextafter(values[at * 2], math.inf), math.nextafter(values[at * 2 + 2], -math.inf)  # type: ignore[arg-type]
     found = []
-    for first in values:
+    for at, first in enumerate(values) if one.kind == "bearing" else ():
+        ahead = [(value, Fraction(points[value][0])) for value in values[at:]]  # type: ignore[arg-type]
+        ahead += [(value, Fraction(points[value][0]) + 360) for value in values[:at]]  # type: ignore[arg-type]
+        found.append({value for value, low in ahead if low - Fraction(points[first][1]) <= width})  # type: ignore[arg-type]
+    for first in values if one.kind != "bearing" else ():
         reached = set()
         for last in values:
             if last >= first and Fraction(points[last][0]) - Fraction(points[first][1]) <= width:  # type: ignore[arg-type, operator]

@@ -30,12 +30,14 @@ SIGNS = ["<", "<=", "=", "!=", ">", ">="]
 @dataclass
 class _Maker:
     """Makes one character; ``rich``: with effects, events in clips, fades and the past;
-    ``slow``: about a number that changes only so fast; ``mixed``: it is compared with a parameter of the graph."""
+    ``slow``: about a number that changes only so fast; ``mixed``: it is compared with a parameter of the graph;
+    ``turning``: about a bearing."""
 
     pick: random.Random
     rich: bool
     slow: bool = False
     mixed: bool = False
+    turning: bool = False
     parameters: list[Parameter] = field(default_factory=list)
     graph: list[Parameter] = field(default_factory=list)
     button: bool = False
@@ -69,6 +71,14 @@ class _Maker:
             others = [one for one in self.parameters if one.name != "speed"]
             self.parameters = [speed, *others[: pick.choice([0, 0, 1])]]
             self.graph = [Parameter(name="charge", kind="whole", owner="graph", min=0, max=2)]
+        elif self.turning:
+            heading = Parameter(name="heading", kind="bearing", wobble=pick.choice([0.0, 20.0, 100.0]))
+            self.parameters = [
+                heading,
+                *[one for one in self.parameters if one.name != "speed"][: pick.choice([0, 1, 1])],
+            ]
+            if self.chance(0.3):
+                self.graph = [Parameter(name="aim", kind="bearing", owner="graph", start=pick.choice([0, 90, 270]))]
         elif self.rich and self.chance(0.5):
             self.graph = pick.sample(
                 [
@@ -132,6 +142,8 @@ class _Maker:
         one = self.pick.choice(self.graph)
         if one.kind == "flag":
             return (Effect(do="set", name=one.name, value=self.chance(0.5)),)
+        if one.kind == "bearing":
+            return (Effect(do="set", name=one.name, value=self.pick.choice([0, 90, 180, 450])),)
         if one.kind == "pulse":
             return (Effect(do="raise", name=one.name),)
         return (Effect(do=self.pick.choice(["set", "add"]), name=one.name, value=self.pick.choice([1, 2])),)
@@ -209,6 +221,8 @@ class _Maker:
 
     def _about(self, parameter: Parameter) -> str:
         pick = self.pick
+        if parameter.kind == "bearing":
+            return self._towards(parameter)
         if parameter.kind == "number" and self.mixed and self.chance(0.6):
             left = pick.choice([parameter.name, f"{parameter.name} * 2", "charge - 1"])
             right = pick.choice(["charge", "charge + 1"]) if left != "charge - 1" else parameter.name
@@ -222,6 +236,25 @@ class _Maker:
         if parameter.kind == "choice":
             return f"mood {pick.choice(['=', '!='])} {pick.choice(['calm', 'angry'])}"
         return parameter.name
+
+    def _towards(self, bearing: Parameter) -> str:
+        pick, other = self.pick, "aim" if self.graph and bearing.owner != "graph" and self.chance(0.3) else ""
+        one, two = pick.choice(["0", "45", "90", "180", "270", "315"]), pick.choice(["45", "90", "180", "360", "300"])
+        return pick.choice(
+            [
+                f"{bearing.name} between {other or one} and {two}",
+                f"{bearing.name} between {one} and {other or two}",
+                f"{bearing.name} {pick.choice(['=', '!='])} {other or one}",
+                f"turn({bearing.name}, {one}) {pick.choice(['<', '<=', '>', '>='])} {pick.choice(['-90', '0', '45', '180'])}",
+                f"turn({one}, {bearing.name}) {pick.choice(['<', '<=', '>', '>='])} {pick.choice(['-90', '0', '45', '180'])}",
+                f"abs(turn({bearing.name}, {one})) {pick.choice(['<', '<=', '>', '>='])} {pick.choice(['0', '30', '90'])}",
+            ]
+        )
+
+
+def turning_character(seed: int) -> Character:
+    """A random character that goes by a bearing."""
+    return _Maker(random.Random(seed), rich=True, turning=True).character(seed)
 
 
 def random_character(seed: int, rich: bool = True) -> Character:

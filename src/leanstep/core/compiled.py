@@ -22,6 +22,7 @@ from numba.np.arrayobj import make_array
 _CORE = Path(__file__).parent
 _OTHERS = (
     "compiled.py",
+    "bearings.py",
     "proof/backwards.py",
     "proof/chains.py",
     "proof/following.py",

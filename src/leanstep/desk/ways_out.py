@@ -240,7 +240,7 @@ class WaysOut(QScrollArea):
             yield Entry("None: nothing leads on from here.")
         for number, way in enumerate(table.ways[state], 1):
             one = transitions[way.index]
-            text = f"<b>{number}. {escape(one.to)}</b> {escape(in_words(one.when))}"
+            text = f"<b>{number}. {escape(one.to)}</b> {escape(in_words(self.session.document, one.when))}"
             note = owner_of(one.source, one.from_lane, one.urgent)
             yield Entry(text, layer, way.index, note, way.condition is None)
 

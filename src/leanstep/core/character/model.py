@@ -10,6 +10,8 @@ from typing import Any, Literal
 
 import msgspec
 
+from leanstep.core.bearings import MOST
+
 FORMAT = 1
 """The number under ``"leanstep"`` that this program writes."""
 
@@ -26,14 +28,15 @@ class Parameter(Part, frozen=True, kw_only=True):
     """A named value that conditions read.
 
     ``min`` and ``max`` bound numbers and wholes; ``wobble`` is the total width by which the value shakes by itself
-    (None: one percent of the range for numbers, nothing for others); a flag that ``chatters`` goes on and off by itself.
+    (None: one percent of the range for numbers and bearings, nothing for others); a flag that ``chatters`` goes on and off by
+    itself.  A ``bearing`` is a direction in degrees, 0 is up and 90 right; it has no range.
     ``owner`` says who sets it: a ``graph`` parameter starts at ``start`` and changes only by effects, a ``formula`` one is
     computed by ``formula``.  ``rest`` is the value it comes to rest at, where that is not the usual one.  ``once_per``: a
     pulse comes at most once in so many seconds; ``per_second``: a number changes at most by so much in a second.
     """
 
     name: str
-    kind: Literal["number", "whole", "flag", "choice", "pulse"] = "number"
+    kind: Literal["number", "whole", "bearing", "flag", "choice", "pulse"] = "number"
     owner: Literal["game", "controls", "body", "graph", "formula"] = "game"
     min: float | None = None
     max: float | None = None
@@ -51,11 +54,15 @@ class Parameter(Part, frozen=True, kw_only=True):
     @property
     def low(self) -> float:
         """Smallest value, in the parameter's unit."""
+        if self.kind == "bearing":
+            return 0.0
         return NUMBER_MIN if self.min is None else float(self.min)
 
     @property
     def high(self) -> float:
         """Largest value, in the parameter's unit."""
+        if self.kind == "bearing":
+            return MOST
         return NUMBER_MAX if self.max is None else float(self.max)
 
 
@@ -66,8 +73,13 @@ class Button(Part, frozen=True, kw_only=True):
     keys: tuple[str, ...] = ()
 
 
+STICK_PARTS = ("x", "y", "push", "bearing")
+"""What a stick says, behind its name and a dot."""
+
+
 class Stick(Part, frozen=True, kw_only=True):
-    """A stick with two axes, NAME.x and NAME.y, each from -1 to 1; up and right are positive."""
+    """A stick with two axes, NAME.x and NAME.y, each from -1 to 1; up and right are positive.  NAME.push, from 0 to 1, and the
+    bearing NAME.bearing follow from them."""
 
     name: str
     left: tuple[str, ...] = ()
@@ -75,6 +87,11 @@ class Stick(Part, frozen=True, kw_only=True):
     down: tuple[str, ...] = ()
     up: tuple[str, ...] = ()
     opposite: Literal["last", "first", "cancel"] = "last"
+
+    @property
+    def values(self) -> tuple[str, ...]:
+        """The names of what it says."""
+        return tuple(f"{self.name}.{part}" for part in STICK_PARTS)
 
 
 class Controls(Part, frozen=True, kw_only=True):

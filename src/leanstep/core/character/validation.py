@@ -157,6 +157,8 @@ def _check_parameter(parameter: Parameter, fail: Any) -> None:
     place = f"parameter {parameter.name!r}"
     if max(abs(parameter.low), abs(parameter.high)) > LARGEST:
         fail(place, f"its range goes beyond {LARGEST:g}", "Write a smaller min and max.")
+    if parameter.kind == "bearing" and (parameter.min is not None or parameter.max is not None):
+        fail(place, "a bearing goes all the way round and has no min and max", "Take them out.")
     if parameter.low > parameter.high:
         fail(place, f"min {parameter.low:g} is above max {parameter.high:g}", "Swap them.")
     if parameter.kind == "whole" and math.ceil(parameter.low) > math.floor(parameter.high):
@@ -174,8 +176,8 @@ def _check_parameter(parameter: Parameter, fail: Any) -> None:
     if parameter.once_per is not None and (parameter.kind != "pulse" or not 0 <= parameter.once_per <= 3600):
         fail(place, "once_per is for pulses, in seconds from 0 to 3600", "Take it out, or make it a pulse.")
     if parameter.per_second is not None:
-        if parameter.kind != "number" or parameter.owner in ("graph", "formula"):
-            reason = "a limit on how fast it changes (per_second) is for numbers from outside"
+        if parameter.kind not in ("number", "bearing") or parameter.owner in ("graph", "formula"):
+            reason = "a limit on how fast it changes (per_second) is for numbers and bearings from outside"
             fail(place, reason, "Take it out, or let game, controls or body set it.")
         if not 0 < parameter.per_second <= LARGEST:
             fail(place, f"per_second is {parameter.per_second:g}", f"Write an amount above 0, up to {LARGEST:g}.")
@@ -192,6 +194,8 @@ def _fits(parameter: Parameter, value: float | bool | str) -> bool:
         return isinstance(value, bool)
     if parameter.kind == "choice":
         return value in parameter.choices
+    if parameter.kind == "bearing":
+        return not isinstance(value, bool | str)
     if isinstance(value, bool | str) or not parameter.low <= value <= parameter.high:
         return False
     return parameter.kind == "number" or float(value).is_integer()

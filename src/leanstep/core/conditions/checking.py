@@ -9,7 +9,8 @@ from dataclasses import dataclass, field
 from fractions import Fraction
 from graphlib import CycleError, TopologicalSorter
 
-from leanstep.core.character.model import Character
+from leanstep.core.bearings import CIRCLE, MOST, reduced
+from leanstep.core.character.model import Character, Parameter
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.evaluation import compute
@@ -127,10 +128,11 @@ class Scope:
             node = parse(self.formulas[index])
             if symbol.kind == "flag":
                 return checker.truth(node), checker.warnings
+            if symbol.kind == "bearing":
+                return x.Computed("bearing", (checker.number_or_bearing(node),)), checker.warnings
             if symbol.kind != "number":
-                raise _Broken(
-                    Fault("kind.mismatch", f"a formula makes a number or a flag, not a {symbol.kind}", 0, symbol.name)
-                )
+                reason = f"a formula makes a number, a bearing or a flag, not a {symbol.kind}"
+                raise _Broken(Fault("kind.mismatch", reason, 0, symbol.name))
             least = x.Computed("max", (checker.amount(node), x.Fixed(symbol.low)))
             return x.Computed("min", (least, x.Fixed(symbol.high))), checker.warnings
         except ConditionError as error:
@@ -144,7 +146,8 @@ def scope_of(character: Character) -> Scope:
     symbols = []
     for parameter in character.parameters:
         span = parameter.high - parameter.low
-        wobble = parameter.wobble if parameter.wobble is not None else span / 100 if parameter.kind == "number" else 0.0
+        usual = {"number": span / 100, "bearing": CIRCLE / 100}.get(parameter.kind, 0.0)
+        wobble = parameter.wobble if parameter.wobble is not None else usual
         low, high = parameter.low, parameter.high
         spacing = tree.ticks_of(tree.Duration(parameter.once_per or 0.0, "s"), character.rate)
         if parameter.kind == "whole":
@@ -159,14 +162,16 @@ def scope_of(character: Character) -> Scope:
                 parameter.choices,
                 1.0 if parameter.chatters else wobble,
                 parameter.unit,
-                _exact(parameter.rest),
-                _exact(parameter.start),
+                _exact(parameter, parameter.rest),
+                _exact(parameter, parameter.start),
                 spacing,
                 Fraction(parameter.per_second or 0.0) / Fraction(character.rate) * (1 + x.HAIR),
             )
         )
     for stick in character.controls.sticks:
         symbols.extend(x.Symbol(f"{stick.name}.{axis}", "number", "controls", -1.0, 1.0, wobble=0.02) for axis in "xy")
+        symbols.append(x.Symbol(f"{stick.name}.push", "number", "controls", 0.0, 1.0, wobble=0.01))
+        symbols.append(x.Symbol(f"{stick.name}.bearing", "bearing", "controls", 0.0, MOST, wobble=3.6, given=90.0))
     symbols.extend(x.Symbol(button.name, "button", "controls") for button in character.controls.buttons)
     return Scope(
         symbols,
@@ -178,8 +183,12 @@ def scope_of(character: Character) -> Scope:
     )
 
 
-def _exact(value: float | bool | str | None) -> float | bool | str | None:
-    return value if value is None or isinstance(value, bool | str) else float(value)
+def _exact(parameter: Parameter, value: float | bool | str | None) -> float | bool | str | None:
+    if parameter.kind == "bearing" and parameter.name in ("heading", "facing") and value is None:
+        return 90.0
+    if value is None or isinstance(value, bool | str):
+        return value
+    return reduced(float(value)) if parameter.kind == "bearing" else float(value)
 
 
 def nearest(word: str, names: Sequence[str]) -> str:
@@ -261,6 +270,8 @@ class _Checker:
             case tree.Compare(operator, left, right):
                 return self._compare(node, operator, left, right)
             case tree.Between(operand, low, high):
+                if any(map(self._is_bearing, (operand, low, high))):
+                    return self._between_bearings(operand, low, high)
                 return x.Every((self._compare(node, ">=", operand, low), self._compare(node, "<=", operand, high)))
         self._fail(node, "kind.mismatch", f"{text_of(node)} is neither true nor false", text_of(node))
         raise AssertionError
@@ -334,6 +345,8 @@ class _Checker:
         choice = self._choice_comparison(operator, left, right)
         if choice is not None:
             return choice
+        if self._is_bearing(left) or self._is_bearing(right):
+            return self._compare_bearings(operator, left, right)
         low, high = self.amount(left), self.amount(right)
         self._warn_impossible(node, operator, low, high)
         return x.Compared(operator, low, high)
@@ -377,12 +390,66 @@ class _Checker:
         index = self.scope.index.get(node.name)
         return index if index is not None and self.scope.symbols[index].kind == "choice" else None
 
+    # Bearings
+
+    def _is_bearing(self, node: tree.Node) -> bool:
+        index = self.scope.index.get(node.name) if isinstance(node, tree.Name) else None
+        return index is not None and self._kind(index) == "bearing"
+
+    def _compare_bearings(self, operator: str, left: tree.Node, right: tree.Node) -> x.Expression:
+        if operator not in ("=", "!="):
+            name = text_of(left if self._is_bearing(left) else right)
+            reason = (
+                f"{name} is a direction, which is neither more nor less than another: "
+                f"write {name} between 315 and 45, or turn({name}, 90) {operator} 10"
+            )
+            self._fail(left, "kind.mismatch", reason, operator)
+        first, second = self.bearing(left), self.bearing(right)
+        return (
+            x.Compared(operator, second, first) if isinstance(first, x.Fixed) else x.Compared(operator, first, second)
+        )
+
+    def _between_bearings(self, operand: tree.Node, low: tree.Node, high: tree.Node) -> x.Expression:
+        """Clockwise from one end to the other, both in."""
+        at, start, end = self.bearing(operand), self.bearing(low), self.bearing(high)
+        above, below = x.Compared(">=", at, start), x.Compared("<=", at, end)
+        if isinstance(start, x.Fixed) and isinstance(end, x.Fixed):
+            if isinstance(low, tree.Number) and isinstance(high, tree.Number) and low.value != high.value == 360.0:
+                reason = (
+                    f"360 is the same direction as 0: this goes clockwise from {number_text(start.value)} only to 0"
+                )
+                self.warnings.append(Fault("value.impossible", reason, high.at, "360"))
+            return x.Every((above, below)) if start.value <= end.value else x.Some((above, below))
+        straight, wraps = x.Compared("<=", start, end), x.Compared(">", start, end)
+        return x.Some((x.Every((straight, above, below)), x.Every((wraps, x.Some((above, below))))))
+
+    def bearing(self, node: tree.Node) -> x.Amount:
+        """A bearing or a constant taken as one."""
+        if self._is_bearing(node):
+            assert isinstance(node, tree.Name)
+            index = self._symbol(node, node.name)
+            self._sound(node, index)
+            return x.Value(index)
+        amount = self.amount(node)
+        if not isinstance(amount, x.Fixed):
+            reason = f"{text_of(node)} is a number; a direction is a bearing or a fixed number of degrees"
+            self._fail(node, "kind.mismatch", reason, text_of(node))
+            raise AssertionError
+        return x.Fixed(reduced(amount.value))
+
+    def number_or_bearing(self, node: tree.Node) -> x.Amount:
+        """What a formula of a bearing says."""
+        return self.bearing(node) if self._is_bearing(node) else self.amount(node)
+
     def amount(self, node: tree.Node) -> x.Amount:
         match node:
             case tree.Number(value):
                 return x.Fixed(value)
             case tree.Name(name):
                 index = self._symbol(node, name)
+                if self._kind(index) == "bearing":
+                    reason = f"{name} is a direction: nothing is added to it; write turn({name}, 90) for the way to it"
+                    self._fail(node, "kind.mismatch", reason, name)
                 if self._kind(index) not in ("number", "whole"):
                     self._fail(node, "kind.mismatch", f"{name} is a {self._kind(index)}, not a number", name)
                 self._sound(node, index)
@@ -391,6 +458,10 @@ class _Checker:
                 return self._folded(node, "neg", (operand,))
             case tree.Arithmetic(operator, left, right):
                 return self._folded(node, operator, (left, right))
+            case tree.Call("turn", operands):
+                if len(operands) != 2:
+                    self._fail(node, "kind.mismatch", "turn takes two bearings: turn(from, to)", "turn")
+                return _worked_out("turn", (self.bearing(operands[0]), self.bearing(operands[1])))
             case tree.Call(function, operands):
                 if (function == "abs") != (len(operands) == 1):
                     count = "one number" if function == "abs" else "two or more numbers"
@@ -406,13 +477,11 @@ class _Checker:
     def _folded(self, node: tree.Node, operator: str, operands: tuple[tree.Node, ...]) -> x.Amount:
         """A computation, done at once when every operand is fixed."""
         amounts = tuple(self.amount(operand) for operand in operands)
-        if not all(isinstance(amount, x.Fixed) for amount in amounts):
-            return x.Computed(operator, amounts)
-        value = compute(operator, [amount.value for amount in amounts if isinstance(amount, x.Fixed)])
-        if not math.isfinite(value):
+        made = _worked_out(operator, amounts)
+        if isinstance(made, x.Fixed) and not math.isfinite(made.value):
             reason = f"{text_of(node)} is larger than any number that can be worked with"
             self._fail(node, "condition.unreadable", reason, text_of(node))
-        return x.Fixed(value)
+        return made
 
     def _warn_impossible(self, node: tree.Node, operator: str, left: x.Amount, right: x.Amount) -> None:
         if isinstance(right, x.Value) and isinstance(left, x.Fixed):
@@ -438,3 +507,9 @@ class _Checker:
         else:
             return
         self.warnings.append(Fault("value.impossible", reason, node.at, symbol.name))
+
+
+def _worked_out(operator: str, amounts: tuple[x.Amount, ...]) -> x.Amount:
+    """A computation, done at once when every operand is fixed."""
+    fixed = [amount.value for amount in amounts if isinstance(amount, x.Fixed)]
+    return x.Fixed(compute(operator, fixed)) if len(fixed) == len(amounts) else x.Computed(operator, amounts)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from leanstep.core.bearings import reduced, turn
 from leanstep.core.conditions import expression as x
 
 Symbolic = float | bool | str
@@ -104,6 +105,10 @@ def compute(operator: str, numbers: list[float]) -> float:
             return abs(numbers[0])
         case "neg":
             return -numbers[0]
+        case "turn":
+            return turn(numbers[0], numbers[1])
+        case "bearing":
+            return reduced(numbers[0])
     best = numbers[0]
     for number in numbers[1:]:
         if number < best if operator == "min" else number > best:

@@ -11,6 +11,9 @@ from dataclasses import dataclass, fields
 from fractions import Fraction
 from functools import cache
 
+NUMERIC = ("number", "whole", "bearing")
+"""The kinds whose values are numbers."""
+
 HAIR = Fraction(1, 2**30)
 """The share by which a change may go beyond its limit, because doubles are rounded."""
 
@@ -19,7 +22,7 @@ HAIR = Fraction(1, 2**30)
 class Symbol:
     """One value conditions read.
 
-    ``kind`` is number, whole, flag, choice, pulse or button; ``owner`` game, controls, body, graph or formula.  ``given`` is
+    ``kind`` is number, whole, bearing, flag, choice, pulse or button; ``owner`` game, controls, body, graph or formula.  ``given`` is
     a declared rest value, ``start`` what a graph parameter starts at; ``spacing`` the fewest ticks from one pulse to the
     next, ``step`` the most a number may change from one tick to the next (0: no limit).
     """
@@ -46,6 +49,8 @@ class Symbol:
             return False
         if self.kind == "choice":
             return self.choices[0]
+        if self.kind == "bearing":
+            return 0.0
         return min(max(0.0, self.low), self.high)
 
     @property
@@ -219,7 +224,7 @@ class Value(Amount):
 
 @dataclass(frozen=True)
 class Computed(Amount):
-    """``operator`` is + - * / abs min max or neg."""
+    """``operator`` is + - * / abs min max neg, turn (from one bearing to another) or bearing (a number taken modulo 360)."""
 
     operator: str
     operands: tuple[Amount, ...]

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
+from leanstep.core.bearings import arc_middle, in_words, reduced, way_word
 from leanstep.core.character.validation import WORD, reference
 from leanstep.core.conditions import tree
 
@@ -89,8 +92,18 @@ _COMPARED = {
 }
 
 
-def words_of(node: tree.Node) -> str:
-    """A reading in plain words, without the leading "when"."""
+def words_of(node: tree.Node, bearings: Collection[str] = ()) -> str:
+    """A reading in plain words, without the leading "when"; ``bearings`` are the names of directions beside those of sticks."""
+
+    def words(part: tree.Node) -> str:
+        return words_of(part, bearings)
+
+    def worded(part: tree.Node) -> str:
+        return f"{part.name} is on" if isinstance(part, tree.Name) else words(part)
+
+    def turns(part: tree.Node) -> bool:
+        return isinstance(part, tree.Name) and (part.name in bearings or part.name.endswith(".bearing"))
+
     match node:
         case tree.Truth(value):
             return "always" if value else "never"
@@ -104,7 +117,7 @@ def words_of(node: tree.Node) -> str:
         case tree.Stay():
             return "the time in this state"
         case tree.Buffered(button, duration):
-            return f"{button} has been pressed in the last {words_of(duration)} and nothing has used that press"
+            return f"{button} has been pressed in the last {words(duration)} and nothing has used that press"
         case tree.Since(_, state):
             return f"the time since {state} was left"
         case tree.ClipDone():
@@ -115,33 +128,51 @@ def words_of(node: tree.Node) -> str:
             return f"the span {name} is on"
         case tree.InState(layer, state):
             return f"{layer} is in {state}"
+        case tree.Compare(operator, left, tree.Number(value)) if turns(left):
+            return f"{words(left)} {_COMPARED[operator]} {in_words(reduced(value))}"
+        case tree.Between(operand, tree.Number(low), tree.Number(high)) if turns(operand):
+            start, end = reduced(low), reduced(high)
+            return (
+                f"{words(operand)} is between {in_words(start)} and {in_words(end)}, "
+                f"by way of {way_word(arc_middle(start, end))}"
+            )
+        case tree.Between(operand, low, high) if any(map(turns, (operand, low, high))):
+            return f"{words(operand)} is between {words(low)} and {words(high)}, clockwise"
+        case tree.Call("turn", (start, end)):
+            ends = [
+                in_words(reduced(one.value)) if isinstance(one, tree.Number) else words(one) for one in (start, end)
+            ]
+            return f"the turn from {ends[0]} to {ends[1]} (clockwise is positive)"
+        case tree.Call("abs", (tree.Call("turn", (start, end)),)):
+            ends = [
+                in_words(reduced(one.value)) if isinstance(one, tree.Number) else words(one) for one in (start, end)
+            ]
+            return f"the angle between {ends[0]} and {ends[1]}"
         case tree.Compare(operator, left, right):
-            return f"{words_of(left)} {_COMPARED[operator]} {words_of(right)}"
+            return f"{words(left)} {_COMPARED[operator]} {words(right)}"
         case tree.Between(operand, low, high):
-            return f"{words_of(operand)} is from {words_of(low)} to {words_of(high)}"
+            return f"{words(operand)} is from {words(low)} to {words(high)}"
         case tree.Not(tree.Name(name)):
             return f"{name} is off"
         case tree.Not(operand):
-            return f"it is not so that {_worded(operand)}"
+            return f"it is not so that {worded(operand)}"
         case tree.Timed("for", tree.Not(tree.Name(name)), duration):
-            return f"{name} has been off for {words_of(duration)}"
+            return f"{name} has been off for {words(duration)}"
         case tree.Timed("for", tree.Name(name), duration):
-            return f"{name} has been on for {words_of(duration)}"
+            return f"{name} has been on for {words(duration)}"
         case tree.Timed("for", operand, duration):
-            return f"for {words_of(duration)} without a break {_worded(operand)}"
+            return f"for {words(duration)} without a break {worded(operand)}"
         case tree.Timed(_, operand, duration):
-            return f"at some time in the last {words_of(duration)} {_worded(operand)}"
+            return f"at some time in the last {words(duration)} {worded(operand)}"
         case tree.All(operands):
-            return " and ".join(_worded(part) for part in operands)
+            return " and ".join(worded(part) for part in operands)
         case tree.Any(operands):
-            return ", or ".join(_worded(part) for part in operands)
+            return ", or ".join(worded(part) for part in operands)
     return text_of(node)
 
 
-def _worded(node: tree.Node) -> str:
-    return f"{node.name} is on" if isinstance(node, tree.Name) else words_of(node)
-
-
-def reading(node: tree.Node) -> str:
-    """A sentence fragment that says when the condition holds."""
-    return "always" if node == tree.Truth(True) else f"when {_worded(node)}"
+def reading(node: tree.Node, bearings: Collection[str] = ()) -> str:
+    """A sentence fragment that says when the condition holds; ``bearings`` are the names of directions."""
+    if node == tree.Truth(True):
+        return "always"
+    return f"when {node.name} is on" if isinstance(node, tree.Name) else f"when {words_of(node, bearings)}"

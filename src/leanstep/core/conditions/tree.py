@@ -116,7 +116,7 @@ class Negative(Node):
 
 @dataclass(frozen=True)
 class Call(Node):
-    """``abs``, ``min`` or ``max`` of its operands."""
+    """``abs``, ``min``, ``max`` or ``turn`` of its operands."""
 
     function: str
     operands: tuple[Node, ...]

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from leanstep.core.bearings import reduced
 from leanstep.core.character.model import Effect
 from leanstep.core.conditions.checking import Fault, Scope, nearest
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.conditions.expression import Symbol
+from leanstep.core.conditions.expression import NUMERIC, Symbol
 
 
 @dataclass(frozen=True)
@@ -67,7 +68,7 @@ class Effects:
         if effect.do == "raise":
             return Act("raise", index)
         if effect.do == "add":
-            if symbol.kind not in ("number", "whole") or isinstance(value, bool | str):
+            if symbol.kind not in NUMERIC or isinstance(value, bool | str):
                 return fault(f"only a number can be added, and only to a number: {symbol.name} is a {symbol.kind}")
             return Act("add", index, float(value))
         if not fits(symbol, value):
@@ -90,5 +91,7 @@ def fitted(symbol: Symbol, value: Symbolic) -> Symbolic:
         return bool(value)
     if symbol.kind == "choice":
         return value if value in symbol.choices else symbol.rest
+    if symbol.kind == "bearing":
+        return reduced(float(value))
     number = min(max(float(value), symbol.low), symbol.high)
     return float(round(number)) if symbol.kind == "whole" else number

@@ -138,6 +138,37 @@ class Machine:
         return tuple(index for index, symbol in enumerate(self.symbols) if symbol.free)
 
     @cached_property
+    def sticks(self) -> tuple[tuple[int, int, int, int], ...]:
+        """The symbols of each stick: x, y, push and bearing."""
+        names = [stick.name for stick in self.character.controls.sticks]
+        return tuple(
+            (
+                self.index[f"{name}.x"],
+                self.index[f"{name}.y"],
+                self.index[f"{name}.push"],
+                self.index[f"{name}.bearing"],
+            )
+            for name in names
+        )
+
+    @cached_property
+    def derived(self) -> frozenset[int]:
+        """The symbols that follow from a stick's x and y where it is a player who pushes it."""
+        return frozenset(symbol for stick in self.sticks for symbol in stick[2:])
+
+    @cached_property
+    def tangled(self) -> frozenset[int]:
+        """The symbols of sticks that hang together in a way no proof follows: where conditions read how far or where to a stick
+        is pushed beside each other, or beside its x or y."""
+        read = {symbol for root in self.roots for symbol in x.symbols_in(root)}
+        found = set[int]()
+        for sideways, up, push, bearing in self.sticks:
+            some = read & {push, bearing}
+            if len(some) == 2 or (some and read & {sideways, up}):
+                found |= {sideways, up, push, bearing}
+        return frozenset(found)
+
+    @cached_property
     def limited(self) -> tuple[int, ...]:
         """The symbols from outside with a declared limit: pulses that come only so often, numbers that change only so fast."""
         return tuple(index for index in self.free if self.symbols[index].spacing > 1 or self.symbols[index].step)

@@ -12,7 +12,18 @@ from functools import cached_property
 from typing import Any
 
 from leanstep.core.character.edits import Path
-from leanstep.core.character.model import Beginning, Character, Clip, Effect, Layer, Left, Standing, State, Take
+from leanstep.core.character.model import (
+    STICK_PARTS,
+    Beginning,
+    Character,
+    Clip,
+    Effect,
+    Layer,
+    Left,
+    Standing,
+    State,
+    Take,
+)
 from leanstep.core.character.validation import reference
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.grammar import ConditionError, parse
@@ -85,8 +96,8 @@ class _Visitor:
         controls = self.document.controls
         found: dict[str, tuple[Thing, Callable[..., str]]] = {}
         for stick in controls.sticks:
-            found[f"{stick.name}.x"] = Thing("stick", stick.name), lambda name: f"{name}.x"
-            found[f"{stick.name}.y"] = Thing("stick", stick.name), lambda name: f"{name}.y"
+            for part in STICK_PARTS:
+                found[f"{stick.name}.{part}"] = Thing("stick", stick.name), lambda name, part=part: f"{name}.{part}"
         found |= {one.name: (Thing("button", one.name), str) for one in controls.buttons}
         found |= {one.name: (Thing("parameter", one.name), str) for one in self.document.parameters}
         return found

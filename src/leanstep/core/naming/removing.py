@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from leanstep.core.character.edits import Path, change, part_at, put, remove
-from leanstep.core.character.model import Character
+from leanstep.core.character.model import Character, Stick
 from leanstep.core.naming.places import SYMBOLS, Place, Thing, places
 from leanstep.core.naming.wording import place_in_words
 from leanstep.core.wording import some
@@ -44,7 +44,7 @@ def without(document: Character, thing: Thing) -> Character:
 
 def removal_sentence(document: Character, thing: Thing) -> str:
     """What removing a thing leaves to be mended, as a sentence; empty when nothing."""
-    axes = (f"{thing.name}.x", f"{thing.name}.y") if thing.kind == "stick" else ()
+    axes = Stick(name=thing.name).values if thing.kind == "stick" else ()
     lost = {thing, *(Thing("unknown", name) for name in (thing.name, *axes) if thing.kind in SYMBOLS)}
     after = without(document, thing)
     left = [place for place in places(after) if not place.defines and lost & {*place.things}]

@@ -121,6 +121,8 @@ class BodyWorld:
         self.choices: dict[int, Sequence[Symbolic]] = {}
         for index in machine.free:
             symbol = machine.symbols[index]
+            if index in machine.derived:
+                continue
             if symbol.owner == "controls" and symbol.kind == "number":
                 self.choices[index] = [symbol.low, symbol.rest, symbol.high] * len(values[index]) + list(values[index])
             elif symbol.owner != "body":

@@ -81,7 +81,12 @@ def form_of(machine: Machine, amount: x.Amount) -> Form | None:
             made = Form({}, Fraction(value), Fraction(0), abs(Fraction(value)), value.is_integer())
         case x.Value(symbol):
             one = machine.symbols[symbol]
-            if not one.free or one.kind not in ("number", "whole") or not math.isfinite(one.low + one.high):
+            if (
+                not one.free
+                or one.kind not in ("number", "whole")
+                or symbol in machine.tangled
+                or not math.isfinite(one.low + one.high)
+            ):
                 return None
             most = max(abs(Fraction(one.low)), abs(Fraction(one.high)))
             made = Form({symbol: Fraction(1)}, Fraction(0), Fraction(0), most, one.kind == "whole")

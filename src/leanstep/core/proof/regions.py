@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import NamedTuple
 
+from leanstep.core.bearings import CIRCLE, reduced
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic, compute
 from leanstep.core.deadline import look
@@ -45,6 +46,11 @@ class Span(NamedTuple):
     def most(self) -> float:
         """The greatest double in it."""
         return self.high if self.high_in else math.nextafter(self.high, -math.inf)
+
+
+def further_round(span: Span) -> Span:
+    """The region of a bearing, a circle further on."""
+    return Span(span.low + CIRCLE, span.high + CIRCLE, span.low_in, span.high_in, span.value + CIRCLE)
 
 
 @dataclass(frozen=True)
@@ -89,7 +95,8 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
         outside = [symbol for symbol in symbols if machine.symbols[symbol].free]
         if not outside or is_open(machine, compared):
             continue
-        found = _cuts_for_any(machine, compared, symbols.difference(outside)) if len(outside) == 1 else None
+        alone = len(outside) == 1 and not symbols & machine.tangled
+        found = _cuts_for_any(machine, compared, symbols.difference(outside)) if alone else None
         if found is not None:
             cuts.setdefault(outside[0], set()).update(found)
         elif len(outside) == len(symbols) and all(_is_small(machine.symbols[symbol]) for symbol in symbols):
@@ -113,7 +120,8 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
                 points = set(map(float, range(int(symbol.low), int(symbol.high) + 1))) if index in pointwise else set()
                 found_spans = _whole_regions(symbol, cuts.get(index, set()) | points)
             else:
-                cells = cells_of(symbol, cuts.get(index, set())) if paced and limited(symbol) else None
+                straight = symbol.kind == "number"
+                cells = cells_of(symbol, cuts.get(index, set())) if paced and straight and limited(symbol) else None
                 if cells is not None:
                     found_spans, reach[index] = _paced_regions(symbol, cells)
                 else:
@@ -222,11 +230,23 @@ def _turns(amount: x.Amount, low: float, high: float) -> list[float] | None:
     if len(moving) != 1 or (amount.operator == "/" and moving[0] is not amount.operands[0]):
         return None
     turns = _turns(moving[0], low, high)
+    if amount.operator in ("turn", "bearing"):
+        return _jumps(amount, low, high) if isinstance(moving[0], x.Value) else None
     if turns is None or amount.operator != "abs":
         return turns
     ends = [low, *sorted(turns), high]
     extra = [place for a, b in itertools.pairwise(ends) for place in _flip(moving[0], a, b, 0.0, False)]
     return turns + extra
+
+
+def _jumps(amount: x.Computed, low: float, high: float) -> list[float] | None:
+    """The neighbouring doubles between which the way to or from a bearing jumps by a circle; None for what is no such way."""
+    if amount.operator != "turn":
+        return None
+    fixed = next(operand.value for operand in amount.operands if isinstance(operand, x.Fixed))
+    jump = reduced(fixed + CIRCLE / 2)
+    near = [(max(low, jump + round - 1.0), min(high, jump + round + 1.0)) for round in (-CIRCLE, 0.0, CIRCLE)]
+    return [place for start, end in near if start < end for place in _flip(amount, start, end, 0.0, False)]
 
 
 def _flip(amount: x.Amount, low: float, high: float, constant: float, strict: bool) -> tuple[float, ...]:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import reduce
+from itertools import islice, product
 from operator import or_
 
 from leanstep.core.proof.free_world import FreeWorld
@@ -11,14 +13,23 @@ from leanstep.core.proof.places import Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, nearest_first
 
+MOST_KEPT = 256
+"""Sets of bearings' regions that are gone through."""
+
 
 @dataclass(frozen=True)
 class Restless:
-    """From ``place`` on, with everything at rest, a layer ends in ``states`` and never finds a restful one."""
+    """From ``place`` on, with everything at rest, a layer ends in ``states`` and never finds a restful one.  Where it matters
+    which bearings are kept, ``came`` says from which place one comes there, and with which values."""
 
     layer: int
     states: frozenset[int]
     place: int
+    came: tuple[int, Masks] | None = None
+
+    def ticks(self, reach: Reach) -> int:
+        """The fewest ticks until then."""
+        return reach.depths[self.place] if self.came is None else reach.depths[self.came[0]] + 1
 
 
 def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
@@ -27,13 +38,32 @@ def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
     Nothing is said when the assumptions forbid everything to be at rest.
     """
     asked = [layer for layer in layers if reach.machine.layers[layer].restful]
-    masks = rest_masks(reach.world)
-    if not asked or masks is None:
-        return []
-    runs = _Runs(reach, masks, asked)
     found: dict[tuple[int, frozenset[int]], Restless] = {}
-    seen: set[_End] = set()
-    for number in nearest_first(reach):
+    for bearings in kept_bearings(reach.world) if asked else ():
+        masks = rest_masks(reach.world, bearings)
+        if masks is not None:
+            _look(reach, _Runs(reach, masks, asked), bearings, found)
+    return list(found.values())
+
+
+def kept_bearings(world: FreeWorld) -> Iterator[dict[int, int]]:
+    """The regions that bearings may be kept in, which rest where they are; one way for each set of them."""
+    read = [
+        index
+        for index in world.machine.free
+        if world.machine.symbols[index].kind == "bearing" and len(world.values[index]) > 1
+    ]
+    for bits in islice(product(*(range(len(world.values[index])) for index in read)), MOST_KEPT):
+        yield {index: 1 << bit for index, bit in zip(read, bits)}
+
+
+def _look(
+    reach: Reach, runs: _Runs, bearings: dict[int, int], found: dict[tuple[int, frozenset[int]], Restless]
+) -> None:
+    """Add the runs that come to no restful state, from wherever one can be with these bearings."""
+    asked, seen = runs.asked, set[_End]()
+    ways = _ways_in(reach, bearings) if bearings else None
+    for number in nearest_first(reach) if ways is None else ways:
         end = runs.end(number)
         if end in seen or not end.known:
             continue
@@ -42,17 +72,41 @@ def restless(reach: Reach, layers: tuple[int, ...]) -> list[Restless]:
             states = frozenset(reach.places[one].states[layer] for one in end.cycle)
             held = len(states) == 1 and states <= reach.machine.layers[layer].restful
             if not held and not end.rested >> at & 1:
-                found.setdefault((layer, states), Restless(layer, states, number))
-    return list(found.values())
+                one = Restless(layer, states, number, ways[number] if ways is not None else None)
+                known = found.get((layer, states))
+                if known is None or one.ticks(reach) < known.ticks(reach):
+                    found[layer, states] = one
 
 
-def rest_masks(world: FreeWorld) -> Masks | None:
-    """Every value from outside at rest and an untracked past settled; None when the assumptions forbid it."""
+def _ways_in(reach: Reach, bearings: dict[int, int]) -> dict[int, tuple[int, Masks] | None]:
+    """The places one can be in with these bearings, nearest first, each with the place before it and the values there."""
+    world = reach.world
+    symbols = world.machine.symbols
+    found: dict[int, tuple[int, Masks] | None] = {}
+    if all(world.regions.bit_of(index, symbols[index].first) == bit for index, bit in bearings.items()):
+        found[0] = None
+    for number in nearest_first(reach):
+        for position, after in enumerate(reach.successors[number]):
+            for box in world.boxes(reach.views[number], position) if after not in found else ():
+                masks = tuple(mask & bearings.get(index, mask) for index, mask in enumerate(box))
+                allowed = world.completed(masks) if all(masks) else None
+                if allowed is not None:
+                    found.setdefault(after, (number, allowed))
+    return found
+
+
+def rest_masks(world: FreeWorld, bearings: dict[int, int]) -> Masks | None:
+    """Every value from outside at rest, ``bearings`` in these regions, and an untracked past settled; None when the assumptions
+    forbid it."""
     masks = list(world.full)
     for index, symbol in enumerate(world.machine.symbols):
         if symbol.free:
-            masks[index] = 1 << world.values[index].index(symbol.rest)
-    for index, mask in world.together.outcomes([symbol.rest for symbol in world.machine.symbols]).items():
+            masks[index] = bearings.get(index, 1 << world.values[index].index(symbol.rest))
+    rest = [
+        world.values[index][bearings[index].bit_length() - 1] if index in bearings else symbol.rest
+        for index, symbol in enumerate(world.machine.symbols)
+    ]
+    for index, mask in world.together.outcomes(rest).items():
         masks[index] = mask
     settled = world.settled(masks)
     return settled if world.completed(settled) is not None else None

@@ -142,7 +142,11 @@ def restless(stage: Stage, found: Restless) -> Witness | None:
     """A take after which a layer, left alone, ends in the states it should and comes to no restful one on the way."""
     reach, layer = stage.reach, stage.layer
     symbols, restful = reach.machine.symbols, reach.machine.layers[layer].restful
-    rest = {index: symbol.rest if symbol.free else symbol.first for index, symbol in enumerate(symbols)}
+    rest = {
+        index: symbol.rest if symbol.free else symbol.first
+        for index, symbol in enumerate(symbols)
+        if symbol.kind != "bearing" or not symbol.free
+    }
     for seen in takewhile(lambda _: not stage.spent, stage.seen.values()):
         changes, rows = stage.laid_out(seen, [(rest, 2 * stage.most)])
         run = list(reach.player.go_on(seen, changes))

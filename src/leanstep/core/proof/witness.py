@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 
+from leanstep.core.bearings import reduced, turn
 from leanstep.core.character.model import Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
@@ -16,6 +17,8 @@ from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.pacing import Cell, along
 from leanstep.core.proof.places import Outcome
 from leanstep.core.proof.regional import Masks
+from leanstep.core.proof.regions import Span, further_round
+from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.limits import first_broken
@@ -64,6 +67,22 @@ def reaching(reach: Reach, place: int) -> Witness:
     return made(reach, _rows(reach, path), lambda trace: lies_in(reach, trace.after(len(path)), place))
 
 
+def left_alone(reach: Reach, found: Restless) -> Witness:
+    """The shortest take that ends where a character, left alone, never comes to rest, with the bearings it keeps then."""
+    if found.came is None:
+        return reaching(reach, found.place)
+    before, masks = found.came
+    path = [*(outcome.masks for outcome in reach.path(before)), masks]
+    bearings = [index for index in reach.machine.free if reach.machine.symbols[index].kind == "bearing"]
+
+    def goal(trace: Trace) -> bool:
+        values = trace.values_on(len(path) - 1)
+        kept = all(reach.world.regions.bit_of(index, values[index]) & masks[index] for index in bearings)
+        return kept and lies_in(reach, trace.after(len(path)), found.place)
+
+    return made(reach, _rows(reach, path), goal)
+
+
 def flickering(reach: Reach, flicker: Flicker) -> Witness:
     """A shortest take that goes once round the cycle of a flicker; where the past was left open, after as many rounds as
     every memory needs to settle."""
@@ -109,6 +128,8 @@ def wobbling(reach: Reach, wobble: Wobble) -> Witness:
 
     def goal(trace: Trace) -> bool:
         values = trace.curve(wobble.symbol)[begin:]
+        if reach.machine.symbols[wobble.symbol].kind == "bearing":
+            values = [turn(values[0], value) for value in values]
         return (
             goes_round(reach, trace, wobble.layer, wobble.states, lap)
             and set(trace.moving(reach.machine.free, begin)) <= {wobble.symbol}
@@ -138,7 +159,9 @@ def close_together(world: FreeWorld, wobble: Wobble) -> dict[int, Symbolic]:
     ]
     if symbol.kind == "flag":
         return {bit: bool(bit) for bit in used}
-    spans = world.spans[wobble.symbol]
+    spans = list(world.spans[wobble.symbol])
+    if symbol.kind == "bearing":
+        spans, used = _unrolled(spans, used)
     first, last = spans[used[0]], spans[used[-1]]
     slack = (symbol.wobble - (last.low - first.high)) / 4
     low = first.high if first.high_in else first.high - min(slack, (first.high - first.low) / 2)
@@ -151,7 +174,19 @@ def close_together(world: FreeWorld, wobble: Wobble) -> dict[int, Symbolic]:
         middle = (max(span.low, low) + min(span.high, high)) / 2
         middle = float(round(middle)) if symbol.kind == "whole" else middle
         found[bit] = min(max(middle, span.least), span.most)
+    if symbol.kind == "bearing":
+        count = len(world.spans[wobble.symbol])
+        return {bit % count: reduced(float(value)) for bit, value in found.items()}
     return found
+
+
+def _unrolled(spans: list[Span], used: list[int]) -> tuple[list[Span], list[int]]:
+    """The regions of a bearing gone through twice, and which of them are used, from one end of the arc they span to the
+    other."""
+    count = len(spans)
+    widest = max(range(len(used)), key=lambda at: (used[at] - used[at - 1] - 1) % count)
+    order = [bit if bit >= used[widest] else bit + count for bit in used]
+    return [*spans, *map(further_round, spans)], sorted(order)
 
 
 def flashing(reach: Reach, flash: Flash) -> Witness:
@@ -226,6 +261,8 @@ def _rows(reach: Reach, path: list[Masks]) -> Rows:
         before = known[key]
         rows.append(list(before))
     for index in (*reach.world.paced, *reach.world.hasty):
+        if reach.machine.symbols[index].kind == "bearing":
+            continue
         _pace(reach, path, rows, index, {})
     return rows
 
@@ -249,11 +286,21 @@ def _pace(
 
 def made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True, early: Early | None = None) -> Witness:
     """The take of these values, if ``thin`` with every change undone that is not needed."""
+    rows = _pushed(reach, rows)
     changes = _changes(reach, rows)
     shown = _shows(reach, changes, len(rows), goal, early)
     if shown and thin:
         changes = _thinned(reach, changes, len(rows), goal, early)
     return Witness(recorded(reach.machine, "witness", spread(changes, len(rows)), "free"), shown)
+
+
+def _pushed(reach: Reach, rows: Rows) -> Rows:
+    """The rows with the sticks pushed whose bearings change."""
+    machine = reach.machine
+    for _, _, push, bearing in machine.sticks:
+        if any(row[bearing] != machine.symbols[bearing].first for row in rows) and len(reach.world.values[push]) == 1:
+            rows = [[*row[:push], 1.0, *row[push + 1 :]] for row in rows]
+    return rows
 
 
 def _changes(reach: Reach, rows: Rows) -> list[Setting]:

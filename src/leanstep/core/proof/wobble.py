@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Container
+from collections.abc import Container, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from operator import and_
 
 import networkx as nx
 
+from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.proof.flicker import entered_places, quick_edges
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.places import Outcome, Place, Split
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.regions import Span
+from leanstep.core.proof.regions import Span, further_round
 from leanstep.core.proof.search import Limits, Reach
 from leanstep.core.proof.slices import read_by
 from leanstep.core.proof.stays import Stay, stays_of
@@ -153,9 +154,11 @@ def windows_of(world: FreeWorld, symbol: int) -> list[int]:
     one = world.machine.symbols[symbol]
     if one.kind == "flag":
         return [0b11] if one.wobble else []
-    if one.kind not in ("number", "whole") or one.wobble <= 0:
+    if one.kind not in NUMERIC or one.wobble <= 0:
         return []
     spans = world.spans[symbol]
+    if one.kind == "bearing":
+        return _arcs(spans, one.wobble)
     # what changes only so fast gets from any end of a window to any other in a tick if it is no wider
     width = min(one.wobble, float(one.step)) if symbol in world.paced else one.wobble
     found: list[tuple[int, int]] = []
@@ -166,6 +169,20 @@ def windows_of(world: FreeWorld, symbol: int) -> list[int]:
         if last > first and (not found or last > found[-1][1]):
             found.append((first, last))
     return [sum(1 << at for at in range(first, last + 1)) for first, last in found]
+
+
+def _arcs(spans: Sequence[Span], width: float) -> list[int]:
+    """The sets of a bearing's regions an arc can meet."""
+    count = len(spans)
+    unrolled = [*spans, *map(further_round, spans)]
+    found: dict[int, None] = {}
+    for first in range(count):
+        last = first
+        while last + 1 < first + count and _fits(unrolled[first], unrolled[last + 1], width):
+            last += 1
+        if last > first:
+            found[sum(1 << at % count for at in range(first, last + 1))] = None
+    return [one for one in found if not any(one != other and one & other == one for other in found)]
 
 
 def _fits(first: Span, last: Span, width: float) -> bool:

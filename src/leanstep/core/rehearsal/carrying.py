@@ -73,7 +73,7 @@ def _values(old: Machine, new: Machine, before: Situation) -> tuple[float | bool
         value = before.values[at] if at is not None and same else symbol.first
         if symbol.kind == "choice" and value not in symbol.choices:
             value = symbol.first
-        if symbol.kind in ("number", "whole"):
+        if symbol.kind in x.NUMERIC:
             value = min(max(float(value), symbol.low), symbol.high)
         values.append(value)
     return tuple(values)

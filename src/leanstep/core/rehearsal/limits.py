@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from fractions import Fraction
 
+from leanstep.core.bearings import reduced, turn
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import HAIR
 from leanstep.core.graph.machine import Machine
@@ -42,7 +43,10 @@ def tick_by_tick(rows: Iterable[Row], indices: Sequence[int]) -> Iterator[Settin
 def within_a_step(machine: Machine, index: int, before: Symbolic, value: Symbolic) -> bool:
     """Whether a symbol may go from one value to another in a tick."""
     step = machine.symbols[index].step
-    return not step or before == value or abs(Fraction(float(value)) - Fraction(float(before))) <= step
+    if not step or before == value:
+        return True
+    way = abs(Fraction(float(value)) - Fraction(float(before)))
+    return (min(way, 360 - way) if machine.symbols[index].kind == "bearing" else way) <= step
 
 
 def towards(machine: Machine, before: Row, row: Mapping[int, Symbolic]) -> dict[int, Symbolic]:
@@ -54,4 +58,6 @@ def _towards(machine: Machine, index: int, before: Symbolic, value: Symbolic) ->
     if within_a_step(machine, index, before, value):
         return value
     step, start = float(machine.symbols[index].step / (1 + HAIR)), float(before)
+    if machine.symbols[index].kind == "bearing":
+        return reduced(start + step if turn(start, float(value)) > 0 else start - step)
     return start + step if float(value) > start else start - step

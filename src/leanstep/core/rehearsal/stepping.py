@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
+from leanstep.core.bearings import bearing_of, push_of
 from leanstep.core.body import side_view
 from leanstep.core.body.side_view import BodyState, Steering
 from leanstep.core.conditions import expression as x
@@ -130,6 +131,7 @@ class Stepper:
             else before.values[index]
             for index, symbol in enumerate(machine.symbols)
         ]
+        self._steer(before, values)
         body, frozen = before.body, before.freeze > 0
         if not self.free and not frozen:
             body = self._move(before, values)
@@ -174,6 +176,15 @@ class Stepper:
             body,
             tick,
         )
+
+    def _steer(self, before: Situation, values: list[Symbolic]) -> None:
+        """Step 1: how far and where to sticks are pushed; a bearing is kept while there is no push."""
+        for x_axis, y_axis, push, bearing in self.machine.sticks:
+            if not self.free:
+                sideways, up = float(values[x_axis]), float(values[y_axis])
+                values[push], values[bearing] = push_of(sideways, up), bearing_of(sideways, up)
+            if not values[push]:
+                values[bearing] = before.values[bearing]
 
     def _move(self, before: Situation, values: list[Symbolic]) -> BodyState:
         """Step 2: the body moves and sets its parameters."""

@@ -12,6 +12,7 @@ from typing import Literal
 from leanstep.core.character.model import Change, Take
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
@@ -60,6 +61,25 @@ def changes_of(machine: Machine, take: Take) -> list[Setting]:
         for name, value in change.set.items():
             index = symbol_of(machine, take, name)
             found.append((change.at, index, checked(machine, take, index, value)))
+    return _with_bearings(machine, found) if take.world == "free" and machine.sticks else found
+
+
+def _with_bearings(machine: Machine, changes: list[Setting]) -> list[Setting]:
+    """The changes, with the bearings of sticks set again on the tick on which these come to be pushed: until then they count
+    for nothing."""
+    pushes = {push: bearing for _, _, push, bearing in machine.sticks}
+    asked = dict[int, Symbolic]()
+    idle = {push: True for push in pushes}
+    found: list[Setting] = []
+    for change in changes:
+        tick, index, value = change
+        found.append(change)
+        if index in pushes.values():
+            asked[index] = value
+        elif index in pushes:
+            if idle[index] and value and pushes[index] in asked:
+                found.append((tick, pushes[index], asked[pushes[index]]))
+            idle[index] = not value
     return found
 
 
@@ -99,7 +119,7 @@ def checked(machine: Machine, take: Take, index: int, value: Symbolic) -> Symbol
     if (
         (flag and not isinstance(value, bool))
         or (symbol.kind == "choice" and value not in symbol.choices)
-        or (symbol.kind in ("number", "whole") and (isinstance(value, bool | str)))
+        or (symbol.kind in NUMERIC and (isinstance(value, bool | str)))
     ):
         raise LeanStepError(
             f"take {take.name!r}",

@@ -15,7 +15,7 @@ from leanstep.desk.widgets.completed_line import CompletedLine
 
 WORDS = (
     *("and", "or", "not", "stay", "for", "within", "between", "clip done", "clip at", "pressed", "released", "held"),
-    *("buffered", "since(", "in", "span", "true", "false", "abs(", "min(", "max(", "ticks", "ms", "s"),
+    *("buffered", "since(", "in", "span", "true", "false", "abs(", "min(", "max(", "turn(", "ticks", "ms", "s"),
 )
 """The words of the language, for completion."""
 
@@ -26,13 +26,18 @@ def judged(character: Character, layer: int, text: str) -> tuple[str, bool]:
     if faults:
         sentence = faults[0].sentence
         return sentence[0].upper() + sentence[1:] + ".", False
-    return ("Taken " + reading(parse(text)) + ".", compiled is not None)
+    return ("Taken " + reading(parse(text), bearings_of(character)) + ".", compiled is not None)
 
 
-def in_words(condition: str) -> str:
+def bearings_of(character: Character) -> set[str]:
+    """The names of its directions."""
+    return {one.name for one in character.parameters if one.kind == "bearing"}
+
+
+def in_words(character: Character, condition: str) -> str:
     """A condition read aloud, or what is wrong with it."""
     try:
-        return reading(parse(condition))
+        return reading(parse(condition), bearings_of(character))
     except ConditionError as error:
         return f"when “{condition}” – cannot be read: {error.reason}"
 

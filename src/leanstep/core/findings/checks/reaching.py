@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from leanstep.core.findings.model import Evidence, Finding, Proof, check
 from leanstep.core.proof import verdicts
 from leanstep.core.proof.resting import Restless
-from leanstep.core.proof.witness import Witness, entering, reaching
+from leanstep.core.proof.witness import Witness, entering, left_alone, reaching
 from leanstep.core.wording import counted, listed
 
 
@@ -104,7 +104,7 @@ def _restless(proof: Proof) -> Iterator[tuple[Restless, Witness | None]]:
         yield from proof.opened.restless(tuple(proof.restless))
         return
     for one in proof.restless:
-        yield one, proof.witness(reaching, one.place)
+        yield one, proof.witness(left_alone, one)
 
 
 @check

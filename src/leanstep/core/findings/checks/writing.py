@@ -114,7 +114,7 @@ def names(evidence: Evidence) -> Iterator[Finding]:
                 yield unknown({"layer": layer.name, "state": state.name}, where, "sheet", state.held.sheet, sheets)
     for blend in character.blends:
         subject = {"blend": blend.name}
-        axes = [*parameters, *(f"{stick.name}.{axis}" for stick in character.controls.sticks for axis in "xy")]
+        axes = [*parameters, *(name for stick in character.controls.sticks for name in stick.values)]
         for axis in blend.axes:
             if axis.parameter not in axes:
                 yield unknown(subject, f"Blend space {blend.name}", "parameter", axis.parameter, axes)

@@ -17,7 +17,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Fade
 from leanstep.core.rehearsal.engine.playing import play, play_many
-from leanstep.core.rehearsal.engine.records import CHOICE, NOW, PLAYER, WHOLE
+from leanstep.core.rehearsal.engine.records import BEARING, CHOICE, NOW, PLAYER
 from leanstep.core.rehearsal.engine.stepping import enter_all
 from leanstep.core.rehearsal.engine.tables import KINDS, Laid
 from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation
@@ -259,6 +259,6 @@ class Engine:
         return tuple(map(self._value, self._kinds, values))
 
     def _value(self, kind: int, number: float) -> Symbolic:
-        if kind <= WHOLE:
+        if kind <= BEARING:
             return number
         return self.laid.word(number) if kind == CHOICE else number != 0.0

@@ -6,9 +6,11 @@ from typing import Protocol
 
 import numpy as np
 
+from leanstep.core import bearings
 from leanstep.core.compiled import kernel
 from leanstep.core.rehearsal.engine import programs as p
 from leanstep.core.rehearsal.engine.records import (
+    BEARING,
     CHOICE,
     FORMULA,
     HEAD,
@@ -43,6 +45,9 @@ class Real(Protocol):
 FIRST_PLAYER, ROOM = len(NOW), len(PLAYER)
 LAYER_SIZE, STATE_SIZE, REEL_SIZE, SYMBOL_SIZE = len(LAYER), len(STATE), len(REEL), len(SYMBOL)
 FORMULA_SIZE = len(FORMULA)
+
+
+reduced, turn = kernel(bearings.reduced), kernel(bearings.turn)
 
 
 @kernel
@@ -142,6 +147,10 @@ def computed(sign: int, v: Real, begin: int, end: int) -> float:  # pragma: no c
         return abs(first)
     if sign == p.NEGATIVE:
         return -first
+    if sign == p.TURN:
+        return turn(first, v[begin + 1])
+    if sign == p.BEARING:
+        return reduced(first)
     for at in range(begin + 1, end):
         if (v[at] < first) if sign == p.LEAST else (v[at] > first):
             first = v[at]
@@ -164,10 +173,12 @@ def fitted(m: Whole, r: Real, symbol: int, value: float) -> float:  # pragma: no
     """A number or truth brought into a symbol's kind and range."""
     one = m[HEAD.symbols] + symbol * SYMBOL_SIZE
     kind, numbers = m[one + SYMBOL.kind], m[one + SYMBOL.numbers]
-    if kind > WHOLE:
+    if kind > BEARING:
         if kind == CHOICE:
             return r[numbers + RANGE.rest]
         return 1.0 if value != 0.0 else 0.0
+    if kind == BEARING:
+        return reduced(value)
     low, high = r[numbers + RANGE.low], r[numbers + RANGE.high]
     if low > value:
         value = low

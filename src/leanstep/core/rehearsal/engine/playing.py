@@ -6,8 +6,8 @@ import numpy as np
 
 from leanstep.core.compiled import kernel, where
 from leanstep.core.rehearsal.engine.judging import LAYER_SIZE, SYMBOL_SIZE, Real, Whole
-from leanstep.core.rehearsal.engine.records import HEAD, LAYER, MOMENTARY, NOW, PLAYER, SYMBOL
-from leanstep.core.rehearsal.engine.stepping import MOMENTARY_SIZE, step
+from leanstep.core.rehearsal.engine.records import HEAD, LAYER, MOMENTARY, NOW, PLAYER, STICK, SYMBOL
+from leanstep.core.rehearsal.engine.stepping import MOMENTARY_SIZE, STICK_SIZE, step
 
 
 @kernel
@@ -19,6 +19,10 @@ def begin(
     for one in range(m[HEAD.momentary], m[HEAD.momentary_end], MOMENTARY_SIZE):
         symbol = m[one + MOMENTARY.symbol]
         v[symbol] = 0.0 if m[one + MOMENTARY.free] != 0 else float(z[m[HEAD.raised] + symbol])
+    kept = m[HEAD.kept]
+    for stick in range(m[HEAD.sticks], m[HEAD.sticks_end], STICK_SIZE):
+        v[kept] = v[m[stick + STICK.bearing]]
+        kept += 1
     z[m[HEAD.changed]] = z[NOW.tick] == 0
     while at < end and changes[2 * at] <= z[NOW.tick]:
         symbol = changes[2 * at + 1]

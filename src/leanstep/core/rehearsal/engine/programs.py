@@ -19,7 +19,7 @@ TRUE, FALSE = -1, -2
     range(15)
 )
 PUSH_VALUE, PUSH_FIXED, COMPUTE, COMPARE_STACK = range(15, 19)
-PLUS, MINUS, TIMES, OVER_BY, ABSOLUTE, NEGATIVE, LEAST, MOST = range(8)
+PLUS, MINUS, TIMES, OVER_BY, ABSOLUTE, NEGATIVE, LEAST, MOST, TURN, BEARING = range(10)
 
 LESS, EQUAL, GREATER, NEITHER = 1, 2, 4, 8
 """How two numbers may stand to each other; NEITHER where one is no number."""
@@ -32,7 +32,18 @@ SIGNS = {
     ">": GREATER,
     ">=": GREATER | EQUAL,
 }
-_SUMS = {"+": PLUS, "-": MINUS, "*": TIMES, "/": OVER_BY, "abs": ABSOLUTE, "neg": NEGATIVE, "min": LEAST, "max": MOST}
+_SUMS = {
+    "+": PLUS,
+    "-": MINUS,
+    "*": TIMES,
+    "/": OVER_BY,
+    "abs": ABSOLUTE,
+    "neg": NEGATIVE,
+    "min": LEAST,
+    "max": MOST,
+    "turn": TURN,
+    "bearing": BEARING,
+}
 
 
 @dataclass

@@ -19,7 +19,7 @@ def _numbered(kind: type[_T]) -> _T:
 
 class Head(NamedTuple):
     """What stands at address 0.  ``floors`` and ``ladders`` are ranges of boxes in ``r``, ``body`` is a record there; from
-    ``counters`` on places in ``z``, from ``place`` on in ``v``."""
+    ``counters`` on places in ``z``, from ``place`` on in ``v``; ``kept`` are the sticks' bearings of the tick before."""
 
     layers: int
     layers_end: int
@@ -40,6 +40,8 @@ class Head(NamedTuple):
     formulas_end: int
     published: int
     published_end: int
+    sticks: int
+    sticks_end: int
     floors: int
     floors_end: int
     ladders: int
@@ -63,6 +65,7 @@ class Head(NamedTuple):
     held_before: int
     changed: int
     place: int
+    kept: int
     stack: int
 
 
@@ -193,6 +196,15 @@ class Formula(NamedTuple):
     number: int
 
 
+class Stick(NamedTuple):
+    """The symbols of a stick."""
+
+    x: int
+    y: int
+    push: int
+    bearing: int
+
+
 class Published(NamedTuple):
     """Something the body tells; ``zones`` is a range of boxes in ``r``."""
 
@@ -310,10 +322,11 @@ LAYER, STATE, WAY, USE, ACT = _numbered(Layer), _numbered(State), _numbered(Way)
 REEL, CUE, WINDOW = _numbered(Reel), _numbered(Cue), _numbered(Window)
 SYMBOL, MOMENTARY, MEMORY, BUFFER = _numbered(Symbol), _numbered(Momentary), _numbered(Memory), _numbered(Buffer)
 FORMULA, PUBLISHED, INSTRUCTION = _numbered(Formula), _numbered(Published), _numbered(Instruction)
+STICK = _numbered(Stick)
 BOX, RANGE, PACING, FRAME = _numbered(Box), _numbered(Range), _numbered(Pacing), _numbered(Frame)
 RULED = _numbered(Ruled)
 NOW, PLAYER, PLACE = _numbered(Now), _numbered(Player), _numbered(Place)
 
-NUMBER, WHOLE, FLAG, CHOICE, PULSE, BUTTON = range(6)
+NUMBER, WHOLE, BEARING, FLAG, CHOICE, PULSE, BUTTON = range(7)
 SET, ADD, RAISE, LOCK, UNLOCK, FREEZE = range(6)
 SPEED, RISE, GROUNDED, CLIMBING, AT_LADDER, BLOCKED, IN_ZONE = range(7)

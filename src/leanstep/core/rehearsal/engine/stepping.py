@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from leanstep.core import bearings
 from leanstep.core.clips.timing import TICK
 from leanstep.core.compiled import kernel, where
 from leanstep.core.rehearsal.engine.clips import (
@@ -41,16 +42,19 @@ from leanstep.core.rehearsal.engine.records import (
     PLAYER,
     REEL,
     STATE,
+    STICK,
     USE,
     WAY,
 )
 
-WAY_SIZE, USE_SIZE, MEMORY_SIZE, BUFFER_SIZE, MOMENTARY_SIZE = (
+bearing_of, push_of = kernel(bearings.bearing_of), kernel(bearings.push_of)
+WAY_SIZE, USE_SIZE, MEMORY_SIZE, BUFFER_SIZE, MOMENTARY_SIZE, STICK_SIZE = (
     len(WAY),
     len(USE),
     len(MEMORY),
     len(BUFFER),
     len(MOMENTARY),
+    len(STICK),
 )
 
 
@@ -58,6 +62,7 @@ WAY_SIZE, USE_SIZE, MEMORY_SIZE, BUFFER_SIZE, MOMENTARY_SIZE = (
 def step(m: Whole, r: Real, z: Whole, v: Real, k: Whole, free: bool, fired: Whole, at: int) -> None:  # pragma: no cover
     """One tick, after the inputs have been set; ``fired`` is told each layer's transition from place ``at`` on."""
     frozen = z[NOW.freeze] > 0
+    _steer(m, v, free)
     if not free and not frozen:
         move(m, r, z, v)
     compute_formulas(m, r, z, v)
@@ -91,6 +96,20 @@ def step(m: Whole, r: Real, z: Whole, v: Real, k: Whole, free: bool, fired: Whol
         z[m[HEAD.held] + m[button]] = v[m[button]] != 0.0
     z[NOW.locked] = still or (moved and locked(m, z))
     z[NOW.tick] += 1
+
+
+@kernel
+def _steer(m: Whole, v: Real, free: bool) -> None:  # pragma: no cover
+    """Step 1: how far and where to sticks are pushed; a bearing is kept while there is no push."""
+    kept = m[HEAD.kept]
+    for stick in range(m[HEAD.sticks], m[HEAD.sticks_end], STICK_SIZE):
+        if not free:
+            across, up = v[m[stick + STICK.x]], v[m[stick + STICK.y]]
+            v[m[stick + STICK.push]] = push_of(across, up)
+            v[m[stick + STICK.bearing]] = bearing_of(across, up)
+        if v[m[stick + STICK.push]] == 0.0:
+            v[m[stick + STICK.bearing]] = v[kept]
+        kept += 1
 
 
 @kernel

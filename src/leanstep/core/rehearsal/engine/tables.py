@@ -27,7 +27,7 @@ LONGEST = 1 << 31
 FASTEST = 1000.0
 """How many times faster or slower than written a clip may be played."""
 
-KINDS = ("number", "whole", "flag", "choice", "pulse", "button")
+KINDS = ("number", "whole", "bearing", "flag", "choice", "pulse", "button")
 DEEDS = ("set", "add", "raise", "lock", "unlock", "freeze")
 Row = tuple[int, ...]
 
@@ -120,6 +120,7 @@ class Laid:
             "clocks": self._rows((most,) for _, most in machine.clocks),
             "formulas": self._rows(map(self._formula, machine.formulas)),
             "published": self._rows(self._published()),
+            "sticks": self._rows(records.Stick(*one) for one in machine.sticks),
             "floors": self._boxes(side_view.floors(machine.character.course)),
             "ladders": self._boxes(self._shapes("ladder")),
         }
@@ -252,8 +253,10 @@ class Laid:
         for name, size in sizes.items():
             places[name] = at
             at += size
-        places |= {"spans_end": places["remembered"], "place": symbols, "stack": symbols + len(PLACE)}
-        return (places["spans"], at), (places["stack"], places["stack"] + self._programs.depth), places
+        kept = symbols + len(PLACE)
+        stack = kept + len(machine.sticks)
+        places |= {"spans_end": places["remembered"], "place": symbols, "kept": kept, "stack": stack}
+        return (places["spans"], at), (kept, stack + self._programs.depth), places
 
 
 def _numbered(names: dict[str, int], name: str) -> int:

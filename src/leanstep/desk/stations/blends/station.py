@@ -10,6 +10,7 @@ from leanstep.core.blends.picking import pick
 from leanstep.core.character.edits import append, change, free_name, remove
 from leanstep.core.character.model import Axis, BlendSpace, Sample
 from leanstep.core.clips.timing import TICK
+from leanstep.core.conditions.expression import NUMERIC
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.blends.rail import Rail
 from leanstep.desk.widgets.basics import NumberField, button, command, fill_combo, label
@@ -129,8 +130,8 @@ class BlendsStation(ListStation):
 
     def _numbers(self) -> list[str]:
         document = self.session.document
-        names = [parameter.name for parameter in document.parameters if parameter.kind in ("number", "whole")]
-        return names + [f"{stick.name}.{axis}" for stick in document.controls.sticks for axis in "xy"]
+        names = [parameter.name for parameter in document.parameters if parameter.kind in NUMERIC]
+        return names + [name for stick in document.controls.sticks for name in stick.values]
 
     def show_part(self, part: BlendSpace | None) -> None:
         blend = self.rail.blend = part

@@ -467,7 +467,7 @@ class GraphPage(QWidget):
     def _tip(self, arc: Arc) -> str:
         layer = self.session.document.layers[arc.layer]
         return "\n".join(
-            f"{arc.source or 'whole graph'} → {arc.target}, {in_words(layer.transitions[number].when)}"
+            f"{arc.source or 'whole graph'} → {arc.target}, {in_words(self.session.document, layer.transitions[number].when)}"
             for number in arc.transitions
         )
 
