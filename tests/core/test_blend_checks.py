@@ -8,6 +8,7 @@ import msgspec
 import pytest
 
 from leanstep.core.blends.picking import pick
+from leanstep.core.blends.space import space_of
 from leanstep.core.character.model import (
     Axis,
     BlendSpace,
@@ -73,7 +74,7 @@ def test_what_is_called_unpicked_no_value_picks_and_all_else_some_value_does(see
     places = [float(rng.choice([-20, 0, 30, 60, 61, 120, 180, 239, 300])) for _ in range(rng.randint(1, 5))]
     high = rng.choice([50.0, 90.0, 180.0, 400.0])
     character = figure(*(Sample(at=(place,), clip="walk") for place in places), high=high)
-    picked = {pick(character.blends[0], high * step / 4000) for step in range(4001)}
+    picked = {pick(space_of(character.blends[0], ()), (high * step / 4000,)) for step in range(4001)}
     lost = found(character, "sample.unpicked") + found(character, "blend.coincident")
     assert {one.subject["sample"] for one in lost} == set(range(len(places))) - picked
 

@@ -9,7 +9,9 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from leanstep.core.blends.picking import borders, pick, weights
+from leanstep.core.blends.mixing import weights
+from leanstep.core.blends.picking import borders, pick
+from leanstep.core.blends.space import space_of
 from leanstep.core.body.keyboard import Keyboard
 from leanstep.core.body.side_view import BodyState, Steering, placed, published, step
 from leanstep.core.character.files import load
@@ -191,13 +193,14 @@ def test_a_rail_picks_the_nearest_and_mixes_to_one() -> None:
         axes=(Axis(parameter="speed", min=0, max=10),),
         samples=(Sample(at=(8,), clip="run"), Sample(at=(2,), clip="walk"), Sample(at=(0,), clip="idle")),
     )
-    assert [pick(blend, value) for value in (-1, 0.9, 1.1, 4.9, 5.1, 99)] == [2, 2, 1, 1, 0, 0]
-    assert borders(blend) == [1, 5]
+    space = space_of(blend, ())
+    assert [pick(space, (value,)) for value in (-1, 0.9, 1.1, 4.9, 5.1, 99)] == [2, 2, 1, 1, 0, 0]
+    assert borders(space) == [1, 5]
     for value in np.linspace(-1, 11, 49):
-        shares = weights(blend, float(value))
+        shares = weights(space, (float(value),))
         assert sum(shares) == pytest.approx(1) and min(shares) >= 0
-    assert weights(blend, 5) == [0.5, 0.5, 0]
-    assert pick(BlendSpace(name="empty"), 1) is None
+    assert weights(space, (5,)) == pytest.approx([0.5, 0.5, 0])
+    assert pick(space_of(BlendSpace(name="empty"), ()), (1,)) is None
 
 
 def test_the_awkward_demo_is_what_its_script_draws_and_is_cut_into_its_drawings(

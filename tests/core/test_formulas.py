@@ -154,5 +154,5 @@ def test_a_blend_space_over_a_choice_is_a_fault_and_shows_its_first_clip() -> No
     parameters = tuple(mood if one.name == "pace" else one for one in made.parameters)
     spoilt = Character(name="Spoilt", parameters=parameters, clips=made.clips, blends=made.blends, layers=made.layers)
     machine = compile_character(spoilt)
-    assert "reads a number, and pace is a choice" in [one.fault.reason for one in machine.faults][-1]
+    assert "reads numbers and bearings, and pace is a choice" in [one.fault.reason for one in machine.faults][-1]
     agree(machine, True, random.Random(1), 20)

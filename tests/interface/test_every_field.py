@@ -228,6 +228,7 @@ TABLE: dict[str, Control | str] = {
     "Sheet.boxes": "by hand on the sheet, see test_body_boxes",
     "Sheet.facing": Control(sheet("choose"), "Facing", "Faces left"),
     "Sheet.row_facing": "the menu of rows, see test_sheets",
+    "Sheet.row_bearing": "said when a ring is filled from rows, see test_dial",
     "Sheet.mirrors": Control(sheet("choose"), "Facing", "Faces both ways"),
     "Cel.frame": Control(clip, "Frame", "12"),
     "Cel.ticks": Control(clip, "Ticks", "7", also=("marks",)),

@@ -169,7 +169,7 @@ def test_sticky_borders_are_drawn_as_bands_and_keep_the_needles_pick(window: Win
     window.go("Blends")
     station = window.stations["Blends"]
     sharp = station.rail.grab().toImage()
-    for field, text in ((station.step, "30"), (station.sticky, "0.5")):
+    for field, text in ((station.axes[0].step, "30"), (station.sticky, "0.5")):
         field.lineEdit().selectAll()
         QTest.keyClicks(field.lineEdit(), text)
         QTest.keyClick(field.lineEdit(), Qt.Key.Key_Return)
@@ -179,7 +179,7 @@ def test_sticky_borders_are_drawn_as_bands_and_keep_the_needles_pick(window: Win
     border = sum(sample.at[0] for sample in blend.samples) / 2
     shown = []
     for value in (border - 20, border + 5, border + 10, border - 5, border - 10):
-        station.rail.probed.emit(value)
+        station.rail.probed.emit((value,))
         shown.append(blend.samples[station.rail.picked].clip)
     assert shown == ["walk", "walk", "run", "run", "walk"]
     place = QPoint(int(station.rail.x_of(blend.samples[0].at[0])), int(station.rail.rail_y))

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import random
 from math import floor
+from typing import Literal
 
 import pytest
 
 from leanstep.core.blends.picking import band
+from leanstep.core.blends.space import space_of
 from leanstep.core.character.model import (
     Axis,
     BlendSpace,
@@ -30,15 +32,28 @@ from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.stepping import Stepper
 
 
-def plainly(blend: BlendSpace, value: float, before: int | None) -> int:
+def shorter(start: float, end: float) -> float:
+    """The shorter way from one direction to another, clockwise positive."""
+    way = end - start
+    return way - 360 if way > 180 else way + 360 if way <= -180 else way
+
+
+def plainly(blend: BlendSpace, values: list[float], before: int | None) -> int:
     """The pick, as it is written down: squares without sticky, roots with it."""
-    axis = blend.axes[0]
-    step = axis.step if axis.step is not None else (axis.max - axis.min) / 4
-    value = axis.min if value < axis.min else axis.max if value > axis.max else value
     squares = []
     for sample in blend.samples:
-        difference = (value - sample.at[0]) / step
-        squares.append(difference * difference)
+        total = 0.0
+        for axis, place, value in zip(blend.axes, sample.at, values):
+            if place == "any":
+                continue
+            if axis.parameter in ROUND:
+                away = shorter(float(place) % 360, value) / (axis.step if axis.step is not None else 45)
+            else:
+                low, high = axis.min or 0.0, 1.0 if axis.max is None else axis.max
+                value = low if value < low else high if value > high else value
+                away = (value - place) / (axis.step if axis.step is not None else (high - low) / 4)
+            total += away * away
+        squares.append(total)
     nearest = squares.index(min(squares))
     if blend.sticky == 0 or before is None:
         return nearest
@@ -46,18 +61,46 @@ def plainly(blend: BlendSpace, value: float, before: int | None) -> int:
     return nearest if roots[nearest] < roots[before] - blend.sticky else before
 
 
+ROUND = ("heading", "facing")
+
+
+def random_axis(pick: random.Random, name: str) -> Axis:
+    if name in ROUND:
+        return Axis(parameter=name, step=pick.choice([None, 30.0, 90.0]))
+    return Axis(parameter=name, min=0, max=8, step=pick.choice([None, 1.0, 3.0]))
+
+
 def random_blend(pick: random.Random, name: str) -> BlendSpace:
-    count = pick.choice([1, 2, 3, 5])
-    places = [float(pick.choice([0, 1, 2, 2.5, 4, 6, 8, 9])) for _ in range(count)]
+    read = pick.choice(
+        [
+            ["speed"],
+            ["lift"],
+            ["heading"],
+            ["heading", "speed"],
+            ["speed", "heading"],
+            ["speed", "lift"],
+            ["heading", "facing"],
+        ]
+    )
+    count = pick.choice([1, 2, 3, 5, 8])
+
+    def place(one: str) -> float | Literal["any"]:
+        if len(read) > 1 and pick.random() < 0.2:
+            return "any"
+        return float(pick.choice([0, 45, 90, 135, 180, 270, 315, 405] if one in ROUND else [0, 1, 2, 2.5, 4, 6, 8, 9]))
+
     return BlendSpace(
         name=name,
         sticky=pick.choice([0.0, 0.0, 0.2, 0.5, 1.5]),
-        axes=(
-            Axis(parameter=pick.choice(["speed", "speed", "lift"]), min=0, max=8, step=pick.choice([None, 1.0, 3.0])),
-        ),
+        axes=tuple(random_axis(pick, one) for one in read),
         samples=tuple(
-            Sample(at=(place,), clip=f"c{at}", mirrored=pick.random() < 0.3, phase=pick.choice([0.0, 0.0, 0.25, 0.7]))
-            for at, place in enumerate(places)
+            Sample(
+                at=tuple(place(one) for one in read),
+                clip=f"c{at % 5}",
+                mirrored=pick.random() < 0.3,
+                phase=pick.choice([0.0, 0.0, 0.25, 0.7]),
+            )
+            for at in range(count)
         ),
     )
 
@@ -74,6 +117,8 @@ def random_figure(seed: int) -> Character:
         parameters=(
             Parameter(name="speed", min=-2, max=10),
             Parameter(name="lift", min=-2, max=10),
+            Parameter(name="heading", kind="bearing"),
+            Parameter(name="facing", kind="bearing"),
             Parameter(name="go", kind="flag"),
         ),
         clips=clips,
@@ -82,6 +127,24 @@ def random_figure(seed: int) -> Character:
             Layer(name="base", states=(State(name="a", blend="one"), State(name="b", blend="two")), transitions=ways),
         ),
     )
+
+
+def carried(left: BlendSpace, picked: int, entered: BlendSpace) -> int | None:
+    """What counts as picked before on entry, as it is written down."""
+
+    def places(blend: BlendSpace, sample: Sample) -> dict[str, float | str]:
+        named = {axis.parameter: place for axis, place in zip(blend.axes, sample.at)}
+        return {
+            name: place if place == "any" or name not in ROUND else float(place) % 360 for name, place in named.items()
+        }
+
+    old = places(left, left.samples[picked])
+    for number, sample in enumerate(entered.samples):
+        new = places(entered, sample)
+        both = old.keys() & new.keys()
+        if both and all(old[name] == new[name] for name in both):
+            return number
+    return None
 
 
 def moved(blend: BlendSpace, clips: dict[str, Clip], head: int, old: int, new: int) -> int:
@@ -101,6 +164,10 @@ def walk(machine: Machine, pick: random.Random, ticks: int) -> list[Setting]:
             if pick.random() < 0.6:
                 value = pick.choice([float(pick.randint(-4, 20)) / 2, pick.uniform(-2, 10)])
                 found.append((tick, machine.index[name], value))
+        for name in ROUND:
+            if pick.random() < 0.6:
+                value = pick.choice([float(pick.randrange(0, 360, 15)) + pick.choice([0, 7.5]), pick.uniform(0, 359)])
+                found.append((tick, machine.index[name], value))
         if pick.random() < 0.15:
             found.append((tick, machine.index["go"], pick.random() < 0.5))
     return found
@@ -117,20 +184,22 @@ def test_random_walks_give_the_picks_of_a_direct_reading(chunk: int) -> None:
         stepper, now = Stepper(machine, True), Stepper(machine, True).first()
         clips = {clip.name: clip for clip in character.clips}
         head, before_picks = now.playheads[0], now.picks[0]
-        picked: int | None = plainly(character.blends[0], 0.0, None)
+        values = dict.fromkeys(("speed", "lift"), 0.0) | dict.fromkeys(ROUND, 90.0)
+        picked: int | None = plainly(
+            character.blends[0], [values[one.parameter] for one in character.blends[0].axes], None
+        )
         for tick, row in enumerate(spread(changes, 60)):
             state = now.states[0]
             step = stepper.step(now, row)
             now = step.situation
-            values = {name: float(now.values[machine.index[name]]) for name in ("speed", "lift")}
+            values = {name: float(now.values[machine.index[name]]) for name in values}
             blend = character.blends[state]
-            picked = plainly(blend, values[blend.axes[0].parameter], picked)
+            picked = plainly(blend, [values[one.parameter] for one in blend.axes], picked)
             if now.states[0] != state:
-                entered, before = character.blends[now.states[0]], None
-                if entered.axes[0].parameter == blend.axes[0].parameter:
-                    same = [at for at, one in enumerate(entered.samples) if one.at == blend.samples[picked].at]
-                    before = same[0] if same else None
-                picked = plainly(entered, values[entered.axes[0].parameter], before)
+                entered = character.blends[now.states[0]]
+                picked = plainly(
+                    entered, [values[one.parameter] for one in entered.axes], carried(blend, picked, entered)
+                )
             assert now.picks[0] == picked, (seed, tick)
             if now.states[0] == state:
                 clip = clips[blend.samples[picked].clip]
@@ -164,7 +233,7 @@ def test_a_mirrored_sample_shows_its_clip_the_other_way_round() -> None:
 def test_the_band_of_a_sticky_border_is_where_a_pick_stays() -> None:
     samples = (Sample(at=(2,), clip="c0"), Sample(at=(6,), clip="c1"))
     blend = BlendSpace(name="one", sticky=0.5, axes=(Axis(parameter="speed", min=0, max=8, step=2.0),), samples=samples)
-    assert band(blend) == 1.0
-    up = [plainly(blend, 3 + at / 100, 0) for at in range(200)]
-    down = [plainly(blend, 5 - at / 100, 1) for at in range(200)]
+    assert band(space_of(blend, ())) == 1.0
+    up = [plainly(blend, [3 + at / 100], 0) for at in range(200)]
+    down = [plainly(blend, [5 - at / 100], 1) for at in range(200)]
     assert abs(3 + up.index(1) / 100 - 4.5) < 0.02 and abs(5 - down.index(0) / 100 - 3.5) < 0.02

@@ -1,74 +1,95 @@
-"""Which sample of a blend space is shown, and how samples would mix."""
+"""Which sample of a blend space is shown."""
 
 from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 
-from leanstep.core.character.model import BlendSpace
+import numpy as np
+
+from leanstep.core.bearings import CIRCLE
+from leanstep.core.blends.space import Space
 
 
-def pick(blend: BlendSpace, value: float, before: int = -1) -> int | None:
-    """Index of the sample nearest to ``value`` on a one-axis blend space, the first listed of those at one distance; values
-    outside the range count as its end.  With sticky borders the one picked ``before`` (-1: none) stays until another is nearer
-    by that much.  None when there are no samples.
-    """
-    if not blend.samples:
+def pick(space: Space, values: Sequence[float], before: int = -1) -> int | None:
+    """Index of the sample of least distance from ``values``, one for each axis, the first listed of those at one distance.
+    With sticky borders the one picked ``before`` (-1: none) stays until another is nearer by that much.  None when there are no
+    samples."""
+    if not space.places:
         return None
-    squares = _squares(blend, value)
+    squares = squares_of(space, values)
     best = min(range(len(squares)), key=lambda index: squares[index])
-    if blend.sticky > 0 and before >= 0:
-        return best if math.sqrt(squares[best]) < math.sqrt(squares[before]) - blend.sticky else before
+    if space.sticky > 0 and before >= 0:
+        return best if math.sqrt(squares[best]) < math.sqrt(squares[before]) - space.sticky else before
     return best
 
 
-def _squares(blend: BlendSpace, value: float) -> list[float]:
-    """The square of every sample's distance from a value, in rulings."""
-    axis = blend.axes[0]
-    inside = min(max(value, axis.min), axis.max)
-    distances = ((inside - sample.at[0]) / axis.ruling for sample in blend.samples)
-    return [distance * distance for distance in distances]
+def squares_of(space: Space, values: Sequence[float]) -> list[float]:
+    """The square of every sample's distance from ``values``, in rulings, summed in the order of the axes."""
+    inside = [axis.inside(value) for axis, value in zip(space.axes, values)]
+    found = []
+    for place in space.places:
+        total = 0.0
+        for axis, at, value in zip(space.axes, place, inside):
+            away = axis.away(at, value)
+            total = total + away * away
+        found.append(total)
+    return found
 
 
-def kept(left: BlendSpace, picked: int, entered: BlendSpace) -> int:
+def same_place(one: float, other: float) -> bool:
+    """Whether two places on an axis are the same; any is the same as any."""
+    return one == other or (math.isnan(one) and math.isnan(other))
+
+
+def kept(left: Space, picked: int, entered: Space, both: Sequence[tuple[int, int]]) -> int:
     """What counts as picked before when a state with a blend space is entered from one with another: the first sample that has
-    the same place on the axis both read; -1 when there is none."""
-    if left.axes[0].parameter != entered.axes[0].parameter:
+    the same place on the axes ``both`` read, each given by its number in the one and in the other; -1 when there is none."""
+    if not both or picked < 0:
         return -1
-    places = [sample.at for sample in entered.samples]
-    at = left.samples[picked].at
-    return places.index(at) if at in places else -1
+    at = left.places[picked]
+    for number, place in enumerate(entered.places):
+        if all(same_place(at[one], place[other]) for one, other in both):
+            return number
+    return -1
 
 
-def weights(blend: BlendSpace, value: float) -> list[float]:
-    """How much of every sample is in the mix at ``value``: linear between neighbours, 1 in all, constant beyond the ends.
-
-    Samples on one place share their weight equally.
-    """
-    places = sorted({sample.at[0] for sample in blend.samples})
-    if not places:
-        return []
-    shares = dict.fromkeys(places, 0.0)
-    if value <= places[0]:
-        shares[places[0]] = 1.0
-    elif value >= places[-1]:
-        shares[places[-1]] = 1.0
-    else:
-        right = next(index for index, place in enumerate(places) if place > value)
-        low, high = places[right - 1], places[right]
-        shares[high] = (value - low) / (high - low)
-        shares[low] = 1.0 - shares[high]
-    count = {place: sum(sample.at[0] == place for sample in blend.samples) for place in places}
-    return [shares[sample.at[0]] / count[sample.at[0]] for sample in blend.samples]
-
-
-def borders(blend: BlendSpace) -> list[float]:
-    """The places where the pick changes, from low to high; with sticky borders it changes half a :func:`band` further on."""
-    places = sorted({sample.at[0] for sample in blend.samples})
+def borders(space: Space) -> list[float]:
+    """The places on a single axis where the pick changes, from low to high; with sticky borders it changes half a :func:`band`
+    further on."""
+    places = sorted({place[0] for place in space.places if not math.isnan(place[0])})
     return [(low + high) / 2 for low, high in itertools.pairwise(places)]
 
 
-def band(blend: BlendSpace) -> float:
-    """How wide the band about a border is in which the pick stays as it was, in the parameter's unit: going from one sample to
-    the other, d and D rulings away, it changes where D < d - sticky, half of that beyond the middle."""
-    return blend.sticky * blend.axes[0].ruling
+def band(space: Space) -> float:
+    """How wide the band about a border of a single axis is in which the pick stays as it was, in the parameter's unit: going from
+    one sample to the other, d and D rulings away, it changes where D < d - sticky, half of that beyond the middle."""
+    return space.sticky * space.axes[0].step
+
+
+def nearest(space: Space, values: Sequence[np.ndarray]) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """At many places at once, without a past: the pick, its distance, and by how many rulings it is nearer than the next sample;
+    shapes as those of ``values``, one array for each axis.  For drawing and for places to look at more closely: the last bit may
+    differ from :func:`pick`."""
+    shape = np.broadcast_shapes(*(value.shape for value in values))
+    best, second = np.full(shape, np.inf), np.full(shape, np.inf)
+    index = np.full(shape, -1, np.int32)
+    inside = [
+        np.mod(value, CIRCLE) if axis.round else np.clip(value, axis.low, axis.high)
+        for axis, value in zip(space.axes, values)
+    ]
+    for number, place in enumerate(space.places):
+        total = np.zeros(shape)
+        for axis, at, value in zip(space.axes, place, inside):
+            if not math.isnan(at):
+                way = value - at
+                if axis.round:
+                    way = np.mod(way + CIRCLE / 2, CIRCLE) - CIRCLE / 2
+                total = total + (way / axis.step) ** 2
+        nearer = total < best
+        second = np.where(nearer, best, np.minimum(second, total))
+        best = np.where(nearer, total, best)
+        index = np.where(nearer, number, index)
+    distance, farther = np.sqrt(best), np.sqrt(second)
+    return index, distance, np.where(np.isfinite(farther), farther, 1e9) - np.where(np.isfinite(distance), distance, 0.0)

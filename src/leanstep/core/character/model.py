@@ -170,7 +170,8 @@ class Sheet(Part, frozen=True, kw_only=True):
     height) in pixels of the image from the frame's foot, up is positive; left out, ``box_rule`` finds it with ``box_margin``
     pixels around: ``drawing``, that of each drawing; ``row``, one for each row, where the edges of its drawings usually are;
     ``none``.  ``boxes`` are those of single frames, by number.  ``facing`` says which way the drawings look, ``row_facing`` of
-    single rows, by number from 0; one that does not allow ``mirrors`` has drawings of its own for both ways.
+    single rows, by number from 0; ``row_bearing`` which direction single rows show, in degrees, 0 is up; one that does not
+    allow ``mirrors`` has drawings of its own for both ways.
     """
 
     name: str
@@ -189,6 +190,7 @@ class Sheet(Part, frozen=True, kw_only=True):
     boxes: dict[str, tuple[float, ...]] = {}
     facing: Literal["right", "left"] = "right"
     row_facing: dict[str, Literal["right", "left"]] = {}
+    row_bearing: dict[str, float] = {}
     mirrors: bool = True
 
     @property
@@ -288,34 +290,50 @@ class Clip(Part, frozen=True, kw_only=True):
 
 
 class Axis(Part, frozen=True, kw_only=True):
-    """One axis of a blend space: the parameter it reads and the range it spans, in the parameter's unit.
+    """One axis of a blend space: the parameter it reads and the range it spans, in the parameter's unit (left out, from 0 to 1);
+    a bearing's range is the whole circle.
 
-    ``step`` is its ruling, by which samples are caught, and its unit of distance; left out, a quarter of the range.
+    ``step`` is its ruling, by which samples are caught, and its unit of distance; left out, a quarter of the range, or 45
+    degrees.
     """
 
     parameter: str
-    min: float = 0.0
-    max: float = 1.0
+    min: float | None = None
+    max: float | None = None
     step: float | None = None
 
     @property
+    def low(self) -> float:
+        """Where it begins."""
+        return 0.0 if self.min is None else float(self.min)
+
+    @property
+    def high(self) -> float:
+        """Where it ends."""
+        return 1.0 if self.max is None else float(self.max)
+
+    @property
     def ruling(self) -> float:
-        """The unit of distance, in the parameter's unit."""
-        return (self.max - self.min) / 4 if self.step is None else float(self.step)
+        """The unit of distance of one that is no bearing's, in the parameter's unit."""
+        return (self.high - self.low) / 4 if self.step is None else float(self.step)
+
+
+ANY: Literal["any"] = "any"
+"""The place of a sample on an axis that does not matter for it."""
 
 
 class Sample(Part, frozen=True, kw_only=True):
-    """A clip placed in a blend space; ``at`` has one number per axis.  ``mirrored``: it is shown the other way round;
-    ``phase`` is the share of its length at which its cycle begins, from 0 to below 1."""
+    """A clip placed in a blend space; ``at`` has one number per axis, or ``any`` for one that does not matter.  ``mirrored``: it
+    is shown the other way round; ``phase`` is the share of its length at which its cycle begins, from 0 to below 1."""
 
-    at: tuple[float, ...]
+    at: tuple[float | Literal["any"], ...]
     clip: str
     phase: float = 0.0
     mirrored: bool = False
 
 
 class BlendSpace(Part, frozen=True, kw_only=True):
-    """Clips arranged along an axis; the nearest one is picked.  With ``sticky`` borders a picked one stays until another is
+    """Clips arranged along one or two axes; the nearest one is picked.  With ``sticky`` borders a picked one stays until another is
     nearer by so many rulings."""
 
     name: str

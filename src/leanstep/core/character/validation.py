@@ -14,7 +14,7 @@ from typing import Any
 
 import msgspec
 
-from leanstep.core.character.model import Beginning, Character, Parameter, Part
+from leanstep.core.character.model import Axis, Beginning, Character, Parameter, Part
 from leanstep.core.errors import LeanStepError
 
 NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*\Z")
@@ -112,13 +112,17 @@ def validate(character: Character, label: str) -> None:
         _check_clip(clip, fail)
         _check_marks(clip, fail)
         unique(clip.spans, f"spans of clip {clip.name!r}", True)
+    round_ones = {one.name for one in character.parameters if one.kind == "bearing"}
+    round_ones |= {f"{stick.name}.bearing" for stick in controls.sticks}
     for blend in character.blends:
-        if len(blend.axes) != 1 or blend.axes[0].min >= blend.axes[0].max:
-            fail(f"blend space {blend.name!r}", "it needs one axis whose min is below its max", "See docs/format.md.")
+        if not 1 <= len(blend.axes) <= 2:
+            fail(f"blend space {blend.name!r}", f"it has {len(blend.axes)} axes", "Give it one or two.")
+        for axis in blend.axes:
+            _check_axis(axis, f"blend space {blend.name!r}, axis {axis.parameter}", axis.parameter in round_ones, fail)
+        if len({axis.parameter for axis in blend.axes}) < len(blend.axes):
+            fail(f"blend space {blend.name!r}", "both axes read the same", "Let one read something else.")
         if not 0 <= blend.sticky <= 1000:
             fail(f"blend space {blend.name!r}", "sticky is below 0", "Write rulings, such as 0.1.")
-        if any(axis.step is not None and not 0 < axis.step <= LARGEST for axis in blend.axes):
-            fail(f"blend space {blend.name!r}", "its step is not above 0", "Write a step in the parameter's unit.")
         for sample in blend.samples:
             if len(sample.at) != len(blend.axes):
                 fail(
@@ -139,6 +143,15 @@ def validate(character: Character, label: str) -> None:
             fail(f"take {take.name!r}", "a change lies before tick 0", "Write ticks from 0 on.")
         if take.begins is not None:
             _check_beginning(take.begins, f"take {take.name!r}, begins", fail)
+
+
+def _check_axis(axis: Axis, place: str, is_round: bool, fail: Any) -> None:
+    if is_round and (axis.min is not None or axis.max is not None):
+        fail(place, "a bearing goes all the way round and has no min and max", "Take them out.")
+    if not is_round and axis.low >= axis.high:
+        fail(place, f"its min {axis.low:g} is not below its max {axis.high:g}", "Widen it.")
+    if axis.step is not None and not 0 < axis.step <= LARGEST:
+        fail(place, f"its step is {axis.step:g}, which is not above 0", "Write a step in the parameter's unit.")
 
 
 def _check_beginning(begins: Beginning, place: str, fail: Any) -> None:
@@ -271,6 +284,8 @@ def _check_sheet(sheet: Any, fail: Any) -> None:
         fail(place, reason, 'Write {"by": 2} or {"height": 52}.')
     if any(not number.isdigit() for number in sheet.row_facing):
         fail(place, "row_facing must be left or right by the numbers of rows", 'Write {"0": "left"}.')
+    if any(not number.isdigit() for number in sheet.row_bearing):
+        fail(place, "row_bearing must be degrees by the numbers of rows", 'Write {"0": 180}.')
     ground = sheet.ground
     if ground is not None:
         if re.fullmatch("#[0-9a-fA-F]{6}", ground.colour) is None or not 0 <= ground.tolerance <= 255:

@@ -365,7 +365,7 @@ def _expect(character: Character, finding: Finding) -> Iterator[Repair]:
 def _without_sample(character: Character, finding: Finding) -> Iterator[Repair]:
     """Without a sample that is never picked."""
     path, sample = _sample(character, finding)
-    sentence = f"{sample.clip} at {sample.at[0]:g} is taken out of blend space {finding.subject['blend']}."
+    sentence = f"A sample of {sample.clip} is taken out of blend space {finding.subject['blend']}."
     yield Repair(sentence, remove(character, path))
 
 
@@ -374,6 +374,15 @@ def _sample(character: Character, finding: Finding) -> tuple[edits.Path, Sample]
     at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
     number = finding.subject["sample"]
     return ("blends", at, "samples", number), character.blends[at].samples[number]
+
+
+def _sticky(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Borders so sticky that a wobble does not change the pick."""
+    at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
+    sentence = (
+        f"The borders of blend space {finding.subject['blend']} are sticky by {finding.subject['sticky']:g} rulings."
+    )
+    yield Repair(sentence, change(character, ("blends", at), sticky=finding.subject["sticky"]))
 
 
 def _in_phase(character: Character, finding: Finding) -> Iterator[Repair]:
@@ -420,6 +429,7 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "blend.coincident": _without_sample,
     "sample.unpicked": _without_sample,
     "blend.phase": _in_phase,
+    "flicker.pick": _sticky,
     "clip.drifts": _pinned,
 }
 """What makes repairs for a kind of finding."""

@@ -7,11 +7,12 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar
 
+from leanstep.core.blends.space import bearings_of, space_of
 from leanstep.core.character.model import Character, Clip, Effect, Layer, State
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.checking import Fault, Scope, nearest, scope_of
 from leanstep.core.conditions.closures import Truth, truth
-from leanstep.core.conditions.expression import Expression, Memory, Symbol
+from leanstep.core.conditions.expression import NUMERIC, Expression, Memory, Symbol
 from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.deadline import look
 from leanstep.core.graph.effects import Act, Effects
@@ -217,6 +218,7 @@ class _Compiler:
         self.faults: list[WrittenFault] = []
         self.clips = {clip.name: clip for clip in character.clips}
         self.reels: dict[str, Reel] = {}
+        self.bearings = bearings_of(character)
 
     def machine(self) -> Machine:
         character, scope = self.character, self.scope
@@ -366,13 +368,9 @@ class _Compiler:
             samples = [self.clips[sample.clip] for sample in blend.samples if sample.clip in self.clips]
             if len(samples) < len(blend.samples) or not samples:
                 return None
-            axis = self.scope.index.get(blend.axes[0].parameter, -1)
-            if axis >= 0 and self.scope.symbols[axis].kind == "choice":
-                name = self.scope.symbols[axis].name
-                reason = f"the blend space {blend.name} reads a number, and {name} is a choice"
-                self._note(place, name, [Fault("kind.mismatch", reason, 0, name)])
-                axis = -1
-            return Picture(tuple(self._reel(clip) for clip in samples), blend, axis)
+            axes = tuple(self._axis(place, blend.name, axis.parameter) for axis in blend.axes)
+            space = space_of(blend, self.bearings)
+            return Picture(tuple(self._reel(clip) for clip in samples), blend, space, axes)
         if state.clip:
             if state.clip not in self.clips:
                 self._note(place, state.clip, [_unknown("clip", state.clip, list(self.clips))])
@@ -381,6 +379,16 @@ class _Compiler:
         if state.held is not None:
             return Picture((reel(held_clip(state.held), (), (), None),))
         return None
+
+    def _axis(self, place: Where, blend: str, name: str) -> int:
+        """The symbol an axis reads; -1 for what is no number."""
+        index = self.scope.index.get(name, -1)
+        if index >= 0 and self.scope.symbols[index].kind not in NUMERIC:
+            kind = self.scope.symbols[index].kind
+            reason = f"the blend space {blend} reads numbers and bearings, and {name} is a {kind}"
+            self._note(place, name, [Fault("kind.mismatch", reason, 0, name)])
+            return -1
+        return index
 
     def _reel(self, clip: Clip) -> Reel:
         if clip.name not in self.reels:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from leanstep.core.blends.picking import kept, pick
+from leanstep.core.blends.space import Space
 from leanstep.core.character.model import BlendSpace, Cel, Clip
 from leanstep.core.clips.timing import TICK, Timing, timing, units
 from leanstep.core.conditions.evaluation import Symbolic
@@ -90,12 +91,14 @@ class Reel:
 
 @dataclass(frozen=True)
 class Picture:
-    """What a state shows: one clip, or the clips of a blend space's samples.  ``strays``: its playhead comes to too many
+    """What a state shows: one clip, or the clips of a blend space's samples.  ``axes`` are the symbols its axes read (-1: what
+    cannot be read, which is 0).  ``strays``: its playhead comes to too many
     places to be followed in a proof."""
 
     reels: tuple[Reel, ...]
     blend: BlendSpace | None = None
-    axis: int = -1
+    space: Space | None = None
+    axes: tuple[int, ...] = ()
     strays: bool = False
 
     @property
@@ -105,14 +108,16 @@ class Picture:
 
     def pick(self, values: Sequence[Symbolic], before: int = -1) -> int:
         """Which clip is shown when the symbols have these values, after the one picked ``before`` (-1: none was)."""
-        if self.blend is None:
+        if self.space is None:
             return 0
-        value = values[self.axis] if self.axis >= 0 else 0.0
-        return pick(self.blend, float(value or 0.0), before) or 0
+        return pick(self.space, [float(values[axis] or 0.0) if axis >= 0 else 0.0 for axis in self.axes], before) or 0
 
     def kept_from(self, left: Picture | None, picked: int) -> int:
         """What counts as picked before when this is entered from what was shown before; -1: nothing."""
-        return -1 if self.blend is None or left is None or left.blend is None else kept(left.blend, picked, self.blend)
+        if self.space is None or left is None or left.space is None:
+            return -1
+        both = [(left.axes.index(axis), at) for at, axis in enumerate(self.axes) if axis >= 0 and axis in left.axes]
+        return kept(left.space, picked, self.space, both)
 
     def phase(self, pick: int) -> int:
         """Where the cycle of what is picked begins, in playhead units."""

@@ -1,14 +1,22 @@
-"""Faults of blend spaces that their numbers alone show."""
+"""Faults of blend spaces."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import pairwise
 
-from leanstep.core.blends.picking import pick
+import numpy as np
+
+from leanstep.core.bearings import in_words
+from leanstep.core.blends import coverage
+from leanstep.core.blends.coverage import place_words
+from leanstep.core.blends.picking import nearest
+from leanstep.core.blends.space import Space, bearings_of, space_of
 from leanstep.core.character.model import BlendSpace, Clip
 from leanstep.core.clips.timing import TICK, timing, units
+from leanstep.core.conditions import expression as x
 from leanstep.core.findings.model import Evidence, Finding, check, written
+from leanstep.core.wording import listed
 
 LENGTHS = 1 / 5
 """By what share of the longer one the lengths of clips that follow each other may differ."""
@@ -18,43 +26,137 @@ SHARES = 1 / 10
 
 @check
 def samples(evidence: Evidence) -> Iterator[Finding]:
-    """Samples on one place, samples that no value picks, and mirrored ones of art that must not be."""
-    machine = evidence.machine
-    for blend in evidence.character.blends:
-        index = machine.index.get(blend.axes[0].parameter, -1)
-        if index < 0 or machine.symbols[index].kind not in ("number", "whole"):
-            continue  # what it reads is a finding of its own
-        first: dict[tuple[float, ...], int] = {}
-        for number, sample in enumerate(blend.samples):
-            subject = {"blend": blend.name, "sample": number}
-            before = first.setdefault(sample.at, number)
-            if before != number:
-                yield written(
-                    "blend.coincident",
-                    "note",
-                    subject,
-                    f"In blend space {blend.name}, {blend.samples[before].clip} and {sample.clip} lie on one place, "
-                    f"{sample.at[0]:g}: the first of them is picked.",
-                    "Move one of them, or take it out.",
-                )
-            elif not _can_be_picked(blend, number, machine.symbols[index].low, machine.symbols[index].high):
-                yield written(
-                    "sample.unpicked",
-                    "note",
-                    subject,
-                    f"In blend space {blend.name}, {sample.clip} at {sample.at[0]:g} is never picked: no value that "
-                    f"{blend.axes[0].parameter} can have is nearest to it.",
-                    "Move it to where its values are, widen the axis or the parameter, or take it out.",
-                )
+    """Samples on one place, samples that nothing picks, values far from all of them, and mirrored ones of art that must not be."""
+    for blend, space, symbols in _spaces(evidence):
+        ranges = _ranges(space, symbols)
+        twice = dict(coverage.coincident(space))
+        for number, before in twice.items():
+            yield written(
+                "blend.coincident",
+                "note",
+                {"blend": blend.name, "sample": number},
+                f"In blend space {blend.name}, {blend.samples[before].clip} and {blend.samples[number].clip} lie on one place, "
+                f"{place_words(space, space.places[number])}: the first of them is picked.",
+                "Move one of them, or take it out.",
+            )
+        for number in coverage.never_picked(space, ranges):
+            if number not in twice:
+                yield _unpicked(blend, space, number)
+        far = coverage.gap(space, ranges)
+        if far is not None:
+            clip = blend.samples[int(nearest(space, [np.array(value) for value in far[0]])[0])].clip
+            yield written(
+                "blend.gap",
+                "note",
+                {"blend": blend.name, "at": list(far[0])},
+                f"In blend space {blend.name}, {place_words(space, far[0])} is {far[1]:.2g} rulings from the nearest sample: "
+                f"{clip} is shown there.",
+                "Put a sample there, or make the ruling wider if that is meant.",
+            )
+        yield from _standing(evidence, blend, space)
         yield from _mirrored(evidence, blend)
-        yield from _out_of_phase(evidence, blend)
+        yield from _out_of_phase(evidence, blend, space, ranges)
 
 
-def _out_of_phase(evidence: Evidence, blend: BlendSpace) -> Iterator[Finding]:
-    """Neighbours on the rail, of which one can follow the other, whose cycles do not go together."""
+def _spaces(evidence: Evidence) -> Iterator[tuple[BlendSpace, Space, list[x.Symbol]]]:
+    """The blend spaces that read numbers and directions, with what their axes read; what else they read is a finding of its own."""
+    machine, bearings = evidence.machine, bearings_of(evidence.character)
+    for blend in evidence.character.blends:
+        indices = [machine.index.get(axis.parameter, -1) for axis in blend.axes]
+        symbols = [
+            machine.symbols[index] for index in indices if index >= 0 and machine.symbols[index].kind in x.NUMERIC
+        ]
+        if len(symbols) == len(blend.axes):
+            yield blend, space_of(blend, bearings), symbols
+
+
+def _ranges(space: Space, symbols: list[x.Symbol]) -> list[coverage.Range]:
+    """The values each axis can have."""
+    return [(axis.inside(symbol.low), axis.inside(symbol.high)) for axis, symbol in zip(space.axes, symbols)]
+
+
+def _unpicked(blend: BlendSpace, space: Space, number: int) -> Finding:
+    names = listed([axis.parameter for axis in space.axes])
+    return written(
+        "sample.unpicked",
+        "note",
+        {"blend": blend.name, "sample": number},
+        f"In blend space {blend.name}, {blend.samples[number].clip} at {place_words(space, space.places[number])} is never picked: "
+        f"no value that {names} can have is nearest to it.",
+        "Move it to where its values are, widen the axis or the parameter, or take it out.",
+    )
+
+
+@check
+def flipping(evidence: Evidence) -> Iterator[Finding]:
+    """Picks that flip while a value wobbles."""
+    machine = evidence.machine
+    assumed = {symbol for one in machine.assumptions for symbol in x.symbols_in(one)}
+    if machine.window < 2 or not any(blend.samples for blend in evidence.character.blends):
+        return
+    shown = {
+        state.blend
+        for layer in evidence.character.layers
+        for state in layer.states
+        if state.blend and (layer.name, state.name) not in evidence.lost
+    }
+    for blend, space, symbols in _spaces(evidence):
+        if blend.name not in shown:
+            continue
+        loose = [one.free and machine.index[one.name] not in assumed for one in symbols]
+        widths = [
+            min(one.wobble, float(one.step)) if one.step else one.wobble if open_one else 0.0
+            for one, open_one in zip(symbols, loose)
+        ]
+        found = coverage.flips(space, _ranges(space, symbols), widths)
+        if not found:
+            continue
+        first = found[0]
+        pairs = [f"{blend.samples[one.first].clip} and {blend.samples[one.second].clip}" for one in found]
+        more = len(set(pairs)) - 1
+        cure = max(width / axis.step for width, axis in zip(widths, space.axes))
+        yield Finding(
+            "flicker.pick",
+            "note",
+            {"blend": blend.name, "sticky": round(cure + 0.005, 2) if cure >= 0.005 else 0.01},
+            f"In blend space {blend.name}, {pairs[0]} give way to each other while {symbols[first.axis].name} wobbles between "
+            f"{place_words(space, first.one)} and {place_words(space, first.other)}"
+            f"{f', and so do {more} other pairs' if more > 1 else ', and so does another pair' if more else ''}.",
+            "free",
+            "proved",
+            why=f"Borders that are sticky by more than {cure:.2g} rulings keep the pick.",
+        )
+
+
+def _standing(evidence: Evidence, blend: BlendSpace, space: Space) -> Iterator[Finding]:
+    """Directions the figure can walk in, and not stand in."""
+    if space.dial is None:
+        return
+    around = space.axes[space.dial[0]].parameter
+    also = {
+        place[0]
+        for other, one, _ in _spaces(evidence)
+        if other is not blend and len(one.axes) == 1 and one.axes[0].parameter == around
+        for place in one.places
+    }
+    ways = coverage.not_stood_in(space, frozenset(also))
+    if ways:
+        yield written(
+            "blend.standing",
+            "note",
+            {"blend": blend.name},
+            f"In blend space {blend.name} one can walk {listed([in_words(way) for way in ways])}, and not stand that way: a figure "
+            "that stops turns.",
+            "Put a standing sample beside each of them.",
+        )
+
+
+def _out_of_phase(
+    evidence: Evidence, blend: BlendSpace, space: Space, ranges: list[coverage.Range]
+) -> Iterator[Finding]:
+    """Neighbours, of which one can follow the other, whose cycles do not go together."""
     clips = {clip.name: clip for clip in evidence.character.clips}
-    order = sorted(range(len(blend.samples)), key=lambda number: blend.samples[number].at)
-    for one, other in pairwise(order):
+    for one, other in _neighbours(space, ranges):
         first, second = (clips.get(blend.samples[number].clip) for number in (one, other))
         if first is None or second is None or "repeat" not in (first.loop, second.loop):
             continue
@@ -71,6 +173,21 @@ def _out_of_phase(evidence: Evidence, blend: BlendSpace) -> Iterator[Finding]:
             )
 
 
+def _neighbours(space: Space, ranges: list[coverage.Range]) -> list[tuple[int, int]]:
+    """Samples with a border between them: on one axis those beside each other, on two as seen on a grid."""
+    if len(space.axes) == 1 and not space.axes[0].round:
+        order = sorted(range(len(space.places)), key=lambda number: space.places[number])
+        return list(pairwise(order))
+    lines = [coverage.axis_grid(space, at, ranges[at]) for at in range(len(space.axes))]
+    index, _, _ = nearest(space, np.meshgrid(*lines, indexing="ij"))
+    found: dict[tuple[int, int], None] = {}
+    for at, axis in enumerate(space.axes):
+        after = np.roll(index, -1, at) if axis.round else np.take(index, [*range(1, index.shape[at]), -1], at)
+        pairs = np.unique(np.stack([index.ravel(), after.ravel()], 1), axis=0)
+        found |= {(min(a, b), max(a, b)): None for a, b in pairs.tolist() if a != b}
+    return sorted(found)
+
+
 def _apart(first: Clip, second: Clip, phase: float) -> tuple[str, float | None]:
     """How two clips differ that follow each other, in words (empty: they go together), and by how much more the second one's
     phase would have to differ from the first one's (None: that cures nothing)."""
@@ -84,14 +201,6 @@ def _apart(first: Clip, second: Clip, phase: float) -> tuple[str, float | None]:
         if ways and min(map(abs, ways)) > SHARES:
             return f"{mark.name} comes {min(map(abs, ways)):.0%} of a pass apart", min(ways, key=abs)
     return "", None
-
-
-def _can_be_picked(blend: BlendSpace, number: int, low: float, high: float) -> bool:
-    """Whether some value of a parameter from ``low`` to ``high`` picks a sample.  Of the values it can have, that which lies
-    closest to a sample's place is the best one for it: going on, no other sample falls behind."""
-    axis = blend.axes[0]
-    low, high = min(max(low, axis.min), axis.max), min(max(high, axis.min), axis.max)
-    return pick(blend, min(max(blend.samples[number].at[0], low), high)) == number
 
 
 def _mirrored(evidence: Evidence, blend: BlendSpace) -> Iterator[Finding]:

@@ -16,9 +16,11 @@ from leanstep.core.rehearsal.engine.judging import (
     fitted,
     reel_of,
     state_of,
+    turn,
 )
 from leanstep.core.rehearsal.engine.records import (
     ACT,
+    AXIS,
     CUE,
     HEAD,
     LAYER,
@@ -31,7 +33,7 @@ from leanstep.core.rehearsal.engine.records import (
     WINDOW,
 )
 
-ACT_SIZE, CUE_SIZE, WINDOW_SIZE = len(ACT), len(CUE), len(WINDOW)
+ACT_SIZE, AXIS_SIZE, CUE_SIZE, WINDOW_SIZE = len(ACT), len(AXIS), len(CUE), len(WINDOW)
 
 
 @kernel
@@ -74,20 +76,35 @@ def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:  # pragm
     best = m[state + STATE.reels]
     if m[state + STATE.blend] == 0:
         return best
-    ruled = m[state + STATE.ruled]
-    value = v[m[state + STATE.axis]] if m[state + STATE.axis] >= 0 else 0.0
-    value = min(max(value, r[ruled + RULED.low]), r[ruled + RULED.high])
+    begin, end = m[state + STATE.axes], m[state + STATE.axes_end]
     nearest = distance = -1.0
     for reel in range(best, m[state + STATE.reels_end], REEL_SIZE):
-        away = (value - r[m[reel + REEL.numbers] + PACING.place]) / r[ruled + RULED.step]
-        away = away * away
+        total, place = 0.0, m[reel + REEL.places]
+        for axis in range(begin, end, AXIS_SIZE):
+            at = r[place]
+            place += 1
+            if at == at:
+                away = _away(m, r, v, axis, at)
+                total = total + away * away
         if reel == before:
-            distance = away
-        if nearest < 0.0 or away < nearest:
-            best, nearest = reel, away
-    if r[ruled + RULED.sticky] > 0.0 and before >= 0:
-        return best if np.sqrt(nearest) < np.sqrt(distance) - r[ruled + RULED.sticky] else before
+            distance = total
+        if nearest < 0.0 or total < nearest:
+            best, nearest = reel, total
+    sticky = r[m[state + STATE.sticky]]
+    if sticky > 0.0 and before >= 0:
+        return best if np.sqrt(nearest) < np.sqrt(distance) - sticky else before
     return best
+
+
+@kernel
+def _away(m: Whole, r: Real, v: Real, axis: int, at: float) -> float:  # pragma: no cover
+    """How far the value an axis reads is from a place on it, in rulings."""
+    numbers = m[axis + AXIS.numbers]
+    value = v[m[axis + AXIS.symbol]] if m[axis + AXIS.symbol] >= 0 else 0.0
+    if m[axis + AXIS.round] != 0:
+        return turn(at, value) / r[numbers + RULED.step]
+    value = min(max(value, r[numbers + RULED.low]), r[numbers + RULED.high])
+    return (value - at) / r[numbers + RULED.step]
 
 
 @kernel
@@ -95,11 +112,18 @@ def kept_from(m: Whole, r: Real, left: int, reel: int, state: int) -> int:  # pr
     """The record of a state's clip that counts as picked before, when ``reel`` was shown in the state ``left``; -1: none."""
     if left < 0 or reel < 0 or m[left + STATE.blend] == 0 or m[state + STATE.blend] == 0:
         return -1
-    if m[left + STATE.axis] != m[state + STATE.axis]:
-        return -1
-    place = r[m[reel + REEL.numbers] + PACING.place]
     for other in range(m[state + STATE.reels], m[state + STATE.reels_end], REEL_SIZE):
-        if r[m[other + REEL.numbers] + PACING.place] == place:
+        both, same = False, True
+        for axis in range(m[state + STATE.axes], m[state + STATE.axes_end], AXIS_SIZE):
+            for old in range(m[left + STATE.axes], m[left + STATE.axes_end], AXIS_SIZE):
+                if m[axis + AXIS.symbol] == m[old + AXIS.symbol] and m[axis + AXIS.symbol] >= 0:
+                    one = r[m[reel + REEL.places] + (old - m[left + STATE.axes]) // AXIS_SIZE]
+                    two = r[m[other + REEL.places] + (axis - m[state + STATE.axes]) // AXIS_SIZE]
+                    both = True
+                    same = same and (one == two or (one != one and two != two))
+        if not both:
+            return -1
+        if same:
             return other
     return -1
 

@@ -78,8 +78,8 @@ class Layer(NamedTuple):
 
 
 class State(NamedTuple):
-    """A state; ``clock`` is the number of the clock its leaving starts (-1: none), ``axis`` the symbol a blend goes by,
-    ``ruled`` a record in ``r`` of that axis."""
+    """A state; ``clock`` is the number of the clock its leaving starts (-1: none), ``axes`` are the axes of the blend space
+    it shows, ``sticky`` is where in ``r`` stands how sticky its borders are."""
 
     ways: int
     ways_end: int
@@ -92,8 +92,17 @@ class State(NamedTuple):
     clock: int
     still: int
     blend: int
-    axis: int
-    ruled: int
+    axes: int
+    axes_end: int
+    sticky: int
+
+
+class Axis(NamedTuple):
+    """An axis of a blend space; ``numbers`` is a record in ``r``."""
+
+    symbol: int
+    round: int
+    numbers: int
 
 
 class Way(NamedTuple):
@@ -125,13 +134,15 @@ class Act(NamedTuple):
 
 
 class Reel(NamedTuple):
-    """A clip; ``numbers`` is a record in ``r``, ``pace`` the symbol it is paced by or -1."""
+    """A clip; ``numbers`` is a record in ``r``, ``places`` are its places on the axes there, ``pace`` the symbol it is paced by or
+    -1."""
 
     length: int
     begin: int
     phase: int
     pace: int
     numbers: int
+    places: int
     cues: int
     cues_end: int
     windows: int
@@ -244,21 +255,19 @@ class Range(NamedTuple):
 
 
 class Pacing(NamedTuple):
-    """A clip's numbers, in ``r``: where it lies in its blend space, and its playback rate."""
+    """A clip's playback rate, in ``r``."""
 
-    place: int
     at: int
     low: int
     high: int
 
 
 class Ruled(NamedTuple):
-    """A blend space's numbers, in ``r``: its axis, the ruling of that, and how sticky its borders are."""
+    """An axis's numbers, in ``r``."""
 
     low: int
     high: int
     step: int
-    sticky: int
 
 
 class Frame(NamedTuple):
@@ -324,7 +333,7 @@ SYMBOL, MOMENTARY, MEMORY, BUFFER = _numbered(Symbol), _numbered(Momentary), _nu
 FORMULA, PUBLISHED, INSTRUCTION = _numbered(Formula), _numbered(Published), _numbered(Instruction)
 STICK = _numbered(Stick)
 BOX, RANGE, PACING, FRAME = _numbered(Box), _numbered(Range), _numbered(Pacing), _numbered(Frame)
-RULED = _numbered(Ruled)
+RULED, AXIS = _numbered(Ruled), _numbered(Axis)
 NOW, PLAYER, PLACE = _numbered(Now), _numbered(Player), _numbered(Place)
 
 NUMBER, WHOLE, BEARING, FLAG, CHOICE, PULSE, BUTTON = range(7)

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from leanstep.core.body import side_view
-from leanstep.core.character.model import BlendSpace, Shape
+from leanstep.core.character.model import Shape
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.effects import Act
@@ -149,22 +149,39 @@ class Laid:
         def state(number: int) -> Row:
             picture = self.machine.pictures[at][number]
             still, blend = number in layer.locks, picture is not None and picture.blend is not None
-            axis = picture.axis if picture is not None else -1
-            ruled = self._ruled(picture.blend) if picture is not None and picture.blend is not None else 0
+            axes, axes_end = self._rows(self._axes(picture))
+            sticky = self._number(picture.blend.sticky) if picture is not None and picture.blend is not None else 0
             ways, ways_end = self._rows(map(way, layer.ways[number]))
             ranges = (self._deeds(layer.entry[number]), self._deeds(layer.leave[number]), self._reels(picture))
             (entry, entry_end), (leave, leave_end), (reels, reels_end) = ranges
             clock = self._clocks.get((at, number), -1)
             return records.State(
-                ways, ways_end, entry, entry_end, leave, leave_end, reels, reels_end, clock, still, blend, axis, ruled
+                ways,
+                ways_end,
+                entry,
+                entry_end,
+                leave,
+                leave_end,
+                reels,
+                reels_end,
+                clock,
+                still,
+                blend,
+                axes,
+                axes_end,
+                sticky,
             )
 
         begin, _ = self._rows(map(state, range(len(layer.states))))
         return records.Layer(len(NOW) + at * len(PLAYER), layer.start, begin)
 
-    def _ruled(self, blend: BlendSpace) -> int:
-        axis = blend.axes[0]
-        return self._number(axis.min, axis.max, axis.ruling, blend.sticky)
+    def _axes(self, picture: Picture | None) -> list[Row]:
+        if picture is None or picture.space is None:
+            return []
+        return [
+            records.Axis(symbol, axis.round, self._number(axis.low, axis.high, axis.step))
+            for symbol, axis in zip(picture.axes, picture.space.axes)
+        ]
 
     def _deeds(self, acts: Sequence[Act]) -> Row:
         return self._rows(
@@ -175,11 +192,11 @@ class Laid:
     def _reels(self, picture: Picture | None) -> Row:
         if picture is None:
             return self._rows([])
-        places = [sample.at[0] for sample in picture.blend.samples] if picture.blend is not None else [0.0]
+        places = picture.space.places if picture.space is not None else [()]
         phases = map(picture.phase, range(len(picture.reels)))
         return self._rows(self._reel(*each) for each in zip(picture.reels, places, phases))
 
-    def _reel(self, reel: Reel, place: float, phase: int) -> Row:
+    def _reel(self, reel: Reel, places: Sequence[float], phase: int) -> Row:
         pace = reel.pace
         if reel.timing.length > LONGEST or (pace is not None and max(abs(pace.low), abs(pace.high)) > FASTEST):
             raise Unfit(f"{reel.clip.name} is too long or too fast")
@@ -190,10 +207,10 @@ class Laid:
             records.Window(one.start, one.end, one.hold, one.lock, _numbered(self.spans, one.name))
             for one in reel.windows
         )
-        numbers = self._number(place, *((pace.at, pace.low, pace.high) if pace is not None else (1.0, 1.0, 1.0)))
+        numbers = self._number(*((pace.at, pace.low, pace.high) if pace is not None else (1.0, 1.0, 1.0)))
         symbol = pace.symbol if pace is not None else -1
         begin = reel.timing.begin if reel.timing.repeats else -1
-        return records.Reel(reel.timing.length, begin, phase, symbol, numbers, *cues, *windows)
+        return records.Reel(reel.timing.length, begin, phase, symbol, numbers, self._number(*places), *cues, *windows)
 
     def _formula(self, formula: tuple[int, x.Expression]) -> Row:
         index, one = formula

@@ -1,21 +1,38 @@
-"""The Blends station: a blend space with one axis is a rail with a standing row of figures."""
+"""The Blends station: a blend space with one axis is a rail, one over a direction a dial, one over two numbers a plane."""
 
 from __future__ import annotations
 
+import math
+from typing import Literal
+
+import msgspec
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QAction, QHideEvent, QShowEvent
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from leanstep.core.bearings import reduced, way_word
+from leanstep.core.blends.coverage import place_words
+from leanstep.core.blends.mixing import weights
 from leanstep.core.blends.picking import pick
+from leanstep.core.blends.space import Space, bearings_of, space_of
 from leanstep.core.character.edits import append, change, free_name, remove
-from leanstep.core.character.model import Axis, BlendSpace, Sample
+from leanstep.core.character.model import ANY, Axis, BlendSpace, Sample
 from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions.expression import NUMERIC
 from leanstep.desk.desk import Desk
+from leanstep.desk.stations.blends.axis_row import NONE, AxisRow
+from leanstep.desk.stations.blends.dial import Dial
+from leanstep.desk.stations.blends.fill_row import FillRow
+from leanstep.desk.stations.blends.plane import Plane
 from leanstep.desk.stations.blends.rail import Rail
+from leanstep.desk.stations.blends.view import BlendView, Values
 from leanstep.desk.widgets.basics import NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, rail_drawing
 from leanstep.desk.widgets.list_station import ListStation
+
+At = float | Literal["any"]
+ORDER = ("Sample", "Second")
+"""What the fields of a sample's places are called by."""
 
 
 class BlendsStation(ListStation):
@@ -28,23 +45,21 @@ class BlendsStation(ListStation):
         session, self.live = desk.session, desk.live
         self.list.setAccessibleName("Blend spaces")
         self.sentence = label("", wrap=True)
-        self.rail = Rail(session)
-        self.rail.chose.connect(lambda at: self.refresh())
-        self.rail.dragged.connect(self._drag)
-        self.rail.probed.connect(self._probe)
-        self.rail.removed.connect(self._remove_sample)
-        self.parameter = QComboBox()
-        self.parameter.setAccessibleName("Axis parameter")
-        self.parameter.setToolTip("The parameter the axis reads")
-        self.parameter.activated.connect(lambda index: self._axis(parameter=self.parameter.itemText(index)))
-        self.low = NumberField("Axis from", "Where the axis begins", -1e6, 1e6, whole=False)
-        self.low.settled.connect(lambda value: self._axis(min=value))
-        self.high = NumberField("Axis to", "Where the axis ends", -1e6, 1e6, whole=False)
-        self.high.settled.connect(lambda value: self._axis(max=value))
-        self.step = NumberField("Ruling", "Samples are caught by it, and distances counted in it", 0, 1e6, whole=False)
-        self.step.setSpecialValueText("a quarter of it")
-        self.step.setMinimumWidth(104)
-        self.step.settled.connect(lambda value: self._axis(step=value or None))
+        self.rail, self.dial, self.plane = Rail(session), Dial(session), Plane(session)
+        self.view: BlendView = self.rail
+        self.views = QStackedWidget()
+        for view in (self.rail, self.dial, self.plane):
+            self.views.addWidget(view)
+            view.chose.connect(lambda at: self.refresh())
+            view.dragged.connect(self._drag)
+            view.probed.connect(self._probe)
+            view.removed.connect(self._remove_sample)
+            session.art.changed.connect(view.update)
+        self.axes = [AxisRow(second) for second in (False, True)]
+        for number, row in enumerate(self.axes):
+            row.changed.connect(lambda values, number=number: self._axis(number, **values))
+            row.read.connect(lambda name, number=number: self._read(number, name))
+        self.fill = FillRow(session)
         self.sticky = NumberField(
             "Sticky borders", "A pick stays until another is nearer by so many rulings", 0, 1000, "", False
         )
@@ -62,11 +77,17 @@ class BlendsStation(ListStation):
         self.clip.setAccessibleName("Sample clip")
         self.clip.setToolTip("The clip the chosen sample plays")
         self.clip.activated.connect(lambda index: self._sample(clip=self.clip.itemText(index)))
-        self.place = NumberField("Sample place", "Where the chosen sample lies", -1e6, 1e6, whole=False)
-        self.place.settled.connect(lambda value: self._sample(at=(value,)))
+        self.places = [
+            NumberField(f"{word} place", "Where the chosen sample lies", -1e6, 1e6, whole=False) for word in ORDER
+        ]
+        self.anywhere = [QCheckBox("any") for _ in self.places]
+        for number, (field, box) in enumerate(zip(self.places, self.anywhere)):
+            field.settled.connect(lambda value, number=number: self._place(number, value))
+            box.setAccessibleName(f"{ORDER[number]} place is any")
+            box.setToolTip("The chosen sample is as near to every value of this axis")
+            box.clicked.connect(lambda on, number=number: self._place(number, ANY if on else 0.0))
         self._timer = QTimer(self, interval=33)
         self._timer.timeout.connect(self._advance)
-        session.art.changed.connect(self.rail.update)
         self._lay_out()
         self.follow()
 
@@ -75,40 +96,39 @@ class BlendsStation(ListStation):
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
-        axis = QHBoxLayout()
-        for widget in (label("Axis reads", "soft"), self.parameter, label("from", "soft"), self.low):
-            axis.addWidget(widget)
-        axis.addWidget(label("to", "soft"))
-        axis.addWidget(self.high)
-        axis.addStretch(1)
-        axis.addWidget(label("Chosen sample plays", "soft"))
-        for widget in (self.clip, label("at", "soft"), self.place):
-            axis.addWidget(widget)
-        more = QHBoxLayout()
-        for widget in (
-            label("ruled every", "soft"),
-            self.step,
-            label("sticky by", "soft"),
-            self.sticky,
-            label("rulings", "soft"),
-        ):
-            more.addWidget(widget)
-        more.addStretch(1)
-        more.addWidget(self.phase)
-        more.addWidget(self.mirrored)
-        more.addWidget(button("Add a sample", "Put another clip where the needle stands", self.add_sample))
-        more.addWidget(
-            button("Take it out", "Take the chosen sample out (Delete)", lambda: self._remove_sample(self.rail.chosen))
+        head.addWidget(button("Add a sample", "Put another clip where the needle stands", self.add_sample))
+        head.addWidget(
+            button("Take it out", "Take the chosen sample out (Delete)", lambda: self._remove_sample(self.view.chosen))
         )
+        sample = QHBoxLayout()
+        sample.addWidget(label("Chosen sample plays", "soft"))
+        self.clip.setMinimumWidth(120)
+        sample.addWidget(self.clip)
+        sample.addWidget(label("at", "soft"))
+        for field, box in zip(self.places, self.anywhere):
+            sample.addWidget(field)
+            sample.addWidget(box)
+        sample.addStretch(1)
+        sample.addWidget(self.phase)
+        sample.addWidget(self.mirrored)
+        first = QHBoxLayout()
+        first.addWidget(self.axes[0])
+        first.addStretch(1)
+        for widget in (label("sticky by", "soft"), self.sticky, label("rulings", "soft")):
+            first.addWidget(widget)
+        second = QHBoxLayout()
+        second.addWidget(self.axes[1])
+        second.addStretch(1)
         middle = QVBoxLayout()
         middle.addLayout(head)
-        middle.addWidget(self.rail, 1)
-        middle.addLayout(axis)
-        middle.addLayout(more)
+        middle.addWidget(self.views, 1)
+        middle.addWidget(self.fill)
+        for row in (sample, first, second):
+            middle.addLayout(row)
         empty = EmptyPlace(
             rail_drawing,
-            "Blend spaces stand here: clips along a number, so that the right one is shown, such as walk when slow and run when "
-            "fast.",
+            "Blend spaces stand here: clips along a number or around a direction, so that the right one is shown, such as walk when "
+            "slow and run when fast.",
             "Make the first blend space",
             "Arrange clips along a parameter",
             self.new,
@@ -124,64 +144,101 @@ class BlendsStation(ListStation):
         """The chosen blend space."""
         return self.part
 
+    @property
+    def space(self) -> Space:
+        """The chosen blend space laid out."""
+        return self.view.space
+
     def chosen_anew(self) -> None:
-        self.rail.chosen, self.rail.picked = 0, None
-        self.rail.probe = float("nan")
+        for view in (self.rail, self.dial, self.plane):
+            view.chosen, view.picked, view.probe, view.touched = 0, None, (), "needle"
 
     def _numbers(self) -> list[str]:
         document = self.session.document
         names = [parameter.name for parameter in document.parameters if parameter.kind in NUMERIC]
         return names + [name for stick in document.controls.sticks for name in stick.values]
 
+    def _fields(self) -> list[QWidget]:
+        """The fields that need a blend space."""
+        return [*self.axes, self.clip, *self.places, *self.anywhere, self.sticky, self.mirrored, self.phase]
+
     def show_part(self, part: BlendSpace | None) -> None:
-        blend = self.rail.blend = part
-        for widget in (
-            self.parameter,
-            self.low,
-            self.high,
-            self.clip,
-            self.place,
-            self.step,
-            self.sticky,
-            self.mirrored,
-            self.phase,
-        ):
-            widget.setEnabled(blend is not None)
-        if blend is None:
+        for widget in self._fields():
+            widget.setEnabled(part is not None)
+        self.rail.blend = self.dial.blend = self.plane.blend = None
+        if part is None:
             self.sentence.setText("A blend space shows the right clip for a value: walk when slow, run when fast.")
-            self.rail.update()
+            self.fill.hide()
+            self.view.update()
             return
-        axis = blend.axes[0]
-        self.rail.chosen = max(0, min(self.rail.chosen, len(blend.samples) - 1))
-        if not axis.min <= self.rail.probe <= axis.max:
-            self.rail.probe = axis.min + (axis.max - axis.min) * 0.45
-        self.rail.unit = next((one.unit for one in self.session.document.parameters if one.name == axis.parameter), "")
-        fill_combo(self.parameter, self._numbers(), axis.parameter)
-        self.low.show_value(axis.min)
-        self.high.show_value(axis.max)
-        self.step.show_value(axis.step or 0.0)
-        self.sticky.show_value(blend.sticky)
-        if blend.samples:
-            sample = blend.samples[self.rail.chosen]
+        space = space_of(part, bearings_of(self.session.document))
+        old, self.view = self.view, self.dial if space.dial else self.plane if len(space.axes) > 1 else self.rail
+        if old is not self.view:
+            self.view.chosen = old.chosen
+        self.views.setCurrentWidget(self.view)
+        view = self.view
+        view.blend, view.space = part, space
+        view.chosen = max(0, min(view.chosen, len(part.samples) - 1))
+        if len(view.probe) != len(space.axes):
+            view.probe = tuple(90.0 if axis.round else axis.low + (axis.high - axis.low) * 0.45 for axis in space.axes)
+        view.probe = tuple(axis.inside(value) for axis, value in zip(space.axes, view.probe))
+        units = {one.name: one.unit for one in self.session.document.parameters}
+        view.units = [units.get(axis.parameter, "") for axis in space.axes]
+        names = self._numbers()
+        for at, row in enumerate(self.axes):
+            axis = part.axes[at] if at < len(part.axes) else None
+            row.show_axis(axis, names, at < len(space.axes) and space.axes[at].round)
+        self.sticky.show_value(part.sticky)
+        self.fill.setVisible(space.dial is not None)
+        if space.dial is not None:
+            self.fill.show_blend(part, space, view.probe)
+        self._show_sample(part, space)
+        self._show_pick(part, space)
+        view.update()
+
+    def _show_sample(self, part: BlendSpace, space: Space) -> None:
+        """The fields of the chosen sample."""
+        for at, (field, box) in enumerate(zip(self.places, self.anywhere)):
+            there = at < len(space.axes)
+            field.setVisible(there)
+            box.setVisible(there and len(space.axes) > 1)
+            if there and part.samples:
+                place = space.places[self.view.chosen][at]
+                field.setEnabled(not math.isnan(place))
+                box.setChecked(math.isnan(place))
+                round_one = space.axes[at].round
+                field.setSuffix(f"° {way_word(place)}" if round_one and not math.isnan(place) else "")
+                field.setMinimumWidth(120 if round_one else 54)
+                field.show_value(0.0 if math.isnan(place) else place)
+        if part.samples:
+            sample = part.samples[self.view.chosen]
             fill_combo(self.clip, [clip.name for clip in self.session.document.clips], sample.clip)
-            self.place.show_value(sample.at[0])
             self.mirrored.setChecked(sample.mirrored)
             self.phase.show_value(sample.phase)
+
+    def _show_pick(self, part: BlendSpace, space: Space) -> None:
+        """What the needle picks, in the view and in words."""
+        view = self.view
+        before = view.picked if view.picked is not None and view.picked < len(part.samples) else -1
+        picked = view.picked = pick(space, view.probe, before)
+        view.shares = weights(space, view.probe)
         users = [
-            state.name for layer in self.session.document.layers for state in layer.states if state.blend == blend.name
+            state.name for layer in self.session.document.layers for state in layer.states if state.blend == part.name
         ]
-        before = self.rail.picked if self.rail.picked is not None and self.rail.picked < len(blend.samples) else -1
-        picked = self.rail.picked = pick(blend, self.rail.probe, before)
+        rounded = tuple(
+            reduced(float(round(at))) if axis.round else float(round(at)) for axis, at in zip(space.axes, view.probe)
+        )
         shown = (
-            f"at {self.rail.probe:.0f} it shows {blend.samples[picked].clip}"
+            f"{place_words(space, rounded)} it shows {part.samples[picked].clip}"
             if picked is not None
             else "it has no samples"
         )
+        names = " and ".join(axis.parameter for axis in space.axes)
+        before_words = "" if picked is None or space.axes[0].round else "at "
         self.sentence.setText(
-            f"Shows the nearest clip for {axis.parameter}: {shown}. "
+            f"Shows the nearest clip for {names}: {before_words}{shown}. "
             f"{'Used by ' + ', '.join(users) if users else 'No state uses it yet'}."
         )
-        self.rail.update()
 
     def showEvent(self, event: QShowEvent) -> None:
         self._timer.start()
@@ -192,14 +249,20 @@ class BlendsStation(ListStation):
     def _advance(self) -> None:
         if self.blend is None:
             return
-        self.rail.phase = (self.rail.phase + TICK // 26) % TICK
-        index = self.live.machine.index.get(self.blend.axes[0].parameter)
-        now = self.live.situation.values[index] if index is not None else None
-        self.rail.now = None if now is None or isinstance(now, str) else float(now)
-        self.rail.look()
+        self.view.phase = (self.view.phase + TICK // 26) % TICK
+        index, values = self.live.machine.index, self.live.situation.values
+        now = [values[index[axis.parameter]] if axis.parameter in index else None for axis in self.blend.axes]
+        told = all(one is not None and not isinstance(one, str) for one in now)
+        self.view.now = tuple(float(one or 0.0) for one in now) if told else None
+        self.view.look()
 
-    def _probe(self, value: float) -> None:
-        self.rail.probe = value
+    def _probe(self, values: Values) -> None:
+        """The needle points elsewhere; where the game sets the values, the character follows it."""
+        self.view.probe = values
+        owners = {one.name: one.owner for one in self.session.document.parameters}
+        for axis, value in zip(self.space.axes, values):
+            if owners.get(axis.parameter) == "game":
+                self.live.set_handle(axis.parameter, value)
         self.refresh()
 
     # --- edits
@@ -211,20 +274,51 @@ class BlendsStation(ListStation):
             self.session.said.emit("A blend space needs a number to read: add a parameter in the Graph station first.")
             return
         name = free_name("blend", self.names)
-        parameter = next((one for one in self.session.document.parameters if one.name == numbers[0]), None)
-        axis = Axis(
-            parameter=numbers[0], min=parameter.low if parameter else -1.0, max=parameter.high if parameter else 1.0
-        )
+        axis = self._axis_of(numbers[0])
         clips = self.session.document.clips
-        samples = (Sample(at=(axis.min,), clip=clips[0].name),) if clips else ()
+        samples = (Sample(at=(axis.low,), clip=clips[0].name),) if clips else ()
         self.make(f"made {name}", BlendSpace(name=name, axes=(axis,), samples=samples))
         self.ask_name()
 
-    def _axis(self, **values: object) -> None:
+    def _axis_of(self, name: str) -> Axis:
+        """An axis over all that something can be."""
+        if name in bearings_of(self.session.document):
+            return Axis(parameter=name)
+        parameter = next((one for one in self.session.document.parameters if one.name == name), None)
+        low, high = (parameter.low, parameter.high) if parameter else (0.0 if name.endswith(".push") else -1.0, 1.0)
+        return Axis(parameter=name, min=low, max=high)
+
+    def _read(self, number: int, name: str) -> None:
+        """Let an axis read something else, or nothing."""
+        blend = self.blend
+        if blend is None or name in [axis.parameter for at, axis in enumerate(blend.axes) if at != number]:
+            self.session.said.emit("Both axes cannot read the same; nothing was changed.")
+            self.refresh()
+            return
+        axes, samples = list(blend.axes), blend.samples
+        if name == NONE:
+            axes = axes[:1]
+            samples = tuple(_placed(one, one.at[:1]) for one in samples)
+        elif number >= len(axes):
+            axes.append(self._axis_of(name))
+            low = 0.0 if name in bearings_of(self.session.document) else axes[-1].low
+            samples = tuple(_placed(one, (*one.at, low)) for one in samples)
+        elif self.space.axes[number].round or name in bearings_of(self.session.document):
+            axes[number] = self._axis_of(name)
+        else:
+            axes[number] = change(axes[number], (), parameter=name)
+        at = self.index
+        self.session.edit(
+            f"let {self.current} read {' and '.join(axis.parameter for axis in axes)}",
+            lambda document: change(document, ("blends", at), axes=tuple(axes), samples=samples),
+        )
+
+    def _axis(self, number: int, **values: object) -> None:
         blend = self.blend
         if blend is None:
             return
-        low, high = values.get("min", blend.axes[0].min), values.get("max", blend.axes[0].max)
+        axis = blend.axes[number]
+        low, high = values.get("min", axis.low), values.get("max", axis.high)
         if float(low) >= float(high):  # type: ignore[arg-type]
             self.session.said.emit("The axis must begin below its end; nothing was changed.")
             self.refresh()
@@ -232,8 +326,8 @@ class BlendsStation(ListStation):
         at = self.index
         self.session.edit(
             f"changed the axis of {self.current}",
-            lambda document: change(document, ("blends", at, "axes", 0), **values),
-            f"axis {self.current} {sorted(values)}",
+            lambda document: change(document, ("blends", at, "axes", number), **values),
+            f"axis {self.current} {number} {sorted(values)}",
         )
 
     def _stick(self, width: float) -> None:
@@ -247,16 +341,23 @@ class BlendsStation(ListStation):
     def _sample(self, **values: object) -> None:
         blend = self.blend
         if blend is not None and blend.samples:
-            at, sample = self.index, self.rail.chosen
+            at, sample = self.index, self.view.chosen
             self.session.edit(
                 f"changed a sample of {self.current}",
                 lambda document: change(document, ("blends", at, "samples", sample), **values),
                 f"sample {self.current} {sample} {sorted(values)}",
             )
 
-    def _drag(self, sample: int, value: float) -> None:
-        self.rail.chosen = sample
-        self._sample(at=(value,))
+    def _drag(self, sample: int, place: Values) -> None:
+        self.view.chosen = sample
+        self._sample(at=_written(place))
+
+    def _place(self, number: int, value: At) -> None:
+        """The chosen sample lies elsewhere on one axis."""
+        if self.blend is not None and self.blend.samples:
+            at = list(self.blend.samples[self.view.chosen].at)
+            at[number] = value
+            self._sample(at=tuple(at))
 
     def add_sample(self) -> None:
         """Put a sample where the needle stands."""
@@ -265,8 +366,10 @@ class BlendsStation(ListStation):
             self.session.said.emit("Make a blend space and a clip first.")
             return
         at = self.index
-        sample = Sample(at=(float(round(self.rail.probe)),), clip=clips[0].name)
-        self.rail.chosen = len(self.blend.samples)
+        axes = self.space.axes
+        place = tuple(a.caught(at) if a.round else float(round(at)) for a, at in zip(axes, self.view.probe))
+        sample = Sample(at=place, clip=clips[0].name)
+        self.view.chosen = len(self.blend.samples)
         self.session.edit(
             f"added a sample to {self.current}", lambda document: append(document, ("blends", at, "samples"), sample)
         )
@@ -279,3 +382,12 @@ class BlendsStation(ListStation):
                 f"took a sample out of {self.current}",
                 lambda document: remove(document, ("blends", at, "samples", sample)),
             )
+
+
+def _written(place: Values) -> tuple[At, ...]:
+    """A place as a document has it."""
+    return tuple(ANY if math.isnan(at) else at for at in place)
+
+
+def _placed(sample: Sample, at: tuple[At, ...]) -> Sample:
+    return msgspec.structs.replace(sample, at=at)

@@ -1,0 +1,92 @@
+"""Families of clips: the same movement drawn in several directions, told by its name, such as ``walk {direction}``."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from leanstep.core.bearings import WAYS, reduced
+from leanstep.core.character.model import Cel, Clip, Sample, Sheet
+
+HOLE = "{direction}"
+"""Stands for the direction in a family's name."""
+
+_WORDS = re.compile(r"(?<![\w-])(" + "|".join(sorted(WAYS, key=len, reverse=True)) + r")(?![\w-])")
+EVERY = 45.0
+
+
+@dataclass(frozen=True)
+class Family:
+    """Clips by the bearing they are drawn for; ``name`` has :data:`HOLE` where they have their direction."""
+
+    name: str
+    clips: Mapping[float, str]
+
+    def named(self, bearing: float) -> str:
+        """What its clip for a main direction is called."""
+        return self.name.replace(HOLE, WAYS[round(bearing / EVERY) % len(WAYS)])
+
+
+def families(names: Iterable[str]) -> list[Family]:
+    """The families among clips of these names, each of two or more, in the order of their first clips."""
+    found: dict[str, dict[float, str]] = {}
+    for name in names:
+        words = list(_WORDS.finditer(name))
+        if words:
+            last = words[-1]
+            family = name[: last.start()] + HOLE + name[last.end() :]
+            found.setdefault(family, {}).setdefault(EVERY * WAYS.index(last.group()), name)
+    return [Family(name, clips) for name, clips in found.items() if len(clips) > 1]
+
+
+def family_of(names: Sequence[str], name: str) -> Family | None:
+    """The family a clip belongs to."""
+    return next((family for family in families(names) if name in family.clips.values()), None)
+
+
+def all_ways(clips: Mapping[float, str], allowed: bool = True) -> list[tuple[float, str, bool]]:
+    """A family's clips for as many directions as there are: bearing, name and whether it is mirrored.  What is drawn for one side
+    only is mirrored for the other, where that is ``allowed``."""
+    found = [(bearing, name, False) for bearing, name in clips.items()]
+    if allowed:
+        others = ((reduced(-bearing), name) for bearing, name in clips.items())
+        found += [(bearing, name, True) for bearing, name in others if bearing not in clips]
+    return sorted(found)
+
+
+def ring(clips: Mapping[float, str], axes: int, around: int, out: float, allowed: bool = True) -> list[Sample]:
+    """Samples for every direction of a family on a dial of so many ``axes``, on the ring at the value ``out``."""
+    samples = []
+    for bearing, name, mirrored in all_ways(clips, allowed):
+        at = [out] * axes
+        at[around] = bearing
+        samples.append(Sample(at=tuple(at), clip=name, mirrored=mirrored))
+    return samples
+
+
+def directions(count: int, first: float, clockwise: bool) -> list[float]:
+    """The bearings of ``count`` rows that follow each other every 45 degrees."""
+    return [reduced(first + (1 if clockwise else -1) * EVERY * at) for at in range(count)]
+
+
+def clips_of_rows(sheet: str, name: str, rows: Sequence[Sequence[int]], bearings: Sequence[float]) -> list[Clip]:
+    """A clip for each of these rows of a sheet's frames, named by the direction it shows."""
+    return [
+        Clip(
+            name=f"{name} {WAYS[round(bearing / EVERY) % len(WAYS)]}",
+            sheet=sheet,
+            cels=tuple(Cel(frame=frame) for frame in row),
+        )
+        for row, bearing in zip(rows, bearings)
+    ]
+
+
+def bearings_of_rows(sheet: Sheet, first: int, count: int) -> list[float] | None:
+    """Which way the rows of a sheet from ``first`` on look, as far as it has been said of them or of another block of as many."""
+    for begin in (first, *range(first % count, 1000, count)):
+        told = [sheet.row_bearing.get(str(row)) for row in range(begin, begin + count)]
+        known = [bearing for bearing in told if bearing is not None]
+        if len(known) == count:
+            return known
+    return None

@@ -1,0 +1,210 @@
+"""What rail, dial and plane share: figures on their places, a needle to try values with, and the hands on both."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from leanstep.core.blends.space import Space
+from leanstep.core.character.model import BlendSpace
+from leanstep.core.clips.timing import TICK
+from leanstep.core.rehearsal.drawable import NOTHING, Drawable, at_share
+from leanstep.desk import paint
+from leanstep.desk.session import Session
+from leanstep.desk.theme import theme
+
+CATCH = 6.0
+"""Pixels within which a ruling catches a sample."""
+GRAB = 16.0
+"""Pixels within which a sample's handle is taken."""
+
+Values = tuple[float, ...]
+
+
+class BlendView(QWidget):
+    """A blend space as a picture.  What was touched last, a sample or the needle, is what the arrow keys move."""
+
+    chose = Signal(int)
+    dragged = Signal(int, object)
+    """A sample is moved to a place, a number for each axis."""
+    probed = Signal(object)
+    """The needle points at values, one for each axis."""
+    removed = Signal(int)
+
+    def __init__(self, session: Session, name: str, tip: str) -> None:
+        super().__init__()
+        self.session = session
+        self.blend: BlendSpace | None = None
+        self.space = Space((), ())
+        self.units: list[str] = []
+        self.chosen = 0
+        self.probe: Values = ()
+        self.picked: int | None = None
+        self.now: Values | None = None
+        self.phase = 0
+        self.shares: list[float] = []
+        """How much of every sample would be in a mix."""
+        self.touched = "needle"
+        self._drag = ""
+        self._seen: tuple[object, ...] = ()
+        self.setMinimumHeight(250)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(name)
+        self.setToolTip(tip)
+
+    # --- where things are
+
+    def spot(self, place: Sequence[float]) -> QPointF:
+        """Where a place is drawn (NaN: any)."""
+        raise AssertionError("a view says where places are")
+
+    def values_at(self, where: QPointF) -> Values:
+        """The values at a point, kept in range."""
+        raise AssertionError("a view says what values are where")
+
+    def draw(self, painter: QPainter) -> None:
+        """Draw the blend space."""
+        raise AssertionError("a view draws itself")
+
+    # --- what is shown
+
+    def look(self) -> None:
+        """Draw again if a figure or the value of now has changed."""
+        seen = (self.now, self.probe, self.figures())
+        if seen != self._seen:
+            self._seen = seen
+            self.update()
+
+    def figures(self) -> tuple[Drawable, ...]:
+        """What stands at every sample now."""
+        clips = {clip.name: clip for clip in self.session.document.clips}
+        samples = self.blend.samples if self.blend is not None else ()
+        return tuple(
+            at_share(clips[one.clip], self.phase / TICK, one.mirrored) if one.clip in clips else NOTHING
+            for one in samples
+        )
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        painter.fillRect(area, theme.colour("leaf"))
+        painter.setPen(paint.pen("edge"))
+        painter.drawRect(area)
+        if self.blend is not None and len(self.probe) == len(self.space.axes):
+            self.draw(painter)
+
+    def handle(self, painter: QPainter, at: int, where: QPointF, size: float = 5.0) -> None:
+        """The point by which a sample is taken; two wings where its clip is mirrored."""
+        assert self.blend is not None
+        chosen = at == self.chosen
+        painter.setPen(paint.pen("ink", 1.5))
+        painter.setBrush(theme.colour("chosen" if chosen else "leaf"))
+        painter.drawEllipse(where, size + (2 if chosen else 0), size + (2 if chosen else 0))
+        if self.blend.samples[at].mirrored:
+            painter.setPen(paint.pen("mark", 2))
+            for side in (-1, 1):
+                tip = where + QPointF(side * (size + 6), size + 6)
+                painter.drawLine(tip, tip + QPointF(-side * 4, -4))
+                painter.drawLine(tip, tip + QPointF(-side * 4, 4))
+
+    # --- hands
+
+    def sample_at(self, where: QPointF) -> int | None:
+        """The sample whose handle is at a point."""
+        spots = [self.spot(place) - where for place in self.space.places]
+        away = [math.hypot(one.x(), one.y()) for one in spots]
+        best = min(range(len(away)), key=lambda at: away[at], default=None)
+        return best if best is not None and away[best] <= GRAB else None
+
+    def caught(self, values: Values, where: QPointF) -> Values:
+        """A place for a sample: on the rulings where they are near, else round numbers."""
+        found = []
+        for at, (axis, value) in enumerate(zip(self.space.axes, values)):
+            ruling = axis.caught(value)
+            there = self.spot((*values[:at], ruling, *values[at + 1 :])) - where
+            near = math.hypot(there.x(), there.y()) <= CATCH
+            found.append(ruling if near else float(round(value, 0 if axis.round or abs(value) >= 10 else 1)))
+        return tuple(found)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if self.blend is None:
+            return
+        sample = self.sample_at(event.position())
+        if sample is not None:
+            self._drag = self.touched = "sample"
+            self.chosen = sample
+            self.chose.emit(sample)
+        else:
+            self._drag = self.touched = "needle"
+            self.probed.emit(self.values_at(event.position()))
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.blend is None or not self._drag:
+            return
+        values = self.values_at(event.position())
+        if self._drag == "sample":
+            place = self.space.places[self.chosen]
+            moved = self.caught(values, event.position())
+            # what is anywhere on an axis stays so
+            self.dragged.emit(self.chosen, tuple(old if math.isnan(old) else new for old, new in zip(place, moved)))
+        else:
+            self.probed.emit(values)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._drag == "sample":
+            self.session.history.end_merge()
+        self._drag = ""
+
+    ARROWS = {
+        Qt.Key.Key_Left: (-1, 0),
+        Qt.Key.Key_Right: (1, 0),
+        Qt.Key.Key_Down: (0, -1),
+        Qt.Key.Key_Up: (0, 1),
+    }
+
+    def moved(self, values: Values, right: int, up: int, fine: float) -> Values:
+        """Values moved by an arrow key, ``fine`` as a share of the usual step."""
+        found = list(values)
+        for at, way in enumerate((right, up)[: len(values)]):
+            axis = self.space.axes[at]
+            found[at] = axis.inside(values[at] + way * fine * (axis.high - axis.low) / 100)
+        return tuple(found)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = Qt.Key(event.key())
+        samples = self.blend.samples if self.blend is not None else ()
+        if self.blend is None or not samples:
+            super().keyPressEvent(event)
+        elif key in self.ARROWS:
+            fine = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+            if self.touched == "sample":
+                self._nudge(*self.ARROWS[key], fine)
+            else:
+                self.probed.emit(self.moved(self.probe, *self.ARROWS[key], fine))
+        elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
+            self.touched = "sample"
+            self.chosen = (self.chosen + (1 if key == Qt.Key.Key_PageDown else -1)) % len(samples)
+            self.chose.emit(self.chosen)
+        elif key == Qt.Key.Key_Home:
+            self.touched = "needle"
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.removed.emit(self.chosen)
+        else:
+            super().keyPressEvent(event)
+
+    def _nudge(self, right: int, up: int, fine: float) -> None:
+        place = self.space.places[self.chosen]
+        there = tuple(axis.low if math.isnan(at) else at for axis, at in zip(self.space.axes, place))
+        moved = self.nudged(there, right, up, fine)
+        self.dragged.emit(self.chosen, tuple(old if math.isnan(old) else new for old, new in zip(place, moved)))
+
+    def nudged(self, place: Values, right: int, up: int, fine: float) -> Values:
+        """A sample's place moved by an arrow key: by whole units."""
+        return tuple(at + way * fine for at, way in zip(place, (right, up)))

@@ -1,0 +1,214 @@
+"""The dial and the plane: filling rings from rows of a sheet, trying directions, dragging samples, by mouse and by keyboard."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
+
+from leanstep.core.bearings import bearing_of, turn
+from leanstep.core.character.files import save
+from leanstep.core.character.model import Axis, BlendSpace, Cut, Parameter, Sample, Sheet, State
+from leanstep.core.character.starting import empty
+from leanstep.desk.window import Window
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def figure(demo: Path) -> Path:
+    """A character with the sheets that are seen from above, and nothing made of them yet."""
+    hand = Sheet(
+        name="hand", image="art/ferry-hand-above.png", size=(288, 1536), cut=Cut(columns=6, rows=32), foot=(24, 40)
+    )
+    cat = Sheet(name="cat", image="art/harbour-cat.png", size=(192, 320), cut=Cut(columns=6, rows=10), foot=(16, 21))
+    parameters = (
+        Parameter(name="heading", kind="bearing"),
+        Parameter(name="speed", min=0, max=180, unit="units/s"),
+        *empty().parameters[1:],
+    )
+    dial = BlendSpace(name="gait", axes=(Axis(parameter="heading"), Axis(parameter="speed", min=0, max=180, step=90)))
+    layer = msgspec.structs.replace(empty().layers[0], states=(State(name="idle", lane="ground", blend="gait"),))
+    path = demo / "above.leanstep"
+    save(
+        path,
+        msgspec.structs.replace(empty(), parameters=parameters, sheets=(hand, cat), blends=(dial,), layers=(layer,)),
+    )
+    return path
+
+
+@pytest.fixture
+def window(demo: Path, open_window: Callable[..., Window]) -> Window:
+    made = open_window(figure(demo))
+    made.resize(1280, 800)
+    made.go("Blends")
+    return made
+
+
+def station(window: Window) -> Any:
+    return window.stations["Blends"]
+
+
+def press(window: Window, text: str) -> None:
+    (found,) = [one for one in station(window).findChildren(QPushButton) if one.text() == text and one.isVisible()]
+    QTest.mouseClick(found, LEFT)
+
+
+def at(dial: Any, *values: float) -> QPoint:
+    return dial.spot(values).toPoint()
+
+
+def point(window: Window, *values: float) -> None:
+    dial = station(window).view
+    QTest.mouseClick(dial, LEFT, pos=at(dial, *values))
+
+
+def fill(window: Window) -> None:
+    """Idle, walk and run in eight directions, from rows whose order is said nowhere."""
+    press(window, "Hub")
+    point(window, 20, 90)
+    press(window, "Ring")
+    point(window, 20, 180)
+    press(window, "Ring")
+
+
+def test_hub_and_rings_are_filled_from_rows_and_the_order_of_rows_is_remembered(window: Window) -> None:
+    fill(window)
+    document = window.session.document
+    samples = document.blends[0].samples
+    assert len(samples) == 24 and not any(one.mirrored for one in samples)
+    assert {one.at[1] for one in samples} == {0.0, 90.0, 180.0}
+    walk = {one.at[0]: one.clip for one in samples if one.at[1] == 90.0}
+    assert walk[180.0] == "walk down" and walk[270.0] == "walk left" and walk[45.0] == "walk up-right"
+    clips = {clip.name: clip for clip in document.clips}
+    assert clips["walk down"].cels[0].frame == 48 and clips["run up-left"].cels[0].frame == (16 + 3) * 6
+    assert document.sheets[0].row_bearing["0"] == 180.0 and document.sheets[0].row_bearing["9"] == 225.0
+    for _ in range(3):
+        QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert not window.session.document.blends[0].samples and not window.session.document.clips
+
+
+def test_five_drawn_directions_become_eight_and_what_is_mirrored_is_marked(window: Window) -> None:
+    row = station(window).fill
+    source = next(number for number, one in enumerate(row.sources) if one.said == "rows 6 to 10 of cat")
+    row.source.setCurrentIndex(source)
+    assert row.order.currentText() == "down, then anticlockwise"
+    point(window, 90, 90)
+    press(window, "Ring")
+    samples = {one.at[0]: one for one in window.session.document.blends[0].samples}
+    assert len(samples) == 8 and {place for place, one in samples.items() if one.mirrored} == {225.0, 270.0, 315.0}
+    assert samples[270.0].clip == samples[90.0].clip
+    assert "3 directions of 8 are mirrored" in window.status.text()
+
+
+def test_a_sheet_that_must_not_be_mirrored_fills_only_what_is_drawn(window: Window) -> None:
+    sheets = window.session.document.sheets
+    fixed = (sheets[0], msgspec.structs.replace(sheets[1], mirrors=False))
+    window.session.edit("test", lambda document: msgspec.structs.replace(document, sheets=fixed))
+    row = station(window).fill
+    row.source.setCurrentIndex(next(n for n, one in enumerate(row.sources) if one.said == "rows 1 to 5 of cat"))
+    point(window, 90, 90)
+    press(window, "Ring")
+    assert len(window.session.document.blends[0].samples) == 5
+
+
+def test_a_spoke_is_filled_from_families(window: Window) -> None:
+    fill(window)
+    kept = tuple(one for one in window.session.document.blends[0].samples if one.at[0] != 270.0)
+    missing = msgspec.structs.replace(window.session.document.blends[0], samples=kept)
+    window.session.edit("test", lambda document: msgspec.structs.replace(document, blends=(missing,)))
+    point(window, 275, 150)
+    press(window, "Spoke")
+    found = [(one.at[1], one.clip) for one in window.session.document.blends[0].samples if one.at[0] == 270.0]
+    assert found == [(0.0, "idle left"), (90.0, "walk left"), (180.0, "run left")]
+
+
+def test_the_needle_goes_where_it_is_pointed_and_the_sentence_says_what_is_shown(window: Window) -> None:
+    fill(window)
+    dial = station(window).view
+    for bearing, speed, clip in ((0, 90, "walk up"), (135, 180, "run down-right"), (270, 0, "idle left")):
+        target = at(dial, bearing, speed) if speed else dial.centre.toPoint() - QPoint(12, 0)
+        QTest.mousePress(dial, LEFT, pos=dial.centre.toPoint() + QPoint(0, 150))
+        QTest.mouseMove(dial, target)
+        QTest.mouseRelease(dial, LEFT, pos=target)
+        assert f"it shows {clip}" in station(window).sentence.text()
+        off = QPointF(target) - dial.centre
+        assert abs(turn(dial.probe[0], bearing_of(off.x(), -off.y()))) < 1.0
+    assert dial.probe[1] == 0.0, "the hub stands for standing"
+
+
+def test_the_keyboard_turns_the_needle_and_moves_what_was_touched_last(window: Window) -> None:
+    fill(window)
+    dial = station(window).view
+    dial.setFocus()
+    QTest.keyClick(dial, Qt.Key.Key_Home)
+    dial.probed.emit((350.0, 90.0))
+    for _ in range(10):
+        QTest.keyClick(dial, Qt.Key.Key_Right)
+    assert dial.probe == (10.0, 90.0), "round past up"
+    QTest.keyClick(dial, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    assert dial.probe[1] == 126.0
+    QTest.keyClick(dial, Qt.Key.Key_PageDown)
+    before = window.session.document.blends[0].samples[dial.chosen]
+    QTest.keyClick(dial, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert window.session.document.blends[0].samples[dial.chosen].at[0] == (before.at[0] + 10) % 360
+    QTest.keyClick(dial, Qt.Key.Key_Delete)
+    assert len(window.session.document.blends[0].samples) == 23
+
+
+def test_a_sample_is_dragged_round_the_dial_and_caught_by_the_rulings(window: Window) -> None:
+    fill(window)
+    dial = station(window).view
+    number = next(n for n, one in enumerate(dial.blend.samples) if one.at == (90.0, 90.0))
+    QTest.mousePress(dial, LEFT, pos=at(dial, 90, 90))
+    QTest.mouseMove(dial, at(dial, 60, 140))
+    QTest.mouseMove(dial, at(dial, 46, 178) + QPoint(1, 1))
+    QTest.mouseRelease(dial, LEFT, pos=at(dial, 46, 178))
+    assert window.session.document.blends[0].samples[number].at == (45.0, 180.0)
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.session.document.blends[0].samples[number].at == (90.0, 90.0), "one drag, one step"
+
+
+def test_a_second_axis_is_added_and_taken_away_and_any_is_a_tick(window: Window) -> None:
+    fill(window)
+    made = station(window)
+    row = made.axes[1]
+    row.read.emit("nothing more")
+    assert len(made.blend.axes) == 1 and made.view is made.dial and all(len(one.at) == 1 for one in made.blend.samples)
+    row.read.emit("rise")
+    assert [axis.parameter for axis in made.blend.axes] == ["heading", "rise"] and made.view is made.dial
+    made.axes[0].read.emit("stick.x")
+    assert made.view is made.plane and made.views.currentWidget() is made.plane
+    made.anywhere[0].click()
+    assert made.blend.samples[made.view.chosen].at[0] == "any"
+    row.read.emit("stick.x")
+    assert [axis.parameter for axis in made.blend.axes] == ["stick.x", "rise"], "both cannot read the same"
+
+
+def test_a_needle_over_what_the_game_sets_turns_the_character(window: Window) -> None:
+    fill(window)
+    window.live.restart()
+    point(window, 230, 150)
+    window.live.tick()
+    values = window.live.situation.values
+    index = window.live.machine.index
+    assert abs(float(values[index["heading"]]) - 230) < 2 and abs(float(values[index["speed"]]) - 150) < 3
+    picked = window.live.machine.character.blends[0].samples[window.live.situation.picks[0]]
+    assert picked.clip == "run down-left"
+
+
+def test_a_dial_of_many_samples_keeps_its_picture_from_one_drawing_to_the_next(window: Window) -> None:
+    samples = tuple(Sample(at=(float(n * 18 % 360), float(n // 20 * 9)), clip=f"c{n}") for n in range(400))
+    many = msgspec.structs.replace(window.session.document.blends[0], samples=samples)
+    window.session.edit("test", lambda document: msgspec.structs.replace(document, blends=(many,)))
+    dial = station(window).view
+    first = dial.grab().toImage()
+    kept = dial._cells._lines
+    assert dial.grab().toImage() == first and dial._cells._lines is kept
+    dial.probed.emit((100.0, 100.0))
+    assert dial.grab().toImage() != first and dial._cells._lines is kept
