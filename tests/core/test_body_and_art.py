@@ -13,7 +13,8 @@ from leanstep.core.blends.mixing import weights
 from leanstep.core.blends.picking import borders, pick
 from leanstep.core.blends.space import space_of
 from leanstep.core.body.keyboard import Keyboard
-from leanstep.core.body.side_view import BodyState, Steering, placed, published, step
+from leanstep.core.body.moving import BodyState, Motion, placed
+from leanstep.core.body.records import Steer
 from leanstep.core.character.files import load
 from leanstep.core.character.model import (
     Axis,
@@ -53,13 +54,13 @@ def walk(state: BodyState, ticks: int, **steering: float | bool) -> list[BodySta
     """States after each tick under constant steering."""
     states = []
     for _ in range(ticks):
-        state = step(state, Steering(**steering), BODY, COURSE, 1 / 60)  # type: ignore[arg-type]
+        state = Motion(BODY, COURSE, 60).step(state, Steer(**steering))  # type: ignore[arg-type]
         states.append(state)
     return states
 
 
 def test_walking_reaches_walk_speed_and_running_run_speed() -> None:
-    start = placed(COURSE)
+    start = placed(BODY, COURSE)
     assert start.grounded
     assert walk(start, 40, x=1.0)[-1].vx == BODY.walk_speed
     assert walk(start, 40, x=-1.0, run=True)[-1].vx == -BODY.run_speed
@@ -67,24 +68,24 @@ def test_walking_reaches_walk_speed_and_running_run_speed() -> None:
 
 
 def test_a_jump_leaves_the_ground_and_lands_on_it() -> None:
-    states = walk(placed(COURSE), 120, jump=True)
+    states = walk(placed(BODY, COURSE), 120, jump=True)
     assert not states[0].grounded and states[0].vy > 0
     top = max(state.y for state in states)
     assert 40 < top < 80
     assert states[-1].grounded and states[-1].y == 0
-    hop = walk(walk(placed(COURSE), 3, jump=True)[-1], 60)
+    hop = walk(walk(placed(BODY, COURSE), 3, jump=True)[-1], 60)
     assert max(state.y for state in hop) < top / 2
 
 
 def test_a_held_jump_button_does_not_jump_again() -> None:
-    states = walk(placed(COURSE), 300, jump=True)
+    states = walk(placed(BODY, COURSE), 300, jump=True)
     assert sum(before.grounded and not after.grounded for before, after in itertools.pairwise(states)) == 0
 
 
 def test_a_wall_stops_the_body_and_facing_does_not_flip_against_it() -> None:
-    state = walk(placed(COURSE), 300, x=1.0)[-1]
+    state = walk(placed(BODY, COURSE), 300, x=1.0)[-1]
     assert state.x == 190 and state.blocked and state.vx == 0
-    assert published(state, BODY, COURSE)["blocked"] is True
+    assert Motion(BODY, COURSE, 60).published(state)["blocked"] is True
     turned = walk(state, 1, x=-1.0)[-1]
     assert turned.facing == -1
 
@@ -100,8 +101,8 @@ def test_a_ladder_is_climbed_to_its_top_and_down_again() -> None:
 
 
 def test_zones_raise_their_flag() -> None:
-    assert published(BodyState(-20.0, 0.0), BODY, COURSE)["at_lamp"] is True
-    assert published(BodyState(20.0, 0.0), BODY, COURSE)["at_lamp"] is False
+    assert Motion(BODY, COURSE, 60).published(BodyState(-20.0, 0.0))["at_lamp"] is True
+    assert Motion(BODY, COURSE, 60).published(BodyState(20.0, 0.0))["at_lamp"] is False
 
 
 @pytest.mark.parametrize(("rule", "value"), [("last", 1.0), ("first", -1.0), ("cancel", 0.0)])

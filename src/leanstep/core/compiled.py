@@ -7,12 +7,16 @@ import contextlib
 import hashlib
 import os
 import pickle
+import re
 import shutil
+import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import cache
 from pathlib import Path
-from typing import Any, TypeVar, cast
+from types import FunctionType, ModuleType, SimpleNamespace
+from typing import Any, Protocol, TypeVar, cast
 
 import numba
 import numpy as np
@@ -20,15 +24,7 @@ from numba.core import caching
 from numba.np.arrayobj import make_array
 
 _CORE = Path(__file__).parent
-_OTHERS = (
-    "compiled.py",
-    "bearings.py",
-    "proof/backwards.py",
-    "proof/chains.py",
-    "proof/following.py",
-    "clips/timing.py",
-    "body/side_view.py",
-)
+_IMPORTED = re.compile(r"^from (leanstep\.core[\w.]*) import (.+)$", re.MULTILINE)
 OLD = 90 * 24 * 3600.0
 """Seconds after which compiled code that nobody has used is removed."""
 
@@ -64,12 +60,26 @@ class _Checked(caching.IndexDataCacheFile):
 vars(caching)["IndexDataCacheFile"] = _Checked
 
 
+def _sources() -> set[Path]:
+    """The files with compiled functions, and everything of the core that these import."""
+    waiting = [path for path in _CORE.rglob("*.py") if "kernel" in path.read_text("utf-8")]
+    found = set[Path]()
+    while waiting:
+        path = waiting.pop()
+        if path in found or not path.exists():
+            continue
+        found.add(path)
+        for module, names in _IMPORTED.findall(path.read_text("utf-8")):
+            place = _CORE.joinpath(*module.split(".")[2:])
+            waiting += [place.with_suffix(".py"), *(place / f"{name.strip()}.py" for name in names.split(","))]
+    return found
+
+
 def _kept() -> Path | None:
     """The folder for compiled code; None where nothing can be written.  Each state of the sources has its own, so that code
     from older ones is never used; those that have not been used for long are removed."""
-    parts = [*_CORE.glob("rehearsal/engine/*.py"), *(_CORE / part for part in _OTHERS)]
     digest = hashlib.sha256(numba.__version__.encode())
-    for part in sorted(parts):
+    for part in sorted(_sources()):
         digest.update(part.read_bytes())
     try:
         home = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "leanstep"
@@ -99,12 +109,52 @@ if KEPT is not None:
 _KEEPS = KEPT is not None or "NUMBA_CACHE_DIR" in os.environ
 
 
+class Whole(Protocol):
+    """An array of whole numbers, as compiled code sees it."""
+
+    def __getitem__(self, at: int, /) -> int: ...
+
+    def __setitem__(self, at: int, value: int, /) -> None: ...
+
+
+class Real(Protocol):
+    """An array of doubles, as compiled code sees it."""
+
+    def __getitem__(self, at: int, /) -> float: ...
+
+    def __setitem__(self, at: int, value: float, /) -> None: ...
+
+
 def kernel(function: _Kernel) -> _Kernel:
     """A function of numbers and arrays, compiled; it runs beside the rest of the program."""
     return cast(
         _Kernel,
         numba.njit(cache=_KEEPS, nogil=True, error_model="numpy")(function),
     )
+
+
+def plain(module: ModuleType) -> SimpleNamespace:
+    """The compiled functions of a module as they stand, which work on lists; what they call is taken as it stands, too."""
+    return SimpleNamespace(**_plain(module.__name__))
+
+
+@cache
+def _plain(name: str) -> dict[str, Any]:
+    module = vars(sys.modules[name])
+    names = dict(module)
+    for key, value in module.items():
+        if hasattr(value, "py_func"):
+            function = value.py_func
+            if function.__globals__ is module:
+                names[key] = FunctionType(function.__code__, names, function.__name__, function.__defaults__)
+            else:
+                names[key] = _plain(function.__module__)[function.__name__] if _is_kernel(function) else function
+    return names
+
+
+def _is_kernel(function: FunctionType) -> bool:
+    """Whether a function is compiled where it stands, not only where it is used."""
+    return hasattr(vars(sys.modules[function.__module__])[function.__name__], "py_func")
 
 
 def _where(typing: object, array: numba.types.Array) -> object:  # pragma: no cover

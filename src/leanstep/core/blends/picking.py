@@ -92,4 +92,8 @@ def nearest(space: Space, values: Sequence[np.ndarray]) -> tuple[np.ndarray, np.
         best = np.where(nearer, total, best)
         index = np.where(nearer, number, index)
     distance, farther = np.sqrt(best), np.sqrt(second)
-    return index, distance, np.where(np.isfinite(farther), farther, 1e9) - np.where(np.isfinite(distance), distance, 0.0)
+    return (
+        index,
+        distance,
+        np.where(np.isfinite(farther), farther, 1e9) - np.where(np.isfinite(distance), distance, 0.0),
+    )

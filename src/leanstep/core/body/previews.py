@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from leanstep.core.body.side_view import BodyState, Steering, step
+from leanstep.core.body.moving import BodyState, Motion
+from leanstep.core.body.records import Steer
 from leanstep.core.character.model import Body, Course, Shape
 
 LEVEL = Course(shapes=(Shape(kind="floor", x=-1e6, y=-100.0, width=2e6, height=100.0),))
@@ -25,11 +26,11 @@ class Run:
 def jump_arc(body: Body, speed: float, rate: float, held: bool = True) -> list[Point]:
     """Where the foot goes in a jump from a run at ``speed`` units a second, tick by tick, the button being held or let go at
     once; the first point is where it takes off."""
-    state = BodyState(0.0, 0.0, vx=speed, grounded=True)
+    state, motion = BodyState(0.0, 0.0, vx=speed, grounded=True), Motion(body, LEVEL, rate)
     share = speed / max(body.run_speed, 1e-9)
     points = [(0.0, 0.0)]
     for tick in range(LONGEST):
-        state = step(state, Steering(x=share, jump=held or tick == 0, run=True), body, LEVEL, 1 / rate)
+        state = motion.step(state, Steer(x=share, jump=held or tick == 0, run=True))
         points.append((state.x, state.y))
         if state.grounded:
             break
@@ -39,21 +40,21 @@ def jump_arc(body: Body, speed: float, rate: float, held: bool = True) -> list[P
 def setting_off(body: Body, run: bool, rate: float) -> Run:
     """From standing to the full walking or running speed."""
     goal = body.run_speed if run else body.walk_speed
-    state = BodyState(0.0, 0.0, grounded=True)
+    state, motion = BodyState(0.0, 0.0, grounded=True), Motion(body, LEVEL, rate)
     for tick in range(LONGEST):
         if state.vx >= goal:
             return Run(state.x, tick / rate)
-        state = step(state, Steering(x=1.0, run=run), body, LEVEL, 1 / rate)
+        state = motion.step(state, Steer(x=1.0, run=run))
     return Run(state.x, LONGEST / rate)
 
 
 def stopping(body: Body, rate: float) -> Run:
     """From the full running speed to standing."""
-    state = BodyState(0.0, 0.0, vx=body.run_speed, grounded=True)
+    state, motion = BodyState(0.0, 0.0, vx=body.run_speed, grounded=True), Motion(body, LEVEL, rate)
     for tick in range(LONGEST):
         if state.vx <= 0:
             return Run(state.x, tick / rate)
-        state = step(state, Steering(), body, LEVEL, 1 / rate)
+        state = motion.step(state, Steer())
     return Run(state.x, LONGEST / rate)
 
 

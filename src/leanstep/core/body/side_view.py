@@ -1,178 +1,148 @@
 """A body seen from the side: walks, runs, jumps, falls, lands and climbs on rectangles.
 
-Lengths in units (one unit is one pixel of the art), speeds in units a second, up is positive.  One call of
-:func:`step` is one tick; only + − × ÷ and comparisons are used, in a fixed order.
+Lengths in units (one unit is one pixel of the art), speeds in units a second, up is positive.  One call of :func:`move` is one
+tick; only + − × ÷ and comparisons are used, in a fixed order.  ``m`` from ``at`` on is a plan, ``r`` has the numbers and boxes, ``s``
+from ``p`` on the state (:mod:`leanstep.core.body.records`).
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
-from leanstep.core.character.model import Body, Course, Shape
+from leanstep.core.body.records import BOX, BOX_SIZE, FIELDS, NUMBERS, PLAN
+from leanstep.core.compiled import Real, Whole, kernel
 
 PUSH = 0.5
 """How far a stick must be pushed to count as asking for something."""
 REACH = 1.0
 """Units by which a ladder may be missed at its ends."""
 
-PUBLISHED = {
-    "speed": "how fast the body moves sideways, in units a second, never below 0",
-    "rise": "how fast the body moves up, in units a second; below 0 when falling",
-    "grounded": "the body stands on something",
-    "climbing": "the body holds on to a ladder",
-    "at_ladder": "a ladder is within reach",
-    "blocked": "a wall stops the body from going where it is steered",
-}
-"""What the body sets, beside one flag for every named zone of the course."""
+
+@kernel
+def move(
+    m: Whole, at: int, r: Real, s: Real, p: int, sx: float, sy: float, jump: bool, run: bool
+) -> None:  # pragma: no cover
+    """One tick."""
+    pressed = jump and s[p + FIELDS.jump_held] == 0.0
+    ladder = ladder_at(m, at, r, s, p)
+    if ladder >= 0 and not pressed and (s[p + FIELDS.climbing] != 0.0 or _grabs(r, s, p, sy, ladder)):
+        _climb(m, at, r, s, p, sy, ladder)
+    else:
+        _walk(m, at, r, s, p, sx, jump, pressed, run)
+    s[p + FIELDS.jump_held] = 1.0 if jump else 0.0
+    s[p + FIELDS.speed] = abs(s[p + FIELDS.vx])
+    s[p + FIELDS.rise] = s[p + FIELDS.vy]
 
 
-@dataclass(frozen=True)
-class BodyState:
-    """Where the body is: ``x``, ``y`` is the foot, ``facing`` 1 for right and -1 for left."""
+@kernel
+def _walk(
+    m: Whole, at: int, r: Real, s: Real, p: int, sx: float, jump: bool, pressed: bool, run: bool
+) -> None:  # pragma: no cover
+    n = m[at + PLAN.numbers]
+    dt = r[n + NUMBERS.dt]
+    vx = _steered(r, n, s, p, sx, run)
+    vy = s[p + FIELDS.vy]
+    if pressed and (s[p + FIELDS.grounded] != 0.0 or s[p + FIELDS.climbing] != 0.0):
+        vy = r[n + NUMBERS.jump_speed]
+    elif s[p + FIELDS.jump_held] != 0.0 and not jump and vy > 0.0:
+        vy = vy * r[n + NUMBERS.jump_cut]
+    vy = vy - (r[n + NUMBERS.gravity_up] if vy > 0.0 else r[n + NUMBERS.gravity_down]) * dt
+    if -r[n + NUMBERS.fall_speed] > vy:
+        vy = -r[n + NUMBERS.fall_speed]
 
-    x: float
-    y: float
-    vx: float = 0.0
-    vy: float = 0.0
-    facing: int = 1
-    grounded: bool = False
-    climbing: bool = False
-    blocked: bool = False
-    jump_held: bool = False
-
-
-@dataclass(frozen=True)
-class Steering:
-    """What the controls ask of the body on one tick; a locked body is asked nothing."""
-
-    x: float = 0.0
-    y: float = 0.0
-    jump: bool = False
-    run: bool = False
-
-
-def placed(course: Course) -> BodyState:
-    """The body at the course's start, standing when there is ground."""
-    x, y = course.start
-    return BodyState(float(x), float(y), grounded=any(_rests_on(shape, x, y) for shape in floors(course)))
-
-
-def published(state: BodyState, body: Body, course: Course) -> dict[str, float | bool]:
-    """The values the body sets, by parameter name."""
-    values: dict[str, float | bool] = {
-        "speed": abs(state.vx),
-        "rise": state.vy,
-        "grounded": state.grounded,
-        "climbing": state.climbing,
-        "at_ladder": _ladder(state, course) is not None,
-        "blocked": state.blocked,
-    }
-    for shape in course.shapes:
-        if shape.kind == "zone" and shape.name:
-            inside = shape.x <= state.x <= shape.x + shape.width and shape.y <= state.y <= shape.y + shape.height
-            values[shape.name] = bool(values.get(shape.name, False)) or inside
-    return values
-
-
-def step(state: BodyState, steering: Steering, body: Body, course: Course, dt: float) -> BodyState:
-    """The body one tick of ``dt`` seconds later."""
-    pressed = steering.jump and not state.jump_held
-    ladder = _ladder(state, course)
-    if state.climbing and ladder is not None and not pressed:
-        return _climb(state, steering, body, ladder, dt)
-    if ladder is not None and not pressed and _grabs(state, steering, ladder):
-        return _climb(replace(state, climbing=True, grounded=False), steering, body, ladder, dt)
-
-    vx = _steered(state, steering, body, dt)
-    vy = state.vy
-    if pressed and (state.grounded or state.climbing):
-        vy = body.jump_speed
-    elif state.jump_held and not steering.jump and vy > 0:
-        vy = vy * body.jump_cut
-    vy = max(vy - (body.gravity_up if vy > 0 else body.gravity_down) * dt, -body.fall_speed)
-
-    x = state.x + vx * dt
-    blocked = False
-    half = body.width / 2
-    for shape in floors(course):
-        if _overlaps(shape, x - half, state.y, body.width, body.height):
-            blocked = True
-            x = shape.x - half if vx > 0 else shape.x + shape.width + half if vx < 0 else state.x
-            vx = 0.0
-    y = state.y + vy * dt
-    grounded = False
-    for shape in floors(course):
-        if _overlaps(shape, x - half, y, body.width, body.height):
-            if vy <= 0:
-                y, grounded = shape.y + shape.height, True
+    x = s[p + FIELDS.x] + vx * dt
+    blocked = 0.0
+    half = r[n + NUMBERS.width] / 2
+    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
+        if _overlaps(r, n, box, x - half, s[p + FIELDS.y]):
+            blocked = 1.0
+            if vx > 0.0:
+                x = r[box + BOX.x] - half
+            elif vx < 0.0:
+                x = r[box + BOX.x] + r[box + BOX.width] + half
             else:
-                y = shape.y - body.height
+                x = s[p + FIELDS.x]
+            vx = 0.0
+    y = s[p + FIELDS.y] + vy * dt
+    grounded = 0.0
+    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
+        if _overlaps(r, n, box, x - half, y):
+            if vy <= 0.0:
+                y = r[box + BOX.y] + r[box + BOX.height]
+                grounded = 1.0
+            else:
+                y = r[box + BOX.y] - r[n + NUMBERS.height]
             vy = 0.0
-    facing = state.facing
-    if steering.x > 0 and vx > 0:
-        facing = 1
-    elif steering.x < 0 and vx < 0:
-        facing = -1
-    return BodyState(x, y, vx, vy, facing, grounded, False, blocked, steering.jump)
+    if sx > 0.0 and vx > 0.0:
+        s[p + FIELDS.facing] = 1.0
+    elif sx < 0.0 and vx < 0.0:
+        s[p + FIELDS.facing] = -1.0
+    _put(s, p, x, y, vx, vy, grounded, 0.0, blocked)
 
 
-def _steered(state: BodyState, steering: Steering, body: Body, dt: float) -> float:
+@kernel
+def _put(
+    s: Real, p: int, x: float, y: float, vx: float, vy: float, grounded: float, climbing: float, blocked: float
+) -> None:  # pragma: no cover
+    s[p + FIELDS.x] = x
+    s[p + FIELDS.y] = y
+    s[p + FIELDS.vx] = vx
+    s[p + FIELDS.vy] = vy
+    s[p + FIELDS.grounded] = grounded
+    s[p + FIELDS.climbing] = climbing
+    s[p + FIELDS.blocked] = blocked
+
+
+@kernel
+def _steered(r: Real, n: int, s: Real, p: int, sx: float, run: bool) -> float:  # pragma: no cover
     """The sideways speed after steering."""
-    goal = steering.x * (body.run_speed if steering.run else body.walk_speed)
-    speeds_up = goal != 0 and goal * state.vx >= 0 and abs(goal) > abs(state.vx)
-    amount = (body.acceleration if speeds_up else body.braking) * dt
-    if not state.grounded:
-        amount = amount * body.air_control
-    if state.vx < goal:
-        return min(state.vx + amount, goal)
-    return max(state.vx - amount, goal)
+    before = s[p + FIELDS.vx]
+    goal = sx * (r[n + NUMBERS.run_speed] if run else r[n + NUMBERS.walk_speed])
+    speeds_up = goal != 0.0 and goal * before >= 0.0 and abs(goal) > abs(before)
+    amount = (r[n + NUMBERS.acceleration] if speeds_up else r[n + NUMBERS.braking]) * r[n + NUMBERS.dt]
+    if s[p + FIELDS.grounded] == 0.0:
+        amount = amount * r[n + NUMBERS.air_control]
+    if before < goal:
+        return goal if goal < before + amount else before + amount
+    return goal if goal > before - amount else before - amount
 
 
-def _grabs(state: BodyState, steering: Steering, ladder: Shape) -> bool:
-    top = ladder.y + ladder.height
-    if steering.y > PUSH:
-        return state.y < top - REACH
-    return steering.y < -PUSH and state.y > ladder.y + REACH
+@kernel
+def ladder_at(m: Whole, at: int, r: Real, s: Real, p: int) -> int:  # pragma: no cover
+    """The ladder within reach, or -1."""
+    x, y = s[p + FIELDS.x], s[p + FIELDS.y]
+    for box in range(m[at + PLAN.ladders], m[at + PLAN.ladders_end], BOX_SIZE):
+        left, bottom = r[box + BOX.x], r[box + BOX.y]
+        if left <= x <= left + r[box + BOX.width] and bottom - REACH <= y <= bottom + r[box + BOX.height] + REACH:
+            return box
+    return -1
 
 
-def _climb(state: BodyState, steering: Steering, body: Body, ladder: Shape, dt: float) -> BodyState:
-    vy = steering.y * body.climb_speed
-    x, y, top = ladder.x + ladder.width / 2, state.y + vy * dt, ladder.y + ladder.height
-    facing = state.facing
+@kernel
+def _grabs(r: Real, s: Real, p: int, sy: float, ladder: int) -> bool:  # pragma: no cover
+    bottom, y = r[ladder + BOX.y], s[p + FIELDS.y]
+    if sy > PUSH:
+        return y < bottom + r[ladder + BOX.height] - REACH
+    return sy < -PUSH and y > bottom + REACH
+
+
+@kernel
+def _climb(m: Whole, at: int, r: Real, s: Real, p: int, sy: float, ladder: int) -> None:  # pragma: no cover
+    n, bottom = m[at + PLAN.numbers], r[ladder + BOX.y]
+    vy = sy * r[n + NUMBERS.climb_speed]
+    x, top = r[ladder + BOX.x] + r[ladder + BOX.width] / 2, bottom + r[ladder + BOX.height]
+    y = s[p + FIELDS.y] + vy * r[n + NUMBERS.dt]
     if y >= top:
-        return BodyState(x, top, 0.0, 0.0, facing, True, False, False, steering.jump)
-    if y <= ladder.y:
-        return BodyState(x, ladder.y, 0.0, 0.0, facing, True, False, False, steering.jump)
-    return BodyState(x, y, 0.0, vy, facing, False, True, False, steering.jump)
+        _put(s, p, x, top, 0.0, 0.0, 1.0, 0.0, 0.0)
+    elif y <= bottom:
+        _put(s, p, x, bottom, 0.0, 0.0, 1.0, 0.0, 0.0)
+    else:
+        _put(s, p, x, y, 0.0, vy, 0.0, 1.0, 0.0)
 
 
-def _ladder(state: BodyState, course: Course) -> Shape | None:
-    for shape in course.shapes:
-        if (
-            shape.kind == "ladder"
-            and shape.x <= state.x <= shape.x + shape.width
-            and shape.y - REACH <= state.y <= shape.y + shape.height + REACH
-        ):
-            return shape
-    return None
-
-
-_ENDLESS = Shape(kind="floor", x=-1e7, y=-1000.0, width=2e7, height=1000.0)
-
-
-def floors(course: Course) -> list[Shape]:
-    """The solid shapes; a course without any gets an endless floor at height 0."""
-    return [shape for shape in course.shapes if shape.kind == "floor"] or [_ENDLESS]
-
-
-def _overlaps(shape: Shape, left: float, bottom: float, width: float, height: float) -> bool:
+@kernel
+def _overlaps(r: Real, n: int, box: int, left: float, bottom: float) -> bool:  # pragma: no cover
     return (
-        left < shape.x + shape.width
-        and left + width > shape.x
-        and bottom < shape.y + shape.height
-        and bottom + height > shape.y
+        left < r[box + BOX.x] + r[box + BOX.width]
+        and left + r[n + NUMBERS.width] > r[box + BOX.x]
+        and bottom < r[box + BOX.y] + r[box + BOX.height]
+        and bottom + r[n + NUMBERS.height] > r[box + BOX.y]
     )
-
-
-def _rests_on(shape: Shape, x: float, y: float) -> bool:
-    return shape.x <= x <= shape.x + shape.width and y == shape.y + shape.height

@@ -348,7 +348,8 @@ class State(Part, frozen=True, kw_only=True):
 
     ``hold_still`` locks movement while the state is active; ``restful`` and ``ending`` declare where a character may
     stay for good.  ``expects`` is a condition that should hold while it is shown, but for ``grace`` seconds; ``backward``
-    allows the body to move against the facing.
+    allows the body to move against the facing.  With ``face``, seen from above, the figure turns to the wall it touches, by so many
+    degrees a second.
     """
 
     name: str
@@ -361,6 +362,7 @@ class State(Part, frozen=True, kw_only=True):
     ending: bool = False
     hold_still: bool = False
     backward: bool = False
+    face: float = 0.0
     expects: str = ""
     grace: float = 0.1
     on_entry: tuple[Effect, ...] = ()
@@ -410,11 +412,21 @@ class Layer(Part, frozen=True, kw_only=True):
 
 
 class Body(Part, frozen=True, kw_only=True):
-    """How the figure moves, seen from the side.  Lengths in units, times in seconds; up is positive.
+    """How the figure moves, seen from the side or from above.  Lengths in units, times in seconds; up is positive.
 
     ``stick``, ``jump`` and ``run`` name the controls that steer it.  ``jump_cut`` is the share of the upward speed kept
     when the jump button is let go early; ``air_control`` the share of acceleration available in the air.
+
+    Seen from above it goes ``free``, in ``eight`` or ``four`` ways, or by whole cells of a ``square`` of ``cell`` units;
+    ``depth`` is how far its foot reaches up and down.  The figure turns by at most ``turn_rate`` degrees a second (0: at once).
+    ``along`` is the share by which it goes where it looks instead of where the stick points, reached over ``along_after``
+    seconds of pushing after ``along_wait``, and given back ``along_back`` times as fast.  ``aim`` names a second stick or a
+    bearing along which it looks, while that is pushed, or while the button ``aim_held`` is held; without ``aim`` that button
+    keeps it looking where it does.
     """
+
+    model: Literal["side", "above"] = "side"
+    ways: Literal["free", "eight", "four", "square"] = "eight"
 
     stick: str = "stick"
     jump: str = "jump"
@@ -432,16 +444,27 @@ class Body(Part, frozen=True, kw_only=True):
     jump_speed: float = 330.0
     jump_cut: float = 0.45
     climb_speed: float = 60.0
+    depth: float = 12.0
+    cell: float = 32.0
+    turn_rate: float = 0.0
+    along: float = 0.0
+    along_after: float = 0.0
+    along_wait: float = 0.0
+    along_back: float = 1.0
+    aim: str = ""
+    aim_held: str = ""
 
 
 class Shape(Part, frozen=True, kw_only=True):
-    """A rectangle of the course: left and bottom edge, width and height, in units."""
+    """A rectangle of the course: left and bottom edge, width and height, in units.  Seen from above a ``floor`` is a wall, ``tall`` is
+    how high it stands for whoever jumps (None: too high)."""
 
     kind: Literal["floor", "ladder", "zone"] = "floor"
     x: float = 0.0
     y: float = 0.0
     width: float = 100.0
     height: float = 20.0
+    tall: float | None = None
     name: str = ""
 
 

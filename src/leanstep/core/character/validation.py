@@ -30,7 +30,24 @@ MOST_PIXELS = 65_535
 """Pixels that a side of an image can have at all."""
 LEAST_SCALE, MOST_SCALE = 1 / 64, 64.0
 """By how much frames can be enlarged."""
-BODY = ("x", "y", "vx", "vy", "facing", "grounded", "climbing", "blocked", "jump_held")
+BODY = (
+    *(
+        "x",
+        "y",
+        "vx",
+        "vy",
+        "facing",
+        "grounded",
+        "climbing",
+        "blocked",
+        "jump_held",
+        "lift",
+        "rise",
+        "heading",
+        "speed",
+    ),
+    *("pushing", "leading", "was_x", "was_y", "goal_x", "goal_y", "stepping", "asked", "following"),
+)
 """What a take that begins in the middle says of the body."""
 LONGEST_NAME = 80
 LONGEST_TAKE = 50_000_000
@@ -134,8 +151,15 @@ def validate(character: Character, label: str) -> None:
                 fail(f"blend space {blend.name!r}", "a sample's phase is no share", "Write a share from 0 to below 1.")
     if len(character.course.start) != 2:
         fail("course.start", "it needs two numbers", "Write [x, y].")
-    if character.body.width <= 0 or character.body.height <= 0:
-        fail("body", "width and height must be above 0", "Write them in units.")
+    body = character.body
+    if min(body.width, body.height, body.depth, body.cell) <= 0:
+        fail("body", "width, height, depth and cell must be above 0", "Write them in units.")
+    if min(body.turn_rate, body.along_after, body.along_wait, body.along_back) < 0 or not 0 <= body.along <= 1:
+        fail(
+            "body",
+            "a turn rate or a time is below 0, or along is no share",
+            "Write along from 0 to 1, and the others from 0 on.",
+        )
     for take in character.takes:
         if not 0 <= take.ticks <= LONGEST_TAKE:
             fail(f"take {take.name!r}", f"{take.ticks} ticks is out of range", "Write a count of ticks.")

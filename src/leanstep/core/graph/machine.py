@@ -153,6 +153,18 @@ class Machine:
         )
 
     @cached_property
+    def steered_by(self) -> dict[str, int]:
+        """The symbols that steer the body, by what they do; -1 for what there is not."""
+        body = self.character.body
+        names = {"stick_x": f"{body.stick}.x", "stick_y": f"{body.stick}.y", "jump": body.jump, "run": body.run}
+        names |= {"aim": f"{body.aim}.bearing", "aim_push": f"{body.aim}.push", "aim_held": body.aim_held}
+        found = {key: self.index.get(name, -1) for key, name in names.items()}
+        bearing = self.index.get(body.aim, -1)
+        if found["aim"] < 0 and bearing >= 0 and self.symbols[bearing].kind == "bearing":
+            found["aim"] = bearing
+        return found
+
+    @cached_property
     def derived(self) -> frozenset[int]:
         """The symbols that follow from a stick's x and y where it is a player who pushes it."""
         return frozenset(symbol for stick in self.sticks for symbol in stick[2:])

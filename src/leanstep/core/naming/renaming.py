@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from leanstep.core.body.side_view import PUBLISHED
+from leanstep.core.body.records import TOLD
 from leanstep.core.character.edits import change, part_at, put
 from leanstep.core.character.model import Character
 from leanstep.core.character.validation import name_fault
@@ -40,7 +40,7 @@ def rename_fault(document: Character, thing: Thing, name: str) -> str | None:
     for other in things(document):
         if other.kind in rivals and other.within == thing.within and other.name == name:
             return f"there is already a {other.kind} called {name}"
-    bodily = [one.name for one in document.parameters if one.owner == "body" and one.name in PUBLISHED]
+    bodily = [one.name for one in document.parameters if one.owner == "body" and one.name in TOLD]
     if thing.kind == "parameter" and thing.name in bodily:
         return f"the body sets it under the name {thing.name}"
     return _taken_for_another(document, thing, name)

@@ -7,7 +7,7 @@ import hashlib
 from collections.abc import Iterator
 from dataclasses import replace
 
-from leanstep.core.body.side_view import BodyState
+from leanstep.core.body.moving import BodyState
 from leanstep.core.character.model import Beginning, Given, Left, Standing
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.effects import fitted

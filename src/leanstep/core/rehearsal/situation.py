@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from leanstep.core.body.side_view import BodyState
+from leanstep.core.body.moving import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.running import Fade
 

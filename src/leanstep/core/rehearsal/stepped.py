@@ -38,7 +38,7 @@ class Stepped(list[Step]):
         """Every symbol's value on a tick."""
         return self[tick].situation.values
 
-    def heading(self) -> list[tuple[int, float]]:
+    def heading(self) -> list[tuple[float, float]]:
         """Which way the figure faces and how fast the body moves right, tick by tick."""
         return [(step.situation.body.facing, step.situation.body.vx) for step in self]
 

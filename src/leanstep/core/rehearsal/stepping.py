@@ -6,8 +6,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
 from leanstep.core.bearings import bearing_of, push_of
-from leanstep.core.body import side_view
-from leanstep.core.body.side_view import BodyState, Steering
+from leanstep.core.body.moving import BodyState, Motion
+from leanstep.core.body.records import Steer
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.effects import fitted
@@ -58,12 +58,11 @@ class Stepper:
 
     machine: Machine
     free: bool = False
-    _steering: dict[str, int] = field(init=False)
+    motion: Motion = field(init=False)
 
     def __post_init__(self) -> None:
-        body, index = self.machine.character.body, self.machine.index
-        wanted = {"x": f"{body.stick}.x", "y": f"{body.stick}.y", "jump": body.jump, "run": body.run}
-        self._steering = {key: index[name] for key, name in wanted.items() if name in index}
+        character = self.machine.character
+        self.motion = self.machine.once(Motion, lambda: Motion(character.body, character.course, character.rate))
 
     def first(self) -> Situation:
         """The situation just before tick 0: every layer's start state entered, nothing held."""
@@ -71,8 +70,7 @@ class Stepper:
         now = Running(values=[symbol.first for symbol in machine.symbols], machine=machine)
         now.compute_formulas()
         now.enter_all()
-        body = side_view.placed(machine.character.course)
-        return self._situation(now, [0] * len(machine.memories), frozenset(), now.locked(), body, 0)
+        return self._situation(now, [0] * len(machine.memories), frozenset(), now.locked(), self.motion.first, 0)
 
     def step(self, before: Situation, inputs: dict[int, Symbolic], watch: Watch | None = None) -> Step:
         """One tick.  ``inputs`` gives the value of every symbol from outside that is not at its kept value: symbols left
@@ -188,21 +186,30 @@ class Stepper:
 
     def _move(self, before: Situation, values: list[Symbolic]) -> BodyState:
         """Step 2: the body moves and sets its parameters."""
-        character = self.machine.character
-        steering = Steering()
-        if not before.locked:
-            asked = {key: values[index] for key, index in self._steering.items()}
-            steering = Steering(
-                float(asked.get("x") or 0.0),
-                float(asked.get("y") or 0.0),
-                bool(asked.get("jump")),
-                bool(asked.get("run")),
-            )
-        body = side_view.step(before.body, steering, character.body, character.course, 1 / character.rate)
-        for name, value in side_view.published(body, character.body, character.course).items():
-            index = self.machine.index.get(name)
-            if index is not None and self.machine.symbols[index].owner == "body":
-                values[index] = fitted(self.machine.symbols[index], value)
+        machine, by = self.machine, self.machine.steered_by
+
+        def said(what: str) -> float:
+            return float(values[by[what]] or 0.0) if by[what] >= 0 else 0.0
+
+        held = said("aim_held") != 0
+        pushed = by["aim_push"] < 0 or said("aim_push") > 0
+        aims = held if by["aim"] < 0 else pushed and (held or by["aim_held"] < 0)
+        states = (layer.states[at] for layer, at in zip(machine.character.layers, before.states))
+        steer = Steer(
+            said("stick_x"),
+            said("stick_y"),
+            said("jump") != 0,
+            said("run") != 0,
+            not before.locked,
+            aims,
+            before.body.facing if by["aim"] < 0 else said("aim"),
+            max((state.face for state in states), default=0.0),
+        )
+        body = self.motion.step(before.body, steer)
+        for name, value in self.motion.published(body).items():
+            index = machine.index.get(name)
+            if index is not None and machine.symbols[index].owner == "body":
+                values[index] = fitted(machine.symbols[index], value)
         return body
 
 

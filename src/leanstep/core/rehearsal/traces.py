@@ -53,7 +53,7 @@ class Trace:
         """Every symbol's value on a tick."""
         return self.steps.values_on(tick)
 
-    def heading(self) -> list[tuple[int, float]]:
+    def heading(self) -> list[tuple[float, float]]:
         """Which way the figure faces (1 right, -1 left) and how fast the body moves right, tick by tick."""
         return self.steps.heading()
 

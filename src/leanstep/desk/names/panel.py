@@ -9,7 +9,7 @@ from typing import Any
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
-from leanstep.core.body.side_view import PUBLISHED
+from leanstep.core.body.records import TOLD
 from leanstep.core.character.edits import append, change, free_name, remove
 from leanstep.core.character.model import Button, Character, Parameter, Stick
 from leanstep.core.character.validation import validate
@@ -253,12 +253,12 @@ class NamesPanel(QScrollArea):
             self.new_menu.addAction(text, lambda values=values: self._add(Parameter(**values)))
         self.new_menu.addSeparator()
         zones = [shape.name for shape in self.session.document.course.shapes if shape.kind == "zone" and shape.name]
-        for name in (*PUBLISHED, *dict.fromkeys(zones)):
+        for name in (*TOLD, *dict.fromkeys(zones)):
             if name not in taken:
                 action = self.new_menu.addAction(
                     f"{name}, set by the body", lambda name=name: self._add(_of_body(name))
                 )
-                action.setToolTip(PUBLISHED.get(name, "the body is inside the zone"))
+                action.setToolTip(TOLD.get(name, "the body is inside the zone"))
         self.new_menu.popup(self.mapToGlobal(QPoint(20, 30)))
 
     def _add(self, parameter: Parameter) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.body.side_view import PUBLISHED
+from leanstep.core.body.records import TOLD
 from leanstep.core.character.files import unknown_fields
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.closures import truth
@@ -124,10 +124,10 @@ def names(evidence: Evidence) -> Iterator[Finding]:
     if character.course.shapes:
         zones = [shape.name for shape in character.course.shapes if shape.kind == "zone"]
         for parameter in character.parameters:
-            if parameter.owner == "body" and parameter.name not in [*PUBLISHED, *zones]:
+            if parameter.owner == "body" and parameter.name not in [*TOLD, *zones]:
                 subject = {"parameter": parameter.name}
                 where = f"Parameter {parameter.name} belongs to the body"
-                yield unknown(subject, where, "value the body sets", parameter.name, [*PUBLISHED, *zones])
+                yield unknown(subject, where, "value the body sets", parameter.name, [*TOLD, *zones])
 
 
 @check

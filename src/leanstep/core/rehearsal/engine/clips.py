@@ -5,13 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from leanstep.core.clips.timing import TICK
-from leanstep.core.compiled import kernel
+from leanstep.core.compiled import Real, Whole, kernel
 from leanstep.core.rehearsal.engine import records
 from leanstep.core.rehearsal.engine.judging import (
     LAYER_SIZE,
     REEL_SIZE,
-    Real,
-    Whole,
     compute_formulas,
     fitted,
     reel_of,

@@ -11,8 +11,7 @@ from os import cpu_count
 
 import numpy as np
 
-from leanstep.core.body import side_view
-from leanstep.core.body.side_view import BodyState
+from leanstep.core.body.moving import BodyState, placed
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Fade
@@ -69,9 +68,7 @@ class Engine:
         counts, values = np.zeros(laid.counts[0], np.int64), np.zeros(laid.values[0])
         counts[at.ages : at.held] = -1
         values[: at.place] = [laid.coded(index, symbol.first) for index, symbol in enumerate(machine.symbols)]
-        body = side_view.placed(machine.character.course)
-        counts[NOW.facing], counts[NOW.grounded] = body.facing, body.grounded
-        values[at.place : at.place + 2] = body.x, body.y
+        values[at.place :] = placed(machine.character.body, machine.character.course).row
         z, v = self._moving((counts, values))
         enter_all(laid.tables, z, v)
         return z[: len(counts)], v[: len(values)]
@@ -172,16 +169,14 @@ class Engine:
             tuple([z[at + PLAYER.state] for at in places]),
             tuple([z[at + PLAYER.stay] for at in places]),
             self.symbolic(v),
-            self._body(z, v),
+            self._body(v),
             tuple(part.fired[row].tolist()),
             z[NOW.tick],
             (part.counts[row].copy(), part.values[row].copy()),
         )
 
-    def _body(self, z: list[int], v: list[float]) -> BodyState:
-        x, y, vx, vy = v[self.laid.head.place :]
-        grounded, climbing, blocked, jump_held = map(bool, z[NOW.grounded : NOW.jump_held + 1])
-        return BodyState(x, y, vx, vy, z[NOW.facing], grounded, climbing, blocked, jump_held)
+    def _body(self, v: list[float]) -> BodyState:
+        return BodyState.of(v[self.laid.head.place :])
 
     def situation(self, counts: np.ndarray, values: np.ndarray) -> Situation:
         """A situation from its rows."""
@@ -216,7 +211,7 @@ class Engine:
             sum(on << lock for lock, on in enumerate(z[at.locks :])),
             bool(z[NOW.locked]),
             z[NOW.freeze],
-            self._body(z, v),
+            self._body(v),
             z[NOW.tick],
         )
 
@@ -224,9 +219,7 @@ class Engine:
         """The rows of a situation that a machine like this one was in."""
         laid, machine, at = self.laid, self.machine, self.laid.head
         counts, values = np.zeros(laid.counts[0], np.int64), np.zeros(laid.values[0])
-        body = situation.body
-        now = (situation.tick, situation.locked, situation.freeze)
-        counts[: len(NOW)] = (*now, body.facing, body.grounded, body.climbing, body.blocked, body.jump_held)
+        counts[: len(NOW)] = (situation.tick, situation.locked, situation.freeze)
         for layer in range(len(machine.layers)):
             place, fade = len(NOW) + layer * len(PLAYER), situation.fades[layer]
             gone = (
@@ -251,7 +244,7 @@ class Engine:
         for lock in range(len(machine.locks)):
             counts[at.locks + lock] = situation.locks >> lock & 1
         values[: at.place] = [laid.coded(index, value) for index, value in enumerate(situation.values)]
-        values[at.place : at.place + 4] = body.x, body.y, body.vx, body.vy
+        values[at.place :] = situation.body.row
         return counts, values
 
     def symbolic(self, values: list[float]) -> tuple[Symbolic, ...]:

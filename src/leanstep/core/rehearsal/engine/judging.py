@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Protocol
-
 import numpy as np
 
 from leanstep.core import bearings
-from leanstep.core.compiled import kernel
+from leanstep.core.compiled import Real, Whole, kernel
 from leanstep.core.rehearsal.engine import programs as p
 from leanstep.core.rehearsal.engine.records import (
     BEARING,
@@ -24,23 +22,6 @@ from leanstep.core.rehearsal.engine.records import (
     SYMBOL,
     WHOLE,
 )
-
-
-class Whole(Protocol):
-    """An array of whole numbers, as compiled code sees it."""
-
-    def __getitem__(self, at: int, /) -> int: ...
-
-    def __setitem__(self, at: int, value: int, /) -> None: ...
-
-
-class Real(Protocol):
-    """An array of doubles, as compiled code sees it."""
-
-    def __getitem__(self, at: int, /) -> float: ...
-
-    def __setitem__(self, at: int, value: float, /) -> None: ...
-
 
 FIRST_PLAYER, ROOM = len(NOW), len(PLAYER)
 LAYER_SIZE, STATE_SIZE, REEL_SIZE, SYMBOL_SIZE = len(LAYER), len(STATE), len(REEL), len(SYMBOL)

@@ -18,7 +18,7 @@ def _numbered(kind: type[_T]) -> _T:
 
 
 class Head(NamedTuple):
-    """What stands at address 0.  ``floors`` and ``ladders`` are ranges of boxes in ``r``, ``body`` is a record there; from
+    """What stands at address 0.  From ``model`` to ``ladders_end`` it is the plan of a body (:mod:`leanstep.core.body.records`); from
     ``counters`` on places in ``z``, from ``place`` on in ``v``; ``kept`` are the sticks' bearings of the tick before."""
 
     layers: int
@@ -42,11 +42,16 @@ class Head(NamedTuple):
     published_end: int
     sticks: int
     sticks_end: int
+    model: int
+    ways: int
+    numbers: int
     floors: int
     floors_end: int
     ladders: int
     ladders_end: int
-    body: int
+    aim_push: int
+    aim: int
+    aim_held: int
     stick_x: int
     stick_y: int
     jump: int
@@ -78,8 +83,8 @@ class Layer(NamedTuple):
 
 
 class State(NamedTuple):
-    """A state; ``clock`` is the number of the clock its leaving starts (-1: none), ``axes`` are the axes of the blend space
-    it shows, ``sticky`` is where in ``r`` stands how sticky its borders are."""
+    """A state; ``clock`` is the number of the clock its leaving starts (-1: none), ``axes`` are the axes of the blend space it
+    shows.  ``sticky`` and ``face`` are where in ``r`` stands how sticky its borders are, and how fast it turns to what is touched."""
 
     ways: int
     ways_end: int
@@ -91,6 +96,7 @@ class State(NamedTuple):
     reels_end: int
     clock: int
     still: int
+    face: int
     blend: int
     axes: int
     axes_end: int
@@ -237,15 +243,6 @@ class Instruction(NamedTuple):
     no: int
 
 
-class Box(NamedTuple):
-    """A rectangle, in ``r``."""
-
-    x: int
-    y: int
-    width: int
-    height: int
-
-
 class Range(NamedTuple):
     """A symbol's numbers, in ``r``."""
 
@@ -270,36 +267,12 @@ class Ruled(NamedTuple):
     step: int
 
 
-class Frame(NamedTuple):
-    """The body's numbers, in ``r``; ``dt`` is the length of a tick in seconds."""
-
-    width: int
-    height: int
-    walk_speed: int
-    run_speed: int
-    acceleration: int
-    braking: int
-    air_control: int
-    gravity_up: int
-    gravity_down: int
-    fall_speed: int
-    jump_speed: int
-    jump_cut: int
-    climb_speed: int
-    dt: int
-
-
 class Now(NamedTuple):
     """What ``z`` begins with; the layers' parts follow."""
 
     tick: int
     locked: int
     freeze: int
-    facing: int
-    grounded: int
-    climbing: int
-    blocked: int
-    jump_held: int
 
 
 class Player(NamedTuple):
@@ -317,25 +290,15 @@ class Player(NamedTuple):
     fade_blocks: int
 
 
-class Place(NamedTuple):
-    """The body's part of ``v``."""
-
-    x: int
-    y: int
-    vx: int
-    vy: int
-
-
 HEAD = _numbered(Head)
 LAYER, STATE, WAY, USE, ACT = _numbered(Layer), _numbered(State), _numbered(Way), _numbered(Use), _numbered(Act)
 REEL, CUE, WINDOW = _numbered(Reel), _numbered(Cue), _numbered(Window)
 SYMBOL, MOMENTARY, MEMORY, BUFFER = _numbered(Symbol), _numbered(Momentary), _numbered(Memory), _numbered(Buffer)
 FORMULA, PUBLISHED, INSTRUCTION = _numbered(Formula), _numbered(Published), _numbered(Instruction)
 STICK = _numbered(Stick)
-BOX, RANGE, PACING, FRAME = _numbered(Box), _numbered(Range), _numbered(Pacing), _numbered(Frame)
+RANGE, PACING = _numbered(Range), _numbered(Pacing)
 RULED, AXIS = _numbered(Ruled), _numbered(Axis)
-NOW, PLAYER, PLACE = _numbered(Now), _numbered(Player), _numbered(Place)
+NOW, PLAYER = _numbered(Now), _numbered(Player)
 
 NUMBER, WHOLE, BEARING, FLAG, CHOICE, PULSE, BUTTON = range(7)
 SET, ADD, RAISE, LOCK, UNLOCK, FREEZE = range(6)
-SPEED, RISE, GROUNDED, CLIMBING, AT_LADDER, BLOCKED, IN_ZONE = range(7)

@@ -6,7 +6,7 @@ import numpy as np
 
 from leanstep.core import bearings
 from leanstep.core.clips.timing import TICK
-from leanstep.core.compiled import kernel, where
+from leanstep.core.compiled import Real, Whole, kernel, where
 from leanstep.core.rehearsal.engine.clips import (
     CUE_SIZE,
     apply,
@@ -23,8 +23,6 @@ from leanstep.core.rehearsal.engine.judging import (
     LAYER_SIZE,
     REEL_SIZE,
     STATE_SIZE,
-    Real,
-    Whole,
     compute_formulas,
     reel_of,
     run,

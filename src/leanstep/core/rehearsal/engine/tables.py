@@ -7,7 +7,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from leanstep.core.body import side_view
+from leanstep.core.body.moving import boxed, floors, numbers_of
+from leanstep.core.body.records import FIELDS, IN_ZONE, MODELS, TOLD, WAYS
 from leanstep.core.character.model import Shape
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
@@ -16,7 +17,7 @@ from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.pictures import Picture, Reel
 from leanstep.core.rehearsal.engine import records
 from leanstep.core.rehearsal.engine.programs import FALSE, Programs
-from leanstep.core.rehearsal.engine.records import HEAD, NOW, PLACE, PLAYER
+from leanstep.core.rehearsal.engine.records import HEAD, NOW, PLAYER
 
 LARGEST = 1 << 60
 """Up to this, numbers can be counted up without running over."""
@@ -121,7 +122,7 @@ class Laid:
             "formulas": self._rows(map(self._formula, machine.formulas)),
             "published": self._rows(self._published()),
             "sticks": self._rows(records.Stick(*one) for one in machine.sticks),
-            "floors": self._boxes(side_view.floors(machine.character.course)),
+            "floors": self._boxes(floors(machine.character.body, machine.character.course)),
             "ladders": self._boxes(self._shapes("ladder")),
         }
         begin, _ = self._rows(
@@ -138,7 +139,7 @@ class Laid:
         return not timed and all(symbol.free and not symbol.momentary for symbol in symbols)
 
     def _layer(self, at: int) -> Row:
-        layer, condition = self.machine.layers[at], self._programs.condition
+        machine, layer, condition = self.machine, self.machine.layers[at], self._programs.condition
 
         def way(one: Way) -> Row:
             kept = [use for use in one.uses if use.symbol in self._slots]
@@ -149,6 +150,7 @@ class Laid:
         def state(number: int) -> Row:
             picture = self.machine.pictures[at][number]
             still, blend = number in layer.locks, picture is not None and picture.blend is not None
+            face = self._number(machine.character.layers[at].states[number].face)
             axes, axes_end = self._rows(self._axes(picture))
             sticky = self._number(picture.blend.sticky) if picture is not None and picture.blend is not None else 0
             ways, ways_end = self._rows(map(way, layer.ways[number]))
@@ -166,6 +168,7 @@ class Laid:
                 reels_end,
                 clock,
                 still,
+                face,
                 blend,
                 axes,
                 axes_end,
@@ -223,31 +226,30 @@ class Laid:
 
     def _boxes(self, shapes: Iterable[Shape]) -> Row:
         begin = len(self._real)
-        for one in shapes:
-            self._number(one.x, one.y, one.width, one.height)
+        for row in boxed(shapes):
+            self._number(*row)
         return begin, len(self._real)
 
     def _published(self) -> list[Row]:
         """What of the body's telling has a parameter of the body's.  A zone with the name of one of the body's own
         parameters adds to it."""
-        machine, own = self.machine, list(side_view.PUBLISHED)
+        machine, own = self.machine, list(TOLD)
         zones = self._shapes("zone")
         rows: list[Row] = []
         for name in dict.fromkeys([*own, *(one.name for one in zones if one.name)]):
             at = machine.index.get(name, -1)
             if at >= 0 and machine.symbols[at].owner == "body":
-                what = own.index(name) if name in own else records.IN_ZONE
+                what = own.index(name) if name in own else IN_ZONE
                 rows.append(records.Published(what, at, *self._boxes(one for one in zones if one.name == name)))
         return rows
 
     def _body(self) -> dict[str, int]:
-        machine = self.machine
-        body = machine.character.body
-        lengths = [getattr(body, name) for name in records.Frame._fields[:-1]]
-        steering = {"stick_x": f"{body.stick}.x", "stick_y": f"{body.stick}.y", "jump": body.jump, "run": body.run}
-        return {"body": self._number(*lengths, 1 / machine.character.rate)} | {
-            key: machine.index.get(name, -1) for key, name in steering.items()
-        }
+        machine, body = self.machine, self.machine.character.body
+        return {
+            "model": MODELS.index(body.model),
+            "ways": WAYS.index(body.ways),
+            "numbers": self._number(*numbers_of(body, machine.character.rate)),
+        } | machine.steered_by
 
     def _places(self) -> tuple[tuple[int, int], tuple[int, int], dict[str, int]]:
         """How long a situation's arrays are, and where it has what."""
@@ -270,7 +272,7 @@ class Laid:
         for name, size in sizes.items():
             places[name] = at
             at += size
-        kept = symbols + len(PLACE)
+        kept = symbols + len(FIELDS)
         stack = kept + len(machine.sticks)
         places |= {"spans_end": places["remembered"], "place": symbols, "kept": kept, "stack": stack}
         return (places["spans"], at), (kept, stack + self._programs.depth), places

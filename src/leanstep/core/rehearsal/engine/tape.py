@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING, overload
 
 import numpy as np
 
+from leanstep.core.body.records import FIELDS
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.rehearsal.engine.records import NOW, PLACE, PLAYER
+from leanstep.core.rehearsal.engine.records import NOW, PLAYER
 from leanstep.core.rehearsal.situation import Setting, Step
 
 if TYPE_CHECKING:
@@ -102,10 +103,11 @@ class Tape(Sequence[Step]):
         part, row = self._where(tick)
         return self.engine.symbolic(part.values[row].tolist())
 
-    def heading(self) -> list[tuple[int, float]]:
+    def heading(self) -> list[tuple[float, float]]:
         """Which way the figure faces and how fast the body moves right, tick by tick."""
-        speed = self.engine.laid.head.place + PLACE.vx
-        pairs = (zip(part.counts[:, NOW.facing].tolist(), part.values[:, speed].tolist()) for part in self._parts)
+        place = self.engine.laid.head.place
+        facing, speed = place + FIELDS.facing, place + FIELDS.vx
+        pairs = (zip(part.values[:, facing].tolist(), part.values[:, speed].tolist()) for part in self._parts)
         return [pair for some in pairs for pair in some]
 
     def marks(self) -> list[tuple[int, int, str]]:

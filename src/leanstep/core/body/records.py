@@ -1,0 +1,133 @@
+"""Where the bodies find things: places of fields among numbers.
+
+A body's numbers, the boxes of its course and its state are rows of doubles; ``PLAN`` are whole numbers that say where those are.
+The same kernels move a body in the compiled engine, whose tables hold all this, and in the plain one, from lists.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, NamedTuple, TypeVar
+
+_T = TypeVar("_T", bound=tuple[Any, ...])
+
+
+def numbered(kind: type[_T]) -> _T:
+    """A record whose every field is its place."""
+    return kind(*range(len(kind._fields)))  # type: ignore[attr-defined]
+
+
+class Plan(NamedTuple):
+    """Which body it is, how it is steered, and where its numbers and the boxes of the course begin and end."""
+
+    model: int
+    ways: int
+    numbers: int
+    floors: int
+    floors_end: int
+    ladders: int
+    ladders_end: int
+
+
+class Numbers(NamedTuple):
+    """The body's numbers, as in the document; ``dt`` is the length of a tick in seconds."""
+
+    width: int
+    height: int
+    depth: int
+    walk_speed: int
+    run_speed: int
+    acceleration: int
+    braking: int
+    air_control: int
+    gravity_up: int
+    gravity_down: int
+    fall_speed: int
+    jump_speed: int
+    jump_cut: int
+    climb_speed: int
+    turn_rate: int
+    along: int
+    along_after: int
+    along_wait: int
+    along_back: int
+    cell: int
+    dt: int
+
+
+class Box(NamedTuple):
+    """A rectangle of the course; ``tall`` is how high a wall is that is seen from above."""
+
+    x: int
+    y: int
+    width: int
+    height: int
+    tall: int
+
+
+class Fields(NamedTuple):
+    """A body's state; see :class:`leanstep.core.body.moving.BodyState`."""
+
+    x: int
+    y: int
+    vx: int
+    vy: int
+    facing: int
+    grounded: int
+    climbing: int
+    blocked: int
+    jump_held: int
+    lift: int
+    rise: int
+    heading: int
+    speed: int
+    pushing: int
+    leading: int
+    was_x: int
+    was_y: int
+    goal_x: int
+    goal_y: int
+    stepping: int
+    asked: int
+    following: int
+
+
+class Steer(NamedTuple):
+    """What the controls ask of a body on one tick, and whether it is ``free`` to do it.  ``aims``: it looks along ``aim``;
+    ``face``: it turns to what it touches, by so many degrees a second (0: it does not)."""
+
+    x: float = 0.0
+    y: float = 0.0
+    jump: bool = False
+    run: bool = False
+    free: bool = True
+    aims: bool = False
+    aim: float = 0.0
+    face: float = 0.0
+
+
+PLAN, NUMBERS, BOX, FIELDS = numbered(Plan), numbered(Numbers), numbered(Box), numbered(Fields)
+BOX_SIZE = len(BOX)
+SIDE, ABOVE = range(2)
+FREE, EIGHT, FOUR, SQUARE = range(4)
+"""In the order of how few ways there are."""
+MODELS = ("side", "above")
+WAYS = ("free", "eight", "four", "square")
+ENDLESS = 1e9
+"""How tall a wall is of which nothing is said."""
+
+TOLD = {
+    "speed": "how fast the body moves, seen from the side sideways, in units a second, never below 0",
+    "rise": "how fast the body moves up, in units a second; below 0 when falling",
+    "grounded": "the body stands on something",
+    "climbing": "the body holds on to a ladder",
+    "at_ladder": "a ladder is within reach",
+    "blocked": "a wall stops the body from going where it is steered",
+    "heading": "the direction the body last moved in, seen from above",
+    "facing": "the direction the figure looks in, seen from above",
+    "moving": "the body has moved on this tick, seen from above",
+}
+"""What the body sets, beside one flag for every named zone of the course."""
+SPEED, RISE, GROUNDED, CLIMBING, AT_LADDER, BLOCKED, HEADING, FACING, MOVING, IN_ZONE = range(10)
+
+Lists = tuple[Sequence[int], Sequence[float]]

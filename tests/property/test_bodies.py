@@ -1,0 +1,115 @@
+"""Bodies on random courses do the same in both engines, to the last bit."""
+
+from __future__ import annotations
+
+import random
+from typing import Any
+
+import pytest
+
+from leanstep.core.character.model import (
+    Body,
+    Button,
+    Character,
+    Controls,
+    Course,
+    Layer,
+    Parameter,
+    Shape,
+    State,
+    Stick,
+    Transition,
+)
+from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.rehearsal.engine.engine import Engine
+from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.situation import Setting
+from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.stepping import Stepper
+
+TICKS = 240
+
+
+def random_course(pick: random.Random, above: bool) -> Course:
+    """Walls, ceilings, ladders and zones about the start, some of them close enough to be run into."""
+    shapes = [] if above else [Shape(x=-150, y=-20, width=pick.choice([200, 400]), height=20)]
+    for _ in range(pick.randint(1, 6)):
+        kind: Any = pick.choice(["floor", "floor", "floor", "ladder", "zone"])
+        x, y = pick.choice([-70, -40, 20, 45, 80]), pick.choice([-60, -30, 0, 25, 60])
+        wide, high = pick.choice([10, 24, 60]), pick.choice([8, 30, 110])
+        tall = pick.choice([None, None, 6.0, 30.0])
+        shapes.append(
+            Shape(kind=kind, x=x, y=y, width=wide, height=high, tall=tall, name="spot" if kind == "zone" else "")
+        )
+    return Course(start=(pick.choice([0.0, -20.0, 7.5]), 0.0), shapes=tuple(shapes))
+
+
+def random_body(pick: random.Random, model: Any) -> Body:
+    return Body(
+        model=model,
+        ways=pick.choice(["free", "eight", "four", "square"]),
+        width=pick.choice([8.0, 20.0]),
+        height=pick.choice([20.0, 52.0]),
+        depth=pick.choice([6.0, 14.0]),
+        cell=pick.choice([16.0, 33.0]),
+        acceleration=pick.choice([200.0, 600.0, 1e6]),
+        braking=pick.choice([150.0, 900.0]),
+        turn_rate=pick.choice([0.0, 90.0, 400.0]),
+        along=pick.choice([0.0, 0.0, 0.5, 1.0]),
+        along_after=pick.choice([0.0, 0.3]),
+        along_wait=pick.choice([0.0, 0.2]),
+        along_back=pick.choice([0.5, 2.0]),
+        aim=pick.choice(["", "look", "aim"]),
+        aim_held=pick.choice(["", "", "hold"]),
+    )
+
+
+def random_walker(seed: int) -> Character:
+    pick = random.Random(seed)
+    model = pick.choice(["side", "above"])
+    body = ("speed", "rise", "grounded", "climbing", "at_ladder", "blocked", "heading", "facing", "moving", "spot")
+    kinds: dict[str, Any] = {"speed": "number", "rise": "number", "heading": "bearing", "facing": "bearing"}
+    parameters = tuple(Parameter(name=name, kind=kinds.get(name, "flag"), owner="body") for name in body)
+    aim = Parameter(name="aim", kind="bearing")
+    states = (State(name="a"), State(name="b", hold_still=pick.random() < 0.5, face=pick.choice([0.0, 200.0])))
+    ways = (Transition(source="a", to="b", when="act held"), Transition(source="b", to="a", when="not act held"))
+    buttons = tuple(Button(name=name) for name in ("jump", "run", "hold", "act"))
+    return Character(
+        parameters=(*parameters, aim),
+        controls=Controls(sticks=(Stick(name="stick"), Stick(name="look")), buttons=buttons),
+        body=random_body(pick, model),
+        course=random_course(pick, model == "above"),
+        layers=(Layer(name="base", states=states, transitions=ways),),
+    )
+
+
+def steering(pick: random.Random, machine: Machine) -> list[Setting]:
+    found: list[Setting] = []
+    for tick in range(TICKS):
+        for name in ("stick.x", "stick.y", "look.x", "look.y"):
+            if pick.random() < 0.06:
+                found.append((tick, machine.index[name], pick.choice([-1.0, 0.0, 1.0, 1.0, pick.uniform(-1, 1)])))
+        if pick.random() < 0.05:
+            found.append((tick, machine.index["aim"], pick.uniform(0, 359)))
+        for name in ("jump", "run", "hold", "act"):
+            if pick.random() < 0.06:
+                found.append((tick, machine.index[name], pick.random() < 0.5))
+    return found
+
+
+@pytest.mark.parametrize("chunk", range(4))
+def test_random_bodies_do_the_same_in_both_engines(chunk: int) -> None:
+    touched = 0
+    for seed in range(chunk * 40, chunk * 40 + 40):
+        machine = compile_character(random_walker(seed))
+        changes = steering(random.Random(seed), machine)
+        tape, stepper = Tape(Engine(machine)), Stepper(machine)
+        list(tape.play(changes, TICKS))
+        now = stepper.first()
+        assert repr(tape.engine.situation(*tape.engine.first)) == repr(now)
+        for tick, row in enumerate(spread(changes, TICKS)):
+            step = stepper.step(now, row)
+            now = step.situation
+            assert repr(tape[tick]) == repr(step), (seed, tick)
+            touched += now.body.blocked
+    assert touched > 50, "the courses are in the way"
