@@ -25,8 +25,8 @@ HERE = Path(__file__).parent
 
 
 def check_and_report(out: Path) -> None:
-    """Check both demo characters; write reports and the trace of a take."""
-    for name in ("lamplighter", "lamplighter-faulty"):
+    """Check the demo characters; write reports and the trace of a take."""
+    for name in ("lamplighter", "lamplighter-faulty", "ferry-hand", "ferry-hand-faulty", "harbour-cat"):
         path = HERE / f"{name}.leanstep"
         character = load(path)
         report = check_character(character, HERE)
@@ -69,6 +69,13 @@ def pictures(out: Path, height: int = 800) -> None:
         for _ in range(60):  # in short waits, so that threads get their turn
             QTest.qWait(20)
         window.grab().save(str(out / f"{name.lower()}.png"))
+    window.open(HERE / "ferry-hand.leanstep")
+    wait_for_report(window)
+    window.go("Blends")
+    window.stations["Blends"].view.probed.emit((110.0, 130.0))  # type: ignore[attr-defined]
+    for _ in range(60):
+        QTest.qWait(20)
+    window.grab().save(str(out / "dial.png"))
     window.close()
     app.processEvents()
     Path(settings.fileName()).unlink(missing_ok=True)

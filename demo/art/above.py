@@ -23,10 +23,18 @@ FINE = 6
 SLANT, RISE = 0.62, 0.88
 """How much of a pixel of depth and of height is seen."""
 
-COAT, DARK, SKIN = tone("c8553d", "97392a", "e07b5f"), tone("2f4f74", "223a57", "436a98"), tone("a8724d", "865636", "c58f69")
+COAT, DARK, SKIN = (
+    tone("c8553d", "97392a", "e07b5f"),
+    tone("2f4f74", "223a57", "436a98"),
+    tone("a8724d", "865636", "c58f69"),
+)
 HAT, BOOT = tone("e6dbbd", "c0b391", "fbf5e2"), tone("3a3f49", "292d35", "565d6b")
 WOOD, IRON = tone("9a7448", "745533", "bb9461"), tone("8d97a3", "68717c", "b5bec8")
-FUR, PALE, NOSE = tone("7b7f8a", "5a5e69", "9da2ae"), tone("e9e4d8", "c7c0b0", "fbf8f0"), tone("c98f86", "a5716a", "dcaaa2")
+FUR, PALE, NOSE = (
+    tone("7b7f8a", "5a5e69", "9da2ae"),
+    tone("e9e4d8", "c7c0b0", "fbf8f0"),
+    tone("c98f86", "a5716a", "dcaaa2"),
+)
 ROPE = tone("d9c58f", "b29d68", "efe0b5")
 EYE = tone("2a2622", "2a2622", "2a2622")
 
@@ -107,7 +115,11 @@ def drawn(balls: Sequence[Ball], bearing: float, cell: int, foot: tuple[float, f
     for _, x, y, ball in sorted(placed, key=lambda one: -one[0]):
         base, shade, light = ball.made_of
         middle, reach = ((foot[0] + x) * FINE, (foot[1] + y) * FINE), ball.size / 2 * FINE
-        for colour, off, share in ((shade, 0.0, 1.0), (base, -0.14, 0.84), (light, -0.36, 0.34 if ball.size > 3 else 0.0)):
+        for colour, off, share in (
+            (shade, 0.0, 1.0),
+            (base, -0.14, 0.84),
+            (light, -0.36, 0.34 if ball.size > 3 else 0.0),
+        ):
             at = (middle[0] + off * reach, middle[1] + off * reach)
             size = reach * share
             brush.ellipse((at[0] - size, at[1] - size, at[0] + size, at[1] + size), fill=(*colour, 255))
@@ -139,15 +151,15 @@ def sheet(rows: Sequence[tuple[float, Sequence[list[Ball]]]], cell: int, foot: t
 
 Movement = Callable[[float], list[Ball]]
 MOVEMENTS: dict[str, Movement] = {
-    "idle": lambda step: ferry_hand(0.25, 0.25 * math.sin(2 * math.pi * step)),
-    "walk": lambda step: ferry_hand(step, 4.6),
-    "haul": lambda step: ferry_hand(step, 7.0, haul=1.0),
+    "idle": lambda step: ferry_hand(0.25, 0.9 * math.sin(2 * math.pi * (step + 1 / 24))),
+    "walk": lambda step: ferry_hand(step + 1 / 24, 4.6),
+    "haul": lambda step: ferry_hand(step + 1 / 24, 7.0, haul=1.0),
 }
 EIGHT = [180.0 + 45.0 * at for at in range(8)]
 """The rows begin with the figure that looks at us and go on clockwise as seen on the screen."""
 FIVE = [180.0, 135.0, 90.0, 45.0, 0.0]
 FRAMES = 6
-HAND, HAND_FOOT = 48, (24.0, 40.0)
+HAND, HAND_FOOT = 56, (28.0, 46.0)
 CAT, CAT_FOOT = 32, (16.0, 21.0)
 
 
@@ -155,10 +167,15 @@ def main() -> None:
     """Write both sheets."""
     steps = [at / FRAMES for at in range(FRAMES)]
     rows = [(bearing % 360, [move(step) for step in steps]) for move in MOVEMENTS.values() for bearing in EIGHT]
-    rows += [(bearing % 360, [ferry_hand(0.25, 0.0, throw=t) for t in (0.2, 0.7, 1.0, 0.9, 0.5, 0.2)]) for bearing in EIGHT]
+    rows += [
+        (bearing % 360, [ferry_hand(0.25, 0.0, throw=t) for t in (0.15, 0.6, 1.0, 0.85, 0.5, 0.3)]) for bearing in EIGHT
+    ]
     sheet(rows, HAND, HAND_FOOT).save(HERE / "ferry-hand-above.png", optimize=True)
-    rows = [(bearing, [cat(0.25, 0.4 * math.sin(2 * math.pi * step)) for step in steps]) for bearing in FIVE]
-    rows += [(bearing, [cat(step, 2.6) for step in steps]) for bearing in FIVE]
+    rows = [
+        (bearing, [cat(0.25 + step / 12, 0.9 * math.sin(2 * math.pi * (step + 1 / 24))) for step in steps])
+        for bearing in FIVE
+    ]
+    rows += [(bearing, [cat(step + 1 / 24, 2.6) for step in steps]) for bearing in FIVE]
     sheet(rows, CAT, CAT_FOOT).save(HERE / "harbour-cat.png", optimize=True)
 
 

@@ -24,7 +24,7 @@ LEFT = Qt.MouseButton.LeftButton
 def figure(demo: Path) -> Path:
     """A character with the sheets that are seen from above, and nothing made of them yet."""
     hand = Sheet(
-        name="hand", image="art/ferry-hand-above.png", size=(288, 1536), cut=Cut(columns=6, rows=32), foot=(24, 40)
+        name="hand", image="art/ferry-hand-above.png", size=(336, 1792), cut=Cut(columns=6, rows=32), foot=(28, 46)
     )
     cat = Sheet(name="cat", image="art/harbour-cat.png", size=(192, 320), cut=Cut(columns=6, rows=10), foot=(16, 21))
     parameters = (

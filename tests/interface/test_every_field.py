@@ -19,7 +19,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QWidget
 
 from leanstep.core.character import model
-from leanstep.core.character.edits import put
+from leanstep.core.character.edits import change, put
 from leanstep.core.character.files import dump
 from leanstep.core.naming.places import Thing
 from leanstep.desk.stations.clips.events import Event
@@ -71,6 +71,25 @@ def body(window: Window) -> QWidget:
     window.go("Rehearse")
     window.mirror.show_tab("Body")
     return window.mirror.body
+
+
+def seen_from_above(window: Window) -> None:
+    window.session.edit("test", lambda document: change(document, ("body",), model="above"))
+
+
+def body_above(window: Window) -> QWidget:
+    seen_from_above(window)
+    return body(window)
+
+
+def state_above(window: Window) -> QWidget:
+    seen_from_above(window)
+    return state(window)
+
+
+def shape_above(window: Window) -> QWidget:
+    seen_from_above(window)
+    return shape(window)
 
 
 def state(window: Window) -> QWidget:
@@ -285,6 +304,7 @@ TABLE: dict[str, Control | str] = {
     "State.ending": Control(state, "ending"),
     "State.hold_still": Control(state, "holds still"),
     "State.backward": Control(state, "may go backwards"),
+    "State.face": Control(state_above, "Turns to what it touches", "300"),
     "State.expects": Control(state, "Expects", "grounded"),
     "State.grace": Control(state, "Grace", "0.3"),
     "State.on_entry": Control(state, "On entry", "freeze 2 ticks"),
@@ -307,6 +327,17 @@ TABLE: dict[str, Control | str] = {
     "Layer.states": LISTED,
     "Layer.transitions": LISTED,
     "Body.stick": "one stick in the demo; the list is beside the others",
+    "Body.model": Control(body, "Seen from", "above"),
+    "Body.ways": Control(body_above, "Goes", "four ways"),
+    "Body.depth": Control(body_above, "Is deep", "14"),
+    "Body.cell": Control(body_above, "Cells are", "24"),
+    "Body.turn_rate": Control(body_above, "Turns by", "300"),
+    "Body.along": Control(body_above, "Goes along", "0.5"),
+    "Body.along_after": Control(body_above, "Reached in", "0.4"),
+    "Body.along_wait": Control(body_above, "But waits", "0.2"),
+    "Body.along_back": Control(body_above, "Back in", "2"),
+    "Body.aim": Control(body_above, "Looks along", "stick"),
+    "Body.aim_held": Control(body_above, "Only holding", "run"),
     "Body.jump": Control(body, "Jumps with", "run"),
     "Body.run": Control(body, "Runs with", "light"),
     "Body.width": Control(body, "Is wide", "24"),
@@ -327,6 +358,7 @@ TABLE: dict[str, Control | str] = {
     "Shape.y": Control(shape, "Y of the shape", "-44"),
     "Shape.width": Control(shape, "Width of the shape", "444"),
     "Shape.height": Control(shape, "Height of the shape", "44"),
+    "Shape.tall": Control(shape_above, "How tall the wall is", "9"),
     "Shape.name": Control(shape, "Name of the shape", "quay"),
     "Course.start": Control(start, "X of the shape", "44"),
     "Course.shapes": LISTED,

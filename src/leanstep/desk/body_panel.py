@@ -56,10 +56,46 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str, str, float, float, str], ...]], .
         ),
     ),
 )
+ABOVE = (
+    "Seen from above",
+    (
+        ("depth", "is deep", "units", 1, 2000, "How far its foot reaches up and down on the ground"),
+        ("cell", "cells are", "units", 1, 5000, "How large the cells are it goes by"),
+        ("turn_rate", "turns by", "°/s", 0, 100_000, "How fast it turns; 0: at once"),
+        (
+            "along",
+            "goes along",
+            "of its facing",
+            0,
+            1,
+            "By what share it goes where it looks instead of where the stick points",
+        ),
+        ("along_after", "reached in", "s", 0, 60, "After how long it goes so, once it begins to"),
+        ("along_wait", "but waits", "s", 0, 60, "How long the stick is pushed before that begins"),
+        ("along_back", "back in", "times as fast", 0, 100, "How much faster it is given back when the stick is let go"),
+    ),
+)
+CHOICES: tuple[tuple[str, str, dict[str, str], str], ...] = (
+    ("model", "seen from", {"side": "the side", "above": "above"}, "How the world is seen that it moves in"),
+    (
+        "ways",
+        "goes",
+        {"free": "every way", "eight": "eight ways", "four": "four ways", "square": "by whole cells"},
+        "Which ways it can go",
+    ),
+)
 LABELS = 96
 """Pixels that words before a field take."""
 
-CONTROLS = (("stick", "steered by", "sticks"), ("jump", "jumps with", "buttons"), ("run", "runs with", "buttons"))
+CONTROLS = (
+    ("stick", "steered by", "sticks"),
+    ("jump", "jumps with", "buttons"),
+    ("run", "runs with", "buttons"),
+    ("aim", "looks along", "aims"),
+    ("aim_held", "only holding", "buttons"),
+)
+"""What it obeys; the last two where it is seen from above."""
+NOTHING = "nothing"
 
 
 class BodyPanel(QScrollArea):
@@ -79,8 +115,16 @@ class BodyPanel(QScrollArea):
         column.setContentsMargins(0, 0, 6, 6)
         column.setSpacing(4)
         column.addWidget(self.sentence)
-        for title, numbers in GROUPS:
-            column.addWidget(label(title, "title"))
+        self.choices: dict[str, QComboBox] = {}
+        self.above: list[QWidget] = []
+        column.addLayout(self._choices())
+        for title, numbers in (ABOVE, *GROUPS):
+            box = QWidget()
+            within = QVBoxLayout(box)
+            within.setContentsMargins(0, 0, 0, 0)
+            within.setSpacing(4)
+            within.addWidget(label(title, "title"))
+            self.above += [box] if title == ABOVE[0] else []
             grid = QGridLayout()
             grid.setVerticalSpacing(4)
             for row, (name, words, unit, low, high, tip) in enumerate(numbers):
@@ -94,15 +138,18 @@ class BodyPanel(QScrollArea):
                 grid.addWidget(field, row, 1)
                 grid.setColumnMinimumWidth(0, LABELS)
             grid.setColumnStretch(1, 1)
-            column.addLayout(grid)
+            within.addLayout(grid)
+            column.addWidget(box)
         grid = QGridLayout()
         for row, (name, words, _) in enumerate(CONTROLS):
             box = QComboBox()
             box.setAccessibleName(words.capitalize())
             box.setToolTip("The control that the body obeys")
-            box.activated.connect(lambda at, name=name: self._set(name, self.controls[name].itemText(at)))
+            box.activated.connect(lambda at, name=name: self._obey(name, self.controls[name].itemText(at)))
             self.controls[name] = box
-            grid.addWidget(label(words, "soft"), row, 0)
+            said = label(words, "soft")
+            self.above += [said, box] if name.startswith("aim") else []
+            grid.addWidget(said, row, 0)
             grid.addWidget(box, row, 1)
         grid.setColumnMinimumWidth(0, LABELS)
         grid.setColumnStretch(1, 1)
@@ -112,14 +159,44 @@ class BodyPanel(QScrollArea):
         session.changed.connect(self.refresh)
         self.refresh()
 
+    def _choices(self) -> QGridLayout:
+        """How it is seen, and which ways it goes."""
+        grid = QGridLayout()
+        for row, (name, words, options, tip) in enumerate(CHOICES):
+            box = QComboBox()
+            box.setAccessibleName(words.capitalize())
+            box.setToolTip(tip)
+            for key, text in options.items():
+                box.addItem(text, key)
+            box.activated.connect(lambda at, name=name: self._set(name, self.choices[name].itemData(at)))
+            self.choices[name] = box
+            said = label(words, "soft")
+            self.above += [said, box] if name == "ways" else []
+            grid.addWidget(said, row, 0)
+            grid.addWidget(box, row, 1)
+        grid.setColumnMinimumWidth(0, LABELS)
+        grid.setColumnStretch(1, 1)
+        return grid
+
+    def _obey(self, name: str, control: str) -> None:
+        self._set(name, "" if control == NOTHING else control)
+
     def refresh(self) -> None:
         """Show the document as it is now."""
         document = self.session.document
+        above = document.body.model == "above"
+        for widget in self.above:
+            widget.setVisible(above)
+        for name, choice in self.choices.items():
+            choice.setCurrentIndex(choice.findData(getattr(document.body, name)))
         for name, field in self.fields.items():
             field.show_value(getattr(document.body, name))
         for name, _, kind in CONTROLS:
-            names = [one.name for one in getattr(document.controls, kind)]
-            fill_combo(self.controls[name], names, getattr(document.body, name))
+            bearings = [one.name for one in document.parameters if one.kind == "bearing" and one.owner != "body"]
+            sticks = [one.name for one in document.controls.sticks]
+            names = [*sticks, *bearings] if kind == "aims" else [one.name for one in getattr(document.controls, kind)]
+            names = [NOTHING, *names] if name.startswith("aim") else names
+            fill_combo(self.controls[name], names, getattr(document.body, name) or NOTHING * name.startswith("aim"))
         self.sentence.setText(in_words(document.body, document.rate) if self.isVisible() else "")
 
     def showEvent(self, event: object) -> None:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPixmapCache
 
+from leanstep.core.bearings import across, along
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.core.rehearsal.traces import Run
@@ -165,6 +168,25 @@ def arrow(painter: QPainter, tip: QPointF, dx: float, dy: float, size: float = 6
     path.lineTo(tip.x() - ux * size + uy * size * 0.55, tip.y() - uy * size - ux * size * 0.55)
     path.closeSubpath()
     painter.fillPath(path, painter.pen().color())
+
+
+def rose(painter: QPainter, centre: QPointF, radius: float, bearing: float | None, cuts: Sequence[float] = ()) -> None:
+    """A direction as a needle in a small ring with its mark at the top, which is up; ``cuts`` are directions conditions name."""
+    painter.setPen(pen("edge", 1.5))
+    painter.setBrush(theme.colour("leaf"))
+    painter.drawEllipse(centre, radius, radius)
+    painter.setPen(pen("soft", 1))
+    arrow(painter, centre - QPointF(0, radius + 3), 0, -1, 5)
+    painter.setPen(pen("mark", 1.4))
+    for cut in cuts:
+        side = QPointF(across(cut), -along(cut))
+        painter.drawLine(centre + side * (radius - 3), centre + side * (radius + 2))
+    if bearing is not None:
+        side = QPointF(across(bearing), -along(bearing))
+        painter.setPen(pen("ink", 2))
+        painter.drawLine(centre - side * radius * 0.35, centre + side * radius * 0.8)
+        arrow(painter, centre + side * radius * 0.95, side.x(), side.y(), 6)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
 
 
 def runs_of(states: list[int], fired: list[bool]) -> list[Run]:

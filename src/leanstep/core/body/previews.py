@@ -4,9 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from msgspec.structs import replace
+
 from leanstep.core.body.moving import BodyState, Motion
 from leanstep.core.body.records import Steer
 from leanstep.core.character.model import Body, Course, Shape
+
+
+def _on_level_ground(body: Body, rate: float) -> Motion:
+    """The body seen from the side, which jumps and sets off by the same numbers, on level ground."""
+    return Motion(replace(body, model="side"), LEVEL, rate)
+
 
 LEVEL = Course(shapes=(Shape(kind="floor", x=-1e6, y=-100.0, width=2e6, height=100.0),))
 LONGEST = 600
@@ -26,7 +34,7 @@ class Run:
 def jump_arc(body: Body, speed: float, rate: float, held: bool = True) -> list[Point]:
     """Where the foot goes in a jump from a run at ``speed`` units a second, tick by tick, the button being held or let go at
     once; the first point is where it takes off."""
-    state, motion = BodyState(0.0, 0.0, vx=speed, grounded=True), Motion(body, LEVEL, rate)
+    state, motion = BodyState(0.0, 0.0, vx=speed, grounded=True), _on_level_ground(body, rate)
     share = speed / max(body.run_speed, 1e-9)
     points = [(0.0, 0.0)]
     for tick in range(LONGEST):
@@ -40,7 +48,7 @@ def jump_arc(body: Body, speed: float, rate: float, held: bool = True) -> list[P
 def setting_off(body: Body, run: bool, rate: float) -> Run:
     """From standing to the full walking or running speed."""
     goal = body.run_speed if run else body.walk_speed
-    state, motion = BodyState(0.0, 0.0, grounded=True), Motion(body, LEVEL, rate)
+    state, motion = BodyState(0.0, 0.0, grounded=True), _on_level_ground(body, rate)
     for tick in range(LONGEST):
         if state.vx >= goal:
             return Run(state.x, tick / rate)
@@ -50,7 +58,7 @@ def setting_off(body: Body, run: bool, rate: float) -> Run:
 
 def stopping(body: Body, rate: float) -> Run:
     """From the full running speed to standing."""
-    state, motion = BodyState(0.0, 0.0, vx=body.run_speed, grounded=True), Motion(body, LEVEL, rate)
+    state, motion = BodyState(0.0, 0.0, vx=body.run_speed, grounded=True), _on_level_ground(body, rate)
     for tick in range(LONGEST):
         if state.vx <= 0:
             return Run(state.x, tick / rate)

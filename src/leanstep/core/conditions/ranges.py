@@ -24,13 +24,13 @@ class Range:
 
 
 def read_numbers(condition: x.Expression, symbols: Sequence[x.Symbol], memories: Sequence[x.Memory]) -> list[int]:
-    """The numbers and wholes a condition reads, also in what it remembers, in the order of the symbols."""
+    """The numbers, wholes and directions a condition reads, also in what it remembers, in the order of the symbols."""
     found, waiting = set[int](), [condition]
     while waiting:
         one = waiting.pop()
         found |= x.symbols_in(one)
         waiting += [memories[part.index].operand for part in x.parts(one) if isinstance(part, x.Remembered)]
-    return sorted(index for index in found if symbols[index].kind in ("number", "whole"))
+    return sorted(index for index in found if symbols[index].kind in x.NUMERIC)
 
 
 def ranges(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from leanstep.core.blends.picking import kept, pick
 from leanstep.core.blends.space import Space
@@ -103,8 +104,28 @@ class Picture:
 
     @property
     def followed(self) -> bool:
-        """Whether proofs follow its playhead: it plays one clip at its written speed, and does not stray."""
-        return self.blend is None and self.reels[0].pace is None and not self.strays
+        """Whether proofs follow its playhead: it plays at its written speed, does not stray, and whatever is picked lasts as long
+        and has the same events."""
+        return self.even and self.reels[0].pace is None and not self.strays
+
+    @cached_property
+    def even(self) -> bool:
+        """Whether it does not matter to the graph which clip is picked: all last as long, begin their cycles at the same place, go
+        back to the same place, and have the same marks and spans."""
+        first = self.reels[0]
+        return all(
+            (one.timing.length, one.timing.begin, one.timing.repeats, one.cues, one.windows, one.pace, self.phase(at))
+            == (
+                first.timing.length,
+                first.timing.begin,
+                first.timing.repeats,
+                first.cues,
+                first.windows,
+                first.pace,
+                self.phase(0),
+            )
+            for at, one in enumerate(self.reels)
+        )
 
     def pick(self, values: Sequence[Symbolic], before: int = -1) -> int:
         """Which clip is shown when the symbols have these values, after the one picked ``before`` (-1: none was)."""

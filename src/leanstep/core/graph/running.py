@@ -67,7 +67,8 @@ class Running(Moment):
             picture = self.machine.pictures[at][state]
             if picture is None or (self.blind and not picture.followed):
                 continue
-            pick = picture.pick(self.values, self.picks[at])
+            # where values are not known, any pick will do for what is even
+            pick = 0 if self.blind else picture.pick(self.values, self.picks[at])
             reel = picture.reels[pick]
             playhead = self.playheads[at]
             if pick != self.picks[at]:
@@ -133,7 +134,7 @@ class Running(Moment):
         picture = self.machine.pictures[layer][state]
         if picture is None or (self.blind and not picture.followed):
             return
-        self.picks[layer] = picture.pick(self.values, picture.kept_from(*left))
+        self.picks[layer] = 0 if self.blind else picture.pick(self.values, picture.kept_from(*left))
         reel = picture.reels[self.picks[layer]]
         length = self.lengths[layer] = reel.timing.length
         if playhead and old_length:

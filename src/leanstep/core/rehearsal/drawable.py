@@ -41,8 +41,8 @@ class Drawable:
 
 NOTHING = Drawable()
 
-QUARTER = 90
-"""Degrees of a quarter turn."""
+QUARTER, HALF = 90, 180
+"""Degrees of a quarter turn, and of half a one."""
 
 
 def of_frame(sheet: str, frame: int, mirrored: bool = False) -> Drawable:
@@ -109,12 +109,23 @@ def _piece(
     sheet = clip.sheet_of(use)
     view = _views(machine).get(sheet)
     turned = (
-        view is not None and view.mirrors and (situation.body.facing < 0) ^ (view.facing(clip, use.frame) == "left")
+        view is not None
+        and view.mirrors
+        and _looks_left(machine, situation, picture) ^ (view.facing(clip, use.frame) == "left")
     )
     mirrored = use.mirrored ^ picture.mirrors(pick) ^ turned
     # what is turned stays turned towards where the figure looks
     turn = QUARTER * use.turns * (-1 if turned else 1)
     return Piece(sheet, use.frame, mirrored, turn=float(turn), opacity=opacity)
+
+
+def _looks_left(machine: Machine, situation: Situation, picture: Picture) -> bool:
+    """Whether the figure is to be turned left.  Seen from above only what is drawn from the side is, not what is picked by a
+    direction."""
+    if machine.character.body.model == "side":
+        return situation.body.facing < 0
+    picked = picture.space is not None and any(axis.round for axis in picture.space.axes)
+    return not picked and situation.body.facing > HALF
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
+from leanstep.core.bearings import turn
+from leanstep.core.body.moving import BodyState
 from leanstep.core.character.model import Expectation, Take
 from leanstep.core.conditions.evaluation import decide
 from leanstep.core.conditions.tree import Duration, ticks_of
@@ -13,15 +15,29 @@ from leanstep.core.rehearsal.stepping import moment_of
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
 
+EIGHTH, RIGHT_ANGLE = 45.0, 90.0
 STILL = 1e-9
 """Speeds up to this one, in units a second, are no movement."""
 
 
 def turned_twice(trace: Trace) -> list[int]:
-    """Ticks on which the facing flips for the second time within the flicker window."""
-    facings = [facing for facing, _ in trace.heading()]
+    """Ticks on which the figure faces again as it did, having turned and turned back within the flicker window; seen from above,
+    by an eighth of a circle or more."""
+    above = trace.machine.character.body.model == "above"
+    facings = [round(body.facing / EIGHTH) % 8 if above else body.facing for body in trace.bodies()]
     flips = [tick for tick in range(1, len(facings)) if facings[tick] != facings[tick - 1]]
-    return [after for before, after in itertools.pairwise(flips) if after - before < trace.machine.window]
+    return [
+        after
+        for before, after in itertools.pairwise(flips)
+        if after - before < trace.machine.window and facings[after] == facings[before - 1]
+    ]
+
+
+def _goes_against(body: BodyState, above: bool) -> bool:
+    """Whether a body moves against its facing; seen from above by more than a right angle."""
+    if above:
+        return body.speed > STILL and abs(turn(body.facing, body.heading)) > RIGHT_ANGLE
+    return body.vx * body.facing < -STILL
 
 
 def moved_backward(trace: Trace) -> dict[tuple[int, int], list[int]]:
@@ -32,8 +48,9 @@ def moved_backward(trace: Trace) -> dict[tuple[int, int], list[int]]:
     against = 0
     if not states:
         return found
-    for tick, ((facing, speed), state) in enumerate(zip(trace.heading(), trace.states(0))):
-        wrong = speed * facing < -STILL and not states[state].backward
+    above = trace.machine.character.body.model == "above"
+    for tick, (body, state) in enumerate(zip(trace.bodies(), trace.states(0))):
+        wrong = _goes_against(body, above) and not states[state].backward
         against = against + 1 if wrong else 0
         if against == trace.machine.window + 1:
             found.setdefault((0, state), []).append(tick)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 
+from leanstep.core.body.moving import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.rehearsal.situation import Setting, Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
@@ -38,9 +39,9 @@ class Stepped(list[Step]):
         """Every symbol's value on a tick."""
         return self[tick].situation.values
 
-    def heading(self) -> list[tuple[float, float]]:
-        """Which way the figure faces and how fast the body moves right, tick by tick."""
-        return [(step.situation.body.facing, step.situation.body.vx) for step in self]
+    def bodies(self) -> Iterator[BodyState]:
+        """Where the body is, tick by tick."""
+        return (step.situation.body for step in self)
 
     def marks(self) -> list[tuple[int, int, str]]:
         """Tick, layer and name of every mark that fires."""

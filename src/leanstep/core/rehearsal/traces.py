@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from leanstep.core.body.moving import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.engine.tables import Unfit
@@ -53,9 +54,9 @@ class Trace:
         """Every symbol's value on a tick."""
         return self.steps.values_on(tick)
 
-    def heading(self) -> list[tuple[float, float]]:
-        """Which way the figure faces (1 right, -1 left) and how fast the body moves right, tick by tick."""
-        return self.steps.heading()
+    def bodies(self) -> Iterator[BodyState]:
+        """Where the body is, tick by tick."""
+        return self.steps.bodies()
 
     def marks(self) -> list[tuple[int, int, str]]:
         """Tick, layer and name of every mark that fires."""

@@ -29,6 +29,7 @@ from leanstep.desk.widgets.timeline import thresholds
 NEW: tuple[tuple[str, dict[str, Any]], ...] = (
     ("A number of the game", {"name": "value", "min": 0.0, "max": 1.0}),
     ("A whole number of the game", {"name": "count", "kind": "whole", "min": 0.0, "max": 9.0}),
+    ("A direction of the game", {"name": "towards", "kind": "bearing"}),
     ("A flag of the game", {"name": "sign", "kind": "flag"}),
     ("A pulse of the game", {"name": "call", "kind": "pulse"}),
     ("A choice of the game", {"name": "mood", "kind": "choice", "choices": ("calm", "angry")}),
@@ -336,4 +337,4 @@ def _of_body(name: str) -> Parameter:
         return Parameter(name=name, owner="body", min=0.0, max=400.0, unit="units/s")
     if name == "rise":
         return Parameter(name=name, owner="body", min=-600.0, max=400.0, unit="units/s")
-    return Parameter(name=name, kind="flag", owner="body")
+    return Parameter(name=name, kind="bearing" if name in ("heading", "facing") else "flag", owner="body")

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
+from leanstep.core.bearings import bearing_of, way_word
 from leanstep.core.character.model import Parameter
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.naming.places import Thing, users
@@ -20,9 +21,16 @@ from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.basics import NameField, button, label
 from leanstep.desk.widgets.condition import ConditionLine
 
-KINDS = {"number": "a number", "whole": "a whole number", "flag": "a flag", "choice": "a choice", "pulse": "a pulse"}
+KINDS = {
+    "number": "a number",
+    "whole": "a whole number",
+    "bearing": "a direction",
+    "flag": "a flag",
+    "choice": "a choice",
+    "pulse": "a pulse",
+}
 OWNERS = {"game": "the game", "controls": "controls", "body": "the body", "graph": "the graph", "formula": "a formula"}
-HEAD = 38
+HEAD, ROSE = 38, 12.0
 
 
 class Head(QWidget):
@@ -64,6 +72,8 @@ class Head(QWidget):
             return "on" if self.value else "off"
         if isinstance(self.value, str):
             return self.value
+        if self.parameter.kind == "bearing":
+            return f"{self.value:.0f}° {way_word(self.value)}"
         return f"{self.value:.4g} {self.parameter.unit}".strip()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -77,15 +87,20 @@ class Head(QWidget):
         middle = Qt.AlignmentFlag.AlignVCenter
         painter.drawText(QRectF(4, 2, width * 0.6, 18), Qt.AlignmentFlag.AlignLeft | middle, one.name)
         painter.setFont(font(12))
+        room = ROSE * 2 + 14 if one.kind == "bearing" else 6
         painter.drawText(
-            QRectF(width * 0.4, 2, width * 0.6 - 6, 18), Qt.AlignmentFlag.AlignRight | middle, self.words()
+            QRectF(width * 0.3, 2, width * 0.7 - room, 18), Qt.AlignmentFlag.AlignRight | middle, self.words()
         )
         painter.setPen(theme.colour("soft"))
         painter.setFont(font(11))
         painter.drawText(
             QRectF(4, 19, width * 0.4, 15), Qt.AlignmentFlag.AlignLeft | middle, f"set by {OWNERS[one.owner]}"
         )
-        self._line(painter, self._place())
+        if one.kind == "bearing":
+            told = float(self.value) if isinstance(self.value, int | float) else None
+            paint.rose(painter, self._rose(), ROSE, told, self.cuts)
+        else:
+            self._line(painter, self._place())
         painter.setPen(paint.pen("rule"))
         painter.drawLine(0, self.height() - 1, width, self.height() - 1)
 
@@ -93,14 +108,22 @@ class Head(QWidget):
         """Where the line of its range is."""
         return QRectF(self.width() * 0.45, 27, self.width() * 0.55 - 10, 0)
 
+    def _rose(self) -> QPointF:
+        """Where the ring of a direction is."""
+        return QPointF(self.width() - ROSE - 6, 20)
+
     @property
     def is_handle(self) -> bool:
         """Whether a person can set the value here, for the game."""
         return self.parameter.owner == "game"
 
-    def _handle(self, x: float) -> None:
-        """Set the value to that at a place of the line."""
-        one, line = self.parameter, self._place()
+    def _handle(self, where: QPointF) -> None:
+        """Set the value to that at a place of the line, or of the ring."""
+        one, line, x = self.parameter, self._place(), where.x()
+        if one.kind == "bearing":
+            off = where - self._rose()
+            self.handled.emit(float(round(bearing_of(off.x(), -off.y())) % 360))
+            return
         low, high = self._range()
         at = low + min(max((x - line.x()) / max(1.0, line.width()), 0.0), 1.0) * (high - low)
         if one.kind == "pulse":
@@ -153,15 +176,19 @@ class Head(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         where, line = event.position(), self._place()
-        self._drags = self.is_handle and where.x() > line.x() - 6 and abs(where.y() - line.y()) < 10
+        if self.parameter.kind == "bearing":
+            near = (where - self._rose()).manhattanLength() < ROSE * 1.6
+        else:
+            near = where.x() > line.x() - 6 and abs(where.y() - line.y()) < 10
+        self._drags = self.is_handle and near
         if self._drags:
-            self._handle(where.x())
+            self._handle(where)
         else:
             self.toggled.emit()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drags and self.parameter.kind != "pulse":
-            self._handle(event.position().x())
+            self._handle(event.position())
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._drags = False
@@ -327,9 +354,9 @@ class ParameterRow(QFrame):
             "choices": one.kind == "choice",
             "start": one.owner == "graph" or one.start is not None,
             "rest": one.kind != "pulse" and one.owner not in ("formula",),
-            "wobble": one.kind == "number" and outside,
+            "wobble": one.kind in ("number", "bearing") and outside,
             "chatters": one.kind == "flag" and outside,
-            "limit": (one.kind == "pulse" or one.kind == "number") and outside,
+            "limit": one.kind in ("pulse", "number", "bearing") and outside,
         }
         for key, (words, widget) in self._lines.items():
             words.setVisible(means.get(key, True))
@@ -349,6 +376,8 @@ class ParameterRow(QFrame):
             values["choices"] = ("one", "another")
         if kind != "flag":
             values["chatters"] = False
+        if kind == "bearing":
+            values |= {"min": None, "max": None, "unit": ""}
         self.changed.emit(values)
 
     def _set_formula(self, text: str) -> None:

@@ -102,7 +102,8 @@ class Timeline(Lanes):
         controls = [
             index
             for index, symbol in enumerate(machine.symbols)
-            if symbol.name in used | self.also or (all_controls and symbol.owner == "controls")
+            if symbol.name in used | self.also
+            or (all_controls and symbol.owner == "controls" and index not in machine.derived)
         ]
         moving = set(trace.moving(range(len(machine.symbols)))) if trace else set()
         candidates = [index for index in self._thresholds if index in moving and index not in controls]

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, overload
 
 import numpy as np
 
-from leanstep.core.body.records import FIELDS
+from leanstep.core.body.moving import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.rehearsal.engine.records import NOW, PLAYER
 from leanstep.core.rehearsal.situation import Setting, Step
@@ -103,12 +103,10 @@ class Tape(Sequence[Step]):
         part, row = self._where(tick)
         return self.engine.symbolic(part.values[row].tolist())
 
-    def heading(self) -> list[tuple[float, float]]:
-        """Which way the figure faces and how fast the body moves right, tick by tick."""
+    def bodies(self) -> Iterator[BodyState]:
+        """Where the body is, tick by tick."""
         place = self.engine.laid.head.place
-        facing, speed = place + FIELDS.facing, place + FIELDS.vx
-        pairs = (zip(part.values[:, facing].tolist(), part.values[:, speed].tolist()) for part in self._parts)
-        return [pair for some in pairs for pair in some]
+        return (BodyState.of(row) for part in self._parts for row in part.values[:, place:].tolist())
 
     def marks(self) -> list[tuple[int, int, str]]:
         """Tick, layer and name of every mark that fires."""

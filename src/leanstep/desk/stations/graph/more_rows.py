@@ -43,6 +43,10 @@ class StateRows(QWidget):
         self.grace = NumberField("Grace", "For how long it may not hold", 0, 3600, "s", whole=False)
         self.grace.setSingleStep(0.05)
         self.grace.settled.connect(lambda value: self.changed.emit({"grace": value}))
+        self.face = NumberField("Turns to what it touches", "Seen from above: how fast it does", 0, 10_000, "°/s")
+        self.face.setSpecialValueText("no")
+        self.face.settled.connect(lambda value: self.changed.emit({"face": value}))
+        self.face_words = label("turns to what it touches", "soft")
         self.note = note_line("state")
         self.note.editingFinished.connect(self._note)
         self.fault = label("", "fault")
@@ -58,6 +62,8 @@ class StateRows(QWidget):
         second.addWidget(self.expects, 2)
         second.addWidget(label("but for", "soft"))
         second.addWidget(self.grace)
+        second.addWidget(self.face_words)
+        second.addWidget(self.face)
         second.addWidget(self.note, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -76,6 +82,9 @@ class StateRows(QWidget):
         if self.expects.text() != state.expects:
             self.expects.setText(state.expects)
         self.grace.show_value(state.grace)
+        self.face.show_value(state.face)
+        for part in (self.face, self.face_words):
+            part.setVisible(character.body.model == "above" or state.face > 0)
         if self.note.text() != state.note:
             self.note.setText(state.note)
         fault = deeds.fault_of(character, (*state.on_entry, *state.on_leave))

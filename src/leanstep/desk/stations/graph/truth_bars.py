@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize
-from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
+from leanstep.core.bearings import way_word
+from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.conditions.expression import Expression
 from leanstep.core.conditions.ranges import ranges, read_numbers
 from leanstep.core.rehearsal.stepping import moment_of
@@ -17,6 +19,8 @@ from leanstep.desk.widgets.basics import plain_tip
 MOST = 4
 """Bars that have room beside each other."""
 GAP = 16.0
+RING = 11
+"""Pixels from the middle of the ring of a direction to its arcs."""
 
 
 class TruthBars(QWidget):
@@ -43,6 +47,8 @@ class TruthBars(QWidget):
         self.condition = condition
         self.numbers = read_numbers(condition, machine.symbols, machine.memories)[:MOST] if condition else []
         self.setVisible(bool(self.numbers))
+        round_one = any(machine.symbols[number].kind == "bearing" for number in self.numbers)
+        self.setFixedHeight(RING * 2 + 10 if round_one else 16)
         self.setToolTip(
             plain_tip(
                 "Dark: true now at these values. Light: true once the rest of the condition is fulfilled. The line is the "
@@ -69,6 +75,9 @@ class TruthBars(QWidget):
         for place, number in enumerate(self.numbers):
             symbol = machine.symbols[number]
             value = float(moment.values[number])
+            if symbol.kind == "bearing":
+                self._ring(painter, number, place * each, moment)
+                continue
             low, high = f"{symbol.low:g}", f"{symbol.high:g}"
             texts = (f"{symbol.name} {value:.4g}", low, high)
             widths = [words.horizontalAdvance(texts[0]), words.horizontalAdvance(low), words.horizontalAdvance(high)]
@@ -94,3 +103,22 @@ class TruthBars(QWidget):
             at = bar.left() + (value - symbol.low) * per
             painter.setPen(paint.pen("ink", 2))
             painter.drawLine(QPointF(at, 1), QPointF(at, 15))
+
+    def _ring(self, painter: QPainter, number: int, left: float, moment: Moment) -> None:
+        """A direction: where on its circle the condition is true, and where it points now."""
+        machine, symbol = self.live.machine, self.live.machine.symbols[number]
+        value, middle = float(moment.values[number]), self.height() / 2 + 2
+        said = f"{symbol.name} {value:.0f}° {way_word(value)}"
+        wide = QFontMetricsF(painter.font()).horizontalAdvance(said)
+        painter.setPen(theme.colour("soft"))
+        painter.drawText(QPointF(left, middle + 4), said)
+        centre = QPointF(left + wide + 12 + RING, middle)
+        assert self.condition is not None
+        paint.rose(painter, centre, RING - 3, value)
+        area = QRectF(centre.x() - RING, centre.y() - RING, 2 * RING, 2 * RING)
+        for one in ranges(self.condition, number, machine.symbols, machine.memories, moment):
+            colour = theme.colour("chosen")
+            colour.setAlpha(255 if one.now else 90)
+            painter.setPen(QPen(colour, 3.5, c=Qt.PenCapStyle.FlatCap))
+            # Qt counts sixteenths of degrees from the right, anticlockwise
+            painter.drawArc(area, round((90 - one.high) * 16), max(48, round((one.high - one.low) * 16)))

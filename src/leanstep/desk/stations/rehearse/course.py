@@ -67,7 +67,8 @@ class CourseView(QWidget):
 
     def _drawn(self, situation: Situation) -> tuple[object, ...]:
         """The figure and where it is."""
-        return of_situation(self.live.machine, situation), situation.body.x, situation.body.y
+        body = situation.body
+        return of_situation(self.live.machine, situation), body.x, body.y, body.lift, body.facing
 
     def _scale(self) -> float:
         return float(max(1, int(self.height() / 300)))
@@ -80,11 +81,15 @@ class CourseView(QWidget):
         scale = self._scale()
         self._aim(situation.body.x, scale)
         ground = self.height() - 58.0
-        self._lift = max(0.0, situation.body.y + OVERHEAD - ground / scale)
+        above = self.session.document.body.model == "above"
+        if above:
+            self._lift = situation.body.y - ground / scale / 2
+        else:
+            self._lift = max(0.0, situation.body.y + OVERHEAD - ground / scale)
         place = self.place
-        shapes: Sequence[Shape] = self.session.document.course.shapes or (
-            Shape(kind="floor", x=-1e5, y=-100, width=2e5, height=100),
-        )
+        shapes: Sequence[Shape] = self.session.document.course.shapes
+        if not shapes and not above:
+            shapes = (Shape(kind="floor", x=-1e5, y=-100, width=2e5, height=100),)
         if self.row is not None:
             shapes = self._edited(shapes)
         for kind in ("zone", "ladder", "floor"):
@@ -101,6 +106,9 @@ class CourseView(QWidget):
             self._preview(painter, place, situation)
         shown = of_situation(self.live.machine, situation)
         foot = place(situation.body.x, situation.body.y)
+        if above:
+            self._shadow(painter, foot, scale)
+            foot -= QPointF(0, situation.body.lift * scale)
         if not shown.pieces or not paint.figure(painter, self.session.art, shown, foot, scale):
             body = self.session.document.body
             painter.setPen(paint.pen("ink", 1.5))
@@ -113,6 +121,15 @@ class CourseView(QWidget):
             )
             painter.drawRoundedRect(box, 6, 6)
         self._frame(painter, situation)
+
+    def _shadow(self, painter: QPainter, foot: QPointF, scale: float) -> None:
+        """Where the figure stands, or would if it had not jumped."""
+        body, shade = self.session.document.body, theme.colour("ink")
+        shade.setAlpha(50)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(shade)
+        painter.drawEllipse(foot, body.width * scale / 2, body.depth * scale / 2)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _aim(self, x: float, scale: float) -> None:
         """The camera keeps the figure in the middle half and does not look beyond the course."""
@@ -275,6 +292,8 @@ class CourseView(QWidget):
     def _preview(self, painter: QPainter, place: Place, situation: Situation) -> None:
         """The jump from a run, held and let go, and the way to full speed, to scale from where the figure stands."""
         body, rate = self.session.document.body, self.session.document.rate
+        if body.model == "above":
+            return
         x, y, way = situation.body.x, situation.body.y, situation.body.facing
         off = setting_off(body, True, rate).distance
         painter.setPen(paint.pen("chosen", 3))

@@ -103,6 +103,11 @@ class CourseRow(QWidget):
             field.setMinimumWidth(76)
             field.settled.connect(lambda value, key=key: self._set(**{key: value}))
             self.fields[key] = field
+        self.tall = NumberField("How tall the wall is", "Who jumps higher passes over it", 0, 1e6, whole=False)
+        self.tall.setPrefix("tall ")
+        self.tall.setSpecialValueText("too high")
+        self.tall.setMinimumWidth(84)
+        self.tall.settled.connect(lambda value: self._set(tall=value or None))
         self.remove_button = button("Remove", "Remove the chosen shape (Delete)", self.remove)
         self.ready = QComboBox()
         self.ready.setAccessibleName("Ready courses")
@@ -118,6 +123,7 @@ class CourseRow(QWidget):
         row.addWidget(self.name)
         for field in self.fields.values():
             row.addWidget(field)
+        row.addWidget(self.tall)
         row.addWidget(self.remove_button)
         row.addStretch(1)
         row.addWidget(self.ready)
@@ -132,6 +138,11 @@ class CourseRow(QWidget):
         if self.chosen is not None and not START <= self.chosen < len(self.shapes):
             self.chosen = None
         shape = self.shapes[self.chosen] if self.chosen is not None and self.chosen != START else None
+        above = self.session.document.body.model == "above"
+        self.tall.setVisible(above)
+        self.tall.setEnabled(shape is not None and shape.kind == "floor")
+        self.tall.show_value((shape.tall or 0.0) if shape is not None else 0.0)
+        self.kind.setItemText(self.kind.findData("floor"), "wall" if above else KINDS["floor"])
         self.name.setEnabled(shape is not None)
         self.remove_button.setEnabled(shape is not None)
         if shape is not None:
