@@ -1,4 +1,4 @@
-"""The body on its course, the keyboard, cutting, timing and picking."""
+"""The body on its course, the devices, cutting, timing and picking."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from PIL import Image
 from leanstep.core.blends.mixing import weights
 from leanstep.core.blends.picking import borders, pick
 from leanstep.core.blends.space import space_of
-from leanstep.core.body.keyboard import Keyboard
+from leanstep.core.body.devices import Devices
 from leanstep.core.body.moving import BodyState, Motion, placed
 from leanstep.core.body.records import Steer
 from leanstep.core.character.files import load
@@ -108,15 +108,15 @@ def test_zones_raise_their_flag() -> None:
 @pytest.mark.parametrize(("rule", "value"), [("last", 1.0), ("first", -1.0), ("cancel", 0.0)])
 def test_opposite_keys_resolve_by_the_rule(rule: str, value: float) -> None:
     stick = Stick(name="stick", left=("Left",), right=("Right",), opposite=rule)  # type: ignore[arg-type]
-    keyboard = Keyboard(Controls(sticks=(stick,), buttons=(Button(name="jump", keys=("Space", "Z")),)))
-    keyboard.press("Left")
-    assert keyboard.values()["stick.x"] == -1
-    keyboard.press("Right")
-    assert keyboard.values()["stick.x"] == value
-    assert keyboard.press("Z") and not keyboard.press("Q")
-    assert keyboard.values()["jump"] is True
-    keyboard.let_go()
-    assert keyboard.values() == {"stick.x": 0.0, "stick.y": 0.0, "jump": False}
+    devices = Devices(Controls(sticks=(stick,), buttons=(Button(name="jump", keys=("Space", "Z")),)))
+    devices.press("Left")
+    assert devices.values()["stick.x"] == -1
+    devices.press("Right")
+    assert devices.values()["stick.x"] == value
+    assert devices.press("Z") and not devices.press("Q")
+    assert devices.values()["jump"] is True
+    devices.let_go()
+    assert devices.values() == {"stick.x": 0.0, "stick.y": 0.0, "jump": False}
 
 
 def test_cut_by_count_and_by_size_give_cells_in_reading_order() -> None:

@@ -8,7 +8,7 @@ from itertools import islice
 
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
-from leanstep.core.body.keyboard import Keyboard
+from leanstep.core.body.devices import Devices
 from leanstep.core.character.model import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
@@ -67,7 +67,7 @@ class Live(QObject):
         self._watched: frozenset[tuple[int, int]] = frozenset()
         self._ahead: deque[tuple[Step, Truths]] = deque()
         self._kept = Kept()
-        self.keyboard = Keyboard(session.document.controls)
+        self.devices = Devices(session.document.controls)
         self.handles: dict[str, Symbolic] = {}
         self._raised: set[str] = set()
         self.stepper = Stepper(session.machine)
@@ -130,7 +130,7 @@ class Live(QObject):
         if self.mode == "playing":
             self._begin(free=False)
         self.take = None
-        self.keyboard.let_go()
+        self.devices.let_go()
         self._set_mode("driving")
 
     def toggle(self) -> None:
@@ -143,7 +143,7 @@ class Live(QObject):
     def record(self) -> None:
         """Drive from the start and keep every tick for a take."""
         self._begin(free=False)
-        self.keyboard.let_go()
+        self.devices.let_go()
         self.take, self.recording = None, []
         self._set_mode("driving")
 
@@ -155,7 +155,7 @@ class Live(QObject):
             for row in rows
         ]
         self.recording = None
-        self.keyboard.let_go()
+        self.devices.let_go()
         self._set_mode("idle")
         if kept:
             QTimer.singleShot(0, lambda: self.cut_short.emit(recorded(new, "cut short", kept)))
@@ -189,7 +189,7 @@ class Live(QObject):
 
     def leave(self) -> None:
         """Let go of every key and stop driving or playing; a driven character keeps its place."""
-        self.keyboard.let_go()
+        self.devices.let_go()
         self.recording = None
         if self.mode == "playing":
             self.take = None
@@ -199,7 +199,7 @@ class Live(QObject):
     def play(self, take: Take, looping: bool = False) -> None:
         """Play a take from the start; raises :class:`LeanStepError` when it cannot be."""
         inputs = inputs_of(self.session.machine, take)
-        self.keyboard.let_go()
+        self.devices.let_go()
         self.recording = None
         self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
         self._set_mode("playing")
@@ -212,11 +212,11 @@ class Live(QObject):
 
     def key(self, name: str, down: bool) -> bool:
         """A key went down or up; returns whether it steers something."""
-        return self.keyboard.press(name) if down else self.keyboard.release(name)
+        return self.devices.press(name) if down else self.devices.release(name)
 
     def inputs_now(self) -> dict[int, Symbolic]:
         """What the controls say, by symbol."""
-        values = {**self.handles, **self.keyboard.values(), **dict.fromkeys(self._raised, True)}
+        values = {**self.handles, **self.devices.values(), **dict.fromkeys(self._raised, True)}
         index = self.machine.index
         return {index[name]: value for name, value in values.items() if name in index}
 
@@ -244,6 +244,7 @@ class Live(QObject):
             self._at += 1
         else:
             inputs = self.inputs_now()
+            self.devices.pass_time(1 / self.machine.character.rate)
             self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
             if self.recording is not None:
                 self.recording.append(inputs)
@@ -329,7 +330,7 @@ class Live(QObject):
     def _begin(self, free: bool) -> None:
         self._ahead.clear()
         self.stepper = Stepper(self.session.machine, free=free)
-        self.keyboard.controls = self.session.document.controls
+        self.devices.controls = self.session.document.controls
         self.situation = self.stepper.first()
         if self.mode == "playing" and self.take is not None and self.take.begins is not None:
             self.situation = situation_of(self.session.machine, self.take.begins)
@@ -362,7 +363,7 @@ class Live(QObject):
             if self.recording is not None:
                 self._end_recording(machine)
         self.stepper = Stepper(machine, free=self.stepper.free)
-        self.keyboard.controls = self.session.document.controls
+        self.devices.controls = self.session.document.controls
         self.truths = {}
         self.situation = carried(old, machine, before, self.stepper.first())
         if not behaves_alike(old, machine):

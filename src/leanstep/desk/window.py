@@ -34,6 +34,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.clicks import Clicks
 from leanstep.desk.command_search import CommandSearch
+from leanstep.desk.controllers import Controllers
 from leanstep.desk.desk import Desk
 from leanstep.desk.keys import key_name
 from leanstep.desk.live import Live
@@ -73,6 +74,7 @@ class Window(QMainWindow):
         self.session = session
         self.demo = demo
         self.live = Live(session)
+        self.controllers = Controllers(self.live)
         self.setAcceptDrops(True)
         self.setMinimumSize(1060, 640)
         self.resize(1280, 800)
@@ -218,6 +220,7 @@ class Window(QMainWindow):
         self.session.changed.connect(self._show_document)
         self.session.checked.connect(self._show_document)
         self.session.said.connect(self.say)
+        self.controllers.said.connect(self.say)
         self.session.progressed.connect(self._progress)
         self.live.mode_changed.connect(self._mode)
         self.live.ticked.connect(self._click)
@@ -318,7 +321,7 @@ class Window(QMainWindow):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         kind = event.type()
         if kind == QEvent.Type.WindowDeactivate and watched is self and self.live.mode == "driving":
-            self.live.keyboard.let_go()
+            self.live.devices.let_go()
         steering = self.live.mode in ("driving", "playing") and QApplication.activePopupWidget() is None
         if isinstance(event, QKeyEvent) and steering and self.isActiveWindow():
             if event.key() == Qt.Key.Key_Escape and kind == QEvent.Type.KeyPress:
@@ -331,7 +334,7 @@ class Window(QMainWindow):
     def _steers(self, event: QKeyEvent) -> bool:
         """Whether a key steers the character; one that is let go is let go whatever else is held."""
         name, kind = key_name(event), event.type()
-        if not self.live.keyboard.knows(name):
+        if not self.live.devices.knows(name):
             return False
         if kind == QEvent.Type.KeyRelease:
             if not event.isAutoRepeat():

@@ -67,10 +67,12 @@ class Parameter(Part, frozen=True, kw_only=True):
 
 
 class Button(Part, frozen=True, kw_only=True):
-    """A named button and the keyboard keys that hold it (``Space``, ``Z``, ``Left`` …)."""
+    """A named button, the keyboard keys that hold it (``Space``, ``Z``, ``Left`` …), and the buttons of a game controller that do
+    (``south``, ``left-shoulder`` …; none: the next one in order)."""
 
     name: str
     keys: tuple[str, ...] = ()
+    pad: tuple[str, ...] = ()
 
 
 STICK_PARTS = ("x", "y", "push", "bearing")
@@ -79,7 +81,12 @@ STICK_PARTS = ("x", "y", "push", "bearing")
 
 class Stick(Part, frozen=True, kw_only=True):
     """A stick with two axes, NAME.x and NAME.y, each from -1 to 1; up and right are positive.  NAME.push, from 0 to 1, and the
-    bearing NAME.bearing follow from them."""
+    bearing NAME.bearing follow from them.
+
+    ``pad`` is the stick of a game controller that pushes it (left out: the next one in order); a push up to ``dead_zone``, a share,
+    is none.  Pushes are rounded to so many ways (``rounding``, 0: not).  When one of two held ways is let go, the diagonal is kept
+    for ``release`` seconds, and for good if the other follows within them.
+    """
 
     name: str
     left: tuple[str, ...] = ()
@@ -87,6 +94,10 @@ class Stick(Part, frozen=True, kw_only=True):
     down: tuple[str, ...] = ()
     up: tuple[str, ...] = ()
     opposite: Literal["last", "first", "cancel"] = "last"
+    pad: Literal["", "left", "right"] = ""
+    dead_zone: float = 0.15
+    rounding: Literal[0, 4, 8] = 0
+    release: float = 0.05
 
     @property
     def values(self) -> tuple[str, ...]:

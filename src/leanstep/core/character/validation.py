@@ -102,6 +102,10 @@ def validate(character: Character, label: str) -> None:
     unique(named, "parameters and controls", True)
     for parameter in character.parameters:
         _check_parameter(parameter, fail)
+    for stick in controls.sticks:
+        if not 0 <= stick.dead_zone < 1 or not 0 <= stick.release <= 10:
+            way_out = "Write a dead zone from 0 to below 1, and seconds from 0 to 10."
+            fail(f"stick {stick.name!r}", "its dead zone or release is out of range", way_out)
     for parts, place in ((character.sheets, "sheets"), (character.clips, "clips"), (character.blends, "blends")):
         unique(parts, place, False)
     unique(character.takes, "takes", False)

@@ -7,11 +7,12 @@ from collections import Counter
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from leanstep.core.body.devices import PAD_BUTTONS, PAD_STICKS
 from leanstep.core.character.model import Button, Controls, Stick
 from leanstep.core.naming.places import Thing
 from leanstep.desk.names.fields import KeysField
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import NameField, button, label
+from leanstep.desk.widgets.basics import NameField, NumberField, button, label
 
 SIDES = ("left", "right", "down", "up")
 OPPOSITE = {"last": "the last key wins", "first": "the first key wins", "cancel": "opposite keys cancel"}
@@ -23,6 +24,67 @@ def clashes(controls: Controls) -> dict[str, list[str]]:
     held += [(key, f"{one.name} {side}") for one in controls.sticks for side in SIDES for key in getattr(one, side)]
     counts = Counter(key for key, _ in held)
     return {key: [name for other, name in held if other == key] for key, count in counts.items() if count > 1}
+
+
+class _PadLine(QWidget):
+    """What of a game controller moves a control, and how pushes are read.  ``changed``: it has these other values."""
+
+    changed = Signal(object)
+
+    def __init__(self, control: Button | Stick) -> None:
+        super().__init__()
+        self.pad = QComboBox()
+        self.pad.setAccessibleName(f"{control.name} on a controller")
+        self.pad.setToolTip("What of a game controller moves it")
+        stick = isinstance(control, Stick)
+        for name in ("", *(PAD_STICKS if stick else PAD_BUTTONS)):
+            self.pad.addItem((f"{name} stick" if stick else name) if name else "the next one", name)
+        self.pad.activated.connect(lambda at: self.changed.emit({"pad": self._meant(self.pad.itemData(at))}))
+        self._stick = stick
+        self.rounding = QComboBox()
+        self.rounding.setAccessibleName(f"{control.name} rounded")
+        self.rounding.setToolTip("To how many ways pushes are rounded")
+        for count, text in ((0, "every way"), (8, "eight ways"), (4, "four ways")):
+            self.rounding.addItem(text, count)
+        self.rounding.activated.connect(lambda at: self.changed.emit({"rounding": self.rounding.itemData(at)}))
+        self.dead = NumberField(f"{control.name} dead zone", "A push up to this share is none", 0, 0.95, whole=False)
+        self.dead.setSingleStep(0.05)
+        self.dead.settled.connect(lambda value: self.changed.emit({"dead_zone": value}))
+        self.release = NumberField(
+            f"{control.name} release",
+            "For how long a diagonal is kept when one of its keys is let go",
+            0,
+            10,
+            "s",
+            False,
+        )
+        self.release.setSingleStep(0.01)
+        self.release.settled.connect(lambda value: self.changed.emit({"release": value}))
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(4)
+        lines: list[tuple[str, QWidget]] = [("controller", self.pad)]
+        lines += (
+            [("rounded to", self.rounding), ("dead zone", self.dead), ("diagonals stay", self.release)] if stick else []
+        )
+        for row, (words, widget) in enumerate(lines):
+            grid.addWidget(label(words, "soft"), row, 0)
+            grid.addWidget(widget, row, 1)
+        grid.setColumnStretch(1, 1)
+
+    def _meant(self, name: str) -> object:
+        if self._stick:
+            return name
+        return (name,) if name else ()
+
+    def show_control(self, control: Button | Stick) -> None:
+        """Show a control."""
+        name = control.pad if isinstance(control, Stick) else (control.pad or ("",))[0]
+        self.pad.setCurrentIndex(max(0, self.pad.findData(name)))
+        if isinstance(control, Stick):
+            self.rounding.setCurrentIndex(self.rounding.findData(control.rounding))
+            self.dead.show_value(control.dead_zone)
+            self.release.show_value(control.release)
 
 
 class ControlRow(QFrame):
@@ -60,12 +122,15 @@ class ControlRow(QFrame):
             self.opposite.addItem(text, key)
         self.opposite.activated.connect(lambda at: self.changed.emit({"opposite": self.opposite.itemData(at)}))
         self.opposite.setVisible(self.kind == "stick")
+        self.devices = _PadLine(control)
+        self.devices.changed.connect(self.changed)
         column = QVBoxLayout(self)
         column.setContentsMargins(4, 4, 4, 6)
         column.setSpacing(4)
         column.addLayout(head)
         column.addLayout(grid)
         column.addWidget(self.opposite)
+        column.addWidget(self.devices)
         column.addWidget(self.fault)
         self._inner: QWidget = self
 
@@ -77,6 +142,7 @@ class ControlRow(QFrame):
             field.show_keys(getattr(control, side))
         if isinstance(control, Stick):
             self.opposite.setCurrentIndex(self.opposite.findData(control.opposite))
+        self.devices.show_control(control)
         mine = {key for side in self.fields for key in getattr(control, side)}
         words = [f"{key} holds {' and '.join(names)}." for key, names in twice.items() if key in mine]
         self.fault.setText(" ".join(words))

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.body.previews import jump_arc, setting_off
@@ -18,6 +18,7 @@ from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.rehearse.course_row import GRID, START, CourseRow, Held, dragged, held_at, snapped
+from leanstep.desk.stations.rehearse.screen_stick import ScreenStick
 from leanstep.desk.theme import BOLD, font, theme
 
 Place = Callable[[float, float], QPointF]
@@ -51,10 +52,15 @@ class CourseView(QWidget):
             lambda ticks, situation, truths: self._drawn(self.moment or situation) if self.isVisible() else None
         )
         live.mode_changed.connect(self.update)
+        self.stick = ScreenStick(live)
+        self.stick.setParent(self)
         session.body_shown.connect(self._show_number)
 
     def sizeHint(self) -> QSize:
         return QSize(900, 340)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.stick.move(self.width() - self.stick.width() - 10, self.height() - self.stick.height() - 8)
 
     def _tick(self) -> None:
         """Draw again if the figure, its place or what is said of it has changed."""

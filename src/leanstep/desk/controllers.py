@@ -1,0 +1,126 @@
+"""Game controllers: found while they are plugged in and out, read while the character is steered."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterable
+from glob import glob
+from typing import Any, Protocol
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from leanstep.core.body.pads import ABSOLUTE, BUTTONS, KEY, STICKS, Pad
+from leanstep.desk.live import Live
+
+EVERY, AGAIN = 8, 1500
+"""Milliseconds after which what was pushed is read, and after which new controllers are looked for."""
+NOT_ALLOWED = "A game controller is plugged in, but may not be read. Type: sudo usermod -aG input $USER – then log out and in again."
+
+
+class Source(Protocol):
+    """Something events come from; ``read`` raises BlockingIOError while there are none, and OSError once it is gone."""
+
+    path: str
+    ranges: dict[int, tuple[int, int]]
+
+    def read(self) -> Iterable[tuple[int, int, float]]:
+        """The events since the last time: type, code and value."""
+        ...
+
+
+class Device:
+    """A controller read through evdev."""
+
+    def __init__(self, device: Any) -> None:
+        self._device = device
+        self.path: str = device.path
+        axes = device.capabilities(absinfo=True).get(ABSOLUTE, [])
+        self.ranges = {code: (info.min, info.max) for code, info in axes}
+
+    def read(self) -> Iterable[tuple[int, int, float]]:
+        """The events since the last time."""
+        return ((event.type, event.code, event.value) for event in self._device.read())
+
+
+def plugged_in(known: Iterable[str]) -> list[Source]:
+    """The controllers there are beside those that are ``known`` by their paths."""
+    import evdev  # Linux alone has it, and nothing else needs it
+
+    found: list[Source] = []
+    for path in evdev.list_devices():
+        if path in known:
+            continue
+        try:
+            device = evdev.InputDevice(path)
+            able = device.capabilities()
+        except OSError:
+            continue
+        if set(able.get(KEY, [])) & {code for code in BUTTONS if code < 0x13A} and any(
+            code in STICKS for code in able.get(ABSOLUTE, [])
+        ):
+            found.append(Device(device))
+    return found
+
+
+def may_not_be_read() -> bool:
+    """Whether there is a controller that this person has no right to read."""
+    sticks = glob("/dev/input/js*")
+    events = glob("/dev/input/event*")
+    return bool(sticks) and not any(os.access(path, os.R_OK) for path in events)
+
+
+class Controllers(QObject):
+    """Pushes what controllers say into the live character's devices.  ``said``: something about them, as a sentence."""
+
+    said = Signal(str)
+
+    def __init__(self, live: Live, find: Callable[[Iterable[str]], list[Source]] = plugged_in) -> None:
+        super().__init__(live)
+        self.live, self._find = live, find
+        self._open: dict[str, tuple[Source, Pad]] = {}
+        self._reads = QTimer(self, interval=EVERY)
+        self._reads.timeout.connect(self.read)
+        self._looks = QTimer(self, interval=AGAIN)
+        self._looks.timeout.connect(self.look)
+        self._told = False
+        live.mode_changed.connect(self._mode)
+
+    def _mode(self) -> None:
+        driving = self.live.mode == "driving"
+        for timer in (self._reads, self._looks):
+            if driving:
+                timer.start()
+            else:
+                timer.stop()
+        if driving:
+            self.look()
+
+    def look(self) -> None:
+        """Look for controllers that have been plugged in."""
+        try:
+            found = self._find(self._open)
+        except (ImportError, OSError):
+            return
+        for source in found:
+            self._open[source.path] = source, Pad(source.ranges)
+            self.said.emit("A game controller steers, too.")
+        if not self._open and not self._told and may_not_be_read():
+            self._told = True
+            self.said.emit(NOT_ALLOWED)
+
+    def read(self) -> None:
+        """Take in what was pushed since the last time; what is gone lets go."""
+        for path, (source, pad) in list(self._open.items()):
+            try:
+                events = list(source.read())
+            except BlockingIOError:
+                continue
+            except OSError:
+                del self._open[path]
+                self.live.devices.unplug()
+                self.said.emit("The game controller is gone; it holds nothing any more.")
+                continue
+            for event in events:
+                pad.feed(*event)
+            if events:
+                self.live.devices.pad(pad.pushed, pad.buttons)
