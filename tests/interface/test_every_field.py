@@ -87,6 +87,12 @@ def state_above(window: Window) -> QWidget:
     return state(window)
 
 
+def slope(window: Window) -> QWidget:
+    station = shape(window)
+    window.session.edit("test", lambda document: change(document, ("course", "shapes", 0), kind="slope"))
+    return station
+
+
 def shape_above(window: Window) -> QWidget:
     seen_from_above(window)
     return shape(window)
@@ -261,6 +267,7 @@ TABLE: dict[str, Control | str] = {
     "Cel.turns": Control(clip, "Quarter turns", "1"),
     "Effect.do": Control(state, "On entry", "freeze 2 ticks", also=("on_entry",)),
     "Effect.name": Control(state, "On entry", "lock movement as low", also=("on_entry",)),
+    "Effect.up": "written as words, see test_deeds and test_body_asked",
     "Effect.value": Control(state, "On leaving", "freeze 3 ticks", also=("on_leave",)),
     "Mark.name": "renamed everywhere at once, see test_clip_events",
     "Mark.at": Control(MARK, "Time of the mark", "4"),
@@ -309,6 +316,10 @@ TABLE: dict[str, Control | str] = {
     "State.ending": Control(state, "ending"),
     "State.hold_still": Control(state, "holds still"),
     "State.backward": Control(state, "may go backwards"),
+    "State.mode": Control(state, "Moves by", "floating"),
+    "State.cap": Control(state, "No faster than", "90"),
+    "State.box": Control(state, "Box high", "30"),
+    "State.push": Control(state, "Push along", "120"),
     "State.face": Control(state_above, "Turns to what it touches", "300"),
     "State.expects": Control(state, "Expects", "grounded"),
     "State.grace": Control(state, "Grace", "0.3"),
@@ -332,6 +343,9 @@ TABLE: dict[str, Control | str] = {
     "Layer.states": LISTED,
     "Layer.transitions": LISTED,
     "Body.stick": "one stick in the demo; the list is beside the others",
+    "Body.slope": Control(body, "Walks up to", "30"),
+    "Body.turn_time": Control(body, "Turns in", "0.2"),
+    "Body.tilts": Control(body, "tilts on slopes"),
     "Body.model": Control(body, "Seen from", "above"),
     "Body.ways": Control(body_above, "Goes", "four ways"),
     "Body.depth": Control(body_above, "Is deep", "14"),
@@ -363,6 +377,7 @@ TABLE: dict[str, Control | str] = {
     "Shape.y": Control(shape, "Y of the shape", "-44"),
     "Shape.width": Control(shape, "Width of the shape", "444"),
     "Shape.height": Control(shape, "Height of the shape", "44"),
+    "Shape.rises": Control(slope, "The slope rises", "up to the left"),
     "Shape.tall": Control(shape_above, "How tall the wall is", "9"),
     "Shape.name": Control(shape, "Name of the shape", "quay"),
     "Course.start": Control(start, "X of the shape", "44"),

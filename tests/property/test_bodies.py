@@ -7,12 +7,14 @@ from typing import Any
 
 import pytest
 
+from leanstep.core.body.records import TOLD
 from leanstep.core.character.model import (
     Body,
     Button,
     Character,
     Controls,
     Course,
+    Effect,
     Layer,
     Parameter,
     Shape,
@@ -34,12 +36,22 @@ def random_course(pick: random.Random, above: bool) -> Course:
     """Walls, ceilings, ladders and zones about the start, some of them close enough to be run into."""
     shapes = [] if above else [Shape(x=-150, y=-20, width=pick.choice([200, 400]), height=20)]
     for _ in range(pick.randint(1, 6)):
-        kind: Any = pick.choice(["floor", "floor", "floor", "ladder", "zone"])
+        kind: Any = pick.choice(["floor", "floor", "floor", "ladder", "zone", "slope"])
         x, y = pick.choice([-70, -40, 20, 45, 80]), pick.choice([-60, -30, 0, 25, 60])
         wide, high = pick.choice([10, 24, 60]), pick.choice([8, 30, 110])
         tall = pick.choice([None, None, 6.0, 30.0])
+        rises: Any = pick.choice(["right", "left"])
         shapes.append(
-            Shape(kind=kind, x=x, y=y, width=wide, height=high, tall=tall, name="spot" if kind == "zone" else "")
+            Shape(
+                kind=kind,
+                rises=rises,
+                x=x,
+                y=y,
+                width=wide,
+                height=high,
+                tall=tall,
+                name="spot" if kind == "zone" else "",
+            )
         )
     return Course(start=(pick.choice([0.0, -20.0, 7.5]), 0.0), shapes=tuple(shapes))
 
@@ -59,6 +71,8 @@ def random_body(pick: random.Random, model: Any) -> Body:
         along_after=pick.choice([0.0, 0.3]),
         along_wait=pick.choice([0.0, 0.2]),
         along_back=pick.choice([0.5, 2.0]),
+        slope=pick.choice([30.0, 60.0]),
+        turn_time=pick.choice([0.0, 0.1]),
         aim=pick.choice(["", "look", "aim"]),
         aim_held=pick.choice(["", "", "hold"]),
     )
@@ -67,11 +81,26 @@ def random_body(pick: random.Random, model: Any) -> Body:
 def random_walker(seed: int) -> Character:
     pick = random.Random(seed)
     model = pick.choice(["side", "above"])
-    body = ("speed", "rise", "grounded", "climbing", "at_ladder", "blocked", "heading", "facing", "moving", "spot")
-    kinds: dict[str, Any] = {"speed": "number", "rise": "number", "heading": "bearing", "facing": "bearing"}
+    body = (*TOLD, "spot")
+    kinds: dict[str, Any] = dict.fromkeys(("speed", "rise", "ahead", "ledge"), "number")
+    kinds |= dict.fromkeys(("heading", "facing"), "bearing")
     parameters = tuple(Parameter(name=name, kind=kinds.get(name, "flag"), owner="body") for name in body)
     aim = Parameter(name="aim", kind="bearing")
-    states = (State(name="a"), State(name="b", hold_still=pick.random() < 0.5, face=pick.choice([0.0, 200.0])))
+    push = (pick.choice([0.0, 90.0, -40.0]), pick.choice([0.0, 60.0]))
+    mode: Any = pick.choice(["", "walk", "climb", "float", "still"])
+    effects = (Effect(do="mode", name=pick.choice(["walk", "climb", "float"])), Effect(do="push", value=50.0, up=20.0))
+    states = (
+        State(name="a", on_entry=effects[: pick.choice([0, 0, 1, 2])]),
+        State(
+            name="b",
+            hold_still=pick.random() < 0.4,
+            face=pick.choice([0.0, 200.0]),
+            mode=mode,
+            cap=pick.choice([None, 30.0]),
+            box=pick.choice([(), (12.0, 9.0), (30.0, 70.0)]),
+            push=pick.choice([(), push]),
+        ),
+    )
     ways = (Transition(source="a", to="b", when="act held"), Transition(source="b", to="a", when="not act held"))
     buttons = tuple(Button(name=name) for name in ("jump", "run", "hold", "act"))
     return Character(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import QEvent, QObject
-from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QScrollArea, QVBoxLayout, QWidget
 
 from leanstep.core.body.previews import in_words
 from leanstep.core.character.edits import change
@@ -53,6 +53,8 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str, str, float, float, str], ...]], .
             ("width", "is wide", "units", 1, 2000, "How wide it is"),
             ("height", "is high", "units", 1, 2000, "How high it is"),
             ("climb_speed", "climbs at", "units/s", 0, 5000, "How fast it climbs ladders"),
+            ("slope", "walks up to", "°", 0, 89, "The steepest slope it walks on"),
+            ("turn_time", "turns in", "s", 0, 10, "For how long it has to be asked to turn round"),
         ),
     ),
 )
@@ -117,6 +119,9 @@ class BodyPanel(QScrollArea):
         column.addWidget(self.sentence)
         self.choices: dict[str, QComboBox] = {}
         self.above: list[QWidget] = []
+        self.tilts = QCheckBox("tilts on slopes")
+        self.tilts.setToolTip("The figure is turned as the slope it stands on")
+        self.tilts.clicked.connect(lambda on: self._set("tilts", on))
         column.addLayout(self._choices())
         for title, numbers in (ABOVE, *GROUPS):
             box = QWidget()
@@ -154,6 +159,7 @@ class BodyPanel(QScrollArea):
         grid.setColumnMinimumWidth(0, LABELS)
         grid.setColumnStretch(1, 1)
         column.addLayout(grid)
+        column.addWidget(self.tilts)
         column.addStretch(1)
         self.setWidget(inner)
         session.changed.connect(self.refresh)
@@ -189,6 +195,7 @@ class BodyPanel(QScrollArea):
             widget.setVisible(above)
         for name, choice in self.choices.items():
             choice.setCurrentIndex(choice.findData(getattr(document.body, name)))
+        self.tilts.setChecked(document.body.tilts)
         for name, field in self.fields.items():
             field.show_value(getattr(document.body, name))
         for name, _, kind in CONTROLS:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 
 from leanstep.core import bearings
-from leanstep.core.body.records import BOX, BOX_SIZE, EIGHT, FIELDS, FOUR, NUMBERS, PLAN, SQUARE
+from leanstep.core.body.records import BOX, BOX_SIZE, EIGHT, FIELDS, FLOAT, FOUR, NUMBERS, PLAN, SQUARE, STILL
 from leanstep.core.compiled import Real, Whole, kernel
 
 PUSH = 0.5
@@ -44,13 +44,19 @@ def move(
     aims: bool,
     aim: float,
     face: float,
+    mode: int,
+    cap: float,
 ) -> None:  # pragma: no cover
-    """One tick.  ``aims``: the figure looks along ``aim``; ``face``: it turns to what it touches by so many degrees a second."""
+    """One tick.  ``aims``: the figure looks along ``aim``; ``face``: it turns to what it touches by so many degrees a second; ``mode``
+    and ``cap``: how it is asked to move, and how fast at most (0: nothing is asked)."""
     n = m[at + PLAN.numbers]
     dt, ways = r[n + NUMBERS.dt], m[at + PLAN.ways]
     x, y = s[p + FIELDS.x], s[p + FIELDS.y]
     push, way = _asked(ways, s, p, sx, sy)
     speed = r[n + NUMBERS.run_speed] if run else r[n + NUMBERS.walk_speed]
+    if 0.0 < cap < speed:
+        speed = cap
+    _pushed(s, p, mode, cap)
     hit = True
     if ways == SQUARE:
         _squares(m, at, r, s, p, push, way, speed * dt)
@@ -64,7 +70,7 @@ def move(
     s[p + FIELDS.speed] = math.sqrt(dx * dx + dy * dy) if moved else 0.0
     if moved:
         s[p + FIELDS.heading] = bearing_of(dx, dy)
-    _leap(r, n, s, p, jump)
+    _leap(r, n, s, p, jump, mode)
     if face > 0.0:
         obstacle = _touched(m, at, r, s, p)
         if obstacle >= 0:
@@ -76,6 +82,19 @@ def move(
             _turn_to(s, p, way, r[n + NUMBERS.turn_rate] * dt)
     elif free and moved:
         _turn_to(s, p, s[p + FIELDS.heading], r[n + NUMBERS.turn_rate] * dt)
+
+
+@kernel
+def _pushed(s: Real, p: int, mode: int, cap: float) -> None:  # pragma: no cover
+    """Pushes that were asked for, and what keeps the speed down."""
+    push, facing = s[p + FIELDS.push], s[p + FIELDS.facing]
+    vx, vy = s[p + FIELDS.vx] + push * across(facing), s[p + FIELDS.vy] + push * along(facing)
+    speed = math.sqrt(vx * vx + vy * vy)
+    if mode == STILL:
+        vx, vy = 0.0, 0.0
+    elif 0.0 < cap < speed:
+        vx, vy = vx * cap / speed, vy * cap / speed
+    s[p + FIELDS.vx], s[p + FIELDS.vy] = vx, vy
 
 
 @kernel
@@ -128,16 +147,16 @@ def _walk(
     else:
         vx, vy = vx + far_x * amount / far, vy + far_y * amount / far
     x, y = s[p + FIELDS.x], s[p + FIELDS.y]
-    half, deep = r[n + NUMBERS.width] / 2, r[n + NUMBERS.depth] / 2
+    half, deep = s[p + FIELDS.wide] / 2, s[p + FIELDS.high] / 2
     new_x, hit = x + vx * dt, False
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-        if _enters(r, n, s, p, box, x, y, new_x, y):
+        if _enters(r, s, p, box, x, y, new_x, y):
             hit = True
             new_x = r[box + BOX.x] - half if vx > 0.0 else r[box + BOX.x] + r[box + BOX.width] + half
             vx = 0.0
     new_y = y + vy * dt
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-        if _enters(r, n, s, p, box, new_x, y, new_x, new_y):
+        if _enters(r, s, p, box, new_x, y, new_x, new_y):
             hit = True
             new_y = r[box + BOX.y] - deep if vy > 0.0 else r[box + BOX.y] + r[box + BOX.height] + deep
             vy = 0.0
@@ -187,7 +206,7 @@ def _squares(
             goal_x = x + across((step - 1.0) * 90.0) * cell
             goal_y = y + along((step - 1.0) * 90.0) * cell
             for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-                if _enters(r, n, s, p, box, x, y, goal_x, goal_y):
+                if _enters(r, s, p, box, x, y, goal_x, goal_y):
                     s[p + FIELDS.blocked] = 1.0
             if s[p + FIELDS.blocked] != 0.0:
                 break
@@ -207,9 +226,9 @@ def _squares(
 
 
 @kernel
-def _leap(r: Real, n: int, s: Real, p: int, jump: bool) -> None:  # pragma: no cover
-    """A jump lifts the figure off its shadow."""
-    dt, rise = r[n + NUMBERS.dt], s[p + FIELDS.rise]
+def _leap(r: Real, n: int, s: Real, p: int, jump: bool, mode: int) -> None:  # pragma: no cover
+    """A jump or a push lifts the figure off its shadow."""
+    dt, rise = r[n + NUMBERS.dt], s[p + FIELDS.rise] + s[p + FIELDS.push_up]
     if jump and s[p + FIELDS.jump_held] == 0.0 and s[p + FIELDS.grounded] != 0.0:
         rise = r[n + NUMBERS.jump_speed]
     elif s[p + FIELDS.jump_held] != 0.0 and not jump and rise > 0.0:
@@ -218,7 +237,10 @@ def _leap(r: Real, n: int, s: Real, p: int, jump: bool) -> None:  # pragma: no c
     if s[p + FIELDS.lift] == 0.0 and rise <= 0.0:
         s[p + FIELDS.rise], s[p + FIELDS.grounded] = 0.0, 1.0
         return
-    rise = rise - (r[n + NUMBERS.gravity_up] if rise > 0.0 else r[n + NUMBERS.gravity_down]) * dt
+    if mode == STILL:
+        rise = 0.0
+    elif mode != FLOAT:
+        rise = rise - (r[n + NUMBERS.gravity_up] if rise > 0.0 else r[n + NUMBERS.gravity_down]) * dt
     if -r[n + NUMBERS.fall_speed] > rise:
         rise = -r[n + NUMBERS.fall_speed]
     lift = s[p + FIELDS.lift] + rise * dt
@@ -230,17 +252,17 @@ def _leap(r: Real, n: int, s: Real, p: int, jump: bool) -> None:  # pragma: no c
 
 @kernel
 def _enters(
-    r: Real, n: int, s: Real, p: int, box: int, x: float, y: float, new_x: float, new_y: float
+    r: Real, s: Real, p: int, box: int, x: float, y: float, new_x: float, new_y: float
 ) -> bool:  # pragma: no cover
     """Whether a step leads into a wall that is not jumped over; out of one that the body is in already it always may go."""
     if r[box + BOX.tall] < s[p + FIELDS.lift]:
         return False
-    return _overlaps(r, n, box, new_x, new_y) and not _overlaps(r, n, box, x, y)
+    return _overlaps(r, s, p, box, new_x, new_y) and not _overlaps(r, s, p, box, x, y)
 
 
 @kernel
-def _overlaps(r: Real, n: int, box: int, x: float, y: float) -> bool:  # pragma: no cover
-    half, deep = r[n + NUMBERS.width] / 2, r[n + NUMBERS.depth] / 2
+def _overlaps(r: Real, s: Real, p: int, box: int, x: float, y: float) -> bool:  # pragma: no cover
+    half, deep = s[p + FIELDS.wide] / 2, s[p + FIELDS.high] / 2
     return (
         x - half < r[box + BOX.x] + r[box + BOX.width]
         and x + half > r[box + BOX.x]
@@ -252,8 +274,7 @@ def _overlaps(r: Real, n: int, box: int, x: float, y: float) -> bool:  # pragma:
 @kernel
 def _touched(m: Whole, at: int, r: Real, s: Real, p: int) -> int:  # pragma: no cover
     """The nearest wall that is touched, the first listed of those as near; -1: none."""
-    n = m[at + PLAN.numbers]
-    half, deep = r[n + NUMBERS.width] / 2, r[n + NUMBERS.depth] / 2
+    half, deep = s[p + FIELDS.wide] / 2, s[p + FIELDS.high] / 2
     x, y = s[p + FIELDS.x], s[p + FIELDS.y]
     best, found = TOUCH * TOUCH, -1
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):

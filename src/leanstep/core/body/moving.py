@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from leanstep.core.body import records, telling
@@ -13,7 +13,7 @@ from leanstep.core.compiled import plain
 
 _PLAIN = plain(telling)
 TRUTHS = ("grounded", "climbing", "blocked", "jump_held")
-FLAGS = (*TRUTHS, "at_ladder", "moving")
+FLAGS = (*TRUTHS, "at_ladder", "moving", "headroom")
 """What is told as true or false."""
 
 
@@ -27,6 +27,10 @@ class BodyState:
     the axis that counts where there are four ways (1 across, 2 up), ``was_x`` and ``was_y`` whether it was pushed; ``goal_x``,
     ``goal_y`` the cell it steps to, ``stepping`` which way (1 up, 2 right, 3 down, 4 left, 0 not), ``asked`` what was asked for
     last, ``following`` what is remembered.
+
+    ``mode`` is what an effect has asked for (:data:`records.MODES`), ``push`` and ``push_up`` are pushes still to come, in units a
+    second; ``wide`` and ``high`` is the body box now, ``slope`` the degrees by which the ground rises to the right, ``turning`` the
+    seconds it has been asked to turn round.
     """
 
     x: float
@@ -51,6 +55,13 @@ class BodyState:
     stepping: float = 0.0
     asked: float = 0.0
     following: float = 0.0
+    mode: float = 0.0
+    push: float = 0.0
+    push_up: float = 0.0
+    wide: float = 0.0
+    high: float = 0.0
+    slope: float = 0.0
+    turning: float = 0.0
 
     @property
     def row(self) -> list[float]:
@@ -76,7 +87,14 @@ def floors(body: Body, course: Course) -> list[Shape]:
 def boxed(shapes: Iterable[Shape]) -> Iterator[tuple[float, ...]]:
     """Shapes as rows of numbers (:class:`records.Box`)."""
     for one in shapes:
-        yield one.x, one.y, one.width, one.height, records.ENDLESS if one.tall is None else one.tall
+        yield (
+            one.x,
+            one.y,
+            one.width,
+            one.height,
+            records.ENDLESS if one.tall is None else one.tall,
+            1 if one.rises == "right" else -1,
+        )
 
 
 def numbers_of(body: Body, rate: float) -> tuple[float, ...]:
@@ -88,8 +106,9 @@ def placed(body: Body, course: Course) -> BodyState:
     """The body at the course's start, standing when there is ground."""
     x, y = map(float, course.start)
     if body.model == "above":
-        return BodyState(x, y, facing=90.0, grounded=True, goal_x=x, goal_y=y)
-    return BodyState(x, y, grounded=any(_rests_on(shape, x, y) for shape in floors(body, course)))
+        return BodyState(x, y, facing=90.0, grounded=True, goal_x=x, goal_y=y, wide=body.width, high=body.depth)
+    stands = any(_rests_on(shape, x, y) for shape in floors(body, course))
+    return BodyState(x, y, grounded=stands, wide=body.width, high=body.height)
 
 
 def _rests_on(shape: Shape, x: float, y: float) -> bool:
@@ -103,7 +122,8 @@ class Motion:
         self._numbers: list[float] = list(numbers_of(body, rate))
         solid = self._boxes(floors(body, course))
         ladders = self._boxes(shape for shape in course.shapes if shape.kind == "ladder")
-        self._plan = Plan(MODELS.index(body.model), WAYS.index(body.ways), 0, *solid, *ladders)
+        slopes = self._boxes(shape for shape in course.shapes if shape.kind == "slope")
+        self._plan = Plan(MODELS.index(body.model), WAYS.index(body.ways), 0, *solid, *ladders, *slopes)
         names = dict.fromkeys(shape.name for shape in course.shapes if shape.kind == "zone" and shape.name)
         self._zones = {
             name: self._boxes(one for one in course.shapes if one.kind == "zone" and one.name == name) for name in names
@@ -119,8 +139,7 @@ class Motion:
     def step(self, state: BodyState, steer: Steer) -> BodyState:
         """The body one tick later."""
         row = state.row
-        x, y, jump, run, free, aims, aim, face = steer
-        _PLAIN.move(self._plan, 0, self._numbers, row, 0, x, y, jump, run, free, aims, aim, face)
+        _PLAIN.move(self._plan, 0, self._numbers, row, 0, *steer)
         return BodyState.of(row)
 
     def published(self, state: BodyState) -> dict[str, float | bool]:
@@ -134,3 +153,15 @@ class Motion:
             within = _PLAIN.inside(self._numbers, row, 0, begin, end)
             values[name] = bool(values.get(name, False)) or within
         return values
+
+
+def asked_of(body: BodyState, asked: Iterable[tuple[str, float]]) -> BodyState:
+    """The body with what effects ask of it, to be obeyed on its next step."""
+    for what, value in asked:
+        if what == "mode":
+            body = replace(body, mode=value)
+        elif what == "push":
+            body = replace(body, push=body.push + value)
+        else:
+            body = replace(body, push_up=body.push_up + value)
+    return body

@@ -27,6 +27,8 @@ class Plan(NamedTuple):
     floors_end: int
     ladders: int
     ladders_end: int
+    slopes: int
+    slopes_end: int
 
 
 class Numbers(NamedTuple):
@@ -52,17 +54,21 @@ class Numbers(NamedTuple):
     along_wait: int
     along_back: int
     cell: int
+    slope: int
+    turn_time: int
     dt: int
 
 
 class Box(NamedTuple):
-    """A rectangle of the course; ``tall`` is how high a wall is that is seen from above."""
+    """A rectangle of the course; ``tall`` is how high a wall is that is seen from above, ``rises`` whether a slope goes
+    up to the right (1) or to the left (-1)."""
 
     x: int
     y: int
     width: int
     height: int
     tall: int
+    rises: int
 
 
 class Fields(NamedTuple):
@@ -90,11 +96,19 @@ class Fields(NamedTuple):
     stepping: int
     asked: int
     following: int
+    mode: int
+    push: int
+    push_up: int
+    wide: int
+    high: int
+    slope: int
+    turning: int
 
 
 class Steer(NamedTuple):
     """What the controls ask of a body on one tick, and whether it is ``free`` to do it.  ``aims``: it looks along ``aim``;
-    ``face``: it turns to what it touches, by so many degrees a second (0: it does not)."""
+    ``face``: it turns to what it touches, by so many degrees a second (0: it does not).  ``mode``, ``cap``, ``wide`` and
+    ``high`` are what the active states ask of it (0: nothing)."""
 
     x: float = 0.0
     y: float = 0.0
@@ -104,10 +118,17 @@ class Steer(NamedTuple):
     aims: bool = False
     aim: float = 0.0
     face: float = 0.0
+    mode: int = 0
+    cap: float = 0.0
+    wide: float = 0.0
+    high: float = 0.0
 
 
 PLAN, NUMBERS, BOX, FIELDS = numbered(Plan), numbered(Numbers), numbered(Box), numbered(Fields)
 BOX_SIZE = len(BOX)
+MODES = ("", "walk", "climb", "float", "still")
+"""How a body can be asked to move; nothing is asked by the first."""
+WALK, CLIMB, FLOAT, STILL = range(1, 5)
 SIDE, ABOVE = range(2)
 FREE, EIGHT, FOUR, SQUARE = range(4)
 """In the order of how few ways there are."""
@@ -126,8 +147,15 @@ TOLD = {
     "heading": "the direction the body last moved in, seen from above",
     "facing": "the direction the figure looks in, seen from above",
     "moving": "the body has moved on this tick, seen from above",
+    "headroom": "the standing body would have room where it is",
+    "ahead": "how far the next wall is in the facing, in units, at most 200",
+    "ledge": "how high that wall reaches above the foot, in units; 0 where there is none",
 }
 """What the body sets, beside one flag for every named zone of the course."""
-SPEED, RISE, GROUNDED, CLIMBING, AT_LADDER, BLOCKED, HEADING, FACING, MOVING, IN_ZONE = range(10)
+SPEED, RISE, GROUNDED, CLIMBING, AT_LADDER, BLOCKED, HEADING, FACING, MOVING, HEADROOM, AHEAD, LEDGE, IN_ZONE = range(
+    13
+)
+FAR = 200.0
+"""How far the body looks ahead, in units."""
 
 Lists = tuple[Sequence[int], Sequence[float]]

@@ -7,26 +7,48 @@ from ``p`` on the state (:mod:`leanstep.core.body.records`).
 
 from __future__ import annotations
 
-from leanstep.core.body.records import BOX, BOX_SIZE, FIELDS, NUMBERS, PLAN
+import math
+
+from leanstep.core import bearings
+from leanstep.core.body.records import BOX, BOX_SIZE, CLIMB, ENDLESS, FIELDS, FLOAT, NUMBERS, PLAN, STILL
 from leanstep.core.compiled import Real, Whole, kernel
 
 PUSH = 0.5
 """How far a stick must be pushed to count as asking for something."""
 REACH = 1.0
-"""Units by which a ladder may be missed at its ends."""
+"""Units by which a ladder may be missed at its ends, and a slope."""
+STEEPEST = 3.0
+"""How far down a step of one unit may lead who walks down a slope, in units."""
+
+bearing_of = kernel(bearings.bearing_of)
 
 
 @kernel
 def move(
-    m: Whole, at: int, r: Real, s: Real, p: int, sx: float, sy: float, jump: bool, run: bool
+    m: Whole,
+    at: int,
+    r: Real,
+    s: Real,
+    p: int,
+    sx: float,
+    sy: float,
+    jump: bool,
+    run: bool,
+    mode: int,
+    cap: float,
 ) -> None:  # pragma: no cover
-    """One tick."""
+    """One tick; ``mode`` and ``cap`` are how it is asked to move, and how fast at most (0: nothing is asked)."""
     pressed = jump and s[p + FIELDS.jump_held] == 0.0
-    ladder = ladder_at(m, at, r, s, p)
-    if ladder >= 0 and not pressed and (s[p + FIELDS.climbing] != 0.0 or _grabs(r, s, p, sy, ladder)):
+    s[p + FIELDS.slope] = 0.0
+    ladder = ladder_at(m, at, r, s, p) if mode == 0 or mode == CLIMB else -1
+    if mode == STILL:
+        _put(s, p, s[p + FIELDS.x], s[p + FIELDS.y], 0.0, 0.0, s[p + FIELDS.grounded], 0.0, 0.0)
+    elif (
+        ladder >= 0 and not pressed and (mode == CLIMB or s[p + FIELDS.climbing] != 0.0 or _grabs(r, s, p, sy, ladder))
+    ):
         _climb(m, at, r, s, p, sy, ladder)
     else:
-        _walk(m, at, r, s, p, sx, jump, pressed, run)
+        _walk(m, at, r, s, p, sx, sy, jump, pressed, run, mode, cap)
     s[p + FIELDS.jump_held] = 1.0 if jump else 0.0
     s[p + FIELDS.speed] = abs(s[p + FIELDS.vx])
     s[p + FIELDS.rise] = s[p + FIELDS.vy]
@@ -34,25 +56,46 @@ def move(
 
 @kernel
 def _walk(
-    m: Whole, at: int, r: Real, s: Real, p: int, sx: float, jump: bool, pressed: bool, run: bool
+    m: Whole,
+    at: int,
+    r: Real,
+    s: Real,
+    p: int,
+    sx: float,
+    sy: float,
+    jump: bool,
+    pressed: bool,
+    run: bool,
+    mode: int,
+    cap: float,
 ) -> None:  # pragma: no cover
     n = m[at + PLAN.numbers]
-    dt = r[n + NUMBERS.dt]
-    vx = _steered(r, n, s, p, sx, run)
-    vy = s[p + FIELDS.vy]
-    if pressed and (s[p + FIELDS.grounded] != 0.0 or s[p + FIELDS.climbing] != 0.0):
-        vy = r[n + NUMBERS.jump_speed]
-    elif s[p + FIELDS.jump_held] != 0.0 and not jump and vy > 0.0:
-        vy = vy * r[n + NUMBERS.jump_cut]
-    vy = vy - (r[n + NUMBERS.gravity_up] if vy > 0.0 else r[n + NUMBERS.gravity_down]) * dt
-    if -r[n + NUMBERS.fall_speed] > vy:
-        vy = -r[n + NUMBERS.fall_speed]
+    dt, stood = r[n + NUMBERS.dt], s[p + FIELDS.grounded] != 0.0
+    vx = _steered(r, n, s, p, sx, run, cap)
+    if mode == FLOAT:
+        vy = s[p + FIELDS.push_up] + _towards(r, n, s[p + FIELDS.vy], sy * r[n + NUMBERS.walk_speed], 1.0)
+    else:
+        vy = s[p + FIELDS.vy] + s[p + FIELDS.push_up]
+        if pressed and (stood or s[p + FIELDS.climbing] != 0.0):
+            vy = r[n + NUMBERS.jump_speed]
+        elif s[p + FIELDS.jump_held] != 0.0 and not jump and vy > 0.0:
+            vy = vy * r[n + NUMBERS.jump_cut]
+        vy = vy - (r[n + NUMBERS.gravity_up] if vy > 0.0 else r[n + NUMBERS.gravity_down]) * dt
+        if -r[n + NUMBERS.fall_speed] > vy:
+            vy = -r[n + NUMBERS.fall_speed]
 
-    x = s[p + FIELDS.x] + vx * dt
+    # on a slope the speed is kept along it
+    way = vx * dt
+    under = slope_at(m, at, r, s[p + FIELDS.x], s[p + FIELDS.y]) if stood else -1
+    was_on = under >= 0
+    if under >= 0:
+        wide, high = r[under + BOX.width], r[under + BOX.height]
+        way = way * wide / math.sqrt(wide * wide + high * high)
+    x = s[p + FIELDS.x] + way
     blocked = 0.0
-    half = r[n + NUMBERS.width] / 2
+    half = s[p + FIELDS.wide] / 2
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-        if _overlaps(r, n, box, x - half, s[p + FIELDS.y]):
+        if not _leads_up(r, under, box) and _overlaps(r, s, p, box, x - half, s[p + FIELDS.y]):
             blocked = 1.0
             if vx > 0.0:
                 x = r[box + BOX.x] - half
@@ -61,21 +104,112 @@ def _walk(
             else:
                 x = s[p + FIELDS.x]
             vx = 0.0
+    ahead = slope_at(m, at, r, x, s[p + FIELDS.y])
+    if ahead >= 0 and _too_steep(r, n, ahead) and _surface(r, ahead, x) > s[p + FIELDS.y]:
+        blocked, x, vx = 1.0, s[p + FIELDS.x], 0.0
     y = s[p + FIELDS.y] + vy * dt
     grounded = 0.0
+    under = slope_at(m, at, r, x, s[p + FIELDS.y]) if stood else -1
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-        if _overlaps(r, n, box, x - half, y):
+        if not _leads_up(r, under, box) and _overlaps(r, s, p, box, x - half, y):
             if vy <= 0.0:
-                y = r[box + BOX.y] + r[box + BOX.height]
+                y = max(y, r[box + BOX.y] + r[box + BOX.height])
                 grounded = 1.0
             else:
-                y = r[box + BOX.y] - r[n + NUMBERS.height]
+                y = r[box + BOX.y] - s[p + FIELDS.high]
             vy = 0.0
-    if sx > 0.0 and vx > 0.0:
-        s[p + FIELDS.facing] = 1.0
-    elif sx < 0.0 and vx < 0.0:
-        s[p + FIELDS.facing] = -1.0
+    if vy <= 0.0:
+        y, under = _on_slope(m, at, r, s, p, x, y, stood)
+        if under >= 0:
+            grounded, vy = 1.0, 0.0
+            s[p + FIELDS.slope] = r[under + BOX.rises] * bearing_of(r[under + BOX.height], r[under + BOX.width])
+        elif was_on and grounded == 0.0:
+            floor = _floor_below(m, at, r, s, p, x - half, y, y - abs(way) * STEEPEST - REACH)
+            if floor > -ENDLESS:
+                y, grounded, vy = floor, 1.0, 0.0
+    _turn_round(r, n, s, p, sx, vx)
     _put(s, p, x, y, vx, vy, grounded, 0.0, blocked)
+
+
+@kernel
+def _floor_below(
+    m: Whole, at: int, r: Real, s: Real, p: int, left: float, high: float, low: float
+) -> float:  # pragma: no cover
+    """The highest floor between two heights under the body; -ENDLESS: none."""
+    found = -ENDLESS
+    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
+        top = r[box + BOX.y] + r[box + BOX.height]
+        beside = left < r[box + BOX.x] + r[box + BOX.width] and left + s[p + FIELDS.wide] > r[box + BOX.x]
+        if beside and low <= top <= high and top > found:
+            found = top
+    return found
+
+
+@kernel
+def _turn_round(r: Real, n: int, s: Real, p: int, sx: float, vx: float) -> None:  # pragma: no cover
+    """Face where the stick asks, once it has for long enough and the body goes there."""
+    asked = 1.0 if sx > 0.0 else -1.0 if sx < 0.0 else 0.0
+    if asked == 0.0 or asked == s[p + FIELDS.facing]:
+        s[p + FIELDS.turning] = 0.0
+        return
+    waits = r[n + NUMBERS.turn_time]
+    s[p + FIELDS.turning] = min(s[p + FIELDS.turning] + r[n + NUMBERS.dt], waits)
+    if asked * vx > 0.0 and s[p + FIELDS.turning] >= waits:
+        s[p + FIELDS.facing], s[p + FIELDS.turning] = asked, 0.0
+
+
+@kernel
+def slope_at(m: Whole, at: int, r: Real, x: float, y: float) -> int:  # pragma: no cover
+    """The slope the foot is on or in, the highest there; -1: none."""
+    found, best = -1, 0.0
+    for box in range(m[at + PLAN.slopes], m[at + PLAN.slopes_end], BOX_SIZE):
+        if r[box + BOX.x] <= x <= r[box + BOX.x] + r[box + BOX.width]:
+            high = _surface(r, box, x)
+            if r[box + BOX.y] - REACH <= y <= high + REACH and (found < 0 or high > best):
+                found, best = box, high
+    return found
+
+
+@kernel
+def _surface(r: Real, box: int, x: float) -> float:  # pragma: no cover
+    """How high a slope is at a place, at its ends beyond it."""
+    share = min(max((x - r[box + BOX.x]) / r[box + BOX.width], 0.0), 1.0)
+    if r[box + BOX.rises] < 0.0:
+        share = 1.0 - share
+    return r[box + BOX.y] + share * r[box + BOX.height]
+
+
+@kernel
+def _leads_up(r: Real, slope: int, box: int) -> bool:  # pragma: no cover
+    """Whether a slope leads up to a floor, which is no wall for who walks there."""
+    if slope < 0 or r[box + BOX.y] + r[box + BOX.height] > r[slope + BOX.y] + r[slope + BOX.height] + REACH:
+        return False
+    if r[slope + BOX.rises] > 0.0:
+        return abs(r[slope + BOX.x] + r[slope + BOX.width] - r[box + BOX.x]) <= REACH
+    return abs(r[box + BOX.x] + r[box + BOX.width] - r[slope + BOX.x]) <= REACH
+
+
+@kernel
+def _too_steep(r: Real, n: int, box: int) -> bool:  # pragma: no cover
+    return bearing_of(r[box + BOX.height], r[box + BOX.width]) > r[n + NUMBERS.slope]
+
+
+@kernel
+def _on_slope(
+    m: Whole, at: int, r: Real, s: Real, p: int, x: float, y: float, stood: bool
+) -> tuple[float, int]:  # pragma: no cover
+    """How high the foot is on the slope it comes down to or walks down, and that slope; -1: none."""
+    # who stood walks down as steeply as the way was long
+    down = abs(x - s[p + FIELDS.x]) * STEEPEST + REACH if stood else 0.0
+    found = -1
+    for box in range(m[at + PLAN.slopes], m[at + PLAN.slopes_end], BOX_SIZE):
+        if r[box + BOX.x] <= x <= r[box + BOX.x] + r[box + BOX.width]:
+            high = _surface(r, box, x)
+            came = s[p + FIELDS.y] >= r[box + BOX.y] - REACH
+            meets = y <= high + down and (y <= high or stood) and s[p + FIELDS.y] + down >= high - REACH
+            if came and meets and (found < 0 or high > y):
+                found, y = box, high
+    return y, found
 
 
 @kernel
@@ -92,14 +226,22 @@ def _put(
 
 
 @kernel
-def _steered(r: Real, n: int, s: Real, p: int, sx: float, run: bool) -> float:  # pragma: no cover
-    """The sideways speed after steering."""
-    before = s[p + FIELDS.vx]
+def _steered(r: Real, n: int, s: Real, p: int, sx: float, run: bool, cap: float) -> float:  # pragma: no cover
+    """The sideways speed after steering, pushes, and what keeps it down."""
+    before = s[p + FIELDS.vx] + s[p + FIELDS.push] * s[p + FIELDS.facing]
     goal = sx * (r[n + NUMBERS.run_speed] if run else r[n + NUMBERS.walk_speed])
+    share = r[n + NUMBERS.air_control] if s[p + FIELDS.grounded] == 0.0 else 1.0
+    found = _towards(r, n, before, goal, share)
+    return min(max(found, -cap), cap) if cap > 0.0 else found
+
+
+@kernel
+def _towards(r: Real, n: int, before: float, goal: float, share: float) -> float:  # pragma: no cover
+    """A speed after one tick of speeding up or slowing down to another, with a share of the usual strength."""
     speeds_up = goal != 0.0 and goal * before >= 0.0 and abs(goal) > abs(before)
     amount = (r[n + NUMBERS.acceleration] if speeds_up else r[n + NUMBERS.braking]) * r[n + NUMBERS.dt]
-    if s[p + FIELDS.grounded] == 0.0:
-        amount = amount * r[n + NUMBERS.air_control]
+    if share != 1.0:
+        amount = amount * share
     if before < goal:
         return goal if goal < before + amount else before + amount
     return goal if goal > before - amount else before - amount
@@ -139,10 +281,10 @@ def _climb(m: Whole, at: int, r: Real, s: Real, p: int, sy: float, ladder: int) 
 
 
 @kernel
-def _overlaps(r: Real, n: int, box: int, left: float, bottom: float) -> bool:  # pragma: no cover
+def _overlaps(r: Real, s: Real, p: int, box: int, left: float, bottom: float) -> bool:  # pragma: no cover
     return (
         left < r[box + BOX.x] + r[box + BOX.width]
-        and left + r[n + NUMBERS.width] > r[box + BOX.x]
+        and left + s[p + FIELDS.wide] > r[box + BOX.x]
         and bottom < r[box + BOX.y] + r[box + BOX.height]
-        and bottom + r[n + NUMBERS.height] > r[box + BOX.y]
+        and bottom + s[p + FIELDS.high] > r[box + BOX.y]
     )

@@ -227,12 +227,15 @@ class Effect(Part, frozen=True, kw_only=True):
     """Something that happens at an instant.
 
     ``set`` and ``add`` change the graph parameter ``name`` to or by ``value``; ``raise`` makes a pulse of the graph true;
-    ``lock`` and ``unlock`` hold and free movement under the name ``name``; ``freeze`` stops time for ``value`` ticks.
+    ``lock`` and ``unlock`` hold and free movement under the name ``name``; ``freeze`` stops time for ``value`` ticks.  ``mode``: the
+    body moves from now on as ``name`` says (``walk``, ``climb``, ``float``, ``still``); ``push``: it is pushed once, by ``value``
+    units a second along its facing and ``up`` upwards.
     """
 
-    do: Literal["set", "add", "raise", "lock", "unlock", "freeze"]
+    do: Literal["set", "add", "raise", "lock", "unlock", "freeze", "mode", "push"]
     name: str = ""
     value: float | bool | str = True
+    up: float = 0.0
 
 
 class Mark(Part, frozen=True, kw_only=True):
@@ -361,6 +364,9 @@ class State(Part, frozen=True, kw_only=True):
     stay for good.  ``expects`` is a condition that should hold while it is shown, but for ``grace`` seconds; ``backward``
     allows the body to move against the facing.  With ``face``, seen from above, the figure turns to the wall it touches, by so many
     degrees a second.
+
+    It may ask more of the body while it is active: to move in a ``mode``, no faster than ``cap``, in a body box of ``box`` (width and
+    height, seen from above width and depth); and once, when it is entered, a ``push`` along the facing and up, in units a second.
     """
 
     name: str
@@ -374,6 +380,10 @@ class State(Part, frozen=True, kw_only=True):
     hold_still: bool = False
     backward: bool = False
     face: float = 0.0
+    mode: Literal["", "walk", "climb", "float", "still"] = ""
+    cap: float | None = None
+    box: tuple[float, ...] = ()
+    push: tuple[float, ...] = ()
     expects: str = ""
     grace: float = 0.1
     on_entry: tuple[Effect, ...] = ()
@@ -434,11 +444,13 @@ class Body(Part, frozen=True, kw_only=True):
     seconds of pushing after ``along_wait``, and given back ``along_back`` times as fast.  ``aim`` names a second stick or a
     bearing along which it looks, while that is pushed, or while the button ``aim_held`` is held; without ``aim`` that button
     keeps it looking where it does.
+
+    Seen from the side it walks on slopes of up to ``slope`` degrees, and the figure ``tilts`` with them or not; it turns round
+    after the stick has asked for it for ``turn_time`` seconds.
     """
 
     model: Literal["side", "above"] = "side"
     ways: Literal["free", "eight", "four", "square"] = "eight"
-
     stick: str = "stick"
     jump: str = "jump"
     run: str = "run"
@@ -464,13 +476,18 @@ class Body(Part, frozen=True, kw_only=True):
     along_back: float = 1.0
     aim: str = ""
     aim_held: str = ""
+    slope: float = 45.0
+    tilts: bool = False
+    turn_time: float = 0.0
 
 
 class Shape(Part, frozen=True, kw_only=True):
     """A rectangle of the course: left and bottom edge, width and height, in units.  Seen from above a ``floor`` is a wall, ``tall`` is
-    how high it stands for whoever jumps (None: too high)."""
+    how high it stands for whoever jumps (None: too high).  A ``slope`` is what lies below
+    its diagonal, which ``rises`` to one side."""
 
-    kind: Literal["floor", "ladder", "zone"] = "floor"
+    kind: Literal["floor", "ladder", "zone", "slope"] = "floor"
+    rises: Literal["right", "left"] = "right"
     x: float = 0.0
     y: float = 0.0
     width: float = 100.0

@@ -47,6 +47,7 @@ BODY = (
         "speed",
     ),
     *("pushing", "leading", "was_x", "was_y", "goal_x", "goal_y", "stepping", "asked", "following"),
+    *("mode", "push", "push_up", "wide", "high", "slope", "turning"),
 )
 """What a take that begins in the middle says of the body."""
 LONGEST_NAME = 80
@@ -117,6 +118,12 @@ def validate(character: Character, label: str) -> None:
         for state in layer.states:
             if not 0 <= state.grace <= 3600:
                 fail(f"state {state.name!r}", "grace is out of range", "Write seconds from 0 to 3600.")
+            if state.cap is not None and not 0 <= state.cap <= LARGEST:
+                fail(f"state {state.name!r}", "its cap is below 0", "Write a speed in units a second.")
+            if state.box and (len(state.box) != 2 or min(state.box) <= 0):
+                fail(f"state {state.name!r}", "its box must be a width and a height above 0", "Write [20, 30].")
+            if state.push and len(state.push) != 2:
+                fail(f"state {state.name!r}", "its push must be two numbers", "Write [along, up] in units a second.")
             _check_cel(state.held, f"state {state.name!r}, held", fail)
         for index, transition in enumerate(layer.transitions):
             if not 0 <= transition.fade <= 60:
@@ -158,6 +165,8 @@ def validate(character: Character, label: str) -> None:
     body = character.body
     if min(body.width, body.height, body.depth, body.cell) <= 0:
         fail("body", "width, height, depth and cell must be above 0", "Write them in units.")
+    if not 0 <= body.slope < 90 or body.turn_time < 0:
+        fail("body", "slope must be degrees from 0 to below 90, turn_time 0 or more seconds", "Write ordinary numbers.")
     if min(body.turn_rate, body.along_after, body.along_wait, body.along_back) < 0 or not 0 <= body.along <= 1:
         fail(
             "body",

@@ -32,6 +32,8 @@ FORMS = (
     "lock movement as NAME",
     "unlock movement as NAME",
     "freeze NUMBER ticks",
+    "move by walk, climb, float or still",
+    "push NUMBER, up NUMBER",
 )
 """What an effect can be, in words."""
 
@@ -112,7 +114,8 @@ def phrases(character: Character, span: bool = False) -> list[str]:
             found += [f"set {one.name} to 0", f"add 1 to {one.name}"]
     if span:
         return [*found, "lock movement", "say foot = left"]
-    return [*found, "lock movement as landing", "unlock movement as landing", "freeze 4 ticks"]
+    found += ["lock movement as landing", "unlock movement as landing", "freeze 4 ticks"]
+    return [*found, "move by climb", "move by walk", "push 120, up 40"]
 
 
 def _name(name: str) -> str:
@@ -134,6 +137,7 @@ def _value(value: Value) -> str:
 
 def _effect(effect: Effect) -> str:
     name, value = _name(effect.name), _value(effect.value)
+    up = f", up {_value(effect.up)}" if effect.up else ""
     return {
         "set": f"set {name} to {value}",
         "add": f"add {value} to {name}",
@@ -141,6 +145,8 @@ def _effect(effect: Effect) -> str:
         "lock": f"lock movement as {name}",
         "unlock": f"unlock movement as {name}",
         "freeze": f"freeze {value} {'tick' if effect.value == 1 else 'ticks'}",
+        "mode": f"move by {name}",
+        "push": f"push {value}{up}",
     }[effect.do]
 
 
@@ -221,6 +227,14 @@ def _freeze(found: Deeds, match: re.Match[str]) -> None:
     found.effects.append(Effect(do="freeze", value=_number(match[1])))
 
 
+def _mode(found: Deeds, match: re.Match[str]) -> None:
+    found.effects.append(Effect(do="mode", name=_word(match[1])))
+
+
+def _push(found: Deeds, match: re.Match[str]) -> None:
+    found.effects.append(Effect(do="push", value=_number(match[1]), up=_number(match[2] or "0")))
+
+
 def _say(found: Deeds, match: re.Match[str]) -> None:
     found.says[_word(match[1])] = _read_value(match[2])
 
@@ -239,6 +253,8 @@ _EFFECTS: dict[str, Reader] = {
     rf"raise {WORD}": _raise,
     rf"(un)?lock movement as {WORD}": _lock,
     r"freeze (\S+)(?: ticks?)?": _freeze,
+    rf"move by {WORD}": _mode,
+    r"push ([^\s,]+)(?:, up (\S+))?": _push,
 }
 _SAYS: dict[str, Reader] = {rf"say {WORD} ?= ?({QUOTED}|\S+)": _say}
 _HOLDS: dict[str, Reader] = {rf"hold {WORD}": _hold, "lock movement": _lock_all}

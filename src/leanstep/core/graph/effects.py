@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from leanstep.core.bearings import reduced
+from leanstep.core.body.records import MODES
 from leanstep.core.character.model import Effect
 from leanstep.core.conditions.checking import Fault, Scope, nearest
 from leanstep.core.conditions.evaluation import Symbolic
@@ -15,11 +16,15 @@ from leanstep.core.conditions.expression import NUMERIC, Symbol
 @dataclass(frozen=True)
 class Act:
     """One effect.  ``target`` is a symbol (set, add, raise) or a lock (lock, unlock); ``value`` what is set or added, or
-    the ticks of a freeze."""
+    the ticks of a freeze, the number of a mode, or the speed of a push along the facing (push) or up (rise)."""
 
     do: str
     target: int = -1
     value: Symbolic = True
+
+
+BODILY = ("mode", "push", "rise")
+"""What only the body feels: for the graph it is nothing."""
 
 
 @dataclass
@@ -36,8 +41,10 @@ class Effects:
             made = self._act(effect)
             if isinstance(made, Fault):
                 faults.append((f"{effect.do} {effect.name}".strip(), made))
-            else:
-                acts.append(made)
+                continue
+            acts.append(made)
+            if effect.do == "push" and effect.up:
+                acts.append(Act("rise", -1, float(effect.up)))
         return tuple(acts), faults
 
     def _act(self, effect: Effect) -> Act | Fault:
@@ -49,6 +56,15 @@ class Effects:
             if isinstance(effect.value, bool | str) or not 0 <= effect.value <= 10_000:
                 return Fault("kind.mismatch", "a freeze needs a number of ticks from 0 to 10 000", 0, "freeze")
             return Act("freeze", -1, int(-(-effect.value // 1)))
+        if effect.do == "mode":
+            if effect.name not in MODES:
+                close = nearest(effect.name, MODES)
+                return Fault("name.unknown", f"a body has no mode {effect.name or '(nothing)'}", 0, effect.name, close)
+            return Act("mode", -1, float(MODES.index(effect.name)))
+        if effect.do == "push":
+            if isinstance(effect.value, bool | str):
+                return Fault("kind.mismatch", "a push needs a speed along the facing", 0, "push")
+            return Act("push", -1, float(effect.value))
         index = self.scope.index.get(effect.name)
         if index is None:
             names = [symbol.name for symbol in self.scope.symbols if symbol.owner == "graph"]

@@ -216,6 +216,11 @@ def compile_character(character: Character) -> Machine:
     return _Compiler(character).machine()
 
 
+def _pushes(state: State) -> tuple[Effect, ...]:
+    """The push a state gives the body when it is entered, as an effect."""
+    return (Effect(do="push", value=state.push[0], up=state.push[1]),) if state.push else ()
+
+
 def _unknown(what: str, word: str, names: list[str]) -> Fault:
     return Fault("name.unknown", f"no {what} is called {word}", 0, word, nearest(word, names))
 
@@ -308,7 +313,7 @@ class _Compiler:
             tuple(rows),
             len(layer.transitions),
             tuple(
-                self._acts({"layer": layer.name, "state": one.name, "in": "entry"}, one.on_entry)
+                self._acts({"layer": layer.name, "state": one.name, "in": "entry"}, (*one.on_entry, *_pushes(one)))
                 for one in layer.states
             ),
             tuple(

@@ -33,8 +33,8 @@ class Running(Moment):
 
     ``picks`` and ``fades`` have one entry per layer.  ``raised`` are the pulses effects have raised for the next tick,
     ``locks`` the named locks in force as bits, ``freeze`` the ticks time still stands.  ``marks`` collects what fired:
-    (layer, name).  With ``blind`` the values of symbols from outside are not known: pictures whose playhead depends on
-    them do not move.
+    (layer, name), ``asked`` what effects ask of the body.  With ``blind`` the values of symbols from outside are not
+    known: pictures whose playhead depends on them do not move.
     """
 
     machine: Machine = field(kw_only=True)
@@ -45,6 +45,7 @@ class Running(Moment):
     freeze: int = 0
     marks: list[tuple[int, str]] = field(default_factory=list)
     blind: bool = False
+    asked: list[tuple[str, float]] = field(default_factory=list)
 
     def enter_all(self) -> None:
         """Enter every layer's start state, just before tick 0."""
@@ -163,6 +164,8 @@ class Running(Moment):
                     self.locks |= 1 << act.target
                 case "unlock":
                     self.locks &= ~(1 << act.target)
+                case "mode" | "push" | "rise":
+                    self.asked.append((act.do, float(act.value)))
                 case "freeze":
                     self.freeze = max(self.freeze, int(act.value))
             self.compute_formulas()

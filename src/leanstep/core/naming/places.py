@@ -246,7 +246,7 @@ class _Visitor:
             here: Path = (*path, at, "name")
             if effect.do in ("lock", "unlock"):
                 yield Place(here, (Thing("lock", effect.name),), defines=True)
-            elif effect.do != "freeze":
+            elif effect.do not in ("freeze", "mode", "push"):
                 yield self._symbol(here, effect.name)
                 yield from self._value((*path, at, "value"), effect.name, effect.value)
 

@@ -17,6 +17,7 @@ from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.deadline import look
+from leanstep.core.graph.effects import BODILY
 from leanstep.core.graph.machine import Way
 from leanstep.core.graph.running import Running
 from leanstep.core.proof.boxes import MOST_KEPT, Boxes
@@ -150,7 +151,8 @@ class FreeWorld(Boxes, Moments):
         for layer in self.layers:
             for state, picture in enumerate(self.machine.pictures[layer]):
                 if picture is not None and self._uneven(layer, state):
-                    events = any(cue.acts for reel in picture.reels for cue in reel.cues)
+                    acts = (act for reel in picture.reels for cue in reel.cues for act in cue.acts)
+                    events = any(act.do not in BODILY for act in acts)
                     held = any(w.hold >= 0 or w.lock for reel in picture.reels for w in reel.windows)
                     if events or held:
                         name = self.machine.layers[layer].states[state]

@@ -116,7 +116,8 @@ def _piece(
     mirrored = use.mirrored ^ picture.mirrors(pick) ^ turned
     # what is turned stays turned towards where the figure looks
     turn = QUARTER * use.turns * (-1 if turned else 1)
-    return Piece(sheet, use.frame, mirrored, turn=float(turn), opacity=opacity)
+    tilt = -situation.body.slope if machine.character.body.tilts else 0.0
+    return Piece(sheet, use.frame, mirrored, turn=turn + tilt, opacity=opacity)
 
 
 def _looks_left(machine: Machine, situation: Situation, picture: Picture) -> bool:

@@ -6,8 +6,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
 from leanstep.core.bearings import bearing_of, push_of
-from leanstep.core.body.moving import BodyState, Motion
-from leanstep.core.body.records import Steer
+from leanstep.core.body.moving import BodyState, Motion, asked_of
+from leanstep.core.body.records import MODES, Steer
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.effects import fitted
@@ -155,6 +155,7 @@ class Stepper:
     def _situation(
         self, now: Running, counters: list[int], held: frozenset[int], locked: bool, body: BodyState, tick: int
     ) -> Situation:
+        body = asked_of(body, now.asked)
         return Situation(
             tuple(now.states),
             tuple(now.stays),
@@ -194,7 +195,8 @@ class Stepper:
         held = said("aim_held") != 0
         pushed = by["aim_push"] < 0 or said("aim_push") > 0
         aims = held if by["aim"] < 0 else pushed and (held or by["aim_held"] < 0)
-        states = (layer.states[at] for layer, at in zip(machine.character.layers, before.states))
+        states = [layer.states[at] for layer, at in zip(machine.character.layers, before.states)]
+        boxes = [state.box for state in states if state.box]
         steer = Steer(
             said("stick_x"),
             said("stick_y"),
@@ -203,7 +205,10 @@ class Stepper:
             not before.locked,
             aims,
             before.body.facing if by["aim"] < 0 else said("aim"),
-            max((state.face for state in states), default=0.0),
+            next((state.face for state in states if state.face), 0.0),
+            next((MODES.index(state.mode) for state in states if state.mode), 0),
+            next((state.cap for state in states if state.cap), 0.0),
+            *(boxes[0] if boxes else (0.0, 0.0)),
         )
         body = self.motion.step(before.body, steer)
         for name, value in self.motion.published(body).items():

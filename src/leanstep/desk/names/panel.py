@@ -337,4 +337,6 @@ def _of_body(name: str) -> Parameter:
         return Parameter(name=name, owner="body", min=0.0, max=400.0, unit="units/s")
     if name == "rise":
         return Parameter(name=name, owner="body", min=-600.0, max=400.0, unit="units/s")
+    if name in ("ahead", "ledge"):
+        return Parameter(name=name, owner="body", min=0.0, max=200.0, unit="units")
     return Parameter(name=name, kind="bearing" if name in ("heading", "facing") else "flag", owner="body")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from leanstep.core.body.records import FIELDS
 from leanstep.core.clips.timing import TICK
 from leanstep.core.compiled import Real, Whole, kernel
 from leanstep.core.rehearsal.engine import records
@@ -54,6 +55,12 @@ def apply(m: Whole, r: Real, z: Whole, v: Real, begin: int, end: int, at_once: b
             z[m[HEAD.locks] + target] = 0
         elif do == records.FREEZE:
             z[NOW.freeze] = max(z[NOW.freeze], int(value))
+        elif do == records.MODE:
+            v[m[HEAD.place] + FIELDS.mode] = value
+        elif do == records.PUSH:
+            v[m[HEAD.place] + FIELDS.push] += value
+        elif do == records.PUSH_UP:
+            v[m[HEAD.place] + FIELDS.push_up] += value
         compute_formulas(m, r, z, v)
 
 

@@ -6,7 +6,7 @@ from leanstep.core.body import telling
 from leanstep.core.body.records import FIELDS, IN_ZONE
 from leanstep.core.compiled import Real, Whole, kernel
 from leanstep.core.rehearsal.engine.judging import LAYER_SIZE, fitted, state_of
-from leanstep.core.rehearsal.engine.records import HEAD, NOW, PUBLISHED, STATE
+from leanstep.core.rehearsal.engine.records import ASKS, HEAD, NOW, PUBLISHED, STATE
 
 PUBLISHED_SIZE = len(PUBLISHED)
 move_body, told, inside = telling.move, telling.told, telling.inside
@@ -30,7 +30,11 @@ def move(m: Whole, r: Real, z: Whole, v: Real) -> None:  # pragma: no cover
         free,
         aims,
         aim,
-        _faces(m, r, z),
+        _asks(m, r, z, ASKS.face),
+        _mode(m, z),
+        _asks(m, r, z, ASKS.cap),
+        _asks(m, r, z, ASKS.wide),
+        _asks(m, r, z, ASKS.high),
     )
     for one in range(m[HEAD.published], m[HEAD.published_end], PUBLISHED_SIZE):
         what, amount = m[one + PUBLISHED.what], 0.0
@@ -59,9 +63,19 @@ def _aim(m: Whole, v: Real) -> tuple[bool, float]:  # pragma: no cover
 
 
 @kernel
-def _faces(m: Whole, r: Real, z: Whole) -> float:  # pragma: no cover
-    """How fast the figure turns to what it touches, as the active states ask."""
-    most = 0.0
+def _asks(m: Whole, r: Real, z: Whole, what: int) -> float:  # pragma: no cover
+    """What the first of the active states that does asks of the body; 0: none."""
     for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
-        most = max(most, r[m[state_of(m, z, layer) + STATE.face]])
-    return most
+        asked = r[m[state_of(m, z, layer) + STATE.asks] + what]
+        if asked > 0.0:
+            return asked
+    return 0.0
+
+
+@kernel
+def _mode(m: Whole, z: Whole) -> int:  # pragma: no cover
+    """How the first of the active states that does asks the body to move; 0: none."""
+    for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
+        if m[state_of(m, z, layer) + STATE.mode] != 0:
+            return m[state_of(m, z, layer) + STATE.mode]
+    return 0

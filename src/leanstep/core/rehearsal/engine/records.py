@@ -18,7 +18,7 @@ def _numbered(kind: type[_T]) -> _T:
 
 
 class Head(NamedTuple):
-    """What stands at address 0.  From ``model`` to ``ladders_end`` it is the plan of a body (:mod:`leanstep.core.body.records`); from
+    """What stands at address 0.  From ``model`` to ``slopes_end`` it is the plan of a body (:mod:`leanstep.core.body.records`); from
     ``counters`` on places in ``z``, from ``place`` on in ``v``; ``kept`` are the sticks' bearings of the tick before."""
 
     layers: int
@@ -49,6 +49,8 @@ class Head(NamedTuple):
     floors_end: int
     ladders: int
     ladders_end: int
+    slopes: int
+    slopes_end: int
     aim_push: int
     aim: int
     aim_held: int
@@ -84,7 +86,8 @@ class Layer(NamedTuple):
 
 class State(NamedTuple):
     """A state; ``clock`` is the number of the clock its leaving starts (-1: none), ``axes`` are the axes of the blend space it
-    shows.  ``sticky`` and ``face`` are where in ``r`` stands how sticky its borders are, and how fast it turns to what is touched."""
+    shows.  ``sticky`` is where in ``r`` stands how sticky its borders are; ``mode`` how it asks the body to move, ``asks`` a record
+    of what else it asks."""
 
     ways: int
     ways_end: int
@@ -96,7 +99,8 @@ class State(NamedTuple):
     reels_end: int
     clock: int
     still: int
-    face: int
+    mode: int
+    asks: int
     blend: int
     axes: int
     axes_end: int
@@ -259,6 +263,15 @@ class Pacing(NamedTuple):
     high: int
 
 
+class Asks(NamedTuple):
+    """What a state asks of the body, in ``r``; 0 where it asks nothing."""
+
+    face: int
+    cap: int
+    wide: int
+    high: int
+
+
 class Ruled(NamedTuple):
     """An axis's numbers, in ``r``."""
 
@@ -297,8 +310,8 @@ SYMBOL, MOMENTARY, MEMORY, BUFFER = _numbered(Symbol), _numbered(Momentary), _nu
 FORMULA, PUBLISHED, INSTRUCTION = _numbered(Formula), _numbered(Published), _numbered(Instruction)
 STICK = _numbered(Stick)
 RANGE, PACING = _numbered(Range), _numbered(Pacing)
-RULED, AXIS = _numbered(Ruled), _numbered(Axis)
+RULED, AXIS, ASKS = _numbered(Ruled), _numbered(Axis), _numbered(Asks)
 NOW, PLAYER = _numbered(Now), _numbered(Player)
 
 NUMBER, WHOLE, BEARING, FLAG, CHOICE, PULSE, BUTTON = range(7)
-SET, ADD, RAISE, LOCK, UNLOCK, FREEZE = range(6)
+SET, ADD, RAISE, LOCK, UNLOCK, FREEZE, MODE, PUSH, PUSH_UP = range(9)

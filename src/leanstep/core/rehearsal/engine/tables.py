@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from leanstep.core.body.moving import boxed, floors, numbers_of
-from leanstep.core.body.records import FIELDS, IN_ZONE, MODELS, TOLD, WAYS
+from leanstep.core.body.records import FIELDS, IN_ZONE, MODELS, MODES, TOLD, WAYS
 from leanstep.core.character.model import Shape
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
@@ -29,7 +29,7 @@ FASTEST = 1000.0
 """How many times faster or slower than written a clip may be played."""
 
 KINDS = ("number", "whole", "bearing", "flag", "choice", "pulse", "button")
-DEEDS = ("set", "add", "raise", "lock", "unlock", "freeze")
+DEEDS = ("set", "add", "raise", "lock", "unlock", "freeze", "mode", "push", "rise")
 Row = tuple[int, ...]
 
 
@@ -124,6 +124,7 @@ class Laid:
             "sticks": self._rows(records.Stick(*one) for one in machine.sticks),
             "floors": self._boxes(floors(machine.character.body, machine.character.course)),
             "ladders": self._boxes(self._shapes("ladder")),
+            "slopes": self._boxes(self._shapes("slope")),
         }
         begin, _ = self._rows(
             records.Symbol(KINDS.index(one.kind), one.free, self._number(one.low, one.high, self.coded(at, one.rest)))
@@ -150,7 +151,8 @@ class Laid:
         def state(number: int) -> Row:
             picture = self.machine.pictures[at][number]
             still, blend = number in layer.locks, picture is not None and picture.blend is not None
-            face = self._number(machine.character.layers[at].states[number].face)
+            one = machine.character.layers[at].states[number]
+            asks = self._number(one.face, one.cap or 0.0, *(one.box or (0.0, 0.0)))
             axes, axes_end = self._rows(self._axes(picture))
             sticky = self._number(picture.blend.sticky) if picture is not None and picture.blend is not None else 0
             ways, ways_end = self._rows(map(way, layer.ways[number]))
@@ -168,7 +170,8 @@ class Laid:
                 reels_end,
                 clock,
                 still,
-                face,
+                MODES.index(one.mode),
+                asks,
                 blend,
                 axes,
                 axes_end,

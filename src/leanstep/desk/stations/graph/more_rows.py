@@ -3,13 +3,21 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from leanstep.core.character.model import Character, State, Transition
+from leanstep.core.character.model import Body, Character, State, Transition
 from leanstep.core.graph import deeds
 from leanstep.desk.widgets.basics import NumberField, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
 from leanstep.desk.widgets.deeds_line import DeedsLine
+
+MODE_WORDS = {
+    "": "its own rules",
+    "walk": "walking",
+    "climb": "climbing",
+    "float": "floating",
+    "still": "standing still",
+}
 
 
 def note_line(what: str) -> QLineEdit:
@@ -52,7 +60,7 @@ class StateRows(QWidget):
         self.fault = label("", "fault")
         for line in (self.entry, self.leave):
             line.refused.connect(self.fault.setText)
-        self._state = State(name="")
+        self._state, self._body = State(name=""), Body()
         first = QHBoxLayout()
         for text, line in (("On entry", self.entry), ("on leaving", self.leave)):
             first.addWidget(label(text, "soft"))
@@ -70,11 +78,59 @@ class StateRows(QWidget):
         column.setSpacing(5)
         column.addLayout(first)
         column.addLayout(second)
+        column.addLayout(self._asks())
         column.addWidget(self.fault)
+
+    def _asks(self) -> QHBoxLayout:
+        """What the state asks of the body."""
+        self.mode = QComboBox()
+        self.mode.setAccessibleName("Moves by")
+        self.mode.setToolTip("How the body moves while the state is active")
+        for mode, words in MODE_WORDS.items():
+            self.mode.addItem(words, mode)
+        self.mode.activated.connect(lambda at: self.changed.emit({"mode": self.mode.itemData(at)}))
+        self.cap = NumberField("No faster than", "The top speed while the state is active", 0, 100_000, "units/s")
+        self.cap.setSpecialValueText("no limit")
+        self.cap.settled.connect(lambda value: self.changed.emit({"cap": value or None}))
+        tip = "The body box while the state is active; a bigger one is taken once there is room"
+        self.box = [NumberField(name, tip, 0, 5000) for name in ("Box wide", "Box high")]
+        tip = "A push when the state is entered, in units a second"
+        self.push = [NumberField(name, tip, -100_000, 100_000) for name in ("Push along", "Push up")]
+        for fields, name in ((self.box, "box"), (self.push, "push")):
+            for field in fields:
+                field.settled.connect(lambda _, fields=fields, name=name: self._pair(name, fields))
+        self.box[0].setSpecialValueText("as ever")
+        self.box[1].setSpecialValueText("as ever")
+        row = QHBoxLayout()
+        row.addWidget(label("The body moves by", "soft"))
+        row.addWidget(self.mode)
+        row.addWidget(label("no faster than", "soft"))
+        row.addWidget(self.cap)
+        for words, fields in (("box", self.box), ("push along, up", self.push)):
+            row.addWidget(label(words, "soft"))
+            for field in fields:
+                field.setMinimumWidth(64)
+                row.addWidget(field)
+        row.addStretch(1)
+        return row
+
+    def _pair(self, name: str, fields: list[NumberField]) -> None:
+        """Two numbers that are one value; nothing while both are 0 (or one side of a box is)."""
+        values = tuple(field.value() for field in fields)
+        body = self._body
+        if name == "box" and any(values):
+            usual = (body.width, body.depth if body.model == "above" else body.height)
+            values = tuple(value or old for value, old in zip(values, usual))
+        self.changed.emit({name: values if any(values) else ()})
 
     def show_state(self, character: Character, layer: int, state: State) -> None:
         """Show a state."""
-        self._state = state
+        self._state, self._body = state, character.body
+        self.mode.setCurrentIndex(self.mode.findData(state.mode))
+        self.cap.show_value(state.cap or 0.0)
+        for fields, pair in ((self.box, state.box), (self.push, state.push)):
+            for field, value in zip(fields, pair or (0.0, 0.0)):
+                field.show_value(value)
         phrases = deeds.phrases(character)
         self.entry.show_words(deeds.effect_words(state.on_entry), phrases)
         self.leave.show_words(deeds.effect_words(state.on_leave), phrases)

@@ -98,7 +98,7 @@ class CourseView(QWidget):
             shapes = (Shape(kind="floor", x=-1e5, y=-100, width=2e5, height=100),)
         if self.row is not None:
             shapes = self._edited(shapes)
-        for kind in ("zone", "ladder", "floor"):
+        for kind in ("zone", "ladder", "slope", "floor"):
             for shape in shapes:
                 if shape.kind == kind:
                     corner = place(shape.x, shape.y + shape.height)
@@ -166,6 +166,16 @@ class CourseView(QWidget):
             painter.drawRect(box)
             painter.setPen(paint.pen("ink", 1.6))
             painter.drawLine(box.topLeft(), box.topRight())
+        elif shape.kind == "slope":
+            low, high = (
+                (box.bottomLeft(), box.topRight()) if shape.rises == "right" else (box.bottomRight(), box.topLeft())
+            )
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.colour("checker"))
+            painter.drawPolygon(QPolygonF([low, high, QPointF(high.x(), low.y())]))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(paint.pen("ink", 1.6))
+            painter.drawLine(low, high)
         elif shape.kind == "ladder":
             painter.setPen(paint.pen("soft", 2))
             for x in (box.left() + 3, box.right() - 3):

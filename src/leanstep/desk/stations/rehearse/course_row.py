@@ -23,7 +23,7 @@ GRID = 4.0
 START = -1
 """What stands for the start, beside the numbers of shapes."""
 
-KINDS = {"floor": "floor", "ladder": "ladder", "zone": "zone"}
+KINDS = {"floor": "floor", "slope": "slope", "ladder": "ladder", "zone": "zone"}
 
 
 @dataclass
@@ -108,6 +108,12 @@ class CourseRow(QWidget):
         self.tall.setSpecialValueText("too high")
         self.tall.setMinimumWidth(84)
         self.tall.settled.connect(lambda value: self._set(tall=value or None))
+        self.rises = QComboBox()
+        self.rises.setAccessibleName("The slope rises")
+        self.rises.setToolTip("To which side the slope goes up")
+        for way in ("right", "left"):
+            self.rises.addItem(f"up to the {way}", way)
+        self.rises.activated.connect(lambda at: self._set(rises=self.rises.itemData(at)))
         self.remove_button = button("Remove", "Remove the chosen shape (Delete)", self.remove)
         self.ready = QComboBox()
         self.ready.setAccessibleName("Ready courses")
@@ -124,6 +130,7 @@ class CourseRow(QWidget):
         for field in self.fields.values():
             row.addWidget(field)
         row.addWidget(self.tall)
+        row.addWidget(self.rises)
         row.addWidget(self.remove_button)
         row.addStretch(1)
         row.addWidget(self.ready)
@@ -139,6 +146,9 @@ class CourseRow(QWidget):
             self.chosen = None
         shape = self.shapes[self.chosen] if self.chosen is not None and self.chosen != START else None
         above = self.session.document.body.model == "above"
+        self.rises.setVisible(shape is not None and shape.kind == "slope")
+        if shape is not None:
+            self.rises.setCurrentIndex(self.rises.findData(shape.rises))
         self.tall.setVisible(above)
         self.tall.setEnabled(shape is not None and shape.kind == "floor")
         self.tall.show_value((shape.tall or 0.0) if shape is not None else 0.0)
