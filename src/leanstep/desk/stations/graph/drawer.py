@@ -35,7 +35,7 @@ class Drawer(QFrame):
     def __init__(self, session: Session, live: Live) -> None:
         super().__init__()
         self.session, self.live = session, live
-        self.setFixedHeight(162)
+        self.setFixedHeight(194)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._hint_page())
         self.pages.addWidget(self._state_page())
