@@ -13,10 +13,15 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from leanstep.core.bearings import bearing_of, turn
+from leanstep.core.character.edits import change
 from leanstep.core.character.files import save
-from leanstep.core.character.model import Axis, BlendSpace, Cut, Parameter, Sample, Sheet, State
+from leanstep.core.character.model import Axis, BlendSpace, Cut, Mark, Parameter, Sample, Sheet, State
 from leanstep.core.character.starting import empty
+from leanstep.core.findings.report import check_character
+from leanstep.core.sheets.cutting import rectangles
 from leanstep.desk.window import Window
+from tests.interface.test_drop_to_drive import drop
+from tests.interface.test_sheets import wait_until
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -212,3 +217,85 @@ def test_a_dial_of_many_samples_keeps_its_picture_from_one_drawing_to_the_next(w
     assert dial.grab().toImage() == first and dial._cells._lines is kept
     dial.probed.emit((100.0, 100.0))
     assert dial.grab().toImage() != first and dial._cells._lines is kept
+
+
+def test_from_an_empty_window_to_a_figure_that_goes_eight_ways_in_few_gestures(
+    open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window()
+    window.session.new()
+    window.resize(1280, 800)
+    gestures = 0
+
+    def gesture(done: Callable[[], object]) -> None:
+        nonlocal gestures
+        done()
+        gestures += 1
+
+    gesture(lambda: drop(window, demo / "art" / "ferry-hand-above.png"))
+    suggested = window.stations["Sheets"].ways.suggested.apply  # type: ignore[attr-defined]
+    wait_until(suggested.isEnabled, "the suggestion")
+    gesture(lambda: QTest.mouseClick(suggested, LEFT))
+    sheet = window.session.document.sheets[0]
+    assert len(rectangles(sheet.cut, *sheet.size)) == 192
+    gesture(lambda: QTest.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier))
+    station(window).new_dial()  # the button in the place for the first one, and the one in the list, do this
+    gestures += 1
+    assert window.session.document.body.model == "above" and station(window).view is station(window).dial
+    gesture(lambda: press(window, "Hub"))
+    for speed in (70, 140):
+        gesture(lambda speed=speed: point(window, 20, speed))  # type: ignore[misc]
+        gesture(lambda: press(window, "Ring"))
+    gesture(lambda: press(window, "Let idle show it"))
+    gesture(lambda: QTest.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier))
+    row = window.stations["Rehearse"].course_row  # type: ignore[attr-defined]
+    gesture(lambda: row.ready.activated.emit(row.ready.findText("quay, from above")))
+    gestures += 1  # the list is opened, and the course is chosen
+    gesture(lambda: QTest.keyClick(window, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier))
+    assert window.live.mode == "driving" and gestures <= 15
+    shown = []
+    for keys in (
+        ["Right"],
+        ["Right", "Down"],
+        ["Down"],
+        ["Down", "Left"],
+        ["Left"],
+        ["Left", "Up"],
+        ["Up"],
+        ["Up", "Right"],
+    ):
+        for key in keys:
+            window.live.key(key, True)
+        for _ in range(20):
+            window.live.tick()
+        machine = window.live.machine
+        shown.append(machine.character.blends[0].samples[window.live.situation.picks[0]].clip)
+        for key in keys:
+            window.live.key(key, False)
+    ways = ("right", "down-right", "down", "down-left", "left", "up-left", "up", "up-right")
+    assert shown == [f"walk {way}" for way in ways]
+    report = check_character(window.session.document, demo)
+    assert not [one for one in report.findings if one.severity == "error"]
+
+
+def test_an_edit_of_one_clip_offers_itself_to_its_whole_family(window: Window) -> None:
+    fill(window)
+    window.go("Clips")
+    clips: Any = window.stations["Clips"]
+    clips.choose("walk up-left")
+    assert not clips.spread.isVisible(), "all of them are alike"
+    step = Mark(name="step", at=6.0)
+    at = [clip.name for clip in window.session.document.clips].index("walk up-left")
+    slow = tuple(msgspec.structs.replace(cel, ticks=9.0) for cel in window.session.document.clips[at].cels)
+    window.session.edit("test", lambda document: change(document, ("clips", at), cels=slow, marks=(step,)))
+    assert clips.spread.text() == "So for all of walk {direction}"
+    QTest.mouseClick(clips.spread, LEFT)
+    found = {clip.name: clip for clip in window.session.document.clips}
+    walks = [clip for name, clip in found.items() if name.startswith("walk ")]
+    assert len(walks) == 8 and all(
+        clip.marks == (step,) and {cel.ticks for cel in clip.cels} == {9.0} for clip in walks
+    )
+    assert len({clip.cels[0].frame for clip in walks}) == 8 and not found["run up"].marks
+    assert not clips.spread.isVisible()
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert not next(clip for clip in window.session.document.clips if clip.name == "walk up").marks

@@ -43,5 +43,24 @@ ROOFS = Course(
     ),
 )
 
-READY = {"flat": FLAT, "steps and gaps": STEPS, "ladder house": LADDER, "harbour roofs": ROOFS}
+QUAY = Course(
+    shapes=(
+        _floor(-260, 150, 520, 24),
+        _floor(-284, -190, 24, 364),
+        _floor(260, -190, 24, 364),
+        _floor(-260, -190, 190, 24),
+        _floor(-20, -190, 280, 24),
+        _floor(-180, 60, 90, 60),
+        _floor(60, 90, 16, 16),
+    )
+)
+"""Seen from above."""
+
+READY = {
+    "flat": FLAT,
+    "steps and gaps": STEPS,
+    "ladder house": LADDER,
+    "harbour roofs": ROOFS,
+    "quay, from above": QUAY,
+}
 """Ready courses by what they are called."""

@@ -53,6 +53,17 @@ def _controls() -> Controls:
     return Controls(sticks=(stick,), buttons=buttons)
 
 
+def with_directions(document: Character) -> Character:
+    """The character with a body seen from above that sets the bearing ``facing``, where it has no bearing yet."""
+    if any(one.kind == "bearing" for one in document.parameters):
+        return document
+    facing = Parameter(
+        name=free_name("facing", [one.name for one in document.parameters], "_"), kind="bearing", owner="body"
+    )
+    body = msgspec.structs.replace(document.body, model="above")
+    return msgspec.structs.replace(document, parameters=(*document.parameters, facing), body=body)
+
+
 def shows_nothing(document: Character) -> bool:
     """Whether no state of the character shows a picture yet."""
     return not any(state.clip or state.blend for layer in document.layers for state in layer.states)

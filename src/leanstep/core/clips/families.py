@@ -6,6 +6,8 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from msgspec.structs import replace
+
 from leanstep.core.bearings import WAYS, reduced
 from leanstep.core.character.model import Cel, Clip, Sample, Sheet
 
@@ -90,3 +92,18 @@ def bearings_of_rows(sheet: Sheet, first: int, count: int) -> list[float] | None
         if len(known) == count:
             return known
     return None
+
+
+def like(clip: Clip, other: Clip) -> Clip:
+    """A clip with the timing, marks and spans of another one of its family; of cels only where there are as many."""
+    cels = clip.cels
+    if len(cels) == len(other.cels):
+        cels = tuple(replace(cel, ticks=one.ticks) for cel, one in zip(cels, other.cels))
+    return replace(
+        clip,
+        cels=cels,
+        marks=other.marks,
+        spans=other.spans,
+        loop=other.loop,
+        repeat_from=min(other.repeat_from, len(cels)),
+    )

@@ -17,8 +17,10 @@ from leanstep.core.blends.picking import pick
 from leanstep.core.blends.space import Space, bearings_of, space_of
 from leanstep.core.character.edits import append, change, free_name, remove
 from leanstep.core.character.model import ANY, Axis, BlendSpace, Sample
+from leanstep.core.character.starting import with_directions
 from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions.expression import NUMERIC
+from leanstep.core.naming.places import Thing
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.blends.axis_row import NONE, AxisRow
 from leanstep.desk.stations.blends.dial import Dial
@@ -86,6 +88,7 @@ class BlendsStation(ListStation):
             box.setAccessibleName(f"{ORDER[number]} place is any")
             box.setToolTip("The chosen sample is as near to every value of this axis")
             box.clicked.connect(lambda on, number=number: self._place(number, ANY if on else 0.0))
+        self.use = button("", "A state shows it from now on", self.let_show)
         self._timer = QTimer(self, interval=33)
         self._timer.timeout.connect(self._advance)
         self._lay_out()
@@ -93,9 +96,13 @@ class BlendsStation(ListStation):
 
     def _lay_out(self) -> None:
         maker = button("New blend space", "Arrange clips along a parameter", self.new)
+        dial = button(
+            "New dial", "Arrange clips around direction and speed, for a figure seen from above", self.new_dial
+        )
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
+        head.addWidget(self.use)
         head.addWidget(button("Add a sample", "Put another clip where the needle stands", self.add_sample))
         head.addWidget(
             button("Take it out", "Take the chosen sample out (Delete)", lambda: self._remove_sample(self.view.chosen))
@@ -133,7 +140,7 @@ class BlendsStation(ListStation):
             "Arrange clips along a parameter",
             self.new,
         )
-        self.beside_list(self.list_column(maker), middle, empty)
+        self.beside_list(self.list_column(maker, dial), middle, empty)
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""
@@ -225,6 +232,9 @@ class BlendsStation(ListStation):
         users = [
             state.name for layer in self.session.document.layers for state in layer.states if state.blend == part.name
         ]
+        start = self.session.document.layers[0].start_name if self.session.document.layers else ""
+        self.use.setVisible(not users and bool(start))
+        self.use.setText(f"Let {start} show it")
         rounded = tuple(
             reduced(float(round(at))) if axis.round else float(round(at)) for axis, at in zip(space.axes, view.probe)
         )
@@ -279,6 +289,32 @@ class BlendsStation(ListStation):
         samples = (Sample(at=(axis.low,), clip=clips[0].name),) if clips else ()
         self.make(f"made {name}", BlendSpace(name=name, axes=(axis,), samples=samples))
         self.ask_name()
+
+    def new_dial(self) -> None:
+        """Make a blend space over a direction and the speed; where nothing sets a direction, the body is seen from above."""
+        made = with_directions(self.session.document)
+        around = sorted(bearings_of(made) - {name for one in made.controls.sticks for name in one.values})[0]
+        name = free_name("gait", self.names)
+        body, speed = made.body, next((one for one in made.parameters if one.name == "speed"), None)
+        axes = [Axis(parameter=around)]
+        if speed is not None:
+            axes.append(Axis(parameter="speed", min=0.0, max=max(body.run_speed, 1.0), step=max(body.walk_speed, 1.0)))
+        thing = Thing(self.kind, name)
+        self.session.edit(
+            f"made the dial {name}",
+            lambda _: append(made, ("blends",), BlendSpace(name=name, axes=tuple(axes))),
+            select=lambda selection: selection.choose(thing),
+        )
+
+    def let_show(self) -> None:
+        """Let the start state of the first layer show it."""
+        document, name = self.session.document, self.current
+        layer = document.layers[0]
+        at = next((number for number, one in enumerate(layer.states) if one.name == layer.start_name), 0)
+        self.session.edit(
+            f"let {layer.states[at].name} show {name}",
+            lambda document: change(document, ("layers", 0, "states", at), blend=name, clip="", held=None),
+        )
 
     def _axis_of(self, name: str) -> Axis:
         """An axis over all that something can be."""

@@ -21,8 +21,10 @@ from PySide6.QtWidgets import (
 from leanstep.core.character.edits import change, free_name, put
 from leanstep.core.character.model import Cel, Clip, Playback
 from leanstep.core.clips.events import with_cels
+from leanstep.core.clips.families import family_of, like
 from leanstep.core.clips.timing import TICK, seconds, timing, units
 from leanstep.core.sheets.boxes import Box, usual
+from leanstep.core.wording import counted
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.clips.box_row import BoxRow
 from leanstep.desk.stations.clips.event_edits import EventEdits
@@ -214,6 +216,10 @@ class ClipsStation(ListStation):
         more.addWidget(self.playback.choice)
         more.addWidget(self.facing)
         more.addStretch(1)
+        self.spread = button(
+            "", "The other clips of the family get this one's timing, marks and spans", self.spread_to_family
+        )
+        more.addWidget(self.spread)
         more.addWidget(button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.reverse))
         more.addWidget(self.frequency)
         more.addWidget(self.all_ticks)
@@ -263,6 +269,9 @@ class ClipsStation(ListStation):
     def show_part(self, part: Clip | None) -> None:
         self.film.show_clip(part)
         self.events.show_clip(part, self.film.first, self.film.last)
+        family, differ = self._family()
+        self.spread.setVisible(bool(differ))
+        self.spread.setText(f"So for all of {family}" if differ else "")
         self.rows.setFixedHeight(min(max(ROOM, self.height() - 528), self.events.height() + 2))
         self.show_event()
         self.large.clip = part
@@ -281,6 +290,24 @@ class ClipsStation(ListStation):
                 self.frequency.show_value(self.session.document.rate / ticks)
         self._sentence()
         self._cel_chosen(self.film.chosen)
+
+    def _family(self) -> tuple[str, dict[int, Clip]]:
+        """The chosen clip's family, and those of it that differ in timing or events, as they would be: by their numbers."""
+        clips = self.session.document.clips
+        family = family_of([clip.name for clip in clips], self.clip.name) if self.clip is not None else None
+        if family is None or self.clip is None:
+            return "", {}
+        mates = {at: clip for at, clip in enumerate(clips) if clip.name in family.clips.values()}
+        return family.name, {at: made for at, clip in mates.items() if (made := like(clip, self.clip)) != clip}
+
+    def spread_to_family(self) -> None:
+        """Give the clips of the chosen one's family its timing, marks and spans."""
+        family, differ = self._family()
+        clips = tuple(differ.get(at, clip) for at, clip in enumerate(self.session.document.clips))
+        self.session.edit(
+            f"gave {counted(len(differ), 'clip')} of {family} the timing and events of {self.current}",
+            lambda document: msgspec.structs.replace(document, clips=clips),
+        )
 
     def _sentence(self) -> None:
         clip, rate = self.clip, self.session.document.rate
