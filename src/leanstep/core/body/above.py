@@ -15,6 +15,8 @@ from leanstep.core.compiled import Real, Whole, kernel
 
 PUSH = 0.5
 """How far a stick must be pushed to count as asking for something where there are four ways."""
+SAME = 1e-9
+"""By what share two speeds may differ and still be one."""
 TOUCH = 1.0
 """Units within which a wall is touched."""
 
@@ -136,7 +138,10 @@ def _walk(
     going = reduced(way + _share(r, n, s, p, push) * turn(way, s[p + FIELDS.facing]))
     goal_x, goal_y = push * speed * across(going), push * speed * along(going)
     vx, vy = s[p + FIELDS.vx], s[p + FIELDS.vy]
-    faster = goal_x * goal_x + goal_y * goal_y > vx * vx + vy * vy and goal_x * vx + goal_y * vy >= 0.0
+    # turning at one speed by up to a right angle counts as speeding up, whatever rounding makes of it
+    fast = vx * vx + vy * vy
+    ahead = goal_x * vx + goal_y * vy >= -SAME * fast
+    faster = push > 0.0 and ahead and goal_x * goal_x + goal_y * goal_y >= fast * (1.0 - SAME)
     amount = (r[n + NUMBERS.acceleration] if faster else r[n + NUMBERS.braking]) * dt
     if s[p + FIELDS.grounded] == 0.0:
         amount = amount * r[n + NUMBERS.air_control]

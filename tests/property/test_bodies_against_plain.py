@@ -1,0 +1,181 @@
+"""Both bodies do what they do written down plainly, and every planted mistake in them is noticed by that comparison."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+from types import ModuleType
+from typing import Any
+
+import pytest
+
+from leanstep.core.body import above, moving, side_view, telling
+from leanstep.core.body.moving import Motion
+from leanstep.core.body.records import Steer
+from tests.property.test_bodies import random_body, random_course
+from tests.support.reference_body import Reference
+
+TICKS = 240
+TOLD = (
+    "x",
+    "y",
+    "vx",
+    "vy",
+    "facing",
+    "grounded",
+    "climbing",
+    "blocked",
+    "jump_held",
+    "lift",
+    "rise",
+    "heading",
+    "speed",
+)
+TOLD += ("pushing", "slope", "turning")
+CHANCES: dict[str, tuple[list[Any], float]] = {
+    "x": ([-1.0, 0.0, 1.0, 1.0, 0.4], 0.06),
+    "y": ([-1.0, 0.0, 1.0, 0.6], 0.05),
+    "jump": ([True, False], 0.08),
+    "run": ([True, False], 0.05),
+    "free": ([True, True, True, False], 0.03),
+    "aims": ([True, False, False], 0.03),
+    "aim": ([0.0, 77.0, 200.0], 0.03),
+    "face": ([0.0, 0.0, 200.0], 0.03),
+    "mode": ([0, 0, 0, 1, 2, 3, 4], 0.03),
+    "cap": ([0.0, 0.0, 40.0], 0.03),
+    "high": ([0.0, 0.0, 9.0, 70.0], 0.02),
+}
+
+
+def steering(pick: random.Random) -> Iterator[Steer]:
+    now: dict[str, Any] = Steer()._asdict()
+    for _ in range(TICKS):
+        for name, (options, chance) in CHANCES.items():
+            if pick.random() < chance:
+                now[name] = pick.choice(options)
+        now["wide"] = 12.0 if now["high"] else 0.0
+        yield Steer(**now)
+
+
+def unlike(seed: int) -> str:
+    """What differs between a body and its plain double on a random course; empty when nothing does."""
+    pick = random.Random(seed)
+    model = pick.choice(["side", "above"])
+    body, course = random_body(pick, model), random_course(pick, model == "above")
+    motion, double = Motion(body, course, 60), Reference(body, course, 1 / 60)
+    state = motion.first
+    for tick, steer in enumerate(steering(pick)):
+        if pick.random() < 0.02:
+            state, double.push = replace(state, push=50.0, push_up=20.0), (50.0, 20.0)
+        state = motion.step(state, steer)
+        double.step(steer)
+        for name in TOLD:
+            away = float(getattr(state, name)) - float(getattr(double, name))
+            if model == "above" and name in ("facing", "heading"):
+                away = (away + 180) % 360 - 180
+            if not abs(away) < 1e-6:
+                return f"tick {tick}: {name} is {getattr(state, name)}, not {getattr(double, name)}"
+    return ""
+
+
+@pytest.mark.parametrize("chunk", range(4))
+def test_bodies_do_what_is_written_down_plainly(chunk: int) -> None:
+    for seed in range(chunk * 75, chunk * 75 + 75):
+        assert not unlike(seed), seed
+
+
+MUTANTS: tuple[tuple[ModuleType, str, str], ...] = (
+    (side_view, "s[p + FIELDS.jump_held] == 0.0", "s[p + FIELDS.jump_held] != 0.0"),
+    (side_view, "vy = vy * r[n + NUMBERS.jump_cut]", "vy = vy / 1.0"),
+    (side_view, "if vy > 0.0 else r[n + NUMBERS.gravity_down]", "if vy >= -1.0 else r[n + NUMBERS.gravity_down]"),
+    (side_view, "r[n + NUMBERS.gravity_up] if", "r[n + NUMBERS.gravity_down] if"),
+    (side_view, "vy = -r[n + NUMBERS.fall_speed]", "vy = -r[n + NUMBERS.fall_speed] / 2"),
+    (side_view, "x = r[box + BOX.x] - half", "x = r[box + BOX.x]"),
+    (side_view, "x = r[box + BOX.x] + r[box + BOX.width] + half", "x = r[box + BOX.x] + half"),
+    (side_view, "y = r[box + BOX.y] - s[p + FIELDS.high]", "y = r[box + BOX.y]"),
+    (side_view, "y = max(y, r[box + BOX.y] + r[box + BOX.height])", "y = max(y, r[box + BOX.y])"),
+    (side_view, "vx = 0.0\n    ahead", "vx = vx\n    ahead"),
+    (side_view, "blocked = 1.0\n            if", "blocked = 0.0\n            if"),
+    (side_view, "bottom - REACH <= y <=", "bottom <= y - 4 * REACH and y <="),
+    (side_view, "if sy > PUSH:", "if sy > -PUSH:"),
+    (side_view, "return y < bottom + r[ladder + BOX.height] - REACH", "return True"),
+    (side_view, "if y >= top:", "if y >= top + 5.0:"),
+    (side_view, "elif y <= bottom:", "elif y <= bottom - 5.0:"),
+    (side_view, "r[ladder + BOX.x] + r[ladder + BOX.width] / 2", "r[ladder + BOX.x]"),
+    (side_view, "vy = sy * r[n + NUMBERS.climb_speed]", "vy = sy * r[n + NUMBERS.walk_speed]"),
+    (side_view, "r[n + NUMBERS.run_speed] if run", "r[n + NUMBERS.walk_speed] if run"),
+    (side_view, "goal * before >= 0.0", "goal * before <= 0.0"),
+    (side_view, "amount = amount * share", "amount = amount"),
+    (side_view, "goal if goal > before - amount", "goal if goal < before - amount"),
+    (side_view, "min(max(found, -cap), cap)", "min(found, cap)"),
+    (side_view, "s[p + FIELDS.push] * s[p + FIELDS.facing]", "s[p + FIELDS.push]"),
+    (side_view, "asked * vx > 0.0", "asked * vx >= 0.0 or True"),
+    (side_view, "way = way * wide / math.sqrt(wide * wide + high * high)", "way = way"),
+    (side_view, "if r[box + BOX.rises] < 0.0:", "if r[box + BOX.rises] > 0.0:"),
+    (side_view, "+ REACH if stood else 0.0", "* 0.0 if stood else 0.0"),
+    (side_view, "mode == CLIMB or s[p + FIELDS.climbing]", "s[p + FIELDS.climbing]"),
+    (above, "wide and s[p + FIELDS.was_x] == 0.0", "wide"),
+    (above, "s[p + FIELDS.leading] == 1.0 and not wide", "s[p + FIELDS.leading] == 3.0 and not wide"),
+    (above, "90.0 if sx > 0.0 else 270.0", "90.0 if sx < 0.0 else 270.0"),
+    (above, "way / 45.0 + 0.5", "way / 45.0"),
+    (above, "* turn(way, s[p + FIELDS.facing])", "* turn(s[p + FIELDS.facing], way)"),
+    (above, "far <= amount", "far <= 3.0 * amount"),
+    (above, "amount * r[n + NUMBERS.air_control]", "amount"),
+    (above, "new_x = r[box + BOX.x] - half if vx > 0.0", "new_x = r[box + BOX.x] if vx > 0.0"),
+    (above, "new_y = r[box + BOX.y] - deep if vy > 0.0", "new_y = r[box + BOX.y] - half if vy > 0.0"),
+    (above, "hit and new_x == x and new_y == y", "hit and new_x == x"),
+    (above, "and not _overlaps(r, s, p, box, x, y)", ""),
+    (above, "r[box + BOX.tall] < s[p + FIELDS.lift]", "r[box + BOX.tall] > s[p + FIELDS.lift]"),
+    (above, "pushing - dt * r[n + NUMBERS.along_back]", "pushing - dt"),
+    (above, "if pushing < wait:", "if pushing < 0.0:"),
+    (above, "(pushing - wait) / after", "pushing / after"),
+    (above, "wish != s[p + FIELDS.asked] and", "True and"),
+    (
+        above,
+        "s[p + FIELDS.following] = 0.0\n            if step",
+        "s[p + FIELDS.following] = step\n            if step",
+    ),
+    (above, "reach = reach - left", "reach = 0.0"),
+    (above, "rise = rise * r[n + NUMBERS.jump_cut]", "rise = rise"),
+    (above, "if lift <= 0.0:", "if lift <= -9.0:"),
+    (above, "best, found = TOUCH * TOUCH, -1", "best, found = 50.0 * TOUCH, -1"),
+    (above, "min(max(y, r[box + BOX.y])", "min(max(x, r[box + BOX.y])"),
+    (above, "(most if way > 0.0 else -most)", "most"),
+    (above, "if push > 0.0 and s[p + FIELDS.blocked] == 0.0:", "if push > 0.0:"),
+    (above, "vx, vy = vx * cap / speed, vy * cap / speed", "vx, vy = vx, vy"),
+    (telling, "if not free or mode == STILL:", "if mode == STILL:"),
+    (telling, "if new and not", "if"),
+    (telling, "bottom = bottom - high / 2", "bottom = bottom"),
+)
+
+
+def planted(module: ModuleType, old: str, new: str) -> Callable[..., None]:
+    """The plain form of moving a body, with a mistake in one of its modules; nothing is compiled."""
+    made: dict[str, dict[str, Any]] = {}
+    for one in (side_view, above, telling):
+        source = Path(str(one.__file__)).read_text("utf-8")
+        if one is module:
+            assert source.count(old) >= 1, old
+            source = source.replace(old, new, 1)
+        # what would be compiled is taken as it stands
+        source = source.replace("@kernel\n", "").replace("kernel(bearings.", "(bearings.")
+        made[one.__name__] = {"__name__": one.__name__}
+        exec(compile(source, one.__name__, "exec"), made[one.__name__])
+    whole = made[telling.__name__]
+    whole["move_above"] = made[above.__name__]["move"]
+    whole["move_sideways"] = made[side_view.__name__]["move"]
+    whole["ladder_at"] = made[side_view.__name__]["ladder_at"]
+    return whole["move"]  # type: ignore[no-any-return]
+
+
+@pytest.mark.parametrize("number", range(len(MUTANTS)))
+def test_every_planted_mistake_is_noticed(number: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(moving._PLAIN, "move", planted(*MUTANTS[number]))
+    assert any(unlike(seed) for seed in range(250)), MUTANTS[number][1:]
+
+
+def test_without_a_mistake_the_plain_form_is_the_body(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(moving._PLAIN, "move", planted(telling, "free", "free"))
+    assert not any(unlike(seed) for seed in range(20))
