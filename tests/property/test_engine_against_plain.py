@@ -17,7 +17,7 @@ from leanstep.core.rehearsal.stepped import Stepped, spread
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Player, Trace
 from tests.support.build import DEMO, sketch, way
-from tests.support.random_characters import random_character
+from tests.support.random_characters import random_character, turning_character
 
 
 def anything(rng: random.Random, machine: Machine, ticks: int) -> list[Setting]:
@@ -56,6 +56,12 @@ def agree(machine: Machine, free: bool, rng: random.Random, ticks: int) -> None:
 def test_random_characters_do_the_same_in_both_engines_in_either_world(chunk: int) -> None:
     for seed in range(chunk * 60, chunk * 60 + 60):
         agree(compile_character(random_character(seed)), seed % 2 == 0, random.Random(seed), 60)
+
+
+@pytest.mark.parametrize("chunk", range(10))
+def test_characters_that_go_by_directions_do_the_same_in_both_engines_in_either_world(chunk: int) -> None:
+    for seed in range(chunk * 300, chunk * 300 + 300):
+        agree(compile_character(turning_character(seed)), seed % 2 == 0, random.Random(seed), 24)
 
 
 @pytest.mark.parametrize("seed", range(4))

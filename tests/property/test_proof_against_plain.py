@@ -32,7 +32,7 @@ MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
 SLOW = int(os.environ.get("LEANSTEP_RANDOM_SLOW", "24"))
 """Characters with a limit on which they must agree."""
 
-TURNING = int(os.environ.get("LEANSTEP_RANDOM_TURNING", "100"))
+TURNING = int(os.environ.get("LEANSTEP_RANDOM_TURNING", "240"))
 """Characters that go by a bearing on which they must agree."""
 
 CHUNKS = 40

@@ -5,11 +5,14 @@ from __future__ import annotations
 import random
 import re
 from dataclasses import dataclass, field
+from typing import Any
 
 import msgspec
 
 from leanstep.core.character.edits import change, insert, move, remove
 from leanstep.core.character.model import (
+    Axis,
+    BlendSpace,
     Button,
     Cel,
     Character,
@@ -19,6 +22,7 @@ from leanstep.core.character.model import (
     Layer,
     Mark,
     Parameter,
+    Sample,
     Span,
     State,
     Transition,
@@ -104,8 +108,22 @@ class _Maker:
             assumptions=(self.condition(1, timed=False),) if self.chance(0.2) else (),
             controls=Controls(buttons=(Button(name="jump"),) if self.button else ()),
             clips=clips,
+            blends=self._blends() if self.turning else (),
             layers=tuple(layers),
         )
+
+    def _blends(self) -> tuple[BlendSpace, ...]:
+        """One whose samples all play the same, so that it does not matter to the graph which is picked; and one to be drawn."""
+        pick, numbers = self.pick, [one.name for one in self.parameters if one.kind in ("number", "whole")]
+        axes = [Axis(parameter="heading", step=pick.choice([None, 90.0]))]
+        axes += [Axis(parameter=name, min=0, max=2) for name in numbers[: pick.choice([0, 1])]]
+        places = [
+            (float(pick.choice([0, 45, 90, 180, 270])), *(float(pick.choice([0, 1, 2])) for _ in axes[1:]))
+            for _ in range(4)
+        ]
+        clip, sticky = pick.choice(["swing", "sway"]), pick.choice([0.0, 0.3])
+        samples = tuple(Sample(at=at, clip=clip) for at in places)
+        return (BlendSpace(name="spin", axes=tuple(axes), sticky=sticky, samples=samples),)
 
     def _clip(self, name: str, loop: str, apart: random.Random) -> Clip:
         pick = self.pick
@@ -134,6 +152,12 @@ class _Maker:
             spans=spans,
         )
 
+    def _shown(self) -> dict[str, Any]:
+        """What a state shows."""
+        if self.turning and self.chance(0.3):
+            return {"blend": "spin"}
+        return {"clip": self.pick.choice(["swing", "sway"]) if self.chance(0.4) else ""}
+
     def effects(self, share: float) -> tuple[Effect, ...]:
         if not self.rich or not self.chance(share):
             return ()
@@ -155,7 +179,7 @@ class _Maker:
             State(
                 name=f"s{at}",
                 lane=pick.choice(lanes),
-                clip=pick.choice(["swing", "sway"]) if self.chance(0.4) else "",
+                **self._shown(),
                 ending=self.chance(0.08),
                 restful=self.chance(0.3),
                 on_entry=self.effects(0.3),
