@@ -14,7 +14,14 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
+import numpy as np
+
 from leanstep.core.blends.space import Space, circle_of
+
+LEVEL = 1e-10
+"""Up to this, in squared rulings, a place lies on the line of an edge."""
+CLOSE = 1e-9
+"""By what share two circles may differ in doubles and still be one."""
 
 Point = tuple[Fraction, Fraction]
 Place = tuple[float, float]
@@ -113,13 +120,14 @@ def _cells(points: Sequence[Point]) -> tuple[list[Cell], list[tuple[int, int]]]:
     if len(points) == 1:
         return [], [(0, 0)]
     begin = min(range(1, len(points)), key=lambda at: (_square(points[0], points[at]), at))
+    near = np.array([(float(across), float(up)) for across, up in points])
     waiting, cells, rim = [(0, begin), (begin, 0)], list[Cell](), list[tuple[int, int]]()
     done = set[tuple[int, int]]()
     while waiting:
         edge = waiting.pop()
         if edge in done:
             continue
-        ring = _beyond(points, *edge)
+        ring = _beyond(points, near, *edge)
         if not ring:
             done.add(edge)
             rim.append(edge)
@@ -138,26 +146,30 @@ def _square(one: Point, other: Point) -> Fraction:
     return (one[0] - other[0]) ** 2 + (one[1] - other[1]) ** 2
 
 
-def _beyond(points: Sequence[Point], a: int, b: int) -> Cell:
-    """The cell on the left of an edge, as a ring that begins with it; empty where there is nothing."""
-    (ax, ay), (bx, by) = points[a], points[b]
-    best: Fraction | None = None
-    ring: list[int] = []
-    for at, (x, y) in enumerate(points):
-        side = (bx - ax) * (y - ay) - (by - ay) * (x - ax)
-        if side <= 0:
-            continue
-        # twice the way of the circle's middle from that of the edge, to the left, in units of the edge
-        far = ((x - ax) * (x - bx) + (y - ay) * (y - by)) / side
-        if best is None or far < best:
-            best, ring = far, [at]
-        elif far == best:
-            ring.append(at)
-    if best is None:
+def _beyond(points: Sequence[Point], near: np.ndarray, a: int, b: int) -> Cell:
+    """The cell on the left of an edge, as a ring that begins with it; empty where there is nothing.  Doubles (``near``) say which
+    places come into question, fractions which it is."""
+    (ax, ay), (bx, by) = near[a], near[b]
+    x, y = near[:, 0], near[:, 1]
+    side = (bx - ax) * (y - ay) - (by - ay) * (x - ax)
+    left = np.flatnonzero(side > LEVEL)
+    if not left.size:
         return ()
+    # the way of the circle's middle from that of the edge, to the left, in units of the edge, twice
+    far = ((x[left] - ax) * (x[left] - bx) + (y[left] - ay) * (y[left] - by)) / side[left]
+    least = far.min()
+    some = left[far <= least + CLOSE * (1 + abs(least))].tolist()
+    exact = {at: _far(points[a], points[b], points[at]) for at in some}
+    ring = [at for at in some if exact[at] == min(exact.values())]
     # seen from a, those on the circle come in the order of their angle from the edge
     ring.sort(key=lambda at: _slope(points[a], points[b], points[at]))
     return (a, b, *ring)
+
+
+def _far(a: Point, b: Point, point: Point) -> Fraction:
+    """How far to the left of an edge the middle of the circle through its ends and a point is."""
+    side = (b[0] - a[0]) * (point[1] - a[1]) - (b[1] - a[1]) * (point[0] - a[0])
+    return ((point[0] - a[0]) * (point[0] - b[0]) + (point[1] - a[1]) * (point[1] - b[1])) / side
 
 
 def _slope(a: Point, b: Point, point: Point) -> Fraction:

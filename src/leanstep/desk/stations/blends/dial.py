@@ -24,8 +24,8 @@ INNER = 0.115
 """Where samples at the lowest speed stand, as a share of the radius."""
 FAST = 0.88
 """Where samples at the highest speed stand."""
-SLENDER, MOST = 0.6, 128.0
-"""The share of a cell a figure fills across, and the most pixels one is high."""
+SLENDER, MOST, LEAST = 0.6, 128.0, 18.0
+"""The share of a cell a figure fills across, and the most and fewest pixels one is high."""
 ALONE = 0.7
 """Where samples stand that only have a direction."""
 RIM = 34.0
@@ -43,6 +43,8 @@ class Dial(BlendView):
             "slower (Shift ×10), Page up/down choose a sample, Delete removes it",
         )
         self._cells = Cells()
+        self._key: object = None
+        self._laid: tuple[list[QPointF], list[float], frozenset[int]] = ([], [], frozenset())
 
     # --- where things are
 
@@ -187,25 +189,52 @@ class Dial(BlendView):
 
     def _samples(self, painter: QPainter) -> None:
         shown = self.figures()
-        spots = [self.spot(place) for place in self.space.places]
-        hub = [at for at, spot in enumerate(spots) if math.hypot(*(spot - self.centre).toTuple()) < HUB * self.radius]
+        spots, rooms, hub = self._laid_out()
         order = sorted(range(len(spots)), key=lambda at: (spots[at].y(), at))
-        for at in order:
-            crowded = len(hub) > 1 and at in hub
-            if crowded and at != self._standing(hub):
-                self.handle(painter, at, spots[at], 3)
+        standing = self._standing(hub) if len(hub) > 1 else -1
+        small = {at for at in order if self._is_small(at, rooms[at], standing >= 0 and at in hub, at == standing)}
+        self._dots(painter, [spots[at] for at in small])
+        for at in order if len(small) < len(order) else ():
+            crowded = standing >= 0 and at in hub
+            lit = at in (self.picked, self.chosen)
+            if at in small:
                 continue
+            # where they stand too close to be seen, only what is picked or chosen is drawn
             size = paint.room_of(self.session.art, shown[at])
             foot = self.centre + QPointF(0, HUB * self.radius * 0.7) if crowded else spots[at]
             if size is not None:
-                room = 2 * HUB * self.radius if crowded else self._room(at, spots)
+                room = 2 * HUB * self.radius if crowded else max(rooms[at], LEAST)
                 # figures seen from above are slender: their cells may overlap
                 scale = paint.whole_scale((size[0] * SLENDER, size[2]), room, room)
-                lit = at in (self.picked, self.chosen)
                 paint.figure(painter, self.session.art, shown[at], foot, scale, 1.0 if lit else 0.8)
-            self.handle(painter, at, spots[at], 3 if crowded else 5)
+            self.handle(painter, at, spots[at], 3 if crowded or size is None else 5)
 
-    def _standing(self, hub: list[int]) -> int:
+    def _is_small(self, at: int, room: float, crowded: bool, standing: bool) -> bool:
+        """Whether only the point of a sample is drawn: where figures would stand too close to be seen."""
+        lit = at in (self.picked, self.chosen)
+        return not lit and not standing and (crowded or room < LEAST)
+
+    def _dots(self, painter: QPainter, spots: list[QPointF]) -> None:
+        """The handles of many samples at once."""
+        for colour, size in (("ink", 8.0), ("leaf", 5.0)):
+            painter.setPen(paint.pen(colour, size))
+            painter.drawPoints(spots)
+
+    def _laid_out(self) -> tuple[list[QPointF], list[float], frozenset[int]]:
+        """Where samples stand, how large a figure may be drawn there, and which stand in the hub."""
+        key = (self.space, self.width(), self.height())
+        if key != self._key:
+            spots = [self.spot(place) for place in self.space.places]
+            points = np.array([(one.x(), one.y()) for one in spots]).reshape(-1, 2)
+            away = np.hypot(*(points[:, None] - points[None]).transpose(2, 0, 1))
+            away[away <= 1] = np.inf
+            rooms = np.minimum(MOST, 1.15 * away.min(axis=1, initial=MOST)).tolist() if spots else []
+            inner = HUB * self.radius
+            hub = frozenset(at for at, one in enumerate(spots) if math.hypot(*(one - self.centre).toTuple()) < inner)
+            self._key, self._laid = key, (spots, rooms, hub)
+        return self._laid
+
+    def _standing(self, hub: frozenset[int]) -> int:
         """The one in the hub whose figure is shown: the picked one, else that of the needle's direction."""
         if self.picked in hub:
             return self.picked
@@ -213,12 +242,6 @@ class Dial(BlendView):
             (abs((self.space.places[at][self.around] - self.probe[self.around] + 180) % 360 - 180), at) for at in hub
         ]
         return min(turned)[1]
-
-    def _room(self, at: int, spots: list[QPointF]) -> float:
-        """How large a figure may be drawn there: up to its nearest neighbour on the same ring."""
-        others = [math.hypot(*(spot - spots[at]).toTuple()) for other, spot in enumerate(spots) if other != at]
-        others = [away for away in others if away > 1]
-        return min(MOST, max(18.0, 1.15 * min(others, default=MOST)))
 
     def _needle(self, painter: QPainter) -> None:
         if self.now is not None:

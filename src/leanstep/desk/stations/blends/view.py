@@ -84,10 +84,12 @@ class BlendView(QWidget):
         """What stands at every sample now."""
         clips = {clip.name: clip for clip in self.session.document.clips}
         samples = self.blend.samples if self.blend is not None else ()
-        return tuple(
-            at_share(clips[one.clip], self.phase / TICK, one.mirrored) if one.clip in clips else NOTHING
-            for one in samples
-        )
+        share, made = self.phase / TICK, dict[tuple[str, bool], Drawable]()
+        for one in samples:
+            if (one.clip, one.mirrored) not in made:
+                known = one.clip in clips
+                made[one.clip, one.mirrored] = at_share(clips[one.clip], share, one.mirrored) if known else NOTHING
+        return tuple(made[one.clip, one.mirrored] for one in samples)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
