@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
@@ -140,3 +144,18 @@ def test_how_robust_a_take_is_with_progress(window: Window, station: RehearseSta
     QTest.mouseClick(station.robust_button, LEFT)
     QTest.mouseClick(station.robust_button, LEFT)
     wait_until(lambda: station.sentence.text() == "Stopped trying." or "obust: " in station.sentence.text(), "the end")
+
+
+def test_another_character_is_opened_while_a_moment_of_a_take_is_looked_at(
+    open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window(demo / "lamplighter.leanstep")
+    window.go("Rehearse")
+    station: Any = window.stations["Rehearse"]
+    station.choose("ladder-and-lamp")
+    station.look(550)
+    assert station.course.moment is not None
+    window.open(demo / "ferry-hand.leanstep")
+    assert station.course.moment is None
+    window.live.tick()
+    assert not station.course.grab().isNull()

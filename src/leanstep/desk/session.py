@@ -42,6 +42,8 @@ class Session(QObject):
 
     changed = Signal()
     opened = Signal()
+    closing = Signal()
+    """Another document takes the place of this one."""
     checked = Signal()
     said = Signal(str)
     complained = Signal(object)
@@ -168,6 +170,7 @@ class Session(QObject):
 
     def _take(self, history: History) -> None:
         machine = self._compiled(history.document)
+        self.closing.emit()
         self.history = history
         self.document, self.machine = history.document, machine
         self.keeper.opened(history.path)

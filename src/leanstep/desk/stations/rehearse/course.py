@@ -47,6 +47,8 @@ class CourseView(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Course")
         self.setToolTip("The character on its course. Ctrl+Space: steer it; Esc: let go.")
+        # before the live character is told: what was looked at belongs to the file before
+        session.closing.connect(self._forget)
         live.ticked.connect(self._tick)
         live.watchers.append(
             lambda ticks, situation, truths: self._drawn(self.moment or situation) if self.isVisible() else None
@@ -61,6 +63,9 @@ class CourseView(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.stick.move(self.width() - self.stick.width() - 10, self.height() - self.stick.height() - 8)
+
+    def _forget(self) -> None:
+        self.moment = self.trace = None
 
     def _tick(self) -> None:
         """Draw again if the figure, its place or what is said of it has changed."""
