@@ -24,11 +24,11 @@ INNER = 0.115
 """Where samples at the lowest speed stand, as a share of the radius."""
 FAST = 0.88
 """Where samples at the highest speed stand."""
-SLENDER, MOST, LEAST = 0.6, 128.0, 18.0
-"""The share of a cell a figure fills across, and the most and fewest pixels one is high."""
+SLENDER, TALL, MOST, LEAST = 0.6, 0.85, 128.0, 18.0
+"""The shares of a cell a figure fills across and up, and the most and fewest pixels one is high."""
 ALONE = 0.7
 """Where samples stand that only have a direction."""
-RIM = 34.0
+RIM = 44.0
 """Pixels around the dial for its words."""
 
 
@@ -66,7 +66,7 @@ class Dial(BlendView):
     @property
     def centre(self) -> QPointF:
         """The middle of the dial."""
-        return QPointF(max(self.radius + RIM, self.width() * 0.42), self.height() / 2 + 6)
+        return QPointF(max(self.radius + RIM, self.width() * 0.42), self.height() / 2 + 16)
 
     def share_of(self, speed: float) -> float:
         """How far out a value lies, as a share of the radius."""
@@ -118,8 +118,8 @@ class Dial(BlendView):
     def draw(self, painter: QPainter) -> None:
         self._disc(painter)
         self._rulings(painter)
-        self._rose(painter)
         self._samples(painter)
+        self._rose(painter)
         self._needle(painter)
         self._legend(painter)
 
@@ -205,14 +205,17 @@ class Dial(BlendView):
             if size is not None:
                 room = 2 * HUB * self.radius if crowded else max(rooms[at], LEAST)
                 # figures seen from above are slender: their cells may overlap
-                scale = paint.whole_scale((size[0] * SLENDER, size[2]), room, room)
+                scale = paint.whole_scale((size[0] * SLENDER, size[2] * TALL), room, room)
                 paint.figure(painter, self.session.art, shown[at], foot, scale, 1.0 if lit else 0.8)
             self.handle(painter, at, spots[at], 3 if crowded or size is None else 5)
+        if self.chosen in small:
+            self.handle(painter, self.chosen, spots[self.chosen], 3)
 
     def _is_small(self, at: int, room: float, crowded: bool, standing: bool) -> bool:
         """Whether only the point of a sample is drawn: where figures would stand too close to be seen."""
-        lit = at in (self.picked, self.chosen)
-        return not lit and not standing and (crowded or room < LEAST)
+        if crowded:
+            return not standing
+        return at not in (self.picked, self.chosen) and room < LEAST
 
     def _dots(self, painter: QPainter, spots: list[QPointF]) -> None:
         """The handles of many samples at once."""
