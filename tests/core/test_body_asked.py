@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import math
 from typing import Any
 
@@ -24,6 +25,8 @@ from leanstep.core.character.model import (
 )
 from leanstep.core.graph import deeds
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.rehearsal.carrying import behaves_alike, carried
+from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper
 from tests.support.build import sketch, way
 
@@ -182,3 +185,18 @@ def test_wishes_are_written_as_words_and_read_back(effects: tuple[Effect, ...]) 
 def test_a_mode_there_is_not_is_named_with_the_nearest() -> None:
     fault = deeds.fault_of(sketch(), (Effect(do="mode", name="clim"),))
     assert "no mode clim" in fault and "climb" in fault
+
+
+def test_another_body_begins_anew_where_the_course_does_and_another_wish_is_another_behaviour() -> None:
+    side = compile_character(sketch(states=(State(name="a"), State(name="b"))))
+    above = compile_character(sketch(states=(State(name="a"), State(name="b")), body=Body(model="above")))
+    before = replace_body(Stepper(side).first(), facing=-1.0, x=30.0)
+    first = Stepper(above).first()
+    assert carried(side, above, before, first).body == first.body
+    assert carried(side, side, before, Stepper(side).first()).body.x == 30.0
+    slow = compile_character(sketch(states=(State(name="a", cap=20.0), State(name="b"))))
+    assert behaves_alike(side, side) and not behaves_alike(side, slow)
+
+
+def replace_body(situation: Situation, **values: float) -> Situation:
+    return dataclasses.replace(situation, body=dataclasses.replace(situation.body, **values))

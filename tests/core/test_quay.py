@@ -56,6 +56,18 @@ def test_borders_that_flicker_are_made_sticky_in_one_step() -> None:
     assert not of(check_character(made.character, DEMO), "flicker.pick")
 
 
+def test_a_missing_direction_is_put_back_on_every_ring_from_its_family() -> None:
+    character = load(DEMO / "ferry-hand-faulty.leanstep")
+    (one,) = of(check_character(character, DEMO), "blend.gap")
+    made = repair(character, one)
+    assert made is not None and "walk down-left and haul down-left stand down-left" in made.sentence
+    added = made.character.blends[0].samples[len(character.blends[0].samples) :]
+    assert [(sample.at, sample.clip, sample.mirrored) for sample in added] == [
+        ((225.0, 90.0), "walk down-left", False),
+        ((225.0, 180.0), "haul down-left", False),
+    ]
+
+
 def trace_of(character: Character, take: Take) -> list[tuple[float, float, str]]:
     machine = compile_character(character)
     steps = rehearse(machine, take).steps

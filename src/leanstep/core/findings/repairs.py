@@ -9,9 +9,12 @@ from pathlib import Path
 
 import msgspec
 
+from leanstep.core.bearings import CIRCLE, in_words
+from leanstep.core.blends.space import bearings_of, space_of
 from leanstep.core.character import edits
 from leanstep.core.character.edits import append, by_number, change, move, remove
-from leanstep.core.character.model import Character, Layer, Sample, Scale, Transition
+from leanstep.core.character.model import ANY, Character, Layer, Sample, Scale, Transition
+from leanstep.core.clips.families import EVERY, family_of, ring
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
@@ -21,10 +24,10 @@ from leanstep.core.findings.report import Report, check_character
 from leanstep.core.graph.effects import Effects
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.events import sets_back
+from leanstep.core.sheets import scaling
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.recutting import with_rect
-from leanstep.core.sheets.scaling import in_words
-from leanstep.core.wording import counted
+from leanstep.core.wording import counted, listed
 
 WAY_OUT = "stay >= 1 s"
 """When a way out of a dead end or trap is offered."""
@@ -349,7 +352,7 @@ def _fitting(character: Character, finding: Finding) -> Iterator[Repair]:
     at, factor = _sheet(character, finding.subject["sheet"]), finding.subject["factor"]
     before = character.sheets[at].scale or Scale()
     scale = msgspec.structs.replace(before, by=before.by * factor, height=before.height * factor)
-    sentence = f"Sheet {finding.subject['sheet']} is scaled by {in_words(factor)}."
+    sentence = f"Sheet {finding.subject['sheet']} is scaled by {scaling.in_words(factor)}."
     yield Repair(sentence, change(character, ("sheets", at), scale=scale))
 
 
@@ -374,6 +377,32 @@ def _sample(character: Character, finding: Finding) -> tuple[edits.Path, Sample]
     at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
     number = finding.subject["sample"]
     return ("blends", at, "samples", number), character.blends[at].samples[number]
+
+
+def _in_the_gap(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Samples in the main direction nearest to a gap, on every ring that has none there: of the family that stands on the ring,
+    drawn that way or mirrored."""
+    at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
+    blend = character.blends[at]
+    space = space_of(blend, bearings_of(character))
+    if space.dial is None or space.dial[1] < 0:
+        return
+    around, out = space.dial
+    bearing = round(finding.subject["at"][around] / EVERY) * EVERY % CIRCLE
+    fixed = {sheet.name for sheet in character.sheets if not sheet.mirrors}
+    drawn = {clip.name for clip in character.clips if clip.sheet in fixed}
+    names, made = [clip.name for clip in character.clips], list[Sample]()
+    for speed in sorted({place[out] for place in space.places if place[out] == place[out]}):
+        there = [one for one, place in zip(blend.samples, space.places) if place[out] == speed]
+        family = next((found for one in there if (found := family_of(names, one.clip))), None)
+        if family is None or any(one.at[around] in (bearing, ANY) for one in there):
+            continue
+        allowed = not drawn & {*family.clips.values()}
+        made += [one for one in ring(family.clips, 2, around, speed, allowed) if one.at[around] == bearing]
+    if made:
+        clips = listed([one.clip for one in made])
+        sentence = f"{clips} {'stand' if len(made) > 1 else 'stands'} {in_words(bearing)} in blend space {blend.name}."
+        yield Repair(sentence, change(character, ("blends", at), samples=(*blend.samples, *made)))
 
 
 def _sticky(character: Character, finding: Finding) -> Iterator[Repair]:
@@ -430,6 +459,7 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "sample.unpicked": _without_sample,
     "blend.phase": _in_phase,
     "flicker.pick": _sticky,
+    "blend.gap": _in_the_gap,
     "clip.drifts": _pinned,
 }
 """What makes repairs for a kind of finding."""

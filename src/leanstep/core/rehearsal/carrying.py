@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from leanstep.core.character.model import Character
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Fade
@@ -44,7 +45,7 @@ def carried(old: Machine, new: Machine, before: Situation, first: Situation) -> 
         locks=sum(1 << at for at, name in enumerate(new.locks) if _locked(old, before, name)),
         locked=before.locked,
         freeze=before.freeze,
-        body=before.body,
+        body=before.body if old.character.body.model == new.character.body.model else first.body,
         tick=before.tick,
     )
 
@@ -52,10 +53,15 @@ def carried(old: Machine, new: Machine, before: Situation, first: Situation) -> 
 def behaves_alike(old: Machine, new: Machine) -> bool:
     """Whether two machines do the same with the same inputs, whatever else differs in their characters."""
     one, other = old.character, new.character
-    if (one.rate, one.body, one.course) != (other.rate, other.body, other.course):
+    if (one.rate, one.body, one.course, _asks(one)) != (other.rate, other.body, other.course, _asks(other)):
         return False
     same = ("symbols", "memories", "layers", "pictures", "formulas", "buffers", "clocks", "locks")
     return all(getattr(old, field) == getattr(new, field) for field in same)
+
+
+def _asks(character: Character) -> list[tuple[object, ...]]:
+    """What states ask of the body while they are active."""
+    return [(one.mode, one.cap, one.box, one.face) for layer in character.layers for one in layer.states]
 
 
 def _moved(old: Machine, new: Machine, index: int) -> int:

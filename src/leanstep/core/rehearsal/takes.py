@@ -143,7 +143,9 @@ def recorded(
     kept = {
         index: value
         for index, value in enumerate(start.values if start is not None else ())
-        if machine.symbols[index].owner in outside and not machine.symbols[index].momentary
+        if machine.symbols[index].owner in outside
+        and not machine.symbols[index].momentary
+        and (world == "free" or index not in machine.derived)
     }
     changes, total = [], 0
     for tick, row in enumerate(ticks):

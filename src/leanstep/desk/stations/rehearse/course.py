@@ -24,6 +24,8 @@ from leanstep.desk.theme import BOLD, font, theme
 Place = Callable[[float, float], QPointF]
 """Where a place of the course is on screen."""
 
+TALLEST = 18.0
+"""Units up to which a wall is drawn tall that is seen from above."""
 OVERHEAD = 150.0
 """Units above the foot that stay in view."""
 
@@ -105,14 +107,17 @@ class CourseView(QWidget):
             shapes = self._edited(shapes)
         for kind in ("zone", "ladder", "slope", "floor"):
             for shape in shapes:
-                if shape.kind == kind:
+                if shape.kind == kind and not (above and kind == "floor"):
                     corner = place(shape.x, shape.y + shape.height)
                     self._shape(
                         painter, shape, QRectF(corner.x(), corner.y(), shape.width * scale, shape.height * scale)
                     )
+        # seen from above what stands farther back is drawn first
+        walls = sorted((one for one in shapes if above and one.kind == "floor"), key=lambda one: -one.y)
+        for wall in walls:
+            if wall.y >= situation.body.y:
+                self._wall(painter, wall, scale)
         self._path(painter, place)
-        if self.row is not None:
-            self._marked(painter)
         if self.number:
             self._preview(painter, place, situation)
         shown = of_situation(self.live.machine, situation)
@@ -131,7 +136,23 @@ class CourseView(QWidget):
                 body.height * scale,
             )
             painter.drawRoundedRect(box, 6, 6)
+        for wall in walls:
+            if wall.y < situation.body.y:
+                self._wall(painter, wall, scale)
+        if self.row is not None:
+            self._marked(painter)
         self._frame(painter, situation)
+
+    def _wall(self, painter: QPainter, wall: Shape, scale: float) -> None:
+        """A wall seen from above: its front, and its top as far above the ground as it is tall."""
+        corner = self.place(wall.x, wall.y + wall.height)
+        area = QRectF(corner.x(), corner.y(), wall.width * scale, wall.height * scale)
+        tall = min(TALLEST if wall.tall is None else wall.tall, TALLEST) * scale
+        front = QRectF(area.left(), area.bottom() - tall, area.width(), tall)
+        painter.fillRect(front, theme.colour("edge"))
+        self._shape(painter, wall, area.translated(0, -tall))
+        painter.setPen(paint.pen("ink", 1.2))
+        painter.drawRect(front)
 
     def _shadow(self, painter: QPainter, foot: QPointF, scale: float) -> None:
         """Where the figure stands, or would if it had not jumped."""
