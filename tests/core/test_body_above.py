@@ -12,8 +12,21 @@ import pytest
 from leanstep.core.bearings import turn
 from leanstep.core.body.moving import BodyState, Motion
 from leanstep.core.body.records import Steer
-from leanstep.core.character.model import Body, Button, Controls, Course, Parameter, Shape, State, Stick
+from leanstep.core.character.model import (
+    Body,
+    Button,
+    Cel,
+    Clip,
+    Controls,
+    Course,
+    Parameter,
+    Shape,
+    Sheet,
+    State,
+    Stick,
+)
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.stepping import Stepper
@@ -168,3 +181,17 @@ def test_a_state_turns_the_figure_to_what_it_touches_at_its_rate_and_a_lock_stop
     assert [row["facing"] for row in rows[:3]] == pytest.approx([85, 80, 75]) and rows[-1]["facing"] == 0
     locked = msgspec.structs.replace(character, course=course, layers=figure(State(name="a", hold_still=True)).layers)
     assert {row["facing"] for row in played(locked, [(0, "stick.y", -1.0)], 5)} == {90.0}  # type: ignore[list-item]
+
+
+def test_a_figure_drawn_from_the_side_looks_the_way_it_last_went_and_keeps_that_in_depth() -> None:
+    clip = Clip(name="walk", sheet="art", cels=(Cel(frame=0),))
+    character = msgspec.structs.replace(
+        figure(State(name="a", clip="walk")), clips=(clip,), sheets=(Sheet(name="art", size=(8, 8)),)
+    )
+    machine = compile_character(character)
+    stepper = Stepper(machine)
+    now, seen = stepper.first(), []
+    for x, y in ((-1.0, 0.0), (0.0, 1.0), (1.0, 0.0), (0.0, -1.0)):
+        now = stepper.step(now, {machine.index["stick.x"]: x, machine.index["stick.y"]: y}).situation
+        seen.append(of_situation(machine, now).pieces[0].mirrored)
+    assert seen == [True, True, False, False]

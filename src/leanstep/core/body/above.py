@@ -84,6 +84,10 @@ def move(
             _turn_to(s, p, way, r[n + NUMBERS.turn_rate] * dt)
     elif free and moved:
         _turn_to(s, p, s[p + FIELDS.heading], r[n + NUMBERS.turn_rate] * dt)
+    if s[p + FIELDS.facing] > 180.0:
+        s[p + FIELDS.side] = -1.0
+    elif 0.0 < s[p + FIELDS.facing] < 180.0:
+        s[p + FIELDS.side] = 1.0
 
 
 @kernel

@@ -30,7 +30,7 @@ class BodyState:
 
     ``mode`` is what an effect has asked for (:data:`records.MODES`), ``push`` and ``push_up`` are pushes still to come, in units a
     second; ``wide`` and ``high`` is the body box now, ``slope`` the degrees by which the ground rises to the right, ``turning`` the
-    seconds it has been asked to turn round.
+    seconds it has been asked to turn round; ``side`` is 1 or -1 as it last looked right or left, seen from above.
     """
 
     x: float
@@ -62,6 +62,7 @@ class BodyState:
     high: float = 0.0
     slope: float = 0.0
     turning: float = 0.0
+    side: float = 1.0
 
     @property
     def row(self) -> list[float]:

@@ -103,6 +103,7 @@ class Fields(NamedTuple):
     high: int
     slope: int
     turning: int
+    side: int
 
 
 class Steer(NamedTuple):

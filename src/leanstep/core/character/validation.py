@@ -47,7 +47,7 @@ BODY = (
         "speed",
     ),
     *("pushing", "leading", "was_x", "was_y", "goal_x", "goal_y", "stepping", "asked", "following"),
-    *("mode", "push", "push_up", "wide", "high", "slope", "turning"),
+    *("mode", "push", "push_up", "wide", "high", "slope", "turning", "side"),
 )
 """What a take that begins in the middle says of the body."""
 LONGEST_NAME = 80

@@ -41,8 +41,8 @@ class Drawable:
 
 NOTHING = Drawable()
 
-QUARTER, HALF = 90, 180
-"""Degrees of a quarter turn, and of half a one."""
+QUARTER = 90
+"""Degrees of a quarter turn."""
 
 
 def of_frame(sheet: str, frame: int, mirrored: bool = False) -> Drawable:
@@ -126,7 +126,7 @@ def _looks_left(machine: Machine, situation: Situation, picture: Picture) -> boo
     if machine.character.body.model == "side":
         return situation.body.facing < 0
     picked = picture.space is not None and any(axis.round for axis in picture.space.axes)
-    return not picked and situation.body.facing > HALF
+    return not picked and situation.body.side < 0
 
 
 @dataclass(frozen=True)
