@@ -1,0 +1,142 @@
+"""Every mistake planted in the plain tick is noticed by comparison with the compiled one, which is written separately."""
+
+from __future__ import annotations
+
+import random
+import sys
+from functools import cache
+from pathlib import Path
+from types import ModuleType
+from typing import Any
+
+import pytest
+
+from leanstep.core.character.model import Cel, Character, Clip, Effect, Mark, Parameter, State
+from leanstep.core.graph import running
+from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.rehearsal import stepping
+from leanstep.core.rehearsal.engine.engine import Engine
+from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.situation import Setting
+from leanstep.core.rehearsal.stepped import spread
+from tests.property.test_bodies import random_walker, steering
+from tests.property.test_engine_against_plain import anything
+from tests.property.test_picks import random_figure, walk
+from tests.support.build import sketch, way
+from tests.support.random_characters import random_character
+
+TICKS = 60
+MUTANTS: tuple[tuple[ModuleType, str, str], ...] = (
+    (running, "self.stays[at] += 1", "self.stays[at] += 2"),
+    (running, "self.over[at] = self.over[at] or ended", "self.over[at] = ended"),
+    (running, "self.apply(cue.acts, now=True)", "self.apply(cue.acts, now=False)"),
+    (running, "left = fade.left - 1", "left = fade.left - 2"),
+    (running, "return fade is not None and fade.blocks", "return fade is not None"),
+    (running, "self.apply(self.machine.layers[layer].leave[old], now=False)", "pass"),
+    (running, "self.apply(self.machine.layers[layer].entry[state], now=False)", "pass"),
+    (running, "picture.kept_from(*left)", "-1"),
+    (running, "playhead = picture.taken_over(playhead, self.picks[at], pick)", "playhead = 0"),
+    (
+        running,
+        "self._enter(layer, way.target, playhead if way.keep_phase else 0",
+        "self._enter(layer, way.target, playhead",
+    ),
+    (running, "self.since[layer, old] = 0", "self.since[layer, old] = 1"),
+    (running, "self.freeze = max(self.freeze, int(act.value))", "self.freeze = int(act.value) + 1"),
+    (
+        running,
+        "min(counter + 1, memory.ticks) if operand else 0",
+        "min(counter + 1, memory.ticks) if operand else counter",
+    ),
+    (running, "max(counter - 1, 0)", "0"),
+    (running, "counter >= memory.ticks if memory.kind", "counter > memory.ticks if memory.kind"),
+    (running, "self.ages.pop(used.symbol, None)", "pass"),
+    (stepping, "if not values[push]:", "if values[push]:"),
+    (stepping, "if not self.free and not frozen:", "if not self.free:"),
+    (stepping, "locked or now.locked()", "now.locked()"),
+    (stepping, "now.freeze -= 1", "now.freeze -= 2"),
+    (stepping, "not before.locked", "True"),
+    (stepping, "body = asked_of(body, now.asked)", "pass"),
+    (stepping, "pushed and (held or", "(held or"),
+)
+
+
+def drummer() -> Character:
+    """A figure whose clip raises a pulse that leads on."""
+    beat = Mark(name="beat", at=3.0, effects=(Effect(do="raise", name="thump"),))
+    clip = Clip(name="drum", sheet="art", cels=(Cel(frame=0, ticks=8.0),), marks=(beat,))
+    states = (State(name="a", clip="drum"), State(name="b", clip="drum"))
+    thump = Parameter(name="thump", kind="pulse", owner="graph")
+    return sketch(way("a>b", "thump"), way("b>a", "thump"), states=states, clips=(clip,), parameters=(thump,))
+
+
+@cache
+def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], Tape]]:
+    """What both engines play: characters of every kind, with what they are told."""
+    found = []
+    drum = compile_character(drummer())
+    for seed in range(240):
+        pick, kind = random.Random(seed), "walker" if seed % 8 == 0 else "figure" if seed % 8 == 1 else "character"
+        if kind == "walker":
+            machine, free = compile_character(random_walker(seed)), False
+            changes = steering(pick, machine)
+        elif kind == "figure":
+            machine, free = compile_character(random_figure(seed)), True
+            changes = walk(machine, pick, TICKS)
+        else:
+            machine, free = compile_character(random_character(seed)), seed % 2 == 0
+            changes = anything(pick, machine, TICKS)
+        if seed == 2:
+            machine, changes = drum, []
+        tape = Tape(Engine(machine, free))
+        list(tape.play(changes, TICKS))
+        found.append((machine, free, tuple(changes), tape))
+    return found
+
+
+def planted(module: ModuleType, old: str, new: str) -> Any:
+    """The plain stepper with a mistake in one of its modules."""
+    made: dict[str, dict[str, Any]] = {}
+    for one in (running, stepping):
+        source = Path(str(one.__file__)).read_text("utf-8")
+        if one is module:
+            assert source.count(old) >= 1, old
+            source = source.replace(old, new, 1)
+        # dataclasses look their module up by its name
+        name = f"planted.{one.__name__}"
+        sys.modules[name] = ModuleType(name)
+        made[one.__name__] = vars(sys.modules[name])
+        exec(compile(source, name, "exec"), made[one.__name__])
+    whole = made[stepping.__name__]
+    for name in ("Running", "count", "remembers"):
+        whole[name] = made[running.__name__][name]
+    return whole["Stepper"]
+
+
+def unlike(stepper: Any, number: int) -> bool:
+    """Whether it does something else than the compiled engine on one of the characters."""
+    machine, free, changes, tape = machines()[number]
+    plain = stepper(machine, free)
+    try:
+        now = plain.first()
+        if repr(now) != repr(tape.engine.situation(*tape.engine.first)):
+            return True
+        for tick, row in enumerate(spread(changes, TICKS)):
+            step = plain.step(now, row)
+            now = step.situation
+            if repr(step) != repr(tape[tick]):
+                return True
+    except (ArithmeticError, LookupError, ValueError):
+        return True
+    return False
+
+
+@pytest.mark.parametrize("number", range(len(MUTANTS)))
+def test_every_planted_mistake_is_noticed(number: int) -> None:
+    stepper = planted(*MUTANTS[number])
+    assert any(unlike(stepper, at) for at in range(len(machines()))), MUTANTS[number][1:]
+
+
+def test_without_a_mistake_nothing_is_noticed() -> None:
+    stepper = planted(running, "self.stays[at] += 1", "self.stays[at] += 1")
+    assert not any(unlike(stepper, at) for at in range(len(machines())))
