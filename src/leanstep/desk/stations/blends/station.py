@@ -88,7 +88,7 @@ class BlendsStation(ListStation):
             box.setAccessibleName(f"{ORDER[number]} place is any")
             box.setToolTip("The chosen sample is as near to every value of this axis")
             box.clicked.connect(lambda on, number=number: self._place(number, ANY if on else 0.0))
-        self.use = button("", "A state shows it from now on", self.let_show)
+        self.use = button("Let a state show it", "A state shows it from now on", self.let_show)
         self._timer = QTimer(self, interval=33)
         self._timer.timeout.connect(self._advance)
         self._lay_out()

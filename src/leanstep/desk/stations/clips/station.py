@@ -217,7 +217,9 @@ class ClipsStation(ListStation):
         more.addWidget(self.facing)
         more.addStretch(1)
         self.spread = button(
-            "", "The other clips of the family get this one's timing, marks and spans", self.spread_to_family
+            "So for all of its family",
+            "The other clips of the family get this one's timing, marks and spans",
+            self.spread_to_family,
         )
         more.addWidget(self.spread)
         more.addWidget(button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.reverse))
@@ -271,7 +273,8 @@ class ClipsStation(ListStation):
         self.events.show_clip(part, self.film.first, self.film.last)
         family, differ = self._family()
         self.spread.setVisible(bool(differ))
-        self.spread.setText(f"So for all of {family}" if differ else "")
+        if differ:
+            self.spread.setText(f"So for all of {family}")
         self.rows.setFixedHeight(min(max(ROOM, self.height() - 528), self.events.height() + 2))
         self.show_event()
         self.large.clip = part
