@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 from msgspec.structs import replace
 
+from leanstep.core.body import records
 from leanstep.core.body.moving import BodyState, Motion
 from leanstep.core.body.records import CLIMB, FLOAT, STILL, WALK, Steer
 from leanstep.core.character.model import (
@@ -23,6 +24,7 @@ from leanstep.core.character.model import (
     State,
     Stick,
 )
+from leanstep.core.character.validation import BODY as BODY_SAYS
 from leanstep.core.graph import deeds
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.carrying import behaves_alike, carried
@@ -200,3 +202,7 @@ def test_another_body_begins_anew_where_the_course_does_and_another_wish_is_anot
 
 def replace_body(situation: Situation, **values: float) -> Situation:
     return dataclasses.replace(situation, body=dataclasses.replace(situation.body, **values))
+
+
+def test_a_take_that_begins_in_the_middle_says_all_there_is_of_the_body() -> None:
+    assert records.Fields._fields == BODY_SAYS == tuple(field.name for field in dataclasses.fields(BodyState))

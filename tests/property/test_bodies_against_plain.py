@@ -5,8 +5,6 @@ from __future__ import annotations
 import random
 from collections.abc import Callable, Iterator
 from dataclasses import replace
-from pathlib import Path
-from types import ModuleType
 from typing import Any
 
 import pytest
@@ -15,6 +13,7 @@ from leanstep.core.body import above, moving, side_view, telling
 from leanstep.core.body.moving import Motion
 from leanstep.core.body.records import Steer
 from tests.property.test_bodies import random_body, random_course
+from tests.support.planting import Mutant, planted
 from tests.support.reference_body import Reference
 
 TICKS = 240
@@ -86,7 +85,7 @@ def test_bodies_do_what_is_written_down_plainly(chunk: int) -> None:
         assert not unlike(seed), seed
 
 
-MUTANTS: tuple[tuple[ModuleType, str, str], ...] = (
+MUTANTS: tuple[Mutant, ...] = (
     (side_view, "s[p + FIELDS.jump_held] == 0.0", "s[p + FIELDS.jump_held] != 0.0"),
     (side_view, "vy = vy * r[n + NUMBERS.jump_cut]", "vy = vy / 1.0"),
     (side_view, "if vy > 0.0 else r[n + NUMBERS.gravity_down]", "if vy >= -1.0 else r[n + NUMBERS.gravity_down]"),
@@ -151,18 +150,13 @@ MUTANTS: tuple[tuple[ModuleType, str, str], ...] = (
 )
 
 
-def planted(module: ModuleType, old: str, new: str) -> Callable[..., None]:
-    """The plain form of moving a body, with a mistake in one of its modules; nothing is compiled."""
-    made: dict[str, dict[str, Any]] = {}
-    for one in (side_view, above, telling):
-        source = Path(str(one.__file__)).read_text("utf-8")
-        if one is module:
-            assert source.count(old) >= 1, old
-            source = source.replace(old, new, 1)
-        # what would be compiled is taken as it stands
-        source = source.replace("@kernel\n", "").replace("kernel(bearings.", "(bearings.")
-        made[one.__name__] = {"__name__": one.__name__}
-        exec(compile(source, one.__name__, "exec"), made[one.__name__])
+def planted_move(mutant: Mutant) -> Callable[..., None]:
+    """The plain form of moving a body, with a mistake in one of its modules; what would be compiled is taken as it stands."""
+
+    def plain(source: str) -> str:
+        return source.replace("@kernel\n", "").replace("kernel(bearings.", "(bearings.")
+
+    made = planted((side_view, above, telling), mutant, plain)
     whole = made[telling.__name__]
     whole["move_above"] = made[above.__name__]["move"]
     whole["move_sideways"] = made[side_view.__name__]["move"]
@@ -172,10 +166,10 @@ def planted(module: ModuleType, old: str, new: str) -> Callable[..., None]:
 
 @pytest.mark.parametrize("number", range(len(MUTANTS)))
 def test_every_planted_mistake_is_noticed(number: int, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(moving._PLAIN, "move", planted(*MUTANTS[number]))
+    monkeypatch.setattr(moving._PLAIN, "move", planted_move(MUTANTS[number]))
     assert any(unlike(seed) for seed in range(250)), MUTANTS[number][1:]
 
 
 def test_without_a_mistake_the_plain_form_is_the_body(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(moving._PLAIN, "move", planted(telling, "free", "free"))
+    monkeypatch.setattr(moving._PLAIN, "move", planted_move((telling, "free", "free")))
     assert not any(unlike(seed) for seed in range(20))

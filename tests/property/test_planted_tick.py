@@ -3,10 +3,7 @@
 from __future__ import annotations
 
 import random
-import sys
 from functools import cache
-from pathlib import Path
-from types import ModuleType
 from typing import Any
 
 import pytest
@@ -23,10 +20,11 @@ from tests.property.test_bodies import random_walker, steering
 from tests.property.test_engine_against_plain import anything
 from tests.property.test_picks import random_figure, walk
 from tests.support.build import sketch, way
+from tests.support.planting import Mutant, planted
 from tests.support.random_characters import random_character
 
 TICKS = 60
-MUTANTS: tuple[tuple[ModuleType, str, str], ...] = (
+MUTANTS: tuple[Mutant, ...] = (
     (running, "self.stays[at] += 1", "self.stays[at] += 2"),
     (running, "self.over[at] = self.over[at] or ended", "self.over[at] = ended"),
     (running, "self.apply(cue.acts, now=True)", "self.apply(cue.acts, now=False)"),
@@ -94,19 +92,9 @@ def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], Tape]]:
     return found
 
 
-def planted(module: ModuleType, old: str, new: str) -> Any:
+def planted_stepper(mutant: Mutant) -> Any:
     """The plain stepper with a mistake in one of its modules."""
-    made: dict[str, dict[str, Any]] = {}
-    for one in (running, stepping):
-        source = Path(str(one.__file__)).read_text("utf-8")
-        if one is module:
-            assert source.count(old) >= 1, old
-            source = source.replace(old, new, 1)
-        # dataclasses look their module up by its name
-        name = f"planted.{one.__name__}"
-        sys.modules[name] = ModuleType(name)
-        made[one.__name__] = vars(sys.modules[name])
-        exec(compile(source, name, "exec"), made[one.__name__])
+    made = planted((running, stepping), mutant)
     whole = made[stepping.__name__]
     for name in ("Running", "count", "remembers"):
         whole[name] = made[running.__name__][name]
@@ -133,10 +121,10 @@ def unlike(stepper: Any, number: int) -> bool:
 
 @pytest.mark.parametrize("number", range(len(MUTANTS)))
 def test_every_planted_mistake_is_noticed(number: int) -> None:
-    stepper = planted(*MUTANTS[number])
+    stepper = planted_stepper(MUTANTS[number])
     assert any(unlike(stepper, at) for at in range(len(machines()))), MUTANTS[number][1:]
 
 
 def test_without_a_mistake_nothing_is_noticed() -> None:
-    stepper = planted(running, "self.stays[at] += 1", "self.stays[at] += 1")
+    stepper = planted_stepper((running, "self.stays[at] += 1", "self.stays[at] += 1"))
     assert not any(unlike(stepper, at) for at in range(len(machines())))
