@@ -142,7 +142,7 @@ def _flip_at(space: Space, ranges: Sequence[Range], at: int, width: float, fixed
         return tuple(kept if one == at else fixed for one in range(len(space.axes)))
 
     low, high = between
-    first, second = pick(space, values(low)), pick(space, values(high))
+    first = pick(space, values(low))
     for _ in range(60):
         middle = (low + high) / 2
         low, high = (middle, high) if pick(space, values(middle)) == first else (low, middle)

@@ -7,7 +7,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 
 from leanstep.core.bearings import CIRCLE, MOST, reduced, turn
-from leanstep.core.character.model import ANY, Axis, BlendSpace, Character
+from leanstep.core.character.model import ANY, Axis, BlendSpace
 
 AROUND = 45.0
 """The ruling of a bearing's axis unless said, in degrees."""
@@ -61,14 +61,6 @@ class Space:
         around = [at for at, axis in enumerate(self.axes) if axis.round]
         others = [at for at, axis in enumerate(self.axes) if not axis.round]
         return (around[0], others[0] if others else -1) if len(around) == 1 else None
-
-
-def bearings_of(character: Character) -> frozenset[str]:
-    """The names of everything that is a direction."""
-    return frozenset(
-        [one.name for one in character.parameters if one.kind == "bearing"]
-        + [f"{stick.name}.bearing" for stick in character.controls.sticks]
-    )
 
 
 def ruled(axis: Axis, round: bool) -> Ruled:

@@ -614,3 +614,11 @@ class Character(Part, frozen=True, kw_only=True):
     course: Course = Course()
     takes: tuple[Take, ...] = ()
     muted: tuple[Muted, ...] = ()
+
+    @property
+    def bearings(self) -> frozenset[str]:
+        """The names of everything that is a direction."""
+        return frozenset(
+            [one.name for one in self.parameters if one.kind == "bearing"]
+            + [f"{stick.name}.bearing" for stick in self.controls.sticks]
+        )

@@ -140,13 +140,12 @@ def validate(character: Character, label: str) -> None:
         _check_clip(clip, fail)
         _check_marks(clip, fail)
         unique(clip.spans, f"spans of clip {clip.name!r}", True)
-    round_ones = {one.name for one in character.parameters if one.kind == "bearing"}
-    round_ones |= {f"{stick.name}.bearing" for stick in controls.sticks}
+    bearings = character.bearings
     for blend in character.blends:
         if not 1 <= len(blend.axes) <= 2:
             fail(f"blend space {blend.name!r}", f"it has {len(blend.axes)} axes", "Give it one or two.")
         for axis in blend.axes:
-            _check_axis(axis, f"blend space {blend.name!r}, axis {axis.parameter}", axis.parameter in round_ones, fail)
+            _check_axis(axis, f"blend space {blend.name!r}, axis {axis.parameter}", axis.parameter in bearings, fail)
         if len({axis.parameter for axis in blend.axes}) < len(blend.axes):
             fail(f"blend space {blend.name!r}", "both axes read the same", "Let one read something else.")
         if not 0 <= blend.sticky <= 1000:

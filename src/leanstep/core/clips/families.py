@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from msgspec.structs import replace
 
-from leanstep.core.bearings import WAYS, reduced
+from leanstep.core.bearings import WAYS, reduced, way_word
 from leanstep.core.character.model import Cel, Clip, Sample, Sheet
 
 HOLE = "{direction}"
@@ -24,10 +24,6 @@ class Family:
 
     name: str
     clips: Mapping[float, str]
-
-    def named(self, bearing: float) -> str:
-        """What its clip for a main direction is called."""
-        return self.name.replace(HOLE, WAYS[round(bearing / EVERY) % len(WAYS)])
 
 
 def families(names: Iterable[str]) -> list[Family]:
@@ -76,7 +72,7 @@ def clips_of_rows(sheet: str, name: str, rows: Sequence[Sequence[int]], bearings
     """A clip for each of these rows of a sheet's frames, named by the direction it shows."""
     return [
         Clip(
-            name=f"{name} {WAYS[round(bearing / EVERY) % len(WAYS)]}",
+            name=f"{name} {way_word(bearing)}",
             sheet=sheet,
             cels=tuple(Cel(frame=frame) for frame in row),
         )

@@ -101,6 +101,9 @@ def words_of(node: tree.Node, bearings: Collection[str] = ()) -> str:
     def worded(part: tree.Node) -> str:
         return f"{part.name} is on" if isinstance(part, tree.Name) else words(part)
 
+    def way(part: tree.Node) -> str:
+        return in_words(reduced(part.value)) if isinstance(part, tree.Number) else words(part)
+
     def turns(part: tree.Node) -> bool:
         return isinstance(part, tree.Name) and (part.name in bearings or part.name.endswith(".bearing"))
 
@@ -139,15 +142,9 @@ def words_of(node: tree.Node, bearings: Collection[str] = ()) -> str:
         case tree.Between(operand, low, high) if any(map(turns, (operand, low, high))):
             return f"{words(operand)} is between {words(low)} and {words(high)}, clockwise"
         case tree.Call("turn", (start, end)):
-            ends = [
-                in_words(reduced(one.value)) if isinstance(one, tree.Number) else words(one) for one in (start, end)
-            ]
-            return f"the turn from {ends[0]} to {ends[1]} (clockwise is positive)"
+            return f"the turn from {way(start)} to {way(end)} (clockwise is positive)"
         case tree.Call("abs", (tree.Call("turn", (start, end)),)):
-            ends = [
-                in_words(reduced(one.value)) if isinstance(one, tree.Number) else words(one) for one in (start, end)
-            ]
-            return f"the angle between {ends[0]} and {ends[1]}"
+            return f"the angle between {way(start)} and {way(end)}"
         case tree.Compare(operator, left, right):
             return f"{words(left)} {_COMPARED[operator]} {words(right)}"
         case tree.Between(operand, low, high):

@@ -10,7 +10,7 @@ from pathlib import Path
 import msgspec
 
 from leanstep.core.bearings import CIRCLE, in_words
-from leanstep.core.blends.space import bearings_of, space_of
+from leanstep.core.blends.space import space_of
 from leanstep.core.character import edits
 from leanstep.core.character.edits import append, by_number, change, move, remove
 from leanstep.core.character.model import ANY, Character, Layer, Sample, Scale, Transition
@@ -384,7 +384,7 @@ def _in_the_gap(character: Character, finding: Finding) -> Iterator[Repair]:
     drawn that way or mirrored."""
     at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
     blend = character.blends[at]
-    space = space_of(blend, bearings_of(character))
+    space = space_of(blend, character.bearings)
     if space.dial is None or space.dial[1] < 0:
         return
     around, out = space.dial

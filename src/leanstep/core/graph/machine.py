@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar
 
-from leanstep.core.blends.space import bearings_of, space_of
+from leanstep.core.blends.space import space_of
 from leanstep.core.character.model import Character, Clip, Effect, Layer, State
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.checking import Fault, Scope, nearest, scope_of
@@ -235,7 +235,7 @@ class _Compiler:
         self.faults: list[WrittenFault] = []
         self.clips = {clip.name: clip for clip in character.clips}
         self.reels: dict[str, Reel] = {}
-        self.bearings = bearings_of(character)
+        self.bearings = character.bearings
 
     def machine(self) -> Machine:
         character, scope = self.character, self.scope

@@ -26,18 +26,13 @@ def judged(character: Character, layer: int, text: str) -> tuple[str, bool]:
     if faults:
         sentence = faults[0].sentence
         return sentence[0].upper() + sentence[1:] + ".", False
-    return ("Taken " + reading(parse(text), bearings_of(character)) + ".", compiled is not None)
-
-
-def bearings_of(character: Character) -> set[str]:
-    """The names of its directions."""
-    return {one.name for one in character.parameters if one.kind == "bearing"}
+    return ("Taken " + reading(parse(text), character.bearings) + ".", compiled is not None)
 
 
 def in_words(character: Character, condition: str) -> str:
     """A condition read aloud, or what is wrong with it."""
     try:
-        return reading(parse(condition), bearings_of(character))
+        return reading(parse(condition), character.bearings)
     except ConditionError as error:
         return f"when “{condition}” – cannot be read: {error.reason}"
 

@@ -11,7 +11,7 @@ from leanstep.core.bearings import in_words
 from leanstep.core.blends import coverage
 from leanstep.core.blends.coverage import place_words
 from leanstep.core.blends.picking import nearest
-from leanstep.core.blends.space import Space, bearings_of, space_of
+from leanstep.core.blends.space import Space, space_of
 from leanstep.core.character.model import BlendSpace, Clip
 from leanstep.core.clips.timing import TICK, timing, units
 from leanstep.core.conditions import expression as x
@@ -60,7 +60,7 @@ def samples(evidence: Evidence) -> Iterator[Finding]:
 
 def _spaces(evidence: Evidence) -> Iterator[tuple[BlendSpace, Space, list[x.Symbol]]]:
     """The blend spaces that read numbers and directions, with what their axes read; what else they read is a finding of its own."""
-    machine, bearings = evidence.machine, bearings_of(evidence.character)
+    machine, bearings = evidence.machine, evidence.character.bearings
     for blend in evidence.character.blends:
         indices = [machine.index.get(axis.parameter, -1) for axis in blend.axes]
         symbols = [

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import msgspec
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
-from leanstep.core.bearings import WAYS
+from leanstep.core.bearings import WAYS, way_word
 from leanstep.core.blends.space import Space
 from leanstep.core.character.edits import change
 from leanstep.core.character.model import BlendSpace, Character, Sample, Sheet
@@ -192,8 +192,7 @@ class FillRow(QWidget):
             ]
         places = {one.at for one in made}
         kept = [one for one in blend.samples if one.at not in places]
-        word = WAYS[round(bearing / EVERY) % len(WAYS)]
-        self._put(self.session.document, kept, made, f"filled the spoke {word} of {blend.name}")
+        self._put(self.session.document, kept, made, f"filled the spoke {way_word(bearing)} of {blend.name}")
 
     def _value(self, going: bool) -> float:
         """The speed of the ring that is filled: a ruling above the lowest one, or the lowest one."""

@@ -14,7 +14,7 @@ from leanstep.core.bearings import reduced, way_word
 from leanstep.core.blends.coverage import place_words
 from leanstep.core.blends.mixing import weights
 from leanstep.core.blends.picking import pick
-from leanstep.core.blends.space import Space, bearings_of, space_of
+from leanstep.core.blends.space import Space, space_of
 from leanstep.core.character.edits import append, change, free_name, remove
 from leanstep.core.character.model import ANY, Axis, BlendSpace, Sample
 from leanstep.core.character.starting import with_directions
@@ -178,7 +178,7 @@ class BlendsStation(ListStation):
             self.fill.hide()
             self.view.update()
             return
-        space = space_of(part, bearings_of(self.session.document))
+        space = space_of(part, self.session.document.bearings)
         old, self.view = self.view, self.dial if space.dial else self.plane if len(space.axes) > 1 else self.rail
         if old is not self.view:
             self.view.chosen = old.chosen
@@ -293,7 +293,7 @@ class BlendsStation(ListStation):
     def new_dial(self) -> None:
         """Make a blend space over a direction and the speed; where nothing sets a direction, the body is seen from above."""
         made = with_directions(self.session.document)
-        around = sorted(bearings_of(made) - {name for one in made.controls.sticks for name in one.values})[0]
+        around = sorted(made.bearings - {name for one in made.controls.sticks for name in one.values})[0]
         name = free_name("gait", self.names)
         body, speed = made.body, next((one for one in made.parameters if one.name == "speed"), None)
         axes = [Axis(parameter=around)]
@@ -318,7 +318,7 @@ class BlendsStation(ListStation):
 
     def _axis_of(self, name: str) -> Axis:
         """An axis over all that something can be."""
-        if name in bearings_of(self.session.document):
+        if name in self.session.document.bearings:
             return Axis(parameter=name)
         parameter = next((one for one in self.session.document.parameters if one.name == name), None)
         low, high = (parameter.low, parameter.high) if parameter else (0.0 if name.endswith(".push") else -1.0, 1.0)
@@ -337,9 +337,9 @@ class BlendsStation(ListStation):
             samples = tuple(_placed(one, one.at[:1]) for one in samples)
         elif number >= len(axes):
             axes.append(self._axis_of(name))
-            low = 0.0 if name in bearings_of(self.session.document) else axes[-1].low
+            low = 0.0 if name in self.session.document.bearings else axes[-1].low
             samples = tuple(_placed(one, (*one.at, low)) for one in samples)
-        elif self.space.axes[number].round or name in bearings_of(self.session.document):
+        elif self.space.axes[number].round or name in self.session.document.bearings:
             axes[number] = self._axis_of(name)
         else:
             axes[number] = change(axes[number], (), parameter=name)
