@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 import shutil
 import sys
@@ -37,15 +38,14 @@ KEYS = [
 MODIFIERS = [Qt.KeyboardModifier.NoModifier] * 5 + [
     Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
 ]  # fmt: skip
-HANG = 10.0
-"""Seconds that nothing may take."""
 LEAVES = ("Quit", "Copy the window as a picture", "Find a command", "Open the demo")
 
 
 class Hands:
-    """Does one thing after another; what is wrong is collected."""
+    """Does one thing after another; what is wrong is collected, as is what takes more than ``hang`` seconds."""
 
-    def __init__(self, folder: Path, seed: int) -> None:
+    def __init__(self, folder: Path, seed: int, hang: float = math.inf) -> None:
+        self.hang = hang
         self.pick = random.Random(seed)
         self.wrong: list[str] = []
         self.slowest = 0.0
@@ -113,7 +113,7 @@ class Hands:
             self.wrong.append(f"{self.done[-1]}: {error!r}")
         took = time.perf_counter() - began
         self.slowest = max(self.slowest, took)
-        if took > HANG:
+        if took > self.hang:
             self.wrong.append(f"{self.done[-1]}: {took:.1f} s")
 
     def _act(self) -> None:
@@ -184,4 +184,6 @@ class Hands:
             sys.excepthook = before
         self.window.session.history._saved = self.window.session.history.document
         self.window.close()
+        self.window.deleteLater()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         return self.wrong + raised

@@ -5,8 +5,8 @@ from __future__ import annotations
 import atexit
 import contextlib
 import hashlib
+import json
 import os
-import pickle
 import re
 import shutil
 import sys
@@ -20,44 +20,48 @@ from typing import Any, Protocol, TypeVar, cast
 
 import numba
 import numpy as np
-from numba.core import caching
-from numba.np.arrayobj import make_array
+from numba.core import cgutils
 
 _CORE = Path(__file__).parent
 _IMPORTED = re.compile(r"^from (leanstep\.core[\w.]*) import (.+)$", re.MULTILINE)
 OLD = 90 * 24 * 3600.0
 """Seconds after which compiled code that nobody has used is removed."""
 
+LIST = "written.json"
+"""The file that says what compiled code has been written."""
+ROOM = 64 << 20
+"""Free bytes below which compiled code is not kept."""
+
 _Kernel = TypeVar("_Kernel", bound=Callable[..., object])
 
 
-class _Checked(caching.IndexDataCacheFile):
-    """A cache that trusts nothing: what is empty, garbled or cut off is compiled again, and what cannot be kept is not."""
-
-    def save(self, key: object, data: object) -> None:
+def _digests(folder: Path) -> dict[str, str]:
+    """What every file with compiled code holds, by its place in the folder."""
+    found = {}
+    for path in sorted(folder.rglob("*.nb[ci]")):
         with contextlib.suppress(OSError):
-            super().save(key, data)
-
-    def _load_index(self) -> dict[object, str]:
-        try:
-            found = super()._load_index()
-        except Exception:
-            return {}
-        return found if isinstance(found, dict) else {}
-
-    def _save_data(self, name: str, data: object) -> None:
-        held = self._dump(data)
-        with self._open_for_write(self._data_path(name)) as file:
-            file.write(hashlib.sha256(held).digest() + held)
-
-    def _load_data(self, name: str) -> object:
-        held = Path(self._data_path(name)).read_bytes()
-        if hashlib.sha256(held[32:]).digest() != held[:32]:
-            raise OSError("garbled")
-        return pickle.loads(held[32:])
+            found[path.relative_to(folder).as_posix()] = hashlib.sha256(path.read_bytes()).hexdigest()
+    return found
 
 
-vars(caching)["IndexDataCacheFile"] = _Checked
+def _distrust(folder: Path) -> None:
+    """Remove what is not as it was written: empty, garbled or cut off files are compiled again."""
+    try:
+        listed = set(map(tuple, json.loads((folder / LIST).read_bytes()).items()))
+    except (OSError, ValueError, AttributeError):
+        listed = set()
+    for name, digest in _digests(folder).items():
+        if (name, digest) not in listed:
+            with contextlib.suppress(OSError):
+                (folder / name).unlink()
+
+
+def _list(folder: Path) -> None:
+    """Say what has been written, for the next run."""
+    with contextlib.suppress(OSError):
+        made = folder / f"{LIST}.{os.getpid()}"
+        made.write_text(json.dumps(_digests(folder)), "utf-8")
+        made.replace(folder / LIST)
 
 
 def _sources() -> set[Path]:
@@ -87,6 +91,8 @@ def _kept() -> Path | None:
         folder.mkdir(parents=True, exist_ok=True)
         os.utime(folder)
         tempfile.TemporaryFile(dir=folder).close()
+        if shutil.disk_usage(folder).free < ROOM:
+            return None
     except (OSError, RuntimeError, KeyError):
         with contextlib.suppress(OSError):
             made = Path(tempfile.mkdtemp(prefix="leanstep-"))
@@ -97,6 +103,8 @@ def _kept() -> Path | None:
         with contextlib.suppress(OSError):
             if time.time() - old.stat().st_mtime > OLD:
                 shutil.rmtree(old, ignore_errors=True)
+    _distrust(folder)
+    atexit.register(_list, folder)
     return folder
 
 
@@ -159,7 +167,7 @@ def _is_kernel(function: FunctionType) -> bool:
 
 def _where(typing: object, array: numba.types.Array) -> object:  # pragma: no cover
     def lie(context: object, builder: object, signature: object, arguments: list[object]) -> object:
-        return cast(Any, make_array)(array)(context, builder, arguments[0]).data
+        return cgutils.create_struct_proxy(array)(context, builder, value=arguments[0]).data
 
     return cast(Any, numba.types.CPointer)(array.dtype)(array), lie
 
