@@ -318,7 +318,18 @@ def test_facing_against_needs_more_than_the_window_in_a_state_that_does_not_allo
     for tick in range(5, 5 + ticks):
         body = replace(steps[tick].situation.body, vx=-30.0)
         steps[tick] = replace(steps[tick], situation=replace(steps[tick].situation, body=body))
-    assert moved_backward(trace) == ({(0, 0): [11]} if shown else {})
+    assert moved_backward(trace) == ({(0, 0): ([11], ticks)} if shown else {})
+
+
+def test_how_late_a_turn_that_takes_time_comes_is_told() -> None:
+    changes = (Change(at=0, set={"stick.x": 1}), Change(at=40, set={"stick.x": -1}))
+    character = walker(*changes, ticks=100)
+    slow = msgspec.structs.replace(character, body=msgspec.structs.replace(character.body, turn_time=0.4))
+    trace = rehearse(compile_character(slow), slow.takes[0])
+    late = sum(body.vx * body.facing < 0 for body in trace.bodies())
+    (told,) = found(slow, "facing.against")
+    assert late > 12 and f"comes {late / 60:.2g} s late" in told.sentence
+    assert not found(character, "facing.against")
 
 
 def test_an_assumption_that_asks_for_a_pulse_more_often_than_it_comes_is_impossible() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from leanstep.core.bearings import turn
 from leanstep.core.body.moving import BodyState
@@ -40,12 +41,20 @@ def _goes_against(body: BodyState, above: bool) -> bool:
     return body.vx * body.facing < -STILL
 
 
-def moved_backward(trace: Trace) -> dict[tuple[int, int], list[int]]:
-    """By the layer's state that shows it: ticks on which the body has moved against its facing for longer than the flicker
-    window, once for each time.  States that allow it are left out."""
-    found: dict[tuple[int, int], list[int]] = {}
+class Late(NamedTuple):
+    """A figure that turns late, or never: ``ticks`` on which the body has moved against its facing for longer than the flicker
+    window, once for each time, and the most ticks it does so in one go."""
+
+    ticks: list[int]
+    longest: int
+
+
+def moved_backward(trace: Trace) -> dict[tuple[int, int], Late]:
+    """Where the body moves against its facing for longer than the flicker window, by the layer's state that shows it.  States
+    that allow it are left out."""
+    found: dict[tuple[int, int], Late] = {}
     states = trace.machine.character.layers[0].states if trace.machine.character.layers else ()
-    against = 0
+    against, shown = 0, (0, 0)
     if not states:
         return found
     above = trace.machine.character.body.model == "above"
@@ -53,7 +62,10 @@ def moved_backward(trace: Trace) -> dict[tuple[int, int], list[int]]:
         wrong = _goes_against(body, above) and not states[state].backward
         against = against + 1 if wrong else 0
         if against == trace.machine.window + 1:
-            found.setdefault((0, state), []).append(tick)
+            shown = 0, state
+            found.setdefault(shown, Late([], 0)).ticks.append(tick)
+        if against > trace.machine.window:
+            found[shown] = found[shown]._replace(longest=max(found[shown].longest, against))
     return found
 
 

@@ -72,7 +72,7 @@ def facing(evidence: Evidence) -> Iterator[Finding]:
                 f"{evidence.character.flicker_window:g} s, {_times(ticks)}.",
                 "A player sees it twitch.",
             )
-        for (layer, state), ticks in moved_backward(trace).items():
+        for (layer, state), late in moved_backward(trace).items():
             name = evidence.state_name(layer, state)
             yield _in_take(
                 "facing.against",
@@ -80,7 +80,8 @@ def facing(evidence: Evidence) -> Iterator[Finding]:
                 {"layer": evidence.layer_name(layer), "state": name},
                 take,
                 f"In take {take.name}, the figure in {name} faces one way and moves the other for longer than "
-                f"{evidence.character.flicker_window:g} s, {_times(ticks)}.",
+                f"{evidence.character.flicker_window:g} s, {_times(late.ticks)}; its longest turn comes "
+                f"{late.longest / evidence.character.rate:.2g} s late.",
                 f"If {name} is meant to move backward, let it say so.",
             )
 
