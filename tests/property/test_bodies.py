@@ -9,19 +9,27 @@ import pytest
 
 from leanstep.core.body.records import TOLD
 from leanstep.core.character.model import (
+    Axis,
+    BlendSpace,
     Body,
     Button,
+    Cel,
     Character,
+    Clip,
     Controls,
     Course,
     Effect,
     Layer,
+    Mark,
     Parameter,
+    Playback,
+    Sample,
     Shape,
     State,
     Stick,
     Transition,
 )
+from leanstep.core.character.motion import Key, Travel
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.tape import Tape
@@ -78,6 +86,37 @@ def random_body(pick: random.Random, model: Any) -> Body:
     )
 
 
+def random_path(pick: random.Random) -> Travel | None:
+    """A path, or none as often."""
+    times = sorted(pick.sample(range(50), pick.randint(1, 4)))
+    keys = []
+    for at in times:
+        ease: Any = pick.choice(["even", "in", "out", "both"])
+        keys.append(
+            Key(at=at / 2, x=pick.choice([0.0, 9.0, -20.0, 40.5]), y=pick.choice([0.0, 0.0, 12.0, -7.3]), ease=ease)
+        )
+    moves: Any = pick.choice(["body", "body", "body", "drawing"])
+    made = Travel(keys=tuple(keys), moves=moves, through=pick.random() < 0.2, scale_x=pick.choice([1.0, 0.7]))
+    return made if pick.random() < 0.5 and any(key.x or key.y for key in keys) else None
+
+
+def random_clip(pick: random.Random, name: str) -> Clip:
+    """A clip of any kind, which may travel, at a rate of its own; half of them hold time still for a moment."""
+    loop: Any = pick.choice(["once", "repeat", "there-and-back"])
+    pace = Playback(parameter="speed", at=60.0, min=0.5, max=3.0)
+    stop = Mark(name="hit", at=pick.choice([3.0, 7.5]), effects=(Effect(do="freeze", value=4.0),))
+    return Clip(
+        name=name,
+        sheet="art",
+        loop=loop,
+        repeat_from=pick.choice([0, 1]),
+        playback=pick.choice([None, None, pace]),
+        cels=tuple(Cel(frame=at, ticks=pick.choice([3.0, 6.5, 8.0])) for at in range(3)),
+        marks=pick.choice([(), (stop,)]),
+        travel=random_path(pick),
+    )
+
+
 def random_walker(seed: int) -> Character:
     pick = random.Random(seed)
     model = pick.choice(["side", "above"])
@@ -90,9 +129,11 @@ def random_walker(seed: int) -> Character:
     mode: Any = pick.choice(["", "walk", "climb", "float", "still"])
     effects = (Effect(do="mode", name=pick.choice(["walk", "climb", "float"])), Effect(do="push", value=50.0, up=20.0))
     states = (
-        State(name="a", on_entry=effects[: pick.choice([0, 0, 1, 2])]),
+        State(name="a", clip="roam", on_entry=effects[: pick.choice([0, 0, 1, 2])]),
         State(
             name="b",
+            clip=pick.choice(["", "leap"]),
+            blend=pick.choice(["", "gait"]),
             hold_still=pick.random() < 0.4,
             face=pick.choice([0.0, 200.0]),
             mode=mode,
@@ -103,8 +144,15 @@ def random_walker(seed: int) -> Character:
     )
     ways = (Transition(source="a", to="b", when="act held"), Transition(source="b", to="a", when="not act held"))
     buttons = tuple(Button(name=name) for name in ("jump", "run", "hold", "act"))
+    gait = BlendSpace(
+        name="gait",
+        axes=(Axis(parameter="speed", max=100.0),),
+        samples=(Sample(at=(0.0,), clip="roam"), Sample(at=(80.0,), clip="leap", mirrored=True, phase=0.25)),
+    )
     return Character(
         parameters=(*parameters, aim),
+        clips=(random_clip(pick, "roam"), random_clip(pick, "leap")),
+        blends=(gait,),
         controls=Controls(sticks=(Stick(name="stick"), Stick(name="look")), buttons=buttons),
         body=random_body(pick, model),
         course=random_course(pick, model == "above"),
@@ -128,7 +176,7 @@ def steering(pick: random.Random, machine: Machine) -> list[Setting]:
 
 @pytest.mark.parametrize("chunk", range(4))
 def test_random_bodies_do_the_same_in_both_engines(chunk: int) -> None:
-    touched = 0
+    touched = carried = 0
     for seed in range(chunk * 40, chunk * 40 + 40):
         machine = compile_character(random_walker(seed))
         changes = steering(random.Random(seed), machine)
@@ -141,4 +189,6 @@ def test_random_bodies_do_the_same_in_both_engines(chunk: int) -> None:
             now = step.situation
             assert repr(tape[tick]) == repr(step), (seed, tick)
             touched += now.body.blocked
+            carried += now.body.travels > 0
     assert touched > 50, "the courses are in the way"
+    assert carried > 1000, "clips travel"

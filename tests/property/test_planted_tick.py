@@ -55,6 +55,8 @@ MUTANTS: tuple[Mutant, ...] = (
     (stepping, "now.freeze -= 1", "now.freeze -= 2"),
     (stepping, "not before.locked", "True"),
     (stepping, "body = asked_of(body, now.asked)", "pass"),
+    (running, "self.asked += reel.travelled(playhead, rate)", "pass"),
+    (running, "self.asked += reel.travelled(playhead, rate)", "self.asked += reel.travelled(self.playheads[at], rate)"),
     (stepping, "pushed and (held or", "(held or"),
 )
 

@@ -49,6 +49,8 @@ class Reference:
     slope: float = 0.0
     turning: float = 0.0
     push: tuple[float, float] = (0.0, 0.0)
+    travel: tuple[float | None, float | None] | None = None
+    through: bool = False
     size: tuple[float, float] = (0.0, 0.0)
     ways: dict[str, Any] = field(default_factory=dict)
 
@@ -97,7 +99,7 @@ class Reference:
             self._above(sx, sy, jump, run, steer, mode)
         else:
             self._side(sx, sy, jump, run, steer.cap, mode)
-        self.push = (0.0, 0.0)
+        self.push, self.travel = (0.0, 0.0), None
 
     def _resize(self, wanted: tuple[float, float]) -> None:
         grows = wanted[0] > self.size[0] or wanted[1] > self.size[1]
@@ -110,9 +112,11 @@ class Reference:
 
     def _side(self, sx: float, sy: float, jump: bool, run: bool, cap: float, mode: str) -> None:
         body, pressed = self.body, jump and not self.jump_held
-        ladder = self._ladder() if mode in ("", "climb") else None
+        ladder = self._ladder() if mode in ("", "climb") and self.travel is None else None
         self.slope = 0.0
-        if mode == "still":
+        if mode == "still" and self.travel is not None:
+            self.travel = (self.travel[0] or 0.0, self.travel[1] or 0.0)
+        if mode == "still" and self.travel is None:
             self.vx = self.vy = 0.0
             self.climbing = self.blocked = False
         elif ladder is not None and not pressed and (mode == "climb" or self.climbing or self._grabs(ladder, sy)):
@@ -166,9 +170,19 @@ class Reference:
             elif self.jump_held and not jump and vy > 0:
                 vy *= body.jump_cut
             vy = max(vy - (body.gravity_up if vy > 0 else body.gravity_down) * self.dt, -body.fall_speed)
+        ahead, up = self.travel or (None, None)
+        way, rise = vx * self.dt, vy * self.dt
+        if ahead is not None:
+            way = ahead * self.facing
+            vx = way / self.dt
+        if up is not None:
+            rise, vy, stood = up, up / self.dt, False
+        if self.travel is not None and self.through:
+            self.x, self.y, self.vx, self.vy = self.x + way, self.y + rise, vx, vy
+            self.grounded = self.climbing = self.blocked = False
+            return
         under = self._slope_at(self.x, self.y) if stood else None
-        way = vx * self.dt
-        if under is not None:
+        if under is not None and ahead is None:
             way *= under.width / math.hypot(under.width, under.height)
         x, blocked = self.x + way, False
         for wall in self.walls:
@@ -185,7 +199,7 @@ class Reference:
         steep = self._slope_at(x, self.y)
         if steep is not None and bearing(steep.height, steep.width) > body.slope and _surface(steep, x) > self.y:
             blocked, x, vx = True, self.x, 0.0
-        y, grounded = self.y + vy * self.dt, False
+        y, grounded = self.y + rise, False
         here = self._slope_at(x, self.y) if stood else None
         for wall in self.walls:
             if not self._leads(here, wall) and self.hits(wall, x, y, self.size):
@@ -205,8 +219,16 @@ class Reference:
                 tops = [top for top in tops if low <= top <= y]
                 if tops:
                     y, grounded, vy = max(tops), True, 0.0
+        if (
+            up is not None
+            and vy <= 0
+            and any(w.y + w.height == y and self.hits(w, x, y - 0.001, self.size) for w in self.walls)
+        ):
+            grounded, vy = True, 0.0
         asked = (sx > 0) - (sx < 0)
-        if asked == 0 or asked == self.facing:
+        if ahead is not None:
+            pass
+        elif asked == 0 or asked == self.facing:
             self.turning = 0.0
         else:
             self.turning = min(self.turning + self.dt, body.turn_time)
@@ -253,7 +275,10 @@ class Reference:
             vx = vy = 0.0
         elif steer.cap and length > steer.cap:
             vx, vy = vx * steer.cap / length, vy * steer.cap / length
-        if body.ways == "square":
+        ahead = self.travel[0] if self.travel is not None else None
+        if ahead is not None:
+            self._carry(ahead)
+        elif body.ways == "square":
             self._squares(push, way, top * self.dt)
         else:
             self._glide(push, way, top, vx, vy)
@@ -278,6 +303,8 @@ class Reference:
                 goal = bearing(nx - self.x, ny - self.y) if (nx, ny) != (self.x, self.y) else None
         elif steer.aims and steer.free:
             goal = steer.aim
+        elif self.travel is not None and self.travel[0] is not None:
+            goal = None
         elif steer.free and body.along > 0 and body.ways != "square":
             goal = way if push > 0 and not self.blocked else None
         elif steer.free and moved:
@@ -330,6 +357,18 @@ class Reference:
             vx, vy = goal
         else:
             vx, vy = vx + (goal[0] - vx) * most / far, vy + (goal[1] - vy) * most / far
+        self._go(vx, vy)
+
+    def _carry(self, ahead: float) -> None:
+        ux, uy = unit(self.facing)
+        self.ways["step"] = self.ways["next"] = None
+        vx, vy = ahead * ux / self.dt, ahead * uy / self.dt
+        if self.through:
+            self.x, self.y, self.vx, self.vy, self.blocked = self.x + ahead * ux, self.y + ahead * uy, vx, vy, False
+        else:
+            self._go(vx, vy)
+
+    def _go(self, vx: float, vy: float) -> None:
         start, hit = (self.x, self.y), False
         for axis, speed in ((0, vx), (1, vy)):
             at = [self.x, self.y]
@@ -384,6 +423,10 @@ class Reference:
         elif self.jump_held and not jump and rise > 0:
             rise *= body.jump_cut
         self.jump_held = jump
+        if self.travel is not None and self.travel[1] is not None:
+            self.lift = max(self.lift + self.travel[1], 0.0)
+            self.rise, self.grounded = (self.travel[1] / self.dt if self.lift else 0.0), self.lift == 0
+            return
         if self.lift == 0 and rise <= 0:
             self.rise, self.grounded = 0.0, True
             return

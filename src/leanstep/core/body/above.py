@@ -11,6 +11,7 @@ import math
 
 from leanstep.core import bearings
 from leanstep.core.body.records import BOX, BOX_SIZE, EIGHT, FIELDS, FLOAT, FOUR, NUMBERS, PLAN, SQUARE, STILL
+from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
 from leanstep.core.compiled import Real, Whole, kernel
 
 PUSH = 0.5
@@ -59,8 +60,10 @@ def move(
     if 0.0 < cap < speed:
         speed = cap
     _pushed(s, p, mode, cap)
-    hit = True
-    if ways == SQUARE:
+    hit, goes = True, int(s[p + FIELDS.travels])
+    if goes & GOES_AHEAD != 0:
+        hit = _carried(m, at, r, s, p, goes & GOES_THROUGH != 0)
+    elif ways == SQUARE:
         _squares(m, at, r, s, p, push, way, speed * dt)
     else:
         hit = _walk(m, at, r, s, p, push, way, speed)
@@ -72,13 +75,15 @@ def move(
     s[p + FIELDS.speed] = math.sqrt(dx * dx + dy * dy) if moved else 0.0
     if moved:
         s[p + FIELDS.heading] = bearing_of(dx, dy)
-    _leap(r, n, s, p, jump, mode)
+    _leap(r, n, s, p, jump, mode, goes & GOES_UP != 0)
     if face > 0.0:
         obstacle = _touched(m, at, r, s, p)
         if obstacle >= 0:
             _turn_to(s, p, _towards(r, s, p, obstacle), face * dt)
     elif aims and free:
         _turn_to(s, p, aim, r[n + NUMBERS.turn_rate] * dt)
+    elif goes & GOES_AHEAD != 0:
+        pass
     elif free and r[n + NUMBERS.along] > 0.0 and ways != SQUARE:
         if push > 0.0 and s[p + FIELDS.blocked] == 0.0:
             _turn_to(s, p, way, r[n + NUMBERS.turn_rate] * dt)
@@ -155,15 +160,37 @@ def _walk(
         vx, vy = goal_x, goal_y
     else:
         vx, vy = vx + far_x * amount / far, vy + far_y * amount / far
+    return _slide(m, at, r, s, p, vx, vy, vx * dt, vy * dt)
+
+
+@kernel
+def _carried(m: Whole, at: int, r: Real, s: Real, p: int, through: bool) -> bool:  # pragma: no cover
+    """Go where a clip takes the figure, along the facing; whether a wall stopped it."""
+    dt, facing = r[m[at + PLAN.numbers] + NUMBERS.dt], s[p + FIELDS.facing]
+    dx, dy = s[p + FIELDS.travel] * across(facing), s[p + FIELDS.travel] * along(facing)
+    s[p + FIELDS.stepping], s[p + FIELDS.following] = 0.0, 0.0
+    if not through:
+        return _slide(m, at, r, s, p, dx / dt, dy / dt, dx, dy)
+    s[p + FIELDS.blocked] = 0.0
+    s[p + FIELDS.x], s[p + FIELDS.y] = s[p + FIELDS.x] + dx, s[p + FIELDS.y] + dy
+    s[p + FIELDS.vx], s[p + FIELDS.vy] = dx / dt, dy / dt
+    return False
+
+
+@kernel
+def _slide(
+    m: Whole, at: int, r: Real, s: Real, p: int, vx: float, vy: float, dx: float, dy: float
+) -> bool:  # pragma: no cover
+    """Go a way as far as the walls let it; whether one stopped it."""
     x, y = s[p + FIELDS.x], s[p + FIELDS.y]
     half, deep = s[p + FIELDS.wide] / 2, s[p + FIELDS.high] / 2
-    new_x, hit = x + vx * dt, False
+    new_x, hit = x + dx, False
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
         if _enters(r, s, p, box, x, y, new_x, y):
             hit = True
             new_x = r[box + BOX.x] - half if vx > 0.0 else r[box + BOX.x] + r[box + BOX.width] + half
             vx = 0.0
-    new_y = y + vy * dt
+    new_y = y + dy
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
         if _enters(r, s, p, box, new_x, y, new_x, new_y):
             hit = True
@@ -235,14 +262,19 @@ def _squares(
 
 
 @kernel
-def _leap(r: Real, n: int, s: Real, p: int, jump: bool, mode: int) -> None:  # pragma: no cover
-    """A jump or a push lifts the figure off its shadow."""
+def _leap(r: Real, n: int, s: Real, p: int, jump: bool, mode: int, carried: bool) -> None:  # pragma: no cover
+    """A jump, a push or what a clip travels lifts the figure off its shadow."""
     dt, rise = r[n + NUMBERS.dt], s[p + FIELDS.rise] + s[p + FIELDS.push_up]
     if jump and s[p + FIELDS.jump_held] == 0.0 and s[p + FIELDS.grounded] != 0.0:
         rise = r[n + NUMBERS.jump_speed]
     elif s[p + FIELDS.jump_held] != 0.0 and not jump and rise > 0.0:
         rise = rise * r[n + NUMBERS.jump_cut]
     s[p + FIELDS.jump_held] = 1.0 if jump else 0.0
+    if carried:
+        s[p + FIELDS.lift] = max(s[p + FIELDS.lift] + s[p + FIELDS.travel_up], 0.0)
+        s[p + FIELDS.rise] = s[p + FIELDS.travel_up] / dt if s[p + FIELDS.lift] > 0.0 else 0.0
+        s[p + FIELDS.grounded] = 1.0 if s[p + FIELDS.lift] == 0.0 else 0.0
+        return
     if s[p + FIELDS.lift] == 0.0 and rise <= 0.0:
         s[p + FIELDS.rise], s[p + FIELDS.grounded] = 0.0, 1.0
         return

@@ -31,6 +31,8 @@ class BodyState:
     ``mode`` is what an effect has asked for (:data:`records.MODES`), ``push`` and ``push_up`` are pushes still to come, in units a
     second; ``wide`` and ``high`` is the body box now, ``slope`` the degrees by which the ground rises to the right, ``turning`` the
     seconds it has been asked to turn round; ``side`` is 1 or -1 as it last looked right or left, seen from above.
+    ``travel`` and ``travel_up`` is how far clips take it next, ahead and up, in units, ``travels`` what of that counts
+    (:mod:`leanstep.core.character.motion`).
     """
 
     x: float
@@ -63,6 +65,9 @@ class BodyState:
     slope: float = 0.0
     turning: float = 0.0
     side: float = 1.0
+    travel: float = 0.0
+    travel_up: float = 0.0
+    travels: float = 0.0
 
     @property
     def row(self) -> list[float]:
@@ -161,8 +166,8 @@ def asked_of(body: BodyState, asked: Iterable[tuple[str, float]]) -> BodyState:
     for what, value in asked:
         if what == "mode":
             body = replace(body, mode=value)
-        elif what == "push":
-            body = replace(body, push=body.push + value)
+        elif what == "travels":
+            body = replace(body, travels=float(int(body.travels) | int(value)))
         else:
-            body = replace(body, push_up=body.push_up + value)
+            body = replace(body, **{what: getattr(body, what) + value})
     return body

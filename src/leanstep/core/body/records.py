@@ -104,6 +104,9 @@ class Fields(NamedTuple):
     slope: int
     turning: int
     side: int
+    travel: int
+    travel_up: int
+    travels: int
 
 
 class Steer(NamedTuple):

@@ -11,6 +11,7 @@ import math
 
 from leanstep.core import bearings
 from leanstep.core.body.records import BOX, BOX_SIZE, CLIMB, ENDLESS, FIELDS, FLOAT, NUMBERS, PLAN, STILL
+from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
 from leanstep.core.compiled import Real, Whole, kernel
 
 PUSH = 0.5
@@ -40,15 +41,18 @@ def move(
     """One tick; ``mode`` and ``cap`` are how it is asked to move, and how fast at most (0: nothing is asked)."""
     pressed = jump and s[p + FIELDS.jump_held] == 0.0
     s[p + FIELDS.slope] = 0.0
-    ladder = ladder_at(m, at, r, s, p) if mode == 0 or mode == CLIMB else -1
-    if mode == STILL:
+    goes = int(s[p + FIELDS.travels])
+    ladder = ladder_at(m, at, r, s, p) if goes == 0 and (mode == 0 or mode == CLIMB) else -1
+    if mode == STILL and goes != 0:
+        goes |= GOES_AHEAD | GOES_UP
+    if mode == STILL and goes == 0:
         _put(s, p, s[p + FIELDS.x], s[p + FIELDS.y], 0.0, 0.0, s[p + FIELDS.grounded], 0.0, 0.0)
     elif (
         ladder >= 0 and not pressed and (mode == CLIMB or s[p + FIELDS.climbing] != 0.0 or _grabs(r, s, p, sy, ladder))
     ):
         _climb(m, at, r, s, p, sy, ladder)
     else:
-        _walk(m, at, r, s, p, sx, sy, jump, pressed, run, mode, cap)
+        _walk(m, at, r, s, p, sx, sy, jump, pressed, run, mode, cap, goes)
     s[p + FIELDS.jump_held] = 1.0 if jump else 0.0
     s[p + FIELDS.speed] = abs(s[p + FIELDS.vx])
     s[p + FIELDS.rise] = s[p + FIELDS.vy]
@@ -68,6 +72,7 @@ def _walk(
     run: bool,
     mode: int,
     cap: float,
+    goes: int,
 ) -> None:  # pragma: no cover
     n = m[at + PLAN.numbers]
     dt, stood = r[n + NUMBERS.dt], s[p + FIELDS.grounded] != 0.0
@@ -84,11 +89,21 @@ def _walk(
         if -r[n + NUMBERS.fall_speed] > vy:
             vy = -r[n + NUMBERS.fall_speed]
 
+    way, rise = vx * dt, vy * dt
+    if goes & GOES_AHEAD != 0:
+        way = s[p + FIELDS.travel] * s[p + FIELDS.facing]
+        vx = way / dt
+    if goes & GOES_UP != 0:
+        rise = s[p + FIELDS.travel_up]
+        vy, stood = rise / dt, False
+    if goes & GOES_THROUGH != 0:
+        _put(s, p, s[p + FIELDS.x] + way, s[p + FIELDS.y] + rise, vx, vy, 0.0, 0.0, 0.0)
+        return
+
     # on a slope the speed is kept along it
-    way = vx * dt
     under = slope_at(m, at, r, s[p + FIELDS.x], s[p + FIELDS.y]) if stood else -1
     was_on = under >= 0
-    if under >= 0:
+    if under >= 0 and goes & GOES_AHEAD == 0:
         wide, high = r[under + BOX.width], r[under + BOX.height]
         way = way * wide / math.sqrt(wide * wide + high * high)
     x = s[p + FIELDS.x] + way
@@ -107,7 +122,7 @@ def _walk(
     ahead = slope_at(m, at, r, x, s[p + FIELDS.y])
     if ahead >= 0 and _too_steep(r, n, ahead) and _surface(r, ahead, x) > s[p + FIELDS.y]:
         blocked, x, vx = 1.0, s[p + FIELDS.x], 0.0
-    y = s[p + FIELDS.y] + vy * dt
+    y = s[p + FIELDS.y] + rise
     grounded = 0.0
     under = slope_at(m, at, r, x, s[p + FIELDS.y]) if stood else -1
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
@@ -127,7 +142,10 @@ def _walk(
             floor = _floor_below(m, at, r, s, p, x - half, y, y - abs(way) * STEEPEST - REACH)
             if floor > -ENDLESS:
                 y, grounded, vy = floor, 1.0, 0.0
-    _turn_round(r, n, s, p, sx, vx)
+    if goes & GOES_UP != 0 and vy <= 0.0 and _floor_below(m, at, r, s, p, x - half, y, y) > -ENDLESS:
+        grounded, vy = 1.0, 0.0
+    if goes & GOES_AHEAD == 0:
+        _turn_round(r, n, s, p, sx, vx)
     _put(s, p, x, y, vx, vy, grounded, 0.0, blocked)
 
 

@@ -43,6 +43,7 @@ def move(
     else:
         move_sideways(m, at, r, s, p, sx, sy, jump, run, mode, cap)
     s[p + FIELDS.push], s[p + FIELDS.push_up] = 0.0, 0.0
+    s[p + FIELDS.travel], s[p + FIELDS.travel_up], s[p + FIELDS.travels] = 0.0, 0.0, 0.0
 
 
 @kernel

@@ -11,7 +11,8 @@ from typing import Any, TypeVar
 
 import msgspec
 
-from leanstep.core.character.model import Character, Part
+from leanstep.core.character.model import Character
+from leanstep.core.character.part import Part
 
 Path = tuple[str | int, ...]
 Item = TypeVar("Item")

@@ -16,7 +16,8 @@ from typing import Any
 import msgspec
 from msgspec import inspect
 
-from leanstep.core.character.model import FORMAT, Character, Part
+from leanstep.core.character.model import FORMAT, Character
+from leanstep.core.character.part import Part
 from leanstep.core.character.storage import is_file, make_folder, read_bytes, write_atomically
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError

@@ -6,7 +6,8 @@ from pathlib import Path
 
 from leanstep.core.character import files, storage
 from leanstep.core.character.edits import Edit
-from leanstep.core.character.model import Character, Part
+from leanstep.core.character.model import Character
+from leanstep.core.character.part import Part
 
 MOST_BYTES = 256 << 20
 """About how much the documents of a history may take; beyond it the oldest steps become one."""

@@ -6,22 +6,16 @@ program passes through unharmed.  Defaults are the values a field has when the f
 
 from __future__ import annotations
 
-from typing import Any, Literal
-
-import msgspec
+from typing import Literal
 
 from leanstep.core.bearings import MOST
+from leanstep.core.character.motion import Contact, Lean, Squash, Travel
+from leanstep.core.character.part import Part
 
 FORMAT = 1
 """The number under ``"leanstep"`` that this program writes."""
 
 NUMBER_MIN, NUMBER_MAX = -1_000_000.0, 1_000_000.0
-
-
-class Part(msgspec.Struct, frozen=True, omit_defaults=True, kw_only=True):
-    """Base of everything in a document."""
-
-    extra: dict[str, Any] = {}
 
 
 class Parameter(Part, frozen=True, kw_only=True):
@@ -229,10 +223,11 @@ class Effect(Part, frozen=True, kw_only=True):
     ``set`` and ``add`` change the graph parameter ``name`` to or by ``value``; ``raise`` makes a pulse of the graph true;
     ``lock`` and ``unlock`` hold and free movement under the name ``name``; ``freeze`` stops time for ``value`` ticks.  ``mode``: the
     body moves from now on as ``name`` says (``walk``, ``climb``, ``float``, ``still``); ``push``: it is pushed once, by ``value``
-    units a second along its facing and ``up`` upwards.
+    units a second along its facing and ``up`` upwards.  ``squash`` and ``lean`` begin the one called ``name`` (none: the one there
+    is ends), which is drawn only.
     """
 
-    do: Literal["set", "add", "raise", "lock", "unlock", "freeze", "mode", "push"]
+    do: Literal["set", "add", "raise", "lock", "unlock", "freeze", "mode", "push", "squash", "lean"]
     name: str = ""
     value: float | bool | str = True
     up: float = 0.0
@@ -279,7 +274,7 @@ class Clip(Part, frozen=True, kw_only=True):
     from the cel ``repeat_from``, ``there-and-back`` turns round.
 
     ``facing`` says which way the drawings look, where that is not what their sheet says; ``box`` is a body box for all of it,
-    as of a sheet, but for frames with one of their own.
+    as of a sheet, but for frames with one of their own.  ``travel`` is the path it goes, ``contacts`` are its feet on the ground.
     """
 
     name: str
@@ -292,6 +287,8 @@ class Clip(Part, frozen=True, kw_only=True):
     cels: tuple[Cel, ...] = ()
     marks: tuple[Mark, ...] = ()
     spans: tuple[Span, ...] = ()
+    travel: Travel | None = None
+    contacts: tuple[Contact, ...] = ()
 
     def sheet_of(self, cel: Cel) -> str:
         """The name of the sheet one of its cels shows a frame of."""
@@ -367,6 +364,7 @@ class State(Part, frozen=True, kw_only=True):
 
     It may ask more of the body while it is active: to move in a ``mode``, no faster than ``cap``, in a body box of ``box`` (width and
     height, seen from above width and depth); and once, when it is entered, a ``push`` along the facing and up, in units a second.
+    ``squash`` begins when it is entered, ``lean`` holds while it is active; both are drawn only.
     """
 
     name: str
@@ -384,6 +382,8 @@ class State(Part, frozen=True, kw_only=True):
     cap: float | None = None
     box: tuple[float, ...] = ()
     push: tuple[float, ...] = ()
+    squash: str = ""
+    lean: str = ""
     expects: str = ""
     grace: float = 0.1
     on_entry: tuple[Effect, ...] = ()
@@ -395,7 +395,8 @@ class Transition(Part, frozen=True, kw_only=True, rename={"source": "from"}):
     """A way to the state ``to``: from a state, from every state of a lane, or (neither given) from the whole graph.
 
     ``fade`` is a crossfade in seconds; one that is not ``interruptible`` lets no other transition through while it runs.
-    With ``keep_phase`` the new clip goes on where the old one was, as a share of its length.
+    With ``keep_phase`` the new clip goes on where the old one was, as a share of its length.  ``squash`` begins when it is taken,
+    and ``lean`` holds until the next.
     """
 
     source: str = ""
@@ -407,6 +408,8 @@ class Transition(Part, frozen=True, kw_only=True, rename={"source": "from"}):
     fade: float = 0.0
     interruptible: bool = True
     keep_phase: bool = False
+    squash: str = ""
+    lean: str = ""
     note: str = ""
 
 
@@ -612,6 +615,8 @@ class Character(Part, frozen=True, kw_only=True):
     layers: tuple[Layer, ...] = ()
     body: Body = Body()
     course: Course = Course()
+    squashes: tuple[Squash, ...] = ()
+    leans: tuple[Lean, ...] = ()
     takes: tuple[Take, ...] = ()
     muted: tuple[Muted, ...] = ()
 

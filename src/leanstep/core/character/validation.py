@@ -14,7 +14,9 @@ from typing import Any
 
 import msgspec
 
-from leanstep.core.character.model import Axis, Beginning, Character, Parameter, Part
+from leanstep.core.character import motion_rules
+from leanstep.core.character.model import Axis, Beginning, Character, Parameter
+from leanstep.core.character.part import Part
 from leanstep.core.errors import LeanStepError
 
 NAME = re.compile(r"[A-Za-z_][A-Za-z0-9_]*\Z")
@@ -47,7 +49,7 @@ BODY = (
         "speed",
     ),
     *("pushing", "leading", "was_x", "was_y", "goal_x", "goal_y", "stepping", "asked", "following"),
-    *("mode", "push", "push_up", "wide", "high", "slope", "turning", "side"),
+    *("mode", "push", "push_up", "wide", "high", "slope", "turning", "side", "travel", "travel_up", "travels"),
 )
 """What a take that begins in the middle says of the body."""
 LONGEST_NAME = 80
@@ -138,8 +140,12 @@ def validate(character: Character, label: str) -> None:
         _check_sheet(sheet, fail)
     for clip in character.clips:
         _check_clip(clip, fail)
+        motion_rules.check_clip(clip, fail)
         _check_marks(clip, fail)
         unique(clip.spans, f"spans of clip {clip.name!r}", True)
+    unique(character.squashes, "squashes", False)
+    unique(character.leans, "leans", False)
+    motion_rules.check_shapes(character.squashes, character.leans, fail)
     bearings = character.bearings
     for blend in character.blends:
         if not 1 <= len(blend.axes) <= 2:

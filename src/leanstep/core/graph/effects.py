@@ -16,14 +16,14 @@ from leanstep.core.conditions.expression import NUMERIC, Symbol
 @dataclass(frozen=True)
 class Act:
     """One effect.  ``target`` is a symbol (set, add, raise) or a lock (lock, unlock); ``value`` what is set or added, or
-    the ticks of a freeze, the number of a mode, or the speed of a push along the facing (push) or up (rise)."""
+    the ticks of a freeze, the number of a mode, or the speed of a push along the facing (push) or up (push_up)."""
 
     do: str
     target: int = -1
     value: Symbolic = True
 
 
-BODILY = ("mode", "push", "rise")
+BODILY = ("mode", "push", "push_up")
 """What only the body feels: for the graph it is nothing."""
 
 
@@ -44,7 +44,7 @@ class Effects:
                 continue
             acts.append(made)
             if effect.do == "push" and effect.up:
-                acts.append(Act("rise", -1, float(effect.up)))
+                acts.append(Act("push_up", -1, float(effect.up)))
         return tuple(acts), faults
 
     def _act(self, effect: Effect) -> Act | Fault:

@@ -11,6 +11,7 @@ from leanstep.core.blends.picking import kept, pick
 from leanstep.core.blends.space import Space
 from leanstep.core.character.model import BlendSpace, Cel, Clip
 from leanstep.core.clips.timing import TICK, Timing, timing, units
+from leanstep.core.clips.travel import deeds, laid, step
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.effects import Act
 
@@ -53,13 +54,16 @@ class Pace:
 
 @dataclass(frozen=True)
 class Reel:
-    """One clip ready to be played."""
+    """One clip ready to be played.  ``path`` is what it travels, laid out, ``goes`` what that does to the body
+    (:mod:`leanstep.core.clips.travel`)."""
 
     clip: Clip
     timing: Timing
     cues: tuple[Cue, ...] = ()
     windows: tuple[Window, ...] = ()
     pace: Pace | None = None
+    path: tuple[float, ...] = ()
+    goes: int = 0
 
     def amount(self, values: Sequence[Symbolic]) -> int:
         """Playhead units one tick adds."""
@@ -72,6 +76,13 @@ class Reel:
             return playback.resting
         cel = self.timing.cel_at(playhead)
         return None if cel is None else self.clip.cels[cel]
+
+    def travelled(self, playhead: int, amount: int) -> list[tuple[str, float]]:
+        """What a step of the playhead asks of the body."""
+        if not self.goes:
+            return []
+        ahead, up = step(self.path, self.timing, playhead, amount)
+        return [("travel", ahead), ("travel_up", up), ("travels", float(self.goes))]
 
     def fired(self, playhead: int, amount: int) -> list[Cue]:
         """The marks in (playhead, playhead + amount], in time order."""
@@ -173,4 +184,6 @@ def reel(clip: Clip, acts: Sequence[tuple[Act, ...]], holds: Sequence[int], pace
     windows = (
         Window(span.name, units(span.start), units(span.end), hold, span.lock) for span, hold in zip(clip.spans, holds)
     )
-    return Reel(clip, timing(clip), tuple(sorted(cues, key=lambda cue: cue.at)), tuple(windows), pace)
+    path = () if clip.travel is None else laid(clip.travel)
+    ordered = tuple(sorted(cues, key=lambda cue: cue.at))
+    return Reel(clip, timing(clip), ordered, tuple(windows), pace, path, deeds(clip.travel))

@@ -78,6 +78,7 @@ class Running(Moment):
             self.picks[at], self.lengths[at] = pick, reel.timing.length
             self.playheads[at], ended = reel.timing.step(playhead, rate)
             self.over[at] = self.over[at] or ended
+            self.asked += reel.travelled(playhead, rate)
             if reel.cues:
                 for cue in reel.fired(playhead, rate):
                     self.marks.append((at, cue.name))
@@ -164,7 +165,7 @@ class Running(Moment):
                     self.locks |= 1 << act.target
                 case "unlock":
                     self.locks &= ~(1 << act.target)
-                case "mode" | "push" | "rise":
+                case "mode" | "push" | "push_up":
                     self.asked.append((act.do, float(act.value)))
                 case "freeze":
                     self.freeze = max(self.freeze, int(act.value))

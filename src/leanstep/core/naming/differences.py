@@ -6,7 +6,8 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 from leanstep.core.character.files import plain
-from leanstep.core.character.model import Character, Part
+from leanstep.core.character.model import Character
+from leanstep.core.character.part import Part
 from leanstep.core.naming.transitions import names_of
 from leanstep.core.naming.wording import described
 

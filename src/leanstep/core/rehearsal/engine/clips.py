@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from leanstep.core.body.records import FIELDS
+from leanstep.core.clips.paths import X, Y, gone
 from leanstep.core.clips.timing import TICK
 from leanstep.core.compiled import Real, Whole, kernel
 from leanstep.core.rehearsal.engine import records
@@ -162,6 +163,11 @@ def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:
     if moved >= length:
         z[player + PLAYER.over] = 1
     z[player + PLAYER.head] = moved_to(moved, length, back)
+    if m[reel + REEL.goes] != 0:
+        begin, end, place = m[reel + REEL.path], m[reel + REEL.path_end], m[HEAD.place]
+        v[place + FIELDS.travel] += gone(r, begin, end, length, back, head, amount, X)
+        v[place + FIELDS.travel_up] += gone(r, begin, end, length, back, head, amount, Y)
+        v[place + FIELDS.travels] = float(int(v[place + FIELDS.travels]) | m[reel + REEL.goes])
     if m[reel + REEL.cues] < m[reel + REEL.cues_end]:
         _fire(m, r, z, v, k, layer, reel, head, amount)
 

@@ -145,7 +145,7 @@ class Act(NamedTuple):
 
 class Reel(NamedTuple):
     """A clip; ``numbers`` is a record in ``r``, ``places`` are its places on the axes there, ``pace`` the symbol it is paced by or
-    -1."""
+    -1.  ``goes`` is what its path does to the body, as bits; the path itself is in ``r``."""
 
     length: int
     begin: int
@@ -157,6 +157,9 @@ class Reel(NamedTuple):
     cues_end: int
     windows: int
     windows_end: int
+    goes: int
+    path: int
+    path_end: int
 
 
 class Cue(NamedTuple):

@@ -29,7 +29,7 @@ FASTEST = 1000.0
 """How many times faster or slower than written a clip may be played."""
 
 KINDS = ("number", "whole", "bearing", "flag", "choice", "pulse", "button")
-DEEDS = ("set", "add", "raise", "lock", "unlock", "freeze", "mode", "push", "rise")
+DEEDS = ("set", "add", "raise", "lock", "unlock", "freeze", "mode", "push", "push_up")
 Row = tuple[int, ...]
 
 
@@ -216,7 +216,10 @@ class Laid:
         numbers = self._number(*((pace.at, pace.low, pace.high) if pace is not None else (1.0, 1.0, 1.0)))
         symbol = pace.symbol if pace is not None else -1
         begin = reel.timing.begin if reel.timing.repeats else -1
-        return records.Reel(reel.timing.length, begin, phase, symbol, numbers, self._number(*places), *cues, *windows)
+        path = self._number(*reel.path) if reel.goes else 0
+        travel: Row = (reel.goes, path, path + len(reel.path) if reel.goes else 0)
+        place = self._number(*places)
+        return records.Reel(reel.timing.length, begin, phase, symbol, numbers, place, *cues, *windows, *travel)
 
     def _formula(self, formula: tuple[int, x.Expression]) -> Row:
         index, one = formula

@@ -1,0 +1,49 @@
+"""The path a clip travels: what it does to the body, where it is, and how far it goes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from leanstep.core.character.model import Clip
+from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP, Travel
+from leanstep.core.clips import paths
+from leanstep.core.clips.paths import EASES, X, Y
+from leanstep.core.clips.timing import Timing, timing, units
+from leanstep.core.compiled import plain
+
+_PLAIN = plain(paths)
+
+
+def laid(travel: Travel) -> tuple[float, ...]:
+    """A path as rows of numbers, scaled, from where it begins."""
+    rows = [] if travel.keys and travel.keys[0].at == 0 else [0.0, 0.0, 0.0, 0.0]
+    for key in travel.keys:
+        rows += [units(key.at), key.x * travel.scale_x, key.y * travel.scale_y, EASES.index(key.ease)]
+    return tuple(map(float, rows))
+
+
+def deeds(travel: Travel | None) -> int:
+    """What a path does to the body, as bits; 0 where it moves nothing but the drawing."""
+    if travel is None or travel.moves != "body":
+        return 0
+    ahead = GOES_AHEAD if any(key.x for key in travel.keys) else 0
+    up = GOES_UP if any(key.y for key in travel.keys) else 0
+    return ahead | up | (GOES_THROUGH if travel.through else 0) if ahead | up else 0
+
+
+def step(rows: Sequence[float], made: Timing, head: int, amount: int) -> tuple[float, float]:
+    """How far a path goes ahead and up in a step of the playhead."""
+    back = made.begin if made.repeats else -1
+    x, y = (_PLAIN.gone(rows, 0, len(rows), made.length, back, head, amount, which) for which in (X, Y))
+    return float(x), float(y)
+
+
+def at(rows: Sequence[float], head: int) -> tuple[float, float]:
+    """Where a path is at a playhead, ahead and up of where it began."""
+    x, y = (_PLAIN.place(rows, 0, len(rows), head, which) for which in (X, Y))
+    return float(x), float(y)
+
+
+def total(clip: Clip) -> tuple[float, float]:
+    """Where a clip's path ends, ahead and up of where it began, once through."""
+    return (0.0, 0.0) if clip.travel is None else at(laid(clip.travel), timing(clip).length)
