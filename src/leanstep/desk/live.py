@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable
 from itertools import islice
+from typing import NamedTuple
 
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
@@ -16,6 +17,7 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Running
 from leanstep.core.rehearsal.beginnings import situation_of
 from leanstep.core.rehearsal.carrying import behaves_alike, carried
+from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
@@ -42,6 +44,14 @@ Watcher = Callable[[int, Situation, Truths], object]
 """What somebody would see after so many more ticks, in the situation then; something that can be compared."""
 
 
+class _Coming(NamedTuple):
+    """A tick that is worked out: what it does, what was true on it, and how the figure is drawn after it."""
+
+    step: Step
+    truths: Truths
+    deformed: Deformed
+
+
 class Live(QObject):
     """What the mirror shows.
 
@@ -65,13 +75,14 @@ class Live(QObject):
         self.truths: Truths = {}
         self.watchers: list[Watcher] = []
         self._watched: frozenset[tuple[int, int]] = frozenset()
-        self._ahead: deque[tuple[Step, Truths]] = deque()
+        self._ahead: deque[_Coming] = deque()
         self._kept = Kept()
         self.devices = Devices(session.document.controls)
         self.handles: dict[str, Symbolic] = {}
         self._raised: set[str] = set()
         self.stepper = Stepper(session.machine)
         self.situation: Situation = self.stepper.first()
+        self.deformed = at_start(self.machine, self.situation)
         self.last: Step | None = None
         self.ribbon: list[tuple[tuple[int, ...], tuple[int, ...]]] = []
         self.marks: deque[tuple[int, int, str]] = deque(maxlen=MOST_MARKS)
@@ -252,9 +263,9 @@ class Live(QObject):
 
     def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
         if self.mode == "idle" and self._ahead:
-            self.last, self.truths = self._ahead.popleft()
+            self.last, self.truths, self.deformed = self._ahead.popleft()
         else:
-            self.last, self.truths = self._stepped(self.situation, inputs)
+            self.last, self.truths, self.deformed = self._stepped(self.situation, self.deformed, inputs)
         self.situation = self.last.situation
         self.ticks += 1
         self.marks.extend((self.ticks, layer, name) for layer, name in self.last.marks)
@@ -264,8 +275,12 @@ class Live(QObject):
         if told:
             self.ticked.emit()
 
-    def _stepped(self, before: Situation, inputs: dict[int, Symbolic]) -> tuple[Step, Truths]:
-        """One tick, and which transitions of the watched states were true when they were tried."""
+    def deformed_after(self, ticks: int) -> Deformed:
+        """How the figure is drawn after so many ticks that are known ahead."""
+        return self._ahead[ticks - 1].deformed if ticks else self.deformed
+
+    def _stepped(self, before: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> _Coming:
+        """One tick, which transitions of the watched states were true when they were tried, and how the figure is drawn."""
         truths: Truths = {}
         tests = self.machine.tests
 
@@ -274,7 +289,9 @@ class Live(QObject):
                 if at == layer and state < len(tests[at]):
                     truths.update({(at, way.index): holds(now) for holds, way in tests[at][state]})
 
-        return self.stepper.step(before, inputs, watch), truths
+        step = self.stepper.step(before, inputs, watch)
+        drawn = after(self.machine, deformed, before, step) if deforms(self.machine) else PLAIN
+        return _Coming(step, truths, drawn)
 
     def _end_of_take(self) -> None:
         """A witness goes on with its last values, so that a flicker is seen; other takes start over or end."""
@@ -308,13 +325,15 @@ class Live(QObject):
     def _sleep(self) -> None:
         """With nothing held it is known what comes next: sleep until something that is seen changes."""
         inputs = self.inputs_now()
-        situation = self._ahead[-1][0].situation if self._ahead else self.situation
+        situation, deformed = self.situation, self.deformed
+        if self._ahead:
+            situation, deformed = self._ahead[-1].step.situation, self._ahead[-1].deformed
         while len(self._ahead) < AHEAD:
-            self._ahead.append(self._stepped(situation, inputs))
-            situation = self._ahead[-1][0].situation
+            self._ahead.append(self._stepped(situation, deformed, inputs))
+            situation, deformed = self._ahead[-1].step.situation, self._ahead[-1].deformed
         now = [watcher(0, self.situation, self.truths) for watcher in self.watchers]
         ticks = 1
-        for step, truths in self._ahead:
+        for step, truths, _ in self._ahead:
             if [watcher(ticks, step.situation, truths) for watcher in self.watchers] != now:
                 break
             ticks += 1
@@ -334,6 +353,7 @@ class Live(QObject):
         self.situation = self.stepper.first()
         if self.mode == "playing" and self.take is not None and self.take.begins is not None:
             self.situation = situation_of(self.session.machine, self.take.begins)
+        self.deformed = at_start(self.machine, self.situation)
         self.last = None
         self.handles.clear()
         self.marks.clear()
@@ -366,6 +386,7 @@ class Live(QObject):
         self.devices.controls = self.session.document.controls
         self.truths = {}
         self.situation = carried(old, machine, before, self.stepper.first())
+        self.deformed = at_start(machine, self.situation)
         if not behaves_alike(old, machine):
             # what came before would do something else now
             self._kept = Kept(self.situation)

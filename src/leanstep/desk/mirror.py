@@ -79,7 +79,7 @@ class Glass(QWidget):
         live = self.live
         span = int(live.machine.character.rate * RIBBON)
         resting = len(live.ribbon) >= span and live.still + ticks > span
-        shown = of_situation(live.machine, situation), situation.body.grounded
+        shown = of_situation(live.machine, situation, live.deformed_after(ticks)), situation.body.grounded
         return shown, None if resting else situation.tick
 
     def _lifted(self) -> bool:
@@ -102,7 +102,7 @@ class Glass(QWidget):
         """The figure on its ground line, and what is said of it."""
         machine, situation = self.live.machine, self.live.situation
         paint.checker(painter, area)
-        shown = of_situation(machine, situation)
+        shown = of_situation(machine, situation, self.live.deformed)
         room = paint.room_of(self.session.art, shown)
         ground = area.bottom() - max(12.0, area.height() * 0.06)
         painter.setPen(paint.pen("edge"))

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, Q
 
 from leanstep.core.bearings import across, along
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.drawable import Drawable
+from leanstep.core.rehearsal.drawable import Drawable, Piece
 from leanstep.core.rehearsal.traces import Run
 from leanstep.core.sheets.boxes import Box
 from leanstep.desk.art import Art
@@ -52,12 +52,21 @@ def figure(painter: QPainter, art: Art, drawable: Drawable, at: QPointF, scale: 
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 1)
         painter.setOpacity(opacity * piece.opacity)
         painter.translate(at.x() + piece.x * scale, at.y() - piece.y * scale)
+        painter.rotate(piece.tilt)
+        painter.scale(*_stretched(piece, foot[1]))
         painter.rotate(piece.turn)
-        width, height = scale * piece.scale[0], scale * piece.scale[1]
-        target = QRectF(-foot[0] * width, -foot[1] * height, picture.width() * width, picture.height() * height)
+        target = QRectF(-foot[0] * scale, -foot[1] * scale, picture.width() * scale, picture.height() * scale)
         painter.drawPixmap(target, picture, QRectF(picture.rect()))
         painter.restore()
     return whole
+
+
+def _stretched(piece: Piece, above: float) -> tuple[float, float]:
+    """How much wider and higher a piece is drawn, that reaches so many pixels above its foot."""
+    wide, high = piece.scale
+    if piece.whole and above >= 1:
+        high = max(1.0, round(above * high)) / above
+    return wide, high
 
 
 def figureless(painter: QPainter, foot: QPointF, size: float) -> None:

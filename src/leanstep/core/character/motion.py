@@ -51,8 +51,7 @@ class Squash(Part, frozen=True, kw_only=True):
     the state that began it is left; begun by a mark or a transition, when another one begins.
 
     With ``every`` it comes and goes once in so many seconds, as long as it holds.  With ``by_fall`` it is whole after a fall of
-    that speed, in units a second, and less after a slower one.  ``whole_pixels`` makes heights whole pixels; ``box``: the body box
-    follows.
+    that speed, in units a second, and less after a slower one.  ``whole_pixels`` makes heights whole pixels.
     """
 
     name: str

@@ -45,5 +45,8 @@ def at(rows: Sequence[float], head: int) -> tuple[float, float]:
 
 
 def total(clip: Clip) -> tuple[float, float]:
-    """Where a clip's path ends, ahead and up of where it began, once through."""
-    return (0.0, 0.0) if clip.travel is None else at(laid(clip.travel), timing(clip).length)
+    """How far a clip's path goes ahead and up, once through."""
+    if clip.travel is None:
+        return 0.0, 0.0
+    rows = laid(clip.travel)
+    return tuple(end - start for start, end in zip(at(rows, 0), at(rows, timing(clip).length)))  # type: ignore[return-value]

@@ -287,6 +287,15 @@ class Evidence:
         return compile_character(self.character)
 
     @cached_property
+    def facts(self) -> dict[str, Fault | Facts]:
+        """What is to be seen of every sheet, by its name; nothing where it is not known where the images are."""
+        found: dict[str, Fault | Facts] = {}
+        for sheet in self.character.sheets if self.folder is not None else ():
+            groups = {tuple(sorted(clip.frames_of(sheet.name))) for clip in self.character.clips}
+            found[sheet.name] = self.memo.sheet(sheet, self.folder or Path(), tuple(sorted(groups - {()})))
+        return found
+
+    @cached_property
     def proofs(self) -> list[Proof]:
         """What the free world says, slice by slice."""
         found: list[Proof] = []

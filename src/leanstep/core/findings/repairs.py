@@ -13,15 +13,17 @@ from leanstep.core.bearings import CIRCLE, in_words
 from leanstep.core.blends.space import space_of
 from leanstep.core.character import edits
 from leanstep.core.character.edits import append, by_number, change, move, remove
-from leanstep.core.character.model import ANY, Character, Layer, Sample, Scale, Transition
+from leanstep.core.character.model import ANY, Character, Clip, Layer, Playback, Sample, Scale, Transition
+from leanstep.core.character.motion import Key, Travel
 from leanstep.core.clips.families import EVERY, family_of, ring
+from leanstep.core.clips.strides import SPEED
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.findings.model import SEVERITIES, Finding, Memo
 from leanstep.core.findings.report import Report, check_character
-from leanstep.core.graph.effects import Effects
+from leanstep.core.graph.effects import Effects, shapes_of
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.events import sets_back
 from leanstep.core.sheets import scaling
@@ -29,6 +31,8 @@ from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.recutting import with_rect
 from leanstep.core.wording import counted, listed
 
+HOLDS = 0.05
+"""Seconds for which a squash holds that is to spring back."""
 WAY_OUT = "stay >= 1 s"
 """When a way out of a dead end or trap is offered."""
 
@@ -227,7 +231,7 @@ def _on_leaving(character: Character, finding: Finding) -> Iterator[Repair]:
     clip = next((n for n, one in enumerate(character.clips) if one.name == state.clip), None)
     if clip is None:
         return
-    compiler = Effects(scope_of(character))
+    compiler = Effects(scope_of(character), shapes_of(character))
     machine = compile_character(character)
     for place, mark in enumerate(character.clips[clip].marks):
         if mark.name != finding.subject["mark"]:
@@ -285,7 +289,53 @@ def _pinned(character: Character, finding: Finding) -> Iterator[Repair]:
             f"Pin {finding.subject['clip']} in place: the feet of {counted(len(feet), 'frame')} follow the drawing."
         )
         every = by_number(character.sheets[at].feet | feet)
-        yield Repair(sentence, change(character, ("sheets", at), feet=every))
+        made = change(character, ("sheets", at), feet=every)
+        number, clip = _clip(character, finding)
+        if clip.travel is None and finding.subject["path"]:
+            keys = tuple(Key(at=when, x=x) for when, x in finding.subject["path"])
+            made = change(made, ("clips", number), travel=Travel(keys=keys))
+            sentence = f"{sentence[:-1]}, and the {abs(keys[-1].x):g} units it drifted are the path it travels."
+        yield Repair(sentence, made)
+
+
+def _clip(character: Character, finding: Finding) -> tuple[int, Clip]:
+    return next((at, one) for at, one in enumerate(character.clips) if one.name == finding.subject["clip"])
+
+
+def _paced(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A clip played as fast as the body goes."""
+    at, clip = _clip(character, finding)
+    natural = float(f"{finding.subject['natural']:.4g}")
+    if clip.playback is not None:
+        playback = msgspec.structs.replace(clip.playback, at=natural)
+        yield Repair(
+            f"{clip.name} plays as written at {natural:g} units/s.", change(character, ("clips", at), playback=playback)
+        )
+    elif any(one.name == SPEED for one in character.parameters):
+        sentence = f"{clip.name} plays at the body's speed, as it is written at {natural:g} units/s."
+        yield Repair(sentence, change(character, ("clips", at), playback=Playback(parameter=SPEED, at=natural)))
+
+
+def _scaled(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A path of the length that is needed."""
+    at, clip = _clip(character, finding)
+    if clip.travel is None or "scale" not in finding.subject:
+        return
+    ahead, up = finding.subject["scale"]
+    x, y = (float(f"{one:.6g}") for one in (clip.travel.scale_x * ahead, clip.travel.scale_y * up))
+    words = [f"{x:.4g} times as far" for _ in range(x != clip.travel.scale_x)]
+    words += [f"{y:.4g} times as high" for _ in range(y != clip.travel.scale_y)]
+    travel = msgspec.structs.replace(clip.travel, scale_x=x, scale_y=y)
+    yield Repair(
+        f"The path of {clip.name} goes {listed(words)} as its keys.", change(character, ("clips", at), travel=travel)
+    )
+
+
+def _springs_back(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A squash that ends by itself."""
+    at = next(number for number, one in enumerate(character.squashes) if one.name == finding.subject["squash"])
+    sentence = f"Squash {finding.subject['squash']} springs back after {HOLDS:g} s."
+    yield Repair(sentence, change(character, ("squashes", at), hold=HOLDS))
 
 
 def _without_cel(character: Character, finding: Finding) -> Iterator[Repair]:
@@ -461,6 +511,10 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "flicker.pick": _sticky,
     "blend.gap": _in_the_gap,
     "clip.drifts": _pinned,
+    "clip.slide": _paced,
+    "travel.inside": _scaled,
+    "travel.short": _scaled,
+    "squash.stays": _springs_back,
 }
 """What makes repairs for a kind of finding."""
 

@@ -17,6 +17,7 @@ from leanstep.core.findings.checks import (
     blends,
     events,
     flickering,
+    motion,
     offers,
     playing,
     reaching,
@@ -30,7 +31,20 @@ from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Findin
 from leanstep.core.naming.subjects import about
 from leanstep.core.proof.witness import entering
 
-CHECK_MODULES = (flickering, reaching, events, transitions, writing, sheets, takes, offers, playing, blends, unused)
+CHECK_MODULES = (
+    flickering,
+    reaching,
+    events,
+    transitions,
+    writing,
+    sheets,
+    takes,
+    motion,
+    offers,
+    playing,
+    blends,
+    unused,
+)
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")

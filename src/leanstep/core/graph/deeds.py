@@ -9,11 +9,12 @@ import json
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Literal
 
 from leanstep.core.character.model import Character, Effect, Mark, Span
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.effects import Effects
+from leanstep.core.graph.effects import Effects, shapes_of
 
 Value = float | bool | str
 
@@ -34,6 +35,8 @@ FORMS = (
     "freeze NUMBER ticks",
     "move by walk, climb, float or still",
     "push NUMBER, up NUMBER",
+    "squash NAME",
+    "lean NAME",
 )
 """What an effect can be, in words."""
 
@@ -89,7 +92,7 @@ def read_span(text: str) -> dict[str, object]:
 
 def fault_of(character: Character, effects: Sequence[Effect]) -> str:
     """What keeps effects from being done, as a sentence; empty when nothing does."""
-    _, faults = Effects(scope_of(character)).compile(effects)
+    _, faults = Effects(scope_of(character), shapes_of(character)).compile(effects)
     if not faults:
         return ""
     text, fault = faults[0]
@@ -115,7 +118,10 @@ def phrases(character: Character, span: bool = False) -> list[str]:
     if span:
         return [*found, "lock movement", "say foot = left"]
     found += ["lock movement as landing", "unlock movement as landing", "freeze 4 ticks"]
-    return [*found, "move by climb", "move by walk", "push 120, up 40"]
+    found += ["move by climb", "move by walk", "push 120, up 40"]
+    for kind, names in shapes_of(character).items():
+        found += [*(f"{kind} {_name(name)}" for name in names), *([f"end {kind}"] if names else [])]
+    return found
 
 
 def _name(name: str) -> str:
@@ -147,6 +153,8 @@ def _effect(effect: Effect) -> str:
         "freeze": f"freeze {value} {'tick' if effect.value == 1 else 'ticks'}",
         "mode": f"move by {name}",
         "push": f"push {value}{up}",
+        "squash": f"squash {name}" if effect.name else "end squash",
+        "lean": f"lean {name}" if effect.name else "end lean",
     }[effect.do]
 
 
@@ -235,6 +243,16 @@ def _push(found: Deeds, match: re.Match[str]) -> None:
     found.effects.append(Effect(do="push", value=_number(match[1]), up=_number(match[2] or "0")))
 
 
+def _shape(found: Deeds, match: re.Match[str]) -> None:
+    kind: Literal["squash", "lean"] = "squash" if match[1].lower() == "squash" else "lean"
+    found.effects.append(Effect(do=kind, name=_word(match[2])))
+
+
+def _end(found: Deeds, match: re.Match[str]) -> None:
+    kind: Literal["squash", "lean"] = "squash" if match[1].lower() == "squash" else "lean"
+    found.effects.append(Effect(do=kind))
+
+
 def _say(found: Deeds, match: re.Match[str]) -> None:
     found.says[_word(match[1])] = _read_value(match[2])
 
@@ -255,6 +273,8 @@ _EFFECTS: dict[str, Reader] = {
     r"freeze (\S+)(?: ticks?)?": _freeze,
     rf"move by {WORD}": _mode,
     r"push ([^\s,]+)(?:, up (\S+))?": _push,
+    rf"(squash|lean) {WORD}": _shape,
+    r"end (squash|lean)": _end,
 }
 _SAYS: dict[str, Reader] = {rf"say {WORD} ?= ?({QUOTED}|\S+)": _say}
 _HOLDS: dict[str, Reader] = {rf"hold {WORD}": _hold, "lock movement": _lock_all}

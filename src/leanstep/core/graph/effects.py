@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from leanstep.core.bearings import reduced
 from leanstep.core.body.records import MODES
-from leanstep.core.character.model import Effect
+from leanstep.core.character.model import Character, Effect
 from leanstep.core.conditions.checking import Fault, Scope, nearest
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import NUMERIC, Symbol
@@ -29,9 +29,11 @@ BODILY = ("mode", "push", "push_up")
 
 @dataclass
 class Effects:
-    """Compiles effects; ``locks`` are the names under which effects lock movement, in order of appearance."""
+    """Compiles effects; ``locks`` are the names under which effects lock movement, in order of appearance, ``shapes`` the
+    squashes and leans there are."""
 
     scope: Scope
+    shapes: Mapping[str, Sequence[str]]
     locks: list[str] = field(default_factory=list)
 
     def compile(self, effects: Sequence[Effect]) -> tuple[tuple[Act, ...], list[tuple[str, Fault]]]:
@@ -42,12 +44,16 @@ class Effects:
             if isinstance(made, Fault):
                 faults.append((f"{effect.do} {effect.name}".strip(), made))
                 continue
-            acts.append(made)
+            if made is not None:
+                acts.append(made)
             if effect.do == "push" and effect.up:
                 acts.append(Act("push_up", -1, float(effect.up)))
         return tuple(acts), faults
 
-    def _act(self, effect: Effect) -> Act | Fault:
+    def _act(self, effect: Effect) -> Act | Fault | None:
+        if effect.do in ("squash", "lean"):
+            # only what is drawn changes
+            return fault_of_shape(effect.do, effect.name, self.shapes.get(effect.do, ()))
         if effect.do in ("lock", "unlock"):
             if effect.name not in self.locks:
                 self.locks.append(effect.name)
@@ -90,6 +96,18 @@ class Effects:
         if not fits(symbol, value):
             return fault(f"{value!r} is no value of the {symbol.kind} {symbol.name}")
         return Act("set", index, fitted(symbol, value))
+
+
+def shapes_of(character: Character) -> dict[str, list[str]]:
+    """The names of the squashes and leans of a character."""
+    return {"squash": [one.name for one in character.squashes], "lean": [one.name for one in character.leans]}
+
+
+def fault_of_shape(kind: str, name: str, known: Sequence[str]) -> Fault | None:
+    """What is wrong with naming a squash or a lean; None when nothing is, or none is named."""
+    if not name or name in known:
+        return None
+    return Fault("name.unknown", f"no {kind} is called {name}", 0, name, nearest(name, known))
 
 
 def fits(symbol: Symbol, value: Symbolic) -> bool:

@@ -8,14 +8,14 @@ from functools import cached_property
 from typing import Any, TypeVar
 
 from leanstep.core.blends.space import space_of
-from leanstep.core.character.model import Character, Clip, Effect, Layer, State
+from leanstep.core.character.model import Character, Clip, Effect, Layer, State, Transition
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.checking import Fault, Scope, nearest, scope_of
 from leanstep.core.conditions.closures import Truth, truth
 from leanstep.core.conditions.expression import NUMERIC, Expression, Memory, Symbol
 from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.deadline import look
-from leanstep.core.graph.effects import Act, Effects
+from leanstep.core.graph.effects import Act, Effects, fault_of_shape, shapes_of
 from leanstep.core.graph.pictures import Pace, Picture, Reel, held_clip, reel
 
 Where = dict[str, str | int]
@@ -231,7 +231,7 @@ class _Compiler:
     def __init__(self, character: Character) -> None:
         self.character = character
         self.scope: Scope = scope_of(character)
-        self.effects = Effects(self.scope)
+        self.effects = Effects(self.scope, shapes_of(character))
         self.faults: list[WrittenFault] = []
         self.clips = {clip.name: clip for clip in character.clips}
         self.reels: dict[str, Reel] = {}
@@ -342,6 +342,7 @@ class _Compiler:
             strange = [one for one in written if one[1] not in (places if one[2] is names else one[2])]
             for what, word, known in strange:
                 self._note(place, word, [_unknown(what, word or "(nothing)", known)])
+            self._shape_names(place, transition)
             if transition.to not in places:
                 continue
             kind = "state" if transition.source else "lane" if transition.from_lane else "graph"
@@ -374,9 +375,18 @@ class _Compiler:
                         found.append(Expects(at, state, condition, grace))
         return found
 
+    def _shape_names(self, place: Where, owner: State | Transition) -> None:
+        """Note squashes and leans that there are not."""
+        for kind in ("squash", "lean"):
+            name = getattr(owner, kind)
+            fault = fault_of_shape(kind, name, self.effects.shapes[kind])
+            if fault is not None:
+                self._note(place, name, [fault])
+
     def _picture(self, layer: Layer, state: State) -> Picture | None:
         blends = {blend.name: blend for blend in self.character.blends}
         place: Where = {"layer": layer.name, "state": state.name}
+        self._shape_names(place, state)
         if state.blend:
             blend = blends.get(state.blend)
             if blend is None:

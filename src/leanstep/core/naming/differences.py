@@ -16,6 +16,8 @@ _LISTS = (
     ("sheets", "sheet"),
     ("clips", "clip"),
     ("blends", "blend space"),
+    ("squashes", "squash"),
+    ("leans", "lean"),
     ("takes", "take"),
 )
 

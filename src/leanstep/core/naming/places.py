@@ -23,6 +23,7 @@ from leanstep.core.character.model import (
     Standing,
     State,
     Take,
+    Transition,
 )
 from leanstep.core.character.validation import reference
 from leanstep.core.conditions import tree
@@ -32,14 +33,16 @@ from leanstep.core.deadline import look
 
 SYMBOLS = ("parameter", "button", "stick")
 """Kinds that share one space of names: what conditions can read."""
+SHAPES = ("squash", "lean")
+"""Kinds of what changes how the figure is drawn."""
 
 
 @dataclass(frozen=True)
 class Thing:
     """Something a document gives a name.
 
-    ``kind``: parameter, choice, button, stick, sheet, clip, blend, layer, state, lane, take, mark, span or lock; of a name
-    nothing has, ``unknown``.  ``within`` is the layer of a state or lane and the parameter of a choice.  Marks, spans and
+    ``kind``: parameter, choice, button, stick, sheet, clip, blend, layer, state, lane, take, mark, span, lock, squash or lean; of
+    a name nothing has, ``unknown``.  ``within`` is the layer of a state or lane and the parameter of a choice.  Marks, spans and
     locks of one name are one thing, wherever they stand.
     """
 
@@ -127,6 +130,10 @@ class _Visitor:
                 yield Place((*path, "samples", number, "clip"), (Thing("clip", sample.clip),))
         for at, layer in enumerate(document.layers):
             yield from self._layer(("layers", at), layer)
+        for at, squash in enumerate(document.squashes):
+            yield Place(("squashes", at, "name"), (Thing("squash", squash.name),), defines=True)
+        for at, lean in enumerate(document.leans):
+            yield Place(("leans", at, "name"), (Thing("lean", lean.name),), defines=True)
         for name, kind in (("stick", "stick"), ("jump", "button"), ("run", "button")):
             if getattr(document.body, name):
                 yield Place(("body", name), (Thing(kind, getattr(document.body, name)),))
@@ -182,6 +189,7 @@ class _Visitor:
                     yield Place((*way, field), (Thing("state", getattr(one, field), layer.name),))
             if one.from_lane:
                 yield Place((*way, "from_lane"), (Thing("lane", one.from_lane, layer.name),))
+            yield from self._shapes(way, one)
             yield from self._text((*way, "when"), one.when, layer.name)
 
     def _state(self, path: Path, layer: str, state: State) -> Iterator[Place]:
@@ -191,6 +199,7 @@ class _Visitor:
         for kind in ("clip", "blend"):
             if getattr(state, kind):
                 yield Place((*path, kind), (Thing(kind, getattr(state, kind)),))
+        yield from self._shapes(path, state)
         if state.held is not None:
             yield Place((*path, "held", "sheet"), (Thing("sheet", state.held.sheet),))
         if state.expects:
@@ -241,11 +250,20 @@ class _Visitor:
         for at, name in enumerate(begins.locks):
             yield Place((*path, "locks", at), (Thing("lock", name),))
 
+    def _shapes(self, path: Path, owner: State | Transition) -> Iterator[Place]:
+        """The squash and the lean that come with something."""
+        for kind in SHAPES:
+            if getattr(owner, kind):
+                yield Place((*path, kind), (Thing(kind, getattr(owner, kind)),))
+
     def _effects(self, path: Path, effects: tuple[Effect, ...]) -> Iterator[Place]:
         for at, effect in enumerate(effects):
             here: Path = (*path, at, "name")
             if effect.do in ("lock", "unlock"):
                 yield Place(here, (Thing("lock", effect.name),), defines=True)
+            elif effect.do in SHAPES:
+                if effect.name:
+                    yield Place(here, (Thing(effect.do, effect.name),))
             elif effect.do not in ("freeze", "mode", "push"):
                 yield self._symbol(here, effect.name)
                 yield from self._value((*path, at, "value"), effect.name, effect.value)

@@ -75,6 +75,8 @@ def _loss(place: Place) -> _Loss | None:
             return _Loss("item", path[:5])
         case (*_, "on_entry" | "on_leave" | "effects", int(), _):
             return _Loss("item", path[:-1])
+        case ("layers", int(), "transitions", int(), "squash" | "lean"):
+            return _Loss("field", path)
         case (_, int(), "expects" | "transitions" | "samples", int(), _):
             return _Loss("item", path[:4])
         case (*_, int(), "name"):

@@ -23,7 +23,7 @@ def place_of(document: Character, subject: Mapping[str, Any]) -> Thing | Transit
         return Thing("state", states[0] if states[0] in known else known[0], subject["layer"])
     if "lock" in subject:
         return _locking(document, str(subject["lock"]))
-    kinds = ("sheet", "clip", "blend", "take", "parameter")
+    kinds = ("sheet", "clip", "blend", "take", "parameter", "squash", "lean")
     return next((Thing(kind, str(subject[kind])) for kind in kinds if kind in subject), None)
 
 
@@ -38,6 +38,10 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
             return Thing("state", document.layers[layer].states[at].name, document.layers[layer].name)
         case ("sheets" | "clips" | "blends" | "takes" as field, int(at), *_):
             return Thing(field[:-1], getattr(document, field)[at].name)
+        case ("squashes", int(at), *_):
+            return Thing("squash", document.squashes[at].name)
+        case ("leans", int(at), *_):
+            return Thing("lean", document.leans[at].name)
     return None
 
 
@@ -54,7 +58,21 @@ def about(document: Character, subject: Mapping[str, Any]) -> str:
         else:
             states = subject.get("states") or [one for one in [subject.get("state")] if one]
             parts.append(", ".join([where, *map(str, states)]))
-    kinds = ("sheet", "clip", "blend", "take", "parameter", "lock", "mark", "span", "assumption", "field", "path")
+    kinds = (
+        "sheet",
+        "clip",
+        "blend",
+        "take",
+        "parameter",
+        "squash",
+        "lean",
+        "lock",
+        "mark",
+        "span",
+        "assumption",
+        "field",
+        "path",
+    )
     parts += [f"{kind} {subject[kind]}" for kind in kinds if kind in subject]
     return ", ".join(parts) or "the character"
 

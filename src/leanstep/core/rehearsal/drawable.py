@@ -7,12 +7,14 @@ several needs no other way of drawing.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from leanstep.core.character.model import Cel, Character, Clip, Layer
 from leanstep.core.clips.timing import TICK, timing
+from leanstep.core.clips.travel import at
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.pictures import Picture
+from leanstep.core.graph.pictures import Picture, Reel
+from leanstep.core.rehearsal.deforming import PLAIN, Deformed
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.sheets.facing import facing_of_frames
 
@@ -20,7 +22,8 @@ from leanstep.core.sheets.facing import facing_of_frames
 @dataclass(frozen=True)
 class Piece:
     """One frame of a sheet.  ``x`` and ``y`` are where its foot stands, in units from the figure's foot, up is positive;
-    ``turn`` is in degrees clockwise, ``scale`` in width and height, ``opacity`` from 0 to 1."""
+    ``turn`` is in degrees clockwise, then it is made ``scale`` times as wide and high about its foot (``whole``: by whole pixels),
+    and tilted by ``tilt`` degrees clockwise; ``opacity`` is from 0 to 1."""
 
     sheet: str
     frame: int
@@ -29,6 +32,8 @@ class Piece:
     y: float = 0.0
     turn: float = 0.0
     scale: tuple[float, float] = (1.0, 1.0)
+    whole: bool = False
+    tilt: float = 0.0
     opacity: float = 1.0
 
 
@@ -72,10 +77,10 @@ def of_state(machine: Machine, layer: int, state: int, ticks: int = 0) -> Drawab
     return NOTHING if cel is None else of_cel(reel.clip, reel.clip.cels[cel], picture.mirrors(0))
 
 
-def of_situation(machine: Machine, situation: Situation) -> Drawable:
-    """The figure as it is, turned the way the body faces: what the topmost layer that shows a picture shows, and behind a
-    clear state what the layers below do.  While a crossfade runs, the picture of the state left is in front and lets more and
-    more through."""
+def of_situation(machine: Machine, situation: Situation, deformed: Deformed = PLAIN) -> Drawable:
+    """The figure as it is, squashed, tilted and turned the way the body faces: what the topmost layer that shows a picture shows,
+    and behind a clear state what the layers below do.  While a crossfade runs, the picture of the state left is in front and lets
+    more and more through."""
     pieces: list[Piece] = []
     for layer in range(len(machine.layers) - 1, -1, -1):
         picture = machine.pictures[layer][situation.states[layer]]
@@ -90,6 +95,9 @@ def of_situation(machine: Machine, situation: Situation) -> Drawable:
         pieces = [now, *([old] if old is not None else []), *pieces]
         if not _clear(machine.character.layers[layer], situation.states[layer]):
             break
+    if not deformed.plain:
+        scale, whole = (deformed.wide, deformed.high), deformed.whole_pixels
+        pieces = [replace(one, scale=scale, whole=whole, tilt=one.tilt + deformed.lean) for one in pieces]
     return Drawable(tuple(pieces))
 
 
@@ -117,7 +125,15 @@ def _piece(
     # what is turned stays turned towards where the figure looks
     turn = QUARTER * use.turns * (-1 if turned else 1)
     tilt = -situation.body.slope if machine.character.body.tilts else 0.0
-    return Piece(sheet, use.frame, mirrored, turn=turn + tilt, opacity=opacity)
+    x, y = _aside(picture.reels[pick], playhead)
+    if _looks_left(machine, situation, picture):
+        x = -x
+    return Piece(sheet, use.frame, mirrored, x, y, turn, tilt=tilt, opacity=opacity)
+
+
+def _aside(reel: Reel, playhead: int) -> tuple[float, float]:
+    """How far a path that moves only the drawing has taken it."""
+    return at(reel.path, playhead) if reel.path and not reel.goes else (0.0, 0.0)
 
 
 def _looks_left(machine: Machine, situation: Situation, picture: Picture) -> bool:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING
 
 from leanstep.core.body.moving import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms
 from leanstep.core.rehearsal.engine.tables import Unfit
 from leanstep.core.rehearsal.engine.tape import Tape
 from leanstep.core.rehearsal.readiness import is_ready
@@ -19,6 +20,10 @@ from leanstep.core.rehearsal.stepping import Stepper
 
 if TYPE_CHECKING:
     from leanstep.core.rehearsal.engine.engine import Engine
+
+
+FOLLOWED = 20_000
+"""Ticks over which it is followed how a figure is drawn."""
 
 
 @dataclass(frozen=True)
@@ -37,6 +42,7 @@ class Trace:
     machine: Machine
     first: Situation
     steps: Tape | Stepped
+    _deformed: list[tuple[int, Deformed]] = field(default_factory=list, repr=False)
 
     def playing(self, changes: Sequence[Setting], ticks: int) -> Iterator[int]:
         """Play from the start, with changes in the order of their ticks, yielding the ticks done."""
@@ -45,6 +51,19 @@ class Trace:
     def after(self, ticks: int) -> Situation:
         """The situation after so many ticks."""
         return self.steps[ticks - 1].situation if ticks else self.first
+
+    def deformed(self, tick: int) -> Deformed:
+        """How the figure is drawn after a tick; what began longer ago than :data:`FOLLOWED` ticks is not looked for."""
+        if not deforms(self.machine) or tick < 0:
+            return PLAIN
+        known = self._deformed
+        if not known or not known[0][0] <= tick:
+            begin = max(0, tick - FOLLOWED)
+            known[:] = [(begin - 1, at_start(self.machine, self.after(begin)))]
+        while known[-1][0] < tick:
+            at, now = known[-1]
+            known.append((at + 1, after(self.machine, now, self.after(at + 1), self.steps[at + 1])))
+        return known[tick - known[0][0]][1]
 
     def values(self) -> Iterator[tuple[Symbolic, ...]]:
         """Every symbol's value, tick by tick."""

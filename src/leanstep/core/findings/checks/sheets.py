@@ -44,13 +44,11 @@ pixels."""
 @check
 def sheets(evidence: Evidence) -> Iterator[Finding]:
     """Images that are missing, changed or cannot be cut, frames with faults, and cels that show the wrong ones."""
-    folder = evidence.folder
-    if folder is None:
+    if evidence.folder is None:
         return
     seen: dict[str, Facts] = {}
     for sheet in evidence.character.sheets:
-        groups = {tuple(sorted(clip.frames_of(sheet.name))) for clip in evidence.character.clips}
-        facts = evidence.memo.sheet(sheet, folder, tuple(sorted(groups - {()})))
+        facts = evidence.facts[sheet.name]
         if isinstance(facts, Facts):
             seen[sheet.name] = facts
             yield from _of_sheet(evidence, sheet.name, facts)
@@ -59,9 +57,10 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
             kind, error = facts
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
     yield from _sizes({name: facts.height for name, facts in seen.items()})
+    looks = {sheet.name: sheet.facing for sheet in evidence.character.sheets}
     for clip in evidence.character.clips:
         if all(clip.sheet_of(cel) in seen for cel in clip.cels):
-            yield from _of_clip(clip, [seen[clip.sheet_of(cel)] for cel in clip.cels])
+            yield from _of_clip(clip, [seen[clip.sheet_of(cel)] for cel in clip.cels], looks)
     for at, number, held in held_frames(evidence.character):
         if held.sheet in seen and held.frame >= len(seen[held.sheet].pictures):
             layer = evidence.character.layers[at]
@@ -262,8 +261,8 @@ def _frames(
     return written(kind, severity, {"sheet": sheet, "frames": list(numbers), **more}, text[0].upper() + text[1:], why)
 
 
-def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
-    """Faults of the frames a clip shows; ``facts`` of each cel's sheet."""
+def _of_clip(clip: Clip, facts: Sequence[Facts], looks: Mapping[str, str]) -> Iterator[Finding]:
+    """Faults of the frames a clip shows; ``facts`` of each cel's sheet, ``looks`` says which way the sheets do."""
     for at, (cel, seen) in enumerate(zip(clip.cels, facts)):
         count = len(seen.pictures)
         if cel.frame >= count:
@@ -300,7 +299,7 @@ def _of_clip(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
         yield written(
             "clip.drifts",
             "note",
-            {"clip": clip.name, **_pinned(clip, facts)},
+            {"clip": clip.name, **_pinned(clip, facts, looks)},
             f"In clip {clip.name} the drawing moves {abs(drift)} px {'right' if drift > 0 else 'left'} through its cells.",
             "If the body moves it, too, it goes twice as far. Put the feet below the drawing to keep it in place.",
         )
@@ -335,14 +334,21 @@ def _width(facts: Facts, frame: int) -> float:
     return 0.0 if drawing is None else drawing.width
 
 
-def _pinned(clip: Clip, facts: Sequence[Facts]) -> dict[str, object]:
-    """Feet that keep the drawing of a clip in place, where all its cels are on one sheet: the sheet, frames and points."""
+def _pinned(clip: Clip, facts: Sequence[Facts], looks: Mapping[str, str]) -> dict[str, object]:
+    """Feet that keep the drawing of a clip in place, where all its cels are on one sheet: the sheet, frames and points, and the path
+    it drifts, as ticks and units ahead; ``looks`` says which way the sheets do."""
     if len({clip.sheet_of(cel) for cel in clip.cels}) > 1:
         return {}
     seen, frames = facts[0], list(dict.fromkeys(cel.frame for cel in clip.cels))
     first = seen.middles[frames[0]]
     feet = [(seen.feet[one][0] + round(seen.middles[one] - first), seen.feet[one][1]) for one in frames]
-    return {"on": clip.sheet_of(clip.cels[0]), "frames": frames, "feet": feet}
+    by, path, at = clip.sheet_of(clip.cels[0]), [], 0.0
+    ahead = -1.0 if (clip.facing or looks.get(by, "right")) == "left" else 1.0
+    for cel in clip.cels:
+        if at:
+            path.append([at, ahead * round(seen.middles[cel.frame] - first) * seen.scale[0]])
+        at += cel.ticks
+    return {"on": by, "frames": frames, "feet": feet, "path": path}
 
 
 def _held_whole(facts: Facts) -> dict[str, object]:

@@ -60,7 +60,7 @@ class Stills(QWidget):
         for place, tick in enumerate(self.ticks()):
             situation = self.trace.steps[tick].situation
             x = STEP * (place + 0.5)
-            shown = of_situation(machine, situation)
+            shown = of_situation(machine, situation, self.trace.deformed(tick))
             room = paint.room_of(self.session.art, shown)
             if room is not None:
                 scale = min(1.0, (ground - 6) / max(1.0, room[2]))

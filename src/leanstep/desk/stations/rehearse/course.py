@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.body.previews import jump_arc, setting_off
 from leanstep.core.character.model import Shape
-from leanstep.core.rehearsal.drawable import of_situation
+from leanstep.core.rehearsal.deforming import PLAIN
+from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
@@ -38,6 +39,7 @@ class CourseView(QWidget):
         super().__init__()
         self.session, self.live = session, live
         self.moment: Situation | None = None
+        self.deformed = PLAIN
         self.trace: Trace | None = None
         self.camera = self._lift = 0.0
         self.number = ""
@@ -53,7 +55,7 @@ class CourseView(QWidget):
         session.closing.connect(self._forget)
         live.ticked.connect(self._tick)
         live.watchers.append(
-            lambda ticks, situation, truths: self._drawn(self.moment or situation) if self.isVisible() else None
+            lambda ticks, situation, truths: self._drawn(self.moment or situation, ticks) if self.isVisible() else None
         )
         live.mode_changed.connect(self.update)
         self.stick = ScreenStick(live)
@@ -73,15 +75,19 @@ class CourseView(QWidget):
         """Draw again if the figure, its place or what is said of it has changed."""
         if not self.isVisible():
             return
-        seen = self._drawn(self.moment or self.live.situation)
+        seen = self._drawn(self.moment or self.live.situation, 0)
         if seen != self._seen:
             self._seen = seen
             self.update()
 
-    def _drawn(self, situation: Situation) -> tuple[object, ...]:
-        """The figure and where it is."""
+    def _drawn(self, situation: Situation, ticks: int) -> tuple[object, ...]:
+        """The figure and where it is, so many ticks ahead."""
         body = situation.body
-        return of_situation(self.live.machine, situation), body.x, body.y, body.lift, body.facing
+        return self._figure(situation, ticks), body.x, body.y, body.lift, body.facing
+
+    def _figure(self, situation: Situation, ticks: int = 0) -> Drawable:
+        deformed = self.deformed if self.moment is not None else self.live.deformed_after(ticks)
+        return of_situation(self.live.machine, situation, deformed)
 
     def _scale(self) -> float:
         return float(max(1, int(self.height() / 300)))
@@ -120,7 +126,7 @@ class CourseView(QWidget):
         self._path(painter, place)
         if self.number:
             self._preview(painter, place, situation)
-        shown = of_situation(self.live.machine, situation)
+        shown = self._figure(situation)
         foot = place(situation.body.x, situation.body.y)
         if above:
             self._shadow(painter, foot, scale)

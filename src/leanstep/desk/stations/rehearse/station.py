@@ -264,6 +264,7 @@ class RehearseStation(Station):
             self.live.leave()
         tick = min(tick, len(self.trace.steps) - 1)
         self.course.moment = self.trace.steps[tick].situation
+        self.course.deformed = self.trace.deformed(tick)
         self.timeline.show_playhead(tick)
         self.course.update()
 

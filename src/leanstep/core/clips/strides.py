@@ -1,0 +1,92 @@
+"""How far the feet of a clip step, and how fast a body must go for them not to skate."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from leanstep.core.character.model import Character, Clip
+from leanstep.core.clips.timing import seconds, timing, units
+
+SPEED = "speed"
+"""The parameter that says how fast a body goes."""
+
+
+class Stride(NamedTuple):
+    """``length`` is how far one pass of a clip takes its feet, in units; ``speed`` how fast a body must go for them to stand still
+    on the ground, in units a second, at the written rate; ``contact`` the seconds a foot stays there."""
+
+    length: float
+    speed: float
+    contact: float
+
+
+class Skating(NamedTuple):
+    """A clip shown at a ``speed`` its feet do not have: ``step`` is how far a foot skates while it is on the ground, in units,
+    ``share`` that share of a stride which the body goes too far (below 0: not far enough), ``rate`` the playback rate that stops
+    it."""
+
+    stride: Stride
+    speed: float
+    step: float
+    share: float
+    rate: float
+
+
+def stride_of(clip: Clip, rate: float, spreads: Sequence[float] = ()) -> Stride | None:
+    """The stride of a clip: from its contacts, else from its feet marks and ``spreads``, how wide the drawing of each cel stands on
+    the ground, in units.  None where neither tells it.
+
+    While a foot is on the ground it moves back through the drawing as far as the body goes forward: the speed is that way over the
+    time.  Two feet stand apart by the widest drawing at a mark less the narrowest one, which is a single foot.
+    """
+    whole = seconds(clip, rate)
+    gone = sum(one.x - one.to for one in clip.contacts)
+    lasted = sum(one.end - one.start for one in clip.contacts) / rate
+    if clip.contacts and gone > 0:
+        return Stride(gone / lasted * whole, gone / lasted, lasted / len(clip.contacts))
+    steps = _steps(clip, spreads)
+    if steps > 0:
+        marks = _feet(clip)
+        return Stride(steps, steps / whole, whole / len(marks))
+    return None
+
+
+def _feet(clip: Clip) -> list[float]:
+    """The instants of the marks that come most often, at least twice, in a clip that repeats."""
+    if clip.loop != "repeat" or not clip.marks:
+        return []
+    name, times = Counter(mark.name for mark in clip.marks).most_common(1)[0]
+    return [mark.at for mark in clip.marks if mark.name == name] if times > 1 else []
+
+
+def _steps(clip: Clip, spreads: Sequence[float]) -> float:
+    """How far one pass steps, from how wide the drawings stand at its marks."""
+    marks = _feet(clip)
+    if len(spreads) < len(clip.cels) or not marks:
+        return 0.0
+    made = timing(clip)
+    foot = min(spreads)
+    at = [made.cel_at(made.folded(units(mark))) for mark in marks]
+    return sum(max(spreads[cel] - foot, 0.0) for cel in at if cel is not None)
+
+
+def speeds_of(character: Character, clip: Clip) -> list[float]:
+    """The speeds a clip is shown at, in units a second, as far as the file says so: that at which it plays as it is written, or
+    those of its places in blend spaces."""
+    if clip.playback is not None:
+        return [clip.playback.at] if clip.playback.parameter == SPEED else []
+    found = []
+    for blend in character.blends:
+        for number, axis in enumerate(blend.axes):
+            if axis.parameter == SPEED:
+                places = (one.at[number] for one in blend.samples if one.clip == clip.name)
+                found += [float(at) for at in places if not isinstance(at, str) and at > 0]
+    return sorted(set(found))
+
+
+def skating(stride: Stride, speed: float) -> Skating:
+    """How a clip's feet skate at a speed."""
+    share = speed / stride.speed - 1.0
+    return Skating(stride, speed, (speed - stride.speed) * stride.contact, share, speed / stride.speed)
