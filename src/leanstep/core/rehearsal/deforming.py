@@ -185,7 +185,7 @@ def _shaped(machine: Machine, now: Deformed) -> Deformed:
         if gone >= 1.0:
             return replace(now, wide=1.0, high=1.0, whole_pixels=False, begun=None)
         left = 1.0 - gone * gone * (3.0 - 2.0 * gone)
-        wide, high = 1.0 + (wide - 1.0) * left, 1.0 + (high - 1.0) * left
+        wide, high = _between((1.0, 1.0), (wide, high), left, squash.wide is None)
     begun = replace(begun, freed=freed)
     return replace(now, wide=wide, high=high, whole_pixels=squash.whole_pixels, begun=begun)
 
@@ -200,8 +200,16 @@ def _shape(begun: Begun, ticks: int, rate: float) -> tuple[float, float]:
     wide = 1.0 / high if squash.wide is None else 1.0 + (squash.wide - 1.0) * share
     over = squash.over * rate
     t = min(ticks / over, 1.0) if over > 0 else 1.0
-    t = t * (2.0 - t)
-    return begun.before[0] + (wide - begun.before[0]) * t, begun.before[1] + (high - begun.before[1]) * t
+    return _between(begun.before, (wide, high), t * (2.0 - t), squash.wide is None)
+
+
+def _between(one: tuple[float, float], other: tuple[float, float], share: float, keeps: bool) -> tuple[float, float]:
+    """A shape between two; ``keeps``: its area goes evenly, not its width."""
+    wide, high = (start + (end - start) * share for start, end in zip(one, other))
+    if keeps:
+        areas = one[0] * one[1], other[0] * other[1]
+        wide = (areas[0] + (areas[1] - areas[0]) * share) / high
+    return wide, high
 
 
 def _leaned(machine: Machine, now: Deformed, before: BodyState, situation: Situation) -> Deformed:

@@ -126,7 +126,7 @@ def _piece(
     turn = QUARTER * use.turns * (-1 if turned else 1)
     tilt = -situation.body.slope if machine.character.body.tilts else 0.0
     x, y = _aside(picture.reels[pick], playhead)
-    if _looks_left(machine, situation, picture):
+    if x and _looks_left(machine, situation, picture):
         x = -x
     return Piece(sheet, use.frame, mirrored, x, y, turn, tilt=tilt, opacity=opacity)
 

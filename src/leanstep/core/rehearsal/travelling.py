@@ -6,9 +6,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from leanstep.core.body.moving import BodyState, floors
-from leanstep.core.character.model import Clip, Shape
+from leanstep.core.character.model import Character, Clip, Shape
 from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
+from leanstep.core.clips.travel import total
 from leanstep.core.rehearsal.traces import Run, Trace
+from leanstep.core.wording import listed
 
 LEAST = 0.5
 """Units below which nothing is told."""
@@ -70,7 +72,8 @@ def _journey(trace: Trace, layer: int, run: Run, fired: set[str]) -> Journey | N
     picture = trace.machine.pictures[layer][run.state]
     planned, made = [0.0, 0.0], [0.0, 0.0]
     goes, last, pick = 0, None, 0
-    for tick in range(run.start, min(run.end, len(trace.steps) - 1)):
+    # what a clip asks for on the tick it is left on is still obeyed
+    for tick in range(run.start + 1 if run.start else 0, min(run.end + 1, len(trace.steps) - 1)):
         situation = trace.steps[tick].situation
         body = situation.body
         if not body.travels or situation.freeze:
@@ -81,7 +84,8 @@ def _journey(trace: Trace, layer: int, run: Run, fired: set[str]) -> Journey | N
         planned[1] += body.travel_up
         for at, way in enumerate(_displacement(trace, body, after)):
             made[at] += way
-        last, pick = after, situation.picks[layer]
+        last = after
+        pick = situation.picks[layer] if tick < run.end else pick
     if last is None or picture is None:
         return None
     clip = picture.reels[pick].clip
@@ -119,6 +123,22 @@ def _displacement(trace: Trace, before: BodyState, after: BodyState) -> tuple[fl
         way = ((after.x - before.x) ** 2 + (after.y - before.y) ** 2) ** 0.5
         return (way if before.travel >= 0 else -way), after.lift - before.lift
     return (after.x - before.x) * before.facing, after.y - before.y
+
+
+def measured(character: Character, clip: Clip) -> str:
+    """How far a clip's path goes, and what that is beside the ladder or wall of the course whose height is nearest to it, in words."""
+    ahead, up = total(clip)
+    words = [f"{abs(ahead):.4g} units {'ahead' if ahead > 0 else 'back'}" for _ in range(abs(ahead) > 0)]
+    words += [f"{abs(up):.4g} {'up' if up > 0 else 'down'}" for _ in range(abs(up) > 0)]
+    goes = f"Goes {listed(words)}" if words else "Ends where it began"
+    tall = [shape for shape in character.course.shapes if shape.kind in ("ladder", "floor") and shape.height > 1]
+    if up <= 0 or not tall or character.body.model == "above":
+        return f"{goes}."
+    one = min(tall, key=lambda shape: abs(shape.height - up))
+    what = f"the {one.height:.4g}-unit {'ladder' if one.kind == 'ladder' else 'wall'}"
+    if up >= one.height:
+        return f"{goes}: clears {what} by {up - one.height:.4g} units."
+    return f"{goes}: ends {one.height - up:.4g} units below the top of {what}."
 
 
 def _walls(trace: Trace) -> list[Shape]:

@@ -102,7 +102,16 @@ def _ends(evidence: Evidence, take: Take, journey: Journey) -> Iterator[Finding]
             "It goes through walls. Make it shorter, or let walls stop it.",
             journey.cure((-ahead, up)),
         )
-    if journey.short:
+    if journey.lost:
+        yield _journey(
+            evidence,
+            "travel.short",
+            take,
+            journey,
+            f"In take {take.name}, clip {clip} is left on tick {journey.end}, before its mark {journey.lost} gives control back.",
+            "Let the state wait for the mark, or move the mark to before it.",
+        )
+    elif journey.short:
         yield _journey(
             evidence,
             "travel.short",
@@ -122,15 +131,6 @@ def _ends(evidence: Evidence, take: Take, journey: Journey) -> Iterator[Finding]
             "stands in the way.",
             "Make the path shorter, or let it go through walls.",
             journey.cure((-journey.stopped[0], -journey.stopped[1])),
-        )
-    elif journey.lost:
-        yield _journey(
-            evidence,
-            "travel.short",
-            take,
-            journey,
-            f"In take {take.name}, clip {clip} is left on tick {journey.end}, before its mark {journey.lost} gives control back.",
-            "Let the state wait for the mark, or move the mark to before it.",
         )
 
 
