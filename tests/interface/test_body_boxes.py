@@ -93,7 +93,7 @@ def test_a_clip_gets_one_box_and_gives_it_back(window: Window) -> None:
     window.go("Clips")
     station = window.stations["Clips"]
     assert not station.box.isVisible()
-    pick(station.box.choice, "One body box for the clip")
+    pick(station.box.choice, "One body box")
     clip = window.session.document.clips[0]
     assert len(clip.box) == 4 and station.box.fields[2].value() == clip.box[2]
     station.box.fields[3].setFocus()
@@ -101,7 +101,7 @@ def test_a_clip_gets_one_box_and_gives_it_back(window: Window) -> None:
     QTest.keyClicks(station.box.fields[3], "40")
     QTest.keyClick(station.box.fields[3], Qt.Key.Key_Return)
     assert window.session.document.clips[0].box == (*clip.box[:3], 40.0)
-    pick(station.box.choice, "Body boxes of its frames")
+    pick(station.box.choice, "Frames’ boxes")
     assert window.session.document.clips[0].box == () and not station.box.isVisible()
 
 

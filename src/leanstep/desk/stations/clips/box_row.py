@@ -31,7 +31,7 @@ class BoxRow(QWidget):
         self.choice = QComboBox()
         self.choice.setAccessibleName("Body box of the clip")
         self.choice.setToolTip("What collides while this clip is shown; the box is drawn over the picture")
-        self.choice.addItems(["Body boxes of its frames", "One body box for the clip"])
+        self.choice.addItems(["Frames’ boxes", "One body box"])
         self.choice.activated.connect(self._choose)
         self.fields = [NumberField(f"Box {name}", tip, low, high, "px") for name, tip, low, high in FIELDS]
         row = QHBoxLayout(self)

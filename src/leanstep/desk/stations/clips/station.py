@@ -31,6 +31,7 @@ from leanstep.desk.stations.clips.event_edits import EventEdits
 from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.events import Events
 from leanstep.desk.stations.clips.film import Film
+from leanstep.desk.stations.clips.motion_edits import MotionEdits
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.stations.clips.preview import Preview
 from leanstep.desk.widgets.basics import NumberField, button, command, fill_combo, label
@@ -136,6 +137,7 @@ class ClipsStation(ListStation):
         self.event_edits = EventEdits(self)
         self.all_events: QMenu | None = None
         self._connect_events()
+        self.motion = MotionEdits(self)
         self.box = BoxRow(self._usual_box)
         self.box.meant.connect(self._set_box)
         self.playback = PlaybackRow()
@@ -182,6 +184,8 @@ class ClipsStation(ListStation):
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
+        head.addWidget(button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.reverse))
+        head.addWidget(self.motion.feet.maker)
         bar = QHBoxLayout()
         bar.setSpacing(8)
         bar.addWidget(self.play_button)
@@ -194,7 +198,7 @@ class ClipsStation(ListStation):
         bar.addWidget(self.back)
         cel = QHBoxLayout()
         cel.setSpacing(8)
-        cel.addWidget(label("Chosen cel: frame", "soft"))
+        cel.addWidget(label("Cel: frame", "soft"))
         cel.addWidget(self.frame)
         cel.addWidget(label("for", "soft"))
         cel.addWidget(self.ticks)
@@ -214,6 +218,7 @@ class ClipsStation(ListStation):
         more.setSpacing(8)
         more.addWidget(self.box.choice)
         more.addWidget(self.playback.choice)
+        more.addWidget(self.motion.travel.choice)
         more.addWidget(self.facing)
         more.addStretch(1)
         self.spread = button(
@@ -222,7 +227,6 @@ class ClipsStation(ListStation):
             self.spread_to_family,
         )
         more.addWidget(self.spread)
-        more.addWidget(button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.reverse))
         more.addWidget(self.frequency)
         more.addWidget(self.all_ticks)
         middle.addLayout(more)
@@ -230,6 +234,9 @@ class ClipsStation(ListStation):
         middle.addWidget(self.playback)
         middle.addLayout(bar)
         middle.addWidget(self.film)
+        middle.addWidget(self.motion.lane)
+        middle.addWidget(self.motion.travel)
+        middle.addWidget(self.motion.feet)
         rows = QScrollArea()
         rows.setWidgetResizable(True)
         rows.setWidget(self.events)
@@ -271,6 +278,7 @@ class ClipsStation(ListStation):
     def show_part(self, part: Clip | None) -> None:
         self.film.show_clip(part)
         self.events.show_clip(part, self.film.first, self.film.last)
+        self.motion.show(part)
         family, differ = self._family()
         self.spread.setVisible(bool(differ))
         if differ:
@@ -425,6 +433,7 @@ class ClipsStation(ListStation):
                 self.large.update()
             self.film.show_time(playhead)
             self.events.show_playhead(self.film.playhead)
+            self.motion.lane.show_playhead(self.film.playhead)
 
     # --- edits
 
