@@ -18,9 +18,10 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QWidget
 
-from leanstep.core.character import model
+from leanstep.core.character import model, motion
 from leanstep.core.character.edits import change, put
 from leanstep.core.character.files import dump
+from leanstep.core.character.part import Part
 from leanstep.core.naming.places import Thing
 from leanstep.desk.stations.clips.events import Event
 from leanstep.desk.window import Window
@@ -144,7 +145,40 @@ SPAN = _with(
     lambda one: msgspec.structs.replace(one, spans=(model.Span(name="cut", start=3.0, end=9.0),)), Event("span", 0)
 )
 PLAYBACK = _with(lambda one: msgspec.structs.replace(one, playback=model.Playback(parameter="speed", at=70.0)))
+PATH = _with(
+    lambda one: msgspec.structs.replace(
+        one, contacts=(), travel=motion.Travel(keys=(motion.Key(at=20.0, x=30.0, y=9.0), motion.Key(at=40.0, x=50.0)))
+    )
+)
+FOOT = _with(
+    lambda one: msgspec.structs.replace(one, contacts=(motion.Contact(start=0.0, end=20.0, x=12.0, to=-12.0),))
+)
 BOX = _with(lambda one: msgspec.structs.replace(one, box=(-8.0, 0.0, 16.0, 40.0)))
+
+
+def _shaped(window: Window) -> None:
+    """One squash and one lean, and no others."""
+    dip, into = motion.Squash(name="dip", high=0.8), motion.Lean(name="into", speeding=1.0)
+    states = tuple(msgspec.structs.replace(one, squash="", lean="") for one in window.session.document.layers[0].states)
+    window.session.edit("prepared", lambda document: change(document, ("layers", 0), states=states))
+    window.session.edit("prepared", lambda document: change(document, (), squashes=(dip,), leans=(into,)))
+
+
+def shapes(window: Window) -> QWidget:
+    _shaped(window)
+    window.go("Graph")
+    window.mirror.show_tab("Shape")
+    return window.mirror.shape
+
+
+def state_shaped(window: Window) -> QWidget:
+    _shaped(window)
+    return state(window)
+
+
+def transition_shaped(window: Window) -> QWidget:
+    _shaped(window)
+    return transition(window)
 
 
 def sheet(tool: str) -> Opened:
@@ -292,8 +326,37 @@ TABLE: dict[str, Control | str] = {
     "Clip.repeat_from": Control(clip, "Repeat from cel", "2"),
     "Clip.playback": Control(clip, "Speed of the clip", "Follows speed"),
     "Clip.cels": Control(clip, "Ticks per cel", "6", also=("marks",)),
+    "Clip.travel": Control(clip, "Travel of the clip", "Travels a path"),
+    "Clip.contacts": LISTED,
     "Clip.marks": LISTED,
     "Clip.spans": LISTED,
+    "Key.at": Control(PATH, "Time of the key", "24"),
+    "Key.x": Control(PATH, "Ahead", "12"),
+    "Key.y": Control(PATH, "Up", "31"),
+    "Key.ease": Control(PATH, "Way to the key", "softly"),
+    "Travel.keys": LISTED,
+    "Travel.moves": Control(PATH, "What the path moves", "moves only the drawing"),
+    "Travel.through": Control(PATH, "through walls"),
+    "Travel.scale_x": Control(PATH, "Times as far", "1.5"),
+    "Travel.scale_y": Control(PATH, "Times as high", "0.5"),
+    "Contact.start": Control(FOOT, "Foot comes down", "3"),
+    "Contact.end": Control(FOOT, "Foot goes up", "18"),
+    "Contact.x": Control(FOOT, "Where it comes down", "14"),
+    "Contact.to": Control(FOOT, "Where it goes up", "-13"),
+    "Squash.name": "renamed everywhere at once, see test_shapes",
+    "Squash.high": Control(shapes, "Gets high", "0.7"),
+    "Squash.wide": Control(shapes, "keeps its area"),
+    "Squash.over": Control(shapes, "Within", "0.2"),
+    "Squash.hold": Control(shapes, "springs back by itself"),
+    "Squash.back": Control(shapes, "Then back in", "0.3"),
+    "Squash.every": Control(shapes, "Comes every", "2"),
+    "Squash.by_fall": Control(shapes, "Whole after", "300"),
+    "Squash.whole_pixels": Control(shapes, "by whole pixels"),
+    "Lean.name": "renamed everywhere at once, see test_shapes",
+    "Lean.speeding": Control(shapes, "Speeding up", "3"),
+    "Lean.turning": Control(shapes, "Turning", "3"),
+    "Lean.most": Control(shapes, "At most", "7"),
+    "Lean.smooth": Control(shapes, "Smoothed over", "0.3"),
     "Axis.parameter": Control(blend, "Axis parameter", "rise"),
     "Axis.min": Control(blend, "Axis from", "-5"),
     "Axis.max": Control(blend, "Axis to", "260"),
@@ -321,6 +384,8 @@ TABLE: dict[str, Control | str] = {
     "State.box": Control(state, "Box high", "30"),
     "State.push": Control(state, "Push along", "120"),
     "State.face": Control(state_above, "Turns to what it touches", "300"),
+    "State.squash": Control(state_shaped, "Squash", "squash dip"),
+    "State.lean": Control(state_shaped, "Lean", "lean into"),
     "State.expects": Control(state, "Expects", "grounded"),
     "State.grace": Control(state, "Grace", "0.3"),
     "State.on_entry": Control(state, "On entry", "freeze 2 ticks"),
@@ -335,6 +400,8 @@ TABLE: dict[str, Control | str] = {
     "Transition.fade": Control(transition, "Fade", "0.2"),
     "Transition.interruptible": "means something while there is a fade, see test_drawer",
     "Transition.keep_phase": Control(transition, "keeps the phase"),
+    "Transition.squash": Control(transition_shaped, "Squash", "squash dip"),
+    "Transition.lean": Control(transition_shaped, "Lean", "lean into"),
     "Transition.note": Control(transition, "Note on the transition", "soft"),
     "Layer.name": "renamed everywhere at once, see test_drawer",
     "Layer.start": Control(lane, "Start of the layer", "stride"),
@@ -436,6 +503,8 @@ TABLE: dict[str, Control | str] = {
     "Character.layers": LISTED,
     "Character.body": LISTED,
     "Character.course": LISTED,
+    "Character.squashes": LISTED,
+    "Character.leans": LISTED,
     "Character.takes": LISTED,
     "Character.muted": LISTED,
 }
@@ -443,7 +512,8 @@ TABLE: dict[str, Control | str] = {
 
 def fields() -> set[str]:
     """Every field of every part of a document."""
-    parts = [one for one in vars(model).values() if isinstance(one, type) and issubclass(one, model.Part)]
+    found = {**vars(model), **vars(motion)}.values()
+    parts = [one for one in found if isinstance(one, type) and issubclass(one, Part)]
     return {
         f"{part.__name__}.{field.name}"
         for part in parts

@@ -11,13 +11,14 @@ from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
 from leanstep.core.body.devices import Devices
 from leanstep.core.character.model import Take
+from leanstep.core.character.motion import Squash
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Running
 from leanstep.core.rehearsal.beginnings import situation_of
 from leanstep.core.rehearsal.carrying import behaves_alike, carried
-from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms
+from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms, tried
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
@@ -274,6 +275,13 @@ class Live(QObject):
         del self.ribbon[: -int(self.machine.character.rate * 4)]
         if told:
             self.ticked.emit()
+
+    def try_squash(self, squash: Squash) -> None:
+        """Begin a squash now, which ends by itself."""
+        self._ahead.clear()
+        self.deformed = tried(self.deformed, squash)
+        self.wake()
+        self.ticked.emit()
 
     def deformed_after(self, ticks: int) -> Deformed:
         """How the figure is drawn after so many ticks that are known ahead."""

@@ -22,6 +22,7 @@ from leanstep.desk.body_panel import BodyPanel
 from leanstep.desk.live import Live, Truths
 from leanstep.desk.names.panel import NamesPanel
 from leanstep.desk.session import Session
+from leanstep.desk.shape_panel import ShapePanel
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.ways_out import WaysOut
 from leanstep.desk.widgets.basics import button, label
@@ -220,17 +221,21 @@ class Mirror(QWidget):
         self.names.hide()
         self.body = BodyPanel(session)
         self.body.hide()
+        self.shape = ShapePanel(session, live)
+        self.shape.hide()
         tabs = QHBoxLayout()
-        tabs.setSpacing(4)
+        tabs.setSpacing(3)
         group = QButtonGroup(self)
         self.tabs: dict[str, QPushButton] = {}
         for text, tip in (
             ("Ways out", "The ways out of the chosen or the active state"),
             ("Parameters", "Parameters with their values of this moment, controls and assumptions (Ctrl+Shift+P)"),
             ("Body", "How the body moves (Ctrl+Shift+B)"),
+            ("Shape", "How the figure is squashed and leans (Ctrl+Shift+L)"),
         ):
             tab = button(text, tip, partial(self.show_tab, text))
             tab.setCheckable(True)
+            tab.setProperty("tab", True)
             tab.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             group.addButton(tab)
             tabs.addWidget(tab)
@@ -241,6 +246,7 @@ class Mirror(QWidget):
         column.addWidget(self.ways, 1)
         column.addWidget(self.names, 1)
         column.addWidget(self.body, 1)
+        column.addWidget(self.shape, 1)
         live.ticked.connect(self._title)
         live.mode_changed.connect(self._mode)
         session.changed.connect(self._keys)
@@ -248,11 +254,12 @@ class Mirror(QWidget):
         self._title()
 
     def show_tab(self, text: str) -> None:
-        """Show the ways out, the parameters, or the body."""
+        """Show the ways out, the parameters, the body, or squash and lean."""
         self.tabs[text].setChecked(True)
         self.ways.setVisible(text == "Ways out")
         self.names.setVisible(text == "Parameters")
         self.body.setVisible(text == "Body")
+        self.shape.setVisible(text == "Shape")
 
     def set_size(self, size: str) -> None:
         """Make the column pocket, column or stage wide; ``away`` hides the picture and keeps the ways out."""

@@ -168,6 +168,7 @@ def _sheet(p: Paper) -> str:
     QPushButton:focus, QToolButton:focus, QComboBox:focus, QLineEdit:focus, QAbstractSpinBox:focus, QListView:focus
         {{ border: 1px solid {p.chosen}; }}
     QPushButton[flat="true"] {{ background: transparent; border: none; padding: 3px 6px; }}
+    QPushButton[tab="true"] {{ padding: 4px 8px; }}
     QPushButton[main="true"] {{ background: {p.chosen}; color: {p.on_chosen}; border-color: {p.chosen}; }}
     QPushButton[main="true"]:disabled {{ background: {p.paper}; color: {p.faint}; border-color: {p.rule}; }}
     QLineEdit, QAbstractSpinBox, QComboBox, QPlainTextEdit {{ background: {p.leaf}; border: 1px solid {p.edge};

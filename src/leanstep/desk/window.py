@@ -184,6 +184,7 @@ class Window(QMainWindow):
         command("Put the character back to its start", "Ctrl+R", self.live.restart)
         command("Parameters and controls", "Ctrl+Shift+P", lambda: self.mirror.show_tab("Parameters"))
         command("The body's numbers", "Ctrl+Shift+B", lambda: self.mirror.show_tab("Body"))
+        command("Squash and lean", "Ctrl+Shift+L", lambda: self.mirror.show_tab("Shape"))
         command("Ways out", "Ctrl+Shift+O", lambda: self.mirror.show_tab("Ways out"))
         command("Mirror size: pocket, column, stage", "Ctrl+M", self._next_size)
         self.night_action = command("Night paper", "Ctrl+Shift+N", self.toggle_night)

@@ -11,6 +11,8 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
+import msgspec
+
 from leanstep.core.bearings import across, turn
 from leanstep.core.body.moving import BodyState
 from leanstep.core.character.model import Effect, State, Transition
@@ -20,6 +22,8 @@ from leanstep.core.rehearsal.situation import Situation, Step
 
 REMEMBERED = 0.1
 """Seconds for which the speed of a fall counts after it has ended."""
+TRIED = 0.5
+"""Seconds for which a squash that holds is tried."""
 HUNDRED = 100.0
 """A lean is given for so many units a second, or degrees, in a second."""
 
@@ -72,6 +76,12 @@ def at_start(machine: Machine, first: Situation) -> Deformed:
     for layer, state in enumerate(first.states):
         now = _entered(machine, now, layer, state)
     return _shaped(machine, now)
+
+
+def tried(now: Deformed, squash: Squash) -> Deformed:
+    """The figure as a whole squash begins that springs back by itself."""
+    held = squash.hold if squash.hold is not None else max(TRIED, squash.every)
+    return replace(now, begun=Begun(msgspec.structs.replace(squash, hold=held), 1.0, None, before=(now.wide, now.high)))
 
 
 def after(machine: Machine, now: Deformed, before: Situation, step: Step) -> Deformed:

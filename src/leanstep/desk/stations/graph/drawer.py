@@ -8,11 +8,14 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from leanstep.core.character.edits import append, change, move, remove
+from leanstep.core.character.edits import append, change, free_name, move, remove
 from leanstep.core.character.model import Cel, Character, State, Transition
+from leanstep.core.character.motion import Squash
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.transitions import name_of, tried_with
+from leanstep.core.rehearsal.drawable import of_state
 from leanstep.core.wording import counted
+from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.graph.lane_page import LanePage
@@ -25,6 +28,8 @@ from leanstep.desk.widgets.condition import ConditionLine, judged
 WHOLE = "the whole graph"
 NOTHING = "nothing"
 ONE_FRAME = "one frame of "
+PIXELS = 2.0
+"""By how much a figure grows that is let breathe."""
 
 
 class Drawer(QFrame):
@@ -35,7 +40,7 @@ class Drawer(QFrame):
     def __init__(self, session: Session, live: Live) -> None:
         super().__init__()
         self.session, self.live = session, live
-        self.setFixedHeight(194)
+        self.setFixedHeight(226)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._hint_page())
         self.pages.addWidget(self._state_page())
@@ -101,6 +106,7 @@ class Drawer(QFrame):
         self.clear.clicked.connect(lambda on: self._state(clear=on))
         self.rows = StateRows()
         self.rows.changed.connect(lambda values: self._state(**values))
+        self.rows.breathes.connect(self._breathe)
         self.join = _combo("New transition to", "Make a transition from this state to another one")
         self.join.activated.connect(lambda index: self.join_wanted.emit(self.join.itemText(index)) if index else None)
         first = QHBoxLayout()
@@ -260,7 +266,7 @@ class Drawer(QFrame):
         fill_combo(self.target, names, transition.to)
         self.urgent.setChecked(transition.urgent)
         self.restart.setChecked(transition.restart)
-        self.more.show_transition(transition)
+        self.more.show_transition(self.session.document, transition)
         self.line.show_names(self.session.document, layer)
         if self.line.text() != transition.when:
             self.line.setText(transition.when)
@@ -289,6 +295,24 @@ class Drawer(QFrame):
                 f"changed state {state.name}",
                 lambda document: change(document, ("layers", layer, "states", at), **values),
             )
+
+    def _breathe(self) -> None:
+        """A slow stretch by two pixels of what the state shows, on whole pixels."""
+        found = self._chosen_state()
+        if found is None:
+            return
+        layer, at, state = found
+        document = self.session.document
+        room = paint.room_of(self.session.art, of_state(self.session.machine, layer, at))
+        high = 1 + PIXELS / max(room[2], 8.0) if room is not None else 1.04
+        name = free_name("breath", [one.name for one in document.squashes])
+        breath = Squash(name=name, high=round(high, 4), wide=1.0, over=0.0, every=2.4, whole_pixels=True)
+        self.session.edit(
+            f"let {state.name} breathe",
+            lambda document: change(
+                append(document, ("squashes",), breath), ("layers", layer, "states", at), squash=name
+            ),
+        )
 
     def _rename(self, name: str) -> None:
         found = self._chosen_state()

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QVBo
 
 from leanstep.core.character.model import Body, Character, State, Transition
 from leanstep.core.graph import deeds
-from leanstep.desk.widgets.basics import NumberField, label
+from leanstep.desk.widgets.basics import NumberField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
 from leanstep.desk.widgets.deeds_line import DeedsLine
 
@@ -29,10 +29,32 @@ def note_line(what: str) -> QLineEdit:
     return made
 
 
+def shape_choice(kind: str, tip: str) -> QComboBox:
+    """A choice of a squash or a lean."""
+    made = QComboBox()
+    made.setAccessibleName(kind.capitalize())
+    made.setToolTip(f"{tip}; they are made under Shape, beside the mirror")
+    made.setMinimumWidth(140)
+    return made
+
+
+def show_shapes(choice: QComboBox, kind: str, names: list[str], current: str) -> None:
+    """The squashes or leans there are, and the one that is meant."""
+    fill_combo(
+        choice, [f"no {kind}", *(f"{kind} {name}" for name in names)], f"{kind} {current}" if current else f"no {kind}"
+    )
+
+
+def chosen_shape(choice: QComboBox, at: int) -> str:
+    """The name that was chosen; empty for none."""
+    return choice.itemText(at).partition(" ")[2] if at else ""
+
+
 class StateRows(QWidget):
-    """``changed``: the chosen state has these other values."""
+    """``changed``: the chosen state has these other values; ``breathes``: it is to have a breath."""
 
     changed = Signal(object)
+    breathes = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -79,6 +101,7 @@ class StateRows(QWidget):
         column.addLayout(first)
         column.addLayout(second)
         column.addLayout(self._asks())
+        column.addLayout(self._shapes())
         column.addWidget(self.fault)
 
     def _asks(self) -> QHBoxLayout:
@@ -114,6 +137,24 @@ class StateRows(QWidget):
         row.addStretch(1)
         return row
 
+    def _shapes(self) -> QHBoxLayout:
+        """How the figure is drawn while the state is active."""
+        self.squash = shape_choice("squash", "The shape the figure takes when the state is entered")
+        self.squash.activated.connect(lambda at: self.changed.emit({"squash": chosen_shape(self.squash, at)}))
+        self.lean = shape_choice("lean", "How the figure tilts while the state is active")
+        self.lean.activated.connect(lambda at: self.changed.emit({"lean": chosen_shape(self.lean, at)}))
+        self.breath = button(
+            "Let it breathe",
+            "A slow stretch by two pixels, for a figure that nobody drew breathing",
+            self.breathes.emit,
+        )
+        row = QHBoxLayout()
+        row.addWidget(label("The drawing", "soft"))
+        for one in (self.squash, self.lean, self.breath):
+            row.addWidget(one)
+        row.addStretch(1)
+        return row
+
     def _pair(self, name: str, fields: list[NumberField]) -> None:
         """Two numbers that are one value; nothing while both are 0 (or one side of a box is)."""
         values = tuple(field.value() for field in fields)
@@ -131,6 +172,9 @@ class StateRows(QWidget):
         for fields, pair in ((self.box, state.box), (self.push, state.push)):
             for field, value in zip(fields, pair or (0.0, 0.0)):
                 field.show_value(value)
+        show_shapes(self.squash, "squash", [one.name for one in character.squashes], state.squash)
+        show_shapes(self.lean, "lean", [one.name for one in character.leans], state.lean)
+        self.breath.setEnabled(not state.squash)
         phrases = deeds.phrases(character)
         self.entry.show_words(deeds.effect_words(state.on_entry), phrases)
         self.leave.show_words(deeds.effect_words(state.on_leave), phrases)
@@ -176,18 +220,24 @@ class TransitionRow(QWidget):
         self.keep_phase = QCheckBox("keeps the phase")
         self.keep_phase.setToolTip("The new clip goes on where the old one was, as a share of its length")
         self.keep_phase.clicked.connect(lambda on: self.changed.emit("phase", {"keep_phase": on}))
+        self.squash = shape_choice("squash", "The shape the figure takes when the transition is taken")
+        self.squash.activated.connect(lambda at: self.changed.emit("squash", {"squash": chosen_shape(self.squash, at)}))
+        self.lean = shape_choice("lean", "How the figure tilts from then on")
+        self.lean.activated.connect(lambda at: self.changed.emit("lean", {"lean": chosen_shape(self.lean, at)}))
         self.note = note_line("transition")
         self.note.editingFinished.connect(self._note)
         self._transition = Transition()
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(label("fades for", "soft"))
-        for part in (self.fade, self.interruptible, self.keep_phase):
+        for part in (self.fade, self.interruptible, self.keep_phase, self.squash, self.lean):
             row.addWidget(part)
         row.addWidget(self.note, 1)
 
-    def show_transition(self, transition: Transition) -> None:
+    def show_transition(self, character: Character, transition: Transition) -> None:
         """Show a transition."""
+        show_shapes(self.squash, "squash", [one.name for one in character.squashes], transition.squash)
+        show_shapes(self.lean, "lean", [one.name for one in character.leans], transition.lean)
         self._transition = transition
         self.fade.show_value(transition.fade)
         self.interruptible.setChecked(transition.interruptible)

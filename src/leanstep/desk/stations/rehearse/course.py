@@ -18,6 +18,7 @@ from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.stations.rehearse.course_path import CoursePath
 from leanstep.desk.stations.rehearse.course_row import GRID, START, CourseRow, Held, dragged, held_at, snapped
 from leanstep.desk.stations.rehearse.screen_stick import ScreenStick
 from leanstep.desk.theme import BOLD, font, theme
@@ -40,6 +41,7 @@ class CourseView(QWidget):
         self.session, self.live = session, live
         self.moment: Situation | None = None
         self.deformed = PLAIN
+        self.path = CoursePath(session, live)
         self.trace: Trace | None = None
         self.camera = self._lift = 0.0
         self.number = ""
@@ -124,6 +126,8 @@ class CourseView(QWidget):
             if wall.y >= situation.body.y:
                 self._wall(painter, wall, scale)
         self._path(painter, place)
+        if self.row is None:
+            self.path.draw(painter, place, situation, scale)
         if self.number:
             self._preview(painter, place, situation)
         shown = self._figure(situation)
@@ -243,8 +247,18 @@ class CourseView(QWidget):
     def edit(self, row: CourseRow | None) -> None:
         """Let the course be changed by hand, what is chosen being said in a row; None: no more."""
         self.row, self._held, self._trial = row, None, None
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if row is not None else Qt.FocusPolicy.NoFocus)
+        self._take_focus()
         self.setCursor(Qt.CursorShape.CrossCursor if row is not None else Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def _take_focus(self) -> None:
+        """Keys are wanted while the course is changed, and while a path is shown."""
+        wanted = self.row is not None or self.path.clip is not None
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if wanted else Qt.FocusPolicy.NoFocus)
+
+    def show_path(self) -> None:
+        """The clip whose path is shown may be another one."""
+        self._take_focus()
         self.update()
 
     def _edited(self, shapes: Sequence[Shape]) -> list[Shape]:
@@ -278,7 +292,11 @@ class CourseView(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.row is None:
-            super().mousePressEvent(event)
+            if self.path.press(event.position(), self.place, self.moment or self.live.situation):
+                self.setFocus(Qt.FocusReason.MouseFocusReason)
+                self.update()
+            else:
+                super().mousePressEvent(event)
             return
         at, course = self.on_course(event.position()), self.session.document.course
         self._held = held_at(course.shapes, course.start, at, 6.0 / self._scale())
@@ -294,11 +312,16 @@ class CourseView(QWidget):
         self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.path.held:
+            to = self.on_course(event.position())
+            self.path.drag(to.x(), to.y(), self.moment or self.live.situation)
+            self.update()
         if self._held is not None:
             self._trial = dragged(self._held, self.on_course(event.position()))
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self.path.let_go()
         held, trial = self._held, self._trial
         self._held = self._trial = None
         self.update()
@@ -311,6 +334,9 @@ class CourseView(QWidget):
             self.row.put(held.shape, trial)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.row is None and self.live.mode != "driving" and self.path.key_pressed(event):
+            self.update()
+            return
         step = {
             Qt.Key.Key_Left: (-GRID, 0.0),
             Qt.Key.Key_Right: (GRID, 0.0),

@@ -67,6 +67,14 @@ class RehearseStation(Station):
         self.course_row.hide()
         self.course_button = button("Course", "Draw, move and name what the figure moves on", self._edit_course)
         self.course_button.setCheckable(True)
+        self.paths = QComboBox()
+        self.paths.setAccessibleName("Path")
+        self.paths.setToolTip(
+            "Whose path is shown on the course; its keys are dragged there, or moved with the arrow keys"
+        )
+        self.paths.activated.connect(
+            lambda at: self.course.path.choose(self.paths.itemText(at).removeprefix("Path of "))
+        )
         self.take_row = TakeRow()
         self.take_row.changed.connect(self._change_take)
         self.robust = Robust()
@@ -102,7 +110,7 @@ class RehearseStation(Station):
     def _lay_out(self) -> None:
         bar = QHBoxLayout()
         bar.setSpacing(7)
-        for widget in (self.drive_button, self.record_button, self.keep_button, self.course_button):
+        for widget in (self.drive_button, self.record_button, self.keep_button, self.course_button, self.paths):
             bar.addWidget(widget)
         bar.addStretch(1)
         for part in (label("Take", "soft"), self.takes, self.play_button, self.loop, self.slow):
@@ -157,12 +165,23 @@ class RehearseStation(Station):
         self.session.select(Thing("take", name))
 
     def _selected(self) -> None:
+        self._show_paths()
         if self.takes.currentText() != self.current:
             self.refresh()
+
+    def _show_paths(self) -> None:
+        path = self.course.path
+        shown = path.clip
+        self.paths.setVisible(bool(path.clips))
+        fill_combo(
+            self.paths, [f"Path of {name}" for name in path.clips], f"Path of {shown.name}" if shown is not None else ""
+        )
+        self.course.show_path()
 
     def refresh(self) -> None:
         """Show the document as it is now."""
         self.course_row.refresh()
+        self._show_paths()
         names = [take.name for take in self.session.document.takes]
         fill_combo(self.takes, names, self.current)
         self.name.show_name(self.current, lambda name: self.session.rename_fault(Thing("take", self.current), name))
