@@ -34,6 +34,7 @@ from leanstep.core.character.model import (
     Take,
     Transition,
 )
+from leanstep.core.character.motion import Lean
 from leanstep.core.clips.families import clips_of_rows, directions, ring
 
 HERE = Path(__file__).parent
@@ -123,6 +124,7 @@ def ferry_hand() -> Character:
             blend="throwing",
             hold_still=True,
             face=540.0,
+            lean="into the throw",
             note="He turns to the bollard first.",
         ),
     )
@@ -161,6 +163,7 @@ def ferry_hand() -> Character:
             turn_rate=900.0,
         ),
         course=QUAY,
+        leans=(Lean(name="into the throw", turning=2.0, most=12.0, smooth=0.08),),
         takes=(round_the_quay(), throw_a_line()),
     )
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 from typing import Any
 
@@ -10,6 +11,8 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from demo.art.draw import SHIN, THIGH
+from leanstep.core.character.files import load
 from leanstep.core.character.model import (
     Axis,
     BlendSpace,
@@ -34,12 +37,12 @@ from leanstep.core.character.model import (
     Take,
 )  # fmt: skip
 from leanstep.core.character.motion import Contact, Key, Squash, Travel
-from leanstep.core.clips.strides import skating, stride_of
+from leanstep.core.clips.strides import skating, speeds_of, stride_of
 from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.rehearsal.travelling import measured
-from tests.support.build import sketch, way
+from tests.support.build import DEMO, sketch, way
 
 WALK = Clip(
     name="walk",
@@ -83,12 +86,13 @@ def mended(character: Character, finding: Finding, folder: Path | None = None) -
     return made.character
 
 
-def test_a_climb_that_ends_inside_the_wall_is_found_and_made_shorter() -> None:
+def test_a_climb_that_ends_inside_the_wall_is_found_and_made_to_end_on_it() -> None:
     over = (Key(at=20, y=30), Key(at=40, x=9, y=30))
     (one,) = found(climber(over, through=True), "travel.inside")
     assert "ends 4 units inside the wall" in one.sentence and one.verdict == "shown"
     cured = mended(climber(over, through=True), one)
-    assert cured.clips[0].travel is not None and cured.clips[0].travel.scale_x == pytest.approx(5 / 9, rel=1e-4)
+    # made shorter it would end below the edge: it is made higher
+    assert cured.clips[0].travel is not None and cured.clips[0].travel.scale_y == pytest.approx(4 / 3, rel=1e-4)
 
 
 def test_one_that_is_cleared_is_no_finding() -> None:
@@ -223,3 +227,42 @@ def test_a_path_is_measured_against_the_ladder_it_is_for() -> None:
     assert measured(character, character.clips[0]) == sentence
     short = climber((Key(at=40, y=296),), (*LEDGE, ladder))
     assert measured(short, short.clips[0]) == "Goes 296 up: ends 4 units below the top of the 300-unit ladder."
+
+
+def ankles(swing: float, lift: float, back: float) -> float:
+    """How far a leg of the demo's figure goes back while it stands, worked out from its bones: from where it comes down to where it
+    leaves the ground, half a cycle later."""
+
+    def ahead(phase: float) -> float:
+        thigh = swing * math.cos(2 * math.pi * phase) + back
+        knee = 5 + lift * 0.22 * math.sin(2 * math.pi * phase) if phase < 0.5 else 6 + lift * math.sin(0)
+        return THIGH * math.sin(math.radians(thigh)) + SHIN * math.sin(math.radians(thigh - knee))
+
+    return ahead(0.0) - ahead(0.5)
+
+
+@pytest.mark.parametrize(("name", "bones", "ticks"), [("walk", (27, 46, 2), 20), ("run", (46, 92, 8), 14)])
+def test_the_demos_feet_walk_as_far_as_its_bones_say(name: str, bones: tuple[int, int, int], ticks: int) -> None:
+    character = load(DEMO / "lamplighter.leanstep")
+    clip = next(one for one in character.clips if one.name == name)
+    by_hand = ankles(*bones) / ticks * 60
+    stride = stride_of(clip, 60)
+    assert stride is not None and stride.speed == pytest.approx(by_hand, rel=0.03)
+    (speed,) = speeds_of(character, clip)
+    assert abs(skating(stride, speed).share - (speed / by_hand - 1)) < 0.03
+    assert not [one for one in found(character, "clip.slide", DEMO) if one.subject["clip"] == name]
+
+
+@pytest.mark.parametrize(
+    ("kind", "words"),
+    [
+        ("clip.slide", "33% of a stride"),
+        ("travel.inside", "ends 4 units inside the wall"),
+        ("squash.stays", "stays for good"),
+    ],
+)
+def test_the_twins_faults_of_motion_are_named_and_mended(kind: str, words: str) -> None:
+    character = load(DEMO / "lamplighter-faulty.leanstep")
+    (one,) = found(character, kind, DEMO)
+    assert words in one.sentence
+    mended(character, one, DEMO)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from leanstep.core.character.model import Character, Clip
-from leanstep.core.clips.timing import seconds, timing, units
+from leanstep.core.clips.timing import seconds
 
 SPEED = "speed"
 """The parameter that says how fast a body goes."""
@@ -35,11 +35,11 @@ class Skating(NamedTuple):
 
 
 def stride_of(clip: Clip, rate: float, spreads: Sequence[float] = ()) -> Stride | None:
-    """The stride of a clip: from its contacts, else from its feet marks and ``spreads``, how wide the drawing of each cel stands on
-    the ground, in units.  None where neither tells it.
+    """The stride of a clip: from its contacts, else from its feet marks and ``spreads``, how far apart the feet of each cel stand, in
+    units.  None where neither tells it.
 
     While a foot is on the ground it moves back through the drawing as far as the body goes forward: the speed is that way over the
-    time.  Two feet stand apart by the widest drawing at a mark less the narrowest one, which is a single foot.
+    time.  With every mark a foot steps as far as the feet are ever apart.
     """
     whole = seconds(clip, rate)
     gone = sum(one.x - one.to for one in clip.contacts)
@@ -62,14 +62,8 @@ def _feet(clip: Clip) -> list[float]:
 
 
 def _steps(clip: Clip, spreads: Sequence[float]) -> float:
-    """How far one pass steps, from how wide the drawings stand at its marks."""
-    marks = _feet(clip)
-    if len(spreads) < len(clip.cels) or not marks:
-        return 0.0
-    made = timing(clip)
-    foot = min(spreads)
-    at = [made.cel_at(made.folded(units(mark))) for mark in marks]
-    return sum(max(spreads[cel] - foot, 0.0) for cel in at if cel is not None)
+    """How far one pass steps, from how far apart its feet stand."""
+    return len(_feet(clip)) * max(spreads) if spreads and len(spreads) == len(clip.cels) else 0.0
 
 
 def speeds_of(character: Character, clip: Clip) -> list[float]:

@@ -382,6 +382,20 @@ class Evidence:
         return found
 
     @cached_property
+    def taken(self) -> tuple[set[tuple[int, int]], set[tuple[int, int]]]:
+        """The (layer, state) that takes of the body world enter from the start, and the (layer, transition) that they take."""
+        states, ways = set[tuple[int, int]](), set[tuple[int, int]]()
+        for take in self.character.takes:
+            if take.world == "body" and take.begins is None and take.name in self.traces:
+                trace = self.traces[take.name]
+                for layer in range(len(self.machine.layers)):
+                    states.add((layer, trace.first.states[layer]))
+                    for tick, state in trace.entries(layer):
+                        states.add((layer, state))
+                        ways.add((layer, trace.steps[tick].fired[layer]))
+        return states, ways
+
+    @cached_property
     def lost(self) -> set[tuple[str, str]]:
         """Layer and name of every state that cannot be reached; their other findings are left out."""
         return {

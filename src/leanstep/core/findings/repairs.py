@@ -319,16 +319,14 @@ def _paced(character: Character, finding: Finding) -> Iterator[Repair]:
 def _scaled(character: Character, finding: Finding) -> Iterator[Repair]:
     """A path of the length that is needed."""
     at, clip = _clip(character, finding)
-    if clip.travel is None or "scale" not in finding.subject:
-        return
-    ahead, up = finding.subject["scale"]
-    x, y = (float(f"{one:.6g}") for one in (clip.travel.scale_x * ahead, clip.travel.scale_y * up))
-    words = [f"{x:.4g} times as far" for _ in range(x != clip.travel.scale_x)]
-    words += [f"{y:.4g} times as high" for _ in range(y != clip.travel.scale_y)]
-    travel = msgspec.structs.replace(clip.travel, scale_x=x, scale_y=y)
-    yield Repair(
-        f"The path of {clip.name} goes {listed(words)} as its keys.", change(character, ("clips", at), travel=travel)
-    )
+    for ahead, up in finding.subject.get("scales", ()) if clip.travel is not None else ():
+        assert clip.travel is not None
+        x, y = (float(f"{one:.6g}") for one in (clip.travel.scale_x * ahead, clip.travel.scale_y * up))
+        words = [f"{x:.4g} times as far" for _ in range(x != clip.travel.scale_x)]
+        words += [f"{y:.4g} times as high" for _ in range(y != clip.travel.scale_y)]
+        travel = msgspec.structs.replace(clip.travel, scale_x=x, scale_y=y)
+        sentence = f"The path of {clip.name} goes {listed(words)} as its keys."
+        yield Repair(sentence, change(character, ("clips", at), travel=travel))
 
 
 def _springs_back(character: Character, finding: Finding) -> Iterator[Repair]:

@@ -203,7 +203,7 @@ def _fates(evidence: Evidence) -> list[StateFate]:
             place = proof.reach.entered.get((layer, state))
             body = ""
             if evidence.body is not None and place is not None:
-                body = "reached" if (layer, state) in evidence.body.states else "not found"
+                body = "reached" if (layer, state) in {*evidence.body.states, *evidence.taken[0]} else "not found"
             least = None if place is None else proof.reach.depths[place]
             if place is None or (layer, state) not in proof.entered:
                 free, ticks = "unreachable" if proof.reach.complete else "undecided", None

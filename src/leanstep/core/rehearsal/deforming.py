@@ -78,6 +78,16 @@ def at_start(machine: Machine, first: Situation) -> Deformed:
     return _shaped(machine, now)
 
 
+def alone(machine: Machine, layer: int, state: int, ticks: int) -> Deformed:
+    """The figure so many ticks after a state was entered by itself."""
+    now = _entered(machine, PLAIN, layer, state)
+    return (
+        PLAIN
+        if now.begun is None
+        else _shaped(machine, replace(now, begun=replace(now.begun, amount=1.0, since=ticks)))
+    )
+
+
 def tried(now: Deformed, squash: Squash) -> Deformed:
     """The figure as a whole squash begins that springs back by itself."""
     held = squash.hold if squash.hold is not None else max(TRIED, squash.every)

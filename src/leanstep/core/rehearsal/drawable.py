@@ -6,7 +6,7 @@ several needs no other way of drawing.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from leanstep.core.character.model import Cel, Character, Clip, Layer
@@ -14,7 +14,7 @@ from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.clips.travel import at
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.pictures import Picture, Reel
-from leanstep.core.rehearsal.deforming import PLAIN, Deformed
+from leanstep.core.rehearsal.deforming import PLAIN, Deformed, alone
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.sheets.facing import facing_of_frames
 
@@ -67,14 +67,25 @@ def at_share(clip: Clip, share: float, mirrored: bool = False) -> Drawable:
     return NOTHING if cel is None else of_cel(clip, clip.cels[cel], mirrored)
 
 
-def of_state(machine: Machine, layer: int, state: int, ticks: int = 0) -> Drawable:
-    """What a state shows after so many ticks, by itself."""
+def of_state(machine: Machine, layer: int, state: int, ticks: int = 0, deformed: Deformed | None = None) -> Drawable:
+    """What a state shows after so many ticks, by itself; ``deformed`` where it is known."""
     picture = machine.pictures[layer][state]
     if picture is None:
         return NOTHING
     reel = picture.reels[0]
     cel = reel.timing.cel_at(reel.timing.step(0, ticks * TICK)[0])
-    return NOTHING if cel is None else of_cel(reel.clip, reel.clip.cels[cel], picture.mirrors(0))
+    if cel is None:
+        return NOTHING
+    shown = of_cel(reel.clip, reel.clip.cels[cel], picture.mirrors(0))
+    return Drawable(_deformed(shown.pieces, deformed or alone(machine, layer, state, ticks)))
+
+
+def _deformed(pieces: Sequence[Piece], deformed: Deformed) -> tuple[Piece, ...]:
+    """Pieces as the figure is squashed and leans."""
+    if deformed.plain:
+        return tuple(pieces)
+    scale, whole = (deformed.wide, deformed.high), deformed.whole_pixels
+    return tuple(replace(one, scale=scale, whole=whole, tilt=one.tilt + deformed.lean) for one in pieces)
 
 
 def of_situation(machine: Machine, situation: Situation, deformed: Deformed = PLAIN) -> Drawable:
@@ -95,10 +106,7 @@ def of_situation(machine: Machine, situation: Situation, deformed: Deformed = PL
         pieces = [now, *([old] if old is not None else []), *pieces]
         if not _clear(machine.character.layers[layer], situation.states[layer]):
             break
-    if not deformed.plain:
-        scale, whole = (deformed.wide, deformed.high), deformed.whole_pixels
-        pieces = [replace(one, scale=scale, whole=whole, tilt=one.tilt + deformed.lean) for one in pieces]
-    return Drawable(tuple(pieces))
+    return Drawable(_deformed(pieces, deformed))
 
 
 def _clear(layer: Layer, state: int) -> bool:

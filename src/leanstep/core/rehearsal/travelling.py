@@ -25,8 +25,9 @@ class Journey:
     """A stay of a state whose ``clip`` travels, from tick ``start`` to before ``end``: how far it was to go, ``planned``, and
     ``made``, ahead and up in units, and the body then.
 
-    ``inside``: by how much it ends in a wall, ahead or up; ``short``: how far below an edge it ends; ``stopped``: by how much a wall
-    or a ceiling stopped it, ahead or up; ``lost``: the mark that would have given control back, and had not fired.
+    ``inside``: by how much it ends in a wall, the way back out and the way up (0: there is none); ``short``: how far below an edge
+    it ends; ``stopped``: by how much a wall or a ceiling stopped it, ahead or up; ``lost``: the mark that would have given control
+    back, and had not fired.
     """
 
     layer: int
@@ -147,7 +148,7 @@ def _walls(trace: Trace) -> list[Shape]:
 
 
 def _inside(trace: Trace, body: BodyState) -> tuple[float, float]:
-    """How far a body is in a wall, the shorter way out: against its facing, or up."""
+    """How far a body is in a wall: the way out against its facing, and up onto it."""
     above = trace.machine.character.body.model == "above"
     low = body.y - body.high / 2 if above else body.y
     for wall in _walls(trace):
@@ -156,7 +157,7 @@ def _inside(trace: Trace, body: BodyState) -> tuple[float, float]:
         if min(right, left, top, bottom) <= LEAST or (above and wall.tall is not None and wall.tall < body.lift):
             continue
         out = left if body.facing > 0 else right
-        return (0.0, top) if top < out and not above else (min(right, left, top, bottom) if above else out, 0.0)
+        return (min(right, left, top, bottom), 0.0) if above else (out, top)
     return 0.0, 0.0
 
 

@@ -26,8 +26,10 @@ CLEARLY = 0.06
 ALIKE = 0.8
 """How much of it has to agree with them then: another pose is no wandering."""
 
-SOLES = 0.06
-"""The share of a drawing's height, from below, that stands on the ground."""
+SOLES = 0.12
+"""The share of a drawing's height, from below, in which its feet are."""
+BETWEEN = 3
+"""Empty columns that lie at least between two feet that stand apart."""
 
 
 @dataclass(frozen=True)
@@ -40,8 +42,8 @@ class Facts:
     frames' top left corners.  ``middles``: x of the drawing's middle, from the foot; ``drawings``: the boxes around them, None
     where nothing is drawn; ``ink``: drawn pixels of each column and of each row; ``boxes``: body boxes, ``own`` of which frames
     alone; ``height``: how high the figure usually stands when it is shown, in units; ``pictures``: coarse ones.  ``whole``:
-    rectangles that hold the whole drawings of frames that are cut through, unless most are.  ``standing``: how wide each drawing
-    stands on the ground, in units; ``scale``: how much larger frames are shown.
+    rectangles that hold the whole drawings of frames that are cut through, unless most are.  ``apart``: how far apart the feet of each
+    drawing stand, in units; ``scale``: how much larger frames are shown.
     """
 
     rects: tuple[Rect, ...]
@@ -60,7 +62,7 @@ class Facts:
     height: float
     pictures: tuple[NDArray[np.float32] | None, ...]
     whole: dict[int, Rect]
-    standing: tuple[float, ...]
+    apart: tuple[float, ...]
     scale: tuple[float, float]
 
     def outside(self, frame: int, box: Box) -> float:
@@ -117,19 +119,23 @@ def facts_of(sheet: CutSheet, groups: Sequence[Sequence[int]] = ()) -> Facts:
         sheet.shown_height,
         tuple(coarse_picture(sheet.picture(number)) for number in range(len(rects))),
         whole_rects(drawn, rects, through) if len(through) <= len(rects) / 2 else {},
-        tuple(_standing(mask) * sheet.scale[0] for mask in masks),
+        tuple(_apart(mask) * sheet.scale[0] for mask in masks),
         sheet.scale,
     )
 
 
-def _standing(mask: Mask) -> float:
-    """How wide a drawing is in its lowest rows."""
+def _apart(mask: Mask) -> float:
+    """How far apart two feet are in a drawing's lowest rows, from edge to same edge; 0 where they are not."""
     rows = np.flatnonzero(mask.any(axis=1))
     if not rows.size:
         return 0.0
     low = mask[max(rows[0], rows[-1] - round((rows[-1] - rows[0]) * SOLES)) : rows[-1] + 1]
     columns = np.flatnonzero(low.any(axis=0))
-    return float(columns[-1] - columns[0] + 1)
+    gaps = np.flatnonzero(np.diff(columns) > BETWEEN)
+    if not gaps.size:
+        return 0.0
+    left, right = columns[: gaps[0] + 1], columns[gaps[-1] + 1 :]
+    return float(right[0] - left[0] + right[-1] - left[-1]) / 2
 
 
 def _edges(drawn: Mask, rect: Rect) -> tuple[bool, bool]:

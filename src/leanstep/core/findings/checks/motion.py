@@ -18,6 +18,8 @@ from leanstep.core.sheets.facts import Facts
 
 SLIDES = 0.12
 """The share of a stride by which feet may skate."""
+GUESSED = 0.3
+"""That share where only the drawings tell how far feet step."""
 DISAGREE = 0.5
 """The share by which the travel of samples that follow each other may differ, in units a second."""
 LEAST_SHOWN = 0.3
@@ -29,31 +31,34 @@ def feet(evidence: Evidence) -> Iterator[Finding]:
     """Feet that skate: a clip is shown at another speed than its feet have."""
     character = evidence.character
     for clip in character.clips:
-        stride = stride_of(clip, character.rate, _spreads(evidence, clip))
+        # seen from above, feet step in every direction through the drawing
+        spreads = _spreads(evidence, clip) if character.body.model == "side" else ()
+        stride = stride_of(clip, character.rate, spreads)
         if stride is None:
             continue
         speeds = speeds_of(character, clip) or _seen(evidence, clip)
         worst = max((skating(stride, speed) for speed in speeds), key=lambda one: abs(one.share), default=None)
-        if worst is None or abs(worst.share) <= SLIDES:
+        if worst is None or abs(worst.share) <= (SLIDES if clip.contacts else GUESSED):
             continue
         way = "forward" if worst.share > 0 else "back"
         yield written(
             "clip.slide",
-            "warning",
+            "warning" if clip.contacts else "note",
             {"clip": clip.name, "speed": round(worst.speed, 3), "natural": round(stride.speed, 3)},
             f"In clip {clip.name} the feet skate {way} by {abs(worst.step):.1f} units a step, {abs(worst.share):.0%} of a stride: "
             f"it is shown at {worst.speed:.4g} units/s, and its feet walk {stride.speed:.4g}.",
-            f"Played {worst.rate:.3g} times as fast they stand still on the ground.",
+            f"Played {worst.rate:.3g} times as fast they stand still on the ground."
+            + ("" if clip.contacts else " Measured in the drawings, which is rough: key the feet to know."),
         )
 
 
 def _spreads(evidence: Evidence, clip: Clip) -> Sequence[float]:
-    """How wide the drawings of a clip stand on the ground; none where that is not known."""
+    """How far apart the feet of a clip's drawings stand; none where that is not known."""
     facts = [evidence.facts.get(clip.sheet_of(cel)) for cel in clip.cels]
     return [
-        one.standing[cel.frame]
+        one.apart[cel.frame]
         for one, cel in zip(facts, clip.cels)
-        if isinstance(one, Facts) and cel.frame < len(one.standing)
+        if isinstance(one, Facts) and cel.frame < len(one.apart)
     ]
 
 
@@ -91,18 +96,18 @@ def _played(evidence: Evidence) -> Iterator[tuple[Take, Trace]]:
 
 
 def _ends(evidence: Evidence, take: Take, journey: Journey) -> Iterator[Finding]:
-    clip, ahead, up = journey.clip.name, *journey.inside
-    if ahead or up:
+    clip, depths = journey.clip.name, sorted(one for one in journey.inside if one)
+    if depths:
         yield _journey(
             evidence,
             "travel.inside",
             take,
             journey,
-            f"In take {take.name}, the path of clip {clip} ends {max(ahead, up):.3g} units inside the wall.",
+            f"In take {take.name}, the path of clip {clip} ends {depths[0]:.3g} units inside the wall.",
             "It goes through walls. Make it shorter, or let walls stop it.",
-            journey.cure((-ahead, up)),
+            *sorted((journey.cure((-journey.inside[0], 0.0)), journey.cure((0.0, journey.inside[1]))), key=_change),
         )
-    if journey.lost:
+    elif journey.lost:
         yield _journey(
             evidence,
             "travel.short",
@@ -134,6 +139,11 @@ def _ends(evidence: Evidence, take: Take, journey: Journey) -> Iterator[Finding]
         )
 
 
+def _change(factors: tuple[float, float]) -> float:
+    """How much a path is changed by being stretched so."""
+    return max(abs(one - 1.0) for one in factors)
+
+
 def _journey(
     evidence: Evidence,
     kind: str,
@@ -141,7 +151,7 @@ def _journey(
     journey: Journey,
     sentence: str,
     why: str,
-    factors: tuple[float, float] = (1.0, 1.0),
+    *factors: tuple[float, float],
 ) -> Finding:
     subject: dict[str, object] = {
         "layer": evidence.layer_name(journey.layer),
@@ -149,8 +159,9 @@ def _journey(
         "clip": journey.clip.name,
         "take": take.name,
     }
-    if factors != (1.0, 1.0) and min(factors) > 0:
-        subject["scale"] = [float(f"{one:.6g}") for one in factors]
+    cures = [[float(f"{one:.6g}") for one in pair] for pair in factors if min(pair) > 0 and pair != (1.0, 1.0)]
+    if cures:
+        subject["scales"] = cures
     return Finding(kind, "warning", subject, sentence, "body", "shown", take, why)
 
 

@@ -33,9 +33,11 @@ def offered(evidence: Evidence) -> Iterator[Finding]:
     """States that expect nothing although the takes show them under one condition nearly always, and otherwise for too long."""
     machine, rate = evidence.machine, evidence.character.rate
     flags = [index for index, one in enumerate(machine.symbols) if one.kind == "flag" and one.owner == "body"]
+    drawn = any(picture is not None for row in machine.pictures for picture in row)
     for layer, table in enumerate(evidence.character.layers):
         for state, one in enumerate(table.states):
-            if one.expects:
+            # what shows nothing is not seen to be wrong
+            if one.expects or (drawn and machine.pictures[layer][state] is None):
                 continue
             grace = max(1, round(one.grace * rate))
             for index in flags:

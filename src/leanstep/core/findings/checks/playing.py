@@ -16,13 +16,14 @@ _WHY = (
 
 @check
 def unreached(evidence: Evidence) -> Iterator[Finding]:
-    """States the search of the body world did not enter, and transitions it did not take."""
+    """States that neither the search of the body world nor a take enters, and transitions that neither takes."""
     body = evidence.body
     if body is None or body.barred >= 0:
         return
+    states, ways = evidence.taken
     for proof in evidence.proofs:
         for layer, state in sorted(proof.reach.entered):
-            if layer in proof.layers and (layer, state) not in body.states:
+            if layer in proof.layers and (layer, state) not in {*body.states, *states}:
                 name = evidence.state_name(layer, state)
                 yield _not_found(
                     "state.unreached",
@@ -30,7 +31,7 @@ def unreached(evidence: Evidence) -> Iterator[Finding]:
                     f"{name} was not reached by playing: {body.ticks} ticks were tried from the start.",
                 )
         for layer, index in sorted(proof.reach.fired):
-            if layer in proof.layers and (layer, index) not in body.transitions:
+            if layer in proof.layers and (layer, index) not in {*body.transitions, *ways}:
                 yield _not_found(
                     "transition.unreached",
                     {"layer": evidence.layer_name(layer), "transition": index},

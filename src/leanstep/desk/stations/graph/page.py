@@ -142,7 +142,9 @@ class GraphPage(QWidget):
         machine, (layer, state) = self.session.machine, name
         if layer >= len(machine.layers) or state not in machine.layers[layer].states:
             return NOTHING  # the page is about to be laid out anew
-        return of_state(machine, layer, machine.layers[layer].states.index(state), ticks)
+        at, live = machine.layers[layer].states.index(state), self.live
+        active = live.machine is machine and live.situation.states[layer] == at
+        return of_state(machine, layer, at, ticks, live.deformed if active else None)
 
     def _key(self) -> tuple[object, ...]:
         """All that decides how the paper looks, besides the document."""

@@ -151,6 +151,8 @@ class CourseView(QWidget):
                 self._wall(painter, wall, scale)
         if self.row is not None:
             self._marked(painter)
+        else:
+            self.path.draw_keys(painter, place, situation)
         self._frame(painter, situation)
 
     def _wall(self, painter: QPainter, wall: Shape, scale: float) -> None:

@@ -78,7 +78,7 @@ class CoursePath:
         return [(x + ahead * way, y + up) for ahead, up in places]
 
     def draw(self, painter: QPainter, place: Place, situation: Situation, scale: float) -> None:
-        """The path with the figure at every key."""
+        """The path, with silhouettes of the figure at its keys."""
         clip = self.clip
         if clip is None or clip.travel is None:
             return
@@ -93,6 +93,9 @@ class CoursePath:
         painter.setPen(paint.pen("chosen", 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(QPolygonF([place(x + ahead * way, y + up) for ahead, up in places]))
+
+    def draw_keys(self, painter: QPainter, place: Place, situation: Situation) -> None:
+        """What is dragged, over everything else."""
         for number, (key_x, key_y) in enumerate(self.keys(situation)):
             painter.setPen(paint.pen("ink", 1.4))
             painter.setBrush(theme.colour("chosen" if number == self.key else "leaf"))

@@ -1,0 +1,118 @@
+"""Squash and lean in the window: made, tried, chosen, renamed, and seen on the figure."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
+
+from leanstep.core.graph.deeds import effect_words, read_effects
+from leanstep.core.rehearsal.drawable import of_situation
+from leanstep.desk.window import Window
+from tests.interface.test_body_boxes import pick
+from tests.interface.test_drawer import typed
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def panel(window: Window) -> Any:
+    """The panel beside the mirror."""
+    window.go("Graph")
+    window.mirror.show_tab("Shape")
+    return window.mirror.shape
+
+
+def press(parent: Any, text: str) -> None:
+    button = next(one for one in parent.findChildren(QPushButton) if one.text() == text and one.isVisible())
+    QTest.mouseClick(button, LEFT)
+
+
+def card(panel: Any, name: str) -> Any:
+    return next(one for one in panel.cards if one.part.name == name)
+
+
+def test_a_squash_is_made_named_chosen_for_a_state_and_seen(window: Window, panel: Any) -> None:
+    press(panel, "Add a squash")
+    made = card(panel, "squash")
+    typed(made.name, "dip")
+    assert window.session.document.squashes[-1].name == "dip"
+    typed(card(panel, "dip").fields["high"].lineEdit(), "0.5")
+    window.session.select_state(0, "crouch")
+    station: Any = window.stations["Graph"]
+    pick(station.drawer.rows.squash, "squash dip")
+    state = next(one for one in window.session.document.layers[0].states if one.name == "crouch")
+    assert state.squash == "dip" and card(panel, "dip").used.text() == "Begun by state crouch."
+    window.live.drive()
+    window.live.key("Down", True)
+    while window.live.deformed.high > 0.52:
+        window.live.tick()
+        assert window.live.ticks < 20
+    (piece,) = of_situation(window.live.machine, window.live.situation, window.live.deformed).pieces
+    assert piece.scale[1] == window.live.deformed.high
+
+
+def test_a_squash_is_tried_on_the_figure(window: Window, panel: Any) -> None:
+    press(card(panel, "brace"), "Try it")
+    assert window.live.deformed.begun is not None
+    heights = []
+    for _ in range(90):
+        window.live.tick()
+        heights.append(window.live.deformed.high)
+    assert min(heights) == pytest.approx(0.92) and heights[-1] == 1.0, "and springs back though it is said to hold"
+
+
+def test_renaming_goes_everywhere_and_removing_lets_go(window: Window, panel: Any) -> None:
+    typed(card(panel, "into the run").name, "into it")
+    state = next(one for one in window.session.document.layers[0].states if one.name == "stride")
+    assert state.lean == "into it"
+    press(card(panel, "into it"), "Remove")
+    state = next(one for one in window.session.document.layers[0].states if one.name == "stride")
+    assert state.lean == "" and not window.session.document.leans
+    window.session.undo()
+    assert card(panel, "into it").part.most == 8.0
+
+
+def test_a_name_that_is_taken_and_a_number_that_cannot_be_are_said(window: Window, panel: Any) -> None:
+    said = list[str]()
+    window.session.said.connect(said.append)
+    before = window.session.document
+    typed(card(panel, "stretch").name, "landing")
+    assert window.session.document == before and "already a squash called landing" in said[-1]
+
+
+def test_an_idle_nobody_drew_breathing_breathes_after_one_gesture(window: Window, panel: Any) -> None:
+    window.session.select_state(0, "idle")
+    station: Any = window.stations["Graph"]
+    QTest.mouseClick(station.drawer.rows.breath, LEFT)
+    breath = window.session.document.squashes[-1]
+    state = next(one for one in window.session.document.layers[0].states if one.name == "idle")
+    assert state.squash == breath.name == "breath" and breath.whole_pixels and breath.every
+    heights = []
+    for _ in range(150):
+        window.live.tick()
+        heights.append(window.live.deformed.high)
+    assert max(heights) == pytest.approx(breath.high, abs=1e-3) and min(heights) == pytest.approx(1.0, abs=1e-3)
+    assert not station.drawer.rows.breath.isEnabled()
+    window.session.undo()
+    assert window.session.document.squashes[-1].name == "brace"
+
+
+@pytest.mark.parametrize("words", ["squash landing", "lean into the run", "end squash", "end lean; squash brace"])
+def test_effects_are_written_in_words(words: str) -> None:
+    assert effect_words(read_effects(words)) == words
+
+
+def test_a_mark_can_squash_and_a_squash_nobody_has_is_said(window: Window) -> None:
+    window.go("Graph")
+    window.session.select_state(0, "crouch")
+    station: Any = window.stations["Graph"]
+    typed(station.drawer.rows.entry, "squash landing")
+    state = next(one for one in window.session.document.layers[0].states if one.name == "crouch")
+    assert state.on_entry[0].do == "squash" and not station.drawer.rows.fault.text()
+    typed(station.drawer.rows.entry, "squash lnading")
+    assert "no squash is called lnading" in station.drawer.rows.fault.text()
+    assert "landing" in station.drawer.rows.fault.text()
