@@ -183,6 +183,20 @@ def test_squash_and_lean_change_nothing_that_happens() -> None:
     assert told > 100
 
 
+@pytest.mark.parametrize(("asked", "height"), [(False, 52.0), (True, 26.0)])
+def test_the_body_box_follows_only_where_that_is_asked(asked: bool, height: float) -> None:
+    low = msgspec.structs.replace(FLAT, hold=None, box=asked)
+    character = figure((low,), course=Course(shapes=(Shape(x=-100, y=-10, width=400, height=10),)))
+    machine = compile_character(character)
+    changes = [(5, machine.index["act"], True), (6, machine.index["act"], False), (40, machine.index["jump"], True)]
+    tape, steps = Player(machine, False).play(changes, 60).steps, Stepped(Stepper(machine))
+    list(steps.play(changes, 60))
+    assert [repr(step) for step in tape] == [repr(step) for step in steps]
+    bodies = list(tape.bodies())
+    assert (bodies[20].high, bodies[20].wide) == (height, 20.0 * 52 / height)
+    assert bodies[59].high == 52.0 and bodies[59].wide == 20.0
+
+
 def test_a_trace_tells_how_the_figure_is_drawn_on_any_tick() -> None:
     character = figure()
     machine = compile_character(character)

@@ -352,6 +352,7 @@ TABLE: dict[str, Control | str] = {
     "Squash.every": Control(shapes, "Comes every", "2"),
     "Squash.by_fall": Control(shapes, "Whole after", "300"),
     "Squash.whole_pixels": Control(shapes, "by whole pixels"),
+    "Squash.box": Control(shapes, "the body box follows"),
     "Lean.name": "renamed everywhere at once, see test_shapes",
     "Lean.speeding": Control(shapes, "Speeding up", "3"),
     "Lean.turning": Control(shapes, "Turning", "3"),

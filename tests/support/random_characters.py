@@ -27,6 +27,7 @@ from leanstep.core.character.model import (
     State,
     Transition,
 )
+from leanstep.core.character.motion import Key, Travel
 
 SIGNS = ["<", "<=", "=", "!=", ">", ">="]
 
@@ -142,6 +143,10 @@ class _Maker:
         if self.rich and loop == "repeat" and apart.random() < 0.4:
             cels.insert(apart.choice([0, 1]), Cel(frame=1, ticks=apart.choice([0.5, 1.0, 1.5])))
         back = apart.choice([0, 1, 1])
+        goes: Any = apart.choice(["body", "body", "drawing"])
+        # in the free world a path changes nothing, in the body world it moves the body
+        ends = Key(at=1.5, x=apart.choice([3.0, -2.5]), y=apart.choice([0.0, 4.0]), ease="both")
+        travel = Travel(keys=(ends,), moves=goes, through=apart.random() < 0.2) if apart.random() < 0.4 else None
         return Clip(
             name=name,
             sheet="art",
@@ -150,6 +155,7 @@ class _Maker:
             cels=tuple(cels),
             marks=marks,
             spans=spans,
+            travel=travel,
         )
 
     def _shown(self) -> dict[str, Any]:

@@ -157,6 +157,9 @@ class Card(QFrame):
         self.whole = QCheckBox("by whole pixels")
         self.whole.setToolTip("Heights are whole pixels of the art")
         self.whole.clicked.connect(lambda on: self._set(whole_pixels=on))
+        self.box = QCheckBox("the body box follows")
+        self.box.setToolTip("While a state is active that begins it, the body is as high and wide, too")
+        self.box.clicked.connect(lambda on: self._set(box=on))
         self.fields: dict[str, NumberField] = {}
         grid = QGridLayout()
         grid.setVerticalSpacing(3)
@@ -173,7 +176,7 @@ class Card(QFrame):
         column.setContentsMargins(0, 2, 0, 8)
         column.setSpacing(3)
         column.addLayout(head)
-        for check in (self.keeps, self.springs, self.whole) if kind == "squash" else ():
+        for check in (self.keeps, self.springs, self.whole, self.box) if kind == "squash" else ():
             column.addWidget(check)
         column.addLayout(grid)
         column.addWidget(self.used)
@@ -191,6 +194,7 @@ class Card(QFrame):
             self.keeps.setChecked(part.wide is None)
             self.springs.setChecked(part.hold is not None)
             self.whole.setChecked(part.whole_pixels)
+            self.box.setChecked(part.box)
             self.fields["wide"].setEnabled(part.wide is not None)
             self.fields["hold"].setEnabled(part.hold is not None)
         for name, field in self.fields.items():

@@ -51,7 +51,8 @@ class Squash(Part, frozen=True, kw_only=True):
     the state that began it is left; begun by a mark or a transition, when another one begins.
 
     With ``every`` it comes and goes once in so many seconds, as long as it holds.  With ``by_fall`` it is whole after a fall of
-    that speed, in units a second, and less after a slower one.  ``whole_pixels`` makes heights whole pixels.
+    that speed, in units a second, and less after a slower one.  ``whole_pixels`` makes heights whole pixels.  ``box``: while
+    a state is active that begins it, the body box has its whole shape, too.
     """
 
     name: str
@@ -63,6 +64,7 @@ class Squash(Part, frozen=True, kw_only=True):
     every: float = 0.0
     by_fall: float = 0.0
     whole_pixels: bool = False
+    box: bool = False
 
 
 class Lean(Part, frozen=True, kw_only=True):

@@ -165,6 +165,22 @@ class Machine:
         return found
 
     @cached_property
+    def boxes(self) -> tuple[tuple[tuple[float, ...], ...], ...]:
+        """The body box that each layer's states ask for, width and height (seen from above depth); empty where they ask for none.  A
+        squash that the box follows asks for it in its whole shape."""
+        body, squashes = self.character.body, {one.name: one for one in self.character.squashes}
+        usual = body.width, body.depth if body.model == "above" else body.height
+
+        def asked(state: State) -> tuple[float, ...]:
+            squash = squashes.get(state.squash)
+            if state.box or squash is None or not squash.box:
+                return state.box
+            wide = 1 / squash.high if squash.wide is None else squash.wide
+            return usual[0] * wide, usual[1] * squash.high
+
+        return tuple(tuple(map(asked, layer.states)) for layer in self.character.layers)
+
+    @cached_property
     def derived(self) -> frozenset[int]:
         """The symbols that follow from a stick's x and y where it is a player who pushes it."""
         return frozenset(symbol for stick in self.sticks for symbol in stick[2:])

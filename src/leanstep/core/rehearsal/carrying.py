@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from leanstep.core.character.model import Character
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Fade
@@ -53,15 +52,16 @@ def carried(old: Machine, new: Machine, before: Situation, first: Situation) -> 
 def behaves_alike(old: Machine, new: Machine) -> bool:
     """Whether two machines do the same with the same inputs, whatever else differs in their characters."""
     one, other = old.character, new.character
-    if (one.rate, one.body, one.course, _asks(one)) != (other.rate, other.body, other.course, _asks(other)):
+    if (one.rate, one.body, one.course, _asks(old)) != (other.rate, other.body, other.course, _asks(new)):
         return False
     same = ("symbols", "memories", "layers", "pictures", "formulas", "buffers", "clocks", "locks")
     return all(getattr(old, field) == getattr(new, field) for field in same)
 
 
-def _asks(character: Character) -> list[tuple[object, ...]]:
+def _asks(machine: Machine) -> list[tuple[object, ...]]:
     """What states ask of the body while they are active."""
-    return [(one.mode, one.cap, one.box, one.face) for layer in character.layers for one in layer.states]
+    layers = zip(machine.character.layers, machine.boxes)
+    return [(one.mode, one.cap, one.face, box) for layer, row in layers for one, box in zip(layer.states, row)]
 
 
 def _moved(old: Machine, new: Machine, index: int) -> int:

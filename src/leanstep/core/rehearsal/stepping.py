@@ -196,7 +196,7 @@ class Stepper:
         pushed = by["aim_push"] < 0 or said("aim_push") > 0
         aims = held if by["aim"] < 0 else pushed and (held or by["aim_held"] < 0)
         states = [layer.states[at] for layer, at in zip(machine.character.layers, before.states)]
-        boxes = [state.box for state in states if state.box]
+        boxes = [row[at] for row, at in zip(machine.boxes, before.states) if row[at]]
         steer = Steer(
             said("stick_x"),
             said("stick_y"),
