@@ -69,6 +69,7 @@ def pictures(out: Path, height: int = 800) -> None:
         for _ in range(60):  # in short waits, so that threads get their turn
             QTest.qWait(20)
         window.grab().save(str(out / f"{name.lower()}.png"))
+    window.mirror.show_tab("Ways out")
     window.open(HERE / "ferry-hand.leanstep")
     wait_for_report(window)
     window.go("Blends")
@@ -97,7 +98,9 @@ def stage(window: Window, name: str) -> None:
         session.clear_selection()
         station = window.stations["Rehearse"]
         station.choose("ladder-and-lamp")  # type: ignore[attr-defined]
-        station.look(550)  # type: ignore[attr-defined]
+        station.course.path.choose("over")  # type: ignore[attr-defined]
+        station.look(328)  # type: ignore[attr-defined]
+        window.mirror.show_tab("Shape")
 
 
 def main() -> None:

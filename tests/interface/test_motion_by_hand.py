@@ -90,7 +90,7 @@ def test_a_clip_is_given_a_path_and_its_keys_are_typed_dragged_and_nudged(window
 def test_a_key_is_made_by_a_double_click_on_the_path(station: Any) -> None:
     pick(station.motion.travel.choice, "Travels a path")
     lane = station.motion.lane
-    QTest.mouseDClick(lane, LEFT, pos=QPoint(round(lane.x_of(18)), 14))
+    QTest.mouseDClick(lane, LEFT, pos=QPoint(round(lane.x_of(18)), 8))
     assert [key.at for key in travel(station).keys] == [18.0, 36.0] and travel(station).keys[0].x == 20.0
 
 

@@ -14,7 +14,7 @@ from leanstep.desk.stations.clips.events import LABELS, RIGHT
 from leanstep.desk.theme import font, theme
 from leanstep.desk.widgets.lanes import Block, Lane, Lanes
 
-PEGS, FEET = 40.0, 22.0
+PEGS, FEET = 44.0, 22.0
 """Height of the path's row and of the row of contacts, in pixels."""
 REACH = 8.0
 """Pixels within which a peg is taken hold of."""
@@ -75,7 +75,7 @@ class PathLane(Lanes):
     def peg(self, number: int) -> QPointF:
         """Where the head of a key's peg is."""
         assert self.clip is not None and self.clip.travel is not None
-        return QPointF(self.x_of(self.clip.travel.keys[number].at), 14.0)
+        return QPointF(self.x_of(self.clip.travel.keys[number].at), 8.0)
 
     def feet(self) -> Lane:
         """The contacts as a lane."""
@@ -129,7 +129,7 @@ class PathLane(Lanes):
             left = head.x() + 7 if head.x() + width + 10 < self.width() else head.x() - width - 8
             if left > written:
                 painter.setPen(theme.colour("ink"))
-                painter.drawText(QRectF(left, 4, width + 4, 14), Qt.AlignmentFlag.AlignLeft, text)
+                painter.drawText(QRectF(left, 1, width + 4, 14), Qt.AlignmentFlag.AlignLeft, text)
                 written = left + width + 6
 
     # --- hands

@@ -44,11 +44,11 @@ class TravelRow(QWidget):
         self.choice.addItems(["Stays in place", "Travels a path"])
         self.choice.activated.connect(self._choose)
         self.which = label("", "soft")
-        self.at = _number("Time of the key", "When the path is there, from the clip's start", 0, FAR, "ticks", "")
+        self.at = _number("Time of the key", "When the path is there, from the clip’s start", 0, FAR, "ticks", "", 80)
         self.ahead = _number(
-            "Ahead", "How far ahead of where it began, in the facing", -FAR, FAR, "units", "ahead ", 130
+            "Ahead", "How far ahead of where it began, in the facing", -FAR, FAR, "units", "ahead ", 120
         )
-        self.up = _number("Up", "How far above where it began", -FAR, FAR, "units", "up ", 112)
+        self.up = _number("Up", "How far above where it began", -FAR, FAR, "units", "up ", 100)
         for field, name in ((self.at, "at"), (self.ahead, "x"), (self.up, "y")):
             field.settled.connect(lambda value, name=name: self.set_key(**{name: value}))
         self.ease = _combo("Way to the key", "How the path goes there from the key before", EASES)
@@ -65,13 +65,13 @@ class TravelRow(QWidget):
         self.sentence = label("", "soft", wrap=True)
         self.sentence.setMinimumWidth(200)
         first, second = QHBoxLayout(), QHBoxLayout()
-        previous = button("‹ key", "Choose the key before", lambda: self.stepped.emit(self.key - 1))
-        following = button("key ›", "Choose the key after", lambda: self.stepped.emit(self.key + 1))
+        previous = button("‹", "Choose the key before", lambda: self.stepped.emit(self.key - 1))
+        following = button("›", "Choose the key after", lambda: self.stepped.emit(self.key + 1))
         for part in (previous, self.which, following, self.at, self.ahead, self.up, self.ease):
             first.addWidget(part)
         first.addStretch(1)
         first.addWidget(button("Add a key", "A key half way to the next one", self.add))
-        first.addWidget(button("Remove key", "Take the chosen key out (Delete)", self.remove))
+        first.addWidget(button("Remove", "Take the chosen key out (Delete)", self.remove))
         for one in (self.moves, self.through, self.scale_x, self.scale_y):
             second.addWidget(one)
         second.addWidget(self.sentence, 1)
@@ -175,8 +175,8 @@ class FeetRow(QWidget):
             "Play it so", "Bind the clip's speed to the body's, so that its feet do not skate", self._pace
         )
         row = QHBoxLayout()
-        previous = button("‹ foot", "Choose the contact before", lambda: self.stepped.emit(self.number - 1))
-        following = button("foot ›", "Choose the contact after", lambda: self.stepped.emit(self.number + 1))
+        previous = button("‹", "Choose the contact before", lambda: self.stepped.emit(self.number - 1))
+        following = button("›", "Choose the contact after", lambda: self.stepped.emit(self.number + 1))
         for part in (previous, self.which, following, self.start, self.lands, self.end, self.lifts):
             row.addWidget(part)
         row.addStretch(1)
