@@ -32,8 +32,10 @@ MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
 SLOW = int(os.environ.get("LEANSTEP_RANDOM_SLOW", "24"))
 """Characters with a limit on which they must agree."""
 
-TURNING = int(os.environ.get("LEANSTEP_RANDOM_TURNING", "240"))
-"""Characters that go by a bearing on which they must agree."""
+TURNING = int(os.environ.get("LEANSTEP_RANDOM_TURNING", "3000"))
+"""Characters that go by a bearing, with blend spaces, on which they must agree."""
+LARGE = 240
+"""How many of these are large."""
 
 CHUNKS = 40
 
@@ -154,15 +156,15 @@ def test_verdicts_agree_where_a_number_is_compared_with_what_effects_count(chunk
         seed += 2
 
 
-@pytest.mark.parametrize("chunk", range(4))
+@pytest.mark.parametrize("chunk", range(16))
 def test_verdicts_agree_where_conditions_are_about_a_bearing(chunk: int) -> None:
-    done, seed = 0, chunk
-    while done < TURNING // 4:
+    large, done, seed = chunk < 4, 0, chunk
+    while done < (LARGE // 4 if large else (TURNING - LARGE) // 12):
         try:
-            done += compare(seed, 2000, turning_character)
+            done += compare(seed, 2000 if large else MOST, turning_character)
         except AssertionError as error:
             raise AssertionError(f"seed {seed}") from error
-        seed += 4
+        seed += 16
 
 
 def test_a_pair_that_flickers_with_a_restart_on_the_way_does_not_wobble() -> None:

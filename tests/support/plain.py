@@ -66,6 +66,8 @@ def sampled(machine: Machine) -> list[list[Symbolic]]:
                         turned = {point + side * other for point in fixed for other in fixed for side in (-1, 1)}
                         points |= {value % 360 for value in (*fixed, *turned, *(point + 180 for point in fixed))}
                         points |= {0.0, 90.0, 180.0, 270.0} if graph else set()
+                        # the way from a little beside up to down is rounded to half a circle
+                        points |= {1e-15} if 180.0 in map(abs, fixed) else set()
                         continue
                     for one in graph:
                         counts = range(int(one.low), int(one.high) + 1)
