@@ -173,6 +173,8 @@ class Dial(BlendView):
         """Which way is which, around the rim."""
         painter.setFont(font(11))
         metrics = QFontMetricsF(painter.font())
+        ground = theme.colour("leaf")
+        ground.setAlpha(210)
         for number, word in enumerate(WAYS):
             bearing = 45.0 * number
             side = QPointF(across(bearing), -along(bearing))
@@ -184,8 +186,10 @@ class Dial(BlendView):
             # beside its arrow above and below, where figures reach beyond the rim
             x = spot.x() + (2 if side.x() > 0.1 else -wide - 2 if side.x() < -0.1 else 14)
             y = spot.y() + (-8 if abs(side.y()) < 0.9 else -14 if side.y() < 0 else -4)
+            box = QRectF(x, y, wide + 1, 16)
+            painter.fillRect(box.adjusted(-2, 1, 2, -1), ground)
             painter.setPen(theme.colour("soft"))
-            painter.drawText(QRectF(x, y, wide + 1, 16), Qt.AlignmentFlag.AlignCenter, word)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, word)
 
     def _samples(self, painter: QPainter) -> None:
         shown = self.figures()
