@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import difflib
+import glob
+import io
 import json
 import sys
 from enum import Enum
@@ -31,6 +33,17 @@ class Format(str, Enum):
 
     text = "text"
     json = "json"
+    html = "html"
+    sarif = "sarif"
+    junit = "junit"
+
+
+class Severity(str, Enum):
+    """From how bad on a finding makes a check fail."""
+
+    error = "error"
+    warning = "warning"
+    note = "note"
 
 
 def add_to(app: typer.Typer) -> None:
@@ -39,13 +52,19 @@ def add_to(app: typer.Typer) -> None:
         "check",
         epilog="Examples:  lean-step check hero.leanstep  ·  lean-step check *.leanstep --format json  ·  "
         "lean-step check hero.leanstep --fix flicker.steady --write.  "
-        "Exit code 0: no errors; 1: errors found; 2: a file could not be opened or the command line was wrong.",
+        "Exit code 0: no findings that count; 1: there are; 2: a file could not be opened or the command line was wrong.",
     )(check)
 
 
 def check(
-    files: list[Path] = typer.Argument(..., metavar="FILE...", help="Character files."),
-    format: Format = typer.Option(Format.text, help="text for people; json: one object a line and file."),
+    files: list[Path] = typer.Argument(
+        ..., metavar="FILE...", help="Character files, folders with them, or patterns such as 'art/**/*.leanstep'."
+    ),
+    format: Format = typer.Option(
+        Format.text, help="text for people; json: one object a line and file; html, sarif, junit: one document."
+    ),
+    fail_on: Severity = typer.Option(Severity.error, help="From how bad on a finding makes exit code 1."),
+    out: Path | None = typer.Option(None, metavar="FILE", help="Write there instead of to the terminal."),
     budget: int = typer.Option(BUDGET, min=1, metavar="SITUATIONS", help="How many situations a proof may visit."),
     time_limit: float | None = typer.Option(None, min=0.0, metavar="SECONDS", help="Give up after this long."),
     fix: str = typer.Option(
@@ -60,12 +79,20 @@ def check(
     from rich.console import Console
 
     from leanstep.core.character.history import History
+    from leanstep.core.character.storage import write_atomically
     from leanstep.core.errors import LeanStepError
     from leanstep.core.findings.report import check_character
 
     worst = 0
-    console = Console(highlight=False, soft_wrap=True)
-    for path in files:
+    paths = found_files(files)
+    if format is Format.html and len(paths) > 1:
+        raise LeanStepError(
+            "--format html", "a page has one character, and there are several", "Check them one by one."
+        )
+    stream = io.StringIO() if out is not None else None
+    console = Console(highlight=False, soft_wrap=True, file=stream)
+    checked: list[tuple[Path, Character, Report]] = []
+    for path in paths:
         try:
             history = History.open(path)
         except LeanStepError as error:
@@ -78,13 +105,62 @@ def check(
         report = check_character(history.document, path.parent, budget, time_limit, _progress(), play)
         if sys.stderr.isatty():
             typer.echo("\r\x1b[K", err=True, nl=False)
+        checked.append((path, history.document, report))
         if format is Format.json:
-            typer.echo(json.dumps(report.to_json(), ensure_ascii=False))
-        else:
+            print(json.dumps(report.to_json(), ensure_ascii=False), file=stream)
+        elif format is Format.text:
             _print(console, path, report)
-        if report.count("error"):
+        if any(report.count(one.value) for one in list(Severity)[: list(Severity).index(fail_on) + 1]):
             worst = max(worst, 1)
+    if format in _DOCUMENTS:
+        print(_DOCUMENTS[format](checked, fail_on.value), file=stream)
+    if out is not None and stream is not None:
+        write_atomically(out, stream.getvalue().encode())
     raise typer.Exit(worst)
+
+
+def found_files(asked: list[Path]) -> list[Path]:
+    """The character files that are meant: each file as it is, all below a folder, and what a pattern fits, once and in order.
+
+    Raises :class:`LeanStepError` where a folder or a pattern has none.
+    """
+    from leanstep.core.errors import LeanStepError
+
+    found: dict[Path, None] = {}
+    for one in asked:
+        if one.is_dir():
+            some = sorted(one.rglob("*.leanstep"))
+        elif not one.exists() and any(letter in str(one) for letter in "*?["):
+            some = sorted(map(Path, glob.glob(str(one), recursive=True)))
+        else:
+            some = [one]
+        if not some:
+            raise LeanStepError(str(one), "there are no character files in it", "Name a folder with .leanstep files.")
+        found |= dict.fromkeys(some)
+    return list(found)
+
+
+def _as_sarif(checked: list[tuple[Path, Character, Report]], fails: str) -> str:
+    from leanstep.core.formats.sarif import sarif
+
+    runs = [(path.as_posix(), path.read_text("utf-8-sig"), character, report) for path, character, report in checked]
+    return json.dumps(sarif(runs), ensure_ascii=False, indent=1)
+
+
+def _as_junit(checked: list[tuple[Path, Character, Report]], fails: str) -> str:
+    from leanstep.core.formats.junit import junit
+
+    return junit([(path.as_posix(), character, report) for path, character, report in checked], fails).rstrip()
+
+
+def _as_html(checked: list[tuple[Path, Character, Report]], fails: str) -> str:
+    from leanstep.core.formats.html import page
+
+    return "".join(page(character, report) for _, character, report in checked).rstrip()
+
+
+_DOCUMENTS = {Format.sarif: _as_sarif, Format.junit: _as_junit, Format.html: _as_html}
+"""Formats that hold all files in one document."""
 
 
 def _fix(console: Console, path: Path, history: History, wanted: str, write: bool) -> int:

@@ -11,20 +11,20 @@ import sys
 import typer
 
 from leanstep import __version__
-from leanstep.cli import check, cut, rehearse, report, schema
+from leanstep.cli import check, cut, export, rehearse, report, schema
 from leanstep.core.errors import LeanStepError
 
 app = typer.Typer(
     name="lean-step",
     help="Check, rehearse and prepare characters without a window.",
     epilog="Examples:  lean-step check hero.leanstep  ·  lean-step rehearse hero.leanstep --take walk-and-jump  ·  "
-    "lean-step cut hero.png --columns 8 --rows 4",
+    "lean-step cut hero.png --columns 8 --rows 4  ·  lean-step export hero.leanstep --to sarif",
     no_args_is_help=True,
     add_completion=False,
     pretty_exceptions_enable=False,
     rich_markup_mode=None,
 )
-for module in (check, rehearse, cut, report, schema):
+for module in (check, rehearse, export, cut, report, schema):
     module.add_to(app)
 
 

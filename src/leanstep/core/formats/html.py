@@ -34,7 +34,8 @@ def page(character: Character, report: Report) -> str:
         for finding in report.findings
     )
     return (
-        f'<!doctype html><html lang="en"><meta charset="utf-8"><title>{escape(character.name)}: findings</title>'
+        '<!doctype html><html lang="en"><meta charset="utf-8"><meta name="generator" content="Lean Step">'
+        f"<title>{escape(character.name)}: findings</title>"
         f"<style>{_STYLE}</style><h1>{escape(character.name)}</h1><p>{counts}. "
         f"{report.situations} situations{'' if report.complete else ', not complete: ' + escape(report.aborted)}.</p>"
         f"{findings}<h2>States</h2><table><tr><th>layer<th>state<th>free world<th>fewest ticks<th>body world</tr>"

@@ -1,0 +1,157 @@
+"""``lean-step export``: a character in formats that games, build servers and other programs read."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from enum import Enum
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import typer
+
+from leanstep.core.defaults import TICKS
+
+if TYPE_CHECKING:
+    from leanstep.core.character.model import Character
+    from leanstep.core.findings.report import Report
+
+
+class Target(str, Enum):
+    """What a character can be handed over as."""
+
+    dot = "dot"
+    graphml = "graphml"
+    sarif = "sarif"
+    junit = "junit"
+    json = "json"
+    html = "html"
+    traces = "traces"
+
+
+ENDINGS = {
+    Target.dot: ".dot",
+    Target.graphml: ".graphml",
+    Target.sarif: ".sarif",
+    Target.junit: ".junit.xml",
+    Target.json: ".findings.json",
+    Target.html: ".html",
+}
+OURS = b"Lean Step"
+"""What stands near the beginning of everything that is written here."""
+BEGINNING = 4096
+
+
+def add_to(app: typer.Typer) -> None:
+    """Register the command."""
+    app.command(
+        "export",
+        epilog="Example:  lean-step export hero.leanstep --to dot --to sarif --out build.  "
+        "Exit code 0: all was written; 2: something was not.",
+    )(export)
+
+
+def export(
+    file: Path = typer.Argument(..., metavar="FILE", help="A character file."),
+    to: list[Target] = typer.Option(..., "--to", help="What to write; more than once for several."),
+    out: Path = typer.Option(Path("."), metavar="FOLDER", help="Where it goes; made where it is missing."),
+    force: bool = typer.Option(False, "--force", help="Write over files that were not written by this command."),
+    play: int = typer.Option(TICKS, min=0, metavar="TICKS", help="How long a check searches by playing; 0: not."),
+) -> None:
+    """Hand a character over: its graph (dot, graphml), its findings (sarif, junit, json, html), its takes' traces."""
+    from leanstep.core.character.files import load
+    from leanstep.core.character.storage import write_atomically
+    from leanstep.core.findings.report import check_character
+
+    character = load(file)
+    report = check_character(character, file.parent, body_ticks=play) if set(to) - {Target.traces} else None
+    made: dict[Path, bytes] = {}
+    for target in dict.fromkeys(to):
+        if target is Target.traces:
+            made |= {out / f"{file.stem}.{name}.trace.csv": data for name, data in _traces(character).items()}
+        elif report is not None:
+            made[out / f"{file.stem}{ENDINGS[target]}"] = _WRITERS[target](file, character, report)
+    _refuse_foreign(made, force)
+    try:
+        out.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        from leanstep.core.errors import LeanStepError
+
+        raise LeanStepError(str(out), error.strerror or "it cannot be made", "Choose another folder.") from None
+    for path, data in made.items():
+        write_atomically(path, data)
+        typer.echo(str(path))
+
+
+def _refuse_foreign(made: dict[Path, bytes], force: bool) -> None:
+    """Nothing is written over that somebody else wrote, unless that is asked for."""
+    from leanstep.core.errors import LeanStepError
+
+    for path in made if not force else ():
+        if path.suffix == ".csv" or not path.exists():
+            continue
+        try:
+            with path.open("rb") as there:
+                ours = OURS in there.read(BEGINNING)
+        except OSError as error:
+            raise LeanStepError(str(path), error.strerror or "it cannot be read", "Choose another folder.") from None
+        if not ours:
+            raise LeanStepError(
+                str(path), "there is a file of this name that Lean Step did not write", "Move it, or say --force."
+            )
+
+
+def _traces(character: Character) -> dict[str, bytes]:
+    from leanstep.core.graph.machine import compile_character
+    from leanstep.core.rehearsal.takes import rehearse, trace_csv
+
+    machine = compile_character(character)
+    return {take.name: trace_csv(rehearse(machine, take)).encode() for take in character.takes}
+
+
+def _dot(file: Path, character: Character, report: Report) -> bytes:
+    from leanstep.core.formats.graphs import dot
+
+    return dot(character, report).encode()
+
+
+def _graphml(file: Path, character: Character, report: Report) -> bytes:
+    from leanstep.core.formats.graphs import graphml
+
+    return graphml(character, report)
+
+
+def _sarif(file: Path, character: Character, report: Report) -> bytes:
+    import json
+
+    from leanstep.core.formats.sarif import sarif
+
+    text = file.read_text("utf-8-sig")
+    return json.dumps(sarif([(file.name, text, character, report)]), ensure_ascii=False, indent=1).encode()
+
+
+def _junit(file: Path, character: Character, report: Report) -> bytes:
+    from leanstep.core.formats.junit import junit
+
+    return junit([(file.name, character, report)]).encode()
+
+
+def _json(file: Path, character: Character, report: Report) -> bytes:
+    import json
+
+    return json.dumps({"generator": OURS.decode(), **report.to_json()}, ensure_ascii=False, indent=1).encode()
+
+
+def _html(file: Path, character: Character, report: Report) -> bytes:
+    from leanstep.core.formats.html import page
+
+    return page(character, report).encode()
+
+
+_WRITERS: dict[Target, Callable[[Path, Character, Report], bytes]] = {
+    Target.dot: _dot,
+    Target.graphml: _graphml,
+    Target.sarif: _sarif,
+    Target.junit: _junit,
+    Target.json: _json,
+    Target.html: _html,
+}

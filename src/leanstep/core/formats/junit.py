@@ -1,0 +1,63 @@
+"""A check as JUnit XML, as build servers read it: every kind of finding and every take is one case."""
+
+from __future__ import annotations
+
+import re
+import xml.etree.ElementTree as ElementTree
+from collections.abc import Iterable
+
+from leanstep.core.character.model import Character
+from leanstep.core.findings.model import SEVERITIES, Finding
+from leanstep.core.findings.report import Report
+
+_ILLEGAL = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
+"""What XML cannot hold."""
+
+
+def junit(runs: Iterable[tuple[str, Character, Report]], fails: str = "error") -> str:
+    """The suites of some files, each with its address.  What is at least as bad as ``fails`` (error, warning or note) is a failure;
+    what is less bad stands in the output of a case that passes.  A search that left something open is a case that was skipped."""
+    whole = ElementTree.Element("testsuites", name="Lean Step")
+    for uri, character, report in runs:
+        _suite(whole, uri, character, report, SEVERITIES.index(fails))
+    ElementTree.indent(whole)
+    return '<?xml version="1.0" encoding="utf-8"?>\n' + ElementTree.tostring(whole, encoding="unicode") + "\n"
+
+
+def _suite(whole: ElementTree.Element, uri: str, character: Character, report: Report, worst: int) -> None:
+    suite = ElementTree.SubElement(whole, "testsuite", name=_legal(uri), time=f"{report.seconds:.3f}")
+    takes: dict[str, list[Finding]] = {take.name: [] for take in character.takes}
+    kinds: dict[str, list[Finding]] = {}
+    for finding in report.findings:
+        name = finding.subject.get("take")
+        (takes[name] if name in takes else kinds.setdefault(finding.id, [])).append(finding)
+    cases = [_case(suite, uri, "checks", kind, found, worst) for kind, found in kinds.items()]
+    cases += [_case(suite, uri, "takes", name, found, worst) for name, found in takes.items()]
+    whole_check = ElementTree.SubElement(
+        suite, "testcase", classname=_legal(f"{uri}.checks"), name="everything was decided"
+    )
+    if not report.complete:
+        ElementTree.SubElement(whole_check, "skipped", message=_legal(report.aborted))
+    suite.set("tests", str(len(cases) + 1))
+    suite.set("failures", str(sum(cases)))
+    suite.set("errors", "0")
+    suite.set("skipped", "0" if report.complete else "1")
+
+
+def _case(suite: ElementTree.Element, uri: str, group: str, name: str, found: list[Finding], worst: int) -> bool:
+    """One case; whether it fails."""
+    case = ElementTree.SubElement(suite, "testcase", classname=_legal(f"{uri}.{group}"), name=_legal(name))
+    bad = [one for one in found if SEVERITIES.index(one.severity) <= worst]
+    if bad:
+        failure = ElementTree.SubElement(case, "failure", type=bad[0].severity, message=_legal(bad[0].sentence))
+        failure.text = _legal("\n\n".join(f"{one.id}: {one.sentence}\n{one.why}".strip() for one in bad))
+    rest = [one for one in found if one not in bad]
+    if rest:
+        ElementTree.SubElement(case, "system-out").text = _legal(
+            "\n".join(f"{one.severity} {one.id}: {one.sentence}" for one in rest)
+        )
+    return bool(bad)
+
+
+def _legal(text: str) -> str:
+    return _ILLEGAL.sub("\ufffd", text)

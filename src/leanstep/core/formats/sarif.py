@@ -1,0 +1,99 @@
+"""Findings as SARIF 2.1.0, the static analysis results interchange format of OASIS."""
+
+from __future__ import annotations
+
+import difflib
+import hashlib
+from collections.abc import Mapping
+from typing import Any
+
+from leanstep import __version__
+from leanstep.core.character.files import dump
+from leanstep.core.character.model import Change, Character, Take
+from leanstep.core.findings.model import Finding
+from leanstep.core.findings.repairs import Repair
+from leanstep.core.findings.report import Report
+from leanstep.core.formats.lines import line_of, path_of
+from leanstep.core.naming.subjects import about
+
+SCHEMA = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"
+MOST_STEPS = 200
+"""Changes of a witness that are listed."""
+
+
+def sarif(
+    runs: list[tuple[str, str, Character, Report]], repairs: Mapping[tuple[str, tuple[str, str]], Repair] | None = None
+) -> dict[str, Any]:
+    """One run over some files, each with its address, text, character and report.  ``repairs`` by address and key of a finding.
+
+    Every finding has the line of what it is about, its witness as a code flow, its repair as a fix, and where it is muted a
+    suppression with the reason.
+    """
+    rules: dict[str, int] = {}
+    results: list[dict[str, Any]] = []
+    for uri, text, character, report in runs:
+        told = [(finding, "") for finding in report.findings] + [*report.muted]
+        for finding, reason in told:
+            rule = rules.setdefault(finding.id, len(rules))
+            made = _result(uri, text, character, finding, rule)
+            if reason:
+                made["suppressions"] = [{"kind": "inSource", "justification": reason}]
+            repair = (repairs or {}).get((uri, finding.key))
+            if repair is not None:
+                made["fixes"] = [_fix(uri, text, repair)]
+            results.append(made)
+    driver = {"name": "Lean Step", "version": __version__, "rules": [{"id": rule} for rule in rules]}
+    run = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}
+    return {"$schema": SCHEMA, "version": "2.1.0", "runs": [run]}
+
+
+def _result(uri: str, text: str, character: Character, finding: Finding, rule: int) -> dict[str, Any]:
+    said = f"{finding.sentence} {finding.why}".strip()
+    subject = about(character, finding.subject)
+    place = _place(uri, line_of(text, path_of(character, finding.subject)))
+    mark = hashlib.sha256(f"{finding.id} {subject}".encode()).hexdigest()[:32]
+    made: dict[str, Any] = {
+        "ruleId": finding.id,
+        "ruleIndex": rule,
+        "level": finding.severity,
+        "message": {"text": said},
+        "locations": [{**place, "logicalLocations": [{"fullyQualifiedName": subject}]}],
+        "partialFingerprints": {"leanStep/v1": mark},
+        "properties": {"verdict": finding.verdict, "world": finding.world or "file"},
+    }
+    if finding.witness is not None:
+        made["codeFlows"] = [_flow(uri, finding.witness, place)]
+    return made
+
+
+def _place(uri: str, line: int) -> dict[str, Any]:
+    return {"physicalLocation": {"artifactLocation": {"uri": uri}, "region": {"startLine": line}}}
+
+
+def _flow(uri: str, take: Take, place: dict[str, Any]) -> dict[str, Any]:
+    """A witness: what is pressed and set, tick by tick."""
+    changes = take.changes[:MOST_STEPS] or (Change(at=0, set={}),)
+    steps = [{"location": {**place, "message": {"text": step_words(change)}}} for change in changes]
+    return {"message": {"text": f"A take of {take.ticks} ticks shows it."}, "threadFlows": [{"locations": steps}]}
+
+
+def step_words(change: Change) -> str:
+    """One change of a take in words."""
+    said = [f"{name} {_value(value)}" for name, value in change.set.items()]
+    return f"tick {change.at}: {', '.join(said) or 'nothing is done'}"
+
+
+def _value(value: float | bool | str) -> str:
+    return ("on" if value else "off") if isinstance(value, bool) else value if isinstance(value, str) else f"{value:g}"
+
+
+def _fix(uri: str, text: str, repair: Repair) -> dict[str, Any]:
+    """A repair as replaced lines of the file."""
+    before, after = text.splitlines(keepends=True), dump(repair.character).decode().splitlines(keepends=True)
+    replacements = []
+    for tag, start, end, new, last in difflib.SequenceMatcher(None, before, after, autojunk=False).get_opcodes():
+        if tag != "equal":
+            region = {"startLine": start + 1, "startColumn": 1, "endLine": end + 1, "endColumn": 1}
+            replacements.append({"deletedRegion": region, "insertedContent": {"text": "".join(after[new:last])}})
+    change = {"artifactLocation": {"uri": uri}, "replacements": replacements}
+    return {"description": {"text": repair.sentence}, "artifactChanges": [change]}

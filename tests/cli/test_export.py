@@ -1,0 +1,101 @@
+"""Handing over on the command line: several formats at once, folders and patterns, what counts as failed, and what goes wrong."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import xml.etree.ElementTree as ElementTree
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner, Result
+
+from leanstep.cli.main import app
+from leanstep.core.character.files import dump
+from leanstep.core.character.model import State
+from tests.support.build import DEMO, sketch, way
+
+
+def call(*words: str) -> Result:
+    return CliRunner().invoke(app, list(words))
+
+
+@pytest.fixture
+def file(tmp_path: Path) -> Path:
+    """A small character with a dead end."""
+    path = tmp_path / "small.leanstep"
+    path.write_bytes(dump(sketch(way("a>b", "jump pressed"))))
+    return path
+
+
+@pytest.fixture
+def sound(tmp_path: Path) -> Path:
+    """A small character with notes only."""
+    path = tmp_path / "more" / "sound.leanstep"
+    path.parent.mkdir()
+    states = (State(name="a", restful=True), State(name="b", restful=True))
+    path.write_bytes(dump(sketch(way("a>b", "jump pressed"), way("b>a", "not jump held for 0.5 s"), states=states)))
+    return path
+
+
+def test_everything_is_written_at_once_and_again(file: Path, tmp_path: Path) -> None:
+    out = tmp_path / "out"
+    words = [word for target in ("dot", "graphml", "sarif", "junit", "json", "html") for word in ("--to", target)]
+    for _ in range(2):
+        result = call("export", str(file), *words, "--out", str(out), "--play", "0")
+        assert result.exit_code == 0, result.output
+    names = {"small.dot", "small.graphml", "small.sarif", "small.junit.xml", "small.findings.json", "small.html"}
+    assert {path.name for path in out.iterdir()} == names
+    assert json.loads((out / "small.sarif").read_text())["version"] == "2.1.0"
+
+
+def test_traces_of_takes_go_out(tmp_path: Path) -> None:
+    result = call("export", str(DEMO / "harbour-cat.leanstep"), "--to", "traces", "--out", str(tmp_path))
+    assert result.exit_code == 0
+    shutil.copytree(DEMO, tmp_path / "demo", ignore=shutil.ignore_patterns("*.py", "__pycache__"))
+    result = call("export", str(tmp_path / "demo" / "lamplighter.leanstep"), "--to", "traces", "--out", str(tmp_path))
+    assert result.exit_code == 0
+    golden = DEMO.parent / "tests" / "golden" / "walk-and-jump.csv"
+    assert (tmp_path / "lamplighter.walk-and-jump.trace.csv").read_text() == golden.read_text()
+
+
+def test_what_somebody_else_wrote_is_not_written_over(file: Path, tmp_path: Path) -> None:
+    other = tmp_path / "small.dot"
+    other.write_text("digraph { mine }")
+    result = call("export", str(file), "--to", "dot", "--to", "sarif", "--out", str(tmp_path), "--play", "0")
+    assert result.exit_code != 0 and "did not write" in str(result.exception)
+    assert other.read_text() == "digraph { mine }" and not (tmp_path / "small.sarif").exists(), "nothing half written"
+    assert call("export", str(file), "--to", "dot", "--out", str(tmp_path), "--play", "0", "--force").exit_code == 0
+    assert "Lean Step" in other.read_text()
+
+
+def test_a_folder_that_cannot_be_made_is_a_sentence(file: Path) -> None:
+    result = call("export", str(file), "--to", "dot", "--out", str(file / "below"), "--play", "0")
+    assert result.exit_code != 0 and "Choose another folder" in str(result.exception)
+
+
+def test_checks_take_folders_and_patterns_each_file_once(file: Path, sound: Path, tmp_path: Path) -> None:
+    result = call("check", str(tmp_path), str(file), str(tmp_path / "**/*.leanstep"), "--format", "json", "--play", "0")
+    assert len(result.stdout.splitlines()) == 2 and result.exit_code == 1
+    nothing = tmp_path / "empty"
+    nothing.mkdir()
+    result = call("check", str(nothing))
+    assert result.exit_code != 0 and "no character files" in str(result.exception)
+
+
+@pytest.mark.parametrize(("fails", "code"), [("error", 0), ("warning", 0), ("note", 1)])
+def test_what_fails_a_check_is_said(sound: Path, fails: str, code: int) -> None:
+    assert call("check", str(sound), "--fail-on", fails, "--play", "0").exit_code == code
+
+
+def test_documents_hold_all_files(file: Path, sound: Path, tmp_path: Path) -> None:
+    result = call("check", str(file), str(sound), "--format", "sarif", "--play", "0")
+    uris = {
+        one["locations"][0]["physicalLocation"]["artifactLocation"]["uri"]
+        for one in json.loads(result.stdout)["runs"][0]["results"]
+    }
+    assert uris == {file.as_posix(), sound.as_posix()} and result.exit_code == 1
+    place = tmp_path / "results.xml"
+    result = call("check", str(file), str(sound), "--format", "junit", "--out", str(place), "--play", "0")
+    suites = ElementTree.fromstring(place.read_bytes()).findall("testsuite")
+    assert [suite.get("failures") != "0" for suite in suites] == [True, False] and result.stdout == ""
