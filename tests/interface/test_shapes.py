@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -10,10 +12,12 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from leanstep.core.graph.deeds import effect_words, read_effects
+from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.desk.window import Window
 from tests.interface.test_body_boxes import pick
 from tests.interface.test_drawer import typed
+from tests.interface.test_ground import wait_checked
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -116,3 +120,20 @@ def test_a_mark_can_squash_and_a_squash_nobody_has_is_said(window: Window) -> No
     typed(station.drawer.rows.entry, "squash lnading")
     assert "no squash is called lnading" in station.drawer.rows.fault.text()
     assert "landing" in station.drawer.rows.fault.text()
+
+
+def test_findings_of_motion_lead_to_what_is_mended(open_window: Callable[..., Window], demo: Path) -> None:
+    window = open_window(demo / "lamplighter-faulty.leanstep")
+    wait_checked(window)
+    station: Any = window.stations["Findings"]
+    for kind, where, chosen in (
+        ("squash.stays", "Graph", Thing("squash", "brace")),
+        ("travel.inside", "Clips", Thing("clip", "over")),
+        ("clip.slide", "Clips", Thing("clip", "run")),
+    ):
+        window.go("Findings")
+        row = next(at for at, one in enumerate(station.model.items) if one.id == kind)
+        station.list.setCurrentIndex(station.model.index(row))
+        station.show_place()
+        assert window.route.current == where and window.session.selection.latest == chosen
+        assert window.mirror.shape.isVisible() or kind != "squash.stays"

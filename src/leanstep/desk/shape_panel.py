@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
+from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, change, free_name
@@ -50,7 +51,17 @@ class ShapePanel(QScrollArea):
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setAccessibleName("Squash and lean")
         session.changed.connect(self.refresh)
+        session.selected.connect(self._selected)
         self.refresh()
+
+    def _selected(self) -> None:
+        """Bring the chosen squash or lean into view."""
+        chosen = self.session.selection.latest
+        card = next((one for one in self.cards if one.thing == chosen), None)
+        inner = self.widget()
+        if card is not None and inner is not None and self.isVisible():
+            inner.layout().activate()  # type: ignore[union-attr]
+            self.verticalScrollBar().setValue(card.mapTo(inner, QPoint(0, 0)).y())
 
     def showEvent(self, event: object) -> None:
         self.refresh()

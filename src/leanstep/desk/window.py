@@ -62,8 +62,14 @@ DEMOS = (
 """Demos in words, and their files."""
 
 
-NAMED_BESIDE = ("parameter", "button", "stick")
-"""Kinds of things that are shown beside the mirror."""
+BESIDE = {
+    "parameter": "Parameters",
+    "button": "Parameters",
+    "stick": "Parameters",
+    "squash": "Shape",
+    "lean": "Shape",
+}
+"""Where beside the mirror a kind of thing is shown."""
 
 
 class Window(QMainWindow):
@@ -257,8 +263,8 @@ class Window(QMainWindow):
         self.live.wake()
 
     def _go_to_kind(self, kind: str) -> None:
-        if kind in NAMED_BESIDE:
-            self.mirror.show_tab("Parameters")
+        if kind in BESIDE:
+            self.mirror.show_tab(BESIDE[kind])
         station = showing(kind)
         if station is not None:
             self.go(station.name)

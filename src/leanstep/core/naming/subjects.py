@@ -23,7 +23,7 @@ def place_of(document: Character, subject: Mapping[str, Any]) -> Thing | Transit
         return Thing("state", states[0] if states[0] in known else known[0], subject["layer"])
     if "lock" in subject:
         return _locking(document, str(subject["lock"]))
-    kinds = ("sheet", "clip", "blend", "take", "parameter", "squash", "lean")
+    kinds = ("sheet", "clip", "blend", "squash", "lean", "take", "parameter")
     return next((Thing(kind, str(subject[kind])) for kind in kinds if kind in subject), None)
 
 

@@ -83,7 +83,7 @@ def travels(evidence: Evidence) -> Iterator[Finding]:
     for take, trace in _played(evidence):
         told = set[tuple[str, str]]()
         for journey in journeys(trace):
-            for finding in _ends(evidence, take, journey):
+            for finding in _ends(take, journey):
                 if (finding.id, journey.clip.name) not in told:
                     told.add((finding.id, journey.clip.name))
                     yield finding
@@ -95,11 +95,10 @@ def _played(evidence: Evidence) -> Iterator[tuple[Take, Trace]]:
             yield take, evidence.traces[take.name]
 
 
-def _ends(evidence: Evidence, take: Take, journey: Journey) -> Iterator[Finding]:
+def _ends(take: Take, journey: Journey) -> Iterator[Finding]:
     clip, depths = journey.clip.name, sorted(one for one in journey.inside if one)
     if depths:
         yield _journey(
-            evidence,
             "travel.inside",
             take,
             journey,
@@ -109,7 +108,6 @@ def _ends(evidence: Evidence, take: Take, journey: Journey) -> Iterator[Finding]
         )
     elif journey.lost:
         yield _journey(
-            evidence,
             "travel.short",
             take,
             journey,
@@ -118,7 +116,6 @@ def _ends(evidence: Evidence, take: Take, journey: Journey) -> Iterator[Finding]
         )
     elif journey.short:
         yield _journey(
-            evidence,
             "travel.short",
             take,
             journey,
@@ -128,7 +125,6 @@ def _ends(evidence: Evidence, take: Take, journey: Journey) -> Iterator[Finding]
         )
     elif any(journey.stopped):
         yield _journey(
-            evidence,
             "travel.short",
             take,
             journey,
@@ -145,7 +141,6 @@ def _change(factors: tuple[float, float]) -> float:
 
 
 def _journey(
-    evidence: Evidence,
     kind: str,
     take: Take,
     journey: Journey,
@@ -153,12 +148,7 @@ def _journey(
     why: str,
     *factors: tuple[float, float],
 ) -> Finding:
-    subject: dict[str, object] = {
-        "layer": evidence.layer_name(journey.layer),
-        "state": evidence.state_name(journey.layer, journey.state),
-        "clip": journey.clip.name,
-        "take": take.name,
-    }
+    subject: dict[str, object] = {"clip": journey.clip.name, "take": take.name}
     cures = [[float(f"{one:.6g}") for one in pair] for pair in factors if min(pair) > 0 and pair != (1.0, 1.0)]
     if cures:
         subject["scales"] = cures
