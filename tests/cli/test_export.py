@@ -11,7 +11,7 @@ import pytest
 from typer.testing import CliRunner, Result
 
 from leanstep.cli.main import app
-from leanstep.core.character.files import dump
+from leanstep.core.character.files import dump, load
 from leanstep.core.character.model import State
 from tests.support.build import DEMO, sketch, way
 
@@ -99,3 +99,19 @@ def test_documents_hold_all_files(file: Path, sound: Path, tmp_path: Path) -> No
     result = call("check", str(file), str(sound), "--format", "junit", "--out", str(place), "--play", "0")
     suites = ElementTree.fromstring(place.read_bytes()).findall("testsuite")
     assert [suite.get("failures") != "0" for suite in suites] == [True, False] and result.stdout == ""
+
+
+def test_clips_go_out_as_moving_pictures_and_strips(tmp_path: Path) -> None:
+    shutil.copytree(DEMO, tmp_path / "demo", ignore=shutil.ignore_patterns("*.py", "__pycache__"))
+    cat = tmp_path / "demo" / "harbour-cat.leanstep"
+    out = tmp_path / "out"
+    words = ("--to", "apng", "--to", "gif", "--to", "strips", "--scale", "2", "--out", str(out))
+    for _ in range(2):
+        result = call("export", str(cat), *words)
+        assert result.exit_code == 0, result.output
+    clips = len(load(cat).clips)
+    assert len(list(out.glob("*.gif"))) == clips and len(list(out.glob("*.strip.png"))) == clips
+    assert len(list(out.glob("*.png"))) == 2 * clips
+    (tmp_path / "demo" / "art" / "harbour-cat.png").unlink()
+    result = call("export", str(cat), *words)
+    assert result.exit_code != 0 and "harbour-cat.png" in str(result.exception)

@@ -26,6 +26,13 @@ class Target(str, Enum):
     json = "json"
     html = "html"
     traces = "traces"
+    apng = "apng"
+    gif = "gif"
+    strips = "strips"
+
+
+PICTURES = {Target.apng: ".png", Target.gif: ".gif", Target.strips: ".strip.png"}
+"""What makes a file of every clip."""
 
 
 ENDINGS = {
@@ -54,20 +61,27 @@ def export(
     file: Path = typer.Argument(..., metavar="FILE", help="A character file."),
     to: list[Target] = typer.Option(..., "--to", help="What to write; more than once for several."),
     out: Path = typer.Option(Path("."), metavar="FOLDER", help="Where it goes; made where it is missing."),
+    scale: int = typer.Option(
+        1, min=1, max=64, metavar="TIMES", help="How large pictures are: every pixel so many times."
+    ),
     force: bool = typer.Option(False, "--force", help="Write over files that were not written by this command."),
     play: int = typer.Option(TICKS, min=0, metavar="TICKS", help="How long a check searches by playing; 0: not."),
 ) -> None:
-    """Hand a character over: its graph (dot, graphml), its findings (sarif, junit, json, html), its takes' traces."""
+    """Hand a character over: its graph (dot, graphml), its findings (sarif, junit, json, html), its takes' traces, and its clips as
+    moving pictures at true speed (apng, gif) or strips."""
     from leanstep.core.character.files import load
     from leanstep.core.character.storage import write_atomically
     from leanstep.core.findings.report import check_character
 
     character = load(file)
-    report = check_character(character, file.parent, body_ticks=play) if set(to) - {Target.traces} else None
+    judged = set(to) - {Target.traces, *PICTURES}
+    report = check_character(character, file.parent, body_ticks=play) if judged else None
     made: dict[Path, bytes] = {}
     for target in dict.fromkeys(to):
         if target is Target.traces:
             made |= {out / f"{file.stem}.{name}.trace.csv": data for name, data in _traces(character).items()}
+        elif target in PICTURES:
+            made |= _pictures(file, character, target, out, scale)
         elif report is not None:
             made[out / f"{file.stem}{ENDINGS[target]}"] = _WRITERS[target](file, character, report)
     _refuse_foreign(made, force)
@@ -98,6 +112,24 @@ def _refuse_foreign(made: dict[Path, bytes], force: bool) -> None:
             raise LeanStepError(
                 str(path), "there is a file of this name that Lean Step did not write", "Move it, or say --force."
             )
+
+
+def _pictures(file: Path, character: Character, target: Target, out: Path, scale: int) -> dict[Path, bytes]:
+    """Every clip as a picture; by how much a GIF is out of time is said."""
+    from leanstep.core.formats import moving
+
+    sheets = moving.sheets_of(character, character.clips, file.parent)
+    found = {}
+    for clip in character.clips:
+        shown = moving.moving(character, clip, sheets, scale)
+        path = out / f"{file.stem}.{clip.name}{PICTURES[target]}"
+        if target is Target.gif:
+            found[path], late = moving.gif(shown)
+            if late > 1:
+                typer.echo(f"{path}: up to {late:.0f} ms out of time; a GIF counts in hundredths of a second", err=True)
+        else:
+            found[path] = moving.apng(shown) if target is Target.apng else moving.strip(shown)
+    return found
 
 
 def _traces(character: Character) -> dict[str, bytes]:
