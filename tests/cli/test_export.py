@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 import json
+import os
 import shutil
 import xml.etree.ElementTree as ElementTree
 from pathlib import Path
+from typing import Any
 
 import pytest
 from typer.testing import CliRunner, Result
 
+from leanstep.cli import many
 from leanstep.cli.main import app
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.model import State
 from tests.support.build import DEMO, sketch, way
+
+CHECK_ONE = many.check_one
 
 
 def call(*words: str) -> Result:
@@ -115,3 +120,43 @@ def test_clips_go_out_as_moving_pictures_and_strips(tmp_path: Path) -> None:
     (tmp_path / "demo" / "art" / "harbour-cat.png").unlink()
     result = call("export", str(cat), *words)
     assert result.exit_code != 0 and "harbour-cat.png" in str(result.exception)
+
+
+def test_several_processes_say_the_same_in_the_same_order(file: Path, sound: Path, tmp_path: Path) -> None:
+    broken = tmp_path / "broken.leanstep"
+    broken.write_text("{")
+    files = [str(sound), str(broken), str(file)]
+    one, two = (call("check", *files, "--format", "sarif", "--play", "0", "--jobs", jobs) for jobs in ("1", "2"))
+    assert one.stdout == two.stdout and one.stderr == two.stderr and one.exit_code == two.exit_code == 2
+    assert "broken.leanstep" in two.stderr
+
+
+def test_a_file_whose_check_kills_its_process_fails_alone(
+    file: Path, sound: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    deadly = tmp_path / "deadly.leanstep"
+    shutil.copy(file, deadly)
+    monkeypatch.setattr(many, "check_one", dying)
+    found = list(many.check_all([sound, deadly, file], 2, 1000, None, 0))
+    assert [one.path for one in found] == [sound, deadly, file]
+    assert [bool(one.error) for one in found] == [False, True, False] and "died" in found[1].error
+
+
+def dying(path: Path, *words: Any) -> many.Outcome:
+    """Check a file, unless it is a deadly one."""
+    if path.stem == "deadly":
+        os._exit(9)
+    return CHECK_ONE(path, *words)
+
+
+def test_only_what_an_earlier_check_did_not_know_fails(file: Path, tmp_path: Path) -> None:
+    known = tmp_path / "known.sarif"
+    assert call("check", str(file), "--format", "sarif", "--out", str(known), "--play", "0").exit_code == 1
+    result = call("check", str(file), "--baseline", str(known), "--play", "0")
+    assert result.exit_code == 0 and "0 errors" in result.stdout
+    file.write_bytes(dump(sketch(way("a>b", "jump pressed and spede > 3"))))
+    result = call("check", str(file), "--baseline", str(known), "--play", "0")
+    assert result.exit_code == 1 and "name.unknown" in result.stdout and "b is a dead end" not in result.stdout
+    known.write_text("[]")
+    result = call("check", str(file), "--baseline", str(known))
+    assert result.exit_code != 0 and "no SARIF file" in str(result.exception)

@@ -64,6 +64,10 @@ def check(
         Format.text, help="text for people; json: one object a line and file; html, sarif, junit: one document."
     ),
     fail_on: Severity = typer.Option(Severity.error, help="From how bad on a finding makes exit code 1."),
+    baseline: Path | None = typer.Option(
+        None, metavar="FILE", help="A SARIF file of an earlier check: only findings it does not have count."
+    ),
+    jobs: int = typer.Option(1, min=1, max=256, metavar="N", help="On how many processes files are checked."),
     out: Path | None = typer.Option(None, metavar="FILE", help="Write there instead of to the terminal."),
     budget: int = typer.Option(BUDGET, min=1, metavar="SITUATIONS", help="How many situations a proof may visit."),
     time_limit: float | None = typer.Option(None, min=0.0, metavar="SECONDS", help="Give up after this long."),
@@ -78,10 +82,9 @@ def check(
     """Name every fault of each character, with a verdict and, where one exists, the shortest take that shows it."""
     from rich.console import Console
 
-    from leanstep.core.character.history import History
+    from leanstep.cli.many import check_all, known_of, new_in
     from leanstep.core.character.storage import write_atomically
     from leanstep.core.errors import LeanStepError
-    from leanstep.core.findings.report import check_character
 
     worst = 0
     paths = found_files(files)
@@ -92,20 +95,19 @@ def check(
     stream = io.StringIO() if out is not None else None
     console = Console(highlight=False, soft_wrap=True, file=stream)
     checked: list[tuple[Path, Character, Report]] = []
-    for path in paths:
-        try:
-            history = History.open(path)
-        except LeanStepError as error:
-            typer.echo(f"lean-step: {error}", err=True)
-            worst = 2
-            continue
-        if fix:
-            worst = max(worst, _fix(console, path, history, fix, write))
-            continue
-        report = check_character(history.document, path.parent, budget, time_limit, _progress(), play)
+    if fix:
+        raise typer.Exit(max(_fixed(console, path, fix, write) for path in paths))
+    known = known_of(baseline) if baseline is not None else set()
+    for one in check_all(paths, jobs, budget, time_limit, play, _progress()):
         if sys.stderr.isatty():
             typer.echo("\r\x1b[K", err=True, nl=False)
-        checked.append((path, history.document, report))
+        one = new_in(one, known)
+        if one.report is None or one.character is None:
+            typer.echo(f"lean-step: {one.error}", err=True)
+            worst = 2
+            continue
+        path, report = one.path, one.report
+        checked.append((path, one.character, report))
         if format is Format.json:
             print(json.dumps(report.to_json(), ensure_ascii=False), file=stream)
         elif format is Format.text:
@@ -115,7 +117,7 @@ def check(
     if format in _DOCUMENTS:
         print(_DOCUMENTS[format](checked, fail_on.value), file=stream)
     if out is not None and stream is not None:
-        write_atomically(out, stream.getvalue().encode())
+        write_atomically(out, stream.getvalue().encode("utf-8", "replace"))
     raise typer.Exit(worst)
 
 
@@ -161,6 +163,19 @@ def _as_html(checked: list[tuple[Path, Character, Report]], fails: str) -> str:
 
 _DOCUMENTS = {Format.sarif: _as_sarif, Format.junit: _as_junit, Format.html: _as_html}
 """Formats that hold all files in one document."""
+
+
+def _fixed(console: Console, path: Path, wanted: str, write: bool) -> int:
+    """Mend a finding of a file; the exit code."""
+    from leanstep.core.character.history import History
+    from leanstep.core.errors import LeanStepError
+
+    try:
+        history = History.open(path)
+    except LeanStepError as error:
+        typer.echo(f"lean-step: {error}", err=True)
+        return 2
+    return _fix(console, path, history, wanted, write)
 
 
 def _fix(console: Console, path: Path, history: History, wanted: str, write: bool) -> int:

@@ -51,19 +51,24 @@ def _result(uri: str, text: str, character: Character, finding: Finding, rule: i
     said = f"{finding.sentence} {finding.why}".strip()
     subject = about(character, finding.subject)
     place = _place(uri, line_of(text, path_of(character, finding.subject)))
-    mark = hashlib.sha256(f"{finding.id} {subject}".encode()).hexdigest()[:32]
     made: dict[str, Any] = {
         "ruleId": finding.id,
         "ruleIndex": rule,
         "level": finding.severity,
         "message": {"text": said},
         "locations": [{**place, "logicalLocations": [{"fullyQualifiedName": subject}]}],
-        "partialFingerprints": {"leanStep/v1": mark},
+        "partialFingerprints": {"leanStep/v1": mark_of(uri, character, finding)},
         "properties": {"verdict": finding.verdict, "world": finding.world or "file"},
     }
     if finding.witness is not None:
         made["codeFlows"] = [_flow(uri, finding.witness, place)]
     return made
+
+
+def mark_of(uri: str, character: Character, finding: Finding) -> str:
+    """What a finding is known by again in a later check: its file's name, its kind and what it is about, by names."""
+    said = f"{uri.rpartition('/')[2]} {finding.id} {about(character, finding.subject)}"
+    return hashlib.sha256(said.encode("utf-8", "surrogateescape")).hexdigest()[:32]
 
 
 def _place(uri: str, line: int) -> dict[str, Any]:
