@@ -19,7 +19,7 @@ def lean_step(*words: object) -> subprocess.CompletedProcess[str]:
         [sys.executable, "-m", "leanstep.cli.main", *map(str, words)],
         capture_output=True,
         text=True,
-        timeout=120,
+        timeout=400,
         check=False,
     )
 

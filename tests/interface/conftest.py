@@ -109,7 +109,7 @@ def wait_checked(window: Window) -> None:
     window.session.report = None
     window.session._later.stop()
     window.session._send()
-    for _ in range(400):
+    for _ in range(2400):
         QTest.qWait(25)
         if window.session.report is not None:
             return

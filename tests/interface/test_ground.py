@@ -332,7 +332,7 @@ def test_a_sheet_whose_image_changed_size_is_cut_by_the_new_one(window: Window, 
         window.session.art._look_again()
         window.go("Sheets")
         sheets = window.stations["Sheets"]
-        for _ in range(60):
+        for _ in range(3000):
             QTest.qWait(20)
             if "90" in sheets.ways.by_count.outcome.text():
                 break

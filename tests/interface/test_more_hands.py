@@ -218,7 +218,7 @@ def test_a_long_take_is_rehearsed_in_slices(
     window.go("Rehearse")
     station = window.stations["Rehearse"]
     assert "Rehearsing" in station.sentence.text()
-    for _ in range(200):
+    for _ in range(3000):
         QTest.qWait(20)
         if "ends in" in station.sentence.text():
             break

@@ -19,7 +19,7 @@ app = make_app()
 window = make_window(QSettings(sys.argv[1], QSettings.Format.IniFormat))
 window.show()
 assert QTest.qWaitForWindowExposed(window, 10000)
-for _ in range(200):
+for _ in range(1200):
     QTest.qWait(50)
     if window.live.mode == "playing":
         break

@@ -23,7 +23,7 @@ LEFT, SHIFT, ALT = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier,
 
 
 def wait_until(done: Callable[[], object], what: str) -> None:
-    for _ in range(1500):
+    for _ in range(6000):
         if done():
             return
         QTest.qWait(10)

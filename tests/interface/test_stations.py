@@ -29,7 +29,7 @@ def test_the_first_start_opens_on_the_flickering_lamplighter(
     settings.remove("started")
     window = open_window()
     findings = window.stations["Findings"]
-    for _ in range(400):
+    for _ in range(2400):
         QTest.qWait(25)
         if window.live.mode == "playing":
             break
@@ -268,7 +268,7 @@ def test_a_file_that_cannot_be_opened_is_explained_and_the_document_stays(
 def test_a_missing_image_is_shown_where_it_should_be(window: Window, demo: Path) -> None:
     (demo / "art" / "lamplighter.png").unlink()
     window.go("Sheets")
-    for _ in range(100):
+    for _ in range(2000):
         QTest.qWait(30)
         if isinstance(window.stations["Sheets"].view.loaded, LeanStepError):
             break
@@ -381,7 +381,7 @@ def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> No
     assert window.route.counts[5] == "not checked" and not window.stop_button.isVisible()
     assert "the next edit checks again" in window.status.text()
     window.stations["Clips"]._set_all(7.0)
-    for _ in range(400):
+    for _ in range(2400):
         QTest.qWait(25)
         if window.session.report is not None:
             break
@@ -413,7 +413,7 @@ def test_a_check_of_the_document_before_is_not_shown_with_the_one_that_was_opene
 def test_a_check_that_breaks_off_is_owned_up_to(window: Window) -> None:
     wait_checked(window)
     window.session._worker.kill()
-    for _ in range(100):
+    for _ in range(3000):
         QTest.qWait(20)
         if "broke off" in window.status.text():
             break
