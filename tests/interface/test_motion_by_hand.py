@@ -7,14 +7,13 @@ from typing import Any
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
 
 from leanstep.core.character.model import Clip
 from leanstep.core.character.motion import Contact, Key, Travel
 from leanstep.core.naming.places import Thing
 from leanstep.desk.window import Window
 from tests.interface.test_body_boxes import pick
-from tests.interface.test_drawer import typed
+from tests.interface.test_drawer import click, typed
 
 LEFT = Qt.MouseButton.LeftButton
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -41,11 +40,6 @@ def travel(station: Any) -> Travel:
     return found
 
 
-def press(parent: Any, text: str) -> None:
-    button = next(one for one in parent.findChildren(QPushButton) if one.text() == text and one.isVisible())
-    QTest.mouseClick(button, LEFT)
-
-
 def drag(widget: Any, start: QPointF, end: QPointF) -> None:
     QTest.mousePress(widget, LEFT, pos=start.toPoint())
     QTest.mouseMove(widget, ((start + end) / 2).toPoint())
@@ -62,7 +56,7 @@ def test_a_clip_is_given_a_path_and_its_keys_are_typed_dragged_and_nudged(window
     assert travel(station).keys == (Key(at=36.0, x=40.0, y=130.0),)
     assert "clears the 136-unit ladder" not in row.sentence.text()
     assert row.sentence.text() == "Goes 40 units ahead and 130 up: ends 6 units below the top of the 136-unit ladder."
-    press(row, "Add a key")
+    click(row, "Add a key")
     assert len(travel(station).keys) == 2
     # the second key's peg is dragged to an earlier tick, in one step that is undone at once
     lane.choose("key", 0)
@@ -119,7 +113,7 @@ def test_feet_are_keyed_and_the_clip_is_played_as_fast_as_they_walk(window: Wind
         "The feet walk 162.9 units/s. Shown at 165 they skate 0.5 units a step, 1% of a stride."
     )
     lane.choose("contact", 1)
-    press(feet, "Remove foot")
+    click(feet, "Remove foot")
     assert len(clip(station).contacts) == 1
     typed(feet.lands.lineEdit(), "10")
     assert clip(station).contacts[0].x == 10.0 and "skate 11.2 units a step, 41% of a stride" in feet.sentence.text()
@@ -127,18 +121,18 @@ def test_feet_are_keyed_and_the_clip_is_played_as_fast_as_they_walk(window: Wind
     block = lane.box_of(lane.feet(), lane.feet().blocks[0])
     drag(lane, QPointF(block.right(), block.center().y()), QPointF(lane.x_of(10), block.center().y()))
     assert clip(station).contacts[0].end == 10.0
-    press(feet, "Play it so")
+    click(feet, "Play it so")
     playback = clip(station).playback
     assert playback is not None and (playback.parameter, playback.at) == ("speed", 163.8)
     assert "0% of a stride" in feet.sentence.text() and not feet.pace.isVisible()
     typed(feet.end.lineEdit(), "0")
     assert clip(station).contacts[0].end == 10.0, "a foot goes up after it came down"
-    press(feet, "Another foot")
+    click(feet, "Another foot")
     assert clip(station).contacts[1] == Contact(start=10.0, end=20.0, x=10.0, to=-17.3)
 
 
 def test_a_foot_is_keyed_where_there_was_none(station: Any) -> None:
-    press(station, "Key a foot")
+    click(station, "Key a foot")
     assert clip(station).contacts == (Contact(start=0.0, end=18.0, x=10.0, to=-10.0),)
     assert station.motion.feet.isVisible() and not station.motion.travel.isVisible()
     lane = station.motion.lane

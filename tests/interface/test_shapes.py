@@ -9,14 +9,13 @@ from typing import Any
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
 
 from leanstep.core.graph.deeds import effect_words, read_effects
 from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.desk.window import Window
 from tests.interface.test_body_boxes import pick
-from tests.interface.test_drawer import typed
+from tests.interface.test_drawer import click, typed
 from tests.interface.test_ground import wait_checked
 
 LEFT = Qt.MouseButton.LeftButton
@@ -30,17 +29,12 @@ def panel(window: Window) -> Any:
     return window.mirror.shape
 
 
-def press(parent: Any, text: str) -> None:
-    button = next(one for one in parent.findChildren(QPushButton) if one.text() == text and one.isVisible())
-    QTest.mouseClick(button, LEFT)
-
-
 def card(panel: Any, name: str) -> Any:
     return next(one for one in panel.cards if one.part.name == name)
 
 
 def test_a_squash_is_made_named_chosen_for_a_state_and_seen(window: Window, panel: Any) -> None:
-    press(panel, "Add a squash")
+    click(panel, "Add a squash")
     made = card(panel, "squash")
     typed(made.name, "dip")
     assert window.session.document.squashes[-1].name == "dip"
@@ -60,7 +54,7 @@ def test_a_squash_is_made_named_chosen_for_a_state_and_seen(window: Window, pane
 
 
 def test_a_squash_is_tried_on_the_figure(window: Window, panel: Any) -> None:
-    press(card(panel, "brace"), "Try it")
+    click(card(panel, "brace"), "Try it")
     assert window.live.deformed.begun is not None
     heights = []
     for _ in range(90):
@@ -73,7 +67,7 @@ def test_renaming_goes_everywhere_and_removing_lets_go(window: Window, panel: An
     typed(card(panel, "into the run").name, "into it")
     state = next(one for one in window.session.document.layers[0].states if one.name == "stride")
     assert state.lean == "into it"
-    press(card(panel, "into it"), "Remove")
+    click(card(panel, "into it"), "Remove")
     state = next(one for one in window.session.document.layers[0].states if one.name == "stride")
     assert state.lean == "" and not window.session.document.leans
     window.session.undo()

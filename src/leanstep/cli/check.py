@@ -14,7 +14,9 @@ from typing import TYPE_CHECKING
 
 import typer
 
+from leanstep.cli.documents import Checked, html_of, junit_of, sarif_of
 from leanstep.core.defaults import BUDGET, TICKS
+from leanstep.core.errors import LeanStepError
 from leanstep.core.wording import counted
 
 if TYPE_CHECKING:
@@ -84,7 +86,6 @@ def check(
 
     from leanstep.cli.many import check_all, known_of, new_in
     from leanstep.core.character.storage import write_atomically
-    from leanstep.core.errors import LeanStepError
 
     worst = 0
     paths = found_files(files)
@@ -94,7 +95,7 @@ def check(
         )
     stream = io.StringIO() if out is not None else None
     console = Console(highlight=False, soft_wrap=True, file=stream)
-    checked: list[tuple[Path, Character, Report]] = []
+    checked: list[Checked] = []
     if fix:
         raise typer.Exit(max(_fixed(console, path, fix, write) for path in paths))
     known = known_of(baseline) if baseline is not None else set()
@@ -107,7 +108,7 @@ def check(
             worst = 2
             continue
         path, report = one.path, one.report
-        checked.append((path, one.character, report))
+        checked.append((path.as_posix(), path, one.character, report))
         if format is Format.json:
             print(json.dumps(report.to_json(), ensure_ascii=False), file=stream)
         elif format is Format.text:
@@ -115,7 +116,7 @@ def check(
         if any(report.count(one.value) for one in list(Severity)[: list(Severity).index(fail_on) + 1]):
             worst = max(worst, 1)
     if format in _DOCUMENTS:
-        print(_DOCUMENTS[format](checked, fail_on.value), file=stream)
+        print(_DOCUMENTS[format](checked, fail_on.value).rstrip(), file=stream)
     if out is not None and stream is not None:
         write_atomically(out, stream.getvalue().encode("utf-8", "replace"))
     raise typer.Exit(worst)
@@ -126,8 +127,6 @@ def found_files(asked: list[Path]) -> list[Path]:
 
     Raises :class:`LeanStepError` where a folder or a pattern has none.
     """
-    from leanstep.core.errors import LeanStepError
-
     found: dict[Path, None] = {}
     for one in asked:
         if one.is_dir():
@@ -142,33 +141,13 @@ def found_files(asked: list[Path]) -> list[Path]:
     return list(found)
 
 
-def _as_sarif(checked: list[tuple[Path, Character, Report]], fails: str) -> str:
-    from leanstep.core.formats.sarif import sarif
-
-    runs = [(path.as_posix(), path.read_text("utf-8-sig"), character, report) for path, character, report in checked]
-    return json.dumps(sarif(runs), ensure_ascii=False, indent=1)
-
-
-def _as_junit(checked: list[tuple[Path, Character, Report]], fails: str) -> str:
-    from leanstep.core.formats.junit import junit
-
-    return junit([(path.as_posix(), character, report) for path, character, report in checked], fails).rstrip()
-
-
-def _as_html(checked: list[tuple[Path, Character, Report]], fails: str) -> str:
-    from leanstep.core.formats.html import page
-
-    return "".join(page(character, report) for _, character, report in checked).rstrip()
-
-
-_DOCUMENTS = {Format.sarif: _as_sarif, Format.junit: _as_junit, Format.html: _as_html}
+_DOCUMENTS = {Format.sarif: sarif_of, Format.junit: junit_of, Format.html: html_of}
 """Formats that hold all files in one document."""
 
 
 def _fixed(console: Console, path: Path, wanted: str, write: bool) -> int:
     """Mend a finding of a file; the exit code."""
     from leanstep.core.character.history import History
-    from leanstep.core.errors import LeanStepError
 
     try:
         history = History.open(path)

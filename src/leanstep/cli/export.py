@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from enum import Enum
 from pathlib import Path
@@ -9,7 +10,9 @@ from typing import TYPE_CHECKING
 
 import typer
 
+from leanstep.cli.documents import html_of, junit_of, sarif_of
 from leanstep.core.defaults import TICKS
+from leanstep.core.errors import LeanStepError
 
 if TYPE_CHECKING:
     from leanstep.core.character.model import Character
@@ -83,13 +86,11 @@ def export(
         elif target in PICTURES:
             made |= _pictures(file, character, target, out, scale)
         elif report is not None:
-            made[out / f"{file.stem}{ENDINGS[target]}"] = _WRITERS[target](file, character, report)
+            made[out / f"{file.stem}{ENDINGS[target]}"] = _written(file, target, character, report)
     _refuse_foreign(made, force)
     try:
         out.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        from leanstep.core.errors import LeanStepError
-
         raise LeanStepError(str(out), error.strerror or "it cannot be made", "Choose another folder.") from None
     for path, data in made.items():
         write_atomically(path, data)
@@ -98,8 +99,6 @@ def export(
 
 def _refuse_foreign(made: dict[Path, bytes], force: bool) -> None:
     """Nothing is written over that somebody else wrote, unless that is asked for."""
-    from leanstep.core.errors import LeanStepError
-
     for path in made if not force else ():
         if path.suffix == ".csv" or not path.exists():
             continue
@@ -140,50 +139,32 @@ def _traces(character: Character) -> dict[str, bytes]:
     return {take.name: trace_csv(rehearse(machine, take)).encode() for take in character.takes}
 
 
-def _dot(file: Path, character: Character, report: Report) -> bytes:
+def _written(file: Path, target: Target, character: Character, report: Report) -> bytes:
+    """What is handed over in one file."""
+    if target in _DOCUMENTS:
+        return _DOCUMENTS[target]([(file.name, file, character, report)]).encode()
+    return _WRITERS[target](character, report)
+
+
+def _dot(character: Character, report: Report) -> bytes:
     from leanstep.core.formats.graphs import dot
 
     return dot(character, report).encode()
 
 
-def _graphml(file: Path, character: Character, report: Report) -> bytes:
+def _graphml(character: Character, report: Report) -> bytes:
     from leanstep.core.formats.graphs import graphml
 
     return graphml(character, report)
 
 
-def _sarif(file: Path, character: Character, report: Report) -> bytes:
-    import json
-
-    from leanstep.core.formats.sarif import sarif
-
-    text = file.read_text("utf-8-sig")
-    return json.dumps(sarif([(file.name, text, character, report)]), ensure_ascii=False, indent=1).encode()
-
-
-def _junit(file: Path, character: Character, report: Report) -> bytes:
-    from leanstep.core.formats.junit import junit
-
-    return junit([(file.name, character, report)]).encode()
-
-
-def _json(file: Path, character: Character, report: Report) -> bytes:
-    import json
-
+def _json(character: Character, report: Report) -> bytes:
     return json.dumps({"generator": OURS.decode(), **report.to_json()}, ensure_ascii=False, indent=1).encode()
 
 
-def _html(file: Path, character: Character, report: Report) -> bytes:
-    from leanstep.core.formats.html import page
-
-    return page(character, report).encode()
-
-
-_WRITERS: dict[Target, Callable[[Path, Character, Report], bytes]] = {
+_WRITERS: dict[Target, Callable[[Character, Report], bytes]] = {
     Target.dot: _dot,
     Target.graphml: _graphml,
-    Target.sarif: _sarif,
-    Target.junit: _junit,
     Target.json: _json,
-    Target.html: _html,
 }
+_DOCUMENTS = {Target.sarif: sarif_of, Target.junit: junit_of, Target.html: html_of}

@@ -147,8 +147,8 @@ def _found(machine: Machine, layer: int, states: set[int], name: str) -> tuple[E
 def _taken(machine: Machine, now: Deformed, layer: int, fired: int, old: int, new: int) -> Deformed:
     """A transition is taken: what the state left held springs back, and what comes with the way and the new state begins."""
     written = machine.character.layers[layer]
-    if now.begun is not None and now.begun.held_by == (layer, old) and now.begun.freed < 0:
-        now = replace(now, begun=replace(now.begun, freed=now.begun.since))
+    if now.begun is not None and now.begun.held_by == (layer, old):
+        now = _freed(now)
     for effect in written.states[old].on_leave:
         now = _apply(machine, now, effect.do, effect.name, None)
     way: Transition = written.transitions[fired]
@@ -171,13 +171,19 @@ def _apply(machine: Machine, now: Deformed, kind: str, name: str, held_by: tuple
     if kind != "squash":
         return now
     if not name:
-        freed = now.begun is not None and now.begun.freed < 0
-        return replace(now, begun=replace(now.begun, freed=now.begun.since)) if freed and now.begun else now
+        return _freed(now)
     squash = _squashes(machine).get(name)
     if squash is None:
         return now
     amount = min(now.fall / squash.by_fall, 1.0) if squash.by_fall else 1.0
     return replace(now, begun=Begun(squash, amount, held_by, before=(now.wide, now.high)))
+
+
+def _freed(now: Deformed) -> Deformed:
+    """The squash there is begins to spring back, unless it does already."""
+    if now.begun is None or now.begun.freed >= 0:
+        return now
+    return replace(now, begun=replace(now.begun, freed=now.begun.since))
 
 
 def _fallen(machine: Machine, now: Deformed, before: BodyState, body: BodyState) -> Deformed:

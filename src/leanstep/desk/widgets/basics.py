@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from html import escape
 
 from PySide6.QtCore import QEvent, QObject, QPointF, Signal
@@ -162,6 +162,16 @@ def paper_box(
     for one in box.buttons():
         one.setIcon(QIcon())
     return box
+
+
+def choice_of(name: str, tip: str, entries: Mapping[str, str] | Mapping[bool, str]) -> QComboBox:
+    """A drop-down list of values in words."""
+    made = QComboBox()
+    made.setAccessibleName(name)
+    made.setToolTip(tip)
+    for value, text in entries.items():
+        made.addItem(text, value)
+    return made
 
 
 def fill_combo(box: QComboBox, names: list[str], current: str) -> None:

@@ -12,7 +12,7 @@ from leanstep.core.character.model import Character, Clip
 from leanstep.core.character.motion import Contact, Key, Travel
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
 from leanstep.core.rehearsal.travelling import measured
-from leanstep.desk.widgets.basics import NumberField, button, label
+from leanstep.desk.widgets.basics import NumberField, button, choice_of, label
 
 EASES = {"even": "evenly", "in": "speeding up", "out": "slowing down", "both": "softly"}
 MOVES = {"body": "moves the body", "drawing": "moves only the drawing"}
@@ -51,9 +51,9 @@ class TravelRow(QWidget):
         self.up = _number("Up", "How far above where it began", -FAR, FAR, "units", "up ", 100)
         for field, name in ((self.at, "at"), (self.ahead, "x"), (self.up, "y")):
             field.settled.connect(lambda value, name=name: self.set_key(**{name: value}))
-        self.ease = _combo("Way to the key", "How the path goes there from the key before", EASES)
+        self.ease = choice_of("Way to the key", "How the path goes there from the key before", EASES)
         self.ease.activated.connect(lambda at: self.set_key(ease=self.ease.itemData(at)))
-        self.moves = _combo("What the path moves", "The body, or only how the figure is drawn", MOVES)
+        self.moves = choice_of("What the path moves", "The body, or only how the figure is drawn", MOVES)
         self.moves.activated.connect(lambda at: self._set("what the path moves", moves=self.moves.itemData(at)))
         self.through = QCheckBox("through walls")
         self.through.setToolTip("Walls and floors do not stop the path")
@@ -233,15 +233,6 @@ class FeetRow(QWidget):
         """Take the chosen contact out."""
         left = tuple(one for at, one in enumerate(self.contacts) if at != self.number)
         self.meant.emit(left, "took a foot out")
-
-
-def _combo(name: str, tip: str, words: dict[str, str]) -> QComboBox:
-    made = QComboBox()
-    made.setAccessibleName(name)
-    made.setToolTip(tip)
-    for key, text in words.items():
-        made.addItem(text, key)
-    return made
 
 
 def _column(widget: QWidget, *rows: QHBoxLayout) -> None:

@@ -12,7 +12,7 @@ from leanstep.core.character.model import Scale, Sheet
 from leanstep.core.sheets.scaling import in_words
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool
-from leanstep.desk.widgets.basics import NumberField, button, plain_tip
+from leanstep.desk.widgets.basics import NumberField, button, choice_of, plain_tip
 
 TOOLS: tuple[tuple[Tool, str, str], ...] = (
     ("choose", "Choose", "Choose frames"),
@@ -67,13 +67,13 @@ class ToolRow(QWidget):
         self.pick_menu = QMenu(self)
         for text, work in picks:
             self.pick_menu.addAction(text, work)
-        self.foot_rule = _choice("Rule for feet", "Where frames stand that have no foot of their own", FOOT_RULES)
+        self.foot_rule = choice_of("Rule for feet", "Where frames stand that have no foot of their own", FOOT_RULES)
         self.foot_rule.activated.connect(lambda at: edits.set_rule(self.foot_rule.itemData(at)))
         self.as_neighbour = button(
             "As the one before", "Give the chosen frames the foot of the frame before them", edits.feet_as_neighbour
         )
         self.own_feet = button("Back to the rule", "Take back the feet of the chosen frames", edits.forget_feet)
-        self.box_rule = _choice("Rule for body boxes", "Body boxes of frames that have none of their own", BOX_RULES)
+        self.box_rule = choice_of("Rule for body boxes", "Body boxes of frames that have none of their own", BOX_RULES)
         self.box_rule.activated.connect(lambda at: edits.set_box_rule(self.box_rule.itemData(at)))
         self.margin = NumberField(
             "Margin", "How far boxes reach beyond the drawing, left, right and above", -999, 999, "px"
@@ -82,11 +82,11 @@ class ToolRow(QWidget):
         self.margin.setMinimumWidth(104)
         self.margin.settled.connect(edits.set_box_margin)
         self.own_boxes = button("Back to the rule", "Take back the boxes of the chosen frames", edits.forget_boxes)
-        self.facing = _choice("Facing", "Which way the drawings look", FACINGS)
+        self.facing = choice_of("Facing", "Which way the drawings look", FACINGS)
         self.facing.activated.connect(lambda at: edits.set_facing(self.facing.itemData(at)))
-        self.scale = _choice("Scale", "How large frames are shown; the image file stays as it is", {})
+        self.scale = choice_of("Scale", "How large frames are shown; the image file stays as it is", {})
         self.scale.activated.connect(self._scale_chosen)
-        self.smooth = _choice("Kind of scaling", "Whether pixels stay squares", {False: "hard", True: "smooth"})
+        self.smooth = choice_of("Kind of scaling", "Whether pixels stay squares", {False: "hard", True: "smooth"})
         self.smooth.activated.connect(lambda at: edits.set_scale(smooth=bool(self.smooth.itemData(at))))
         self.merge_button = button("Merge", "Make the chosen frames one", edits.merge)
         self.split_button = button("Split", "Halve the chosen frame, side by side", lambda: edits.split(False))
@@ -196,16 +196,6 @@ class ToolRow(QWidget):
             if fine:
                 self.edits.set_scale(by=1.0, height=height, stretch=stretch)
         self.show_sheet(self.edits.station.sheet, self.drawn_height)
-
-
-def _choice(name: str, tip: str, entries: dict[str, str] | dict[bool, str]) -> QComboBox:
-    """A drop-down list of values in words."""
-    made = QComboBox()
-    made.setAccessibleName(name)
-    made.setToolTip(tip)
-    for value, text in entries.items():
-        made.addItem(text, value)
-    return made
 
 
 def _show(choice: QComboBox, value: str | bool) -> None:
