@@ -14,9 +14,9 @@ from typing import TYPE_CHECKING
 
 import typer
 
-from leanstep.cli.documents import Checked, html_of, junit_of, sarif_of
 from leanstep.core.defaults import BUDGET, TICKS
 from leanstep.core.errors import LeanStepError
+from leanstep.core.formats.documents import Checked, html_of, junit_of, sarif_of
 from leanstep.core.wording import counted
 
 if TYPE_CHECKING:

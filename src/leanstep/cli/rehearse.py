@@ -47,7 +47,7 @@ def run(
     """Run a take and print its trace: states, stays, values, body and picture of every tick."""
     from leanstep.core.character.files import load
     from leanstep.core.graph.machine import compile_character
-    from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_rows
+    from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_json
 
     character = load(file)
     machine = compile_character(character)
@@ -59,8 +59,7 @@ def run(
     if format is Format.csv:
         typer.echo(trace_csv(trace), nl=False)
     else:
-        made = {"version": 1, "character": character.name, "take": take, "ticks": list(trace_rows(trace))}
-        typer.echo(json.dumps(made, ensure_ascii=False))
+        typer.echo(trace_json(trace, take))
 
 
 def _print_differences(character: Character, take: Take, format: Format) -> None:

@@ -277,6 +277,18 @@ def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | dict[str, Words] |
         yield row
 
 
+def trace_json(trace: Trace, take: str) -> str:
+    """A trace as one JSON object; ``take`` is the name of what was played."""
+    made = {
+        "leanstep_trace": 1,
+        "character": trace.machine.character.name,
+        "rate": trace.machine.character.rate,
+        "take": take,
+        "ticks": list(trace_rows(trace)),
+    }
+    return json.dumps(made, ensure_ascii=False)
+
+
 def trace_csv(trace: Trace) -> str:
     """A trace as CSV text; numbers are written so that they read back the same."""
     out = io.StringIO()

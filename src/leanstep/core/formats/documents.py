@@ -1,4 +1,4 @@
-"""Checks as one document: SARIF, JUnit XML or an HTML page, the same for every command that writes one."""
+"""Checks as one document: SARIF, JUnit XML or an HTML page, the same for every place that writes one."""
 
 from __future__ import annotations
 

@@ -1,0 +1,119 @@
+"""Golden traces: what goes into a character on every tick and what comes out, by which a player in any language is judged.
+
+Text, one tick in two lines: ``in`` with what is set, ``out`` with what there is after it.  Doubles are the 16 hexadecimal digits of
+their bits, so that two traces are the same when their bytes are.
+"""
+
+from __future__ import annotations
+
+import struct
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
+
+from leanstep.core.body.moving import BodyState
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.formats.table import Table
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.traces import Trace
+
+STILL = BodyState(0.0, 0.0)
+"""A body of which nothing is asked."""
+
+
+def golden(machine: Machine, table: Table, name: str, inputs: Iterable[Mapping[int, Symbolic]]) -> str:
+    """A golden trace of what ``inputs`` set, tick by tick, in the world in which the game moves the body."""
+    writer, stepper = _Writer(machine, table), Stepper(machine, free=True)
+    now = stepper.first()
+    lines = [f"leanstep golden 1: {machine.character.name}, {name}", "begin", writer.told(_began(machine, now))]
+    for row in inputs:
+        step = stepper.step(replace(now, body=STILL), dict(row))
+        now = step.situation
+        lines += [writer.given(row), writer.told(step)]
+    return "\n".join(lines) + "\n"
+
+
+def inputs_of(trace: Trace) -> Iterator[dict[int, Symbolic]]:
+    """What a game would set on every tick of a trace: what changes of the values from outside, the body's among them."""
+    machine = trace.machine
+    before: Sequence[Symbolic] = [symbol.first for symbol in machine.symbols]
+    for values in trace.values():
+        yield {
+            index: values[index]
+            for index in machine.free
+            if (values[index] if machine.symbols[index].momentary else values[index] != before[index])
+        }
+        before = values
+
+
+def _began(machine: Machine, now: Situation) -> Step:
+    """What there is before tick 0, as a step."""
+    marks = []
+    for layer, state in enumerate(now.states):
+        picture = machine.pictures[layer][state]
+        if picture is not None:
+            cues = picture.reels[now.picks[layer]].fired_on_entry(0)
+            marks += [(layer, cue.name) for cue in cues]
+    return Step(now, (-1,) * len(now.states), tuple(marks))
+
+
+class _Writer:
+    """Writes lines down with the numbers that a table gives to names."""
+
+    def __init__(self, machine: Machine, table: Table) -> None:
+        self.machine = machine
+        self.words = {name: at for at, name in enumerate(table.names.words)}
+        self.marks = {name: at for at, name in enumerate(table.names.marks)}
+        self.spans = {name: at for at, name in enumerate(table.names.spans)}
+        self.first = [row[1] for row in table.sections["layers"]]
+        self.told_symbols = [at for at, one in enumerate(machine.symbols) if not one.free]
+
+    def given(self, row: Mapping[int, Symbolic]) -> str:
+        """What is set on a tick."""
+        return " ".join(["in", *(f"{index}={self._bits(value)}" for index, value in sorted(row.items()))])
+
+    def told(self, step: Step) -> str:
+        """What there is after a tick."""
+        now, layers = step.situation, range(len(step.fired))
+        body = now.body
+        fields: dict[str, Iterable[object]] = {
+            "states": [int(self.first[at] or 0) + now.states[at] for at in layers],
+            "stays": now.stays,
+            "heads": now.playheads,
+            "picks": now.picks,
+            "cels": [self._cel(now, at) for at in layers],
+            "taken": step.fired,
+            "marks": [f"{layer}:{self.marks[name]}" for layer, name in step.marks],
+            "spans": sorted(self._spans(now)),
+            "locked": [int(now.locked)],
+            "freeze": [now.freeze],
+            "travel": [self._bits(body.travel), self._bits(body.travel_up), int(body.travels)],
+            "asked": map(self._bits, (body.mode, body.push, body.push_up)),
+            "values": [self._bits(now.values[at]) for at in self.told_symbols],
+        }
+        return "out " + " ".join(f"{name}={','.join(map(str, row))}" for name, row in fields.items())
+
+    def _bits(self, value: Symbolic) -> str:
+        return struct.pack(">d", self.words[value] if isinstance(value, str) else value).hex()
+
+    def _cel(self, now: Situation, layer: int) -> int:
+        picture = self.machine.pictures[layer][now.states[layer]]
+        if picture is None:
+            return -1
+        reel = picture.reels[now.picks[layer]]
+        cel = reel.shown(now.playheads[layer], now.values)
+        playback = reel.clip.playback
+        if cel is not None and playback is not None and cel is playback.resting:
+            return len(reel.clip.cels)
+        at = reel.timing.cel_at(now.playheads[layer])
+        return -1 if at is None else at
+
+    def _spans(self, now: Situation) -> set[int]:
+        found = set()
+        for layer, state in enumerate(now.states):
+            picture = self.machine.pictures[layer][state]
+            if picture is not None:
+                windows = picture.reels[now.picks[layer]].on(now.playheads[layer])
+                found |= {self.spans[window.name] for window in windows}
+        return found

@@ -1,0 +1,279 @@
+"""Handing a character over: everything it can go out as, made in memory first and then written, none of it over what is foreign."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
+
+from leanstep.core.character.model import Character, Clip
+from leanstep.core.character.storage import write_atomically
+from leanstep.core.defaults import TICKS
+from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.report import Report, check_character
+from leanstep.core.formats import graphs, moving
+from leanstep.core.formats.documents import html_of, junit_of, sarif_of
+from leanstep.core.formats.golden import golden, inputs_of
+from leanstep.core.formats.table import encoded, table_of
+from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_json
+from leanstep.core.sheets.images import CutSheet
+
+OURS = (b"Lean Step", b"leanstep", b"tick,")
+"""What stands near the beginning of everything that is written here: one of these."""
+BEGINNING = 4096
+
+
+@dataclass
+class Source:
+    """A character to be handed over, from the file ``path``; ``play`` ticks are searched by playing, every pixel of a picture is shown
+    ``scale`` times as large.  ``notes`` collects what is to be said about what was made."""
+
+    path: Path
+    character: Character
+    scale: int = 1
+    play: int = TICKS
+    notes: list[str] = field(default_factory=list)
+
+    @property
+    def stem(self) -> str:
+        """What the names of files begin with."""
+        return self.path.stem
+
+    @cached_property
+    def machine(self) -> Machine:
+        return compile_character(self.character)
+
+    @cached_property
+    def report(self) -> Report:
+        return check_character(self.character, self.path.parent, body_ticks=self.play)
+
+    @cached_property
+    def sheets(self) -> dict[str, CutSheet]:
+        return moving.sheets_of(self.character, self.character.clips, self.path.parent)
+
+
+Files = dict[str, bytes]
+"""What was made, by the name of the file."""
+
+
+@dataclass(frozen=True)
+class Format:
+    """One of the things a character can be handed over as: ``title`` and ``purpose`` in words, ``lacks`` what it cannot hold."""
+
+    key: str
+    title: str
+    purpose: str
+    lacks: str
+    make: Callable[[Source], Files]
+
+
+def hand_over(source: Source, wanted: Iterable[str]) -> Iterator[tuple[str, Files]]:
+    """Make what is wanted, by the keys of :data:`FORMATS`, one after another.
+
+    Raises
+    ------
+    LeanStepError : something cannot be made; what was made before is given all the same.
+    """
+    for key in dict.fromkeys(wanted):
+        yield key, FORMATS[key].make(source)
+
+
+def write(made: Mapping[str, bytes], folder: Path, force: bool = False) -> list[Path]:
+    """Write files into a folder, which is made where it is missing: each is there as a whole or not at all.
+
+    Raises
+    ------
+    LeanStepError : there is a file of that name that was not written here, unless ``force``; or it cannot be written.
+    """
+    paths = {folder / name: data for name, data in made.items()}
+    for path in paths if not force else ():
+        _refuse_foreign(path)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise LeanStepError(str(folder), error.strerror or "it cannot be made", "Choose another folder.") from None
+    for path, data in paths.items():
+        write_atomically(path, data)
+    return list(paths)
+
+
+def _refuse_foreign(path: Path) -> None:
+    """Nothing is written over that somebody else wrote."""
+    if not path.exists():
+        return
+    try:
+        with path.open("rb") as there:
+            beginning = there.read(BEGINNING)
+    except OSError as error:
+        raise LeanStepError(str(path), error.strerror or "it cannot be read", "Choose another folder.") from None
+    if not any(mark in beginning for mark in OURS):
+        reason = "there is a file of this name that Lean Step did not write"
+        raise LeanStepError(str(path), reason, "Move it, or say --force.")
+
+
+def _one(ending: str, make: Callable[[Source], str | bytes]) -> Callable[[Source], Files]:
+    """What is handed over as one file."""
+
+    def made(source: Source) -> Files:
+        data = make(source)
+        return {f"{source.stem}{ending}": data.encode() if isinstance(data, str) else data}
+
+    return made
+
+
+def _checked(write_down: Callable[..., str]) -> Callable[[Source], str]:
+    return lambda source: write_down([(source.path.name, source.path, source.character, source.report)])
+
+
+def _findings(source: Source) -> bytes:
+    return json.dumps({"generator": "Lean Step", **source.report.to_json()}, ensure_ascii=False, indent=1).encode()
+
+
+def _traces(source: Source) -> Files:
+    made = {}
+    for take in source.character.takes:
+        trace = rehearse(source.machine, take)
+        made[f"{source.stem}.{take.name}.trace.csv"] = trace_csv(trace).encode()
+        made[f"{source.stem}.{take.name}.trace.json"] = trace_json(trace, take.name).encode()
+    return made
+
+
+def _pictures(ending: str, draw: Callable[[moving.Moving], bytes]) -> Callable[[Source], Files]:
+    def made(source: Source) -> Files:
+        return {f"{source.stem}.{clip.name}{ending}": draw(shown) for clip, shown in _shown(source)}
+
+    return made
+
+
+def _shown(source: Source) -> Iterator[tuple[Clip, moving.Moving]]:
+    """Every clip that shows something."""
+    for clip in source.character.clips:
+        if clip.cels:
+            yield clip, moving.moving(source.character, clip, source.sheets, source.scale)
+
+
+def _gifs(source: Source) -> Files:
+    made = {}
+    for clip, shown in _shown(source):
+        name = f"{source.stem}.{clip.name}.gif"
+        made[name], late = moving.gif(shown)
+        if late > 1:
+            source.notes.append(f"{name}: up to {late:.0f} ms out of time; a GIF counts in hundredths of a second")
+    return made
+
+
+def _table(source: Source) -> Files:
+    table = table_of(source.machine)
+    made = {f"{source.stem}.table.json": encoded(table)}
+    for take in source.character.takes:
+        if take.begins is not None:
+            source.notes.append(f"take {take.name} begins in the middle; there is no golden trace of it")
+            continue
+        inputs = inputs_of(rehearse(source.machine, take))
+        made[f"{source.stem}.{take.name}.golden.txt"] = golden(source.machine, table, take.name, inputs).encode()
+    return made
+
+
+def _players(source: Source) -> Files:
+    """The players as they are, to be copied into a game."""
+    from leanstep import runtime
+
+    folder = Path(runtime.__file__).parent
+    return {path.name: path.read_bytes() for path in sorted(folder.glob("leanstep_*"))}
+
+
+_SEE = "pictures, the body and its course, takes"
+FORMATS: dict[str, Format] = {
+    one.key: one
+    for one in (
+        Format(
+            "table",
+            "Table for games",
+            "the whole character as numbers, with golden traces of its takes to judge a player by",
+            "pictures (see atlas), how the body moves (the game moves it and sets its values), squash and lean, assumptions and "
+            "expectations, takes that begin in the middle",
+            _table,
+        ),
+        Format(
+            "players",
+            "Players for games",
+            "programs that play a table: Python, C99 and JavaScript, to be copied into a game",
+            "drawing, sound and physics: those are the game's",
+            _players,
+        ),
+        Format(
+            "dot",
+            "Graph as DOT",
+            "states and transitions, for programs that lay graphs out",
+            _SEE,
+            _one(".dot", lambda source: graphs.dot(source.character, source.report)),
+        ),
+        Format(
+            "graphml",
+            "Graph as GraphML",
+            "states and transitions with all that is known of them, for programs that reckon with graphs",
+            _SEE,
+            _one(".graphml", lambda source: graphs.graphml(source.character, source.report)),
+        ),
+        Format(
+            "sarif",
+            "Findings as SARIF",
+            "what the check found, with lines, witnesses and repairs, for build servers and editors",
+            "pictures; a witness is told in words",
+            _one(".sarif", _checked(sarif_of)),
+        ),
+        Format(
+            "junit",
+            "Findings as JUnit XML",
+            "every check and every take as a test, for build servers",
+            "witnesses and repairs",
+            _one(".junit.xml", _checked(junit_of)),
+        ),
+        Format(
+            "json",
+            "Findings as JSON",
+            "what the check found, for programs of your own",
+            "pictures",
+            _one(".findings.json", _findings),
+        ),
+        Format(
+            "html",
+            "Findings as a page",
+            "what the check found, for people without Lean Step; one file",
+            "repairs",
+            _one(".html", _checked(html_of)),
+        ),
+        Format(
+            "traces",
+            "Traces of takes",
+            "every tick of every take as CSV and JSON, for tables and for comparing a game's log with",
+            "pictures; which sample of a blend space is mixed how",
+            _traces,
+        ),
+        Format(
+            "apng",
+            "Clips as APNG",
+            "moving pictures at true speed, for browsers",
+            "marks, spans and paths; playback that follows a parameter",
+            _pictures(".png", moving.apng),
+        ),
+        Format(
+            "gif",
+            "Clips as GIF",
+            "moving pictures for everything that shows nothing newer",
+            "half-transparent pixels, more than 255 colours, times finer than 10 ms; marks, spans and paths",
+            _gifs,
+        ),
+        Format(
+            "strips",
+            "Clips as strips",
+            "all cels of a clip beside each other in one picture",
+            "durations (they stand in the picture's text), marks, spans and paths",
+            _pictures(".strip.png", moving.strip),
+        ),
+    )
+}
+"""Everything a character can be handed over as, by key, in the order in which it is offered."""

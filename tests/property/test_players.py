@@ -1,0 +1,312 @@
+"""The three players do on every tick what the plain stepper does: their golden traces are the same bytes.
+
+``LEANSTEP_LONG=1`` plays ten times as many characters, and twice as long.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import re
+import shutil
+import subprocess
+import sys
+from collections.abc import Callable, Iterable, Mapping
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from leanstep import runtime
+from leanstep.core.character.files import load
+from leanstep.core.character.model import (
+    Button,
+    Cel,
+    Character,
+    Clip,
+    Controls,
+    Effect,
+    Layer,
+    Mark,
+    Parameter,
+    Playback,
+    Span,
+    State,
+    Stick,
+    Transition,
+)
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.errors import LeanStepError
+from leanstep.core.formats.golden import golden, inputs_of
+from leanstep.core.formats.handover import FORMATS, Source
+from leanstep.core.formats.table import encoded, table_of
+from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.takes import rehearse
+from leanstep.runtime import Player, Table, TableError
+from tests.property.test_engine_against_plain import anything
+from tests.property.test_picks import random_figure
+from tests.support.build import DEMO, PARAMETERS, sketch, way
+from tests.support.random_characters import (
+    mixed_character,
+    random_character,
+    remembering_character,
+    turning_character,
+)
+
+LONG = bool(os.environ.get("LEANSTEP_LONG"))
+SEEDS, TICKS = (400, 200) if LONG else (40, 100)
+HERE = Path(runtime.__file__).parent
+EXAMPLES = Path(__file__).parents[2] / "examples"
+MAKERS: dict[str, Callable[[int], Character]] = {
+    "random": random_character,
+    "turning": turning_character,
+    "mixed": mixed_character,
+    "remembering": remembering_character,
+    "blending": lambda seed: random_figure(seed),
+}
+LANGUAGES = ("python", "c", "javascript")
+
+
+@cache
+def tool(*names: str) -> str:
+    """A program of one of these names; the test is left out, aloud, where there is none."""
+    found = next((path for path in map(shutil.which, names) if path), None)
+    if found is None:
+        pytest.skip(f"none of {', '.join(names)} is installed; ./test says how")
+    return found
+
+
+@pytest.fixture(scope="session")
+def compiled(tmp_path_factory: pytest.TempPathFactory) -> Callable[[Path], str]:
+    """Compiles a C file; every warning is an error."""
+    made: dict[Path, str] = {}
+
+    def of(source: Path) -> str:
+        if source not in made:
+            program = tmp_path_factory.mktemp("compiled") / source.stem
+            words = [tool("cc", "gcc", "clang"), "-std=c99", "-O2", "-Wall", "-Wextra", "-Werror", "-pedantic"]
+            subprocess.run([*words, f"-I{HERE}", str(source), "-lm", "-o", str(program)], check=True, timeout=300)
+            made[source] = str(program)
+        return made[source]
+
+    return of
+
+
+def command(language: str, compiled: Callable[[Path], str], name: str, folder: Path) -> list[str]:
+    """How a program of ours is begun: a player's replay from ``HERE``, or an example."""
+    if language == "python":
+        return [sys.executable, str(folder / f"{name}.py")]
+    if language == "c":
+        return [compiled(folder / f"{name}.c")]
+    return [tool("node", "nodejs"), str(folder / f"{name}.mjs")]
+
+
+def replayed(language: str, compiled: Callable[[Path], str], pairs: Iterable[tuple[Path, Path]]) -> str:
+    name = "leanstep_player" if language == "python" else "leanstep_replay"
+    words = [str(path) for pair in pairs for path in pair]
+    done = subprocess.run(
+        [*command(language, compiled, name, HERE), *words], capture_output=True, check=True, timeout=900
+    )
+    return done.stdout.decode()
+
+
+def put(folder: Path, number: int, machine: Machine, inputs: Iterable[Mapping[int, Symbolic]]) -> tuple[Path, Path]:
+    """A table and a golden trace in files."""
+    table = table_of(machine)
+    paths = folder / f"{number}.table.json", folder / f"{number}.golden.txt"
+    paths[0].write_bytes(encoded(table))
+    paths[1].write_text(golden(machine, table, "inputs", inputs))
+    return paths
+
+
+def agree(language: str, compiled: Callable[[Path], str], pairs: list[tuple[Path, Path]]) -> None:
+    told, wanted = replayed(language, compiled, pairs), "".join(golden.read_text() for _, golden in pairs)
+    if told == wanted:
+        return
+    for number, (one, other) in enumerate(zip(told.splitlines(), wanted.splitlines())):
+        assert one == other, f"line {number}"
+    assert len(told) == len(wanted)
+
+
+@pytest.fixture(scope="module", params=list(MAKERS))
+def played(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory) -> list[tuple[Path, Path]]:
+    """Tables and golden traces of random characters."""
+    folder = tmp_path_factory.mktemp(request.param)
+    pairs = []
+    for seed in range(SEEDS):
+        machine = compile_character(MAKERS[request.param](seed))
+        pairs.append(put(folder, seed, machine, spread(anything(random.Random(seed), machine, TICKS), TICKS)))
+    return pairs
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_random_characters_do_the_same_in_a_player(
+    language: str, played: list[tuple[Path, Path]], compiled: Callable[[Path], str]
+) -> None:
+    agree(language, compiled, played)
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_every_take_of_every_demo_does_the_same_in_a_player(
+    language: str, tmp_path: Path, compiled: Callable[[Path], str]
+) -> None:
+    pairs = []
+    for path in sorted(DEMO.glob("*.leanstep")):
+        machine = compile_character(load(path))
+        for take in machine.character.takes:
+            trace = rehearse(machine, take)
+            pairs.append(put(tmp_path, len(pairs), machine, inputs_of(trace)))
+            # a player does what the desk shows, in which the body moves by its own rules
+            first = table_of(machine).sections["layers"][0][1]
+            told = re.findall(r"^out states=(\d+)", pairs[-1][1].read_text(), re.MULTILINE)[1:]
+            assert [int(one) - int(first or 0) for one in told] == trace.states(0)
+    assert len(pairs) > 6
+    agree(language, compiled, pairs)
+
+
+def everything() -> Character:
+    """A character that asks for whatever a player can do and random ones seldom do."""
+    clips = (
+        Clip(
+            name="fast",
+            sheet="art",
+            loop="there-and-back",
+            cels=(Cel(frame=0, ticks=1), Cel(frame=1, ticks=1.5), Cel(frame=2, ticks=1, mirrored=True, turns=3)),
+            marks=(Mark(name="beat", at=0, effects=(Effect(do="add", name="count", value=1),), says={"loud": 2.5}),),
+            spans=(Span(name="hot", start=0.5, end=2, lock=True, says={"how": "very"}),),
+            playback=Playback(parameter="speed", at=1, min=0, max=40, resting=Cel(frame=3, sheet="more")),
+        ),
+        Clip(name="gone", sheet="art", loop="once-and-gone", cels=(Cel(frame=4, ticks=3),)),
+    )
+    states = (
+        State(name="a", clip="fast", push=(3.0, 1.5), hold_still=True, on_entry=(Effect(do="lock", name="stop"),)),
+        State(name="b", clip="gone", on_leave=(Effect(do="unlock", name="stop"), Effect(do="mode", name="float"))),
+        State(name='ü"\\\n', held=Cel(frame=5, ticks=2)),
+    )
+    ways = (
+        way("a>b", "jump buffered 4 ticks and count >= 3"),
+        way('b>ü"\\\n', "clip done and (turn(turned, 90) > 10 or hurt)"),
+        Transition(source='ü"\\\n', to="a", when="stick.push > 0.5 or share < 1", fade=0.05),
+        way(">a", "stay > 30 ticks", restart=True),
+    )
+    parameters = (
+        *PARAMETERS,
+        Parameter(name="count", kind="whole", owner="graph", min=0, max=5),
+        Parameter(name="turned", kind="bearing", owner="formula", formula="turn(stick.bearing, 300) * 3"),
+        Parameter(name="share", owner="formula", formula="max(speed, 1, lives) / (lives - 1)", min=-9, max=9),
+    )
+    controls = Controls(buttons=(Button(name="jump"),), sticks=(Stick(name="stick"),))
+    one = sketch(*ways, states=states, parameters=parameters, controls=controls, clips=clips)
+    layers = (
+        *one.layers,
+        Layer(name="eyes", states=(State(name="open"), State(name="shut")), transitions=(way("open>shut", "hurt"),)),
+    )
+    return Character(**{**{name: getattr(one, name) for name in one.__struct_fields__}, "layers": layers})
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_all_that_a_character_can_ask_for_is_played(
+    language: str, tmp_path: Path, compiled: Callable[[Path], str]
+) -> None:
+    machine = compile_character(everything())
+    assert not machine.faults
+    changes = anything(random.Random(4), machine, 600)
+    pairs = [put(tmp_path, 0, machine, spread(changes, 600))]
+    text = pairs[0][1].read_text()
+    for wanted in (r"marks=0:0,0:0", r"cels=3,", r"cels=-1,", r"spans=0 locked=1", r"freeze=0", r"states=2,"):
+        assert re.search(wanted, text), wanted
+    agree(language, compiled, pairs)
+
+
+def test_a_stick_is_pushed_as_lean_step_reads_it() -> None:
+    machine = compile_character(everything())
+    player = Player(Table(json.loads(encoded(table_of(machine)))))
+    player.push("stick", 0.6, -0.8)
+    player.set("mood", "angry")
+    player.pulse("hurt")
+    player.step()
+    assert (player.value("stick.push"), player.value("mood"), player.state("eyes")) == (1.0, "angry", "shut")
+    assert player.value("stick.bearing") == pytest.approx(143.130102354156)
+    player.step()
+    assert player.value("hurt") is False and player.value("mood") == "angry"
+    shown = player.frame("base")
+    assert shown is not None and shown.clip == "fast" and shown.frame == "more/3"
+    with pytest.raises(TableError, match="Sketch has no parameter called sped"):
+        player.set("sped", 1)
+    with pytest.raises(TableError, match="count is set by effects"):
+        player.set("count", 1)
+    player.set("speed", 1.0)
+    for _ in range(9):
+        player.step()
+    assert ("beat", {"loud": 2.5}) in player.marks or player.spans == {"hot": {"how": "very"}} or player.fired == []
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"leanstep_table": 2}, "newer than this player|version 2, and this player knows 1"),
+        ({"leanstep_table": None}, "no table of Lean Step"),
+        ({"columns": {"ways": ["target"]}}, "take the player beside it"),
+    ],
+)
+def test_a_table_that_a_player_does_not_know_is_refused(
+    language: str, change: dict[str, Any], says: str, tmp_path: Path, compiled: Callable[[Path], str]
+) -> None:
+    made = json.loads(encoded(table_of(compile_character(everything()))))
+    for key, value in change.items():
+        made[key] = {**made[key], **value} if isinstance(value, dict) else value
+    if change == {"leanstep_table": None}:
+        made = {"something": "else"}
+    table, trace = tmp_path / "a.table.json", tmp_path / "a.golden.txt"
+    table.write_text(json.dumps(made))
+    trace.write_text("begin\n")
+    name = "leanstep_player" if language == "python" else "leanstep_replay"
+    words = [*command(language, compiled, name, HERE), str(table), str(trace)]
+    done = subprocess.run(words, capture_output=True, text=True, timeout=60, check=False)
+    assert done.returncode == 1 and re.search(says, done.stderr) and "Traceback" not in done.stderr
+
+
+def test_a_clip_too_long_for_a_player_is_refused_by_name() -> None:
+    clip = Clip(name="sleep", sheet="art", cels=(Cel(frame=0, ticks=60_000.0),))
+    machine = compile_character(
+        sketch(way("a>b", "clip done"), states=(State(name="a", clip="sleep"), State(name="b")), clips=(clip,))
+    )
+    with pytest.raises(LeanStepError, match="sleep"):
+        table_of(machine)
+
+
+def test_players_stand_on_their_own_and_are_short() -> None:
+    for name in ("leanstep_player.py", "leanstep_player.h", "leanstep_player.mjs"):
+        assert len((HERE / name).read_text().splitlines()) < 900
+    words = [
+        sys.executable,
+        "-S",
+        "-c",
+        "import leanstep_player, sys; print([m for m in sys.modules if 'leanstep' in m])",
+    ]
+    done = subprocess.run(words, cwd=HERE, capture_output=True, text=True, timeout=60, check=True)
+    assert done.stdout.strip() == "['leanstep_player']"
+
+
+def test_the_loops_of_a_game_do_the_same_in_every_language(tmp_path: Path, compiled: Callable[[Path], str]) -> None:
+    path = DEMO / "lamplighter.leanstep"
+    source = Source(path, load(path), play=0)
+    for key in ("table", "players"):
+        for name, data in FORMATS[key].make(source).items():
+            (tmp_path / name).write_bytes(data)
+    told = {}
+    for language in LANGUAGES:
+        for example in EXAMPLES.glob("game.*"):
+            assert len(example.read_text().splitlines()) < 100
+            if example.suffix != ".c":
+                shutil.copy(example, tmp_path)
+        words = command(language, compiled, "game", EXAMPLES if language == "c" else tmp_path)
+        told[language] = subprocess.run(
+            [*words, str(tmp_path / "lamplighter.table.json")], capture_output=True, text=True, timeout=60, check=True
+        ).stdout
+    assert "take-off" in told["python"] and "step" in told["python"]
+    assert len(set(told.values())) == 1
