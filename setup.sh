@@ -15,21 +15,37 @@ install_libraries() {
   for name in $libraries; do
     dpkg-query -W -f='${Status}' "$name" 2>/dev/null | grep -q 'install ok installed' || missing="$missing $name"
   done
-  [ -z "$missing" ] && return 0
+  install_packages "Qt needs system libraries that are not installed." $missing
+}
+
+# What only the tests need: a C compiler and node, which the players for games are held against.
+install_tools() {
+  missing=""
+  command -v cc >/dev/null 2>&1 || missing="$missing gcc libc6-dev"
+  command -v node >/dev/null 2>&1 || command -v nodejs >/dev/null 2>&1 || missing="$missing nodejs"
+  command -v npm >/dev/null 2>&1 || missing="$missing npm"
+  install_packages "Some tests need programs that are not installed; without them they are left out." $missing
+}
+
+install_packages() {
+  reason="$1"
+  shift
+  [ "$#" -eq 0 ] && return 0
   as_root=""
   if [ "$(id -u)" -ne 0 ]; then
     if sudo -n true 2>/dev/null; then
       as_root="sudo -n"
     else
-      say "Qt needs system libraries that are not installed. Type:"
-      say "  sudo apt-get install$missing"
+      say "$reason Type:"
+      say "  sudo apt-get install $*"
       return 0
     fi
   fi
-  say "Installing system libraries:$missing"
+  command -v apt-get >/dev/null 2>&1 || { say "$reason Install: $*"; return 0; }
+  say "Installing: $*"
   $as_root apt-get update -qq >/dev/null 2>&1 || true
-  DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq --no-install-recommends $missing >/dev/null 2>&1 ||
-    say "They could not be installed. Type:  sudo apt-get install$missing"
+  DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq --no-install-recommends "$@" >/dev/null 2>&1 ||
+    say "They could not be installed. Type:  sudo apt-get install $*"
 }
 
 find_python() {
