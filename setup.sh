@@ -27,6 +27,21 @@ install_tools() {
   install_packages "Some tests need programs that are not installed; without them they are left out." $missing
 }
 
+# Programs from the npm registry that read our documents in tests.
+install_readers() {
+  readers="$venv/readers"
+  cmp -s tests/support/readers/package.json "$readers/package.json" && return 0
+  command -v npm >/dev/null 2>&1 || return 0
+  say "Installing what reads documents in tests"
+  rm -rf "$readers"
+  mkdir -p "$readers"
+  cp tests/support/readers/package.json "$readers/"
+  npm install --prefix "$readers" --no-audit --no-fund --no-package-lock --loglevel=error >/dev/null 2>&1 || {
+    rm -rf "$readers"
+    say "They could not be installed; tests that need them are left out."
+  }
+}
+
 install_packages() {
   reason="$1"
   shift

@@ -1,0 +1,397 @@
+"""A character's graph as W3C SCXML 1.0 with the ECMAScript data model, which any conforming interpreter runs tick for tick.
+
+Layers are parallel regions, lanes compound states.  The event ``tick`` brings the inputs of that tick in its data, by name.
+The region ``clockwork`` keeps stays, playheads, memories and effects, and then raises, layer by layer and owner by owner, the
+internal events on which transitions are tried, so that the active states after each ``tick`` are those of the trace.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+import re
+from collections.abc import Iterable, Sequence
+from importlib import resources
+from typing import NamedTuple
+from xml.etree import ElementTree as Xml
+
+from leanstep.core.character.model import Layer
+from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import NEVER, Symbolic
+from leanstep.core.graph.effects import Act
+from leanstep.core.graph.machine import LayerTable, Machine, Way
+from leanstep.core.graph.pictures import Picture, Reel
+
+SPACE = "http://www.w3.org/2005/07/scxml"
+LOST = (
+    "what pictures show",
+    "how the body moves: its parameters come in as inputs, and what effects and paths ask of it is left out",
+    "squash and lean, says of marks and spans, notes, assumptions, expectations and takes",
+)
+"""What the format cannot hold."""
+
+
+class Order(NamedTuple):
+    """One turn in which transitions are tried: urgent ones or not, of the graph, a lane or a state."""
+
+    urgent: bool
+    owner: str
+
+
+ORDER = (
+    Order(True, "graph"),
+    Order(True, "lane"),
+    Order(True, "state"),
+    Order(False, "state"),
+    Order(False, "lane"),
+    Order(False, "graph"),
+)
+_JS = {"=": "===", "!=": "!=="}
+_FUNCTIONS = {"/": "div", "abs": "Math.abs", "min": "least", "max": "most", "turn": "turn", "bearing": "reduced"}
+
+
+def scxml(machine: Machine) -> bytes:
+    """The document, in UTF-8."""
+    return _Writer(machine).document()
+
+
+def ids_of(machine: Machine) -> list[list[str]]:
+    """The ids of the states of each layer."""
+    return _Writer(machine).states
+
+
+class _Writer:
+    def __init__(self, machine: Machine) -> None:
+        self.machine = machine
+        self.used = {"character", "clockwork"}
+        self.layers = [self._id(layer.name) for layer in machine.layers]
+        self.states = [[self._id(f"{layer.name}.{state}") for state in layer.states] for layer in machine.layers]
+        self.lanes = [
+            {
+                lane: self._id(f"{layer.name}.lane.{lane}")
+                for lane in dict.fromkeys(one.lane for one in layer.states)
+                if lane
+            }
+            for layer in machine.character.layers
+        ]
+        self.buffers = {symbol: slot for slot, (symbol, _) in enumerate(machine.buffers)}
+        self.clocks = {place: slot for slot, (place, _) in enumerate(machine.clocks)}
+        self.clips: dict[str, str] = {}
+
+    def document(self) -> bytes:
+        character = self.machine.character
+        root = Xml.Element("scxml", xmlns=SPACE, version="1.0", datamodel="ecmascript", initial="character")
+        root.set("name", "character_" + re.sub(r"[^A-Za-z0-9]+", "_", character.name).strip("_"))
+        lines = [
+            f"Lean Step: {character.name}",
+            f"One event, tick, {character.rate:g} times a second; its data holds inputs by name, what is left out keeps its value:",
+            *(f"  {one.name}: {_kind(one)}" for one in self.machine.symbols if one.free),
+            "Left out:",
+            *(f"  {one}" for one in LOST),
+        ]
+        root.append(Xml.Comment(_comment("\n".join(lines))))
+        _script(root, self._script())
+        whole = Xml.SubElement(root, "parallel", id="character")
+        for at, layer in enumerate(character.layers):
+            self._layer(whole, at, layer, self.machine.layers[at])
+        self._clockwork(whole)
+        Xml.indent(root, " ")
+        text: bytes = Xml.tostring(root, "utf-8", xml_declaration=True)
+        return text + b"\n"
+
+    def _id(self, name: str) -> str:
+        """A name as an XML id, each only once."""
+        plain = re.sub(r"[^A-Za-z0-9_.-]", lambda found: f"_{ord(found[0]):x}", name)
+        plain = plain if re.match(r"[A-Za-z_]", plain) else f"_{plain}"
+        found, number = plain, 2
+        while found in self.used:
+            found, number = f"{plain}_{number}", number + 1
+        self.used.add(found)
+        return found
+
+    def _clockwork(self, whole: Xml.Element) -> None:
+        """The last region, so that every layer has begun when it begins."""
+        region = Xml.SubElement(whole, "state", id="clockwork")
+        _script(Xml.SubElement(region, "onentry"), "begun()")
+        beat = Xml.SubElement(region, "transition", event="tick")
+        _script(beat, "tick(_event.data)")
+        events = []
+        for at, layer in enumerate(self.machine.layers):
+            owned = {_order(way) for row in layer.ways for way in row if way.condition is not None}
+            events += [self._event(at, number) for number, order in enumerate(ORDER) if order in owned]
+        tried = Xml.SubElement(beat, "if", cond="!frozen") if events else beat
+        for event in events:
+            Xml.SubElement(tried, "raise", event=event)
+
+    def _event(self, at: int, number: int) -> str:
+        return f"try.{at}.{number}"
+
+    def _layer(self, whole: Xml.Element, at: int, layer: Layer, table: LayerTable) -> None:
+        region = Xml.SubElement(whole, "state", id=self.layers[at], initial=self.states[at][table.start])
+        self._ways(region, at, table, "graph", "")
+        lanes: dict[str, Xml.Element] = {}
+        for number, state in enumerate(layer.states):
+            within = region
+            if state.lane:
+                if state.lane not in lanes:
+                    lanes[state.lane] = Xml.SubElement(region, "state", id=self.lanes[at][state.lane])
+                    self._ways(lanes[state.lane], at, table, "lane", state.lane)
+                within = lanes[state.lane]
+            element = Xml.SubElement(within, "state", id=self.states[at][number])
+            entry = Xml.SubElement(element, "onentry")
+            named = json.dumps(self.states[at][number])
+            _script(entry, f"arriving({at}, {named})")
+            self._acts(entry, table.entry[number])
+            _script(entry, f"arrived({at})")
+            leave = Xml.SubElement(element, "onexit")
+            _script(leave, f"leaving({at})")
+            self._acts(leave, table.leave[number])
+            self._ways(element, at, table, "state", state.name)
+
+    def _acts(self, within: Xml.Element, acts: Sequence[Act]) -> None:
+        if acts:
+            _script(within, "; ".join(self._act(act, "false") for act in acts))
+
+    def _ways(self, within: Xml.Element, at: int, table: LayerTable, owner: str, name: str) -> None:
+        """The transitions of one owner, each once, in the order they are tried."""
+        layer = self.machine.character.layers[at]
+        rows = [
+            row
+            for state, row in zip(layer.states, table.ways)
+            if owner == "graph" or name == (state.lane if owner == "lane" else state.name)
+        ]
+        for number, order in enumerate(ORDER):
+            ways = {way.index: way for row in rows for way in row if _order(way) == order and order.owner == owner}
+            for index in sorted(ways):
+                way = ways[index]
+                if way.condition is None:
+                    continue
+                target = self.states[at][way.target]
+                tests = [f"free({at})"]
+                if not way.restart and owner != "state":
+                    tests.append(f"s[{at}] !== {json.dumps(target)}")
+                cond = " && ".join([*tests, self._js(way.condition)])
+                element = Xml.SubElement(within, "transition", event=self._event(at, number), cond=cond, target=target)
+                if owner != "state" and (owner == "graph" or layer.states[way.target].lane == name):
+                    element.set("type", "internal")
+                uses = [[self.buffers[one.symbol], one.ticks] for one in way.uses if one.symbol in self.buffers]
+                words = json.dumps([at, way.fade, way.blocks, way.keep_phase, uses])[1:-1]
+                _script(element, f"take({words})")
+
+    def _script(self) -> str:
+        """The data of the clockwork, and the clockwork itself."""
+        machine = self.machine
+        shows = {
+            self.states[at][number]: self._picture(picture)
+            for at, row in enumerate(machine.pictures)
+            for number, picture in enumerate(row)
+            if picture is not None
+        }
+        kinds = {
+            one.name: {"kind": one.kind, "low": one.low, "high": one.high, "outside": one.free}
+            for one in machine.symbols
+        }
+        leavings = {self.states[at][state]: slot for slot, ((at, state), _) in enumerate(machine.clocks)}
+        computed = (
+            f"{{name: {json.dumps(machine.symbols[index].name)}, value: function () {{ return {self._formula(formula)}; }}}}"
+            for index, formula in machine.formulas
+        )
+        memories = (
+            f"{{within: {_word(one.kind == 'within')}, ticks: {one.ticks}, operand: function () {{ return "
+            f"{self._js(one.operand)}; }}}}"
+            for one in machine.memories
+        )
+        buffers = [{"button": machine.symbols[symbol].name, "most": most} for symbol, most in machine.buffers]
+        data = {
+            "kinds": json.dumps(kinds),
+            "sticks": json.dumps([stick.name for stick in machine.character.controls.sticks]),
+            "buttons": json.dumps([one.name for one in machine.symbols if one.kind == "button"]),
+            "buffers": json.dumps(buffers),
+            "clocks": json.dumps([most for _, most in machine.clocks]),
+            "leavings": json.dumps(leavings),
+            "shows": _object({name: picture for name, picture in shows.items()}),
+            "clips": _object(self.clips),
+            "computed": _list(computed),
+            "memories": _list(memories),
+        }
+        first = {one.name: one.first for one in machine.symbols}
+        own = [f"var {name} = {text};" for name, text in data.items()]
+        clockwork = resources.files("leanstep.core.formats").joinpath("scxml_clockwork.js").read_text("utf-8")
+        begin = [
+            f"p = {json.dumps(first)};",
+            "for (var n = 0; n < memories.length; n++) { counters[n] = 0; m[n] = false; }",
+            "for (n = 0; n < buffers.length; n++) pressed[n] = NEVER;",
+            "for (n = 0; n < clocks.length; n++) left[n] = NEVER;",
+            "for (n = 0; n < sticks.length; n++) before[sticks[n]] = p[sticks[n] + '.bearing'];",
+            "formulas();",
+        ]
+        return "\n".join(["", *own, clockwork.rstrip(), *begin, ""])
+
+    def _picture(self, picture: Picture) -> str:
+        for reel in picture.reels:
+            if reel.clip.name not in self.clips:
+                self.clips[reel.clip.name] = self._clip(reel)
+        places = picture.space.places if picture.space is not None else ((),) * len(picture.reels)
+        made: dict[str, object] = {
+            "samples": [
+                {
+                    "clip": reel.clip.name,
+                    "phase": picture.phase(at),
+                    "places": [None if math.isnan(one) else one for one in place],
+                }
+                for at, (reel, place) in enumerate(zip(picture.reels, places))
+            ]
+        }
+        if picture.space is not None and picture.blend is not None:
+            made["sticky"] = picture.blend.sticky
+            made["axes"] = [
+                {
+                    "parameter": self._name(symbol) if symbol >= 0 else None,
+                    "round": axis.round,
+                    "low": axis.low,
+                    "high": axis.high,
+                    "step": axis.step,
+                }
+                for symbol, axis in zip(picture.axes, picture.space.axes)
+            ]
+        return json.dumps(made)
+
+    def _clip(self, reel: Reel) -> str:
+        timing, pace = reel.timing, reel.pace
+        marks = (
+            f"{{at: {cue.at}, act: function (now) {{ {'; '.join(self._act(act, 'now') for act in cue.acts)} }}}}"
+            for cue in reel.cues
+        )
+        spans = [
+            {
+                "name": one.name,
+                "start": one.start,
+                "end": one.end,
+                "hold": self._name(one.hold) if one.hold >= 0 else "",
+            }
+            for one in reel.windows
+        ]
+        paced: dict[str, object] = {"pace": ""}
+        if pace is not None:
+            paced = {"pace": self._name(pace.symbol), "at": pace.at, "low": pace.low, "high": pace.high}
+        plain = {"length": timing.length, "begin": timing.begin if timing.repeats else -1, **paced, "spans": spans}
+        return f"{json.dumps(plain)[:-1]}, marks: {_list(marks)}}}"
+
+    def _name(self, symbol: int) -> str:
+        return self.machine.symbols[symbol].name
+
+    def _act(self, act: Act, now: str) -> str:
+        name = json.dumps(self._name(act.target)) if act.do in ("set", "add", "raise") else ""
+        match act.do:
+            case "set" | "add":
+                return f"{act.do}({name}, {_value(act.value)})"
+            case "raise":
+                return f"({now} ? raiseNow : raise)({name})" if now == "now" else f"raise({name})"
+            case "freeze":
+                return f"stopFor({_value(act.value)})"
+        # locks, modes and pushes are for the body alone
+        return "ask()"
+
+    def _formula(self, formula: x.Expression) -> str:
+        return self._number(formula) if isinstance(formula, x.Amount) else self._js(formula)
+
+    def _js(self, one: x.Expression) -> str:
+        """A condition in ECMAScript."""
+        match one:
+            case x.Every(operands):
+                return f"({' && '.join(map(self._js, operands)) or 'true'})"
+            case x.Some(operands):
+                return f"({' || '.join(map(self._js, operands)) or 'false'})"
+            case x.Inverse(operand):
+                return f"!({self._js(operand)})"
+            case x.Compared(sign, left, right):
+                return f"({self._number(left)} {_JS.get(sign, sign)} {self._number(right)})"
+            case x.Constant(value):
+                return _word(value)
+            case x.IsOn(symbol):
+                return self._value(symbol)
+            case x.Pressed(symbol):
+                return f"({self._value(symbol)} && !held[{json.dumps(self._name(symbol))}])"
+            case x.Released(symbol):
+                return f"(!{self._value(symbol)} && held[{json.dumps(self._name(symbol))}])"
+            case x.Chosen(symbol, choice):
+                return f"({self._value(symbol)} === {json.dumps(choice)})"
+            case x.SameChoice(symbol, other):
+                return f"({self._value(symbol)} === {self._value(other)})"
+            case x.Stayed(layer, sign, ticks):
+                return f"(stay[{layer}] {_JS.get(sign, sign)} {ticks})"
+            case x.Buffered(symbol, ticks) if symbol in self.buffers:
+                return f"(pressed[{self.buffers[symbol]}] < {ticks})"
+            case x.SinceLeft(layer, state, sign, ticks) if (layer, state) in self.clocks:
+                return f"(left[{self.clocks[layer, state]}] {_JS.get(sign, sign)} {ticks})"
+            case x.SinceLeft(_, _, sign, ticks):
+                return _word(x.holds(sign, NEVER, ticks))
+            case x.Buffered():
+                return "false"
+            case x.ClipOver(layer):
+                return f"done[{layer}]"
+            case x.ClipAt(layer, share):
+                return f"isAt({layer}, {_value(share)})"
+            case x.SpanOn(name):
+                return f"(on[{json.dumps(name)}] === true)"
+            case x.Active(layer, state):
+                return f"(s[{layer}] === {json.dumps(self.states[layer][state])})"
+            case x.Remembered(index):
+                return f"m[{index}]"
+        raise TypeError(f"{type(one).__name__} has no truth")
+
+    def _number(self, one: x.Amount) -> str:
+        match one:
+            case x.Fixed(value):
+                return _value(value)
+            case x.Value(symbol):
+                return self._value(symbol)
+            case x.Computed("neg", (operand,)):
+                return f"(-{self._number(operand)})"
+            case x.Computed(sign, operands):
+                words = list(map(self._number, operands))
+                return (
+                    f"{_FUNCTIONS[sign]}({', '.join(words)})" if sign in _FUNCTIONS else f"({f' {sign} '.join(words)})"
+                )
+        raise TypeError(f"{type(one).__name__} is no amount")
+
+    def _value(self, symbol: int) -> str:
+        return f"p[{json.dumps(self._name(symbol))}]"
+
+
+def _order(way: Way) -> Order:
+    return Order(way.urgent, way.owner.split(" ")[0] or "state")
+
+
+def _kind(symbol: x.Symbol) -> str:
+    if symbol.kind in ("number", "whole"):
+        return f"{symbol.kind} from {symbol.low:g} to {symbol.high:g} {symbol.unit}".rstrip()
+    return f"one of {', '.join(symbol.choices)}" if symbol.kind == "choice" else symbol.kind
+
+
+def _script(within: Xml.Element, text: str) -> None:
+    Xml.SubElement(within, "script").text = text
+
+
+def _comment(text: str) -> str:
+    """Text that may stand in a comment."""
+    return f" {re.sub('-(?=-)', '- ', text)}\n"
+
+
+def _word(value: bool) -> str:
+    return "true" if value else "false"
+
+
+def _value(value: Symbolic) -> str:
+    if isinstance(value, float) and value.is_integer() and abs(value) < 1e15:
+        return f"({value:.0f})" if value < 0 or str(value) == "-0.0" else f"{value:.0f}"
+    return json.dumps(value) if not isinstance(value, float) or value >= 0 else f"({value!r})"
+
+
+def _list(items: Iterable[str]) -> str:
+    return f"[{', '.join(items)}]"
+
+
+def _object(items: dict[str, str]) -> str:
+    lines = ",\n ".join(f"{json.dumps(name)}: {text}" for name, text in items.items())
+    return f"{{\n {lines}\n}}" if lines else "{}"
