@@ -13,7 +13,7 @@ from leanstep.core.character.storage import write_atomically
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import Report, check_character
-from leanstep.core.formats import graphs, moving
+from leanstep.core.formats import graphs, moving, scxml
 from leanstep.core.formats.documents import html_of, junit_of, sarif_of
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.table import encoded, table_of
@@ -203,6 +203,13 @@ FORMATS: dict[str, Format] = {
             "programs that play a table: Python, C99 and JavaScript, to be copied into a game",
             "drawing, sound and physics: those are the game's",
             _players,
+        ),
+        Format(
+            "scxml",
+            "Graph as SCXML",
+            "states and transitions that any SCXML interpreter runs, tick for tick",
+            "; ".join(scxml.LOST),
+            _one(".scxml", lambda source: scxml.scxml(source.machine)),
         ),
         Format(
             "dot",

@@ -1,0 +1,458 @@
+"""A graph from W3C SCXML: states, parallel regions, compound states without history, events as pulses, delayed events as stays.
+
+Whatever else the document has is left out and named, with its line and the reason; nothing is guessed.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any, Literal
+from xml.parsers import expat
+
+from leanstep.core.character.model import Character, Effect, Layer, Parameter, State, Transition
+from leanstep.core.character.storage import read_bytes
+from leanstep.core.character.validation import validate
+from leanstep.core.conditions import tree
+from leanstep.core.conditions.grammar import KEYWORDS
+from leanstep.core.conditions.printing import text_of
+from leanstep.core.errors import LeanStepError
+from leanstep.core.formats.ecmascript import Unreadable, read
+
+SPACE = "http://www.w3.org/2005/07/scxml"
+LARGEST = 4_000_000
+"""Bytes a document may have."""
+DEEPEST = 60
+"""Levels of nesting."""
+RANGE = 1000.0
+"""Numbers get the range from minus this to this: a document does not say one."""
+
+
+@dataclass
+class Element:
+    """An element of the document.  ``line`` counts from 1."""
+
+    tag: str
+    at: dict[str, str]
+    line: int
+    within: Element | None = None
+    below: list[Element] = field(default_factory=list)
+
+    def all(self, *tags: str) -> list[Element]:
+        """The elements directly below with one of these tags."""
+        return [one for one in self.below if one.tag in tags]
+
+
+@dataclass(frozen=True)
+class Brought:
+    """A character made of a document, and what was left out of it, as sentences with lines."""
+
+    character: Character
+    left_out: tuple[str, ...]
+
+
+def load(path: Path) -> Brought:
+    """Bring a document in.
+
+    Raises
+    ------
+    LeanStepError : it cannot be read, is no SCXML, declares entities, or is too large or too deep.
+    """
+    return bring_in(read_bytes(path), path.stem, str(path))
+
+
+def bring_in(data: bytes, name: str, what: str) -> Brought:
+    """Bring a document in; ``what`` names it in errors."""
+    if len(data) > LARGEST:
+        reason = f"it has {len(data)} bytes, and at most {LARGEST} are read"
+        raise LeanStepError(what, reason, "Split it into several documents.")
+    return _Bringer(_parsed(data, what), name, what).brought()
+
+
+def _parsed(data: bytes, what: str) -> Element:
+    """The document as a tree, without following anything it points to."""
+    parser = expat.ParserCreate(namespace_separator=" ")
+    root: list[Element] = []
+    open_: list[Element] = []
+
+    def start(tag: str, attributes: dict[str, str]) -> None:
+        space, _, plain = tag.rpartition(" ")
+        made = Element(plain if space in ("", SPACE) else tag, attributes, parser.CurrentLineNumber)
+        if len(open_) >= DEEPEST:
+            reason = f"line {made.line}: elements are nested more than {DEEPEST} deep"
+            raise LeanStepError(what, reason, "Take levels out: a graph has layers, lanes and states.")
+        if open_:
+            made.within = open_[-1]
+            open_[-1].below.append(made)
+        else:
+            root.append(made)
+        open_.append(made)
+
+    def end(tag: str) -> None:
+        open_.pop()
+
+    def refuse(*words: Any) -> int:
+        reason = f"line {parser.CurrentLineNumber}: it declares a document type or entities"
+        raise LeanStepError(what, reason, "Take the declaration out; SCXML needs none.")
+
+    parser.StartElementHandler, parser.EndElementHandler = start, end
+    parser.StartDoctypeDeclHandler = parser.EntityDeclHandler = parser.ExternalEntityRefHandler = refuse
+    try:
+        parser.Parse(data, True)
+    except expat.ExpatError as error:
+        reason = f"line {error.lineno}: {expat.ErrorString(error.code)}"
+        raise LeanStepError(what, reason, "It is no XML; mend it or export it again.") from None
+    if root[0].tag != "scxml":
+        raise LeanStepError(what, f"its first element is {root[0].tag}, not scxml", "Choose an SCXML document.")
+    return root[0]
+
+
+_STATES = ("state", "final", "parallel")
+_SILENT = ("onentry", "onexit", "transition", "initial", "datamodel", *_STATES)
+
+
+class _Bringer:
+    """Makes one character, collecting what is left out."""
+
+    def __init__(self, root: Element, name: str, what: str) -> None:
+        self.root, self.name, self.what = root, name, what
+        self.left_out: list[tuple[int, str]] = []
+        self.names: dict[int, tuple[str, str]] = {}
+        self.elements: dict[str, Element] = {}
+        self.pulses: dict[str, bool] = {}
+        self.values: dict[str, Any] = {}
+        self.set_here: set[str] = set()
+        self.choices: dict[str, list[str]] = {}
+        self.delays: dict[tuple[str, str], str] = {}
+
+    def brought(self) -> Brought:
+        layers = self._regions()
+        self._data()
+        for name, region in layers:
+            self._look(name, region)
+        made = tuple(self._layer(name, region) for name, region in layers)
+        parameters = tuple(self._parameters())
+        character = Character(name=self.name, parameters=parameters, layers=made)
+        validate(character, self.what)
+        said = tuple(f"line {line}: {text}" for line, text in sorted(set(self.left_out)))
+        return Brought(character, said)
+
+    def _leave_out(self, element: Element, reason: str) -> None:
+        self.left_out.append((element.line, f"<{element.tag.split(' ')[-1]}> is left out: {reason}"))
+
+    def _regions(self) -> list[tuple[str, Element]]:
+        """The layers: the regions of a parallel that is all there is, else the document itself."""
+        states = self.root.all(*_STATES)
+        if not states:
+            raise LeanStepError(self.what, "it has no states", "Choose a document with at least one <state>.")
+        if len(states) == 1 and states[0].tag == "parallel":
+            self._others(states[0], ("state", "parallel"))
+            regions = [one for one in states[0].all("state") if one.all(*_STATES)]
+            for one in states[0].below:
+                if one.tag == "state" and one not in regions:
+                    self._leave_out(one, "a region without states of its own does nothing")
+            if not regions:
+                raise LeanStepError(self.what, "its <parallel> has no regions with states", "Give it some.")
+            self._others(self.root, ("parallel", "datamodel"))
+            return [(self._plain(one.at.get("id", ""), f"layer {at + 1}"), one) for at, one in enumerate(regions)]
+        self._others(self.root, ("datamodel", *_STATES))
+        return [("base", self.root)]
+
+    def _others(self, element: Element, known: tuple[str, ...]) -> None:
+        """Name what stands in an element and is not known there."""
+        why = {
+            "history": "states here remember nothing of what was active in them",
+            "script": "scripts are not run",
+            "invoke": "nothing is started beside a graph",
+            "transition": "only states and lanes have transitions here",
+        }
+        for one in element.below:
+            if one.tag not in known:
+                self._leave_out(one, why.get(one.tag, "a graph has nothing like it"))
+
+    def _plain(self, text: str, otherwise: str) -> str:
+        return re.sub(r'[".\x00-\x1f]', "_", text.strip()) or otherwise
+
+    def _look(self, layer: str, region: Element) -> None:
+        """Names for all states below, and which events are raised."""
+        used = set[str]()
+        for state in self._leaves(region):
+            wanted = self._plain(state.at.get("id", ""), "state")
+            name, number = wanted, 2
+            while name in used:
+                name, number = f"{wanted} {number}", number + 1
+            used.add(name)
+            self.names[id(state)] = (layer, name)
+        for element in _everything(region):
+            if element.at.get("id") and element.tag in _STATES:
+                self.elements[element.at["id"]] = element
+            if element.tag == "raise" and element.at.get("event"):
+                self.pulses[self._word(element.at["event"])] = True
+            if element.tag == "assign" and element.at.get("location"):
+                self.set_here.add(element.at["location"])
+
+    def _leaves(self, element: Element) -> list[Element]:
+        found = []
+        for one in element.all(*_STATES):
+            found += self._leaves(one) if one.all(*_STATES) else [one]
+        return found
+
+    def _data(self) -> None:
+        """What the data model says of parameters: a number, a truth or a word."""
+        for model in self.root.all("datamodel"):
+            for one in model.below:
+                name, text = one.at.get("id", ""), one.at.get("expr", "").strip()
+                if one.tag != "data" or not _is_word(name):
+                    self._leave_out(one, f"{name or 'what has no id'} is no name of a parameter")
+                elif text in ("true", "false"):
+                    self.values[name] = text == "true"
+                elif re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)", text):
+                    self.values[name] = float(text)
+                elif re.fullmatch(r"'\w+'|\"\w+\"", text):
+                    self.values[name] = text[1:-1]
+                    self.choices[name] = [text[1:-1]]
+                else:
+                    self._leave_out(one, f"{name} is no number, no truth and no word to begin with")
+
+    def _layer(self, name: str, region: Element) -> Layer:
+        states: list[State] = []
+        transitions: list[Transition] = []
+        self._others(region, (*_SILENT, "datamodel") if region is self.root else _SILENT)
+        for one in region.all(*_STATES):
+            self._state(one, name, "", states, transitions, [])
+        if region is not self.root:
+            self._nothing_done(region)
+            transitions += self._ways(region, name, source="", lane="")
+        start = self._begins(region)
+        return Layer(
+            name=name,
+            start=self.names[id(start)][1] if start is not None else "",
+            states=tuple(states),
+            transitions=tuple(transitions),
+        )
+
+    def _nothing_done(self, element: Element) -> None:
+        for one in element.all("onentry", "onexit"):
+            if one.below:
+                self._leave_out(one, "only single states do something when they are entered or left")
+
+    def _state(
+        self,
+        element: Element,
+        layer: str,
+        lane: str,
+        states: list[State],
+        transitions: list[Transition],
+        owners: list[Element],
+    ) -> None:
+        """A state, or all states below a compound one; ``owners`` are the compound ones between it and its lane."""
+        below = element.all(*_STATES)
+        if element.tag == "parallel" and below:
+            self._leave_out(
+                element, "regions run beside each other as layers only, not within a state; its states stand one by one"
+            )
+        if below:
+            self._others(element, _SILENT)
+            self._nothing_done(element)
+            here = lane or self._plain(element.at.get("id", ""), "lane")
+            for one in below:
+                self._state(one, layer, here, states, transitions, [*owners, element] if lane else [])
+            if not lane:
+                transitions += self._ways(element, layer, source="", lane=here)
+            return
+        name = self.names[id(element)][1]
+        self._others(element, _SILENT)
+        self._delays_of(element, name)
+        entry = self._effects(element, "onentry")
+        leave = self._effects(element, "onexit")
+        states.append(State(name=name, lane=lane, ending=element.tag == "final", on_entry=entry, on_leave=leave))
+        transitions += self._ways(element, layer, source=name, lane="")
+        for owner in reversed(owners):
+            transitions += self._ways(owner, layer, source=name, lane="")
+
+    def _delays_of(self, element: Element, state: str) -> None:
+        """Events a state sends itself after a while."""
+        for entry in element.all("onentry"):
+            for one in entry.all("send"):
+                delay = re.fullmatch(r"([\d.]+)\s*(s|ms)", one.at.get("delay", ""))
+                target = one.at.get("target", "")
+                if delay is None or target not in ("", "#_internal") or "event" not in one.at:
+                    self._leave_out(one, "only an event to itself after a fixed time is a stay here")
+                else:
+                    self.delays[state, one.at["event"]] = f"{float(delay[1]):g} {delay[2]}"
+
+    def _effects(self, element: Element, tag: str) -> tuple[Effect, ...]:
+        found = []
+        for block in element.all(tag):
+            for one in block.below:
+                if one.tag == "send" and tag == "onentry":
+                    continue
+                if one.tag == "cancel":
+                    # a stay ends with its state anyway
+                    continue
+                effect = self._effect(one)
+                if effect is not None:
+                    found.append(effect)
+        return tuple(found)
+
+    def _effect(self, one: Element) -> Effect | None:
+        name, text = one.at.get("location", ""), one.at.get("expr", "").strip()
+        if one.tag == "raise" and one.at.get("event"):
+            return Effect(do="raise", name=self._word(one.at["event"]))
+        if one.tag != "assign" or not _is_word(name):
+            reason = "scripts are not run" if one.tag == "script" else "an effect sets, adds to, or raises something"
+            self._leave_out(one, reason)
+            return None
+        added = re.fullmatch(rf"{re.escape(name)}\s*([-+])\s*([\d.]+)", text)
+        self.values.setdefault(name, 0.0)
+        if added:
+            return Effect(do="add", name=name, value=float(added[1] + added[2]))
+        if text in ("true", "false"):
+            if isinstance(self.values[name], float):
+                self.values[name] = False
+            return Effect(do="set", name=name, value=text == "true")
+        if re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)", text):
+            return Effect(do="set", name=name, value=float(text))
+        if re.fullmatch(r"'\w+'|\"\w+\"", text):
+            self.choices.setdefault(name, []).append(text[1:-1])
+            return Effect(do="set", name=name, value=text[1:-1])
+        self._leave_out(one, f"“{text}” is no value and adds none")
+        return None
+
+    def _ways(self, element: Element, layer: str, source: str, lane: str) -> list[Transition]:
+        """The transitions an element owns, for a state, a lane, or (neither) the whole graph."""
+        found = []
+        for one in element.all("transition"):
+            targets = one.at.get("target", "").split()
+            if len(targets) != 1:
+                self._leave_out(one, "a transition here leads to one state" if targets else "it leads nowhere")
+                continue
+            goal = self._goal(one, targets[0])
+            if goal is None:
+                continue
+            where, to = self.names[id(goal)]
+            if where != layer:
+                self._leave_out(one, f"it leads from layer {layer} into layer {where}")
+                continue
+            for inner in one.below:
+                self._leave_out(inner, "transitions do nothing on the way; states do, when they are entered or left")
+            when, note = self._when(one, source)
+            found.append(Transition(source=source, from_lane=lane, to=to, when=when, restart=True, note=note))
+        return found
+
+    def _goal(self, one: Element, target: str) -> Element | None:
+        """The single state that is entered by going to an id."""
+        goal: Element | None = self.elements.get(target)
+        if goal is None:
+            self._leave_out(one, f"no state has the id {target}")
+        while goal is not None and goal.all(*_STATES):
+            goal = self._begins(goal)
+        return goal
+
+    def _begins(self, element: Element) -> Element | None:
+        """The single state that is active first in an element."""
+        named = element.at.get("initial", "").split()
+        for one in element.all("initial"):
+            named += [way.at["target"] for way in one.all("transition") if "target" in way.at]
+        first = self.elements.get(named[0]) if named else None
+        if first is None:
+            first = next(iter(element.all(*_STATES)), None)
+        return self._begins(first) if first is not None and first.all(*_STATES) else first
+
+    def _when(self, one: Element, source: str) -> tuple[str, str]:
+        """A transition's condition, and a note where part of it could not be said."""
+        events: list[tree.Node | str] = []
+        for event in one.at.get("event", "").split():
+            delay = self.delays.get((source, event))
+            if delay is not None:
+                events.append(f"stay >= {delay}")
+            elif "*" in event or event.startswith(("done.", "error.")):
+                self._leave_out(one, f"the event {event} comes from an interpreter; the transition is never taken")
+                return "false", f"event {event}"
+            else:
+                word = self._word(event)
+                self.pulses.setdefault(word, False)
+                events.append(word)
+        said = " or ".join(map(str, events))
+        text = one.at.get("cond", "").strip()
+        if not text:
+            return said or "true", ""
+        try:
+            cond = read(text, lambda name: self._place(name))
+        except Unreadable as error:
+            self._leave_out(one, f"its cond “{text}” cannot be said here: {error}; it is brought in as never true")
+            return "false", f"cond {text}"
+        self._learn(cond)
+        condition = text_of(cond)
+        if not said:
+            return condition, ""
+        events_text = f"({said})" if len(events) > 1 else said
+        return f"{events_text} and {f'({condition})' if isinstance(cond, tree.Any) else condition}", ""
+
+    def _word(self, event: str) -> str:
+        """An event's name as the name of a pulse."""
+        word = re.sub(r"\W", "_", event, flags=re.ASCII)
+        return word if _is_word(word) and word not in self.values else f"event_{word}"
+
+    def _place(self, name: str) -> tuple[str, str] | None:
+        element = self.elements.get(name)
+        return self.names.get(id(element)) if element is not None else None
+
+    def _learn(self, node: tree.Node) -> None:
+        """Parameters from how conditions use their names."""
+        if isinstance(node, tree.Compare):
+            names = [one.name for one in (node.left, node.right) if isinstance(one, tree.Name)]
+            if len(names) == 2 and node.operator in ("=", "!=") and names[1] not in self.values:
+                self.values.setdefault(names[0], names[1])
+                self.choices.setdefault(names[0], []).append(names[1])
+                return
+            for name in names:
+                self.values.setdefault(name, 0.0)
+            for part in (node.left, node.right):
+                if not isinstance(part, tree.Name):
+                    self._learn_amount(part)
+            return
+        if isinstance(node, tree.Name):
+            self.values.setdefault(node.name, False)
+        for part in tree.children(node):
+            self._learn(part)
+
+    def _learn_amount(self, node: tree.Node) -> None:
+        if isinstance(node, tree.Name):
+            self.values.setdefault(node.name, 0.0)
+        for part in tree.children(node):
+            self._learn_amount(part)
+
+    def _parameters(self) -> list[Parameter]:
+        found = []
+        for name, first in self.values.items():
+            owner: Literal["graph", "game"] = "graph" if name in self.set_here else "game"
+            start = first if owner == "graph" else None
+            if isinstance(first, bool):
+                found.append(Parameter(name=name, kind="flag", owner=owner, start=start))
+            elif isinstance(first, str):
+                words = tuple(dict.fromkeys(self.choices.get(name, [])))
+                found.append(Parameter(name=name, kind="choice", owner=owner, choices=words, start=start))
+            else:
+                limit = max(RANGE, abs(first))
+                found.append(Parameter(name=name, owner=owner, min=-limit, max=limit, start=start))
+        for name, raised in self.pulses.items():
+            if name in self.values:
+                self._leave_out(self.root, f"{name} is an event and a value at once; it is brought in as a value")
+            else:
+                found.append(Parameter(name=name, kind="pulse", owner="graph" if raised else "game"))
+        return found
+
+
+def _everything(element: Element) -> list[Element]:
+    found, waiting = [], [element]
+    while waiting:
+        one = waiting.pop()
+        found.append(one)
+        waiting += one.below
+    return found
+
+
+def _is_word(text: str) -> bool:
+    return re.fullmatch(r"[A-Za-z_]\w*", text) is not None and text not in KEYWORDS
