@@ -28,6 +28,16 @@ def export(
     scale: int = typer.Option(
         1, min=1, max=64, metavar="TIMES", help="How large pictures are: every pixel so many times."
     ),
+    no_trim: bool = typer.Option(False, "--no-trim", help="Atlas: frames keep their clear rims."),
+    padding: int = typer.Option(2, min=0, max=64, metavar="PIXELS", help="Atlas: clear pixels between frames."),
+    extrude: int = typer.Option(
+        0, min=0, max=16, metavar="PIXELS", help="Atlas: repeat the outermost pixels of frames."
+    ),
+    power_of_two: bool = typer.Option(False, "--power-of-two", help="Atlas: sides are powers of two."),
+    rotate: bool = typer.Option(False, "--rotate", help="Atlas: frames may lie on their side."),
+    largest: int = typer.Option(
+        4096, min=64, max=16384, metavar="PIXELS", help="Atlas: the longest side of a picture."
+    ),
     force: bool = typer.Option(False, "--force", help="Write over files that were not written by this command."),
     play: int = typer.Option(TICKS, min=0, metavar="TICKS", help="How long a check searches by playing; 0: not."),
     formats: bool = typer.Option(False, "--list", help="Say what there is, what for, and what it cannot hold."),
@@ -35,6 +45,7 @@ def export(
     """Hand a character over to games, build servers and other programs; --list says as what."""
     from leanstep.core.character.files import load
     from leanstep.core.conditions.checking import nearest
+    from leanstep.core.formats.atlas import Packing
     from leanstep.core.formats.handover import FORMATS, Source, hand_over, write
 
     if formats:
@@ -51,7 +62,8 @@ def export(
             )
     if not wanted:
         raise LeanStepError("export", "it is not said as what", f"Say --to with one of: {', '.join(FORMATS)}, all.")
-    source = Source(file, load(file), scale, play)
+    packing = Packing(not no_trim, padding, extrude, power_of_two, rotate, largest)
+    source = Source(file, load(file), scale, play, packing)
     made = {name: data for _, files in hand_over(source, wanted) for name, data in files.items()}
     for path in write(made, out, force):
         typer.echo(str(path))

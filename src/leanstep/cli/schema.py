@@ -1,10 +1,19 @@
-"""``lean-step schema``: the JSON Schema of character files."""
+"""``lean-step schema``: the JSON Schemas of character files, tables and atlases."""
 
 from __future__ import annotations
 
 import json
+from enum import Enum
 
 import typer
+
+
+class Kind(str, Enum):
+    """What a schema is of."""
+
+    character = "character"
+    table = "table"
+    atlas = "atlas"
 
 
 def add_to(app: typer.Typer) -> None:
@@ -12,8 +21,12 @@ def add_to(app: typer.Typer) -> None:
     app.command("schema", epilog="Example:  lean-step schema > leanstep.schema.json")(run)
 
 
-def run() -> None:
-    """Print the JSON Schema of character files."""
+def run(
+    of: Kind = typer.Option(Kind.character, help="character files, tables for games, or indexes of atlases."),
+) -> None:
+    """Print the JSON Schema of character files, or of what is handed over."""
     from leanstep.core.character import files
+    from leanstep.core.formats import atlas, table
 
-    typer.echo(json.dumps(files.schema(), indent=2))
+    schemas = {Kind.character: files.schema, Kind.table: table.schema, Kind.atlas: atlas.schema}
+    typer.echo(json.dumps(schemas[of](), indent=2))

@@ -13,13 +13,15 @@ from leanstep.core.character.storage import write_atomically
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import Report, check_character
-from leanstep.core.formats import graphs, moving, scxml
+from leanstep.core.formats import atlas, graphs, moving, scxml
+from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.documents import html_of, junit_of, sarif_of
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.table import encoded, table_of
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_json
-from leanstep.core.sheets.images import CutSheet
+from leanstep.core.sheets.images import CutSheet, load_sheet
+from leanstep.core.wording import counted
 
 OURS = (b"Lean Step", b"leanstep", b"tick,")
 """What stands near the beginning of everything that is written here: one of these."""
@@ -29,12 +31,13 @@ BEGINNING = 4096
 @dataclass
 class Source:
     """A character to be handed over, from the file ``path``; ``play`` ticks are searched by playing, every pixel of a picture is shown
-    ``scale`` times as large.  ``notes`` collects what is to be said about what was made."""
+    ``scale`` times as large; ``packing`` says how an atlas is made.  ``notes`` collects what is to be said about what was made."""
 
     path: Path
     character: Character
     scale: int = 1
     play: int = TICKS
+    packing: Packing = field(default_factory=Packing)
     notes: list[str] = field(default_factory=list)
 
     @property
@@ -49,6 +52,10 @@ class Source:
     @cached_property
     def report(self) -> Report:
         return check_character(self.character, self.path.parent, body_ticks=self.play)
+
+    @cached_property
+    def all_sheets(self) -> dict[str, CutSheet]:
+        return {sheet.name: load_sheet(sheet, self.path.parent) for sheet in self.character.sheets}
 
     @cached_property
     def sheets(self) -> dict[str, CutSheet]:
@@ -177,6 +184,15 @@ def _table(source: Source) -> Files:
     return made
 
 
+def _atlas(source: Source) -> Files:
+    pictures, index, filled = atlas.atlas(
+        source.character, source.all_sheets, source.stem, source.packing, source.scale
+    )
+    source.notes.append(f"atlas: {len(index.frames)} frames fill {filled:.0%} of {counted(len(pictures), 'picture')}")
+    made = {name: atlas.encoded(pixels) for name, pixels in pictures.items()}
+    return made | {f"{source.stem}.atlas.json": atlas.written(index)}
+
+
 def _players(source: Source) -> Files:
     """The players as they are, to be copied into a game."""
     from leanstep import runtime
@@ -203,6 +219,13 @@ FORMATS: dict[str, Format] = {
             "programs that play a table: Python, C99 and JavaScript, to be copied into a game",
             "drawing, sound and physics: those are the game's",
             _players,
+        ),
+        Format(
+            "atlas",
+            "Pictures as an atlas",
+            "all frames packed to one or several PNGs, with a JSON index of places, feet, boxes and clips",
+            "states, conditions and how the body moves (see table); squash and lean",
+            _atlas,
         ),
         Format(
             "scxml",

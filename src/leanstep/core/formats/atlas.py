@@ -1,0 +1,325 @@
+"""Frames packed to one or several pictures, with an index in JSON that says where each is and what clips do with it."""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import msgspec
+import numpy as np
+from PIL import Image
+from PIL.PngImagePlugin import PngInfo
+from rectpack import PackingBin, PackingMode, SkylineBl, newPacker
+
+from leanstep.core.character.model import Cel, Character, Clip
+from leanstep.core.clips.timing import TICK, timing
+from leanstep.core.errors import LeanStepError
+from leanstep.core.sheets.boxes import of_clip
+from leanstep.core.sheets.feet import bounds
+from leanstep.core.sheets.ground import Pixels
+from leanstep.core.sheets.images import CutSheet
+from leanstep.core.sheets.scaling import scaled
+
+VERSION = 1
+SAYS = "Lean Step"
+HOPED = 0.97
+"""The share of a picture that frames usually fill, from which its width is guessed."""
+TRIED, MANY = (0.8, 0.9, 0.95, 1.0, 1.05, 1.1, 1.2, 1.3), 400
+"""Widths that are tried, as shares of the guess, where there are not too many frames."""
+
+
+@dataclass(frozen=True)
+class Packing:
+    """How frames are packed.  ``trim``: without the clear rim; ``padding``: clear pixels between frames, ``extrude``: how often
+    the outermost pixels of a frame are repeated around it; ``power_of_two``: sides are 2, 4, 8 …; ``rotate``: frames may lie on
+    their side, turned clockwise; ``largest``: the longest side of a picture, in pixels."""
+
+    trim: bool = True
+    padding: int = 2
+    extrude: int = 0
+    power_of_two: bool = False
+    rotate: bool = False
+    largest: int = 4096
+
+
+class Page(msgspec.Struct):
+    """One picture."""
+
+    image: str
+    width: int
+    height: int
+
+
+class Placed(msgspec.Struct):
+    """Where a frame is: on ``page`` at ``x``, ``y``, so large there (turned clockwise where ``rotated``).  ``trim`` is what of the
+    frame is there, x, y, width and height from its top left corner; ``size`` its whole size; ``foot`` where it stands and ``box``
+    what collides, left, bottom, width and height from the foot with y up; all in pixels as they are shown."""
+
+    name: str
+    page: int
+    x: int
+    y: int
+    width: int
+    height: int
+    rotated: bool
+    trim: tuple[int, int, int, int]
+    size: tuple[int, int]
+    foot: tuple[float, float]
+    box: tuple[float, float, float, float] | None
+
+
+class ShownCel(msgspec.Struct):
+    """A frame in a clip: mirrored about its foot, then turned clockwise by quarter turns; for so many ticks."""
+
+    frame: str
+    ticks: float
+    mirrored: bool
+    turns: int
+    box: tuple[float, float, float, float] | None
+
+
+class Event(msgspec.Struct):
+    """A mark (``end`` is None) or a span of a clip, in ticks, with what it says."""
+
+    name: str
+    start: float
+    end: float | None
+    says: dict[str, float | bool | str]
+
+
+class ShownClip(msgspec.Struct):
+    """A clip: its length in ticks, how it runs, and what happens in it.  ``again``: the tick at which it goes on after its end;
+    None: it does not."""
+
+    name: str
+    loop: str
+    ticks: float
+    again: float | None
+    cels: list[ShownCel]
+    marks: list[Event]
+    spans: list[Event]
+
+
+class Index(msgspec.Struct):
+    """The whole index."""
+
+    leanstep_atlas: int
+    generator: str
+    name: str
+    rate: float
+    padding: int
+    extrude: int
+    pages: list[Page]
+    frames: list[Placed]
+    clips: list[ShownClip]
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema of an index."""
+    return {"title": "Lean Step atlas", **msgspec.json.schema(Index)}
+
+
+@dataclass(frozen=True)
+class _Piece:
+    """What of a frame is packed; ``trim`` in the frame."""
+
+    name: str
+    sheet: CutSheet
+    number: int
+    pixels: Pixels
+    trim: tuple[int, int, int, int]
+    size: tuple[int, int]
+
+
+def atlas(
+    character: Character, sheets: Mapping[str, CutSheet], stem: str, packing: Packing, enlarge: int = 1
+) -> tuple[dict[str, Pixels], Index, float]:
+    """The pictures by file name, the index, and the share of the pictures that frames fill.
+
+    Raises
+    ------
+    LeanStepError : a frame is larger than a picture may be, or there are none.
+    """
+    pieces = list(_pieces(sheets, packing.trim, enlarge))
+    if not pieces:
+        raise LeanStepError(character.name, "it has no frames to pack", "Give it a sheet, or leave the atlas out.")
+    same: dict[tuple[bytes, tuple[int, ...]], int] = {}
+    of = [same.setdefault((one.pixels.tobytes(), one.pixels.shape), at) for at, one in enumerate(pieces)]
+    unique = sorted(set(of))
+    sizes = {at: _room(pieces[at], packing) for at in unique}
+    for at, size in sizes.items():
+        if max(size) > packing.largest:
+            reason = f"with its rim it has {size[0]} × {size[1]} pixels, and a picture at most {packing.largest}"
+            raise LeanStepError(f"frame {pieces[at].name}", reason, "Allow larger pictures, or enlarge less.")
+    rects, pages = _packed(sizes, packing)
+    names = [f"{stem}.atlas.png" if len(pages) == 1 else f"{stem}.atlas.{number}.png" for number in range(len(pages))]
+    pictures = {name: np.zeros((height, width, 4), np.uint8) for name, (width, height) in zip(names, pages)}
+    for at in unique:
+        page, x, y, turned = rects[at]
+        drawn = _with_rim(pieces[at].pixels, packing.extrude)
+        drawn = np.rot90(drawn, -1) if turned else drawn
+        pictures[names[page]][y : y + drawn.shape[0], x : x + drawn.shape[1]] = drawn
+    placed = [_placed(one, *rects[at], packing.extrude, enlarge) for one, at in zip(pieces, of)]
+    filled = sum(pieces[at].pixels.shape[0] * pieces[at].pixels.shape[1] for at in unique)
+    index = Index(
+        VERSION,
+        SAYS,
+        character.name,
+        character.rate,
+        packing.padding,
+        packing.extrude,
+        [Page(name, *page) for name, page in zip(names, pages)],
+        placed,
+        [_clip(clip, sheets, enlarge) for clip in character.clips],
+    )
+    return pictures, index, filled / sum(width * height for width, height in pages)
+
+
+def encoded(pixels: Pixels) -> bytes:
+    """A picture as PNG."""
+    info, out = PngInfo(), io.BytesIO()
+    info.add_text("Software", SAYS)
+    Image.fromarray(pixels).save(out, "PNG", pnginfo=info, compress_level=4)
+    return out.getvalue()
+
+
+def written(index: Index) -> bytes:
+    """The index as JSON, one frame and one clip on each line."""
+    made = msgspec.to_builtins(index)
+    frames, clips = made.pop("frames"), made.pop("clips")
+    head = msgspec.json.format(msgspec.json.encode(made), indent=1).decode().rstrip()[:-2]
+
+    def lines(rows: list[Any]) -> str:
+        return ",\n".join(f"  {msgspec.json.encode(row).decode()}" for row in rows)
+
+    return f'{head},\n "frames": [\n{lines(frames)}\n ],\n "clips": [\n{lines(clips)}\n ]\n}}\n'.encode()
+
+
+def _pieces(sheets: Mapping[str, CutSheet], trim: bool, enlarge: int) -> Iterator[_Piece]:
+    """All frames of all sheets as they are shown, without their clear rims."""
+    for sheet in sheets.values():
+        smooth = sheet.sheet.scale is not None and sheet.sheet.scale.smooth
+        by = sheet.scale[0] * enlarge, sheet.scale[1] * enlarge
+        for number in range(len(sheet.frames)):
+            whole = scaled(sheet.picture(number), by, smooth)
+            height, width = whole.shape[:2]
+            found = bounds(whole[:, :, 3] > 0) if trim else (0, 0, width, height)
+            # where nothing is drawn a single clear pixel stays
+            left, top, right, low = found if found is not None else (0, 0, 1, 1)
+            yield _Piece(
+                f"{sheet.sheet.name}/{number}",
+                sheet,
+                number,
+                np.ascontiguousarray(whole[top:low, left:right]),
+                (int(left), int(top), int(right - left), int(low - top)),
+                (width, height),
+            )
+
+
+def _room(piece: _Piece, packing: Packing) -> tuple[int, int]:
+    """The room a frame takes with its rim."""
+    height, width = piece.pixels.shape[:2]
+    return width + 2 * packing.extrude, height + 2 * packing.extrude
+
+
+def _packed(
+    sizes: Mapping[int, tuple[int, int]], packing: Packing
+) -> tuple[dict[int, tuple[int, int, int, bool]], list[tuple[int, int]]]:
+    """For each frame its page, place and whether it is turned; and how large the pages are.  A few widths are tried."""
+    gap = packing.padding
+    area = sum((width + gap) * (height + gap) for width, height in sizes.values())
+    widest = max(max(size) if packing.rotate else size[0] for size in sizes.values())
+    guess = math.sqrt(area / HOPED)
+    tried = TRIED if len(sizes) <= MANY and guess < packing.largest and not packing.power_of_two else (1.0,)
+    found = []
+    for share in tried:
+        side = max(math.ceil(guess * share), widest)
+        side = min(_up_to_two(side) if packing.power_of_two else side, packing.largest)
+        found.append(_laid_out(sizes, side, packing))
+    return min(found, key=lambda one: sum(width * height for width, height in one[1]))
+
+
+def _laid_out(
+    sizes: Mapping[int, tuple[int, int]], side: int, packing: Packing
+) -> tuple[dict[int, tuple[int, int, int, bool]], list[tuple[int, int]]]:
+    """Frames packed to pages so wide."""
+    gap = packing.padding
+    packer = newPacker(PackingMode.Offline, PackingBin.BFF, SkylineBl, rotation=packing.rotate)
+    for at, (width, high) in sizes.items():
+        packer.add_rect(width + gap, high + gap, at)
+    # a gap stands between frames, not at the edge
+    packer.add_bin(side + gap, packing.largest + gap, count=len(sizes))
+    packer.pack()
+    rects, reach = {}, dict[int, tuple[int, int]]()
+    for page, x, y, width, high, at in packer.rect_list():
+        turned = (width - gap, high - gap) != sizes[at]
+        rects[at] = page, x, y, turned
+        right, low = reach.get(page, (0, 0))
+        reach[page] = max(right, x + width - gap), max(low, y + high - gap)
+    pages = [reach[page] for page in range(len(reach))]
+    if packing.power_of_two:
+        pages = [(_up_to_two(width), _up_to_two(high)) for width, high in pages]
+    return rects, pages
+
+
+def _up_to_two(side: int) -> int:
+    return 1 << max(0, side - 1).bit_length()
+
+
+def _with_rim(pixels: Pixels, extrude: int) -> Pixels:
+    """The picture with its outermost pixels repeated around it."""
+    if not extrude:
+        return pixels
+    return np.pad(pixels, ((extrude, extrude), (extrude, extrude), (0, 0)), mode="edge")
+
+
+def _placed(piece: _Piece, page: int, x: int, y: int, turned: bool, extrude: int, enlarge: int) -> Placed:
+    frame, by = piece.sheet.frames[piece.number], piece.sheet.scale
+    height, width = piece.pixels.shape[:2]
+    return Placed(
+        piece.name,
+        page,
+        x + extrude,
+        y + extrude,
+        height if turned else width,
+        width if turned else height,
+        turned,
+        piece.trim,
+        piece.size,
+        (frame.foot[0] * by[0] * enlarge, frame.foot[1] * by[1] * enlarge),
+        _box(frame.box, by, enlarge),
+    )
+
+
+def _box(box: Any, by: tuple[float, float], enlarge: int) -> tuple[float, float, float, float] | None:
+    if box is None:
+        return None
+    left, bottom, width, height = box.shown((by[0] * enlarge, by[1] * enlarge), False).written
+    return left, bottom, width, height
+
+
+def _clip(clip: Clip, sheets: Mapping[str, CutSheet], enlarge: int) -> ShownClip:
+    made = timing(clip)
+
+    def cel(one: Cel) -> ShownCel:
+        name = clip.sheet_of(one)
+        sheet = sheets.get(name)
+        box = None
+        if sheet is not None and one.frame < len(sheet.frames):
+            own = str(one.frame) in sheet.sheet.boxes
+            found = of_clip(clip.box, own, sheet.frames[one.frame].box)
+            box = _box(found, sheet.scale, enlarge)
+        return ShownCel(f"{name}/{one.frame}", one.ticks, one.mirrored, one.turns, box)
+
+    return ShownClip(
+        clip.name,
+        clip.loop,
+        made.length / TICK,
+        made.begin / TICK if made.repeats else None,
+        [cel(one) for one in clip.cels],
+        [Event(mark.name, mark.at, None, dict(mark.says)) for mark in clip.marks],
+        [Event(span.name, span.start, span.end, dict(span.says)) for span in clip.spans],
+    )
