@@ -12,7 +12,7 @@ import msgspec
 import numpy as np
 from PIL import Image
 from PIL.PngImagePlugin import PngInfo
-from rectpack import PackingBin, PackingMode, SkylineBl, newPacker
+from rectpack import SORT_LSIDE, PackingBin, PackingMode, SkylineBl, newPacker
 
 from leanstep.core.character.model import Cel, Character, Clip
 from leanstep.core.clips.timing import TICK, timing
@@ -247,7 +247,7 @@ def _laid_out(
 ) -> tuple[dict[int, tuple[int, int, int, bool]], list[tuple[int, int]]]:
     """Frames packed to pages so wide."""
     gap = packing.padding
-    packer = newPacker(PackingMode.Offline, PackingBin.BFF, SkylineBl, rotation=packing.rotate)
+    packer = newPacker(PackingMode.Offline, PackingBin.BFF, SkylineBl, SORT_LSIDE, packing.rotate)
     for at, (width, high) in sizes.items():
         packer.add_rect(width + gap, high + gap, at)
     # a gap stands between frames, not at the edge
