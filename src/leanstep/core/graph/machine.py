@@ -227,6 +227,19 @@ class Machine:
         return found
 
 
+def remembered(machine: Machine) -> Machine:
+    """The machine with the presses and leavings that its conditions ask for."""
+    buffers: dict[int, int] = {}
+    clocks: dict[tuple[int, int], int] = {}
+    for part in (part for root in machine.roots for part in x.parts(root)):
+        if isinstance(part, x.Buffered):
+            buffers[part.symbol] = max(buffers.get(part.symbol, 0), part.ticks)
+        elif isinstance(part, x.SinceLeft):
+            place = (part.layer, part.state)
+            clocks[place] = max(clocks.get(place, 0), part.ticks + 1)
+    return replace(machine, buffers=tuple(sorted(buffers.items())), clocks=tuple(sorted(clocks.items())))
+
+
 def compile_character(character: Character) -> Machine:
     """Compile a character; faults in what was written are collected, never raised."""
     return _Compiler(character).machine()
@@ -287,15 +300,7 @@ class _Compiler:
             ticks_of(Duration(character.flicker_window, "s"), character.rate),
             dict(scope.index),
         )
-        buffers: dict[int, int] = {}
-        clocks: dict[tuple[int, int], int] = {}
-        for part in (part for root in machine.roots for part in x.parts(root)):
-            if isinstance(part, x.Buffered):
-                buffers[part.symbol] = max(buffers.get(part.symbol, 0), part.ticks)
-            elif isinstance(part, x.SinceLeft):
-                place = (part.layer, part.state)
-                clocks[place] = max(clocks.get(place, 0), part.ticks + 1)
-        return replace(machine, buffers=tuple(sorted(buffers.items())), clocks=tuple(sorted(clocks.items())))
+        return remembered(machine)
 
     def _note(self, place: Where, text: str, faults: list[Fault]) -> None:
         self.faults.extend(WrittenFault(place, text, fault) for fault in faults)

@@ -81,18 +81,23 @@ class Stepper:
         now, counters, body = self.up_to_transitions(before, inputs)
         locked = now.locked()
         fired = [-1] * len(machine.layers)
-        for at in range(len(machine.layers) if not before.freeze else 0):
-            if watch is not None and not now.blocked(at):
-                watch(at, now)
-            way = self._first_true(now, at)
-            if way is not None:
-                fired[at] = way.index
-                now.take(at, way)
+        if not before.freeze:
+            self._transitions(now, fired, watch)
         held = frozenset(
             index for index, symbol in enumerate(machine.symbols) if symbol.kind == "button" and now.values[index]
         )
         after = self._situation(now, counters, held, locked or now.locked(), body, before.tick + 1)
         return Step(after, tuple(fired), tuple(now.marks))
+
+    def _transitions(self, now: Running, fired: list[int], watch: Watch | None) -> None:
+        """Step 6: each layer, in order, takes at most one transition; ``fired`` is told which."""
+        for at in range(len(fired)):
+            if watch is not None and not now.blocked(at):
+                watch(at, now)
+            way = self.first_true(now, at)
+            if way is not None:
+                fired[at] = way.index
+                now.take(at, way)
 
     def true_when_tried(self, before: Situation, inputs: dict[int, Symbolic], layer: int) -> list[int]:
         """The indices of the transitions of a layer that are true on a tick, in the order in which they are tried; none when
@@ -102,14 +107,14 @@ class Stepper:
         asked = self.machine.once((_asked, layer, state), lambda: _asked(self.machine, layer, state))
         now, _, _ = self.up_to_transitions(before, inputs, asked)
         for at in range(layer if not before.freeze else 0):
-            way = self._first_true(now, at)
+            way = self.first_true(now, at)
             if way is not None:
                 now.take(at, way)
         if before.freeze or now.blocked(layer):
             return []
         return [way.index for holds, way in tests[layer][now.states[layer]] if holds(now)]
 
-    def _first_true(self, now: Running, layer: int) -> Way | None:
+    def first_true(self, now: Running, layer: int) -> Way | None:
         """The transition that a layer takes."""
         if now.blocked(layer):
             return None

@@ -177,7 +177,7 @@ def take_from_csv(text: str, name: str, machine: Machine) -> Take:
 
     The take is as long as its last row's tick plus one.  Flags are 1 and 0 or true and false.
     """
-    head, rows = _csv_rows(text, name)
+    head, rows = csv_rows(text, name)
     changes, last = [], -1
     probe = Take(name=name, ticks=0)
     for number, cells in rows:
@@ -197,7 +197,7 @@ def take_from_csv(text: str, name: str, machine: Machine) -> Take:
         values: dict[str, Symbolic] = {}
         for column, cell in row.items():
             if column not in ("tick", "world") and cell != "":
-                values[column] = _cell(machine, probe, column, cell, f"{name}, line {number}")
+                values[column] = cell_of(machine, probe, column, cell, f"{name}, line {number}")
         if values:
             changes.append(Change(at=tick, set=values))
     first = dict(zip(head, rows[0][1]))
@@ -205,7 +205,7 @@ def take_from_csv(text: str, name: str, machine: Machine) -> Take:
     return Take(name=name, ticks=last + 1, world=world, changes=tuple(changes))
 
 
-def _csv_rows(text: str, name: str) -> tuple[list[str], list[tuple[int, list[str]]]]:
+def csv_rows(text: str, name: str) -> tuple[list[str], list[tuple[int, list[str]]]]:
     """The columns of a CSV file and its rows with their line numbers; rows without a tick are left out."""
     lines = text.replace("\r\n", "\n").replace("\r", "\n").replace("\0", "")
     reader = csv.reader(io.StringIO(lines), strict=False)
@@ -232,7 +232,7 @@ def _csv_rows(text: str, name: str) -> tuple[list[str], list[tuple[int, list[str
     return head, rows
 
 
-def _cell(machine: Machine, take: Take, column: str, cell: str, place: str) -> Symbolic:
+def cell_of(machine: Machine, take: Take, column: str, cell: str, place: str) -> Symbolic:
     kind = machine.symbols[symbol_of(machine, take, column)].kind
     if kind == "choice":
         return cell
