@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import sys
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -13,6 +14,8 @@ import msgspec
 import networkx
 import pydot
 import pytest
+from jsonschema import Draft4Validator
+from sarif import loader as sarif_loader
 
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.model import Character, Muted, State, Take
@@ -25,6 +28,7 @@ from leanstep.core.formats.sarif import sarif
 from leanstep.core.graph.machine import compile_character
 from tests.support.build import DEMO, sketch, way
 
+READERS = Path(sys.prefix) / "readers" / "node_modules"
 FAULTY = DEMO / "lamplighter-faulty.leanstep"
 
 
@@ -92,6 +96,40 @@ def test_a_repair_is_a_fix_that_makes_the_repaired_file() -> None:
         lines[region["startLine"] - 1 : region["endLine"] - 1] = [change["insertedContent"]["text"]]
     assert "".join(lines) == dump(mended.character).decode()
     assert fix["description"]["text"] == mended.sentence
+
+
+def test_an_independent_reader_counts_the_same_findings(tmp_path: Path) -> None:
+    _, report = checked()
+    path = tmp_path / "all.sarif"
+    path.write_text(json.dumps(sarif([("a.leanstep", FAULTY.read_text(), *checked())])))
+    read = sarif_loader.load_sarif_file(str(path))
+    records = read.get_records()
+    for severity in ("error", "warning", "note"):
+        assert sum(one["Severity"] == severity for one in records) == report.count(severity)
+    assert [one["Code"] for one in records] == [one.id for one in report.findings]
+    assert all(one["Location"] == "a.leanstep" and int(one["Line"]) > 0 for one in records)
+
+
+def test_the_published_schema_holds(tmp_path: Path) -> None:
+    path = READERS / "@microsoft" / "jest-sarif" / "lib" / "schemas" / "sarif-2.1.0-rtm.5.json"
+    if not path.is_file():
+        pytest.skip("the schema of SARIF is not there: ./test installs it where there is npm")
+    character, report = checked()
+    finding = next(one for one in report.findings if one.id == "flicker.steady")
+    mended = repair(character, finding, DEMO)
+    assert mended is not None
+    muted = msgspec.structs.replace(character, muted=(Muted(id=report.findings[-1].id, reason="known"),))
+    made = sarif(
+        [
+            ("a.leanstep", FAULTY.read_text(), character, report),
+            ("b", dump(muted).decode(), muted, check_character(muted, DEMO)),
+        ],
+        {("a.leanstep", finding.key): mended},
+    )
+    faults = [
+        f"{list(one.path)}: {one.message}" for one in Draft4Validator(json.loads(path.read_text())).iter_errors(made)
+    ]
+    assert not faults
 
 
 def test_a_muted_finding_is_a_suppression_with_its_reason() -> None:

@@ -70,6 +70,7 @@ def check(
         None, metavar="FILE", help="A SARIF file of an earlier check: only findings it does not have count."
     ),
     jobs: int = typer.Option(1, min=1, max=256, metavar="N", help="On how many processes files are checked."),
+    fixes: bool = typer.Option(False, "--fixes", help="With sarif: every repair there is as a fix; takes longer."),
     out: Path | None = typer.Option(None, metavar="FILE", help="Write there instead of to the terminal."),
     budget: int = typer.Option(BUDGET, min=1, metavar="SITUATIONS", help="How many situations a proof may visit."),
     time_limit: float | None = typer.Option(None, min=0.0, metavar="SECONDS", help="Give up after this long."),
@@ -115,8 +116,9 @@ def check(
             _print(console, path, report)
         if any(report.count(one.value) for one in list(Severity)[: list(Severity).index(fail_on) + 1]):
             worst = max(worst, 1)
-    if format in _DOCUMENTS:
-        print(_DOCUMENTS[format](checked, fail_on.value).rstrip(), file=stream)
+    if format in (Format.sarif, *_DOCUMENTS):
+        made = sarif_of(checked, fixes=fixes) if format is Format.sarif else _DOCUMENTS[format](checked, fail_on.value)
+        print(made.rstrip(), file=stream)
     if out is not None and stream is not None:
         write_atomically(out, stream.getvalue().encode("utf-8", "replace"))
     raise typer.Exit(worst)
@@ -141,8 +143,8 @@ def found_files(asked: list[Path]) -> list[Path]:
     return list(found)
 
 
-_DOCUMENTS = {Format.sarif: sarif_of, Format.junit: junit_of, Format.html: html_of}
-"""Formats that hold all files in one document."""
+_DOCUMENTS = {Format.junit: junit_of, Format.html: html_of}
+"""Formats that hold all files in one document, as SARIF does."""
 
 
 def _fixed(console: Console, path: Path, wanted: str, write: bool) -> int:

@@ -28,6 +28,7 @@ def export(
     scale: int = typer.Option(
         1, min=1, max=64, metavar="TIMES", help="How large pictures are: every pixel so many times."
     ),
+    fixes: bool = typer.Option(False, "--fixes", help="SARIF: every repair there is as a fix; takes longer."),
     no_trim: bool = typer.Option(False, "--no-trim", help="Atlas: frames keep their clear rims."),
     padding: int = typer.Option(2, min=0, max=64, metavar="PIXELS", help="Atlas: clear pixels between frames."),
     extrude: int = typer.Option(
@@ -63,7 +64,7 @@ def export(
     if not wanted:
         raise LeanStepError("export", "it is not said as what", f"Say --to with one of: {', '.join(FORMATS)}, all.")
     packing = Packing(not no_trim, padding, extrude, power_of_two, rotate, largest)
-    source = Source(file, load(file), scale, play, packing)
+    source = Source(file, load(file), scale, play, packing, fixes)
     made = {name: data for _, files in hand_over(source, wanted) for name, data in files.items()}
     for path in write(made, out, force):
         typer.echo(str(path))

@@ -24,5 +24,5 @@ def run(
 
     character = load(file)
     report = check_character(character, file.parent)
-    write_atomically(out, page(character, report).encode())
+    write_atomically(out, page(character, report, file.parent).encode())
     typer.echo(f"{out}: {len(report.findings)} findings")

@@ -119,7 +119,7 @@ MEDIUM = QFont.Weight.Medium
 
 def load_fonts() -> None:
     """Make the fonts that come with the program known to Qt."""
-    for entry in files("leanstep.desk").joinpath("fonts").iterdir():
+    for entry in files("leanstep").joinpath("fonts").iterdir():
         if entry.name.endswith(".ttf"):
             with as_file(entry) as path:
                 QFontDatabase.addApplicationFont(str(path))

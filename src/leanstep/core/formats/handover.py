@@ -18,6 +18,7 @@ from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.documents import html_of, junit_of, sarif_of
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.table import encoded, table_of
+from leanstep.core.formats.witness import moving_witness
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_json
 from leanstep.core.sheets.images import CutSheet, load_sheet
@@ -30,14 +31,18 @@ BEGINNING = 4096
 
 @dataclass
 class Source:
-    """A character to be handed over, from the file ``path``; ``play`` ticks are searched by playing, every pixel of a picture is shown
-    ``scale`` times as large; ``packing`` says how an atlas is made.  ``notes`` collects what is to be said about what was made."""
+    """A character to be handed over, from the file ``path``.
+
+    ``play`` ticks are searched by playing; every pixel of a picture is shown ``scale`` times as large; ``packing`` says how an
+    atlas is made; with ``fixes`` SARIF has repairs.  ``notes`` collects what is to be said about what was made.
+    """
 
     path: Path
     character: Character
     scale: int = 1
     play: int = TICKS
     packing: Packing = field(default_factory=Packing)
+    fixes: bool = False
     notes: list[str] = field(default_factory=list)
 
     @property
@@ -135,6 +140,10 @@ def _checked(write_down: Callable[..., str]) -> Callable[[Source], str]:
     return lambda source: write_down([(source.path.name, source.path, source.character, source.report)])
 
 
+def _sarif(source: Source) -> str:
+    return sarif_of([(source.path.name, source.path, source.character, source.report)], fixes=source.fixes)
+
+
 def _findings(source: Source) -> bytes:
     return json.dumps({"generator": "Lean Step", **source.report.to_json()}, ensure_ascii=False, indent=1).encode()
 
@@ -191,6 +200,18 @@ def _atlas(source: Source) -> Files:
     source.notes.append(f"atlas: {len(index.frames)} frames fill {filled:.0%} of {counted(len(pictures), 'picture')}")
     made = {name: atlas.encoded(pixels) for name, pixels in pictures.items()}
     return made | {f"{source.stem}.atlas.json": atlas.written(index)}
+
+
+def _witnesses(source: Source) -> Files:
+    made = {}
+    numbers: dict[str, int] = {}
+    for finding in source.report.findings:
+        if finding.witness is not None:
+            number = numbers[finding.id] = numbers.get(finding.id, 0) + 1
+            made[f"{source.stem}.{finding.id}.{number}.png"] = moving_witness(
+                source.machine, finding, source.all_sheets
+            )
+    return made
 
 
 def _players(source: Source) -> Files:
@@ -253,7 +274,7 @@ FORMATS: dict[str, Format] = {
             "Findings as SARIF",
             "what the check found, with lines, witnesses and repairs, for build servers and editors",
             "pictures; a witness is told in words",
-            _one(".sarif", _checked(sarif_of)),
+            _one(".sarif", _sarif),
         ),
         Format(
             "junit",
@@ -275,6 +296,13 @@ FORMATS: dict[str, Format] = {
             "what the check found, for people without Lean Step; one file",
             "repairs",
             _one(".html", _checked(html_of)),
+        ),
+        Format(
+            "witnesses",
+            "Witnesses as APNG",
+            "each finding's take as a moving picture with ribbon and sentence, for whoever has no Lean Step",
+            "the course, sound, and ticks beyond 600",
+            _witnesses,
         ),
         Format(
             "traces",

@@ -1,0 +1,122 @@
+/* Plays the witnesses of a page: each on its canvas, with the player that games use. */
+const data = JSON.parse(document.getElementById("data").textContent);
+const table = new Table(data.table);
+const atlas = new Image();
+const frames = new Map(data.frames.map((one) => [one.name, one]));
+const INK = "#2a2620";
+const GROUND = 24;
+
+function shown(player) {
+  const found = [];
+  for (const layer of table.names.layers) {
+    const one = player.frame(layer);
+    if (one === null) continue;
+    found.unshift(one);
+    break;
+  }
+  return found;
+}
+
+class Witness {
+  constructor(section, what) {
+    this.what = what;
+    this.canvas = section.querySelector("canvas");
+    this.button = section.querySelector("button");
+    this.slider = section.querySelector("input");
+    this.words = section.querySelector("output");
+    this.line = section.querySelector("line");
+    this.player = new Player(table);
+    this.tick = -1;
+    this.timer = 0;
+    this.button.addEventListener("click", () => this.toggle());
+    this.slider.addEventListener("input", () => this.seek(Number(this.slider.value)));
+    this.seek(0);
+  }
+
+  toggle() {
+    if (this.timer) return this.stop();
+    if (this.tick >= this.what.inputs.length - 1) this.seek(0);
+    this.button.textContent = "Stop";
+    this.timer = setInterval(() => {
+      if (this.tick >= this.what.inputs.length - 1) this.stop();
+      else this.seek(this.tick + 1);
+    }, 1000 / table.rate);
+  }
+
+  stop() {
+    clearInterval(this.timer);
+    this.timer = 0;
+    this.button.textContent = "Play";
+  }
+
+  seek(tick) {
+    if (tick < this.tick || this.tick < 0) {
+      this.player.restart();
+      this.tick = -1;
+    }
+    while (this.tick < tick && this.tick < this.what.inputs.length - 1) {
+      this.tick++;
+      for (const [at, value] of this.what.inputs[this.tick]) this.player.given.set(at, value);
+      this.player.step();
+      const wanted = this.what.states[this.tick];
+      if (String(this.player.states) !== String(wanted)) document.body.dataset.differs = `tick ${this.tick}`;
+    }
+    this.slider.value = this.tick;
+    this.draw();
+  }
+
+  draw() {
+    const pen = this.canvas.getContext("2d");
+    const { width, height } = this.canvas;
+    const [x, y, left] = this.what.bodies[Math.max(0, this.tick)];
+    const [startX, startY] = this.what.bodies[0];
+    const scale = this.what.scale;
+    pen.clearRect(0, 0, width, height);
+    pen.imageSmoothingEnabled = false;
+    pen.strokeStyle = "#8a7f68";
+    pen.beginPath();
+    const ground = height - GROUND;
+    const lift = Math.max(-GROUND, Math.min(height / 2, (y - startY) * scale));
+    pen.moveTo(0, ground + 0.5);
+    pen.lineTo(width, ground + 0.5);
+    // the ground passes by below the figure
+    const step = 32 * scale;
+    const begin = (width / 2 - (x - startX) * scale) % step;
+    for (let at = (begin + step) % step; at < width; at += step) {
+      pen.moveTo(at, ground);
+      pen.lineTo(at - 4, ground + 6);
+    }
+    pen.stroke();
+    for (const one of shown(this.player)) {
+      const frame = frames.get(one.frame);
+      if (frame === undefined) continue;
+      pen.save();
+      pen.translate(Math.round(width / 2), Math.round(ground - lift));
+      pen.scale(scale, scale);
+      pen.rotate((one.turns * Math.PI) / 2);
+      if (left) pen.scale(-1, 1);
+      const [trimX, trimY, wide, high] = frame.trim;
+      pen.drawImage(atlas, frame.x, frame.y, wide, high, trimX - frame.foot[0], trimY - frame.foot[1], wide, high);
+      pen.restore();
+    }
+    const states = table.names.layers.map((layer) => this.player.state(layer)).join(" · ");
+    const given = this.what.words[Math.max(0, this.tick)];
+    this.words.textContent = `tick ${this.tick}: ${states}${given ? ` – ${given}` : ""}`;
+    pen.fillStyle = INK;
+    const place = ((this.tick + 0.5) / this.what.inputs.length) * Number(this.line.ownerSVGElement.viewBox.baseVal.width);
+    this.line.setAttribute("x1", place);
+    this.line.setAttribute("x2", place);
+  }
+}
+
+function begin() {
+  document.querySelectorAll("section[data-witness]").forEach((section) => {
+    new Witness(section, data.witnesses[Number(section.dataset.witness)]);
+  });
+  document.body.dataset.ready = "yes";
+}
+
+if (data.image) {
+  atlas.onload = begin;
+  atlas.src = data.image;
+} else begin();
