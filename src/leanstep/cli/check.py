@@ -109,7 +109,7 @@ def check(
             worst = 2
             continue
         path, report = one.path, one.report
-        checked.append((path.as_posix(), path, one.character, report))
+        checked.append(Checked(path.as_posix(), path, one.character, report))
         if format is Format.json:
             print(json.dumps(report.to_json(), ensure_ascii=False), file=stream)
         elif format is Format.text:

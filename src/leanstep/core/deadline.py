@@ -1,4 +1,4 @@
-"""A time by which work has to be done, looked at wherever work may take long.
+"""A time by which work has to be done, or a word that stops it, looked at wherever work may take long.
 
 The deadline belongs to the work under way, not to any one object: whoever begins sets it with :func:`within`, loops call
 :func:`look`, and what is not done by then ends in :class:`OutOfTime`, which says so and claims nothing.
@@ -7,15 +7,22 @@ The deadline belongs to the work under way, not to any one object: whoever begin
 from __future__ import annotations
 
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 
 _due: ContextVar[float | None] = ContextVar("due", default=None)
 
 
+_stop: ContextVar[Callable[[], bool] | None] = ContextVar("stop", default=None)
+
+
 class OutOfTime(Exception):
     """The time limit was reached."""
+
+
+class Stopped(Exception):
+    """Somebody stopped the work."""
 
 
 @contextmanager
@@ -29,8 +36,21 @@ def within(seconds: float | None) -> Iterator[float | None]:
         _due.reset(token)
 
 
+@contextmanager
+def stoppable(stop: Callable[[], bool]) -> Iterator[None]:
+    """Work that ends in :class:`Stopped` once ``stop`` says so."""
+    token = _stop.set(stop)
+    try:
+        yield
+    finally:
+        _stop.reset(token)
+
+
 def look() -> None:
-    """Raise :class:`OutOfTime` once the deadline has passed."""
+    """Raise :class:`OutOfTime` once the deadline has passed, :class:`Stopped` once the work is to stop."""
+    stop = _stop.get()
+    if stop is not None and stop():
+        raise Stopped
     due = _due.get()
     if due is not None and time.perf_counter() > due:
         raise OutOfTime

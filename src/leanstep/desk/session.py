@@ -42,6 +42,9 @@ class Session(QObject):
 
     changed = Signal()
     opened = Signal()
+    saved = Signal()
+    noted = Signal()
+    """Something that is kept beside the document, for its file, is another."""
     closing = Signal()
     """Another document takes the place of this one."""
     checked = Signal()
@@ -128,6 +131,7 @@ class Session(QObject):
         self._remember(target)
         self.said.emit(f"Saved {target.name}.")
         self.changed.emit()
+        self.saved.emit()
 
     def _save_over(self, over: bool) -> None:
         try:

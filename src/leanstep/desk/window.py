@@ -226,6 +226,7 @@ class Window(QMainWindow):
         self.route.went.connect(self.go)
         self.session.changed.connect(self._show_document)
         self.session.checked.connect(self._show_document)
+        self.session.noted.connect(lambda: self.route.show_state(self.session))
         self.session.said.connect(self.say)
         self.controllers.said.connect(self.say)
         self.session.progressed.connect(self._progress)
@@ -473,6 +474,8 @@ class Window(QMainWindow):
             return
         self.live.stop()
         self.clicks.stop()
+        for station in self.stations.values():
+            station.let_go()
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         app.removeEventFilter(self)

@@ -10,12 +10,13 @@ from pathlib import Path
 
 from leanstep.core.character.model import Character, Clip
 from leanstep.core.character.storage import write_atomically
+from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import Report, check_character
 from leanstep.core.formats import atlas, graphs, moving, scxml
 from leanstep.core.formats.atlas import Packing
-from leanstep.core.formats.documents import html_of, junit_of, sarif_of
+from leanstep.core.formats.documents import Checked, html_of, junit_of, sarif_of
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.table import encoded, table_of
 from leanstep.core.formats.witness import moving_witness
@@ -34,7 +35,8 @@ class Source:
     """A character to be handed over, from the file ``path``.
 
     ``play`` ticks are searched by playing; every pixel of a picture is shown ``scale`` times as large; ``packing`` says how an
-    atlas is made; with ``fixes`` SARIF has repairs.  ``notes`` collects what is to be said about what was made.
+    atlas is made; with ``fixes`` SARIF has repairs.  ``text`` is that of the file (None: as it is on disk), ``checked`` what a check
+    has found (None: it is checked when that is needed).  ``notes`` collects what is to be said about what was made.
     """
 
     path: Path
@@ -43,6 +45,8 @@ class Source:
     play: int = TICKS
     packing: Packing = field(default_factory=Packing)
     fixes: bool = False
+    text: str | None = None
+    checked: Report | None = None
     notes: list[str] = field(default_factory=list)
 
     @property
@@ -56,6 +60,8 @@ class Source:
 
     @cached_property
     def report(self) -> Report:
+        if self.checked is not None:
+            return self.checked
         return check_character(self.character, self.path.parent, body_ticks=self.play)
 
     @cached_property
@@ -67,19 +73,25 @@ class Source:
         return moving.sheets_of(self.character, self.character.clips, self.path.parent)
 
 
+class Foreign(LeanStepError):
+    """Something would be written over that somebody else wrote."""
+
+
 Files = dict[str, bytes]
 """What was made, by the name of the file."""
 
 
 @dataclass(frozen=True)
 class Format:
-    """One of the things a character can be handed over as: ``title`` and ``purpose`` in words, ``lacks`` what it cannot hold."""
+    """One of the things a character can be handed over as: ``title`` and ``purpose`` in words, ``lacks`` what it cannot hold;
+    ``judged``: it holds what a check found."""
 
     key: str
     title: str
     purpose: str
     lacks: str
     make: Callable[[Source], Files]
+    judged: bool = False
 
 
 def hand_over(source: Source, wanted: Iterable[str]) -> Iterator[tuple[str, Files]]:
@@ -88,8 +100,10 @@ def hand_over(source: Source, wanted: Iterable[str]) -> Iterator[tuple[str, File
     Raises
     ------
     LeanStepError : something cannot be made; what was made before is given all the same.
+    Stopped : the work was stopped (:mod:`leanstep.core.deadline`).
     """
     for key in dict.fromkeys(wanted):
+        look()
         yield key, FORMATS[key].make(source)
 
 
@@ -98,7 +112,8 @@ def write(made: Mapping[str, bytes], folder: Path, force: bool = False) -> list[
 
     Raises
     ------
-    LeanStepError : there is a file of that name that was not written here, unless ``force``; or it cannot be written.
+    Foreign : there is a file of that name that was not written here, unless ``force``.
+    LeanStepError : it cannot be written.
     """
     paths = {folder / name: data for name, data in made.items()}
     for path in paths if not force else ():
@@ -123,7 +138,7 @@ def _refuse_foreign(path: Path) -> None:
         raise LeanStepError(str(path), error.strerror or "it cannot be read", "Choose another folder.") from None
     if not any(mark in beginning for mark in OURS):
         reason = "there is a file of this name that Lean Step did not write"
-        raise LeanStepError(str(path), reason, "Move it, or say --force.")
+        raise Foreign(str(path), reason, "Move it, or let it be written over (--force).")
 
 
 def _one(ending: str, make: Callable[[Source], str | bytes]) -> Callable[[Source], Files]:
@@ -137,11 +152,15 @@ def _one(ending: str, make: Callable[[Source], str | bytes]) -> Callable[[Source
 
 
 def _checked(write_down: Callable[..., str]) -> Callable[[Source], str]:
-    return lambda source: write_down([(source.path.name, source.path, source.character, source.report)])
+    return lambda source: write_down(_as_checked(source))
 
 
 def _sarif(source: Source) -> str:
-    return sarif_of([(source.path.name, source.path, source.character, source.report)], fixes=source.fixes)
+    return sarif_of(_as_checked(source), fixes=source.fixes)
+
+
+def _as_checked(source: Source) -> list[Checked]:
+    return [Checked(source.path.name, source.path, source.character, source.report, source.text)]
 
 
 def _findings(source: Source) -> bytes:
@@ -151,6 +170,7 @@ def _findings(source: Source) -> bytes:
 def _traces(source: Source) -> Files:
     made = {}
     for take in source.character.takes:
+        look()
         trace = rehearse(source.machine, take)
         made[f"{source.stem}.{take.name}.trace.csv"] = trace_csv(trace).encode()
         made[f"{source.stem}.{take.name}.trace.json"] = trace_json(trace, take.name).encode()
@@ -167,6 +187,7 @@ def _pictures(ending: str, draw: Callable[[moving.Moving], bytes]) -> Callable[[
 def _shown(source: Source) -> Iterator[tuple[Clip, moving.Moving]]:
     """Every clip that shows something."""
     for clip in source.character.clips:
+        look()
         if clip.cels:
             yield clip, moving.moving(source.character, clip, source.sheets, source.scale)
 
@@ -185,6 +206,7 @@ def _table(source: Source) -> Files:
     table = table_of(source.machine)
     made = {f"{source.stem}.table.json": encoded(table)}
     for take in source.character.takes:
+        look()
         if take.begins is not None:
             source.notes.append(f"take {take.name} begins in the middle; there is no golden trace of it")
             continue
@@ -206,6 +228,7 @@ def _witnesses(source: Source) -> Files:
     made = {}
     numbers: dict[str, int] = {}
     for finding in source.report.findings:
+        look()
         if finding.witness is not None:
             number = numbers[finding.id] = numbers.get(finding.id, 0) + 1
             made[f"{source.stem}.{finding.id}.{number}.png"] = moving_witness(
@@ -261,6 +284,7 @@ FORMATS: dict[str, Format] = {
             "states and transitions, for programs that lay graphs out",
             _SEE,
             _one(".dot", lambda source: graphs.dot(source.character, source.report)),
+            True,
         ),
         Format(
             "graphml",
@@ -268,6 +292,7 @@ FORMATS: dict[str, Format] = {
             "states and transitions with all that is known of them, for programs that reckon with graphs",
             _SEE,
             _one(".graphml", lambda source: graphs.graphml(source.character, source.report)),
+            True,
         ),
         Format(
             "sarif",
@@ -275,6 +300,7 @@ FORMATS: dict[str, Format] = {
             "what the check found, with lines, witnesses and repairs, for build servers and editors",
             "pictures; a witness is told in words",
             _one(".sarif", _sarif),
+            True,
         ),
         Format(
             "junit",
@@ -282,6 +308,7 @@ FORMATS: dict[str, Format] = {
             "every check and every take as a test, for build servers",
             "witnesses and repairs",
             _one(".junit.xml", _checked(junit_of)),
+            True,
         ),
         Format(
             "json",
@@ -289,6 +316,7 @@ FORMATS: dict[str, Format] = {
             "what the check found, for programs of your own",
             "pictures",
             _one(".findings.json", _findings),
+            True,
         ),
         Format(
             "html",
@@ -296,6 +324,7 @@ FORMATS: dict[str, Format] = {
             "what the check found, for people without Lean Step; one file",
             "repairs",
             _one(".html", _checked(html_of)),
+            True,
         ),
         Format(
             "witnesses",
@@ -303,6 +332,7 @@ FORMATS: dict[str, Format] = {
             "each finding's take as a moving picture with ribbon and sentence, for whoever has no Lean Step",
             "the course, sound, and ticks beyond 600",
             _witnesses,
+            True,
         ),
         Format(
             "traces",

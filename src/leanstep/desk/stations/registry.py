@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from leanstep.desk.stations import blends, clips, findings, graph, rehearse, sheets
+from leanstep.desk.stations import blends, clips, findings, graph, handover, rehearse, sheets
 from leanstep.desk.stations.station import Specification
 
 STATIONS: tuple[Specification, ...] = (
@@ -14,6 +14,7 @@ STATIONS: tuple[Specification, ...] = (
     graph.STATION,
     rehearse.STATION,
     findings.STATION,
+    handover.STATION,
 )
 
 

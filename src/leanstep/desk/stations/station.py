@@ -34,6 +34,9 @@ class Station(QWidget):
     def take_files(self, paths: list[Path]) -> None:
         """Bring in files that were dropped on the window together; raises :class:`LeanStepError` when one cannot be."""
 
+    def let_go(self) -> None:
+        """The window closes: let go of threads and the like."""
+
     def greet(self) -> None:
         """What the station does on the first start of all."""
 
