@@ -20,7 +20,8 @@ from leanstep.core.character.files import load
 from leanstep.core.character.model import Character
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.findings.model import Memo, describe
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Report
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.takes import changes_of, rehearse

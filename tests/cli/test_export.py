@@ -137,7 +137,9 @@ def test_a_file_whose_check_kills_its_process_fails_alone(
     deadly = tmp_path / "deadly.leanstep"
     shutil.copy(file, deadly)
     monkeypatch.setattr(many, "check_one", dying)
-    found = list(many.check_all([sound, deadly, file], 2, 1000, None, 0))
+    found = list(
+        many.check_all([sound, deadly, file], many.on_processes(2), many.Work(1000, None, 0), None, lambda *_: None)
+    )
     assert [one.path for one in found] == [sound, deadly, file]
     assert [bool(one.error) for one in found] == [False, True, False] and "died" in found[1].error
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from leanstep.core.character.model import Button, Character, Controls, Parameter, State
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Report
 from tests.support.build import sketch, way
 
 VALUES = (

@@ -22,9 +22,9 @@ from leanstep.core.character.model import (
     Sheet,
     State,
 )
-from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding
 
 
 def figure(*samples: Sample, high: float = 180.0, mirrors: bool = True) -> Character:

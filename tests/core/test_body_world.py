@@ -7,7 +7,8 @@ import pytest
 
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Button, Character, Controls, Course, Parameter, Shape, State, Stick
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Report
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.body_world import BodyWorld
 from leanstep.core.rehearsal.takes import rehearse

@@ -25,8 +25,9 @@ from leanstep.core.character.model import (
     Stick,
     Take,
 )
-from leanstep.core.findings.model import Evidence, Finding
+from leanstep.core.findings.model import Evidence
 from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof import wobble
 from leanstep.core.proof.search import Limits, Stopped

@@ -20,7 +20,8 @@ from sarif import loader as sarif_loader
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.model import Character, Muted, State, Take
 from leanstep.core.findings.repairs import repair
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Report
 from leanstep.core.formats.graphs import dot, graph_of, graphml
 from leanstep.core.formats.junit import junit
 from leanstep.core.formats.lines import line_of, path_of

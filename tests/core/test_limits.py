@@ -12,8 +12,8 @@ from leanstep.core.character.files import load
 from leanstep.core.character.model import Change, Character, Parameter, State, Take
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.model import Finding
-from leanstep.core.findings.report import Report, StateFate, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding, Report, StateFate
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.body_world import BodyWorld
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick

@@ -38,9 +38,9 @@ from leanstep.core.character.model import (
 )  # fmt: skip
 from leanstep.core.character.motion import Contact, Key, Squash, Travel
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
-from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding
 from leanstep.core.rehearsal.travelling import measured
 from tests.support.build import DEMO, sketch, way
 

@@ -7,9 +7,9 @@ import msgspec
 from leanstep.core.character.edits import change
 from leanstep.core.character.model import Change, Character, Course, Layer, Shape, State, Take, Transition
 from leanstep.core.character.starting import empty
-from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding
 
 LEDGE = Course(
     shapes=(

@@ -8,8 +8,9 @@ import pytest
 
 from leanstep.core.character.model import Character, Effect, Parameter, State, Take, Transition
 from leanstep.core.findings import model
-from leanstep.core.findings.model import Finding, Memo
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.model import Memo
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof import alone
 from leanstep.core.proof.search import Stopped

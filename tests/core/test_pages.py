@@ -20,7 +20,8 @@ from PIL import Image
 
 from leanstep.core.character.files import load
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Report
 from leanstep.core.formats.html import page
 from leanstep.core.formats.moving import sheets_of
 from leanstep.core.formats.witness import given_words, moving_witness

@@ -8,9 +8,9 @@ import pytest
 from demo import quay
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Character, Take
-from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import repair
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO

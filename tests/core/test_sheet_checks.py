@@ -10,9 +10,9 @@ import pytest
 from PIL import Image
 
 from leanstep.core.character.model import Cel, Character, Clip, Cut, Scale, Sheet, State
-from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding
 from leanstep.core.sheets.images import load_sheet
 from tests.support.build import sketch, way
 from tests.support.drawn_figures import Traits, walker

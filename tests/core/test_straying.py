@@ -17,7 +17,8 @@ from leanstep.core.character.model import (
     State,
     Transition,
 )
-from leanstep.core.findings.report import Report, check_character, report_from_json
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Report, report_from_json
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.slices import slices
 from leanstep.core.proof.straying import without_strays

@@ -8,8 +8,8 @@ import pytest
 
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Cel, Change, Character, Clip, Effect, Parameter, Sheet, State, Take
-from leanstep.core.findings.model import Finding
-from leanstep.core.findings.report import check_character, report_from_json
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding, report_from_json
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, PARAMETERS, sketch, way

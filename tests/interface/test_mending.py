@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.findings.model import Finding
+from leanstep.core.findings.results import Finding
 from leanstep.desk.stations.findings.station import FindingsStation
 from leanstep.desk.window import Window
 from tests.interface.test_sheets import click, wait_until

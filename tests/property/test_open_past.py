@@ -10,8 +10,8 @@ import pytest
 
 from leanstep.core.character.model import Character
 from leanstep.core.findings import model
-from leanstep.core.findings.model import Finding
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding, Report
 from leanstep.core.proof import straying
 from tests.property.test_rechecks import hold
 from tests.support.random_characters import random_character, remembering_character

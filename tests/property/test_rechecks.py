@@ -12,7 +12,8 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Cel, Character, Clip, Parameter, State
 from leanstep.core.findings.model import Memo
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Report
 from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import edited, random_character, slow_character
 

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
     from leanstep.core.character.history import History
     from leanstep.core.character.model import Character
-    from leanstep.core.findings.report import Report
+    from leanstep.core.findings.results import Report
 
 
 _STYLE = {"error": "bold red", "warning": "yellow", "note": "dim"}
@@ -69,6 +69,10 @@ def check(
     baseline: Path | None = typer.Option(
         None, metavar="FILE", help="A SARIF file of an earlier check: only findings it does not have count."
     ),
+    anew: bool = typer.Option(False, "--anew", help="Check what is kept from before as well."),
+    cluster: str = typer.Option(
+        "", metavar="ADDRESS", help="On the workers of a Dask cluster instead, such as tcp://10.0.0.5:8786."
+    ),
     jobs: int = typer.Option(1, min=1, max=256, metavar="N", help="On how many processes files are checked."),
     fixes: bool = typer.Option(False, "--fixes", help="With sarif: every repair there is as a fix; takes longer."),
     out: Path | None = typer.Option(None, metavar="FILE", help="Write there instead of to the terminal."),
@@ -85,7 +89,8 @@ def check(
     """Name every fault of each character, with a verdict and, where one exists, the shortest take that shows it."""
     from rich.console import Console
 
-    from leanstep.cli.many import check_all, known_of, new_in
+    from leanstep.cli.kept_results import KeptResults
+    from leanstep.cli.many import Work, check_all, here, known_of, new_in, on_cluster, on_processes
     from leanstep.core.character.storage import write_atomically
 
     worst = 0
@@ -100,16 +105,19 @@ def check(
     if fix:
         raise typer.Exit(max(_fixed(console, path, fix, write) for path in paths))
     known = known_of(baseline) if baseline is not None else set()
-    for one in check_all(paths, jobs, budget, time_limit, play, _progress()):
-        if sys.stderr.isatty():
-            typer.echo("\r\x1b[K", err=True, nl=False)
-        one = new_in(one, known)
-        if one.report is None or one.character is None:
+    runner = (
+        on_cluster(cluster) if cluster else on_processes(jobs) if jobs > 1 and len(paths) > 1 else here(_progress())
+    )
+    results = None if anew else KeptResults((budget, play))
+    for checked_one in check_all(paths, runner, Work(budget, time_limit, play), results, _count()):
+        one = new_in(checked_one, known)
+        if one.report is None:
             typer.echo(f"lean-step: {one.error}", err=True)
             worst = 2
             continue
         path, report = one.path, one.report
-        checked.append(Checked(path.as_posix(), path, one.character, report))
+        if format in (Format.sarif, *_DOCUMENTS):
+            checked.append(Checked(path.as_posix(), path, one.document(), report))
         if format is Format.json:
             print(json.dumps(report.to_json(), ensure_ascii=False), file=stream)
         elif format is Format.text:
@@ -208,6 +216,16 @@ def _progress():  # type: ignore[no-untyped-def]
     def told(situations: int) -> bool:
         typer.echo(f"\r{situations} situations …", err=True, nl=False)
         return True
+
+    return told
+
+
+def _count():  # type: ignore[no-untyped-def]
+    """Tells how many files are done, on a terminal only."""
+
+    def told(done: int, total: int) -> None:
+        if sys.stderr.isatty():
+            typer.echo(f"\r\x1b[K{done} of {total} …" if done < total > 1 else "\r\x1b[K", err=True, nl=False)
 
     return told
 

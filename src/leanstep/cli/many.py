@@ -13,32 +13,48 @@ from typing import TYPE_CHECKING
 from leanstep.core.errors import LeanStepError
 
 if TYPE_CHECKING:
+    from leanstep.cli.kept_results import KeptResults
     from leanstep.core.character.model import Character
-    from leanstep.core.findings.report import Report
+    from leanstep.core.findings.results import Report
 
 Progress = Callable[[int], bool]
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """What came of one file: its character and report, or the ``error`` that kept it from being checked."""
+    """What came of one file: its report, or the ``error`` that kept it from being checked.  ``character`` is None where it was not
+    needed; ``kept``: the file is as it was, and so is the result."""
 
     path: Path
     character: Character | None = None
     report: Report | None = None
     error: str = ""
+    kept: bool = False
+
+    def document(self) -> Character:
+        """The character, read if it was not yet."""
+        from leanstep.core.character.history import History
+
+        return self.character if self.character is not None else History.open(self.path).document
 
 
-def check_one(
-    path: Path, budget: int, time_limit: float | None, play: int, progress: Progress | None = None
-) -> Outcome:
+@dataclass(frozen=True)
+class Work:
+    """What is to be done with each file: the limits of a check."""
+
+    budget: int
+    time_limit: float | None
+    play: int
+
+
+def check_one(path: Path, work: Work, progress: Progress | None = None) -> Outcome:
     """Check one file; what goes wrong is told, not raised."""
     from leanstep.core.character.history import History
     from leanstep.core.findings.report import check_character
 
     try:
         character = History.open(path).document
-        report = check_character(character, path.parent, budget, time_limit, progress, play)
+        report = check_character(character, path.parent, work.budget, work.time_limit, progress, work.play)
     except LeanStepError as error:
         return Outcome(path, error=str(error))
     except Exception as error:
@@ -49,29 +65,83 @@ def check_one(
 
 
 def check_all(
-    paths: list[Path], jobs: int, budget: int, time_limit: float | None, play: int, progress: Progress | None = None
+    paths: list[Path], runner: Runner, work: Work, results: KeptResults | None, told: Callable[[int, int], None]
 ) -> Iterator[Outcome]:
-    """Check files in their order, on so many processes."""
-    if jobs == 1 or len(paths) < 2:
-        yield from (check_one(path, budget, time_limit, play, progress) for path in paths)
-        return
-    left = list(paths)
-    with ProcessPoolExecutor(min(jobs, len(paths))) as pool:
-        waiting = [pool.submit(check_one, path, budget, time_limit, play) for path in paths]
-        try:
-            for one in waiting:
-                made = one.result()
-                left.pop(0)
-                yield made
-        except BrokenProcessPool:
-            pass
-    # a process died: those that are left are checked in one of their own each, so that only its file fails
-    for path in left:
-        with ProcessPoolExecutor(1) as alone:
+    """Check files in their order, where ``runner`` does it; what is known already is not checked again.  ``told`` is told how many are
+    done, of how many."""
+    known = {path: results.find(path) if results is not None else None for path in paths}
+    coming = runner([path for path in paths if known[path] is None], work)
+    for number, path in enumerate(paths, 1):
+        report = known[path]
+        one = Outcome(path, None, report, kept=True) if report is not None else next(coming)
+        if results is not None and not one.kept and one.report is not None and one.character is not None:
+            results.keep(path, one.character, one.report)
+        told(number, len(paths))
+        yield one
+    if results is not None:
+        results.tidy()
+
+
+Runner = Callable[[list[Path], Work], Iterator[Outcome]]
+"""Checks files in their order."""
+
+
+def here(progress: Progress | None) -> Runner:
+    """Checks one file after another in this process."""
+
+    def run(paths: list[Path], work: Work) -> Iterator[Outcome]:
+        return (check_one(path, work, progress) for path in paths)
+
+    return run
+
+
+def on_processes(jobs: int) -> Runner:
+    """Checks files on so many processes; a process that dies takes only its file with it."""
+
+    def run(paths: list[Path], work: Work) -> Iterator[Outcome]:
+        left = list(paths)
+        with ProcessPoolExecutor(max(1, min(jobs, len(paths)))) as pool:
+            waiting = [pool.submit(check_one, path, work) for path in paths]
             try:
-                yield alone.submit(check_one, path, budget, time_limit, play).result()
+                for one in waiting:
+                    made = one.result()
+                    left.pop(0)
+                    yield made
             except BrokenProcessPool:
-                yield Outcome(path, error=f"{path}: the process that checked it died; it may need too much memory.")
+                pass
+        # a process died: those that are left are checked in one of their own each, so that only its file fails
+        for path in left:
+            with ProcessPoolExecutor(1) as alone:
+                try:
+                    yield alone.submit(check_one, path, work).result()
+                except BrokenProcessPool:
+                    yield Outcome(path, error=DIED.format(path))
+
+    return run
+
+
+DIED = "{}: the process that checked it died; it may need too much memory."
+
+
+def on_cluster(address: str) -> Runner:
+    """Checks files on the workers of a Dask cluster, which see the same folders; a worker that dies gives its file to another one.
+
+    Raises :class:`LeanStepError` where there is no cluster, or no library for one.
+    """
+    from leanstep.cli.clusters import client_of
+
+    client = client_of(address)
+
+    def run(paths: list[Path], work: Work) -> Iterator[Outcome]:
+        from leanstep.cli.clusters import results_of
+
+        yield from results_of(client, check_one, [(path.absolute(), work) for path in paths], _died)
+
+    return run
+
+
+def _died(task: tuple[Path, Work], error: str) -> Outcome:
+    return Outcome(task[0], error=f"{DIED.format(task[0])} ({error})")
 
 
 def known_of(baseline: Path) -> set[str]:
@@ -94,8 +164,8 @@ def new_in(outcome: Outcome, known: set[str]) -> Outcome:
     """The outcome without the findings an earlier check knew."""
     from leanstep.core.formats.sarif import mark_of
 
-    if not known or outcome.report is None or outcome.character is None:
+    if not known or outcome.report is None:
         return outcome
-    character = outcome.character
+    character = outcome.document()
     findings = tuple(one for one in outcome.report.findings if mark_of(outcome.path.name, character, one) not in known)
     return replace(outcome, report=replace(outcome.report, findings=findings))

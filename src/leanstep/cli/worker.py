@@ -22,7 +22,8 @@ from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.repairs import repair
-from leanstep.core.findings.report import check_character, finding_from_json
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import finding_from_json
 from leanstep.core.proof.search import Stopped
 
 QUIET = 6.0

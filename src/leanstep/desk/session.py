@@ -19,9 +19,8 @@ from leanstep.core.character.recovery import Unsaved, backup_of
 from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import MENDED, Repair
-from leanstep.core.findings.report import Report, report_from_json
+from leanstep.core.findings.results import Finding, Report, report_from_json
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.removing import removal_sentence, without

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
-from typing import Any
 
-from leanstep.core.character.files import plain
-from leanstep.core.character.model import Character, Sheet, Take, Transition
+from leanstep.core.character.model import Character, Sheet, Transition
 from leanstep.core.deadline import look
 from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.results import Finding, Subject
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof import events, flicker, verdicts, witness, wobble
 from leanstep.core.proof.body_world import BodyWorld, Found
@@ -34,9 +32,6 @@ from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.facts import Facts, facts_of
 from leanstep.core.sheets.images import fault_of, load_sheet
 
-Subject = dict[str, Any]
-"""What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""
-
 HEAVY = 2_000_000
 """Combinations of states and pasts up to which a search follows memories."""
 
@@ -50,63 +45,6 @@ MOST_WAYS = 400_000
 """Ways from place to place up to which limits on how fast numbers change are followed."""
 
 SEVERITIES = ("error", "warning", "note")
-
-
-@dataclass(frozen=True)
-class Finding:
-    """One problem.
-
-    ``world``: ``free``, ``body`` or None (it stands in the file).  ``verdict``: ``proved``, ``shown`` (by a take), ``not
-    found`` (by a search), ``written`` (it stands in the file) or ``undecided``.  ``witness`` is a take to play; ``why``
-    explains at length.
-    """
-
-    id: str
-    severity: str
-    subject: Subject
-    sentence: str
-    world: str | None
-    verdict: str
-    witness: Take | None = None
-    why: str = ""
-
-    @property
-    def key(self) -> tuple[str, str]:
-        """What makes a finding of two checks the same one."""
-        return self.id, json.dumps(self.subject, sort_keys=True, default=list)
-
-    def with_witness(self, witness: Witness | None, opened: bool = False) -> Finding:
-        """This finding with its take; a take that does not replay is owned up to.  Of a search that left the past open
-        (``opened``) only a take shows it, and there may be none."""
-        if witness is None or (witness.take is None and opened):
-            return replace(self, verdict="undecided")
-        if witness.take is None:
-            long = f"The shortest take that shows it has {witness.ticks} ticks, more than are replayed."
-            return replace(self, why=f"{self.why} {long}".strip())
-        if witness.replays and opened:
-            why = f"{self.why} The take is not proved shortest.".strip()
-            return replace(self, witness=witness.take, verdict="shown", why=why)
-        if witness.replays:
-            return replace(self, witness=witness.take)
-        return replace(
-            self,
-            witness=witness.take,
-            verdict="undecided",
-            sentence=self.sentence + " The witness does not replay: that is a bug in Lean Step, please report it.",
-        )
-
-    def to_json(self) -> dict[str, Any]:
-        """The finding as it stands in the JSON of a check."""
-        return {
-            "id": self.id,
-            "severity": self.severity,
-            "subject": self.subject,
-            "sentence": self.sentence,
-            "why": self.why,
-            "world": self.world,
-            "verdict": self.verdict,
-            "witness": None if self.witness is None else {"take": plain(self.witness), "ticks": self.witness.ticks},
-        }
 
 
 @dataclass

@@ -4,13 +4,10 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
-from dataclasses import asdict, dataclass, replace
+from dataclasses import replace
 from pathlib import Path
-from typing import Any
 
-import msgspec
-
-from leanstep.core.character.model import Character, Take
+from leanstep.core.character.model import Character
 from leanstep.core.deadline import OutOfTime, look, within
 from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (
@@ -27,7 +24,8 @@ from leanstep.core.findings.checks import (
     unused,
     writing,
 )
-from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Finding, Memo, Proof, written
+from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Memo, Proof, written
+from leanstep.core.findings.results import Finding, Report, StateFate
 from leanstep.core.naming.subjects import about
 from leanstep.core.proof.witness import entering
 
@@ -51,64 +49,6 @@ _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
 LATE = "the time limit was reached"
 _TOLD_BY_TAKES = ("flash", "order.decides")
 """What a take shows by itself, once it is sure what every condition said on its ticks."""
-
-
-@dataclass(frozen=True)
-class StateFate:
-    """Whether a state can be entered in the free world, and the ticks of a take that does so: the ``fewest``, where that is
-    proved.
-
-    ``body``: ``reached`` or ``not found`` by the search of the body world, or empty when it was not asked for.
-    """
-
-    layer: str
-    name: str
-    free: str
-    ticks: int | None
-    body: str = ""
-    fewest: bool = True
-
-    def to_json(self) -> dict[str, Any]:
-        """The JSON of a state in a check; ``fewest`` is written only where it is not so."""
-        return {key: value for key, value in asdict(self).items() if key != "fewest" or not value}
-
-
-@dataclass(frozen=True)
-class Report:
-    """The result of a check.  ``complete``: nothing was left open; else ``aborted`` says in words what was;
-    ``played`` are the ticks the search of the body world tried.  ``muted`` are findings that are not to be told, each with the
-    reason."""
-
-    character: str
-    findings: tuple[Finding, ...]
-    states: tuple[StateFate, ...]
-    situations: int
-    seconds: float
-    complete: bool
-    aborted: str = ""
-    played: int = 0
-    muted: tuple[tuple[Finding, str], ...] = ()
-
-    def count(self, severity: str) -> int:
-        """How many findings of a severity there are."""
-        return sum(finding.severity == severity for finding in self.findings)
-
-    def to_json(self) -> dict[str, Any]:
-        """The JSON of a check, version 1."""
-        return {
-            "version": 1,
-            "character": self.character,
-            "findings": [finding.to_json() for finding in self.findings],
-            "states": [fate.to_json() for fate in self.states],
-            "search": {
-                "situations": self.situations,
-                "seconds": round(self.seconds, 4),
-                "complete": self.complete,
-                "aborted": self.aborted,
-                "played": self.played,
-            },
-            "muted": [finding.to_json() | {"reason": reason} for finding, reason in self.muted],
-        }
 
 
 def check_character(
@@ -260,35 +200,3 @@ def _stands_beside_unreachable(finding: Finding, evidence: Evidence) -> bool:
         layer = next(layer for layer in evidence.character.layers if layer.name == subject["layer"])
         return (layer.name, layer.transitions[subject["transition"]].source) in evidence.lost
     return (subject.get("layer"), subject.get("state")) in evidence.lost
-
-
-def finding_from_json(data: dict[str, Any]) -> Finding:
-    """A finding as :meth:`Finding.to_json` wrote it."""
-    return Finding(
-        data["id"],
-        data["severity"],
-        data["subject"],
-        data["sentence"],
-        data["world"],
-        data["verdict"],
-        msgspec.convert(data["witness"]["take"], Take) if data["witness"] else None,
-        data["why"],
-    )
-
-
-def report_from_json(data: dict[str, Any]) -> Report:
-    """A report as :meth:`Report.to_json` wrote it."""
-    findings = [finding_from_json(one) for one in data["findings"]]
-    states = [StateFate(**one) for one in data["states"]]
-    search = data["search"]
-    return Report(
-        data["character"],
-        tuple(findings),
-        tuple(states),
-        search["situations"],
-        search["seconds"],
-        search["complete"],
-        search["aborted"],
-        search["played"],
-        tuple((finding_from_json(one), one["reason"]) for one in data["muted"]),
-    )

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 if TYPE_CHECKING:
     from leanstep.core.character.model import Character
     from leanstep.core.findings.repairs import Repair
-    from leanstep.core.findings.report import Report
+    from leanstep.core.findings.results import Report
 
 
 class Checked(NamedTuple):

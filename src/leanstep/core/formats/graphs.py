@@ -11,8 +11,7 @@ import networkx
 from leanstep.core.character.model import Character, Layer, State
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
-from leanstep.core.findings.model import Finding
-from leanstep.core.findings.report import Report
+from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.machine import compile_character
 
 SAYS = "Lean Step"

@@ -13,7 +13,8 @@ from leanstep.core.character.storage import write_atomically
 from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.report import Report, check_character
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Report
 from leanstep.core.formats import atlas, graphs, moving, scxml
 from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.documents import Checked, html_of, junit_of, sarif_of

@@ -14,7 +14,7 @@ import msgspec
 
 from leanstep.core.character.model import Character, Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.report import Report
+from leanstep.core.findings.results import Report
 from leanstep.core.formats import atlas
 from leanstep.core.formats.golden import inputs_of
 from leanstep.core.formats.table import table_of

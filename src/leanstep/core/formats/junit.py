@@ -7,8 +7,8 @@ import xml.etree.ElementTree as ElementTree
 from collections.abc import Iterable
 
 from leanstep.core.character.model import Character
-from leanstep.core.findings.model import SEVERITIES, Finding
-from leanstep.core.findings.report import Report
+from leanstep.core.findings.model import SEVERITIES
+from leanstep.core.findings.results import Finding, Report
 
 _ILLEGAL = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 """What XML cannot hold."""

@@ -10,9 +10,8 @@ from typing import Any
 from leanstep import __version__
 from leanstep.core.character.files import dump
 from leanstep.core.character.model import Change, Character, Take
-from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import Repair
-from leanstep.core.findings.report import Report
+from leanstep.core.findings.results import Finding, Report
 from leanstep.core.formats.lines import line_of, path_of
 from leanstep.core.naming.subjects import about
 

@@ -13,7 +13,7 @@ from PIL.PngImagePlugin import PngInfo
 
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.model import Finding
+from leanstep.core.findings.results import Finding
 from leanstep.core.formats.moving import SAYS, delays
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import Piece, of_situation

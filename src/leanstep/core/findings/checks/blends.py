@@ -15,7 +15,8 @@ from leanstep.core.blends.space import Space, space_of
 from leanstep.core.character.model import BlendSpace, Clip
 from leanstep.core.clips.timing import TICK, timing, units
 from leanstep.core.conditions import expression as x
-from leanstep.core.findings.model import Evidence, Finding, check, written
+from leanstep.core.findings.model import Evidence, check, written
+from leanstep.core.findings.results import Finding
 from leanstep.core.wording import listed
 
 LENGTHS = 1 / 5

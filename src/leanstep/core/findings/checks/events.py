@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, Subject, check
+from leanstep.core.findings.model import Evidence, Proof, check
+from leanstep.core.findings.results import Finding, Subject
 from leanstep.core.graph.effects import Act
 from leanstep.core.naming.wording import described
 from leanstep.core.proof import events

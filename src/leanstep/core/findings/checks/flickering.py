@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check
+from leanstep.core.findings.model import Evidence, Proof, check
+from leanstep.core.findings.results import Finding
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.verdicts import names

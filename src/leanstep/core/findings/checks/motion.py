@@ -11,7 +11,8 @@ from leanstep.core.character.model import Character, Clip, Effect, Take
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
 from leanstep.core.clips.timing import seconds
 from leanstep.core.clips.travel import total
-from leanstep.core.findings.model import Evidence, Finding, check, written
+from leanstep.core.findings.model import Evidence, check, written
+from leanstep.core.findings.results import Finding
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.rehearsal.travelling import Journey, journeys
 from leanstep.core.sheets.facts import Facts

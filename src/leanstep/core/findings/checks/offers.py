@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
-from leanstep.core.findings.model import Evidence, Finding, check
+from leanstep.core.findings.model import Evidence, check
+from leanstep.core.findings.results import Finding
 from leanstep.core.rehearsal.traces import Trace
 
 NEARLY = 0.95

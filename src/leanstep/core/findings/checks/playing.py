@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from leanstep.core.character.model import Take
-from leanstep.core.findings.model import Evidence, Finding, check
+from leanstep.core.findings.model import Evidence, check
+from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described
 
 _WHY = (

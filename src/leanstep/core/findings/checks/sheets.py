@@ -7,7 +7,8 @@ from itertools import pairwise
 from statistics import median
 
 from leanstep.core.character.model import Clip, Sheet
-from leanstep.core.findings.model import Evidence, Finding, check, written
+from leanstep.core.findings.model import Evidence, check, written
+from leanstep.core.findings.results import Finding
 from leanstep.core.sheets.boxes import Box, of_clip, usual
 from leanstep.core.sheets.facts import Facts
 from leanstep.core.sheets.matching import unlike

@@ -6,7 +6,8 @@ import itertools
 from collections.abc import Iterator
 
 from leanstep.core.character.model import Take
-from leanstep.core.findings.model import Evidence, Finding, Subject, check
+from leanstep.core.findings.model import Evidence, check
+from leanstep.core.findings.results import Finding, Subject
 from leanstep.core.rehearsal.expectations import missed_expectations, moved_backward, turned_twice, unmet
 from leanstep.core.rehearsal.robustness import fragile
 from leanstep.core.rehearsal.traces import Trace

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, Proof, check, written
+from leanstep.core.findings.model import Evidence, Proof, check, written
+from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.verdicts import Idle, shadowing
 from leanstep.core.proof.witness import Witness, on_tick

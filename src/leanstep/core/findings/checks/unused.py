@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Finding, check
+from leanstep.core.findings.model import Evidence, check
+from leanstep.core.findings.results import Finding
 from leanstep.core.naming.places import Place, Thing, places
 
 

@@ -9,7 +9,8 @@ from leanstep.core.character.files import unknown_fields
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic
-from leanstep.core.findings.model import Evidence, Finding, Subject, check, written
+from leanstep.core.findings.model import Evidence, check, written
+from leanstep.core.findings.results import Finding, Subject
 from leanstep.core.graph.machine import Where
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.witness import reaching

@@ -23,9 +23,8 @@ from PySide6.QtWidgets import (
 from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.model import Muted, Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.model import Finding
 from leanstep.core.findings.repairs import Repair
-from leanstep.core.findings.report import Report
+from leanstep.core.findings.results import Finding, Report
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.subjects import about, place_of
 from leanstep.core.naming.transitions import TransitionName

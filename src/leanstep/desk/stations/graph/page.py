@@ -19,7 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from leanstep.core.findings.model import Finding
+from leanstep.core.findings.results import Finding
 from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state
 from leanstep.core.rehearsal.situation import Situation

@@ -25,7 +25,7 @@ from leanstep.core.character.files import adopt_image
 from leanstep.core.character.model import Cel, Character, Clip, Cut, Ground, Sheet
 from leanstep.core.character.starting import shows_nothing, walking
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.model import Finding
+from leanstep.core.findings.results import Finding
 from leanstep.core.naming.places import Thing
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.drawings import boxes_of, rows_of

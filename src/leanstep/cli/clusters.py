@@ -1,0 +1,56 @@
+"""Work handed to a Dask cluster (the optional dependency ``lean-step[cluster]``)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any, TypeVar
+
+from leanstep.core.errors import LeanStepError
+
+PATIENCE = 20
+"""Seconds a scheduler has to answer."""
+TRIES = 3
+"""How often a task is begun anew when its worker dies."""
+
+_Task = TypeVar("_Task", bound=tuple[Any, ...])
+_Result = TypeVar("_Result")
+
+
+def client_of(address: str) -> Any:
+    """A client of the scheduler at an address such as ``tcp://10.0.0.5:8786``.
+
+    Raises
+    ------
+    LeanStepError : the library is not installed, or no scheduler answers.
+    """
+    try:
+        from distributed import Client
+    except ImportError:
+        way_out = "Install it:  pip install 'lean-step[cluster]'"
+        raise LeanStepError("--cluster", "the library for clusters is not installed", way_out) from None
+    try:
+        return Client(address, timeout=PATIENCE, set_as_default=False)
+    except (OSError, ValueError) as error:
+        reason = f"no scheduler answers there ({error})"
+        raise LeanStepError(f"--cluster {address}", reason, "Start one, or leave --cluster out.") from None
+
+
+def results_of(
+    client: Any,
+    work: Callable[..., _Result],
+    tasks: Sequence[_Task],
+    lost: Callable[[_Task, str], _Result],
+) -> Iterator[_Result]:
+    """What ``work`` makes of each task, in their order.  A task whose worker dies is begun anew on another one; one whose workers die
+    again and again gives what ``lost`` says of it."""
+    from distributed import KilledWorker
+
+    try:
+        waiting = [client.submit(work, *task, pure=False, retries=TRIES) for task in tasks]
+        for task, future in zip(tasks, waiting):
+            try:
+                yield future.result()
+            except KilledWorker as error:
+                yield lost(task, str(error))
+    finally:
+        client.close()

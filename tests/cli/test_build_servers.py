@@ -1,0 +1,261 @@
+"""What build servers ask for: nothing twice, many at once, on a cluster, and sweeps of takes nobody would play."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import shutil
+import signal
+import time
+from collections.abc import Iterator
+from itertools import pairwise
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import pytest
+from PIL import Image
+from typer.testing import CliRunner, Result
+
+from leanstep.cli import kept_results, many
+from leanstep.cli.clusters import client_of, results_of
+from leanstep.cli.kept_results import KeptResults
+from leanstep.cli.main import app
+from leanstep.cli.many import Outcome, Work, check_all, on_cluster
+from leanstep.core.character.files import dump, load
+from leanstep.core.character.model import Parameter, State, Take
+from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.machine import compile_character
+from leanstep.core.rehearsal.sweeping import LOT, lots, never_seen, shorter, sweep_lot, take_of, together
+from leanstep.core.rehearsal.takes import rehearse
+from tests.support.build import DEMO, PARAMETERS, sketch, way
+
+WORK = Work(1000, None, 0)
+
+
+def call(*words: str) -> Result:
+    return CliRunner().invoke(app, list(words))
+
+
+@pytest.fixture
+def files(tmp_path: Path) -> list[Path]:
+    """A few small characters, the second with a dead end."""
+    found = []
+    for number in range(4):
+        ways = [way("a>b", "jump pressed"), *([] if number == 1 else [way("b>a", "hurt")])]
+        path = tmp_path / f"c{number}.leanstep"
+        path.write_bytes(dump(sketch(*ways, takes=(Take(name=f"t{number}", ticks=number),))))
+        found.append(path)
+    return found
+
+
+def count(paths: list[Path], monkeypatch: pytest.MonkeyPatch) -> list[Path]:
+    """The paths that are really checked from now on."""
+    done: list[Path] = []
+    check_one = many.check_one
+
+    def checked(path: Path, *words: Any) -> Outcome:
+        done.append(path)
+        return check_one(path, *words)
+
+    monkeypatch.setattr(many, "check_one", checked)
+    return done
+
+
+def test_what_has_not_changed_is_not_checked_again(files: list[Path], monkeypatch: pytest.MonkeyPatch) -> None:
+    done = count(files, monkeypatch)
+    words = ["check", *map(str, files), "--play", "0", "--format", "json"]
+    first = call(*words)
+    assert len(done) == 4 and first.exit_code == 1
+    assert call(*words).stdout == first.stdout and len(done) == 4
+    files[2].write_bytes(dump(sketch(way("a>b", "speed > 3"))))
+    again = call(*words)
+    assert done[4:] == [files[2]] and again.stdout != first.stdout
+    assert call(*words[:-3], "1", "--format", "json").exit_code == 1 and len(done) == 9
+    call(*words, "--anew")
+    assert len(done) == 13
+
+
+def test_another_program_or_another_picture_is_another_result(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    shutil.copytree(DEMO, tmp_path / "demo", ignore=shutil.ignore_patterns("*.py", "__pycache__"))
+    cat = tmp_path / "demo" / "harbour-cat.leanstep"
+    done = count([cat], monkeypatch)
+    words = ["check", str(cat), "--play", "0", "--format", "sarif"]
+    first = call(*words)
+    assert call(*words).stdout == first.stdout and len(done) == 1
+    image = tmp_path / "demo" / "art" / "harbour-cat.png"
+    picture = Image.open(image).convert("RGBA")
+    picture.putpixel((0, 0), (1, 2, 3, 255))
+    picture.save(image)
+    call(*words)
+    assert len(done) == 2
+    kept_results._program.cache_clear()
+    monkeypatch.setattr(kept_results, "_program", lambda: b"other")
+    call(*words)
+    assert len(done) == 3
+
+
+def told(*words: str) -> str:
+    """What a check says, but for how long it took."""
+    return re.sub(r'"seconds": [0-9.e-]+', "", call(*words).stdout)
+
+
+def test_kept_results_that_are_torn_or_cannot_be_kept_do_no_harm(
+    files: list[Path], results: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    words = ["check", *map(str, files), "--play", "0", "--format", "json"]
+    first = told(*words)
+    for path in results.glob("*.json"):
+        path.write_text("{")
+    assert told(*words) == first
+    shutil.rmtree(results)
+    results.write_text("a file where the folder should be")
+    assert told(*words) == first
+    monkeypatch.setattr(kept_results, "MOST", 1)
+    results.unlink()
+    call(*words)
+    assert len(list(results.glob("*.json"))) == 1
+
+
+def test_a_check_that_ran_out_of_time_is_not_kept(files: list[Path], results: Path) -> None:
+    call("check", str(files[0]), "--time-limit", "0", "--format", "json")
+    assert not list(results.glob("*.json"))
+
+
+@pytest.fixture(scope="module")
+def cluster() -> Iterator[Any]:
+    """A real local cluster of two workers, each a process of its own."""
+    from distributed import LocalCluster
+
+    with LocalCluster(
+        n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None, silence_logs=50
+    ) as made:
+        yield made
+
+
+def test_a_cluster_says_what_one_process_says_in_the_same_order(cluster: Any, files: list[Path]) -> None:
+    here = list(check_all(files, many.here(None), WORK, None, lambda *_: None))
+    there = list(check_all(files, on_cluster(cluster.scheduler_address), WORK, None, lambda *_: None))
+    assert [one.path.name for one in there] == [one.path.name for one in here]
+    for one, other in zip(here, there):
+        assert one.report is not None and other.report is not None
+        assert [finding.key for finding in one.report.findings] == [finding.key for finding in other.report.findings]
+    result = call("check", *map(str, files), "--play", "0", "--cluster", cluster.scheduler_address)
+    assert result.exit_code == 1 and "dead end" in result.stdout
+
+
+def deadly_once(number: int, flag: str) -> int:
+    """Kills its worker in mid-run, the first time; after that it does its work."""
+    time.sleep(0.1)
+    if number == 2:
+        try:
+            os.close(os.open(flag, os.O_CREAT | os.O_EXCL))
+        except FileExistsError:
+            return number
+        os.kill(os.getpid(), signal.SIGKILL)
+    return number
+
+
+def test_a_worker_that_is_killed_in_mid_run_loses_nothing(cluster: Any, tmp_path: Path) -> None:
+    flag = tmp_path / "killed"
+    tasks = [(number, str(flag)) for number in range(8)]
+    client = client_of(cluster.scheduler_address)
+    assert list(results_of(client, deadly_once, tasks, lambda task, error: -1)) == list(range(8))
+    assert flag.exists()
+
+
+def test_no_cluster_is_a_sentence(files: list[Path], monkeypatch: pytest.MonkeyPatch) -> None:
+    from leanstep.cli import clusters
+
+    monkeypatch.setattr(clusters, "PATIENCE", 0.3)
+    result = call("check", str(files[0]), "--cluster", "tcp://127.0.0.1:9")
+    assert isinstance(result.exception, LeanStepError) and "no scheduler answers there" in str(result.exception)
+    result = call("check", str(files[0]), "--cluster", "nonsense address")
+    assert isinstance(result.exception, LeanStepError)
+
+
+# --- sweeps
+
+
+def test_lots_follow_from_the_seed_alone_wherever_they_are_played(tmp_path: Path) -> None:
+    path = tmp_path / "lamplighter.leanstep"
+    path.write_bytes((DEMO / "lamplighter.leanstep").read_bytes())
+    words = ["sweep", str(path), "--takes", str(2 * LOT + 5), "--ticks", "120", "--seed", "4", "--format", "json"]
+    one, two = call(*words), call(*words, "--jobs", "2")
+    assert one.exit_code == two.exit_code == 0 and one.stdout == two.stdout
+    assert json.loads(one.stdout)["takes"] == 2 * LOT + 5
+    other = call(*words[:-3], "5", "--format", "json")
+    assert other.stdout != one.stdout
+
+
+def test_a_cluster_sweeps_as_one_process_does(cluster: Any, tmp_path: Path) -> None:
+    words = ["sweep", str(DEMO / "lamplighter.leanstep"), "--takes", str(2 * LOT), "--ticks", "60", "--format", "json"]
+    assert call(*words, "--cluster", cluster.scheduler_address).stdout == call(*words).stdout
+
+
+def test_what_a_sweep_tells_is_shown_by_its_takes_and_they_are_the_shortest_it_saw() -> None:
+    character = load(DEMO / "lamplighter-faulty.leanstep")
+    machine = compile_character(character)
+    parts = [sweep_lot(machine, 1, begin, end, 200) for begin, end in lots(3 * LOT)]
+    found = together(parts)
+    assert {kind for kind, _, _ in found.seen} >= {"state", "flicker"}
+    for key, one in found.seen.items():
+        assert one.ticks == min(part.seen[key].ticks for part in parts if key in part.seen)
+        small = shorter(machine, key, one)
+        take = take_of(machine, key, small)
+        assert sum(len(each.set) for each in take.changes) <= sum(
+            len(each.set) for each in take_of(machine, key, one).changes
+        )
+        trace = rehearse(machine, take)
+        kind, layer, state = key
+        at = next(number for number, table in enumerate(machine.layers) if table.name == layer)
+        shown = [machine.layers[at].states[number] for number in (trace.first.states[at], *trace.states(at))]
+        if kind == "state":
+            assert shown[-1] == state != shown[-2]
+        if kind == "flicker":
+            assert shown[-1] == state and state in shown[:-1]
+
+
+def test_states_nobody_comes_to_and_expectations_that_break_are_told(tmp_path: Path) -> None:
+    parameters = (*PARAMETERS, Parameter(name="wet", kind="flag"))
+    states = (State(name="a"), State(name="b", expects="not jump held", grace=0.0), State(name="c"))
+    character = sketch(
+        way("a>b", "jump pressed"), way("b>a", "not jump held"), way("b>c", "false"),
+        states=states, parameters=parameters, assumptions=("not wet",),
+    )  # fmt: skip
+    path = tmp_path / "s.leanstep"
+    path.write_bytes(dump(character))
+    result = call("sweep", str(path), "--takes", "40", "--ticks", "50")
+    assert result.exit_code == 1 and "c of base was never seen." in result.stdout
+    assert "b of base is shown while what it expects is false" in result.stdout
+    machine = compile_character(character)
+    found = together([sweep_lot(machine, 1, *lot, 50) for lot in lots(40)])
+    assert never_seen(machine, found) == [("base", "c")]
+    wet = machine.index["wet"]
+    assert not any(row[wet] for one in found.seen.values() for row in one.rows)
+
+
+def test_limits_on_how_often_and_how_fast_are_kept() -> None:
+    slow = (Parameter(name="speed", min=0, max=8, per_second=60.0), Parameter(name="hurt", kind="pulse", once_per=0.5))
+    machine = compile_character(sketch(way("a>b", "speed > 3 or hurt"), way("b>a", "speed < 1"), parameters=slow))
+    found = together([sweep_lot(machine, 2, *lot, 200) for lot in lots(2 * LOT)])
+    speed, hurt = machine.index["speed"], machine.index["hurt"]
+    for one in found.seen.values():
+        values = [0.0, *(float(row[speed]) for row in one.rows)]
+        assert all(abs(after - before) <= 1.0000001 for before, after in pairwise(values))
+        raised = [tick for tick, row in enumerate(one.rows) if row[hurt]]
+        assert all(after - before >= 30 for before, after in pairwise(raised))
+
+
+def test_a_hook_names_a_command_there_is() -> None:
+    text = (DEMO.parent / ".pre-commit-hooks.yaml").read_text()
+    assert "entry: lean-step check" in text and msgspec.yaml.decode(text)[0]["files"] == r"\.leanstep$"
+
+
+def test_results_of_kept_checks_have_their_characters_when_they_are_asked_for(files: list[Path], results: Path) -> None:
+    kept = KeptResults((1000, 0), results)
+    first = list(check_all(files, many.here(None), WORK, kept, lambda *_: None))
+    again = list(check_all(files, many.here(None), WORK, kept, lambda *_: None))
+    assert all(one.kept and one.character is None for one in again)
+    assert [one.document().takes[0].name for one in again] == [one.document().takes[0].name for one in first]
