@@ -20,7 +20,7 @@ app = typer.Typer(
     epilog="Examples:  lean-step check hero.leanstep  ·  lean-step rehearse hero.leanstep --take walk-and-jump  ·  "
     "lean-step cut hero.png --columns 8 --rows 4  ·  lean-step export hero.leanstep --to sarif",
     no_args_is_help=True,
-    add_completion=False,
+    add_completion=True,
     pretty_exceptions_enable=False,
     rich_markup_mode=None,
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from pathlib import Path
 
@@ -10,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal import readiness
+from leanstep.desk.icon import ID, icon
 from leanstep.desk.session import Session
 from leanstep.desk.stations.registry import STATIONS
 from leanstep.desk.theme import dress, load_fonts
@@ -22,6 +24,8 @@ def make_app(night: bool = False) -> QApplication:
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Lean Step")
+    app.setDesktopFileName(ID)
+    app.setWindowIcon(icon())
     load_fonts()
     dress(app, night)
     return app
@@ -56,8 +60,36 @@ def make_window(settings: QSettings, path: Path | None = None) -> Window:
     return window
 
 
+def integrated(words: list[str]) -> int:
+    """Put the program into the user's menu, or take it out again, and say what was done; the exit code."""
+    from leanstep.desk.integration import integrate, take_out
+
+    try:
+        out = "--remove" in words
+        paths = take_out() if out else integrate()
+    except (LeanStepError, OSError) as error:
+        print(f"lean-step-desk: {error}", file=sys.stderr)
+        return 2
+    for path in paths:
+        print(path)
+    print(
+        "Taken out."
+        if out
+        else "Lean Step is in the menu, and a double click opens its files; --integrate --remove takes it out."
+    )
+    return 0
+
+
 def main() -> None:
     """Open the window and stay until it is closed."""
+    words = sys.argv[1:]
+    if words[:1] in (["--help"], ["-h"]):
+        print("usage: lean-step-desk [FILE.leanstep]\n       lean-step-desk --integrate [--remove]")
+        sys.exit(0)
+    if "--integrate" in words:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        make_app()
+        sys.exit(integrated(words))
     readiness.serve_meanwhile()
     settings = QSettings("Lean Step", "Lean Step")
     app = make_app(bool(settings.value("night", False, type=bool)))
