@@ -60,6 +60,7 @@ class Timeline(Lanes):
         self.chosen: tuple[str, int] | None = None
         self.also: set[str] = set()
         self.met: list[tuple[str, str]] = []
+        self.game: list[Sequence[int] | None] = []
         self._total = 1
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -83,12 +84,14 @@ class Timeline(Lanes):
         trace: Trace | None,
         all_controls: bool = True,
         met: Sequence[tuple[str, str]] = (),
+        game: Sequence[Sequence[int] | None] = (),
     ) -> None:
-        """Show a take and what it did; ``met`` are its expectations in words, each with what is missing (empty: it is met)."""
+        """Show a take and what it did; ``met`` are its expectations in words, each with what is missing (empty: it is met);
+        ``game`` are the states a game was in, layer by layer, with the same inputs."""
         if take is None or self.take is None or take.name != self.take.name:
             self.choose(None)
             self.also = set()
-        self.met = list(met)
+        self.met, self.game = list(met), list(game)
         changed = take is None or self.take is None or take.name != self.take.name or take.ticks != self.take.ticks
         self.machine, self.take, self.trace = machine, take, trace
         self._trial = None
@@ -127,6 +130,9 @@ class Timeline(Lanes):
                 ):
                     self._lines.append(_Line("ribbon", layer, lane, top, RIBBON))
                     top += RIBBON + 1
+            if layer < len(self.game) and self.game[layer] is not None:
+                self._lines.append(_Line("game", layer, 0, top, RIBBON))
+                top += RIBBON + 1
             top += 3
         self.events = trace.marks() if trace else []
         if self.events:
@@ -148,6 +154,8 @@ class Timeline(Lanes):
         for line in self._lines:
             if line.kind == "ribbon":
                 self.draw_lane(painter, self._ribbon(line))
+            elif line.kind == "game":
+                self.draw_lane(painter, self._game(line))
             elif line.kind == "curve":
                 self._curve(painter, line)
             elif line.kind == "events":
@@ -207,6 +215,24 @@ class Timeline(Lanes):
             if paint.lane_of(machine, line.index, run.state)[0] == line.lane
         )
         return Lane(line.top, line.height, table.lane_names[line.lane] or table.name, blocks)
+
+    def _game(self, line: _Line) -> Lane:
+        """The states a game was in; where that is not what Lean Step does, with an outline and in red."""
+        assert self.machine is not None and self.trace is not None
+        theirs, ours = self.game[line.index] or (), self.trace.states(line.index)
+        names = self.machine.layers[line.index].states
+        blocks, begin = [], 0
+        for tick in range(1, len(theirs) + 1):
+            same = tick < len(theirs) and theirs[tick] == theirs[begin]
+            if same and (theirs[tick] == ours[tick]) == (theirs[begin] == ours[begin]):
+                continue
+            state, differs = theirs[begin], begin < len(ours) and theirs[begin] != ours[begin]
+            fill = "leaf" if differs else paint.fill_of(self.machine, line.index, state)
+            blocks.append(
+                Block(begin, tick, (names[state],), fill, "error" if differs else "ink", round=differs, centred=False)
+            )
+            begin = tick
+        return Lane(line.top, line.height, "the game", tuple(blocks))
 
     def _events(self, painter: QPainter, line: _Line) -> None:
         """The marks that fire, with their names where there is room."""

@@ -27,10 +27,11 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.handover import FORMATS, Foreign, Format, Source
 from leanstep.core.wording import counted, listed
+from leanstep.desk.background import Background
 from leanstep.desk.desk import Desk
 from leanstep.desk.session import Session
 from leanstep.desk.stations.handover.preview import Preview
-from leanstep.desk.stations.handover.work import Made, Making
+from leanstep.desk.stations.handover.work import Made, make
 from leanstep.desk.stations.station import Station
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.basics import NumberField, button, command, label, paper_box
@@ -143,8 +144,8 @@ class HandoverStation(Station):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.kept = kept_for(self.session)
-        self.making = Making()
-        self.showing = Making()
+        self.making = Background()
+        self.showing = Background()
         self.stale = True
         self.model = ListModel(
             lambda one: str(one.title),
@@ -187,9 +188,9 @@ class HandoverStation(Station):
         session.saved.connect(self._saved)
         session.closing.connect(self.stop)
         self.making.told.connect(self._making)
-        self.making.made.connect(self._made)
+        self.making.ended.connect(self._made)
         self.making.failed.connect(self._failed)
-        self.showing.made.connect(self._shown)
+        self.showing.ended.connect(self._shown)
         self.showing.failed.connect(lambda error: self.preview.say(str(error)))
         self._opened()
         self.list.setCurrentIndex(self.model.index(0))
@@ -365,10 +366,10 @@ class HandoverStation(Station):
             self.showing.stop()
             self.preview.say("It is shown once the check is done.")
             return
-        self.showing.start(self._source(), [self.current.key], None)
+        make(self.showing, self._source(), [self.current.key], None)
 
     def _shown(self, made: Made) -> None:
-        if made.key == self.current.key and not made.stopped:
+        if made.key == self.current.key:
             self.preview.show_files(made.files)
             for note in made.notes:
                 self.preview.size_words.setText(f"{self.preview.size_words.text()}; {note}")
@@ -390,7 +391,7 @@ class HandoverStation(Station):
             self.session.said.emit("Nothing is ticked, so nothing goes out.")
             return
         self.done.setText("")
-        self.making.start(self._source(), self.kept.wanted, self.folder, force)
+        make(self.making, self._source(), list(self.kept.wanted), self.folder, force)
 
     def stop(self) -> None:
         """Stop what is being made; nothing of it is written."""
@@ -409,8 +410,6 @@ class HandoverStation(Station):
             self.done.setText(f"Making: {what} …")
 
     def _made(self, made: Made) -> None:
-        if made.stopped:
-            return
         names = [path.name for path in made.paths]
         shown = listed([*names[:4], f"{len(names) - 4} more"] if len(names) > 5 else names) if names else "nothing"
         self.done.setText(f"Written to {self.folder}: {shown}. {' '.join(f'{note}.' for note in made.notes)}".strip())

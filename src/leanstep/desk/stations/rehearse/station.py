@@ -20,6 +20,7 @@ from leanstep.core.rehearsal.robustness import Difference
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.desk import Desk
+from leanstep.desk.stations.rehearse.comparison import HEIGHT, Comparison
 from leanstep.desk.stations.rehearse.course import CourseView
 from leanstep.desk.stations.rehearse.course_row import CourseRow
 from leanstep.desk.stations.rehearse.robust import Robust
@@ -86,6 +87,14 @@ class RehearseStation(Station):
             "Try the take at other rates, and with every change up to 3 ticks early and late",
             self._try_robust,
         )
+        self.comparison = Comparison(session)
+        self.comparison.wanted.connect(self._bring_log)
+        self.comparison.changed.connect(self.refresh)
+        self.log_button = button(
+            "A game's log …",
+            "Put what a game has logged under what Lean Step does with the same inputs",
+            self.comparison.ask,
+        )
         self.loop = QCheckBox("loop")
         self.loop.setToolTip("Play the take over and over")
         self.slow = QCheckBox("slow")
@@ -117,6 +126,7 @@ class RehearseStation(Station):
             bar.addWidget(part)
         second = QHBoxLayout()
         second.addWidget(self.sentence, 1)
+        second.addWidget(self.log_button)
         second.addWidget(self.robust_button)
         second.addWidget(label("Name", "soft"))
         second.addWidget(self.name)
@@ -131,6 +141,7 @@ class RehearseStation(Station):
         column.addWidget(self.course_row)
         column.addLayout(bar)
         column.addWidget(self.scroller)
+        column.addWidget(self.comparison, 1)
         column.addWidget(self.take_row)
         column.addLayout(second)
 
@@ -142,6 +153,7 @@ class RehearseStation(Station):
             command(self, "Keep what just happened as a take", "Ctrl+Shift+K", self.keep),
             command(self, "Change the course", "", self.course_button.click),
             command(self, "How robust is the take", "", self._try_robust),
+            command(self, "Compare with a game's log", "Ctrl+Shift+G", self.comparison.ask),
         ]
 
     # --- what is shown
@@ -208,7 +220,10 @@ class RehearseStation(Station):
     def _share_height(self) -> None:
         """The timeline gets what it needs as long as the course keeps its height."""
         rows = 184 if self.course_button.isChecked() else 146
-        room = max(120, self.height() - self.course.minimumHeight() - rows)
+        above = self.course.minimumHeight()
+        if self.comparison.isVisibleTo(self):
+            rows, above = rows + HEIGHT + 7, 0
+        room = max(120, self.height() - above - rows)
         self.scroller.setFixedHeight(min(room, self.timeline.height() + 2))
 
     def resizeEvent(self, event: object) -> None:
@@ -259,7 +274,10 @@ class RehearseStation(Station):
         if take is not None and self.trace is not None and len(self.trace.steps) >= min(take.ticks, MOST_TICKS):
             missing = dict(unmet(self.trace, take))
             met = [(expectation_words([one]), missing.get(number, "")) for number, one in enumerate(take.expects)]
-        self.timeline.show_trace(self.session.machine, take, self.trace, met=met)
+        game = self.comparison.states(take)
+        # the game has moved the body: there is nothing to be seen on the course
+        self.course.setVisible(not game)
+        self.timeline.show_trace(self.session.machine, take, self.trace, met=met, game=game)
         self._share_height()
         self.course.update()
 
@@ -321,6 +339,13 @@ class RehearseStation(Station):
         else:
             self.live.leave()
             self._add(take)
+
+    def _bring_log(self, take: Take) -> None:
+        """Make a take of what went into a game."""
+        self._add(take)
+
+    def let_go(self) -> None:
+        self.comparison.close_work()
 
     def _cut_short(self, take: Take) -> None:
         """Keep what was recorded until a parameter was removed."""

@@ -1,0 +1,141 @@
+"""A game's log beside what Lean Step does with the same inputs: the first difference, why, and what explains it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QScrollArea
+
+from leanstep.core.character.edits import free_name
+from leanstep.core.character.model import Take
+from leanstep.core.character.storage import read_bytes
+from leanstep.core.deadline import look
+from leanstep.core.errors import LeanStepError
+from leanstep.core.rehearsal.comparing.difference import Difference, compare, summary
+from leanstep.core.rehearsal.comparing.logs import Log, log_of
+from leanstep.core.rehearsal.takes import recorded
+from leanstep.desk.background import Background
+from leanstep.desk.session import Session
+from leanstep.desk.widgets.basics import button, label
+
+HEIGHT = 104
+"""Of the words, in pixels."""
+
+
+class Comparison(QFrame):
+    """Reads a log, makes a take of its inputs (``wanted``), and tells the difference.  ``changed``: the game's ribbon is another."""
+
+    wanted = Signal(object)
+    changed = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self.session = session
+        self.log: Log | None = None
+        self.name = ""
+        self.difference: Difference | None = None
+        self.work = Background()
+        self.work.ended.connect(self._ended)
+        self.work.failed.connect(self._failed)
+        self.work.told.connect(self._told)
+        self.words = label("", wrap=True)
+        self.words.setAccessibleName("Comparison with the game")
+        self.stop_button = button("Stop", "Look for no further explanation", self._stop)
+        self.away_button = button("Take the log away", "Show the take without the game's ribbon", self.forget)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.words)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.setMinimumHeight(HEIGHT)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(6, 4, 8, 4)
+        row.addWidget(scroll, 1)
+        row.addWidget(self.stop_button)
+        row.addWidget(self.away_button)
+        session.opened.connect(self.forget)
+        session.changed.connect(self._again)
+        self.hide()
+
+    def ask(self) -> None:
+        """Ask for a log and compare."""
+        name, _ = QFileDialog.getOpenFileName(
+            self, "A game's log", str(self.session.last_folder), "Logs (*.csv *.json);;All files (*)"
+        )
+        if name:
+            self.bring_in(Path(name))
+
+    def bring_in(self, path: Path) -> None:
+        """Compare with a log; what is wrong with it is shown."""
+        try:
+            text = read_bytes(path).decode("utf-8-sig")
+            log = log_of(text, path.name, self.session.machine)
+        except UnicodeDecodeError:
+            self.session.complained.emit(LeanStepError(path.name, "it is not UTF-8 text", "Log CSV or JSON in UTF-8."))
+            return
+        except LeanStepError as error:
+            self.session.complained.emit(error)
+            return
+        self.log = log
+        self.name = free_name(f"log {path.stem}", [take.name for take in self.session.document.takes])
+        self.wanted.emit(recorded(self.session.machine, self.name, log.inputs, "free"))
+
+    def states(self, take: Take | None) -> Sequence[Sequence[int] | None]:
+        """The game's states to be shown with a take, layer by layer."""
+        mine = take is not None and self.log is not None and take.name == self.name
+        self.setVisible(mine)
+        return self.log.states if mine and self.log is not None else ()
+
+    def forget(self) -> None:
+        """Take the log away; the take stays."""
+        self.work.stop()
+        if self.log is not None:
+            self.log = self.difference = None
+            self.hide()
+            self.changed.emit()
+
+    def close_work(self) -> None:
+        """The window closes."""
+        self.work.close()
+
+    def _again(self) -> None:
+        """Compare with the document as it is now."""
+        log, machine = self.log, self.session.machine
+        if log is None:
+            return
+        if self.name not in [take.name for take in self.session.document.takes]:
+            self.forget()
+            return
+        if any(
+            len(states or ()) and max(states or ()) >= len(layer.states)
+            for states, layer in zip(log.states, machine.layers)
+        ):
+            self.forget()
+            return
+
+        def goes_on(tried: int) -> bool:
+            look()
+            self.work.says = f"Looking for what explains it: {tried} tried …"
+            return True
+
+        self.difference = None
+        self.work.start(lambda: compare(machine, log, goes_on), "Comparing …")
+
+    def _told(self, text: str) -> None:
+        self.stop_button.setVisible(bool(text))
+        if text:
+            self.words.setText(text)
+
+    def _ended(self, found: Difference | None) -> None:
+        self.difference = found
+        assert self.log is not None
+        self.words.setText("\n".join(summary(found, self.log)))
+
+    def _failed(self, error: LeanStepError) -> None:
+        self.words.setText(str(error))
+
+    def _stop(self) -> None:
+        self.work.stop()
+        self.words.setText("Stopped; the red stretches of the game's ribbon are where it differs.")

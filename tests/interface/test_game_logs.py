@@ -1,0 +1,104 @@
+"""A game's log in the window: its ribbon under ours, the difference, and what explains it."""
+
+from __future__ import annotations
+
+import re
+from itertools import pairwise
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog
+
+from leanstep.core.character.edits import change
+from leanstep.core.character.files import load
+from leanstep.core.graph.machine import compile_character
+from leanstep.core.rehearsal.takes import rehearse, trace_csv
+from leanstep.desk.window import Window
+from tests.interface.conftest import press
+from tests.interface.test_handover import wait_for
+
+LEFT, CTRL = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
+
+
+@pytest.fixture
+def log(demo: Path, tmp_path: Path) -> Path:
+    """What a game logged in which walking begins only above 40."""
+    text = (demo / "lamplighter.leanstep").read_text()
+    game = demo / "game.leanstep"
+    game.write_text(re.sub(r"speed > 12\b", "speed > 40", text))
+    machine = compile_character(load(game))
+    take = next(one for one in machine.character.takes if one.name == "walk-and-jump")
+    path = tmp_path / "logged.csv"
+    path.write_text(trace_csv(rehearse(machine, take)))
+    return path
+
+
+@pytest.fixture
+def station(window: Window, log: Path, monkeypatch: pytest.MonkeyPatch) -> Any:
+    """The station, with the log brought in by hand."""
+    press(window, Qt.Key.Key_5, CTRL)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(log), ""))
+    found: Any = window.stations["Rehearse"]
+    QTest.mouseClick(found.log_button, LEFT)
+    return found
+
+
+def test_the_game_s_ribbon_stands_under_ours_with_the_first_difference_and_its_reason(station: Any) -> None:
+    wait_for(lambda: station.comparison.difference is not None)
+    words = station.comparison.words.text().splitlines()
+    assert "the game's base is still in idle, and Lean Step's is in stride" in words[0]
+    assert "  speed > 12: true, for speed is" in words[2]
+    assert any("speed > 12 has another bound there, from" in line and "whole log" in line for line in words)
+    lines = [line for line in station.timeline._lines if line.kind == "game"]
+    assert len(lines) == 2
+    lane = station.timeline._game(lines[0])
+    red = [block for block in lane.blocks if block.ink == "error"]
+    assert red and red[0].start == station.comparison.difference.tick and red[0].texts == ("idle",)
+    # nothing lies over anything else
+    parts = [station.course, station.scroller, station.comparison, station.take_row]
+    tops = [part.geometry() for part in parts if part.isVisible()]
+    assert all(above.bottom() < below.top() for above, below in pairwise(tops))
+
+
+def test_mending_the_character_ends_the_difference_and_undoing_brings_it_back(station: Any, window: Window) -> None:
+    wait_for(lambda: station.comparison.difference is not None)
+    ways = window.session.document.layers[0].transitions
+    at = next(number for number, one in enumerate(ways) if one.when == "speed > 12")
+    window.session.edit("mended", lambda one: change(one, ("layers", 0, "transitions", at), when="speed > 40"))
+    wait_for(lambda: station.comparison.words.text() == "The game does the same as Lean Step on all 300 ticks.")
+    lanes = [station.timeline._game(line) for line in station.timeline._lines if line.kind == "game"]
+    assert lanes and not [block for lane in lanes for block in lane.blocks if block.ink == "error"]
+    press(window, Qt.Key.Key_Z, CTRL)
+    wait_for(lambda: station.comparison.difference is not None)
+
+
+def test_what_went_in_is_a_take_and_undo_takes_both_away(station: Any, window: Window) -> None:
+    wait_for(lambda: station.comparison.difference is not None)
+    take = station.take
+    assert take.name == "log logged" and take.world == "free" and take.ticks == 300
+    press(window, Qt.Key.Key_Z, CTRL)
+    assert "log logged" not in [one.name for one in window.session.document.takes]
+    assert station.comparison.log is None and not station.comparison.isVisible()
+
+
+def test_the_log_is_taken_away_and_the_take_stays(station: Any, window: Window) -> None:
+    wait_for(lambda: station.comparison.difference is not None)
+    QTest.mouseClick(station.comparison.away_button, LEFT)
+    assert not station.comparison.isVisible() and station.take.name == "log logged"
+    assert not [line for line in station.timeline._lines if line.kind == "game"]
+
+
+def test_a_log_that_cannot_be_read_is_a_sentence_and_changes_nothing(
+    station: Any, window: Window, log: Path, boxes: list[str]
+) -> None:
+    wait_for(lambda: station.comparison.difference is not None)
+    before = window.session.document
+    log.write_text("tick,base\n0,idle\n")
+    QTest.mouseClick(station.log_button, LEFT)
+    assert "no column called speed" in boxes[0] and window.session.document is before
+    log.write_bytes(b"\xff\xfe\x00")
+    QTest.mouseClick(station.log_button, LEFT)
+    assert "UTF-8" in boxes[1]
