@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QFileDialog
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.rehearsal.takes import rehearse, trace_csv
+from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv
 from leanstep.desk.window import Window
 from tests.interface.conftest import press
 from tests.interface.test_handover import wait_for
@@ -102,3 +102,62 @@ def test_a_log_that_cannot_be_read_is_a_sentence_and_changes_nothing(
     log.write_bytes(b"\xff\xfe\x00")
     QTest.mouseClick(station.log_button, LEFT)
     assert "UTF-8" in boxes[1]
+
+
+def test_takes_are_dropped_as_csv_and_json_and_a_log_is_known_by_its_layers(
+    window: Window, log: Path, tmp_path: Path
+) -> None:
+    document, machine = window.session.document, window.session.machine
+    take = document.takes[0]
+    (tmp_path / "again.take.json").write_text(take_json(take))
+    (tmp_path / "again.csv").write_text(take_csv(machine, take))
+    window.bring_in(tmp_path / "again.take.json", tmp_path / "again.csv")
+    made = window.session.document.takes[-2:]
+    assert {one.name for one in made} == {"again", "again 2"}
+    wanted = rehearse(machine, take)
+    for one in made:
+        assert [step.situation.states for step in rehearse(machine, one).steps] == [
+            step.situation.states for step in wanted.steps
+        ]
+    assert take.expects in [one.expects for one in made]
+    window.bring_in(log)
+    station: Any = window.stations["Rehearse"]
+    wait_for(lambda: station.comparison.difference is not None)
+
+
+def test_a_take_that_sets_what_there_is_not_is_a_sentence(window: Window, tmp_path: Path, boxes: list[str]) -> None:
+    for name, text, says in (
+        (
+            "a.json",
+            '{"leanstep_take": 1, "name": "a", "ticks": 3, "changes": [{"at": 0, "set": {"jmp": true}}]}',
+            "jmp",
+        ),
+        ("b.json", '{"leanstep_take": 2, "name": "a", "ticks": 3}', "version 2"),
+        ("c.json", '{"leanstep_take": 1, "ticks": "x"}', "no take as JSON"),
+        ("d.csv", "tick,jmp\n0,1\n", "jmp"),
+    ):
+        (tmp_path / name).write_text(text)
+        before = window.session.document
+        window.bring_in(tmp_path / name)
+        assert says in boxes[-1] and window.session.document is before
+
+
+def test_a_state_graph_is_opened_as_a_new_character_and_what_was_left_out_is_told(
+    window: Window, tmp_path: Path, boxes: list[str]
+) -> None:
+    path = tmp_path / "door.scxml"
+    path.write_text(
+        '<scxml xmlns="http://www.w3.org/2005/07/scxml" version="1.0">\n<script>x()</script>\n'
+        '<state id="shut"><transition event="push" target="open"/></state><state id="open"/></scxml>'
+    )
+    window.bring_in(path)
+    document = window.session.document
+    assert [state.name for state in document.layers[0].states] == ["shut", "open"] and document.name == "door"
+    assert window.route.current == "Graph" and window.session.history.path is None and window.session.history.changed
+    assert "line 2: <script> is left out" in window.notices.text.text() and window.notices.isVisible()
+    QTest.mouseClick(window.notices.buttons[0], LEFT)
+    assert not window.notices.isVisible()
+    window.session.history._saved = document
+    path.write_text("<html/>")
+    window.bring_in(path)
+    assert "not scxml" in boxes[-1] and window.session.document is document

@@ -36,7 +36,7 @@ def add_to(app: typer.Typer) -> None:
 
 def run(
     file: Path = typer.Argument(..., metavar="FILE", help="A character file."),
-    take: str = typer.Option(..., metavar="NAME|take.csv", help="A take of the file, or a CSV file with one."),
+    take: str = typer.Option(..., metavar="NAME|take.csv|take.json", help="A take of the file, or a file with one."),
     format: Format = typer.Option(Format.csv, help="csv: a line a tick; json: one object."),
     robust: bool = typer.Option(
         False,
@@ -87,17 +87,17 @@ def _print_differences(character: Character, take: Take, format: Format) -> None
 def _take(character: Character, machine: Machine, wanted: str) -> Take:
     from leanstep.core.character.storage import read_bytes
     from leanstep.core.conditions.checking import nearest
-    from leanstep.core.rehearsal.takes import take_from_csv
+    from leanstep.core.rehearsal.takes import take_from_csv, take_from_json
 
     for one in character.takes:
         if one.name == wanted:
             return one
-    if wanted.lower().endswith(".csv"):
+    if wanted.lower().endswith((".csv", ".json")):
         try:
             text = read_bytes(wanted).decode("utf-8-sig")
         except UnicodeDecodeError:
-            raise LeanStepError(wanted, "it is not UTF-8 text", "Save it as CSV in UTF-8.") from None
-        return take_from_csv(text, wanted, machine)
+            raise LeanStepError(wanted, "it is not UTF-8 text", "Save it as CSV or JSON in UTF-8.") from None
+        return (take_from_json if wanted.lower().endswith(".json") else take_from_csv)(text, wanted, machine)
     names = [one.name for one in character.takes]
     close = nearest(wanted, names)
     known = f"It has: {', '.join(names)}." if names else "It has none."

@@ -102,6 +102,11 @@ class Session(QObject):
         self._take(History(empty()))
         self.said.emit("Started a new character.")
 
+    def begin(self, document: Character, said: str) -> None:
+        """Start a new character that is there already, without a file."""
+        self._take(History(empty()))
+        self.edit(said, lambda before: document)
+
     def open(self, path: Path) -> None:
         """Open a file; raises :class:`LeanStepError` and keeps the present document when it cannot be."""
         self._take(self.beside.wait_for(f"Opening {path.name} …", lambda: History.open(path.absolute())))

@@ -31,6 +31,7 @@ from PySide6.QtWidgets import (
 
 from leanstep.core.character.storage import ChangedOnDisk
 from leanstep.core.errors import LeanStepError
+from leanstep.core.formats import scxml_in
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.clicks import Clicks
 from leanstep.desk.command_search import CommandSearch
@@ -46,11 +47,13 @@ from leanstep.desk.stations.registry import STATIONS, showing
 from leanstep.desk.stations.station import Specification, Station
 from leanstep.desk.theme import dress, theme
 from leanstep.desk.widgets.basics import label, paper_box, plain_tip
-from leanstep.desk.widgets.notice import NoticeBar
+from leanstep.desk.widgets.notice import Choice, Notice, NoticeBar
 
 FIRST = "Graph"
 """The station the window opens in."""
-CHARACTER = ".leanstep"
+CHARACTER, STATE_GRAPH = ".leanstep", ".scxml"
+MOST_LEFT_OUT = 6
+"""Things left out of a state graph that are told one by one."""
 
 
 DEMOS = (
@@ -379,11 +382,10 @@ class Window(QMainWindow):
 
     def ask_open(self) -> None:
         """Ask for a file and open it."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Open a character", str(self.session.last_folder), "Characters (*.leanstep)"
-        )
+        kinds = "Characters (*.leanstep);;State graphs as SCXML (*.scxml)"
+        name, _ = QFileDialog.getOpenFileName(self, "Open a character", str(self.session.last_folder), kinds)
         if name:
-            self.open(Path(name))
+            self.bring_in(Path(name))
 
     def open(self, path: Path) -> bool:
         """Open a file; what is wrong with it is said and the present document stays."""
@@ -394,6 +396,26 @@ class Window(QMainWindow):
         except LeanStepError as error:
             self.complain(error)
             return False
+        return True
+
+    def open_graph(self, path: Path) -> bool:
+        """Start a new character from a state graph of another program, and say what was left out of it."""
+        if not self._may_leave():
+            return False
+        try:
+            brought = scxml_in.load(path)
+        except LeanStepError as error:
+            self.complain(error)
+            return False
+        self.session.begin(brought.character, f"brought in {path.name}")
+        self.go("Graph")
+        if brought.left_out:
+            some = brought.left_out[:MOST_LEFT_OUT]
+            more = len(brought.left_out) - len(some)
+            text = "\n".join(
+                [f"{path.name} says more than a graph can hold.", *some, *([f"and {more} more"] if more else [])]
+            )
+            self.notices.put(Notice("graph", text, (Choice("All right", "Take this away", lambda: None),)))
         return True
 
     def save(self) -> bool:
@@ -430,10 +452,11 @@ class Window(QMainWindow):
     def bring_in(self, *paths: Path) -> None:
         """Open a character, or give other files to the stations that take them; of a folder, the files in it."""
         some = [one for path in paths for one in (sorted(path.iterdir()) if isdir(path) else [path])]
-        characters = [path for path in some if path.suffix.lower() == CHARACTER]
-        if characters:
-            self.open(characters[0])
-            return
+        for suffix, opens in ((CHARACTER, self.open), (STATE_GRAPH, self.open_graph)):
+            found = [path for path in some if path.suffix.lower() == suffix]
+            if found:
+                opens(found[0])
+                return
         for taker in STATIONS:
             taken = [path for path in some if _taker(path) is taker]
             if taken:
@@ -441,7 +464,9 @@ class Window(QMainWindow):
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
-        if any(path.suffix.lower() == CHARACTER or _taker(path) is not None or isdir(path) for path in paths):
+        if any(
+            path.suffix.lower() in (CHARACTER, STATE_GRAPH) or _taker(path) is not None or isdir(path) for path in paths
+        ):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:

@@ -22,7 +22,7 @@ from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.table import encoded, table_of
 from leanstep.core.formats.witness import moving_witness
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_json
+from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv, trace_json
 from leanstep.core.sheets.images import CutSheet, load_sheet
 from leanstep.core.wording import counted
 
@@ -175,6 +175,15 @@ def _traces(source: Source) -> Files:
         trace = rehearse(source.machine, take)
         made[f"{source.stem}.{take.name}.trace.csv"] = trace_csv(trace).encode()
         made[f"{source.stem}.{take.name}.trace.json"] = trace_json(trace, take.name).encode()
+    return made
+
+
+def _takes(source: Source) -> Files:
+    made = {}
+    for take in source.character.takes:
+        made[f"{source.stem}.{take.name}.take.json"] = take_json(take).encode()
+        if take.begins is None:
+            made[f"{source.stem}.{take.name}.take.csv"] = take_csv(source.machine, take).encode()
     return made
 
 
@@ -334,6 +343,13 @@ FORMATS: dict[str, Format] = {
             "the course, sound, and ticks beyond 600",
             _witnesses,
             True,
+        ),
+        Format(
+            "takes",
+            "Takes",
+            "what hands and the game do, as CSV and JSON, to be changed elsewhere and brought back",
+            "in CSV what takes expect, their notes, and takes that begin in the middle",
+            _takes,
         ),
         Format(
             "traces",

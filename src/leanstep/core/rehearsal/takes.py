@@ -9,6 +9,9 @@ import math
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Literal
 
+import msgspec
+
+from leanstep.core.character.files import plain
 from leanstep.core.character.model import Change, Take
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.evaluation import Symbolic
@@ -203,6 +206,47 @@ def take_from_csv(text: str, name: str, machine: Machine) -> Take:
     first = dict(zip(head, rows[0][1]))
     world: Literal["body", "free"] = "free" if first.get("world") == "free" else "body"
     return Take(name=name, ticks=last + 1, world=world, changes=tuple(changes))
+
+
+def take_csv(machine: Machine, take: Take) -> str:
+    """A take as CSV: a line for every tick on which something changes, and one for its last tick."""
+    names = [symbol.name for symbol in machine.symbols if any(symbol.name in one.set for one in take.changes)]
+    rows: dict[int, dict[str, Symbolic]] = {}
+    for change in take.changes:
+        rows.setdefault(change.at, {}).update(change.set)
+    if take.ticks:
+        rows.setdefault(take.ticks - 1, {})
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["tick", "world", *names])
+    for tick, row in sorted(rows.items()):
+        writer.writerow([tick, take.world, *(_written(row.get(name)) for name in names)])
+    return out.getvalue()
+
+
+def take_json(take: Take) -> str:
+    """A take as one JSON object, as it stands in a character."""
+    return json.dumps({"leanstep_take": 1, **plain(take)}, ensure_ascii=False, indent=1)
+
+
+def take_from_json(text: str, name: str, machine: Machine) -> Take:
+    """A take from JSON, as :func:`take_json` writes it; all it sets is checked.
+
+    Raises
+    ------
+    LeanStepError : it is no such JSON, or sets something the character does not have.
+    """
+    try:
+        made = json.loads(text)
+        version = made.pop("leanstep_take")
+        take = msgspec.convert(made, Take)
+    except (ValueError, KeyError, TypeError, AttributeError) as error:
+        reason = f"it is no take as JSON ({error})"
+        raise LeanStepError(name, reason, "Hand one over as takes, and look how that is written.") from None
+    if version != 1:
+        raise LeanStepError(name, f"it is of version {version}, and 1 is known", "Take a newer Lean Step.")
+    changes_of(machine, take)
+    return take
 
 
 def csv_rows(text: str, name: str) -> tuple[list[str], list[tuple[int, list[str]]]]:

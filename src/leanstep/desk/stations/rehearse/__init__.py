@@ -10,5 +10,6 @@ STATION = Specification(
     handed_on=lambda session: count_of(len(session.document.takes), "take"),
     subjects=("take",),
     kinds=("take",),
+    suffixes=(".csv", ".json"),
     mirror=False,
 )

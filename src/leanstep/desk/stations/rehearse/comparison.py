@@ -24,6 +24,14 @@ HEIGHT = 104
 """Of the words, in pixels."""
 
 
+def text_of(path: Path) -> str:
+    """The text of a file; raises :class:`LeanStepError` when it is none."""
+    try:
+        return read_bytes(path).decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise LeanStepError(path.name, "it is not UTF-8 text", "Write CSV or JSON in UTF-8.") from None
+
+
 class Comparison(QFrame):
     """Reads a log, makes a take of its inputs (``wanted``), and tells the difference.  ``changed``: the game's ribbon is another."""
 
@@ -69,18 +77,20 @@ class Comparison(QFrame):
 
     def bring_in(self, path: Path) -> None:
         """Compare with a log; what is wrong with it is shown."""
-        try:
-            text = read_bytes(path).decode("utf-8-sig")
-            log = log_of(text, path.name, self.session.machine)
-        except UnicodeDecodeError:
-            self.session.complained.emit(LeanStepError(path.name, "it is not UTF-8 text", "Log CSV or JSON in UTF-8."))
-            return
-        except LeanStepError as error:
-            self.session.complained.emit(error)
-            return
-        self.log = log
+        self.session.bring_in(lambda paths: self.show_log(text_of(paths[0]), paths[0]), [path])
+
+    def show_log(self, text: str, path: Path) -> None:
+        """Compare with a log; raises :class:`LeanStepError` when it cannot be read."""
+        log = self.log = log_of(text, path.name, self.session.machine)
         self.name = free_name(f"log {path.stem}", [take.name for take in self.session.document.takes])
         self.wanted.emit(recorded(self.session.machine, self.name, log.inputs, "free"))
+
+    def is_log(self, text: str) -> bool:
+        """Whether a text is a log, and not a take: it says in which states layers are."""
+        names = {layer.name for layer in self.session.machine.layers}
+        if text.lstrip()[:1] == "{":
+            return '"leanstep_take"' not in text
+        return bool(names & {column.strip() for column in text.partition("\n")[0].split(",")})
 
     def states(self, take: Take | None) -> Sequence[Sequence[int] | None]:
         """The game's states to be shown with a take, layer by layer."""

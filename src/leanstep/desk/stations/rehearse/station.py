@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
+from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
@@ -17,10 +18,10 @@ from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.expected_words import expectation_words
 from leanstep.core.rehearsal.robustness import Difference
-from leanstep.core.rehearsal.takes import begun, rehearsing
+from leanstep.core.rehearsal.takes import begun, rehearsing, take_from_csv, take_from_json
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.desk import Desk
-from leanstep.desk.stations.rehearse.comparison import HEIGHT, Comparison
+from leanstep.desk.stations.rehearse.comparison import HEIGHT, Comparison, text_of
 from leanstep.desk.stations.rehearse.course import CourseView
 from leanstep.desk.stations.rehearse.course_row import CourseRow
 from leanstep.desk.stations.rehearse.robust import Robust
@@ -343,6 +344,18 @@ class RehearseStation(Station):
     def _bring_log(self, take: Take) -> None:
         """Make a take of what went into a game."""
         self._add(take)
+
+    def take_files(self, paths: list[Path]) -> None:
+        """Bring in takes as CSV or JSON; the first one that is a game's log is compared with."""
+        machine = self.session.machine
+        for path in paths:
+            text = text_of(path)
+            if self.comparison.is_log(text):
+                self.comparison.show_log(text, path)
+                return
+            read = take_from_json if path.suffix.lower() == ".json" else take_from_csv
+            taken = [take.name for take in self.session.document.takes]
+            self._add(replace(read(text, path.name, machine), name=free_name(path.stem.removesuffix(".take"), taken)))
 
     def let_go(self) -> None:
         self.comparison.close_work()
