@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import json
 import os
+import resource
 import shutil
+import signal
+import subprocess
+import sys
 import xml.etree.ElementTree as ElementTree
 from pathlib import Path
 from typing import Any
@@ -16,6 +20,7 @@ from leanstep.cli import many
 from leanstep.cli.main import app
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.model import State
+from leanstep.core.errors import LeanStepError
 from tests.support.build import DEMO, sketch, way
 
 CHECK_ONE = many.check_one
@@ -120,6 +125,59 @@ def test_clips_go_out_as_moving_pictures_and_strips(tmp_path: Path) -> None:
     (tmp_path / "demo" / "art" / "harbour-cat.png").unlink()
     result = call("export", str(cat), *words)
     assert result.exit_code != 0 and "harbour-cat.png" in str(result.exception)
+
+
+def test_everything_there_is_comes_out_of_every_demo(tmp_path: Path) -> None:
+    for path in sorted(DEMO.glob("*.leanstep")):
+        out = tmp_path / path.stem
+        result = call("export", str(path), "--to", "all", "--out", str(out), "--play", "0")
+        assert result.exit_code == 0, result.output
+        names = {one.name for one in out.iterdir()}
+        assert {
+            f"{path.stem}.table.json",
+            f"{path.stem}.atlas.json",
+            f"{path.stem}.scxml",
+            "leanstep_player.h",
+        } <= names
+        assert all(one.stat().st_size for one in out.iterdir())
+    assert call("export", str(path), "--to", "all", "--out", str(out), "--play", "0").exit_code == 0
+
+
+def test_what_there_is_is_listed_and_a_wrong_name_gets_the_nearest(file: Path) -> None:
+    told = call("export", str(file), "--list").stdout
+    assert "scxml" in told and "cannot hold:" in told
+    for words, says in ((("--to", "scml"), "Did you mean scxml?"), ((), "it is not said as what")):
+        result = call("export", str(file), *words)
+        assert isinstance(result.exception, LeanStepError) and says in str(result.exception)
+
+
+def test_takes_go_out_and_come_in_again(tmp_path: Path) -> None:
+    demo = DEMO / "lamplighter.leanstep"
+    assert call("export", str(demo), "--to", "takes", "--out", str(tmp_path)).exit_code == 0
+    wanted = call("rehearse", str(demo), "--take", "walk-and-jump").stdout
+    for ending in ("csv", "json"):
+        path = tmp_path / f"lamplighter.walk-and-jump.take.{ending}"
+        assert call("rehearse", str(demo), "--take", str(path)).stdout == wanted
+
+
+def test_a_disk_that_is_full_in_the_middle_leaves_nothing_half_written(tmp_path: Path) -> None:
+    """No file may grow beyond a limit, as on a full disk: what is too large is not there, what was there before is as it was."""
+    out = tmp_path / "out"
+    words = [sys.executable, "-m", "leanstep.cli.main", "export", str(DEMO / "lamplighter.leanstep"), "--out", str(out)]
+
+    def full() -> None:
+        signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+        resource.setrlimit(resource.RLIMIT_FSIZE, (20_000, 20_000))
+
+    subprocess.run([*words, "--to", "atlas"], check=True, capture_output=True, timeout=300)
+    before = (out / "lamplighter.atlas.png").read_bytes()
+    done = subprocess.run(
+        [*words, "--to", "atlas", "--to", "table", "--scale", "3"],
+        preexec_fn=full, capture_output=True, text=True, check=False, timeout=300,
+    )  # fmt: skip
+    assert done.returncode == 2 and "lamplighter.atlas.png" in done.stderr and "Traceback" not in done.stderr
+    assert (out / "lamplighter.atlas.png").read_bytes() == before
+    assert not [path for path in out.iterdir() if path.name.startswith(".")]
 
 
 def test_several_processes_say_the_same_in_the_same_order(file: Path, sound: Path, tmp_path: Path) -> None:

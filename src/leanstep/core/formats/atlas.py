@@ -154,7 +154,7 @@ def atlas(
         if max(size) > packing.largest:
             reason = f"with its rim it has {size[0]} × {size[1]} pixels, and a picture at most {packing.largest}"
             raise LeanStepError(f"frame {pieces[at].name}", reason, "Allow larger pictures, or enlarge less.")
-    rects, pages = _packed(sizes, packing)
+    rects, pages = packed(sizes, packing)
     names = [f"{stem}.atlas.png" if len(pages) == 1 else f"{stem}.atlas.{number}.png" for number in range(len(pages))]
     pictures = {name: np.zeros((height, width, 4), np.uint8) for name, (width, height) in zip(names, pages)}
     for at in unique:
@@ -225,7 +225,7 @@ def _room(piece: _Piece, packing: Packing) -> tuple[int, int]:
     return width + 2 * packing.extrude, height + 2 * packing.extrude
 
 
-def _packed(
+def packed(
     sizes: Mapping[int, tuple[int, int]], packing: Packing
 ) -> tuple[dict[int, tuple[int, int, int, bool]], list[tuple[int, int]]]:
     """For each frame its page, place and whether it is turned; and how large the pages are.  A few widths are tried."""
