@@ -14,6 +14,7 @@ from PySide6.QtTest import QTest
 
 from leanstep.core.character.files import load, write_atomically
 from leanstep.core.findings.report import check_character
+from leanstep.core.formats.handover import FORMATS, Source, hand_over, write
 from leanstep.core.formats.html import page
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse, trace_csv
@@ -30,7 +31,7 @@ def check_and_report(out: Path) -> None:
         path = HERE / f"{name}.leanstep"
         character = load(path)
         report = check_character(character, HERE)
-        write_atomically(out / f"{name}.html", page(character, report).encode())
+        write_atomically(out / f"{name}.html", page(character, report, HERE).encode())
         write_atomically(out / f"{name}.json", (json.dumps(report.to_json(), indent=1) + "\n").encode())
         print(
             f"{name}: {report.count('error')} errors, {report.count('warning')} warnings, {report.situations} situations"
@@ -40,6 +41,13 @@ def check_and_report(out: Path) -> None:
     trace = rehearse(compile_character(character), take)
     write_atomically(out / f"{take.name}.csv", trace_csv(trace).encode())
     print(f"{take.name}: {len(trace.steps)} ticks")
+    source = Source(HERE / "lamplighter.leanstep", character)
+    goods = {
+        name: data
+        for _, files in hand_over(source, ("table", "players", "atlas", "scxml"))
+        for name, data in files.items()
+    }
+    print(f"handed over: {len(write(goods, out / 'handed over'))} files")
 
 
 def wait_for_report(window: Window) -> None:
@@ -68,7 +76,7 @@ def pictures(out: Path, height: int = 800) -> None:
         stage(window, name)
         for _ in range(60):  # in short waits, so that threads get their turn
             QTest.qWait(20)
-        window.grab().save(str(out / f"{name.lower()}.png"))
+        window.grab().save(str(out / f"{name.lower().replace(' ', '-')}.png"))
     window.mirror.show_tab("Ways out")
     window.open(HERE / "ferry-hand.leanstep")
     wait_for_report(window)
@@ -101,6 +109,14 @@ def stage(window: Window, name: str) -> None:
         station.course.path.choose("over")  # type: ignore[attr-defined]
         station.look(328)  # type: ignore[attr-defined]
         window.mirror.show_tab("Shape")
+    elif name == "Hand over":
+        window.mirror.show_tab("Ways out")
+        place = window.stations["Hand over"]
+        place.list.setCurrentIndex(place.model.index(list(FORMATS).index("atlas")))  # type: ignore[attr-defined]
+        for _ in range(200):
+            QTest.qWait(30)
+            if place.preview.files:  # type: ignore[attr-defined]
+                break
 
 
 def main() -> None:
