@@ -7,7 +7,7 @@ import sys
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from enum import Enum
-from functools import cache
+from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -139,9 +139,16 @@ def play_lot(file: Path, seed: int, begin: int, end: int, ticks: int) -> Sweep:
     return sweep_lot(_machine(file), seed, begin, end, ticks)
 
 
-@cache
 def _machine(file: Path) -> Machine:
-    from leanstep.core.character.files import load
+    from leanstep.core.character.storage import read_bytes
+
+    return _compiled(file.name, read_bytes(file))
+
+
+@lru_cache(maxsize=4)
+def _compiled(name: str, data: bytes) -> Machine:
+    """The machine of a file with this content: workers live long, and files change."""
+    from leanstep.core.character.files import parse
     from leanstep.core.graph.machine import compile_character
 
-    return compile_character(load(file))
+    return compile_character(parse(data, name))

@@ -362,7 +362,8 @@ class HandoverStation(Station):
         if not self.isVisible():
             return
         self.stale = False
-        if self.current.judged and (self.session.checking or self.session.report is None):
+        session = self.session
+        if self.current.judged and (session.checking or (session.report is None and not session.stopped)):
             self.showing.stop()
             self.preview.say("It is shown once the check is done.")
             return
