@@ -157,7 +157,7 @@ class HandoverStation(Station):
         self.list.setItemDelegate(_Rows(self.list, lambda: self.kept.wanted))
         self.list.setAccessibleName("What can go out")
         self.list.setToolTip("A click on the box, or Space, decides whether it goes out")
-        self.list.setMinimumWidth(400)
+        self.list.setMinimumWidth(260)
         self.model.show(list(FORMATS.values()))
         self.list.selectionModel().currentChanged.connect(lambda now, before: self._chosen())
         self.title = label("", "title")
