@@ -22,6 +22,8 @@ import pytest
 from leanstep import runtime
 from leanstep.core.character.files import load
 from leanstep.core.character.model import (
+    Axis,
+    BlendSpace,
     Button,
     Cel,
     Character,
@@ -32,6 +34,7 @@ from leanstep.core.character.model import (
     Mark,
     Parameter,
     Playback,
+    Sample,
     Span,
     State,
     Stick,
@@ -68,6 +71,29 @@ MAKERS: dict[str, Callable[[int], Character]] = {
     "blending": lambda seed: random_figure(seed),
 }
 LANGUAGES = ("python", "c", "javascript")
+
+
+def long_clips(seed: int) -> Character:
+    """Two clips so long that their playheads times their lengths are beyond what a double counts, and a pick that changes."""
+    pick = random.Random(seed)
+    clips = tuple(
+        Clip(
+            name=name,
+            sheet="art",
+            loop="repeat",
+            cels=(Cel(frame=0, ticks=ticks),),
+            marks=(Mark(name="half", at=ticks / 2),),
+        )
+        for name, ticks in (("day", 30_000 - pick.random()), ("night", 31_111.1 + pick.random()))
+    )
+    samples = (Sample(at=(0.0,), clip="day", phase=pick.random() * 0.99), Sample(at=(8.0,), clip="night", phase=0.3))
+    blend = BlendSpace(name="sky", axes=(Axis(parameter="speed", min=0, max=8),), samples=samples)
+    states = (State(name="a", blend="sky"), State(name="b", clip="night"))
+    ways = (way("a>b", "jump pressed", keep_phase=True), way("b>a", "hurt", keep_phase=True))
+    return sketch(*ways, states=states, clips=clips, blends=(blend,))
+
+
+MAKERS["long"] = long_clips
 
 
 @cache
