@@ -13,13 +13,14 @@ import xml.etree.ElementTree as ElementTree
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import pytest
 from typer.testing import CliRunner, Result
 
 from leanstep.cli import many
 from leanstep.cli.main import app
 from leanstep.core.character.files import dump, load
-from leanstep.core.character.model import State
+from leanstep.core.character.model import State, Take
 from leanstep.core.errors import LeanStepError
 from tests.support.build import DEMO, sketch, way
 
@@ -149,6 +150,21 @@ def test_what_there_is_is_listed_and_a_wrong_name_gets_the_nearest(file: Path) -
     for words, says in ((("--to", "scml"), "Did you mean scxml?"), ((), "it is not said as what")):
         result = call("export", str(file), *words)
         assert isinstance(result.exception, LeanStepError) and says in str(result.exception)
+
+
+def test_names_no_file_can_have_become_others_and_a_sketch_without_art_comes_out_too(tmp_path: Path) -> None:
+    names = ("../../up", "a/b", "a_b", "灯" * 80, ".", "con:*?")
+    character = sketch(way("a>b", "jump pressed"), takes=tuple(Take(name=name, ticks=2) for name in names))
+    path = tmp_path / "in" / "odd.leanstep"
+    path.parent.mkdir()
+    path.write_bytes(dump(msgspec.structs.replace(character, name="two\nin 3=4\nlines")))
+    out = tmp_path / "out" / "deep"
+    result = call("export", str(path), "--to", "all", "--out", str(out), "--play", "0")
+    assert result.exit_code == 0 and "there is no atlas" in result.output
+    assert sorted(one.name for one in (tmp_path / "out").iterdir()) == ["deep"]
+    golden = next(out.glob("*.golden.txt")).read_text().splitlines()
+    assert golden[0].startswith("leanstep golden 1: two in 3=4 lines,") and golden[1] == "begin"
+    assert len(list(out.glob("*.take.json"))) == len(list(out.glob("*.golden.txt"))) == len(names)
 
 
 def test_takes_go_out_and_come_in_again(tmp_path: Path) -> None:

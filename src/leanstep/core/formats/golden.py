@@ -26,7 +26,8 @@ def golden(machine: Machine, table: Table, name: str, inputs: Iterable[Mapping[i
     """A golden trace of what ``inputs`` set, tick by tick, in the world in which the game moves the body."""
     writer, stepper = _Writer(machine, table), Stepper(machine, free=True)
     now = stepper.first()
-    lines = [f"leanstep golden 1: {machine.character.name}, {name}", "begin", writer.told(_began(machine, now))]
+    title = " ".join(f"leanstep golden 1: {machine.character.name}, {name}".split())
+    lines = [title, "begin", writer.told(_began(machine, now))]
     for row in inputs:
         step = stepper.step(replace(now, body=STILL), dict(row))
         now = step.situation

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -80,6 +81,17 @@ class Foreign(LeanStepError):
 
 Files = dict[str, bytes]
 """What was made, by the name of the file."""
+LONGEST = 120
+"""Bytes of a name that become part of a file's."""
+
+
+def _name(source: Source, part: str, ending: str, taken: Files) -> str:
+    """The name of a file about a part of the character: what no file may be called is replaced, and each is there once."""
+    plain = re.sub(r"[^\w .()+-]|^\.+", "_", part).encode()[:LONGEST].decode(errors="ignore")
+    name, number = f"{source.stem}.{plain}{ending}", 2
+    while name in taken:
+        name, number = f"{source.stem}.{plain} {number}{ending}", number + 1
+    return name
 
 
 @dataclass(frozen=True)
@@ -169,29 +181,32 @@ def _findings(source: Source) -> bytes:
 
 
 def _traces(source: Source) -> Files:
-    made = {}
+    made: Files = {}
     for take in source.character.takes:
         look()
         trace = rehearse(source.machine, take)
-        made[f"{source.stem}.{take.name}.trace.csv"] = trace_csv(trace).encode()
-        made[f"{source.stem}.{take.name}.trace.json"] = trace_json(trace, take.name).encode()
+        made[_name(source, take.name, ".trace.csv", made)] = trace_csv(trace).encode()
+        made[_name(source, take.name, ".trace.json", made)] = trace_json(trace, take.name).encode()
     return made
 
 
 def _takes(source: Source) -> Files:
-    made = {}
+    made: Files = {}
     for take in source.character.takes:
-        made[f"{source.stem}.{take.name}.take.json"] = take_json(take).encode()
+        made[_name(source, take.name, ".take.json", made)] = take_json(take).encode()
         if take.begins is None:
-            made[f"{source.stem}.{take.name}.take.csv"] = take_csv(source.machine, take).encode()
+            made[_name(source, take.name, ".take.csv", made)] = take_csv(source.machine, take).encode()
     return made
 
 
 def _pictures(ending: str, draw: Callable[[moving.Moving], bytes]) -> Callable[[Source], Files]:
-    def made(source: Source) -> Files:
-        return {f"{source.stem}.{clip.name}{ending}": draw(shown) for clip, shown in _shown(source)}
+    def drawn(source: Source) -> Files:
+        made: Files = {}
+        for clip, shown in _shown(source):
+            made[_name(source, clip.name, ending, made)] = draw(shown)
+        return made
 
-    return made
+    return drawn
 
 
 def _shown(source: Source) -> Iterator[tuple[Clip, moving.Moving]]:
@@ -203,9 +218,9 @@ def _shown(source: Source) -> Iterator[tuple[Clip, moving.Moving]]:
 
 
 def _gifs(source: Source) -> Files:
-    made = {}
+    made: Files = {}
     for clip, shown in _shown(source):
-        name = f"{source.stem}.{clip.name}.gif"
+        name = _name(source, clip.name, ".gif", made)
         made[name], late = moving.gif(shown)
         if late > 1:
             source.notes.append(f"{name}: up to {late:.0f} ms out of time; a GIF counts in hundredths of a second")
@@ -221,11 +236,14 @@ def _table(source: Source) -> Files:
             source.notes.append(f"take {take.name} begins in the middle; there is no golden trace of it")
             continue
         inputs = inputs_of(rehearse(source.machine, take))
-        made[f"{source.stem}.{take.name}.golden.txt"] = golden(source.machine, table, take.name, inputs).encode()
+        made[_name(source, take.name, ".golden.txt", made)] = golden(source.machine, table, take.name, inputs).encode()
     return made
 
 
 def _atlas(source: Source) -> Files:
+    if not source.character.sheets:
+        source.notes.append("there are no sheets, so there is no atlas")
+        return {}
     pictures, index, filled = atlas.atlas(
         source.character, source.all_sheets, source.stem, source.packing, source.scale
     )
