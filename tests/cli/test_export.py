@@ -122,7 +122,7 @@ def test_clips_go_out_as_moving_pictures_and_strips(tmp_path: Path) -> None:
         assert result.exit_code == 0, result.output
     clips = len(load(cat).clips)
     assert len(list(out.glob("*.gif"))) == clips and len(list(out.glob("*.strip.png"))) == clips
-    assert len(list(out.glob("*.png"))) == 2 * clips
+    assert len(list(out.glob("*.clip.png"))) == clips
     (tmp_path / "demo" / "art" / "harbour-cat.png").unlink()
     result = call("export", str(cat), *words)
     assert result.exit_code != 0 and "harbour-cat.png" in str(result.exception)

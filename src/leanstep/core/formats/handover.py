@@ -381,7 +381,7 @@ FORMATS: dict[str, Format] = {
             "Clips as APNG",
             "moving pictures at true speed, for browsers",
             "marks, spans and paths; playback that follows a parameter",
-            _pictures(".png", moving.apng),
+            _pictures(".clip.png", moving.apng),
         ),
         Format(
             "gif",
