@@ -76,6 +76,9 @@ class Hands:
         )
         choose = staticmethod(lambda *_, **__: (self.pick.choice(places), ""))
         QFileDialog.getOpenFileName = QFileDialog.getSaveFileName = choose  # type: ignore[method-assign, assignment]
+        QFileDialog.getExistingDirectory = staticmethod(  # type: ignore[method-assign, assignment]
+            lambda *_, **__: self.pick.choice(["", str(folder / "handed over")])
+        )
         QFileDialog.getOpenFileNames = staticmethod(  # type: ignore[method-assign, assignment]
             lambda *_, **__: ([one for one in [self.pick.choice(places)] if one], "")
         )

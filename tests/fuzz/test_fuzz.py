@@ -27,7 +27,7 @@ def test_hands_on_everything_that_is_enabled(seed: int, tmp_path: Path, monkeypa
 
     for owner, names in (
         (QInputDialog, ["getText", "getInt", "getDouble"]),
-        (QFileDialog, ["getOpenFileName", "getOpenFileNames", "getSaveFileName"]),
+        (QFileDialog, ["getOpenFileName", "getOpenFileNames", "getSaveFileName", "getExistingDirectory"]),
         (QMessageBox, ["exec"]),
         (QDialog, ["exec"]),
         (QMenu, ["exec"]),
