@@ -29,7 +29,7 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     path = demo / "lamplighter.leanstep"
     opened = path.read_bytes()
     window = open_window(path)
-    sheets, clips, _, graph, stage, _ = window.stations.values()
+    sheets, clips, _, graph, stage, _, _ = window.stations.values()
 
     # A second sheet, cut by count.
     QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
