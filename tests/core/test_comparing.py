@@ -34,6 +34,7 @@ from leanstep.core.rehearsal.comparing import runs
 from leanstep.core.rehearsal.comparing.difference import Difference, compare, ours, summary
 from leanstep.core.rehearsal.comparing.logs import Log, log_of
 from leanstep.core.rehearsal.comparing.runs import Inputs, Way, shifted
+from leanstep.core.rehearsal.stepped import gathered
 from leanstep.core.rehearsal.takes import trace_csv, trace_json
 from leanstep.core.rehearsal.traces import player_of
 from tests.support.build import sketch, way
@@ -281,7 +282,7 @@ def test_stopping_keeps_what_was_found() -> None:
 
 def traced() -> tuple[Machine, str, str]:
     machine = compile_character(KEEPER)
-    trace = player_of(machine, True).play(runs.settings(machine, hands(machine)), 60)
+    trace = player_of(machine, True).play(gathered(machine, hands(machine)), 60)
     return machine, trace_csv(trace), trace_json(trace, "hands")
 
 

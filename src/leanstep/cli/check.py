@@ -7,6 +7,7 @@ import glob
 import io
 import json
 import sys
+from collections.abc import Callable
 from enum import Enum
 from functools import partial
 from pathlib import Path
@@ -101,6 +102,13 @@ def check(
         )
     stream = io.StringIO() if out is not None else None
     console = Console(highlight=False, soft_wrap=True, file=stream)
+    # formats that hold all files in one document
+    documents: dict[Format, Callable[[list[Checked]], str]] = {
+        Format.sarif: partial(sarif_of, fixes=fixes),
+        Format.junit: partial(junit_of, fails=fail_on.value),
+        Format.html: html_of,
+    }
+    document = documents.get(format)
     checked: list[Checked] = []
     if fix:
         raise typer.Exit(max(_fixed(console, path, fix, write) for path in paths))
@@ -116,7 +124,7 @@ def check(
             worst = 2
             continue
         path, report = one.path, one.report
-        if format in (Format.sarif, *_DOCUMENTS):
+        if document is not None:
             checked.append(Checked(path.as_posix(), path, one.document(), report))
         if format is Format.json:
             print(json.dumps(report.to_json(), ensure_ascii=False), file=stream)
@@ -124,9 +132,8 @@ def check(
             _print(console, path, report)
         if any(report.count(one.value) for one in list(Severity)[: list(Severity).index(fail_on) + 1]):
             worst = max(worst, 1)
-    if format in (Format.sarif, *_DOCUMENTS):
-        made = sarif_of(checked, fixes=fixes) if format is Format.sarif else _DOCUMENTS[format](checked, fail_on.value)
-        print(made.rstrip(), file=stream)
+    if document is not None:
+        print(document(checked).rstrip(), file=stream)
     if out is not None and stream is not None:
         write_atomically(out, stream.getvalue().encode("utf-8", "replace"))
     raise typer.Exit(worst)
@@ -149,10 +156,6 @@ def found_files(asked: list[Path]) -> list[Path]:
             raise LeanStepError(str(one), "there are no character files in it", "Name a folder with .leanstep files.")
         found |= dict.fromkeys(some)
     return list(found)
-
-
-_DOCUMENTS = {Format.junit: junit_of, Format.html: html_of}
-"""Formats that hold all files in one document, as SARIF does."""
 
 
 def _fixed(console: Console, path: Path, wanted: str, write: bool) -> int:

@@ -6,7 +6,8 @@ import os
 import shutil
 import subprocess
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 from xml.sax.saxutils import escape
 
@@ -34,10 +35,10 @@ def integrate(command: str | None = None) -> list[Path]:
     Raises :class:`LeanStepError` where something cannot be written.
     """
     home, written = data_home(), []
-    for place, data in _files(command or _command()):
+    for place, make in _files(command or _command()):
         path = home / place
         path.parent.mkdir(parents=True, exist_ok=True)
-        write_atomically(path, data)
+        write_atomically(path, make())
         written.append(path)
     _update(home)
     return written
@@ -69,14 +70,14 @@ def _quoted(text: str) -> str:
     return f'"{inner}"'
 
 
-def _files(command: str) -> Iterator[tuple[str, bytes]]:
-    """What is written, below the folder for data."""
-    yield f"applications/{ID}.desktop", _entry(command).encode()
-    yield f"mime/packages/{NAME}.xml", _mime().encode()
-    yield f"metainfo/{ID}.metainfo.xml", _metainfo().encode()
+def _files(command: str) -> Iterator[tuple[str, Callable[[], bytes]]]:
+    """What is written, below the folder for data, and what makes it."""
+    yield f"applications/{ID}.desktop", lambda: _entry(command).encode()
+    yield f"mime/packages/{NAME}.xml", lambda: _mime().encode()
+    yield f"metainfo/{ID}.metainfo.xml", lambda: _metainfo().encode()
     for size in SIZES:
-        yield f"icons/hicolor/{size}x{size}/apps/{NAME}.png", _png(size, False)
-        yield f"icons/hicolor/{size}x{size}/mimetypes/{MIME.replace('/', '-')}.png", _png(size, True)
+        yield f"icons/hicolor/{size}x{size}/apps/{NAME}.png", partial(_png, size, False)
+        yield f"icons/hicolor/{size}x{size}/mimetypes/{MIME.replace('/', '-')}.png", partial(_png, size, True)
 
 
 def _entry(command: str) -> str:

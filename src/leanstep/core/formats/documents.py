@@ -28,7 +28,7 @@ class Checked(NamedTuple):
         return self.path.read_text("utf-8-sig") if self.text is None else self.text
 
 
-def sarif_of(checked: list[Checked], fails: str = "error", fixes: bool = False) -> str:
+def sarif_of(checked: list[Checked], fixes: bool = False) -> str:
     """Findings as SARIF; with ``fixes`` a repair is looked for each, which takes its time."""
     from leanstep.core.formats.sarif import sarif
 
@@ -58,7 +58,7 @@ def junit_of(checked: list[Checked], fails: str = "error") -> str:
     return junit([(one.uri, one.character, one.report) for one in checked], fails)
 
 
-def html_of(checked: list[Checked], fails: str = "error") -> str:
+def html_of(checked: list[Checked]) -> str:
     """The page of a character."""
     from leanstep.core.formats.html import page
 

@@ -18,7 +18,7 @@ from leanstep.core.findings.results import Report
 from leanstep.core.formats import atlas
 from leanstep.core.formats.golden import inputs_of
 from leanstep.core.formats.table import table_of
-from leanstep.core.formats.witness import given_words
+from leanstep.core.formats.witness import TINTS, given_words
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.takes import rehearse
@@ -34,7 +34,6 @@ canvas{display:block;background:#fffdf6;border:1px solid #cfc5ae;margin:.4rem 0}
 button{font:inherit;padding:.1rem 1rem;background:#fffdf6;border:1px solid #8a7f68;border-radius:3px}
 input[type=range]{width:420px;vertical-align:middle;accent-color:#6b4a00}output{display:block;color:#5b5344}
 """
-_TINTS = ("#cfdfe8", "#e8d9b8", "#d8e3c4", "#e6cfc6", "#d9d0e4", "#c9e0d9")
 LONGEST = 2000
 """Ticks of a witness that are shown at most."""
 WIDTH, HEIGHT, HIGH = 760, 210, 150
@@ -159,7 +158,7 @@ def _ribbon(machine: Machine, trace: Trace) -> str:
             name = escape(table.states[run.state])
             parts.append(
                 f'<rect x="{x:.1f}" y="{layer * 26}" width="{w:.1f}" height="22" '
-                f'fill="{_TINTS[run.state % len(_TINTS)]}" stroke="#8a7f68"><title>{name}</title></rect>'
+                f'fill="{TINTS[run.state % len(TINTS)]}" stroke="#8a7f68"><title>{name}</title></rect>'
             )
             if w > 8 * len(name):
                 parts.append(f'<text x="{x + 4:.1f}" y="{layer * 26 + 16}" font-size="13">{name}</text>')

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from leanstep.core.body.moving import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.situation import Setting, Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 
@@ -60,6 +61,18 @@ class Stepped(list[Step]):
         values = (step.situation.values[symbol] for step in self)
         choices = self.stepper.machine.symbols[symbol].choices
         return [float(choices.index(value)) if isinstance(value, str) else float(value) for value in values]
+
+
+def gathered(machine: Machine, rows: Sequence[Mapping[int, Symbolic]]) -> list[Setting]:
+    """What changes, of the values of symbols on every tick."""
+    before: Mapping[int, Symbolic] = {}
+    found: list[Setting] = []
+    for tick, row in enumerate(rows):
+        for index, value in row.items():
+            if value if machine.symbols[index].momentary else before.get(index) != value:
+                found.append((tick, index, value))
+        before = row
+    return found
 
 
 def spread(changes: Sequence[Setting], ticks: int) -> list[dict[int, Symbolic]]:

@@ -105,14 +105,21 @@ class Stepper:
         tests = self.machine.tests
         state = before.states[layer]
         asked = self.machine.once((_asked, layer, state), lambda: _asked(self.machine, layer, state))
+        now = self.when_tried(before, inputs, layer, asked)
+        if before.freeze or now.blocked(layer):
+            return []
+        return [way.index for holds, way in tests[layer][now.states[layer]] if holds(now)]
+
+    def when_tried(
+        self, before: Situation, inputs: dict[int, Symbolic], layer: int, asked: Iterable[int] | None = None
+    ) -> Running:
+        """The moment of a tick in which a layer's transitions are tried; ``asked`` as in :meth:`up_to_transitions`."""
         now, _, _ = self.up_to_transitions(before, inputs, asked)
         for at in range(layer if not before.freeze else 0):
             way = self.first_true(now, at)
             if way is not None:
                 now.take(at, way)
-        if before.freeze or now.blocked(layer):
-            return []
-        return [way.index for holds, way in tests[layer][now.states[layer]] if holds(now)]
+        return now
 
     def first_true(self, now: Running, layer: int) -> Way | None:
         """The transition that a layer takes."""

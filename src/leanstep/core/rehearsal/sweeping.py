@@ -6,7 +6,7 @@ Takes come in lots of :data:`LOT`; each follows from the seed and its number alo
 from __future__ import annotations
 
 import random
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
 from leanstep.core.character.model import Take
@@ -16,7 +16,7 @@ from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.expectations import missed_expectations
 from leanstep.core.rehearsal.limits import towards
-from leanstep.core.rehearsal.situation import Setting
+from leanstep.core.rehearsal.stepped import gathered
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import Trace, player_of
 
@@ -68,10 +68,7 @@ class Sweep:
 
         def keep(kind: str, layer: int, state: int, tick: int) -> None:
             table = machine.layers[layer]
-            key = kind, table.name, table.states[state]
-            before = self.seen.get(key)
-            if before is None or tick + 1 < before.ticks:
-                self.seen[key] = Seen(tick + 1, number, tuple(rows[: tick + 1]))
+            self._keep((kind, table.name, table.states[state]), Seen(tick + 1, number, tuple(rows[: tick + 1])))
 
         for layer in range(len(machine.layers)):
             left: dict[int, int] = {}
@@ -103,10 +100,10 @@ def sweep_lot(machine: Machine, seed: int, begin: int, end: int, ticks: int) -> 
         if number >= middle:
             rows = hands.press_in(pick, found, ticks)
         rows = hands.within_limits(rows)
-        trace = player_of(machine, False).play(_settings(machine, rows), len(rows))
+        trace = player_of(machine, False).play(gathered(machine, rows), len(rows))
         rows = rows[: hands.allowed(trace)]
         if len(rows) < len(trace.steps):
-            trace = player_of(machine, False).play(_settings(machine, rows), len(rows))
+            trace = player_of(machine, False).play(gathered(machine, rows), len(rows))
         found.look_at(trace, rows, number)
     return found
 
@@ -140,29 +137,10 @@ def shorter(machine: Machine, key: Key, one: Seen) -> Seen:
 
 
 def _shows(machine: Machine, key: Key, rows: Rows) -> bool:
-    trace = player_of(machine, False).play(_settings(machine, rows), len(rows))
+    trace = player_of(machine, False).play(gathered(machine, rows), len(rows))
     again = Sweep()
     again.look_at(trace, rows, 0)
     return key in again.seen and again.seen[key].ticks <= len(rows)
-
-
-def _settings(machine: Machine, rows: Sequence[dict[int, Symbolic]]) -> list[Setting]:
-    """Inputs tick by tick as changes."""
-    now: dict[int, Symbolic] = {}
-    found: list[Setting] = []
-    for tick, row in enumerate(rows):
-        for index, value in row.items():
-            symbol = machine.symbols[index]
-            if value if symbol.momentary else now.get(index, symbol.rest) != value:
-                found.append((tick, index, value))
-                now[index] = value
-        if tick and len(row) < len(rows[tick - 1]):
-            for index in rows[tick - 1].keys() - row.keys():
-                symbol = machine.symbols[index]
-                if not symbol.momentary and now.get(index, symbol.rest) != symbol.rest:
-                    found.append((tick, index, symbol.rest))
-                    now[index] = symbol.rest
-    return found
 
 
 class _Hands:

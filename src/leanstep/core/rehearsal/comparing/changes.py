@@ -74,9 +74,9 @@ def of_way(machine: Machine, layer: int, way: Way, name: str) -> Iterator[Change
             memory = machine.memories[atom.index]
             for other in _memories(memory):
                 grown = replace(machine, memories=(*machine.memories, other))
-                new = _swapped(condition, atom, x.Remembered(len(machine.memories)))
+                new = swapped(condition, atom, x.Remembered(len(machine.memories)))
                 yield made("timer", _longer(other.ticks - memory.ticks, f"the {memory.kind} of it"), new, grown)
-            yield made("memory", f"it does without its “{memory.kind}”", _swapped(condition, atom, memory.operand))
+            yield made("memory", f"it does without its “{memory.kind}”", swapped(condition, atom, memory.operand))
     yield Change(
         "lacking",
         f"{name}: the game does not have it",
@@ -159,7 +159,8 @@ def _atoms(expression: x.Expression) -> Iterator[x.Expression]:
         yield expression
 
 
-def _swapped(expression: x.Expression, old: x.Expression, new: x.Expression) -> x.Expression:
+def swapped(expression: x.Expression, old: x.Expression, new: x.Expression) -> x.Expression:
+    """The expression with a part it has replaced by another one."""
     return next(parts_changed(expression, lambda part: new if part == old else None))
 
 
@@ -170,29 +171,29 @@ def _of_atom(machine: Machine, condition: x.Expression, atom: x.Expression) -> I
         case x.Stayed(_, sign, ticks) | x.SinceLeft(_, _, sign, ticks):
             for by in (1, -1, 2, -2):
                 if ticks + by >= 0:
-                    yield "timer", _longer(by, words), _swapped(condition, atom, replace(atom, ticks=ticks + by))
+                    yield "timer", _longer(by, words), swapped(condition, atom, replace(atom, ticks=ticks + by))
             yield from _edge(condition, atom, sign, words)
         case x.Buffered(symbol, ticks):
             for by in (1, -1, 2, -2):
                 if ticks + by >= 1:
-                    yield "timer", _longer(by, words), _swapped(condition, atom, replace(atom, ticks=ticks + by))
+                    yield "timer", _longer(by, words), swapped(condition, atom, replace(atom, ticks=ticks + by))
             yield (
                 "unbuffered",
                 f"{words}: the press counts on its own tick only",
-                _swapped(condition, atom, x.Pressed(symbol)),
+                swapped(condition, atom, x.Pressed(symbol)),
             )
         case x.Compared(sign, _, _):
             yield from _edge(condition, atom, sign, words)
         case x.Pressed(symbol):
-            yield "held", f"{words}: there it is enough that it is held", _swapped(condition, atom, x.IsOn(symbol))
+            yield "held", f"{words}: there it is enough that it is held", swapped(condition, atom, x.IsOn(symbol))
         case x.Released(symbol):
             yield (
                 "held",
                 f"{words}: there it is enough that it is not held",
-                _swapped(condition, atom, x.Inverse(x.IsOn(symbol))),
+                swapped(condition, atom, x.Inverse(x.IsOn(symbol))),
             )
         case x.IsOn(symbol) if machine.symbols[symbol].kind == "button":
-            yield "held", f"{words}: there only the press counts", _swapped(condition, atom, x.Pressed(symbol))
+            yield "held", f"{words}: there only the press counts", swapped(condition, atom, x.Pressed(symbol))
     if atom != condition:
         yield "missing", f"{words} is left out there", _without(condition, atom)
 
@@ -203,7 +204,7 @@ def _edge(
     if sign in OTHER_EDGE:
         other = OTHER_EDGE[sign]
         said = f"{words}: the bound itself {'counts' if '=' in other else 'does not count'} there ({sign_words(other)})"
-        yield "edge", said, _swapped(condition, atom, replace(atom, operator=other))  # type: ignore[type-var]
+        yield "edge", said, swapped(condition, atom, replace(atom, operator=other))  # type: ignore[type-var]
 
 
 def _without(condition: x.Expression, atom: x.Expression) -> x.Expression:

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 from leanstep.core.conditions import expression as x
-from leanstep.core.conditions.evaluation import amount
+from leanstep.core.conditions.evaluation import amount, decide
 from leanstep.core.conditions.printing import number_text
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.machine import Way as Transition
@@ -20,6 +20,8 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper, moment_of
 from leanstep.core.wording import counted
 
+NEAR = 40
+"""Ticks around the first difference in which other bounds are looked for."""
 AHEAD = 400
 """Ticks beyond the first difference over which an explanation is tried first."""
 TOLD = 3
@@ -76,20 +78,21 @@ def compare(machine: Machine, log: Log, progress: Callable[[int], bool] | None =
     assert game is not None
     table = machine.layers[layer]
     before = states[layer][tick - 1] if tick else table.start
-    reasons = tuple(_reasons(machine, log, tick, layer, states[layer][tick], game[tick]))
-    suspects = tuple(_suspects(machine, log, tick, layer, before, progress))
+    moment = _moment(machine, log, tick, layer)
+    reasons = tuple(_reasons(moment, layer, game[tick]))
+    suspects = tuple(_suspects(moment, log, tick, layer, progress))
     names = table.states
     return Difference(tick, table.name, names[before], names[states[layer][tick]], names[game[tick]], reasons, suspects)
 
 
-def first_mismatch(states: list[list[int]], log: Log, since: int = 0) -> tuple[int, int] | None:
+def first_mismatch(states: list[list[int]], log: Log) -> tuple[int, int] | None:
     """The first tick, and on it the first layer, in which states are not those of a log; ticks that ``states`` lacks do not count."""
     best: tuple[int, int] | None = None
     for layer, (mine, theirs) in enumerate(zip(states, log.states)):
         if theirs is None:
             continue
         end = len(mine) if best is None else best[0]
-        found = next((tick for tick in range(since, end) if mine[tick] != theirs[tick]), None)
+        found = next((tick for tick in range(end) if mine[tick] != theirs[tick]), None)
         if found is not None:
             best = found, layer
     return best
@@ -101,23 +104,17 @@ def _moment(machine: Machine, log: Log, tick: int, layer: int) -> Running:
     now: Situation = stepper.first()
     for row in log.inputs[:tick]:
         now = stepper.step(now, dict(row)).situation
-    moment, _, _ = stepper.up_to_transitions(now, dict(log.inputs[tick]))
-    for at in range(layer if not now.freeze else 0):
-        way = stepper.first_true(moment, at)
-        if way is not None:
-            moment.take(at, way)
-    return moment
+    return stepper.when_tried(now, dict(log.inputs[tick]), layer)
 
 
-def _reasons(machine: Machine, log: Log, tick: int, layer: int, mine: int, theirs: int) -> Iterator[str]:
-    """Why Lean Step takes what it takes, and does not take what the game took."""
-    moment = _moment(machine, log, tick, layer)
+def _reasons(moment: Running, layer: int, theirs: int) -> Iterator[str]:
+    """Why Lean Step takes what it takes in a moment, and does not take what the game took."""
+    machine = moment.machine
     state, table = moment.states[layer], machine.layers[layer]
-    stepper = Stepper(machine, True)
     if moment.blocked(layer):
         yield "a crossfade that may not be interrupted still runs"
         return
-    taken = stepper.first_true(moment, layer)
+    taken = Stepper(machine, True).first_true(moment, layer)
     if taken is not None and taken.condition is not None:
         yield f"Lean Step takes {way_name(machine, layer, state, taken)}:"
         yield from (f"  {line}" for line in parts_told(machine, taken.condition, moment))
@@ -130,16 +127,11 @@ def _reasons(machine: Machine, log: Log, tick: int, layer: int, mine: int, their
         name = way_name(machine, layer, state, way)
         if way.condition is None:
             yield f"{name} is broken and counts as never true"
-        elif taken is not None and _true(stepper, moment, layer, way):
+        elif taken is not None and decide(way.condition, moment):
             yield f"{name} is true as well, but is tried later"
         else:
             yield f"Lean Step does not take {name}:"
             yield from (f"  {line}" for line in parts_told(machine, way.condition, moment))
-
-
-def _true(stepper: Stepper, moment: Running, layer: int, way: Transition) -> bool:
-    tests = stepper.machine.tests[layer][moment.states[layer]]
-    return any(holds(moment) for holds, one in tests if one.index == way.index)
 
 
 def way_name(machine: Machine, layer: int, state: int, way: Transition) -> str:
@@ -151,17 +143,12 @@ def way_name(machine: Machine, layer: int, state: int, way: Transition) -> str:
 
 
 def _suspects(
-    machine: Machine,
-    log: Log,
-    tick: int,
-    layer: int,
-    before: int,
-    progress: Callable[[int], bool] | None,
+    moment: Running, log: Log, tick: int, layer: int, progress: Callable[[int], bool] | None
 ) -> list[Suspect]:
     """What explains the game beyond the tick, the best first: what explains most, of those what was tried first."""
     near = min(log.ticks, tick + AHEAD)
     found: list[tuple[int, int, Way]] = []
-    for number, one in enumerate(_tried(machine, log, tick, layer, before)):
+    for number, one in enumerate(_tried(moment, log, tick, layer)):
         if progress is not None and not progress(number):
             break
         mismatch = first_mismatch(one.states(near), log)
@@ -189,17 +176,16 @@ def _between(values: list[float]) -> str:
     return f", such as {low}" if low == high else f", from {low} to {high}"
 
 
-def _tried(machine: Machine, log: Log, tick: int, layer: int, before: int) -> Iterator[Way]:
+def _tried(moment: Running, log: Log, tick: int, layer: int) -> Iterator[Way]:
     """Everything that may be the reason, the simple first."""
 
     def made(changed: Iterator[changes.Change]) -> Iterator[Way]:
         return (Way(one.kind, one.sentence, one.machine, log.inputs) for one in changed)
 
-    table, game = machine.layers[layer], log.states[layer]
+    machine = moment.machine
+    table, game, state = machine.layers[layer], log.states[layer], moment.states[layer]
     assert game is not None
-    stepper, moment = Stepper(machine, True), _moment(machine, log, tick, layer)
-    state = moment.states[layer]
-    taken = None if moment.blocked(layer) else stepper.first_true(moment, layer)
+    taken = Stepper(machine, True).first_true(moment, layer)
     wanted = [way for way in table.ways[state] if way.target == game[tick] and way is not taken]
     named = [(way, way_name(machine, layer, state, way)) for way in ([taken] if taken is not None else []) + wanted]
     for way, name in named:
@@ -208,10 +194,11 @@ def _tried(machine: Machine, log: Log, tick: int, layer: int, before: int) -> It
     yield from made(_of_layer(machine, layer))
     yield from other_ways(machine, log.inputs, tick)
     yield from made(_of_clips(machine))
-    yield from made(_of_effects(machine, layer, before))
+    yield from made(_of_effects(machine))
     yield from made(_everywhere(machine))
+    around = _around(machine, log, tick) if named else []
     for way, name in named:
-        yield from _bounds(machine, log, tick, layer, way, name)
+        yield from _bounds(machine, log, around, layer, way, name)
 
 
 def _orders(machine: Machine, layer: int, row: tuple[Transition, ...]) -> Iterator[changes.Change]:
@@ -281,7 +268,7 @@ def _of_clips(machine: Machine) -> Iterator[changes.Change]:
             )
 
 
-def _of_effects(machine: Machine, layer: int, before: int) -> Iterator[changes.Change]:
+def _of_effects(machine: Machine) -> Iterator[changes.Change]:
     """Effects that a game does not have."""
     for at, table in enumerate(machine.layers):
         for words, part in (("entering", "entry"), ("leaving", "leave")):
@@ -324,7 +311,7 @@ def _everywhere(machine: Machine) -> Iterator[changes.Change]:
     yield changes.Change("edge", "everywhere bounds count the other way there", changes.everywhere(machine, edged))
 
 
-def _bounds(machine: Machine, log: Log, tick: int, layer: int, way: Transition, name: str) -> Iterator[Way]:
+def _bounds(machine: Machine, log: Log, around: list[Running], layer: int, way: Transition, name: str) -> Iterator[Way]:
     """Other values of the constants in a condition: between what the compared amount was when the game did not take it yet and
     when it did, as far as the log tells."""
     if way.condition is None:
@@ -337,7 +324,7 @@ def _bounds(machine: Machine, log: Log, tick: int, layer: int, way: Transition, 
     if not compared:
         return
     for part in dict.fromkeys(compared):
-        values = _amounts(machine, log, tick, part.left)
+        values = [amount(part.left, one) for one in around]
         tried = sorted(set(values), key=lambda value: abs(value - values[0]))[:24]
         near = sorted({(one + other) / 2 for one, other in itertools.pairwise(sorted(set(values)))})
         near.sort(key=lambda value: abs(value - values[0]))
@@ -345,9 +332,7 @@ def _bounds(machine: Machine, log: Log, tick: int, layer: int, way: Transition, 
             if part.right == x.Fixed(value):
                 continue
             other = replace(part, right=x.Fixed(value))
-            changed = changes.with_condition(
-                machine, layer, way.index, next(changes.parts_changed(way.condition, _for(part, other)))
-            )
+            changed = changes.with_condition(machine, layer, way.index, changes.swapped(way.condition, part, other))
             yield Way(
                 "bound",
                 f"{name}: {atom_words(machine, part)} has another bound there",
@@ -357,21 +342,15 @@ def _bounds(machine: Machine, log: Log, tick: int, layer: int, way: Transition, 
             )
 
 
-def _for(old: x.Expression, new: x.Expression) -> Callable[[x.Expression], x.Expression | None]:
-    return lambda part: new if part == old else None
-
-
-def _amounts(machine: Machine, log: Log, tick: int, left: x.Amount) -> list[float]:
-    """What an amount came to on a tick, and on those around it."""
+def _around(machine: Machine, log: Log, tick: int) -> list[Running]:
+    """The ends of a tick and of those around it, the nearest first."""
     stepper = Stepper(machine, True)
     now, found = stepper.first(), []
-    for number, row in enumerate(log.inputs[: tick + 40]):
-        step = stepper.step(now, dict(row))
-        now = step.situation
-        if number >= tick - 40:
-            moment = moment_of(machine, now)
-            found.append((abs(number - tick), amount(left, moment)))
-    return [value for _, value in sorted(found, key=lambda each: each[0])]
+    for number, row in enumerate(log.inputs[: tick + NEAR]):
+        now = stepper.step(now, dict(row)).situation
+        if number >= tick - NEAR:
+            found.append((abs(number - tick), number, moment_of(machine, now)))
+    return [moment for _, _, moment in sorted(found, key=lambda each: each[:2])]
 
 
 def summary(difference: Difference | None, log: Log) -> list[str]:

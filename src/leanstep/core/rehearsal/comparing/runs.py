@@ -13,7 +13,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Running
 from leanstep.core.rehearsal.comparing.changes import everywhere
-from leanstep.core.rehearsal.situation import Setting
+from leanstep.core.rehearsal.stepped import gathered
 from leanstep.core.rehearsal.stepping import Stepper, Watch
 from leanstep.core.rehearsal.traces import player_of
 
@@ -42,7 +42,7 @@ class Way:
         machine = self.machine
         layers = range(len(machine.layers))
         if self.stepper is None:
-            trace = player_of(machine, True).play(settings(machine, self.inputs[:ticks]), ticks)
+            trace = player_of(machine, True).play(gathered(machine, self.inputs[:ticks]), ticks)
             found = [trace.states(layer) for layer in layers]
         else:
             stepper = self.stepper(machine)
@@ -55,18 +55,6 @@ class Way:
             return found
         first = Stepper(machine, True).first().states
         return [[first[layer]] * self.late + found[layer][: ticks - self.late] for layer in layers]
-
-
-def settings(machine: Machine, inputs: Sequence[dict[int, Symbolic]]) -> list[Setting]:
-    """Full inputs as changes."""
-    before: dict[int, Symbolic] = {}
-    found: list[Setting] = []
-    for tick, row in enumerate(inputs):
-        for index, value in row.items():
-            if value if machine.symbols[index].momentary else before.get(index) != value:
-                found.append((tick, index, value))
-        before = row
-    return found
 
 
 class Backwards(Stepper):
