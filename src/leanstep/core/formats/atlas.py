@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
@@ -11,12 +10,12 @@ from typing import Any
 import msgspec
 import numpy as np
 from PIL import Image
-from PIL.PngImagePlugin import PngInfo
 from rectpack import SORT_LSIDE, PackingBin, PackingMode, SkylineBl, newPacker
 
 from leanstep.core.character.model import Cel, Character, Clip
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
+from leanstep.core.formats.png import SAYS, png
 from leanstep.core.sheets.boxes import of_clip
 from leanstep.core.sheets.feet import bounds
 from leanstep.core.sheets.ground import Pixels
@@ -24,7 +23,6 @@ from leanstep.core.sheets.images import CutSheet
 from leanstep.core.sheets.scaling import scaled
 
 VERSION = 1
-SAYS = "Lean Step"
 HOPED = 0.97
 """The share of a picture that frames usually fill, from which its width is guessed."""
 TRIED, MANY = (0.8, 0.9, 0.95, 1.0, 1.05, 1.1, 1.2, 1.3), 400
@@ -180,10 +178,7 @@ def atlas(
 
 def encoded(pixels: Pixels) -> bytes:
     """A picture as PNG."""
-    info, out = PngInfo(), io.BytesIO()
-    info.add_text("Software", SAYS)
-    Image.fromarray(pixels).save(out, "PNG", pnginfo=info, compress_level=4)
-    return out.getvalue()
+    return png(Image.fromarray(pixels), compress_level=4)
 
 
 def written(index: Index) -> bytes:

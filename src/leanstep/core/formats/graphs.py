@@ -12,9 +12,9 @@ from leanstep.core.character.model import Character, Layer, State
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
 from leanstep.core.findings.results import Finding, Report
+from leanstep.core.formats.png import SAYS
 from leanstep.core.graph.machine import compile_character
 
-SAYS = "Lean Step"
 LOST = ("pictures", "the motion of the body", "takes")
 """What neither format holds."""
 

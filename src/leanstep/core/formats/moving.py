@@ -9,16 +9,15 @@ from pathlib import Path
 
 import numpy as np
 from PIL import Image
-from PIL.PngImagePlugin import PngInfo
 
 from leanstep.core.character.model import Cel, Character, Clip
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
+from leanstep.core.formats.png import SAYS, png
 from leanstep.core.sheets.ground import Pixels
 from leanstep.core.sheets.images import CutSheet, load_sheet
 from leanstep.core.sheets.scaling import scaled
 
-SAYS = "Lean Step"
 GIF_STEP, GIF_LEAST = 10, 20
 """Milliseconds that a delay of a GIF is counted in, and that one lasts at least: many programs play shorter ones slower."""
 OPAQUE = 128
@@ -103,16 +102,9 @@ def apng(one: Moving) -> bytes:
     """A moving PNG, exact to the millisecond; what repeats does so for ever."""
     times, _ = delays(one.ticks, one.rate)
     first, *rest = map(Image.fromarray, one.pictures)
-    info, out = PngInfo(), io.BytesIO()
-    info.add_text("Software", SAYS)
     if not rest:
-        first.save(out, "PNG", pnginfo=info)
-        return out.getvalue()
-    loop = 0 if one.again else 1
-    first.save(
-        out, "PNG", save_all=True, append_images=rest, duration=times, loop=loop, disposal=1, blend=0, pnginfo=info
-    )
-    return out.getvalue()
+        return png(first)
+    return png(first, rest, duration=times, loop=0 if one.again else 1, disposal=1, blend=0)
 
 
 def gif(one: Moving) -> tuple[bytes, float]:
@@ -141,7 +133,4 @@ def _paletted(pixels: Pixels) -> Image.Image:
 
 def strip(one: Moving) -> bytes:
     """All pictures of a pass beside each other, once each, as a PNG."""
-    info, out = PngInfo(), io.BytesIO()
-    info.add_text("Software", SAYS)
-    Image.fromarray(np.concatenate(one.pictures, axis=1)).save(out, "PNG", pnginfo=info)
-    return out.getvalue()
+    return png(Image.fromarray(np.concatenate(one.pictures, axis=1)))

@@ -19,6 +19,7 @@ from leanstep.core.clips.timing import units
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
 from leanstep.core.errors import LeanStepError
+from leanstep.core.formats.png import SAYS
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.pictures import Picture, Reel
@@ -369,7 +370,7 @@ class _Writer:
         character = machine.character
         return Table(
             VERSION,
-            "Lean Step",
+            SAYS,
             character.name,
             character.rate,
             Names(

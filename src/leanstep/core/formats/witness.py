@@ -9,12 +9,12 @@ from collections.abc import Mapping, Sequence
 from importlib import resources
 
 from PIL import Image, ImageDraw, ImageFont
-from PIL.PngImagePlugin import PngInfo
 
 from leanstep.core.character.model import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
-from leanstep.core.formats.moving import SAYS, delays
+from leanstep.core.formats.moving import delays
+from leanstep.core.formats.png import png
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import Piece, of_situation
 from leanstep.core.rehearsal.situation import Step
@@ -101,10 +101,7 @@ class _Drawer:
         rate = self.machine.character.rate
         ticks[-1] += rate
         times, _ = delays(ticks, rate)
-        info, out = PngInfo(), io.BytesIO()
-        info.add_text("Software", SAYS)
-        kept[0].save(out, "PNG", save_all=True, append_images=kept[1:], duration=times, loop=0, pnginfo=info)
-        return out.getvalue()
+        return png(kept[0], kept[1:], duration=times, loop=0)
 
     def _still(self) -> Image.Image:
         """What is the same on every tick: the sentence, the ground, the ribbon."""
