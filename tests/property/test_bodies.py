@@ -47,6 +47,9 @@ def random_course(pick: random.Random, above: bool) -> Course:
         kind: Any = pick.choice(["floor", "floor", "floor", "ladder", "zone", "slope"])
         x, y = pick.choice([-70, -40, 20, 45, 80]), pick.choice([-60, -30, 0, 25, 60])
         wide, high = pick.choice([10, 24, 60]), pick.choice([8, 30, 110])
+        if pick.random() < 0.3:
+            # edges that no double has exactly
+            x, wide, high = x + 0.1, wide + 0.3, high + 0.7
         tall = pick.choice([None, None, 6.0, 30.0])
         rises: Any = pick.choice(["right", "left"])
         shapes.append(
@@ -68,7 +71,7 @@ def random_body(pick: random.Random, model: Any) -> Body:
     return Body(
         model=model,
         ways=pick.choice(["free", "eight", "four", "square"]),
-        width=pick.choice([8.0, 20.0]),
+        width=pick.choice([8.0, 20.0, 20.1]),
         height=pick.choice([20.0, 52.0]),
         depth=pick.choice([6.0, 14.0]),
         cell=pick.choice([16.0, 33.0]),

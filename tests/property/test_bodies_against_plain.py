@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from leanstep.core.body import above, moving, side_view, telling
+from leanstep.core.body import above, moving, side_view, telling, walls
 from leanstep.core.body.moving import Motion
 from leanstep.core.body.records import Steer
 from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
@@ -101,12 +101,25 @@ MUTANTS: tuple[Mutant, ...] = (
     (side_view, "if vy > 0.0 else r[n + NUMBERS.gravity_down]", "if vy >= -1.0 else r[n + NUMBERS.gravity_down]"),
     (side_view, "r[n + NUMBERS.gravity_up] if", "r[n + NUMBERS.gravity_down] if"),
     (side_view, "vy = -r[n + NUMBERS.fall_speed]", "vy = -r[n + NUMBERS.fall_speed] / 2"),
-    (side_view, "x = r[box + BOX.x] - half", "x = r[box + BOX.x]"),
-    (side_view, "x = r[box + BOX.x] + r[box + BOX.width] + half", "x = r[box + BOX.x] + half"),
-    (side_view, "y = r[box + BOX.y] - s[p + FIELDS.high]", "y = r[box + BOX.y]"),
-    (side_view, "y = max(y, r[box + BOX.y] + r[box + BOX.height])", "y = max(y, r[box + BOX.y])"),
-    (side_view, "vx = 0.0\n    ahead", "vx = vx\n    ahead"),
-    (side_view, "blocked = 1.0\n            if", "blocked = 0.0\n            if"),
+    (walls, "left - half, left", "left, left"),
+    (walls, "r[box + BOX.width] + half", "half"),
+    (walls, "low - over", "low"),
+    (walls, "r[box + BOX.height] + under", "under"),
+    (walls, "if start <= low < end:", "if False:"),
+    (walls, "if start >= high > end:", "if False:"),
+    (side_view, "blocked, x, vx = 1.0, to, 0.0", "blocked, x, vx = 1.0, to, vx"),
+    (side_view, "blocked, x, vx = 1.0, to, 0.0", "blocked, x, vx = 0.0, to, 0.0"),
+    (side_view, "if not through:", "if True:"),
+    (side_view, "if low < y < top and not _leads_up(r, under, box):", "if low < y < top:"),
+    (side_view, "min(x, edge - near if", "min(x, edge if"),
+    (side_view, "max(x, edge + near if", "max(x, edge if"),
+    (side_view, "0.0 if _leads_over(r, under, edge, top) else half", "half"),
+    (side_view, "if not rises and up <= min(down, beside):", "if not rises:"),
+    (side_view, "elif rises and down < up and down <= beside:", "elif False:"),
+    (side_view, "(through or _beside", "(_beside"),
+    (side_view, "or _beside_slope(m, at, r, x, was, box)", ""),
+    (side_view, "and _ceiling(m, at, r, s, p, x, y)", "and False"),
+    (side_view, "and not _under_floor(m, at, r, s, p, x, high, box)", ""),
     (side_view, "bottom - REACH <= y <=", "bottom <= y - 4 * REACH and y <="),
     (side_view, "if sy > PUSH:", "if sy > -PUSH:"),
     (side_view, "return y < bottom + r[ladder + BOX.height] - REACH", "return True"),
@@ -132,10 +145,10 @@ MUTANTS: tuple[Mutant, ...] = (
     (above, "* turn(way, s[p + FIELDS.facing])", "* turn(s[p + FIELDS.facing], way)"),
     (above, "far <= amount", "far <= 3.0 * amount"),
     (above, "amount * r[n + NUMBERS.air_control]", "amount"),
-    (above, "new_x = r[box + BOX.x] - half if vx > 0.0", "new_x = r[box + BOX.x] if vx > 0.0"),
-    (above, "new_y = r[box + BOX.y] - deep if vy > 0.0", "new_y = r[box + BOX.y] - half if vy > 0.0"),
+    (above, "edges(r, box, half, deep, deep)", "edges(r, box, half, half, half)"),
+    (above, "_halted(m, at, r, s, p, new_x, y, y + dy, True)", "_halted(m, at, r, s, p, x, y, y + dy, True)"),
+    (above, "or _halted(m, at, r, s, p, goal_x, y, goal_y, True) != goal_y", ""),
     (above, "hit and new_x == x and new_y == y", "hit and new_x == x"),
-    (above, "and not _overlaps(r, s, p, box, x, y)", ""),
     (above, "r[box + BOX.tall] < s[p + FIELDS.lift]", "r[box + BOX.tall] > s[p + FIELDS.lift]"),
     (above, "pushing - dt * r[n + NUMBERS.along_back]", "pushing - dt"),
     (above, "if pushing < wait:", "if pushing < 0.0:"),
@@ -158,7 +171,7 @@ MUTANTS: tuple[Mutant, ...] = (
     (side_view, "goes |= GOES_AHEAD | GOES_UP", "goes |= GOES_AHEAD"),
     (side_view, "s[p + FIELDS.travel] * s[p + FIELDS.facing]", "s[p + FIELDS.travel]"),
     (side_view, "vy, stood = rise / dt, False", "stood = False"),
-    (side_view, "if goes & GOES_THROUGH != 0:", "if False:"),
+    (side_view, "if through and goes & GOES_UP != 0:", "if False:"),
     (side_view, "under >= 0 and goes & GOES_AHEAD == 0", "under >= 0"),
     (side_view, "if goes & GOES_AHEAD == 0:\n        _turn_round", "if True:\n        _turn_round"),
     (side_view, "goes & GOES_UP != 0 and vy <= 0.0", "False and vy <= 0.0"),
@@ -169,7 +182,7 @@ MUTANTS: tuple[Mutant, ...] = (
     (telling, "s[p + FIELDS.travel], s[p + FIELDS.travel_up], s[p + FIELDS.travels] = 0.0, 0.0, 0.0", "pass"),
     (telling, "if not free or mode == STILL:", "if mode == STILL:"),
     (telling, "if new and not", "if"),
-    (telling, "bottom = bottom - high / 2", "bottom = bottom"),
+    (telling, "under, over = high / 2, high / 2", "under, over = 0.0, high"),
 )
 
 
@@ -179,8 +192,11 @@ def planted_move(mutant: Mutant) -> Callable[..., None]:
     def plain(source: str) -> str:
         return source.replace("@kernel\n", "").replace("kernel(bearings.", "(bearings.")
 
-    made = planted((side_view, above, telling), mutant, plain)
+    made = planted((walls, side_view, above, telling), mutant, plain)
     whole = made[telling.__name__]
+    for one in (side_view, above, telling):
+        made[one.__name__] |= {name: made[walls.__name__][name] for name in ("edges", "halted")}
+    whole["high_side"] = made[side_view.__name__]["high_side"]
     whole["move_above"] = made[above.__name__]["move"]
     whole["move_sideways"] = made[side_view.__name__]["move"]
     whole["ladder_at"] = made[side_view.__name__]["ladder_at"]

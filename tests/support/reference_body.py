@@ -78,11 +78,26 @@ class Reference:
 
     # --- boxes
 
-    def hits(self, wall: Shape, x: float, y: float, size: tuple[float, float]) -> bool:
+    def grown(self, wall: Shape, size: tuple[float, float]) -> tuple[tuple[float, float], tuple[float, float]]:
+        """A wall larger by the body, so that the body is in it as its foot is in this: from and to, across and up."""
         wide, high = size
-        low = y - high / 2 if self.above else y
-        beside = x - wide / 2 < wall.x + wall.width and x + wide / 2 > wall.x
-        return beside and low < wall.y + wall.height and low + high > wall.y
+        under, over = (high / 2, high / 2) if self.above else (high, 0.0)
+        across = wall.x - wide / 2, wall.x + wall.width + wide / 2
+        return across, (wall.y - under, wall.y + wall.height + over)
+
+    def hits(self, wall: Shape, x: float, y: float, size: tuple[float, float]) -> bool:
+        (left, right), (low, top) = self.grown(wall, size)
+        return left < x < right and low < y < top
+
+    def stopped(self, walls: list[Shape], at: tuple[float, float], axis: int, goal: float) -> float:
+        """Where a way along an axis ends: at the nearest edge that is met from outside, or at its goal."""
+        found = [goal]
+        for wall in walls:
+            ends = self.grown(wall, self.size)
+            low, high = ends[axis]
+            if ends[1 - axis][0] < at[1 - axis] < ends[1 - axis][1]:
+                found += [low] if at[axis] <= low < goal else [high] if at[axis] >= high > goal else []
+        return min(found, key=lambda one: abs(one - at[axis]))
 
     def over(self, wall: Shape) -> bool:
         return self.above and wall.tall is not None and wall.tall < self.lift
@@ -177,7 +192,8 @@ class Reference:
             vx = way / self.dt
         if up is not None:
             rise, vy, stood = up, up / self.dt, False
-        if self.travel is not None and self.through:
+        through = self.travel is not None and self.through
+        if through and up is not None:
             self.x, self.y, self.vx, self.vy = self.x + way, self.y + rise, vx, vy
             self.grounded = self.climbing = self.blocked = False
             return
@@ -185,37 +201,48 @@ class Reference:
         if under is not None and ahead is None:
             way *= under.width / math.hypot(under.width, under.height)
         x, blocked = self.x + way, False
-        for wall in self.walls:
-            if not self._leads(under, wall) and self.hits(wall, x, self.y, self.size):
-                blocked = True
-                x = (
-                    wall.x - self.size[0] / 2
-                    if vx > 0
-                    else wall.x + wall.width + self.size[0] / 2
-                    if vx < 0
-                    else self.x
-                )
-                vx = 0.0
-        steep = self._slope_at(x, self.y)
-        if steep is not None and bearing(steep.height, steep.width) > body.slope and _surface(steep, x) > self.y:
-            blocked, x, vx = True, self.x, 0.0
-        y, grounded = self.y + rise, False
-        here = self._slope_at(x, self.y) if stood else None
-        for wall in self.walls:
-            if not self._leads(here, wall) and self.hits(wall, x, y, self.size):
-                if vy <= 0:
-                    y, grounded = max(y, wall.y + wall.height), True
-                else:
-                    y = wall.y - self.size[1]
+        if not through:
+            met = self.stopped([wall for wall in self.walls if not self._leads(under, wall)], before, 0, x)
+            met = self._high_sides(under, met)
+            steep = self._slope_at(met, self.y)
+            if steep is not None and bearing(steep.height, steep.width) > body.slope and _surface(steep, met) > self.y:
+                met = self.x
+            if met != x:
+                blocked, x, vx = True, met, 0.0
+        y, grounded, up_there = self.y + rise, False, (x, self.y)
+        met = self.stopped(self.walls, up_there, 1, y)
+        if met != y:
+            grounded, y, vy = vy <= 0, met, 0.0
+        elif not through:
+            for wall in self.walls:
+                (left, right), (low, top) = self.grown(wall, self.size)
+                led = any(self.y >= one.y - 1 and self._leads(one, wall) for one in self._slopes(x))
+                if led or not self.hits(wall, *up_there, self.size):
+                    continue
+                nearest = min((top - self.y, 0), (self.y - low, 1), (x - left, 2), (right - x, 2))[1]
+                if vy <= 0 and nearest == 0:
+                    y, grounded, met = max(y, top), True, top
+                elif vy > 0 and nearest == 1:
+                    y = met = low
+            if met != self.y + rise:
                 vy = 0.0
         if vy <= 0:
             y, on = self._land(x, y, before, stood)
             if on is not None:
+                if any(
+                    (g := self.grown(wall, self.size))[0][0] < x < g[0][1] and self.y <= g[1][0] < y
+                    for wall in self.walls
+                ):
+                    blocked, x, y, vx = True, *before, 0.0
                 grounded, vy = True, 0.0
                 self.slope = (1 if on.rises == "right" else -1) * bearing(on.height, on.width)
             elif under is not None and not grounded:
                 low = y - abs(way) * 3 - 1
-                tops = [w.y + w.height for w in self.walls if abs(x - w.x - w.width / 2) < (w.width + self.size[0]) / 2]
+                tops = [
+                    w.y + w.height
+                    for w in self.walls
+                    if self.grown(w, self.size)[0][0] < x < self.grown(w, self.size)[0][1]
+                ]
                 tops = [top for top in tops if low <= top <= y]
                 if tops:
                     y, grounded, vy = max(tops), True, 0.0
@@ -251,12 +278,31 @@ class Reference:
             return abs(slope.x + slope.width - wall.x) <= 1
         return abs(wall.x + wall.width - slope.x) <= 1
 
+    def _high_sides(self, under: Shape | None, goal: float) -> float:
+        """How far the high sides of slopes let the body go; to one that the slope under it leads up to, the foot may go."""
+        for one in self.course.shapes:
+            top, right = one.y + one.height, one.rises == "right"
+            if one.kind != "slope" or not one.y - self.size[1] < self.y < top - 1:
+                continue
+            edge, out = (one.x + one.width, 1) if right else (one.x, -1)
+            led = False
+            if under is not None and under.y + under.height + 1 >= top:
+                led = under.x + under.width <= edge + 1 if under.rises == "right" else under.x >= edge - 1
+            beside = edge + (0 if led else out * self.size[0] / 2)
+            for place in (beside, edge):
+                if (self.x - place) * out >= 0:
+                    goal = max(goal, place) if right else min(goal, place)
+        return goal
+
     def _land(self, x: float, y: float, before: tuple[float, float], stood: bool) -> tuple[float, Shape | None]:
         down = abs(x - before[0]) * 3 + 1 if stood else 0.0
         found = None
         for one in self._slopes(x):
             high = _surface(one, x)
             near = y <= high + down and (y <= high or stood) and before[1] + down >= high - 1
+            for wall in self.walls:
+                (left, right), (_, top) = self.grown(wall, self.size)
+                near = near and not (left < x < right and high < top <= before[1] and not self._leads(one, wall))
             if before[1] >= one.y - 1 and near and (found is None or high > y):
                 y, found = high, one
         return y, found
@@ -372,17 +418,10 @@ class Reference:
         start, hit = (self.x, self.y), False
         for axis, speed in ((0, vx), (1, vy)):
             at = [self.x, self.y]
-            at[axis] += speed * self.dt
-            for wall in self.walls:
-                if (
-                    not self.over(wall)
-                    and self.hits(wall, *at, self.size)
-                    and not self.hits(wall, self.x, self.y, self.size)
-                ):
-                    hit = True
-                    low, wide = (wall.x, wall.width) if axis == 0 else (wall.y, wall.height)
-                    at[axis] = low - self.size[axis] / 2 if speed > 0 else low + wide + self.size[axis] / 2
-                    speed = 0.0
+            goal = at[axis] + speed * self.dt
+            at[axis] = self.stopped([wall for wall in self.walls if not self.over(wall)], (self.x, self.y), axis, goal)
+            if at[axis] != goal:
+                hit, speed = True, 0.0
             self.x, self.y = at
             vx, vy = (speed, vy) if axis == 0 else (vx, speed)
         self.vx, self.vy = vx, vy
@@ -399,11 +438,9 @@ class Reference:
                 if step is None:
                     break
                 goal = self.x + round(unit(step)[0]) * self.body.cell, self.y + round(unit(step)[1]) * self.body.cell
+                walls = [wall for wall in self.walls if not self.over(wall)]
                 self.blocked = any(
-                    not self.over(wall)
-                    and self.hits(wall, *goal, self.size)
-                    and not self.hits(wall, self.x, self.y, self.size)
-                    for wall in self.walls
+                    self.stopped(walls, (self.x, self.y), axis, goal[axis]) != goal[axis] for axis in (0, 1)
                 )
                 if self.blocked:
                     break

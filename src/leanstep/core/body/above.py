@@ -11,6 +11,7 @@ import math
 
 from leanstep.core import bearings
 from leanstep.core.body.records import BOX, BOX_SIZE, EIGHT, FIELDS, FLOAT, FOUR, NUMBERS, PLAN, SQUARE, STILL
+from leanstep.core.body.walls import edges, halted
 from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
 from leanstep.core.compiled import Real, Whole, kernel
 
@@ -183,23 +184,34 @@ def _slide(
 ) -> bool:  # pragma: no cover
     """Go a way as far as the walls let it; whether one stopped it."""
     x, y = s[p + FIELDS.x], s[p + FIELDS.y]
-    half, deep = s[p + FIELDS.wide] / 2, s[p + FIELDS.high] / 2
-    new_x, hit = x + dx, False
-    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-        if _enters(r, s, p, box, x, y, new_x, y):
-            hit = True
-            new_x = r[box + BOX.x] - half if vx > 0.0 else r[box + BOX.x] + r[box + BOX.width] + half
-            vx = 0.0
-    new_y = y + dy
-    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-        if _enters(r, s, p, box, new_x, y, new_x, new_y):
-            hit = True
-            new_y = r[box + BOX.y] - deep if vy > 0.0 else r[box + BOX.y] + r[box + BOX.height] + deep
-            vy = 0.0
+    new_x = _halted(m, at, r, s, p, x, y, x + dx, False)
+    new_y = _halted(m, at, r, s, p, new_x, y, y + dy, True)
+    hit = new_x != x + dx or new_y != y + dy
+    if new_x != x + dx:
+        vx = 0.0
+    if new_y != y + dy:
+        vy = 0.0
     s[p + FIELDS.blocked] = 1.0 if hit and new_x == x and new_y == y else 0.0
     s[p + FIELDS.x], s[p + FIELDS.y] = new_x, new_y
     s[p + FIELDS.vx], s[p + FIELDS.vy] = vx, vy
     return hit
+
+
+@kernel
+def _halted(
+    m: Whole, at: int, r: Real, s: Real, p: int, x: float, y: float, end: float, up: bool
+) -> float:  # pragma: no cover
+    """How far walls that are not jumped over let the body go from a place, across or up; out of one that it is in it may go."""
+    half, deep = s[p + FIELDS.wide] / 2, s[p + FIELDS.high] / 2
+    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
+        left, right, low, top = edges(r, box, half, deep, deep)
+        if r[box + BOX.tall] < s[p + FIELDS.lift]:
+            continue
+        if up and left < x < right:
+            end = halted(low, top, y, end)
+        elif not up and low < y < top:
+            end = halted(left, right, x, end)
+    return end
 
 
 @kernel
@@ -241,9 +253,11 @@ def _squares(
             x, y = s[p + FIELDS.x], s[p + FIELDS.y]
             goal_x = x + across((step - 1.0) * 90.0) * cell
             goal_y = y + along((step - 1.0) * 90.0) * cell
-            for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-                if _enters(r, s, p, box, x, y, goal_x, goal_y):
-                    s[p + FIELDS.blocked] = 1.0
+            if (
+                _halted(m, at, r, s, p, x, y, goal_x, False) != goal_x
+                or _halted(m, at, r, s, p, goal_x, y, goal_y, True) != goal_y
+            ):
+                s[p + FIELDS.blocked] = 1.0
             if s[p + FIELDS.blocked] != 0.0:
                 break
             s[p + FIELDS.stepping] = step
@@ -289,27 +303,6 @@ def _leap(r: Real, n: int, s: Real, p: int, jump: bool, mode: int, carried: bool
         lift, rise = 0.0, 0.0
     s[p + FIELDS.lift], s[p + FIELDS.rise] = lift, rise
     s[p + FIELDS.grounded] = 1.0 if lift == 0.0 else 0.0
-
-
-@kernel
-def _enters(
-    r: Real, s: Real, p: int, box: int, x: float, y: float, new_x: float, new_y: float
-) -> bool:  # pragma: no cover
-    """Whether a step leads into a wall that is not jumped over; out of one that the body is in already it always may go."""
-    if r[box + BOX.tall] < s[p + FIELDS.lift]:
-        return False
-    return _overlaps(r, s, p, box, new_x, new_y) and not _overlaps(r, s, p, box, x, y)
-
-
-@kernel
-def _overlaps(r: Real, s: Real, p: int, box: int, x: float, y: float) -> bool:  # pragma: no cover
-    half, deep = s[p + FIELDS.wide] / 2, s[p + FIELDS.high] / 2
-    return (
-        x - half < r[box + BOX.x] + r[box + BOX.width]
-        and x + half > r[box + BOX.x]
-        and y - deep < r[box + BOX.y] + r[box + BOX.height]
-        and y + deep > r[box + BOX.y]
-    )
 
 
 @kernel

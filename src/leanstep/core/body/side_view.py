@@ -11,6 +11,7 @@ import math
 
 from leanstep.core import bearings
 from leanstep.core.body.records import BOX, BOX_SIZE, CLIMB, ENDLESS, FIELDS, FLOAT, NUMBERS, PLAN, STILL
+from leanstep.core.body.walls import edges, halted
 from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
 from leanstep.core.compiled import Real, Whole, kernel
 
@@ -96,7 +97,8 @@ def _walk(
     if goes & GOES_UP != 0:
         rise = s[p + FIELDS.travel_up]
         vy, stood = rise / dt, False
-    if goes & GOES_THROUGH != 0:
+    through = goes & GOES_THROUGH != 0
+    if through and goes & GOES_UP != 0:
         _put(s, p, s[p + FIELDS.x] + way, s[p + FIELDS.y] + rise, vx, vy, 0.0, 0.0, 0.0)
         return
 
@@ -108,41 +110,26 @@ def _walk(
         way = way * wide / math.sqrt(wide * wide + high * high)
     x = s[p + FIELDS.x] + way
     blocked = 0.0
-    half = s[p + FIELDS.wide] / 2
-    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-        if not _leads_up(r, under, box) and _overlaps(r, s, p, box, x - half, s[p + FIELDS.y]):
-            blocked = 1.0
-            if vx > 0.0:
-                x = r[box + BOX.x] - half
-            elif vx < 0.0:
-                x = r[box + BOX.x] + r[box + BOX.width] + half
-            else:
-                x = s[p + FIELDS.x]
-            vx = 0.0
-    ahead = slope_at(m, at, r, x, s[p + FIELDS.y])
-    if ahead >= 0 and _too_steep(r, n, ahead) and _surface(r, ahead, x) > s[p + FIELDS.y]:
-        blocked, x, vx = 1.0, s[p + FIELDS.x], 0.0
+    if not through:
+        to = _sideways(m, at, r, n, s, p, x, under)
+        if to != x:
+            blocked, x, vx = 1.0, to, 0.0
     y = s[p + FIELDS.y] + rise
-    grounded = 0.0
-    under = slope_at(m, at, r, x, s[p + FIELDS.y]) if stood else -1
-    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-        if not _leads_up(r, under, box) and _overlaps(r, s, p, box, x - half, y):
-            if vy <= 0.0:
-                y = max(y, r[box + BOX.y] + r[box + BOX.height])
-                grounded = 1.0
-            else:
-                y = r[box + BOX.y] - s[p + FIELDS.high]
-            vy = 0.0
+    y, grounded, hit = _upright(m, at, r, s, p, x, y, vy > 0.0, stood, through)
+    if hit:
+        vy = 0.0
     if vy <= 0.0:
         y, under = _on_slope(m, at, r, s, p, x, y, stood)
+        if under >= 0 and _ceiling(m, at, r, s, p, x, y):
+            blocked, x, y, vx = 1.0, s[p + FIELDS.x], s[p + FIELDS.y], 0.0
         if under >= 0:
             grounded, vy = 1.0, 0.0
             s[p + FIELDS.slope] = r[under + BOX.rises] * bearing_of(r[under + BOX.height], r[under + BOX.width])
         elif was_on and grounded == 0.0:
-            floor = _floor_below(m, at, r, s, p, x - half, y, y - abs(way) * STEEPEST - REACH)
+            floor = _floor_below(m, at, r, s, p, x, y, y - abs(way) * STEEPEST - REACH)
             if floor > -ENDLESS:
                 y, grounded, vy = floor, 1.0, 0.0
-    if goes & GOES_UP != 0 and vy <= 0.0 and _floor_below(m, at, r, s, p, x - half, y, y) > -ENDLESS:
+    if goes & GOES_UP != 0 and vy <= 0.0 and _floor_below(m, at, r, s, p, x, y, y) > -ENDLESS:
         grounded, vy = 1.0, 0.0
     if goes & GOES_AHEAD == 0:
         _turn_round(r, n, s, p, sx, vx)
@@ -150,15 +137,110 @@ def _walk(
 
 
 @kernel
+def _sideways(m: Whole, at: int, r: Real, n: int, s: Real, p: int, x: float, under: int) -> float:  # pragma: no cover
+    """How far sideways walls let the body go that stands on a slope (-1: on none)."""
+    was, y = s[p + FIELDS.x], s[p + FIELDS.y]
+    half, high = s[p + FIELDS.wide] / 2, s[p + FIELDS.high]
+    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
+        left, right, low, top = edges(r, box, half, 0.0, high)
+        if low < y < top and not _leads_up(r, under, box):
+            x = halted(left, right, was, x)
+    for box in range(m[at + PLAN.slopes], m[at + PLAN.slopes_end], BOX_SIZE):
+        edge, top = _high_end(r, box), r[box + BOX.y] + r[box + BOX.height]
+        if not r[box + BOX.y] - high < y < top - REACH:
+            continue
+        # from its high side a slope is a wall to the body, but where another slope leads up to it only to the foot
+        near = 0.0 if _leads_over(r, under, edge, top) else half
+        if r[box + BOX.rises] < 0.0 and was <= edge:
+            x = min(x, edge - near if was <= edge - near else edge)
+        elif r[box + BOX.rises] > 0.0 and was >= edge:
+            x = max(x, edge + near if was >= edge + near else edge)
+    ahead = slope_at(m, at, r, x, y)
+    if ahead >= 0 and _too_steep(r, n, ahead) and _surface(r, ahead, x) > y:
+        x = was
+    return x
+
+
+@kernel
+def _upright(
+    m: Whole, at: int, r: Real, s: Real, p: int, x: float, y: float, rises: bool, stood: bool, through: bool
+) -> tuple[float, float, bool]:  # pragma: no cover
+    """How far up or down floors and ceilings let the body go, whether it stands then, and whether one stopped it."""
+    was, hit, grounded = s[p + FIELDS.y], False, 0.0
+    half, high = s[p + FIELDS.wide] / 2, s[p + FIELDS.high]
+    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
+        left, right, low, top = edges(r, box, half, 0.0, high)
+        if not left < x < right:
+            continue
+        to = halted(low, top, was, y)
+        if to == y and low < was < top and not (through or _beside_slope(m, at, r, x, was, box)):
+            # who is in a wall is put on it or under it where that is the nearest way out
+            up, down, beside = top - was, was - low, min(x - left, right - x)
+            if not rises and up <= min(down, beside):
+                to = max(y, top)
+            elif rises and down < up and down <= beside:
+                to = low
+        if to != y:
+            y, hit = to, True
+            if not rises:
+                grounded = 1.0
+    return y, grounded, hit
+
+
+@kernel
+def _ceiling(m: Whole, at: int, r: Real, s: Real, p: int, x: float, y: float) -> bool:  # pragma: no cover
+    """Whether a ceiling is in the way of who walks up a slope."""
+    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
+        left, right, low, _ = edges(r, box, s[p + FIELDS.wide] / 2, 0.0, s[p + FIELDS.high])
+        if left < x < right and s[p + FIELDS.y] <= low < y:
+            return True
+    return False
+
+
+@kernel
+def _beside_slope(m: Whole, at: int, r: Real, x: float, y: float, box: int) -> bool:  # pragma: no cover
+    """Whether the foot is over a slope that leads up to a floor."""
+    for slope in range(m[at + PLAN.slopes], m[at + PLAN.slopes_end], BOX_SIZE):
+        over = r[slope + BOX.x] <= x <= r[slope + BOX.x] + r[slope + BOX.width] and y >= r[slope + BOX.y] - REACH
+        if over and _leads_up(r, slope, box):
+            return True
+    return False
+
+
+@kernel
+def high_side(r: Real, s: Real, p: int, slope: int) -> tuple[float, float]:  # pragma: no cover
+    """How far the high side of a slope is from the body's edge in its facing, and how high it reaches above the foot; at a height of
+    0 it is no wall."""
+    half, y, edge = s[p + FIELDS.wide] / 2, s[p + FIELDS.y], _high_end(r, slope)
+    top = r[slope + BOX.y] + r[slope + BOX.height]
+    if s[p + FIELDS.facing] * r[slope + BOX.rises] > 0.0 or not r[slope + BOX.y] - s[p + FIELDS.high] < y < top - REACH:
+        return 0.0, 0.0
+    return (edge - half) - s[p + FIELDS.x] if s[p + FIELDS.facing] > 0.0 else s[p + FIELDS.x] - (edge + half), top - y
+
+
+@kernel
+def _high_end(r: Real, slope: int) -> float:  # pragma: no cover
+    return r[slope + BOX.x] + r[slope + BOX.width] if r[slope + BOX.rises] > 0.0 else r[slope + BOX.x]
+
+
+@kernel
+def _leads_over(r: Real, slope: int, edge: float, top: float) -> bool:  # pragma: no cover
+    """Whether a slope (-1: none) is as high as ``top`` before it comes to ``edge``."""
+    if slope < 0 or r[slope + BOX.y] + r[slope + BOX.height] + REACH < top:
+        return False
+    end = _high_end(r, slope)
+    return end <= edge + REACH if r[slope + BOX.rises] > 0.0 else end >= edge - REACH
+
+
+@kernel
 def _floor_below(
-    m: Whole, at: int, r: Real, s: Real, p: int, left: float, high: float, low: float
+    m: Whole, at: int, r: Real, s: Real, p: int, x: float, high: float, low: float
 ) -> float:  # pragma: no cover
     """The highest floor between two heights under the body; -ENDLESS: none."""
     found = -ENDLESS
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
-        top = r[box + BOX.y] + r[box + BOX.height]
-        beside = left < r[box + BOX.x] + r[box + BOX.width] and left + s[p + FIELDS.wide] > r[box + BOX.x]
-        if beside and low <= top <= high and top > found:
+        left, right, _, top = edges(r, box, s[p + FIELDS.wide] / 2, 0.0, s[p + FIELDS.high])
+        if left < x < right and low <= top <= high and top > found:
             found = top
     return found
 
@@ -225,9 +307,21 @@ def _on_slope(
             high = _surface(r, box, x)
             came = s[p + FIELDS.y] >= r[box + BOX.y] - REACH
             meets = y <= high + down and (y <= high or stood) and s[p + FIELDS.y] + down >= high - REACH
-            if came and meets and (found < 0 or high > y):
+            if came and meets and (found < 0 or high > y) and not _under_floor(m, at, r, s, p, x, high, box):
                 found, y = box, high
     return y, found
+
+
+@kernel
+def _under_floor(
+    m: Whole, at: int, r: Real, s: Real, p: int, x: float, y: float, slope: int
+) -> bool:  # pragma: no cover
+    """Whether the body would come down through a floor to be at this height of a slope that does not lead up to it."""
+    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
+        left, right, _, top = edges(r, box, s[p + FIELDS.wide] / 2, 0.0, s[p + FIELDS.high])
+        if left < x < right and y < top <= s[p + FIELDS.y] and not _leads_up(r, slope, box):
+            return True
+    return False
 
 
 @kernel
@@ -296,13 +390,3 @@ def _climb(m: Whole, at: int, r: Real, s: Real, p: int, sy: float, ladder: int) 
         _put(s, p, x, bottom, 0.0, 0.0, 1.0, 0.0, 0.0)
     else:
         _put(s, p, x, y, 0.0, vy, 0.0, 1.0, 0.0)
-
-
-@kernel
-def _overlaps(r: Real, s: Real, p: int, box: int, left: float, bottom: float) -> bool:  # pragma: no cover
-    return (
-        left < r[box + BOX.x] + r[box + BOX.width]
-        and left + s[p + FIELDS.wide] > r[box + BOX.x]
-        and bottom < r[box + BOX.y] + r[box + BOX.height]
-        and bottom + s[p + FIELDS.high] > r[box + BOX.y]
-    )

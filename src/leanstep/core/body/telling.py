@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from leanstep.core.body import above, records, side_view
 from leanstep.core.body.records import ABOVE, BOX, BOX_SIZE, FAR, FIELDS, NUMBERS, PLAN, STILL
+from leanstep.core.body.walls import edges
 from leanstep.core.compiled import Real, Whole, kernel
 
 move_above, move_sideways, ladder_at = above.move, side_view.move, side_view.ladder_at
+high_side = side_view.high_side
 across, along = above.across, above.along
 
 
@@ -67,17 +69,13 @@ def _fit(m: Whole, at: int, r: Real, s: Real, p: int, wide: float, high: float) 
 @kernel
 def _meets(m: Whole, at: int, r: Real, s: Real, p: int, box: int, wide: float, high: float) -> bool:  # pragma: no cover
     """Whether a body box of this size would overlap a wall."""
-    x, bottom = s[p + FIELDS.x], s[p + FIELDS.y]
+    under, over = 0.0, high
     if m[at + PLAN.model] == ABOVE:
-        bottom = bottom - high / 2
+        under, over = high / 2, high / 2
         if r[box + BOX.tall] < s[p + FIELDS.lift]:
             return False
-    return (
-        x - wide / 2 < r[box + BOX.x] + r[box + BOX.width]
-        and x + wide / 2 > r[box + BOX.x]
-        and bottom < r[box + BOX.y] + r[box + BOX.height]
-        and bottom + high > r[box + BOX.y]
-    )
+    left, right, low, top = edges(r, box, wide / 2, under, over)
+    return left < s[p + FIELDS.x] < right and low < s[p + FIELDS.y] < top
 
 
 @kernel
@@ -99,19 +97,23 @@ def _ahead(m: Whole, at: int, r: Real, s: Real, p: int, ledge: bool) -> float:  
         left, bottom = r[box + BOX.x], r[box + BOX.y]
         right, top = left + r[box + BOX.width], bottom + r[box + BOX.height]
         if m[at + PLAN.model] == ABOVE:
-            away, reaches = (
-                _along_ray(s[p + FIELDS.facing], left - x, right - x, bottom - y, top - y),
-                r[box + BOX.tall],
-            )
+            away = _along_ray(s[p + FIELDS.facing], left - x, right - x, bottom - y, top - y)
+            reaches = r[box + BOX.tall]
             if reaches < s[p + FIELDS.lift]:
                 continue
         else:
-            if not (y < top and y + s[p + FIELDS.high] > bottom):
+            before, after, low, _ = edges(r, box, s[p + FIELDS.wide] / 2, 0.0, s[p + FIELDS.high])
+            if not low < y < top:
                 continue
-            half, reaches = s[p + FIELDS.wide] / 2, top - y
-            away = left - x - half if s[p + FIELDS.facing] > 0.0 else x - half - right
+            reaches, away = top - y, (before - x if s[p + FIELDS.facing] > 0.0 else x - after)
         if 0.0 <= away < best:
             best, high = away, reaches
+    if m[at + PLAN.model] != ABOVE:
+        for box in range(m[at + PLAN.slopes], m[at + PLAN.slopes_end], BOX_SIZE):
+            # the high side of a slope is a wall
+            away, reaches = high_side(r, s, p, box)
+            if 0.0 <= away < best and reaches > 0.0:
+                best, high = away, reaches
     return high if ledge else best
 
 

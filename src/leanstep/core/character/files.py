@@ -17,7 +17,7 @@ import msgspec
 from msgspec import inspect
 
 from leanstep.core.character.model import FORMAT, Character
-from leanstep.core.character.part import Part
+from leanstep.core.character.part import Part, exactly
 from leanstep.core.character.storage import is_file, make_folder, read_bytes, write_atomically
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
@@ -136,7 +136,7 @@ def plain(part: Any) -> Any:
             value = getattr(part, field.name)
             if field.name == "extra":
                 continue
-            if field.encode_name in ALWAYS_WRITTEN or field.required or value != _default(field):
+            if field.encode_name in ALWAYS_WRITTEN or field.required or not exactly(value, _default(field)):
                 result[field.encode_name] = plain(value)
         result.update(part.extra)
         return result
@@ -144,7 +144,7 @@ def plain(part: Any) -> Any:
         return [plain(item) for item in part]
     if isinstance(part, dict):
         return {key: plain(value) for key, value in part.items()}
-    if isinstance(part, float) and part.is_integer() and abs(part) < 1e15:
+    if isinstance(part, float) and part.is_integer() and abs(part) < 1e15 and exactly(part, part + 0.0):
         return int(part)
     return part
 

@@ -10,7 +10,7 @@ from typing import Literal
 
 from leanstep.core.bearings import MOST
 from leanstep.core.character.motion import Contact, Lean, Squash, Travel
-from leanstep.core.character.part import Part
+from leanstep.core.character.part import Part, Valued
 
 FORMAT = 1
 """The number under ``"leanstep"`` that this program writes."""
@@ -18,7 +18,7 @@ FORMAT = 1
 NUMBER_MIN, NUMBER_MAX = -1_000_000.0, 1_000_000.0
 
 
-class Parameter(Part, frozen=True, kw_only=True):
+class Parameter(Valued, frozen=True, kw_only=True):
     """A named value that conditions read.
 
     ``min`` and ``max`` bound numbers and wholes; ``wobble`` is the total width by which the value shakes by itself
@@ -217,7 +217,7 @@ class Cel(Part, frozen=True, kw_only=True):
     turns: Literal[0, 1, 2, 3] = 0
 
 
-class Effect(Part, frozen=True, kw_only=True):
+class Effect(Valued, frozen=True, kw_only=True):
     """Something that happens at an instant.
 
     ``set`` and ``add`` change the graph parameter ``name`` to or by ``value``; ``raise`` makes a pulse of the graph true;
@@ -233,7 +233,7 @@ class Effect(Part, frozen=True, kw_only=True):
     up: float = 0.0
 
 
-class Mark(Part, frozen=True, kw_only=True):
+class Mark(Valued, frozen=True, kw_only=True):
     """An event of a clip at the instant ``at``, in ticks from its start.  ``says`` are words for the game."""
 
     name: str
@@ -242,7 +242,7 @@ class Mark(Part, frozen=True, kw_only=True):
     says: dict[str, float | bool | str] = {}
 
 
-class Span(Part, frozen=True, kw_only=True):
+class Span(Valued, frozen=True, kw_only=True):
     """A window of a clip, from ``start`` (in) to ``end`` (out), in ticks.
 
     While it is on, the graph flag ``hold`` is on, and with ``lock`` movement is locked.  ``says`` are words for the game.
@@ -506,7 +506,7 @@ class Course(Part, frozen=True, kw_only=True):
     shapes: tuple[Shape, ...] = ()
 
 
-class Change(Part, frozen=True, kw_only=True):
+class Change(Valued, frozen=True, kw_only=True):
     """From tick ``at`` on, the named values hold (pulses: on that tick only)."""
 
     at: int
@@ -540,7 +540,7 @@ class Standing(Part, frozen=True, kw_only=True):
     fade: tuple[int, ...] = ()
 
 
-class Given(Part, frozen=True, kw_only=True):
+class Given(Valued, frozen=True, kw_only=True):
     """Something that has a value when a take begins."""
 
     name: str
@@ -555,7 +555,7 @@ class Left(Part, frozen=True, kw_only=True):
     ticks: int
 
 
-class Beginning(Part, frozen=True, kw_only=True):
+class Beginning(Valued, frozen=True, kw_only=True):
     """The situation a take begins in, where it is not the character's start.
 
     ``values`` of graph and body; ``presses`` not used yet, with their age in ticks; ``left`` are states whose leaving is asked

@@ -6,6 +6,7 @@ The same words are shown and read, so that what is shown can be edited in place.
 from __future__ import annotations
 
 import json
+import math
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -203,16 +204,20 @@ def _read_value(text: str) -> Value:
     if text.lower() in ("on", "true", "off", "false"):
         return text.lower() in ("on", "true")
     try:
-        return float(text)
+        value = float(text)
     except ValueError:
         return text
+    return value if math.isfinite(value) else _number(text)
 
 
 def _number(text: str) -> float:
     try:
-        return float(text)
+        value = float(text)
     except ValueError:
-        raise LeanStepError(text, f"“{text}” is no number", "Write a number.") from None
+        value = math.nan
+    if not math.isfinite(value):
+        raise LeanStepError(text, f"“{text}” is no number", "Write a number.")
+    return value
 
 
 def _set(found: Deeds, match: re.Match[str]) -> None:

@@ -7,7 +7,7 @@ from typing import Any
 
 from leanstep.core.character.files import plain
 from leanstep.core.character.model import Character
-from leanstep.core.character.part import Part
+from leanstep.core.character.part import Part, exactly
 from leanstep.core.naming.transitions import names_of
 from leanstep.core.naming.wording import described
 
@@ -89,7 +89,7 @@ def _fields(where: str, before: Part, after: Part) -> Iterator[str]:
     """The fields of a part that differ; short values are said."""
     for field in before.__struct_fields__:
         old, new = getattr(before, field), getattr(after, field)
-        if old == new:
+        if exactly(old, new):
             continue
         name = {"source": "from", "from_lane": "lane"}.get(field, field).replace("_", " ")
         if all(isinstance(one, str | int | float | bool | None) for one in (old, new)):

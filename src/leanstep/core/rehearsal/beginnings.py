@@ -10,7 +10,7 @@ from dataclasses import replace
 from leanstep.core.body.moving import BodyState
 from leanstep.core.character.model import Beginning, Given, Left, Standing
 from leanstep.core.conditions import expression as x
-from leanstep.core.graph.effects import fitted
+from leanstep.core.graph.effects import fits, fitted
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Fade
 from leanstep.core.rehearsal.situation import Situation
@@ -80,7 +80,7 @@ def situation_of(machine: Machine, beginning: Beginning) -> Situation:
     values = [symbol.first if symbol.owner in KEPT else value for symbol, value in zip(machine.symbols, first.values)]
     for given in beginning.values:
         at = index.get(given.name, -1)
-        if at >= 0 and machine.symbols[at].owner in KEPT:
+        if at >= 0 and machine.symbols[at].owner in KEPT and fits(machine.symbols[at], given.value):
             values[at] = fitted(machine.symbols[at], given.value)
     presses = {one.name: int(one.value) for one in beginning.presses}
     left = {(one.layer, one.state): one.ticks for one in beginning.left}
