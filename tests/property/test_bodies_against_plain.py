@@ -78,8 +78,12 @@ def unlike(seed: int) -> str:
             double.through = goes & GOES_THROUGH > 0
             far, high = double.travel
             state = replace(state, travel=far or 0.0, travel_up=high or 0.0, travels=float(goes))
+        before = state
         state = motion.step(state, steer)
         double.step(steer)
+        if abs(state.x - before.x) + abs(state.y - before.y) < 1e-12:
+            # where the rest of a speed points to is rounding alone
+            double.heading = state.heading
         for name in TOLD:
             away = float(getattr(state, name)) - float(getattr(double, name))
             if model == "above" and name in ("facing", "heading"):
@@ -116,8 +120,8 @@ MUTANTS: tuple[Mutant, ...] = (
     (side_view, "0.0 if _leads_over(r, under, edge, top) else half", "half"),
     (side_view, "if not rises and up <= min(down, beside):", "if not rises:"),
     (side_view, "elif rises and down < up and down <= beside:", "elif False:"),
-    (side_view, "(through or _beside", "(_beside"),
-    (side_view, "or _beside_slope(m, at, r, x, was, box)", ""),
+    (side_view, "if hit or through or", "if hit or"),
+    (side_view, " or _beside_slope(m, at, r, x, was, box)", ""),
     (side_view, "and _ceiling(m, at, r, s, p, x, y)", "and False"),
     (side_view, "and not _under_floor(m, at, r, s, p, x, high, box)", ""),
     (side_view, "bottom - REACH <= y <=", "bottom <= y - 4 * REACH and y <="),

@@ -20,7 +20,7 @@ import pytest
 from leanstep.core.character.files import load
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.formats.golden import inputs_of
-from leanstep.core.formats.scxml import ids_of, scxml
+from leanstep.core.formats.scxml import ids_of, names_of, scxml
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.stepping import Stepper
@@ -39,13 +39,14 @@ Played = list[tuple[Path, Path, list[str]]]
 def add(played: Played, folder: Path, machine: Machine, inputs: Iterable[Mapping[int, Symbolic]]) -> None:
     """A document, its inputs, and the states that should be active after every tick."""
     rows, ids, stepper, wanted = list(inputs), ids_of(machine), Stepper(machine, free=True), []
+    names = names_of(machine)
     now = stepper.first()
     for row in rows:
         now = stepper.step(now, dict(row)).situation
         wanted.append(" ".join(sorted(["clockwork", *(ids[layer][state] for layer, state in enumerate(now.states))])))
     paths = folder / f"{len(played)}.scxml", folder / f"{len(played)}.json"
     paths[0].write_bytes(scxml(machine))
-    paths[1].write_text(json.dumps([{machine.symbols[at].name: value for at, value in row.items()} for row in rows]))
+    paths[1].write_text(json.dumps([{names[at]: value for at, value in row.items()} for row in rows]))
     played.append((*paths, wanted))
 
 

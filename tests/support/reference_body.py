@@ -223,7 +223,7 @@ class Reference:
                 if vy <= 0 and nearest == 0:
                     y, grounded, met = max(y, top), True, top
                 elif vy > 0 and nearest == 1:
-                    y = met = low
+                    y = met = min(y, low)
             if met != self.y + rise:
                 vy = 0.0
         if vy <= 0:

@@ -115,7 +115,7 @@ def _walk(
         if to != x:
             blocked, x, vx = 1.0, to, 0.0
     y = s[p + FIELDS.y] + rise
-    y, grounded, hit = _upright(m, at, r, s, p, x, y, vy > 0.0, stood, through)
+    y, grounded, hit = _upright(m, at, r, s, p, x, y, vy > 0.0, through)
     if hit:
         vy = 0.0
     if vy <= 0.0:
@@ -163,28 +163,28 @@ def _sideways(m: Whole, at: int, r: Real, n: int, s: Real, p: int, x: float, und
 
 @kernel
 def _upright(
-    m: Whole, at: int, r: Real, s: Real, p: int, x: float, y: float, rises: bool, stood: bool, through: bool
+    m: Whole, at: int, r: Real, s: Real, p: int, x: float, y: float, rises: bool, through: bool
 ) -> tuple[float, float, bool]:  # pragma: no cover
     """How far up or down floors and ceilings let the body go, whether it stands then, and whether one stopped it."""
-    was, hit, grounded = s[p + FIELDS.y], False, 0.0
+    was, end = s[p + FIELDS.y], y
     half, high = s[p + FIELDS.wide] / 2, s[p + FIELDS.high]
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
         left, right, low, top = edges(r, box, half, 0.0, high)
-        if not left < x < right:
+        if left < x < right:
+            end = halted(low, top, was, end)
+    hit = end != y
+    for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
+        left, right, low, top = edges(r, box, half, 0.0, high)
+        within = left < x < right and low < was < top
+        if hit or through or not within or _beside_slope(m, at, r, x, was, box):
             continue
-        to = halted(low, top, was, y)
-        if to == y and low < was < top and not (through or _beside_slope(m, at, r, x, was, box)):
-            # who is in a wall is put on it or under it where that is the nearest way out
-            up, down, beside = top - was, was - low, min(x - left, right - x)
-            if not rises and up <= min(down, beside):
-                to = max(y, top)
-            elif rises and down < up and down <= beside:
-                to = low
-        if to != y:
-            y, hit = to, True
-            if not rises:
-                grounded = 1.0
-    return y, grounded, hit
+        # who is in a wall is put on it or under it where that is the nearest way out
+        up, down, beside = top - was, was - low, min(x - left, right - x)
+        if not rises and up <= min(down, beside):
+            end = max(end, top)
+        elif rises and down < up and down <= beside:
+            end = min(end, low)
+    return end, 1.0 if end != y and not rises else 0.0, end != y
 
 
 @kernel

@@ -13,6 +13,8 @@ from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.formats.png import SAYS
+from leanstep.core.formats.table import unique
+from leanstep.core.formats.xml_text import legal
 from leanstep.core.graph.machine import compile_character
 
 LOST = ("pictures", "the motion of the body", "takes")
@@ -29,19 +31,23 @@ def graph_of(character: Character, report: Report | None = None) -> networkx.Mul
             found[within, name].append(finding)
         if "transition" in finding.subject:
             found[within, finding.subject["transition"]].append(finding)
+    nodes = nodes_of(character)
     graph = networkx.MultiDiGraph(name=character.name, generator=SAYS, lost=", ".join(LOST))
+    renamed = [f"{node}: state {state} of layer {layer}" for (layer, state), node in nodes.items() if node != f"{layer}.{state}"]
+    if renamed:
+        graph.graph["renamed"] = "; ".join(renamed)
     machine = compile_character(character)
     for layer, table in zip(character.layers, machine.layers):
         for at, state in enumerate(layer.states):
             graph.add_node(
-                f"{layer.name}.{state.name}", **_state(layer, state, at == table.start, found[layer.name, state.name])
+                nodes[layer.name, state.name], **_state(layer, state, at == table.start, found[layer.name, state.name])
             )
         for at, row in enumerate(table.ways):
             for order, way in enumerate(row):
                 one = layer.transitions[way.index]
                 graph.add_edge(
-                    f"{layer.name}.{layer.states[at].name}",
-                    f"{layer.name}.{one.to}",
+                    nodes[layer.name, layer.states[at].name],
+                    nodes[layer.name, one.to],
                     order=order,
                     when=one.when,
                     reading=_reading(one.when),
@@ -53,6 +59,15 @@ def graph_of(character: Character, report: Report | None = None) -> networkx.Mul
                     findings=_told(found[layer.name, way.index]),
                 )
     return graph
+
+
+def nodes_of(character: Character) -> dict[tuple[str, str], str]:
+    """The node of every state, by layer and name: ``LAYER.STATE`` as far as XML can hold it, with a number where two would be one."""
+    made: dict[tuple[str, str], str] = {}
+    for layer in character.layers:
+        for state in layer.states:
+            made[layer.name, state.name] = unique(legal(f"{layer.name}.{state.name}"), made.values())
+    return made
 
 
 def _state(layer: Layer, state: State, starts: bool, findings: list[Finding]) -> dict[str, object]:
@@ -83,14 +98,17 @@ def _reading(text: str) -> str:
 
 def graphml(character: Character, report: Report | None = None) -> bytes:
     """The graph as GraphML."""
-    out = io.BytesIO()
-    networkx.write_graphml(graph_of(character, report), out, encoding="utf-8", prettyprint=True, named_key_ids=True)
+    out, graph = io.BytesIO(), graph_of(character, report)
+    attributes = [graph.graph, *(one for _, one in graph.nodes(data=True)), *(one for _, _, one in graph.edges(data=True))]
+    for one in attributes:
+        one |= {key: legal(value) for key, value in one.items() if isinstance(value, str)}
+    networkx.write_graphml(graph, out, encoding="utf-8", prettyprint=True, named_key_ids=True)
     return out.getvalue()
 
 
 def dot(character: Character, report: Report | None = None) -> str:
     """The graph in the language of Graphviz: a cluster for each layer, with one for each of its lanes."""
-    graph = graph_of(character, report)
+    graph, nodes = graph_of(character, report), nodes_of(character)
     lines = [
         f"// {SAYS}: {character.name}".replace("\n", " "),
         f"// left out: {', '.join(LOST)}",
@@ -106,7 +124,7 @@ def dot(character: Character, report: Report | None = None) -> str:
             lines.append(f"      label={_quoted(lane)}; style=dashed;")
             for state in layer.states:
                 if state.lane == lane:
-                    name = f"{layer.name}.{state.name}"
+                    name = nodes[layer.name, state.name]
                     lines.append(f"      {_quoted(name)} [{_attributes(graph.nodes[name])}];")
             lines.append("    }")
         lines.append("  }")

@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-import re
 import xml.etree.ElementTree as ElementTree
 from collections.abc import Iterable
 
 from leanstep.core.character.model import Character
 from leanstep.core.findings.model import SEVERITIES
 from leanstep.core.findings.results import Finding, Report
-
-_ILLEGAL = re.compile("[^\t\n\r\x20-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
-"""What XML cannot hold."""
-
+from leanstep.core.formats.xml_text import legal
 
 def junit(runs: Iterable[tuple[str, Character, Report]], fails: str = "error") -> str:
     """The suites of some files, each with its address.  What is at least as bad as ``fails`` (error, warning or note) is a failure;
@@ -25,7 +21,7 @@ def junit(runs: Iterable[tuple[str, Character, Report]], fails: str = "error") -
 
 
 def _suite(whole: ElementTree.Element, uri: str, character: Character, report: Report, worst: int) -> None:
-    suite = ElementTree.SubElement(whole, "testsuite", name=_legal(uri), time=f"{report.seconds:.3f}")
+    suite = ElementTree.SubElement(whole, "testsuite", name=legal(uri), time=f"{report.seconds:.3f}")
     takes: dict[str, list[Finding]] = {take.name: [] for take in character.takes}
     kinds: dict[str, list[Finding]] = {}
     for finding in report.findings:
@@ -34,10 +30,10 @@ def _suite(whole: ElementTree.Element, uri: str, character: Character, report: R
     cases = [_case(suite, uri, "checks", kind, found, worst) for kind, found in kinds.items()]
     cases += [_case(suite, uri, "takes", name, found, worst) for name, found in takes.items()]
     whole_check = ElementTree.SubElement(
-        suite, "testcase", classname=_legal(f"{uri}.checks"), name="everything was decided"
+        suite, "testcase", classname=legal(f"{uri}.checks"), name="everything was decided"
     )
     if not report.complete:
-        ElementTree.SubElement(whole_check, "skipped", message=_legal(report.aborted))
+        ElementTree.SubElement(whole_check, "skipped", message=legal(report.aborted))
     suite.set("tests", str(len(cases) + 1))
     suite.set("failures", str(sum(cases)))
     suite.set("errors", "0")
@@ -46,18 +42,14 @@ def _suite(whole: ElementTree.Element, uri: str, character: Character, report: R
 
 def _case(suite: ElementTree.Element, uri: str, group: str, name: str, found: list[Finding], worst: int) -> bool:
     """One case; whether it fails."""
-    case = ElementTree.SubElement(suite, "testcase", classname=_legal(f"{uri}.{group}"), name=_legal(name))
+    case = ElementTree.SubElement(suite, "testcase", classname=legal(f"{uri}.{group}"), name=legal(name))
     bad = [one for one in found if SEVERITIES.index(one.severity) <= worst]
     if bad:
-        failure = ElementTree.SubElement(case, "failure", type=bad[0].severity, message=_legal(bad[0].sentence))
-        failure.text = _legal("\n\n".join(f"{one.id}: {one.sentence}\n{one.why}".strip() for one in bad))
+        failure = ElementTree.SubElement(case, "failure", type=bad[0].severity, message=legal(bad[0].sentence))
+        failure.text = legal("\n\n".join(f"{one.id}: {one.sentence}\n{one.why}".strip() for one in bad))
     rest = [one for one in found if one not in bad]
     if rest:
-        ElementTree.SubElement(case, "system-out").text = _legal(
+        ElementTree.SubElement(case, "system-out").text = legal(
             "\n".join(f"{one.severity} {one.id}: {one.sentence}" for one in rest)
         )
     return bool(bad)
-
-
-def _legal(text: str) -> str:
-    return _ILLEGAL.sub("\ufffd", text)

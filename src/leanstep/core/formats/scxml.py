@@ -15,9 +15,13 @@ from importlib import resources
 from typing import NamedTuple
 from xml.etree import ElementTree as Xml
 
+import msgspec
+
 from leanstep.core.character.model import Layer
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
+from leanstep.core.formats.table import unique
+from leanstep.core.formats.xml_text import legal
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import LayerTable, Machine, Way
 from leanstep.core.graph.pictures import Picture, Reel
@@ -29,6 +33,13 @@ LOST = (
     "squash and lean, says of marks and spans, notes, assumptions, expectations and takes",
 )
 """What the format cannot hold."""
+
+
+OWN = frozenset(
+    {"__proto__", "constructor", "hasOwnProperty", "isPrototypeOf", "propertyIsEnumerable", "toLocaleString", "toString"}
+    | {"valueOf", "__defineGetter__", "__defineSetter__", "__lookupGetter__", "__lookupSetter__"}
+)
+"""What every object of ECMAScript has by itself (ECMA-262, *Properties of the Object Prototype Object*)."""
 
 
 class Order(NamedTuple):
@@ -60,6 +71,11 @@ def ids_of(machine: Machine) -> list[list[str]]:
     return _Writer(machine).states
 
 
+def names_of(machine: Machine) -> list[str]:
+    """What the document calls each symbol of the machine."""
+    return _Writer(machine).names
+
+
 class _Writer:
     def __init__(self, machine: Machine) -> None:
         self.machine = machine
@@ -76,7 +92,13 @@ class _Writer:
         ]
         self.buffers = {symbol: slot for slot, (symbol, _) in enumerate(machine.buffers)}
         self.clocks = {place: slot for slot, (place, _) in enumerate(machine.clocks)}
-        self.clips: dict[str, str] = {}
+        self.clips: list[str] = []
+        self.written: dict[bytes, int] = {}
+        self.names: list[str] = []
+        taken = [symbol.name for symbol in machine.symbols]
+        for symbol in machine.symbols:
+            name = unique(f"{symbol.name}_", [*taken, *self.names]) if symbol.name in OWN else symbol.name
+            self.names.append(name)
 
     def document(self) -> bytes:
         character = self.machine.character
@@ -85,7 +107,8 @@ class _Writer:
         lines = [
             f"Lean Step: {character.name}",
             f"One event, tick, {character.rate:g} times a second; its data holds inputs by name, what is left out keeps its value:",
-            *(f"  {one.name}: {_kind(one)}" for one in self.machine.symbols if one.free),
+            *(f"  {name}: {_kind(one)}" for name, one in zip(self.names, self.machine.symbols) if one.free),
+            *self._renamed(),
             "Left out:",
             *(f"  {one}" for one in LOST),
         ]
@@ -188,12 +211,12 @@ class _Writer:
             if picture is not None
         }
         kinds = {
-            one.name: {"kind": one.kind, "low": one.low, "high": one.high, "outside": one.free}
-            for one in machine.symbols
+            name: {"kind": one.kind, "low": one.low, "high": one.high, "outside": one.free}
+            for name, one in zip(self.names, machine.symbols)
         }
         leavings = {self.states[at][state]: slot for slot, ((at, state), _) in enumerate(machine.clocks)}
         computed = (
-            f"{{name: {json.dumps(machine.symbols[index].name)}, value: function () {{ return {self._formula(formula)}; }}}}"
+            f"{{name: {json.dumps(self._name(index))}, value: function () {{ return {self._formula(formula)}; }}}}"
             for index, formula in machine.formulas
         )
         memories = (
@@ -201,20 +224,20 @@ class _Writer:
             f"{self._js(one.operand)}; }}}}"
             for one in machine.memories
         )
-        buffers = [{"button": machine.symbols[symbol].name, "most": most} for symbol, most in machine.buffers]
+        buffers = [{"button": self._name(symbol), "most": most} for symbol, most in machine.buffers]
         data = {
             "kinds": json.dumps(kinds),
             "sticks": json.dumps([stick.name for stick in machine.character.controls.sticks]),
-            "buttons": json.dumps([one.name for one in machine.symbols if one.kind == "button"]),
+            "buttons": json.dumps([name for name, one in zip(self.names, machine.symbols) if one.kind == "button"]),
             "buffers": json.dumps(buffers),
             "clocks": json.dumps([most for _, most in machine.clocks]),
             "leavings": json.dumps(leavings),
             "shows": _object({name: picture for name, picture in shows.items()}),
-            "clips": _object(self.clips),
+            "clips": _list(self.clips),
             "computed": _list(computed),
             "memories": _list(memories),
         }
-        first = {one.name: one.first for one in machine.symbols}
+        first = {name: one.first for name, one in zip(self.names, machine.symbols)}
         own = [f"var {name} = {text};" for name, text in data.items()]
         clockwork = resources.files("leanstep.core.formats").joinpath("scxml_clockwork.js").read_text("utf-8")
         begin = [
@@ -222,20 +245,17 @@ class _Writer:
             "for (var n = 0; n < memories.length; n++) { counters[n] = 0; m[n] = false; }",
             "for (n = 0; n < buffers.length; n++) pressed[n] = NEVER;",
             "for (n = 0; n < clocks.length; n++) left[n] = NEVER;",
-            "for (n = 0; n < sticks.length; n++) before[sticks[n]] = p[sticks[n] + '.bearing'];",
+            "for (n = 0; n < sticks.length; n++) before[n] = p[sticks[n] + '.bearing'];",
             "formulas();",
         ]
         return "\n".join(["", *own, clockwork.rstrip(), *begin, ""])
 
     def _picture(self, picture: Picture) -> str:
-        for reel in picture.reels:
-            if reel.clip.name not in self.clips:
-                self.clips[reel.clip.name] = self._clip(reel)
         places = picture.space.places if picture.space is not None else ((),) * len(picture.reels)
         made: dict[str, object] = {
             "samples": [
                 {
-                    "clip": reel.clip.name,
+                    "clip": self._clip(reel),
                     "phase": picture.phase(at),
                     "places": [None if math.isnan(one) else one for one in place],
                 }
@@ -256,7 +276,15 @@ class _Writer:
             ]
         return json.dumps(made)
 
-    def _clip(self, reel: Reel) -> str:
+    def _clip(self, reel: Reel) -> int:
+        """The number of a clip, written down once."""
+        known = msgspec.json.encode(reel.clip)
+        if known not in self.written:
+            self.clips.append(self._laid(reel))
+            self.written[known] = len(self.clips) - 1
+        return self.written[known]
+
+    def _laid(self, reel: Reel) -> str:
         timing, pace = reel.timing, reel.pace
         marks = (
             f"{{at: {cue.at}, act: function (now) {{ {'; '.join(self._act(act, 'now') for act in cue.acts)} }}}}"
@@ -264,7 +292,7 @@ class _Writer:
         )
         spans = [
             {
-                "name": one.name,
+                "name": _span(one.name),
                 "start": one.start,
                 "end": one.end,
                 "hold": self._name(one.hold) if one.hold >= 0 else "",
@@ -278,7 +306,13 @@ class _Writer:
         return f"{json.dumps(plain)[:-1]}, marks: {_list(marks)}}}"
 
     def _name(self, symbol: int) -> str:
-        return self.machine.symbols[symbol].name
+        return self.names[symbol]
+
+    def _renamed(self) -> list[str]:
+        """What is called otherwise here than in the character, a line each."""
+        both = [(one.name, name) for one, name in zip(self.machine.symbols, self.names) if one.name != name]
+        title = ["Named otherwise, since every object has such a name:"] if both else []
+        return [*title, *(f"  {name}: {one}" for one, name in both)]
 
     def _act(self, act: Act, now: str) -> str:
         name = json.dumps(self._name(act.target)) if act.do in ("set", "add", "raise") else ""
@@ -333,7 +367,7 @@ class _Writer:
             case x.ClipAt(layer, share):
                 return f"isAt({layer}, {_value(share)})"
             case x.SpanOn(name):
-                return f"(on[{json.dumps(name)}] === true)"
+                return f"(on[{json.dumps(_span(name))}] === true)"
             case x.Active(layer, state):
                 return f"(s[{layer}] === {json.dumps(self.states[layer][state])})"
             case x.Remembered(index):
@@ -375,7 +409,12 @@ def _script(within: Xml.Element, text: str) -> None:
 
 def _comment(text: str) -> str:
     """Text that may stand in a comment."""
-    return f" {re.sub('-(?=-)', '- ', text)}\n"
+    return f" {re.sub('-(?=-)', '- ', legal(text))}\n"
+
+
+def _span(name: str) -> str:
+    """The key of a span, which no object has by itself."""
+    return f"span {name}"
 
 
 def _word(value: bool) -> str:

@@ -2,7 +2,7 @@
    p: parameters by name; s: each layer's state; m: memories; on: spans. */
 var TICK = 65536, NEVER = Infinity;
 var p = {}, s = [], stay = [], head = [], picked = [], done = [], fades = [], via = [];
-var counters = [], m = [], pressed = [], left = [], held = {}, raised = {}, on = {}, before = {};
+var counters = [], m = [], pressed = [], left = [], held = {}, raised = {}, on = {}, before = [];
 var freeze = 0, frozen = false, started = false, told = {};
 
 function least() { return best(arguments, function (one, other) { return one < other; }); }
@@ -154,8 +154,8 @@ function tick(data) {
     else if (kinds[name].outside && data.hasOwnProperty(name)) p[name] = data[name];
   }
   for (at = 0; at < sticks.length; at++) {
-    if (!p[sticks[at] + ".push"] && before.hasOwnProperty(sticks[at])) p[sticks[at] + ".bearing"] = before[sticks[at]];
-    before[sticks[at]] = p[sticks[at] + ".bearing"];
+    if (!p[sticks[at] + ".push"]) p[sticks[at] + ".bearing"] = before[at];
+    before[at] = p[sticks[at] + ".bearing"];
   }
   formulas();
   raised = {};

@@ -7,7 +7,7 @@ the section that the column is named after.  Conditions are postfix programs, to
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Container, Iterable, Mapping, Sequence
 from enum import IntEnum
 from typing import Any, NamedTuple
 
@@ -321,7 +321,8 @@ class _Writer:
         self.frames: dict[str, int] = {}
         self.marks: dict[str, int] = {}
         self.spans: dict[str, int] = {}
-        self.clips: dict[str, int] = {}
+        self.clips: list[str] = []
+        self.written: dict[bytes, int] = {}
         self.says: dict[str, dict[str, dict[str, float | bool | str]]] = {"cues": {}, "windows": {}}
         self.states = [0]
         for layer in machine.layers:
@@ -378,7 +379,7 @@ class _Writer:
                 list(self.words),
                 [layer.name for layer in machine.layers],
                 [name for layer in machine.layers for name in layer.states],
-                list(self.clips),
+                self.clips,
                 list(self.frames),
                 list(self.marks),
                 list(self.spans),
@@ -466,9 +467,10 @@ class _Writer:
 
     def _clip(self, reel: Reel) -> int:
         """The row of a clip, written down once."""
-        name = reel.clip.name
-        if name in self.clips:
-            return self.clips[name]
+        # frames that are held are clips of one name and several lengths
+        name, known = reel.clip.name, msgspec.json.encode(reel.clip)
+        if known in self.written:
+            return self.written[known]
         timing, pace = reel.timing, reel.pace
         if timing.length > LONGEST or (pace is not None and max(abs(pace.low), abs(pace.high)) > FASTEST):
             raise LeanStepError(
@@ -503,7 +505,9 @@ class _Writer:
             *self._put("keys", _keys(reel.path if reel.goes else ())),
         )
         self._put("clips", [row])
-        return _numbered(self.clips, name)
+        self.clips.append(unique(name, self.clips))
+        self.written[known] = len(self.clips) - 1
+        return self.written[known]
 
     def _cel(self, sheet: str, cel: Cel) -> Columns.Cel:
         return Columns.Cel(_numbered(self.frames, f"{cel.sheet or sheet}/{cel.frame}"), cel.mirrored, cel.turns)
@@ -582,6 +586,14 @@ def _number(value: float) -> Columns.Step:
 
 def _compare(sign: str) -> Columns.Step:
     return _step(Op.COMPARE, SIGNS.index(sign))
+
+
+def unique(name: str, taken: Container[str]) -> str:
+    """A name that is not taken: itself, or with a number behind it."""
+    found, number = name, 2
+    while found in taken:
+        found, number = f"{name} {number}", number + 1
+    return found
 
 
 def _numbered(names: dict[str, int], name: str) -> int:
