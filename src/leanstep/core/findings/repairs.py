@@ -22,10 +22,12 @@ from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.findings.model import SEVERITIES, Memo
+from leanstep.core.findings.outcomes import Outcome, broken, outcomes, told
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.effects import Effects, shapes_of
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.naming.subjects import about
 from leanstep.core.proof.events import sets_back
 from leanstep.core.sheets import scaling
 from leanstep.core.sheets.cutting import Rect
@@ -55,29 +57,41 @@ def repair(
     memo: Memo | None = None,
     progress: Callable[[int], bool] | None = None,
 ) -> Repair | None:
-    """The first repair after which a check no longer has the finding, and nothing as bad or worse is new; None when there
-    is none.  Mending what was written may bring to light what it had hidden: then only other such faults count.
-    ``progress`` as of a check."""
+    """The first repair after which a check no longer has the finding, nothing as bad or worse is new, and every expectation of a
+    take that held still does; None when there is none.  Its sentence says what takes then do otherwise.  ``progress`` as of a
+    check."""
     memo = memo or Memo()
     if finding.id in _OFFERS:
         return next(candidates(character, finding), None)
     report = check_character(character, folder, memo=memo, progress=progress)
-    before = _troubles(report, finding)
+    before, wanted = _troubles(character, report, finding), _subject(character, finding)
+    played: dict[str, Outcome] | None = None
     for candidate in candidates(character, finding):
         there = check_character(candidate.character, folder, memo=memo, progress=progress)
-        after = _troubles(there, finding)
-        if after[finding.id] < before[finding.id] and all(after[kind] <= before[kind] for kind in after):
-            left = {one.key for one in there.findings}
-            gone = tuple(one.key for one in report.findings if one.key not in left and one.key != finding.key)
-            return replace(candidate, also=gone)
+        after = _troubles(candidate.character, there, finding)
+        if after[wanted] >= before[wanted] or after - before:
+            continue
+        machine = compile_character(character)
+        played = outcomes(machine) if played is None else played
+        then = outcomes(compile_character(candidate.character))
+        if broken(played, then):
+            continue
+        left = {one.key for one in there.findings}
+        gone = tuple(one.key for one in report.findings if one.key not in left and one.key != finding.key)
+        sentence = f"{candidate.sentence} {told(machine, played, then)}".strip()
+        return replace(candidate, sentence=sentence, also=gone)
     return None
 
 
-def _troubles(report: Report, finding: Finding) -> Counter[str]:
-    """How many findings of each kind are as bad as one."""
+def _troubles(character: Character, report: Report, finding: Finding) -> Counter[tuple[str, str]]:
+    """How many findings as bad as one there are of each kind about each thing."""
     worst = SEVERITIES.index(finding.severity)
-    alike = (one for one in report.findings if SEVERITIES.index(one.severity) <= worst)
-    return Counter(one.id for one in alike if finding.verdict != "written" or one.verdict == "written")
+    return Counter(_subject(character, one) for one in report.findings if SEVERITIES.index(one.severity) <= worst)
+
+
+def _subject(character: Character, finding: Finding) -> tuple[str, str]:
+    """What a finding says of which thing, whatever the numbers in it."""
+    return finding.id, about(character, finding.subject)
 
 
 def candidates(character: Character, finding: Finding) -> Iterator[Repair]:

@@ -1,0 +1,77 @@
+"""What takes come to in two versions of a character: which expectations hold, and where they begin to do otherwise."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from leanstep.core.character.model import Take
+from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.expectations import missed_expectations, unmet
+from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.rehearsal.traces import Trace
+
+NAMED = 3
+"""Takes that are named in a sentence; of more it is said how many there are."""
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What a take comes to: what is expected of it, and of states in it, that it does not do; the states of each layer tick by tick;
+    and the marks that fire."""
+
+    unmet: frozenset[tuple[str, object]]
+    states: tuple[tuple[str, ...], ...]
+    marks: tuple[tuple[int, int, str], ...]
+
+
+def outcomes(machine: Machine) -> dict[str, Outcome]:
+    """What every take that can be played comes to, by its name."""
+    found = {}
+    for take in machine.character.takes:
+        try:
+            found[take.name] = _outcome(machine, take, rehearse(machine, take))
+        except LeanStepError:
+            continue
+    return found
+
+
+def _outcome(machine: Machine, take: Take, trace: Trace) -> Outcome:
+    names = [layer.states for layer in machine.layers]
+    missed = {("take", number) for number, _ in unmet(trace, take)}
+    missed |= {("state", (one.layer, names[one.layer][one.state])) for one, _ in missed_expectations(trace)}
+    states = tuple(tuple(names[layer][state] for state in trace.states(layer)) for layer in range(len(names)))
+    return Outcome(frozenset(missed), states, tuple(trace.marks()))
+
+
+def broken(before: dict[str, Outcome], after: dict[str, Outcome]) -> list[str]:
+    """The takes of which something expected held before and does not after."""
+    return [name for name, one in before.items() if name not in after or after[name].unmet - one.unmet]
+
+
+def told(machine: Machine, before: dict[str, Outcome], after: dict[str, Outcome]) -> str:
+    """What takes do otherwise, as sentences; empty when they do the same."""
+    names = [layer.name for layer in machine.layers]
+    found = list(_differences(names, before, after))
+    more = len(found) - NAMED
+    return " ".join([*found[:NAMED], *([f"So do {more} more takes."] if more > 1 else found[NAMED:])])
+
+
+def _differences(layers: list[str], before: dict[str, Outcome], after: dict[str, Outcome]) -> Iterator[str]:
+    for name in (name for name in before if name in after):
+        one, other = before[name], after[name]
+        first = [
+            (tick, layer, old, new)
+            for layer, (olds, news) in enumerate(zip(one.states, other.states))
+            for tick, (old, new) in enumerate(zip(olds, news))
+            if old != new
+        ]
+        if first:
+            tick, layer, old, new = min(first)
+            where = f" of {layers[layer]}" if len(layers) > 1 else ""
+            yield f"Take {name} then goes otherwise: on tick {tick} it shows {new}{where} instead of {old}."
+        elif one.marks != other.marks:
+            tick, layer, mark = min(set(one.marks) ^ set(other.marks))
+            fires = "no longer fires" if (tick, layer, mark) in one.marks else "fires as well"
+            yield f"Take {name} then goes otherwise: mark {mark} {fires} on tick {tick}."
