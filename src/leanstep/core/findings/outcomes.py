@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -71,7 +72,9 @@ def _differences(layers: list[str], before: dict[str, Outcome], after: dict[str,
             tick, layer, old, new = min(first)
             where = f" of {layers[layer]}" if len(layers) > 1 else ""
             yield f"Take {name} then goes otherwise: on tick {tick} it shows {new}{where} instead of {old}."
-        elif one.marks != other.marks:
-            tick, layer, mark = min(set(one.marks) ^ set(other.marks))
-            fires = "no longer fires" if (tick, layer, mark) in one.marks else "fires as well"
+            continue
+        fewer, more = Counter(one.marks) - Counter(other.marks), Counter(other.marks) - Counter(one.marks)
+        if fewer or more:
+            tick, _, mark = min(fewer + more)
+            fires = "no longer fires" if min(fewer + more) in fewer else "fires as well"
             yield f"Take {name} then goes otherwise: mark {mark} {fires} on tick {tick}."
