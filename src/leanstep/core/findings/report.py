@@ -179,12 +179,13 @@ def _as_sure_as_can_be(finding: Finding, evidence: Evidence) -> Finding:
     told = finding.id in _TOLD_BY_TAKES and all(world.takes_tell for world in worlds)
     # a take shows one pair of transitions
     told = told and len(finding.subject.get("others", ())) < 2
-    if finding.verdict == "proved" and (told or finding.id.startswith("flicker")):
+    if finding.verdict == "proved" and finding.witness and (told or finding.id.startswith("flicker")):
         return replace(finding, verdict="shown")
     return replace(
         finding,
         severity="note",
         verdict="undecided",
+        witness=None,
         sentence=f"Undecided, because something here is not followed exactly: {finding.sentence}".replace(
             " The witness does not replay: that is a bug in Lean Step, please report it.", ""
         ),

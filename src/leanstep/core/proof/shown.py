@@ -19,13 +19,14 @@ from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.witness import (
     Goal,
     Witness,
-    alike,
     close_together,
     ends_in,
     goes_by,
     goes_round,
+    keeps,
     lies_in,
     made,
+    recurs,
 )
 from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.situation import Glimpse
@@ -66,11 +67,15 @@ def reaching(stage: Stage, place: int) -> Witness | None:
 def flickering(stage: Stage, flicker: Flicker, thin: bool = True) -> Witness | None:
     """A take that goes round the cycle of a flicker once every memory has settled."""
     layer, lap = stage.layer, flicker.lap
+
+    def goal(trace: Trace) -> bool:
+        return keeps(stage.reach, trace, flicker.masks) and _repeats(stage, trace, flicker.states, lap, ())
+
     for state, plan in takewhile(lambda _: not stage.spent, _round(stage, flicker)):
         seen = stage.seen[state]
         changes, rows = stage.laid_out(seen, plan)
         if set(stage.reach.player.states(layer, seen, changes)[-lap:]) == flicker.states:
-            witness = _made(stage, seen, rows, lambda trace: _repeats(stage, trace, flicker.states, lap, ()), thin)
+            witness = _made(stage, seen, rows, goal, thin)
             if witness is not None:
                 return witness
     return None
@@ -84,8 +89,7 @@ def _repeats(stage: Stage, trace: Trace, states: frozenset[int], lap: int, movin
     return (
         goes_round(reach, trace, stage.layer, states, lap)
         and set(trace.moving(reach.machine.free, begin)) <= set(moving)
-        and alike(reach, before, after)
-        and reach.world.place_of(before) == reach.world.place_of(after)
+        and recurs(reach, before, after)
     )
 
 
@@ -162,10 +166,9 @@ def _ends_in(stage: Stage, states: frozenset[int], begin: int, trace: Trace) -> 
     """Whether a trace goes round in these states at its end, and has been in that cycle before."""
     last = len(trace.steps)
     end = trace.after(last)
-    place = stage.reach.world.place_of(end)
     for tick in range(last - 1, begin, -1):
         one = trace.after(tick)
-        if one.counters == end.counters and stage.reach.world.place_of(one) == place:
+        if recurs(stage.reach, one, end):
             return set(trace.states(stage.layer)[tick:]) == states
     return False
 

@@ -97,9 +97,9 @@ def flickering(reach: Reach, flicker: Flicker) -> Witness:
         return (
             goes_round(reach, trace, flicker.layer, flicker.states, lap)
             and not trace.moving(reach.machine.free, end - lap)
-            and lies_in(reach, trace.after(end - lap), flicker.place)
+            and keeps(reach, trace, flicker.masks)
             and lies_in(reach, trace.after(end), flicker.place)
-            and alike(reach, trace.after(end - lap), trace.after(end))
+            and recurs(reach, trace.after(end - lap), trace.after(end))
         )
 
     def arrives(trace: Trace) -> bool:
@@ -134,9 +134,8 @@ def wobbling(reach: Reach, wobble: Wobble) -> Witness:
             goes_round(reach, trace, wobble.layer, wobble.states, lap)
             and set(trace.moving(reach.machine.free, begin)) <= {wobble.symbol}
             and max(values) - min(values) <= reach.machine.symbols[wobble.symbol].wobble
-            and lies_in(reach, trace.after(begin), wobble.place)
             and lies_in(reach, trace.after(end), wobble.place)
-            and alike(reach, trace.after(begin), trace.after(end))
+            and recurs(reach, trace.after(begin), trace.after(end))
         )
 
     near = close_together(world, wobble)
@@ -197,8 +196,12 @@ def flashing(reach: Reach, flash: Flash) -> Witness:
 
 
 def goes_by(trace: Trace, layer: int, state: int, to: int, stay: int) -> bool:
-    """Whether a trace ends with a state that is entered, shown for ``stay`` ticks while nothing changes, and left."""
+    """Whether a trace ends with a state that is entered, shown for ``stay`` ticks while nothing changes, and left by an ordinary
+    transition."""
     begin = len(trace.steps) - stay - 1
+    taken = trace.steps[-1].fired[layer]
+    if any(way.urgent for way in trace.machine.layers[layer].ways[state] if way.index == taken):
+        return False
     states = [trace.first.states[layer], *trace.states(layer)]
     symbols = enumerate(trace.machine.symbols)
     return (
@@ -233,10 +236,30 @@ def lies_in(reach: Reach, situation: Situation, place: int) -> bool:
     return now.core is goal.core and reach.world.without_waits(goal.past) is now.past
 
 
-def alike(reach: Reach, before: Situation, after: Situation) -> bool:
-    """Whether two situations do not differ in what the search leaves open: memories, ages of presses and leavings, and playheads
-    something depends on."""
+def keeps(reach: Reach, trace: Trace, masks: Masks) -> bool:
+    """Whether the values at the end of a trace, but for pulses, are of ``masks``."""
+    values, regions = trace.values_on(len(trace.steps) - 1), reach.world.regions
+    kept = (index for index in reach.machine.free if not reach.machine.symbols[index].momentary)
+    return all(regions.bit_of(index, values[index]) & masks[index] for index in kept)
+
+
+def recurs(reach: Reach, before: Situation, after: Situation) -> bool:
+    """Whether two situations are the same in all that decides what follows: in what the search tells apart and, as far as
+    something depends on it, in what it leaves open, which is memories, ages of presses and leavings, playheads, picks, and values of
+    the graph."""
     world = reach.world
+    if world.place_of(before) is not world.place_of(after):
+        return False
+    symbols = reach.machine.symbols
+    of_graph = {
+        index
+        for atom in world.opened
+        if isinstance(atom, x.Expression)
+        for index in x.symbols_in(atom)
+        if not symbols[index].free
+    }
+    if any(before.values[index] != after.values[index] for index in of_graph):
+        return False
     read = bool(world.wild) or any(
         isinstance(atom, x.ClipOver | x.ClipAt | x.SpanOn | x.Compared | x.IsOn) for atom in world.opened
     )
@@ -245,7 +268,9 @@ def alike(reach: Reach, before: Situation, after: Situation) -> bool:
     if not world.clocked and (before.ages, before.since, before.held) != (after.ages, after.since, after.held):
         return False
     return not read or all(
-        (before.playheads[at], before.overs[at]) == (after.playheads[at], after.overs[at]) for at in world.layers
+        (before.playheads[at], before.overs[at], before.picks[at])
+        == (after.playheads[at], after.overs[at], after.picks[at])
+        for at in world.layers
     )
 
 

@@ -17,10 +17,14 @@ from leanstep.core.clips.timing import TICK, timing, units
 from leanstep.core.conditions import expression as x
 from leanstep.core.findings.model import Evidence, check, written
 from leanstep.core.findings.results import Finding
+from leanstep.core.proof.picks import flipping_picks
+from leanstep.core.proof.witness import Witness, entering
 from leanstep.core.wording import listed
 
 LENGTHS = 1 / 5
 """By what share of the longer one the lengths of clips that follow each other may differ."""
+MOST_TRIED = 8
+"""Flips of a blend space of which it is tried to show one."""
 SHARES = 1 / 10
 """By what share of a pass a mark of both may come earlier or later."""
 
@@ -109,24 +113,50 @@ def flipping(evidence: Evidence) -> Iterator[Finding]:
             min(one.wobble, float(one.step)) if one.step else one.wobble if open_one else 0.0
             for one, open_one in zip(symbols, loose)
         ]
-        found = coverage.flips(space, _ranges(space, symbols), widths)
+        found = [one for one in coverage.flips(space, _ranges(space, symbols), widths) if _differ(blend, one)]
         if not found:
             continue
-        first = found[0]
+        indices = [machine.index[one.name] for one in symbols]
+        shows = ((one, _flip_shown(evidence, blend, indices, one)) for one in found[:MOST_TRIED])
+        first, witness = next((one for one in shows if one[1] is not None), (found[0], None))
+        found = [first, *(one for one in found if one is not first)]
         pairs = [f"{blend.samples[one.first].clip} and {blend.samples[one.second].clip}" for one in found]
         more = len(set(pairs)) - 1
         cure = max(width / axis.step for width, axis in zip(widths, space.axes))
+        where = "In" if witness is not None else "No take was found that shows it: in"
         yield Finding(
             "flicker.pick",
             "note",
             {"blend": blend.name, "sticky": round(cure + 0.005, 2) if cure >= 0.005 else 0.01},
-            f"In blend space {blend.name}, {pairs[0]} give way to each other while {symbols[first.axis].name} wobbles between "
+            f"{where} blend space {blend.name}, {pairs[0]} give way to each other while {symbols[first.axis].name} wobbles between "
             f"{place_words(space, first.one)} and {place_words(space, first.other)}"
             f"{f', and so do {more} other pairs' if more > 1 else ', and so does another pair' if more else ''}.",
             "free",
-            "proved",
+            "proved" if witness is not None else "undecided",
+            witness=witness.take if witness is not None else None,
             why=f"Borders that are sticky by more than {cure:.2g} rulings keep the pick.",
         )
+
+
+def _differ(blend: BlendSpace, flip: coverage.Flip) -> bool:
+    """Whether another picture is seen when the pick changes."""
+    one, other = blend.samples[flip.first], blend.samples[flip.second]
+    return (one.clip, one.phase, one.mirrored) != (other.clip, other.phase, other.mirrored)
+
+
+def _flip_shown(evidence: Evidence, blend: BlendSpace, symbols: list[int], flip: coverage.Flip) -> Witness | None:
+    """A take on which the pick changes and changes back in a state that shows the blend space; None where none was found."""
+    for at, layer in enumerate(evidence.character.layers):
+        proof = evidence.proof_of(at)
+        for state, one in enumerate(layer.states):
+            if one.blend == blend.name and (at, state) in proof.reach.entered:
+                entry = proof.witness(entering, at, state)
+                if entry.take is not None and entry.replays:
+                    values = [dict(zip(symbols, each)) for each in (flip.one, flip.other)]
+                    found = flipping_picks(proof.reach, at, state, entry.take, values, (flip.first, flip.second))
+                    if found is not None:
+                        return found
+    return None
 
 
 def _standing(evidence: Evidence, blend: BlendSpace, space: Space) -> Iterator[Finding]:
