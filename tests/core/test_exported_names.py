@@ -34,7 +34,8 @@ from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.takes import rehearse
 from tests.property.test_engine_against_plain import anything
-from tests.property.test_players import LANGUAGES, compiled, put
+from tests.property.test_players import LANGUAGES, put
+from tests.property.test_players import compiled as compiled
 from tests.property.test_players import agree as players_agree
 from tests.property.test_scxml import Played, add, agree
 from tests.support.build import sketch, way
@@ -99,7 +100,9 @@ def strange() -> Character:
                 way("third>b.c", "constructor or (hasOwnProperty and constructor_) or valueOf pressed"),
             ),
         ),
-        Layer(name="a.b", states=(State(name="c"), State(name="d")), transitions=(way("c>d", "isPrototypeOf.x > 0.5"),)),
+        Layer(
+            name="a.b", states=(State(name="c"), State(name="d")), transitions=(way("c>d", "isPrototypeOf.x > 0.5"),)
+        ),
     )
     controls = Controls(buttons=(Button(name="valueOf"),), sticks=(Stick(name="isPrototypeOf"),))
     return Character(name=BAD, parameters=parameters, clips=(clip,), layers=layers, controls=controls)

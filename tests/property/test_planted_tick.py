@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 
+from leanstep.core.character.files import load
 from leanstep.core.character.model import Cel, Character, Clip, Effect, Mark, Parameter, State
 from leanstep.core.graph import running
 from leanstep.core.graph.machine import Machine, compile_character
@@ -20,13 +21,16 @@ from tests.property.test_bodies import random_walker, steering
 from tests.property.test_engine_against_plain import anything
 from tests.property.test_picks import random_figure, walk
 from tests.support.build import sketch, way
+from tests.support.cases import case
 from tests.support.planting import Mutant, planted
 from tests.support.random_characters import random_character
 
 TICKS = 60
 MUTANTS: tuple[Mutant, ...] = (
     (running, "self.stays[at] += 1", "self.stays[at] += 2"),
-    (running, "self.over[at] = self.over[at] or ended", "self.over[at] = ended"),
+    (running, "self.over[at] or (ended", "(ended"),
+    (running, "self.over[at] or (ended and reel.timing.repeats)", "self.over[at] or ended"),
+    (running, "self._end_spans(held, layer)", "pass"),
     (running, "self.apply(cue.acts, now=True)", "self.apply(cue.acts, now=False)"),
     (running, "left = fade.left - 1", "left = fade.left - 2"),
     (running, "return fade is not None and fade.blocks", "return fade is not None"),
@@ -88,6 +92,8 @@ def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], Tape]]:
             changes = anything(pick, machine, TICKS)
         if seed == 2:
             machine, changes = drum, []
+        if seed == 3:
+            machine, free, changes = compile_character(load(case("held_flag_set_on_entry"))), True, []
         tape = Tape(Engine(machine, free))
         list(tape.play(changes, TICKS))
         found.append((machine, free, tuple(changes), tape))

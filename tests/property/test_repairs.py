@@ -68,7 +68,10 @@ def kept(character: Character) -> int:
             continue
         done += 1
         after = check_character(mended.character, memo=memo)
-        new, old = (bad(one, there.findings, finding.severity) for one, there in ((mended.character, after), (character, report)))
+        new, old = (
+            bad(one, there.findings, finding.severity)
+            for one, there in ((mended.character, after), (character, report))
+        )
         for one in old:
             if one in new:
                 new.remove(one)

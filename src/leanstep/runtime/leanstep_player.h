@@ -448,6 +448,11 @@ static inline double ls_sum(int64_t sum, const double *n, int64_t count) {
   return best;
 }
 
+/* Whether a clip is done: it repeats and has wrapped since entry, or stands at its length. */
+static inline int ls_is_done(const ls_layer *l, const ls_cell *clip) {
+  return clip[CLIP_BEGIN].w >= 0 ? l->over != 0 : l->head >= clip[CLIP_LENGTH].w;
+}
+
 static inline double ls_run(ls_figure *f, int64_t begin, int64_t end) {
   const ls_cell *row = ls_row(f->table, LS_PROGRAMS, begin), *last = ls_row(f->table, LS_PROGRAMS, end);
   double *top = f->stack - 1;
@@ -462,7 +467,7 @@ static inline double ls_run(ls_figure *f, int64_t begin, int64_t end) {
       case 4: *++top = (double)f->layers[a].stay; break;
       case 5: *++top = (double)f->since[a]; break;
       case 6: *++top = (double)f->ages[a] < row[3].d; break;
-      case 7: *++top = (double)f->layers[a].over; break;
+      case 7: clip = ls_clip_of(f, a); *++top = clip && ls_is_done(&f->layers[a], clip); break;
       case 8: clip = ls_clip_of(f, a); *++top = clip && (double)f->layers[a].head >= row[3].d * (double)clip[CLIP_LENGTH].w; break;
       case 9: *++top = f->on[a]; break;
       case 10: *++top = f->layers[a].state == row[2].w; break;
@@ -634,12 +639,13 @@ static inline void ls_tell(ls_figure *f, int64_t layer, int64_t cue) {
   one->layer = layer, one->mark = ls_row(f->table, LS_CUES, cue)[1].w, one->cue = cue;
 }
 
-/* Spans by looking at every window that is on: held is told the parameters, on (where asked for) the names; whether one locks. */
-static inline int ls_look(const ls_figure *f, uint8_t *held, uint8_t *on) {
+/* Spans by looking at every window that is on, of every layer but one: held is told the parameters, on (where asked for) the names;
+   whether one locks. */
+static inline int ls_look(const ls_figure *f, uint8_t *held, uint8_t *on, int64_t but) {
   int locks = 0;
   if (held) memset(held, 0, (size_t)ls_count(f->table, LS_SYMBOLS));
   for (int64_t layer = 0; layer < ls_count(f->table, LS_LAYERS); layer++) {
-    const ls_cell *clip = ls_clip_of(f, layer);
+    const ls_cell *clip = layer == but ? NULL : ls_clip_of(f, layer);
     for (int64_t at = clip ? clip[CLIP_WINDOWS].w : 0; clip && at < clip[CLIP_WINDOWS_END].w; at++) {
       const ls_cell *window = ls_row(f->table, LS_WINDOWS, at);
       if (f->layers[layer].head < window[0].w || f->layers[layer].head >= window[1].w) continue;
@@ -655,7 +661,7 @@ static inline void ls_see_spans(ls_figure *f, int before) {
   int changed = 0;
   if (!f->table->spanned) return;
   memset(f->on, 0, (size_t)f->table->name_counts[LS_SPANS]);
-  ls_look(f, f->hold_now, f->on);
+  ls_look(f, f->hold_now, f->on, -1);
   for (int64_t at = 0; at < ls_count(f->table, LS_HOLDS); at++) {
     int64_t symbol = ls_row(f->table, LS_HOLDS, at)[0].w;
     if (f->hold_now[symbol] || (before && f->hold_before[symbol])) {
@@ -666,12 +672,24 @@ static inline void ls_see_spans(ls_figure *f, int before) {
   if (changed) ls_compute(f);
 }
 
+/* The spans of a layer's state that is left are over: flags that only they held go off. */
+static inline void ls_end_spans(ls_figure *f, int64_t layer) {
+  int ended = 0;
+  if (!f->table->spanned) return;
+  ls_look(f, f->hold_now, NULL, layer);
+  for (int64_t at = 0; at < ls_count(f->table, LS_HOLDS); at++) {
+    int64_t symbol = ls_row(f->table, LS_HOLDS, at)[0].w;
+    if (f->hold_before[symbol] && !f->hold_now[symbol]) f->values[symbol] = 0.0, ended = 1;
+  }
+  if (ended) ls_compute(f);
+}
+
 static inline int ls_is_locked(const ls_figure *f) {
   for (int64_t at = 0; at < f->table->name_counts[LS_LOCKS]; at++)
     if (f->locks[at]) return 1;
   for (int64_t layer = 0; layer < ls_count(f->table, LS_LAYERS); layer++)
     if (ls_row(f->table, LS_STATES, f->layers[layer].state)[STATE_STILL].w) return 1;
-  return f->table->spanned && ls_look(f, NULL, NULL);
+  return f->table->spanned && ls_look(f, NULL, NULL, -1);
 }
 
 /* -- a tick --------------------------------------------------------------------------------------------------------------- */
@@ -713,9 +731,7 @@ static inline void ls_enter(ls_figure *f, int64_t layer, int64_t head, int64_t o
   l->pick = ls_pick(f, state, ls_kept_from(f, state, left, picked));
   clip = ls_clip_of(f, layer);
   if (head && old_length) {
-    int64_t begun = head * clip[CLIP_LENGTH].w / old_length;
-    l->head = ls_folded(clip, begun);
-    l->over = clip[CLIP_BEGIN].w < 0 && begun >= clip[CLIP_LENGTH].w;
+    l->head = ls_folded(clip, head * clip[CLIP_LENGTH].w / old_length);
   }
   if (l->head) return;
   for (int64_t cue = clip[CLIP_CUES].w; cue < clip[CLIP_CUES_END].w; cue++) {
@@ -732,23 +748,24 @@ static inline void ls_take(ls_figure *f, int64_t layer, const ls_cell *way) {
   const ls_cell *old = ls_row(f->table, LS_STATES, l->state), *clip = ls_clip_of(f, layer);
   int64_t target = way[WAY_TARGET].w, old_state = l->state, pick = l->pick, head = l->head;
   l->taken = way[WAY_NUMBER].w;
-  if (f->table->spanned) ls_look(f, f->hold_before, NULL);
+  if (f->table->spanned) ls_look(f, f->hold_before, NULL, -1);
   for (int64_t use = way[WAY_USES].w; use < way[WAY_USES_END].w; use++) {
     const ls_cell *one = ls_row(f->table, LS_USES, use);
     if (f->ages[one[0].w] < one[1].w) f->ages[one[0].w] = LS_NEVER;
   }
   ls_apply(f, old[STATE_LEAVE].w, old[STATE_LEAVE_END].w, 0);
+  ls_end_spans(f, layer);
   if (target != old_state && old[STATE_CLOCK].w >= 0) f->since[old[STATE_CLOCK].w] = 0;
   l->fade_left = way[WAY_FADE].w > 0 ? way[WAY_FADE].w : -1;
   l->fade_state = old_state, l->fade_pick = pick, l->fade_head = head, l->fade_blocks = way[WAY_BLOCKS].w;
   l->state = target, l->stay = 0;
   ls_enter(f, layer, way[WAY_KEEP].w ? head : 0, clip ? clip[CLIP_LENGTH].w : 0, old, clip ? pick : -1);
-  ls_see_spans(f, 1);
+  ls_see_spans(f, 0);
 }
 
 static inline void ls_advance(ls_figure *f) {
   const ls_table *t = f->table;
-  if (t->spanned) ls_look(f, f->hold_before, NULL);
+  if (t->spanned) ls_look(f, f->hold_before, NULL, -1);
   for (int64_t layer = 0; layer < ls_count(t, LS_LAYERS); layer++) {
     ls_layer *l = &f->layers[layer];
     const ls_cell *state = ls_row(t, LS_STATES, l->state), *clip;
@@ -767,7 +784,7 @@ static inline void ls_advance(ls_figure *f) {
       l->pick = pick;
     }
     amount = ls_amount(f, clip);
-    if (head + amount >= clip[CLIP_LENGTH].w) l->over = 1;
+    if (head + amount >= clip[CLIP_LENGTH].w && clip[CLIP_BEGIN].w >= 0) l->over = 1;
     l->head = ls_folded(clip, head + amount);
     if (clip[CLIP_GOES].w) {
       f->travel_ahead = f->travel_ahead + ls_gone(t, clip, head, amount, 1);

@@ -500,7 +500,7 @@ export class Player {
         case 4: stack[++top] = this.stays[a]; break;
         case 5: stack[++top] = this.since[a]; break;
         case 6: stack[++top] = this.ages[a] < value ? 1 : 0; break;
-        case 7: stack[++top] = this.over[a]; break;
+        case 7: stack[++top] = this.isDone(a) ? 1 : 0; break;
         case 8: stack[++top] = this.isAt(a, value) ? 1 : 0; break;
         case 9: stack[++top] = this.on[a]; break;
         case 10: stack[++top] = this.states[a] === code[row + 2] ? 1 : 0; break;
@@ -518,6 +518,13 @@ export class Player {
   isAt(layer, share) {
     const clip = this.clip(layer);
     return clip !== undefined && this.heads[layer] >= share * clip.length;
+  }
+
+  /** Whether the clip of a layer is done: it repeats and has wrapped since entry, or stands at its length. */
+  isDone(layer) {
+    const clip = this.clip(layer);
+    if (clip === undefined) return false;
+    return clip.begin >= 0 ? this.over[layer] !== 0 : this.heads[layer] >= clip.length;
   }
 
   clip(layer) {
@@ -542,7 +549,7 @@ export class Player {
         this.picks[layer] = pick;
       }
       const amount = clip.amount(this.values);
-      if (head + amount >= clip.length) this.over[layer] = 1;
+      if (head + amount >= clip.length && clip.begin >= 0) this.over[layer] = 1;
       this.heads[layer] = clip.folded(head + amount);
       if (clip.goes) {
         this.travelled[0] += clip.gone(head, amount, 1);
@@ -594,13 +601,22 @@ export class Player {
     this.taken[layer] = way.number;
     for (const [slot, ticks] of way.uses) if (this.ages[slot] < ticks) this.ages[slot] = NEVER;
     this.apply(old.leave, false);
+    this.endSpans(held, layer);
     if (way.target !== old.row && old.clock >= 0) this.since[old.clock] = 0;
     this.fades[layer] = way.fade ? { state: old.row, pick, head, left: way.fade, blocks: way.blocks } : null;
     this.states[layer] = way.target;
     this.stays[layer] = 0;
     const shown = old.clips[pick];
     this.enter(layer, way.keep ? head : 0, shown === undefined ? 0 : shown.length, old, shown === undefined ? -1 : pick);
-    this.seeSpans(held);
+    this.seeSpans(new Set());
+  }
+
+  /** The spans of a layer's state that is left are over: flags that only they held go off. */
+  endSpans(held, layer) {
+    const still = this.heldBySpans(layer);
+    const ended = [...held].filter((at) => at >= 0 && !still.has(at));
+    for (const at of ended) this.values[at] = 0;
+    if (ended.length) this.compute();
   }
 
   enter(layer, head, oldLength, left, picked) {
@@ -611,9 +627,7 @@ export class Player {
     this.picks[layer] = state.pick(this.values, left === null ? -1 : state.keptFrom(left, picked));
     const clip = state.clips[this.picks[layer]];
     if (head && oldLength) {
-      const begun = share(head, clip.length, oldLength);
-      this.heads[layer] = clip.folded(begun);
-      this.over[layer] = clip.begin < 0 && begun >= clip.length ? 1 : 0;
+      this.heads[layer] = clip.folded(share(head, clip.length, oldLength));
     }
     if (this.heads[layer]) return;
     for (const cue of clip.cues) {
@@ -653,20 +667,20 @@ export class Player {
     return kind === WHOLE ? rounded(inside) : inside;
   }
 
-  /** The spans that are on. */
-  windows() {
+  /** The spans that are on, of every layer but one. */
+  windows(but = -1) {
     const found = [];
     for (let layer = 0; layer < this.states.length; layer++) {
       const clip = this.clip(layer);
-      if (clip === undefined) continue;
+      if (clip === undefined || layer === but) continue;
       const head = this.heads[layer];
       for (const one of clip.windows) if (one.start <= head && head < one.end) found.push(one);
     }
     return found;
   }
 
-  heldBySpans() {
-    return new Set(this.table.spanned ? this.windows().map((one) => one.hold) : []);
+  heldBySpans(but = -1) {
+    return new Set(this.table.spanned ? this.windows(but).map((one) => one.hold) : []);
   }
 
   seeSpans(before) {

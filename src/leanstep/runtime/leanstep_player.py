@@ -371,7 +371,7 @@ _ATOMS = {
     4: "p.stays[{a}]",
     5: "p.since[{a}]",
     6: "(p.ages[{a}] < {value})",
-    7: "p.over[{a}]",
+    7: "p.is_done({a})",
     8: "p.is_at({a}, {value})",
     9: "({a} in p.on)",
     10: "(p.states[{a}] == {b})",
@@ -549,6 +549,13 @@ class Player:
         clip = self._clip(layer)
         return clip is not None and self.heads[layer] >= share * clip.length
 
+    def is_done(self, layer: int) -> bool:
+        """Whether the clip of a layer is done: it repeats and has wrapped since entry, or stands at its length."""
+        clip = self._clip(layer)
+        if clip is None:
+            return False
+        return self.over[layer] if clip.begin >= 0 else self.heads[layer] >= clip.length
+
     def _clip(self, layer: int) -> Clip | None:
         clips = self.table.states[self.states[layer]].clips
         return clips[self.picks[layer]] if clips else None
@@ -569,7 +576,7 @@ class Player:
                 head = clip.folded(moved if moved >= 0 else moved + clip.length if clip.begin >= 0 else 0)
                 self.picks[layer] = pick
             amount = clip.amount(self.values)
-            if head + amount >= clip.length:
+            if head + amount >= clip.length and clip.begin >= 0:
                 self.over[layer] = True
             self.heads[layer] = clip.folded(head + amount)
             if clip.goes:
@@ -618,6 +625,7 @@ class Player:
             if self.ages[slot] < ticks:
                 self.ages[slot] = NEVER
         self._apply(old.leave, False)
+        self._end_spans(held, layer)
         if target != old.row and old.clock >= 0:
             self.since[old.clock] = 0
         pick, head = self.picks[layer], self.heads[layer]
@@ -625,7 +633,14 @@ class Player:
         length = old.clips[pick].length if old.clips else 0
         self.states[layer], self.stays[layer] = target, 0
         self._enter(layer, head if keep else 0, length, old, pick if old.clips else -1)
-        self._see_spans(held)
+        self._see_spans(set())
+
+    def _end_spans(self, held: IntSet, layer: int) -> None:
+        ended = held - self._held_by_spans(layer) - {-1}
+        for at in ended:
+            self.values[at] = 0.0
+        if ended:
+            self._compute()
 
     def _enter(self, layer: int, head: int, old_length: int, left: State | None, picked: int) -> None:
         state = self.table.states[self.states[layer]]
@@ -637,9 +652,7 @@ class Player:
         self.picks[layer] = state.pick(self.values, state.kept_from(left, picked) if left is not None else -1)
         clip = state.clips[self.picks[layer]]
         if head and old_length:
-            begun = head * clip.length // old_length
-            self.heads[layer] = clip.folded(begun)
-            self.over[layer] = clip.begin < 0 and begun >= clip.length
+            self.heads[layer] = clip.folded(head * clip.length // old_length)
         if not self.heads[layer]:
             for at, mark, acts, cue in clip.cues:
                 if clip.at_start(at):
@@ -683,18 +696,18 @@ class Player:
         value = float(min(max(value, low), high))
         return float(round(value)) if kind == WHOLE else value
 
-    def _windows(self) -> Iterator[tuple[Any, ...]]:
-        """The spans that are on, with the rows of their windows."""
+    def _windows(self, but: int = -1) -> Iterator[tuple[Any, ...]]:
+        """The spans that are on, of every layer ``but`` one, with the rows of their windows."""
         for layer in self._layers:
-            clip = self._clip(layer)
+            clip = self._clip(layer) if layer != but else None
             if clip is not None and clip.windows:
                 head, first = self.heads[layer], self.table.sections["clips"][clip.row][9]
                 for number, window in enumerate(clip.windows):
                     if window[0] <= head < window[1]:
                         yield (*window, first + number)
 
-    def _held_by_spans(self) -> IntSet:
-        return {window[2] for window in self._windows()} if self.table.spanned else set()
+    def _held_by_spans(self, but: int = -1) -> IntSet:
+        return {window[2] for window in self._windows(but)} if self.table.spanned else set()
 
     def _see_spans(self, before: IntSet) -> None:
         if not self.table.spanned:

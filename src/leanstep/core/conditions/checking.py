@@ -22,13 +22,14 @@ _FLAGS = ("flag", "pulse", "button")
 
 @dataclass(frozen=True)
 class Fault:
-    """Something wrong in a condition.  ``id`` is a finding's id; ``at`` counts characters from 0."""
+    """Something wrong in a condition.  ``id`` is a finding's id; ``at`` counts characters from 0; ``severity`` is how bad it is."""
 
     id: str
     reason: str
     at: int
     word: str
     nearest: str = ""
+    severity: str = "error"
 
     @property
     def sentence(self) -> str:
@@ -414,11 +415,9 @@ class _Checker:
         at, start, end = self.bearing(operand), self.bearing(low), self.bearing(high)
         above, below = x.Compared(">=", at, start), x.Compared("<=", at, end)
         if isinstance(start, x.Fixed) and isinstance(end, x.Fixed):
-            if isinstance(low, tree.Number) and isinstance(high, tree.Number) and low.value != high.value == 360.0:
-                reason = (
-                    f"360 is the same direction as 0: this goes clockwise from {number_text(start.value)} only to 0"
-                )
-                self.warnings.append(Fault("value.impossible", reason, high.at, "360"))
+            if start.value == end.value and self.amount(low) != self.amount(high):
+                reason = f"{text_of(high)} is the same direction as {text_of(low)}: this holds only {number_text(start.value)}"
+                self.warnings.append(Fault("value.impossible", reason, high.at, text_of(high), severity="warning"))
             return x.Every((above, below)) if start.value <= end.value else x.Some((above, below))
         straight, wraps = x.Compared("<=", start, end), x.Compared(">", start, end)
         return x.Some((x.Every((straight, above, below)), x.Every((wraps, x.Some((above, below))))))

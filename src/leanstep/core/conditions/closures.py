@@ -56,7 +56,7 @@ def truth(expression: x.Expression) -> Truth:
         case x.Chosen(symbol, choice):
             return lambda moment: moment.values[symbol] == choice
         case x.ClipOver(layer):
-            return lambda moment: moment.over[layer]
+            return lambda moment: moment.is_done(layer)
         case x.Active(layer, state):
             return lambda moment: moment.states[layer] == state
         case x.Buffered(symbol, ticks):

@@ -17,10 +17,10 @@ class Moment:
     """One tick as conditions see it.
 
     ``values`` has one value per symbol; ``held_before`` says which buttons were held on the tick before.  ``states``,
-    ``stays`` (ticks), ``playheads`` and ``lengths`` (playhead units; length 0: no clip) and ``over`` (the clip has played to
-    its end since entry) have one entry per layer.  ``spans`` are the names of the spans that are on.  ``ages[button]`` are
-    the ticks since its last unused press, ``since[layer, state]`` those since the state was left; one that never came is
-    missing.  ``memories`` are the memories' values on this tick, as far as they are worked out.
+    ``stays`` (ticks), ``playheads`` and ``lengths`` (playhead units; length 0: no clip), ``loops`` (the clip repeats) and ``over``
+    (one that repeats has wrapped since entry) have one entry per layer.  ``spans`` are the names of the spans that are on.
+    ``ages[button]`` are the ticks since its last unused press, ``since[layer, state]`` those since the state was left; one that
+    never came is missing.  ``memories`` are the memories' values on this tick, as far as they are worked out.
     """
 
     values: list[Symbolic]
@@ -29,11 +29,16 @@ class Moment:
     stays: list[int] = field(default_factory=list)
     playheads: list[int] = field(default_factory=list)
     lengths: list[int] = field(default_factory=list)
+    loops: list[bool] = field(default_factory=list)
     over: list[bool] = field(default_factory=list)
     spans: frozenset[str] = frozenset()
     ages: dict[int, int] = field(default_factory=dict)
     since: dict[tuple[int, int], int] = field(default_factory=dict)
     memories: list[bool] = field(default_factory=list)
+
+    def is_done(self, layer: int) -> bool:
+        """Whether the clip a layer shows is done: it repeats and has wrapped since entry, or stands at its length."""
+        return self.over[layer] if self.loops[layer] else 0 < self.lengths[layer] <= self.playheads[layer]
 
 
 def decide(expression: x.Expression, moment: Moment) -> bool:
@@ -62,7 +67,7 @@ def decide(expression: x.Expression, moment: Moment) -> bool:
         case x.SameChoice(symbol, other):
             return moment.values[symbol] == moment.values[other]
         case x.ClipOver(layer):
-            return moment.over[layer]
+            return moment.is_done(layer)
         case x.ClipAt(layer, share):
             return is_at(moment.playheads[layer], moment.lengths[layer], share)
         case x.SpanOn(name):

@@ -102,12 +102,7 @@ class _Writer:
         picture = self.machine.pictures[layer][now.states[layer]]
         if picture is None:
             return -1
-        reel = picture.reels[now.picks[layer]]
-        cel = reel.shown(now.playheads[layer], now.values)
-        playback = reel.clip.playback
-        if cel is not None and playback is not None and cel is playback.resting:
-            return len(reel.clip.cels)
-        at = reel.timing.cel_at(now.playheads[layer])
+        at = picture.reels[now.picks[layer]].number_shown(now.playheads[layer], now.values)
         return -1 if at is None else at
 
     def _spans(self, now: Situation) -> set[int]:

@@ -33,7 +33,11 @@ def graph_of(character: Character, report: Report | None = None) -> networkx.Mul
             found[within, finding.subject["transition"]].append(finding)
     nodes = nodes_of(character)
     graph = networkx.MultiDiGraph(name=character.name, generator=SAYS, lost=", ".join(LOST))
-    renamed = [f"{node}: state {state} of layer {layer}" for (layer, state), node in nodes.items() if node != f"{layer}.{state}"]
+    renamed = [
+        f"{node}: state {state} of layer {layer}"
+        for (layer, state), node in nodes.items()
+        if node != f"{layer}.{state}"
+    ]
     if renamed:
         graph.graph["renamed"] = "; ".join(renamed)
     machine = compile_character(character)
@@ -99,7 +103,11 @@ def _reading(text: str) -> str:
 def graphml(character: Character, report: Report | None = None) -> bytes:
     """The graph as GraphML."""
     out, graph = io.BytesIO(), graph_of(character, report)
-    attributes = [graph.graph, *(one for _, one in graph.nodes(data=True)), *(one for _, _, one in graph.edges(data=True))]
+    attributes = [
+        graph.graph,
+        *(one for _, one in graph.nodes(data=True)),
+        *(one for _, _, one in graph.edges(data=True)),
+    ]
     for one in attributes:
         one |= {key: legal(value) for key, value in one.items() if isinstance(value, str)}
     networkx.write_graphml(graph, out, encoding="utf-8", prettyprint=True, named_key_ids=True)

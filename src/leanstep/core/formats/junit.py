@@ -10,6 +10,7 @@ from leanstep.core.findings.model import SEVERITIES
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.formats.xml_text import legal
 
+
 def junit(runs: Iterable[tuple[str, Character, Report]], fails: str = "error") -> str:
     """The suites of some files, each with its address.  What is at least as bad as ``fails`` (error, warning or note) is a failure;
     what is less bad stands in the output of a case that passes.  A search that left something open is a case that was skipped."""

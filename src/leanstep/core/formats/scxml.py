@@ -36,7 +36,15 @@ LOST = (
 
 
 OWN = frozenset(
-    {"__proto__", "constructor", "hasOwnProperty", "isPrototypeOf", "propertyIsEnumerable", "toLocaleString", "toString"}
+    {
+        "__proto__",
+        "constructor",
+        "hasOwnProperty",
+        "isPrototypeOf",
+        "propertyIsEnumerable",
+        "toLocaleString",
+        "toString",
+    }
     | {"valueOf", "__defineGetter__", "__defineSetter__", "__lookupGetter__", "__lookupSetter__"}
 )
 """What every object of ECMAScript has by itself (ECMA-262, *Properties of the Object Prototype Object*)."""
@@ -363,7 +371,7 @@ class _Writer:
             case x.Buffered():
                 return "false"
             case x.ClipOver(layer):
-                return f"done[{layer}]"
+                return f"isDone({layer})"
             case x.ClipAt(layer, share):
                 return f"isAt({layer}, {_value(share)})"
             case x.SpanOn(name):

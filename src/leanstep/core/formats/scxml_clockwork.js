@@ -1,7 +1,7 @@
 /* What keeps time: stays, playheads, marks, spans, memories and effects.  The states and transitions stand outside, as SCXML.
    p: parameters by name; s: each layer's state; m: memories; on: spans. */
 var TICK = 65536, NEVER = Infinity;
-var p = {}, s = [], stay = [], head = [], picked = [], done = [], fades = [], via = [];
+var p = {}, s = [], stay = [], head = [], picked = [], wrapped = [], fades = [], via = [];
 var counters = [], m = [], pressed = [], left = [], held = {}, raised = {}, on = {}, before = [];
 var freeze = 0, frozen = false, started = false, told = {};
 
@@ -100,6 +100,10 @@ function keptFrom(shown, old, last) {
   }
   return -1;
 }
+function isDone(layer) {
+  var clip = clipOf(layer);
+  return clip !== null && (clip.begin >= 0 ? wrapped[layer] : head[layer] >= clip.length);
+}
 function isAt(layer, part) { var clip = clipOf(layer); return clip !== null && head[layer] >= part * clip.length; }
 function fire(clip, from, amount) {
   var times = [], order, lap = clip.length - clip.begin, at, since, ago, laps, first, number;
@@ -120,17 +124,17 @@ function fire(clip, from, amount) {
   times.sort(function (one, other) { return one[0] - other[0] || one[1] - other[1]; });
   for (number = 0; number < times.length; number++) clip.marks[times[number][1]].act(true);
 }
-function windows() {
+function windows(but) {
   var found = [], layer, clip, at;
   for (layer = 0; layer < s.length; layer++) {
-    clip = clipOf(layer);
+    clip = layer === but ? null : clipOf(layer);
     for (at = 0; clip !== null && at < clip.spans.length; at++)
       if (clip.spans[at].start <= head[layer] && head[layer] < clip.spans[at].end) found.push(clip.spans[at]);
   }
   return found;
 }
-function holding() {
-  var found = {}, all = windows(), at;
+function holding(but) {
+  var found = {}, all = windows(but), at;
   for (at = 0; at < all.length; at++) if (all[at].hold) found[all[at].hold] = true;
   return found;
 }
@@ -141,6 +145,13 @@ function seeSpans(last) {
   on = {};
   for (at = 0; at < all.length; at++) on[all[at].name] = true;
   if (changed) formulas();
+}
+
+/* the spans of a layer's state that is left are over: flags that only they held go off */
+function endSpans(last, layer) {
+  var still = holding(layer), name, ended = false;
+  for (name in last) if (last.hasOwnProperty(name) && !still[name]) { p[name] = false; ended = true; }
+  if (ended) formulas();
 }
 
 /* a tick */
@@ -195,7 +206,7 @@ function advance() {
       picked[layer] = pick;
     }
     amount = amountOf(clip);
-    if (from + amount >= clip.length) done[layer] = true;
+    if (from + amount >= clip.length && clip.begin >= 0) wrapped[layer] = true;
     head[layer] = folded(clip, from + amount);
     fire(clip, from, amount);
   }
@@ -216,6 +227,7 @@ function take(layer, fade, blocks, keep, uses) {
 function arriving(layer, state) {
   var way = via[layer] || { fade: 0, keep: false }, from = s[layer];
   if (from !== undefined && from !== state && leavings.hasOwnProperty(from)) left[leavings[from]] = 0;
+  if (way.last) endSpans(way.last, layer);
   way.from = shows[from];
   way.pick = way.from ? picked[layer] : -1;
   way.head = way.keep ? head[layer] : 0;
@@ -224,22 +236,20 @@ function arriving(layer, state) {
   via[layer] = way;
   s[layer] = state;
   stay[layer] = head[layer] = picked[layer] = 0;
-  done[layer] = false;
+  wrapped[layer] = false;
 }
 function arrived(layer) {
-  var shown = shows[s[layer]], way = via[layer], clip, begun, at;
+  var shown = shows[s[layer]], way = via[layer], clip, at;
   if (shown) {
     picked[layer] = pickOf(shown, keptFrom(shown, way.from, way.pick));
     clip = clipOf(layer);
     if (way.head && way.length) {
-      begun = share(way.head, clip.length, way.length);
-      head[layer] = folded(clip, begun);
-      done[layer] = clip.begin < 0 && begun >= clip.length;
+      head[layer] = folded(clip, share(way.head, clip.length, way.length));
     }
     for (at = 0; !head[layer] && at < clip.marks.length; at++)
       if (clip.marks[at].at === 0 || (clip.begin === 0 && clip.marks[at].at === clip.length)) clip.marks[at].act(false);
   }
-  if (started) seeSpans(way.last || {});
+  if (started) seeSpans({});
 }
 function begun() { started = true; seeSpans({}); }
 function formulas() { for (var at = 0; at < computed.length; at++) p[computed[at].name] = computed[at].value(); }

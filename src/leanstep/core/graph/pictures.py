@@ -71,11 +71,17 @@ class Reel:
 
     def shown(self, playhead: int, values: Sequence[Symbolic]) -> Cel | None:
         """The cel to be seen: that at ``playhead``, or the resting one while its rate is 0; None when there is none."""
+        number = self.number_shown(playhead, values)
+        if number is None:
+            return None
+        return self.clip.cels[number] if number < len(self.clip.cels) else self.clip.playback.resting  # type: ignore[union-attr]
+
+    def number_shown(self, playhead: int, values: Sequence[Symbolic]) -> int | None:
+        """The number of the cel to be seen, the resting one counting as the one after the last; None when there is none."""
         playback = self.clip.playback
         if playback is not None and playback.resting is not None and not self.amount(values):
-            return playback.resting
-        cel = self.timing.cel_at(playhead)
-        return None if cel is None else self.clip.cels[cel]
+            return len(self.clip.cels)
+        return self.timing.cel_at(playhead)
 
     def travelled(self, playhead: int, amount: int) -> list[tuple[str, float]]:
         """What a step of the playhead asks of the body."""

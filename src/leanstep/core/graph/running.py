@@ -54,6 +54,7 @@ class Running(Moment):
             self.stays.append(0)
             self.playheads.append(0)
             self.lengths.append(0)
+            self.loops.append(False)
             self.over.append(False)
             self.picks.append(0)
             self.fades.append(None)
@@ -75,9 +76,9 @@ class Running(Moment):
             if pick != self.picks[at]:
                 playhead = picture.taken_over(playhead, self.picks[at], pick)
             rate = reel.amount(self.values)
-            self.picks[at], self.lengths[at] = pick, reel.timing.length
+            self.picks[at], self.lengths[at], self.loops[at] = pick, reel.timing.length, reel.timing.repeats
             self.playheads[at], ended = reel.timing.step(playhead, rate)
-            self.over[at] = self.over[at] or ended
+            self.over[at] = self.over[at] or (ended and reel.timing.repeats)
             self.asked += reel.travelled(playhead, rate)
             if reel.cues:
                 for cue in reel.fired(playhead, rate):
@@ -109,6 +110,7 @@ class Running(Moment):
             if decide(used, self):
                 self.ages.pop(used.symbol, None)
         self.apply(self.machine.layers[layer].leave[old], now=False)
+        self._end_spans(held, layer)
         if way.target != old and (layer, old) in self.machine.timed:
             self.since[layer, old] = 0
         self.fades[layer] = (
@@ -118,7 +120,15 @@ class Running(Moment):
         left = self.machine.pictures[layer][old], self.picks[layer]
         self.states[layer], self.stays[layer] = way.target, 0
         self._enter(layer, way.target, playhead if way.keep_phase else 0, length, left)
-        self.see_spans(held)
+        self.see_spans(set())
+
+    def _end_spans(self, held: set[int], layer: int) -> None:
+        """The spans of a layer's state that is left are over: flags that only they ``held`` go off."""
+        ended = held - self._held_by_spans(layer) - {-1}
+        for symbol in ended:
+            self._put(symbol, False)
+        if ended:
+            self.compute_formulas()
 
     def _enter(
         self,
@@ -131,7 +141,7 @@ class Running(Moment):
         """The layer's new state begins, at the same share of its clip as a ``playhead`` in a clip of ``old_length``; ``left`` is
         the picture of the state before, with its pick."""
         self.playheads[layer] = self.lengths[layer] = self.picks[layer] = 0
-        self.over[layer] = False
+        self.over[layer] = self.loops[layer] = False
         self.apply(self.machine.layers[layer].entry[state], now=False)
         picture = self.machine.pictures[layer][state]
         if picture is None or (self.blind and not picture.followed):
@@ -139,10 +149,9 @@ class Running(Moment):
         self.picks[layer] = 0 if self.blind else picture.pick(self.values, picture.kept_from(*left))
         reel = picture.reels[self.picks[layer]]
         length = self.lengths[layer] = reel.timing.length
+        self.loops[layer] = reel.timing.repeats
         if playhead and old_length:
-            begun = playhead * length // old_length
-            self.playheads[layer] = reel.timing.folded(begun)
-            self.over[layer] = not reel.timing.repeats and begun >= length
+            self.playheads[layer] = reel.timing.folded(playhead * length // old_length)
         for cue in reel.fired_on_entry(self.playheads[layer]):
             self.marks.append((layer, cue.name))
             self.apply(cue.acts, now=False)
@@ -205,10 +214,11 @@ class Running(Moment):
         if held_before | held:
             self.compute_formulas()
 
-    def _held_by_spans(self) -> set[int]:
+    def _held_by_spans(self, but: int = -1) -> set[int]:
+        """The flags that spans of every layer ``but`` one hold on."""
         if not self.machine.spanned:
             return set()
-        reels = ((at, self.reel(at)) for at in range(len(self.states)))
+        reels = ((at, self.reel(at)) for at in range(len(self.states)) if at != but)
         return {window.hold for at, reel in reels if reel is not None for window in reel.on(self.playheads[at])}
 
     def locked(self) -> bool:

@@ -170,18 +170,21 @@ class Moments:
         values: list[float | bool | str] = [False] * len(machine.symbols)
         for index, value in zip(self.slice.values, place.values):
             values[index] = (index in place.raised) if machine.symbols[index].momentary else value
-        playheads, over, lengths = [], [], []
+        playheads, over, lengths, loops = [], [], [], []
         for at, state in enumerate(place.states):
             head = self._head(at, state, place)
             playheads.append(head[0])
             over.append(head[1])
             lengths.append(head[2])
+            picture = machine.pictures[at][state]
+            loops.append(picture is not None and picture.reels[0].timing.repeats)
         now = Running(
             values=values,
             states=list(place.states),
             stays=list(place.stays),
             playheads=playheads,
             lengths=lengths,
+            loops=loops,
             over=over,
             ages=dict(place.ages),
             since={(layer, state): ticks for layer, state, ticks in place.since},

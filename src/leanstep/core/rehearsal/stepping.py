@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 
 from leanstep.core.bearings import bearing_of, push_of
@@ -21,16 +21,16 @@ Watch = Callable[[int, Running], None]
 
 def running(machine: Machine, before: Situation, values: list[Symbolic]) -> Running:
     """A situation set in motion, with this tick's values."""
+    pictures = (row[state] for row, state in zip(machine.pictures, before.states))
+    timings = [None if one is None else one.reels[pick].timing for one, pick in zip(pictures, before.picks)]
     return Running(
         values=values,
         held_before=before.held,
         states=list(before.states),
         stays=list(before.stays),
         playheads=list(before.playheads),
-        lengths=[
-            0 if picture is None else picture.reels[pick].timing.length
-            for picture, pick in zip((row[state] for row, state in zip(machine.pictures, before.states)), before.picks)
-        ],
+        lengths=[0 if one is None else one.length for one in timings],
+        loops=[one is not None and one.repeats for one in timings],
         over=list(before.overs),
         ages=dict(before.ages),
         since={(layer, state): ticks for layer, state, ticks in before.since},
@@ -243,9 +243,9 @@ def _asked(machine: Machine, layer: int, state: int) -> list[int]:
     return sorted(found)
 
 
-def shown(picture: Picture | None, pick: int, playhead: int) -> tuple[str, int] | None:
-    """Clip name and cel index a layer shows; None when its state has no picture."""
+def shown(picture: Picture | None, pick: int, playhead: int, values: Sequence[Symbolic]) -> tuple[str, int] | None:
+    """The name of the clip a layer shows, and the number of the cel (:meth:`Reel.number_shown`); None when nothing is shown."""
     if picture is None:
         return None
-    cel = picture.reels[pick].timing.cel_at(playhead)
+    cel = picture.reels[pick].number_shown(playhead, values)
     return None if cel is None else (picture.reels[pick].clip.name, cel)

@@ -316,8 +316,11 @@ def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | dict[str, Words] |
         row |= {"body x": body.x, "body y": body.y, "body vx": body.vx, "body vy": body.vy, "facing": body.facing}
         for at, layer in enumerate(machine.layers):
             picture = machine.pictures[at][situation.states[at]]
-            cel = shown(picture, situation.picks[at], situation.playheads[at])
+            cel = shown(picture, situation.picks[at], situation.playheads[at], situation.values)
             row[f"{layer.name} clip"], row[f"{layer.name} cel"] = cel if cel else (None, None)
+            if any(one is not None and one.blend is not None for one in machine.pictures[at]):
+                blends = picture is not None and picture.blend is not None
+                row[f"{layer.name} sample"] = situation.picks[at] if blends else None
         yield row
 
 

@@ -9,6 +9,7 @@ from leanstep.core.body.moving import BodyState, floors
 from leanstep.core.character.model import Character, Clip, Shape
 from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
 from leanstep.core.clips.travel import total
+from leanstep.core.rehearsal.stepping import moment_of
 from leanstep.core.rehearsal.traces import Run, Trace
 from leanstep.core.wording import listed
 
@@ -99,7 +100,7 @@ def _journey(trace: Trace, layer: int, run: Run, fired: set[str]) -> Journey | N
         ahead = less[0] if goes & GOES_AHEAD and less[0] > LEAST else 0.0
         up = less[1] if goes & GOES_UP and planned[1] > 0 and less[1] > LEAST else 0.0
         stopped = ahead, up
-    over = left or trace.after(len(trace.steps)).overs[layer]
+    over = left or moment_of(trace.machine, trace.after(len(trace.steps))).is_done(layer)
     inside = _inside(trace, last) if over and goes & GOES_THROUGH else (0.0, 0.0)
     short = _short(trace, last) if over and goes & GOES_UP and planned[1] > 0 else 0.0
     return Journey(

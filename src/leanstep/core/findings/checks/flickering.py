@@ -24,7 +24,11 @@ def _inputs(evidence: Evidence, reach: Reach, flicker: Flicker, witness: Witness
     """The values kept during a flicker, as far as they matter: those of its take."""
     world = reach.world
     said = []
-    taken = {name: value for one in (witness.take.changes if witness and witness.take else ()) for name, value in one.set.items()}
+    taken = {
+        name: value
+        for one in (witness.take.changes if witness and witness.take else ())
+        for name, value in one.set.items()
+    }
     rests = [one.rest for one in evidence.machine.symbols]
     for index, symbol in enumerate(evidence.machine.symbols):
         if flicker.masks[index] != world.full[index] and symbol.free and not symbol.momentary:
@@ -56,8 +60,8 @@ def steady(evidence: Evidence) -> Iterator[Finding]:
                 f"once round in {flicker.lap / rate * 1000:.0f} ms.",
                 "free",
                 "proved",
-                why=f"While these values stay ({_inputs(evidence, proof.reach, flicker, witness)}), every stay is shorter than the flicker "
-                f"window of {evidence.character.flicker_window:g} s. A gap between the two conditions, or a minimum "
+                why=f"While these values stay ({_inputs(evidence, proof.reach, flicker, witness)}), every stay is shorter than "
+                f"the flicker window of {evidence.character.flicker_window:g} s. A gap between the two conditions, or a minimum "
                 f"stay, stops it.",
             ).with_witness(witness, proof.is_open)
 
@@ -76,8 +80,8 @@ def restart(evidence: Evidence) -> Iterator[Finding]:
                 f"its clip never gets past the first frames.",
                 "free",
                 "proved",
-                why=f"While these values stay ({_inputs(evidence, proof.reach, flicker, witness)}), a transition with restart enters {state} "
-                f"again and again. Take restart off it, or let it wait.",
+                why=f"While these values stay ({_inputs(evidence, proof.reach, flicker, witness)}), a transition with restart "
+                f"enters {state} again and again. Take restart off it, or let it wait.",
             ).with_witness(witness, proof.is_open)
 
 

@@ -31,7 +31,7 @@ def conditions(evidence: Evidence) -> Iterator[Finding]:
         )
         yield written(
             fault.fault.id,
-            "error",
+            fault.fault.severity,
             dict(place),
             f"{where}{column}: {fault.fault.reason}.{hint}",
             f"It says “{fault.text}”. {counts}".strip(),

@@ -160,7 +160,7 @@ def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:
         rate = low if rate < low else high if rate > high else rate
         amount = int(np.floor(rate * TICK + 0.5))
     moved = head + amount
-    if moved >= length:
+    if moved >= length and back >= 0:
         z[player + PLAYER.over] = 1
     z[player + PLAYER.head] = moved_to(moved, length, back)
     if m[reel + REEL.goes] != 0:
@@ -228,17 +228,33 @@ def _fire(
 def held_by_spans(m: Whole, z: Whole, held: int) -> None:  # pragma: no cover
     """The symbols that spans hold on, written from place ``held`` on."""
     if m[HEAD.holds] < m[HEAD.holds_end]:
-        _look(m, z, held, -1)
+        _look(m, z, held, -1, -1)
 
 
 @kernel
-def _look(m: Whole, z: Whole, held: int, spans: int) -> None:  # pragma: no cover
-    """Write the symbols that spans hold from place ``held`` on, and from ``spans`` on (-1: nowhere) which are on."""
+def end_spans(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> None:  # pragma: no cover
+    """The spans of a layer's state that is left are over: flags that only they held go off."""
+    if m[HEAD.holds] >= m[HEAD.holds_end]:
+        return
+    _look(m, z, m[HEAD.held_now], -1, layer)
+    ended = False
+    for one in range(m[HEAD.holds], m[HEAD.holds_end]):
+        if z[m[HEAD.held_before] + m[one]] != 0 and z[m[HEAD.held_now] + m[one]] == 0:
+            v[m[one]] = 0.0
+            ended = True
+    if ended:
+        compute_formulas(m, r, z, v)
+
+
+@kernel
+def _look(m: Whole, z: Whole, held: int, spans: int, but: int) -> None:  # pragma: no cover
+    """Write the symbols that spans of every layer ``but`` one hold from place ``held`` on, and from ``spans`` on (-1: nowhere) which
+    are on."""
     for one in range(m[HEAD.holds], m[HEAD.holds_end]):
         z[held + m[one]] = 0
     for layer in range(m[HEAD.layers], m[HEAD.layers_end], LAYER_SIZE):
         reel = reel_of(m, z, layer)
-        if reel < 0:
+        if reel < 0 or layer == but:
             continue
         head = z[m[layer + LAYER.player] + PLAYER.head]
         for window in range(m[reel + REEL.windows], m[reel + REEL.windows_end], WINDOW_SIZE):
@@ -257,7 +273,7 @@ def see_spans(m: Whole, r: Real, z: Whole, v: Real, before: bool) -> None:  # pr
     held_now, held_before = m[HEAD.held_now], m[HEAD.held_before]
     for span in range(m[HEAD.spans], m[HEAD.spans_end]):
         z[span] = 0
-    _look(m, z, held_now, m[HEAD.spans])
+    _look(m, z, held_now, m[HEAD.spans], -1)
     changed = False
     for one in range(m[HEAD.holds], m[HEAD.holds_end]):
         symbol = m[one]

@@ -83,7 +83,11 @@ def run(m: Whole, r: Real, z: Whole, v: Real, at: int) -> bool:  # pragma: no co
             age = z[m[HEAD.since] + a]
             true = compared(b, age if age >= 0 else 1 << 62, m[at + INSTRUCTION.c])
         elif op == p.OVER:
-            true = z[FIRST_PLAYER + a * ROOM + PLAYER.over] != 0
+            reel = reel_of(m, z, m[HEAD.layers] + a * LAYER_SIZE)
+            if reel >= 0 and m[reel + REEL.begin] < 0:
+                true = z[FIRST_PLAYER + a * ROOM + PLAYER.head] >= m[reel + REEL.length]
+            else:
+                true = reel >= 0 and z[FIRST_PLAYER + a * ROOM + PLAYER.over] != 0
         elif op == p.AT:
             reel = reel_of(m, z, m[HEAD.layers] + a * LAYER_SIZE)
             head = z[FIRST_PLAYER + a * ROOM + PLAYER.head]

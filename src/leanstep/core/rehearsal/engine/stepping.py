@@ -10,6 +10,7 @@ from leanstep.core.compiled import Real, Whole, kernel, where
 from leanstep.core.rehearsal.engine.clips import (
     CUE_SIZE,
     apply,
+    end_spans,
     held_by_spans,
     kept_from,
     locked,
@@ -145,7 +146,6 @@ def _enter(
     if head != 0 and old_length != 0:
         begun = head * length // old_length
         z[player + PLAYER.head] = moved_to(begun, length, back)
-        z[player + PLAYER.over] = back < 0 and begun >= length
     if z[player + PLAYER.head] == 0:
         for cue in range(m[reel + REEL.cues], m[reel + REEL.cues_end], CUE_SIZE):
             if m[cue + CUE.at] == 0 or (back == 0 and m[cue + CUE.at] == length):
@@ -167,6 +167,7 @@ def _take(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, way: int) 
     reel = reel_of(m, z, layer)
     length = m[reel + REEL.length] if reel >= 0 else 0
     apply(m, r, z, v, m[state + STATE.leave], m[state + STATE.leave_end], False)
+    end_spans(m, r, z, v, layer)
     if target != old and m[state + STATE.clock] >= 0:
         z[m[HEAD.since] + m[state + STATE.clock]] = 0
     fading = m[way + WAY.fade] > 0
@@ -178,7 +179,7 @@ def _take(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, way: int) 
     z[player + PLAYER.state], z[player + PLAYER.stay] = target, 0
     head = z[player + PLAYER.head] if m[way + WAY.keep] != 0 else 0
     _enter(m, r, z, v, k, layer, head, length, state, reel)
-    see_spans(m, r, z, v, True)
+    see_spans(m, r, z, v, False)
 
 
 @kernel
