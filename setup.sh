@@ -78,7 +78,7 @@ compile_engines() {
   compiled="$venv/.compiled-$(find src/leanstep/core -name '*.py' | LC_ALL=C sort | xargs cat | cksum | tr ' ' '-')"
   [ -f "$compiled" ] && return 0
   say "Compiling the engines"
-  "$venv/bin/python" -m leanstep.warm >&2 || exit 1
+  "$venv/bin/python" -E -P -m leanstep.warm >&2 || exit 1
   rm -f "$venv"/.compiled-*
   : >"$compiled"
 }

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from leanstep.core.errors import LeanStepError
+from leanstep.launching import processes
 
 if TYPE_CHECKING:
     from leanstep.cli.kept_results import KeptResults
@@ -100,7 +101,7 @@ def on_processes(jobs: int) -> Runner:
 
     def run(paths: list[Path], work: Work) -> Iterator[Outcome]:
         left = list(paths)
-        with ProcessPoolExecutor(max(1, min(jobs, len(paths)))) as pool:
+        with ProcessPoolExecutor(max(1, min(jobs, len(paths))), processes()) as pool:
             waiting = [pool.submit(check_one, path, work) for path in paths]
             try:
                 for one in waiting:
@@ -111,7 +112,7 @@ def on_processes(jobs: int) -> Runner:
                 pass
         # a process died: those that are left are checked in one of their own each, so that only its file fails
         for path in left:
-            with ProcessPoolExecutor(1) as alone:
+            with ProcessPoolExecutor(1, processes()) as alone:
                 try:
                     yield alone.submit(check_one, path, work).result()
                 except BrokenProcessPool:

@@ -13,6 +13,8 @@ from typing import TYPE_CHECKING
 
 import typer
 
+from leanstep.launching import processes
+
 if TYPE_CHECKING:
     from leanstep.core.graph.machine import Machine
     from leanstep.core.rehearsal.sweeping import Key, Seen, Sweep
@@ -126,7 +128,7 @@ def _played(tasks: list[Task], jobs: int, cluster: str) -> Iterator[Sweep]:
 
         yield from results_of(client_of(cluster), play_lot, tasks, lost)
     elif jobs > 1 and len(tasks) > 1:
-        with ProcessPoolExecutor(min(jobs, len(tasks))) as pool:
+        with ProcessPoolExecutor(min(jobs, len(tasks)), processes()) as pool:
             yield from pool.map(play_lot, *zip(*tasks))
     else:
         yield from (play_lot(*task) for task in tasks)

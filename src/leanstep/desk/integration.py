@@ -13,7 +13,7 @@ from xml.sax.saxutils import escape
 
 from PySide6.QtCore import QBuffer, QIODevice
 
-from leanstep import __version__
+from leanstep import __version__, launching
 from leanstep.core.character.storage import write_atomically
 from leanstep.desk.icon import ID, SIZES, drawn
 
@@ -61,7 +61,8 @@ def _command() -> str:
     found = Path(sys.argv[0]).absolute() if sys.argv[0].endswith("lean-step-desk") else None
     if found is not None and found.is_file():
         return _quoted(str(found))
-    return f"{_quoted(sys.executable)} -m leanstep.desk.app"
+    program, *words = launching.words("leanstep.desk.app")
+    return " ".join([_quoted(program), *words])
 
 
 def _quoted(text: str) -> str:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import sys
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
@@ -11,6 +10,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QProcess, QSettings, QTimer, Signal
 
+from leanstep import launching
 from leanstep.core.character import files
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
@@ -335,7 +335,8 @@ class Session(QObject):
             self._worker = QProcess(self)
             self._worker.readyReadStandardOutput.connect(self._receive)
             self._worker.finished.connect(self._ended)
-            self._worker.start(sys.executable, ["-m", "leanstep.cli.worker"])
+            program, *words = launching.words("leanstep.cli.worker")
+            self._worker.start(program, words)
         self._request += 1
         self.stopped, self.checking = False, True
         document, folder, number = self.document, str(self.folder), self._request

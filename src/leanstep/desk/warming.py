@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import sys
 import threading
 
 from PySide6.QtCore import QObject, QProcess, Signal
 
+from leanstep import launching
 from leanstep.core.rehearsal import readiness
 
 
@@ -26,7 +26,8 @@ class Warming(QObject):
     def start(self) -> None:
         """Begin; takes are played more slowly until it is done."""
         self.said.emit("Ready. Takes are played more slowly until the fast engine is compiled.")
-        self._process.start(sys.executable, ["-m", "leanstep.warm"])
+        program, *words = launching.words("leanstep.warm")
+        self._process.start(program, words)
 
     def _compiled(self, code: int) -> None:
         if code:

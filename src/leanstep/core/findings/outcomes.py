@@ -40,7 +40,7 @@ def outcomes(machine: Machine) -> dict[str, Outcome]:
 
 def _outcome(machine: Machine, take: Take, trace: Trace) -> Outcome:
     names = [layer.states for layer in machine.layers]
-    missed = {("take", number) for number, _ in unmet(trace, take)}
+    missed: set[tuple[str, object]] = {("take", number) for number, _ in unmet(trace, take)}
     missed |= {("state", (one.layer, names[one.layer][one.state])) for one, _ in missed_expectations(trace)}
     states = tuple(tuple(names[layer][state] for state in trace.states(layer)) for layer in range(len(names)))
     return Outcome(frozenset(missed), states, tuple(trace.marks()))
