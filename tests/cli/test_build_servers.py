@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import os
 import re
 import shutil
 import signal
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -18,6 +19,7 @@ import pytest
 from PIL import Image
 from typer.testing import CliRunner, Result
 
+from leanstep import __version__
 from leanstep.cli import kept_results, many
 from leanstep.cli.clusters import client_of, results_of
 from leanstep.cli.kept_results import KeptResults
@@ -257,5 +259,78 @@ def test_results_of_kept_checks_have_their_characters_when_they_are_asked_for(fi
     kept = KeptResults((1000, 0), results)
     first = list(check_all(files, many.here(None), WORK, kept, lambda *_: None))
     again = list(check_all(files, many.here(None), WORK, kept, lambda *_: None))
-    assert all(one.kept and one.character is None for one in again)
-    assert [one.document().takes[0].name for one in again] == [one.document().takes[0].name for one in first]
+    assert all(one.kept for one in again)
+    assert [one.document.takes[0].name for one in again] == [one.document.takes[0].name for one in first]
+
+
+def test_what_is_saved_while_it_is_checked_does_not_get_the_old_result(
+    files: list[Path], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from leanstep.core.findings import report
+
+    path, faulty = files[1], files[1].read_bytes()
+    check, sound = report.check_character, dump(sketch(way("a>b", "speed > 3"), way("b>a", "speed < 1")))
+    path.write_bytes(sound)
+
+    def checked(*words: Any, **more: Any) -> Any:
+        found = check(*words, **more)
+        path.write_bytes(faulty)
+        return found
+
+    monkeypatch.setattr(report, "check_character", checked)
+    words = ["check", str(path), "--play", "0", "--format", "sarif"]
+    during = call(*words)
+    monkeypatch.setattr(report, "check_character", check)
+    assert during.exit_code == 0
+    assert call(*words).exit_code == 1
+
+
+def test_a_picture_that_changes_during_a_check_is_not_vouched_for(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    from leanstep.core.findings import report
+
+    shutil.copytree(DEMO, tmp_path / "demo", ignore=shutil.ignore_patterns("*.py", "__pycache__"))
+    cat, image = tmp_path / "demo" / "harbour-cat.leanstep", tmp_path / "demo" / "art" / "harbour-cat.png"
+    check, picture = report.check_character, image.read_bytes()
+
+    def checked(*words: Any, **more: Any) -> Any:
+        found = check(*words, **more)
+        image.write_bytes(picture + b" ")
+        return found
+
+    monkeypatch.setattr(report, "check_character", checked)
+    (one,) = many.here(None)([cat], WORK)
+    assert one.report is not None and one.images is None
+
+
+GARBLED: dict[str, Callable[[dict[str, Any]], Any]] = {
+    "no object": lambda made: [made],
+    "no report": lambda made: {"made": made["made"], "images": {}},
+    "images that are none": lambda made: made | {"images": ["a"]},
+    "findings of nothing": lambda made: made | {"report": made["report"] | {"findings": [None]}},
+    "a severity nobody knows": lambda made: made | {"report": made["report"] | {"findings": [FINDING]}},
+    "a state of other fields": lambda made: made | {"report": made["report"] | {"states": [{"colour": 3}]}},
+    "another version": lambda made: made | {"made": made["made"] | {"version": "0"}},
+    "other limits": lambda made: made | {"made": made["made"] | {"limits": [1]}},
+    "a field more": lambda made: made | {"more": 1},
+}
+FINDING = {"id": "x", "severity": "terrible", "subject": {}, "sentence": "", "world": None, "verdict": "proved", "witness": None, "why": ""}
+
+
+@pytest.mark.parametrize("how", list(GARBLED))
+@pytest.mark.parametrize("signed", [False, True])
+def test_kept_results_that_others_wrote_are_none(how: str, signed: bool, files: list[Path], results: Path) -> None:
+    words = ["check", str(files[0]), "--play", "0", "--format", "json"]
+    first = told(*words)
+    for path in results.glob("*.json"):
+        digest, _, text = path.read_bytes().partition(b"\n")
+        changed = json.dumps(GARBLED[how](json.loads(text))).encode()
+        digest = hashlib.sha256(changed).hexdigest().encode() if signed else digest
+        path.write_bytes(digest + b"\n" + changed)
+    assert told(*words) == first
+
+
+def test_a_kept_result_says_what_made_it(files: list[Path], results: Path) -> None:
+    call("check", str(files[0]), "--play", "0", "--budget", "777")
+    (path,) = results.glob("*.json")
+    made = json.loads(path.read_bytes().partition(b"\n")[2])["made"]
+    assert made["version"] == __version__ and made["limits"] == [777, 0]

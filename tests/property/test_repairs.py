@@ -10,10 +10,10 @@ import pytest
 
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Change, Character, Expectation, State, Take
-from leanstep.core.findings.model import SEVERITIES, Memo
+from leanstep.core.findings.model import Memo
 from leanstep.core.findings.repairs import MENDED, repair
 from leanstep.core.findings.report import check_character
-from leanstep.core.findings.results import Finding
+from leanstep.core.findings.results import SEVERITIES, Finding
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.naming.subjects import about
 from leanstep.core.rehearsal.expectations import unmet

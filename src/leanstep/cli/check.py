@@ -125,7 +125,7 @@ def check(
             continue
         path, report = one.path, one.report
         if document is not None:
-            checked.append(Checked(path.as_posix(), path, one.document(), report))
+            checked.append(Checked(path.as_posix(), path, one.document, report, one.text))
         if format is Format.json:
             print(json.dumps(report.to_json(), ensure_ascii=False), file=stream)
         elif format is Format.text:

@@ -44,7 +44,8 @@ def export(
     formats: bool = typer.Option(False, "--list", help="Say what there is, what for, and what it cannot hold."),
 ) -> None:
     """Hand a character over to games, build servers and other programs; --list says as what."""
-    from leanstep.core.character.files import load
+    from leanstep.core.character.files import parse
+    from leanstep.core.character.storage import read_bytes
     from leanstep.core.conditions.checking import nearest
     from leanstep.core.formats.atlas import Packing
     from leanstep.core.formats.handover import FORMATS, Source, hand_over, write
@@ -64,7 +65,8 @@ def export(
     if not wanted:
         raise LeanStepError("export", "it is not said as what", f"Say --to with one of: {', '.join(FORMATS)}, all.")
     packing = Packing(not no_trim, padding, extrude, power_of_two, rotate, largest)
-    source = Source(file, load(file), scale, play, packing, fixes)
+    data = read_bytes(file)
+    source = Source(file, parse(data, file.name), scale, play, packing, fixes, data.decode("utf-8-sig"))
     made = {name: data for _, files in hand_over(source, wanted) for name, data in files.items()}
     for path in write(made, out, force):
         typer.echo(str(path))

@@ -6,12 +6,14 @@ import contextlib
 import hashlib
 import json
 import os
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import platformdirs
+
+from leanstep import __version__
 
 if TYPE_CHECKING:
     from leanstep.core.character.model import Character
@@ -49,31 +51,39 @@ class KeptResults:
         key = hashlib.sha256(_program() + b"\0" + self.options + b"\0" + data).hexdigest()
         return self.folder / f"{key}.json"
 
-    def find(self, path: Path) -> Report | None:
-        """The result of a file whose content and images are as they were; None: it has to be checked."""
+    def _made(self) -> dict[str, object]:
+        """What makes results here: the program and the limits of the check."""
+        return {"version": __version__, "program": _program().hex(), "limits": json.loads(self.options)}
+
+    def find(self, data: bytes, folder: Path) -> Report | None:
+        """The result of a file of these bytes in a folder whose images are as they were; None: it has to be checked.  What is not
+        exactly as it was written is none."""
         from leanstep.core.findings.results import report_from_json
 
         try:
-            kept = json.loads(self._place(path.read_bytes()).read_bytes())
-            if all(_digest(path.parent / name) == digest for name, digest in kept["images"].items()):
-                return report_from_json(kept["report"])
-        except (OSError, ValueError, KeyError, TypeError):
-            pass
-        return None
+            digest, _, text = self._place(data).read_bytes().partition(b"\n")
+            if digest.decode() != hashlib.sha256(text).hexdigest():
+                return None
+            kept = json.loads(text)
+            report = report_from_json(kept["report"])
+            whole = {"made": self._made(), "images": kept["images"], "report": report.to_json()}
+            if json.dumps(whole).encode() != text:
+                return None
+            return report if all(_digest(folder / name) == one for name, one in kept["images"].items()) else None
+        except Exception:
+            # whatever somebody else wrote there
+            return None
 
-    def keep(self, path: Path, character: Character, report: Report) -> None:
-        """Keep a result; what a limit in seconds cut off is not one."""
+    def keep(self, data: bytes, images: Mapping[str, str], report: Report) -> None:
+        """Keep the result of these bytes, with what their images held; what a limit in seconds cut off is not one."""
         if "time limit" in report.aborted:
             return
-        images = {
-            image: _digest(path.parent / image) for sheet in character.sheets for image in sheet.all_images if image
-        }
-        text = json.dumps({"images": images, "report": report.to_json()})
+        text = json.dumps({"made": self._made(), "images": dict(images), "report": report.to_json()}).encode()
         with contextlib.suppress(OSError):
             self.folder.mkdir(parents=True, exist_ok=True)
-            place = self._place(path.read_bytes())
+            place = self._place(data)
             new = place.with_suffix(f".{os.getpid()}.new")
-            new.write_text(text)
+            new.write_bytes(hashlib.sha256(text).hexdigest().encode() + b"\n" + text)
             os.replace(new, place)
 
     def tidy(self) -> None:
@@ -82,6 +92,12 @@ class KeptResults:
             found = sorted(self.folder.glob("*.json"), key=lambda one: one.stat().st_mtime)
             for one in found[: max(0, len(found) - MOST)]:
                 one.unlink()
+
+
+def images_of(character: Character, folder: Path) -> dict[str, str]:
+    """What the images of a character hold, by their names."""
+    names = (image for sheet in character.sheets for image in sheet.all_images if image)
+    return {name: _digest(folder / name) for name in names}
 
 
 def _digest(path: Path) -> str:

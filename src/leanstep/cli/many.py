@@ -23,20 +23,28 @@ Progress = Callable[[int], bool]
 
 @dataclass(frozen=True)
 class Outcome:
-    """What came of one file: its report, or the ``error`` that kept it from being checked.  ``character`` is None where it was not
-    needed; ``kept``: the file is as it was, and so is the result."""
+    """What came of one file: its report, or the ``error`` that kept it from being checked.  ``data`` are the bytes that were checked, and
+    ``images`` what the images held, by their names (None: one of them changed meanwhile); ``kept``: they are as they were, and so is
+    the result."""
 
     path: Path
-    character: Character | None = None
+    data: bytes = b""
     report: Report | None = None
     error: str = ""
     kept: bool = False
+    images: dict[str, str] | None = None
 
+    @property
     def document(self) -> Character:
-        """The character, read if it was not yet."""
-        from leanstep.core.character.history import History
+        """The character that was checked."""
+        from leanstep.core.character.files import parse
 
-        return self.character if self.character is not None else History.open(self.path).document
+        return parse(self.data, self.path.name)
+
+    @property
+    def text(self) -> str:
+        """The text that was checked."""
+        return self.data.decode("utf-8-sig")
 
 
 @dataclass(frozen=True)
@@ -50,11 +58,15 @@ class Work:
 
 def check_one(path: Path, work: Work, progress: Progress | None = None) -> Outcome:
     """Check one file; what goes wrong is told, not raised."""
-    from leanstep.core.character.history import History
+    from leanstep.cli.kept_results import images_of
+    from leanstep.core.character.files import parse
+    from leanstep.core.character.storage import read_bytes
     from leanstep.core.findings.report import check_character
 
     try:
-        character = History.open(path).document
+        data = read_bytes(path)
+        character = parse(data, path.name)
+        images = images_of(character, path.parent)
         report = check_character(character, path.parent, work.budget, work.time_limit, progress, work.play)
     except LeanStepError as error:
         return Outcome(path, error=str(error))
@@ -62,7 +74,7 @@ def check_one(path: Path, work: Work, progress: Progress | None = None) -> Outco
         return Outcome(
             path, error=f"{path}: the check broke off: {error!r}. That is a bug in Lean Step, please report it."
         )
-    return Outcome(path, character, report)
+    return Outcome(path, data, report, images=images if images == images_of(character, path.parent) else None)
 
 
 def check_all(
@@ -70,17 +82,26 @@ def check_all(
 ) -> Iterator[Outcome]:
     """Check files in their order, where ``runner`` does it; what is known already is not checked again.  ``told`` is told how many are
     done, of how many."""
-    known = {path: results.find(path) if results is not None else None for path in paths}
+    known = {path: _known(path, results) if results is not None else None for path in paths}
     coming = runner([path for path in paths if known[path] is None], work)
     for number, path in enumerate(paths, 1):
-        report = known[path]
-        one = Outcome(path, None, report, kept=True) if report is not None else next(coming)
-        if results is not None and not one.kept and one.report is not None and one.character is not None:
-            results.keep(path, one.character, one.report)
+        one = known[path] or next(coming)
+        if results is not None and not one.kept and one.report is not None and one.images is not None:
+            results.keep(one.data, one.images, one.report)
         told(number, len(paths))
         yield one
     if results is not None:
         results.tidy()
+
+
+def _known(path: Path, results: KeptResults) -> Outcome | None:
+    """What is known of a file as it is now."""
+    try:
+        data = path.read_bytes()
+    except OSError:
+        return None
+    report = results.find(data, path.parent)
+    return Outcome(path, data, report, kept=True) if report is not None else None
 
 
 Runner = Callable[[list[Path], Work], Iterator[Outcome]]
@@ -167,6 +188,6 @@ def new_in(outcome: Outcome, known: set[str]) -> Outcome:
 
     if not known or outcome.report is None:
         return outcome
-    character = outcome.document()
+    character = outcome.document
     findings = tuple(one for one in outcome.report.findings if mark_of(outcome.path.name, character, one) not in known)
     return replace(outcome, report=replace(outcome.report, findings=findings))

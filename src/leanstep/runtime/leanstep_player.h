@@ -31,6 +31,7 @@
 #define LS_VERSION 1
 #define LS_TICK 65536
 #define LS_NEVER ((int64_t)1 << 60)
+#define LS_MOST_MARKS 10000 /* of a clip in a tick */
 enum { LS_NUMBER, LS_WHOLE, LS_BEARING, LS_FLAG, LS_CHOICE, LS_PULSE, LS_BUTTON };
 enum { LS_GAME, LS_CONTROLS, LS_BODY, LS_GRAPH, LS_FORMULA };
 /* the sections of a table, in the order of ls_shapes */
@@ -38,33 +39,56 @@ enum {
   LS_SYMBOLS, LS_STICKS, LS_LAYERS, LS_STATES, LS_WAYS, LS_USES, LS_ACTS, LS_SAMPLES, LS_AXES, LS_PLACES, LS_CLIPS, LS_CUES,
   LS_WINDOWS, LS_PIECES, LS_CELS, LS_KEYS, LS_MEMORIES, LS_BUFFERS, LS_CLOCKS, LS_FORMULAS, LS_HOLDS, LS_PROGRAMS, LS_SECTIONS
 };
-/* the columns; w is a whole number, d a double */
-typedef struct { const char *name, *columns, *types; } ls_shape;
+/* the columns; w is a whole number, d a double; and what each may hold: # a finite number, ? one or null, i a whole number, t a time,
+ * a..b from a to b, @ the row of a section, with ? or -1, % the number of a name, < and > the beginning and end of rows of a section */
+typedef struct { const char *name, *columns, *types, *rules; } ls_shape;
 static const ls_shape ls_shapes[LS_SECTIONS] = {
-  {"parameters", "kind owner first low high", "wwddd"},
-  {"sticks", "x y push bearing", "wwww"},
-  {"layers", "start states states_end", "www"},
+  {"parameters", "kind owner first low high", "wwddd",
+   "0..6 0..4 # # #"},
+  {"sticks", "x y push bearing", "wwww",
+   "@parameters @parameters @parameters @parameters"},
+  {"layers", "start states states_end", "www",
+   "@states <states >"},
   {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still",
-   "wwwwwwwwwwwdww"},
-  {"ways", "number target program program_end fade blocks keep uses uses_end", "wwwwwwwww"},
-  {"uses", "buffer ticks", "ww"},
-  {"acts", "do target value", "wwd"},
-  {"samples", "clip phase places", "www"},
-  {"axes", "parameter round low high step", "wwddd"},
-  {"places", "value", "d"},
+   "wwwwwwwwwwwdww",
+   "<ways > <acts > <acts > <samples > <axes > 0..1 # @clocks? 0..1"},
+  {"ways", "number target program program_end fade blocks keep uses uses_end", "wwwwwwwww",
+   "i @states <programs > t 0..1 0..1 <uses >"},
+  {"uses", "buffer ticks", "ww",
+   "@buffers t"},
+  {"acts", "do target value", "wwd",
+   "0..8 i #"},
+  {"samples", "clip phase places", "www",
+   "@clips t t"},
+  {"axes", "parameter round low high step", "wwddd",
+   "@parameters? 0..1 # # #"},
+  {"places", "value", "d",
+   "?"},
   {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes "
-            "keys keys_end", "wwwwdddwwwwwwwwwwww"},
-  {"cues", "at mark acts acts_end", "wwww"},
-  {"windows", "start end hold lock span", "wwwww"},
-  {"pieces", "start cel", "ww"},
-  {"cels", "frame mirrored turns", "www"},
-  {"keys", "at x y ease", "dddw"},
-  {"memories", "within ticks program program_end", "wwww"},
-  {"buffers", "parameter most", "ww"},
-  {"clocks", "most", "w"},
-  {"formulas", "parameter program program_end", "www"},
-  {"holds", "parameter", "w"},
-  {"programs", "op a b value", "wwwd"},
+            "keys keys_end", "wwwwdddwwwwwwwwwwww",
+   "t i 0..1 @parameters? # # # <cues > <windows > <pieces > <cels > i 0..7 <keys >"},
+  {"cues", "at mark acts acts_end", "wwww",
+   "t %marks <acts >"},
+  {"windows", "start end hold lock span", "wwwww",
+   "i i @parameters? 0..1 %spans"},
+  {"pieces", "start cel", "ww",
+   "t t"},
+  {"cels", "frame mirrored turns", "www",
+   "%frames 0..1 0..3"},
+  {"keys", "at x y ease", "dddw",
+   "# # # 0..3"},
+  {"memories", "within ticks program program_end", "wwww",
+   "0..1 t <programs >"},
+  {"buffers", "parameter most", "ww",
+   "@parameters t"},
+  {"clocks", "most", "w",
+   "t"},
+  {"formulas", "parameter program program_end", "www",
+   "@parameters <programs >"},
+  {"holds", "parameter", "w",
+   "@parameters"},
+  {"programs", "op a b value", "wwwd",
+   "0..16 i i #"},
 };
 
 enum { KIND, OWNER, FIRST, LOW, HIGH };
@@ -112,104 +136,126 @@ typedef struct {
 /* -- reading a table ------------------------------------------------------------------------------------------------------ */
 
 typedef struct { const char *at, *end; char *free_, *full; const char *error; } ls_reader;
+#define LS_BROKEN "this is no table: it is no JSON (is the program's locale \"C\"?)"
+#define LS_OTHER "the table has other columns than this player reads: take the player beside it"
+#define LS_DAMAGED "the table is damaged: export it again"
 
 static inline int ls_is(const char *one, const char *other) { return one && !strcmp(one, other); }
+
+static inline int ls_fail(ls_reader *r, const char *why) {
+  if (!r->error) r->error = why;
+  return 0;
+}
 
 static inline void *ls_room(ls_reader *r, size_t size) {
   size = (size + 15) & ~(size_t)15;
   if (size > (size_t)(r->full - r->free_)) {
-    r->error = "the memory for the table is too small: give it ls_table_size(length) bytes";
+    ls_fail(r, "the memory for the table is too small: give it ls_table_size(length) bytes");
     return NULL;
   }
   r->free_ += size;
   return r->free_ - size;
 }
 
-static inline void ls_space(ls_reader *r) {
-  while (r->at < r->end && (*r->at == ' ' || *r->at == '\n' || *r->at == '\t' || *r->at == '\r')) r->at++;
-}
-
 static inline int ls_next(ls_reader *r, char mark) {
-  ls_space(r);
+  while (r->at < r->end && (*r->at == ' ' || *r->at == '\n' || *r->at == '\t' || *r->at == '\r')) r->at++;
   if (r->error || r->at >= r->end || *r->at != mark) return 0;
   r->at++;
   return 1;
 }
 
-static inline long ls_hex4(const char *at) {
-  char text[5] = {at[0], at[1], at[2], at[3], 0};
-  return strtol(text, NULL, 16);
+static inline int ls_want(ls_reader *r, char mark) { return ls_next(r, mark) || ls_fail(r, LS_BROKEN); }
+
+static inline long ls_hex4(ls_reader *r) {
+  long code = 0;
+  for (int n = 0; n < 4; n++, r->at++) {
+    const char *digits = "0123456789abcdefABCDEF", *found = r->at < r->end && *r->at ? strchr(digits, *r->at) : NULL;
+    if (!found) return ls_fail(r, LS_BROKEN);
+    code = code * 16 + (found - digits < 16 ? found - digits : found - digits - 6);
+  }
+  return code;
 }
 
-/* a string, with what is escaped in it as UTF-8 */
-static inline char *ls_string(ls_reader *r) {
+/* a string, with what is escaped in it as UTF-8; written to nowhere where it is not kept */
+static inline char *ls_string(ls_reader *r, int kept) {
   const char *at;
-  size_t most = 0;
-  char *made, *to;
-  if (!ls_next(r, '"')) { r->error = r->error ? r->error : "this is no table: a name is missing"; return NULL; }
-  for (at = r->at; at < r->end && *at != '"'; at++) {
-    most++;
-    if (*at == '\\') at++;
-  }
-  made = to = (char *)ls_room(r, most * 3 + 1);
-  if (!made) return NULL;
-  for (at = r->at; at < r->end && *at != '"'; at++) {
-    if (*at != '\\' || at + 1 >= r->end) { *to++ = *at; continue; }
-    at++;
-    if (*at == 'u' && r->end - at > 4) {
-      long code = ls_hex4(at + 1);
-      at += 4;
-      if (code >= 0xD800 && code < 0xDC00 && r->end - at > 6 && at[1] == '\\' && at[2] == 'u') {
-        long low = ls_hex4(at + 3);
-        if (low >= 0xDC00 && low < 0xE000) { code = 0x10000 + ((code - 0xD800) << 10) + (low - 0xDC00); at += 6; }
-      }
-      if (code < 0x80) *to++ = (char)code;
-      else if (code < 0x800) { *to++ = (char)(0xC0 | code >> 6); *to++ = (char)(0x80 | (code & 63)); }
+  char *made = NULL, *to, letter[4];
+  if (!ls_want(r, '"')) return NULL;
+  for (at = r->at; at < r->end && *at != '"'; at++) at += *at == '\\';
+  if (kept && !(made = (char *)ls_room(r, (size_t)(at - r->at) + 4))) return NULL;
+  for (to = made; !r->error && r->at < r->end && *r->at != '"';) {
+    size_t n = 1;
+    if ((unsigned char)*r->at < 0x20) ls_fail(r, LS_BROKEN);
+    letter[0] = *r->at++;
+    if (letter[0] == '\\') {
+      const char *escaped = "nrtbf\"\\/", *found = r->at < r->end && *r->at ? strchr(escaped, *r->at) : NULL;
+      long code, low;
+      if (found) letter[0] = "\n\r\t\b\f\"\\/"[found - escaped], r->at++;
+      else if (r->at >= r->end || *r->at++ != 'u') ls_fail(r, LS_BROKEN);
       else {
-        if (code < 0x10000) *to++ = (char)(0xE0 | code >> 12);
-        else { *to++ = (char)(0xF0 | code >> 18); *to++ = (char)(0x80 | (code >> 12 & 63)); }
-        *to++ = (char)(0x80 | (code >> 6 & 63));
-        *to++ = (char)(0x80 | (code & 63));
+        code = ls_hex4(r);
+        if (code >= 0xD800 && code < 0xDC00 && r->end - r->at > 5 && r->at[0] == '\\' && r->at[1] == 'u') {
+          const char *before = r->at;
+          r->at += 2;
+          low = ls_hex4(r);
+          if (low >= 0xDC00 && low < 0xE000) code = 0x10000 + ((code - 0xD800) << 10) + (low - 0xDC00);
+          else r->at = before;
+        }
+        n = code < 0x80 ? 1 : code < 0x800 ? 2 : code < 0x10000 ? 3 : 4;
+        if (n == 1) letter[0] = (char)code;
+        for (size_t part = n; n > 1 && part-- > 0; code >>= 6)
+          letter[part] = (char)(part ? 0x80 | (code & 63) : code | (n == 2 ? 0xC0 : n == 3 ? 0xE0 : 0xF0));
       }
-    } else {
-      const char *escaped = "nrtbf", *found = strchr(escaped, *at);
-      *to++ = found && *at ? "\n\r\t\b\f"[found - escaped] : *at;
     }
+    if (made) memcpy(to, letter, n), to += n;
   }
-  *to = 0;
-  r->at = at < r->end ? at + 1 : at;
+  if (made) *to = 0;
+  ls_want(r, '"');
   return made;
 }
 
-static inline void ls_skip(ls_reader *r) {
-  int depth = 0;
-  do {
-    ls_space(r);
-    if (r->at >= r->end && (r->error = "this is no table: it breaks off")) return;
-    if (*r->at == '"') {
-      for (r->at++; r->at < r->end && *r->at != '"'; r->at++)
-        if (*r->at == '\\') r->at++;
-      r->at++;
-    } else if (strchr("{[}],:", *r->at)) {
-      depth += *r->at == '{' || *r->at == '[';
-      depth -= *r->at == '}' || *r->at == ']';
-      r->at++;
-    }
-    else while (r->at < r->end && !strchr(",:]} \n\t\r", *r->at)) r->at++;
-  } while (depth > 0);
+/* a number; null is none */
+static inline double ls_number(ls_reader *r) {
+  char text[512], *end;
+  size_t n = 0, digits;
+  if (ls_next(r, 'n')) return r->end - r->at >= 3 && !memcmp(r->at, "ull", 3) ? (r->at += 3, NAN) : (ls_fail(r, LS_BROKEN), 0.0);
+#define LS_TAKE(marks) (r->at < r->end && *r->at && strchr(marks, *r->at) && n < sizeof text - 1 ? (text[n++] = *r->at++, 1) : 0)
+#define LS_DIGITS for (digits = 0; LS_TAKE("0123456789"); digits++)
+  LS_TAKE("-");
+  if (!LS_TAKE("0")) { LS_DIGITS {} if (!digits) ls_fail(r, LS_BROKEN); }
+  if (LS_TAKE(".")) { LS_DIGITS {} if (!digits) ls_fail(r, LS_BROKEN); }
+  if (LS_TAKE("eE")) { LS_TAKE("+-"); LS_DIGITS {} if (!digits) ls_fail(r, LS_BROKEN); }
+#undef LS_TAKE
+#undef LS_DIGITS
+  text[n] = 0;
+  if (n == sizeof text - 1) ls_fail(r, LS_BROKEN);
+  if (r->error) return 0.0;
+  { double value = strtod(text, &end); if (*end) ls_fail(r, LS_BROKEN); return value; }
 }
 
-static inline double ls_number(ls_reader *r) {
-  char text[64], *end;
-  size_t n = 0;
-  double value;
-  ls_space(r);
-  while (r->at < r->end && n < sizeof text - 1 && strchr("+-.0123456789eE", *r->at)) text[n++] = *r->at++;
-  text[n] = 0;
-  if (!n && r->end - r->at >= 4 && !memcmp(r->at, "null", 4)) return r->at += 4, NAN;
-  value = strtod(text, &end);
-  if (!n || *end) r->error = r->error ? r->error : "this is no table: a number is missing (is the program's locale \"C\"?)";
-  return value;
+/* anything, which is not kept; objects have to be of objects so many levels down */
+static inline void ls_skip(ls_reader *r, int depth, int objects) {
+  const char *words[3] = {"true", "false", "null"};
+  if (depth > 200) { ls_fail(r, LS_BROKEN); return; }
+  if (ls_next(r, '{')) {
+    if (ls_next(r, '}')) return;
+    do { ls_string(r, 0), ls_want(r, ':'), ls_skip(r, depth + 1, objects - 1); } while (ls_next(r, ','));
+    ls_want(r, '}');
+    return;
+  }
+  if (objects > 0) { ls_fail(r, LS_DAMAGED); return; }
+  if (ls_next(r, '[')) {
+    if (ls_next(r, ']')) return;
+    do { ls_skip(r, depth + 1, 0); } while (ls_next(r, ','));
+    ls_want(r, ']');
+    return;
+  }
+  if (ls_next(r, '"')) { r->at--, ls_string(r, 0); return; }
+  for (int at = 0; at < 3; at++) {
+    size_t length = strlen(words[at]);
+    if ((size_t)(r->end - r->at) >= length && !memcmp(r->at, words[at], length)) { r->at += length; return; }
+  }
+  ls_number(r);
 }
 
 static inline void ls_read_section(ls_reader *r, ls_section *section, const ls_shape *shape) {
@@ -218,85 +264,89 @@ static inline void ls_read_section(ls_reader *r, ls_section *section, const ls_s
   int64_t count = 0, row = 0;
   for (int depth = 0; look < r->end; look++) {
     if (*look == '[' && ++depth == 2) count++;
-    if (*look == ']' && --depth == 0) break;
+    if (*look == ']' && --depth <= 0) break;
   }
   section->rows = (ls_cell *)ls_room(r, (size_t)count * width * sizeof(ls_cell) + 1);
   section->width = (int64_t)width;
-  if (!ls_next(r, '[')) { r->error = r->error ? r->error : "this is no table: a section is missing"; return; }
-  while (!r->error && ls_next(r, '[') && row < count) {
+  section->count = 0;
+  if (!ls_want(r, '[') || ls_next(r, ']')) return;
+  do {
+    if (row >= count) ls_fail(r, LS_DAMAGED);
+    if (!ls_want(r, '[')) return;
     for (size_t at = 0; at < width && !r->error; at++) {
       ls_cell *cell = &section->rows[(size_t)row * width + at];
       cell->d = ls_number(r);
-      if (shape->types[at] == 'w') cell->w = (int64_t)cell->d;
-      if (!ls_next(r, at + 1 < width ? ',' : ']')) r->error = r->error ? r->error : "this is no table: a row has another length";
+      if (shape->types[at] == 'w') {
+        if (!(fabs(cell->d) <= 1152921504606846976.0) || floor(cell->d) != cell->d) ls_fail(r, LS_DAMAGED);
+        else cell->w = (int64_t)cell->d;
+      }
+      if (!ls_next(r, at + 1 < width ? ',' : ']')) ls_fail(r, LS_DAMAGED);
     }
-    row++;
-    if (!ls_next(r, ',')) break;
-  }
-  section->count = row;
-  if (!ls_next(r, ']')) r->error = r->error ? r->error : "this is no table: a section breaks off";
+    section->count = ++row;
+  } while (ls_next(r, ','));
+  ls_want(r, ']');
 }
 
 static inline void ls_read_names(ls_reader *r, ls_table *t, int kind) {
   const char *look = r->at;
-  int64_t count = 1, at = 0;
+  int64_t count = 1;
   for (; look < r->end && *look != ']'; look++) {
     if (*look == '"') for (look++; look < r->end && *look != '"'; look++) look += *look == '\\';
-    count += *look == ',';
+    count += look < r->end && *look == ',';
   }
-  t->names[kind] = (char **)ls_room(r, (size_t)count * sizeof(char *));
-  if (!ls_next(r, '[')) { r->error = "this is no table: names are missing"; return; }
-  while (!r->error && !ls_next(r, ']')) {
-    if (at < count) t->names[kind][at++] = ls_string(r);
-    else r->error = "this is no table: a comma is missing";
-    ls_next(r, ',');
-  }
-  t->name_counts[kind] = at;
+  t->name_counts[kind] = 0;
+  if (!(t->names[kind] = (char **)ls_room(r, (size_t)count * sizeof(char *)))) return;
+  if (!ls_want(r, '[') || ls_next(r, ']')) return;
+  do {
+    if (t->name_counts[kind] >= count) ls_fail(r, LS_DAMAGED);
+    else t->names[kind][t->name_counts[kind]++] = ls_string(r, 1);
+  } while (ls_next(r, ','));
+  ls_want(r, ']');
 }
 
-static inline void ls_read_columns(ls_reader *r, const char *section) {
-  for (int at = 0; at < LS_SECTIONS; at++)
-    if (ls_is(section, ls_shapes[at].name)) {
-      const char *rest = ls_shapes[at].columns;
-      ls_next(r, '[');
-      while (!r->error && !ls_next(r, ']')) {
-        const char *name = ls_string(r);
-        size_t length = name ? strlen(name) : 0;
-        if (!name || strncmp(rest, name, length) || (rest[length] && rest[length] != ' ')) {
-          r->error = "the table has other columns than this player reads: take the player beside it";
-          return;
-        }
-        rest += length + (rest[length] == ' ');
-        ls_next(r, ',');
-      }
-      if (*rest && !r->error) r->error = "the table has other columns than this player reads: take the player beside it";
-      return;
-    }
-  ls_skip(r);
+static inline void ls_read_columns(ls_reader *r, const ls_shape *shape) {
+  const char *rest = shape->columns;
+  if (!ls_want(r, '[')) return;
+  do {
+    const char *name = ls_string(r, 1);
+    size_t length = name ? strlen(name) : 0;
+    if (!length || strncmp(rest, name, length) || (rest[length] && rest[length] != ' ')) { ls_fail(r, LS_OTHER); return; }
+    rest += length + (rest[length] == ' ');
+  } while (ls_next(r, ','));
+  if (!ls_want(r, ']') || *rest) ls_fail(r, LS_OTHER);
 }
 
-/* Reads the members of an object: of the table itself (what 0), its names (1), columns (2) or sections (3). */
-static inline void ls_read(ls_reader *r, ls_table *t, int what, int64_t *version) {
-  if (!ls_next(r, '{')) { r->error = "this is no table of Lean Step: export one with  lean-step export FILE --to table"; return; }
-  while (!r->error && !ls_next(r, '}')) {
-    const char *key = ls_string(r);
-    int at = 0, known = 0;
-    if (!ls_next(r, ':')) { r->error = r->error ? r->error : "this is no table: a colon is missing"; return; }
-    if (what == 0 && ls_is(key, "leanstep_table")) { *version = (int64_t)ls_number(r); known = 1; }
-    else if (what == 0 && ls_is(key, "rate")) { t->rate = ls_number(r); known = 1; }
-    else if (what == 0 && ls_is(key, "names")) { ls_read(r, t, 1, version); known = 1; }
-    else if (what == 0 && ls_is(key, "columns")) { ls_read(r, t, 2, version); known = 1; }
-    else if (what == 0 && ls_is(key, "sections")) { ls_read(r, t, 3, version); known = 1; }
-    else if (what == 2) { ls_read_columns(r, key); known = 1; }
-    for (at = 0; what == 1 && at < LS_KINDS && !known; at++)
-      if (ls_is(key, ls_kinds[at])) { ls_read_names(r, t, at); known = 1; }
-    for (at = 0; what == 3 && at < LS_SECTIONS && !known; at++)
-      if (ls_is(key, ls_shapes[at].name)) { ls_space(r); ls_read_section(r, &t->sections[at], &ls_shapes[at]); known = 1; }
-    if (!known && !r->error) ls_skip(r);
-    if (what == 0 && *version > LS_VERSION && !r->error)
-      r->error = "the table is newer than this player: take the player beside it";
-    ls_next(r, ',');
-  }
+/* Reads the members of an object: of the table itself (what 0), its names (1), columns (2), sections (3) or says (4); which there are. */
+static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *version) {
+  static const char *const own[] = {"leanstep_table", "name", "rate", "names", "says", "columns", "sections"};
+  int64_t seen = 0, wanted[] = {127, (1 << LS_KINDS) - 1, ((int64_t)1 << LS_SECTIONS) - 1, ((int64_t)1 << LS_SECTIONS) - 1, 3};
+  if (!ls_next(r, '{')) return ls_fail(r, what ? LS_DAMAGED : "this is no table of Lean Step: export one with  lean-step export FILE --to table");
+  if (ls_next(r, '}')) return ls_fail(r, LS_DAMAGED);
+  do {
+    const char *key = ls_string(r, 1);
+    int at = 0, known = -1;
+    ls_want(r, ':');
+    for (at = 0; what == 0 && at < 7; at++) if (ls_is(key, own[at])) known = at;
+    for (at = 0; what == 1 && at < LS_KINDS; at++) if (ls_is(key, ls_kinds[at])) known = at;
+    for (at = 0; (what == 2 || what == 3) && at < LS_SECTIONS; at++) if (ls_is(key, ls_shapes[at].name)) known = at;
+    if (what == 4) known = ls_is(key, "cues") ? 0 : ls_is(key, "windows") ? 1 : -1;
+    if (r->error || known < 0) { ls_skip(r, 0, 0); continue; }
+    seen |= (int64_t)1 << known;
+    if (what == 1) ls_read_names(r, t, known);
+    else if (what == 2) ls_read_columns(r, &ls_shapes[known]);
+    else if (what == 3) ls_next(r, ' '), ls_read_section(r, &t->sections[known], &ls_shapes[known]);
+    else if (what == 4) ls_skip(r, 0, 2);
+    else if (known == 0) {
+      double number = ls_number(r);
+      *version = number >= 1.0 && number <= 1e6 && floor(number) == number ? (int64_t)number : -1;
+      if (*version > LS_VERSION) ls_fail(r, "the table is newer than this player: take the player beside it");
+    } else if (known == 1) ls_string(r, 0);
+    else if (known == 2) t->rate = ls_number(r);
+    else ls_read(r, t, known == 3 ? 1 : known == 4 ? 4 : known == 5 ? 2 : 3, version);
+  } while (ls_next(r, ','));
+  ls_want(r, '}');
+  if (!r->error && what == 0 && *version < 1) ls_fail(r, "this is no table of Lean Step: export one with  lean-step export FILE --to table");
+  return (seen & wanted[what]) == wanted[what] || ls_fail(r, LS_DAMAGED);
 }
 
 static inline const ls_cell *ls_row(const ls_table *t, int section, int64_t at) {
@@ -306,15 +356,166 @@ static inline const ls_cell *ls_row(const ls_table *t, int section, int64_t at) 
 static inline int64_t ls_count(const ls_table *t, int section) { return t->sections[section].count; }
 /* The most bytes a table of so many characters of text needs. */
 static inline size_t ls_table_size(size_t length) { return length * 16 + 65536; }
+
+/* -- checking a table once, so that playing needs no checks ---------------------------------------------------------------- */
+
+/* the place of a name at the beginning of a rule */
+static inline int ls_named(const char *rule, const char *(*name)(int), int count) {
+  size_t length = strcspn(rule, " ?");
+  for (int at = 0; at < count; at++)
+    if (strlen(name(at)) == length && !strncmp(name(at), rule, length)) return at;
+  return 0;
+}
+static inline const char *ls_section_name(int at) { return ls_shapes[at].name; }
+static inline const char *ls_kind_name(int at) { return ls_kinds[at]; }
+static inline int ls_within(int64_t value, int64_t low, int64_t high) { return low <= value && value <= high; }
+
+/* whether every cell holds what its column may hold */
+static inline int ls_fits(const ls_table *t) {
+  const int64_t exact = (int64_t)1 << 53;
+  for (int section = 0; section < LS_SECTIONS; section++)
+    for (int64_t row = 0; row < ls_count(t, section); row++) {
+      const ls_cell *cell = ls_row(t, section, row);
+      int64_t begin = 0;
+      for (const char *rule = ls_shapes[section].rules; *rule; cell++) {
+        size_t length = strcspn(rule, " ");
+        int target, fine;
+        if (*rule == '#') fine = isfinite(cell->d);
+        else if (*rule == '?') fine = isfinite(cell->d) || isnan(cell->d);
+        else if (*rule == 'i') fine = ls_within(cell->w, -exact, exact);
+        else if (*rule == 't') fine = ls_within(cell->w, 0, exact) || cell->w == LS_NEVER;
+        else if (*rule == '@') {
+          target = ls_named(rule + 1, ls_section_name, LS_SECTIONS);
+          fine = ls_within(cell->w, rule[length - 1] == '?' ? -1 : 0, ls_count(t, target) - 1);
+        } else if (*rule == '%') {
+          target = ls_named(rule + 1, ls_kind_name, LS_KINDS);
+          fine = ls_within(cell->w, 0, t->name_counts[target] - 1);
+        } else if (*rule == '<') {
+          target = ls_named(rule + 1, ls_section_name, LS_SECTIONS);
+          begin = cell->w;
+          fine = begin >= 0 && ls_within(cell[1].w, begin, ls_count(t, target));
+        } else if (*rule == '>') fine = 1;
+        else fine = ls_within(cell->w, rule[0] - '0', atoi(rule + 3));
+        if (!fine) return 0;
+        rule += length + (rule[length] == ' ');
+      }
+    }
+  return 1;
+}
+
+/* whether a postfix program leaves one number, whichever way its skips go; ends has room for two numbers for each of its rows */
+static inline int ls_is_program(const ls_table *t, int64_t begin, int64_t end, int64_t *ends) {
+  static const int sums[] = {2, 2, 2, 2, 1, 1, 0, 0, 2, 1};
+  int64_t depth = 0, base = 0, limit = end, waiting = 0, layers = ls_count(t, LS_LAYERS);
+  for (int64_t at = begin;;) {
+    const ls_cell *row;
+    int64_t op, a, b;
+    while (waiting && at == limit) {
+      if (depth != base + 1) return 0;
+      waiting--;
+      base = waiting ? ends[2 * waiting - 1] : 0;
+      limit = waiting ? ends[2 * waiting - 2] : end;
+    }
+    if (at == end) return depth == 1;
+    row = ls_row(t, LS_PROGRAMS, at++);
+    op = row[0].w, a = row[1].w, b = row[2].w;
+    switch (op) {
+      case 0: break;
+      case 1: case 2: case 3: if (!ls_within(a, 0, ls_count(t, LS_SYMBOLS) - 1)) return 0; break;
+      case 5: if (!ls_within(a, 0, ls_count(t, LS_CLOCKS) - 1)) return 0; break;
+      case 6: if (!ls_within(a, 0, ls_count(t, LS_BUFFERS) - 1)) return 0; break;
+      case 9: if (!ls_within(a, 0, t->name_counts[LS_SPANS] - 1)) return 0; break;
+      case 11: if (!ls_within(a, 0, ls_count(t, LS_MEMORIES) - 1)) return 0; break;
+      case 12: if (depth < base + 1) return 0; depth--; break;
+      case 13: if (!ls_within(a, 0, 5) || depth < base + 2) return 0; depth -= 2; break;
+      case 14:
+        if (!ls_within(a, 0, 9) || b < 1 || (sums[a] && b != sums[a]) || depth - base < b) return 0;
+        depth -= b;
+        break;
+      case 15: case 16:
+        if (depth < base + 1 || !ls_within(a, 1, limit - at)) return 0;
+        depth--;
+        ends[2 * waiting] = limit = at + a, ends[2 * waiting + 1] = base = depth;
+        waiting++;
+        continue;
+      default: if (!ls_within(a, 0, layers - 1)) return 0;
+    }
+    depth++;
+  }
+}
+
+/* whether what stands in several rows goes together */
+static inline int ls_agrees(const ls_table *t, int64_t *ends) {
+  int64_t at, other, row;
+  if (!isfinite(t->rate) || t->rate <= 0.0) return 0;
+  if (t->name_counts[LS_PARAMETERS] != ls_count(t, LS_SYMBOLS) || t->name_counts[LS_LAYER_NAMES] != ls_count(t, LS_LAYERS)) return 0;
+  if (t->name_counts[LS_STATE_NAMES] != ls_count(t, LS_STATES) || t->name_counts[LS_CLIP_NAMES] != ls_count(t, LS_CLIPS)) return 0;
+  for (at = 0; at < ls_count(t, LS_SYMBOLS); at++) {
+    const ls_cell *one = ls_row(t, LS_SYMBOLS, at);
+    if (one[KIND].w <= LS_WHOLE && one[LOW].d > one[HIGH].d) return 0;
+    if (one[KIND].w == LS_CHOICE && !(one[FIRST].d >= 0.0 && one[FIRST].d < (double)t->name_counts[LS_WORDS])) return 0;
+    if (one[KIND].w == LS_CHOICE && floor(one[FIRST].d) != one[FIRST].d) return 0;
+  }
+  for (at = 0; at < ls_count(t, LS_LAYERS); at++) {
+    const ls_cell *one = ls_row(t, LS_LAYERS, at);
+    if (!ls_within(one[0].w, one[1].w, one[2].w - 1)) return 0;
+  }
+  for (at = 0; at < ls_count(t, LS_AXES); at++) {
+    const ls_cell *one = ls_row(t, LS_AXES, at);
+    if (one[2].d > one[3].d || !(one[4].d > 0.0)) return 0;
+  }
+  for (at = 0; at < ls_count(t, LS_ACTS); at++) {
+    const ls_cell *one = ls_row(t, LS_ACTS, at);
+    if (one[0].w <= 2 && !ls_within(one[1].w, 0, ls_count(t, LS_SYMBOLS) - 1)) return 0;
+    if ((one[0].w == 3 || one[0].w == 4) && !ls_within(one[1].w, 0, t->name_counts[LS_LOCKS] - 1)) return 0;
+    if (one[0].w == 5 && !(one[2].d >= 0.0 && one[2].d <= 1e15 && floor(one[2].d) == one[2].d)) return 0;
+  }
+  for (at = 0; at < ls_count(t, LS_CLIPS); at++) {
+    const ls_cell *one = ls_row(t, LS_CLIPS, at);
+    int64_t cels = one[CLIP_CELS_END].w - one[CLIP_CELS].w, cues = one[CLIP_CUES_END].w - one[CLIP_CUES].w;
+    double rate = one[CLIP_PACE].w < 0 ? 1.0 : one[CLIP_HIGH].d;
+    if (!ls_within(one[CLIP_LENGTH].w, 1, (int64_t)1 << 31) || !ls_within(one[CLIP_BEGIN].w, -1, one[CLIP_LENGTH].w - 1)) return 0;
+    if (!ls_within(one[CLIP_RESTING].w, -1, cels - 1)) return 0;
+    if (one[CLIP_PACE].w >= 0 && (one[CLIP_AT].d == 0.0 || one[CLIP_LOW].d < 0.0 || one[CLIP_LOW].d > rate || rate > 1000.0)) return 0;
+    if (one[CLIP_GOES].w && one[CLIP_KEYS].w == one[CLIP_KEYS_END].w) return 0;
+    other = one[CLIP_LENGTH].w - (one[CLIP_BEGIN].w < 0 ? 0 : one[CLIP_BEGIN].w);
+    if (cues * ((int64_t)floor(rate * LS_TICK) / other + 2) > LS_MOST_MARKS) return 0;
+    for (row = one[CLIP_PIECES].w; row < one[CLIP_PIECES_END].w; row++) {
+      const ls_cell *piece = ls_row(t, LS_PIECES, row);
+      if (row == one[CLIP_PIECES].w ? piece[0].w != 0 : piece[0].w <= piece[-2].w) return 0;
+      if (piece[1].w >= cels) return 0;
+    }
+    for (row = one[CLIP_KEYS].w + 1; row < one[CLIP_KEYS_END].w; row++)
+      if (!(ls_row(t, LS_KEYS, row)[0].d > ls_row(t, LS_KEYS, row - 1)[0].d)) return 0;
+  }
+  for (at = 0; at < ls_count(t, LS_STATES); at++) {
+    const ls_cell *one = ls_row(t, LS_STATES, at);
+    int64_t axes = one[STATE_AXES_END].w - one[STATE_AXES].w;
+    if (one[STATE_STICKY].d < 0.0 || (one[STATE_BLENDS].w && one[STATE_SAMPLES].w == one[STATE_SAMPLES_END].w)) return 0;
+    for (row = one[STATE_SAMPLES].w; row < one[STATE_SAMPLES_END].w; row++) {
+      const ls_cell *sample = ls_row(t, LS_SAMPLES, row);
+      if (sample[1].w > ls_row(t, LS_CLIPS, sample[0].w)[CLIP_LENGTH].w || sample[2].w + axes > ls_count(t, LS_PLACES)) return 0;
+    }
+  }
+  for (at = 0; at < ls_count(t, LS_WAYS); at++)
+    if (!ls_is_program(t, ls_row(t, LS_WAYS, at)[WAY_PROGRAM].w, ls_row(t, LS_WAYS, at)[WAY_PROGRAM_END].w, ends)) return 0;
+  for (at = 0; at < ls_count(t, LS_MEMORIES); at++)
+    if (!ls_is_program(t, ls_row(t, LS_MEMORIES, at)[2].w, ls_row(t, LS_MEMORIES, at)[3].w, ends)) return 0;
+  for (at = 0; at < ls_count(t, LS_FORMULAS); at++)
+    if (!ls_is_program(t, ls_row(t, LS_FORMULAS, at)[1].w, ls_row(t, LS_FORMULAS, at)[2].w, ends)) return 0;
+  return 1;
+}
+
 /* Reads a table; 0 and table->error where that fails. */
 static inline int ls_load(ls_table *t, const char *text, size_t length, void *memory, size_t size) {
   ls_reader r = {text, text + length, (char *)memory, (char *)memory + size, NULL};
-  int64_t version = 0, at, layer, state;
+  int64_t version = -1, at, layer, state, *ends;
   memset(t, 0, sizeof *t);
   ls_read(&r, t, 0, &version);
-  if (!r.error && version < 1) r.error = "this is no table of Lean Step: export one with  lean-step export FILE --to table";
-  for (at = 0; at < LS_SECTIONS && !r.error; at++)
-    if (!t->sections[at].width) r.error = "the table lacks a section: export it again";
+  ls_next(&r, ' ');
+  if (!r.error && r.at != r.end) ls_fail(&r, LS_BROKEN);
+  ends = r.error ? NULL : (int64_t *)ls_room(&r, (size_t)ls_count(t, LS_PROGRAMS) * 2 * sizeof(int64_t) + 16);
+  if (!r.error && !(ls_fits(t) && ls_agrees(t, ends))) ls_fail(&r, LS_DAMAGED);
   t->error = r.error;
   if (r.error) return 0;
   t->spanned = ls_count(t, LS_WINDOWS) > 0;
@@ -501,7 +702,7 @@ static inline int64_t ls_amount(const ls_figure *f, const ls_cell *clip) {
   double rate;
   if (clip[CLIP_PACE].w < 0) return LS_TICK;
   rate = f->values[clip[CLIP_PACE].w] / clip[CLIP_AT].d;
-  rate = rate < clip[CLIP_LOW].d ? clip[CLIP_LOW].d : rate > clip[CLIP_HIGH].d ? clip[CLIP_HIGH].d : rate;
+  rate = !(rate >= clip[CLIP_LOW].d) ? clip[CLIP_LOW].d : rate > clip[CLIP_HIGH].d ? clip[CLIP_HIGH].d : rate;
   rate = rate * LS_TICK;
   return (int64_t)floor(rate + 0.5);
 }

@@ -41,6 +41,38 @@ const COLUMNS = {
   programs: "op a b value",
 };
 
+/* What each column may hold: # a finite number, ? one or null, i a whole number, t a time, a..b from a to b, @ the row of a section, with ?
+   or -1, % the number of a name, < and > the beginning and end of rows of a section. */
+const RULES = {
+  parameters: "0..6 0..4 # # #",
+  sticks: "@parameters @parameters @parameters @parameters",
+  layers: "@states <states >",
+  states: "<ways > <acts > <acts > <samples > <axes > 0..1 # @clocks? 0..1",
+  ways: "i @states <programs > t 0..1 0..1 <uses >",
+  uses: "@buffers t",
+  acts: "0..8 i #",
+  samples: "@clips t t",
+  axes: "@parameters? 0..1 # # #",
+  places: "?",
+  clips: "t i 0..1 @parameters? # # # <cues > <windows > <pieces > <cels > i 0..7 <keys >",
+  cues: "t %marks <acts >",
+  windows: "i i @parameters? 0..1 %spans",
+  pieces: "t t",
+  cels: "%frames 0..1 0..3",
+  keys: "# # # 0..3",
+  memories: "0..1 t <programs >",
+  buffers: "@parameters t",
+  clocks: "t",
+  formulas: "@parameters <programs >",
+  holds: "@parameters",
+  programs: "0..16 i i #",
+};
+const KINDS = ["parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"];
+const EXACT = 2 ** 53;
+const LONGEST = 2 ** 31;
+const MOST_MARKS = 10000; // of a clip in a tick
+const TAKEN = [2, 2, 2, 2, 1, 1, 0, 0, 2, 1]; // how many numbers each sum takes; 0: as many as it is told
+
 /** What is wrong with a table, or with what a player is asked, in a sentence. */
 export class TableError extends Error {}
 
@@ -148,7 +180,7 @@ class Clip {
   amount(values) {
     if (this.pace < 0) return TICK;
     const asked = values[this.pace] / this.at;
-    const rate = asked < this.low ? this.low : asked > this.high ? this.high : asked;
+    const rate = !(asked >= this.low) ? this.low : asked > this.high ? this.high : asked;
     return Math.floor(rate * TICK + 0.5);
   }
 
@@ -284,18 +316,29 @@ class State {
   }
 }
 
+function isObject(value) {
+  return value !== null && typeof value === "object" && !Array.isArray(value);
+}
+
+function damaged(what) {
+  return new TableError(`the table is damaged (${what}): export it again`);
+}
+
 /** A character's table, from what JSON.parse makes of it. */
 export class Table {
   constructor(made) {
     const version = made === null || typeof made !== "object" ? undefined : made.leanstep_table;
-    if (!Number.isInteger(version)) {
+    if (!Number.isInteger(version) || version < 1) {
       throw new TableError("this is no table of Lean Step: export one with  lean-step export FILE --to table");
     }
     if (version > VERSION) {
       throw new TableError(`the table has version ${version}, and this player knows ${VERSION}: take the player beside it`);
     }
+    for (const part of ["columns", "sections", "names", "says"]) if (!isObject(made[part])) throw damaged(part);
+    if (typeof made.name !== "string") throw damaged("name");
     for (const [section, columns] of Object.entries(COLUMNS)) {
-      if (String(made.columns[section]) !== columns.replaceAll(" ", ",")) {
+      const there = made.columns[section];
+      if (!Array.isArray(there) || JSON.stringify(there) !== JSON.stringify(columns.split(" "))) {
         throw new TableError(`the table's ${section} have other columns than this player reads: take the player beside it`);
       }
     }
@@ -304,13 +347,133 @@ export class Table {
     this.names = made.names;
     this.says = made.says;
     this.sections = made.sections;
+    this.check();
     this.program = Float64Array.from(made.sections.programs.flat());
     this.clips = made.sections.clips.map((_, row) => new Clip(this, row));
     this.states = made.sections.states.map((_, row) => new State(this, row));
     this.spanned = this.clips.some((clip) => clip.windows.length > 0);
     this.numbers = Object.fromEntries(
-      Object.entries(this.names).map(([kind, names]) => [kind, new Map(names.map((name, at) => [name, at]))]),
+      KINDS.map((kind) => [kind, new Map(this.names[kind].map((name, at) => [name, at]))]),
     );
+  }
+
+  /** Check a table once, so that playing needs no checks. */
+  check() {
+    const { sections, names } = this;
+    const isNames = (one) => Array.isArray(one) && one.every((name) => typeof name === "string");
+    for (const kind of KINDS) if (!isNames(names[kind])) throw damaged(`names of ${kind}`);
+    for (const part of ["cues", "windows"]) {
+      const said = this.says[part];
+      if (!isObject(said) || !Object.values(said).every(isObject)) throw damaged(`says of ${part}`);
+    }
+    if (!Number.isFinite(this.rate) || this.rate <= 0) throw damaged("rate");
+    for (const [section, columns] of Object.entries(COLUMNS)) {
+      const width = columns.split(" ").length;
+      const rows = sections[section];
+      if (!Array.isArray(rows) || !rows.every((row) => Array.isArray(row) && row.length === width)) throw damaged(section);
+    }
+    for (const [section, columns] of Object.entries(COLUMNS)) {
+      const rules = RULES[section].split(" ");
+      sections[section].forEach((row, at) =>
+        rules.forEach((rule, place) => {
+          if (this.fits(rule, row[place], row[place - 1], rules[place - 1])) return;
+          throw damaged(`${section}, row ${at + 1}, ${columns.split(" ")[place]}`);
+        }),
+      );
+    }
+    if (!this.agrees()) throw damaged("rows that lead to each other");
+    for (const [section, begin] of [["ways", 2], ["memories", 2], ["formulas", 1]]) {
+      if (!sections[section].every((row) => this.isProgram(row[begin], row[begin + 1]))) throw damaged("programs");
+    }
+  }
+
+  fits(rule, value, before, ruleBefore) {
+    if (rule === "?") return value === null || Number.isFinite(value);
+    if (rule === "#") return Number.isFinite(value);
+    if (!Number.isInteger(value) || Math.abs(value) > NEVER) return false;
+    const name = rule.slice(1).replace("?", "");
+    if (rule === "i") return -EXACT <= value && value <= EXACT;
+    if (rule === "t") return (0 <= value && value <= EXACT) || value === NEVER;
+    if (rule[0] === "@") return (rule.endsWith("?") ? -1 : 0) <= value && value < this.sections[name].length;
+    if (rule[0] === "%") return 0 <= value && value < this.names[name].length;
+    if (rule[0] === "<") return value >= 0;
+    if (rule === ">") return before <= value && value <= this.sections[ruleBefore.slice(1)].length;
+    const [low, high] = rule.split("..");
+    return Number(low) <= value && value <= Number(high);
+  }
+
+  /** Whether what stands in several rows goes together. */
+  agrees() {
+    const { sections: s, names } = this;
+    const within = (value, end) => 0 <= value && value < end;
+    return (
+      ["parameters", "layers", "states", "clips"].every((kind) => names[kind].length === s[kind].length) &&
+      s.parameters.every(([kind, , first, low, high]) => {
+        if (kind <= WHOLE) return low <= high;
+        return kind !== CHOICE || (Number.isInteger(first) && within(first, names.words.length));
+      }) &&
+      s.layers.every(([start, begin, end]) => begin <= start && start < end) &&
+      s.axes.every(([, , low, high, step]) => low <= high && step > 0) &&
+      s.acts.every(([act, target, value]) => {
+        if (act <= 2) return within(target, s.parameters.length);
+        if (act <= 4) return within(target, names.locks.length);
+        return act !== 5 || (value >= 0 && value <= 1e15 && Number.isInteger(value));
+      }) &&
+      s.clips.every((_, at) => this.clipAgrees(this.row("clips", at))) &&
+      s.states.every((_, at) => this.stateAgrees(this.row("states", at)))
+    );
+  }
+
+  clipAgrees(one) {
+    const cels = one.cels_end - one.cels;
+    const rate = one.pace < 0 ? 1 : one.high;
+    if (!(1 <= one.length && one.length <= LONGEST && -1 <= one.begin && one.begin < one.length)) return false;
+    if (!(-1 <= one.resting && one.resting < cels)) return false;
+    if (one.pace >= 0 && (one.at === 0 || one.low < 0 || one.low > rate || rate > 1000)) return false;
+    if (one.goes && one.keys === one.keys_end) return false;
+    const laps = whole(Math.floor(rate * TICK), one.length - Math.max(one.begin, 0)) + 2;
+    if ((one.cues_end - one.cues) * laps > MOST_MARKS) return false;
+    const [pieces, keys] = [this.rows("pieces", one, "pieces"), this.rows("keys", one, "keys")];
+    const ordered = (rows) => rows.every((row, at) => at === 0 || rows[at - 1][0] < row[0]);
+    if (!ordered(pieces) || !ordered(keys)) return false;
+    return pieces.every(([start, cel], at) => (at > 0 || start === 0) && cel < cels);
+  }
+
+  stateAgrees(one) {
+    const samples = this.rows("samples", one, "samples");
+    if (one.sticky < 0 || (one.blends && !samples.length)) return false;
+    const axes = one.axes_end - one.axes;
+    const { clips, places } = this.sections;
+    return samples.every(([clip, phase, first]) => phase <= clips[clip][0] && first + axes <= places.length);
+  }
+
+  /** Whether a postfix program leaves one number, whichever way its skips go. */
+  isProgram(begin, end) {
+    const { sections: s, names } = this;
+    const [all, layers] = [s.parameters.length, s.layers.length];
+    const most = { 1: all, 2: all, 3: all, 4: layers, 5: s.clocks.length, 6: s.buffers.length, 7: layers, 8: layers };
+    Object.assign(most, { 9: names.spans.length, 10: layers, 11: s.memories.length });
+    const waiting = [[end, 0]];
+    let depth = 0;
+    for (let at = begin; ; ) {
+      while (waiting.length > 1 && at === waiting[waiting.length - 1][0]) {
+        if (depth !== waiting.pop()[1] + 1) return false;
+      }
+      if (at === end) return depth === 1;
+      const [limit, base] = waiting[waiting.length - 1];
+      const [op, a, b] = s.programs[at++];
+      if (op >= 15) {
+        if (depth < base + 1 || a < 1 || a > limit - at) return false;
+        waiting.push([at + a, --depth]);
+        continue;
+      }
+      if (op in most && !(0 <= a && a < most[op])) return false;
+      if (op === 13 && !(0 <= a && a <= 5)) return false;
+      if (op === 14 && (!(0 <= a && a < TAKEN.length) || b < 1 || (TAKEN[a] && b !== TAKEN[a]))) return false;
+      const taken = op === 12 ? 1 : op === 13 ? 2 : op === 14 ? b : 0;
+      if (depth - base < taken) return false;
+      depth += 1 - taken;
+    }
   }
 
   row(section, at) {
@@ -732,7 +895,7 @@ function sum(which, stack, at, count) {
 const view = new DataView(new ArrayBuffer(8));
 
 function bits(value) {
-  view.setFloat64(0, value);
+  view.setFloat64(0, value === value ? value : NaN);
   return view.getBigUint64(0).toString(16).padStart(16, "0");
 }
 
@@ -752,7 +915,7 @@ export function replay(table, golden) {
     if (/^in( |$)/.test(line)) {
       for (const word of line.split(" ").slice(1)) {
         const [at, value] = word.split("=");
-        player.given.set(Number(at), fromBits(value));
+        if (Number(at) < player.values.length) player.given.set(Number(at), fromBits(value));
       }
       player.step();
     } else if (line !== "begin") continue;

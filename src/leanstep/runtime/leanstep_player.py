@@ -53,6 +53,40 @@ COLUMNS = {
     "holds": "parameter",
     "programs": "op a b value",
 }
+"""What stands in the rows of each section."""
+RULES = {
+    "parameters": "0..6 0..4 # # #",
+    "sticks": "@parameters @parameters @parameters @parameters",
+    "layers": "@states <states >",
+    "states": "<ways > <acts > <acts > <samples > <axes > 0..1 # @clocks? 0..1",
+    "ways": "i @states <programs > t 0..1 0..1 <uses >",
+    "uses": "@buffers t",
+    "acts": "0..8 i #",
+    "samples": "@clips t t",
+    "axes": "@parameters? 0..1 # # #",
+    "places": "?",
+    "clips": "t i 0..1 @parameters? # # # <cues > <windows > <pieces > <cels > i 0..7 <keys >",
+    "cues": "t %marks <acts >",
+    "windows": "i i @parameters? 0..1 %spans",
+    "pieces": "t t",
+    "cels": "%frames 0..1 0..3",
+    "keys": "# # # 0..3",
+    "memories": "0..1 t <programs >",
+    "buffers": "@parameters t",
+    "clocks": "t",
+    "formulas": "@parameters <programs >",
+    "holds": "@parameters",
+    "programs": "0..16 i i #",
+}
+"""What each column may hold: ``#`` a finite number, ``?`` one or null, ``i`` a whole number, ``t`` a time, ``a..b`` from a to b, ``@`` the row of
+a section, with ``?`` or -1, ``%`` the number of a name, ``<`` and ``>`` the beginning and end of rows of a section."""
+KINDS = ("parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes")
+EXACT = 1 << 53
+LONGEST = 1 << 31
+MOST_MARKS = 10_000
+"""Of a clip in a tick."""
+TAKEN = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
+"""How many numbers each sum takes; 0: as many as it is told."""
 
 
 class TableError(ValueError):
@@ -136,7 +170,7 @@ class Clip:
         if self.pace < 0:
             return TICK
         rate = values[self.pace] / self.at
-        rate = self.low if rate < self.low else self.high if rate > self.high else rate
+        rate = self.low if not rate >= self.low else self.high if rate > self.high else rate
         return math.floor(rate * TICK + 0.5)
 
     def fired(self, head: int, amount: int) -> list[tuple[Any, ...]]:
@@ -267,20 +301,25 @@ class Table:
 
     def __init__(self, made: dict[str, Any]) -> None:
         version = made.get("leanstep_table") if isinstance(made, dict) else None
-        if not isinstance(version, int):
+        version = _whole(version)
+        if version is None or version < 1:
             raise TableError("this is no table of Lean Step: export one with  lean-step export FILE --to table")
         if version > VERSION:
             raise TableError(
                 f"the table has version {version}, and this player knows {VERSION}: take the player beside it"
             )
+        for kind, part in (("columns", dict), ("sections", dict), ("names", dict), ("says", dict), ("name", str)):
+            if not isinstance(made.get(kind), part):
+                raise _damaged(kind)
         for section, columns in COLUMNS.items():
             if made["columns"].get(section) != columns.split():
                 raise TableError(
                     f"the table's {section} have other columns than this player reads: take the player beside it"
                 )
-        self.name, self.rate, self.names, self.says = made["name"], made["rate"], made["names"], made["says"]
-        self.sections: dict[str, list[list[Any]]] = made["sections"]
-        self._index = {kind: {name: at for at, name in enumerate(names)} for kind, names in self.names.items()}
+        self.name, self.rate, self.names, self.says = made["name"], made.get("rate"), made["names"], made["says"]
+        self.sections: dict[str, list[list[Any]]] = {section: made["sections"].get(section) for section in COLUMNS}
+        self._check()
+        self._index = {kind: {name: at for at, name in enumerate(self.names[kind])} for kind in KINDS}
         self.clips = [Clip(self, row) for row in range(len(self.sections["clips"]))]
         self.states = [State(self, row, self.clips) for row in range(len(self.sections["states"]))]
         self.memories = [(*one[:2], self.program(*one[2:])) for one in self.sections["memories"]]
@@ -292,10 +331,147 @@ class Table:
         """Read a table's file."""
         with open(path, encoding="utf-8") as file:
             try:
-                made = json.load(file)
-            except ValueError as error:
+                made = json.load(file, parse_constant=_no_number)
+            except (ValueError, RecursionError) as error:
                 raise TableError(f"{path} is no JSON: {error}") from None
         return cls(made)
+
+    def _check(self) -> None:
+        """Check a table once, so that playing needs no checks."""
+        for kind in KINDS:
+            names = self.names.get(kind)
+            if not isinstance(names, list) or not all(isinstance(name, str) for name in names):
+                raise _damaged(f"names of {kind}")
+        for part in ("cues", "windows"):
+            said = self.says.get(part)
+            if not isinstance(said, dict) or not all(isinstance(one, dict) for one in said.values()):
+                raise _damaged(f"says of {part}")
+        rate = _finite(self.rate)
+        if rate is None or rate <= 0:
+            raise _damaged("rate")
+        for section, columns in COLUMNS.items():
+            rows, width = self.sections[section], len(columns.split())
+            if not isinstance(rows, list) or not all(isinstance(row, list) and len(row) == width for row in rows):
+                raise _damaged(section)
+        for section in COLUMNS:
+            rules = RULES[section].split()
+            self.sections[section] = [self._cells(section, at, row, rules) for at, row in enumerate(self.sections[section])]
+        if not self._agrees():
+            raise _damaged("rows that lead to each other")
+        for section, begin in (("ways", 2), ("memories", 2), ("formulas", 1)):
+            for row in self.sections[section]:
+                if not self._is_program(row[begin], row[begin + 1]):
+                    raise _damaged("programs")
+
+    def _cells(self, section: str, at: int, row: list[Any], rules: list[str]) -> list[Any]:
+        """The cells of a row, whole numbers as such, each of what its column may hold."""
+        made: list[Any] = []
+        for place, (cell, rule) in enumerate(zip(row, rules)):
+            value: Any = _finite(cell) if rule in "#?" else _whole(cell)
+            if rule == "?" and cell is None:
+                made.append(None)
+                continue
+            name = rule[1:].rstrip("?")
+            if value is None:
+                fine = False
+            elif rule == "i":
+                fine = -EXACT <= value <= EXACT
+            elif rule == "t":
+                fine = 0 <= value <= EXACT or value == NEVER
+            elif rule[0] == "@":
+                fine = (-1 if rule[-1] == "?" else 0) <= value < len(self.sections[name])
+            elif rule[0] == "%":
+                fine = 0 <= value < len(self.names[name])
+            elif rule[0] == "<":
+                fine = value >= 0
+            elif rule == ">":
+                fine = made[-1] <= value <= len(self.sections[rules[place - 1][1:]])
+            elif rule in "#?":
+                fine = True
+            else:
+                low, _, high = rule.partition("..")
+                fine = int(low) <= value <= int(high)
+            if not fine:
+                raise _damaged(f"{section}, row {at + 1}, {COLUMNS[section].split()[place]}")
+            made.append(value)
+        return made
+
+    def _agrees(self) -> bool:
+        """Whether what stands in several rows goes together."""
+        s, names = self.sections, self.names
+        if any(len(names[kind]) != len(s[kind]) for kind in ("parameters", "layers", "states", "clips")):
+            return False
+        for kind, _, first, low, high in s["parameters"]:
+            if (kind <= WHOLE and low > high) or (kind == CHOICE and not (0 <= first < len(names["words"]) and first % 1 == 0)):
+                return False
+        if not all(begin <= start < end for start, begin, end in s["layers"]):
+            return False
+        if not all(low <= high and step > 0 for _, _, low, high, step in s["axes"]):
+            return False
+        for do, target, value in s["acts"]:
+            if do <= 2 and not 0 <= target < len(s["parameters"]):
+                return False
+            if do in (3, 4) and not 0 <= target < len(names["locks"]):
+                return False
+            if do == 5 and not (0 <= value <= 1e15 and value % 1 == 0):
+                return False
+        return all(map(self._clip_agrees, range(len(s["clips"])))) and all(map(self._state_agrees, s["states"]))
+
+    def _clip_agrees(self, at: int) -> bool:
+        one = self.row("clips", at)
+        length, begin, cels, cues = one["length"], one["begin"], one["cels_end"] - one["cels"], one["cues_end"] - one["cues"]
+        rate = 1.0 if one["pace"] < 0 else one["high"]
+        if not 1 <= length <= LONGEST or not -1 <= begin < length or not -1 <= one["resting"] < cels:
+            return False
+        if one["pace"] >= 0 and (one["at"] == 0 or one["low"] < 0 or one["low"] > rate or rate > 1000):
+            return False
+        if one["goes"] and one["keys"] == one["keys_end"]:
+            return False
+        if cues * (math.floor(rate * TICK) // (length - max(begin, 0)) + 2) > MOST_MARKS:
+            return False
+        pieces, keys = self.rows("pieces", one, "pieces"), self.rows("keys", one, "keys")
+        ordered = all(before[0] < after[0] for row in (pieces, keys) for before, after in zip(row, row[1:]))
+        return ordered and (not pieces or pieces[0][0] == 0) and all(cel < cels for _, cel in pieces)
+
+    def _state_agrees(self, row: list[Any]) -> bool:
+        one = dict(zip(COLUMNS["states"].split(), row))
+        axes, samples = one["axes_end"] - one["axes"], self.rows("samples", one, "samples")
+        if one["sticky"] < 0 or (one["blends"] and not samples):
+            return False
+        clips, places = self.sections["clips"], len(self.sections["places"])
+        return all(phase <= clips[clip][0] and first + axes <= places for clip, phase, first in samples)
+
+    def _is_program(self, begin: int, end: int) -> bool:
+        """Whether a postfix program leaves one number, whichever way its skips go."""
+        s, depth, waiting = self.sections, 0, [(end, 0)]
+        ranges = {1: len(s["parameters"]), 5: len(s["clocks"]), 6: len(s["buffers"]), 9: len(self.names["spans"])}
+        ranges |= {2: ranges[1], 3: ranges[1], 11: len(s["memories"]), **dict.fromkeys((4, 7, 8, 10), len(s["layers"]))}
+        at = begin
+        while True:
+            while len(waiting) > 1 and at == waiting[-1][0]:
+                if depth != waiting.pop()[1] + 1:
+                    return False
+            if at == end:
+                return depth == 1
+            limit, base = waiting[-1]
+            op, a, b, _ = s["programs"][at]
+            at += 1
+            if op in (15, 16):
+                if depth < base + 1 or not 1 <= a <= limit - at:
+                    return False
+                depth -= 1
+                waiting.append((at + a, depth))
+                continue
+            if op in ranges and not 0 <= a < ranges[op]:
+                return False
+            if op == 13 and not 0 <= a < len(SIGNS):
+                return False
+            if op == 14 and (not 0 <= a < len(TAKEN) or b < 1 or (TAKEN[a] and b != TAKEN[a])):
+                return False
+            taken = {12: 1, 13: 2, 14: b}.get(op, 0)
+            if depth - base < taken:
+                return False
+            depth += 1 - taken
 
     def row(self, section: str, at: int) -> dict[str, Any]:
         """A row by the names of its columns."""
@@ -319,31 +495,64 @@ class Table:
 
     def program(self, begin: int, end: int) -> Callable[[list[float], Player], Any]:
         """A postfix program as a function of the values and the player: the same operations in the same order."""
-        stack: list[str] = []
-        self._written(begin, end, stack)
-        return eval(f"lambda v, p: {stack[-1]}", {"turn": turn, "reduced": reduced, "divided": _divided, **_PLAIN})
+        names = {"turn": turn, "reduced": reduced, "divided": _divided, **_PLAIN}
+        try:
+            return eval(f"lambda v, p: {self._written(begin, end)}", names)  # type: ignore[no-any-return]
+        except (SyntaxError, MemoryError, RecursionError):
+            raise TableError("a condition of the table is nested too deeply for this player") from None
 
-    def _written(self, begin: int, end: int, stack: list[str]) -> None:
+    def _written(self, begin: int, end: int) -> str:
+        """A program as an expression.  What ``and`` joins, or ``or``, stands in one bracket however much it is."""
+        stack: list[tuple[str, str]] = []
+        waiting: list[tuple[int, str, str]] = []
+
+        def taken(word: str = "") -> str:
+            text, joined = stack.pop()
+            return text if joined in ("", word) else f"({text})"
+
         at = begin
-        while at < end:
+        while True:
+            while waiting and at == waiting[-1][0]:
+                _, left, word = waiting.pop()
+                stack.append((f"{left} {word} {taken(word)}", word))
+            if at == end:
+                return stack[-1][0]
             op, a, b, value = self.sections["programs"][at]
-            op, a, b, value, at = int(op), int(a), int(b), float(value), at + 1
+            at += 1
             if op == 12:
-                stack.append(f"(not {stack.pop()})")
+                stack.append((f"(not {taken()})", ""))
             elif op == 13:
-                right, left = stack.pop(), stack.pop()
-                stack.append(f"({left} {SIGNS[a]} {right})")
+                right, left = taken(), taken()
+                stack.append((f"({left} {SIGNS[a]} {right})", ""))
             elif op == 14:
-                stack[len(stack) - b :] = [
-                    _SUMS[a].format(*stack[len(stack) - b :], all=", ".join(stack[len(stack) - b :]))
-                ]
+                parts = [taken() for _ in range(b)][::-1]
+                stack.append((_SUMS[a].format(*parts, all=", ".join(parts)), ""))
             elif op in (15, 16):
-                rest: list[str] = []
-                self._written(at, at + a, rest)
-                stack.append(f"({stack.pop()} {'and' if op == 15 else 'or'} {rest[-1]})")
-                at += a
+                word = "and" if op == 15 else "or"
+                waiting.append((at + a, taken(word), word))
             else:
-                stack.append(_ATOMS[op].format(a=a, b=b, value=repr(value)))
+                stack.append((_ATOMS[op].format(a=a, b=b, value=repr(float(value))), ""))
+
+
+def _damaged(what: str) -> TableError:
+    return TableError(f"the table is damaged ({what}): export it again")
+
+
+def _finite(value: Any) -> float | None:
+    """A finite number; None for what is none."""
+    if isinstance(value, bool) or not isinstance(value, int | float) or abs(value) > sys.float_info.max:
+        return None
+    return float(value) if value == value else None
+
+
+def _whole(value: Any) -> int | None:
+    """A whole number that every player can hold; None for what is none."""
+    number = _finite(value)
+    return None if number is None or number % 1 or abs(number) > NEVER else int(number)
+
+
+def _no_number(text: str) -> None:
+    raise ValueError(f"{text} is no number")
 
 
 def _divided(one: float, other: float) -> float:
@@ -694,7 +903,7 @@ class Player:
         if kind == BEARING:
             return reduced(value)
         value = float(min(max(value, low), high))
-        return float(round(value)) if kind == WHOLE else value
+        return float(round(value)) if kind == WHOLE and value == value else value
 
     def _windows(self, but: int = -1) -> Iterator[tuple[Any, ...]]:
         """The spans that are on, of every layer ``but`` one, with the rows of their windows."""
@@ -735,7 +944,8 @@ def replay(table: Table, golden: str) -> Iterator[str]:
         if line.startswith("in"):
             for word in line.split()[1:]:
                 at, bits = word.split("=")
-                player._given[int(at)] = struct.unpack(">d", bytes.fromhex(bits))[0]
+                if int(at) < len(player.values):
+                    player._given[int(at)] = struct.unpack(">d", bytes.fromhex(bits))[0]
             player.step()
         if not line.startswith("out"):
             yield line
@@ -764,7 +974,8 @@ def _told(player: Player, told: list[int]) -> str:
 
 
 def _bits(value: float) -> str:
-    return struct.pack(">d", value).hex()
+    # what is no number has many bits
+    return struct.pack(">d", value if value == value else math.nan).hex()
 
 
 def main(paths: list[str]) -> int:

@@ -8,6 +8,7 @@
 static void print_bits(double value) {
   uint64_t bits;
   memcpy(&bits, &value, sizeof bits);
+  if (value != value) bits = 0x7ff8000000000000u; /* what is no number has many bits */
   printf("%016llx", (unsigned long long)bits);
 }
 
@@ -57,12 +58,14 @@ static char *whole_file(const char *path, size_t *length) {
 static int replay(const char *table_path, const char *golden_path) {
   size_t length = 0, size;
   char *text = whole_file(table_path, &length), *golden = text ? whole_file(golden_path, &size) : NULL;
-  void *memory = text ? malloc(ls_table_size(length)) : NULL;
+  void *memory = text ? malloc(ls_table_size(length)) : NULL, *room;
   ls_table table;
   ls_figure *figure;
-  if (!golden || !memory) return 1;
-  if (!ls_load(&table, text, length, memory, ls_table_size(length))) return fprintf(stderr, "%s: %s\n", table_path, table.error), 1;
-  figure = ls_begin(&table, malloc(ls_figure_size(&table)));
+  int loaded = golden && memory && ls_load(&table, text, length, memory, ls_table_size(length));
+  if (golden && memory && !loaded) fprintf(stderr, "%s: %s\n", table_path, table.error);
+  room = loaded ? malloc(ls_figure_size(&table)) : NULL;
+  if (!room) return free(memory), free(golden), free(text), 1;
+  figure = ls_begin(&table, room);
   for (char *line = golden, *next; line && *line; line = next) {
     char *end = strchr(line, '\n');
     next = end ? end + 1 : NULL;

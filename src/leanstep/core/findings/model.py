@@ -44,8 +44,6 @@ Fault = tuple[str, LeanStepError]
 MOST_WAYS = 400_000
 """Ways from place to place up to which limits on how fast numbers change are followed."""
 
-SEVERITIES = ("error", "warning", "note")
-
 
 @dataclass
 class Proof:

@@ -24,8 +24,8 @@ from leanstep.core.findings.checks import (
     unused,
     writing,
 )
-from leanstep.core.findings.model import CATALOGUE, SEVERITIES, Evidence, Memo, Proof, written
-from leanstep.core.findings.results import Finding, Report, StateFate
+from leanstep.core.findings.model import CATALOGUE, Evidence, Memo, Proof, written
+from leanstep.core.findings.results import SEVERITIES, Finding, Report, StateFate
 from leanstep.core.naming.subjects import about
 from leanstep.core.proof.witness import entering
 

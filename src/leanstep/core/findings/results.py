@@ -14,6 +14,8 @@ from leanstep.core.character.model import Take
 if TYPE_CHECKING:
     from leanstep.core.proof.witness import Witness
 
+SEVERITIES = ("error", "warning", "note")
+VERDICTS = ("proved", "shown", "not found", "written", "undecided")
 Subject = dict[str, Any]
 """What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""
 
@@ -134,7 +136,14 @@ class Report:
 
 
 def finding_from_json(data: dict[str, Any]) -> Finding:
-    """A finding as :meth:`Finding.to_json` wrote it."""
+    """A finding as :meth:`Finding.to_json` wrote it.
+
+    Raises
+    ------
+    ValueError, KeyError, TypeError : it is not one.
+    """
+    if data["severity"] not in SEVERITIES or data["verdict"] not in VERDICTS:
+        raise ValueError(f"{data['severity']}, {data['verdict']}")
     return Finding(
         data["id"],
         data["severity"],

@@ -6,8 +6,7 @@ import xml.etree.ElementTree as ElementTree
 from collections.abc import Iterable
 
 from leanstep.core.character.model import Character
-from leanstep.core.findings.model import SEVERITIES
-from leanstep.core.findings.results import Finding, Report
+from leanstep.core.findings.results import SEVERITIES, Finding, Report
 from leanstep.core.formats.xml_text import legal
 
 

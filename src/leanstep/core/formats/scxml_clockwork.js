@@ -62,7 +62,7 @@ function folded(clip, at) {
 function amountOf(clip) {
   if (!clip.pace) return TICK;
   var rate = p[clip.pace] / clip.at;
-  rate = rate < clip.low ? clip.low : rate > clip.high ? clip.high : rate;
+  rate = !(rate >= clip.low) ? clip.low : rate > clip.high ? clip.high : rate;
   return Math.floor(rate * TICK + 0.5);
 }
 function pickOf(shown, last) {

@@ -48,7 +48,8 @@ class Pace:
     def amount(self, values: Sequence[Symbolic]) -> int:
         """Playhead units one tick adds."""
         rate = float(values[self.symbol]) / self.at
-        rate = self.low if rate < self.low else self.high if rate > self.high else rate
+        # what is no number counts as the lowest
+        rate = self.low if not rate >= self.low else self.high if rate > self.high else rate
         return math.floor(rate * TICK + 0.5)
 
 

@@ -157,7 +157,7 @@ def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:
         numbers = m[reel + REEL.numbers]
         low, high = r[numbers + PACING.low], r[numbers + PACING.high]
         rate = v[m[reel + REEL.pace]] / r[numbers + PACING.at]
-        rate = low if rate < low else high if rate > high else rate
+        rate = low if not rate >= low else high if rate > high else rate
         amount = int(np.floor(rate * TICK + 0.5))
     moved = head + amount
     if moved >= length and back >= 0:
