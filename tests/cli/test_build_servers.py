@@ -285,7 +285,9 @@ def test_what_is_saved_while_it_is_checked_does_not_get_the_old_result(
     assert call(*words).exit_code == 1
 
 
-def test_a_picture_that_changes_during_a_check_is_not_vouched_for(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_picture_that_changes_during_a_check_is_not_vouched_for(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     from leanstep.core.findings import report
 
     shutil.copytree(DEMO, tmp_path / "demo", ignore=shutil.ignore_patterns("*.py", "__pycache__"))
@@ -313,7 +315,16 @@ GARBLED: dict[str, Callable[[dict[str, Any]], Any]] = {
     "other limits": lambda made: made | {"made": made["made"] | {"limits": [1]}},
     "a field more": lambda made: made | {"more": 1},
 }
-FINDING = {"id": "x", "severity": "terrible", "subject": {}, "sentence": "", "world": None, "verdict": "proved", "witness": None, "why": ""}
+FINDING = {
+    "id": "x",
+    "severity": "terrible",
+    "subject": {},
+    "sentence": "",
+    "world": None,
+    "verdict": "proved",
+    "witness": None,
+    "why": "",
+}
 
 
 @pytest.mark.parametrize("how", list(GARBLED))

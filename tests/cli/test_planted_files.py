@@ -13,9 +13,33 @@ import pytest
 from leanstep import launching
 from tests.support.build import DEMO
 
-LIBRARIES = ["msgspec", "numpy", "numba", "scipy", "lark", "typer", "click", "rich", "PIL", "networkx", "platformdirs", "rectpack"]
+LIBRARIES = [
+    "msgspec",
+    "numpy",
+    "numba",
+    "scipy",
+    "lark",
+    "typer",
+    "click",
+    "rich",
+    "PIL",
+    "networkx",
+    "platformdirs",
+    "rectpack",
+]
 LIBRARIES += ["PySide6", "distributed", "dask", "evdev", "leanstep", "shellingham", "llvmlite", "yaml", "cloudpickle"]
-STANDARD = ["json", "csv", "queue", "random", "concurrent", "multiprocessing", "zipfile", "difflib", "sitecustomize", "uuid"]
+STANDARD = [
+    "json",
+    "csv",
+    "queue",
+    "random",
+    "concurrent",
+    "multiprocessing",
+    "zipfile",
+    "difflib",
+    "sitecustomize",
+    "uuid",
+]
 COMMANDS = Path(sys.executable).parent
 SPRUNG = "a trap was sprung"
 
@@ -26,7 +50,9 @@ def trapped(tmp_path: Path) -> Path:
     folder = tmp_path / "somebody's character"
     folder.mkdir()
     (folder / "hero.leanstep").write_bytes((DEMO / "harbour-cat.leanstep").read_bytes())
-    trap = f"import sys\nopen({str(tmp_path / 'sprung')!r}, 'a').write(__name__ + chr(10))\nraise SystemExit({SPRUNG!r})\n"
+    trap = (
+        f"import sys\nopen({str(tmp_path / 'sprung')!r}, 'a').write(__name__ + chr(10))\nraise SystemExit({SPRUNG!r})\n"
+    )
     for name in (*LIBRARIES, *STANDARD):
         (folder / f"{name}.py").write_text(trap)
     return folder

@@ -14,16 +14,22 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import cache
 from pathlib import Path
 
+from leanstep.cli.many import known_of
 from leanstep.core.character.files import dump, parse
+from leanstep.core.character.model import Change, Take
 from leanstep.core.conditions.grammar import ConditionError
 from leanstep.core.conditions.grammar import parse as parse_condition
 from leanstep.core.conditions.printing import reading, text_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.rehearsal.takes import take_from_csv
+from leanstep.core.formats.scxml_in import bring_in
+from leanstep.core.rehearsal.comparing.difference import compare
+from leanstep.core.rehearsal.comparing.logs import log_of
+from leanstep.core.rehearsal.takes import rehearse, take_from_csv, trace_csv, trace_json
 from leanstep.core.sheets.reading import read_image
 from tests.fuzz import inputs
 from tests.support.build import sketch, way
@@ -74,6 +80,40 @@ def one_table(pick: random.Random) -> None:
         return
 
 
+def one_log(pick: random.Random) -> None:
+    """Compare what a game logged."""
+    trace, rows = _logged()
+    try:
+        compare(MACHINE, log_of(inputs.log(pick, trace, rows), "log", MACHINE))
+    except LeanStepError:
+        return
+
+
+@cache
+def _logged() -> tuple[str, str]:
+    """A trace as JSON and as CSV."""
+    take = Take(name="t", ticks=12, changes=(Change(at=2, set={"speed": 5.0}), Change(at=6, set={"jump": True})))
+    trace = rehearse(MACHINE, take)
+    return trace_json(trace, "t"), trace_csv(trace)
+
+
+def one_baseline(pick: random.Random, place: Path) -> None:
+    """Read the findings an earlier check knew."""
+    place.write_bytes(inputs.baseline(pick))
+    try:
+        known_of(place)
+    except LeanStepError:
+        return
+
+
+def one_graph(pick: random.Random) -> None:
+    """Bring a graph in from SCXML."""
+    try:
+        compile_character(bring_in(inputs.scxml(pick), "graph", "graph.scxml").character)
+    except LeanStepError:
+        return
+
+
 def feed(
     name: str, times: int, one: Callable[[random.Random, int], None], seed: int = 0, hang: float = math.inf
 ) -> list[str]:
@@ -99,7 +139,14 @@ def feed(
 
 
 def everything(
-    conditions: int, documents: int, checked: int, images: int, tables: int, seed: int = 0, hang: float = math.inf
+    conditions: int,
+    documents: int,
+    checked: int,
+    images: int,
+    tables: int,
+    logs: int = 0,
+    seed: int = 0,
+    hang: float = math.inf,
 ) -> list[str]:
     """Feed the core; everything that went wrong."""
     every = max(1, documents // max(1, checked))
@@ -108,6 +155,9 @@ def everything(
         return [
             *feed("conditions", conditions, lambda pick, number: one_condition(pick), seed, hang),
             *feed("tables", tables, lambda pick, number: one_table(pick), seed, hang),
+            *feed("logs", logs, lambda pick, number: one_log(pick), seed, hang),
+            *feed("baselines", logs, lambda pick, number: one_baseline(pick, place), seed, hang),
+            *feed("graphs", logs, lambda pick, number: one_graph(pick), seed, hang),
             *feed("images", images, lambda pick, number: one_image(pick, place), seed, hang),
             *feed(
                 "documents",
@@ -139,10 +189,11 @@ def hands(actions: int, seed: int = 0) -> list[str]:
 def main() -> None:
     """Feed as much as asked, and say what went wrong."""
     words = argparse.ArgumentParser(description=__doc__)
-    for name in ("conditions", "documents", "checked", "images", "tables", "actions", "seed"):
+    for name in ("conditions", "documents", "checked", "images", "tables", "logs", "actions", "seed"):
         words.add_argument(f"--{name}", type=int, default=0)
     asked = words.parse_args()
-    wrong = everything(asked.conditions, asked.documents, asked.checked, asked.images, asked.tables, asked.seed, HANG)
+    counts = (asked.conditions, asked.documents, asked.checked, asked.images, asked.tables, asked.logs)
+    wrong = everything(*counts, asked.seed, HANG)
     if asked.actions:
         wrong += hands(asked.actions, asked.seed)
     print("\n".join(wrong) or "Nothing went wrong.")

@@ -5,6 +5,7 @@ The same seed gives the same input.
 
 from __future__ import annotations
 
+import copy
 import io
 import json
 import random
@@ -15,6 +16,7 @@ from PIL import Image
 
 from leanstep.core.character.files import dump, load
 from tests.support.build import DEMO
+from tests.support.documents import WHOLE
 from tests.support.random_characters import random_character, remembering_character, slow_character
 
 WORDS = [
@@ -117,20 +119,64 @@ def condition(pick: random.Random) -> str:
     return text
 
 
-_SEEDS = [DEMO / "lamplighter.leanstep", DEMO / "lamplighter-faulty.leanstep"]
+_SEEDS = sorted(DEMO.glob("*.leanstep"))
+EXTREME = [
+    0,
+    -0.0,
+    1e-300,
+    -1e-300,
+    1e-9,
+    0.5,
+    1,
+    2,
+    3,
+    255,
+    256,
+    4096,
+    65_536,
+    1e5,
+    1e6,
+    -1e6,
+    1e9,
+    1e12,
+    1e15,
+    -1e15,
+    1e300,
+    -1e300,
+]
+"""Numbers that are put where others stood."""
 
 
 def document(pick: random.Random) -> bytes:
     """A document: a valid one with fields changed, taken out, doubled and moved, or its bytes spoilt."""
     make = pick.choice([random_character, random_character, slow_character, remembering_character])
-    character = load(pick.choice(_SEEDS)) if pick.random() < 0.2 else make(pick.randrange(10_000))
-    data = dump(character)
+    if pick.random() < 0.1:
+        data = json.dumps(WHOLE).encode()
+    else:
+        data = dump(load(pick.choice(_SEEDS)) if pick.random() < 0.3 else make(pick.randrange(10_000)))
     if pick.random() < 0.15:
         return _spoilt(pick, data)
     raw = json.loads(data)
+    if pick.random() < 0.3:
+        _exchange(pick, raw, pick.choice([0.02, 0.1, 0.5]))
     for _ in range(pick.choice([0, 1, 1, 2, 3, 6])):
         _spoil(pick, raw)
     return json.dumps(raw, ensure_ascii=pick.random() < 0.5).encode(errors="replace")
+
+
+def _exchange(pick: random.Random, raw: Any, share: float) -> None:
+    """Put extreme numbers in the place of a share of those there are."""
+    for key in list(raw) if isinstance(raw, dict) else range(len(raw)):
+        below = raw[key]
+        if isinstance(below, dict | list):
+            _exchange(pick, below, share)
+        elif (
+            isinstance(below, int | float)
+            and not isinstance(below, bool)
+            and key != "leanstep"
+            and pick.random() < share
+        ):
+            raw[key] = pick.choice(EXTREME)
 
 
 def _spoil(pick: random.Random, raw: Any) -> None:
@@ -147,7 +193,7 @@ def _spoil(pick: random.Random, raw: Any) -> None:
             continue
         what = pick.random()
         if what < 0.5:
-            at[key] = pick.choice(ODD)
+            at[key] = copy.deepcopy(pick.choice(ODD))
         elif what < 0.6 and isinstance(below, str):
             at[key] = condition(pick)
         elif what < 0.75 and isinstance(below, int | float) and not isinstance(below, bool):
@@ -155,9 +201,9 @@ def _spoil(pick: random.Random, raw: Any) -> None:
         elif what < 0.85:
             del at[key]
         elif isinstance(at, list):
-            at.insert(pick.randrange(len(at) + 1), below)
+            at.insert(pick.randrange(len(at) + 1), copy.deepcopy(below))
         else:
-            at[pick.choice(["name", "when", "extra", "from", "clip", "blend"])] = below
+            at[pick.choice(["name", "when", "extra", "from", "clip", "blend"])] = copy.deepcopy(below)
         return
 
 
@@ -224,3 +270,98 @@ def table(pick: random.Random) -> str:
         rows.append(",".join(row))
     text = pick.choice(["\n", "\r\n", "\r", "\n\n"]).join(rows)
     return text if pick.random() < 0.7 else _spoilt(pick, text.encode()).decode(errors="replace")
+
+
+def log(pick: random.Random, trace: str, rows: str) -> str:
+    """What a game might have logged: a trace as JSON or CSV, spoilt."""
+    if pick.random() < 0.5:
+        raw = json.loads(trace)
+        for _ in range(pick.choice([1, 1, 2, 4])):
+            _spoil(pick, raw)
+        if pick.random() < 0.4:
+            _exchange(pick, raw, 0.2)
+        text = json.dumps(raw)
+        return (
+            text
+            if pick.random() < 0.8
+            else text.replace(": 1", pick.choice([": 1e999", ": NaN", ": -Infinity", ": [1]"]), 3)
+        )
+    lines = [line.split(",") for line in rows.splitlines()]
+    for _ in range(pick.choice([1, 2, 5])):
+        line = pick.choice(lines)
+        line[pick.randrange(len(line))] = pick.choice(
+            ["", "nan", "inf", "1e999", "-1", "x", "9" * 400, "0.5", "true", '"', "tick"]
+        )
+    text = "\n".join(map(",".join, lines))
+    return text if pick.random() < 0.8 else _spoilt(pick, text.encode()).decode(errors="replace")
+
+
+def baseline(pick: random.Random) -> bytes:
+    """A SARIF file of an earlier check, spoilt."""
+    result = {"ruleId": "x", "partialFingerprints": {"leanStep/v1": "0" * 64}, "rank": 1e3, "message": {"text": "a"}}
+    raw: Any = {
+        "version": "2.1.0",
+        "runs": [{"tool": {"driver": {"name": "Lean Step"}}, "results": [result, dict(result)]}],
+    }
+    for _ in range(pick.choice([0, 1, 2, 4])):
+        _spoil(pick, raw)
+    if pick.random() < 0.2:
+        return ("[" * pick.choice([10, 5000, 200_000])).encode()
+    data = json.dumps(raw).encode()
+    return data if pick.random() < 0.6 else _spoilt(pick, data)
+
+
+GRAPH = """<scxml xmlns="http://www.w3.org/2005/07/scxml" version="1.0" datamodel="ecmascript" initial="a">
+ <datamodel><data id="n" expr="1"/><data id="on" expr="false"/></datamodel>
+ <state id="a" initial="b"><state id="b"><onentry><assign location="n" expr="n + 1"/><send event="late" id="s" delay="200ms"/></onentry>
+  <transition event="go" cond="n &gt; 2 &amp;&amp; !on" target="c"/></state>
+  <state id="c"><onexit><raise event="left"/></onexit><transition event="late" target="d"/></state></state>
+ <parallel id="d"><state id="e"><history id="h" type="deep"><transition target="f"/></history><state id="f"/></state>
+  <state id="g"><transition cond="In('f')" target="h"/></state><final id="z"/></parallel>
+</scxml>"""
+
+
+def scxml(pick: random.Random) -> bytes:
+    """A graph from another program, spoilt."""
+    text = GRAPH
+    words = [
+        "a",
+        "b",
+        "c",
+        "d",
+        "e",
+        "n",
+        "on",
+        "",
+        "go",
+        "late",
+        "1e999",
+        "n + (",
+        "!" * 4000,
+        "(" * 3000 + "n",
+        "id",
+        "state",
+        "0ms",
+    ]
+    for _ in range(pick.choice([0, 1, 2, 4, 8])):
+        what, parts = pick.random(), text.split('"')
+        if what < 0.6 and len(parts) > 2:
+            at = pick.randrange(1, len(parts), 2)
+            parts[at] = pick.choice(words)
+            text = '"'.join(parts)
+        elif what < 0.8:
+            tags = text.split("<")
+            at, other = pick.randrange(1, len(tags)), pick.randrange(1, len(tags))
+            tags[at] = tags[other] if pick.random() < 0.5 else ""
+            text = "<".join(tags)
+        else:
+            text = text.replace(
+                f' {pick.choice(["id", "target", "event", "expr", "delay", "location", "cond"])}="', ' x="', 1
+            )
+    coding = pick.choice(
+        ["", "", '<?xml version="1.0" encoding="nobody-knows"?>', '<?xml version="1.0" encoding="utf-16"?>']
+    )
+    data = (coding + text).encode(errors="replace")
+    if pick.random() < 0.1:
+        data = b"<scxml>" + b"<state>" * pick.choice([50, 3000])
+    return data if pick.random() < 0.8 else _spoilt(pick, data)

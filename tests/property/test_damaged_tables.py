@@ -30,15 +30,62 @@ COUNT = 100_000 if os.environ.get("LEANSTEP_LONG") else 2_400
 LOT = 2_000
 TICKS = 12
 HARNESS = Path(__file__).parents[1] / "support" / "players"
-WILD: list[Any] = [0, 1, -1, 2, 3, 5, 7, 16, 17, 65536, 2**31, 2**31 + 1, 2**53, 2**53 + 1, 2**60, 2**63, -(2**31), 1e300, -1e300]
+WILD: list[Any] = [
+    0,
+    1,
+    -1,
+    2,
+    3,
+    5,
+    7,
+    16,
+    17,
+    65536,
+    2**31,
+    2**31 + 1,
+    2**53,
+    2**53 + 1,
+    2**60,
+    2**63,
+    -(2**31),
+    1e300,
+    -1e300,
+]
 WILD += [0.5, -0.5, 1e-300, 12345.678, None, True, "x", "", [], {}, [0]]
-TEXT = ["NaN", "Infinity", "01", "+1", ".5", "1.", "1e", "-", "null", "{", "[", "]", ",", ",,", '"', "\\", "\n", "\x00", "\x01", "1e999", "\\u12"]
+TEXT = [
+    "NaN",
+    "Infinity",
+    "01",
+    "+1",
+    ".5",
+    "1.",
+    "1e",
+    "-",
+    "null",
+    "{",
+    "[",
+    "]",
+    ",",
+    ",,",
+    '"',
+    "\\",
+    "\n",
+    "\x00",
+    "\x01",
+    "1e999",
+    "\\u12",
+]
 
 
 def bases() -> list[tuple[dict[str, Any], str]]:
     """Whole tables, each with a golden trace."""
     made = []
-    characters = [everything(), *(random_character(seed, rich=True) for seed in (1, 4, 6)), random_figure(3), MAKERS["long"](1)]
+    characters = [
+        everything(),
+        *(random_character(seed, rich=True) for seed in (1, 4, 6)),
+        random_figure(3),
+        MAKERS["long"](1),
+    ]
     for number, character in enumerate(characters):
         machine = compile_character(character)
         table = table_of(machine)
@@ -60,7 +107,9 @@ def damage(pick: random.Random, table: dict[str, Any]) -> None:
     how = pick.random()
     if how < 0.7:
         # what has few rows is damaged as often as what has many
-        name = pick.choice([name for name, rows in sections.items() if rows] if isinstance(sections, dict) and sections else [""])
+        name = pick.choice(
+            [name for name, rows in sections.items() if rows] if isinstance(sections, dict) and sections else [""]
+        )
         rows = sections.get(name)
         if not isinstance(rows, list) or not rows or not isinstance(rows[0], list):
             return
@@ -71,12 +120,16 @@ def damage(pick: random.Random, table: dict[str, Any]) -> None:
         elif pick.random() < 0.5:
             rows.remove(row)
         else:
-            pick.choice([lambda: rows.append(copy.deepcopy(row)), lambda: row.append(0), row.pop, lambda: pick.shuffle(rows)])()
+            pick.choice(
+                [lambda: rows.append(copy.deepcopy(row)), lambda: row.append(0), row.pop, lambda: pick.shuffle(rows)]
+            )()
     elif how < 0.85:
         kind = pick.choice(list(table["names"]) or [""])
         names = table["names"].get(kind)
         if isinstance(names, list) and names:
-            pick.choice([names.pop, lambda: names.append("more"), lambda: names.__setitem__(0, pick.choice([1, None, "x", []]))])()
+            pick.choice(
+                [names.pop, lambda: names.append("more"), lambda: names.__setitem__(0, pick.choice([1, None, "x", []]))]
+            )()
     else:
         part = pick.choice(list(table))
         if pick.random() < 0.4:
@@ -101,7 +154,9 @@ def damaged(seed: int, whole: list[tuple[dict[str, Any], str]]) -> tuple[bytes, 
     text = json.dumps(table)
     if pick.random() < 0.15:
         at = pick.randrange(len(text))
-        text = pick.choice([text[:at], text[:at] + text[at + 1 :], text[:at] + pick.choice(TEXT) + text[at:], text + pick.choice(TEXT)])
+        text = pick.choice(
+            [text[:at], text[:at] + text[at + 1 :], text[:at] + pick.choice(TEXT) + text[at:], text + pick.choice(TEXT)]
+        )
     return text.encode(), trace
 
 
@@ -145,7 +200,17 @@ def checked_c(tmp_path_factory: pytest.TempPathFactory) -> str:
     """The player in C, compiled so that what touches foreign memory or is undefined ends it."""
     program = tmp_path_factory.mktemp("checked") / "many"
     checkers = ["-fsanitize=address,undefined", "-fsanitize=float-cast-overflow", "-fno-sanitize-recover=all"]
-    words = [tool("cc", "gcc", "clang"), "-std=c99", "-O1", "-g", *checkers, f"-I{HERE}", str(HARNESS / "many.c"), "-lm", "-o"]
+    words = [
+        tool("cc", "gcc", "clang"),
+        "-std=c99",
+        "-O1",
+        "-g",
+        *checkers,
+        f"-I{HERE}",
+        str(HARNESS / "many.c"),
+        "-lm",
+        "-o",
+    ]
     done = subprocess.run([*words, str(program)], capture_output=True, text=True, timeout=300, check=False)
     if done.returncode and "sanitize" in done.stderr:
         pytest.skip("this compiler has no checkers for memory")

@@ -178,7 +178,7 @@ def known_of(baseline: Path) -> set[str]:
         return {str(one["partialFingerprints"]["leanStep/v1"]) for one in results}
     except OSError as error:
         raise LeanStepError(str(baseline), error.strerror or "it cannot be read", way_out) from None
-    except (ValueError, KeyError, TypeError):
+    except (ValueError, KeyError, TypeError, RecursionError):
         raise LeanStepError(str(baseline), "it is no SARIF file of an earlier check", way_out) from None
 
 

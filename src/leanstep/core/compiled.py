@@ -48,7 +48,7 @@ def _distrust(folder: Path) -> None:
     """Remove what is not as it was written: empty, garbled or cut off files are compiled again."""
     try:
         listed = set(map(tuple, json.loads((folder / LIST).read_bytes()).items()))
-    except (OSError, ValueError, AttributeError):
+    except (OSError, ValueError, AttributeError, TypeError, RecursionError):
         listed = set()
     for name, digest in _digests(folder).items():
         if (name, digest) not in listed:

@@ -355,7 +355,9 @@ class Table:
                 raise _damaged(section)
         for section in COLUMNS:
             rules = RULES[section].split()
-            self.sections[section] = [self._cells(section, at, row, rules) for at, row in enumerate(self.sections[section])]
+            self.sections[section] = [
+                self._cells(section, at, row, rules) for at, row in enumerate(self.sections[section])
+            ]
         if not self._agrees():
             raise _damaged("rows that lead to each other")
         for section, begin in (("ways", 2), ("memories", 2), ("formulas", 1)):
@@ -402,7 +404,9 @@ class Table:
         if any(len(names[kind]) != len(s[kind]) for kind in ("parameters", "layers", "states", "clips")):
             return False
         for kind, _, first, low, high in s["parameters"]:
-            if (kind <= WHOLE and low > high) or (kind == CHOICE and not (0 <= first < len(names["words"]) and first % 1 == 0)):
+            if (kind <= WHOLE and low > high) or (
+                kind == CHOICE and not (0 <= first < len(names["words"]) and first % 1 == 0)
+            ):
                 return False
         if not all(begin <= start < end for start, begin, end in s["layers"]):
             return False
@@ -419,7 +423,12 @@ class Table:
 
     def _clip_agrees(self, at: int) -> bool:
         one = self.row("clips", at)
-        length, begin, cels, cues = one["length"], one["begin"], one["cels_end"] - one["cels"], one["cues_end"] - one["cues"]
+        length, begin, cels, cues = (
+            one["length"],
+            one["begin"],
+            one["cels_end"] - one["cels"],
+            one["cues_end"] - one["cues"],
+        )
         rate = 1.0 if one["pace"] < 0 else one["high"]
         if not 1 <= length <= LONGEST or not -1 <= begin < length or not -1 <= one["resting"] < cels:
             return False

@@ -86,7 +86,9 @@ def left_behind(folder: Path) -> list[Unsaved]:
         storage.sweep_folder(folder / "recovery")
         for file in (folder / "recovery").iterdir():
             if file.suffix == ".json" and not is_alive(file.stem):
-                with contextlib.suppress(LeanStepError, ValueError, KeyError, TypeError, OSError):
+                with contextlib.suppress(
+                    LeanStepError, ValueError, KeyError, TypeError, AttributeError, RecursionError, OSError
+                ):
                     found.append(_read(file))
     return sorted(found, key=lambda one: -one.when)
 

@@ -36,6 +36,10 @@ class ChangedOnDisk(LeanStepError):
         )
 
 
+GROWN = 1 << 16
+"""Bytes by which a file may grow while it is read."""
+
+
 class Missing(LeanStepError):
     """There is no such file."""
 
@@ -54,7 +58,8 @@ def read_bytes(path: AnyPath, most: int = LARGEST) -> bytes:
                 size, limit = (f"{number:,}".replace(",", " ") for number in (facts.st_size, most))
                 reason = f"it has {size} bytes, and at most {limit} are read"
                 raise LeanStepError(str(path), reason, "Use a smaller file.")
-            return file.read(most + 1)[:most]
+            # room is taken for what the file has, not for the most it may have
+            return file.read(min(most, facts.st_size + GROWN))[:most]
     except FileNotFoundError:
         raise Missing(str(path), "there is no such file", "Check the spelling and the folder.") from None
     except IsADirectoryError:

@@ -30,6 +30,8 @@ LARGEST = 1e15
 """Bound of a parameter's range: beyond it doubles no longer tell whole numbers apart."""
 MOST_PIXELS = 65_535
 """Pixels that a side of an image can have at all."""
+MOST_SHEETS = 256
+"""Sheets a character can have."""
 LEAST_SCALE, MOST_SCALE = 1 / 64, 64.0
 """By how much frames can be enlarged."""
 BODY = (
@@ -109,6 +111,12 @@ def validate(character: Character, label: str) -> None:
         if not 0 <= stick.dead_zone < 1 or not 0 <= stick.release <= 10:
             way_out = "Write a dead zone from 0 to below 1, and seconds from 0 to 10."
             fail(f"stick {stick.name!r}", "its dead zone or release is out of range", way_out)
+    if len(character.sheets) > MOST_SHEETS:
+        fail(
+            "sheets",
+            f"there are {len(character.sheets)} of them, and at most {MOST_SHEETS} are read",
+            "Lay them together.",
+        )
     for parts, place in ((character.sheets, "sheets"), (character.clips, "clips"), (character.blends, "blends")):
         unique(parts, place, False)
     unique(character.takes, "takes", False)

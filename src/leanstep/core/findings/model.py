@@ -30,7 +30,7 @@ from leanstep.core.proof.written_out import written_out
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.facts import Facts, facts_of
-from leanstep.core.sheets.images import fault_of, load_sheet
+from leanstep.core.sheets.images import fault_of, load_sheet, within_bounds
 
 HEAVY = 2_000_000
 """Combinations of states and pasts up to which a search follows memories."""
@@ -40,6 +40,9 @@ MOST_AGES = 100_000
 
 Fault = tuple[str, LeanStepError]
 """A finding's id and the error it is about."""
+
+MOST_PLAYED = 200_000
+"""Ticks of takes that are played in a check: nearly an hour at 60 ticks a second."""
 
 MOST_WAYS = 400_000
 """Ways from place to place up to which limits on how fast numbers change are followed."""
@@ -226,7 +229,11 @@ class Evidence:
     def facts(self) -> dict[str, Fault | Facts]:
         """What is to be seen of every sheet, by its name; nothing where it is not known where the images are."""
         found: dict[str, Fault | Facts] = {}
-        for sheet in self.character.sheets if self.folder is not None else ():
+        sheets = self.character.sheets if self.folder is not None else ()
+        for sheet, error in within_bounds(sheets, self.folder or Path()):
+            if error is not None:
+                found[sheet.name] = "sheet.unreadable", error
+                continue
             groups = {tuple(sorted(clip.frames_of(sheet.name))) for clip in self.character.clips}
             found[sheet.name] = self.memo.sheet(sheet, self.folder or Path(), tuple(sorted(groups - {()})))
         return found
@@ -304,8 +311,15 @@ class Evidence:
     @cached_property
     def traces(self) -> dict[str, Trace]:
         """The traces of the takes that can be run."""
-        found = {}
+        found, ticks = {}, 0
         for take in self.character.takes:
+            ticks += take.ticks
+            if ticks > MOST_PLAYED:
+                reason = f"the takes have more than {MOST_PLAYED} ticks together, so it is not played"
+                self.broken_takes[take.name] = str(
+                    LeanStepError(f"take {take.name!r}", reason, "Cut it, or keep it in a file.")
+                )
+                continue
             if all(name in self.machine.index for change in take.changes for name in change.set):
                 trace = begun(self.machine, take)
                 try:

@@ -27,7 +27,10 @@ def read(text: str, place: Callable[[str], tuple[str, str] | None]) -> tree.Node
 
     Raises :class:`Unreadable` with the reason.
     """
-    return _Reader(text, place).whole()
+    try:
+        return _Reader(text, place).whole()
+    except RecursionError:
+        raise Unreadable("it is nested too deeply") from None
 
 
 class _Reader:

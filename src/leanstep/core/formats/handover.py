@@ -24,7 +24,7 @@ from leanstep.core.formats.table import encoded, table_of
 from leanstep.core.formats.witness import moving_witness
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv, trace_json
-from leanstep.core.sheets.images import CutSheet, load_sheet
+from leanstep.core.sheets.images import CutSheet, load_sheet, within_bounds
 from leanstep.core.wording import counted
 
 OURS = (b"Lean Step", b"leanstep", b"tick,")
@@ -68,7 +68,12 @@ class Source:
 
     @cached_property
     def all_sheets(self) -> dict[str, CutSheet]:
-        return {sheet.name: load_sheet(sheet, self.path.parent) for sheet in self.character.sheets}
+        found = {}
+        for sheet, error in within_bounds(self.character.sheets, self.path.parent):
+            if error is not None:
+                raise error
+            found[sheet.name] = load_sheet(sheet, self.path.parent)
+        return found
 
     @cached_property
     def sheets(self) -> dict[str, CutSheet]:

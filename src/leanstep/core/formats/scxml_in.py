@@ -103,6 +103,8 @@ def _parsed(data: bytes, what: str) -> Element:
     except expat.ExpatError as error:
         reason = f"line {error.lineno}: {expat.ErrorString(error.code)}"
         raise LeanStepError(what, reason, "It is no XML; mend it or export it again.") from None
+    except (LookupError, ValueError) as error:
+        raise LeanStepError(what, f"it is written in a way nobody knows ({error})", "Save it in UTF-8.") from None
     if root[0].tag != "scxml":
         raise LeanStepError(what, f"its first element is {root[0].tag}, not scxml", "Choose an SCXML document.")
     return root[0]

@@ -240,7 +240,7 @@ def take_from_json(text: str, name: str, machine: Machine) -> Take:
         made = json.loads(text)
         version = made.pop("leanstep_take")
         take = msgspec.convert(made, Take)
-    except (ValueError, KeyError, TypeError, AttributeError) as error:
+    except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
         reason = f"it is no take as JSON ({error})"
         raise LeanStepError(name, reason, "Hand one over as takes, and look how that is written.") from None
     if version != 1:

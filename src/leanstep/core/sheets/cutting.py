@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from leanstep.core.character.model import Cut, both
 from leanstep.core.errors import LeanStepError
 
-MOST_FRAMES = 100_000
+MOST_FRAMES = 16_384
+"""Frames a sheet can have: each has a foot, a box and findings of its own."""
 
 
 @dataclass(frozen=True)
@@ -28,6 +29,8 @@ def rectangles(cut: Cut, width: int, height: int) -> list[Rect]:
     LeanStepError : the cells of a cut by count do not fill the image exactly, or a cell lies outside the image; the
         sentence says how many pixels are over and what fits.
     """
+    if len(cut.rects) > MOST_FRAMES:
+        raise LeanStepError("cut", f"{len(cut.rects)} frames are too many", f"Cut at most {MOST_FRAMES} frames.")
     found = [Rect(*rect) for rect in cut.rects] if cut.way == "rects" else _grid(cut, width, height)
     for cell, rect in cut.cells.items():
         if int(cell) < len(found):

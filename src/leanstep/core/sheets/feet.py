@@ -103,7 +103,7 @@ def _shared(masks: Sequence[Mask]) -> Point:
     rows = np.flatnonzero((often >= min(SHARED, float(often.max()))).any(axis=1))
     lower = often[int(rows[0] + LOWER * (rows[-1] - rows[0])) :]
     weights = (np.where(lower >= SELDOM, lower, 0) ** 2).sum(axis=0)
-    middle = float(np.average(np.arange(len(weights)) + 0.5, weights=weights))
+    middle = float(np.average(np.arange(len(weights)) + 0.5, weights=weights)) if weights.any() else len(weights) / 2
     return round(middle * 2) / 2, float(_ground_line(masks))
 
 

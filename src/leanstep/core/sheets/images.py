@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -13,7 +14,7 @@ from leanstep.core.sheets.boxes import Box, body_boxes, drawn_box
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.feet import foot_points
 from leanstep.core.sheets.ground import DRAWN, Ground, Pixels, cleared
-from leanstep.core.sheets.reading import read_image, read_images
+from leanstep.core.sheets.reading import LARGEST, read_image, read_images, size_of
 from leanstep.core.sheets.scaling import factors
 
 
@@ -68,6 +69,27 @@ class CutSheet:
         """The pixels of one frame."""
         rect = self.frames[frame].rect
         return self.pixels[rect.y : rect.y + rect.height, rect.x : rect.x + rect.width]
+
+
+MOST_TOGETHER = 2 * LARGEST
+"""Pixels the images of all sheets may have together."""
+
+
+def within_bounds(sheets: Iterable[Sheet], folder: Path) -> Iterator[tuple[Sheet, LeanStepError | None]]:
+    """Sheets as long as their images are not too large together, by what their files say; with those beyond, the error that keeps them
+    from being read.  Images that are missing or unreadable count for nothing here."""
+    pixels, known = 0, dict[str, int]()
+    for sheet in sheets:
+        for image in sheet.all_images:
+            if image not in known:
+                try:
+                    width, height, count = size_of(folder / image)
+                    known[image] = width * height * count
+                except LeanStepError:
+                    known[image] = 0
+            pixels += known[image]
+        reason = f"the images of all sheets have more than {MOST_TOGETHER} pixels together"
+        yield sheet, LeanStepError(sheet.image, reason, "Make them smaller.") if pixels > MOST_TOGETHER else None
 
 
 class Uncut(LeanStepError):

@@ -6,9 +6,11 @@ import io
 import re
 import struct
 import warnings
-from collections.abc import Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
+from typing import TypeVar
 
 import numpy as np
 from PIL import Image, ImageSequence, UnidentifiedImageError
@@ -18,6 +20,7 @@ from leanstep.core.character.storage import Missing, read_bytes
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.ground import Pixels
 
+_T = TypeVar("_T")
 SIDE = 8192
 BAND = 256
 """Rows of an image that are taken over at once."""
@@ -69,6 +72,20 @@ def read_image(path: Path) -> Pixels:
 
 def read(path: Path) -> Read:
     """The same, with what is known of its pictures."""
+
+    def decoded(image: Image.Image, count: int) -> Read:
+        return _moving(image, count) if count > 1 else Read(_pixels(image))
+
+    return _opened(path, decoded)
+
+
+def size_of(path: Path) -> tuple[int, int, int]:
+    """Width, height and number of pictures of an image, of which nothing is decoded; raises as :func:`read_image`."""
+    return _opened(path, lambda image, count: (image.width, image.height, count))
+
+
+def _opened(path: Path, look: Callable[[Image.Image, int], _T]) -> _T:
+    """What ``look`` makes of an image and the number of its pictures; what is too large is refused before."""
     try:
         data = read_bytes(path)
     except Missing:
@@ -79,10 +96,8 @@ def read(path: Path) -> Read:
             with Image.open(io.BytesIO(data), formats=FORMATS) as image:
                 _look_at_size(path, image.width, image.height, 1)
                 count = int(getattr(image, "n_frames", 1))
-                if count > 1:
-                    _look_at_size(path, image.width, image.height, count)
-                    return _moving(image, count)
-                return Read(_pixels(image))
+                _look_at_size(path, image.width, image.height, count)
+                return look(image, count)
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, EOFError, MemoryError, struct.error) as error:
         reason = f"it cannot be read as an image ({' '.join(str(error).split())[:120]})"
         raise LeanStepError(str(path), reason, "Save it again as PNG.") from None
@@ -114,13 +129,22 @@ def _look_at_size(path: Path, width: int, height: int, count: int) -> None:
 
 def _moving(image: Image.Image, count: int) -> Read:
     """The pictures of a moving image, laid out in rows."""
-    pictures, durations = [], []
-    for picture in ImageSequence.Iterator(image):
-        pictures.append(_pixels(picture))
-        durations.append(float(picture.info.get("duration") or 0) or STILL)
+    durations: list[float] = []
+
+    def pictures() -> Iterator[Pixels]:
+        for picture in ImageSequence.Iterator(image):
+            # some formats know how long a picture is shown once it is decoded
+            pixels = _pixels(picture)
+            durations.append(float(picture.info.get("duration") or 0) or STILL)
+            yield pixels
+
+    pixels = _laid_out(pictures(), count, (image.width, image.height))
+    # a file that breaks off has fewer than it says
+    found = len(durations)
+    rows = -(-found // max(1, pixels.shape[1] // image.width))
     return Read(
-        _laid_out(pictures, (image.width, image.height)),
-        len(pictures),
+        pixels[: rows * image.height],
+        found,
         (image.width, image.height),
         tuple(durations),
         image.info.get("loop", 1 if image.format == "GIF" else 0) == 0,
@@ -134,19 +158,26 @@ def read_images(paths: Sequence[Path]) -> Read:
     ------
     LeanStepError : one of them cannot be read, or they are too large together.
     """
-    pictures = [read_image(path) for path in paths]
-    width, height = max(one.shape[1] for one in pictures), max(one.shape[0] for one in pictures)
+    found = {path: read_image(path).shape if moves else (high, wide) for path, (wide, high, moves) in _sizes(paths)}
+    width, height = max(size[1] for size in found.values()), max(size[0] for size in found.values())
     _look_at_size(paths[0], width, height, len(paths))
-    return Read(_laid_out(pictures, (width, height)), len(pictures), (width, height))
+    return Read(_laid_out(map(read_image, paths), len(paths), (width, height)), len(paths), (width, height))
 
 
-def _laid_out(pictures: Sequence[Pixels], cell: tuple[int, int]) -> Pixels:
-    """Pictures in cells, row by row; a smaller one stands in the middle of its cell's bottom."""
+def _sizes(paths: Sequence[Path]) -> Iterator[tuple[Path, tuple[int, int, bool]]]:
+    """Width, height and whether it moves of each of these images, once."""
+    for path in dict.fromkeys(paths):
+        width, height, count = size_of(path)
+        yield path, (width, height, count > 1)
+
+
+def _laid_out(pictures: Iterable[Pixels], count: int, cell: tuple[int, int]) -> Pixels:
+    """So many pictures in cells, row by row; a smaller one stands in the middle of its cell's bottom."""
     width, height = cell
-    columns = max(1, min(len(pictures), WIDEST // width))
-    rows = -(-len(pictures) // columns)
+    columns = max(1, min(count, WIDEST // width))
+    rows = -(-count // columns)
     pixels = np.zeros((rows * height, columns * width, 4), np.uint8)
-    for number, picture in enumerate(pictures):
+    for number, picture in enumerate(islice(pictures, count)):
         row, column = divmod(number, columns)
         high, wide = picture.shape[:2]
         left, low = column * width + (width - wide) // 2, (row + 1) * height

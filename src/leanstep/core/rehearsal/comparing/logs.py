@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-import math
+import sys
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -56,7 +56,7 @@ Row = tuple[str, Mapping[str, Any]]
 def _from_json(text: str, name: str, machine: Machine) -> tuple[list[str], list[Row]]:
     try:
         made = json.loads(text)
-    except ValueError as error:
+    except (ValueError, RecursionError) as error:
         raise LeanStepError(name, f"this is no JSON ({error})", "Mend it, or log CSV.") from None
     ticks = made.get("ticks")
     if not isinstance(ticks, list) or not ticks or not all(isinstance(row, dict) for row in ticks):
@@ -106,7 +106,7 @@ class _Reader:
         for where, row in rows:
             try:
                 ticks.append(int(row.get("tick", "")))
-            except (TypeError, ValueError):
+            except (TypeError, ValueError, OverflowError):
                 raise LeanStepError(
                     f"{self.name}, {where}", f"{str(row.get('tick'))[:40]!r} is no tick", "Write a whole number."
                 ) from None
@@ -173,11 +173,15 @@ class _Reader:
                 elif at in before:
                     found[at] = before[at]
                 continue
+            if not isinstance(cell, bool | int | float | str):
+                raise LeanStepError(
+                    place, f"{name} is {str(cell)[:40]}, which is no value", "Log numbers, flags and texts."
+                )
             value: Symbolic = cell_of(machine, self.take, name, cell, place) if isinstance(cell, str) else cell
             if machine.symbols[at].kind in ("flag", "pulse", "button") and value in (0, 1):
                 value = bool(value)
-            if isinstance(value, float) and not math.isfinite(value):
-                raise LeanStepError(place, f"{name} is {value}, which is no number", "Log numbers only.")
+            if isinstance(value, int | float) and not abs(value) <= sys.float_info.max:
+                raise LeanStepError(place, f"{name} is {str(value)[:40]}, which is no number", "Log numbers only.")
             found[at] = checked(machine, self.take, at, value)
         for across, up, push, bearing in machine.sticks:
             if across in found and up in found:
