@@ -32,19 +32,3 @@ def guard() -> None:
 
 def _resolved(path: str) -> Path:
     return Path(path or os.curdir).resolve()
-
-
-def command() -> None:
-    """The command ``lean-step``."""
-    guard()
-    from leanstep.cli.main import main
-
-    main()
-
-
-def window() -> None:
-    """The command ``lean-step-desk``."""
-    guard()
-    from leanstep.desk.app import main
-
-    main()

@@ -35,8 +35,8 @@ from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.takes import rehearse
 from tests.property.test_engine_against_plain import anything
 from tests.property.test_players import LANGUAGES, put
-from tests.property.test_players import compiled as compiled
 from tests.property.test_players import agree as players_agree
+from tests.property.test_players import compiled as compiled
 from tests.property.test_scxml import Played, add, agree
 from tests.support.build import sketch, way
 from tests.support.cases import case

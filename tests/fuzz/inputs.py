@@ -313,7 +313,8 @@ def baseline(pick: random.Random) -> bytes:
 
 GRAPH = """<scxml xmlns="http://www.w3.org/2005/07/scxml" version="1.0" datamodel="ecmascript" initial="a">
  <datamodel><data id="n" expr="1"/><data id="on" expr="false"/></datamodel>
- <state id="a" initial="b"><state id="b"><onentry><assign location="n" expr="n + 1"/><send event="late" id="s" delay="200ms"/></onentry>
+ <state id="a" initial="b"><state id="b"><onentry><assign location="n" expr="n + 1"/>
+   <send event="late" id="s" delay="200ms"/></onentry>
   <transition event="go" cond="n &gt; 2 &amp;&amp; !on" target="c"/></state>
   <state id="c"><onexit><raise event="left"/></onexit><transition event="late" target="d"/></state></state>
  <parallel id="d"><state id="e"><history id="h" type="deep"><transition target="f"/></history><state id="f"/></state>

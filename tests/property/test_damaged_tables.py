@@ -1,4 +1,4 @@
-"""Tables that somebody tampered with are refused or played by all players alike, and the one in C touches no memory that is not its own.
+"""Tables that somebody tampered with are refused or played by all players alike, and the one in C touches no foreign memory.
 
 ``LEANSTEP_LONG=1`` damages 100 000 of them.
 """

@@ -23,9 +23,9 @@ Progress = Callable[[int], bool]
 
 @dataclass(frozen=True)
 class Outcome:
-    """What came of one file: its report, or the ``error`` that kept it from being checked.  ``data`` are the bytes that were checked, and
-    ``images`` what the images held, by their names (None: one of them changed meanwhile); ``kept``: they are as they were, and so is
-    the result."""
+    """What came of one file: its report, or the ``error`` that kept it from being checked.  ``data`` are the bytes that were checked,
+    and ``images`` what the images held, by their names (None: one of them changed meanwhile); ``kept``: they are as they were, and so
+    is the result."""
 
     path: Path
     data: bytes = b""

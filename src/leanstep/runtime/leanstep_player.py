@@ -78,8 +78,8 @@ RULES = {
     "holds": "@parameters",
     "programs": "0..16 i i #",
 }
-"""What each column may hold: ``#`` a finite number, ``?`` one or null, ``i`` a whole number, ``t`` a time, ``a..b`` from a to b, ``@`` the row of
-a section, with ``?`` or -1, ``%`` the number of a name, ``<`` and ``>`` the beginning and end of rows of a section."""
+"""What each column may hold: ``#`` a finite number, ``?`` one or null, ``i`` a whole number, ``t`` a time, ``a..b`` from a to b, ``@``
+the row of a section, with ``?`` or -1, ``%`` the number of a name, ``<`` and ``>`` the beginning and end of rows of a section."""
 KINDS = ("parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes")
 EXACT = 1 << 53
 LONGEST = 1 << 31
@@ -439,7 +439,7 @@ class Table:
         if cues * (math.floor(rate * TICK) // (length - max(begin, 0)) + 2) > MOST_MARKS:
             return False
         pieces, keys = self.rows("pieces", one, "pieces"), self.rows("keys", one, "keys")
-        ordered = all(before[0] < after[0] for row in (pieces, keys) for before, after in zip(row, row[1:]))
+        ordered = all(row[at][0] < row[at + 1][0] for row in (pieces, keys) for at in range(len(row) - 1))
         return ordered and (not pieces or pieces[0][0] == 0) and all(cel < cels for _, cel in pieces)
 
     def _state_agrees(self, row: list[Any]) -> bool:
@@ -506,7 +506,7 @@ class Table:
         """A postfix program as a function of the values and the player: the same operations in the same order."""
         names = {"turn": turn, "reduced": reduced, "divided": _divided, **_PLAIN}
         try:
-            return eval(f"lambda v, p: {self._written(begin, end)}", names)  # type: ignore[no-any-return]
+            return eval(f"lambda v, p: {self._written(begin, end)}", names)
         except (SyntaxError, MemoryError, RecursionError):
             raise TableError("a condition of the table is nested too deeply for this player") from None
 

@@ -21,8 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.results import SEVERITIES
-from leanstep.core.findings.results import Finding
+from leanstep.core.findings.results import SEVERITIES, Finding
 from leanstep.core.sheets.boxes import Box
 from leanstep.core.sheets.cutting import Rect
 from leanstep.desk import paint
