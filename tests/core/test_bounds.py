@@ -97,6 +97,34 @@ def test_takes_beyond_what_is_played_are_named_and_not_played(folder: Path, monk
     assert [one.subject["take"] for one in found] == ["b"]
 
 
+def clip_of(ticks: float, most: float) -> dict[str, Any]:
+    """A clip that goes back to its last cel, which lasts so many ticks, and plays up to so many times faster."""
+    return {
+        "name": "c",
+        "sheet": "s",
+        "repeat_from": 1,
+        "cels": [{"frame": 0, "ticks": 4}, {"frame": 0, "ticks": ticks}],
+        "playback": {"parameter": "v", "at": 1, "max": most},
+        "marks": [{"name": "m", "at": 4}],
+    }
+
+
+@pytest.mark.parametrize(("ticks", "most", "refused"), [(1e-5, 1000, True), (1e-5, 4, True), (1, 4, False), (0.5, 100, False)])
+def test_marks_that_would_fire_for_ever_in_a_tick_are_left_out(ticks: float, most: float, refused: bool) -> None:
+    parts: dict[str, Any] = {"parameters": [{"name": "v", "min": 0, "max": 1000}], "clips": [clip_of(ticks, most)]}
+    parts["layers"] = [{"name": "b", "states": [{"name": "a", "clip": "c"}]}]
+    parts["takes"] = [{"name": "t", "ticks": 20, "world": "free", "changes": [{"at": 1, "set": {"v": 1000}}]}]
+    found = check_character(files.parse(document(**parts))).findings
+    assert ("value.impossible" in {one.id for one in found}) == refused
+
+
+def test_axes_of_extreme_numbers_are_refused() -> None:
+    for axis in ({"step": 1e-300}, {"min": -1e300}, {"max": 1e-300}):
+        blend = {"name": "b", "axes": [{"parameter": "v", **axis}], "samples": []}
+        with pytest.raises(LeanStepError, match="blend space"):
+            files.parse(document(blends=[blend]))
+
+
 def test_a_row_of_frames_with_hardly_anything_in_them_has_feet(folder: Path) -> None:
     pixels = np.zeros((64, 64, 4), np.uint8)
     pixels[::9, ::7] = 255

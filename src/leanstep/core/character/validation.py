@@ -15,7 +15,7 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character import motion_rules
-from leanstep.core.character.model import Axis, Beginning, Character, Parameter
+from leanstep.core.character.model import ANY, Axis, Beginning, Character, Parameter
 from leanstep.core.character.part import Part
 from leanstep.core.errors import LeanStepError
 
@@ -30,6 +30,8 @@ LARGEST = 1e15
 """Bound of a parameter's range: beyond it doubles no longer tell whole numbers apart."""
 MOST_PIXELS = 65_535
 """Pixels that a side of an image can have at all."""
+LEAST_STEP = 1e-9
+"""The least ruling of an axis: squares of distances are counted in rulings."""
 MOST_SHEETS = 256
 """Sheets a character can have."""
 LEAST_SCALE, MOST_SCALE = 1 / 64, 64.0
@@ -171,6 +173,8 @@ def validate(character: Character, label: str) -> None:
                     "a sample's place has the wrong count of numbers",
                     "Write one an axis.",
                 )
+            if any(place != ANY and abs(place) > LARGEST for place in sample.at):
+                fail(f"blend space {blend.name!r}", f"a sample lies beyond {LARGEST:g}", "Write smaller numbers.")
             if not 0 <= sample.phase < 1:
                 fail(f"blend space {blend.name!r}", "a sample's phase is no share", "Write a share from 0 to below 1.")
     if len(character.course.start) != 2:
@@ -200,8 +204,11 @@ def _check_axis(axis: Axis, place: str, is_round: bool, fail: Any) -> None:
         fail(place, "a bearing goes all the way round and has no min and max", "Take them out.")
     if not is_round and axis.low >= axis.high:
         fail(place, f"its min {axis.low:g} is not below its max {axis.high:g}", "Widen it.")
-    if axis.step is not None and not 0 < axis.step <= LARGEST:
-        fail(place, f"its step is {axis.step:g}, which is not above 0", "Write a step in the parameter's unit.")
+    if not is_round and max(abs(axis.low), abs(axis.high)) > LARGEST:
+        fail(place, f"its range is beyond {LARGEST:g}", "Write smaller numbers.")
+    if not (axis.step is None and is_round) and not LEAST_STEP <= axis.ruling <= LARGEST:
+        way_out = f"Write a step in the parameter's unit, {LEAST_STEP:g} at least."
+        fail(place, f"its step is {axis.ruling:g}, which is not far enough above 0", way_out)
 
 
 def _check_beginning(begins: Beginning, place: str, fail: Any) -> None:

@@ -15,7 +15,7 @@ import msgspec
 
 from leanstep.core.body.records import MODES
 from leanstep.core.character.model import Cel
-from leanstep.core.clips.timing import TICK, units
+from leanstep.core.clips.timing import units
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
 from leanstep.core.errors import LeanStepError
@@ -31,9 +31,6 @@ EXACT = 1 << 53
 """Up to this, a double holds every whole number."""
 LONGEST, FASTEST = 1 << 31, 1000.0
 """The length of a clip in playhead units up to which a player can count, and how many times faster than written one is played."""
-
-MOST_MARKS = 10_000
-"""Marks of a clip that a player can fire in one tick."""
 
 KINDS = ("number", "whole", "bearing", "flag", "choice", "pulse", "button")
 OWNERS = ("game", "controls", "body", "graph", "formula")
@@ -479,11 +476,6 @@ class _Writer:
             raise LeanStepError(
                 f"clip {name!r}", "it is too long or too fast for a player", "Make it shorter or slower."
             )
-        fastest = 1.0 if pace is None else pace.high
-        lap = timing.length - (timing.begin if timing.repeats else 0)
-        if len(reel.cues) * (math.floor(fastest * TICK) // lap + 2) > MOST_MARKS:
-            way_out = "Make it longer or slower, or take marks out."
-            raise LeanStepError(f"clip {name!r}", "too many of its marks can fire in one tick for a player", way_out)
         resting = reel.clip.playback.resting if reel.clip.playback is not None else None
         cels = [*reel.clip.cels, *([resting] if resting is not None else [])]
         cues = [Columns.Cue(cue.at, _numbered(self.marks, cue.name), *self._acts(cue.acts)) for cue in reel.cues]

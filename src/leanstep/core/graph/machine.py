@@ -22,6 +22,10 @@ Where = dict[str, str | int]
 _T = TypeVar("_T")
 
 
+MOST_FIRED = 1000
+"""Marks of a clip that may fire in one tick."""
+
+
 @dataclass(frozen=True)
 class Way:
     """A transition as the engines see it.
@@ -443,7 +447,12 @@ class _Compiler:
             place: Where = {"clip": clip.name}
             acts = [self._acts({**place, "mark": mark.name}, mark.effects) for mark in clip.marks]
             holds = [self._hold({**place, "span": span.name}, span.hold) for span in clip.spans]
-            self.reels[clip.name] = reel(clip, acts, holds, self._pace(clip))
+            made = reel(clip, acts, holds, self._pace(clip))
+            if made.most_fired > MOST_FIRED:
+                reason = f"its marks can fire {made.most_fired} times in one tick, and {MOST_FIRED} are followed; they are left out"
+                self._note(place, clip.name, [Fault("value.impossible", reason, 0, clip.name)])
+                made = replace(made, cues=())
+            self.reels[clip.name] = made
         return self.reels[clip.name]
 
     def _hold(self, place: Where, name: str) -> int:

@@ -66,6 +66,13 @@ class Reel:
     path: tuple[float, ...] = ()
     goes: int = 0
 
+    @property
+    def most_fired(self) -> int:
+        """How many marks can fire in one tick at most, at the fastest it plays."""
+        fastest = 1.0 if self.pace is None else self.pace.high
+        laps = math.floor(fastest * TICK) // self.timing.lap if self.timing.repeats else 0
+        return len(self.cues) * (laps + 2)
+
     def amount(self, values: Sequence[Symbolic]) -> int:
         """Playhead units one tick adds."""
         return TICK if self.pace is None else self.pace.amount(values)
