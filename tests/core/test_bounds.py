@@ -109,7 +109,9 @@ def clip_of(ticks: float, most: float) -> dict[str, Any]:
     }
 
 
-@pytest.mark.parametrize(("ticks", "most", "refused"), [(1e-5, 1000, True), (1e-5, 4, True), (1, 4, False), (0.5, 100, False)])
+@pytest.mark.parametrize(
+    ("ticks", "most", "refused"), [(1e-5, 1000, True), (1e-5, 4, True), (1, 4, False), (0.5, 100, False)]
+)
 def test_marks_that_would_fire_for_ever_in_a_tick_are_left_out(ticks: float, most: float, refused: bool) -> None:
     parts: dict[str, Any] = {"parameters": [{"name": "v", "min": 0, "max": 1000}], "clips": [clip_of(ticks, most)]}
     parts["layers"] = [{"name": "b", "states": [{"name": "a", "clip": "c"}]}]
