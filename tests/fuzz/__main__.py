@@ -6,6 +6,7 @@ Everything must end in a result or in a sentence: no exception, nothing over ten
 from __future__ import annotations
 
 import argparse
+import json
 import math
 import os
 import random
@@ -32,6 +33,7 @@ from leanstep.core.rehearsal.comparing.logs import log_of
 from leanstep.core.rehearsal.takes import rehearse, take_from_csv, trace_csv, trace_json
 from leanstep.core.sheets.reading import read_image
 from tests.fuzz import inputs
+from tests.property.test_damaged_tables import bases, damaged, python_player
 from tests.support.build import sketch, way
 
 HANG = 10.0
@@ -114,6 +116,19 @@ def one_graph(pick: random.Random) -> None:
         return
 
 
+def one_game_table(pick: random.Random) -> None:
+    """Load the table of a game that somebody tampered with."""
+    text, _ = damaged(pick.randrange(10**9), _whole_tables())
+    player = _player()
+    try:
+        player.Table(json.loads(text))
+    except (player.TableError, ValueError):
+        return
+
+
+_whole_tables, _player = cache(bases), cache(python_player)
+
+
 def feed(
     name: str, times: int, one: Callable[[random.Random, int], None], seed: int = 0, hang: float = math.inf
 ) -> list[str]:
@@ -158,6 +173,7 @@ def everything(
             *feed("logs", logs, lambda pick, number: one_log(pick), seed, hang),
             *feed("baselines", logs, lambda pick, number: one_baseline(pick, place), seed, hang),
             *feed("graphs", logs, lambda pick, number: one_graph(pick), seed, hang),
+            *feed("game tables", logs, lambda pick, number: one_game_table(pick), seed, hang),
             *feed("images", images, lambda pick, number: one_image(pick, place), seed, hang),
             *feed(
                 "documents",
