@@ -207,6 +207,32 @@ def _content(part: Slice, budget: int) -> tuple[object, ...]:
     )
 
 
+def played_takes(machine: Machine, progress: Callable[[int], bool] | None, broken: dict[str, str]) -> dict[str, Trace]:
+    """The traces of a character's takes by name; why others are not played goes to ``broken``, but for what they set that is unknown.
+
+    Raises
+    ------
+    Stopped : ``progress``, told of ticks, says False.
+    """
+    found, ticks = dict[str, Trace](), 0
+    for take in machine.character.takes:
+        ticks += take.ticks
+        if ticks > MOST_PLAYED:
+            reason = f"the takes have more than {MOST_PLAYED} ticks together, so it is not played"
+            broken[take.name] = str(LeanStepError(f"take {take.name!r}", reason, "Cut it, or keep it in a file."))
+            continue
+        if all(name in machine.index for change in take.changes for name in change.set):
+            try:
+                trace = begun(machine, take)
+                for tick in rehearsing(trace, take):
+                    if progress is not None and not progress(tick):
+                        raise Stopped
+                found[take.name] = trace
+            except LeanStepError as error:
+                broken[take.name] = str(error)
+    return found
+
+
 @dataclass
 class Evidence:
     """What checks look at; everything is worked out when first asked for."""
@@ -311,25 +337,7 @@ class Evidence:
     @cached_property
     def traces(self) -> dict[str, Trace]:
         """The traces of the takes that can be run."""
-        found, ticks = {}, 0
-        for take in self.character.takes:
-            ticks += take.ticks
-            if ticks > MOST_PLAYED:
-                reason = f"the takes have more than {MOST_PLAYED} ticks together, so it is not played"
-                self.broken_takes[take.name] = str(
-                    LeanStepError(f"take {take.name!r}", reason, "Cut it, or keep it in a file.")
-                )
-                continue
-            if all(name in self.machine.index for change in take.changes for name in change.set):
-                trace = begun(self.machine, take)
-                try:
-                    for tick in rehearsing(trace, take):
-                        if self.progress is not None and not self.progress(tick):
-                            raise Stopped
-                    found[take.name] = trace
-                except LeanStepError as error:
-                    self.broken_takes[take.name] = str(error)
-        return found
+        return played_takes(self.machine, self.progress, self.broken_takes)
 
     @cached_property
     def taken(self) -> tuple[set[tuple[int, int]], set[tuple[int, int]]]:

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from leanstep.core.character.model import Take
-from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.model import played_takes
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.expectations import missed_expectations, unmet
-from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 
 NAMED = 3
@@ -27,15 +26,11 @@ class Outcome:
     marks: tuple[tuple[int, int, str], ...]
 
 
-def outcomes(machine: Machine) -> dict[str, Outcome]:
-    """What every take that can be played comes to, by its name."""
-    found = {}
-    for take in machine.character.takes:
-        try:
-            found[take.name] = _outcome(machine, take, rehearse(machine, take))
-        except LeanStepError:
-            continue
-    return found
+def outcomes(machine: Machine, progress: Callable[[int], bool] | None = None) -> dict[str, Outcome]:
+    """What every take that a check plays comes to, by its name; ``progress`` as of a check."""
+    traces = played_takes(machine, progress, {})
+    takes = (take for take in machine.character.takes if take.name in traces)
+    return {take.name: _outcome(machine, take, traces[take.name]) for take in takes}
 
 
 def _outcome(machine: Machine, take: Take, trace: Trace) -> Outcome:

@@ -72,8 +72,8 @@ def repair(
         if after[wanted] >= before[wanted] or after - before:
             continue
         machine = compile_character(character)
-        played = outcomes(machine) if played is None else played
-        then = outcomes(compile_character(candidate.character))
+        played = outcomes(machine, progress) if played is None else played
+        then = outcomes(compile_character(candidate.character), progress)
         if broken(played, then):
             continue
         left = {one.key for one in there.findings}
