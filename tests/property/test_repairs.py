@@ -82,7 +82,7 @@ def kept(character: Character) -> int:
             assert now <= was, (take.name, mended.sentence)
             layers = range(len(character.layers))
             if any(played[take.name].states(at) != then[take.name].states(at) for at in layers):
-                assert f"Take {take.name} then goes otherwise" in mended.sentence
+                assert f"{take.name} from tick " in mended.sentence and "otherwise" in mended.sentence
     return done
 
 
@@ -124,4 +124,4 @@ def test_what_takes_do_otherwise_is_said() -> None:
     finding = next(one for one in check_character(character).findings if one.id == "flicker.steady")
     mended = repair(character, finding)
     assert mended is not None
-    assert "Take stroll then goes otherwise: on tick 1 it shows b instead of a." in mended.sentence
+    assert "Take stroll from tick 1 on (b instead of a) then goes otherwise." in mended.sentence

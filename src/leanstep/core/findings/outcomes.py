@@ -11,6 +11,7 @@ from leanstep.core.findings.model import played_takes
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.expectations import missed_expectations, unmet
 from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.wording import listed
 
 NAMED = 3
 """Takes that are named in a sentence; of more it is said how many there are."""
@@ -47,11 +48,13 @@ def broken(before: dict[str, Outcome], after: dict[str, Outcome]) -> list[str]:
 
 
 def told(machine: Machine, before: dict[str, Outcome], after: dict[str, Outcome]) -> str:
-    """What takes do otherwise, as sentences; empty when they do the same."""
-    names = [layer.name for layer in machine.layers]
-    found = list(_differences(names, before, after))
+    """What takes do otherwise, as a sentence; empty when they do the same."""
+    found = list(_differences([layer.name for layer in machine.layers], before, after))
     more = len(found) - NAMED
-    return " ".join([*found[:NAMED], *([f"So do {more} more takes."] if more > 1 else found[NAMED:])])
+    words = [*found[:NAMED], *([f"{more} more"] if more > 0 else [])]
+    if not words:
+        return ""
+    return f"Take {words[0]} then goes otherwise." if len(words) == 1 else f"Takes {listed(words)} then go otherwise."
 
 
 def _differences(layers: list[str], before: dict[str, Outcome], after: dict[str, Outcome]) -> Iterator[str]:
@@ -65,11 +68,11 @@ def _differences(layers: list[str], before: dict[str, Outcome], after: dict[str,
         ]
         if first:
             tick, layer, old, new = min(first)
-            where = f" of {layers[layer]}" if len(layers) > 1 else ""
-            yield f"Take {name} then goes otherwise: on tick {tick} it shows {new}{where} instead of {old}."
+            where = f" in {layers[layer]}" if len(layers) > 1 else ""
+            yield f"{name} from tick {tick} on ({new} instead of {old}{where})"
             continue
         fewer, more = Counter(one.marks) - Counter(other.marks), Counter(other.marks) - Counter(one.marks)
         if fewer or more:
             tick, _, mark = min(fewer + more)
             fires = "no longer fires" if min(fewer + more) in fewer else "fires as well"
-            yield f"Take {name} then goes otherwise: mark {mark} {fires} on tick {tick}."
+            yield f"{name} from tick {tick} on (mark {mark} {fires})"
