@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Character, Clip, Effect, Mark, Parameter, State
+from leanstep.core.character.model import Cel, Character, Clip, Effect, Mark, Parameter, Span, State
 from leanstep.core.graph import running
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal import stepping
@@ -74,6 +74,20 @@ def drummer() -> Character:
     return sketch(way("a>b", "thump"), way("b>a", "thump"), states=states, clips=(clip,), parameters=(thump,))
 
 
+def striker() -> Character:
+    """A figure whose clip holds a flag that is off again when it is left."""
+    clip = Clip(
+        name="cut",
+        sheet="art",
+        cels=(Cel(frame=0, ticks=8.0),),
+        spans=(Span(name="edge", start=0.0, end=6.0, hold="sharp"),),
+    )
+    states = (State(name="a", clip="cut"), State(name="b"))
+    sharp = Parameter(name="sharp", kind="flag", owner="graph")
+    ways = (way("a>b", "stay >= 3 ticks"), way("b>a", "stay >= 2 ticks"))
+    return sketch(*ways, states=states, clips=(clip,), parameters=(sharp,))
+
+
 @cache
 def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], Tape]]:
     """What both engines play: characters of every kind, with what they are told."""
@@ -94,6 +108,8 @@ def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], Tape]]:
             machine, changes = drum, []
         if seed == 3:
             machine, free, changes = compile_character(load(case("held_flag_set_on_entry"))), True, []
+        if seed == 4:
+            machine, changes = compile_character(striker()), []
         tape = Tape(Engine(machine, free))
         list(tape.play(changes, TICKS))
         found.append((machine, free, tuple(changes), tape))

@@ -136,6 +136,7 @@ def test_conditions_as_functions_say_what_deciding_them_says(seed: int) -> None:
             stays=[pick.randrange(5) for _ in range(count)],
             playheads=[pick.randrange(3 * 65536) for _ in range(count)],
             lengths=[pick.choice([0, 65536, 131072]) for _ in range(count)],
+            loops=[pick.random() < 0.5 for _ in range(count)],
             over=[pick.random() < 0.5 for _ in range(count)],
             spans=frozenset(name for name in ("swing_span", "sway_span") if pick.random() < 0.5),
             ages={index: pick.randrange(4) for index in range(len(machine.symbols)) if pick.random() < 0.5},

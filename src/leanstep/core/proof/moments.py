@@ -17,7 +17,20 @@ from leanstep.core.proof.slices import Slice
 from leanstep.core.rehearsal.situation import Situation
 
 _NOTHING = frozenset[int]()
-_CHANGING = ["values", "states", "stays", "playheads", "lengths", "over", "picks", "fades", "ages", "since", "raised"]
+_CHANGING = [
+    "values",
+    "states",
+    "stays",
+    "playheads",
+    "lengths",
+    "loops",
+    "over",
+    "picks",
+    "fades",
+    "ages",
+    "since",
+    "raised",
+]
 """The parts of a moment that change in place."""
 
 
