@@ -78,7 +78,7 @@ def test_by_the_command_and_what_cannot_be_written_is_a_sentence(home: Path, tmp
     done = run()
     assert done.returncode == 0 and "double click" in done.stdout, done.stderr
     text = (home / "applications" / "org.leanstep.Desk.desktop").read_text()
-    assert f'Exec="{sys.executable}" -m leanstep.desk.app %f' in text
+    assert f'Exec="{sys.executable}" -E -P -m leanstep.desk.app %f' in text
     assert "Taken out." in run("--remove").stdout
     (tmp_path / "file").write_text("")
     bad = run(XDG_DATA_HOME=str(tmp_path / "file"))
