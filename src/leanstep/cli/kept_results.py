@@ -51,9 +51,10 @@ class KeptResults:
         key = hashlib.sha256(_program() + b"\0" + self.options + b"\0" + data).hexdigest()
         return self.folder / f"{key}.json"
 
-    def _made(self) -> dict[str, object]:
-        """What makes results here: the program and the limits of the check."""
-        return {"version": __version__, "program": _program().hex(), "limits": json.loads(self.options)}
+    def _written(self, images: Mapping[str, str], report: Report) -> bytes:
+        """A result as it is kept, with what made it: the program and the limits of the check."""
+        made = {"version": __version__, "program": _program().hex(), "limits": json.loads(self.options)}
+        return json.dumps({"made": made, "images": dict(images), "report": report.to_json()}).encode()
 
     def find(self, data: bytes, folder: Path) -> Report | None:
         """The result of a file of these bytes in a folder whose images are as they were; None: it has to be checked.  What is not
@@ -66,8 +67,7 @@ class KeptResults:
                 return None
             kept = json.loads(text)
             report = report_from_json(kept["report"])
-            whole = {"made": self._made(), "images": kept["images"], "report": report.to_json()}
-            if json.dumps(whole).encode() != text:
+            if self._written(kept["images"], report) != text:
                 return None
             return report if all(_digest(folder / name) == one for name, one in kept["images"].items()) else None
         except Exception:
@@ -78,7 +78,7 @@ class KeptResults:
         """Keep the result of these bytes, with what their images held; what a limit in seconds cut off is not one."""
         if "time limit" in report.aborted:
             return
-        text = json.dumps({"made": self._made(), "images": dict(images), "report": report.to_json()}).encode()
+        text = self._written(images, report)
         with contextlib.suppress(OSError):
             self.folder.mkdir(parents=True, exist_ok=True)
             place = self._place(data)
