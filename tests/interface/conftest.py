@@ -71,6 +71,7 @@ def open_window(settings: QSettings, request: pytest.FixtureRequest) -> Iterator
 
     yield opened
     for window in made:
+        window.session.editing.finish()
         window.session.history._saved = window.session.history.document
         window.close()
         window.deleteLater()

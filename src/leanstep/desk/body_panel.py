@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QScroll
 from leanstep.core.body.previews import in_words
 from leanstep.core.character.edits import change
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import NumberField, fill_combo, label
+from leanstep.desk.widgets.basics import DropDown, NumberField, fill_combo, label
 
 GROUPS: tuple[tuple[str, tuple[tuple[str, str, str, float, float, str], ...]], ...] = (
     (
@@ -147,7 +147,7 @@ class BodyPanel(QScrollArea):
             column.addWidget(box)
         grid = QGridLayout()
         for row, (name, words, _) in enumerate(CONTROLS):
-            box = QComboBox()
+            box = DropDown()
             box.setAccessibleName(words.capitalize())
             box.setToolTip("The control that the body obeys")
             box.activated.connect(lambda at, name=name: self._obey(name, self.controls[name].itemText(at)))
@@ -162,14 +162,14 @@ class BodyPanel(QScrollArea):
         column.addWidget(self.tilts)
         column.addStretch(1)
         self.setWidget(inner)
-        session.changed.connect(self.refresh)
+        session.editing.follow(self, self.refresh, session.changed)
         self.refresh()
 
     def _choices(self) -> QGridLayout:
         """How it is seen, and which ways it goes."""
         grid = QGridLayout()
         for row, (name, words, options, tip) in enumerate(CHOICES):
-            box = QComboBox()
+            box = DropDown()
             box.setAccessibleName(words.capitalize())
             box.setToolTip(tip)
             for key, text in options.items():

@@ -28,6 +28,7 @@ from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.art import Art
 from leanstep.desk.beside import Beside
+from leanstep.desk.editing import Editing
 from leanstep.desk.keeping import Keeper, state_folder
 from leanstep.desk.selection import Chosen, Selection
 
@@ -69,6 +70,7 @@ class Session(QObject):
         self.selection = Selection()
         self.finding: Finding | None = None
         self._scratch = tempfile.TemporaryDirectory(prefix="leanstep-")
+        self.editing = Editing()
         self.beside = Beside()
         self.beside.told.connect(self.progressed)
         self.document = self.history.document
@@ -421,6 +423,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Let go of the worker and of what reads images."""
+        self.editing.forget()
         self.beside.close()
         self.art.close()
         self.keeper.close()

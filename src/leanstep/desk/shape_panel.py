@@ -18,7 +18,7 @@ from leanstep.core.naming.wording import place_in_words
 from leanstep.core.wording import some
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import NameField, NumberField, button, label
+from leanstep.desk.widgets.basics import NameField, NumberField, button, label, replace_inner
 
 Numbers = tuple[tuple[str, str, str, float, float, float, str], ...]
 SQUASH: Numbers = (
@@ -50,8 +50,8 @@ class ShapePanel(QScrollArea):
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setAccessibleName("Squash and lean")
-        session.changed.connect(self.refresh)
-        session.selected.connect(self._selected)
+        session.editing.follow(self, self.refresh, session.changed)
+        session.editing.follow(self, self._selected, session.selected)
         self.refresh()
 
     def _selected(self) -> None:
@@ -106,10 +106,7 @@ class ShapePanel(QScrollArea):
                 self.cards.append(card)
                 column.addWidget(card)
         column.addStretch(1)
-        before = self.takeWidget()
-        if before is not None:
-            before.deleteLater()  # one of its cards may be what asked for this
-        self.setWidget(inner)
+        replace_inner(self, inner)
 
     # --- edits
 

@@ -154,9 +154,8 @@ class WaysOut(QScrollArea):
         self._active: tuple[int, ...] = ()
         self._since = QElapsedTimer()
         self._since.start()
-        session.changed.connect(self._renew)
-        session.selected.connect(self._renew)
-        live.ticked.connect(self.refresh)
+        session.editing.follow(self, self._renew, session.changed, session.selected)
+        session.editing.follow(self, self.refresh, unasked=(live.ticked,))
         live.watchers.append(lambda ticks, situation, truths: (situation.states, truths))
         self._renew()
 

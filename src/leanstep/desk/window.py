@@ -338,7 +338,8 @@ class Window(QMainWindow):
             if event.key() == Qt.Key.Key_Escape and kind == QEvent.Type.KeyPress:
                 self.live.leave()
                 return True
-            if self.live.mode == "driving" and self._steers(event):
+            # in a line of text keys are letters, whoever steers
+            if self.live.mode == "driving" and self.session.editing.line is None and self._steers(event):
                 return True
         return super().eventFilter(watched, event)
 
@@ -363,6 +364,7 @@ class Window(QMainWindow):
 
     def _may_leave(self) -> bool:
         """Whether the document may be left: asks when there is something unsaved."""
+        self.session.editing.finish()
         if not self.session.history.changed:
             return True
         choices = (

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections import Counter
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.body.devices import PAD_BUTTONS, PAD_STICKS
 from leanstep.core.character.model import Button, Controls, Stick
 from leanstep.core.naming.places import Thing
 from leanstep.desk.names.fields import KeysField
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import NameField, NumberField, button, label
+from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, label
 
 SIDES = ("left", "right", "down", "up")
 OPPOSITE = {"last": "the last key wins", "first": "the first key wins", "cancel": "opposite keys cancel"}
@@ -33,7 +33,7 @@ class _PadLine(QWidget):
 
     def __init__(self, control: Button | Stick) -> None:
         super().__init__()
-        self.pad = QComboBox()
+        self.pad = DropDown()
         self.pad.setAccessibleName(f"{control.name} on a controller")
         self.pad.setToolTip("What of a game controller moves it")
         stick = isinstance(control, Stick)
@@ -41,7 +41,7 @@ class _PadLine(QWidget):
             self.pad.addItem((f"{name} stick" if stick else name) if name else "the next one", name)
         self.pad.activated.connect(lambda at: self.changed.emit({"pad": self._meant(self.pad.itemData(at))}))
         self._stick = stick
-        self.rounding = QComboBox()
+        self.rounding = DropDown()
         self.rounding.setAccessibleName(f"{control.name} rounded")
         self.rounding.setToolTip("To how many ways pushes are rounded")
         for count, text in ((0, "every way"), (8, "eight ways"), (4, "four ways")):
@@ -115,13 +115,12 @@ class ControlRow(QFrame):
             self.fields[side] = field
             grid.addWidget(label(side, "soft"), row, 0)
             grid.addWidget(field, row, 1)
-        self.opposite = QComboBox()
+        self.opposite = DropDown()
         self.opposite.setAccessibleName("Opposite keys")
         self.opposite.setToolTip("What it means when two opposite keys are held")
         for key, text in OPPOSITE.items():
             self.opposite.addItem(text, key)
         self.opposite.activated.connect(lambda at: self.changed.emit({"opposite": self.opposite.itemData(at)}))
-        self.opposite.setVisible(self.kind == "stick")
         self.devices = _PadLine(control)
         self.devices.changed.connect(self.changed)
         column = QVBoxLayout(self)
@@ -130,6 +129,8 @@ class ControlRow(QFrame):
         column.addLayout(head)
         column.addLayout(grid)
         column.addWidget(self.opposite)
+        # not before it stands somewhere: it would be a window of its own
+        self.opposite.setVisible(self.kind == "stick")
         column.addWidget(self.devices)
         column.addWidget(self.fault)
         self._inner: QWidget = self

@@ -22,7 +22,7 @@ from leanstep.desk.names.fields import MeantLine
 from leanstep.desk.names.parameter_row import ParameterRow
 from leanstep.desk.selection import Chosen
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import NumberField, button, label
+from leanstep.desk.widgets.basics import NumberField, button, label, replace_inner
 from leanstep.desk.widgets.condition import ConditionLine, judged
 from leanstep.desk.widgets.timeline import thresholds
 
@@ -58,8 +58,8 @@ class NamesPanel(QScrollArea):
         self.setAccessibleName("Parameters and controls")
         self._make_character()
         self.new_menu = QMenu(self)
-        session.changed.connect(self.refresh)
-        session.selected.connect(self._selected)
+        session.editing.follow(self, self.refresh, session.changed)
+        session.editing.follow(self, self._selected, session.selected)
         live.ticked.connect(self._show_values)
         live.watchers.append(lambda ticks, situation, truths: situation.values if self.isVisible() else None)
         self.refresh()
@@ -161,10 +161,7 @@ class NamesPanel(QScrollArea):
         for part in (self.name, self.rate, self.window_field):
             column.addWidget(part)
         column.addStretch(1)
-        before = self.takeWidget()
-        if before is not None:
-            before.deleteLater()  # one of its rows may be what asked for this
-        self.setWidget(inner)
+        replace_inner(self, inner)
         for row, parameter in zip(self.rows, document.parameters):
             row.head.parameter = parameter
             row.open(parameter.name == self.opened)

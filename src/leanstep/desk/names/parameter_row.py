@@ -6,7 +6,7 @@ from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QMenu, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from leanstep.core.bearings import bearing_of, way_word
 from leanstep.core.character.model import Parameter
@@ -18,7 +18,7 @@ from leanstep.desk import paint
 from leanstep.desk.names.fields import MeantLine, OptionalNumber
 from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
-from leanstep.desk.widgets.basics import NameField, button, label
+from leanstep.desk.widgets.basics import DropDown, NameField, button, label
 from leanstep.desk.widgets.condition import ConditionLine
 
 KINDS = {
@@ -231,8 +231,8 @@ class ParameterRow(QFrame):
         self.name = NameField("parameter")
         self.name.renamed.connect(lambda name: self.session.rename(Thing("parameter", self.head.parameter.name), name))
         self.name.refused.connect(self.refuse)
-        self.kind = QComboBox()
-        self.owner = QComboBox()
+        self.kind = DropDown()
+        self.owner = DropDown()
         for box, name, tip, words in (
             (self.kind, "Kind", "What values it takes", KINDS),
             (self.owner, "Set by", "Who sets it", OWNERS),

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from html import escape
 
 from PySide6.QtCore import QEvent, QObject, QPointF, Signal
-from PySide6.QtGui import QAction, QIcon, QKeySequence, QMouseEvent, Qt
+from PySide6.QtGui import QAction, QIcon, QKeySequence, QMouseEvent, Qt, QWheelEvent
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -15,6 +15,8 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QMessageBox,
     QPushButton,
+    QScrollArea,
+    QSlider,
     QWidget,
 )
 
@@ -24,6 +26,23 @@ from leanstep.core.character.validation import name_fault
 def plain_tip(text: str) -> str:
     """A tooltip with text of the document in it: shown letter by letter, never as markup."""
     return f"<qt>{escape(text)}</qt>".replace("\n", "<br>") if Qt.mightBeRichText(text) else text
+
+
+class DropDown(QComboBox):
+    """A drop-down list that the wheel passes over: it chooses only where it is open."""
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        event.ignore()
+
+
+class Slider(QSlider):
+    """A slider that lies; the wheel passes over it."""
+
+    def __init__(self) -> None:
+        super().__init__(Qt.Orientation.Horizontal)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        event.ignore()
 
 
 def button(text: str, tip: str, pressed: Callable[[], object], main: bool = False) -> QPushButton:
@@ -55,7 +74,7 @@ def command(owner: QWidget, name: str, keys: str, function: Callable[[], object]
 
 
 class NumberField(QDoubleSpinBox):
-    """A number that is typed, nudged (Shift ×10, Alt ÷10) or dragged sideways; shows its unit.
+    """A number that is typed, nudged (Shift ×10, Alt ÷10) or dragged sideways; shows its unit.  The wheel passes over it.
 
     ``settled`` tells a new value once it is meant: after typing, a nudge, or a drag.
     """
@@ -85,6 +104,9 @@ class NumberField(QDoubleSpinBox):
 
     def textFromValue(self, value: float) -> str:
         return f"{value:.{self.decimals()}f}".rstrip("0").rstrip(".") if self.decimals() else f"{value:.0f}"
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        event.ignore()
 
     def stepBy(self, steps: int) -> None:
         keys = QApplication.keyboardModifiers()
@@ -166,12 +188,26 @@ def paper_box(
 
 def choice_of(name: str, tip: str, entries: Mapping[str, str] | Mapping[bool, str]) -> QComboBox:
     """A drop-down list of values in words."""
-    made = QComboBox()
+    made = DropDown()
     made.setAccessibleName(name)
     made.setToolTip(tip)
     for value, text in entries.items():
         made.addItem(text, value)
     return made
+
+
+def replace_inner(area: QScrollArea, inner: QWidget) -> None:
+    """Put another widget into a scroll area, which stays where it is scrolled to."""
+    place, before = area.verticalScrollBar().value(), area.takeWidget()
+    if before is not None:
+        before.deleteLater()  # something in it may be what asked for this
+    area.setWidget(inner)
+    layout = inner.layout()
+    if layout is not None and before is not None:
+        layout.activate()
+        inner.resize(area.viewport().width(), max(inner.sizeHint().height(), area.viewport().height()))
+        area.verticalScrollBar().setRange(0, max(0, inner.height() - area.viewport().height()))
+        area.verticalScrollBar().setValue(place)
 
 
 def fill_combo(box: QComboBox, names: list[str], current: str) -> None:

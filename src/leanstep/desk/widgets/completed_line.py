@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QAbstractItemView, QCompleter, QLineEdit
 
 
 class CompletedLine(QLineEdit):
-    """Offers what goes on from where :meth:`start` says; Enter or Tab takes what is chosen, Esc takes nothing.
+    """Offers what goes on from where :meth:`start` says, while it is written and with the arrow key down; Enter or Tab takes what
+    is chosen, Esc takes nothing.
 
     With ``goes_on`` Enter does no more than that; else the line is meant then, too.
     """
@@ -53,6 +54,7 @@ class CompletedLine(QLineEdit):
         before = text[: self.start()] + completion
         self.setText(before + text[at:])
         self.setCursorPosition(len(before))
+        self.setModified(True)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         popup, escape = self._popup, event.key() == Qt.Key.Key_Escape
@@ -64,4 +66,7 @@ class CompletedLine(QLineEdit):
             popup.hide()
             if escape or event.key() == Qt.Key.Key_Tab or (chosen and self.goes_on):
                 return
+        if event.key() == Qt.Key.Key_Down and not popup.isVisible():
+            self._complete(0)
+            return
         super().keyPressEvent(event)

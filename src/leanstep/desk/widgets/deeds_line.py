@@ -45,7 +45,8 @@ class DeedsLine(CompletedLine):
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
-        if not self.text():
+        # the next field gets the focus, too, where the one that had it goes away: no list comes up then
+        if not self.text() and event.reason() != Qt.FocusReason.TabFocusReason:
             self._complete(0)
 
     def _finish(self) -> None:

@@ -40,8 +40,8 @@ class ListStation(Station):
 
     def follow(self) -> None:
         """Redraw with the document and the selection from now on."""
-        self.session.changed.connect(self.refresh)
-        self.session.selected.connect(self._selected)
+        self.session.editing.follow(self, self.refresh, self.session.changed)
+        self.session.editing.follow(self, self._selected, self.session.selected)
         self.refresh()
 
     def list_column(self, *makers: QWidget) -> QVBoxLayout:

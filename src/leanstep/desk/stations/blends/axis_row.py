@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.blends.space import AROUND
 from leanstep.core.character.model import Axis
-from leanstep.desk.widgets.basics import NumberField, fill_combo, label
+from leanstep.desk.widgets.basics import DropDown, NumberField, fill_combo, label
 
 NONE = "nothing more"
 """Stands for no second axis."""
@@ -23,7 +23,7 @@ class AxisRow(QWidget):
         super().__init__()
         self.second = second
         before = "Second axis" if second else "Axis"
-        self.parameter = QComboBox()
+        self.parameter = DropDown()
         self.parameter.setAccessibleName(f"{before} parameter")
         self.parameter.setToolTip("The parameter the axis reads")
         self.parameter.activated.connect(lambda index: self.read.emit(self.parameter.itemText(index)))

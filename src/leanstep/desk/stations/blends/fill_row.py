@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import msgspec
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from leanstep.core.bearings import WAYS, way_word
 from leanstep.core.blends.space import Space
@@ -25,7 +25,7 @@ from leanstep.core.sheets.cutting import rectangles
 from leanstep.core.sheets.drawings import boxes_of, rows_of
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import button, label
+from leanstep.desk.widgets.basics import DropDown, button, label
 
 USUAL = ("idle", "walk", "run")
 """What the clips of rows are called unless something else is typed: those of the hub, of the first ring, of the next."""
@@ -55,12 +55,12 @@ class FillRow(QWidget):
         self.space = Space((), ())
         self.probe: tuple[float, ...] = ()
         self.sources: list[Source] = []
-        self.source = QComboBox()
+        self.source = DropDown()
         self.source.setAccessibleName("Fill from")
         self.source.setToolTip("A family of clips, or rows of a sheet that show one movement in all directions")
         self.source.currentIndexChanged.connect(lambda at: self._show_rows())
         self.source.setMinimumWidth(170)
-        self.order = QComboBox()
+        self.order = DropDown()
         self.order.setAccessibleName("The rows show")
         self.order.setToolTip(
             "Which way the figure of the first of these rows looks, and which way round the next ones go; the sheet remembers it"

@@ -8,7 +8,7 @@ from typing import Literal
 import msgspec
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QAction, QHideEvent, QShowEvent
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from leanstep.core.bearings import reduced, way_word
 from leanstep.core.blends.coverage import place_words
@@ -28,7 +28,7 @@ from leanstep.desk.stations.blends.fill_row import FillRow
 from leanstep.desk.stations.blends.plane import Plane
 from leanstep.desk.stations.blends.rail import Rail
 from leanstep.desk.stations.blends.view import BlendView, Values
-from leanstep.desk.widgets.basics import NumberField, button, command, fill_combo, label
+from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, rail_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
@@ -75,7 +75,7 @@ class BlendsStation(ListStation):
         self.mirrored = QCheckBox("mirrored")
         self.mirrored.setToolTip("Show the chosen sample's clip the other way round")
         self.mirrored.clicked.connect(lambda on: self._sample(mirrored=on))
-        self.clip = QComboBox()
+        self.clip = DropDown()
         self.clip.setAccessibleName("Sample clip")
         self.clip.setToolTip("The clip the chosen sample plays")
         self.clip.activated.connect(lambda index: self._sample(clip=self.clip.itemText(index)))

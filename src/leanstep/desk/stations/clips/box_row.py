@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.sheets.boxes import Box
-from leanstep.desk.widgets.basics import NumberField
+from leanstep.desk.widgets.basics import DropDown, NumberField
 
 FIELDS = (
     ("left", "Where the box begins, from the foot; to the left is below 0", -4096.0, 4096.0),
@@ -28,7 +28,7 @@ class BoxRow(QWidget):
     def __init__(self, usual: Callable[[], Box | None]) -> None:
         super().__init__()
         self.usual = usual
-        self.choice = QComboBox()
+        self.choice = DropDown()
         self.choice.setAccessibleName("Body box of the clip")
         self.choice.setToolTip("What collides while this clip is shown; the box is drawn over the picture")
         self.choice.addItems(["Frames’ boxes", "One body box"])

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import msgspec
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.character.model import Cel, Character, Clip, Playback
 from leanstep.core.clips.timing import rhythm, seconds
-from leanstep.desk.widgets.basics import NumberField, label
+from leanstep.desk.widgets.basics import DropDown, NumberField, label
 
 AS_WRITTEN = "Plays as written"
 
@@ -21,7 +21,7 @@ class PlaybackRow(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.playback: Playback | None = None
-        self.choice = QComboBox()
+        self.choice = DropDown()
         self.choice.setAccessibleName("Speed of the clip")
         self.choice.setToolTip("Whether the clip plays at its own speed or follows a parameter")
         self.choice.setMinimumWidth(134)

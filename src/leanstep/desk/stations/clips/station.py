@@ -10,7 +10,6 @@ from PySide6.QtCore import QElapsedTimer, Qt, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QHBoxLayout,
     QMenu,
     QScrollArea,
@@ -34,7 +33,7 @@ from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.motion_edits import MotionEdits
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.stations.clips.preview import Preview
-from leanstep.desk.widgets.basics import NumberField, button, command, fill_combo, label
+from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
@@ -96,7 +95,7 @@ class ClipsStation(ListStation):
         self.back.setPrefix("from cel ")
         self.back.setMinimumWidth(86)
         self.back.settled.connect(self._set_back)
-        self.loop = QComboBox()
+        self.loop = DropDown()
         self.loop.setAccessibleName("Loop")
         self.loop.setToolTip("What happens at the clip's end")
         for _, text in LOOPS:
@@ -121,11 +120,11 @@ class ClipsStation(ListStation):
         )
         self.turns = NumberField("Quarter turns", "How far the chosen cel is turned, in quarters clockwise", 0, 3)
         self.turns.settled.connect(lambda value: self._set_cel(self.film.chosen, "the turn of a cel", turns=int(value)))
-        self.from_sheet = QComboBox()
+        self.from_sheet = DropDown()
         self.from_sheet.setAccessibleName("Sheet of the cel")
         self.from_sheet.setToolTip("Which sheet the chosen cel's frame is on")
         self.from_sheet.activated.connect(lambda at: self._set_sheet(self.from_sheet.itemText(at)))
-        self.facing = QComboBox()
+        self.facing = DropDown()
         self.facing.setAccessibleName("Facing")
         self.facing.setToolTip("Which way the clip's drawings look")
         for text, facing in FACINGS:

@@ -6,13 +6,13 @@ from typing import Any
 
 from msgspec.structs import replace
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.model import Character, Clip
 from leanstep.core.character.motion import Contact, Key, Travel
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
 from leanstep.core.rehearsal.travelling import measured
-from leanstep.desk.widgets.basics import NumberField, button, choice_of, label
+from leanstep.desk.widgets.basics import DropDown, NumberField, button, choice_of, label
 
 EASES = {"even": "evenly", "in": "speeding up", "out": "slowing down", "both": "softly"}
 MOVES = {"body": "moves the body", "drawing": "moves only the drawing"}
@@ -38,7 +38,7 @@ class TravelRow(QWidget):
         self.travel: Travel | None = None
         self.key = 0
         self.length = 1.0
-        self.choice = QComboBox()
+        self.choice = DropDown()
         self.choice.setAccessibleName("Travel of the clip")
         self.choice.setToolTip("Whether the clip goes a path of its own, as up a ladder or over an edge")
         self.choice.addItems(["Stays in place", "Travels a path"])

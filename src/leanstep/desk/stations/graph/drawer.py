@@ -22,7 +22,7 @@ from leanstep.desk.stations.graph.lane_page import LanePage
 from leanstep.desk.stations.graph.layout import LANE
 from leanstep.desk.stations.graph.more_rows import StateRows, TransitionRow
 from leanstep.desk.stations.graph.truth_bars import TruthBars
-from leanstep.desk.widgets.basics import NameField, NumberField, button, fill_combo, label
+from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
 
 WHOLE = "the whole graph"
@@ -76,10 +76,12 @@ class Drawer(QFrame):
         self.name.refused.connect(self.session.said)
         self.lane = _combo("Lane", "The lane this state stands in")
         self.lane.setEditable(True)
-        self.lane.activated.connect(lambda index: self._state(lane=self.lane.itemText(index).strip()))
+        self.lane.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self.lane.setCompleter(None)  # type: ignore[arg-type]
+        self.lane.activated.connect(lambda index: self._set_lane(self.lane.itemText(index)))
         line = self.lane.lineEdit()
         assert line is not None
-        line.returnPressed.connect(lambda: self._state(lane=self.lane.currentText().strip()))
+        line.editingFinished.connect(lambda: self._set_lane(self.lane.currentText()))
         self.shows = _combo("Shows", "What is on screen while this state is active")
         self.shows.activated.connect(self._set_shows)
         self.held = NumberField("Held frame", "The frame that is shown all the time", 0, 99999)
@@ -296,6 +298,11 @@ class Drawer(QFrame):
                 lambda document: change(document, ("layers", layer, "states", at), **values),
             )
 
+    def _set_lane(self, name: str) -> None:
+        found = self._chosen_state()
+        if found is not None and name.strip() != found[2].lane:
+            self._state(lane=name.strip())
+
     def _breathe(self) -> None:
         """A slow stretch by two pixels of what the state shows, on whole pixels."""
         found = self._chosen_state()
@@ -452,7 +459,7 @@ def _shown(state: State) -> str:
 
 
 def _combo(name: str, tip: str) -> QComboBox:
-    made = QComboBox()
+    made = DropDown()
     made.setAccessibleName(name)
     made.setToolTip(tip)
     made.setMinimumWidth(110)

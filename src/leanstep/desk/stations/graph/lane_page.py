@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, change, free_name, move, remove
 from leanstep.core.character.model import Layer, State
 from leanstep.core.naming.places import Thing
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import NameField, button, fill_combo, label
+from leanstep.desk.widgets.basics import DropDown, NameField, button, fill_combo, label
 
 
 class LanePage(QWidget):
@@ -26,7 +26,7 @@ class LanePage(QWidget):
         self.layer.renamed.connect(self._rename_layer)
         for field in (self.lane, self.layer):
             field.refused.connect(session.said)
-        self.start = QComboBox()
+        self.start = DropDown()
         self.start.setAccessibleName("Start of the layer")
         self.start.setToolTip("The state the layer begins in")
         self.start.activated.connect(lambda at: self._start(self.start.itemText(at)))

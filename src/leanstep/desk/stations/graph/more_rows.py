@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QVBo
 
 from leanstep.core.character.model import Body, Character, State, Transition
 from leanstep.core.graph import deeds
-from leanstep.desk.widgets.basics import NumberField, button, fill_combo, label
+from leanstep.desk.widgets.basics import DropDown, NumberField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
 from leanstep.desk.widgets.deeds_line import DeedsLine
 
@@ -31,7 +31,7 @@ def note_line(what: str) -> QLineEdit:
 
 def shape_choice(kind: str, tip: str) -> QComboBox:
     """A choice of a squash or a lean."""
-    made = QComboBox()
+    made = DropDown()
     made.setAccessibleName(kind.capitalize())
     made.setToolTip(f"{tip}; they are made under Shape, beside the mirror")
     made.setMinimumWidth(140)
@@ -106,7 +106,7 @@ class StateRows(QWidget):
 
     def _asks(self) -> QHBoxLayout:
         """What the state asks of the body."""
-        self.mode = QComboBox()
+        self.mode = DropDown()
         self.mode.setAccessibleName("Moves by")
         self.mode.setToolTip("How the body moves while the state is active")
         for mode, words in MODE_WORDS.items():

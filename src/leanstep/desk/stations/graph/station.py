@@ -57,10 +57,9 @@ class GraphStation(Station):
         self.page.copied.connect(self.copy)
         self.page.pasted.connect(self.paste)
         self.drawer.join_wanted.connect(self._join)
-        session.changed.connect(self.refresh)
-        session.checked.connect(self.refresh)
-        session.selected.connect(self.refresh)
-        session.art.changed.connect(self.refresh)
+        own, unasked = (session.changed, session.selected), (session.checked, session.art.changed)
+        session.editing.follow(self.page, self._show_page, *own, unasked=unasked)
+        session.editing.follow(self.drawer, self.drawer.refresh, *own, unasked=unasked)
         self.refresh()
 
     def commands(self) -> list[QAction]:
@@ -76,6 +75,10 @@ class GraphStation(Station):
 
     def refresh(self) -> None:
         """Show the document as it is now."""
+        self._show_page()
+        self.drawer.refresh()
+
+    def _show_page(self) -> None:
         document = self.session.document
         states = sum(len(layer.states) for layer in document.layers)
         transitions = sum(len(layer.transitions) for layer in document.layers)
@@ -85,7 +88,6 @@ class GraphStation(Station):
             f"Arcs over the line lead right, under it left."
         )
         self.page.refresh(float(self.scroller.viewport().height()))
-        self.drawer.refresh()
 
     def resizeEvent(self, event: object) -> None:
         self.page.refresh(float(self.scroller.viewport().height()))

@@ -7,13 +7,13 @@ import io
 from PIL import Image
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QHideEvent, QImage, QPainter, QPaintEvent, QPixmap
-from PySide6.QtWidgets import QComboBox, QPlainTextEdit, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPlainTextEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from leanstep.core.formats.handover import Files
 from leanstep.core.wording import counted
 from leanstep.desk import paint
 from leanstep.desk.theme import font
-from leanstep.desk.widgets.basics import label
+from leanstep.desk.widgets.basics import DropDown, label
 
 MOST_TEXT = 60_000
 """Letters of a text that are shown."""
@@ -81,7 +81,7 @@ class Preview(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.files: Files = {}
-        self.which = QComboBox()
+        self.which = DropDown()
         self.which.setAccessibleName("Which file is shown")
         self.which.setToolTip("Every file that would be written")
         self.which.currentTextChanged.connect(self._show)

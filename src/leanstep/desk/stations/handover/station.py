@@ -183,8 +183,8 @@ class HandoverStation(Station):
         self._later.timeout.connect(self._preview)
         session = self.session
         session.opened.connect(self._opened)
-        session.changed.connect(self._changed)
-        session.checked.connect(lambda: self._changed() if self.current.judged else None)
+        session.editing.follow(self, self._changed, session.changed)
+        session.editing.follow(self, self._judged, unasked=(session.checked,))
         session.saved.connect(self._saved)
         session.closing.connect(self.stop)
         self.making.told.connect(self._making)
@@ -302,7 +302,8 @@ class HandoverStation(Station):
         self.scale.show_value(kept.scale)
         self.padding.show_value(kept.padding)
         self.extrude.show_value(kept.extrude)
-        self.place.setText(kept.folder or str(self.folder))
+        if not self.place.isModified():
+            self.place.setText(kept.folder or str(self.folder))
         self.go_button.setEnabled(bool(kept.wanted))
         self.go_button.setText(
             f"Hand over {counted(len(kept.wanted), 'thing')}" if kept.wanted else "Nothing is ticked"
@@ -347,6 +348,10 @@ class HandoverStation(Station):
         self._later.start()
 
     # --- the preview
+
+    def _judged(self) -> None:
+        if self.current.judged:
+            self._changed()
 
     def _changed(self) -> None:
         self.stale = True

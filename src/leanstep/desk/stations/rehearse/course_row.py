@@ -8,14 +8,14 @@ from typing import Any
 
 import msgspec
 from PySide6.QtCore import QPointF
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.body.courses import READY
 from leanstep.core.character.edits import append, change, remove
 from leanstep.core.character.model import Shape
 from leanstep.desk.names.fields import MeantLine
 from leanstep.desk.session import Session
-from leanstep.desk.widgets.basics import NumberField, button, label
+from leanstep.desk.widgets.basics import DropDown, NumberField, button, label
 
 GRID = 4.0
 """Units that shapes snap to."""
@@ -86,7 +86,7 @@ class CourseRow(QWidget):
         super().__init__()
         self.session = session
         self.chosen: int | None = None
-        self.kind = QComboBox()
+        self.kind = DropDown()
         self.kind.setAccessibleName("Kind of shape")
         self.kind.setToolTip("What the chosen shape is, and what is drawn next")
         for key, text in KINDS.items():
@@ -108,14 +108,14 @@ class CourseRow(QWidget):
         self.tall.setSpecialValueText("too high")
         self.tall.setMinimumWidth(84)
         self.tall.settled.connect(lambda value: self._set(tall=value or None))
-        self.rises = QComboBox()
+        self.rises = DropDown()
         self.rises.setAccessibleName("The slope rises")
         self.rises.setToolTip("To which side the slope goes up")
         for way in ("right", "left"):
             self.rises.addItem(f"up to the {way}", way)
         self.rises.activated.connect(lambda at: self._set(rises=self.rises.itemData(at)))
         self.remove_button = button("Remove", "Remove the chosen shape (Delete)", self.remove)
-        self.ready = QComboBox()
+        self.ready = DropDown()
         self.ready.setAccessibleName("Ready courses")
         self.ready.setToolTip("Put a ready course in the place of this one; it can be undone")
         self.ready.addItem("A ready course …")

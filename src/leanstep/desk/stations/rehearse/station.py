@@ -9,7 +9,7 @@ from pathlib import Path
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QScrollArea, QVBoxLayout
 
 from leanstep.core.character.edits import append, free_name, put
 from leanstep.core.character.model import Take
@@ -27,7 +27,7 @@ from leanstep.desk.stations.rehearse.course_row import CourseRow
 from leanstep.desk.stations.rehearse.robust import Robust
 from leanstep.desk.stations.rehearse.take_row import TakeRow
 from leanstep.desk.stations.station import Station
-from leanstep.desk.widgets.basics import NameField, button, command, fill_combo, label
+from leanstep.desk.widgets.basics import DropDown, NameField, button, command, fill_combo, label
 from leanstep.desk.widgets.timeline import Timeline
 
 MOST_TICKS = 18_000
@@ -48,7 +48,7 @@ class RehearseStation(Station):
         self._later = QTimer(self, singleShot=True, interval=1)
         self._later.timeout.connect(self._go_on)
         self.course = CourseView(session, live)
-        self.takes = QComboBox()
+        self.takes = DropDown()
         self.takes.setAccessibleName("Take")
         self.takes.setToolTip("The take on the timeline")
         self.takes.setMinimumWidth(150)
@@ -69,7 +69,7 @@ class RehearseStation(Station):
         self.course_row.hide()
         self.course_button = button("Course", "Draw, move and name what the figure moves on", self._edit_course)
         self.course_button.setCheckable(True)
-        self.paths = QComboBox()
+        self.paths = DropDown()
         self.paths.setAccessibleName("Path")
         self.paths.setToolTip(
             "Whose path is shown on the course; its keys are dragged there, or moved with the arrow keys"
@@ -109,8 +109,8 @@ class RehearseStation(Station):
         self.take_row.valued.connect(self.timeline.set_value)
         self.take_row.wanted.connect(self.timeline.draw_row_of)
         self._lay_out()
-        session.changed.connect(self.refresh)
-        session.selected.connect(self._selected)
+        session.editing.follow(self, self.refresh, session.changed)
+        session.editing.follow(self, self._selected, session.selected)
         live.ticked.connect(self._tick)
         live.mode_changed.connect(self._mode)
         live.cut_short.connect(self._cut_short)

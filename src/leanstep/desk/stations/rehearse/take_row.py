@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.model import Character, Take
 from leanstep.core.character.validation import LONGEST_TAKE
@@ -11,7 +11,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
 from leanstep.core.rehearsal.expected_words import expectation_words, phrases, read_expectations
 from leanstep.desk.names.fields import MeantLine
-from leanstep.desk.widgets.basics import NumberField, fill_combo, label
+from leanstep.desk.widgets.basics import DropDown, NumberField, fill_combo, label
 from leanstep.desk.widgets.deeds_line import DeedsLine
 
 ALSO = "also draw …"
@@ -37,7 +37,7 @@ class TakeRow(QWidget):
         )
         self.ticks.setMinimumWidth(92)
         self.ticks.settled.connect(lambda value: self.changed.emit({"ticks": int(value)}))
-        self.world = QComboBox()
+        self.world = DropDown()
         self.world.setAccessibleName("World of the take")
         self.world.setToolTip("Whether the body moves by itself, or the take says what it would have set, too")
         for key, text in WORLDS.items():
@@ -56,11 +56,11 @@ class TakeRow(QWidget):
         self.value.setPrefix("bar: ")
         self.value.setMinimumWidth(84)
         self.value.settled.connect(lambda value: self.valued.emit(value))
-        self.choice = QComboBox()
+        self.choice = DropDown()
         self.choice.setAccessibleName("Choice of the bar")
         self.choice.setToolTip("What the chosen bar is worth")
         self.choice.activated.connect(lambda at: self.valued.emit(self.choice.itemText(at)))
-        self.also = QComboBox()
+        self.also = DropDown()
         self.also.setAccessibleName("Also draw bars of")
         self.also.setToolTip("A row on the timeline for a value the game sets")
         self.also.setMinimumWidth(104)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import msgspec
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QSlider, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.character.model import Ground
 from leanstep.desk.theme import theme
-from leanstep.desk.widgets.basics import button, label
+from leanstep.desk.widgets.basics import Slider, button, label
 
 
 class GroundBar(QWidget):
@@ -24,7 +24,7 @@ class GroundBar(QWidget):
         self.holes: list[tuple[int, int]] = []
         self.words = label("")
         self.swatch = label("    ")
-        self.tolerance = QSlider(Qt.Orientation.Horizontal)
+        self.tolerance = Slider()
         self.tolerance.setRange(0, 96)
         self.tolerance.setFixedWidth(120)
         self.tolerance.setAccessibleName("Tolerance")

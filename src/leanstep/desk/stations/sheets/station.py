@@ -11,7 +11,6 @@ import msgspec
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QImage, QShowEvent
 from PySide6.QtWidgets import (
-    QComboBox,
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
@@ -46,7 +45,7 @@ from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
 from leanstep.desk.stations.sheets.tool_row import ToolRow
 from leanstep.desk.stations.sheets.walk_panel import WalkPanel
 from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
-from leanstep.desk.widgets.basics import button, command, label, plain_tip
+from leanstep.desk.widgets.basics import DropDown, button, command, label, plain_tip
 from leanstep.desk.widgets.empty_place import EmptyPlace, sheet_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
@@ -80,8 +79,8 @@ class SheetsStation(ListStation):
         self.ways.tried.connect(self._show_outcomes)
         self.ways.meant.connect(self._cut)
         self.tools = ToolRow(self.view, self.edits, self._picks())
-        session.art.changed.connect(self.refresh)
-        session.checked.connect(self._show_problems)
+        session.editing.follow(self, self.refresh, unasked=(session.art.changed,))
+        session.editing.follow(self, self._show_problems, unasked=(session.checked,))
         session.art.exported.connect(self._exported)
         self.suggesting.compared.connect(self._compared)
         self.export = ExportPanel()
@@ -100,7 +99,7 @@ class SheetsStation(ListStation):
         self.chosen_text = label("", "soft")
         self.problems = button("", "What is wrong with this sheet, and where", self._open_problems)
         self.problem_menu = QMenu(self)
-        self.compare = QComboBox()
+        self.compare = DropDown()
         self.compare.setAccessibleName("Compare frames")
         self.compare.setToolTip("Whether the frames on the ground line are compared with the one before")
         for text, mode in COMPARISONS:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QShowEvent
-from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.rehearsal.drawable import of_frame
 from leanstep.desk import paint
 from leanstep.desk.art import Art
 from leanstep.desk.theme import theme
-from leanstep.desk.widgets.basics import button, label
+from leanstep.desk.widgets.basics import DropDown, button, label
 
 STEP = 100
 """Milliseconds a frame is shown."""
@@ -70,7 +70,7 @@ class WalkPanel(QFrame):
         self.rows: list[list[int]] = []
         self.facing = "right"
         self.words = label("It has rows for standing and walking: is that right, and does it walk forwards?", wrap=True)
-        self.idle, self.walk = QComboBox(), QComboBox()
+        self.idle, self.walk = DropDown(), DropDown()
         for box, name in ((self.idle, "Row that stands"), (self.walk, "Row that walks")):
             box.setAccessibleName(name)
             box.setToolTip(f"{name}; guessed from how much its frames move")

@@ -6,14 +6,14 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QHBoxLayout, QSlider, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.character.model import Cut, Pair, Sheet, both
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.recutting import by_hand
 from leanstep.desk.stations.sheets.cards import Card
 from leanstep.desk.stations.sheets.suggesting import Suggesting
-from leanstep.desk.widgets.basics import NumberField, button, label
+from leanstep.desk.widgets.basics import NumberField, Slider, button, label
 
 
 class WaysToCut(QWidget):
@@ -59,7 +59,7 @@ class WaysToCut(QWidget):
         self.by_size.add_line(*self.margins, "margin")
         self.by_size.add_line(*self.gaps, "gap")
         self.by_gaps = Card("A frame a drawing", image, self._gaps_cut)
-        self.speck = QSlider(Qt.Orientation.Horizontal)
+        self.speck = Slider()
         self.speck.setRange(0, 200)
         self.speck.setValue(8)
         self.speck.setFixedWidth(64)

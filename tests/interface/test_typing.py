@@ -1,0 +1,184 @@
+"""Nothing typed is eaten: while checks end, images are read again and the figure is steered, every field keeps what is written."""
+
+from __future__ import annotations
+
+import os
+from itertools import groupby
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
+
+from leanstep.core.character.edits import change
+from leanstep.core.findings.results import Report
+from leanstep.desk.editing import line_of
+from leanstep.desk.window import Window
+from tests.interface.test_every_field import TABLE, Control, spoken
+
+LONG = os.environ.get("LEANSTEP_LONG") == "1"
+NONE, LEFT = Qt.KeyboardModifier.NoModifier, Qt.MouseButton.LeftButton
+WRITTEN = {name: how for name, how in TABLE.items() if isinstance(how, Control) and how.text}
+
+
+def disturb(window: Window) -> None:
+    """What goes on behind a person who types: a check ends, images are read again, time passes."""
+    session = window.session
+    session.report = Report((), (), (), 0, 0.0, True)
+    session.checked.emit()
+    session.art.changed.emit()
+    session.noted.emit()
+    if session.finding is not None:
+        session.repaired.emit(session.finding, None)
+    window.live.tick()
+    QApplication.processEvents()
+
+
+def typed_in(widget: QWidget) -> QLineEdit | None:
+    line = line_of(widget)
+    return line if line is not None and not line.isReadOnly() else None
+
+
+def content(widget: QWidget) -> str:
+    """What was typed, without the words around it."""
+    if isinstance(widget, QAbstractSpinBox):
+        text = widget.text()
+        prefix, suffix = widget.prefix(), widget.suffix()  # type: ignore[attr-defined]
+        return text.removeprefix(prefix).removesuffix(suffix)
+    line = line_of(widget)
+    assert line is not None
+    return line.text()
+
+
+@pytest.mark.parametrize("group", [name for name, _ in groupby(WRITTEN, lambda name: name.split(".")[0])])
+def test_every_field_keeps_what_is_typed(window: Window, group: str) -> None:
+    for name, how in WRITTEN.items():
+        if name.split(".")[0] != group:
+            continue
+        window.activateWindow()
+        inside = how.opened(window)
+        QApplication.processEvents()
+        widget = next(one for one in inside.findChildren(QWidget) if spoken(one) == how.name and one.isVisible())
+        line = typed_in(widget)
+        if line is not None:
+            window.live.drive()
+            widget.setFocus(Qt.FocusReason.MouseFocusReason)
+            line.selectAll()
+            for at, letter in enumerate(how.text, 1):
+                QTest.keyClick(widget, letter)
+                if LONG or at in (1, len(how.text)):
+                    disturb(window)
+                assert window.focusWidget() is widget, (name, how.text[:at])
+                assert content(widget) == how.text[:at], (name, how.text[:at])
+            window.live.leave()
+            before = window.session.document
+            QTest.keyClick(widget, Qt.Key.Key_Return)
+            QTest.keyClick(widget, Qt.Key.Key_Return)
+            assert window.session.document != before, name
+        while window.session.history.undo_name:
+            window.session.undo()
+        if inside is window.stations["Rehearse"] and inside.course_button.isChecked():
+            QTest.mouseClick(inside.course_button, LEFT)
+
+
+def test_a_condition_is_written_while_checks_end(window: Window) -> None:
+    """The whole way: a new transition, its condition typed slowly, stored once and whole."""
+    window.go("Graph")
+    graph = window.stations["Graph"]
+    graph.drawer.make_transition(0, "state", "idle", "land")
+    line = graph.drawer.line
+    text = "since(idle) > 0.4 s and grounded"
+    steps = window.session.history.undo_name
+    for letter in text:
+        QTest.keyClick(QApplication.focusWidget(), letter)
+        disturb(window)
+        assert window.session.history.undo_name == steps, "nothing is stored before it is meant"
+    assert line.text() == text
+    QTest.keyClick(line, Qt.Key.Key_Escape)
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    assert window.session.document.layers[0].transitions[-1].when == text
+
+
+def test_a_name_typed_for_a_new_state_is_whole(window: Window) -> None:
+    window.go("Graph")
+    QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    for letter in "abcdefgh":
+        QTest.keyClick(QApplication.focusWidget(), letter)
+        disturb(window)
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
+    assert [one.name for one in window.session.document.layers[0].states].count("abcdefgh") == 1
+
+
+def test_a_command_takes_what_was_typed_first(window: Window) -> None:
+    """A shortcut while a name is written: the name counts, and then the command."""
+    window.go("Graph")
+    window.session.select_state(0, "crouch")
+    graph = window.stations["Graph"]
+    graph.drawer.name.ask()
+    QTest.keyClicks(graph.drawer.name, "duck")
+    QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    names = [one.name for one in window.session.document.layers[0].states]
+    assert "duck" in names and "crouch" not in names and "state" in names
+
+
+def test_a_press_beside_takes_what_was_typed(window: Window) -> None:
+    """What is pressed may take no focus: the mirror, for one."""
+    window.go("Graph")
+    window.session.select_state(0, "crouch")
+    name = window.stations["Graph"].drawer.name
+    name.ask()
+    QTest.keyClicks(name, "duck")
+    QTest.mouseClick(window.mirror, LEFT, pos=QPoint(20, 60))
+    assert "duck" in [one.name for one in window.session.document.layers[0].states]
+
+
+def test_undo_after_making_a_clip_takes_the_clip_back(window: Window) -> None:
+    """Its name waits for being typed; nothing is written in it that the field could take back."""
+    window.go("Sheets")
+    station = window.stations["Sheets"]
+    station.view.choose([0, 1, 2])
+    before = window.session.document
+    QTest.mouseClick(station.make_clip, LEFT)
+    assert isinstance(QApplication.focusWidget(), QLineEdit)
+    QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.session.document.clips == before.clips
+
+
+def test_a_list_that_is_open_stays_open(window: Window) -> None:
+    window.go("Graph")
+    window.session.select_state(0, "crouch")
+    shows = window.stations["Graph"].drawer.shows
+    assert isinstance(shows, QComboBox)
+    shows.showPopup()
+    disturb(window)
+    window.session.edit("test", lambda document: change(document, (), name="other"))
+    assert shows.view().isVisible()
+    shows.hidePopup()
+
+
+def test_a_drag_goes_on_while_checks_end(window: Window) -> None:
+    """Windows know of a button that is held: so this goes through the window, not to a widget."""
+    window.go("Graph")
+    page = window.stations["Graph"].page
+    place = page.mapTo(window, QPoint(300, 40))
+    QTest.mousePress(window.windowHandle(), LEFT, NONE, place)
+    before = page.page
+    window.session.checked.emit()
+    window.session.art.changed.emit()
+    assert page.page is before, "it is not laid out anew under the pointer"
+    QTest.mouseRelease(window.windowHandle(), LEFT, NONE, place)
+    QTest.qWait(120)
+    assert page.page is not before
+
+
+def test_a_list_that_is_scrolled_stays_there(window: Window) -> None:
+    """One more button in the panel of names does not take it to its top."""
+    window.go("Graph")
+    window.mirror.show_tab("Parameters")
+    names = window.mirror.names
+    names.verticalScrollBar().setValue(150)
+    before = names.verticalScrollBar().value()
+    assert before > 0
+    names.add_button()
+    QApplication.processEvents()
+    assert names.verticalScrollBar().value() >= before
