@@ -58,7 +58,7 @@ def test_without_release_a_diagonal_ends_at_once() -> None:
 def test_a_push_inside_the_dead_zone_is_none_and_beyond_it_begins_at_nothing() -> None:
     one = devices(dead_zone=0.2)
     for push, told in ((0.1, 0.0), (0.2, 0.0), (0.6, 0.5), (1.0, 1.0)):
-        one.pad({"left": (0.0, push)}, set())
+        one.push_pad({"left": (0.0, push)})
         assert vector(one) == pytest.approx((0, told))
 
 
@@ -68,7 +68,7 @@ def test_rounded_pushes_go_one_of_so_many_ways_and_stay_a_little_beyond_the_midd
     seen = []
     for degrees in (*range(361), *range(359, -1, -1)):
         angle = math.radians(degrees)
-        one.pad({"left": (math.sin(angle), math.cos(angle))}, set())
+        one.push_pad({"left": (math.sin(angle), math.cos(angle))})
         seen.append(round(bearing_of(*vector(one))) % 360)
     assert set(seen) == {round(each * at) for at in range(ways)}
     up, down = seen[:361], seen[361:][::-1]
@@ -88,26 +88,30 @@ def test_keys_are_rounded_to_four_ways_too() -> None:
 
 def test_sticks_and_buttons_of_a_controller_are_taken_in_order_unless_said() -> None:
     one = devices(dead_zone=0.0)
-    one.pad({"left": (1.0, 0.0), "right": (0.0, -1.0)}, {"south", "start"})
+    one.push_pad({"left": (1.0, 0.0), "right": (0.0, -1.0)})
+    for button in ("south", "start"):
+        one.hold_pad(button, True)
     values = one.values()
     assert vector(one) == (1, 0) and vector(one, "look")[1] == -1 and values["jump"] is True and values["run"] is True
-    one.pad({}, {"east"})
+    one.hold_pad("start", False)
+    one.hold_pad("east", True)
     assert one.values()["run"] is False, "another one was said"
 
 
 def test_a_controller_that_is_unplugged_lets_go_and_no_number_is_no_push() -> None:
     one = devices()
-    one.pad({"left": (1.0, 0.0)}, {"south"})
+    one.push_pad({"left": (1.0, 0.0)})
+    one.hold_pad("south", True)
     one.unplug()
     assert vector(one) == (0, 0) and one.values()["jump"] is False
-    one.pad({"left": (math.nan, 1.0)}, set())
+    one.push_pad({"left": (math.nan, 1.0)})
     one.push("stick", math.inf, 0.0)
     assert vector(one) == (0, 0)
 
 
 def test_keys_count_before_the_screen_and_the_screen_before_the_controller() -> None:
     one = devices(dead_zone=0.0)
-    one.pad({"left": (0.0, 1.0)}, set())
+    one.push_pad({"left": (0.0, 1.0)})
     one.push("stick", -0.5, 0.0)
     assert vector(one) == (-0.5, 0)
     one.press("Right")

@@ -16,6 +16,7 @@ from leanstep.desk.window import Window
 
 LEFT = Qt.MouseButton.LeftButton
 Event = tuple[int, int, float]
+"""Type, code and value; all come now."""
 
 
 class Stream:
@@ -27,13 +28,13 @@ class Stream:
     def __init__(self, *looks: list[Event]) -> None:
         self.looks = list(looks)
 
-    def read(self) -> Iterable[Event]:
+    def read(self) -> Iterable[tuple[int, int, float, None]]:
         if not self.looks:
             raise OSError("no such device")
         events = self.looks.pop(0)
         if not events:
             raise BlockingIOError
-        return events
+        return [(*event, None) for event in events]
 
 
 @pytest.fixture

@@ -236,8 +236,10 @@ def test_escape_closes_an_open_menu_before_it_lets_go(window: Window) -> None:
 def test_a_key_let_go_while_ctrl_is_down_is_let_go(window: Window) -> None:
     window.live.drive()
     QTest.keyPress(window, Qt.Key.Key_Right)
+    window.live.tick()
     assert window.live.devices.values()["stick.x"] == 1
     QTest.keyRelease(window, Qt.Key.Key_Right, CTRL)
+    window.live.tick()
     assert window.live.devices.values()["stick.x"] == 0
 
 

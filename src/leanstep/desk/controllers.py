@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Iterable
 from glob import glob
+from time import monotonic, time
 from typing import Any, Protocol
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -23,8 +24,8 @@ class Source(Protocol):
     path: str
     ranges: dict[int, tuple[int, int]]
 
-    def read(self) -> Iterable[tuple[int, int, float]]:
-        """The events since the last time: type, code and value."""
+    def read(self) -> Iterable[tuple[int, int, float, float | None]]:
+        """The events since the last time: type, code, value, and when (None: now)."""
         ...
 
 
@@ -37,9 +38,10 @@ class Device:
         axes = device.capabilities(absinfo=True).get(ABSOLUTE, [])
         self.ranges = {code: (info.min, info.max) for code, info in axes}
 
-    def read(self) -> Iterable[tuple[int, int, float]]:
-        """The events since the last time."""
-        return ((event.type, event.code, event.value) for event in self._device.read())
+    def read(self) -> Iterable[tuple[int, int, float, float | None]]:
+        """The events since the last time, with their times of :func:`time.monotonic`."""
+        ahead = monotonic() - time()  # events bear the time of day
+        return ((event.type, event.code, event.value, event.timestamp() + ahead) for event in self._device.read())
 
 
 def plugged_in(known: Iterable[str]) -> list[Source]:
@@ -117,10 +119,11 @@ class Controllers(QObject):
                 continue
             except OSError:
                 del self._open[path]
-                self.live.devices.unplug()
+                self.live.unplug()
                 self.said.emit("The game controller is gone; it holds nothing any more.")
                 continue
-            for event in events:
-                pad.feed(*event)
-            if events:
-                self.live.devices.pad(pad.pushed, pad.buttons)
+            for kind, code, value, stamp in events:
+                before = set(pad.buttons)
+                pad.feed(kind, code, value)
+                changed = sorted(before ^ pad.buttons)
+                self.live.pad(pad.pushed, [(name, name in pad.buttons) for name in changed], stamp)

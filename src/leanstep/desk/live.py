@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping
 from itertools import islice
+from time import monotonic
 from typing import NamedTuple
 
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
-from leanstep.core.body.devices import Devices
+from leanstep.core.body.devices import Devices, Vector
+from leanstep.core.body.presses import Presses
 from leanstep.core.character.model import Take
 from leanstep.core.character.motion import Squash
 from leanstep.core.conditions.evaluation import Symbolic
@@ -22,6 +24,7 @@ from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, 
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
+from leanstep.core.wording import counted
 from leanstep.desk.kept import Kept
 from leanstep.desk.session import Session
 
@@ -35,8 +38,12 @@ AHEAD = 30
 """Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
 MOST_MARKS = 60
 """Marks that fired last which are remembered."""
-MOST_CAUGHT_UP = 6
-"""Ticks that are made up for at once after a pause."""
+MOST_CAUGHT_UP = 30
+"""Ticks that are made up for at once after a pause; those before are left out, and that is said."""
+PAD = "pad:"
+"""What the names of a controller's buttons begin with, among keys."""
+OLDEST = 1.0
+"""Seconds by which an event may be older than when it comes."""
 
 
 Truths = dict[tuple[int, int], bool]
@@ -61,8 +68,9 @@ class Live(QObject):
 
     ticked = Signal()
     mode_changed = Signal()
-    cut_short = Signal(object)
-    """A recording had to end because a parameter it is about was removed: the take."""
+    cut_short = Signal(object, str)
+    """A recording ended with something else than its button: the take, and why."""
+    said = Signal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -79,6 +87,8 @@ class Live(QObject):
         self._ahead: deque[_Coming] = deque()
         self._kept = Kept()
         self.devices = Devices(session.document.controls)
+        self._presses = Presses()
+        self._late = float("inf")
         self.handles: dict[str, Symbolic] = {}
         self._raised: set[str] = set()
         self.stepper = Stepper(session.machine)
@@ -133,16 +143,19 @@ class Live(QObject):
 
     def restart(self) -> None:
         """Back to the start, with nothing held."""
+        rows, self.recording = self.recording, None
         self._set_mode("idle")
         self.take = None
         self._begin(free=False)
+        self._keep(rows, "The recording ended where the character was put back")
 
     def drive(self) -> None:
         """Keys steer from here on; what they do is kept."""
+        self._keep_recording("The recording ended where you began to steer anew")
         if self.mode == "playing":
             self._begin(free=False)
         self.take = None
-        self.devices.let_go()
+        self.let_go()
         self._set_mode("driving")
 
     def toggle(self) -> None:
@@ -154,8 +167,9 @@ class Live(QObject):
 
     def record(self) -> None:
         """Drive from the start and keep every tick for a take."""
+        self._keep_recording("The recording ended where another one began")
         self._begin(free=False)
-        self.devices.let_go()
+        self.let_go()
         self.take, self.recording = None, []
         self._set_mode("driving")
 
@@ -167,14 +181,24 @@ class Live(QObject):
             for row in rows
         ]
         self.recording = None
-        self.devices.let_go()
+        self.let_go()
         self._set_mode("idle")
         if kept:
-            QTimer.singleShot(0, lambda: self.cut_short.emit(recorded(new, "cut short", kept)))
+            take = recorded(new, "cut short", kept)
+            QTimer.singleShot(0, lambda: self.cut_short.emit(take, "The recording ended with the change of parameters"))
+
+    def _keep_recording(self, why: str) -> None:
+        """What is being recorded ends here, and is kept."""
+        rows, self.recording = self.recording, None
+        self._keep(rows, why)
+
+    def _keep(self, rows: list[dict[int, Symbolic]] | None, why: str) -> None:
+        if rows:
+            self.cut_short.emit(recorded(self.machine, "cut short", rows), why)
 
     def recorded_take(self, name: str) -> Take | None:
         """End the recording and return what was done; None when nothing was."""
-        rows = self.recording
+        rows, self.recording = self.recording, None
         self.leave()
         return recorded(self.machine, name, rows) if rows else None
 
@@ -200,19 +224,20 @@ class Live(QObject):
         return recorded(machine, name, kept.spread(cut), start=situation)
 
     def leave(self) -> None:
-        """Let go of every key and stop driving or playing; a driven character keeps its place."""
-        self.devices.let_go()
-        self.recording = None
+        """Let go of every key and stop driving or playing; a driven character keeps its place, and what was recorded is kept."""
+        self.let_go()
+        rows, self.recording = self.recording, None
         if self.mode == "playing":
             self.take = None
             self._begin(free=False)
         self._set_mode("idle")
+        self._keep(rows, "The recording ended where you let go")
 
     def play(self, take: Take, looping: bool = False) -> None:
         """Play a take from the start; raises :class:`LeanStepError` when it cannot be."""
+        self._keep_recording("The recording ended where a take was played")
         inputs = inputs_of(self.session.machine, take)
-        self.devices.let_go()
-        self.recording = None
+        self.let_go()
         self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
         self._set_mode("playing")
         self._begin(free=take.world == "free")
@@ -222,9 +247,43 @@ class Live(QObject):
         """Ticks of the take that have been played."""
         return self._at
 
-    def key(self, name: str, down: bool) -> bool:
-        """A key went down or up; returns whether it steers something."""
-        return self.devices.press(name) if down else self.devices.release(name)
+    def key(self, name: str, down: bool, at: float | None = None) -> bool:
+        """A key went down or up, at a time of :func:`time.monotonic` (now unless given); it counts on the tick it belongs to.
+        Returns whether it steers something."""
+        self._presses.put(monotonic() if at is None else at, name, down)
+        return self.devices.knows(name)
+
+    def pad(self, sticks: Mapping[str, Vector], buttons: Iterable[tuple[str, bool]], at: float | None = None) -> None:
+        """A controller says where its sticks are, and which of its buttons have gone down or up."""
+        self.devices.push_pad(sticks)
+        for name, down in buttons:
+            self._presses.put(monotonic() if at is None else at, PAD + name, down)
+
+    def unplug(self) -> None:
+        """The controller is gone: it holds nothing any more."""
+        self._presses.forget(PAD)
+        self.devices.unplug()
+
+    def let_go(self) -> None:
+        """Nothing is held any more."""
+        self._presses.clear()
+        self.devices.let_go()
+
+    def clocked(self, stamp: int) -> float:
+        """When an event came, by the milliseconds of the clock of whoever sent it: that clock is known by the event which came with
+        the least delay."""
+        now = monotonic()
+        self._late = min(self._late, now - stamp / 1000)
+        return max(now - OLDEST, min(now, stamp / 1000 + self._late))
+
+    def _take_presses(self, until: float) -> None:
+        for name, down in self._presses.take(until):
+            if name.startswith(PAD):
+                self.devices.hold_pad(name.removeprefix(PAD), down)
+            elif down:
+                self.devices.press(name)
+            else:
+                self.devices.release(name)
 
     def inputs_now(self) -> dict[int, Symbolic]:
         """What the controls say, by symbol."""
@@ -246,8 +305,8 @@ class Live(QObject):
             self.handles[name] = value
         self.wake()
 
-    def tick(self, told: bool = True) -> None:
-        """One tick; ``told``: whoever shows it is told."""
+    def tick(self, told: bool = True, until: float = float("inf")) -> None:
+        """One tick; ``told``: whoever shows it is told.  What was pressed up to ``until`` counts."""
         if self.mode == "playing":
             if self._at >= len(self._inputs):
                 self._end_of_take()
@@ -255,6 +314,7 @@ class Live(QObject):
             inputs = self._inputs[self._at]
             self._at += 1
         else:
+            self._take_presses(until)
             inputs = self.inputs_now()
             self.devices.pass_time(1 / self.machine.character.rate)
             self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
@@ -323,8 +383,12 @@ class Live(QObject):
         due = int(self._owed)
         self._owed -= due
         if self.mode != "idle":
-            for _ in range(min(due, MOST_CAUGHT_UP)):
-                self.tick()
+            each = 1 / (self.machine.character.rate * (0.25 if self.slow else 1.0))
+            last = monotonic() - self._owed * each
+            if due > MOST_CAUGHT_UP and self.mode == "driving":
+                self.said.emit(f"The machine was busy: {counted(due - MOST_CAUGHT_UP, 'tick')} left out.")
+            for left in range(min(due, MOST_CAUGHT_UP) - 1, -1, -1):
+                self.tick(until=last - left * each)
             return
         for left in range(min(due, AHEAD), 0, -1):
             self.tick(left == 1)

@@ -232,6 +232,7 @@ class Window(QMainWindow):
         self.session.noted.connect(lambda: self.route.show_state(self.session))
         self.session.said.connect(self.say)
         self.controllers.said.connect(self.say)
+        self.live.said.connect(self.say)
         self.session.progressed.connect(self._progress)
         self.live.mode_changed.connect(self._mode)
         self.live.ticked.connect(self._click)
@@ -332,7 +333,7 @@ class Window(QMainWindow):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         kind = event.type()
         if kind == QEvent.Type.WindowDeactivate and watched is self and self.live.mode == "driving":
-            self.live.devices.let_go()
+            self.live.let_go()
         steering = self.live.mode in ("driving", "playing") and QApplication.activePopupWidget() is None
         if isinstance(event, QKeyEvent) and steering and self.isActiveWindow():
             if event.key() == Qt.Key.Key_Escape and kind == QEvent.Type.KeyPress:
@@ -350,14 +351,14 @@ class Window(QMainWindow):
             return False
         if kind == QEvent.Type.KeyRelease:
             if not event.isAutoRepeat():
-                self.live.key(name, False)
+                self.live.key(name, False, self.live.clocked(event.timestamp()))
             return True
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             return False
         if kind == QEvent.Type.ShortcutOverride:
             event.accept()
         elif kind == QEvent.Type.KeyPress and not event.isAutoRepeat():
-            self.live.key(name, True)
+            self.live.key(name, True, self.live.clocked(event.timestamp()))
         return True
 
     # --- files
@@ -365,6 +366,8 @@ class Window(QMainWindow):
     def _may_leave(self) -> bool:
         """Whether the document may be left: asks when there is something unsaved."""
         self.session.editing.finish()
+        if self.live.recording is not None:
+            self.live.leave()
         if not self.session.history.changed:
             return True
         choices = (

@@ -81,10 +81,16 @@ class Devices:
         """The on-screen stick stands there."""
         self._pushed[stick] = _sound(x, y)
 
-    def pad(self, sticks: Mapping[str, Vector], buttons: set[str]) -> None:
-        """A game controller says this: its sticks by :data:`PAD_STICKS`, and which of :data:`PAD_BUTTONS` are held."""
+    def push_pad(self, sticks: Mapping[str, Vector]) -> None:
+        """The sticks of a game controller stand there, by :data:`PAD_STICKS`."""
         self._pad_sticks = {name: _sound(*vector) for name, vector in sticks.items()}
-        self._pad_buttons = set(buttons)
+
+    def hold_pad(self, button: str, down: bool) -> None:
+        """One of :data:`PAD_BUTTONS` went down or up."""
+        if down:
+            self._pad_buttons.add(button)
+        else:
+            self._pad_buttons.discard(button)
 
     def unplug(self) -> None:
         """The controller is gone: it holds nothing any more."""

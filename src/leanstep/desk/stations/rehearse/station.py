@@ -360,12 +360,10 @@ class RehearseStation(Station):
     def let_go(self) -> None:
         self.comparison.close_work()
 
-    def _cut_short(self, take: Take) -> None:
-        """Keep what was recorded until a parameter was removed."""
+    def _cut_short(self, take: Take, why: str) -> None:
+        """Keep what was recorded until something else ended it."""
         self._add(replace(take, name=self._free_name()))
-        self.session.said.emit(
-            f"The recording ended with the change of parameters; {self.current} has what came before."
-        )
+        self.session.said.emit(f"{why}; {self.current} has what came before. Undo takes it back.")
 
     def _free_name(self) -> str:
         return free_name("take", [take.name for take in self.session.document.takes])
