@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
+from leanstep.core.body.courses import fallen_out
 from leanstep.core.body.devices import Devices, Vector
 from leanstep.core.body.presses import Presses
 from leanstep.core.character.model import Take
@@ -71,6 +72,8 @@ class Live(QObject):
     cut_short = Signal(object, str)
     """A recording ended with something else than its button: the take, and why."""
     said = Signal(str)
+    fell = Signal(bool)
+    """The figure has fallen out of the course, where it is held (True), or it is on it again."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -89,6 +92,7 @@ class Live(QObject):
         self.devices = Devices(session.document.controls)
         self._presses = Presses()
         self._late = float("inf")
+        self.fallen = False
         self.handles: dict[str, Symbolic] = {}
         self._raised: set[str] = set()
         self.stepper = Stepper(session.machine)
@@ -335,6 +339,18 @@ class Live(QObject):
         del self.ribbon[: -int(self.machine.character.rate * 4)]
         if told:
             self.ticked.emit()
+        self._look_down()
+
+    def _look_down(self) -> None:
+        """A figure that has fallen out of the course is held there, until it is put back or there is ground for it."""
+        character = self.machine.character
+        held = not self.stepper.free and self.mode != "playing"
+        fallen = held and fallen_out(character.course, character.body, self.situation.body.y)
+        if fallen != self.fallen:
+            self.fallen = fallen
+            if fallen and self.mode == "driving":
+                self.leave()
+            self.fell.emit(fallen)
 
     def try_squash(self, squash: Squash) -> None:
         """Begin a squash now, which ends by itself."""
@@ -377,7 +393,7 @@ class Live(QObject):
 
     def _pulse(self) -> None:
         elapsed = self._clock.restart() / 1000
-        if self.paused:
+        if self.paused or self.fallen:
             return
         self._owed += elapsed * self.machine.character.rate * (0.25 if self.slow else 1.0)
         due = int(self._owed)
@@ -389,6 +405,8 @@ class Live(QObject):
                 self.said.emit(f"The machine was busy: {counted(due - MOST_CAUGHT_UP, 'tick')} left out.")
             for left in range(min(due, MOST_CAUGHT_UP) - 1, -1, -1):
                 self.tick(until=last - left * each)
+                if self.fallen:
+                    break
             return
         for left in range(min(due, AHEAD), 0, -1):
             self.tick(left == 1)
@@ -434,6 +452,7 @@ class Live(QObject):
         self._owed = 0.0
         self.still = 0
         self.ticked.emit()
+        self._look_down()
 
     def _set_mode(self, mode: str) -> None:
         if mode != self.mode:
@@ -459,6 +478,7 @@ class Live(QObject):
         self.truths = {}
         self.situation = carried(old, machine, before, self.stepper.first())
         self.deformed = at_start(machine, self.situation)
+        self._look_down()
         if not behaves_alike(old, machine):
             # what came before would do something else now
             self._kept = Kept(self.situation)

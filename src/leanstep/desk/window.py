@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from os.path import isdir
 from pathlib import Path
 
@@ -201,10 +202,19 @@ class Window(QMainWindow):
         if self.demo is not None:
             for what, name in DEMOS:
                 command(f"Open the demo: {what}", "", lambda name=name: self.open(self._demo(name)))
-        for station in self.stations.values():
-            for action in station.commands():
+        of_station = {name: station.commands() for name, station in self.stations.items()}
+        for actions in of_station.values():
+            for action in actions:
                 self.addAction(action)
                 self.commands.append(action)
+        keys = Counter(action.shortcut().toString() for action in self.commands if not action.shortcut().isEmpty())
+        self._shared = [
+            (name, action, action.shortcut())
+            for name, actions in of_station.items()
+            for action in actions
+            if keys[action.shortcut().toString()] > 1
+        ]
+        """Commands of several stations with one shortcut, which is that of the station that is shown."""
         self.quit_action = command("Quit", QKeySequence.StandardKey.Quit, self.close)
         self.file_menu.aboutToShow.connect(self._fill_file_menu)
 
@@ -233,6 +243,7 @@ class Window(QMainWindow):
         self.session.said.connect(self.say)
         self.controllers.said.connect(self.say)
         self.live.said.connect(self.say)
+        self.live.fell.connect(self._fell)
         self.session.progressed.connect(self._progress)
         self.live.mode_changed.connect(self._mode)
         self.live.ticked.connect(self._click)
@@ -263,6 +274,8 @@ class Window(QMainWindow):
         self.route.current = name
         self.route.update()
         self.stack.setCurrentWidget(station)
+        for owner, action, keys in self._shared:
+            action.setShortcut(keys if owner == name else QKeySequence())
         self.mirror.set_size(self._size(name) if self._here.mirror else "away")
         station.setFocus()
         self.live.wake()
@@ -324,6 +337,14 @@ class Window(QMainWindow):
         said = {"driving": "You steer now; Esc lets go.", "idle": "Let go of every key."}.get(self.live.mode)
         if said is not None:
             self.say(said)
+
+    def _fell(self, fallen: bool) -> None:
+        if not fallen:
+            self.notices.take_away("fallen")
+            return
+        back = Choice("Put it back", "Back to its start (Ctrl+R)", self.live.restart)
+        text = "The figure has fallen out of the course and is held there."
+        self.notices.put(Notice("fallen", text, (back,)))
 
     def _edit_transition(self, layer: int, index: int) -> None:
         self.session.show(name_of(self.session.document, layer, index))

@@ -2,7 +2,16 @@
 
 from __future__ import annotations
 
-from leanstep.core.character.model import Course, Shape
+from leanstep.core.character.model import Body, Course, Shape
+
+DEEP = 400.0
+"""Units below everything a course has from which on a figure has fallen out of it."""
+
+
+def fallen_out(course: Course, body: Body, y: float) -> bool:
+    """Whether a figure with its foot at ``y`` is below everything it could land on.  Without shapes there is endless ground, and seen
+    from above nothing falls."""
+    return body.model != "above" and bool(course.shapes) and y < min(one.y for one in course.shapes) - DEEP
 
 
 def _floor(x: float, y: float, width: float, height: float) -> Shape:

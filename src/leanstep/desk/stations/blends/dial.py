@@ -255,12 +255,18 @@ class Dial(BlendView):
             self._hand(painter, self.now, theme.colour("mark"), 1.5)
         self._hand(painter, self.probe, theme.colour("chosen"), 2.5)
 
-    def _hand(self, painter: QPainter, values: Values, colour: QColor, width: float) -> None:
+    def tip(self) -> QPointF | None:
+        return self._end_of_hand(self.probe)
+
+    def _end_of_hand(self, values: Values) -> QPointF:
         bearing = values[self.around]
         share = 1.0 if self.out < 0 else self.share_of(values[self.out])
-        reach = max(share, INNER) * self.radius
+        return self.centre + QPointF(across(bearing), -along(bearing)) * (max(share, INNER) * self.radius)
+
+    def _hand(self, painter: QPainter, values: Values, colour: QColor, width: float) -> None:
+        bearing = values[self.around]
         side = QPointF(across(bearing), -along(bearing))
-        start, tip = self.centre + side * 6, self.centre + side * reach
+        start, tip = self.centre + side * 6, self._end_of_hand(values)
         line = paint.pen("ink", width)
         line.setColor(colour)
         painter.setPen(line)

@@ -50,6 +50,7 @@ class BlendView(QWidget):
         """How much of every sample would be in a mix."""
         self.touched = "needle"
         self._drag = ""
+        self._below: int | None = None
         self._seen: tuple[object, ...] = ()
         self.setMinimumHeight(250)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -62,6 +63,10 @@ class BlendView(QWidget):
     def spot(self, place: Sequence[float]) -> QPointF:
         """Where a place is drawn (NaN: any)."""
         raise AssertionError("a view says where places are")
+
+    def tip(self) -> QPointF | None:
+        """Where a needle is taken that may lie on a sample; None where it is taken anywhere."""
+        return None
 
     def values_at(self, where: QPointF) -> Values:
         """The values at a point, kept in range."""
@@ -138,7 +143,14 @@ class BlendView(QWidget):
         if self.blend is None:
             return
         sample = self.sample_at(event.position())
-        if sample is not None:
+        tip = self.tip()
+        off = tip - event.position() if tip is not None else QPointF(GRAB, GRAB)
+        self._below = None
+        if sample is not None and math.hypot(off.x(), off.y()) <= GRAB:
+            # the needle lies on the sample: it is dragged, and a click takes what is below it
+            self._drag = self.touched = "needle"
+            self._below = sample
+        elif sample is not None:
             self._drag = self.touched = "sample"
             self.chosen = sample
             self.chose.emit(sample)
@@ -151,6 +163,7 @@ class BlendView(QWidget):
         if self.blend is None or not self._drag:
             return
         values = self.values_at(event.position())
+        self._below = None
         if self._drag == "sample":
             place = self.space.places[self.chosen]
             moved = self.caught(values, event.position())
@@ -163,6 +176,10 @@ class BlendView(QWidget):
         if self._drag == "sample":
             self.session.history.end_merge()
         self._drag = ""
+        if self._below is not None:
+            self.touched, self.chosen, self._below = "sample", self._below, None
+            self.chose.emit(self.chosen)
+            self.update()
 
     ARROWS = {
         Qt.Key.Key_Left: (-1, 0),

@@ -10,8 +10,8 @@ import msgspec
 from PySide6.QtCore import QPointF
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from leanstep.core.body.courses import READY
-from leanstep.core.character.edits import append, change, remove
+from leanstep.core.body.courses import FLAT, READY
+from leanstep.core.character.edits import change, remove
 from leanstep.core.character.model import Shape
 from leanstep.desk.names.fields import MeantLine
 from leanstep.desk.session import Session
@@ -188,10 +188,23 @@ class CourseRow(QWidget):
     def draw(self, shape: Shape) -> None:
         """A new shape; where there was no course, level ground stays beside it."""
         made = msgspec.structs.replace(shape, kind=self.kind.currentData())
-        if not self.shapes and made.kind != "floor":
-            self.session.said.emit("Draw a floor first: without one there is an endless one at 0.")
-        self.session.edit(f"drew a {made.kind}", lambda document: append(document, ("course", "shapes"), made))
+        beside = self._level_ground(made)
+        self.session.edit(
+            f"drew a {made.kind}" + (" on level ground" if beside else ""),
+            lambda document: change(document, ("course",), shapes=(*document.course.shapes, *beside, made)),
+        )
         self.choose(len(self.shapes) - 1)
+
+    def _level_ground(self, made: Shape) -> tuple[Shape, ...]:
+        """What stands in for the endless ground, which there is only while nothing is drawn; no holes are torn into a floor that is
+        drawn below it."""
+        course, body = self.session.document.course, self.session.document.body
+        if course.shapes or body.model == "above":
+            return ()
+        ground = FLAT.shapes[0]
+        left = min(ground.x, snapped(made.x) - ground.width / 4)
+        right = max(ground.x + ground.width, made.x + made.width + ground.width / 4)
+        return (msgspec.structs.replace(ground, x=left, width=right - left),)
 
     def _set(self, **values: Any) -> None:
         if self.chosen == START:

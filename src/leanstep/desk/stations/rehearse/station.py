@@ -44,6 +44,8 @@ class RehearseStation(Station):
         session = desk.session
         live = self.live = desk.live
         self.trace: Trace | None = None
+        self._shared_for: tuple[str, bool, bool] | None = None
+        """The take, and what stands beside it, for which the timeline got its height."""
         self._rest: Iterator[int] = iter(())
         self._later = QTimer(self, singleShot=True, interval=1)
         self._later.timeout.connect(self._go_on)
@@ -224,10 +226,16 @@ class RehearseStation(Station):
         above = self.course.minimumHeight()
         if self.comparison.isVisibleTo(self):
             rows, above = rows + HEIGHT + 7, 0
-        room = max(120, self.height() - above - rows)
-        self.scroller.setFixedHeight(min(room, self.timeline.height() + 2))
+        room, wanted = max(120, self.height() - above - rows), self.timeline.height() + 2
+        # one take keeps its height while it is changed: rows that come and go do not move what is under the pointer
+        about = self.current, self.course_button.isChecked(), self.comparison.isVisibleTo(self)
+        if about == self._shared_for:
+            wanted = self.scroller.height()
+        self._shared_for = about if self.take is not None and self.isVisible() else None
+        self.scroller.setFixedHeight(min(room, wanted))
 
     def resizeEvent(self, event: object) -> None:
+        self._shared_for = None
         self._share_height()
 
     def _rehearse(self, take: Take) -> None:

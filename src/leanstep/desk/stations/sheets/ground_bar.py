@@ -37,11 +37,15 @@ class GroundBar(QWidget):
         self.hole = button(
             "Clear a hole", "Clear the largest place of the ground's colour that the drawings enclose", self._clear_hole
         )
+        self.holes_all = button(
+            "Clear all holes", "Clear every place of the ground's colour that the drawings enclose", self._clear_holes
+        )
         self.back = button("Put it back", "Show the image with its ground again", lambda: self.meant.emit(None))
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         parts: list[QWidget] = [self.words, self.swatch, label("tolerance", "soft"), self.tolerance, self.number]
-        for part in [*parts, self.clear, self.hole, self.back]:
+        # a button that has nothing to do stays where it is: another one in its place would be pressed instead
+        for part in [*parts, self.clear, self.back, self.hole, self.holes_all]:
             row.addWidget(part)
         row.addStretch(1)
 
@@ -66,11 +70,13 @@ class GroundBar(QWidget):
     def _show(self) -> None:
         assert self.ground is not None
         self.number.setText(str(self.ground.tolerance))
-        self.clear.setVisible(self.now is None or self.now.tolerance != self.ground.tolerance)
+        self.clear.setEnabled(self.now is None or self.now.tolerance != self.ground.tolerance)
         self.clear.setText("Make it transparent" if self.now is None else "Use this tolerance")
-        self.hole.setVisible(self.now is not None and bool(self.holes))
-        self.hole.setText(f"Clear a hole ({len(self.holes)})")
-        self.back.setVisible(self.now is not None)
+        self.back.setEnabled(self.now is not None)
+        for one in (self.hole, self.holes_all):
+            one.setVisible(self.now is not None)
+            one.setEnabled(bool(self.holes))
+        self.hole.setText(f"Clear a hole ({len(self.holes)})" if self.holes else "No holes left")
 
     def _try(self) -> None:
         if self.ground is not None:
@@ -80,6 +86,10 @@ class GroundBar(QWidget):
 
     def _mean(self) -> None:
         self.meant.emit(self.ground)
+
+    def _clear_holes(self) -> None:
+        if self.now is not None and self.holes:
+            self.meant.emit(msgspec.structs.replace(self.now, holes=(*self.now.holes, *self.holes)))
 
     def _clear_hole(self) -> None:
         if self.now is not None and self.holes:
