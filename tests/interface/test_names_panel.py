@@ -67,8 +67,8 @@ def test_values_of_this_moment_stand_beside_their_parameters(window: Window, pan
 def test_a_parameter_is_made_named_changed_and_removed(window: Window, panel: NamesPanel) -> None:
     QTest.mouseClick(button(panel, "Add …"), LEFT)
     action = next(one for one in panel.new_menu.actions() if one.text() == "A number of the game")
-    action.trigger()
     panel.new_menu.close()
+    action.trigger()
     row = row_of(panel, "value")
     typed(row.name, "fog")
     typed(row.low, "2")

@@ -385,7 +385,7 @@ def _flicker(world: Enumeration, result: Plain, depths: list[int], path: list[tu
 def _at_rest(world: Enumeration, result: Plain) -> None:
     """From every situation, everything goes to its rest value and keeps it."""
     machine = world.machine
-    usual = {index: symbol.rest if symbol.free else symbol.first for index, symbol in enumerate(machine.symbols)}
+    usual = {index: symbol.alone if symbol.free else symbol.first for index, symbol in enumerate(machine.symbols)}
     bearings = [index for index in machine.free if machine.symbols[index].kind == "bearing"]
     first = {index: machine.symbols[index].first for index in bearings}
     starts = {

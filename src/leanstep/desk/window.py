@@ -334,6 +334,10 @@ class Window(QMainWindow):
         app.removeEventFilter(self)
         if self.live.mode != "idle":
             app.installEventFilter(self)
+        if self.live.mode == "driving" and self.session.editing.line is not None:
+            # whoever steers from here on does not write any more
+            self.session.editing.finish()
+            self.stations[self.route.current].setFocus()
         said = {"driving": "You steer now; Esc lets go.", "idle": "Let go of every key."}.get(self.live.mode)
         if said is not None:
             self.say(said)

@@ -159,7 +159,5 @@ TOLD = {
 SPEED, RISE, GROUNDED, CLIMBING, AT_LADDER, BLOCKED, HEADING, FACING, MOVING, HEADROOM, AHEAD, LEDGE, IN_ZONE = range(
     13
 )
-FAR = 200.0
-"""How far the body looks ahead, in units."""
 
 Lists = tuple[Sequence[int], Sequence[float]]

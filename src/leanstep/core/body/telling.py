@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from leanstep.core.body import above, records, side_view
-from leanstep.core.body.records import ABOVE, BOX, BOX_SIZE, FAR, FIELDS, NUMBERS, PLAN, STILL
+from leanstep.core.body.records import ABOVE, BOX, BOX_SIZE, FIELDS, NUMBERS, PLAN, STILL
 from leanstep.core.body.walls import edges
+from leanstep.core.character.standing import FAR
 from leanstep.core.compiled import Real, Whole, kernel
 
 move_above, move_sideways, ladder_at = above.move, side_view.move, side_view.ladder_at

@@ -11,6 +11,7 @@ from graphlib import CycleError, TopologicalSorter
 
 from leanstep.core.bearings import CIRCLE, MOST, reduced
 from leanstep.core.character.model import Character, Parameter
+from leanstep.core.character.standing import STANDING
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.evaluation import compute
@@ -167,6 +168,7 @@ def scope_of(character: Character) -> Scope:
                 _exact(parameter, parameter.start),
                 spacing,
                 Fraction(parameter.per_second or 0.0) / Fraction(character.rate) * (1 + x.HAIR),
+                STANDING.get(parameter.name) if parameter.owner == "body" else None,
             )
         )
     for stick in character.controls.sticks:

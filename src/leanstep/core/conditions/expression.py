@@ -39,6 +39,8 @@ class Symbol:
     start: float | bool | str | None = None
     spacing: int = 0
     step: Fraction = Fraction(0)
+    standing: float | bool | str | None = None
+    """What the body sets it to while it stands on a floor with nothing held; None where that is no matter of the body."""
 
     @property
     def rest(self) -> float | bool | str:
@@ -52,6 +54,14 @@ class Symbol:
         if self.kind == "bearing":
             return 0.0
         return min(max(0.0, self.low), self.high)
+
+    @property
+    def alone(self) -> float | bool | str:
+        """The value of a character that is left alone: where the body sets it and no rest value is declared, that of a figure that
+        stands on a floor."""
+        if self.given is not None or self.standing is None:
+            return self.rest
+        return self.standing if isinstance(self.standing, bool | str) else min(max(self.standing, self.low), self.high)
 
     @property
     def free(self) -> bool:

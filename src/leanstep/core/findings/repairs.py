@@ -206,15 +206,18 @@ def _restart(character: Character, finding: Finding) -> Iterator[Repair]:
 
 
 def _way_out(character: Character, finding: Finding) -> Iterator[Repair]:
-    """A way back to the start."""
+    """A way back to the start; for a body that stands and falls not before it stands: nothing comes to rest in mid-air."""
     at, layer = _layer(character, finding)
     states = finding.subject.get("states") or [finding.subject["state"]]
     clips = {clip.name: clip for clip in character.clips}
     for state in (one for one in layer.states if one.name in states and one.name != layer.start_name):
         once = state.clip in clips and clips[state.clip].loop.startswith("once")
         when = "clip done" if once else WAY_OUT
+        seen = "once its clip is over" if once else "a second after it was begun"
+        if any(one.name == "grounded" and one.owner == "body" for one in character.parameters):
+            when, seen = f"{when} and grounded", f"{seen}, standing on the ground"
         yield Repair(
-            f"A new transition leads from {state.name} back to {layer.start_name} when “{when}”.",
+            f"A new transition leads from {state.name} back to {layer.start_name} when “{when}”: {state.name} is seen to end {seen}.",
             append(
                 character, ("layers", at, "transitions"), Transition(source=state.name, to=layer.start_name, when=when)
             ),

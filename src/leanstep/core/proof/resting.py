@@ -96,14 +96,14 @@ def _ways_in(reach: Reach, bearings: dict[int, int]) -> dict[int, tuple[int, Mas
 
 
 def rest_masks(world: FreeWorld, bearings: dict[int, int]) -> Masks | None:
-    """Every value from outside at rest, ``bearings`` in these regions, and an untracked past settled; None when the assumptions
-    forbid it."""
+    """Every value from outside at rest (what the body sets: as of a figure that stands), ``bearings`` in these regions, and an
+    untracked past settled; None when the assumptions forbid it."""
     masks = list(world.full)
     for index, symbol in enumerate(world.machine.symbols):
         if symbol.free:
-            masks[index] = bearings.get(index, 1 << world.values[index].index(symbol.rest))
+            masks[index] = bearings.get(index, world.regions.bit_of(index, symbol.alone))
     rest = [
-        world.values[index][bearings[index].bit_length() - 1] if index in bearings else symbol.rest
+        world.values[index][bearings[index].bit_length() - 1] if index in bearings else symbol.alone
         for index, symbol in enumerate(world.machine.symbols)
     ]
     for index, mask in world.together.outcomes(rest).items():

@@ -147,7 +147,7 @@ def restless(stage: Stage, found: Restless) -> Witness | None:
     reach, layer = stage.reach, stage.layer
     symbols, restful = reach.machine.symbols, reach.machine.layers[layer].restful
     rest = {
-        index: symbol.rest if symbol.free else symbol.first
+        index: symbol.alone if symbol.free else symbol.first
         for index, symbol in enumerate(symbols)
         if symbol.kind != "bearing" or not symbol.free
     }

@@ -231,7 +231,7 @@ class RehearseStation(Station):
         about = self.current, self.course_button.isChecked(), self.comparison.isVisibleTo(self)
         if about == self._shared_for:
             wanted = self.scroller.height()
-        self._shared_for = about if self.take is not None and self.isVisible() else None
+        self._shared_for = about if self.take is not None else None
         self.scroller.setFixedHeight(min(room, wanted))
 
     def resizeEvent(self, event: object) -> None:
