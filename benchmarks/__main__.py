@@ -5,8 +5,7 @@ from __future__ import annotations
 import gc
 import platform
 import resource
-import time
-from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -14,30 +13,30 @@ import msgspec
 from rich.console import Console
 from rich.table import Table
 
+from benchmarks import ROUNDS, best, sized
 from benchmarks.characters import generated
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Character
 from leanstep.core.conditions.grammar import parse
-from leanstep.core.findings.model import Memo, describe
+from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.takes import changes_of, rehearse
 
-ROUNDS = 5
-"""Times a run is repeated; the best one counts."""
-
-KINDS = {
+KINDS: dict[str, dict[str, Any]] = {
     "All verdicts; a quarter of the conditions asks about time, half of these with memories; 8 to 16 parameters": {},
     "The same with 12 parameters in all of them": {"parameters": 12},
     "Without memories; 8 to 16 parameters": {"remembering": 0.0},
 }
 """Kinds of generated characters."""
 
-SAMPLES = {50: 60, 100: 30, 200: 10}
+SAMPLES = sized({50: 60, 100: 30, 200: 10}, {20: 2})
 """Characters that are checked of each size."""
+SIZES = sized((50, 100, 200, 400), (20, 40))
+"""Numbers of states of which it is measured how checks grow."""
 
 CONDITIONS = [
     (0, 0, "speed > 13"),
@@ -55,7 +54,7 @@ def main() -> None:
     """Print the tables.  As in the desk's worker, Python looks for cycles that nothing needs any more between checks."""
     gc.disable()
     console = Console()
-    pace = 1 / min(_timed(_count) for _ in range(ROUNDS))
+    pace = 1 / best(_count)
     console.print(
         f"Python {platform.python_version()} on {platform.machine()}, {pace:.1f} million plain steps a second"
     )
@@ -82,10 +81,10 @@ def _takes(machine: Machine) -> Table:
     table = Table("take", "ticks", "ticks a second", title="Playing one take of the demo, body included")
     for take in machine.character.takes:
         rehearse(machine, take)
-        many = msgspec.structs.replace(take, ticks=60_000)
+        many = msgspec.structs.replace(take, ticks=sized(60_000, 600))
         for title, one in ((take.name, take), (f"{take.name}, held on", many)):
-            best = min(_timed(lambda one=one: rehearse(machine, one)) for _ in range(ROUNDS))
-            table.add_row(title, f"{one.ticks:,}", f"{one.ticks / best:,.0f}")
+            seconds = best(partial(rehearse, machine, one))
+            table.add_row(title, f"{one.ticks:,}", f"{one.ticks / seconds:,.0f}")
     return table
 
 
@@ -95,17 +94,11 @@ def _batches(machine: Machine) -> Table:
         "takes", "ticks", "ticks a second in all", title="Playing many takes of 600 ticks at once, body included"
     )
     engine, takes = Engine(machine), [changes_of(machine, take) for take in machine.character.takes]
-    for count in (10, 100, 1000):
-        shifted = [[(at + n % 7, *rest) for at, *rest in takes[n % len(takes)]] for n in range(count)]
-        best = min(_timed(lambda some=shifted: engine.play_many([(one, 600) for one in some])) for _ in range(ROUNDS))
-        table.add_row(f"{count:,}", f"{600 * count:,}", f"{600 * count / best:,.0f}")
+    for count in sized((10, 100, 1000), (10,)):
+        shifted = [[(at + n % 7, index, value) for at, index, value in takes[n % len(takes)]] for n in range(count)]
+        seconds = best(partial(engine.play_many, [(one, 600) for one in shifted]))
+        table.add_row(f"{count:,}", f"{600 * count:,}", f"{600 * count / seconds:,.0f}")
     return table
-
-
-def _timed(work: Callable[[], object]) -> float:
-    started = time.perf_counter()
-    work()
-    return time.perf_counter() - started
 
 
 def _checked(character: Character, memo: Memo | None = None, folder: Path | None = None) -> Report:
@@ -123,7 +116,7 @@ def _checked_again(character: Character, memo: Memo | None, folder: Path | None)
 def _growth(title: str, **kind: Any) -> Table:
     """What checks of larger and larger characters of a kind cost; they take turns, because a machine's pace may change."""
     table = Table("states", "situations", "seconds", "per state", "undecided", "peak MB", title=title)
-    characters = {count: generated(count, **kind) for count in (50, 100, 200, 400)}
+    characters = {count: generated(count, **kind) for count in SIZES}
     rounds = [{count: _checked(one) for count, one in characters.items()} for _ in range(ROUNDS)]
     first = 0.0
     for count in characters:
@@ -174,7 +167,14 @@ def _rechecks() -> Table:
     for layer, number, when in CONDITIONS:
         transition = sound.layers[layer].transitions[number]
         edited = change(sound, ("layers", layer, "transitions", number), when=when)
-        edits.append((describe(transition), transition.when, when, edited))
+        edits.append(
+            (
+                f"{transition.source or transition.from_lane or 'whole graph'} → {transition.to}",
+                transition.when,
+                when,
+                edited,
+            )
+        )
     rounds = [[_again(sound, edited) for *_, edited in edits] for _ in range(ROUNDS)]
     for (subject, was, now, _), seconds in zip(edits, zip(*rounds)):
         table.add_row(subject, was, now, f"{min(seconds):.3f}")

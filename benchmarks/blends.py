@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import os
-import time
-from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -12,6 +10,7 @@ from msgspec.structs import replace
 from rich.console import Console
 from rich.table import Table
 
+from benchmarks import best, sized
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Sample
 from leanstep.core.compiled import Real, Whole, kernel, where
@@ -24,8 +23,7 @@ from leanstep.core.rehearsal.engine.judging import state_of
 from leanstep.core.rehearsal.engine.records import HEAD
 
 DEMO = Path(__file__).parents[1] / "demo"
-PICKS = 2_000_000
-ROUNDS = 5
+PICKS = sized(2_000_000, 10_000)
 
 
 @kernel
@@ -43,16 +41,6 @@ def _many(
         v[symbol] = bearing
         found += picked(m, r, v, state, -1)
     return found
-
-
-def best(work: Callable[[], object]) -> float:
-    """Seconds of the fastest of a few runs."""
-    seconds = []
-    for _ in range(ROUNDS):
-        start = time.perf_counter()
-        work()
-        seconds.append(time.perf_counter() - start)
-    return min(seconds)
 
 
 def picks_a_second() -> float:
@@ -87,7 +75,7 @@ def redraws_a_second() -> float:
     window.session.edit("many samples", lambda document: replace(document, blends=blends))
     dial = window.stations["Blends"].view  # type: ignore[attr-defined]
     dial.grab()
-    count = 40
+    count = sized(40, 2)
 
     def turn() -> None:
         for at in range(count):

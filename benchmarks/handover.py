@@ -11,7 +11,6 @@ import struct
 import subprocess
 import sys
 import tempfile
-import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -19,6 +18,7 @@ import numpy as np
 from rich.console import Console
 from rich.table import Table
 
+from benchmarks import sized, timed
 from leanstep import runtime
 from leanstep.core.character.files import dump, load
 from leanstep.core.formats.atlas import Packing, encoded, packed
@@ -30,7 +30,7 @@ from tests.support.random_characters import random_character, remembering_charac
 HERE = Path(__file__).parent
 DEMO = HERE.parent / "demo" / "lamplighter.leanstep"
 TAKE = "ladder-and-lamp"
-FRAMES, FILES, RUNS = 2000, 200, 5
+FRAMES, FILES, RUNS = sized((2000, 200, 5), (40, 2, 1))
 
 
 def main() -> None:
@@ -46,13 +46,6 @@ def main() -> None:
 def median(work: Callable[[], float]) -> float:
     """The median of some runs."""
     return statistics.median(work() for _ in range(RUNS))
-
-
-def timed(work: Callable[[], object]) -> float:
-    """Seconds a work takes."""
-    start = time.perf_counter()
-    work()
-    return time.perf_counter() - start
 
 
 def players(folder: Path) -> list[tuple[str, str, str]]:
@@ -83,11 +76,15 @@ def players(folder: Path) -> list[tuple[str, str, str]]:
         program = folder / "players"
         words = [compiler, "-std=c99", "-O2", f"-I{folder}", str(HERE / "players.c"), "-lm", "-o", str(program)]
         subprocess.run(words, check=True)
-        ticks = median(lambda: _said([str(program), str(made), str(golden), "2000000"]))
+        ticks = median(lambda: _said([str(program), str(made), str(golden), str(sized(2_000_000, 2_000))]))
         found.append(("C player, ticks a second", f"{ticks:,.0f}", "3,000,000"))
     if node := shutil.which("node"):
         player = Path(runtime.__file__).with_name("leanstep_player.mjs")
-        ticks = median(lambda: _said([node, str(HERE / "players.mjs"), str(player), str(made), str(golden), "300000"]))
+        ticks = median(
+            lambda: _said(
+                [node, str(HERE / "players.mjs"), str(player), str(made), str(golden), str(sized(300_000, 300))]
+            )
+        )
         found.append(("JavaScript player, ticks a second", f"{ticks:,.0f}", "500,000"))
     return found
 
@@ -151,7 +148,7 @@ def many(folder: Path) -> list[tuple[str, str, str]]:
         return timed(lambda: subprocess.run(command, env=environment, capture_output=True, check=False))
 
     ones, twos = [], []
-    for _ in range(3):
+    for _ in range(min(3, RUNS)):
         ones.append(check("--anew", "--jobs", "1"))
         twos.append(check("--anew", "--jobs", "2"))
     check()

@@ -9,7 +9,7 @@ from pathlib import Path
 from rich.console import Console
 from rich.table import Table
 
-from benchmarks.blends import best
+from benchmarks import best, sized
 from leanstep.core.character.files import load
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.deforming import Deformed, after, at_start
@@ -20,8 +20,8 @@ from leanstep.core.rehearsal.takes import changes_of, rehearse
 from leanstep.core.rehearsal.traces import Player
 
 DEMO = Path(__file__).parents[1] / "demo"
-TICKS = 300_000
-DRAWN = 400
+TICKS = sized(300_000, 3_000)
+DRAWN = sized(400, 4)
 
 
 def main() -> None:

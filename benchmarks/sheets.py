@@ -9,7 +9,6 @@ import os
 import resource
 import tempfile
 import time
-from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -18,6 +17,7 @@ from rich.console import Console
 from rich.table import Table
 from scipy import ndimage
 
+from benchmarks import best, sized
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import found_rects
 from leanstep.core.sheets.ground import drawn
@@ -26,10 +26,11 @@ from leanstep.core.sheets.suggestion import suggestions
 from tests.support.drawn_figures import FIGURES, Traits
 from tests.support.drawn_sheets import paste
 
-ROUNDS = 3
+MATCHED = sized(500, 25)
+"""Frames that are matched."""
 
 
-def large(side: int = 4096, cell: int = 128) -> np.ndarray:
+def large(side: int = sized(4096, 1024), cell: int = 128) -> np.ndarray:
     """A sheet of about a thousand drawings."""
     pixels = np.zeros((side, side, 4), np.uint8)
     count = side // cell
@@ -40,17 +41,7 @@ def large(side: int = 4096, cell: int = 128) -> np.ndarray:
     return pixels
 
 
-def best(work: Callable[[], object]) -> float:
-    """The least seconds some work took."""
-    found = []
-    for _ in range(ROUNDS):
-        began = time.perf_counter()
-        work()
-        found.append(time.perf_counter() - began)
-    return min(found)
-
-
-def matching(count: int = 500) -> float:
+def matching(count: int = MATCHED) -> float:
     """Seconds to match frames that were all redrawn a little."""
     rects = [Rect(number % 25 * 64, number // 25 * 64, 64, 64) for number in range(count)]
     before = np.zeros((64 * -(-count // 25), 1600, 4), np.uint8)
@@ -82,7 +73,7 @@ def redraws(pixels: np.ndarray) -> dict[str, float]:
     for zoom in (view.zoom, 1.0, 8.0):
         view.zoom_to(zoom, QPointF(500, 300))
         view.grab()
-        began, times = time.perf_counter(), 60
+        began, times = time.perf_counter(), sized(60, 2)
         for _ in range(times):
             view._pan(QPointF(-7, -3))
             view.grab()
@@ -144,16 +135,16 @@ def main() -> None:
     label = best(lambda: ndimage.label(mask, np.ones((3, 3))))
     table = Table("what", "seconds", "labellings")
     for what, seconds in (
-        ("one labelling of 4096 × 4096 pixels, 1 024 drawings", label),
+        (f"one labelling of {len(pixels)} × {len(pixels)} pixels, {(len(pixels) // 128) ** 2:,} drawings", label),
         ("finding its drawings", best(lambda: found_rects(drawn(pixels)))),
         ("suggesting its cut", best(lambda: suggestions(pixels))),
-        ("matching 500 frames against 500, all redrawn", matching()),
+        (f"matching {MATCHED} frames against {MATCHED}, all redrawn", matching()),
     ):
         table.add_row(what, f"{seconds:.2f}", f"{seconds / label:.1f}")
     for what, rate in redraws(pixels).items():
         table.add_row(f"redraws a second of that sheet at {what}", f"{rate:.0f}", "")
     seconds, grown = opening(pixels)
-    table.add_row("opening 2 000 frames on 4096 × 4096 pixels and 200 clips, pictures included", f"{seconds:.2f}", "")
+    table.add_row("opening 2 000 frames on that many pixels and 200 clips, pictures included", f"{seconds:.2f}", "")
     table.add_row("memory that takes, in decoded images", f"{grown:.1f}", "")
     Console().print(table)
 

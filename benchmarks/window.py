@@ -13,7 +13,9 @@ from tempfile import TemporaryDirectory
 from PySide6.QtCore import QEventLoop, QSettings, Qt, QTimer
 from PySide6.QtTest import QTest
 
+from benchmarks import sized
 from leanstep.core.character.edits import change
+from leanstep.core.character.model import Character
 from leanstep.desk.app import make_app, make_window
 from leanstep.desk.window import Window
 
@@ -35,11 +37,18 @@ def edit_to_findings(window: Window, times: int) -> list[float]:
     for number in range(times):
         text = f"speed > {12 + number % 3}"
         came: list[float] = []
-        connection = window.session.checked.connect(lambda came=came: came.append(time.perf_counter()))
+
+        def note(came: list[float] = came) -> None:
+            came.append(time.perf_counter())
+
+        connection = window.session.checked.connect(note)
         began = time.perf_counter()
-        window.session.edit(
-            "changed", lambda document, text=text: change(document, ("layers", 0, "transitions", 0), when=text)
-        )
+        edited = change(window.session.document, ("layers", 0, "transitions", 0), when=text)
+
+        def changed(document: Character, edited: Character = edited) -> Character:
+            return edited
+
+        window.session.edit("changed", changed)
         while not came and time.perf_counter() < began + 10:
             QTest.qWait(1)
         window.session.checked.disconnect(connection)
@@ -51,7 +60,8 @@ def edit_to_findings(window: Window, times: int) -> list[float]:
 def main() -> None:
     """Print the table."""
     words = argparse.ArgumentParser(description=__doc__)
-    words.add_argument("--seconds", type=float, default=30.0)
+    words.add_argument("--seconds", type=float, default=sized(30.0, 0.3))
+    words.add_argument("--briefly", action="store_true")
     asked = words.parse_args()
     make_app()
     with TemporaryDirectory() as folder:
@@ -61,13 +71,13 @@ def main() -> None:
         window.resize(1280, 800)
         window.show()
         window.activateWindow()
-        QTest.qWait(8000)
-        times = sorted(edit_to_findings(window, 15))
+        QTest.qWait(sized(8000, 500))
+        times = sorted(edit_to_findings(window, sized(15, 1)))
         print(f"from an edit to findings: {times[len(times) // 2]:.3f} s (best {times[0]:.3f}, worst {times[-1]:.3f})")
-        QTest.qWait(9000)
+        QTest.qWait(sized(9000, 50))
         for name in window.stations:
             window.go(name)
-            QTest.qWait(2500)
+            QTest.qWait(sized(2500, 50))
             print(f"left alone in {name}: {share(asked.seconds / 3 if name != 'Graph' else asked.seconds):.1f} %")
         for name in ("Graph", "Rehearse"):
             window.go(name)

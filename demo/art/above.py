@@ -54,7 +54,8 @@ def rod(start: tuple[float, float, float], end: tuple[float, float, float], size
     """Balls along a line."""
     count = max(2, int(math.dist(start, end) / max(0.6, size * 0.4)))
     steps = [at / (count - 1) for at in range(count)]
-    return [Ball(*(a + (b - a) * step for a, b in zip(start, end)), size, made_of) for step in steps]
+    places = [[a + (b - a) * step for a, b in zip(start, end)] for step in steps]
+    return [Ball(x, y, z, size, made_of) for x, y, z in places]
 
 
 def ferry_hand(step: float, stride: float, haul: float = 0.0, throw: float = 0.0) -> list[Ball]:

@@ -8,7 +8,7 @@ Angles are in degrees: 0 hangs straight down, positive swings forward (to the ri
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -619,7 +619,7 @@ ROWS: list[list[tuple[str, Callable[[int], list[Pose]], int]]] = [
 ]
 
 
-def sheet(dress: Dress, rows: list[list[tuple[str, Callable[[int], list[Pose]], int]]]) -> Image.Image:
+def sheet(dress: Dress, rows: Sequence[Sequence[tuple[str, Callable[[int], list[Pose]], int]]]) -> Image.Image:
     """A sheet with a row of cells for each row of actions."""
     columns = max(sum(count for _, _, count in row) for row in rows)
     pixels = np.zeros((CELL * len(rows), CELL * columns, 4), dtype=np.uint8)
@@ -634,6 +634,7 @@ def main() -> None:
     """Write both sheets beside this file."""
     here = Path(__file__).parent
     sheet(LAMPLIGHTER, ROWS).save(here / "lamplighter.png", optimize=True)
+    walks: list[list[tuple[str, Callable[[int], list[Pose]], int]]]
     walks = [[("idle", idle, 6), ("rise", rise, 2)], [("walk", walk, 8)], [("run", run, 8)]]
     sheet(FERRY_HAND, walks).save(here / "ferry-hand.png", optimize=True)
 
