@@ -120,7 +120,7 @@ MUTANTS: tuple[Mutant, ...] = (
     (side_view, "0.0 if _leads_over(r, under, edge, top) else half", "half"),
     (side_view, "if not rises and up <= min(down, beside):", "if not rises:"),
     (side_view, "elif rises and down < up and down <= beside:", "elif False:"),
-    (side_view, "if hit or through or", "if hit or"),
+    (side_view, "if through or not within", "if not within"),
     (side_view, " or _beside_slope(m, at, r, x, was, box)", ""),
     (side_view, "and _ceiling(m, at, r, s, p, x, y)", "and False"),
     (side_view, "and not _under_floor(m, at, r, s, p, x, high, box)", ""),

@@ -233,3 +233,14 @@ def test_squares_do_not_step_over_a_thin_wall() -> None:
         60,
     )
     assert max(body.x for body in walk(motion, 1.0, 60)) == 0.0
+
+
+def test_who_stands_in_a_floor_by_a_hair_is_not_let_down_to_one_just_below_it() -> None:
+    """The start lies one bit below the upper floor; what lies below it stops the fall, which is not the way out."""
+    floors = (
+        Shape(x=-4000, y=-17.063, width=8000, height=20),
+        Shape(x=-98.52000000000001, y=1.9369999999999998, width=33.0, height=0.651),
+    )
+    motion = Motion(Body(width=12.5), Course(start=(-72.9, 2.937), shapes=floors), 60)
+    state = motion.step(motion.first, Steer(x=1.0))
+    assert state.grounded and state.y == -17.063 + 20

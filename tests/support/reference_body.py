@@ -210,22 +210,20 @@ class Reference:
             if met != x:
                 blocked, x, vx = True, met, 0.0
         y, grounded, up_there = self.y + rise, False, (x, self.y)
-        met = self.stopped(self.walls, up_there, 1, y)
+        met, rises = self.stopped(self.walls, up_there, 1, y), vy > 0
         if met != y:
-            grounded, y, vy = vy <= 0, met, 0.0
-        elif not through:
+            grounded, y, vy = not rises, met, 0.0
+        if not through:
             for wall in self.walls:
                 (left, right), (low, top) = self.grown(wall, self.size)
                 led = any(self.y >= one.y - 1 and self._leads(one, wall) for one in self._slopes(x))
                 if led or not self.hits(wall, *up_there, self.size):
                     continue
                 nearest = min((top - self.y, 0), (self.y - low, 1), (x - left, 2), (right - x, 2))[1]
-                if vy <= 0 and nearest == 0:
-                    y, grounded, met = max(y, top), True, top
-                elif vy > 0 and nearest == 1:
-                    y = met = min(y, low)
-            if met != self.y + rise:
-                vy = 0.0
+                if not rises and nearest == 0:
+                    y, grounded, vy = max(y, top), True, 0.0
+                elif rises and nearest == 1:
+                    y, vy = min(y, low), 0.0
         if vy <= 0:
             y, on = self._land(x, y, before, stood)
             if on is not None:

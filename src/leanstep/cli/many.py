@@ -16,9 +16,10 @@ from leanstep.launching import processes
 if TYPE_CHECKING:
     from leanstep.cli.kept_results import KeptResults
     from leanstep.core.character.model import Character
-    from leanstep.core.findings.results import Report
+    from leanstep.core.findings.results import Finding, Report
 
 Progress = Callable[[int], bool]
+Certain = Callable[["list[Finding]"], None]
 
 
 @dataclass(frozen=True)
@@ -56,7 +57,7 @@ class Work:
     play: int
 
 
-def check_one(path: Path, work: Work, progress: Progress | None = None) -> Outcome:
+def check_one(path: Path, work: Work, progress: Progress | None = None, certain: Certain | None = None) -> Outcome:
     """Check one file; what goes wrong is told, not raised."""
     from leanstep.cli.kept_results import images_of
     from leanstep.core.character.files import parse
@@ -67,7 +68,9 @@ def check_one(path: Path, work: Work, progress: Progress | None = None) -> Outco
         data = read_bytes(path)
         character = parse(data, path.name)
         images = images_of(character, path.parent)
-        report = check_character(character, path.parent, work.budget, work.time_limit, progress, work.play)
+        report = check_character(
+            character, path.parent, work.budget, work.time_limit, progress, work.play, told=certain
+        )
     except LeanStepError as error:
         return Outcome(path, error=str(error))
     except Exception as error:
@@ -108,11 +111,11 @@ Runner = Callable[[list[Path], Work], Iterator[Outcome]]
 """Checks files in their order."""
 
 
-def here(progress: Progress | None) -> Runner:
-    """Checks one file after another in this process."""
+def here(progress: Progress | None, certain: Certain | None = None) -> Runner:
+    """Checks one file after another in this process; ``certain`` is told what is certain before a check is done."""
 
     def run(paths: list[Path], work: Work) -> Iterator[Outcome]:
-        return (check_one(path, work, progress) for path in paths)
+        return (check_one(path, work, progress, certain) for path in paths)
 
     return run
 

@@ -1,7 +1,8 @@
 """Checks documents for the desk in a process of its own, so that the window never waits.
 
 Reads one JSON object a line from standard input, ``{"id", "folder", "document"}``, and answers with lines
-``{"id", "situations"}`` while it works and ``{"id", "report"}`` at the end.  With ``"repair"``, a finding, the answer is
+``{"id", "situations"}`` and ``{"id", "findings"}`` (those that are certain already) while it works and ``{"id", "report"}`` at
+the end.  With ``"repair"``, a finding, the answer is
 ``{"id", "repair"}`` with the sentence and the document of its repair, or null.  A newer request stops the older one.  When
 nothing is asked for a while, the body world is searched too, and a second report follows.
 """
@@ -23,8 +24,9 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
-from leanstep.core.findings.results import finding_from_json
+from leanstep.core.findings.results import Finding, finding_from_json
 from leanstep.core.proof.search import Stopped
+from leanstep.core.rehearsal import readiness
 
 QUIET = 6.0
 """Seconds without a request after which the body world of the last document is searched too."""
@@ -35,6 +37,8 @@ Waiting = queue.Queue[dict[str, Any] | None]
 def main() -> None:
     """Serve until standard input closes.  Python looks for cycles that nothing needs any more after an answer, not before."""
     gc.disable()
+    readiness.serve_meanwhile()
+    threading.Thread(target=_speed_up, daemon=True).start()
     waiting: Waiting = queue.Queue()
     memo = Memo()
     threading.Thread(target=_listen, args=(waiting,), daemon=True).start()
@@ -58,6 +62,15 @@ def main() -> None:
         gc.collect()
 
 
+def _speed_up() -> None:
+    """Play with the compiled engine as soon as there is one; until then the plain one answers."""
+    from leanstep import warm
+
+    warm.compiled_once()
+    warm.load()
+    readiness.announce()
+
+
 def _listen(waiting: Waiting) -> None:
     for line in sys.stdin:
         waiting.put(json.loads(line))
@@ -73,9 +86,13 @@ def _serve(request: dict[str, Any], waiting: Waiting, memo: Memo, body_ticks: in
             _say({"id": request["id"], "situations": situations})
         return waiting.empty()
 
+    def told(findings: list[Finding]) -> None:
+        if not body_ticks:
+            _say({"id": request["id"], "findings": [one.to_json() for one in findings]})
+
     try:
         character, folder = _asked(request)
-        report = check_character(character, folder, progress=progress, memo=memo, body_ticks=body_ticks)
+        report = check_character(character, folder, progress=progress, memo=memo, body_ticks=body_ticks, told=told)
     except Stopped:
         return False
     except LeanStepError as error:

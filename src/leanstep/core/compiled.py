@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import atexit
 import contextlib
+import fcntl
 import hashlib
 import json
 import os
@@ -12,7 +13,7 @@ import shutil
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import cache
 from pathlib import Path
 from types import FunctionType, ModuleType, SimpleNamespace
@@ -27,6 +28,8 @@ _IMPORTED = re.compile(r"^from (leanstep\.core[\w.]*) import (.+)$", re.MULTILIN
 OLD = 90 * 24 * 3600.0
 """Seconds after which compiled code that nobody has used is removed."""
 
+WHOLE = "whole"
+"""The file that says that everything has been compiled once."""
 LIST = "written.json"
 """The file that says what compiled code has been written."""
 ROOM = 64 << 20
@@ -44,16 +47,48 @@ def _digests(folder: Path) -> dict[str, str]:
     return found
 
 
-def _distrust(folder: Path) -> None:
-    """Remove what is not as it was written: empty, garbled or cut off files are compiled again."""
+def _distrust(folder: Path, alone: bool) -> None:
+    """Remove what is not as it was written: empty, garbled or cut off files are compiled again.  While this program is not ``alone``
+    with the folder, what is not listed may be what another one has just written, and stays."""
     try:
-        listed = set(map(tuple, json.loads((folder / LIST).read_bytes()).items()))
+        listed = dict(json.loads((folder / LIST).read_bytes()).items())
     except (OSError, ValueError, AttributeError, TypeError, RecursionError):
-        listed = set()
+        listed = {}
     for name, digest in _digests(folder).items():
-        if (name, digest) not in listed:
+        if listed.get(name) != digest and (alone or name in listed):
             with contextlib.suppress(OSError):
                 (folder / name).unlink()
+
+
+def _enter(folder: Path) -> bool:
+    """Say for as long as this program runs that it uses the folder; whether no other one does now."""
+    with contextlib.suppress(OSError):
+        used = os.open(folder / "used", os.O_RDWR | os.O_CREAT, 0o600)
+        try:
+            fcntl.flock(used, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            fcntl.flock(used, fcntl.LOCK_SH)
+            return False
+        fcntl.flock(used, fcntl.LOCK_SH)
+    return True
+
+
+@contextlib.contextmanager
+def in_turn() -> Iterator[bool]:
+    """One program after the other compiles; whether everything has been compiled already."""
+    if KEPT is None:
+        yield False
+        return
+    with open(KEPT / "turn", "w") as turn:
+        fcntl.flock(turn, fcntl.LOCK_EX)
+        yield is_whole()
+        (KEPT / WHOLE).touch()
+        _list(KEPT)
+
+
+def is_whole() -> bool:
+    """Whether everything has been compiled and kept."""
+    return KEPT is not None and (KEPT / WHOLE).exists()
 
 
 def _list(folder: Path) -> None:
@@ -103,7 +138,7 @@ def _kept() -> Path | None:
         with contextlib.suppress(OSError):
             if time.time() - old.stat().st_mtime > OLD:
                 shutil.rmtree(old, ignore_errors=True)
-    _distrust(folder)
+    _distrust(folder, _enter(folder))
     atexit.register(_list, folder)
     return folder
 

@@ -20,7 +20,7 @@ from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs import MENDED, Repair
-from leanstep.core.findings.results import Finding, Report, report_from_json
+from leanstep.core.findings.results import Finding, Report, finding_from_json, report_from_json
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.removing import removal_sentence, without
@@ -85,6 +85,8 @@ class Session(QObject):
         self._worker: QProcess | None = None
         self.stopped = False
         self.before: Report | None = None
+        self.partial = False
+        """Whether the report is only what is certain already of a check that goes on."""
         self.checking = False
         self._mending: tuple[int, Finding, Character] | None = None
         self._request = 0
@@ -185,7 +187,7 @@ class Session(QObject):
         self.document, self.machine = history.document, machine
         self.keeper.opened(history.path)
         self.selection, self.finding = Selection(), None
-        self.report = self.before = None
+        self.report, self.before, self.partial = None, None, False
         # what is still being checked is of another document
         self._request += 1
         self.art.forget()
@@ -360,17 +362,27 @@ class Session(QObject):
                 continue
             if answer["id"] != self._request:
                 continue
-            if "situations" in answer:
+            if "findings" in answer:
+                self._take_findings([finding_from_json(one) for one in answer["findings"]])
+            elif "situations" in answer:
                 self.progressed.emit(f"Checking: {answer['situations']} situations …")
             elif "report" in answer:
                 self.checking = False
-                self.before, self.report = self.report, report_from_json(answer["report"])
+                self.before = None if self.partial else self.report
+                self.report, self.partial = report_from_json(answer["report"]), False
                 self.progressed.emit("")
                 self.checked.emit()
             else:
                 self.checking = False
                 self.progressed.emit("")
                 self.said.emit(answer["error"])
+
+    def _take_findings(self, found: list[Finding]) -> None:
+        """What is certain already of a first check; later ones keep the findings of the check before until they are done."""
+        if self.report is None or self.partial:
+            self.report = Report(self.document.name, tuple(found), (), 0, 0.0, False, "it is still being checked")
+            self.partial = True
+            self.checked.emit()
 
     def ask_repair(self, finding: Finding) -> None:
         """Ask the worker what mends a finding of the last check; :attr:`repaired` tells.  While a check runs nothing is asked: it

@@ -172,11 +172,10 @@ def _upright(
         left, right, low, top = edges(r, box, half, 0.0, high)
         if left < x < right:
             end = halted(low, top, was, end)
-    hit = end != y
     for box in range(m[at + PLAN.floors], m[at + PLAN.floors_end], BOX_SIZE):
         left, right, low, top = edges(r, box, half, 0.0, high)
         within = left < x < right and low < was < top
-        if hit or through or not within or _beside_slope(m, at, r, x, was, box):
+        if through or not within or _beside_slope(m, at, r, x, was, box):
             continue
         # who is in a wall is put on it or under it where that is the nearest way out
         up, down, beside = top - was, was - low, min(x - left, right - x)

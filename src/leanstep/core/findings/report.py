@@ -24,7 +24,7 @@ from leanstep.core.findings.checks import (
     unused,
     writing,
 )
-from leanstep.core.findings.model import CATALOGUE, Evidence, Memo, Proof, written
+from leanstep.core.findings.model import CATALOGUE, Check, Evidence, Memo, Proof, written
 from leanstep.core.findings.results import SEVERITIES, Finding, Report, StateFate
 from leanstep.core.naming.subjects import about
 from leanstep.core.proof.witness import entering
@@ -46,6 +46,8 @@ CHECK_MODULES = (
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
+_AT_ONCE: tuple[Check, ...] = (writing.conditions, writing.names, writing.fields, unused.unused, blends.samples)
+"""Checks that are done first: they need no search."""
 LATE = "the time limit was reached"
 _TOLD_BY_TAKES = ("flash", "order.decides")
 """What a take shows by itself, once it is sure what every condition said on its ticks."""
@@ -59,8 +61,9 @@ def check_character(
     progress: Callable[[int], bool] | None = None,
     body_ticks: int = 0,
     memo: Memo | None = None,
+    told: Callable[[list[Finding]], None] | None = None,
 ) -> Report:
-    """Run every check.
+    """Run every check.  ``told`` is told what is certain already, worst first, whenever there is more of it.
 
     ``folder`` is where the images lie (None: images are not looked at).  ``budget`` in situations, ``time_limit`` in
     seconds; ``progress`` is told the situations visited so far and returns False to stop.  The body world is searched for
@@ -70,22 +73,24 @@ def check_character(
     started = time.perf_counter()
     with within(time_limit) as due:
         evidence = Evidence(character, folder, budget, due, progress, body_ticks, memo or Memo())
-        found: list[Finding] = []
+        by_module: dict[str, list[Finding]] = {module.__name__: [] for module in CHECK_MODULES}
         fates: tuple[StateFate, ...] = ()
         try:
-            for module in CHECK_MODULES:
-                for one in CATALOGUE[module.__name__]:
-                    for finding in one(evidence):
-                        look()
-                        sure = _as_sure_as_can_be(finding, evidence)
-                        if not _stands_beside_unreachable(sure, evidence):
-                            found.append(sure)
+            for name, one in _in_turn():
+                known = len(by_module[name])
+                for finding in one(evidence):
+                    look()
+                    sure = _as_sure_as_can_be(finding, evidence)
+                    if not _stands_beside_unreachable(sure, evidence):
+                        by_module[name].append(sure)
+                if told is not None and len(by_module[name]) > known:
+                    told(_worst_first(_without_muted(character, _all_of(by_module), False)[0]))
             fates = tuple(_fates(evidence))
-            aborted = list(_left_out(evidence, found, fates))
+            aborted = list(_left_out(evidence, _all_of(by_module), fates))
         except OutOfTime:
             aborted = [LATE]
-    found, muted = _without_muted(character, found, not aborted)
-    found.sort(key=lambda finding: SEVERITIES.index(finding.severity))
+    found, muted = _without_muted(character, _all_of(by_module), not aborted)
+    found = _worst_first(found)
     proofs = evidence.proofs_so_far
     return Report(
         character.name,
@@ -98,6 +103,20 @@ def check_character(
         evidence.body_so_far.ticks if evidence.body_so_far else 0,
         tuple(muted),
     )
+
+
+def _in_turn() -> Iterator[tuple[str, Check]]:
+    """Every check with the name of its module: those first that need no search."""
+    every = [(module.__name__, one) for module in CHECK_MODULES for one in CATALOGUE[module.__name__]]
+    return iter(sorted(every, key=lambda named: named[1] not in _AT_ONCE))
+
+
+def _all_of(by_module: dict[str, list[Finding]]) -> list[Finding]:
+    return [finding for found in by_module.values() for finding in found]
+
+
+def _worst_first(found: list[Finding]) -> list[Finding]:
+    return sorted(found, key=lambda finding: SEVERITIES.index(finding.severity))
 
 
 def _without_muted(
@@ -170,11 +189,12 @@ def _played_fate(proof: Proof, layer: int, state: int, body: str) -> tuple[str, 
 def _as_sure_as_can_be(finding: Finding, evidence: Evidence) -> Finding:
     """A finding as it stands; of the free world where something cannot be decided exactly, only what that cannot spoil is
     claimed."""
+    if finding.world != "free":
+        return finding
     layers = [at for at, layer in enumerate(evidence.machine.layers) if layer.name == finding.subject.get("layer")]
     proofs = [evidence.proof_of(layer) for layer in layers] if layers else evidence.proofs
     worlds = [proof.reach.world for proof in proofs if not proof.reach.world.exact]
-    exact = finding.world != "free" or not worlds
-    if exact or finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
+    if not worlds or finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
         return finding
     told = finding.id in _TOLD_BY_TAKES and all(world.takes_tell for world in worlds)
     # a take shows one pair of transitions

@@ -277,7 +277,8 @@ class FindingsStation(Station):
             self.summary.setText("Nothing found so far." if report.aborted else "All sound: nothing to mend.")
         else:
             counts = [(report.count(severity), severity) for severity in ("error", "warning", "note")]
-            self.summary.setText(", ".join(counted(n, word) for n, word in counts if n))
+            so_far = " so far; the check goes on" if self.session.partial else ""
+            self.summary.setText(", ".join(counted(n, word) for n, word in counts if n) + so_far)
 
     @property
     def finding(self) -> Finding | None:
