@@ -7,6 +7,7 @@ import glob
 import io
 import json
 import sys
+import time
 from collections.abc import Callable
 from enum import Enum
 from functools import partial
@@ -22,12 +23,17 @@ from leanstep.core.wording import counted
 
 if TYPE_CHECKING:
     from rich.console import Console
+    from rich.text import Text
 
     from leanstep.core.character.history import History
     from leanstep.core.character.model import Character
-    from leanstep.core.findings.results import Report
+    from leanstep.core.findings.results import Finding, Report
 
 
+PACE = 0.1
+"""Seconds between two looks at how far a check is."""
+MOST_SO_FAR = 12
+"""Findings that are shown while a check goes on."""
 _STYLE = {"error": "bold red", "warning": "yellow", "note": "dim"}
 
 
@@ -113,11 +119,17 @@ def check(
     if fix:
         raise typer.Exit(max(_fixed(console, path, fix, write) for path in paths))
     known = known_of(baseline) if baseline is not None else set()
-    runner = (
-        on_cluster(cluster) if cluster else on_processes(jobs) if jobs > 1 and len(paths) > 1 else here(_progress())
-    )
+    so_far = _so_far()
+    if cluster:
+        runner = on_cluster(cluster)
+    elif jobs > 1 and len(paths) > 1:
+        runner = on_processes(jobs)
+    else:
+        runner = here(so_far.progress, so_far.certain) if so_far is not None else here(None)
     results = None if anew else KeptResults((budget, play))
     for checked_one in check_all(paths, runner, Work(budget, time_limit, play), results, _count()):
+        if so_far is not None:
+            so_far.done()
         one = new_in(checked_one, known)
         if one.report is None:
             typer.echo(f"lean-step: {one.error}", err=True)
@@ -212,15 +224,53 @@ def _replaced(mended: Character, document: Character) -> Character:
     return mended
 
 
-def _progress():  # type: ignore[no-untyped-def]
-    if not sys.stderr.isatty():
-        return None
+class SoFar:
+    """What is certain already of a check that goes on, below what has been printed; nothing of it stays."""
 
-    def told(situations: int) -> bool:
-        typer.echo(f"\r{situations} situations …", err=True, nl=False)
+    def __init__(self, console: Console) -> None:
+        from rich.live import Live
+
+        self._console, self._found, self._situations = console, list["Finding"](), 0
+        self._live, self._shown = Live(console=console, transient=True, auto_refresh=False), 0.0
+
+    def certain(self, found: list[Finding]) -> None:
+        """These findings are certain."""
+        self._found = found
+        self._show()
+
+    def progress(self, situations: int) -> bool:
+        """So many situations have been looked at."""
+        self._situations = situations
+        if time.monotonic() - self._shown > PACE:
+            self._show()
         return True
 
-    return told
+    def _show(self) -> None:
+        from rich.text import Text
+
+        from leanstep.core import compiled
+
+        lines = [_line_of(one) for one in self._found[:MOST_SO_FAR]]
+        more = len(self._found) - len(lines)
+        lines += [Text(f"  and {more} more", style="dim")] if more > 0 else []
+        self._live.start()
+        self._shown = time.monotonic()
+        said = f"{self._situations} situations …" if self._situations else "checking …"
+        if compiled.is_new():
+            said += " What is played waits for the fast engine, which is compiled once on this machine."
+        self._live.update(Text("\n").join([*lines, Text(said, style="dim")]), refresh=True)
+
+    def done(self) -> None:
+        """The check has come to its end."""
+        self._live.stop()
+        self._found, self._situations = [], 0
+
+
+def _so_far() -> SoFar | None:
+    """Where somebody looks on, what is certain is shown before a check is done."""
+    from rich.console import Console
+
+    return SoFar(Console(stderr=True, highlight=False)) if sys.stderr.isatty() else None
 
 
 def _count():  # type: ignore[no-untyped-def]
@@ -233,15 +283,22 @@ def _count():  # type: ignore[no-untyped-def]
     return told
 
 
+def _line_of(finding: Finding) -> Text:
+    from rich.text import Text
+
+    line = Text("  ")
+    line.append(finding.severity, _STYLE[finding.severity])
+    line.append(f"  {finding.id}  ", "cyan")
+    line.append(finding.sentence)
+    return line
+
+
 def _print(console: Console, path: Path, report: Report) -> None:
     from rich.text import Text
 
     console.print(Text(f"{path} – {report.character}", style="bold"))
     for finding in report.findings:
-        line = Text("  ")
-        line.append(finding.severity, _STYLE[finding.severity])
-        line.append(f"  {finding.id}  ", "cyan")
-        line.append(finding.sentence)
+        line = _line_of(finding)
         world = f", {finding.world} world" if finding.world else ""
         line.append(f"  [{finding.verdict}{world}]", "dim")
         console.print(line)

@@ -86,6 +86,11 @@ def in_turn() -> Iterator[bool]:
         _list(KEPT)
 
 
+def is_new() -> bool:
+    """Whether nothing has been compiled here yet."""
+    return KEPT is not None and next(KEPT.rglob("*.nbi"), None) is None
+
+
 def is_whole() -> bool:
     """Whether everything has been compiled and kept."""
     return KEPT is not None and (KEPT / WHOLE).exists()

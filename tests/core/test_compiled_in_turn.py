@@ -1,0 +1,58 @@
+"""Compiled code is kept by several programs at once: none deletes what another one writes, and one compiles for all."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from leanstep import warm
+from leanstep.core import compiled
+
+HOLD = """
+import sys
+from pathlib import Path
+from leanstep.core import compiled
+compiled._enter(Path(sys.argv[1]))
+print("in", flush=True)
+sys.stdin.read()
+"""
+
+
+def names(folder: Path) -> set[str]:
+    return {path.name for path in folder.glob("*.nb?")}
+
+
+def test_what_another_program_has_just_written_stays(tmp_path: Path) -> None:
+    other = subprocess.Popen(
+        [sys.executable, "-c", HOLD, str(tmp_path)], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+    )
+    assert other.stdout is not None and other.stdout.readline() == "in\n"
+    (tmp_path / "new.nbi").write_bytes(b"just written")
+    (tmp_path / "old.nbi").write_bytes(b"whole")
+    compiled._list(tmp_path)
+    (tmp_path / "old.nbi").write_bytes(b"garbled")
+    (tmp_path / "newer.nbi").write_bytes(b"written since")
+    assert not compiled._enter(tmp_path)
+    compiled._distrust(tmp_path, False)
+    assert names(tmp_path) == {"new.nbi", "newer.nbi"}, "what is garbled goes, what is not listed yet stays"
+    other.communicate("")
+    assert compiled._enter(tmp_path), "it has ended"
+    compiled._distrust(tmp_path, True)
+    assert names(tmp_path) == {"new.nbi"}, "what nobody has listed is not trusted"
+
+
+def test_one_compiles_and_the_others_wait(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(compiled, "KEPT", tmp_path)
+    done: list[str] = []
+    monkeypatch.setattr(warm, "load", lambda: done.append("loaded"))
+    monkeypatch.setattr(warm, "check_character", lambda character: done.append("checked"))
+    monkeypatch.setattr(warm.os, "nice", lambda by: 0)
+    assert not compiled.is_whole()
+    warm.main()
+    warm.main()
+    assert done == ["loaded", "checked"] and compiled.is_whole()
+    monkeypatch.setattr(warm.subprocess, "run", lambda *_, **__: pytest.fail("there is nothing to compile"))
+    warm.compiled_once()

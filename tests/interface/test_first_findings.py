@@ -1,0 +1,54 @@
+"""The first findings are seen before the first check is done."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PySide6.QtTest import QTest
+
+from leanstep.core.character.files import load
+from leanstep.core.findings.report import check_character
+from leanstep.desk.window import Window
+from tests.support.build import DEMO
+
+
+@pytest.fixture
+def window(open_window: Callable[..., Window], demo: Path) -> Window:
+    return open_window(demo / "lamplighter-faulty.leanstep")
+
+
+def test_what_is_certain_is_listed_while_the_check_goes_on(window: Window) -> None:
+    window.go("Findings")
+    station, session = window.stations["Findings"], window.session
+    told = []
+    whole = check_character(load(DEMO / "lamplighter-faulty.leanstep"), DEMO, told=told.append)
+    session._take_findings(told[0])
+    assert station.model.rowCount() == len(told[0]) > 0
+    assert "so far" in station.summary.text()
+    chosen = station.finding
+    session._take_findings(told[-1])
+    assert station.model.rowCount() >= len(told[-1]) and station.finding == chosen
+    session.before, session.report, session.partial = None, whole, False
+    session.checked.emit()
+    assert station.model.rowCount() == len(whole.findings) and "so far" not in station.summary.text()
+
+
+def test_an_edit_keeps_the_findings_of_the_check_before_until_the_next_is_done(window: Window) -> None:
+    session = window.session
+    session.report = check_character(load(DEMO / "lamplighter-faulty.leanstep"), DEMO)
+    session.checked.emit()
+    session._take_findings([])
+    assert session.report.findings and not session.partial
+
+
+@pytest.mark.checks
+def test_the_worker_tells_findings_before_its_report(window: Window) -> None:
+    seen: list[bool] = []
+    window.session.checked.connect(lambda: seen.append(window.session.partial))
+    for _ in range(4000):
+        QTest.qWait(20)
+        if seen and not seen[-1]:
+            break
+    assert seen[0] and not seen[-1]
