@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Callable
 from itertools import groupby
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -11,10 +13,15 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
 
 from leanstep.core.character.edits import change
+from leanstep.core.character.model import Cut
+from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
+from leanstep.core.sheets.recutting import Recut
+from leanstep.desk.art import Loaded
 from leanstep.desk.editing import line_of
 from leanstep.desk.window import Window
 from tests.interface.test_every_field import TABLE, Control, spoken
+from tests.support.build import DEMO
 
 LONG = os.environ.get("LEANSTEP_LONG") == "1"
 NONE, LEFT = Qt.KeyboardModifier.NoModifier, Qt.MouseButton.LeftButton
@@ -182,3 +189,50 @@ def test_a_list_that_is_scrolled_stays_there(window: Window) -> None:
     names.add_button()
     QApplication.processEvents()
     assert names.verticalScrollBar().value() >= before
+
+
+def test_what_cannot_be_read_stays_to_be_put_right(window: Window) -> None:
+    window.go("Graph")
+    window.session.select_state(0, "crouch")
+    line = window.stations["Graph"].drawer.rows.entry
+    line.setFocus()
+    QTest.keyClicks(line, "freze 2 ticks")
+    QTest.keyClick(line, Qt.Key.Key_Escape)
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    window.stations["Graph"].page.setFocus()
+    disturb(window)
+    assert line.text() == "freze 2 ticks"
+    window.session.select_state(0, "land")
+    assert line.text() != "freze 2 ticks", "that was about another state"
+
+
+def test_a_reason_for_muting_is_written_while_checks_end(open_window: Callable[..., Window], demo: Path) -> None:
+    window = open_window(demo / "lamplighter-faulty.leanstep")
+    window.session.report = check_character(window.session.document, demo)
+    window.session.checked.emit()
+    window.go("Findings")
+    station = window.stations["Findings"]
+    QTest.mouseClick(station.mute_button, LEFT)
+    window.session.checked.emit()
+    assert station.reason.isVisible(), "nothing is written yet, but it is asked"
+    for letter in "known since May":
+        QTest.keyClick(window.focusWidget(), letter)
+        window.session.checked.emit()
+    assert station.reason.text() == "known since May"
+
+
+def test_a_question_about_a_sheet_does_not_outlive_its_document(window: Window) -> None:
+    window.session.new()
+    window.go("Sheets")
+    station = window.stations["Sheets"]
+    for path in (DEMO / "art" / "ferry-hand.png",):
+        station.take_files([path])
+    for _ in range(200):
+        if isinstance(station.view.loaded, Loaded):
+            break
+        QTest.qWait(25)
+    station.edits.recut("cut", Recut(Cut(columns=8, rows=3), station.image_size() or (0, 0), {}))
+    station.ask_to_steer()
+    assert station.walk.isVisible()
+    window.session.new()
+    assert not station.walk.isVisible() and not station.ways.isHidden()

@@ -60,6 +60,9 @@ MOST_LEFT_OUT = 6
 DEMOS = (
     ("the lamplighter, sound", "lamplighter.leanstep"),
     ("the lamplighter with faults", "lamplighter-faulty.leanstep"),
+    ("the ferry hand, seen from above", "ferry-hand.leanstep"),
+    ("the ferry hand with faults", "ferry-hand-faulty.leanstep"),
+    ("the harbour cat, seen from above", "harbour-cat.leanstep"),
     ("the net mender, as the sheet was sent", "net-mender-before.leanstep"),
     ("the net mender, put right", "net-mender-after.leanstep"),
 )

@@ -12,13 +12,13 @@ FORMS = (
     "end in STATE",
     "enter STATE within 3 s",
     "never enter STATE",
-    "mark NAME fires 2 times",
+    "mark NAME fires at least 2 times",
     "of layer LAYER behind a state",
 )
 """What a take can expect, in words."""
 
 _STATE = re.compile(r"(end in|enter|never enter) (.+?)(?: of layer (.+?))?(?: within (\S+) ?s)?", re.IGNORECASE)
-_MARK = re.compile(r"mark (.+?) fires(?: (\d+) times?)?(?: within (\S+) ?s)?", re.IGNORECASE)
+_MARK = re.compile(r"mark (.+?) fires(?: (?:at least )?(\d+) times?)?(?: within (\S+) ?s)?", re.IGNORECASE)
 _WHAT = {"end in": "end-in", "enter": "enter", "never enter": "never-enter"}
 _WORDS = {what: words for words, what in _WHAT.items()}
 
@@ -39,13 +39,13 @@ def phrases(character: Character) -> list[str]:
     states = [state.name for layer in character.layers for state in layer.states]
     marks = dict.fromkeys(mark.name for clip in character.clips for mark in clip.marks)
     found = [f"{words} {state}" for state in states for words in _WHAT]
-    return found + [f"mark {name} fires 1 time" for name in marks]
+    return found + [f"mark {name} fires at least 1 time" for name in marks]
 
 
 def _words(one: Expectation) -> str:
     within = "" if one.within is None else f" within {one.within:g} s"
     if one.what == "mark":
-        return f"mark {one.name} fires {one.times} {'time' if one.times == 1 else 'times'}{within}"
+        return f"mark {one.name} fires at least {one.times} {'time' if one.times == 1 else 'times'}{within}"
     layer = f" of layer {one.layer}" if one.layer else ""
     return f"{_WORDS[one.what]} {one.name}{layer}{within}"
 

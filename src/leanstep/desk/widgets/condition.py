@@ -25,7 +25,7 @@ def judged(character: Character, layer: int, text: str) -> tuple[str, bool]:
     compiled, faults = scope_of(character).compile(text, layer)
     if faults:
         sentence = faults[0].sentence
-        return sentence[0].upper() + sentence[1:] + ".", False
+        return sentence[0].upper() + sentence[1:] + ("" if sentence.endswith("?") else "."), False
     return ("Taken " + reading(parse(text), character.bearings) + ".", compiled is not None)
 
 

@@ -24,17 +24,19 @@ class DeedsLine(CompletedLine):
         super().__init__()
         self.read = read
         self._shown = ""
+        self._about: object = None
         self.setAccessibleName(name)
         self.setToolTip(tip)
         self.setPlaceholderText(hint)
         self._completer.setFilterMode(Qt.MatchFlag.MatchContains)
         self.editingFinished.connect(self._finish)
 
-    def show_words(self, text: str, phrases: list[str]) -> None:
-        """Show what is done; ``phrases`` are offered for completion."""
+    def show_words(self, text: str, phrases: list[str], about: object) -> None:
+        """Show what is done by something (``about`` tells it from others); ``phrases`` are offered for completion.  What could not be
+        read stays, to be put right, while it is about the same."""
         self.offer(phrases)
-        if self._shown != text or not self.hasFocus():
-            self._shown = text
+        if self._shown != text or about != self._about:
+            self._shown, self._about = text, about
             self.setText(text)
 
     def start(self) -> int:

@@ -81,12 +81,14 @@ class EventRow(QWidget):
         self.name.show_name(event.name, lambda name: None)
         if isinstance(event, Mark):
             self.at.show_value(event.at)
-            self.mark_deeds.show_words(deeds.mark_words(event), [*deeds.phrases(character), "say foot = left"])
+            self.mark_deeds.show_words(
+                deeds.mark_words(event), [*deeds.phrases(character), "say foot = left"], event.name
+            )
             self._refuse(deeds.fault_of(character, event.effects))
         else:
             self.start.show_value(event.start)
             self.end.show_value(event.end)
-            self.span_deeds.show_words(deeds.span_words(event), deeds.phrases(character, span=True))
+            self.span_deeds.show_words(deeds.span_words(event), deeds.phrases(character, span=True), event.name)
 
     def _refuse(self, sentence: str) -> None:
         self.fault.setText(sentence)

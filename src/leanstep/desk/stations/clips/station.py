@@ -334,7 +334,7 @@ class ClipsStation(ListStation):
         ]
         length = timing(clip).length / TICK
         self.sentence.setText(
-            f"{len(clip.cels)} cels, {length:g} ticks: {seconds(clip, rate):.2f} s on screen at {rate:g} ticks a "
+            f"{counted(len(clip.cels), 'cel')}, {length:g} ticks: {seconds(clip, rate):.2f} s on screen at {rate:g} ticks a "
             f"second. {'Shown by ' + ', '.join(users) if users else 'Nothing shows it yet'}."
         )
 

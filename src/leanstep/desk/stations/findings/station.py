@@ -164,6 +164,8 @@ class FindingsStation(Station):
         self._lay_out()
         self.setFocusProxy(self.list)
         self._also: dict[Key, tuple[Key, ...]] = {}
+        self._asked_for: Key | None = None
+        """The finding of which it is asked why it is muted."""
         session.repaired.connect(self._repair_came)
         session.checked.connect(self._forget_groups)
         session.checked.connect(self._tell_changes)
@@ -294,7 +296,8 @@ class FindingsStation(Station):
         self.show_button.setEnabled(finding is not None)
         self.mute_button.setEnabled(finding is not None)
         self.mute_button.setText("Mute …" if self._reason_of(finding) is None else "Take it back")
-        self.reason.hide()
+        if finding is None or finding.key != self._asked_for:
+            self.reason.hide()
         self._ask_repair()
         if finding is None:
             report = self.session.report
@@ -419,6 +422,7 @@ class FindingsStation(Station):
         if self._reason_of(finding) is not None or finding.id == "mute.stale":
             self._take_back(finding)
             return
+        self._asked_for = finding.key
         self.reason.clear()
         self.reason.show()
         self.reason.setFocus()

@@ -176,8 +176,8 @@ class StateRows(QWidget):
         show_shapes(self.lean, "lean", [one.name for one in character.leans], state.lean)
         self.breath.setEnabled(not state.squash)
         phrases = deeds.phrases(character)
-        self.entry.show_words(deeds.effect_words(state.on_entry), phrases)
-        self.leave.show_words(deeds.effect_words(state.on_leave), phrases)
+        self.entry.show_words(deeds.effect_words(state.on_entry), phrases, (layer, state.name))
+        self.leave.show_words(deeds.effect_words(state.on_leave), phrases, (layer, state.name))
         self.expects.show_names(character, layer)
         if self.expects.text() != state.expects:
             self.expects.setText(state.expects)

@@ -90,7 +90,7 @@ class TakeRow(QWidget):
             self.ticks.show_value(take.ticks)
             self.world.setCurrentIndex(self.world.findData(take.world))
             self.note.show_text(take.note)
-            self.expects.show_words(expectation_words(take.expects), phrases(character))
+            self.expects.show_words(expectation_words(take.expects), phrases(character), take.name)
 
             used = {name for change in take.changes for name in change.set}
             free = [one.name for one in character.parameters if one.owner == "game" and one.name not in used]

@@ -89,6 +89,9 @@ class SheetsStation(ListStation):
         self.walk = WalkPanel(session.art)
         self.walk.asks.connect(self._make_room)
         self.walk.meant.connect(self._steer)
+        # what was asked about a document does not outlive it
+        for asked in (self.export, self.walk):
+            session.opened.connect(asked.hide)
         self.export.kept.connect(lambda: self.session.said.emit("Frames keep their numbers."))
         self.make_clip = button(
             "Make a clip of them", "Make a clip of the chosen frames, in their order", self.new_clip, main=True
