@@ -26,6 +26,7 @@ from leanstep.core.naming.places import Thing
 from leanstep.core.naming.removing import removal_sentence, without
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.transitions import name_of
+from leanstep.core.rehearsal.beginnings import remembered_alike
 from leanstep.desk.art import Art
 from leanstep.desk.beside import Beside
 from leanstep.desk.editing import Editing
@@ -242,7 +243,7 @@ class Session(QObject):
     def rename(self, thing: Thing, name: str, then: Callable[[Character], Character] = lambda same: same) -> None:
         """Rename a thing everywhere, and do what follows of it, as one step; what keeps it from having that name is said."""
         try:
-            renamed = then(rename(self.document, thing, name))
+            renamed = then(remembered_alike(self.document, rename(self.document, thing, name)))
         except LeanStepError as error:
             self.said.emit(f"Not renamed: {error.reason}. {error.way_out}")
             return

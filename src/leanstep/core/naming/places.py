@@ -134,9 +134,14 @@ class _Visitor:
             yield Place(("squashes", at, "name"), (Thing("squash", squash.name),), defines=True)
         for at, lean in enumerate(document.leans):
             yield Place(("leans", at, "name"), (Thing("lean", lean.name),), defines=True)
-        for name, kind in (("stick", "stick"), ("jump", "button"), ("run", "button")):
+        for name, kind in (("stick", "stick"), ("jump", "button"), ("run", "button"), ("aim_held", "button")):
             if getattr(document.body, name):
                 yield Place(("body", name), (Thing(kind, getattr(document.body, name)),))
+        aim = document.body.aim
+        if any(one.name == aim for one in document.controls.sticks):
+            yield Place(("body", "aim"), (Thing("stick", aim),))
+        elif aim:
+            yield self._symbol(("body", "aim"), aim)
         for at, shape in enumerate(document.course.shapes):
             if shape.kind == "zone" and shape.name:
                 yield self._symbol(("course", "shapes", at, "name"), shape.name)

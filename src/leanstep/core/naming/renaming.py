@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from msgspec.structs import replace
+
 from leanstep.core.body.records import TOLD
 from leanstep.core.character.edits import change, part_at, put
 from leanstep.core.character.model import Character
 from leanstep.core.character.validation import name_fault
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import SYMBOLS, Place, Thing, places, things
+from leanstep.core.naming.subjects import renamed_about
 from leanstep.core.naming.wording import place_in_words
 
 IN_CONDITIONS = (*SYMBOLS, "choice", "span")
@@ -86,7 +89,8 @@ def _renamed(document: Character, thing: Thing, name: str) -> Character:
         document = change(
             document, path, set={keys.get(key, key): values.get(key, value) for key, value in old.items()}
         )
-    return document
+    muted = tuple(replace(one, about=renamed_about(one.about, thing, name)) for one in document.muted)
+    return change(document, (), muted=muted) if muted != document.muted else document
 
 
 def _written(place: Place, thing: Thing, name: str) -> str:

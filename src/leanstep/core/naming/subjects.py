@@ -45,6 +45,14 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
     return None
 
 
+_KINDS = (
+    *("sheet", "clip", "blend", "take", "parameter", "squash", "lean", "lock", "mark", "span"),
+    *("assumption", "field", "path"),
+)
+"""Kinds of subjects that are named with their kind, in this order."""
+_WITH_KIND = tuple(f"{kind} " for kind in _KINDS)
+
+
 def about(document: Character, subject: Mapping[str, Any]) -> str:
     """What a finding with this subject is about, by names, so that it is known again after other changes."""
     parts = []
@@ -58,23 +66,35 @@ def about(document: Character, subject: Mapping[str, Any]) -> str:
         else:
             states = subject.get("states") or [one for one in [subject.get("state")] if one]
             parts.append(", ".join([where, *map(str, states)]))
-    kinds = (
-        "sheet",
-        "clip",
-        "blend",
-        "take",
-        "parameter",
-        "squash",
-        "lean",
-        "lock",
-        "mark",
-        "span",
-        "assumption",
-        "field",
-        "path",
-    )
-    parts += [f"{kind} {subject[kind]}" for kind in kinds if kind in subject]
+    parts += [f"{kind} {subject[kind]}" for kind in _KINDS if kind in subject]
     return ", ".join(parts) or "the character"
+
+
+def renamed_about(text: str, thing: Thing, name: str) -> str:
+    """What :func:`about` says of the same once ``thing`` is called ``name``."""
+    parts = text.split(", ")
+    if thing.kind == "layer":
+        return ", ".join([name if parts[0] == thing.name else parts[0], *parts[1:]])
+    if thing.kind in ("state", "lane"):
+        if parts[0] != thing.within:
+            return text
+        count = next((at for at, one in enumerate(parts[1:]) if one.startswith(_WITH_KIND)), len(parts) - 1)
+        of_layer = [_renamed_part(one, thing, name) for one in parts[1 : count + 1]]
+        # several states stand in the order of their names
+        several = len(of_layer) > 1 and parts[1 : count + 1] == sorted(parts[1 : count + 1])
+        return ", ".join([parts[0], *(sorted(of_layer) if several else of_layer), *parts[count + 1 :]])
+    return ", ".join(f"{thing.kind} {name}" if one == f"{thing.kind} {thing.name}" else one for one in parts)
+
+
+def _renamed_part(part: str, thing: Thing, name: str) -> str:
+    """A state, or a transition as it is written between two."""
+    old, new = (thing.name, name) if thing.kind == "state" else (f"lane {thing.name}", f"lane {name}")
+    source, arrow, rest = part.partition(" → ")
+    if not arrow:
+        return new if part == old and thing.kind == "state" else part
+    to, bracket, nth = rest.partition(" (")
+    to = new if to == old and thing.kind == "state" else to
+    return f"{new if source == old else source}{arrow}{to}{bracket}{nth}"
 
 
 def _locking(document: Character, lock: str) -> Thing | None:

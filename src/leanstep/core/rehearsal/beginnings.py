@@ -7,11 +7,13 @@ import hashlib
 from collections.abc import Iterator
 from dataclasses import replace
 
+from msgspec import structs
+
 from leanstep.core.body.moving import BodyState
-from leanstep.core.character.model import Beginning, Given, Left, Standing
+from leanstep.core.character.model import Beginning, Character, Given, Left, Standing
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.effects import fits, fitted
-from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.graph.running import Fade
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper
@@ -165,3 +167,17 @@ def _words(machine: Machine, part: x.Expression) -> str:
         else:
             found.append(repr(value))
     return f"({' '.join(found)})"
+
+
+def remembered_alike(before: Character, after: Character) -> Character:
+    """``after`` is ``before`` with other names: what beginnings of its takes remember is of the same memories as there."""
+    if not any(take.begins is not None and take.begins.memories for take in after.takes):
+        return after
+    keys = dict(zip(fingerprints(compile_character(before)), fingerprints(compile_character(after))))
+    takes = []
+    for take in after.takes:
+        if take.begins is not None:
+            memories = {keys.get(key, key): count for key, count in take.begins.memories.items()}
+            take = structs.replace(take, begins=structs.replace(take.begins, memories=memories))
+        takes.append(take)
+    return structs.replace(after, takes=tuple(takes))
