@@ -27,12 +27,12 @@ def test_what_is_certain_is_listed_while_the_check_goes_on(window: Window) -> No
     session._take_findings(told[0])
     assert station.model.rowCount() == len(told[0]) > 0
     assert "so far" in station.summary.text()
-    chosen = station.finding
     session._take_findings(told[-1])
-    assert station.model.rowCount() >= len(told[-1]) and station.finding == chosen
-    session.before, session.report, session.partial = None, whole, False
+    assert station.model.rowCount() == len(told[-1]) and station.finding == told[-1][0]
+    session.report, session.early = whole, ()
     session.checked.emit()
     assert station.model.rowCount() == len(whole.findings) and "so far" not in station.summary.text()
+    assert station.finding == whole.findings[0], "nobody has chosen another one"
 
 
 def test_an_edit_keeps_the_findings_of_the_check_before_until_the_next_is_done(window: Window) -> None:
@@ -40,15 +40,16 @@ def test_an_edit_keeps_the_findings_of_the_check_before_until_the_next_is_done(w
     session.report = check_character(load(DEMO / "lamplighter-faulty.leanstep"), DEMO)
     session.checked.emit()
     session._take_findings([])
-    assert session.report.findings and not session.partial
+    assert session.report.findings and not session.early
 
 
 @pytest.mark.checks
 def test_the_worker_tells_findings_before_its_report(window: Window) -> None:
     seen: list[bool] = []
-    window.session.checked.connect(lambda: seen.append(window.session.partial))
+    window.session.told.connect(lambda: seen.append(True))
+    window.session.checked.connect(lambda: seen.append(False))
     for _ in range(4000):
         QTest.qWait(20)
-        if seen and not seen[-1]:
+        if False in seen:
             break
     assert seen[0] and not seen[-1]

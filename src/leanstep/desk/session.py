@@ -49,6 +49,8 @@ class Session(QObject):
     closing = Signal()
     """Another document takes the place of this one."""
     checked = Signal()
+    told = Signal()
+    """More is certain of a first check that goes on."""
     said = Signal(str)
     complained = Signal(object)
     """Something did not work: a :class:`LeanStepError` to be shown."""
@@ -86,8 +88,8 @@ class Session(QObject):
         self._worker: QProcess | None = None
         self.stopped = False
         self.before: Report | None = None
-        self.partial = False
-        """Whether the report is only what is certain already of a check that goes on."""
+        self.early: tuple[Finding, ...] = ()
+        """What is certain already of a first check that goes on."""
         self.checking = False
         self._mending: tuple[int, Finding, Character] | None = None
         self._request = 0
@@ -188,7 +190,8 @@ class Session(QObject):
         self.document, self.machine = history.document, machine
         self.keeper.opened(history.path)
         self.selection, self.finding = Selection(), None
-        self.report, self.before, self.partial = None, None, False
+        self.report = self.before = None
+        self.early = ()
         # what is still being checked is of another document
         self._request += 1
         self.art.forget()
@@ -369,8 +372,8 @@ class Session(QObject):
                 self.progressed.emit(f"Checking: {answer['situations']} situations …")
             elif "report" in answer:
                 self.checking = False
-                self.before = None if self.partial else self.report
-                self.report, self.partial = report_from_json(answer["report"]), False
+                self.before, self.report = self.report, report_from_json(answer["report"])
+                self.early = ()
                 self.progressed.emit("")
                 self.checked.emit()
             else:
@@ -380,10 +383,9 @@ class Session(QObject):
 
     def _take_findings(self, found: list[Finding]) -> None:
         """What is certain already of a first check; later ones keep the findings of the check before until they are done."""
-        if self.report is None or self.partial:
-            self.report = Report(self.document.name, tuple(found), (), 0, 0.0, False, "it is still being checked")
-            self.partial = True
-            self.checked.emit()
+        if self.report is None:
+            self.early = tuple(found)
+            self.told.emit()
 
     def ask_repair(self, finding: Finding) -> None:
         """Ask the worker what mends a finding of the last check; :attr:`repaired` tells.  While a check runs nothing is asked: it

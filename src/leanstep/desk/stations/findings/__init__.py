@@ -10,8 +10,6 @@ def _verdict(session: Session) -> str:
     if report is None:
         return "not checked" if session.stopped else "checking …"
     errors, warnings = report.count("error"), report.count("warning")
-    if session.partial and not errors:
-        return "checking …"
     if errors or warnings:
         return count_of(errors, "error") if errors else count_of(warnings, "warning")
     return "all sound" if report.complete else "nothing found so far"

@@ -164,12 +164,14 @@ class FindingsStation(Station):
         self._lay_out()
         self.setFocusProxy(self.list)
         self._also: dict[Key, tuple[Key, ...]] = {}
+        self._first: Key | None = None
+        """The finding that is shown only because it was the first one while the check went on."""
         self._asked_for: Key | None = None
         """The finding of which it is asked why it is muted."""
         session.repaired.connect(self._repair_came)
         session.checked.connect(self._forget_groups)
         session.checked.connect(self._tell_changes)
-        session.editing.follow(self, self.refresh, session.opened, unasked=(session.checked,))
+        session.editing.follow(self, self.refresh, session.opened, unasked=(session.checked, session.told))
         session.wanted.connect(lambda kind: self.refresh() if kind == "finding" else None)
         session.progressed.connect(self._progress)
         self.progress.hide()
@@ -242,7 +244,7 @@ class FindingsStation(Station):
         rows = self._show_list()
         self._summarise()
         self._chosen()
-        if self._first_wanted and rows:
+        if self._first_wanted and rows and self.session.report is not None:
             self._first_wanted = False
             self.list.setFocus()
             self.play()
@@ -250,7 +252,9 @@ class FindingsStation(Station):
     def _show_list(self) -> int:
         """Bring the list up to date, with the same finding chosen; how many there are."""
         report, chosen = self.session.report, self.session.finding
-        findings = report.findings if report else ()
+        findings = report.findings if report else self.session.early
+        if chosen is not None and chosen.key == self._first:
+            chosen = None
         muted = report.muted if report else ()
         self.muted_button.setVisible(bool(muted))
         self.muted_button.setText(f"{counted(len(muted), 'finding')} muted {'▾' if self.shows_muted else '▸'}")
@@ -259,6 +263,7 @@ class FindingsStation(Station):
         listed = together(findings, self._also)
         rows = [one.key for one in listed]
         row = rows.index(chosen.key) if chosen and chosen.key in rows else 0
+        self._first = rows[0] if rows and chosen is None and report is None else None
         model = self.list.selectionModel()
         model.blockSignals(True)
         self.model.show(listed)
@@ -274,13 +279,14 @@ class FindingsStation(Station):
     def _summarise(self) -> None:
         report = self.session.report
         if report is None:
-            self.summary.setText("Not checked" if self.session.stopped else "Checking …")
+            early = counted(len(self.session.early), "finding")
+            going = f"{early} so far; the check goes on" if self.session.early else "Checking …"
+            self.summary.setText("Not checked" if self.session.stopped else going)
         elif not report.findings:
             self.summary.setText("Nothing found so far." if report.aborted else "All sound: nothing to mend.")
         else:
             counts = [(report.count(severity), severity) for severity in ("error", "warning", "note")]
-            so_far = " so far; the check goes on" if self.session.partial else ""
-            self.summary.setText(", ".join(counted(n, word) for n, word in counts if n) + so_far)
+            self.summary.setText(", ".join(counted(n, word) for n, word in counts if n))
 
     @property
     def finding(self) -> Finding | None:
