@@ -177,3 +177,10 @@ def test_on_the_command_line(tmp_path: Path) -> None:
     again = CliRunner().invoke(app, ["import", str(document)])
     assert isinstance(again.exception, LeanStepError) and "--force" in str(again.exception)
     assert CliRunner().invoke(app, ["import", str(document), "--force"]).exit_code == 0
+
+
+def test_what_begins_in_itself_begins_in_its_first_state() -> None:
+    text = b"""<scxml xmlns="http://www.w3.org/2005/07/scxml" version="1.0" initial="a">
+      <state id="a" initial="a"><state id="b" initial="a"><state id="c"/></state></state></scxml>"""
+    brought = bring_in(text, "graph", "graph.scxml")
+    assert brought.character.layers[0].start == "c"

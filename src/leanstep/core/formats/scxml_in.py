@@ -353,14 +353,19 @@ class _Bringer:
         return goal
 
     def _begins(self, element: Element) -> Element | None:
-        """The single state that is active first in an element."""
-        named = element.at.get("initial", "").split()
-        for one in element.all("initial"):
-            named += [way.at["target"] for way in one.all("transition") if "target" in way.at]
-        first = self.elements.get(named[0]) if named else None
-        if first is None:
-            first = next(iter(element.all(*_STATES)), None)
-        return self._begins(first) if first is not None and first.all(*_STATES) else first
+        """The single state that is active first in an element; what begins in itself, or in what it is in, begins in its first one."""
+        been = {id(element)}
+        while True:
+            named = element.at.get("initial", "").split()
+            for one in element.all("initial"):
+                named += [way.at["target"] for way in one.all("transition") if "target" in way.at]
+            first = self.elements.get(named[0]) if named else None
+            if first is None or id(first) in been:
+                first = next(iter(element.all(*_STATES)), None)
+            if first is None or not first.all(*_STATES):
+                return first
+            been.add(id(first))
+            element = first
 
     def _when(self, one: Element, source: str) -> tuple[str, str]:
         """A transition's condition, and a note where part of it could not be said."""
