@@ -67,6 +67,10 @@ def pictures(out: Path, height: int = 800) -> None:
     window.resize(1280, height)
     window.show()
     wait_for_report(window)
+    for _ in range(400):
+        QTest.qWait(50)
+        if window.stations["Findings"].mending.repair is not None:  # type: ignore[attr-defined]
+            break
     QTest.qWait(900)
     window.grab().save(str(out / "findings.png"))
     window.open(HERE / "lamplighter.leanstep")
