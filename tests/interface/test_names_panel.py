@@ -207,3 +207,21 @@ def test_what_the_game_sets_is_a_handle_while_steering(window: Window, panel: Na
     assert not wind.open, "the line is a handle, not a lid"
     take = window.live.kept_take("kept")
     assert take is not None and any("hit" in one.set for one in take.changes), "it is kept with what was steered"
+
+
+def test_what_the_body_can_tell_is_there_once_a_condition_names_it(window: Window) -> None:
+    window.go("Graph")
+    window.session.select_transition(0, 0)
+    line = window.stations["Graph"].drawer.line
+    line.setFocus()
+    line.selectAll()
+    QTest.keyClicks(line, "headroo")
+    offered = [line._completer.completionModel().index(0, 0).data()]
+    assert offered == ["headroom"]
+    QTest.keyClicks(line, "m and speed > 12")
+    assert "not called" not in window.stations["Graph"].drawer.reading.text()
+    QTest.keyClick(line, Qt.Key.Key_Escape)
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    assert parameter(window, "headroom").owner == "body" and "headroom" in window.status.text()
+    window.session.undo()
+    assert "headroom" not in {one.name for one in window.session.document.parameters}

@@ -28,6 +28,7 @@ from leanstep.core.findings.results import SEVERITIES, Finding, Report
 from leanstep.core.graph.effects import Effects, shapes_of
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.naming.subjects import about
+from leanstep.core.naming.told import of_body, tellable
 from leanstep.core.proof.events import sets_back
 from leanstep.core.sheets import scaling
 from leanstep.core.sheets.cutting import Rect
@@ -266,7 +267,14 @@ def _nearest(character: Character, finding: Finding) -> Iterator[Repair]:
     """An unknown name replaced by the nearest known one."""
     for fault in compile_character(character).faults:
         place, found = fault.place, fault.fault
-        if dict(place) != finding.subject or found.id != "name.unknown" or not found.nearest:
+        if dict(place) != finding.subject or found.id != "name.unknown":
+            continue
+        if found.word in tellable(character):
+            yield Repair(
+                f"The body tells {found.word}: it becomes a parameter.",
+                append(character, ("parameters",), of_body(found.word)),
+            )
+        if not found.nearest:
             continue
         sentence = f"{found.nearest} instead of {found.word}."
         mended = fault.text[: found.at] + found.nearest + fault.text[found.at + len(found.word) :]

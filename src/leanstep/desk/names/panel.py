@@ -16,6 +16,7 @@ from leanstep.core.character.validation import validate
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
+from leanstep.core.naming.told import of_body, tellable, with_told
 from leanstep.desk.live import Live
 from leanstep.desk.names.control_rows import ControlRow, clashes
 from leanstep.desk.names.fields import MeantLine
@@ -246,17 +247,12 @@ class NamesPanel(QScrollArea):
     def add(self) -> None:
         """Ask what a new parameter shall be, and add it."""
         self.new_menu.clear()
-        taken = self._taken()
         for text, values in NEW:
             self.new_menu.addAction(text, lambda values=values: self._add(Parameter(**values)))
         self.new_menu.addSeparator()
-        zones = [shape.name for shape in self.session.document.course.shapes if shape.kind == "zone" and shape.name]
-        for name in (*TOLD, *dict.fromkeys(zones)):
-            if name not in taken:
-                action = self.new_menu.addAction(
-                    f"{name}, set by the body", lambda name=name: self._add(_of_body(name))
-                )
-                action.setToolTip(TOLD.get(name, "the body is inside the zone"))
+        for name in tellable(self.session.document):
+            action = self.new_menu.addAction(f"{name}, set by the body", lambda name=name: self._add(of_body(name)))
+            action.setToolTip(TOLD.get(name, "the body is inside the zone"))
         self.new_menu.popup(self.mapToGlobal(QPoint(20, 30)))
 
     def _add(self, parameter: Parameter) -> None:
@@ -296,7 +292,10 @@ class NamesPanel(QScrollArea):
         if number < len(assumptions) and text != assumptions[number]:
             sentence, fine = judged(self.session.document, 0, text)
             after = (*assumptions[:number], text, *assumptions[number + 1 :])
-            self.session.edit("changed an assumption", lambda document: change(document, (), assumptions=after))
+            self.session.edit(
+                "changed an assumption",
+                lambda document: change(with_told(document, text), (), assumptions=after),
+            )
             if not fine:
                 self.session.said.emit(sentence)
 
@@ -326,14 +325,3 @@ def _heading(text: str, *buttons: QWidget) -> QHBoxLayout:
     for one in buttons:
         row.addWidget(one)
     return row
-
-
-def _of_body(name: str) -> Parameter:
-    """A parameter the body sets, with the range it has in usual figures."""
-    if name == "speed":
-        return Parameter(name=name, owner="body", min=0.0, max=400.0, unit="units/s")
-    if name == "rise":
-        return Parameter(name=name, owner="body", min=-600.0, max=400.0, unit="units/s")
-    if name in ("ahead", "ledge"):
-        return Parameter(name=name, owner="body", min=0.0, max=200.0, unit="units")
-    return Parameter(name=name, kind="bearing" if name in ("heading", "facing") else "flag", owner="body")

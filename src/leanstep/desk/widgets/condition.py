@@ -11,6 +11,7 @@ from leanstep.core.character.validation import reference
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
+from leanstep.core.naming.told import tellable, with_told
 from leanstep.desk.widgets.completed_line import CompletedLine
 
 WORDS = (
@@ -22,7 +23,8 @@ WORDS = (
 
 def judged(character: Character, layer: int, text: str) -> tuple[str, bool]:
     """What a condition says, in words, or what is wrong with it; and whether it is sound."""
-    compiled, faults = scope_of(character).compile(text, layer)
+    # what the body can tell is taken in with the condition
+    compiled, faults = scope_of(with_told(character, text, layer)).compile(text, layer)
     if faults:
         sentence = faults[0].sentence
         return sentence[0].upper() + sentence[1:] + ("" if sentence.endswith("?") else "."), False
@@ -56,6 +58,7 @@ class ConditionLine(CompletedLine):
         choices = dict.fromkeys(choice for one in character.parameters for choice in one.choices)
         spans = dict.fromkeys(span.name for clip in character.clips for span in clip.spans)
         about = [f"{word}{name}{end}" for name in states for word, end in (("in ", ""), ("since(", ")"))]
+        names += tellable(character)
         self.offer([*names, *WORDS, *choices, *(f"span {name}" for name in spans), *about])
 
     def start(self) -> int:

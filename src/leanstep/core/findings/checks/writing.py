@@ -12,6 +12,7 @@ from leanstep.core.conditions.evaluation import Moment, Symbolic
 from leanstep.core.findings.model import Evidence, check, written
 from leanstep.core.findings.results import Finding, Subject
 from leanstep.core.graph.machine import Where
+from leanstep.core.naming.told import tellable
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.witness import reaching
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
@@ -25,6 +26,8 @@ def conditions(evidence: Evidence) -> Iterator[Finding]:
         place = fault.place
         where = _where(evidence, place)
         hint = f" Did you mean {fault.fault.nearest}?" if fault.fault.nearest else ""
+        if fault.fault.id == "name.unknown" and fault.fault.word in tellable(evidence.character):
+            hint = " The body can tell it: it has to be a parameter for that."
         counts = "It counts as never true until it is put right." if fault.fault.id != "value.impossible" else ""
         column = (
             f", column {fault.fault.at + 1}" if _is_condition(place) and fault.fault.id != "value.impossible" else ""

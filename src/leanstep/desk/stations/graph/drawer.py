@@ -12,9 +12,10 @@ from leanstep.core.character.edits import append, change, free_name, move, remov
 from leanstep.core.character.model import Cel, Character, State, Transition
 from leanstep.core.character.motion import Squash
 from leanstep.core.naming.places import Thing
+from leanstep.core.naming.told import tellable, with_told
 from leanstep.core.naming.transitions import name_of, tried_with
 from leanstep.core.rehearsal.drawable import of_state
-from leanstep.core.wording import counted
+from leanstep.core.wording import counted, listed
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
@@ -293,9 +294,14 @@ class Drawer(QFrame):
         found = self._chosen_state()
         if found is not None:
             layer, at, state = found
+            expects = str(values.get("expects", ""))
             self.session.edit(
                 f"changed state {state.name}",
-                lambda document: change(document, ("layers", layer, "states", at), **values),
+                lambda document: change(
+                    with_told(document, expects, layer) if expects else document,
+                    ("layers", layer, "states", at),
+                    **values,
+                ),
             )
 
     def _set_lane(self, name: str) -> None:
@@ -390,7 +396,19 @@ class Drawer(QFrame):
     def _write(self, text: str) -> None:
         found = self._chosen_transition()
         if found is not None and text != found[2].when:
-            self._transition("condition", when=text)
+            layer, at, one = found
+            new = tellable(self.session.document)
+            self._edit(
+                f"changed the condition of {one.source or one.from_lane or WHOLE} → {one.to}",
+                lambda document: change(
+                    with_told(document, text, layer), ("layers", layer, "transitions", at), when=text
+                ),
+                layer,
+                at,
+            )
+            added = [name for name in new if name not in tellable(self.session.document)]
+            if added:
+                self.session.said.emit(f"The body tells {listed(added)} from now on: see Parameters.")
 
     def _order(self, step: int) -> None:
         """Swap with the neighbour that is tried by the same owner."""
