@@ -316,12 +316,16 @@ def test_an_opaque_ground_is_tried_cleared_hole_by_hole_and_put_back(window: Win
     click(station.ground.clear)
     ground = of(window).ground
     assert ground is not None and (ground.colour, ground.tolerance) == ("#ff00ff", 6)
-    wait_until(lambda: station.ground.hole.isVisible(), "holes")
+    wait_until(lambda: station.ground.hole.isEnabled(), "holes")
     assert station.ground.hole.text() == "Clear a hole (2)"
     click(station.ground.hole)
     wait_until(lambda: alpha(16, 18) == 0, "the hole")
     assert alpha(10, 10) == 255
     wait_until(lambda: station.ground.hole.text() == "Clear a hole (1)", "the other hole")
+    click(station.ground.holes_all)
+    wait_until(lambda: len(of(window).ground.holes) == 2, "the last hole")
+    wait_until(lambda: not station.ground.hole.isEnabled(), "no more holes")
+    assert station.ground.back.geometry().right() < station.ground.hole.geometry().left(), "they keep their places"
     click(station.ground.back)
     wait_until(lambda: alpha(0, 0) == 255, "the ground")
     assert of(window).ground is None and (demo / "art" / "harbour.png").read_bytes() == source

@@ -76,7 +76,7 @@ class GroundBar(QWidget):
         for one in (self.hole, self.holes_all):
             one.setVisible(self.now is not None)
             one.setEnabled(bool(self.holes))
-        self.hole.setText(f"Clear a hole ({len(self.holes)})" if self.holes else "No holes left")
+        self.hole.setText(f"Clear a hole ({len(self.holes)})" if self.holes else "Clear a hole")
 
     def _try(self) -> None:
         if self.ground is not None:
