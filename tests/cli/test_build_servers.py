@@ -137,7 +137,7 @@ def cluster() -> Iterator[Any]:
 
 
 def test_a_cluster_says_what_one_process_says_in_the_same_order(cluster: Any, files: list[Path]) -> None:
-    here = list(check_all(files, many.here(None), WORK, None, lambda *_: None))
+    here = list(check_all(files, many.here, WORK, None, lambda *_: None))
     there = list(check_all(files, on_cluster(cluster.scheduler_address), WORK, None, lambda *_: None))
     assert [one.path.name for one in there] == [one.path.name for one in here]
     for one, other in zip(here, there):
@@ -257,8 +257,8 @@ def test_a_hook_names_a_command_there_is() -> None:
 
 def test_results_of_kept_checks_have_their_characters_when_they_are_asked_for(files: list[Path], results: Path) -> None:
     kept = KeptResults((1000, 0), results)
-    first = list(check_all(files, many.here(None), WORK, kept, lambda *_: None))
-    again = list(check_all(files, many.here(None), WORK, kept, lambda *_: None))
+    first = list(check_all(files, many.here, WORK, kept, lambda *_: None))
+    again = list(check_all(files, many.here, WORK, kept, lambda *_: None))
     assert all(one.kept for one in again)
     assert [one.document.takes[0].name for one in again] == [one.document.takes[0].name for one in first]
 
@@ -300,7 +300,7 @@ def test_a_picture_that_changes_during_a_check_is_not_vouched_for(
         return found
 
     monkeypatch.setattr(report, "check_character", checked)
-    (one,) = many.here(None)([cat], WORK)
+    (one,) = many.here([cat], WORK)
     assert one.report is not None and one.images is None
 
 

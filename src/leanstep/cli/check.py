@@ -8,7 +8,7 @@ import io
 import json
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from enum import Enum
 from functools import partial
 from pathlib import Path
@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from rich.console import Console
     from rich.text import Text
 
+    from leanstep.cli.many import Outcome, Work
     from leanstep.core.character.history import History
     from leanstep.core.character.model import Character
     from leanstep.core.findings.results import Finding, Report
@@ -119,17 +120,14 @@ def check(
     if fix:
         raise typer.Exit(max(_fixed(console, path, fix, write) for path in paths))
     known = known_of(baseline) if baseline is not None else set()
-    so_far = _so_far()
     if cluster:
         runner = on_cluster(cluster)
     elif jobs > 1 and len(paths) > 1:
         runner = on_processes(jobs)
     else:
-        runner = here(so_far.progress, so_far.certain) if so_far is not None else here(None)
+        runner = _watched if sys.stderr.isatty() else here
     results = None if anew else KeptResults((budget, play))
     for checked_one in check_all(paths, runner, Work(budget, time_limit, play), results, _count()):
-        if so_far is not None:
-            so_far.done()
         one = new_in(checked_one, known)
         if one.report is None:
             typer.echo(f"lean-step: {one.error}", err=True)
@@ -230,8 +228,14 @@ class SoFar:
     def __init__(self, console: Console) -> None:
         from rich.live import Live
 
-        self._console, self._found, self._situations = console, list["Finding"](), 0
-        self._live, self._shown = Live(console=console, transient=True, auto_refresh=False), 0.0
+        self._found, self._situations, self._shown, self._waits = list["Finding"](), 0, 0.0, True
+        self._live = Live(console=console, transient=True, auto_refresh=False)
+
+    def __enter__(self) -> SoFar:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._live.stop()  # however the check ends, the terminal is as it was
 
     def certain(self, found: list[Finding]) -> None:
         """These findings are certain."""
@@ -256,21 +260,23 @@ class SoFar:
         self._live.start()
         self._shown = time.monotonic()
         said = f"{self._situations} situations …" if self._situations else "checking …"
-        if compiled.is_new():
+        # once something has been compiled it stays so
+        self._waits = self._waits and compiled.is_new()
+        if self._waits:
             said += " What is played waits for the fast engine, which is compiled once on this machine."
         self._live.update(Text("\n").join([*lines, Text(said, style="dim")]), refresh=True)
 
-    def done(self) -> None:
-        """The check has come to its end."""
-        self._live.stop()
-        self._found, self._situations = [], 0
 
-
-def _so_far() -> SoFar | None:
-    """Where somebody looks on, what is certain is shown before a check is done."""
+def _watched(paths: list[Path], work: Work) -> Iterator[Outcome]:
+    """Check one file after another in this process, for somebody who looks on."""
     from rich.console import Console
 
-    return SoFar(Console(stderr=True, highlight=False)) if sys.stderr.isatty() else None
+    from leanstep.cli.many import check_one
+
+    for path in paths:
+        with SoFar(Console(stderr=True, highlight=False)) as so_far:
+            outcome = check_one(path, work, so_far.progress, so_far.certain)
+        yield outcome
 
 
 def _count():  # type: ignore[no-untyped-def]

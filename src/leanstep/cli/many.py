@@ -58,7 +58,7 @@ class Work:
 
 
 def check_one(path: Path, work: Work, progress: Progress | None = None, certain: Certain | None = None) -> Outcome:
-    """Check one file; what goes wrong is told, not raised."""
+    """Check one file; what goes wrong is told, not raised.  ``certain`` is told what is certain before the check is done."""
     from leanstep.cli.kept_results import images_of
     from leanstep.core.character.files import parse
     from leanstep.core.character.storage import read_bytes
@@ -111,13 +111,9 @@ Runner = Callable[[list[Path], Work], Iterator[Outcome]]
 """Checks files in their order."""
 
 
-def here(progress: Progress | None, certain: Certain | None = None) -> Runner:
-    """Checks one file after another in this process; ``certain`` is told what is certain before a check is done."""
-
-    def run(paths: list[Path], work: Work) -> Iterator[Outcome]:
-        return (check_one(path, work, progress, certain) for path in paths)
-
-    return run
+def here(paths: list[Path], work: Work) -> Iterator[Outcome]:
+    """Checks one file after another in this process."""
+    return (check_one(path, work) for path in paths)
 
 
 def on_processes(jobs: int) -> Runner:
