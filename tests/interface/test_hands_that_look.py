@@ -193,3 +193,20 @@ def test_the_needle_is_dragged_off_the_sample_it_lies_on(open_window: Callable[.
     QTest.mouseMove(dial, spot + QPoint(25, 30))
     QTest.mouseRelease(dial, LEFT, NONE, spot + QPoint(25, 30))
     assert window.session.document is before and dial.probe != probe
+
+
+def test_ways_out_tell_what_is_true_while_a_button_of_the_mouse_is_held(window: Window) -> None:
+    """The stick on the screen is pushed with the mouse: what it makes true is seen meanwhile."""
+    window.go("Graph")
+    window.session.select_state(0, "idle")
+    window.live.drive()
+    ticks(window, 10)
+    place = window.mirror.mapTo(window, QPoint(20, 60))
+    QTest.mousePress(window.windowHandle(), LEFT, NONE, place)
+    row = window.mirror.ways.rows[0]
+    window.live.truths = {(row.layer, row.index): True}
+    seen: list[bool] = []
+    row.show_truth = seen.append  # type: ignore[method-assign]
+    window.live.ticked.emit()
+    QTest.mouseRelease(window.windowHandle(), LEFT, NONE, place)
+    assert seen == [True]

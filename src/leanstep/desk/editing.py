@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from contextlib import suppress
 
-from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal, SignalInstance
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer, SignalInstance
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
 
@@ -25,8 +25,6 @@ def line_of(widget: QWidget | None) -> QLineEdit | None:
 class Editing(QObject):
     """Knows what is being typed, held or chosen from, and lets the parts of the window show something new only where that does
     not disturb it.  What is typed is meant once its line is left, and before anything else is done (:meth:`finish`)."""
-
-    ended = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -77,9 +75,10 @@ class Editing(QObject):
         for signal in signals:
             signal.connect(lambda *_: self._show(part, show, self.under_way(part)))
         for signal in unasked:
-            signal.connect(lambda *_: self._show(part, show, self._held(part)))
+            signal.connect(lambda *_: self._show(part, show, self.held(part)))
 
-    def _held(self, part: QWidget) -> bool:
+    def held(self, part: QWidget) -> bool:
+        """Whether what comes unasked would disturb a part now: something is done in it, or a drag goes on."""
         return self.under_way(part) or QApplication.mouseButtons() != Qt.MouseButton.NoButton
 
     def _show(self, part: QWidget, show: Callable[[], object], later: bool) -> None:
@@ -91,7 +90,7 @@ class Editing(QObject):
         show()
 
     def _look(self) -> None:
-        for part in [one for one in self._waiting if not self._held(one)]:
+        for part in [one for one in self._waiting if not self.held(one)]:
             for show in self._waiting.pop(part):
                 show()
         if not self._waiting:
@@ -118,12 +117,9 @@ class Editing(QObject):
         self._finishing(field).emit()
 
     def _finishing(self, field: QWidget) -> SignalInstance:
-        if isinstance(field, QComboBox):
-            line = field.lineEdit()
-            assert line is not None
-            return line.editingFinished
-        assert isinstance(field, QLineEdit | QAbstractSpinBox)
-        return field.editingFinished
+        told = field if isinstance(field, QAbstractSpinBox) else line_of(field)
+        assert told is not None
+        return told.editingFinished
 
     def _focus(self, before: QWidget | None, now: QWidget | None) -> None:
         app = self._app
@@ -134,6 +130,7 @@ class Editing(QObject):
             with suppress(RuntimeError):  # it may be gone
                 self._finishing(self._field).disconnect(self._finished)
                 self.line.textEdited.disconnect(self._edited)  # type: ignore[union-attr]
+                self._field.destroyed.disconnect(self._gone)
             app.removeEventFilter(self)
         line = line_of(now)
         self._field, self._typed = now if line is not None else None, False
@@ -157,7 +154,6 @@ class Editing(QObject):
     def _finished(self) -> None:
         self._meant()
         self._look()
-        self.ended.emit()
 
     def _gone(self) -> None:
         if self._field is not None and self.sender() is self._field:

@@ -155,7 +155,7 @@ class WaysOut(QScrollArea):
         self._since = QElapsedTimer()
         self._since.start()
         session.editing.follow(self, self._renew, session.changed, session.selected)
-        session.editing.follow(self, self.refresh, unasked=(live.ticked,))
+        live.ticked.connect(self.refresh)
         live.watchers.append(lambda ticks, situation, truths: (situation.states, truths))
         self._renew()
 
@@ -164,10 +164,15 @@ class WaysOut(QScrollArea):
         if self.live.situation.states != self._active:
             self._active = self.live.situation.states
             self._since.restart()
-        elif self.session.state is None and self._shown[:1] != (self._active,) and self._since.elapsed() > SETTLED:
+        elif self._may_follow() and self._since.elapsed() > SETTLED:
             self._renew()
         for row in self.rows:
             row.show_truth(self.live.truths.get((row.layer, row.index), False))
+
+    def _may_follow(self) -> bool:
+        """Whether the ways out of another state are to be listed, and nobody drags one of these."""
+        other = self.session.state is None and self._shown[:1] != (self._active,)
+        return other and not self.session.editing.held(self)
 
     def _renew(self) -> None:
         """List the ways out as they are now; rows that say the same stay."""
