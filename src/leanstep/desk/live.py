@@ -147,7 +147,7 @@ class Live(QObject):
 
     def restart(self) -> None:
         """Back to the start, with nothing held."""
-        rows, self.recording = self.recording, None
+        rows = self._taken_rows()
         self._set_mode("idle")
         self.take = None
         self._begin(free=False)
@@ -155,7 +155,7 @@ class Live(QObject):
 
     def drive(self) -> None:
         """Keys steer from here on; what they do is kept."""
-        self._keep_recording("The recording ended where you began to steer anew")
+        self._keep(self._taken_rows(), "The recording ended where you began to steer anew")
         if self.mode == "playing":
             self._begin(free=False)
         self.take = None
@@ -171,7 +171,7 @@ class Live(QObject):
 
     def record(self) -> None:
         """Drive from the start and keep every tick for a take."""
-        self._keep_recording("The recording ended where another one began")
+        self._keep(self._taken_rows(), "The recording ended where another one began")
         self._begin(free=False)
         self.let_go()
         self.take, self.recording = None, []
@@ -179,30 +179,30 @@ class Live(QObject):
 
     def _end_recording(self, new: Machine) -> None:
         """What was recorded cannot go on in an edited character whose parameters are others: it ends with what is valid."""
-        rows, old = self.recording or [], self.machine
+        rows, old = self._taken_rows(), self.machine
         kept = [
             {new.index[name]: value for i, value in row.items() if (name := old.symbols[i].name) in new.index}
             for row in rows
         ]
-        self.recording = None
         self.let_go()
         self._set_mode("idle")
         if kept:
             take = recorded(new, "cut short", kept)
             QTimer.singleShot(0, lambda: self.cut_short.emit(take, "The recording ended with the change of parameters"))
 
-    def _keep_recording(self, why: str) -> None:
-        """What is being recorded ends here, and is kept."""
+    def _taken_rows(self) -> list[dict[int, Symbolic]]:
+        """End the recording, if there is one: what was done on its ticks."""
         rows, self.recording = self.recording, None
-        self._keep(rows, why)
+        return rows or []
 
-    def _keep(self, rows: list[dict[int, Symbolic]] | None, why: str) -> None:
+    def _keep(self, rows: list[dict[int, Symbolic]], why: str) -> None:
+        """What was recorded is kept, and it is said why it ended."""
         if rows:
             self.cut_short.emit(recorded(self.machine, "cut short", rows), why)
 
     def recorded_take(self, name: str) -> Take | None:
         """End the recording and return what was done; None when nothing was."""
-        rows, self.recording = self.recording, None
+        rows = self._taken_rows()
         self.leave()
         return recorded(self.machine, name, rows) if rows else None
 
@@ -230,7 +230,7 @@ class Live(QObject):
     def leave(self) -> None:
         """Let go of every key and stop driving or playing; a driven character keeps its place, and what was recorded is kept."""
         self.let_go()
-        rows, self.recording = self.recording, None
+        rows = self._taken_rows()
         if self.mode == "playing":
             self.take = None
             self._begin(free=False)
@@ -239,7 +239,7 @@ class Live(QObject):
 
     def play(self, take: Take, looping: bool = False) -> None:
         """Play a take from the start; raises :class:`LeanStepError` when it cannot be."""
-        self._keep_recording("The recording ended where a take was played")
+        self._keep(self._taken_rows(), "The recording ended where a take was played")
         inputs = inputs_of(self.session.machine, take)
         self.let_go()
         self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
@@ -391,15 +391,20 @@ class Live(QObject):
             self._kept = Kept(self.situation)
             self._set_mode("idle")
 
+    @property
+    def _rate(self) -> float:
+        """Ticks a second, as they are shown."""
+        return self.machine.character.rate * (0.25 if self.slow else 1.0)
+
     def _pulse(self) -> None:
         elapsed = self._clock.restart() / 1000
         if self.paused or self.fallen:
             return
-        self._owed += elapsed * self.machine.character.rate * (0.25 if self.slow else 1.0)
+        self._owed += elapsed * self._rate
         due = int(self._owed)
         self._owed -= due
         if self.mode != "idle":
-            each = 1 / (self.machine.character.rate * (0.25 if self.slow else 1.0))
+            each = 1 / self._rate
             last = monotonic() - self._owed * each
             if due > MOST_CAUGHT_UP and self.mode == "driving":
                 self.said.emit(f"The machine was busy: {counted(due - MOST_CAUGHT_UP, 'tick')} left out.")
@@ -427,8 +432,7 @@ class Live(QObject):
             if [watcher(ticks, step.situation, truths) for watcher in self.watchers] != now:
                 break
             ticks += 1
-        rate = self.machine.character.rate * (0.25 if self.slow else 1.0)
-        self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / rate)))
+        self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / self._rate)))
 
     def _catch_up(self) -> None:
         """The ticks slept through so far are done."""
