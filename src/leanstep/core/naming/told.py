@@ -30,11 +30,12 @@ def tellable(character: Character) -> list[str]:
 
 def with_told(character: Character, text: str, layer: int = 0) -> Character:
     """The character with what a condition names, the body can tell, and the character does not have yet."""
-    offered = tellable(character)
-    while True:
+    offered = [name for name in tellable(character) if name in text]
+    while offered:
         _, faults = scope_of(character).compile(text, layer)
         word = next((one.word for one in faults if one.id == "name.unknown" and one.word in offered), None)
         if word is None:
             return character
         offered.remove(word)
         character = append(character, ("parameters",), of_body(word))
+    return character

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
@@ -294,14 +295,10 @@ class Drawer(QFrame):
         found = self._chosen_state()
         if found is not None:
             layer, at, state = found
-            expects = str(values.get("expects", ""))
+            told = partial(with_told, text=str(values.get("expects", "")), layer=layer)
             self.session.edit(
                 f"changed state {state.name}",
-                lambda document: change(
-                    with_told(document, expects, layer) if expects else document,
-                    ("layers", layer, "states", at),
-                    **values,
-                ),
+                lambda document: change(told(document), ("layers", layer, "states", at), **values),
             )
 
     def _set_lane(self, name: str) -> None:
@@ -368,9 +365,10 @@ class Drawer(QFrame):
         found = self._chosen_transition()
         if found is not None:
             layer, at, transition = found
+            told = partial(with_told, text=str(values.get("when", "")), layer=layer)
             self._edit(
                 f"changed the {what} of {transition.source or transition.from_lane or WHOLE} → {transition.to}",
-                lambda document: change(document, ("layers", layer, "transitions", at), **values),
+                lambda document: change(told(document), ("layers", layer, "transitions", at), **values),
                 layer,
                 at,
             )
@@ -396,16 +394,8 @@ class Drawer(QFrame):
     def _write(self, text: str) -> None:
         found = self._chosen_transition()
         if found is not None and text != found[2].when:
-            layer, at, one = found
             new = tellable(self.session.document)
-            self._edit(
-                f"changed the condition of {one.source or one.from_lane or WHOLE} → {one.to}",
-                lambda document: change(
-                    with_told(document, text, layer), ("layers", layer, "transitions", at), when=text
-                ),
-                layer,
-                at,
-            )
+            self._transition("condition", when=text)
             added = [name for name in new if name not in tellable(self.session.document)]
             if added:
                 self.session.said.emit(f"The body tells {listed(added)} from now on: see Parameters.")
