@@ -225,8 +225,7 @@ def test_a_question_about_a_sheet_does_not_outlive_its_document(window: Window) 
     window.session.new()
     window.go("Sheets")
     station = window.stations["Sheets"]
-    for path in (DEMO / "art" / "ferry-hand.png",):
-        station.take_files([path])
+    station.take_files([DEMO / "art" / "ferry-hand.png"])
     for _ in range(200):
         if isinstance(station.view.loaded, Loaded):
             break

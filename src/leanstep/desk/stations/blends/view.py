@@ -144,9 +144,9 @@ class BlendView(QWidget):
             return
         sample = self.sample_at(event.position())
         tip = self.tip()
-        off = tip - event.position() if tip is not None else QPointF(GRAB, GRAB)
+        on_tip = tip is not None and math.dist(tip.toTuple(), event.position().toTuple()) <= GRAB
         self._below = None
-        if sample is not None and math.hypot(off.x(), off.y()) <= GRAB:
+        if sample is not None and on_tip:
             # the needle lies on the sample: it is dragged, and a click takes what is below it
             self._drag = self.touched = "needle"
             self._below = sample

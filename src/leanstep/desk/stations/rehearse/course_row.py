@@ -196,8 +196,7 @@ class CourseRow(QWidget):
         self.choose(len(self.shapes) - 1)
 
     def _level_ground(self, made: Shape) -> tuple[Shape, ...]:
-        """What stands in for the endless ground, which there is only while nothing is drawn; no holes are torn into a floor that is
-        drawn below it."""
+        """What stands in for the endless ground, which there is only while nothing is drawn: it reaches well beyond the shape."""
         course, body = self.session.document.course, self.session.document.body
         if course.shapes or body.model == "above":
             return ()

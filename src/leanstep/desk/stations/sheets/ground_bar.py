@@ -35,10 +35,14 @@ class GroundBar(QWidget):
             "Make it transparent", "Clear the ground from the borders inwards; the file stays as it is", self._mean
         )
         self.hole = button(
-            "Clear a hole", "Clear the largest place of the ground's colour that the drawings enclose", self._clear_hole
+            "Clear a hole",
+            "Clear the largest place of the ground's colour that the drawings enclose",
+            lambda: self._clear_holes(1),
         )
         self.holes_all = button(
-            "Clear all holes", "Clear every place of the ground's colour that the drawings enclose", self._clear_holes
+            "Clear all holes",
+            "Clear every place of the ground's colour that the drawings enclose",
+            lambda: self._clear_holes(None),
         )
         self.back = button("Put it back", "Show the image with its ground again", lambda: self.meant.emit(None))
         row = QHBoxLayout(self)
@@ -87,10 +91,7 @@ class GroundBar(QWidget):
     def _mean(self) -> None:
         self.meant.emit(self.ground)
 
-    def _clear_holes(self) -> None:
+    def _clear_holes(self, count: int | None) -> None:
+        """Clear so many of the holes (None: all), the largest first."""
         if self.now is not None and self.holes:
-            self.meant.emit(msgspec.structs.replace(self.now, holes=(*self.now.holes, *self.holes)))
-
-    def _clear_hole(self) -> None:
-        if self.now is not None and self.holes:
-            self.meant.emit(msgspec.structs.replace(self.now, holes=(*self.now.holes, self.holes[0])))
+            self.meant.emit(msgspec.structs.replace(self.now, holes=(*self.now.holes, *self.holes[:count])))
