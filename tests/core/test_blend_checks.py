@@ -47,7 +47,7 @@ WALK, RUN = Sample(at=(70,), clip="walk"), Sample(at=(165,), clip="run")
 def test_samples_on_one_place_are_named_and_the_later_one_is_taken_out() -> None:
     character = figure(WALK, RUN, Sample(at=(70,), clip="run"))
     (one,) = found(character, "blend.coincident")
-    assert "walk and run lie on one place, 70" in one.sentence and one.subject == {"blend": "gait", "sample": 2}
+    assert "walk and run lie on one place, 70" in one.sentence and one.subject == {"blend": "gait", "samples": [2]}
     made = repair(character, one)
     assert made is not None and [sample.clip for sample in made.character.blends[0].samples] == ["walk", "run"]
     assert not found(figure(WALK, RUN, Sample(at=(71,), clip="idle")), "blend.coincident")
@@ -76,7 +76,7 @@ def test_what_is_called_unpicked_no_value_picks_and_all_else_some_value_does(see
     character = figure(*(Sample(at=(place,), clip="walk") for place in places), high=high)
     picked = {pick(space_of(character.blends[0], ()), (high * step / 4000,)) for step in range(4001)}
     lost = found(character, "sample.unpicked") + found(character, "blend.coincident")
-    assert {one.subject["sample"] for one in lost} == set(range(len(places))) - picked
+    assert {number for one in lost for number in one.subject["samples"]} == set(range(len(places))) - picked
 
 
 def stepping(*ticks: float, marks: tuple[float, float]) -> Character:
@@ -101,3 +101,56 @@ def test_neighbours_of_other_lengths_are_named_but_not_mended() -> None:
     (one,) = found(stepping(40, 30, marks=(10.0, 7.0)), "blend.phase")
     assert "they last 40 and 30 ticks" in one.sentence and repair(stepping(40, 30, marks=(10.0, 7.0)), one) is None
     assert not found(stepping(40, 32, marks=(10.0, 8.0)), "blend.phase")
+
+
+def ring(length: float, at: float, **inner: bool) -> Character:
+    """Walking and running in eight directions; running lasts so many ticks, and its foot comes down ``at`` one of them."""
+    ways = [45.0 * number for number in range(8)]
+    samples = [Sample(at=(way, 70), clip=f"walk {way:g}", **inner) for way in ways]
+    samples += [Sample(at=(way, 165), clip=f"run {way:g}") for way in ways]
+    clips = [
+        Clip(
+            name=f"{name} {way:g}", sheet="art", cels=(Cel(frame=0, ticks=ticks),), marks=(Mark(name="step", at=mark),)
+        )
+        for name, ticks, mark in (("walk", 40.0, 10.0), ("run", length, at))
+        for way in ways
+    ]
+    axes = (Axis(parameter="heading", step=45), Axis(parameter="speed", max=240, step=80))
+    return msgspec.structs.replace(
+        figure(mirrors=not inner),
+        parameters=(Parameter(name="heading", kind="bearing"), Parameter(name="speed", max=180)),
+        clips=tuple(clips),
+        blends=(BlendSpace(name="gait", axes=axes, samples=tuple(samples)),),
+    )
+
+
+@pytest.mark.parametrize(
+    ("character", "kind", "words"),
+    [
+        (
+            ring(24.0, 6.0),
+            "blend.phase",
+            "walk 0 and run 0 are not in phase: they last 40 and 24 ticks (7 more like it).",
+        ),
+        (ring(40.0, 30.0), "blend.phase", "step comes 50% of a pass apart (7 more like it)."),
+        (ring(40.0, 10.0, mirrored=True), "blend.mirrored", "walk 0, walk 45, walk 90"),
+    ],
+)
+def test_a_fault_of_a_whole_ring_is_one_finding(character: Character, kind: str, words: str) -> None:
+    (one,) = found(character, kind)
+    assert words in one.sentence
+
+
+def test_a_ring_out_of_phase_is_put_in_phase_in_one_step() -> None:
+    (one,) = found(ring(40.0, 30.0), "blend.phase")
+    made = repair(ring(40.0, 30.0), one)
+    assert made is not None and not found(made.character, "blend.phase")
+    assert {sample.phase for sample in made.character.blends[0].samples[8:]} == {0.5}
+
+
+def test_samples_that_lie_on_others_are_one_finding_and_go_together() -> None:
+    character = figure(WALK, RUN, WALK, RUN, WALK)
+    (one,) = found(character, "blend.coincident")
+    assert "walk and walk lie on one place, 70 (2 more like it)" in one.sentence
+    made = repair(character, one)
+    assert made is not None and made.character.blends[0].samples == (WALK, RUN)

@@ -11,9 +11,8 @@ import msgspec
 
 from leanstep.core.bearings import CIRCLE, in_words
 from leanstep.core.blends.space import space_of
-from leanstep.core.character import edits
 from leanstep.core.character.edits import append, by_number, change, move, remove
-from leanstep.core.character.model import ANY, Character, Clip, Layer, Playback, Sample, Scale, Transition
+from leanstep.core.character.model import ANY, BlendSpace, Character, Clip, Layer, Playback, Sample, Scale, Transition
 from leanstep.core.character.motion import Key, Travel
 from leanstep.core.clips.families import EVERY, family_of, ring
 from leanstep.core.clips.strides import SPEED
@@ -439,25 +438,26 @@ def _expect(character: Character, finding: Finding) -> Iterator[Repair]:
     yield Repair(sentence, change(character, ("layers", at, "states", number), expects=condition))
 
 
-def _without_sample(character: Character, finding: Finding) -> Iterator[Repair]:
-    """Without a sample that is never picked."""
-    path, sample = _sample(character, finding)
-    sentence = f"A sample of {sample.clip} is taken out of blend space {finding.subject['blend']}."
-    yield Repair(sentence, remove(character, path))
+def _without_samples(character: Character, finding: Finding) -> Iterator[Repair]:
+    """Without samples that are never picked; one stays."""
+    at, blend = _blend(character, finding)
+    lost = finding.subject["samples"]
+    samples = [one for number, one in enumerate(blend.samples) if number not in lost] or blend.samples[:1]
+    names = listed(list(dict.fromkeys(blend.samples[number].clip for number in lost)))
+    what = "A sample" if len(lost) == 1 else counted(len(lost), "sample")
+    sentence = f"{what} of {names} {'is' if len(lost) == 1 else 'are'} taken out of blend space {blend.name}."
+    yield Repair(sentence, change(character, ("blends", at), samples=tuple(samples)))
 
 
-def _sample(character: Character, finding: Finding) -> tuple[edits.Path, Sample]:
-    """The sample a finding is about, and the path to it."""
-    at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
-    number = finding.subject["sample"]
-    return ("blends", at, "samples", number), character.blends[at].samples[number]
+def _blend(character: Character, finding: Finding) -> tuple[int, BlendSpace]:
+    """The blend space a finding is about, and which it is."""
+    return next((at, one) for at, one in enumerate(character.blends) if one.name == finding.subject["blend"])
 
 
 def _in_the_gap(character: Character, finding: Finding) -> Iterator[Repair]:
     """Samples in the main direction nearest to a gap, on every ring that has none there: of the family that stands on the ring,
     drawn that way or mirrored."""
-    at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
-    blend = character.blends[at]
+    at, blend = _blend(character, finding)
     space = space_of(blend, character.bearings)
     if space.dial is None or space.dial[1] < 0:
         return
@@ -481,21 +481,27 @@ def _in_the_gap(character: Character, finding: Finding) -> Iterator[Repair]:
 
 def _sticky(character: Character, finding: Finding) -> Iterator[Repair]:
     """Borders so sticky that a wobble does not change the pick."""
-    at = next(number for number, one in enumerate(character.blends) if one.name == finding.subject["blend"])
-    sentence = (
-        f"The borders of blend space {finding.subject['blend']} are sticky by {finding.subject['sticky']:g} rulings."
-    )
+    at, blend = _blend(character, finding)
+    sentence = f"The borders of blend space {blend.name} are sticky by {finding.subject['sticky']:g} rulings."
     yield Repair(sentence, change(character, ("blends", at), sticky=finding.subject["sticky"]))
 
 
 def _in_phase(character: Character, finding: Finding) -> Iterator[Repair]:
-    """Another phase, where that brings the marks of both together."""
-    if "phase" not in finding.subject:
-        return
-    path, sample = _sample(character, finding)
-    phase = round((sample.phase + finding.subject["phase"]) % 1, 6) % 1
-    sentence = f"{sample.clip} in blend space {finding.subject['blend']} begins its cycle at {phase:.3g} of its length."
-    yield Repair(sentence, change(character, path, phase=phase))
+    """Other phases, where those bring the marks of neighbours together; each follows the one before it."""
+    at, blend = _blend(character, finding)
+    moved: dict[int, float] = {}
+    for one, other, shift in finding.subject.get("shifts", ()):
+        moved.setdefault(other, moved.get(one, 0.0) + shift)
+    if moved:
+        phases = {number: round((blend.samples[number].phase + shift) % 1, 6) % 1 for number, shift in moved.items()}
+        samples = [
+            msgspec.structs.replace(one, phase=phases.get(number, one.phase))
+            for number, one in enumerate(blend.samples)
+        ]
+        each = listed([f"{blend.samples[number].clip} at {phase:.3g}" for number, phase in phases.items()])
+        begin, its = ("begins", "its") if len(phases) == 1 else ("begin", "their")
+        sentence = f"In blend space {blend.name}, {each} of {its} length {begin} {its} cycle."
+        yield Repair(sentence, change(character, ("blends", at), samples=tuple(samples)))
 
 
 def _at_once(character: Character, finding: Finding) -> Iterator[Repair]:
@@ -529,8 +535,8 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "expectation.offered": _expect,
     "clip.odd-frame": _without_cel,
     "fade.dissolves": _at_once,
-    "blend.coincident": _without_sample,
-    "sample.unpicked": _without_sample,
+    "blend.coincident": _without_samples,
+    "sample.unpicked": _without_samples,
     "blend.phase": _in_phase,
     "flicker.pick": _sticky,
     "blend.gap": _in_the_gap,

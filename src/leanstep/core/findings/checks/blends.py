@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import pairwise
+from typing import NamedTuple
 
 import numpy as np
 
@@ -35,18 +36,22 @@ def samples(evidence: Evidence) -> Iterator[Finding]:
     for blend, space, symbols in _spaces(evidence):
         ranges = _ranges(space, symbols)
         twice = dict(coverage.coincident(space))
-        for number, before in twice.items():
+        if twice:
+            pairs = [
+                f"{blend.samples[before].clip} and {blend.samples[number].clip} lie on one place, "
+                f"{place_words(space, space.places[number])}"
+                for number, before in twice.items()
+            ]
             yield written(
                 "blend.coincident",
                 "note",
-                {"blend": blend.name, "sample": number},
-                f"In blend space {blend.name}, {blend.samples[before].clip} and {blend.samples[number].clip} lie on one place, "
-                f"{place_words(space, space.places[number])}: the first of them is picked.",
+                {"blend": blend.name, "samples": [*twice]},
+                f"In blend space {blend.name}, {_one_of(pairs)}: the first of {'them' if len(pairs) == 1 else 'each pair'} is picked.",
                 "Move one of them, or take it out.",
             )
-        for number in coverage.never_picked(space, ranges):
-            if number not in twice:
-                yield _unpicked(blend, space, number)
+        lost = [number for number in coverage.never_picked(space, ranges) if number not in twice]
+        if lost:
+            yield _unpicked(blend, space, lost)
         far = coverage.gap(space, ranges)
         if far is not None:
             clip = blend.samples[int(nearest(space, [np.array(value) for value in far[0]])[0])].clip
@@ -80,15 +85,23 @@ def _ranges(space: Space, symbols: list[x.Symbol]) -> list[coverage.Range]:
     return [(axis.inside(symbol.low), axis.inside(symbol.high)) for axis, symbol in zip(space.axes, symbols)]
 
 
-def _unpicked(blend: BlendSpace, space: Space, number: int) -> Finding:
+def _one_of(places: list[str]) -> str:
+    """The first of several faults of one cause in words, and how many more there are."""
+    return places[0] + (f" ({len(places) - 1} more like it)" if len(places) > 1 else "")
+
+
+def _unpicked(blend: BlendSpace, space: Space, numbers: list[int]) -> Finding:
     names = listed([axis.parameter for axis in space.axes])
+    which = listed(
+        [f"{blend.samples[number].clip} at {place_words(space, space.places[number])}" for number in numbers]
+    )
+    are, them = ("is", "it") if len(numbers) == 1 else ("are", "them")
     return written(
         "sample.unpicked",
         "note",
-        {"blend": blend.name, "sample": number},
-        f"In blend space {blend.name}, {blend.samples[number].clip} at {place_words(space, space.places[number])} is never picked: "
-        f"no value that {names} can have is nearest to it.",
-        "Move it to where its values are, widen the axis or the parameter, or take it out.",
+        {"blend": blend.name, "samples": numbers},
+        f"In blend space {blend.name}, {which} {are} never picked: no value that {names} can have is nearest to {them}.",
+        f"Move {them} to where its values are, widen the axis or the parameter, or take {them} out.",
     )
 
 
@@ -187,21 +200,26 @@ def _out_of_phase(
 ) -> Iterator[Finding]:
     """Neighbours, of which one can follow the other, whose cycles do not go together."""
     clips = {clip.name: clip for clip in evidence.character.clips}
+    causes: dict[str, list[tuple[str, int, int, float]]] = {}
     for one, other in _neighbours(space, ranges):
         first, second = (clips.get(blend.samples[number].clip) for number in (one, other))
         if first is None or second is None or "repeat" not in (first.loop, second.loop):
             continue
-        reason, shift = _apart(first, second, blend.samples[other].phase - blend.samples[one].phase)
-        if reason:
-            yield written(
-                "blend.phase",
-                "note",
-                {"blend": blend.name, "sample": other, **({"phase": shift} if shift is not None else {})},
-                f"In blend space {blend.name}, {first.name} and {second.name} are not in phase: {reason}.",
-                "When the pick changes in mid-step, the foot jumps."
-                if shift is not None
-                else "When the pick changes, the rhythm of the steps changes at once.",
-            )
+        apart = _apart(first, second, blend.samples[other].phase - blend.samples[one].phase)
+        if apart is not None:
+            words = f"{first.name} and {second.name} are not in phase: {apart.words}"
+            causes.setdefault(apart.cause, []).append((words, one, other, apart.shift))
+    for cause, found in causes.items():
+        shifts = [[one, other, shift] for _, one, other, shift in found]
+        yield written(
+            "blend.phase",
+            "note",
+            {"blend": blend.name, **({"mark": cause, "shifts": shifts} if cause else {})},
+            f"In blend space {blend.name}, {_one_of([words for words, *_ in found])}.",
+            "When the pick changes in mid-step, the foot jumps."
+            if cause
+            else "When the pick changes, the rhythm of the steps changes at once.",
+        )
 
 
 def _neighbours(space: Space, ranges: list[coverage.Range]) -> list[tuple[int, int]]:
@@ -219,34 +237,46 @@ def _neighbours(space: Space, ranges: list[coverage.Range]) -> list[tuple[int, i
     return sorted(found)
 
 
-def _apart(first: Clip, second: Clip, phase: float) -> tuple[str, float | None]:
-    """How two clips differ that follow each other, in words (empty: they go together), and by how much more the second one's
-    phase would have to differ from the first one's (None: that cures nothing)."""
+class _Apart(NamedTuple):
+    """How two clips that follow each other differ: in their lengths (an empty cause; no ``shift`` cures that), or in the mark
+    that is the cause, by how much more the second one's phase would have to differ from the first one's."""
+
+    words: str
+    cause: str
+    shift: float
+
+
+def _apart(first: Clip, second: Clip, phase: float) -> _Apart | None:
+    """How two clips differ that follow each other; None where they go together."""
     lengths = timing(first).length, timing(second).length
     if max(lengths) - min(lengths) > max(lengths) * LENGTHS:
         ticks = " and ".join(f"{length / TICK:g}" for length in lengths)
-        return f"they last {ticks} ticks", None
+        return _Apart(f"they last {ticks} ticks", "", 0.0)
     for mark in first.marks:
         share = units(mark.at) / lengths[0] + phase
         ways = [(units(one.at) / lengths[1] - share + 0.5) % 1 - 0.5 for one in second.marks if one.name == mark.name]
         if ways and min(map(abs, ways)) > SHARES:
-            return f"{mark.name} comes {min(map(abs, ways)):.0%} of a pass apart", min(ways, key=abs)
-    return "", None
+            words = f"{mark.name} comes {min(map(abs, ways)):.0%} of a pass apart"
+            return _Apart(words, mark.name, min(ways, key=abs))
+    return None
 
 
 def _mirrored(evidence: Evidence, blend: BlendSpace) -> Iterator[Finding]:
     character = evidence.character
     clips = {clip.name: clip for clip in character.clips}
     fixed = {sheet.name for sheet in character.sheets if not sheet.mirrors}
+    turned: dict[str, list[int]] = {}
     for number, sample in enumerate(blend.samples):
         clip = clips.get(sample.clip) if sample.mirrored else None
-        named = sorted({clip.sheet_of(cel) for cel in clip.cels} & fixed) if clip is not None else []
-        if named:
-            yield written(
-                "blend.mirrored",
-                "note",
-                {"blend": blend.name, "sample": number},
-                f"In blend space {blend.name}, {sample.clip} is mirrored, but sheet {named[0]} has drawings of its own for both "
-                "ways.",
-                "What is carried on one side would change hands. Use a clip that is drawn that way.",
-            )
+        for name in sorted({clip.sheet_of(cel) for cel in clip.cels} & fixed)[:1] if clip is not None else []:
+            turned.setdefault(name, []).append(number)
+    for name, numbers in turned.items():
+        which = listed(list(dict.fromkeys(blend.samples[number].clip for number in numbers)))
+        yield written(
+            "blend.mirrored",
+            "note",
+            {"blend": blend.name, "sheet": name, "samples": numbers},
+            f"In blend space {blend.name}, {which} {'is' if which in clips else 'are'} mirrored, but sheet {name} has drawings of its "
+            "own for both ways.",
+            "What is carried on one side would change hands. Use clips that are drawn that way.",
+        )
