@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from contextlib import suppress
 
-from PySide6.QtCore import QEvent, QObject, Qt, QTimer, SignalInstance
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer, QTimerEvent, SignalInstance
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QPaintEvent
 from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
 
 UNDONE = (QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo)
@@ -162,12 +162,14 @@ class Editing(QObject):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """While a line has the focus."""
         field = self._field
-        if field is not None and watched is field:
+        if field is None or isinstance(event, QPaintEvent | QTimerEvent):
+            return False
+        if watched is field:
             if isinstance(event, QKeyEvent):
                 return self._pressed(event)
             if isinstance(event, QFocusEvent) and event.type() == QEvent.Type.FocusOut and self.typing:
                 return self._left(event)
-        elif field is not None and self.typing:
+        elif self.typing:
             pressed = event.type() == QEvent.Type.MouseButtonPress and isinstance(watched, QWidget)
             elsewhere = isinstance(watched, QWidget) and not field.isAncestorOf(watched)
             # what does not take the focus ends the typing all the same

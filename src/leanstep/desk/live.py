@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Iterable, Mapping
-from itertools import islice
+from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping
+from itertools import cycle, islice
 from time import monotonic
 from typing import NamedTuple
 
@@ -22,6 +22,7 @@ from leanstep.core.graph.running import Running
 from leanstep.core.rehearsal.beginnings import situation_of
 from leanstep.core.rehearsal.carrying import behaves_alike, carried
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms, tried
+from leanstep.core.rehearsal.laps import essence
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
@@ -33,10 +34,12 @@ LEAD = 30
 """Ticks before the first input that what is kept as a take begins with, where that changes nothing."""
 KEPT_SECONDS = 120
 """What was steered last that can always be kept as a take."""
-WAKES = {"idle": 16, "driving": 8, "playing": 16}
-"""Milliseconds after which it is looked whether a tick is due, by mode: keys are seen soon, and nothing is done for nothing."""
+WAKE = 8
+"""Milliseconds after which it is looked whether a tick is due, where it is not known when the next one is."""
 AHEAD = 30
 """Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
+LONGEST_LAP = 2000
+"""Ticks within which it is looked whether the character does the same over and over."""
 MOST_MARKS = 60
 """Marks that fired last which are remembered."""
 MOST_CAUGHT_UP = 30
@@ -88,6 +91,9 @@ class Live(QObject):
         self.watchers: list[Watcher] = []
         self._watched: frozenset[tuple[int, int]] = frozenset()
         self._ahead: deque[_Coming] = deque()
+        self._known: dict[Hashable, int] = {}
+        self._past: list[_Coming] = []
+        self._lap: Iterator[_Coming] | None = None
         self._kept = Kept()
         self.devices = Devices(session.document.controls)
         self._presses = Presses()
@@ -108,7 +114,7 @@ class Live(QObject):
         self._at = 0
         self._clock = QElapsedTimer()
         self._owed = 0.0
-        self._timer = QTimer(self, timerType=Qt.TimerType.PreciseTimer, interval=WAKES["idle"])
+        self._timer = QTimer(self, timerType=Qt.TimerType.PreciseTimer, interval=WAKE)
         self._timer.timeout.connect(self._pulse)
         session.changed.connect(self._renew)
         session.selected.connect(self.wake)
@@ -129,12 +135,12 @@ class Live(QObject):
     def watched(self, places: frozenset[tuple[int, int]]) -> None:
         if places != self._watched:
             self._watched = places
-            self._ahead.clear()
+            self._look_anew()
             self.wake()
 
     def wake(self) -> None:
         """Something else may be seen now: look again soon when it changes."""
-        self._timer.setInterval(WAKES[self.mode])
+        self._timer.setInterval(WAKE)
 
     def start(self) -> None:
         """Let time run."""
@@ -354,7 +360,7 @@ class Live(QObject):
 
     def try_squash(self, squash: Squash) -> None:
         """Begin a squash now, which ends by itself."""
-        self._ahead.clear()
+        self._look_anew()
         self.deformed = tried(self.deformed, squash)
         self.wake()
         self.ticked.emit()
@@ -412,6 +418,7 @@ class Live(QObject):
                 self.tick(until=last - left * each)
                 if self.fallen:
                     break
+            self._timer.setInterval(max(1, int(1000 * (1 - self._owed) / self._rate) + 1))
             return
         for left in range(min(due, AHEAD), 0, -1):
             self.tick(left == 1)
@@ -424,8 +431,9 @@ class Live(QObject):
         if self._ahead:
             situation, deformed = self._ahead[-1].step.situation, self._ahead[-1].deformed
         while len(self._ahead) < AHEAD:
-            self._ahead.append(self._stepped(situation, deformed, inputs))
-            situation, deformed = self._ahead[-1].step.situation, self._ahead[-1].deformed
+            coming = next(self._lap) if self._lap else self._new(situation, deformed, inputs)
+            self._ahead.append(coming)
+            situation, deformed = coming.step.situation, coming.deformed
         now = [watcher(0, self.situation, self.truths) for watcher in self.watchers]
         ticks = 1
         for step, truths, _ in self._ahead:
@@ -434,14 +442,33 @@ class Live(QObject):
             ticks += 1
         self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / self._rate)))
 
+    def _new(self, situation: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> _Coming:
+        """One more tick with nothing held; where all that decides what follows is as it was before, what came then comes again,
+        over and over."""
+        coming = self._stepped(situation, deformed, inputs)
+        if len(self._past) < LONGEST_LAP:
+            key = essence(self.machine, coming.step.situation), coming.deformed
+            before = self._known.setdefault(key, len(self._past))
+            self._past.append(coming)
+            if before < len(self._past) - 1:
+                self._lap = cycle(self._past[before + 1 :])
+        return coming
+
+    def _look_anew(self) -> None:
+        """What was worked out ahead does not hold any more."""
+        self._ahead.clear()
+        self._known.clear()
+        self._past.clear()
+        self._lap = None
+
     def _catch_up(self) -> None:
         """The ticks slept through so far are done."""
         if self.mode == "idle" and self._timer.isActive():
             self._pulse()
-        self._ahead.clear()
+        self._look_anew()
 
     def _begin(self, free: bool) -> None:
-        self._ahead.clear()
+        self._look_anew()
         self.stepper = Stepper(self.session.machine, free=free)
         self.devices.controls = self.session.document.controls
         self.situation = self.stepper.first()
@@ -462,7 +489,7 @@ class Live(QObject):
         if mode != self.mode:
             self._catch_up()
             self.mode = mode
-            self._timer.setInterval(WAKES[mode])
+            self._timer.setInterval(WAKE)
             self.mode_changed.emit()
 
     def _renew(self) -> None:

@@ -81,7 +81,7 @@ class Glass(QWidget):
         span = int(live.machine.character.rate * RIBBON)
         resting = len(live.ribbon) >= span and live.still + ticks > span
         shown = of_situation(live.machine, situation, live.deformed_after(ticks)), situation.body.grounded
-        return shown, None if resting else situation.tick
+        return shown, None if resting else live.ticks + ticks
 
     def _lifted(self) -> bool:
         return not (self.live.situation.body.grounded or self.live.stepper.free)

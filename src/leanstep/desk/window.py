@@ -359,18 +359,23 @@ class Window(QMainWindow):
     # --- steering
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        kind = event.type()
-        if kind == QEvent.Type.WindowDeactivate and watched is self and self.live.mode == "driving":
-            self.live.let_go()
+        # every event of the program comes here
+        if not isinstance(event, QKeyEvent):
+            return False
         steering = self.live.mode in ("driving", "playing") and QApplication.activePopupWidget() is None
-        if isinstance(event, QKeyEvent) and steering and self.isActiveWindow():
-            if event.key() == Qt.Key.Key_Escape and kind == QEvent.Type.KeyPress:
+        if steering and self.isActiveWindow():
+            if event.key() == Qt.Key.Key_Escape and event.type() == QEvent.Type.KeyPress:
                 self.live.leave()
                 return True
             # in a line of text keys are letters, whoever steers
             if self.live.mode == "driving" and self.session.editing.line is None and self._steers(event):
                 return True
-        return super().eventFilter(watched, event)
+        return False
+
+    def changeEvent(self, event: QEvent) -> None:
+        if event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow() and self.live.mode == "driving":
+            self.live.let_go()
+        super().changeEvent(event)
 
     def _steers(self, event: QKeyEvent) -> bool:
         """Whether a key steers the character; one that is let go is let go whatever else is held."""

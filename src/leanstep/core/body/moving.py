@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from operator import attrgetter
+from struct import pack
 from typing import Any
 
 from leanstep.core.body import records, telling
@@ -12,6 +14,7 @@ from leanstep.core.character.model import Body, Course, Shape
 from leanstep.core.compiled import plain
 
 _PLAIN = plain(telling)
+_ROW = attrgetter(*records.Fields._fields)
 TRUTHS = ("grounded", "climbing", "blocked", "jump_held")
 FLAGS = (*TRUTHS, "at_ladder", "moving", "headroom")
 """What is told as true or false."""
@@ -72,7 +75,7 @@ class BodyState:
     @property
     def row(self) -> list[float]:
         """Its fields as numbers (:class:`records.Fields`)."""
-        return [float(getattr(self, name)) for name in records.Fields._fields]
+        return [*map(float, _ROW(self))]
 
     @classmethod
     def of(cls, row: Iterable[float]) -> BodyState:
@@ -121,6 +124,10 @@ def _rests_on(shape: Shape, x: float, y: float) -> bool:
     return shape.x <= x <= shape.x + shape.width and y == shape.y + shape.height
 
 
+def _bits(row: Sequence[float]) -> bytes:
+    return pack(f"{len(row)}d", *row)
+
+
 class Motion:
     """A body on a course, at so many ticks a second."""
 
@@ -135,6 +142,8 @@ class Motion:
             name: self._boxes(one for one in course.shapes if one.kind == "zone" and one.name == name) for name in names
         }
         self.first = placed(body, course)
+        self._resting: tuple[BodyState, bytes] | None = None
+        self._told: tuple[BodyState, dict[str, float | bool]] | None = None
 
     def _boxes(self, shapes: Iterable[Shape]) -> tuple[int, int]:
         begin = len(self._numbers)
@@ -143,13 +152,25 @@ class Motion:
         return begin, len(self._numbers)
 
     def step(self, state: BodyState, steer: Steer) -> BodyState:
-        """The body one tick later."""
+        """The body one tick later.  A body at rest is not worked out again."""
+        resting, asked = self._resting, _bits(steer)
+        if resting is not None and resting[0] is state and resting[1] == asked:
+            return state
         row = state.row
+        before = _bits(row)
         _PLAIN.move(self._plan, 0, self._numbers, row, 0, *steer)
-        return BodyState.of(row)
+        after = BodyState.of(row)
+        self._resting = (after, asked) if _bits(row) == before else None
+        return after
 
     def published(self, state: BodyState) -> dict[str, float | bool]:
         """The values the body sets, by parameter name; a zone with the name of one of them adds to it."""
+        told = self._told
+        if told is None or told[0] is not state:
+            told = self._told = (state, self._published(state))
+        return told[1]
+
+    def _published(self, state: BodyState) -> dict[str, float | bool]:
         row = state.row
         values: dict[str, float | bool] = {}
         for what, name in enumerate(TOLD):

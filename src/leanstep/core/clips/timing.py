@@ -88,6 +88,12 @@ class Timing:
         place = min(self.folded(playhead), self.length - 1)
         return self.order[bisect_right(self.starts, place) - 1]
 
+    def until_next(self, playhead: int) -> int:
+        """How long it takes from ``playhead`` until the next cel begins, or the pass is over; a tick where nothing comes any more."""
+        place = self.folded(playhead)
+        after = bisect_right(self.starts, place)
+        return (self.starts[after] if after < len(self.starts) else max(self.length, place + TICK)) - place
+
 
 def timing(clip: Clip) -> Timing:
     """Lay a clip out.  There-and-back shows every cel but the first and last twice a pass; a clip that repeats from a cel that

@@ -191,8 +191,9 @@ def _fallen(machine: Machine, now: Deformed, before: BodyState, body: BodyState)
     speed = before.rise if machine.character.body.model == "above" else before.vy
     if speed < 0.0 and not before.grounded:
         return replace(now, fall=-speed, landed=0)
-    landed = now.landed + 1
-    return replace(now, fall=now.fall if landed <= REMEMBERED * machine.character.rate else 0.0, landed=landed)
+    if now.landed > REMEMBERED * machine.character.rate:
+        return now if now.fall == 0.0 else replace(now, fall=0.0)
+    return replace(now, landed=now.landed + 1)
 
 
 def _shaped(machine: Machine, now: Deformed) -> Deformed:

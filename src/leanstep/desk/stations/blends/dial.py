@@ -115,9 +115,11 @@ class Dial(BlendView):
 
     # --- drawing
 
-    def draw(self, painter: QPainter) -> None:
+    def draw_ground(self, painter: QPainter) -> None:
         self._disc(painter)
         self._rulings(painter)
+
+    def draw(self, painter: QPainter) -> None:
         self._samples(painter)
         self._rose(painter)
         self._needle(painter)

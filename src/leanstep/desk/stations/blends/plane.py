@@ -56,7 +56,7 @@ class Plane(BlendView):
             for axis, share in zip(self.space.axes, shares)
         )
 
-    def draw(self, painter: QPainter) -> None:
+    def draw_ground(self, painter: QPainter) -> None:
         area = self.area
         painter.fillRect(area, theme.colour("paper"))
         lines = self._cells.lines(self.space, int(area.width()), int(area.height()), self._under)
@@ -67,6 +67,8 @@ class Plane(BlendView):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(area)
         self._rulings(painter)
+
+    def draw(self, painter: QPainter) -> None:
         self._samples(painter)
         self._needle(painter)
 

@@ -50,9 +50,12 @@ class Rail(BlendView):
     def values_at(self, where: QPointF) -> Values:
         return (self.value_at(where.x()),)
 
-    def draw(self, painter: QPainter) -> None:
+    def draw_ground(self, painter: QPainter) -> None:
         self._zones(painter)
         self._axis(painter)
+
+    def draw(self, painter: QPainter) -> None:
+        self._value_now(painter)
         for at, shown in enumerate(self.figures()):
             self._sample(painter, at, shown)
         self._needle(painter)
@@ -102,7 +105,12 @@ class Rail(BlendView):
             Qt.AlignmentFlag.AlignRight,
             f"{axis.parameter}{' in ' + self.units[0] if self.units[0] else ''} →",
         )
+
+    def _value_now(self, painter: QPainter) -> None:
+        """The value the character has."""
+        axis, y = self.space.axes[0], self.rail_y
         if self.now is not None:
+            painter.setFont(font(12))
             x = self.x_of(axis.inside(self.now[0]))
             painter.setPen(paint.pen("mark", 2))
             painter.drawLine(QPointF(x, y - 4), QPointF(x, y + 26))

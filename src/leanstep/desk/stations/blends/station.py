@@ -6,7 +6,7 @@ import math
 from typing import Literal
 
 import msgspec
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QElapsedTimer, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QShowEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
@@ -32,6 +32,10 @@ from leanstep.desk.widgets.basics import DropDown, NumberField, button, command,
 from leanstep.desk.widgets.empty_place import EmptyPlace, rail_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
+LAP = 860
+"""Milliseconds a figure takes for one pass of its clip."""
+SOONEST = 30
+"""Milliseconds between two looks at what the figures show, at least."""
 At = float | Literal["any"]
 ORDER = ("Sample", "Second")
 """What the fields of a sample's places are called by."""
@@ -89,8 +93,10 @@ class BlendsStation(ListStation):
             box.setToolTip("The chosen sample is as near to every value of this axis")
             box.clicked.connect(lambda on, number=number: self._place(number, ANY if on else 0.0))
         self.use = button("Let a state show it", "A state shows it from now on", self.let_show)
-        self._timer = QTimer(self, interval=33)
+        self._clock = QElapsedTimer()
+        self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._advance)
+        self.live.ticked.connect(self._show_now)
         self._lay_out()
         self.follow()
 
@@ -251,15 +257,22 @@ class BlendsStation(ListStation):
         )
 
     def showEvent(self, event: QShowEvent) -> None:
-        self._timer.start()
+        self._clock.start()
+        self._timer.start(0)
 
     def hideEvent(self, event: QHideEvent) -> None:
         self._timer.stop()
 
     def _advance(self) -> None:
-        if self.blend is None:
+        """Let the figures walk on, until another cel is seen."""
+        self.view.phase = (self.view.phase + self._clock.restart() * TICK // LAP) % TICK
+        self.view.look()
+        self._timer.start(max(SOONEST, math.ceil(self.view.until_next() * LAP / TICK)))
+
+    def _show_now(self) -> None:
+        """Point at what the character's values are."""
+        if self.blend is None or not self.isVisible():
             return
-        self.view.phase = (self.view.phase + TICK // 26) % TICK
         index, values = self.live.machine.index, self.live.situation.values
         now = [values[index[axis.parameter]] if axis.parameter in index else None for axis in self.blend.axes]
         told = all(one is not None and not isinstance(one, str) for one in now)

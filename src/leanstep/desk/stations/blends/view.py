@@ -6,12 +6,12 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.blends.space import Space
 from leanstep.core.character.model import BlendSpace
-from leanstep.core.clips.timing import TICK
+from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, at_share
 from leanstep.desk import paint
 from leanstep.desk.session import Session
@@ -52,6 +52,8 @@ class BlendView(QWidget):
         self._drag = ""
         self._below: int | None = None
         self._seen: tuple[object, ...] = ()
+        self._ground = QPixmap()
+        self._key_of_ground: tuple[object, ...] = ()
         self.setMinimumHeight(250)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -72,8 +74,12 @@ class BlendView(QWidget):
         """The values at a point, kept in range."""
         raise AssertionError("a view says what values are where")
 
+    def draw_ground(self, painter: QPainter) -> None:
+        """Draw what does not move: axes, and which sample is picked where."""
+        raise AssertionError("a view draws itself")
+
     def draw(self, painter: QPainter) -> None:
-        """Draw the blend space."""
+        """Draw what stands on the ground: samples and needles."""
         raise AssertionError("a view draws itself")
 
     # --- what is shown
@@ -84,6 +90,15 @@ class BlendView(QWidget):
         if seen != self._seen:
             self._seen = seen
             self.update()
+
+    def until_next(self) -> int:
+        """How far the phase goes on until another cel is seen at a sample, of :data:`TICK`."""
+        clips = {clip.name: timing(clip) for clip in self.session.document.clips}
+        used = {one.clip for one in self.blend.samples} if self.blend is not None else set()
+        shares = {
+            -(-start * TICK // clips[name].length) for name in used if name in clips for start in clips[name].starts
+        }
+        return min(((share - self.phase - 1) % TICK + 1 for share in shares), default=TICK)
 
     def figures(self) -> tuple[Drawable, ...]:
         """What stands at every sample now."""
@@ -100,10 +115,22 @@ class BlendView(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
-        painter.fillRect(area, theme.colour("leaf"))
-        painter.setPen(paint.pen("edge"))
-        painter.drawRect(area)
-        if self.blend is not None and len(self.probe) == len(self.space.axes):
+        whole = self.blend is not None and len(self.probe) == len(self.space.axes)
+        ratio = self.devicePixelRatioF()
+        key = (self.blend, self.space, self.picked, tuple(self.units), whole, self.size(), ratio, theme.night)
+        if key != self._key_of_ground:
+            self._key_of_ground = key
+            self._ground = QPixmap(self.size() * ratio)
+            self._ground.setDevicePixelRatio(ratio)
+            self._ground.fill(theme.colour("leaf"))
+            with QPainter(self._ground) as under:
+                under.setRenderHint(QPainter.RenderHint.Antialiasing)
+                under.setPen(paint.pen("edge"))
+                under.drawRect(area)
+                if whole:
+                    self.draw_ground(under)
+        painter.drawPixmap(0, 0, self._ground)
+        if whole:
             self.draw(painter)
 
     def handle(self, painter: QPainter, at: int, where: QPointF, size: float = 5.0) -> None:

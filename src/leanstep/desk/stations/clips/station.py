@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
@@ -45,6 +46,8 @@ LOOPS = (
 )
 
 
+RESTS = 125
+"""Milliseconds after which it is looked again at most, while a cel stays."""
 ROOM = 112
 """Pixels the rows of events take at most in a low window."""
 
@@ -149,7 +152,7 @@ class ClipsStation(ListStation):
         self.frequency.settled.connect(lambda value: self._set_all(self.session.document.rate / value))
         self._clock = QElapsedTimer()
         self._clock.start()
-        self._timer = QTimer(self, interval=16)
+        self._timer = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._advance)
         self._lay_out()
         self.follow()
@@ -376,7 +379,7 @@ class ClipsStation(ListStation):
 
     def showEvent(self, event: QShowEvent) -> None:
         self._clock.restart()
-        self._timer.start()
+        self._timer.start(0)
 
     def hideEvent(self, event: QHideEvent) -> None:
         self._timer.stop()
@@ -391,6 +394,9 @@ class ClipsStation(ListStation):
         """Play or pause."""
         self.playing = not self.playing
         self.play_button.setText("Pause" if self.playing else "Play")
+        self._clock.restart()
+        if self.isVisible():
+            self._timer.start(0)
 
     def step(self, ticks: int) -> None:
         """Pause and go some ticks on or back."""
@@ -408,12 +414,13 @@ class ClipsStation(ListStation):
         clip = self.clip
         if clip is not None and clip.playback is not None:
             self._show_speed(clip, clip.playback.parameter)
+        self._timer.start(RESTS)
         if not self.playing or clip is None:
             return
         made = timing(clip)
-        speed = 0.5 if self.half.isChecked() else 1.0
+        rate = self.session.document.rate * (0.5 if self.half.isChecked() else 1.0)
         before = self.playhead
-        after = before + int(elapsed * self.session.document.rate * speed * TICK)
+        after = before + int(elapsed * rate * TICK)
         if not made.repeats and after > made.length + TICK * 30:
             after = 0
         if self.clicks.on:
@@ -421,6 +428,9 @@ class ClipsStation(ListStation):
             passed = [mark.name for mark in clip.marks if made.passed(units(mark.at), head, after - before)]
             self.clicks.sound(self.session.document, passed)
         self._show(after)
+        marks = [made.until(units(mark.at), made.folded(after)) for mark in clip.marks] if self.clicks.on else []
+        coming = [made.until_next(after), *(one for one in marks if one > 0)]
+        self._timer.start(min(RESTS, math.ceil(1000 * min(coming) / TICK / rate)))
 
     def _show(self, playhead: int) -> None:
         self.playhead = playhead

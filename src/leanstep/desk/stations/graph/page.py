@@ -111,8 +111,9 @@ class GraphPage(QWidget):
             self.refresh()
 
     def _tick(self) -> None:
-        """Draw again what has changed: figures that move when their cel does, the paper when anything on it does."""
-        if not self.isVisible():
+        """Draw again what has changed: figures that move when their cel does, the paper when anything on it does; while it is
+        steered, on every other tick."""
+        if not self.isVisible() or (self.live.mode != "idle" and self.live.ticks % 2):
             return
         if self._key() != self._paper_key:
             self.update()
