@@ -8,7 +8,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QObject, QProcess, QSettings, QTimer, Signal
+from PySide6.QtCore import QElapsedTimer, QObject, QProcess, QSettings, QTimer, Signal
 
 from leanstep import launching
 from leanstep.core.character import files
@@ -34,6 +34,10 @@ from leanstep.desk.keeping import Keeper, state_folder
 from leanstep.desk.selection import Chosen, Selection
 
 MOST_RECENT = 8
+TOGETHER = 60
+"""Milliseconds within which edits are checked together."""
+QUICK, PUSH = 20, 5
+"""Milliseconds within which a document is written that is sent at once, and for which is waited until the worker has it."""
 KINDS = {"blend": "blend space"}
 """Kinds of things in words, where they are not the same."""
 
@@ -93,8 +97,10 @@ class Session(QObject):
         self.checking = False
         self._mending: tuple[int, Finding, Character] | None = None
         self._request = 0
-        self._later = QTimer(self, singleShot=True, interval=60)
-        self._later.timeout.connect(self._send)
+        self._sent = QElapsedTimer()
+        self._quickly_written = False
+        self._later = QTimer(self, singleShot=True, interval=TOGETHER)
+        self._later.timeout.connect(lambda: self._send())
         self._later.start()
 
     @property
@@ -298,7 +304,12 @@ class Session(QObject):
     def _renewed(self) -> None:
         self.checking = True
         self.art.prepare()
-        self._later.start()
+        fresh = self._sent.isValid() and self._sent.elapsed() < TOGETHER
+        if self._quickly_written and not fresh and not self._later.isActive():
+            # the check begins while the window takes in the change
+            self._send(at_once=True)
+        else:
+            self._later.start()
 
     # --- selection
 
@@ -337,8 +348,8 @@ class Session(QObject):
 
     # --- checks
 
-    def _send(self) -> None:
-        """Ask the worker to check the document; an older check is dropped."""
+    def _send(self, at_once: bool = False) -> None:
+        """Ask the worker to check the document; an older check is dropped.  ``at_once``: nothing else is done meanwhile."""
         if self._worker is None or self._worker.state() == QProcess.ProcessState.NotRunning:
             self._worker = QProcess(self)
             self._worker.readyReadStandardOutput.connect(self._receive)
@@ -346,6 +357,7 @@ class Session(QObject):
             program, *words = launching.words("leanstep.cli.worker")
             self._worker.start(program, words)
         self._request += 1
+        self._sent.start()
         self.stopped, self.checking = False, True
         document, folder, number = self.document, str(self.folder), self._request
 
@@ -353,9 +365,11 @@ class Session(QObject):
             request = {"id": number, "folder": folder, "document": files.dump(document).decode()}
             return (json.dumps(request) + "\n").encode()
 
-        request = self.beside.wait_for("Checking …", written)
+        request = written() if at_once else self.beside.wait_for("Checking …", written)
+        self._quickly_written = self._sent.elapsed() < QUICK
         if number == self._request and self._worker is not None:
             self._worker.write(request)
+            self._worker.waitForBytesWritten(PUSH)
             self.progressed.emit("Checking …")
 
     def _receive(self) -> None:
