@@ -36,6 +36,9 @@ class Traits:
         )
 
 
+Drawer = Callable[[int, float, Traits], Pixels]
+
+
 def canvas(side: int, traits: Traits, draw: Callable[[ImageDraw.ImageDraw, float], None]) -> Pixels:
     """A picture drawn at its size, or four times as large and scaled down smoothly."""
     scale = 4 if traits.smooth else 1
@@ -187,6 +190,74 @@ def cloaked(side: int, phase: float, traits: Traits) -> Pixels:
     return canvas(side, traits, draw)
 
 
+def _with_parts(
+    drawer: Drawer, part: Callable[[ImageDraw.ImageDraw, float, float, Traits], None], share: float
+) -> Drawer:
+    """A figure that takes up a ``share`` of its square, with parts apart from it above or below."""
+
+    def whole(side: int, phase: float, traits: Traits) -> Pixels:
+        small = max(6, int(side * share))
+        figure = drawer(small, phase, traits)
+        pixels = canvas(side, traits, lambda on, s: part(on, s, phase, traits))
+        left = (side - small) // 2
+        under = pixels[side - small :, left : left + small]
+        seen = figure[:, :, 3:] > 0
+        under[:] = np.where(seen, figure, under)
+        return pixels
+
+    return whole
+
+
+def _halo(on: ImageDraw.ImageDraw, s: float, phase: float, traits: Traits) -> None:
+    y = s * (0.06 + 0.02 * math.sin(2 * math.pi * phase))
+    on.ellipse((s * 0.34, y - s * 0.04, s * 0.66, y + s * 0.05), outline=traits.colours[5], width=max(1, int(s * 0.03)))
+
+
+def _sparks(on: ImageDraw.ImageDraw, s: float, phase: float, traits: Traits) -> None:
+    rng = np.random.default_rng(traits.seed)
+    for number in range(int(rng.integers(2, 6))):
+        x, rise = s * rng.uniform(0.3, 0.7), (rng.random() + phase) % 1.0
+        size = max(1.0, s * 0.02 * (1 + number % 3))
+        y = s * (0.28 - 0.25 * rise)
+        on.rectangle((x, y, x + size, y + size), fill=traits.colours[number % 3])
+
+
+haloed = _with_parts(walker, _halo, 0.8)
+sparking = _with_parts(blob, _sparks, 0.62)
+
+
+def floating(side: int, phase: float, traits: Traits) -> Pixels:
+    """Something in the air over its shadow."""
+
+    def draw(on: ImageDraw.ImageDraw, s: float) -> None:
+        up = s * (0.08 + 0.06 * math.sin(2 * math.pi * phase))
+        on.ellipse((s * 0.25, s * 0.9, s * 0.75, s - 1), fill=(30, 30, 40, 160))
+        on.ellipse((s * 0.28, s * 0.3 - up, s * 0.72, s * 0.74 - up), fill=traits.colours[0])
+        on.rectangle((s * 0.4, s * 0.4 - up, s * 0.5, s * 0.5 - up), fill=traits.colours[1])
+
+    return canvas(side, traits, draw)
+
+
+def blast(side: int, phase: float, traits: Traits) -> Pixels:
+    """A burst whose shreds fly apart, and thin out."""
+    rng = np.random.default_rng(traits.seed)
+    ways, reach = rng.uniform(0, 2 * math.pi, 14), rng.uniform(0.6, 1.0, 14)
+
+    def draw(on: ImageDraw.ImageDraw, s: float) -> None:
+        core = s * max(0.0, 0.22 - 0.3 * abs(phase - 0.3))
+        if core > 1:
+            on.ellipse((s / 2 - core, s / 2 - core, s / 2 + core, s / 2 + core), fill=traits.colours[0])
+        for number, (way, far) in enumerate(zip(ways, reach)):
+            away, size = s * (0.1 + 0.36 * far * phase), max(1.0, s * 0.07 * (1.1 - phase))
+            x, y = s / 2 + away * math.cos(way), s / 2 + away * math.sin(way)
+            on.rectangle((x - size / 2, y - size / 2, x + size / 2, y + size / 2), fill=traits.colours[number % 4])
+
+    return canvas(side, traits, draw)
+
+
+AIRY = (haloed, sparking, floating, blast)
+"""Drawers of figures with empty rows inside."""
+
 FIGURES = (walker, walker, blob, beast, flyer, machine, mask, coin, snake, cloaked)
 """Drawers of figures with room around them."""
 
@@ -203,6 +274,35 @@ def water(width: int, height: int, phase: float, traits: Traits) -> Pixels:
         )
     levels = np.clip(((waves + 2) / 4 * 4).astype(int), 0, 3)
     return np.array(traits.colours[:4], np.uint8)[levels]
+
+
+def belt(width: int, height: int, phase: float, traits: Traits) -> Pixels:
+    """A belt that runs: slanted bars between two edges, that go on from cell to cell."""
+    rng = np.random.default_rng(traits.seed)
+    bars, slant = int(rng.integers(1, 5)), rng.uniform(-1, 1)
+    y, x = np.mgrid[0:height, 0:width]
+    level = np.floor((x / width + slant * y / height + phase) * bars * 2).astype(int) % 2
+    pixels = np.array(traits.colours[:2], np.uint8)[level]
+    edge = max(1, height // 8)
+    pixels[:edge] = pixels[-edge:] = traits.colours[2]
+    pixels[edge // 2 :: edge * 3, :: max(2, width // 4)] = traits.colours[3]
+    return pixels
+
+
+def door(width: int, height: int, phase: float, traits: Traits) -> Pixels:
+    """A door in its frame, that opens upwards."""
+    pixels = np.empty((height, width, 4), np.uint8)
+    pixels[:] = traits.colours[0]
+    side, top = max(1, width // 8), max(1, height // 8)
+    pixels[top:, side : width - side] = traits.colours[1]
+    low = top + int((height - top) * (1 - phase * 0.9))
+    pixels[top:low, side : width - side] = traits.colours[2]
+    pixels[top:low:4, side : width - side] = traits.colours[3]
+    return pixels
+
+
+OPAQUE = (water, belt, door)
+"""Drawers of cells that are full."""
 
 
 def fire(width: int, height: int, phase: float, traits: Traits) -> Pixels:

@@ -108,16 +108,18 @@ def filled(
     change: Change | None = None,
     wander: int = 1,
     symmetric: bool = True,
+    drawer: figures.Drawer | None = None,
 ) -> Drawn:
     """A sheet with a figure of its own in every cell, as many a row as ``counts`` says."""
     wide, high = grid.size(symmetric)
     sheet = Drawn(kind, np.zeros((high, wide, 4), np.uint8))
     side = min(grid.width, grid.height)
     size = max(8, int(side * pick.uniform(*fill)))
-    drawer, traits = figures.FIGURES[pick.integers(len(figures.FIGURES))], Traits.of(pick)
+    one_kind = drawer is not None
+    drawer, traits = drawer or figures.FIGURES[pick.integers(len(figures.FIGURES))], Traits.of(pick)
     stand = int(pick.integers(0, max(1, (grid.height - size) // 2 + 1)))
     for row in range(grid.rows):
-        if pick.random() < 0.3:
+        if pick.random() < 0.3 and not one_kind:
             drawer = figures.FIGURES[pick.integers(len(figures.FIGURES))]
         count = counts[row] if counts else grid.columns
         turned = bool(pick.random() < 0.5)
@@ -278,18 +280,7 @@ def edge_to_edge(pick: np.random.Generator) -> Drawn:
     if grid.width < 16:
         grid.width = grid.height = 16
     drawer = figures.water if pick.random() < 0.5 else figures.fire
-    wide, high = grid.size()
-    sheet = Drawn("edge-to-edge", np.zeros((high, wide, 4), np.uint8))
-    for row in range(grid.rows):
-        traits = Traits.of(pick)
-        for column in range(grid.columns):
-            picture = drawer(grid.width, grid.height, column / grid.columns, traits)
-            x, y, *_ = grid.cell(column, row)
-            found = paste(sheet.pixels, picture, x, y)
-            assert found
-            sheet.cells.append(grid.cell(column, row))
-            sheet.drawings.append(found)
-    return sheet
+    return full(pick, grid, "edge-to-edge", drawer)
 
 
 def same(pick: np.random.Generator) -> Drawn:
@@ -324,6 +315,103 @@ def remainder(pick: np.random.Generator) -> Drawn:
     return filled(pick, grid, "remainder")
 
 
+def airy(pick: np.random.Generator) -> Drawn:
+    """One row of drawings with empty rows inside."""
+    grid = layout(pick, (3, 12), (1, 1))
+    if grid.width < 24:
+        grid.width = grid.height = 32
+    drawer = figures.AIRY[pick.integers(len(figures.AIRY))]
+    return filled(pick, grid, "airy", fill=(0.8, 1.0), drawer=drawer)
+
+
+def uneven(pick: np.random.Generator) -> Drawn:
+    """One row of equal cells, some drawings of which are much wider than others."""
+    grid = layout(pick, (3, 10), (1, 1))
+    if pick.random() < 0.6:
+        grid.width = int(grid.height * pick.uniform(1.0, 2.0))
+    widest, narrow = pick.uniform(0.85, 1.0), pick.uniform(0.2, 0.4)
+    shares = [widest if pick.random() < 0.4 else narrow for _ in range(grid.columns)]
+    shares[int(pick.integers(grid.columns))] = widest
+    reach = max(1, grid.height // 16)
+
+    def change(picture: Pixels, column: int, row: int) -> Pixels:
+        wide = np.zeros((picture.shape[0], grid.width, 4), np.uint8)
+        paste(wide, picture, (grid.width - picture.shape[1]) // 2, 0)
+        long, y = int(grid.width * shares[column]), int(picture.shape[0] * 0.55)
+        start = (grid.width - long) // 2
+        wide[y : y + reach, start : start + long] = (200, 180, 90, 255)
+        return wide
+
+    return filled(pick, grid, "uneven", fill=(0.5, 0.8), change=change, wander=0)
+
+
+def seamless(pick: np.random.Generator) -> Drawn:
+    """Full cells whose pictures go on into each other, in one row or a few."""
+    grid = layout(pick, (2, 10), (1, 2))
+    if grid.width < 16:
+        grid.width = grid.height = 16
+    if pick.random() < 0.4:
+        # cells that are no squares are told by their seams in a long row
+        grid.height, grid.rows = int(grid.width * pick.choice([0.5, 1.5, 2.0])), 1
+        grid.columns = max(4, grid.columns)
+    drawer = figures.OPAQUE[pick.integers(len(figures.OPAQUE))]
+    return full(pick, grid, "seamless", drawer)
+
+
+def full(pick: np.random.Generator, grid: Grid, kind: str, drawer: Callable[..., Pixels]) -> Drawn:
+    """A sheet whose cells are drawn to their edges."""
+    wide, high = grid.size()
+    sheet = Drawn(kind, np.zeros((high, wide, 4), np.uint8))
+    for row in range(grid.rows):
+        traits = Traits.of(pick)
+        for column in range(grid.columns):
+            picture = drawer(grid.width, grid.height, column / grid.columns, traits)
+            x, y, *_ = grid.cell(column, row)
+            found = paste(sheet.pixels, picture, x, y)
+            assert found
+            sheet.cells.append(grid.cell(column, row))
+            sheet.drawings.append(found)
+    return sheet
+
+
+def unusual(pick: np.random.Generator) -> Drawn:
+    """Cells of a size that nobody would guess, which divides the image exactly."""
+    grid = layout(pick, (3, 10), (1, 4))
+    grid.width = int(pick.integers(50, 220))
+    grid.height = grid.width if pick.random() < 0.5 else int(pick.integers(50, 220))
+    return filled(pick, grid, "unusual", fill=(0.6, 0.95))
+
+
+def paired(pick: np.random.Generator) -> Drawn:
+    """Few large cells, whose drawings are in two halves with room between them."""
+    grid = Grid(int(pick.integers(2, 5)), int(pick.integers(2, 4)), *[int(pick.choice((32, 48, 64, 96)))] * 2)
+    inner = int(grid.width * pick.uniform(0.08, 0.2))
+
+    def change(picture: Pixels, column: int, row: int) -> Pixels:
+        seen = bounds(picture)
+        assert seen
+        # nearer to each other than to the next drawing
+        most = max(4, int((grid.width - 2.4 * inner) / 2))
+        small = picture[:, seen[0] : seen[0] + min(seen[2], most)]
+        wide = np.zeros((picture.shape[0], grid.width, 4), np.uint8)
+        paste(wide, small, (grid.width - inner) // 2 - small.shape[1], 0)
+        paste(wide, small[:, ::-1], (grid.width + inner) // 2, 0)
+        return wide
+
+    return filled(pick, grid, "paired", fill=(0.6, 0.9), change=change, wander=0)
+
+
+def ruled(pick: np.random.Generator) -> Drawn:
+    """A margin unlike the gap, on a coloured ground."""
+    grid = layout(pick, (3, 9), (1, 5))
+    grid.width = grid.height = int(pick.choice(SIZES))
+    margin, gap = int(pick.integers(2, 8)), int(pick.choice([1, 1, 2, 3]))
+    grid.margin, grid.gap = (margin, margin), (gap, gap)
+    sheet = filled(pick, grid, "ruled", fill=(0.8, 1.0))
+    ground = pick.choice([[255, 0, 255], [255, 255, 255], [0, 128, 0], [96, 160, 220]])
+    return on_ground(sheet, ground, 0, pick)
+
+
 GRIDS: dict[str, Callable[[np.random.Generator], Drawn]] = {
     "strip": strip,
     "directions": directions,
@@ -341,6 +429,12 @@ GRIDS: dict[str, Callable[[np.random.Generator], Drawn]] = {
     "same": same,
     "spaced": spaced,
     "remainder": remainder,
+    "airy": airy,
+    "uneven": uneven,
+    "seamless": seamless,
+    "unusual": unusual,
+    "paired": paired,
+    "ruled": ruled,
 }
 """Kinds of sheets whose cells lie in a grid."""
 

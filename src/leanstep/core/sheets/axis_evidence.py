@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -23,11 +24,20 @@ USUAL = (8, 16, 24, 32, 48, 64, 72, 80, 96, 128, 160, 192, 256, 320, 384, 512)
 GAPS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 16)
 """Gaps that are looked for, in pixels."""
 
+NARROW, WIDEST = (1, 2, 3, 4), 8
+"""Gaps, and the widest margin, that are looked for where they differ, in pixels."""
+
 FREE = 0.02
 """The share of lines that have to be free for emptiness to tell anything."""
 
 FEW = 4
 """Pixels over that are rather a gap than a rest."""
+
+PAIRED = 0.75
+"""Of how much of the room beside a pair of drawings is at most between them."""
+
+EXACT = 0.4
+"""What speaks for cells that fill the axis exactly."""
 
 PEAKS = 16
 """Shifts at which the image resembles itself most that are looked at."""
@@ -99,6 +109,22 @@ class Axis:
         inner = self.change[1:-1]
         return (float(inner.mean()), float(inner.std()) or 1.0) if inner.size else (0.0, 1.0)
 
+    def room(self, at: int) -> int:
+        """How many pixels in a row are empty around a place."""
+        there = self._drawn
+        after = int(np.searchsorted(there, at))
+        left = int(there[after - 1]) + 1 if after else 0
+        right = int(there[after]) if after < len(there) else self.length
+        return right - left if not (after < len(there) and there[after] == at) else 0
+
+    @cached_property
+    def _drawn(self) -> NDArray[np.int64]:
+        """The pixels along it at which there are drawings."""
+        edges = np.zeros(self.length + 1, np.int64)
+        np.add.at(edges, self.spans[:, 0], 1)
+        np.add.at(edges, self.spans[:, 1], -1)
+        return np.flatnonzero(np.cumsum(edges))
+
     @classmethod
     def of(cls, pixels: Pixels, mask: Mask, spans: Boxes, lettering: tuple[int, int] = (0, 0)) -> Axis:
         """Of an image whose second axis this is."""
@@ -136,7 +162,17 @@ def _candidates(axis: Axis, cells: set[int]) -> list[Comb]:
             for count in range(2, min(64, room // (SMALLEST + gap)) + 1):
                 if room % count == 0 and room // count - gap >= SMALLEST:
                     found.append(Comb(margin, room // count - gap, gap, count))
-    return found
+    return [*found, *_ruled(length, {*USUAL, *cells})]
+
+
+def _ruled(length: int, cells: set[int]) -> Iterator[Comb]:
+    """Combs of likely cells whose gap is another one than their margin, which fill the axis exactly."""
+    for cell in cells:
+        for gap in NARROW:
+            count = (length - 2 + gap) // (cell + gap)
+            rest = length - count * (cell + gap) + gap
+            if count >= 2 and rest % 2 == 0 and 0 < rest <= 2 * WIDEST:
+                yield Comb(rest // 2, cell, gap, count)
 
 
 def _from_period(axis: Axis, period: int) -> list[Comb]:
@@ -193,20 +229,36 @@ def _weighed(axis: Axis, comb: Comb) -> Comb:
     around = axis.likeness[period - period // 8 : period + period // 8 + 1]
     beaten = float(around.max()) - likeness if len(around) else 0.0
     mean, spread = axis.changes
-    seam = float((axis.change[begins].mean() - mean) / spread * np.sqrt(len(begins)))
+    # lines of which only some are seams are too many
+    change = float(axis.change[begins].mean() + np.quantile(axis.change[begins], 0.25)) / 2
+    seam = float((change - mean) / spread * np.sqrt(len(begins)))
     if axis.full:
-        weight = 0.9 * seam + max(0.0, likeness) + prior - odd
+        # without clear seams fewer and larger cells are likelier
+        few = 0.2 * np.log2(comb.count) + 1.5 * (comb.cell < 16)
+        weight = (1 - 1 / comb.count) * 1.1 * max(seam, -1.0) + 2.5 * max(0.0, likeness) + prior - odd - few
     else:
         weight = (
             6.0 * (0.45 - cut)
             + 3.0 * (likeness - 0.2)
             + 4.0 * min(0.0, likeness)
             - 7.0 * beaten
+            - 4.0 * _pairs(axis, comb, begins)
+            - 1.5 * (comb.count == 2 and likeness < 0.1)
             + 0.8 * np.log2(comb.count)
             + prior
             - odd
         )
     return Comb(comb.start, comb.cell, comb.gap, comb.count, cut, likeness, seam, odd, float(weight))
+
+
+def _pairs(axis: Axis, comb: Comb, begins: NDArray[np.int64]) -> bool:
+    """Whether drawings lie in pairs, nearer to each other than to those of the next pair."""
+    if comb.count % 2 or comb.count < 4:
+        return False
+    room = np.array([axis.room(int(at) - comb.gap // 2) for at in begins])
+    inner, outer = room[::2], room[1::2]
+    around = np.minimum(np.append(outer, outer[-1]), np.insert(outer, 0, outer[0]))
+    return bool(outer.min() > 0 and (inner < PAIRED * around).all())
 
 
 def _odd(axis: Axis, comb: Comb) -> float:
@@ -215,9 +267,10 @@ def _odd(axis: Axis, comb: Comb) -> float:
     if axis.lettering != (0, 0) and (comb.start >= axis.lettering[0] > 0 or rest >= axis.lettering[1] > 0):
         return 0.3 if comb.start == 0 or rest == 0 else 1.2
     if comb.gap:
-        return 1.2 if rest == comb.start else 2.8
+        usual = comb.start in (0, comb.gap)
+        return (1.2 if usual else 1.6) if rest == comb.start else 2.8
     if comb.start == 0:
-        return 0.0 if rest == 0 else 1.4 if rest > FEW else 1.7
+        return (-EXACT if comb.count > 1 else 0.0) if rest == 0 else 1.4 if rest > FEW else 1.7
     return 1.9 if rest in (0, comb.start) else 2.8
 
 

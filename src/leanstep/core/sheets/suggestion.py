@@ -30,6 +30,9 @@ ALONE = 0.6
 SCRAP = 0.12
 """Of how much of what is usually drawn in a cell on something more than a scrap is in it."""
 
+FAINT = 0.4
+"""Of how much of what is drawn in the fullest row on something more than parts is in another one."""
+
 MOST_MORE = 6.0
 """How much more may speak for a grid than for its columns and rows alone, beyond what speaks more for the best."""
 
@@ -188,6 +191,8 @@ def suggested(evidence: Evidence) -> list[Suggestion]:
     grids = [_described(evidence, best, confidence)]
     if others:
         grids.append(_described(evidence, others[0], (1 - confidence) * 0.9))
+    third = [one for one in others[1:] if _differs(one, others[0])][:1]
+    grids += [_described(evidence, one, (1 - confidence) * 0.5) for one in third]
     packed = _packed(evidence, best)
     rects = _loose(evidence, 0.8 if packed else round((1 - confidence) / 2, 3))
     if packed:
@@ -280,7 +285,7 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
     tails = float((~full & ~before & full.any(axis=1, keepdims=True)).mean())
     shares = (across.inside * down.inside)[below]
     inside = float(shares @ areas / areas.sum()) if len(areas) else 0.0
-    weight = x.weight + y.weight + 0.8 * min(x.odd, y.odd)
+    weight = x.weight + y.weight + 0.8 * max(0.0, min(x.odd, y.odd))
     weight += 2.5 * single - 4.0 * scraps - 3.0 * min(1.0, holes) - 5.0 * rows_without - 0.7 * tails
     weight += 3.0 * (inside - 1)
     if x.count > 1 and y.count > 1:
@@ -288,11 +293,15 @@ def _weigh(across: _Lain, down: _Lain, evidence: Evidence) -> _Judged:
     for many, one in ((x, y), (y, x)):
         if many.gap and one.count == 1:
             # a single row has the margin of its columns above and below
-            weight += one.odd + 0.5 if one.start == many.start else -1.0
-    weight += 0.8 * (x.odd == y.odd == 0)
+            weight += max(0.0, one.odd) + 0.5 if one.start == many.start else -1.0
+    weight += 0.8 * (max(x.odd, y.odd) <= 0)
     top, low = evidence.lettering
     if y.start < top or y.end > evidence.mask.shape[0] - low:
         weight -= 2.5
+    if y.count > 1:
+        # parts that hover over or lie below drawings are no row of their own
+        rows = np.array([np.median(row[row > 0]) if row.any() else 0.0 for row in amount])
+        weight -= 2.5 * max(0.0, 1 - float(rows[rows > 0].min() / (FAINT * rows.max()))) if rows.any() else 0.0
     ratio = max(x.cell, y.cell) / min(x.cell, y.cell)
     weight += 1.2 if ratio == 1 else -0.6 * max(0.0, np.log2(ratio) - 1)
     return _Judged(x, y, float(weight), single * inside)
