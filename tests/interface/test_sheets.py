@@ -414,6 +414,9 @@ def test_a_moving_image_comes_in_as_a_sheet_and_a_clip_with_its_durations(window
     assert [cel.ticks for cel in clip.cels] == [3, 6, 6, 12]
     station = window.stations["Sheets"]
     wait_until(lambda: len(station.view.frames) == 4, "four frames")
+    # it came cut: nothing else is suggested
+    wait_until(lambda: "came as 4 pictures. It is cut so." in station.ways.suggested.outcome.text(), "how it came")
+    assert not station.ways.next.isVisible() and station.ways.suggested.rects == station.view.frames
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert len(window.session.document.sheets) == 1 and clip.name not in {
         one.name for one in window.session.document.clips

@@ -138,10 +138,11 @@ class Art(QObject):
         boxes = [cut.frames[at].box or cut.drawn_box(at) for cut, at in cuts]
         return [box for box in boxes if box is not None]
 
-    def figure_height(self, sheet: str) -> float:
-        """How high the figure of a sheet usually stands above its foot, in units."""
-        loaded = self.sheet(sheet)
-        return loaded.cut.shown_height if isinstance(loaded, Loaded) else 1.0
+    def figure_height(self) -> float:
+        """How high the highest figure of the sheets that clips are made of usually stands above its foot, in units."""
+        names = dict.fromkeys(clip.sheet for clip in self._document().clips)
+        found = [self.sheet(name) for name in names]
+        return max((one.cut.shown_height for one in found if isinstance(one, Loaded)), default=1.0)
 
     # --- reading
 

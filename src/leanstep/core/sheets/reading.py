@@ -164,6 +164,19 @@ def read_images(paths: Sequence[Path]) -> Read:
     return Read(_laid_out(map(read_image, paths), len(paths), (width, height)), len(paths), (width, height))
 
 
+def made_of(paths: Sequence[Path]) -> Cut | None:
+    """The cut into the pictures that a moving image, or several, are made of; None for a single picture.
+
+    Raises
+    ------
+    LeanStepError : one of them cannot be read.
+    """
+    sizes = [size for _, size in _sizes(paths)]
+    if len(paths) == 1 and not sizes[0][2]:
+        return None
+    return Cut(way="size", width=max(size[0] for size in sizes), height=max(size[1] for size in sizes))
+
+
 def _sizes(paths: Sequence[Path]) -> Iterator[tuple[Path, tuple[int, int, bool]]]:
     """Width, height and whether it moves of each of these images, once."""
     for path in dict.fromkeys(paths):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from html import escape
 
-from PySide6.QtCore import QEvent, QObject, QPointF, Signal
+from PySide6.QtCore import QEvent, QObject, QPointF, QSize, Signal
 from PySide6.QtGui import QAction, QIcon, QKeySequence, QMouseEvent, Qt, QWheelEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -28,8 +28,24 @@ def plain_tip(text: str) -> str:
     return f"<qt>{escape(text)}</qt>".replace("\n", "<br>") if Qt.mightBeRichText(text) else text
 
 
+ARROW = 62
+"""Pixels beside the text of a drop-down list."""
+NARROWEST, WIDEST = 66, 236
+
+
 class DropDown(QComboBox):
-    """A drop-down list that the wheel passes over: it chooses only where it is open."""
+    """A drop-down list that the wheel passes over: it chooses only where it is open.  It is as wide as what it shows."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.currentTextChanged.connect(lambda text: self.updateGeometry())
+
+    def sizeHint(self) -> QSize:
+        return self.minimumSizeHint()
+
+    def minimumSizeHint(self) -> QSize:
+        wide = self.fontMetrics().horizontalAdvance(self.currentText()) + ARROW
+        return QSize(max(NARROWEST, min(WIDEST, wide)), super().minimumSizeHint().height())
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         event.ignore()

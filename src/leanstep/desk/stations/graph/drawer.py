@@ -30,6 +30,8 @@ from leanstep.desk.widgets.condition import ConditionLine, judged
 WHOLE = "the whole graph"
 NOTHING = "nothing"
 ONE_FRAME = "one frame of "
+OPEN, CLOSED = 226, 62
+"""Pixels of height: with what is chosen, and with a hint."""
 PIXELS = 2.0
 """By how much a figure grows that is let breathe."""
 
@@ -42,7 +44,7 @@ class Drawer(QFrame):
     def __init__(self, session: Session, live: Live) -> None:
         super().__init__()
         self.session, self.live = session, live
-        self.setFixedHeight(226)
+        self.setFixedHeight(OPEN)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._hint_page())
         self.pages.addWidget(self._state_page())
@@ -193,6 +195,7 @@ class Drawer(QFrame):
             self.pages.setCurrentIndex(3)
         else:
             self.pages.setCurrentIndex(0)
+        self.setFixedHeight(OPEN if self.pages.currentIndex() else CLOSED)
 
     def _chosen_state(self) -> tuple[int, int, State] | None:
         if self.session.state is None:

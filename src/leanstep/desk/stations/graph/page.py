@@ -78,6 +78,7 @@ class GraphPage(QWidget):
         self.session, self.live = session, live
         self.page: Page = lay_out(session.document, 800)
         self.hovered: tuple[int, str] | None = None
+        self._height = 1.0
         self.lit: Arc | None = None
         self._drag: Slot | None = None
         self._join: Join | None = None
@@ -156,6 +157,8 @@ class GraphPage(QWidget):
     # --- drawing
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        # all figures of a character are drawn at one scale
+        self._height = self.session.art.figure_height()
         key, area = self._key(), self.visibleRegion().boundingRect()
         if area.isEmpty():
             area = self.rect()
@@ -273,7 +276,7 @@ class GraphPage(QWidget):
         shown = self._drawable((slot.layer, slot.name), self.live.ticks if moves else 0)
         room = paint.room_of(self.session.art, shown)
         if room is not None:
-            scale = slot.size / self.session.art.figure_height(shown.pieces[0].sheet)
+            scale = slot.size / self._height
             foot = QPointF(slot.x, slot.ground)
             paint.figure(painter, self.session.art, shown, foot, scale, 1.0 if moves else 0.92)
         else:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import msgspec
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QAction, QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout
 
@@ -12,7 +13,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.copying import copied_states, copied_transitions, holds_copy, pasted
 from leanstep.core.wording import counted, listed
 from leanstep.desk.desk import Desk
-from leanstep.desk.stations.graph.drawer import Drawer
+from leanstep.desk.stations.graph.drawer import OPEN, Drawer
 from leanstep.desk.stations.graph.page import GraphPage
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import button, command, label
@@ -57,6 +58,7 @@ class GraphStation(Station):
         self.page.copied.connect(self.copy)
         self.page.pasted.connect(self.paste)
         self.drawer.join_wanted.connect(self._join)
+        session.selected.connect(self._reveal)
         own, unasked = (session.changed, session.selected), (session.checked, session.art.changed)
         session.editing.follow(self.page, self._show_page, *own, unasked=unasked)
         session.editing.follow(self.drawer, self.drawer.refresh, *own, unasked=unasked)
@@ -87,10 +89,14 @@ class GraphStation(Station):
             f"{counted(states, 'state')} in {counted(lanes, 'lane')}, {counted(transitions, 'transition')}. "
             f"Arcs over the line lead right, under it left."
         )
-        self.page.refresh(float(self.scroller.viewport().height()))
+        self.page.refresh(self._room())
 
     def resizeEvent(self, event: object) -> None:
-        self.page.refresh(float(self.scroller.viewport().height()))
+        self.page.refresh(self._room())
+
+    def _room(self) -> float:
+        """The height lanes are laid out for: that beside an open drawer, so that nothing moves when it opens."""
+        return float(self.scroller.viewport().height() - (OPEN - self.drawer.height()))
 
     def add_state(self) -> None:
         """Add a state behind the chosen one."""
@@ -185,6 +191,12 @@ class GraphStation(Station):
         self.session.edit("added state idle", lambda document: append(document, ("layers",), layer))
         self.session.select_state(0, "idle")
         self._rename()
+
+    def _reveal(self) -> None:
+        """What is chosen stays in sight when the drawer opens over it."""
+        slot = self.page.page.slots.get(self.session.state) if self.session.state is not None else None
+        if slot is not None and self.isVisible():
+            QTimer.singleShot(0, lambda: self.scroller.ensureVisible(int(slot.x), int(slot.bottom), 60, int(slot.size)))
 
     def names(self) -> None:
         """Show parameters and controls."""

@@ -48,6 +48,9 @@ CURSORS = {
 FLAGS = {"error": "error", "warning": "warning", "note": "soft"}
 """Colours of the corners of frames with which something is wrong."""
 
+COVERED = 96
+"""Screen pixels of height below which a number would cover what is drawn in a cell."""
+
 STEPS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 
 
@@ -70,6 +73,7 @@ class SheetView(QWidget):
         super().__init__()
         self.loaded: Loaded | LeanStepError | None = None
         self.preview: list[Rect] = []
+        self._under: int | None = None
         self.problems: dict[int, list[Finding]] = {}
         self.chosen: list[int] = []
         self.image: QImage | None = None
@@ -125,7 +129,8 @@ class SheetView(QWidget):
         image = instead or (loaded.image if isinstance(loaded, Loaded | Unfitted) else None)
         if image is not self.image:
             self.image, self._smaller = image, None
-        self.preview = preview
+        # what is cut so already is shown as it is, with feet and boxes
+        self.preview = preview if preview != self.frames else []
         self.update()
 
     @property
@@ -290,6 +295,9 @@ class SheetView(QWidget):
         painter.setPen(ink)
         for number, box in seen:
             # where not every number has room, every second, third … is shown
+            # and on small cells, which it would cover, only that of the one under the pointer
+            if box.height() < COVERED and number != self._under:
+                continue
             if box.height() > 16 and number % math.ceil(room / max(1.0, box.width())) == 0:
                 text = str(number)
                 tag = QRectF(box.x() + 1, box.y() + 1, metrics.horizontalAdvance(text) + 7, 15)
@@ -497,10 +505,20 @@ class SheetView(QWidget):
             moved = (at - self._foot[0]) * (1 / self.zoom)
             self._foot = self._foot[0], QPointF(round(moved.x() * 2) / 2, round(moved.y()))
             self.update()
-        elif self._from is not None and event.buttons():
+        elif self._from is None:
+            self._hover(self._frame_at(at))
+        elif event.buttons():
             self._band = QRectF(self._from, at).normalized().adjusted(-0.5, -0.5, 0.5, 0.5)
             inside = [number for number, rect in enumerate(self.frames) if self.box(rect).intersects(self._band)]
             self.choose(_joined(self._kept, inside))
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._hover(None)
+
+    def _hover(self, number: int | None) -> None:
+        if number != self._under:
+            self._under = number
+            self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         drag, foot = self._drag, self._foot

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -28,9 +29,10 @@ from leanstep.core.findings.results import Finding
 from leanstep.core.naming.places import Thing
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.drawings import boxes_of, rows_of
+from leanstep.core.sheets.ground import Pixels
 from leanstep.core.sheets.motion import idle_and_walk
 from leanstep.core.sheets.naming import names_from, usual_pattern
-from leanstep.core.sheets.reading import Read, numbered, read, read_images
+from leanstep.core.sheets.reading import Read, made_of, numbered, read, read_images
 from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded, Unfitted
@@ -61,6 +63,7 @@ class SheetsStation(ListStation):
         self.list.setAccessibleName("Sheets")
         self.sentence = label("", "soft")
         self.suggesting = Suggesting()
+        self._looked_at: Pixels | None = None
         self.suggesting.came.connect(self._came)
         self.destroyed.connect(self.suggesting.close)
         self.view = SheetView()
@@ -205,6 +208,9 @@ class SheetsStation(ListStation):
             loaded.cut.pixels if isinstance(loaded, Loaded) else loaded.pixels if isinstance(loaded, Unfitted) else None
         )
         source = loaded.cut.source if isinstance(loaded, Loaded) else None
+        if pixels is not self._looked_at:
+            # an image is asked what it is made of once
+            self._looked_at, self.ways.made_of = pixels, self._made_of(part)
         if self.isVisible():
             self.suggesting.look_at(pixels, source, part.ground if part is not None else None)
         if self.ways.trying is None:
@@ -214,6 +220,13 @@ class SheetsStation(ListStation):
         self._show_ground()
         self._show_problems()
         self._selection()
+
+    def _made_of(self, sheet: Sheet | None) -> Cut | None:
+        """The cut into the pictures that a sheet's image came with."""
+        if sheet is not None:
+            with suppress(LeanStepError):
+                return made_of([self.session.folder / image for image in sheet.all_images])
+        return None
 
     def point_at(self, subject: Mapping[str, Any]) -> None:
         if subject.get("sheet") == self.current:

@@ -70,7 +70,7 @@ class ToolRow(QWidget):
         self.foot_rule = choice_of("Rule for feet", "Where frames stand that have no foot of their own", FOOT_RULES)
         self.foot_rule.activated.connect(lambda at: edits.set_rule(self.foot_rule.itemData(at)))
         self.as_neighbour = button(
-            "As the one before", "Give the chosen frames the foot of the frame before them", edits.feet_as_neighbour
+            "As before it", "Give the chosen frames the foot of the frame before them", edits.feet_as_neighbour
         )
         self.own_feet = button("Back to the rule", "Take back the feet of the chosen frames", edits.forget_feet)
         self.box_rule = choice_of("Rule for body boxes", "Body boxes of frames that have none of their own", BOX_RULES)

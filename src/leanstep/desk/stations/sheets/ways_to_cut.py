@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from leanstep.core.character.model import Cut, Pair, Sheet, both
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.recutting import by_hand
+from leanstep.core.wording import counted
 from leanstep.desk.stations.sheets.cards import Card
 from leanstep.desk.stations.sheets.suggesting import Suggesting
 from leanstep.desk.widgets.basics import NumberField, Slider, button, label
@@ -26,6 +27,8 @@ class WaysToCut(QWidget):
         super().__init__()
         self.suggesting = suggesting
         self.trying: Card | None = None
+        self.made_of: Cut | None = None
+        """The cut into the pictures that the image came with."""
         self._number = 0
         self._make_cards(image)
         row = QHBoxLayout(self)
@@ -105,8 +108,11 @@ class WaysToCut(QWidget):
                 card.show_outcome(size, True)
         self.speck_text.setText(f"{self.speck.value()} px")
         found = self.suggesting.seen.suggestions if self.suggesting.seen is not None and sheet is not None else []
-        self.next.setVisible(len(found) > 1)
-        if found:
+        self.next.setVisible(len(found) > 1 and self.made_of is None)
+        if self.made_of is not None:
+            said = f"It came as {counted(len(self.suggested.rects), 'picture')}."
+            self.suggested.outcome.setText(said + (" It is cut so." if self.suggested.rects == now else ""))
+        elif found:
             said = found[self._number % len(found)].reason
             self.suggested.outcome.setText(said + (" It is cut so." if self.suggested.rects == now else ""))
 
@@ -129,6 +135,8 @@ class WaysToCut(QWidget):
 
     def _suggested_cut(self) -> Cut | None:
         seen = self.suggesting.seen
+        if self.made_of is not None:
+            return self.made_of
         return seen.suggestions[self._number % len(seen.suggestions)].cut if seen and seen.suggestions else None
 
     def _count_cut(self) -> Cut:
