@@ -63,6 +63,7 @@ def open_window(settings: QSettings, request: pytest.FixtureRequest) -> Iterator
         if not checks:
             window.session._later.stop()
             window.session._later.timeout.disconnect()
+            window.session.checks_at_once = False
         window.show()
         window.activateWindow()
         QTest.qWaitForWindowActive(window, 2000)

@@ -72,7 +72,8 @@ def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..
         if finding.witness is not None and len(station.mending.ribbons.traces) == 2:
             assert station.mending.ribbons.isVisible(), "the witness before and after"
         station.list.setFocus()
-        if finding.witness is not None:
+        plays = window.live.mode == "playing" and window.live.take == station.shown_take
+        if finding.witness is not None and not plays:
             QTest.keyClick(station.list, Qt.Key.Key_Return)
             assert window.live.mode == "playing", "Enter plays the witness first"
         after_edit(window, lambda: QTest.keyClick(station.list, Qt.Key.Key_Return))

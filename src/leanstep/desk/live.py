@@ -26,6 +26,7 @@ from leanstep.core.rehearsal.laps import essence
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
+from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
 from leanstep.desk.kept import Kept
 from leanstep.desk.session import Session
@@ -40,6 +41,8 @@ AHEAD = 30
 """Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
 LONGEST_LAP = 2000
 """Ticks within which it is looked whether the character does the same over and over."""
+SHOWN = 4.0
+"""Seconds of what the character did last that are remembered for its ribbon."""
 MOST_MARKS = 60
 """Marks that fired last which are remembered."""
 MOST_CAUGHT_UP = 30
@@ -67,7 +70,8 @@ class _Coming(NamedTuple):
 class Live(QObject):
     """What the mirror shows.
 
-    ``mode``: ``idle`` (nothing is held), ``driving`` (keys steer), ``playing`` (a take, over and over when ``looping``).
+    ``mode``: ``idle`` (nothing is held), ``driving`` (keys steer), ``playing`` (a take, over and over when ``looping``),
+    ``looking`` (a tick of a take is shown, and time stands still there).
     """
 
     ticked = Signal()
@@ -111,6 +115,7 @@ class Live(QObject):
         self.still = self.ticks = 0
         """Ticks since a transition was last taken, and since the window was opened."""
         self._inputs: list[dict[int, Symbolic]] = []
+        self._looked_at: tuple[Trace, Deformed, dict[int, Symbolic]] | None = None
         self._at = 0
         self._clock = QElapsedTimer()
         self._owed = 0.0
@@ -135,6 +140,8 @@ class Live(QObject):
     def watched(self, places: frozenset[tuple[int, int]]) -> None:
         if places != self._watched:
             self._watched = places
+            if self._looked_at is not None:
+                self._show_tick()
             self._look_anew()
             self.wake()
 
@@ -164,6 +171,10 @@ class Live(QObject):
         self._keep(self._taken_rows(), "The recording ended where you began to steer anew")
         if self.mode == "playing":
             self._begin(free=False)
+        elif self.mode == "looking":
+            # from the tick that is looked at, in the world with a body
+            self.stepper = Stepper(self.session.machine)
+            self._kept = Kept(self.situation)
         self.take = None
         self.let_go()
         self._set_mode("driving")
@@ -237,8 +248,9 @@ class Live(QObject):
         """Let go of every key and stop driving or playing; a driven character keeps its place, and what was recorded is kept."""
         self.let_go()
         rows = self._taken_rows()
-        if self.mode == "playing":
+        if self.mode in ("playing", "looking"):
             self.take = None
+            self._set_mode("idle")
             self._begin(free=False)
         self._set_mode("idle")
         self._keep(rows, "The recording ended where you let go")
@@ -254,8 +266,41 @@ class Live(QObject):
 
     @property
     def position(self) -> int:
-        """Ticks of the take that have been played."""
+        """Ticks of the take that have been played, or the tick that is looked at."""
         return self._at
+
+    @property
+    def tried(self) -> tuple[int, ...]:
+        """The states whose ways out are tried: the active ones, and of a tick that is looked at those in which it began."""
+        return self._looked_at[0].after(self._at).states if self._looked_at is not None else self.situation.states
+
+    def look(self, take: Take, trace: Trace, tick: int) -> None:
+        """Show a tick of a take that was rehearsed: the figure, its state, its ways out and what they say, values and marks are
+        those of that tick, and time stands still.  Whoever steers then goes on from there."""
+        self._keep(self._taken_rows(), "The recording ended where a take was looked at")
+        tick = max(0, min(tick, len(trace.steps) - 1))
+        inputs = inputs_of(trace.machine, take)
+        self.let_go()
+        self._set_mode("looking")
+        self._look_anew()
+        self.take, self._at = take, tick
+        self.stepper = Stepper(trace.machine, free=take.world == "free")
+        self.handles.clear()
+        self._looked_at = trace, trace.deformed(tick), inputs[tick] if tick < len(inputs) else {}
+        span = range(max(0, tick + 1 - round(SHOWN * trace.machine.character.rate)), tick + 1)
+        self.ribbon = [(trace.steps[at].situation.states, trace.steps[at].fired) for at in span]
+        self.marks.clear()
+        self.marks.extend((self.ticks - tick + at, layer, name) for at in span for layer, name in trace.steps[at].marks)
+        self.still = next((tick - at for at in reversed(span) if max(trace.steps[at].fired, default=-1) >= 0), tick)
+        self._show_tick()
+
+    def _show_tick(self) -> None:
+        """Do the tick that is looked at once more, to know what was true on it."""
+        assert self._looked_at is not None
+        trace, deformed, inputs = self._looked_at
+        self.last, self.truths, _ = self._stepped(trace.after(self._at), PLAIN, inputs)
+        self.situation, self.deformed = trace.after(self._at + 1), deformed
+        self.ticked.emit()
 
     def key(self, name: str, down: bool, at: float | None = None) -> bool:
         """A key went down or up, at a time of :func:`time.monotonic` (now unless given); it counts on the tick it belongs to.
@@ -304,7 +349,7 @@ class Live(QObject):
     def set_handle(self, name: str, value: Symbolic) -> None:
         """Let the game set a value from now on; a pulse comes on the next tick, which follows at once."""
         at = self.machine.index.get(name)
-        if at is None or self.mode == "playing":
+        if at is None or self.mode in ("playing", "looking"):
             return
         self._catch_up()
         if self.machine.symbols[at].kind == "pulse":
@@ -342,7 +387,7 @@ class Live(QObject):
         self.marks.extend((self.ticks, layer, name) for layer, name in self.last.marks)
         self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
         self.ribbon.append((self.situation.states, self.last.fired))
-        del self.ribbon[: -int(self.machine.character.rate * 4)]
+        del self.ribbon[: -int(self.machine.character.rate * SHOWN)]
         if told:
             self.ticked.emit()
         self._look_down()
@@ -350,7 +395,7 @@ class Live(QObject):
     def _look_down(self) -> None:
         """A figure that has fallen out of the course is held there, until it is put back or there is ground for it."""
         character = self.machine.character
-        held = not self.stepper.free and self.mode != "playing"
+        held = not self.stepper.free and self.mode not in ("playing", "looking")
         fallen = held and fallen_out(character.course, character.body, self.situation.body.y)
         if fallen != self.fallen:
             self.fallen = fallen
@@ -404,7 +449,7 @@ class Live(QObject):
 
     def _pulse(self) -> None:
         elapsed = self._clock.restart() / 1000
-        if self.paused or self.fallen:
+        if self.paused or self.fallen or self.mode == "looking":
             return
         self._owed += elapsed * self._rate
         due = int(self._owed)
@@ -446,7 +491,11 @@ class Live(QObject):
         """One more tick with nothing held; where all that decides what follows is as it was before, what came then comes again,
         over and over."""
         coming = self._stepped(situation, deformed, inputs)
-        if len(self._past) < LONGEST_LAP:
+        if coming.deformed.begun is not None:
+            # a squash goes on by its own time
+            self._known.clear()
+            self._past.clear()
+        elif len(self._past) < LONGEST_LAP:
             key = essence(self.machine, coming.step.situation), coming.deformed
             before = self._known.setdefault(key, len(self._past))
             self._past.append(coming)
@@ -486,6 +535,8 @@ class Live(QObject):
         self._look_down()
 
     def _set_mode(self, mode: str) -> None:
+        if mode != "looking":
+            self._looked_at = None
         if mode != self.mode:
             self._catch_up()
             self.mode = mode
@@ -496,6 +547,9 @@ class Live(QObject):
         """The document changed: go on in the new one from the same place."""
         machine = self.session.machine
         if machine is self.machine:
+            return
+        if self.mode == "looking":
+            self.leave()
             return
         self._catch_up()
         self.wake()

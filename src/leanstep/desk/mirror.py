@@ -131,6 +131,8 @@ class Glass(QWidget):
             return "recording – Esc lets go" if self.live.recording is not None else "you steer – Esc lets go"
         if mode == "playing" and self.live.take is not None:
             return f"plays {self.live.take.name}, tick {min(self.live.position, self.live.take.ticks)}"
+        if mode == "looking" and self.live.take is not None:
+            return f"tick {self.live.position} of {self.live.take.name or 'the witness'} – Esc lets go"
         return ""
 
     def _caption(self, painter: QPainter, area: QRectF) -> None:

@@ -99,6 +99,7 @@ class Session(QObject):
         self._request = 0
         self._sent = QElapsedTimer()
         self._quickly_written = False
+        self.checks_at_once = True
         self._later = QTimer(self, singleShot=True, interval=TOGETHER)
         self._later.timeout.connect(lambda: self._send())
         self._later.start()
@@ -305,7 +306,7 @@ class Session(QObject):
         self.checking = True
         self.art.prepare()
         fresh = self._sent.isValid() and self._sent.elapsed() < TOGETHER
-        if self._quickly_written and not fresh and not self._later.isActive():
+        if self.checks_at_once and self._quickly_written and not fresh and not self._later.isActive():
             # the check begins while the window takes in the change
             self._send(at_once=True)
         else:

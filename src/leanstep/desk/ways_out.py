@@ -74,11 +74,12 @@ class WayOut(QFrame):
         sentence.setTextFormat(Qt.TextFormat.RichText)
         row.addWidget(sentence)
 
-    def show_truth(self, true: bool) -> None:
-        """Show whether its condition held when it was tried; what was true on one tick only is shown a little longer."""
+    def show_truth(self, true: bool, of_tick: bool = False) -> None:
+        """Show whether its condition held when it was tried; what was true on one tick only is shown a little longer, unless it is
+        that ``of_tick`` which is looked at."""
         if true:
             self._since.restart()
-        elif self.true and self._since.elapsed() < LINGERS:
+        elif not of_tick and self.true and self._since.elapsed() < LINGERS:
             return
         if true != self.true:
             self.true = true
@@ -156,29 +157,43 @@ class WaysOut(QScrollArea):
         self._since.start()
         session.editing.follow(self, self._renew, session.changed, session.selected)
         live.ticked.connect(self.refresh)
+        live.mode_changed.connect(self._mode)
         live.watchers.append(lambda ticks, situation, truths: (situation.states, truths))
         self._renew()
 
     def refresh(self) -> None:
         """Follow the active state and show what is true now."""
-        if self.live.situation.states != self._active:
-            self._active = self.live.situation.states
+        if self.live.tried != self._active:
+            self._active = self.live.tried
             self._since.restart()
-        elif self._may_follow() and self._since.elapsed() > SETTLED:
+        if self._may_follow() and (self._since.elapsed() > SETTLED or self.live.mode == "looking"):
             self._renew()
         for row in self.rows:
-            row.show_truth(self.live.truths.get((row.layer, row.index), False))
+            row.show_truth(self.live.truths.get((row.layer, row.index), False), self.live.mode == "looking")
+
+    def _mode(self) -> None:
+        """Steered or let go: the ways out of something else may be listed."""
+        if self.session.state is not None and not self.session.editing.held(self):
+            self._renew()
 
     def _may_follow(self) -> bool:
         """Whether the ways out of another state are to be listed, and nobody drags one of these."""
-        other = self.session.state is None and self._shown[:1] != (self._active,)
+        other = self._follows and self._shown[:1] != (self._active,)
+        if self.live.mode == "looking":
+            # the button that is down holds the playhead
+            return other and not self.session.editing.under_way(self)
         return other and not self.session.editing.held(self)
+
+    @property
+    def _follows(self) -> bool:
+        """Whether the ways out are those of the figure: while it is steered or played, whatever is chosen."""
+        return self.session.state is None or self.live.mode != "idle"
 
     def _renew(self) -> None:
         """List the ways out as they are now; rows that say the same stay."""
         shown = self._states()
+        self._shown = (self.live.tried, self.session.document)
         self.live.watched = frozenset(shown)
-        self._shown = (self.live.situation.states, self.session.document)
         entries = [entry for layer, state in shown for entry in self._of(layer, state)]
         for first, last, start, end in differences(self._entries, entries):
             for _ in range(last - first):
@@ -232,9 +247,9 @@ class WaysOut(QScrollArea):
     def _states(self) -> list[tuple[int, int]]:
         """The states whose ways out are listed: the chosen one, else those that are active."""
         machine, chosen = self.session.machine, self.session.state
-        if chosen is not None and chosen[1] in machine.layers[chosen[0]].states:
+        if not self._follows and chosen is not None and chosen[1] in machine.layers[chosen[0]].states:
             return [(chosen[0], machine.layers[chosen[0]].states.index(chosen[1]))]
-        return list(enumerate(self.live.situation.states)) if self.live.machine is machine else []
+        return list(enumerate(self.live.tried)) if self.live.machine is machine else []
 
     def _of(self, layer: int, state: int) -> Iterator[Entry]:
         table = self.session.machine.layers[layer]

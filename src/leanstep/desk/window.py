@@ -362,7 +362,7 @@ class Window(QMainWindow):
         # every event of the program comes here
         if not isinstance(event, QKeyEvent):
             return False
-        steering = self.live.mode in ("driving", "playing") and QApplication.activePopupWidget() is None
+        steering = self.live.mode != "idle" and QApplication.activePopupWidget() is None
         if steering and self.isActiveWindow():
             if event.key() == Qt.Key.Key_Escape and event.type() == QEvent.Type.KeyPress:
                 self.live.leave()
@@ -372,10 +372,10 @@ class Window(QMainWindow):
                 return True
         return False
 
-    def changeEvent(self, event: QEvent) -> None:
-        if event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow() and self.live.mode == "driving":
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.WindowDeactivate and self.live.mode == "driving":
             self.live.let_go()
-        super().changeEvent(event)
+        return super().event(event)
 
     def _steers(self, event: QKeyEvent) -> bool:
         """Whether a key steers the character; one that is let go is let go whatever else is held."""

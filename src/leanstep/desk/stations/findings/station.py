@@ -161,6 +161,7 @@ class FindingsStation(Station):
         self.reason.hide()
         self.timeline = Timeline(editable=False)
         self.timeline.setToolTip("The witness: its inputs, and what the character does; Enter plays it")
+        self.timeline.scrubbed.connect(self.look)
         self._lay_out()
         self.setFocusProxy(self.list)
         self._also: dict[Key, tuple[Key, ...]] = {}
@@ -376,7 +377,8 @@ class FindingsStation(Station):
         self._also.clear()
 
     def _tick(self) -> None:
-        if self.live.mode == "playing" and self.live.take is not None and self.live.take == self.shown_take:
+        shows = self.live.mode in ("playing", "looking")
+        if shows and self.live.take is not None and self.live.take == self.shown_take:
             self.timeline.show_playhead(min(self.live.position, self.live.take.ticks))
 
     # --- doing
@@ -473,6 +475,11 @@ class FindingsStation(Station):
             self.session.said.emit(str(error))
             return
         self.session.said.emit("The witness plays in the mirror; Esc stops it.")
+
+    def look(self, tick: int) -> None:
+        """Show one tick of the witness."""
+        if self.shown_take is not None and self._trace is not None and self._trace.steps:
+            self.live.look(self.shown_take, self._trace, tick)
 
     def keep(self) -> None:
         """Add the witness to the character's takes."""

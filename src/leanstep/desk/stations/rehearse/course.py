@@ -11,7 +11,6 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.body.previews import jump_arc, setting_off
 from leanstep.core.character.model import Shape
-from leanstep.core.rehearsal.deforming import PLAIN
 from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
@@ -33,14 +32,12 @@ OVERHEAD = 150.0
 
 
 class CourseView(QWidget):
-    """The stage: whole multiples of the art, the camera follows the figure.  ``moment`` shows a tick of a trace instead
-    of the live character; the path of the trace is a thin line."""
+    """The stage: whole multiples of the art, the camera follows the figure.  The path of the take on the timeline is
+    a thin line."""
 
     def __init__(self, session: Session, live: Live) -> None:
         super().__init__()
         self.session, self.live = session, live
-        self.moment: Situation | None = None
-        self.deformed = PLAIN
         self.path = CoursePath(session, live)
         self.trace: Trace | None = None
         self.camera = self._lift = 0.0
@@ -57,7 +54,7 @@ class CourseView(QWidget):
         session.closing.connect(self._forget)
         live.ticked.connect(self._tick)
         live.watchers.append(
-            lambda ticks, situation, truths: self._drawn(self.moment or situation, ticks) if self.isVisible() else None
+            lambda ticks, situation, truths: self._drawn(situation, ticks) if self.isVisible() else None
         )
         live.mode_changed.connect(self.update)
         self.stick = ScreenStick(live)
@@ -71,13 +68,13 @@ class CourseView(QWidget):
         self.stick.move(self.width() - self.stick.width() - 10, self.height() - self.stick.height() - 8)
 
     def _forget(self) -> None:
-        self.moment = self.trace = None
+        self.trace = None
 
     def _tick(self) -> None:
         """Draw again if the figure, its place or what is said of it has changed."""
         if not self.isVisible():
             return
-        seen = self._drawn(self.moment or self.live.situation, 0)
+        seen = self._drawn(self.live.situation, 0)
         if seen != self._seen:
             self._seen = seen
             self.update()
@@ -88,8 +85,7 @@ class CourseView(QWidget):
         return self._figure(situation, ticks), body.x, body.y, body.lift, body.facing
 
     def _figure(self, situation: Situation, ticks: int = 0) -> Drawable:
-        deformed = self.deformed if self.moment is not None else self.live.deformed_after(ticks)
-        return of_situation(self.live.machine, situation, deformed)
+        return of_situation(self.live.machine, situation, self.live.deformed_after(ticks))
 
     def _scale(self) -> float:
         return float(max(1, int(self.height() / 300)))
@@ -98,7 +94,7 @@ class CourseView(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("leaf"))
-        situation = self.moment or self.live.situation
+        situation = self.live.situation
         scale = self._scale()
         self._aim(situation.body.x, scale)
         ground = self.height() - 58.0
@@ -294,7 +290,7 @@ class CourseView(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.row is None:
-            if self.path.press(event.position(), self.place, self.moment or self.live.situation):
+            if self.path.press(event.position(), self.place, self.live.situation):
                 self.setFocus(Qt.FocusReason.MouseFocusReason)
                 self.update()
             else:
@@ -316,7 +312,7 @@ class CourseView(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self.path.held:
             to = self.on_course(event.position())
-            self.path.drag(to.x(), to.y(), self.moment or self.live.situation)
+            self.path.drag(to.x(), to.y(), self.live.situation)
             self.update()
         if self._held is not None:
             self._trial = dragged(self._held, self.on_course(event.position()))
@@ -412,12 +408,12 @@ class CourseView(QWidget):
             before = point
 
     def _frame(self, painter: QPainter, situation: Situation) -> None:
-        mode = self.live.mode if self.moment is None else "looking"
+        mode = self.live.mode
         recording = self.live.recording is not None and mode == "driving"
         said = {
             "driving": "recording: steer, then press “End the take” or Esc" if recording else "you steer – Esc lets go",
             "playing": f"plays {self.live.take.name}" if self.live.take else "",
-            "looking": f"tick {situation.tick - 1}",
+            "looking": f"tick {self.live.position} – steer, and it goes on from here",
         }.get(mode, "")
         if mode in ("driving", "playing"):
             painter.setPen(paint.pen("error" if recording else "chosen", 3))

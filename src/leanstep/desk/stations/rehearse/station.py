@@ -204,7 +204,6 @@ class RehearseStation(Station):
         self.take_row.show_take(self.session.document, take)
         self.trace = None
         self._later.stop()
-        self.course.moment = None
         for widget in (self.takes, self.play_button, self.name, self.loop):
             widget.setEnabled(take is not None)
         if take is None:
@@ -291,7 +290,8 @@ class RehearseStation(Station):
         self.course.update()
 
     def _tick(self) -> None:
-        if self.live.mode == "playing" and self.live.take is not None and self.live.take.name == self.current:
+        shows = self.live.mode in ("playing", "looking")
+        if shows and self.live.take is not None and self.live.take.name == self.current:
             self.timeline.show_playhead(self.live.position)
 
     def _mode(self) -> None:
@@ -299,20 +299,12 @@ class RehearseStation(Station):
         self.record_button.setText("End the take" if recording else "Record a take")
         self.drive_button.setText("Let go" if self.live.mode == "driving" and not recording else "Steer")
         self.play_button.setText("Stop" if self.live.mode == "playing" else "Play")
-        if self.live.mode != "idle":
-            self.course.moment = None
 
     def look(self, tick: int) -> None:
-        """Show one tick of the take on the course."""
-        if self.trace is None or not self.trace.steps:
+        """Show one tick of the take."""
+        if self.take is None or self.trace is None or not self.trace.steps:
             return
-        if self.live.mode == "playing":
-            self.live.leave()
-        tick = min(tick, len(self.trace.steps) - 1)
-        self.course.moment = self.trace.steps[tick].situation
-        self.course.deformed = self.trace.deformed(tick)
-        self.timeline.show_playhead(tick)
-        self.course.update()
+        self.live.look(self.take, self.trace, tick)
 
     # --- playing and recording
 
