@@ -7,8 +7,8 @@ from pathlib import Path
 
 import pytest
 
-from leanstep.core.character import files
-from leanstep.core.character.model import Character
+from leanstep.core.character import artwork, files
+from leanstep.core.character.model import Character, Sheet
 from leanstep.core.errors import LeanStepError
 from tests.support.build import DEMO, sketch, way
 
@@ -65,8 +65,14 @@ def test_a_changed_number_is_a_one_line_difference() -> None:
         (b'{"leanstep": 1, "parameters": [{"name": "a", "min": 2, "max": 1}]}', "above max"),
         (b'{"leanstep": 1, "parameters": [{"name": "a", "min": 1e999}]}', ""),
         (b'{"leanstep": 1, "parameters": [{"name": "a", "kind": "choice"}]}', "needs choices"),
-        (b'{"leanstep": 1, "sheets": [{"name": "a", "image": "../secret.png"}]}', "outside the file's folder"),
-        (b'{"leanstep": 1, "sheets": [{"name": "a", "image": "/etc/x.png"}]}', "outside the file's folder"),
+        (
+            b'{"leanstep": 1, "sheets": [{"name": "a", "image": "a/../../secret.png"}]}',
+            "not named by a path from the file's folder",
+        ),
+        (
+            b'{"leanstep": 1, "sheets": [{"name": "a", "image": "/etc/x.png"}]}',
+            "not named by a path from the file's folder",
+        ),
         (b'{"leanstep": 1, "clips": [{"name": "a", "cels": [{"frame": 0, "ticks": 0}]}]}', "positive"),
         (b'{"leanstep": 1, "takes": [{"name": "a", "ticks": -4}]}', "out of range"),
     ],
@@ -110,13 +116,43 @@ def test_the_schema_names_every_field_and_allows_others() -> None:
     assert "from" in schema["$defs"]["Transition"]["properties"]
 
 
-def test_images_outside_the_folder_are_copied_in_without_overwriting(tmp_path: Path) -> None:
+def test_images_outside_the_folder_are_referred_to_and_copied_when_asked(tmp_path: Path) -> None:
     home = tmp_path / "home"
     home.mkdir()
     image = tmp_path / "hero.png"
     image.write_bytes(b"first")
-    assert files.adopt_image(image, home) == "art/hero.png"
+    assert artwork.path_to(image, home) == "../hero.png" and not (home / "art").exists()
+    sheet = Sheet(name="hero", image="../hero.png")
+    assert artwork.copied_in(sheet, home).image == "art/hero.png"
     image.write_bytes(b"second")
-    assert files.adopt_image(image, home) == "art/hero-2.png"
+    assert artwork.copied_in(sheet, home).image == "art/hero-2.png"
     assert (home / "art/hero.png").read_bytes() == b"first"
-    assert files.adopt_image(home / "art" / "hero.png", home) == "art/hero.png"
+    assert artwork.path_to(home / "art" / "hero.png", home) == "art/hero.png"
+    assert artwork.copied_in(Sheet(name="hero", image="art/hero.png"), home).image == "art/hero.png"
+
+
+def test_a_path_that_a_file_cannot_hold_is_a_copy(tmp_path: Path) -> None:
+    home, odd = tmp_path / "home", tmp_path / "a: b"
+    for folder in (home, odd):
+        folder.mkdir()
+    (odd / "hero.png").write_bytes(b"first")
+    assert artwork.path_to(odd / "hero.png", home) == "art/hero.png"
+
+
+@pytest.mark.parametrize("image", ["../art/hero.png", "../../hero.png", "art/hero.png"])
+def test_a_path_may_lead_out_of_the_folder(image: str) -> None:
+    sheet = Sheet(name="hero", image=image)
+    assert files.parse(files.dump(Character(sheets=(sheet,)))).sheets[0].image == image
+
+
+@pytest.mark.parametrize("image", ["/etc/hero.png", "art/../../hero.png", "c:/hero.png", "..\\hero.png"])
+def test_other_paths_are_refused(image: str) -> None:
+    with pytest.raises(LeanStepError, match="not named by a path from the file's folder"):
+        files.parse(files.dump(Character(sheets=(Sheet(name="hero", image=image),))))
+
+
+def test_a_file_that_moves_goes_on_referring_to_what_lies_elsewhere(tmp_path: Path) -> None:
+    sheets = (Sheet(name="hero", image="../art/hero.png"), Sheet(name="own", image="own.png", images=("../b.png",)))
+    made = artwork.moved(Character(sheets=sheets), tmp_path / "game", tmp_path / "other" / "deep")
+    assert [one.all_images for one in made.sheets] == [("../../art/hero.png",), ("own.png", "../../b.png")]
+    assert artwork.moved(made, tmp_path / "other" / "deep", tmp_path).sheets[0].image == "art/hero.png"

@@ -41,8 +41,9 @@ def make_window(settings: QSettings, path: Path | None = None) -> Window:
     """The window with ``path`` open, or, on a first start, with the faulty demo and its first finding chosen."""
     session = Session(settings)
     demo = demo_folder()
-    first = path is None and demo is not None and not settings.value("started", False, type=bool)
     recent = session.recent()
+    started = settings.value("started", False, type=bool) or bool(recent)
+    first = path is None and demo is not None and not started
     if path is None and demo is not None:
         path = demo / "lamplighter-faulty.leanstep" if first or not recent else recent[0]
     window = Window(session, demo)

@@ -11,7 +11,7 @@ from typing import Any
 from PySide6.QtCore import QElapsedTimer, QObject, QProcess, QSettings, QTimer, Signal
 
 from leanstep import launching
-from leanstep.core.character import files
+from leanstep.core.character import artwork, files
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
 from leanstep.core.character.model import Character
@@ -137,14 +137,21 @@ class Session(QObject):
         """
         before = self.folder
         target = (path or self.history.path or Path()).absolute()
+        back = None
         if target.parent.resolve() != before.resolve():
-            files.copy_images(self.document, before, target.parent)
+            artwork.copy_images(self.document, before, target.parent)
+            back = self.history.everywhere(lambda document: artwork.moved(document, before, target.parent))
         self.keeper.before_saving(target)
         try:
             self.history.save(target, over)
-        except ChangedOnDisk as error:
-            self.keeper.tell_changed(error.now, self.keeper.words(error.now), True)
+        except LeanStepError as error:
+            if back is not None:
+                back()
+            if isinstance(error, ChangedOnDisk):
+                self.keeper.tell_changed(error.now, self.keeper.words(error.now), True)
             raise
+        if back is not None:
+            self._fresh()
         self.keeper.saved(target)
         self._remember(target)
         self.said.emit(f"Saved {target.name}.")

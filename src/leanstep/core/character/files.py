@@ -18,7 +18,7 @@ from msgspec import inspect
 
 from leanstep.core.character.model import FORMAT, Character
 from leanstep.core.character.part import Part, exactly
-from leanstep.core.character.storage import is_file, make_folder, read_bytes, write_atomically
+from leanstep.core.character.storage import read_bytes, write_atomically
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
 
@@ -200,28 +200,3 @@ def schema() -> dict[str, Any]:
     made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     made["title"] = "Lean Step character"
     return made
-
-
-def copy_images(character: Character, source: Path, target: Path) -> None:
-    """Copy the sheets' images beside a file that moves to another folder; images already there stay as they are."""
-    for image in (image for sheet in character.sheets for image in sheet.all_images):
-        old, new = source / image, target / image
-        if image and is_file(old) and not is_file(new):
-            make_folder(new.parent)
-            write_atomically(new, read_bytes(old))
-
-
-def adopt_image(image: Path, folder: Path) -> str:
-    """Bring an image into a character's folder and return its relative path; one that is already below it stays there."""
-    data = read_bytes(image)
-    image = image.resolve()
-    if image.is_relative_to(folder.resolve()):
-        return image.relative_to(folder.resolve()).as_posix()
-    target, number = folder / "art" / image.name, 2
-    while is_file(target) and read_bytes(target) != data:
-        target = folder / "art" / f"{image.stem}-{number}{image.suffix}"
-        number += 1
-    make_folder(target.parent)
-    if not is_file(target):
-        write_atomically(target, data)
-    return target.relative_to(folder).as_posix()

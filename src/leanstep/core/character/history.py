@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from leanstep.core.character import files, storage
@@ -93,6 +94,17 @@ class History:
         while sum(self._sizes) > self._most and self._at > 1:
             self._join_oldest()
         return True
+
+    def everywhere(self, change: Callable[[Character], Character]) -> Callable[[], None]:
+        """Change every document of the history in the same way, without a step; what comes back takes that back."""
+        before = self._documents, self._saved
+        made = {id(one): change(one) for one in (*self._documents, self._saved)}
+        self._documents, self._saved = [made[id(one)] for one in self._documents], made[id(self._saved)]
+
+        def back() -> None:
+            self._documents, self._saved = before
+
+        return back
 
     def _join_oldest(self) -> None:
         """The two oldest steps become one, so that the document that was opened stays within reach."""

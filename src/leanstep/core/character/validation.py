@@ -317,8 +317,10 @@ def _check_sheet(sheet: Any, fail: Any) -> None:
         path = PurePosixPath(image)
         if "\0" in image:
             fail(place, "the image's name holds a zero character", "Write the name of a file.")
-        if "\\" in image or path.is_absolute() or ".." in path.parts or ":" in image:
-            fail(place, f"the image {image!r} lies outside the file's folder", "Copy it beside the file.")
+        up = next((at for at, part in enumerate(path.parts) if part != ".."), len(path.parts))
+        if "\\" in image or path.is_absolute() or ".." in path.parts[up:] or ":" in image:
+            reason = f"the image {image!r} is not named by a path from the file's folder"
+            fail(place, reason, "Write one with /, like art/keeper.png or ../art/keeper.png.")
     if sheet.size and (len(sheet.size) != 2 or min(sheet.size) < 1):
         fail(place, "size must be width and height in pixels", "Write [width, height].")
     if sheet.foot and len(sheet.foot) != 2:

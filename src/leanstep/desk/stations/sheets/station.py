@@ -20,8 +20,8 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
+from leanstep.core.character.artwork import copied_in, lies_elsewhere, path_to
 from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.files import adopt_image
 from leanstep.core.character.model import Cel, Character, Clip, Cut, Ground, Sheet
 from leanstep.core.character.starting import shows_nothing, walking
 from leanstep.core.errors import LeanStepError
@@ -62,6 +62,12 @@ class SheetsStation(ListStation):
         session = desk.session
         self.list.setAccessibleName("Sheets")
         self.sentence = label("", "soft")
+        self.copy_button = button(
+            "Copy it beside the character",
+            "The image lies elsewhere and is shown from there; a copy stays as it is",
+            self.copy_in,
+        )
+        self.copy_button.hide()
         self.suggesting = Suggesting()
         self._looked_at: Pixels | None = None
         self.suggesting.came.connect(self._came)
@@ -131,6 +137,7 @@ class SheetsStation(ListStation):
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
+        head.addWidget(self.copy_button)
         pick = QHBoxLayout()
         pick.addWidget(self.chosen_text, 1)
         pick.addWidget(self.problems)
@@ -166,6 +173,7 @@ class SheetsStation(ListStation):
         """The station's own commands."""
         return [
             command(self, "Add a sheet …", "Ctrl+Shift+A", self.ask),
+            command(self, "Copy the image beside the character", "", self.copy_in),
             command(self, "Cut as suggested", "Ctrl+Return", lambda: self._cut(self.ways.suggested)),
             command(self, "Show the next suggestion", "", self.ways.next_suggestion),
             command(self, "Make a clip of the chosen frames", "", self.new_clip),
@@ -286,7 +294,8 @@ class SheetsStation(ListStation):
         self.ways.show_outcomes(sheet, size, now)
         waiting = sheet is not None and loaded is None
         self.view.show_sheet(loaded, self.ways.preview, waiting, self.suggesting.picture)
-        shown = f"{sheet.image}, {size[0]} × {size[1]} pixels" if sheet is not None and size is not None else ""
+        shown = f"{self._where(sheet)}, {size[0]} × {size[1]} pixels" if sheet is not None and size is not None else ""
+        self.copy_button.setVisible(sheet is not None and any(map(lies_elsewhere, sheet.all_images)))
         self.sentence.setText(shown if isinstance(loaded, Loaded | Unfitted) else "")
 
     def _selection(self) -> None:
@@ -458,7 +467,7 @@ class SheetsStation(ListStation):
 
         def brought() -> tuple[Read, tuple[str, ...]]:
             found = read(first) if len(paths) == 1 else read_images(paths)
-            return found, tuple(adopt_image(path, folder) for path in paths)
+            return found, tuple(path_to(path, folder) for path in paths)
 
         found, images = self.session.beside.wait_for(f"Reading {first.name} …", brought)
         document = self.session.document
@@ -468,6 +477,7 @@ class SheetsStation(ListStation):
         self.ways.trying = None
         if found.count == 1:
             self.make(f"added sheet {name}", sheet)
+            self._say_where(sheet)
             return
         times = found.milliseconds or (1000 / 10,) * found.count
         ticks = [max(1.0, round(time * document.rate / 1000, 3)) for time in times]
@@ -478,6 +488,37 @@ class SheetsStation(ListStation):
             f"added sheet {name} and clip {clip.name}, {found.count} pictures",
             lambda document: append(append(document, ("sheets",), sheet), ("clips",), clip),
             select=lambda selection: selection.choose(Thing("sheet", name)),
+        )
+        self._say_where(sheet)
+
+    def _say_where(self, sheet: Sheet) -> None:
+        if lies_elsewhere(sheet.image):
+            self.session.said.emit(
+                f"Added sheet {sheet.name}. Its image stays where it lies, {self._where(sheet)}; what is saved there is shown."
+            )
+
+    def _where(self, sheet: Sheet) -> str:
+        """Where a sheet's image lies, in words."""
+        if not lies_elsewhere(sheet.image):
+            return sheet.image
+        path = (self.session.folder / sheet.image).resolve()
+        home = Path.home()
+        return f"~/{path.relative_to(home).as_posix()}" if path.is_relative_to(home) else path.as_posix()
+
+    def copy_in(self) -> None:
+        """Copy the images of the sheet beside the character."""
+        sheet, at = self.sheet, self.index
+        if sheet is None or not any(map(lies_elsewhere, sheet.all_images)):
+            self.session.said.emit("The image lies beside the character already.")
+            return
+        try:
+            made = copied_in(sheet, self.session.folder)
+        except LeanStepError as error:
+            self.session.complained.emit(error)
+            return
+        self.session.edit(
+            f"copied the image of {sheet.name} beside the character, to {made.image}",
+            lambda document: change(document, ("sheets", at), image=made.image, images=made.images),
         )
 
     def new_clip(self) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
+from typing import Any, TypeGuard
 
 import numpy as np
 from PySide6.QtCore import QObject, Qt, Signal
@@ -122,14 +123,19 @@ class Suggesting(QObject):
 
     def _take_in(self) -> None:
         came = False
-        if self._coming is not None and self._coming.done():
+        if _ready(self._coming):
             self.seen, self._coming, came = self._coming.result(), None, True
-        if self._finding is not None and self._finding[1].done():
+        if self._finding is not None and _ready(self._finding[1]):
             self.found, self._finding, came = self._finding[1].result(), None, True
-        if self._clearing is not None and self._clearing.done():
+        if _ready(self._clearing):
             self.picture, self._clearing, came = self._clearing.result(), None, True
         if came:
             self.came.emit()
+
+
+def _ready(coming: Future[Any] | None) -> TypeGuard[Future[Any]]:
+    """Whether work is done; what is dropped when the window closes never is."""
+    return coming is not None and coming.done() and not coming.cancelled()
 
 
 def _see(pixels: Pixels, source: Pixels | None, written: WrittenGround | None) -> Seen:
