@@ -68,6 +68,22 @@ def test_frames_of_another_cut_are_known_by_their_place() -> None:
     assert shown(recut(document(0, 3), 0, new)) == [0, 3], "what has no place keeps its number"
 
 
+@pytest.mark.parametrize(
+    ("pattern", "names"),
+    [
+        ("walk left, right", ["walk left", "walk right"]),
+        ("walk up left, down right", ["walk up left", "walk down right"]),
+        ("walk NW, SE", ["walk NW", "walk SE"]),
+        ("walk left, walk right", ["walk left", "walk right"]),
+        ("up, down", ["up", "down"]),
+        ("keeper 1, 2", ["keeper 1", "keeper 2"]),
+        ("walk", ["walk 1", "walk 2"]),
+    ],
+)
+def test_names_need_no_braces(pattern: str, names: list[str]) -> None:
+    assert names_from(pattern, 2) == names
+
+
 def test_names_come_from_the_words_between_braces() -> None:
     assert names_from("walk {left, up right}", 2) == ["walk left", "walk up right"]
     assert names_from("{in,out} of the boat", 2) == ["in of the boat", "out of the boat"]
@@ -78,7 +94,13 @@ def test_names_come_from_the_words_between_braces() -> None:
 
 @pytest.mark.parametrize(
     ("pattern", "said"),
-    [("walk", "no words"), ("walk {a, b}", "names 2 clips"), ("{a, a, b}", "equal"), ("w {a", "no words")],
+    [
+        ("", "no words"),
+        ("walk left, right", "names 2 clips"),
+        ("walk {a, b}", "names 2 clips"),
+        ("{a, a, b}", "equal"),
+        ("w {a", "no words"),
+    ],
 )
 def test_patterns_that_do_not_fit_are_named(pattern: str, said: str) -> None:
     with pytest.raises(LeanStepError, match=said):

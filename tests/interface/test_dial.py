@@ -274,7 +274,7 @@ def test_from_an_empty_window_to_a_figure_that_goes_eight_ways_in_few_gestures(
             window.live.key(key, False)
     ways = ("right", "down-right", "down", "down-left", "left", "up-left", "up", "up-right")
     assert shown == [f"walk {way}" for way in ways]
-    report = check_character(window.session.document, demo)
+    report = check_character(window.session.document, window.session.folder)
     assert not [one for one in report.findings if one.severity == "error"]
 
 

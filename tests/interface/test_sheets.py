@@ -11,10 +11,11 @@ from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QInputDialog, QPushButton
+from PySide6.QtWidgets import QApplication, QDialogButtonBox, QInputDialog, QPushButton
 
 from leanstep.core.character.model import Sheet
 from leanstep.core.sheets.cutting import Rect
+from leanstep.desk.stations.sheets.row_names import RowNames
 from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 from tests.support.drawn_sheets import Drawn, drawn
@@ -272,27 +273,75 @@ def test_rows_columns_blocks_and_every_second_frame_are_chosen(
     assert view.chosen == [10, 11]
 
 
-def test_a_clip_a_row_with_names_from_a_pattern(
+def answering(monkeypatch: pytest.MonkeyPatch, use: Callable[[RowNames], None]) -> None:
+    """Use the dialog for the names of rows as soon as it is open."""
+
+    def exec_(dialog: RowNames) -> int:
+        dialog.show()
+        use(dialog)
+        return dialog.result()
+
+    monkeypatch.setattr(RowNames, "exec", exec_)
+
+
+def ok_of(dialog: RowNames) -> QPushButton:
+    return dialog.buttons.button(QDialogButtonBox.StandardButton.Ok)
+
+
+def typed(dialog: RowNames, text: str) -> None:
+    dialog.line.selectAll()
+    QTest.keyClicks(dialog.line, text)
+
+
+def test_a_clip_a_row_with_names_that_are_shown_with_what_is_wrong(
     window: Window, demo: Path, tail: Drawn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     station = brought(window, demo, tail.picture())
     click(station.ways.suggested.apply)
-    said: list[str] = []
-    answers = iter(["row {a, b}", "walk, {in, by, out}"])
 
-    def asked(*words: str, **_: str) -> tuple[str, bool]:
-        said.append(words[2])
-        return next(answers), True
+    def use(dialog: RowNames) -> None:
+        typed(dialog, "row a, b")
+        assert "names 2 clips, and there are 3 rows" in dialog.fault.text() and not ok_of(dialog).isEnabled()
+        typed(dialog, "walk")
+        assert [row.text() for row in dialog.rows] == ["walk 1", "walk 2", "walk 3"]
+        typed(dialog, "walk, run, hurt")
+        assert dialog.fault.text() == "There is already a clip called walk." and not ok_of(dialog).isEnabled()
+        typed(dialog, "row in, by, out")
+        assert [row.text() for row in dialog.rows] == ["row in", "row by", "row out"] and not dialog.fault.text()
+        click(ok_of(dialog))
 
-    monkeypatch.setattr(QInputDialog, "getText", staticmethod(asked))
+    answering(monkeypatch, use)
     before = len(window.session.document.clips)
     click(station.clip_rows)
-    assert "names 2 clips, and there are 3 rows" in said[1]
     made = window.session.document.clips[before:]
-    assert [clip.name for clip in made] == ["walk, in", "walk, by", "walk, out"]
+    assert [clip.name for clip in made] == ["row in", "row by", "row out"]
     assert [len(clip.cels) for clip in made] == [9, 9, 7]
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert len(window.session.document.clips) == before, "one gesture, one undo"
+
+
+def test_a_clip_a_row_takes_the_chosen_columns_and_rows_turn_from_any_direction(
+    window: Window, demo: Path, tail: Drawn, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    station = brought(window, demo, tail.picture())
+    click(station.ways.suggested.apply)
+    station.view.choose([1, 2, 10, 11])
+
+    def use(dialog: RowNames) -> None:
+        assert len(dialog.rows) == 2
+        typed(dialog, "stroll in, out")
+        dialog.first.setCurrentText("left")
+        dialog.first.activated.emit(dialog.first.currentIndex())
+        assert [row.text() for row in dialog.rows] == ["stroll left", "stroll right"]
+        dialog.first.setCurrentText("down")
+        dialog.first.activated.emit(dialog.first.currentIndex())
+        assert [row.text() for row in dialog.rows] == ["stroll down", "stroll up"]
+        click(ok_of(dialog))
+
+    answering(monkeypatch, use)
+    click(station.clip_rows)
+    made = window.session.document.clips[-2:]
+    assert [[cel.frame for cel in clip.cels] for clip in made] == [[1, 2], [10, 11]]
 
 
 # --- ground and feet

@@ -14,7 +14,7 @@ from leanstep.core.rehearsal import readiness
 from leanstep.desk.icon import ID, icon
 from leanstep.desk.session import Session
 from leanstep.desk.stations.registry import STATIONS
-from leanstep.desk.theme import dress, load_fonts
+from leanstep.desk.theme import dress, load_fonts, undressed
 from leanstep.desk.warming import Warming
 from leanstep.desk.window import Window
 
@@ -46,7 +46,10 @@ def make_window(settings: QSettings, path: Path | None = None) -> Window:
     first = path is None and demo is not None and not started
     if path is None and demo is not None:
         path = demo / "lamplighter-faulty.leanstep" if first or not recent else recent[0]
-    window = Window(session, demo)
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    with undressed(app):
+        window = Window(session, demo)
     if path is not None:
         try:
             session.open(path)

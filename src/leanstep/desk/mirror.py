@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
+    QGridLayout,
     QHBoxLayout,
     QPushButton,
     QSizePolicy,
@@ -225,8 +226,9 @@ class Mirror(QWidget):
         self.body.hide()
         self.shape = ShapePanel(session, live)
         self.shape.hide()
-        tabs = QHBoxLayout()
-        tabs.setSpacing(3)
+        self._tabs = tabs = QGridLayout()
+        tabs.setHorizontalSpacing(3)
+        tabs.setVerticalSpacing(3)
         group = QButtonGroup(self)
         self.tabs: dict[str, QPushButton] = {}
         for text, tip in (
@@ -240,9 +242,7 @@ class Mirror(QWidget):
             tab.setProperty("tab", True)
             tab.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             group.addButton(tab)
-            tabs.addWidget(tab)
             self.tabs[text] = tab
-        tabs.addStretch(1)
         self.tabs["Ways out"].setChecked(True)
         column.addLayout(tabs)
         column.addWidget(self.ways, 1)
@@ -267,6 +267,11 @@ class Mirror(QWidget):
         """Make the column pocket, column or stage wide; ``away`` hides the picture and keeps the ways out."""
         self.setFixedWidth(self.SIZES.get(size, 300))
         self.glass.setFixedHeight(self.GLASS.get(size, 270) + ROW * len(self.live.machine.layers))
+        self.restart_button.setText("To start" if size == "pocket" else "From the start")
+        across = 2 if size == "pocket" else len(self.tabs)
+        for at, tab in enumerate(self.tabs.values()):
+            self._tabs.addWidget(tab, at // across, at % across)
+        self._tabs.setColumnStretch(len(self.tabs), 1)
         away = size == "away"
         for widget in (self.glass, self.drive_button, self.restart_button, self.size_button):
             widget.setVisible(not away)

@@ -5,6 +5,8 @@ Colour carries meaning: one hue per lane, red for errors, ochre fills for warnin
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from importlib.resources import as_file, files
 
@@ -154,6 +156,17 @@ def dress(app: QApplication, night: bool) -> None:
         app.setStyleSheet(sheet)
 
 
+@contextmanager
+def undressed(app: QApplication) -> Iterator[None]:
+    """What is built meanwhile is dressed once at the end, and not at every step of putting it together."""
+    sheet = app.styleSheet()
+    app.setStyleSheet("")
+    try:
+        yield
+    finally:
+        app.setStyleSheet(sheet)
+
+
 def _sheet(p: Paper) -> str:
     return f"""
     QWidget {{ color: {p.ink}; font-family: "{SANS}"; font-size: 13px; }}
@@ -198,6 +211,7 @@ def _sheet(p: Paper) -> str:
     QMenu::item:selected {{ background: {p.chosen}; color: {p.on_chosen}; }}
     QMenu::item:disabled {{ color: {p.faint}; }}
     QLabel[role="title"] {{ font-family: "{SERIF}"; font-size: 18px; }}
+    QLabel[role="count"] {{ font-size: 17px; font-weight: 600; }}
     QLabel[role="soft"] {{ color: {p.soft}; font-size: 12px; }}
     QLabel[role="fault"] {{ color: {p.error}; }}
     """

@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from msgspec.structs import replace
 
-from leanstep.core.bearings import WAYS, reduced, way_word
+from leanstep.core.bearings import reduced, way_word
 from leanstep.core.character.model import Cel, Clip, Sample, Sheet
+from leanstep.core.direction_words import direction_in, on_keypad
 
 HOLE = "{direction}"
 """Stands for the direction in a family's name."""
 
-_WORDS = re.compile(r"(?<![\w-])(" + "|".join(sorted(WAYS, key=len, reverse=True)) + r")(?![\w-])")
 EVERY = 45.0
 
 
@@ -29,12 +28,13 @@ class Family:
 def families(names: Iterable[str]) -> list[Family]:
     """The families among clips of these names, each of two or more, in the order of their first clips."""
     found: dict[str, dict[float, str]] = {}
+    names = list(names)
+    digits = on_keypad(names)
     for name in names:
-        words = list(_WORDS.finditer(name))
-        if words:
-            last = words[-1]
-            family = name[: last.start()] + HOLE + name[last.end() :]
-            found.setdefault(family, {}).setdefault(EVERY * WAYS.index(last.group()), name)
+        said = direction_in(name) or digits.get(name)
+        if said is not None:
+            family = name[: said.start] + HOLE + name[said.end :]
+            found.setdefault(family, {}).setdefault(said.bearing, name)
     return [Family(name, clips) for name, clips in found.items() if len(clips) > 1]
 
 

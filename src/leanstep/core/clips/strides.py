@@ -80,6 +80,14 @@ def speeds_of(character: Character, clip: Clip) -> list[float]:
     return sorted(set(found))
 
 
+def usual_speed(character: Character, clip: Clip) -> float:
+    """The speed at which a clip is likely to have been drawn, in units a second: that of its feet, else of its places in blend spaces,
+    else at which the body walks."""
+    stride = stride_of(clip, character.rate)
+    shown = speeds_of(character, clip)
+    return stride.speed if stride is not None else shown[0] if shown else max(character.body.walk_speed, 1.0)
+
+
 def skating(stride: Stride, speed: float) -> Skating:
     """How a clip's feet skate at a speed."""
     share = speed / stride.speed - 1.0

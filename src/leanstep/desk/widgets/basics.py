@@ -71,7 +71,7 @@ def button(text: str, tip: str, pressed: Callable[[], object], main: bool = Fals
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
-    """A label of plain text; ``role`` is ``title``, ``soft`` or ``fault``."""
+    """A label of plain text; ``role`` is ``title``, ``count`` (a title with figures), ``soft`` or ``fault``."""
     made = QLabel(text)
     made.setTextFormat(Qt.TextFormat.PlainText)
     if role:

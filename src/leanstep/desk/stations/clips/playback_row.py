@@ -7,6 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.character.model import Cel, Character, Clip, Playback
+from leanstep.core.clips.strides import SPEED, usual_speed
 from leanstep.core.clips.timing import rhythm, seconds
 from leanstep.desk.widgets.basics import DropDown, NumberField, label
 
@@ -21,6 +22,7 @@ class PlaybackRow(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.playback: Playback | None = None
+        self._speed = 1.0
         self.choice = DropDown()
         self.choice.setAccessibleName("Speed of the clip")
         self.choice.setToolTip("Whether the clip plays at its own speed or follows a parameter")
@@ -51,6 +53,7 @@ class PlaybackRow(QWidget):
     def show_clip(self, character: Character, clip: Clip) -> None:
         """Show what a clip says."""
         self.playback = clip.playback
+        self._speed = round(usual_speed(character, clip), 1)
         numbers = [one.name for one in character.parameters if one.kind in ("number", "whole")]
         bound = clip.playback.parameter if clip.playback is not None else ""
         names = numbers if not bound or bound in numbers else [*numbers, bound]
@@ -80,7 +83,7 @@ class PlaybackRow(QWidget):
             self.meant.emit(None)
             return
         name = self.choice.itemText(at).removeprefix("Follows ")
-        before = self.playback or Playback(parameter=name, at=1.0)
+        before = self.playback or Playback(parameter=name, at=self._speed if name == SPEED else 1.0)
         self.meant.emit(msgspec.structs.replace(before, parameter=name))
 
     def _rest(self, frame: float) -> None:

@@ -120,7 +120,7 @@ class FindingsStation(Station):
         live = self.live = desk.live
         self._first_wanted = False
         self._trace: Trace | None = None
-        self.summary = label("", "title")
+        self.summary = label("", "count")
         self.progress = label("", "soft")
         self.model = ListModel(
             lambda finding: str(finding.sentence),

@@ -31,7 +31,6 @@ from leanstep.core.sheets import recutting
 from leanstep.core.sheets.drawings import boxes_of, rows_of
 from leanstep.core.sheets.ground import Pixels
 from leanstep.core.sheets.motion import idle_and_walk
-from leanstep.core.sheets.naming import names_from, usual_pattern
 from leanstep.core.sheets.reading import Read, made_of, numbered, read, read_images
 from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
@@ -41,13 +40,14 @@ from leanstep.desk.stations.sheets.cards import Card
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
+from leanstep.desk.stations.sheets.row_names import ask_names
 from leanstep.desk.stations.sheets.sheet_view import SheetView
 from leanstep.desk.stations.sheets.strip import COMPARISONS, Strip
 from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
 from leanstep.desk.stations.sheets.tool_row import ToolRow
 from leanstep.desk.stations.sheets.walk_panel import WalkPanel
 from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
-from leanstep.desk.widgets.basics import DropDown, button, command, label, plain_tip
+from leanstep.desk.widgets.basics import DropDown, button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, sheet_drawing
 from leanstep.desk.widgets.list_station import ListStation
 
@@ -534,29 +534,17 @@ class SheetsStation(ListStation):
         self.session.pointed.emit({"clip": name, "new": True})
 
     def clips_of_rows(self) -> None:
-        """Make a clip of every row that is chosen, or of all, with names from a pattern."""
-        chosen, sheet = set(self.view.chosen), self.current
-        rows = [row for row in self._rows() if not chosen or chosen & set(row)]
-        taken = {clip.name for clip in self.session.document.clips}
-        pattern, prompt = (
-            usual_pattern(sheet, len(rows)),
-            f"Names of {counted(len(rows), 'clip')}, a word for each row:",
-        )
-        while rows:
-            pattern, fine = QInputDialog.getText(self, "A clip a row", plain_tip(prompt), text=pattern)
-            if not fine:
-                return
-            try:
-                names = names_from(pattern, len(rows))
-            except LeanStepError as error:
-                prompt = f"{error.reason[0].upper()}{error.reason[1:]}. {error.way_out}"
-                continue
-            double = [name for name in names if name in taken]
-            if not double:
-                break
-            prompt = f"There is already a clip called {double[0]}. Other names?"
-        else:
+        """Make a clip of every row, or of what is chosen of each, with names that are asked for."""
+        chosen, sheet, image = set(self.view.chosen), self.current, self.view.image
+        rows = [[frame for frame in row if not chosen or frame in chosen] for row in self._rows()]
+        rows = [row for row in rows if row]
+        if not rows or image is None:
             self.session.said.emit("There are no drawn frames yet.")
+            return
+        frames = [self.view.frames[row[0]] for row in rows]
+        pictures = [image.copy(one.x, one.y, one.width, one.height) for one in frames]
+        names = ask_names(self, sheet, pictures, {clip.name for clip in self.session.document.clips})
+        if not names:
             return
         clips = tuple(
             Clip(name=name, sheet=sheet, cels=tuple(Cel(frame=frame) for frame in row))
