@@ -79,6 +79,7 @@ class GraphPage(QWidget):
         self.page: Page = lay_out(session.document, 800)
         self.hovered: tuple[int, str] | None = None
         self._height = 1.0
+        self._for = 400.0
         self.lit: Arc | None = None
         self._drag: Slot | None = None
         self._join: Join | None = None
@@ -94,11 +95,11 @@ class GraphPage(QWidget):
         live.ticked.connect(self._tick)
         live.watchers.append(self._seen_after)
 
-    def refresh(self, room: float = 0.0) -> None:
-        """Lay the document out again."""
+    def refresh(self, room: float | None = None) -> None:
+        """Lay the document out again, for so much height (left out: for as much as before)."""
         width = max(560.0, float(self.width()))
-        parent = self.parentWidget()
-        self.page = lay_out(self.session.document, width, room or float(parent.height() if parent else self.height()))
+        self._for = self._for if room is None else room
+        self.page = lay_out(self.session.document, width, self._for)
         self.lit = None
         self.setMinimumHeight(int(self.page.height))
         self._paper = None

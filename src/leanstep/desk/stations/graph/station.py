@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import msgspec
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAction, QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout
 
@@ -18,6 +18,9 @@ from leanstep.desk.stations.graph.page import GraphPage
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import button, command, label
 
+SPACE = 6
+"""Pixels between head, page and drawer."""
+
 
 class GraphStation(Station):
     """The page with lanes and arcs above, the drawer below."""
@@ -29,6 +32,7 @@ class GraphStation(Station):
         self.drawer = Drawer(session, live)
         self.scroller = QScrollArea()
         self.scroller.setWidgetResizable(True)
+        self.scroller.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         self.scroller.setWidget(self.page)
         self.sentence = label("", "soft")
         head = QHBoxLayout()
@@ -46,7 +50,7 @@ class GraphStation(Station):
         )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(6)
+        column.setSpacing(SPACE)
         column.addLayout(head)
         column.addWidget(self.scroller, 1)
         column.addWidget(self.drawer)
@@ -96,7 +100,7 @@ class GraphStation(Station):
 
     def _room(self) -> float:
         """The height lanes are laid out for: that beside an open drawer, so that nothing moves when it opens."""
-        return float(self.scroller.viewport().height() - (OPEN - self.drawer.height()))
+        return float(self.height() - self.scroller.y() - OPEN - 2 * SPACE)
 
     def add_state(self) -> None:
         """Add a state behind the chosen one."""
