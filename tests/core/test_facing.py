@@ -7,11 +7,11 @@ from dataclasses import replace
 import msgspec
 import pytest
 
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet, State, Take
+from leanstep.core.character.model import Cel, Character, Clip, Cut, Layer, Sheet, State, Take
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.renaming import rename
-from leanstep.core.rehearsal.drawable import of_cel, of_situation
+from leanstep.core.rehearsal.drawable import at_share, of_cel, of_situation, of_state
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import sketch, way
 
@@ -59,3 +59,15 @@ def test_a_clip_may_mix_frames_of_several_sheets() -> None:
     assert [piece.sheet for cel in clip.cels for piece in of_cel(clip, cel).pieces] == ["art", "coat"]
     renamed = rename(character, Thing("sheet", "coat"), "cape")
     assert renamed.clips[2].cels[1].sheet == "cape" and renamed.clips[2].sheet == "art"
+
+
+def test_what_is_drawn_facing_left_stands_turned_where_it_is_shown_by_itself() -> None:
+    clip = Clip(name="walk", sheet="art", cels=(Cel(frame=0),))
+    states = (State(name="walk", clip="walk"),)
+    for facing, mirrors, turned in (("left", True, True), ("right", True, False), ("left", False, False)):
+        sheet = Sheet(name="art", facing=facing, mirrors=mirrors)
+        made = Character(sheets=(sheet,), clips=(clip,), layers=(Layer(name="base", states=states),))
+        machine = compile_character(made)
+        assert of_state(machine, 0, 0).pieces[0].mirrored is turned
+        assert at_share(machine, clip, 0.0).pieces[0].mirrored is turned
+        assert at_share(machine, clip, 0.0, True).pieces[0].mirrored is not turned

@@ -60,11 +60,18 @@ def of_cel(clip: Clip, cel: Cel, mirrored: bool = False) -> Drawable:
     return Drawable((Piece(clip.sheet_of(cel), cel.frame, cel.mirrored ^ mirrored, turn=QUARTER * cel.turns),))
 
 
-def at_share(clip: Clip, share: float, mirrored: bool = False) -> Drawable:
-    """A clip after a share (0 to 1) of its length, the other way round if ``mirrored``."""
+def at_share(machine: Machine, clip: Clip, share: float, mirrored: bool = False) -> Drawable:
+    """A clip of a figure that looks right, after a share (0 to 1) of its length, the other way round if ``mirrored``."""
     made = timing(clip)
-    cel = made.cel_at(int(share * made.length))
-    return NOTHING if cel is None else of_cel(clip, clip.cels[cel], mirrored)
+    at = made.cel_at(int(share * made.length))
+    return NOTHING if at is None else _looking_right(machine, clip, clip.cels[at], mirrored)
+
+
+def _looking_right(machine: Machine, clip: Clip, cel: Cel, mirrored: bool) -> Drawable:
+    """A cel as it is shown of a figure that looks right: what is drawn facing left is turned."""
+    view = _views(machine).get(clip.sheet_of(cel))
+    turned = view is not None and view.mirrors and view.facing(clip, cel.frame) == "left"
+    return of_cel(clip, cel, mirrored ^ turned)
 
 
 def of_state(machine: Machine, layer: int, state: int, ticks: int = 0, deformed: Deformed | None = None) -> Drawable:
@@ -76,7 +83,7 @@ def of_state(machine: Machine, layer: int, state: int, ticks: int = 0, deformed:
     cel = reel.timing.cel_at(reel.timing.step(0, ticks * TICK)[0])
     if cel is None:
         return NOTHING
-    shown = of_cel(reel.clip, reel.clip.cels[cel], picture.mirrors(0))
+    shown = _looking_right(machine, reel.clip, reel.clip.cels[cel], picture.mirrors(0))
     return Drawable(_deformed(shown.pieces, deformed or alone(machine, layer, state, ticks)))
 
 

@@ -108,7 +108,10 @@ class BlendView(QWidget):
         for one in samples:
             if (one.clip, one.mirrored) not in made:
                 known = one.clip in clips
-                made[one.clip, one.mirrored] = at_share(clips[one.clip], share, one.mirrored) if known else NOTHING
+                clip = clips[one.clip] if known else None
+                made[one.clip, one.mirrored] = (
+                    at_share(self.session.machine, clip, share, one.mirrored) if clip is not None else NOTHING
+                )
         return tuple(made[one.clip, one.mirrored] for one in samples)
 
     def paintEvent(self, event: QPaintEvent) -> None:

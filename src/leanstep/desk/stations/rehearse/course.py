@@ -68,7 +68,7 @@ class CourseView(QWidget):
         self.stick.move(self.width() - self.stick.width() - 10, self.height() - self.stick.height() - 8)
 
     def _forget(self) -> None:
-        self.trace = None
+        self.trace, self.number = None, ""
 
     def _tick(self) -> None:
         """Draw again if the figure, its place or what is said of it has changed."""
