@@ -126,7 +126,7 @@ def test_frames_are_shown_larger_and_smaller_and_keep_their_foot(
     usual = station.view.loaded.cut.usual_height  # type: ignore[union-attr]
     monkeypatch.setattr(QInputDialog, "getDouble", lambda *args: (2 * usual, True))  # type: ignore[attr-defined]
     pick(station.tools.scale, "To a height …")
-    assert of(window).scale is not None and art.figure_height("harbour") == 2 * usual
+    assert of(window).scale is not None and art.sheet("harbour").cut.shown_height == 2 * usual  # type: ignore[union-attr]
     assert station.tools.scale.currentText() == f"{2 * usual:g} px high"
     pick(station.tools.scale, "Size as drawn")
     assert art.pixmap(piece).size() == picture.size()  # type: ignore[union-attr]

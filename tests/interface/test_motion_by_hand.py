@@ -174,5 +174,5 @@ def test_the_path_stays_where_the_figure_set_off_on_it(window: Window) -> None:
     starts = []
     for tick in (320, 327, 335):
         station.look(tick)
-        starts.append(station.course.path.start(station.course.moment)[:2])
+        starts.append(station.course.path.start(window.live.situation)[:2])
     assert all(abs(x - starts[0][0]) < 2 and abs(y - starts[0][1]) < 6 for x, y in starts)

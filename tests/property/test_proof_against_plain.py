@@ -23,7 +23,8 @@ from leanstep.core.proof.wobble import wobbles
 from tests.support.plain import Plain, enumerate_verdicts
 from tests.support.random_characters import mixed_character, random_character, slow_character, turning_character
 
-COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000"))
+LONG = bool(os.environ.get("LEANSTEP_LONG"))
+COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000" if LONG else "1200"))
 """Characters on which the proof and enumeration must agree."""
 
 MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
@@ -32,9 +33,9 @@ MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
 SLOW = int(os.environ.get("LEANSTEP_RANDOM_SLOW", "24"))
 """Characters with a limit on which they must agree."""
 
-TURNING = int(os.environ.get("LEANSTEP_RANDOM_TURNING", "3000"))
+TURNING = int(os.environ.get("LEANSTEP_RANDOM_TURNING", "3000" if LONG else "800"))
 """Characters that go by a bearing, with blend spaces, on which they must agree."""
-LARGE = 240
+LARGE = 240 if LONG else 64
 """How many of these are large."""
 
 CHUNKS = 40
