@@ -7,7 +7,10 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
+from leanstep.core.character.edits import change
 from leanstep.core.clips.strides import usual_speed
+from leanstep.core.rehearsal.drawable import of_cel
+from leanstep.desk import paint
 from leanstep.desk.window import Window
 from tests.interface.test_sheets import wait_until
 
@@ -77,3 +80,22 @@ def test_what_follows_speed_begins_at_the_speed_of_its_feet(window: Window) -> N
     choice.activated.emit(choice.currentIndex())
     assert station.clip.playback.at == wanted
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+
+
+@pytest.mark.parametrize(("rule", "lifted"), [("row", False), ("centre", True)])
+def test_a_figure_whose_foot_is_its_centre_is_seen_whole(window: Window, rule: str, lifted: bool) -> None:
+    window.session.edit("moved feet", lambda document: change(document, ("sheets", 0), foot_rule=rule, feet={}, foot=()))
+    window.go("Clips")
+    station = window.stations["Clips"]
+    station.toggle()
+    image = station.large.grab().toImage()
+    # what is drawn ends on the ground line, above the lowest rows
+    ground = station.large.height() - 19
+    dark = [
+        y
+        for y in range(ground + 4, image.height() - 2)
+        if any(image.pixelColor(x, y).value() < 90 for x in range(300, 480))
+    ]
+    assert not dark
+    below = paint.below(window.session.art, of_cel(station.clip, station.clip.cels[0]))
+    assert (below > 20) is lifted

@@ -384,7 +384,8 @@ def unusual(pick: np.random.Generator) -> Drawn:
 
 def paired(pick: np.random.Generator) -> Drawn:
     """Few large cells, whose drawings are in two halves with room between them."""
-    grid = Grid(int(pick.integers(2, 5)), int(pick.integers(2, 4)), *[int(pick.choice((32, 48, 64, 96)))] * 2)
+    side = int(pick.choice((32, 48, 64, 96)))
+    grid = Grid(int(pick.integers(2, 5)), int(pick.integers(2, 4)), side, side)
     inner = int(grid.width * pick.uniform(0.08, 0.2))
 
     def change(picture: Pixels, column: int, row: int) -> Pixels:

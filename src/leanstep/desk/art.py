@@ -121,6 +121,11 @@ class Art(QObject):
         one, by = loaded.cut.frames[piece.frame], loaded.cut.scale
         return ((one.rect.width - one.foot[0] if piece.mirrored else one.foot[0]) * by[0], one.foot[1] * by[1])
 
+    def depth(self, sheet: str) -> float:
+        """How far the figures of a sheet usually reach below their foot, in units."""
+        loaded = self.sheet(sheet)
+        return loaded.cut.usual_depth * loaded.cut.scale[1] if isinstance(loaded, Loaded) else 0.0
+
     def box(self, piece: Piece, own: tuple[float, ...] = ()) -> Box | None:
         """The body box of a piece's picture, in units from its foot; ``own`` is that of the clip.  None where it has none."""
         loaded = self.sheet(piece.sheet)

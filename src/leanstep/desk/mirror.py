@@ -112,6 +112,7 @@ class Glass(QWidget):
         if room is not None:
             scale = paint.whole_scale(room[:2], area.width() * 1.5, ground - area.top() + 14)
             lift = min(24.0, area.height() * 0.06) if self._lifted() else 0.0
+            lift += paint.below(self.session.art, shown) * scale
             painter.save()
             painter.setClipRect(area)
             paint.figure(painter, self.session.art, shown, QPointF(area.center().x(), ground - lift), scale)

@@ -88,6 +88,10 @@ def body_box(painter: QPainter, box: Box | None, foot: QPointF, scale: float) ->
     painter.drawRect(area)
 
 
+SOLE = 4.0
+"""Pixels below a foot that are drawn into the ground."""
+
+
 def room_of(art: Art, drawable: Drawable) -> tuple[float, float, float] | None:
     """Width and height of a figure's largest picture and how far it reaches above its foot, in pixels; None without any."""
     found = [(picture, art.foot(one)) for one in drawable.pieces if (picture := art.pixmap(one)) is not None]
@@ -98,6 +102,12 @@ def room_of(art: Art, drawable: Drawable) -> tuple[float, float, float] | None:
         float(max(picture.height() for picture, _ in found)),
         max(foot[1] for _, foot in found),
     )
+
+
+def below(art: Art, drawable: Drawable) -> float:
+    """How far figures of these sheets usually reach below their foot, in pixels; a few are a sole or an edge, and nothing."""
+    most = max((art.depth(one.sheet) for one in drawable.pieces), default=0.0)
+    return most if most > SOLE else 0.0
 
 
 def whole_scale(size: tuple[float, float], width: float, height: float) -> float:

@@ -45,6 +45,12 @@ class CutSheet:
         return max(1.0, heights[len(heights) // 2]) if heights else 1.0
 
     @cached_property
+    def usual_depth(self) -> float:
+        """How far the drawing of a frame usually reaches below its foot, in pixels (the median): much where feet are centres."""
+        depths = sorted(max(0.0, -box.bottom) for box in self.drawn_boxes)
+        return depths[len(depths) // 2] if depths else 0.0
+
+    @cached_property
     def drawn_boxes(self) -> list[Box]:
         """The boxes around the drawings of frames that are not empty."""
         found = (self.drawn_box(number) for number in range(len(self.frames)))

@@ -128,7 +128,8 @@ class Film(Lanes):
                 painter.drawText(QRectF(places[at] - 20, ground - 30, 40, 20), Qt.AlignmentFlag.AlignCenter, "?")
                 continue
             scale = min(1.0, (ground - 6) / room[1])
-            paint.figure(painter, self.session.art, shown, QPointF(places[at], ground), scale)
+            foot = QPointF(places[at], ground - paint.below(self.session.art, shown) * scale)
+            paint.figure(painter, self.session.art, shown, foot, scale)
 
     def _way_back(self, painter: QPainter) -> None:
         """Where a clip that repeats from a cel goes on: a line along its lap, with a hook down into that cel."""

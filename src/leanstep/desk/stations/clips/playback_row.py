@@ -26,7 +26,6 @@ class PlaybackRow(QWidget):
         self.choice = DropDown()
         self.choice.setAccessibleName("Speed of the clip")
         self.choice.setToolTip("Whether the clip plays at its own speed or follows a parameter")
-        self.choice.setMinimumWidth(134)
         self.choice.activated.connect(self._choose)
         self.at = NumberField("Value as written", "At this value it plays as it is written", 0.001, 1e6, whole=False)
         self.low = NumberField("Slowest", "It never plays slower than this many times", 0, 1000, "times", whole=False)
