@@ -84,7 +84,9 @@ def test_what_follows_speed_begins_at_the_speed_of_its_feet(window: Window) -> N
 
 @pytest.mark.parametrize(("rule", "lifted"), [("row", False), ("centre", True)])
 def test_a_figure_whose_foot_is_its_centre_is_seen_whole(window: Window, rule: str, lifted: bool) -> None:
-    window.session.edit("moved feet", lambda document: change(document, ("sheets", 0), foot_rule=rule, feet={}, foot=()))
+    window.session.edit(
+        "moved feet", lambda document: change(document, ("sheets", 0), foot_rule=rule, feet={}, foot=())
+    )
     window.go("Clips")
     station = window.stations["Clips"]
     station.toggle()
