@@ -12,7 +12,6 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from leanstep.core.character import files
-from leanstep.desk.app import make_window
 from leanstep.desk.window import Window
 from tests.interface.test_sheets import of, wait_until
 
@@ -93,10 +92,9 @@ def test_what_cannot_be_saved_keeps_its_paths(window: Window, tmp_path: Path) ->
     assert of(window).image == before and window.session.history.document.sheets[0].image == before
 
 
-def test_a_restart_opens_the_file_of_last_time(tmp_path: Path, demo: Path) -> None:
-    settings = QSettings(str(tmp_path / "fresh.ini"), QSettings.Format.IniFormat)
-    first = make_window(settings, demo / "lamplighter.leanstep")
-    first.close()
-    again = make_window(settings)
-    assert again.session.history.path == demo / "lamplighter.leanstep"
-    again.close()
+def test_a_restart_opens_the_file_of_last_time(
+    open_window: Callable[..., Window], settings: QSettings, demo: Path
+) -> None:
+    settings.remove("started")
+    open_window(demo / "lamplighter.leanstep")
+    assert open_window().session.history.path == demo / "lamplighter.leanstep"

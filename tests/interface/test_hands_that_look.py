@@ -206,7 +206,7 @@ def test_ways_out_tell_what_is_true_while_a_button_of_the_mouse_is_held(window: 
     row = window.mirror.ways.rows[0]
     window.live.truths = {(row.layer, row.index): True}
     seen: list[bool] = []
-    row.show_truth = seen.append  # type: ignore[method-assign]
+    row.show_truth = lambda true, of_tick: seen.append(true)  # type: ignore[method-assign]
     window.live.ticked.emit()
     QTest.mouseRelease(window.windowHandle(), LEFT, NONE, place)
     assert seen == [True]

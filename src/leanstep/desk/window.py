@@ -361,6 +361,8 @@ class Window(QMainWindow):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         # every event of the program comes here
         if not isinstance(event, QKeyEvent):
+            if watched is self and event.type() == QEvent.Type.WindowDeactivate and self.live.mode == "driving":
+                self.live.let_go()
             return False
         steering = self.live.mode != "idle" and QApplication.activePopupWidget() is None
         if steering and self.isActiveWindow():
@@ -371,11 +373,6 @@ class Window(QMainWindow):
             if self.live.mode == "driving" and self.session.editing.line is None and self._steers(event):
                 return True
         return False
-
-    def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.WindowDeactivate and self.live.mode == "driving":
-            self.live.let_go()
-        return super().event(event)
 
     def _steers(self, event: QKeyEvent) -> bool:
         """Whether a key steers the character; one that is let go is let go whatever else is held."""
