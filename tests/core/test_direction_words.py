@@ -5,7 +5,13 @@ from __future__ import annotations
 import pytest
 
 from leanstep.core.clips.families import HOLE, families
-from leanstep.core.direction_words import bearing_said, direction_in
+from leanstep.core.direction_words import direction_in
+
+
+def bearing_said(text: str) -> float | None:
+    """The bearing of a text that is a direction and nothing else."""
+    found = direction_in(text)
+    return found.bearing if found is not None and (found.start, found.end) == (0, len(text)) else None
 
 
 @pytest.mark.parametrize(

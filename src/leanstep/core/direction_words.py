@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from leanstep.core.bearings import bearing_of, reduced
+from leanstep.core.bearings import bearing_of
 
 _UP = {"up": 1, "north": 1, "n": 1, "down": -1, "south": -1, "s": -1}
 _RIGHT = {"right": 1, "east": 1, "e": 1, "left": -1, "west": -1, "w": -1}
@@ -41,12 +41,6 @@ def direction_in(name: str) -> Direction | None:
     return Direction(
         last.start(), last.end(), bearing_of(_RIGHT.get(said.get("right", ""), 0), _UP.get(said.get("up", ""), 0))
     )
-
-
-def bearing_said(text: str) -> float | None:
-    """The bearing of a text that is a direction and nothing else."""
-    found = direction_in(text.strip())
-    return reduced(found.bearing) if found is not None and (found.start, found.end) == (0, len(text.strip())) else None
 
 
 def on_keypad(names: Iterable[str]) -> dict[str, Direction]:

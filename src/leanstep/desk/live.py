@@ -248,7 +248,7 @@ class Live(QObject):
         """Let go of every key and stop driving or playing; a driven character keeps its place, and what was recorded is kept."""
         self.let_go()
         rows = self._taken_rows()
-        if self.mode in ("playing", "looking"):
+        if self.shows_take:
             self.take = None
             self._set_mode("idle")
             self._begin(free=False)
@@ -263,6 +263,11 @@ class Live(QObject):
         self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
         self._set_mode("playing")
         self._begin(free=take.world == "free")
+
+    @property
+    def shows_take(self) -> bool:
+        """Whether what is shown comes from a take."""
+        return self.mode in ("playing", "looking")
 
     @property
     def position(self) -> int:
@@ -349,7 +354,7 @@ class Live(QObject):
     def set_handle(self, name: str, value: Symbolic) -> None:
         """Let the game set a value from now on; a pulse comes on the next tick, which follows at once."""
         at = self.machine.index.get(name)
-        if at is None or self.mode in ("playing", "looking"):
+        if at is None or self.shows_take:
             return
         self._catch_up()
         if self.machine.symbols[at].kind == "pulse":
@@ -395,7 +400,7 @@ class Live(QObject):
     def _look_down(self) -> None:
         """A figure that has fallen out of the course is held there, until it is put back or there is ground for it."""
         character = self.machine.character
-        held = not self.stepper.free and self.mode not in ("playing", "looking")
+        held = not self.stepper.free and not self.shows_take
         fallen = held and fallen_out(character.course, character.body, self.situation.body.y)
         if fallen != self.fallen:
             self.fallen = fallen

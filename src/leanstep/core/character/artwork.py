@@ -23,9 +23,8 @@ def path_to(image: Path, folder: Path) -> str:
 
     Raises
     ------
-    LeanStepError : there is no such file.
+    LeanStepError : it has to be copied, and cannot be read or written.
     """
-    read_bytes(image)
     found = Path(os.path.relpath(image.resolve(), folder.resolve())).as_posix()
     return _copied(found, folder) if set(found) & set("\\:") else found
 

@@ -15,6 +15,8 @@ HOLE = "{direction}"
 """Stands for the direction in a family's name."""
 
 EVERY = 45.0
+SENSES = ("clockwise", "anticlockwise")
+"""The ways round in which the rows of a sheet may turn."""
 
 
 @dataclass(frozen=True)

@@ -271,12 +271,12 @@ def _mirrored(evidence: Evidence, blend: BlendSpace) -> Iterator[Finding]:
         for name in sorted({clip.sheet_of(cel) for cel in clip.cels} & fixed)[:1] if clip is not None else []:
             turned.setdefault(name, []).append(number)
     for name, numbers in turned.items():
-        which = listed(list(dict.fromkeys(blend.samples[number].clip for number in numbers)))
+        names = list(dict.fromkeys(blend.samples[number].clip for number in numbers))
         yield written(
             "blend.mirrored",
             "note",
             {"blend": blend.name, "sheet": name, "samples": numbers},
-            f"In blend space {blend.name}, {which} {'is' if which in clips else 'are'} mirrored, but sheet {name} has drawings of its "
-            "own for both ways.",
+            f"In blend space {blend.name}, {listed(names)} {'is' if len(names) == 1 else 'are'} mirrored, but sheet {name} has "
+            "drawings of its own for both ways.",
             "What is carried on one side would change hands. Use clips that are drawn that way.",
         )

@@ -13,6 +13,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.model import BlendSpace, Character, Sample, Sheet
 from leanstep.core.clips.families import (
     EVERY,
+    SENSES,
     Family,
     bearings_of_rows,
     clips_of_rows,
@@ -29,7 +30,6 @@ from leanstep.desk.widgets.basics import DropDown, button, label
 
 USUAL = ("idle", "walk", "run")
 """What the clips of rows are called unless something else is typed: those of the hub, of the first ring, of the next."""
-SENSES = ("clockwise", "anticlockwise")
 COUNTS = (8, 5, 4)
 """How many rows are taken to be directions of one movement."""
 

@@ -93,11 +93,9 @@ class BlendView(QWidget):
 
     def until_next(self) -> int:
         """How far the phase goes on until another cel is seen at a sample, of :data:`TICK`."""
-        clips = {clip.name: timing(clip) for clip in self.session.document.clips}
         used = {one.clip for one in self.blend.samples} if self.blend is not None else set()
-        shares = {
-            -(-start * TICK // clips[name].length) for name in used if name in clips for start in clips[name].starts
-        }
+        shown = [timing(clip) for clip in self.session.document.clips if clip.name in used]
+        shares = {-(-start * TICK // one.length) for one in shown for start in one.starts}
         return min(((share - self.phase - 1) % TICK + 1 for share in shares), default=TICK)
 
     def figures(self) -> tuple[Drawable, ...]:

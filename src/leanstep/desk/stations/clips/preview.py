@@ -64,8 +64,8 @@ class Preview(QWidget):
         elif not cels[at].turns:
             piece = of_cel(self.clip, cels[at]).pieces[0]
             box = self.session.art.box(piece, self.clip.box)
-            place = self._place(area, ground, cels[at])
-            paint.body_box(painter, box, place, self._scale(area, ground, cels[at]) or 1.0)
+            scale = self._scale(area, ground, cels[at]) or 1.0
+            paint.body_box(painter, box, self._place(area, ground, cels[at], scale), scale)
 
     def _scale(self, area: QRectF, ground: float, cel: Cel) -> float | None:
         """How much a cel is enlarged; None when it has no picture."""
@@ -73,19 +73,19 @@ class Preview(QWidget):
         room = paint.room_of(self.session.art, of_cel(self.clip, cel))
         return None if room is None else paint.whole_scale(room[:2], area.width(), ground - area.top() + 8)
 
-    def _place(self, area: QRectF, ground: float, cel: Cel, scale: float | None = None) -> QPointF:
+    def _place(self, area: QRectF, ground: float, cel: Cel, scale: float) -> QPointF:
         """Where the foot of a cel stands, so that what reaches below it is seen."""
         assert self.clip is not None
-        scale = self._scale(area, ground, cel) or 1.0 if scale is None else scale
         lift = paint.below(self.session.art, of_cel(self.clip, cel)) * scale
         return QPointF(area.center().x(), ground - lift)
 
     def _cel(self, painter: QPainter, area: QRectF, ground: float, cel: Cel, opacity: float) -> bool:
         assert self.clip is not None
         scale = self._scale(area, ground, cel)
-        place = self._place(area, ground, cel)
-        shown = of_cel(self.clip, cel)
-        return scale is not None and paint.figure(painter, self.session.art, shown, place, scale, opacity)
+        if scale is None:
+            return False
+        place = self._place(area, ground, cel, scale)
+        return paint.figure(painter, self.session.art, of_cel(self.clip, cel), place, scale, opacity)
 
     # --- the contact sheet
 

@@ -377,8 +377,7 @@ class FindingsStation(Station):
         self._also.clear()
 
     def _tick(self) -> None:
-        shows = self.live.mode in ("playing", "looking")
-        if shows and self.live.take is not None and self.live.take == self.shown_take:
+        if self.live.shows_take and self.live.take is not None and self.live.take == self.shown_take:
             self.timeline.show_playhead(min(self.live.position, self.live.take.ticks))
 
     # --- doing

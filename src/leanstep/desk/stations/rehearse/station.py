@@ -290,8 +290,7 @@ class RehearseStation(Station):
         self.course.update()
 
     def _tick(self) -> None:
-        shows = self.live.mode in ("playing", "looking")
-        if shows and self.live.take is not None and self.live.take.name == self.current:
+        if self.live.shows_take and self.live.take is not None and self.live.take.name == self.current:
             self.timeline.show_playhead(self.live.position)
 
     def _mode(self) -> None:

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from leanstep.core.bearings import WAYS, way_word
-from leanstep.core.clips.families import directions
+from leanstep.core.clips.families import EVERY, SENSES, directions
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.naming import names_from, usual_pattern
 from leanstep.core.wording import counted
@@ -27,7 +27,6 @@ from leanstep.desk.widgets.basics import DropDown, label
 SIDE = 48
 """Pixels of a row's picture at most."""
 AS_WRITTEN = "as written"
-SENSES = ("clockwise", "anticlockwise")
 
 
 class RowNames(QDialog):
@@ -97,9 +96,9 @@ class RowNames(QDialog):
         if way == AS_WRITTEN:
             return
         count = len(self.rows)
-        action = names_from(self.line.text(), count)[0].split(" ")[0] if not self.fault.text() else "walk"
+        action = self.names[0].split(" ")[0] if not self.fault.text() else "walk"
         step = 8 // count if count in (2, 4) else 1
-        found = directions(8, 45.0 * WAYS.index(way), self.sense.currentText() == SENSES[0])[::step]
+        found = directions(8, EVERY * WAYS.index(way), self.sense.currentText() == SENSES[0])[::step]
         words = [way_word(found[at % len(found)]) for at in range(count)]
         self.line.setText(f"{action} {', '.join(words)}")
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from contextlib import suppress
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -29,9 +28,8 @@ from leanstep.core.findings.results import Finding
 from leanstep.core.naming.places import Thing
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.drawings import boxes_of, rows_of
-from leanstep.core.sheets.ground import Pixels
 from leanstep.core.sheets.motion import idle_and_walk
-from leanstep.core.sheets.reading import Read, made_of, numbered, read, read_images
+from leanstep.core.sheets.reading import Read, numbered, read, read_images
 from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded, Unfitted
@@ -69,7 +67,6 @@ class SheetsStation(ListStation):
         )
         self.copy_button.hide()
         self.suggesting = Suggesting()
-        self._looked_at: Pixels | None = None
         self.suggesting.came.connect(self._came)
         self.destroyed.connect(self.suggesting.close)
         self.view = SheetView()
@@ -216,11 +213,9 @@ class SheetsStation(ListStation):
             loaded.cut.pixels if isinstance(loaded, Loaded) else loaded.pixels if isinstance(loaded, Unfitted) else None
         )
         source = loaded.cut.source if isinstance(loaded, Loaded) else None
-        if pixels is not self._looked_at:
-            # an image is asked what it is made of once
-            self._looked_at, self.ways.made_of = pixels, self._made_of(part)
         if self.isVisible():
-            self.suggesting.look_at(pixels, source, part.ground if part is not None else None)
+            paths = [self.session.folder / image for image in part.all_images] if part is not None else []
+            self.suggesting.look_at(pixels, source, part.ground if part is not None else None, paths)
         if self.ways.trying is None:
             self.ways.show_cut(part, self.image_size())
         self.tools.show_sheet(part, loaded.cut.usual_height if isinstance(loaded, Loaded) else 1.0)
@@ -228,13 +223,6 @@ class SheetsStation(ListStation):
         self._show_ground()
         self._show_problems()
         self._selection()
-
-    def _made_of(self, sheet: Sheet | None) -> Cut | None:
-        """The cut into the pictures that a sheet's image came with."""
-        if sheet is not None:
-            with suppress(LeanStepError):
-                return made_of([self.session.folder / image for image in sheet.all_images])
-        return None
 
     def point_at(self, subject: Mapping[str, Any]) -> None:
         if subject.get("sheet") == self.current:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any, TypeGuard
 
 import numpy as np
@@ -13,23 +15,26 @@ from PySide6.QtGui import QImage
 
 from leanstep.core.character.model import Cut, Sheet
 from leanstep.core.character.model import Ground as WrittenGround
+from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.drawings import drawings, tight_rects
 from leanstep.core.sheets.ground import DRAWN, Ground, Pixels, cleared, drawn, ground_of, holes_of
 from leanstep.core.sheets.matching import Matching, matched
+from leanstep.core.sheets.reading import made_of
 from leanstep.core.sheets.suggestion import Evidence, Suggestion, suggested
 from leanstep.desk.art import Loaded, Unfitted, picture_of
 
 
 @dataclass(frozen=True)
 class Seen:
-    """What was seen in an image: ways to cut it, the best first, its opaque ground, and places of the ground's colour that
-    the drawings enclose once it is cleared."""
+    """What was seen in an image: ways to cut it, the best first, its opaque ground, places of the ground's colour that
+    the drawings enclose once it is cleared, and the cut into the pictures it came with."""
 
     evidence: Evidence
     suggestions: list[Suggestion]
     ground: Ground | None
     holes: list[tuple[int, int]]
+    made_of: Cut | None
 
 
 @dataclass(frozen=True)
@@ -72,15 +77,21 @@ class Suggesting(QObject):
         """Whether anything is being worked out."""
         return self._coming is not None or self._finding is not None
 
-    def look_at(self, pixels: Pixels | None, source: Pixels | None = None, ground: WrittenGround | None = None) -> None:
+    def look_at(
+        self,
+        pixels: Pixels | None,
+        source: Pixels | None = None,
+        ground: WrittenGround | None = None,
+        paths: Sequence[Path] = (),
+    ) -> None:
         """Begin to look at an image, unless it is the one looked at already; ``source`` is what it was before its ``ground``
-        was cleared."""
+        was cleared, ``paths`` where its files are."""
         if pixels is self._pixels:
             return
         self._pixels, self.seen, self.found, self.picture = pixels, None, None, None
         self._coming = self._finding = self._clearing = None
         if pixels is not None:
-            self._coming = self._begin(lambda: _see(pixels, source, ground))
+            self._coming = self._begin(lambda: _see(pixels, source, ground, paths))
 
     def find(self, speck: int, near: int) -> None:
         """Begin to find the drawings of the image looked at; see :func:`drawings`."""
@@ -138,13 +149,17 @@ def _ready(coming: Future[Any] | None) -> TypeGuard[Future[Any]]:
     return coming is not None and coming.done() and not coming.cancelled()
 
 
-def _see(pixels: Pixels, source: Pixels | None, written: WrittenGround | None) -> Seen:
+def _see(pixels: Pixels, source: Pixels | None, written: WrittenGround | None, paths: Sequence[Path]) -> Seen:
+    made = None
+    if paths:
+        with suppress(LeanStepError):
+            made = made_of(paths)
     evidence = Evidence(pixels, drawn(pixels))
     holes: list[tuple[int, int]] = []
     if source is not None and written is not None:
         found = holes_of(source, Ground.written(written.colour, written.tolerance))
         holes = [(x, y) for x, y in found if pixels[y, x, 3] >= DRAWN]
-    return Seen(evidence, suggested(evidence), ground_of(pixels), holes)
+    return Seen(evidence, suggested(evidence), ground_of(pixels), holes, made)
 
 
 def _compared(sheet: Sheet, before: Loaded, after: Loaded | Unfitted) -> Export | None:

@@ -27,8 +27,6 @@ class WaysToCut(QWidget):
         super().__init__()
         self.suggesting = suggesting
         self.trying: Card | None = None
-        self.made_of: Cut | None = None
-        """The cut into the pictures that the image came with."""
         self._number = 0
         self._make_cards(image)
         row = QHBoxLayout(self)
@@ -108,8 +106,9 @@ class WaysToCut(QWidget):
                 card.show_outcome(size, True)
         self.speck_text.setText(f"{self.speck.value()} px")
         found = self.suggesting.seen.suggestions if self.suggesting.seen is not None and sheet is not None else []
-        self.next.setVisible(len(found) > 1 and self.made_of is None)
-        if self.made_of is not None:
+        came = self._made_of
+        self.next.setVisible(len(found) > 1 and came is None)
+        if came is not None:
             said = f"It came as {counted(len(self.suggested.rects), 'picture')}."
             self.suggested.outcome.setText(said + (" It is cut so." if self.suggested.rects == now else ""))
         elif found:
@@ -133,10 +132,15 @@ class WaysToCut(QWidget):
         for field, value in zip(fields, (columns, rows, width, height, *margin, *gap)):
             field.show_value(value)
 
+    @property
+    def _made_of(self) -> Cut | None:
+        """The cut into the pictures that the image came with."""
+        return self.suggesting.seen.made_of if self.suggesting.seen is not None else None
+
     def _suggested_cut(self) -> Cut | None:
         seen = self.suggesting.seen
-        if self.made_of is not None:
-            return self.made_of
+        if self._made_of is not None:
+            return self._made_of
         return seen.suggestions[self._number % len(seen.suggestions)].cut if seen and seen.suggestions else None
 
     def _count_cut(self) -> Cut:
