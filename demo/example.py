@@ -81,6 +81,7 @@ def pictures(out: Path, height: int = 800) -> None:
         for _ in range(60):  # in short waits, so that threads get their turn
             QTest.qWait(20)
         window.grab().save(str(out / f"{name.lower().replace(' ', '-')}.png"))
+        window.live.leave()
     window.mirror.show_tab("Ways out")
     window.open(HERE / "ferry-hand.leanstep")
     wait_for_report(window)
@@ -100,6 +101,10 @@ def stage(window: Window, name: str) -> None:
     if name == "Sheets":
         window.stations["Sheets"].view.chosen = list(range(11, 19))  # type: ignore[attr-defined]
         window.stations["Sheets"].view.chose.emit()  # type: ignore[attr-defined]
+        for _ in range(200):
+            QTest.qWait(50)
+            if not window.stations["Sheets"].suggesting.busy:  # type: ignore[attr-defined]
+                break
     elif name == "Clips":
         window.stations["Clips"].choose("walk")  # type: ignore[attr-defined]
     elif name == "Graph":

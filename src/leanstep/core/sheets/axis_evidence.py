@@ -109,21 +109,19 @@ class Axis:
         inner = self.change[1:-1]
         return (float(inner.mean()), float(inner.std()) or 1.0) if inner.size else (0.0, 1.0)
 
-    def room(self, at: int) -> int:
-        """How many pixels in a row are empty around a place."""
-        there = self._drawn
-        after = int(np.searchsorted(there, at))
-        left = int(there[after - 1]) + 1 if after else 0
-        right = int(there[after]) if after < len(there) else self.length
-        return right - left if not (after < len(there) and there[after] == at) else 0
+    def rooms(self, places: NDArray[np.int64]) -> NDArray[np.int64]:
+        """How many pixels in a row are empty around each of some places before its end."""
+        after = np.searchsorted(self._taken, places)
+        right, left = self._taken[after], self._taken[after - 1] + 1
+        return np.where(right == places, 0, right - left)
 
     @cached_property
-    def _drawn(self) -> NDArray[np.int64]:
-        """The pixels along it at which there are drawings."""
+    def _taken(self) -> NDArray[np.int64]:
+        """The pixels along it at which there are drawings, between that before its begin and that after its end."""
         edges = np.zeros(self.length + 1, np.int64)
         np.add.at(edges, self.spans[:, 0], 1)
         np.add.at(edges, self.spans[:, 1], -1)
-        return np.flatnonzero(np.cumsum(edges))
+        return np.concatenate([[-1], np.flatnonzero(np.cumsum(edges)), [self.length]])
 
     @classmethod
     def of(cls, pixels: Pixels, mask: Mask, spans: Boxes, lettering: tuple[int, int] = (0, 0)) -> Axis:
@@ -229,8 +227,10 @@ def _weighed(axis: Axis, comb: Comb) -> Comb:
     around = axis.likeness[period - period // 8 : period + period // 8 + 1]
     beaten = float(around.max()) - likeness if len(around) else 0.0
     mean, spread = axis.changes
-    # lines of which only some are seams are too many
-    change = float(axis.change[begins].mean() + np.quantile(axis.change[begins], 0.25)) / 2
+    change = axis.change[begins].mean()
+    if axis.full:
+        # lines of which only some are seams are too many
+        change = (change + np.quantile(axis.change[begins], 0.25)) / 2
     seam = float((change - mean) / spread * np.sqrt(len(begins)))
     if axis.full:
         # without clear seams fewer and larger cells are likelier
@@ -255,7 +255,7 @@ def _pairs(axis: Axis, comb: Comb, begins: NDArray[np.int64]) -> bool:
     """Whether drawings lie in pairs, nearer to each other than to those of the next pair."""
     if comb.count % 2 or comb.count < 4:
         return False
-    room = np.array([axis.room(int(at) - comb.gap // 2) for at in begins])
+    room = axis.rooms(begins - comb.gap // 2)
     inner, outer = room[::2], room[1::2]
     around = np.minimum(np.append(outer, outer[-1]), np.insert(outer, 0, outer[0]))
     return bool(outer.min() > 0 and (inner < PAIRED * around).all())
