@@ -31,7 +31,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.naming.places import Thing, places, things, users
-from leanstep.core.naming.removing import removal_sentence, without
+from leanstep.core.naming.removing import left_naming, without
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.wording import place_in_words
 from tests.support.build import DEMO, sketch, way
@@ -193,13 +193,16 @@ def test_a_state_goes_with_its_transitions_and_expectations_and_the_start_moves_
 def test_a_parameter_goes_with_what_sets_it_and_conditions_stay_to_be_mended() -> None:
     gone = without(FULL, Thing("parameter", "drawn"))
     assert not gone.layers[0].states[0].on_entry and gone.clips[0].spans[0].hold == ""
-    assert removal_sentence(FULL, Thing("parameter", "drawn")) == "drawn is still named by the formula of haste."
+    assert (
+        left_naming(without(FULL, Thing("parameter", "drawn")), Thing("parameter", "drawn"))
+        == "drawn is still named by the formula of haste."
+    )
     gone = without(FULL, Thing("parameter", "speed"))
     assert gone.clips[0].playback is None and "speed" not in gone.takes[0].changes[0].set
-    assert "speed is still named by the formula of haste, assumption 1" in removal_sentence(
-        FULL, Thing("parameter", "speed")
+    assert "speed is still named by the formula of haste, assumption 1" in left_naming(
+        without(FULL, Thing("parameter", "speed")), Thing("parameter", "speed")
     )
-    assert removal_sentence(FULL, Thing("lock", "hold")) == ""
+    assert left_naming(without(FULL, Thing("lock", "hold")), Thing("lock", "hold")) == ""
 
 
 @pytest.mark.parametrize("thing", things(FULL), ids=lambda one: f"{one.kind} {one.name}")

@@ -128,7 +128,7 @@ def test_a_state_is_duplicated_with_its_ways_out_and_one_named_like_a_clip_shows
     drawer(window)
     station = window.stations["Graph"]
     window.session.select_state(0, "crouch")
-    station.duplicate()  # type: ignore[attr-defined]
+    station.drawer.duplicate()  # type: ignore[attr-defined]
     ways = [one for one in layer(window).transitions if one.source == "crouch 2"]
     assert [one.when for one in ways] == [one.when for one in layer(window).transitions if one.source == "crouch"]
     assert state(window, "crouch 2").clip == "crouch" and window.session.state == (0, "crouch 2")

@@ -90,12 +90,12 @@ def test_order_decides_and_is_changed_in_the_drawer(window: Window) -> None:
     before = [one.to for one in window.session.document.layers[0].transitions if one.source == "idle"]
     window.session.select_transition(0, 0)
     drawer = window.stations["Graph"].drawer
-    drawer._order(1)
+    drawer.order(1)
     after = [one.to for one in window.session.document.layers[0].transitions if one.source == "idle"]
     assert after == [before[1], before[0], *before[2:]]
     assert window.session.document.layers[0].transitions[window.session.transition[1]].to == before[0]
-    drawer._order(-1)
-    drawer._order(-1)
+    drawer.order(-1)
+    drawer.order(-1)
     assert "already tried first" in window.status.text()
     window.session.undo()
     window.session.undo()

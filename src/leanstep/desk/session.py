@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -22,11 +22,13 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs import MENDED, Repair
 from leanstep.core.findings.results import Finding, Report, finding_from_json, report_from_json
 from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.naming.doubling import doubled
 from leanstep.core.naming.places import Thing
-from leanstep.core.naming.removing import removal_sentence, without
+from leanstep.core.naming.removing import left_naming, without
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.beginnings import remembered_alike
+from leanstep.core.wording import counted
 from leanstep.desk.art import Art
 from leanstep.desk.beside import Beside
 from leanstep.desk.editing import Editing
@@ -38,6 +40,8 @@ TOGETHER = 60
 """Milliseconds within which edits are checked together."""
 QUICK, PUSH = 20, 5
 """Milliseconds within which a document is written that is sent at once, and for which is waited until the worker has it."""
+MOST_SAID = 2
+"""Sentences about what still names what was removed."""
 KINDS = {"blend": "blend space"}
 """Kinds of things in words, where they are not the same."""
 
@@ -271,13 +275,23 @@ class Session(QObject):
         """Why a thing cannot have another name; None when it can."""
         return rename_fault(self.document, thing, name)
 
-    def remove(self, thing: Thing) -> None:
-        """Remove a thing with what cannot stand without it; who still names it is said."""
-        left = removal_sentence(self.document, thing)
-        name = f"removed {KINDS.get(thing.kind, thing.kind)} {thing.name}"
-        self.edit(name, lambda document: without(document, thing))
+    def remove(self, *things: Thing) -> None:
+        """Remove things of one kind with what cannot stand without them; who still names them is said."""
+        after = self.document
+        for thing in things:
+            after = without(after, thing)
+        left = [sentence for thing in things if (sentence := left_naming(after, thing))]
+        name = f"removed {_named(things)}"
+        self.edit(name, lambda document: after)
         if left:
-            self.said.emit(f"{name[0].upper()}{name[1:]}. {left}")
+            self.said.emit(" ".join([f"{name[0].upper()}{name[1:]}.", *left[:MOST_SAID]]))
+
+    def duplicate(self, *things: Thing) -> None:
+        """Copies of things of one kind, under free names, which are the chosen ones then."""
+        made, copies = doubled(self.document, things)
+        self.edit(
+            f"duplicated {_named(things)}", lambda document: made, select=lambda selection: selection.choose(*copies)
+        )
 
     def undo(self) -> None:
         """Take the last step back."""
@@ -331,9 +345,24 @@ class Session(QObject):
         """Layer and place of the chosen transition."""
         return self.selection.transition(self.document)
 
-    def select(self, chosen: Chosen) -> None:
-        """Choose something, by name."""
-        self.selection.choose(chosen)
+    @property
+    def states(self) -> list[tuple[int, str]]:
+        """Layers and names of all chosen states, the one chosen last at the end."""
+        return self.selection.states(self.document)
+
+    @property
+    def transitions(self) -> list[tuple[int, int]]:
+        """Layers and places of all chosen transitions, the one chosen last at the end."""
+        return self.selection.transitions(self.document)
+
+    def select(self, *chosen: Chosen) -> None:
+        """Choose something of one kind, by name; the last of it is the one that is shown."""
+        self.selection.choose(*chosen)
+        self.selected.emit()
+
+    def select_also(self, chosen: Chosen) -> None:
+        """Choose something beside what is chosen of its kind, or no longer."""
+        self.selection.add(chosen)
         self.selected.emit()
 
     def select_state(self, layer: int, name: str) -> None:
@@ -470,6 +499,12 @@ class Session(QObject):
             # it keeps nothing that could be lost
             worker.kill()
             worker.waitForFinished(1000)
+
+
+def _named(things: Sequence[Thing]) -> str:
+    """Things of one kind in words."""
+    kind = KINDS.get(things[0].kind, things[0].kind)
+    return f"{kind} {things[0].name}" if len(things) == 1 else counted(len(things), kind)
 
 
 def _repair_from(found: dict[str, Any]) -> Repair:

@@ -19,6 +19,7 @@ from leanstep.core.wording import some
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import NameField, NumberField, button, label, replace_inner
+from leanstep.desk.widgets.menu import DeedsMenu, thing_deeds
 
 Numbers = tuple[tuple[str, str, str, float, float, float, str], ...]
 SQUASH: Numbers = (
@@ -155,7 +156,9 @@ class Card(QFrame):
         head.addWidget(self.name, 1)
         if kind == "squash":
             head.addWidget(button("Try it", "Begin it now, on the figure above", partial(self._try)))
+        head.addWidget(button("Duplicate", f"A copy of the {kind}", lambda: panel.session.duplicate(self.thing)))
         head.addWidget(button("Remove", f"Remove the {kind}", lambda: panel.session.remove(self.thing)))
+        self.menu = DeedsMenu(self, lambda where: thing_deeds(panel.session, self.name.ask, self.thing))
         self.keeps = QCheckBox("keeps its area")
         self.keeps.setToolTip("It becomes as much wider as it becomes lower")
         self.keeps.clicked.connect(lambda on: self._set(wide=None if on else 1.0))

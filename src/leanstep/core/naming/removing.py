@@ -42,11 +42,10 @@ def without(document: Character, thing: Thing) -> Character:
     return document
 
 
-def removal_sentence(document: Character, thing: Thing) -> str:
-    """What removing a thing leaves to be mended, as a sentence; empty when nothing."""
+def left_naming(after: Character, thing: Thing) -> str:
+    """What removing a thing has left to be mended in the document without it, as a sentence; empty when nothing."""
     axes = Stick(name=thing.name).values if thing.kind == "stick" else ()
     lost = {thing, *(Thing("unknown", name) for name in (thing.name, *axes) if thing.kind in SYMBOLS)}
-    after = without(document, thing)
     left = [place for place in places(after) if not place.defines and lost & {*place.things}]
     words = list(dict.fromkeys(place_in_words(after, place) for place in left))
     return f"{thing.name} is still named by {some(words, MOST_LISTED)}." if words else ""

@@ -13,6 +13,7 @@ from leanstep.core.naming.places import Thing
 from leanstep.desk.names.fields import KeysField
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, label
+from leanstep.desk.widgets.menu import DeedsMenu, thing_deeds
 
 SIDES = ("left", "right", "down", "up")
 OPPOSITE = {"last": "the last key wins", "first": "the first key wins", "cancel": "opposite keys cancel"}
@@ -134,6 +135,9 @@ class ControlRow(QFrame):
         column.addWidget(self.devices)
         column.addWidget(self.fault)
         self._inner: QWidget = self
+        self.menu = DeedsMenu(
+            self, lambda where: thing_deeds(session, self.name.ask, Thing(self.kind, self.control.name))
+        )
 
     def show_control(self, control: Button | Stick, twice: dict[str, list[str]]) -> None:
         """Show a control; ``twice`` are keys that hold more than one thing."""

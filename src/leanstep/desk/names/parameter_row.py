@@ -20,6 +20,7 @@ from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.basics import DropDown, NameField, button, label
 from leanstep.desk.widgets.condition import ConditionLine
+from leanstep.desk.widgets.menu import DeedsMenu, thing_deeds
 
 KINDS = {
     "number": "a number",
@@ -212,6 +213,7 @@ class ParameterRow(QFrame):
         self.session = session
         self.head = Head()
         self.head.toggled.connect(self.toggled)
+        self.menu = DeedsMenu(self.head, lambda where: thing_deeds(session, self._ask_name, self.thing))
         self.fault = label("", "fault", wrap=True)
         self.fault.hide()
         self.inside = QWidget()
@@ -224,12 +226,22 @@ class ParameterRow(QFrame):
         for part in (self.head, self.inside, self.fault):
             column.addWidget(part)
 
+    @property
+    def thing(self) -> Thing:
+        """The parameter, as everything that uses it knows it."""
+        return Thing("parameter", self.head.parameter.name)
+
+    def _ask_name(self) -> None:
+        if not self.head.open:
+            self.toggled.emit()
+        self.name.ask()
+
     def _make_fields(self) -> None:
         def told(field: str) -> Any:
             return lambda value: self.changed.emit({field: value})
 
         self.name = NameField("parameter")
-        self.name.renamed.connect(lambda name: self.session.rename(Thing("parameter", self.head.parameter.name), name))
+        self.name.renamed.connect(lambda name: self.session.rename(self.thing, name))
         self.name.refused.connect(self.refuse)
         self.kind = DropDown()
         self.owner = DropDown()
@@ -388,7 +400,7 @@ class ParameterRow(QFrame):
         document = self.session.document
         menu = self.reader_menu
         menu.clear()
-        for place in users(document, Thing("parameter", self.head.parameter.name)):
+        for place in users(document, self.thing):
             chosen = chosen_at(document, place.path)
             words = place_in_words(document, place)
             action = menu.addAction(

@@ -4,16 +4,22 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import QItemSelectionModel, QModelIndex
-from PySide6.QtWidgets import QHBoxLayout, QListView, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtCore import QItemSelection, QItemSelectionModel, QPoint
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QAbstractItemView, QHBoxLayout, QListView, QStackedWidget, QVBoxLayout, QWidget
 
-from leanstep.core.character.edits import append
+from leanstep.core.character.edits import append, change
+from leanstep.core.character.model import Character
 from leanstep.core.naming.places import Thing
+from leanstep.core.wording import counted
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.station import Station
-from leanstep.desk.widgets.basics import NameField, button
+from leanstep.desk.widgets.basics import NameField, button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace
 from leanstep.desk.widgets.list_model import ListModel
+from leanstep.desk.widgets.menu import Deeds, DeedsMenu, thing_deeds
+
+UPDATE = QItemSelectionModel.SelectionFlag
 
 
 class ListStation(Station):
@@ -32,7 +38,12 @@ class ListStation(Station):
         self.list.setModel(self.model)
         self.list.setFixedWidth(160)
         self.list.setUniformItemSizes(True)
-        self.list.selectionModel().currentChanged.connect(self._row_chosen)
+        self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.list.setToolTip("Ctrl and Shift choose several: what is set is set for all of them")
+        self.list.selectionModel().selectionChanged.connect(self._rows_chosen)
+        self.menu = DeedsMenu(self.list, self._deeds_at)
+        self.several = label("", "soft", wrap=True)
+        self.several.setFixedWidth(160)
         self.name = NameField(self.what)
         self.name.setMaximumWidth(180)
         self.name.renamed.connect(lambda name: self.session.rename(self.thing, name))
@@ -48,8 +59,10 @@ class ListStation(Station):
         """The column on the left: the list and the buttons below it."""
         column = QVBoxLayout()
         column.addWidget(self.list, 1)
+        column.addWidget(self.several)
         for maker in makers:
             column.addWidget(maker)
+        column.addWidget(button("Duplicate", f"A copy of the chosen {self.what} (Ctrl+D)", self.duplicate))
         column.addWidget(button("Remove", f"Remove the chosen {self.what}", self.remove))
         return column
 
@@ -93,6 +106,12 @@ class ListStation(Station):
         return Thing(self.kind, self.current)
 
     @property
+    def chosen(self) -> list[Thing]:
+        """All chosen parts in the list's order."""
+        names = {one.name for one in self.session.selection.things(self.kind)} | {self.current}
+        return [Thing(self.kind, name) for name in self.names if name in names]
+
+    @property
     def index(self) -> int:
         """The chosen part's place in the document."""
         return self.names.index(self.current)
@@ -103,14 +122,16 @@ class ListStation(Station):
         if current != self._shown:
             self._shown = current
             self.chosen_anew()
-        model = self.list.selectionModel()
+        model, chosen = self.list.selectionModel(), self.chosen
         model.blockSignals(True)
         self.model.show(getattr(self.session.document, self.field))
-        model.setCurrentIndex(
-            self.model.index(self.model.row_of(current)), QItemSelectionModel.SelectionFlag.ClearAndSelect
-        )
+        model.setCurrentIndex(self.model.index(self.model.row_of(current)), UPDATE.ClearAndSelect)
+        for one in chosen:
+            model.select(self.model.index(self.model.row_of(one.name)), UPDATE.Select)
         model.blockSignals(False)
         self.list.viewport().update()
+        self.several.setVisible(len(chosen) > 1)
+        self.several.setText(f"{counted(len(chosen), self.what)}: what is set is set for all.")
         self.pages.setCurrentIndex(0 if current else 1)
         self.name.setEnabled(bool(current))
         self.name.show_name(current, lambda name: self.session.rename_fault(self.thing, name))
@@ -129,12 +150,34 @@ class ListStation(Station):
         """Another part was chosen: forget what belonged to the one before."""
 
     def _selected(self) -> None:
-        if self.current != self._shown:
+        rows = {index.row() for index in self.list.selectionModel().selectedIndexes()}
+        if self.current != self._shown or rows != {self.model.row_of(one.name) for one in self.chosen}:
             self.refresh()
 
-    def _row_chosen(self, now: QModelIndex, before: QModelIndex) -> None:
-        if now.isValid():
-            self.choose(str(now.data()))
+    def _rows_chosen(self, now: QItemSelection, before: QItemSelection) -> None:
+        rows = self.list.selectionModel()
+        names = [str(index.data()) for index in rows.selectedIndexes()]
+        if not names:
+            self.refresh()  # one part is always chosen
+            return
+        at = str(rows.currentIndex().data())
+        # the one chosen last is the one that is shown
+        shown = at if at in names else self.current if self.current in names else names[-1]
+        self.session.select(*(Thing(self.kind, name) for name in names if name != shown), Thing(self.kind, shown))
+
+    def commands(self) -> list[QAction]:
+        return [command(self, f"Duplicate the {self.what}", "Ctrl+D", self.duplicate)]
+
+    def _deeds_at(self, where: QPoint | None) -> Deeds:
+        """What can be done with the part at a place of the list."""
+        index = self.list.indexAt(where) if where is not None else self.list.currentIndex()
+        if index.isValid() and str(index.data()) not in {one.name for one in self.chosen}:
+            self.choose(str(index.data()))
+        return self.deeds() if index.isValid() else []
+
+    def deeds(self) -> Deeds:
+        """What can be done with the chosen parts; a subclass knows more."""
+        return thing_deeds(self.session, self.ask_name, *self.chosen)
 
     # --- edits
 
@@ -151,7 +194,25 @@ class ListStation(Station):
         """Take what is typed next as the name of the chosen part."""
         self.name.ask()
 
-    def remove(self) -> None:
-        """Remove the chosen part."""
+    def set_all(self, said: str, merge: str = "", **values: Any) -> None:
+        """Set fields of all chosen parts; ``said`` is followed by what they are called."""
+        chosen = {one.name for one in self.chosen}
+        places = [at for at, name in enumerate(self.names) if name in chosen]
+        words = self.current if len(places) == 1 else counted(len(places), self.what)
+
+        def changed(document: Character) -> Character:
+            for at in places:
+                document = change(document, (self.field, at), **values)
+            return document
+
+        self.session.edit(f"{said} {words}", changed, f"{merge} {places}" if merge else "")
+
+    def duplicate(self) -> None:
+        """Copies of the chosen parts, behind them."""
         if self.part is not None:
-            self.session.remove(self.thing)
+            self.session.duplicate(*self.chosen)
+
+    def remove(self) -> None:
+        """Remove the chosen parts."""
+        if self.part is not None:
+            self.session.remove(*self.chosen)

@@ -309,6 +309,11 @@ class Timeline(Lanes):
         held = self.held_at([self._control(line) for line in lines], where)
         return None if held is None else (lines[held[0]], held[1], held[2])
 
+    def bar_at(self, where: QPointF) -> tuple[str, int] | None:
+        """The bar at a place: its symbol's name and its number."""
+        found = self._bar_at(where) if self.editable and self.take is not None else None
+        return (self.machine.symbols[found[0].index].name, found[1]) if found and self.machine is not None else None
+
     def _tick_at(self, where: QPointF) -> int:
         return round(self.tick_at(where.x()))
 
@@ -377,9 +382,9 @@ class Timeline(Lanes):
             self.edited.emit(trial)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        found = self._bar_at(event.position()) if self.editable and self.take is not None else None
-        if found is not None and self.machine is not None and self.take is not None:
-            self.choose((self.machine.symbols[found[0].index].name, found[1]))
+        found = self.bar_at(event.position())
+        if found is not None:
+            self.choose(found)
             self.remove_bar()
 
     # --- the chosen bar

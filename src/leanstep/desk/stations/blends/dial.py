@@ -17,6 +17,7 @@ from leanstep.desk.session import Session
 from leanstep.desk.stations.blends.cells import Cells
 from leanstep.desk.stations.blends.view import BlendView, Values
 from leanstep.desk.theme import MEDIUM, font, theme
+from leanstep.desk.widgets.several import Several
 
 HUB = 0.2
 """The share of the radius within which a figure stands still."""
@@ -35,9 +36,10 @@ RIM = 44.0
 class Dial(BlendView):
     """Samples by direction and speed, with a needle."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, several: Several) -> None:
         super().__init__(
             session,
+            several,
             "Dial",
             "Drag a sample to place it, drag the needle to try a direction; ←/→ turn what was touched last, ↑/↓ make it faster or "
             "slower (Shift ×10), Page up/down choose a sample, Delete removes it",

@@ -17,6 +17,7 @@ from leanstep.desk.session import Session
 from leanstep.desk.stations.blends.cells import Cells
 from leanstep.desk.stations.blends.view import BlendView, Values
 from leanstep.desk.theme import MEDIUM, font, theme
+from leanstep.desk.widgets.several import Several
 
 MARGIN = (64.0, 84.0, 44.0, 46.0)
 """Pixels left, above, right and below the plane, for its words."""
@@ -25,9 +26,10 @@ MARGIN = (64.0, 84.0, 44.0, 46.0)
 class Plane(BlendView):
     """Samples by two numbers, with a needle."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, several: Several) -> None:
         super().__init__(
             session,
+            several,
             "Plane",
             "Drag a sample to place it, drag the needle to try values; the arrow keys move what was touched last (Shift ×10), Page "
             "up/down choose a sample, Delete removes it",

@@ -15,14 +15,16 @@ from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.stations.blends.view import BlendView, Values
 from leanstep.desk.theme import MEDIUM, font, theme
+from leanstep.desk.widgets.several import Several
 
 
 class Rail(BlendView):
     """Samples on their places, borders between picks, the needle to drag, and the value of now as a small flag."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, several: Several) -> None:
         super().__init__(
             session,
+            several,
             "Rail",
             "Drag a sample to place it, drag the needle to try values; ←/→ move what was touched last (Shift ×10), Page up/down "
             "choose a sample, Delete removes it",

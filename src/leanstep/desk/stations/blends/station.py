@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Literal
 
 import msgspec
-from PySide6.QtCore import QElapsedTimer, QTimer
+from PySide6.QtCore import QElapsedTimer, QPoint, QPointF, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QShowEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
@@ -15,12 +16,13 @@ from leanstep.core.blends.coverage import place_words
 from leanstep.core.blends.mixing import weights
 from leanstep.core.blends.picking import pick
 from leanstep.core.blends.space import Space, space_of
-from leanstep.core.character.edits import append, change, free_name, remove
+from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.model import ANY, Axis, BlendSpace, Sample
 from leanstep.core.character.starting import with_directions
 from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.naming.places import Thing
+from leanstep.core.wording import counted
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.blends.axis_row import NONE, AxisRow
 from leanstep.desk.stations.blends.dial import Dial
@@ -31,6 +33,8 @@ from leanstep.desk.stations.blends.view import BlendView, Values
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, rail_drawing
 from leanstep.desk.widgets.list_station import ListStation
+from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
+from leanstep.desk.widgets.several import Several
 
 LAP = 860
 """Milliseconds a figure takes for one pass of its clip."""
@@ -51,7 +55,8 @@ class BlendsStation(ListStation):
         session, self.live = desk.session, desk.live
         self.list.setAccessibleName("Blend spaces")
         self.sentence = label("", wrap=True)
-        self.rail, self.dial, self.plane = Rail(session), Dial(session), Plane(session)
+        self.samples = Several()
+        self.rail, self.dial, self.plane = (made(session, self.samples) for made in (Rail, Dial, Plane))
         self.view: BlendView = self.rail
         self.views = QStackedWidget()
         for view in (self.rail, self.dial, self.plane):
@@ -59,8 +64,9 @@ class BlendsStation(ListStation):
             view.chose.connect(lambda at: self.refresh())
             view.dragged.connect(self._drag)
             view.probed.connect(self._probe)
-            view.removed.connect(self._remove_sample)
+            view.removed.connect(self._remove_samples)
             session.art.changed.connect(view.update)
+        self.view_menus = [DeedsMenu(view, self._view_deeds) for view in (self.rail, self.dial, self.plane)]
         self.axes = [AxisRow(second) for second in (False, True)]
         for number, row in enumerate(self.axes):
             row.changed.connect(lambda values, number=number: self._axis(number, **values))
@@ -110,11 +116,10 @@ class BlendsStation(ListStation):
         head.addWidget(self.sentence, 1)
         head.addWidget(self.use)
         head.addWidget(button("Add a sample", "Put another clip where the needle stands", self.add_sample))
-        head.addWidget(
-            button("Take it out", "Take the chosen sample out (Delete)", lambda: self._remove_sample(self.view.chosen))
-        )
+        head.addWidget(button("Take it out", "Take the chosen samples out (Delete)", self._remove_samples))
         sample = QHBoxLayout()
-        sample.addWidget(label("Chosen sample plays", "soft"))
+        self.which = label("Chosen sample plays", "soft")
+        sample.addWidget(self.which)
         self.clip.setMinimumWidth(120)
         sample.addWidget(self.clip)
         sample.addWidget(label("at", "soft"))
@@ -150,7 +155,7 @@ class BlendsStation(ListStation):
 
     def commands(self) -> list[QAction]:
         """The station's own commands."""
-        return [command(self, "Make a new blend space", "", self.new)]
+        return [*super().commands(), command(self, "Make a new blend space", "", self.new)]
 
     @property
     def blend(self) -> BlendSpace | None:
@@ -163,8 +168,9 @@ class BlendsStation(ListStation):
         return self.view.space
 
     def chosen_anew(self) -> None:
+        self.samples.choose(0)
         for view in (self.rail, self.dial, self.plane):
-            view.chosen, view.picked, view.probe, view.touched = 0, None, (), "needle"
+            view.picked, view.probe, view.touched = None, (), "needle"
 
     def _numbers(self) -> list[str]:
         document = self.session.document
@@ -185,13 +191,11 @@ class BlendsStation(ListStation):
             self.view.update()
             return
         space = space_of(part, self.session.document.bearings)
-        old, self.view = self.view, self.dial if space.dial else self.plane if len(space.axes) > 1 else self.rail
-        if old is not self.view:
-            self.view.chosen = old.chosen
+        self.view = self.dial if space.dial else self.plane if len(space.axes) > 1 else self.rail
         self.views.setCurrentWidget(self.view)
         view = self.view
         view.blend, view.space = part, space
-        view.chosen = max(0, min(view.chosen, len(part.samples) - 1))
+        self.samples.keep_within(len(part.samples))
         if len(view.probe) != len(space.axes):
             view.probe = tuple(90.0 if axis.round else axis.low + (axis.high - axis.low) * 0.45 for axis in space.axes)
         view.probe = tuple(axis.inside(value) for axis, value in zip(space.axes, view.probe))
@@ -211,6 +215,8 @@ class BlendsStation(ListStation):
 
     def _show_sample(self, part: BlendSpace, space: Space) -> None:
         """The fields of the chosen sample."""
+        several = len(self._chosen_samples())
+        self.which.setText(f"{several} samples play" if several > 1 else "Chosen sample plays")
         for at, (field, box) in enumerate(zip(self.places, self.anywhere)):
             there = at < len(space.axes)
             field.setVisible(there)
@@ -380,33 +386,52 @@ class BlendsStation(ListStation):
         )
 
     def _stick(self, width: float) -> None:
-        at = self.index
-        self.session.edit(
-            f"made the borders of {self.current} {'sticky' if width else 'sharp'}",
-            lambda document: change(document, ("blends", at), sticky=width),
-            f"sticky {self.current}",
-        )
+        self.set_all(f"made {'sticky' if width else 'sharp'} the borders of", "sticky", sticky=width)
 
-    def _sample(self, **values: object) -> None:
-        blend = self.blend
-        if blend is not None and blend.samples:
-            at, sample = self.index, self.view.chosen
+    def _chosen_samples(self) -> list[int]:
+        """The numbers of the chosen samples."""
+        return [at for at in self.samples.all if self.blend is not None and at < len(self.blend.samples)]
+
+    def _change_samples(self, what: str, made: Callable[[Sample], Sample], merge: str) -> None:
+        """Change all chosen samples."""
+        blend, chosen = self.blend, self._chosen_samples()
+        if blend is not None and chosen:
+            at = self.index
+            samples = tuple(made(one) if number in chosen else one for number, one in enumerate(blend.samples))
+            words = "a sample" if len(chosen) == 1 else counted(len(chosen), "sample")
             self.session.edit(
-                f"changed a sample of {self.current}",
-                lambda document: change(document, ("blends", at, "samples", sample), **values),
-                f"sample {self.current} {sample} {sorted(values)}",
+                f"{what} {words} of {self.current}",
+                lambda document: change(document, ("blends", at), samples=samples),
+                f"sample {self.current} {chosen} {merge}",
             )
 
+    def _sample(self, **values: object) -> None:
+        """Set something of all chosen samples."""
+        self._change_samples("changed", lambda one: msgspec.structs.replace(one, **values), str(sorted(values)))
+
     def _drag(self, sample: int, place: Values) -> None:
-        self.view.chosen = sample
-        self._sample(at=_written(place))
+        """A sample is put elsewhere, and with it the others that are chosen."""
+        if sample not in self.samples.all:
+            self.samples.choose(sample)
+        steps = [
+            0.0 if math.isnan(old) else new - old for old, new in zip(self.space.places[sample], place, strict=True)
+        ]
+        axes = self.space.axes
+
+        def moved(one: Sample) -> Sample:
+            at = (
+                place if place == ANY else reduced(place + step) if axis.round else round(place + step, 6)
+                for place, step, axis in zip(one.at, steps, axes)
+            )
+            return _placed(one, tuple(at))
+
+        self._change_samples("moved", moved, "at")
 
     def _place(self, number: int, value: At) -> None:
-        """The chosen sample lies elsewhere on one axis."""
-        if self.blend is not None and self.blend.samples:
-            at = list(self.blend.samples[self.view.chosen].at)
-            at[number] = value
-            self._sample(at=tuple(at))
+        """The chosen samples lie elsewhere on one axis."""
+        self._change_samples(
+            "moved", lambda one: _placed(one, (*one.at[:number], value, *one.at[number + 1 :])), f"place {number}"
+        )
 
     def add_sample(self) -> None:
         """Put a sample where the needle stands."""
@@ -418,24 +443,70 @@ class BlendsStation(ListStation):
         axes = self.space.axes
         place = tuple(a.caught(at) if a.round else float(round(at)) for a, at in zip(axes, self.view.probe))
         sample = Sample(at=place, clip=clips[0].name)
-        self.view.chosen = len(self.blend.samples)
+        self.samples.choose(len(self.blend.samples))
         self.session.edit(
             f"added a sample to {self.current}", lambda document: append(document, ("blends", at, "samples"), sample)
         )
 
-    def _remove_sample(self, sample: int) -> None:
-        blend = self.blend
-        if blend is not None and sample < len(blend.samples):
-            at = self.index
-            self.session.edit(
-                f"took a sample out of {self.current}",
-                lambda document: remove(document, ("blends", at, "samples", sample)),
-            )
+    def _put_samples(self, said: str, samples: list[Sample]) -> None:
+        at, name = self.index, self.current
+        self.session.edit(f"{said} {name}", lambda document: change(document, ("blends", at), samples=tuple(samples)))
 
+    def _remove_samples(self) -> None:
+        """Take the chosen samples out."""
+        blend, chosen = self.blend, self._chosen_samples()
+        if blend is not None and chosen:
+            words = "a sample" if len(chosen) == 1 else counted(len(chosen), "sample")
+            kept = [one for at, one in enumerate(blend.samples) if at not in chosen]
+            self.samples.choose(max(0, min(chosen[0], len(kept) - 1)))
+            self._put_samples(f"took {words} out of", kept)
 
-def _written(place: Values) -> tuple[At, ...]:
-    """A place as a document has it."""
-    return tuple(ANY if math.isnan(at) else at for at in place)
+    def _double_samples(self) -> None:
+        """The chosen samples once more, each by its first axis' ruling beside its own, or by a tenth of the axis."""
+        blend, chosen = self.blend, self._chosen_samples()
+        if blend is None or not chosen:
+            return
+        axis = self.space.axes[0]
+        step = 45.0 if axis.round else (axis.high - axis.low) / 10
+
+        def beside(one: Sample) -> Sample:
+            first = one.at[0]
+            if first == ANY:
+                return one
+            there = reduced(first + step) if axis.round else first + step if first + step <= axis.high else first - step
+            return _placed(one, (round(there, 6), *one.at[1:]))
+
+        count = len(blend.samples)
+        self.samples.choose(*range(count, count + len(chosen)))
+        words = "a sample" if len(chosen) == 1 else counted(len(chosen), "sample")
+        self._put_samples(f"duplicated {words} of", [*blend.samples, *(beside(blend.samples[at]) for at in chosen)])
+
+    # --- menus
+
+    def deeds(self) -> Deeds:
+        show = [Deed(self.use.text(), self.let_show)] if self.use.isVisibleTo(self) else []
+        return [*super().deeds(), None, *show, Deed("New blend space", self.new), Deed("New dial", self.new_dial)]
+
+    def _view_deeds(self, where: QPoint | None) -> Deeds:
+        """What can be done with the sample at a place of the view."""
+        if self.blend is None:
+            return []
+        sample = self.view.sample_at(QPointF(where)) if where is not None else self.view.chosen
+        if sample is None or sample >= len(self.blend.samples):
+            return [Deed("Add a sample", self.add_sample)]
+        if sample not in self.samples.all:
+            self.samples.choose(sample)
+            self.refresh()
+        one = self.blend.samples[sample]
+        clip = Thing("clip", one.clip)
+        return [
+            Deed("As drawn" if one.mirrored else "Mirrored", self.mirrored.click),
+            Deed(f"Go to clip {one.clip}", lambda: self.session.show(clip)),
+            None,
+            Deed("Duplicate", self._double_samples),
+            Deed("Add a sample", self.add_sample),
+            Deed("Take out", self._remove_samples, "Delete"),
+        ]
 
 
 def _placed(sample: Sample, at: tuple[At, ...]) -> Sample:

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.blends.space import Space
@@ -16,6 +16,7 @@ from leanstep.core.rehearsal.drawable import NOTHING, Drawable, at_share
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
+from leanstep.desk.widgets.several import Several
 
 CATCH = 6.0
 """Pixels within which a ruling catches a sample."""
@@ -33,15 +34,14 @@ class BlendView(QWidget):
     """A sample is moved to a place, a number for each axis."""
     probed = Signal(object)
     """The needle points at values, one for each axis."""
-    removed = Signal(int)
+    removed = Signal()
 
-    def __init__(self, session: Session, name: str, tip: str) -> None:
+    def __init__(self, session: Session, several: Several, name: str, tip: str) -> None:
         super().__init__()
-        self.session = session
+        self.session, self.several = session, several
         self.blend: BlendSpace | None = None
         self.space = Space((), ())
         self.units: list[str] = []
-        self.chosen = 0
         self.probe: Values = ()
         self.picked: int | None = None
         self.now: Values | None = None
@@ -58,7 +58,12 @@ class BlendView(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(name)
-        self.setToolTip(tip)
+        self.setToolTip(f"{tip}; Ctrl, Shift: several samples")
+
+    @property
+    def chosen(self) -> int:
+        """The sample chosen last."""
+        return self.several.last
 
     # --- where things are
 
@@ -137,7 +142,7 @@ class BlendView(QWidget):
     def handle(self, painter: QPainter, at: int, where: QPointF, size: float = 5.0) -> None:
         """The point by which a sample is taken; two wings where its clip is mirrored."""
         assert self.blend is not None
-        chosen = at == self.chosen
+        chosen = at == self.chosen or at in self.several.all
         painter.setPen(paint.pen("ink", 1.5))
         painter.setBrush(theme.colour("chosen" if chosen else "leaf"))
         painter.drawEllipse(where, size + (2 if chosen else 0), size + (2 if chosen else 0))
@@ -179,8 +184,14 @@ class BlendView(QWidget):
             self._drag = self.touched = "needle"
             self._below = sample
         elif sample is not None:
-            self._drag = self.touched = "sample"
-            self.chosen = sample
+            self.touched = "sample"
+            keys = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+            self._drag = "" if keys else "sample"
+            # several that are chosen are dragged together
+            if keys or sample not in self.several.all:
+                self.several.press(sample, keys)
+            else:
+                self.several.choose(*(one for one in self.several.all if one != sample), sample)
             self.chose.emit(sample)
         else:
             self._drag = self.touched = "needle"
@@ -205,7 +216,9 @@ class BlendView(QWidget):
             self.session.history.end_merge()
         self._drag = ""
         if self._below is not None:
-            self.touched, self.chosen, self._below = "sample", self._below, None
+            self.touched = "sample"
+            self.several.choose(self._below)
+            self._below = None
             self.chose.emit(self.chosen)
             self.update()
 
@@ -237,12 +250,17 @@ class BlendView(QWidget):
                 self.probed.emit(self.moved(self.probe, *self.ARROWS[key], fine))
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
             self.touched = "sample"
-            self.chosen = (self.chosen + (1 if key == Qt.Key.Key_PageDown else -1)) % len(samples)
+            beside = (self.chosen + (1 if key == Qt.Key.Key_PageDown else -1)) % len(samples)
+            self.several.press(beside, event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.chose.emit(self.chosen)
+        elif event.matches(QKeySequence.StandardKey.SelectAll):
+            self.touched = "sample"
+            self.several.choose(*reversed(range(len(samples))))
             self.chose.emit(self.chosen)
         elif key == Qt.Key.Key_Home:
             self.touched = "needle"
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self.removed.emit(self.chosen)
+            self.removed.emit()
         else:
             super().keyPressEvent(event)
 

@@ -6,6 +6,7 @@ from collections import Counter
 from typing import TYPE_CHECKING, Any
 
 import msgspec
+from PySide6.QtCore import QPoint, QPointF
 from PySide6.QtWidgets import QMenu
 
 from leanstep.core.character.edits import free_name, put
@@ -17,6 +18,7 @@ from leanstep.core.naming.places import Thing, things
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.wording import counted
 from leanstep.desk.stations.clips.events import Event
+from leanstep.desk.widgets.menu import Deed, Deeds
 
 if TYPE_CHECKING:
     from leanstep.desk.stations.clips.station import ClipsStation
@@ -196,6 +198,48 @@ class EventEdits:
             menu.addAction("There are no events yet.").setEnabled(False)
         self.station.all_events = menu
         menu.popup(self.row.mapToGlobal(self.row.rect().topRight()))
+
+    def double(self) -> None:
+        """The chosen events once more, a tick later; a span gets a free name."""
+        clip, chosen = self.station.clip, self._chosen()
+        if clip is None or not chosen:
+            return
+        taken = [span.name for span in clip.spans]
+        copies: list[Mark | Span] = []
+        for one in chosen:
+            later = _moved(one, "all", 1.0)
+            if isinstance(later, Span):
+                later = msgspec.structs.replace(later, name=free_name(later.name, taken, "_"))
+                taken.append(later.name)
+            copies.append(later)
+        made = self._replaced(clip, [], copies)
+        if made is not None:
+            what = chosen[0].name if len(chosen) == 1 else counted(len(chosen), "event")
+            self._edit(f"duplicated {what} of {clip.name}", made, copies)
+
+    def deeds(self, where: QPoint | None) -> Deeds:
+        """What can be done with the event at a place."""
+        view, clip = self.view, self.station.clip
+        if clip is None:
+            return []
+        held = view.held(QPointF(where)) if where is not None else None
+        if held is not None and held[0] not in view.chosen:
+            view.choose([held[0]])
+        elif held is None and where is not None:
+            view.choose([])
+        tick = float(round(view.tick_at(where.x()))) if where is not None else max(0.0, float(round(view.playhead)))
+        of_events = [
+            Deed("Copy", self.copy, "Ctrl+C"),
+            Deed("Duplicate", self.double),
+            Deed("Remove", self.remove, "Delete"),
+            None,
+        ]
+        return [
+            *(of_events if view.chosen else []),
+            Deed("A mark here", lambda: self.make("mark", "", tick, 0.0), "Insert"),
+            Deed("Paste here", lambda: self.paste(tick), "Ctrl+V", bool(self.kept)),
+            Deed("All events", self.list_all),
+        ]
 
 
 def _start(event: Mark | Span) -> float:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QResizeEvent
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy
 
 from leanstep.core.character.model import Clip
@@ -14,6 +14,7 @@ from leanstep.desk.session import Session
 from leanstep.desk.stations.clips.events import LABELS, RIGHT
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.lanes import RULER, Block, Lane, Lanes
+from leanstep.desk.widgets.several import Several
 
 SLOT = 44.0
 BAND = 30.0
@@ -21,12 +22,14 @@ STEPS = tuple((float(ticks), "{tick:g}") for ticks in (1, 5, 10, 20, 50, 100, 50
 
 
 class Film(Lanes):
-    """Click chooses a cel, dragging an edge changes how long it is shown, dragging the ruler moves the playhead."""
+    """Click chooses a cel, with Ctrl or Shift several; dragging an edge changes how long one is shown, dragging the ruler moves
+    the playhead.  ``chosen`` is the cel chosen last; ``longer``, ``moved`` (by one place) and ``removed`` are about all of them."""
 
     chose = Signal(int)
     stretched = Signal(int, float)
-    moved = Signal(int, int)
-    removed = Signal(int)
+    longer = Signal(float)
+    moved = Signal(int)
+    removed = Signal()
     scrubbed = Signal(int)
     widened = Signal(int)
     left, right = LABELS, RIGHT
@@ -35,7 +38,7 @@ class Film(Lanes):
         super().__init__()
         self.session = session
         self.clip: Clip | None = None
-        self.chosen = 0
+        self._chosen = Several()
         self._drag: tuple[str, int, float, float] | None = None
         session.art.changed.connect(self.renew)
         self.setMinimumHeight(120)
@@ -45,8 +48,8 @@ class Film(Lanes):
         self.setMouseTracking(True)
         self.setAccessibleName("Film")
         self.setToolTip(
-            "Widths are durations. Click: choose; drag an edge: longer or shorter; ←/→: choose, Shift+←/→: move, "
-            "+/−: one tick more or less, Delete: take out"
+            "Widths are durations. Click: choose, with Ctrl or Shift several; drag an edge: longer or shorter; ←/→: choose, "
+            "Shift+←/→: move, Ctrl+Shift+←/→: choose more, Ctrl+A: all, +/−: one tick more or less, Delete: take out"
         )
 
     def sizeHint(self) -> QSize:
@@ -59,7 +62,7 @@ class Film(Lanes):
     def show_clip(self, clip: Clip | None) -> None:
         """Show a clip."""
         self.clip = clip
-        self.chosen = max(0, min(self.chosen, len(clip.cels) - 1)) if clip else 0
+        self._chosen.keep_within(len(clip.cels) if clip else 0)
         self.first, self.last = 0.0, max(1.0, sum(cel.ticks for cel in clip.cels)) if clip else 1.0
         self.renew()
 
@@ -69,10 +72,10 @@ class Film(Lanes):
 
     def cels(self) -> Lane:
         """The cels as a lane."""
-        blocks, at = [], 0.0
+        blocks, at, several = [], 0.0, self._chosen.all
         for number, cel in enumerate(self.clip.cels if self.clip else ()):
             texts = (f"frame {cel.frame} · {cel.ticks:g}", f"{cel.frame} · {cel.ticks:g}", f"{cel.frame}")
-            chosen = number == self.chosen
+            chosen = number in several
             fill, ink = ("chosen", "on_chosen") if chosen else ("checker", "ink")
             blocks.append(Block(at, at + cel.ticks, texts, fill, ink))
             at += cel.ticks
@@ -162,10 +165,10 @@ class Film(Lanes):
             self._drag = ("ruler", 0, 0.0, 0.0)
             self._scrub(where)
             return
-        tick = self.tick_at(where.x())
-        for at, block in enumerate(self.cels().blocks):
-            if block.start <= tick < block.end:
-                self.choose(at)
+        at = self.cel_at(where.toPoint())
+        if at is not None:
+            self._chosen.press(at, event.modifiers())
+            self._chose()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         where = event.position()
@@ -186,11 +189,43 @@ class Film(Lanes):
     def _scrub(self, where: QPointF) -> None:
         self.scrubbed.emit(int(self.tick_at(where.x()) * TICK))
 
-    def choose(self, cel: int) -> None:
-        """Choose a cel."""
-        self.chosen = cel
-        self.chose.emit(cel)
+    def cel_at(self, where: QPoint) -> int | None:
+        """The cel at a place."""
+        tick = self.tick_at(where.x())
+        blocks = self.cels().blocks
+        return next((at for at, block in enumerate(blocks) if block.start <= tick < block.end), None)
+
+    @property
+    def chosen(self) -> int:
+        """The cel chosen last."""
+        return self._chosen.last
+
+    @property
+    def all(self) -> list[int]:
+        """The chosen cels in their order; none where there are none."""
+        return self._chosen.all if self.clip is not None and self.clip.cels else []
+
+    def _chose(self) -> None:
+        self.chose.emit(self.chosen)
         self.renew()
+
+    def choose(self, *cels: int) -> None:
+        """Choose cels; the last of them is the one whose numbers are shown."""
+        self._chosen.choose(*cels)
+        self._chose()
+
+    def choose_all(self) -> None:
+        """Choose all cels."""
+        if self.clip is not None and self.clip.cels:
+            self.choose(*reversed(range(len(self.clip.cels))))
+
+    def start_over(self) -> None:
+        """Another clip: its first cel is the chosen one."""
+        self._chosen.choose(0)
+
+    def shift(self, by: int) -> None:
+        """The chosen cels have moved by so many places."""
+        self._chosen.shift(by)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if self.clip is None or not self.clip.cels:
@@ -198,18 +233,26 @@ class Film(Lanes):
             return
         at, count = self.chosen, len(self.clip.cels)
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
-        if step and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-            if 0 <= at + step < count:
-                self.chosen = at + step
-                self.moved.emit(at, at + step)
+        shift, control = (
+            bool(event.modifiers() & one)
+            for one in (Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier)
+        )
+        to = max(0, min(count - 1, at + step))
+        if step and shift and control:
+            self._chosen.through(to)
+            self._chose()
+        elif step and shift:
+            self.moved.emit(step)
         elif step:
-            self.choose(max(0, min(count - 1, at + step)))
+            self.choose(to)
+        elif event.matches(QKeySequence.StandardKey.SelectAll):
+            self.choose_all()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
-            self.stretched.emit(at, self.clip.cels[at].ticks + 1)
+            self.longer.emit(1.0)
         elif event.key() == Qt.Key.Key_Minus:
-            self.stretched.emit(at, max(1.0, self.clip.cels[at].ticks - 1))
+            self.longer.emit(-1.0)
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            self.removed.emit(at)
+            self.removed.emit()
         else:
             super().keyPressEvent(event)
 

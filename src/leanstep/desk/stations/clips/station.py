@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 import msgspec
-from PySide6.QtCore import QElapsedTimer, Qt, QTimer
+from PySide6.QtCore import QElapsedTimer, QPoint, Qt, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -37,6 +37,7 @@ from leanstep.desk.stations.clips.preview import Preview
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
 from leanstep.desk.widgets.list_station import ListStation
+from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
 
 LOOPS = (
     ("once", "once, then hold"),
@@ -70,12 +71,12 @@ class ClipsStation(ListStation):
         self.large.chose.connect(self._cel_clicked)
         self.film = Film(session)
         self.film.chose.connect(self._cel_chosen)
-        self.film.stretched.connect(
-            lambda cel, ticks: self._set_cel(cel, "how long a cel is shown", ticks=float(ticks))
-        )
+        self.film.stretched.connect(self._stretch)
+        self.film.longer.connect(self._longer)
         self.film.moved.connect(self._move)
-        self.film.removed.connect(self._remove_cel)
+        self.film.removed.connect(self._remove_cels)
         self.film.scrubbed.connect(self._scrub)
+        self.film_menu = DeedsMenu(self.film, self._film_deeds)
         self.play_button = button("Pause", "Play or pause (Space)", self.toggle)
         self.half = QCheckBox("half speed")
         self.half.setToolTip("Play at half the true speed")
@@ -108,21 +109,15 @@ class ClipsStation(ListStation):
         self.all_ticks.setMinimumWidth(96)
         self.all_ticks.settled.connect(self._set_all)
         self.frame = NumberField("Frame", "Which frame the chosen cel shows", 0, 99999)
-        self.frame.settled.connect(
-            lambda value: self._set_cel(self.film.chosen, "the frame of a cel", frame=int(value))
-        )
+        self.frame.settled.connect(lambda value: self._set_cels_chosen("the frame", frame=int(value)))
         self.ticks = NumberField("Ticks", "How long the chosen cel is shown", 0.25, 10000, "ticks", whole=False)
         self.ticks.setMinimumWidth(78)
-        self.ticks.settled.connect(
-            lambda value: self._set_cel(self.film.chosen, "how long a cel is shown", ticks=value)
-        )
+        self.ticks.settled.connect(lambda value: self._set_cels_chosen("the time", ticks=value))
         self.mirrored = QCheckBox("mirrored")
         self.mirrored.setToolTip("Show the chosen cel the other way round; no picture is copied")
-        self.mirrored.clicked.connect(
-            lambda checked: self._set_cel(self.film.chosen, "the mirroring of a cel", mirrored=checked)
-        )
+        self.mirrored.clicked.connect(lambda checked: self._set_cels_chosen("the mirroring", mirrored=checked))
         self.turns = NumberField("Quarter turns", "How far the chosen cel is turned, in quarters clockwise", 0, 3)
-        self.turns.settled.connect(lambda value: self._set_cel(self.film.chosen, "the turn of a cel", turns=int(value)))
+        self.turns.settled.connect(lambda value: self._set_cels_chosen("the turn", turns=int(value)))
         self.from_sheet = DropDown()
         self.from_sheet.setAccessibleName("Sheet of the cel")
         self.from_sheet.setToolTip("Which sheet the chosen cel's frame is on")
@@ -165,6 +160,7 @@ class ClipsStation(ListStation):
         events.removal.connect(edits.remove)
         events.copied.connect(edits.copy)
         events.pasted.connect(edits.paste)
+        self.events_menu = DeedsMenu(events, edits.deeds)
         row.changed.connect(edits.change)
         row.renamed.connect(edits.rename)
         row.name.refused.connect(self.session.said)
@@ -200,7 +196,8 @@ class ClipsStation(ListStation):
         bar.addWidget(self.back)
         cel = QHBoxLayout()
         cel.setSpacing(8)
-        cel.addWidget(label("Cel: frame", "soft"))
+        self.which = label("Cel: frame", "soft")
+        cel.addWidget(self.which)
         cel.addWidget(self.frame)
         cel.addWidget(label("for", "soft"))
         cel.addWidget(self.ticks)
@@ -210,9 +207,7 @@ class ClipsStation(ListStation):
         cel.addWidget(self.turns)
         cel.addStretch(1)
         cel.addWidget(button("Add a cel", "Put another cel behind the chosen one", self.add_cel))
-        cel.addWidget(
-            button("Take it out", "Take the chosen cel out (Delete)", lambda: self._remove_cel(self.film.chosen))
-        )
+        cel.addWidget(button("Take it out", "Take the chosen cels out (Delete)", self._remove_cels))
         middle = QVBoxLayout()
         middle.addLayout(head)
         middle.addWidget(self.large, 1)
@@ -262,6 +257,7 @@ class ClipsStation(ListStation):
     def commands(self) -> list[QAction]:
         """The station's own commands."""
         return [
+            *super().commands(),
             command(self, "Make a new clip", "", self.new),
             command(self, "Play or pause the clip", "", self.toggle),
             command(self, "All events, and where they fire", "", self.event_edits.list_all),
@@ -275,7 +271,8 @@ class ClipsStation(ListStation):
         return self.part
 
     def chosen_anew(self) -> None:
-        self.playhead = self.film.chosen = 0
+        self.playhead = 0
+        self.film.start_over()
 
     def show_part(self, part: Clip | None) -> None:
         self.film.show_clip(part)
@@ -346,6 +343,8 @@ class ClipsStation(ListStation):
         there = clip is not None and at < len(clip.cels)
         for widget in (self.frame, self.ticks, self.mirrored, self.turns, self.from_sheet):
             widget.setEnabled(there)
+        several = len(self.film.all)
+        self.which.setText(f"{several} cels: frame" if several > 1 else "Cel: frame")
         if there and clip is not None:
             self.frame.show_value(clip.cels[at].frame)
             self.ticks.show_value(clip.cels[at].ticks)
@@ -456,11 +455,7 @@ class ClipsStation(ListStation):
 
     def _set_loop(self, index: int) -> None:
         if self.clip is not None:
-            at = self.index
-            self.session.edit(
-                f"changed how {self.current} loops",
-                lambda document: change(document, ("clips", at), loop=LOOPS[index][0]),
-            )
+            self.set_all("changed the loop of", loop=LOOPS[index][0])
 
     def _set_back(self, cel: float) -> None:
         at, name = self.index, self.current
@@ -471,18 +466,13 @@ class ClipsStation(ListStation):
         )
 
     def _set_sheet(self, sheet: str) -> None:
-        """The chosen cel shows a frame of another sheet."""
+        """The chosen cels show frames of another sheet."""
         if self.clip is not None:
-            own = "" if sheet == self.clip.sheet else sheet
-            self._set_cel(self.film.chosen, "the sheet of a cel", sheet=own)
+            self._set_cels_chosen("the sheet", sheet="" if sheet == self.clip.sheet else sheet)
 
     def _set_facing(self, facing: str) -> None:
         if self.clip is not None:
-            at = self.index
-            self.session.edit(
-                f"said which way {self.current} looks",
-                lambda document: change(document, ("clips", at), facing=facing),
-            )
+            self.set_all("said which way to look for", facing=facing)
 
     def _usual_box(self) -> Box | None:
         """One box for the clip: where those of its frames, or else their drawings, usually are."""
@@ -494,9 +484,8 @@ class ClipsStation(ListStation):
 
     def _set_box(self, box: tuple[float, ...]) -> None:
         if self.clip is not None and box != self.clip.box:
-            at, name = self.index, self.current
-            said = f"changed the body box of {name}" if box else f"gave {name} the body boxes of its frames"
-            self.session.edit(said, lambda document: change(document, ("clips", at), box=box), f"box {name}")
+            said = "changed the body box of" if box else "took the body boxes of the frames for"
+            self.set_all(said, "box", box=box)
 
     def _show_speed(self, clip: Clip, parameter: str) -> None:
         """How fast the clip plays at the value its parameter has in the mirror."""
@@ -512,9 +501,8 @@ class ClipsStation(ListStation):
             self.session.said.emit("The slowest may not be above the fastest; nothing was changed.")
             self.playback.show_clip(self.session.document, self.clip)
             return
-        at, name = self.index, self.current
-        said = f"let {name} follow {playback.parameter}" if playback is not None else f"let {name} play as written"
-        self.session.edit(said, lambda document: change(document, ("clips", at), playback=playback), f"playback {name}")
+        said = f"let {playback.parameter} set the speed of" if playback is not None else "took the speed as written for"
+        self.set_all(said, "playback", playback=playback)
 
     def reverse(self) -> None:
         """Lay the cels out backwards."""
@@ -532,23 +520,44 @@ class ClipsStation(ListStation):
             self.film.choose(int(subject["cels"][0]))
 
     def _set_all(self, ticks: float) -> None:
-        clip = self.clip
-        if clip is not None and clip.cels:
+        """Every cel of the chosen clips is shown so long."""
+        chosen = {one.name for one in self.chosen}
+        clips = []
+        for clip in self.session.document.clips:
             cels = tuple(msgspec.structs.replace(cel, ticks=ticks) for cel in clip.cels)
-            self._set_cels(
-                f"set every cel of {self.current} to {ticks:g} ticks",
-                cels,
-                range(len(cels)),
-                f"all ticks {self.current}",
-            )
+            clips.append(with_cels(clip, cels, range(len(cels))) if clip.name in chosen and cels else clip)
+        words = self.current if len(chosen) == 1 else counted(len(chosen), "clip")
+        self.session.edit(
+            f"set every cel of {words} to {ticks:g} ticks",
+            lambda document: msgspec.structs.replace(document, clips=tuple(clips)),
+            f"all ticks {sorted(chosen)}",
+        )
 
-    def _set_cel(self, cel: int, what: str, **values: object) -> None:
+    def _set_cels_chosen(self, what: str, **values: object) -> None:
+        """Set something of all chosen cels."""
+        self._change_cels(self.film.all, what, lambda cel: msgspec.structs.replace(cel, **values), str(sorted(values)))
+
+    def _change_cels(self, chosen: list[int], what: str, made: Callable[[Cel], Cel], merge: str) -> None:
         clip = self.clip
-        if clip is not None and cel < len(clip.cels):
-            cels = list(clip.cels)
-            cels[cel] = msgspec.structs.replace(cels[cel], **values)
-            merge = f"cel {self.current} {cel} {sorted(values)}"
-            self._set_cels(f"changed {what} of {self.current}", cels, range(len(cels)), merge)
+        if clip is not None and chosen and max(chosen) < len(clip.cels):
+            cels = [made(cel) if at in chosen else cel for at, cel in enumerate(clip.cels)]
+            words = (
+                f"{counted(len(chosen), 'cel')} of {self.current}" if len(chosen) > 1 else f"a cel of {self.current}"
+            )
+            self._set_cels(f"changed {what} of {words}", cels, range(len(cels)), f"cel {self.current} {chosen} {merge}")
+
+    def _stretch(self, cel: int, ticks: float) -> None:
+        """The edge of a cel is dragged."""
+        self._change_cels([cel], "the time", lambda one: msgspec.structs.replace(one, ticks=ticks), "ticks")
+
+    def _longer(self, ticks: float) -> None:
+        """All chosen cels are shown longer, or shorter, but for at least one tick."""
+        self._change_cels(
+            self.film.all,
+            "the time",
+            lambda one: msgspec.structs.replace(one, ticks=max(min(1.0, one.ticks), one.ticks + ticks)),
+            "ticks",
+        )
 
     def _set_cels(self, said: str, cels: Sequence[Cel], origin: Sequence[int], merge: str = "") -> None:
         """Other cels, with marks and spans staying with theirs; ``origin`` says which old cel each one was."""
@@ -566,20 +575,69 @@ class ClipsStation(ListStation):
         like = clip.cels[chosen] if clip.cels else Cel(frame=-1)
         cel = Cel(frame=like.frame + 1, ticks=like.ticks)
         where = chosen + 1 if clip.cels else 0
-        self.film.chosen = where
+        self.film.choose(where)
         places = list(range(len(clip.cels)))
         cels = [*clip.cels[:where], cel, *clip.cels[where:]]
         self._set_cels(f"added a cel to {self.current}", cels, [*places[:where], -1, *places[where:]])
 
-    def _move(self, cel: int, to: int) -> None:
-        clip = self.clip
-        assert clip is not None
+    def _move(self, step: int) -> None:
+        """The chosen cels change places with what is before or behind them."""
+        clip, chosen = self.clip, self.film.all
+        if clip is None or not chosen or not 0 <= chosen[0 if step < 0 else -1] + step < len(clip.cels):
+            return
         order = list(range(len(clip.cels)))
-        order.insert(to, order.pop(cel))
-        self._set_cels(f"moved a cel of {self.current}", [clip.cels[one] for one in order], order)
+        for at in chosen if step < 0 else reversed(chosen):
+            order.insert(at + step, order.pop(at))
+        words = "a cel" if len(chosen) == 1 else counted(len(chosen), "cel")
+        self.film.shift(step)
+        self._set_cels(f"moved {words} of {self.current}", [clip.cels[one] for one in order], order)
 
-    def _remove_cel(self, cel: int) -> None:
-        clip = self.clip
-        if clip is not None and cel < len(clip.cels):
-            order = [one for one in range(len(clip.cels)) if one != cel]
-            self._set_cels(f"took a cel out of {self.current}", [clip.cels[one] for one in order], order)
+    def _double_cels(self) -> None:
+        """The chosen cels once more, behind the last of them."""
+        clip, chosen = self.clip, self.film.all
+        if clip is not None and chosen:
+            behind = chosen[-1] + 1
+            order = [*range(behind), *chosen, *range(behind, len(clip.cels))]
+            origin = [*range(behind), *([-1] * len(chosen)), *range(behind, len(clip.cels))]
+            self.film.choose(*range(behind, behind + len(chosen)))
+            words = "a cel" if len(chosen) == 1 else counted(len(chosen), "cel")
+            self._set_cels(f"duplicated {words} of {self.current}", [clip.cels[one] for one in order], origin)
+
+    def _remove_cels(self) -> None:
+        """Take the chosen cels out."""
+        clip, chosen = self.clip, self.film.all
+        if clip is not None and chosen:
+            order = [one for one in range(len(clip.cels)) if one not in chosen]
+            words = "a cel" if len(chosen) == 1 else counted(len(chosen), "cel")
+            self.film.choose(max(0, min(chosen[0], len(order) - 1)))
+            self._set_cels(f"took {words} out of {self.current}", [clip.cels[one] for one in order], order)
+
+    # --- menus
+
+    def deeds(self) -> Deeds:
+        family, differ = self._family()
+        spread = [Deed(f"So for all of {family}", self.spread_to_family)] if differ else []
+        return [*super().deeds(), None, Deed("Reverse", self.reverse), *spread, Deed("New clip", self.new)]
+
+    def _film_deeds(self, where: QPoint | None) -> Deeds:
+        """What can be done with the cel at a place of the film."""
+        cel = self.film.cel_at(where) if where is not None else self.film.chosen
+        if self.clip is None or cel is None or not self.clip.cels:
+            return [Deed("Add a cel", self.add_cel, possible=self.clip is not None)]
+        if cel not in self.film.all:
+            self.film.choose(cel)
+        one = self.clip.cels[cel]
+        return [
+            Deed("One tick longer", lambda: self._longer(1.0), "+"),
+            Deed("One tick shorter", lambda: self._longer(-1.0), "−"),
+            Deed("As drawn" if one.mirrored else "Mirrored", self.mirrored.click),
+            Deed("A quarter turn on", lambda: self._set_cels_chosen("the turn", turns=(one.turns + 1) % 4)),
+            None,
+            Deed("Earlier", lambda: self._move(-1), "Shift+←", self.film.all[0] > 0),
+            Deed("Later", lambda: self._move(1), "Shift+→", self.film.all[-1] < len(self.clip.cels) - 1),
+            Deed("Duplicate", self._double_cels),
+            Deed("Add a cel", self.add_cel),
+            Deed("Take out", self._remove_cels, "Delete"),
+            None,
+            Deed("Choose all", self.film.choose_all, "Ctrl+A"),
+        ]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from PySide6.QtCore import QItemSelectionModel, QRect, QSize, Qt, QTimer
+from PySide6.QtCore import QItemSelectionModel, QPoint, QRect, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QFontMetrics, QKeyEvent, QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QFrame,
@@ -38,6 +38,7 @@ from leanstep.desk.stations.station import Station
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.basics import button, command, label
 from leanstep.desk.widgets.list_model import ITEM, ListModel
+from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
 from leanstep.desk.widgets.timeline import Timeline
 
 _HOW_SURE = {
@@ -163,6 +164,7 @@ class FindingsStation(Station):
         self.timeline.setToolTip("The witness: its inputs, and what the character does; Enter plays it")
         self.timeline.scrubbed.connect(self.look)
         self._lay_out()
+        self.menu = DeedsMenu(self.list, self._deeds_at)
         self.setFocusProxy(self.list)
         self._also: dict[Key, tuple[Key, ...]] = {}
         self._first: Key | None = None
@@ -409,6 +411,22 @@ class FindingsStation(Station):
             self.changes.setText("\n".join(parts) or "Nothing new since the last check, and nothing gone.")
             self.changes.show()
             self._fading.start()
+
+    def _deeds_at(self, where: QPoint | None) -> Deeds:
+        """What can be done with the finding at a place of the list."""
+        index = self.list.indexAt(where) if where is not None else self.list.currentIndex()
+        if not index.isValid():
+            return []
+        self.list.setCurrentIndex(index)
+        told = self.mute_button.text()
+        return [
+            Deed(self.play_button.text(), self.play, "Enter", self.play_button.isEnabled()),
+            Deed(self.show_button.text(), self.show_place),
+            Deed(self.keep_button.text(), self.keep, possible=self.keep_button.isEnabled()),
+            Deed("Mend it", self.mending.mend, possible=self.mending.repair is not None),
+            None,
+            Deed(told, self._ask_reason),
+        ]
 
     # --- muting
 

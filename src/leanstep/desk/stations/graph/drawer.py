@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
 
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from leanstep.core.character.edits import append, change, free_name, move, remove
+from leanstep.core.character.edits import append, change, free_name, insert, move, remove
 from leanstep.core.character.model import Cel, Character, State, Transition
 from leanstep.core.character.motion import Squash
 from leanstep.core.naming.places import Thing
@@ -19,6 +18,7 @@ from leanstep.core.rehearsal.drawable import of_state
 from leanstep.core.wording import counted, listed
 from leanstep.desk import paint
 from leanstep.desk.live import Live
+from leanstep.desk.selection import Selection
 from leanstep.desk.session import Session
 from leanstep.desk.stations.graph.lane_page import LanePage
 from leanstep.desk.stations.graph.layout import LANE
@@ -62,7 +62,8 @@ class Drawer(QFrame):
         hint = label(
             "Click a figure to see and change the state, or an arc to change when it is taken. Drag figures to order "
             "them or to put them into another lane; drag from the + beside a chosen figure to another one to make a "
-            "transition. Click the name of a lane to change it and its layer.",
+            "transition. Click the name of a lane to change it and its layer. Ctrl chooses several, and the right button shows "
+            "what can be done.",
             "soft",
             wrap=True,
         )
@@ -162,9 +163,11 @@ class Drawer(QFrame):
         first = QHBoxLayout()
         for widget in (label("From", "soft"), self.source, label("to", "soft"), self.target, self.urgent, self.restart):
             first.addWidget(widget)
+        self.several = label("", "soft")
+        first.addWidget(self.several)
         first.addStretch(1)
-        first.addWidget(button("Earlier", "Try it before the one above it (order decides)", lambda: self._order(-1)))
-        first.addWidget(button("Later", "Try it after the one below it (order decides)", lambda: self._order(1)))
+        first.addWidget(button("Earlier", "Try it before the one above it (order decides)", lambda: self.order(-1)))
+        first.addWidget(button("Later", "Try it after the one below it (order decides)", lambda: self.order(1)))
         first.addWidget(button("Remove", "Remove this transition", self.remove))
         when = QHBoxLayout()
         when.addWidget(label("when", "soft"))
@@ -244,7 +247,14 @@ class Drawer(QFrame):
         self.rows.show_state(document, layer, state)
         targets = [one.name for one in table.states]
         fill_combo(self.join, ["New transition to …", *targets], "New transition to …")
-        self.fate.setText(self._fate(table.name, state.name))
+        several = len(self.session.states)
+        for widget in (self.name, self.start, self.join):
+            widget.setEnabled(several < 2)
+        self.fate.setText(
+            f"{several} states are chosen: what is set is set for all."
+            if several > 1
+            else self._fate(table.name, state.name)
+        )
 
     def _fate(self, layer: str, name: str) -> str:
         report = self.session.report
@@ -271,6 +281,8 @@ class Drawer(QFrame):
         source = transition.source or (f"lane {transition.from_lane}" if transition.from_lane else WHOLE)
         fill_combo(self.source, [*names, *lanes, WHOLE], source)
         fill_combo(self.target, names, transition.to)
+        several = len(self.session.transitions)
+        self.several.setText(f"{several} are chosen: what is set is set for all." if several > 1 else "")
         self.urgent.setChecked(transition.urgent)
         self.restart.setChecked(transition.restart)
         self.more.show_transition(self.session.document, transition)
@@ -295,14 +307,24 @@ class Drawer(QFrame):
     # --- edits
 
     def _state(self, **values: object) -> None:
-        found = self._chosen_state()
-        if found is not None:
-            layer, at, state = found
-            told = partial(with_told, text=str(values.get("expects", "")), layer=layer)
-            self.session.edit(
-                f"changed state {state.name}",
-                lambda document: change(told(document), ("layers", layer, "states", at), **values),
-            )
+        """Set something of all chosen states."""
+        self._states(lambda state: replace(state, **values), str(values.get("expects", "")))
+
+    def _states(self, made: Callable[[State], State], text: str = "") -> None:
+        chosen = self.session.states
+        if self._chosen_state() is None:
+            return
+
+        def changed(document: Character) -> Character:
+            for layer in {at for at, _ in chosen}:
+                document = with_told(document, text=text, layer=layer)
+                states = document.layers[layer].states
+                now = tuple(made(one) if (layer, one.name) in chosen else one for one in states)
+                document = change(document, ("layers", layer), states=now)
+            return document
+
+        words = f"state {chosen[-1][1]}" if len(chosen) == 1 else counted(len(chosen), "state")
+        self.session.edit(f"changed {words}", changed)
 
     def _set_lane(self, name: str) -> None:
         found = self._chosen_state()
@@ -346,15 +368,13 @@ class Drawer(QFrame):
         text, found = self.shows.itemText(index), self._chosen_state()
         held = None
         if text.startswith(ONE_FRAME) and found is not None:
-            before = found[2].held or Cel(frame=0)
-            held = replace(before, sheet=text.removeprefix(ONE_FRAME))
+            held = replace(found[2].held or Cel(frame=0), sheet=text.removeprefix(ONE_FRAME))
         kind, _, name = text.partition(" ") if held is None else ("", "", "")
         self._state(clip=name if kind == "clip" else "", blend=name if kind == "blend" else "", held=held)
 
     def _hold(self, **values: object) -> None:
-        found = self._chosen_state()
-        if found is not None and found[2].held is not None:
-            self._state(held=replace(found[2].held, **values))
+        """Set something of the frame that the chosen states hold."""
+        self._states(lambda one: replace(one, held=replace(one.held, **values)) if one.held is not None else one)
 
     def _set_start(self) -> None:
         found = self._chosen_state()
@@ -365,22 +385,27 @@ class Drawer(QFrame):
             )
 
     def _transition(self, what: str, **values: object) -> None:
-        found = self._chosen_transition()
-        if found is not None:
-            layer, at, transition = found
-            told = partial(with_told, text=str(values.get("when", "")), layer=layer)
-            self._edit(
-                f"changed the {what} of {transition.source or transition.from_lane or WHOLE} → {transition.to}",
-                lambda document: change(told(document), ("layers", layer, "transitions", at), **values),
-                layer,
-                at,
-            )
+        """Set something of all chosen transitions."""
+        chosen, found = self.session.transitions, self._chosen_transition()
+        if found is None:
+            return
 
-    def _edit(self, name: str, change_of: Callable[[Character], Character], layer: int, at: int) -> None:
-        """Take a step after which the transition at a place is the chosen one."""
-        self.session.edit(
-            name, change_of, select=lambda selection: selection.choose(name_of(self.session.document, layer, at))
-        )
+        def changed(document: Character) -> Character:
+            for layer, at in chosen:
+                document = with_told(document, text=str(values.get("when", "")), layer=layer)
+                document = change(document, ("layers", layer, "transitions", at), **values)
+            return document
+
+        words = _way(found[2]) if len(chosen) == 1 else counted(len(chosen), "transition")
+        self._edit(f"changed the {what} of {words}", changed, chosen)
+
+    def _edit(self, name: str, change_of: Callable[[Character], Character], chosen: list[tuple[int, int]]) -> None:
+        """Take a step after which the transitions at these places are the chosen ones."""
+
+        def select(selection: Selection) -> None:
+            selection.choose(*(name_of(self.session.document, layer, at) for layer, at in chosen))
+
+        self.session.edit(name, change_of, select=select)
 
     def _set_source(self, index: int) -> None:
         text = self.source.itemText(index)
@@ -403,7 +428,7 @@ class Drawer(QFrame):
             if added:
                 self.session.said.emit(f"The body tells {listed(added)} from now on: see Parameters.")
 
-    def _order(self, step: int) -> None:
+    def order(self, step: int) -> None:
         """Swap with the neighbour that is tried by the same owner."""
         found = self._chosen_transition()
         if found is None:
@@ -416,10 +441,9 @@ class Drawer(QFrame):
             return
         to = mates[place]
         self._edit(
-            f"moved {transition.source or transition.from_lane or WHOLE} → {transition.to} in the order",
+            f"moved {_way(transition)} in the order",
             lambda document: move(document, ("layers", layer, "transitions", at), to),
-            layer,
-            to,
+            [(layer, to)],
         )
 
     def make_transition(self, layer: int, kind: str, source: str, target: str) -> None:
@@ -436,30 +460,58 @@ class Drawer(QFrame):
         self._edit(
             f"added a transition {source or WHOLE} → {target}",
             lambda document: append(document, ("layers", layer, "transitions"), transition),
-            layer,
-            number,
+            [(layer, number)],
         )
         self.line.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def duplicate(self) -> None:
+        """Copies of what is chosen: transitions, each tried after its own, or states with their ways out, or a lane."""
+        chosen = self.session.transitions
+        if chosen:
+            places: list[tuple[int, int]] = []
+            document = self.session.document
+            for layer, at in sorted(chosen, reverse=True):
+                document = insert(
+                    document, ("layers", layer, "transitions"), at + 1, document.layers[layer].transitions[at]
+                )
+                places = [(layer, at + 1), *((other, one + (other == layer)) for other, one in places)]
+            made = document
+            words = counted(len(chosen), "transition")
+            self._edit(f"duplicated {words if len(chosen) > 1 else 'a transition'}", lambda document: made, places)
+            return
+        states = self.session.selection.things("state") if self.session.states else []
+        lane = self.session.selection.thing("lane")
+        if states or (lane is not None and lane.name):
+            self.session.duplicate(*states or [lane])  # type: ignore[list-item]
+        else:
+            self.session.said.emit("Choose a state, a transition or a lane first.")
 
     def remove(self) -> None:
         """Remove what is chosen."""
         transition = self._chosen_transition()
         if transition is not None:
-            layer, at, one = transition
-            self.session.edit(
-                f"removed {one.source or one.from_lane or WHOLE} → {one.to}",
-                lambda document: remove(document, ("layers", layer, "transitions", at)),
-                select=lambda selection: selection.let_go("transition"),
-            )
+            chosen = self.session.transitions
+
+            def removed(document: Character) -> Character:
+                for layer, at in sorted(chosen, reverse=True):
+                    document = remove(document, ("layers", layer, "transitions", at))
+                return document
+
+            words = _way(transition[2]) if len(chosen) == 1 else counted(len(chosen), "transition")
+            self.session.edit(f"removed {words}", removed, select=lambda selection: selection.let_go("transition"))
             return
-        found = self._chosen_state()
-        if found is None:
+        if self._chosen_state() is None:
             return
-        layer, _, state = found
-        if len(self.session.document.layers[layer].states) == 1:
-            self.session.said.emit("A layer needs at least one state; this one stays.")
+        states, layers = self.session.states, self.session.document.layers
+        if any(len(layers[at].states) <= sum(layer == at for layer, _ in states) for at, _ in states):
+            self.session.said.emit("A layer needs at least one state; nothing was removed.")
             return
-        self.session.remove(Thing("state", state.name, self.session.document.layers[layer].name))
+        self.session.remove(*(Thing("state", name, layers[layer].name) for layer, name in states))
+
+
+def _way(transition: Transition) -> str:
+    """Where a transition leads from and to, in words."""
+    return f"{transition.source or transition.from_lane or WHOLE} → {transition.to}"
 
 
 def _shown(state: State) -> str:

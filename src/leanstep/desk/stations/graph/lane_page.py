@@ -59,6 +59,7 @@ class LanePage(QWidget):
                 lambda: self._move_layer(-1),
             ),
             ("Later", "After the layer after it", lambda: self._move_layer(1)),
+            ("Duplicate the layer", "A copy of the layer with its states and transitions", self.duplicate_layer),
             ("Add a layer", "A graph that runs beside the others", self.add_layer),
             ("Remove the layer", "Remove the layer with its states and transitions", self.remove_layer),
         ):
@@ -167,6 +168,17 @@ class LanePage(QWidget):
         self._show(name, "lane")
         self.layer.setFocus()
         self.layer.selectAll()
+
+    def duplicate_layer(self) -> None:
+        """A copy of the chosen layer, behind it, ready to be named."""
+        if self.chosen is None:
+            return
+        before = self.session.document.layers[self.chosen[0]]
+        self.session.duplicate(Thing("layer", before.name))
+        copy = self.session.selection.thing("layer")
+        assert copy is not None
+        self._show(copy.name, self.chosen[1])
+        self.layer.ask()
 
     def remove_layer(self) -> None:
         """Remove the chosen layer with all in it; the last one stays."""

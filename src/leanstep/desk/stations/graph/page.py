@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.places import Thing
+from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
@@ -48,6 +49,7 @@ RECENT = 20
 """Ticks for which a transition that was taken stands out."""
 
 
+CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 STIRRED = 8
 """Pixels from which on a press is a drag."""
 
@@ -79,6 +81,8 @@ class GraphPage(QWidget):
         self.page: Page = lay_out(session.document, 800)
         self.hovered: tuple[int, str] | None = None
         self._height = 1.0
+        self._chosen: tuple[frozenset[tuple[int, int]], frozenset[tuple[int, str]]] = frozenset(), frozenset()
+        """The chosen transitions and states."""
         self._for = 400.0
         self.lit: Arc | None = None
         self._drag: Slot | None = None
@@ -135,7 +139,7 @@ class GraphPage(QWidget):
         """The figures that move: the active ones, the chosen one, and the one under the pointer."""
         live = self.live.machine.layers
         active = [(at, live[at].states[state]) for at, state in enumerate(self.live.situation.states)]
-        wanted = dict.fromkeys([*active, self.session.state, self.hovered])
+        wanted = dict.fromkeys([*active, *self.session.states, self.hovered])
         return [one for one in wanted if one is not None and one in self.page.slots]
 
     def _now_moving(self) -> dict[tuple[int, str], Drawable]:
@@ -151,7 +155,7 @@ class GraphPage(QWidget):
 
     def _key(self) -> tuple[object, ...]:
         """All that decides how the paper looks, besides the document."""
-        chosen = (self.session.state, self.session.transition, self.hovered, id(self.lit))
+        chosen = (tuple(self.session.states), tuple(self.session.transitions), self.hovered, id(self.lit))
         drawn = (self.visibleRegion().boundingRect(), theme.night, self.devicePixelRatioF())
         return (*chosen, tuple(self._moves()), frozenset(self._fired()), id(self.session.report), *drawn)
 
@@ -160,6 +164,7 @@ class GraphPage(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         # all figures of a character are drawn at one scale
         self._height = self.session.art.figure_height()
+        self._chosen = frozenset(self.session.transitions), frozenset(self.session.states)
         key, area = self._key(), self.visibleRegion().boundingRect()
         if area.isEmpty():
             area = self.rect()
@@ -214,13 +219,13 @@ class GraphPage(QWidget):
 
     def _weight(self, arc: Arc, fired: set[tuple[int, int]]) -> int:
         """0: quiet, 1: leads to the chosen state, 2: fired just now, 3: chosen or leads out of the chosen state."""
-        chosen = self.session.transition
-        if chosen is not None:
-            if chosen[0] == arc.layer and chosen[1] in arc.transitions:
+        ways, states = self._chosen
+        if ways:
+            if any((arc.layer, number) in ways for number in arc.transitions):
                 return 3
-        elif self.session.state is not None and self.session.state == (arc.layer, arc.source) and arc.kind == "state":
+        elif arc.kind == "state" and (arc.layer, arc.source) in states:
             return 3
-        elif self.session.state is not None and self.session.state == (arc.layer, arc.target):
+        elif (arc.layer, arc.target) in states:
             return 1
         if arc is self.lit:
             return 3
@@ -266,7 +271,7 @@ class GraphPage(QWidget):
         machine = self.session.machine
         table = self.session.document.layers[slot.layer]
         state = next(one for one in table.states if one.name == slot.name)
-        chosen = self.session.state == (slot.layer, slot.name)
+        chosen = (slot.layer, slot.name) in self._chosen[1]
         index = machine.layers[slot.layer].states.index(slot.name)
         live = self.live.machine
         active = (
@@ -306,7 +311,7 @@ class GraphPage(QWidget):
         painter.setPen(theme.colour("on_chosen" if chosen else "ink"))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "\n".join(lines))
         self._signs(painter, slot, box, state.ending, table.start_name == slot.name)
-        if chosen:
+        if chosen and len(self._chosen[1]) == 1:
             painter.setPen(paint.pen("chosen", 1.5))
             painter.setBrush(theme.colour("leaf"))
             painter.drawEllipse(self._knob(slot), 6, 6)
@@ -421,13 +426,18 @@ class GraphPage(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         where = self._pressed = self._at = event.position()
-        chosen = self.page.slots.get(self.session.state) if self.session.state else None
+        chosen = self.page.slots.get(self.session.state) if len(self.session.states) == 1 else None  # type: ignore[arg-type]
         if chosen is not None and (self._knob(chosen) - where).manhattanLength() < 14:
             self._join = Join(chosen.layer, "state", chosen.name)
             return
-        slot = self.slot_at(where)
+        slot, more = self.slot_at(where), bool(event.modifiers() & (CONTROL | SHIFT))
+        if slot is not None and more:
+            self.session.select_also(self._state(slot))
+            return
         if slot is not None:
-            self.session.select_state(slot.layer, slot.name)
+            # several that are chosen are moved together
+            if (slot.layer, slot.name) not in self.session.states or self.session.transition is not None:
+                self.session.select_state(slot.layer, slot.name)
             self._drag = slot
             return
         whole = next((at for at in range(len(self.session.document.layers)) if self._whole(at).contains(where)), None)
@@ -442,6 +452,10 @@ class GraphPage(QWidget):
                 name = self.session.document.layers[row.layer].name
                 self.session.select(Thing("lane", row.lane, name))
                 self._join = Join(row.layer, LANE, row.lane) if row.lane else None
+            return
+        if more:
+            for number in arc.transitions:
+                self.session.select_also(name_of(self.session.document, arc.layer, number))
             return
         known = self.session.transition
         numbers = arc.transitions
@@ -463,7 +477,9 @@ class GraphPage(QWidget):
             self.update()
         self.live.wake()
         if slot is not None:
-            self.setToolTip(plain_tip(f"{slot.name}: click to choose, drag to move, double-click to rename"))
+            self.setToolTip(
+                plain_tip(f"{slot.name}: click to choose (with Ctrl: several), drag to move, double-click to rename")
+            )
         else:
             begins = self.lane_at(event.position()) or any(
                 self._whole(at).contains(event.position()) for at in range(len(self.session.document.layers))
@@ -497,6 +513,8 @@ class GraphPage(QWidget):
                 if other.layer == row.layer and other.lane == row.lane
             )
             self.moved.emit(slot.layer, slot.name, row.lane, before + place)
+        elif slot is not None and len(self.session.states) > 1:
+            self.session.select_state(slot.layer, slot.name)
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
@@ -510,7 +528,9 @@ class GraphPage(QWidget):
         elif event.matches(QKeySequence.StandardKey.Paste):
             self.pasted.emit()
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self._step(Qt.Key(key), bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+            self._step(Qt.Key(key), event.modifiers())
+        elif event.matches(QKeySequence.StandardKey.SelectAll):
+            self.choose_all()
         elif key == Qt.Key.Key_F2:
             self.rename_wanted.emit()
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
@@ -520,8 +540,20 @@ class GraphPage(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def _step(self, key: Qt.Key, moving: bool) -> None:
-        """Arrow keys choose the neighbour; with Shift they move the chosen state."""
+    def _state(self, slot: Slot) -> Thing:
+        """The state a figure stands for."""
+        return Thing("state", slot.name, self.session.document.layers[slot.layer].name)
+
+    def choose_all(self) -> None:
+        """Choose all states of the layer of the chosen one."""
+        layer = self.session.state[0] if self.session.state else 0
+        states = [self._state(slot) for slot in self.page.slots.values() if slot.layer == layer]
+        if states:
+            self.session.select(*states)
+
+    def _step(self, key: Qt.Key, keys: Qt.KeyboardModifier) -> None:
+        """Arrow keys choose the neighbour, with Ctrl beside what is chosen; with Shift they move the chosen state."""
+        moving = bool(keys & SHIFT)
         slots = list(self.page.slots.values())
         chosen = self.page.slots.get(self.session.state) if self.session.state else None
         if chosen is None:
@@ -543,7 +575,11 @@ class GraphPage(QWidget):
             if not 0 <= at < len(rows):
                 return
             target = min(rows[at].slots, key=lambda slot: abs(slot.x - chosen.x))
-        self.session.select_state(target.layer, target.name)
+        if keys & CONTROL:
+            rest = [one for one in self.session.selection.things("state") if one != self._state(target)]
+            self.session.select(*rest, self._state(target))
+        else:
+            self.session.select_state(target.layer, target.name)
 
 
 def arch(points: list[tuple[float, float]]) -> QPainterPath:

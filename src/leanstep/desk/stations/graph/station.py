@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
-import msgspec
-from PySide6.QtCore import Qt, QTimer
+from functools import partial
+
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QAction, QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout
 
-from leanstep.core.character.edits import append, change, free_name, place_state
+from leanstep.core.character.edits import append, free_name, place_state
 from leanstep.core.character.model import Character, Layer, State
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.copying import copied_states, copied_transitions, holds_copy, pasted
+from leanstep.core.naming.places import Thing
 from leanstep.core.wording import counted, listed
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.graph.drawer import OPEN, Drawer
 from leanstep.desk.stations.graph.page import GraphPage
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import button, command, label
+from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
 
 SPACE = 6
 """Pixels between head, page and drawer."""
@@ -62,6 +65,7 @@ class GraphStation(Station):
         self.page.copied.connect(self.copy)
         self.page.pasted.connect(self.paste)
         self.drawer.join_wanted.connect(self._join)
+        self.menu = DeedsMenu(self.page, self._deeds_at)
         session.selected.connect(self._reveal)
         own, unasked = (session.changed, session.selected), (session.checked, session.art.changed)
         session.editing.follow(self.page, self._show_page, *own, unasked=unasked)
@@ -72,8 +76,8 @@ class GraphStation(Station):
         """The station's own commands."""
         return [
             command(self, "Add a state", "Ctrl+Shift+T", self.add_state),
-            command(self, "Duplicate the state", "Ctrl+D", self.duplicate),
-            command(self, "Copy the state or transition", "", self.copy),
+            command(self, "Duplicate the states, transitions or lane", "Ctrl+D", self.drawer.duplicate),
+            command(self, "Copy the states or transitions", "", self.copy),
             command(self, "Paste states and transitions", "", self.paste),
             command(self, "Add a lane", "", self.drawer.lanes.add_lane),
             command(self, "Add a layer", "", self.drawer.lanes.add_layer),
@@ -125,36 +129,18 @@ class GraphStation(Station):
         self.session.select_state(layer, name)
         self._rename()
 
-    def duplicate(self) -> None:
-        """A copy of the chosen state with its ways out, behind it."""
-        if self.session.state is None:
-            self.session.said.emit("Choose a state first.")
-            return
-        layer, source = self.session.state
-        table = self.session.document.layers[layer]
-        found = next(one for one in table.states if one.name == source)
-        name = free_name(source, [one.name for one in table.states])
-        copy = msgspec.structs.replace(found, name=name)
-        ways = tuple(msgspec.structs.replace(one, source=name) for one in table.transitions if one.source == source)
-        mates = [one.name for one in table.states if one.lane == found.lane]
-
-        def doubled(document: Character) -> Character:
-            made = append(document, ("layers", layer, "states"), copy)
-            made = change(made, ("layers", layer), transitions=(*table.transitions, *ways))
-            return place_state(made, layer, name, found.lane, mates.index(source) + 1)
-
-        self.session.edit(f"duplicated state {source}", doubled)
-        self.session.select_state(layer, name)
-
     def copy(self) -> None:
-        """Copy the chosen transition, or the chosen state with its ways out, for this or another character."""
-        session = self.session
-        if session.transition is not None:
-            layer, at = session.transition
-            text, what = copied_transitions([session.document.layers[layer].transitions[at]]), "the transition"
-        elif session.state is not None:
-            layer, name = session.state
-            text, what = copied_states(session.document.layers[layer], [name]), f"{name} with its ways out"
+        """Copy the chosen transitions, or the chosen states with their ways out, for this or another character."""
+        session, layers = self.session, self.session.document.layers
+        ways, states = session.transitions, session.states
+        if ways:
+            text = copied_transitions([layers[layer].transitions[at] for layer, at in ways])
+            what = "the transition" if len(ways) == 1 else counted(len(ways), "transition")
+        elif states:
+            layer = states[-1][0]
+            names = [name for at, name in states if at == layer]
+            text = copied_states(layers[layer], names)
+            what = f"{listed(names)} with {'its' if len(names) == 1 else 'their'} ways out"
         else:
             session.said.emit("Choose a state or a transition first.")
             return
@@ -207,7 +193,17 @@ class GraphStation(Station):
         self.session.wanted.emit("parameter")
 
     def _move(self, layer: int, name: str, lane: str, place: int) -> None:
-        self.session.edit(f"moved {name}", lambda document: place_state(document, layer, name, lane, place))
+        """Put a state elsewhere, and with it the others of its layer that are chosen."""
+        chosen = {one for at, one in self.session.states if at == layer}
+        several = len(chosen) > 1 and name in chosen
+        names = [one.name for one in self.session.document.layers[layer].states if one.name in chosen]
+
+        def moved(document: Character) -> Character:
+            for number, one in enumerate(names if several else [name]):
+                document = place_state(document, layer, one, lane, place + number)
+            return document
+
+        self.session.edit(f"moved {counted(len(names), 'state') if several else name}", moved)
 
     def _rename(self) -> None:
         self.drawer.refresh()
@@ -216,3 +212,74 @@ class GraphStation(Station):
     def _join(self, target: str) -> None:
         if self.session.state is not None:
             self.drawer.make_transition(self.session.state[0], "state", self.session.state[1], target)
+
+    # --- menus
+
+    def _deeds_at(self, where: QPoint | None) -> Deeds:
+        """What can be done with the figure, the arc, the lane or the paper at a place of the page."""
+        page, session = self.page, self.session
+        if where is not None:
+            at = QPointF(where)
+            slot, arc, lane = page.slot_at(at), page.arc_at(at), page.lane_at(at)
+            if slot is not None:
+                if (slot.layer, slot.name) not in session.states or session.transition is not None:
+                    session.select_state(slot.layer, slot.name)
+            elif arc is not None:
+                if not any((arc.layer, number) in session.transitions for number in arc.transitions):
+                    session.select_transition(arc.layer, arc.transitions[0])
+            else:
+                session.clear_selection()
+                if lane is not None:
+                    session.select(Thing("lane", lane.lane, session.document.layers[lane.layer].name))
+        if session.transition is not None:
+            return self._transition_deeds(*session.transition)
+        if session.state is not None:
+            return self._state_deeds(*session.state)
+        lanes = self.drawer.lanes
+        chosen = session.selection.thing("lane")
+        of_lane: Deeds = (
+            [Deed("Duplicate the lane", self.drawer.duplicate), Deed("Remove the lane", lanes.remove_lane), None]
+            if chosen is not None and chosen.name
+            else []
+        )
+        return [
+            *of_lane,
+            Deed("Add a state", self.add_state, "Ctrl+Shift+T"),
+            Deed("Add a lane", lanes.add_lane),
+            Deed("Paste", self.paste, "Ctrl+V", holds_copy(QGuiApplication.clipboard().text())),
+            Deed("Choose all", page.choose_all, "Ctrl+A"),
+        ]
+
+    def _state_deeds(self, layer: int, name: str) -> Deeds:
+        drawer, several = self.drawer, len(self.session.states) > 1
+        state = next(one for one in self.session.document.layers[layer].states if one.name == name)
+        others = [one.name for one in self.session.document.layers[layer].states]
+        joins = tuple(Deed(other, partial(self._join, other)) for other in others)
+        shown = Thing("clip", state.clip) if state.clip else Thing("blend", state.blend)
+        go = partial(self.session.show, shown)
+        shows = [Deed(f"Go to {shown.kind} {shown.name}", go)] if shown.name else []
+        return [
+            Deed("Rename", self._rename, "F2", not several),
+            Deed("New transition to", within=joins, possible=not several),
+            Deed("Start here", drawer.start.click, possible=not several),
+            Deed("May not rest here" if state.restful else "May rest here", drawer.restful.click),
+            *shows,
+            None,
+            Deed("Copy", self.copy, "Ctrl+C"),
+            Deed("Paste", self.paste, "Ctrl+V", holds_copy(QGuiApplication.clipboard().text())),
+            Deed("Duplicate", drawer.duplicate, "Ctrl+D"),
+            Deed("Remove", drawer.remove, "Delete"),
+        ]
+
+    def _transition_deeds(self, layer: int, at: int) -> Deeds:
+        drawer, way = self.drawer, self.session.document.layers[layer].transitions[at]
+        return [
+            Deed("Write its condition", lambda: drawer.line.setFocus(Qt.FocusReason.OtherFocusReason)),
+            Deed("Not urgent" if way.urgent else "Urgent", drawer.urgent.click),
+            Deed("Try it earlier", lambda: drawer.order(-1)),
+            Deed("Try it later", lambda: drawer.order(1)),
+            None,
+            Deed("Copy", self.copy, "Ctrl+C"),
+            Deed("Duplicate", drawer.duplicate, "Ctrl+D"),
+            Deed("Remove", drawer.remove, "Delete"),
+        ]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -21,6 +21,7 @@ from leanstep.desk.stations.rehearse.course_path import CoursePath
 from leanstep.desk.stations.rehearse.course_row import GRID, START, CourseRow, Held, dragged, held_at, snapped
 from leanstep.desk.stations.rehearse.screen_stick import ScreenStick
 from leanstep.desk.theme import BOLD, font, theme
+from leanstep.desk.widgets.menu import Deed, Deeds
 
 Place = Callable[[float, float], QPointF]
 """Where a place of the course is on screen."""
@@ -308,6 +309,20 @@ class CourseView(QWidget):
             self.row.choose(self._held.shape)
         self._trial = None
         self.update()
+
+    def deeds(self, where: QPoint | None) -> Deeds:
+        """What can be done with the shape at a place; without one, with the figure."""
+        live, row = self.live, self.row
+        if row is not None and where is not None:
+            course = self.session.document.course
+            held = held_at(course.shapes, course.start, self.on_course(QPointF(where)), 6.0 / self._scale())
+            row.choose(held.shape if held is not None else None)
+        figure = [
+            Deed("Let go" if live.mode == "driving" else "Steer", live.toggle, "Ctrl+Space"),
+            Deed("Back to its start", live.restart, "Ctrl+R"),
+        ]
+        shape = row.deeds() if row is not None else []
+        return [*shape, None, *figure] if shape else figure
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self.path.held:

@@ -16,6 +16,7 @@ from leanstep.core.character.model import Shape
 from leanstep.desk.names.fields import MeantLine
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, label
+from leanstep.desk.widgets.menu import Deed, Deeds
 
 GRID = 4.0
 """Units that shapes snap to."""
@@ -216,6 +217,23 @@ class CourseRow(QWidget):
                 lambda document: change(document, ("course", "shapes", at), **values),
                 f"course {at} {sorted(values)}",
             )
+
+    def duplicate(self) -> None:
+        """The chosen shape once more, beside itself."""
+        if self.chosen is not None and self.chosen != START:
+            one = self.shapes[self.chosen]
+            copy = msgspec.structs.replace(one, x=one.x + one.width)
+            self.session.edit(
+                f"duplicated a {one.kind}",
+                lambda document: change(document, ("course",), shapes=(*document.course.shapes, copy)),
+            )
+            self.choose(len(self.shapes) - 1)
+
+    def deeds(self) -> Deeds:
+        """What can be done with the chosen shape."""
+        if self.chosen is None or self.chosen == START:
+            return []
+        return [Deed("Duplicate", self.duplicate, "Ctrl+D"), Deed("Remove", self.remove, "Delete")]
 
     def remove(self) -> None:
         """Remove the chosen shape."""

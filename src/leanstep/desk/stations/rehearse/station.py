@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QScrollArea, QVBoxLayout
 
@@ -28,6 +28,7 @@ from leanstep.desk.stations.rehearse.robust import Robust
 from leanstep.desk.stations.rehearse.take_row import TakeRow
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import DropDown, NameField, button, command, fill_combo, label
+from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
 from leanstep.desk.widgets.timeline import Timeline
 
 MOST_TICKS = 18_000
@@ -110,6 +111,7 @@ class RehearseStation(Station):
         self.timeline.chose.connect(self.take_row.show_bar)
         self.take_row.valued.connect(self.timeline.set_value)
         self.take_row.wanted.connect(self.timeline.draw_row_of)
+        self.menus = [DeedsMenu(self.course, self.course.deeds), DeedsMenu(self.timeline, self._take_deeds)]
         self._lay_out()
         session.editing.follow(self, self.refresh, session.changed)
         session.editing.follow(self, self._selected, session.selected)
@@ -133,6 +135,7 @@ class RehearseStation(Station):
         second.addWidget(self.robust_button)
         second.addWidget(label("Name", "soft"))
         second.addWidget(self.name)
+        second.addWidget(button("Duplicate", "A copy of the take on the timeline (Ctrl+D)", self.duplicate))
         second.addWidget(button("Remove the take", "Remove the take on the timeline", self.remove))
         self.scroller = QScrollArea()
         self.scroller.setWidgetResizable(True)
@@ -152,6 +155,7 @@ class RehearseStation(Station):
         """The station's own commands."""
         return [
             command(self, "Record a take", "Ctrl+T", self.record),
+            command(self, "Duplicate the take, or the chosen shape", "Ctrl+D", self.duplicate),
             command(self, "Play the take", "Ctrl+P", self.play),
             command(self, "Keep what just happened as a take", "Ctrl+Shift+K", self.keep),
             command(self, "Change the course", "", self.course_button.click),
@@ -421,6 +425,29 @@ class RehearseStation(Station):
     def _edited(self, take: Take) -> None:
         at = self._index()
         self.session.edit(f"changed take {take.name}", lambda document: put(document, ("takes", at), take))
+
+    def duplicate(self) -> None:
+        """A copy of the take on the timeline; while the course is changed, of its chosen shape."""
+        if self.course_row.isVisible() and self.course_row.chosen is not None:
+            self.course_row.duplicate()
+        elif self.take is not None:
+            self.session.duplicate(Thing("take", self.current))
+
+    def _take_deeds(self, where: QPoint | None) -> Deeds:
+        """What can be done with the take on the timeline, and with the bar at a place of it."""
+        if self.take is None:
+            return []
+        bar = self.timeline.bar_at(QPointF(where)) if where is not None else self.timeline.chosen
+        self.timeline.choose(bar)
+        of_bar = [Deed("Remove the bar", self.timeline.remove_bar, "Delete"), None] if bar is not None else []
+        return [
+            *of_bar,
+            Deed(self.play_button.text(), self.play, "Ctrl+P"),
+            Deed("Rename", self.name.ask),
+            Deed("Duplicate", self.duplicate, "Ctrl+D"),
+            Deed("Remove the take", self.remove),
+            Deed("How robust", self._try_robust),
+        ]
 
     def remove(self) -> None:
         """Remove the take on the timeline."""

@@ -224,7 +224,8 @@ class SheetView(QWidget):
         one = self.loaded.cut.frames[frame]
         return self._corner() + QPointF(one.rect.x + one.foot[0], one.rect.y + one.foot[1]) * self.zoom
 
-    def _frame_at(self, at: QPointF) -> int | None:
+    def frame_at(self, at: QPointF) -> int | None:
+        """The frame at a place of the view."""
         place = self.on_image(at)
         inside = (
             number
@@ -411,7 +412,7 @@ class SheetView(QWidget):
             self.zoom_to(self.zoom * (1 + event.value()), event.position())
             return True
         if isinstance(event, QHelpEvent):
-            frame = self._frame_at(QPointF(event.pos()))
+            frame = self.frame_at(QPointF(event.pos()))
             problems = self.problems.get(-1 if frame is None else frame)
             if problems:
                 QToolTip.showText(event.globalPos(), plain_tip("\n".join(one.sentence for one in problems)), self)
@@ -433,7 +434,11 @@ class SheetView(QWidget):
         if event.button() != Qt.MouseButton.LeftButton or self.image is None:
             return
         adds = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        frame = self._frame_at(at)
+        frame = self.frame_at(at)
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier and frame is not None:
+            rest = [number for number in self.chosen if number != frame]
+            self.choose(rest if frame in self.chosen else [*rest, frame])
+            return
         if self.tool == "draw" and not adds:
             self._take_hold(at)
         elif not adds and {"feet": self._hold_foot, "boxes": self._hold_box}.get(self.tool, _never)(at):
@@ -459,7 +464,7 @@ class SheetView(QWidget):
         """Begin to change the body box under the hand, or to draw one in a frame that has none."""
         if not isinstance(self.loaded, Loaded):
             return False
-        inside = self._frame_at(at)
+        inside = self.frame_at(at)
         for number in [*self.chosen, *range(len(self.frames))]:
             rect = self.body_rect(number)
             edges = edges_at(self.box(rect), at, REACH) if rect is not None else None
@@ -506,7 +511,7 @@ class SheetView(QWidget):
             self._foot = self._foot[0], QPointF(round(moved.x() * 2) / 2, round(moved.y()))
             self.update()
         elif self._from is None:
-            self._hover(self._frame_at(at))
+            self._hover(self.frame_at(at))
         elif event.buttons():
             self._band = QRectF(self._from, at).normalized().adjusted(-0.5, -0.5, 0.5, 0.5)
             inside = [number for number, rect in enumerate(self.frames) if self.box(rect).intersects(self._band)]

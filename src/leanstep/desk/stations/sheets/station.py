@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QAction, QImage, QShowEvent
 from PySide6.QtWidgets import (
     QFileDialog,
@@ -48,6 +48,7 @@ from leanstep.desk.stations.sheets.ways_to_cut import WaysToCut
 from leanstep.desk.widgets.basics import DropDown, button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, sheet_drawing
 from leanstep.desk.widgets.list_station import ListStation
+from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
 
 
 class SheetsStation(ListStation):
@@ -77,6 +78,7 @@ class SheetsStation(ListStation):
         self.view.stepped.connect(self.edits.move_feet)
         self.view.boxed.connect(self.edits.set_boxes)
         self.view.removal.connect(self.edits.remove)
+        self.view_menu = DeedsMenu(self.view, self._frame_deeds)
         self.strip = Strip(session)
         self.ground = GroundBar()
         self.ground.tried.connect(self._try_ground)
@@ -123,7 +125,7 @@ class SheetsStation(ListStation):
             ("Choose the whole row", self.choose_rows),
             ("Choose the whole column", self.choose_columns),
             ("Choose every so many …", self.choose_every),
-            ("Choose all frames", lambda: self.view.choose(list(range(len(self.view.frames))))),
+            ("Choose all frames", self._choose_all),
             ("Choose no frames", lambda: self.view.choose([])),
             ("The chosen rows face right", lambda: self.edits.set_row_facing("right")),
             ("The chosen rows face left", lambda: self.edits.set_row_facing("left")),
@@ -169,6 +171,7 @@ class SheetsStation(ListStation):
     def commands(self) -> list[QAction]:
         """The station's own commands."""
         return [
+            *super().commands(),
             command(self, "Add a sheet …", "Ctrl+Shift+A", self.ask),
             command(self, "Copy the image beside the character", "", self.copy_in),
             command(self, "Cut as suggested", "Ctrl+Return", lambda: self._cut(self.ways.suggested)),
@@ -398,7 +401,47 @@ class SheetsStation(ListStation):
         self.suggesting.picture = None
         self.session.edit(said, lambda document: change(document, ("sheets", at), ground=ground))
 
+    # --- menus
+
+    def deeds(self) -> Deeds:
+        return [
+            *super().deeds(),
+            None,
+            Deed("A clip a row …", self.clips_of_rows),
+            Deed("Let it stand and walk …", self.ask_to_steer),
+            Deed("Copy the image beside the character", self.copy_in, possible=self.copy_button.isVisibleTo(self)),
+            Deed("Add a sheet …", self.ask, "Ctrl+Shift+A"),
+        ]
+
+    def _frame_deeds(self, where: QPoint | None) -> Deeds:
+        """What can be done with the frame at a place of the sheet."""
+        view, edits = self.view, self.edits
+        frame = view.frame_at(QPointF(where)) if where is not None else None
+        if frame is not None and frame not in view.chosen:
+            view.choose([frame])
+        chosen = len(view.chosen)
+        if not chosen:
+            return [Deed("Choose all frames", self._choose_all), Deed("Fit the sheet", view.fit)] if view.frames else []
+        return [
+            Deed("Make a clip of them" if chosen > 1 else "Make a clip of it", self.new_clip),
+            Deed("A clip a row …", self.clips_of_rows),
+            None,
+            Deed("Merge", edits.merge, possible=chosen > 1),
+            Deed("Split side by side", lambda: edits.split(False), possible=chosen == 1),
+            Deed("Split across", lambda: edits.split(True), possible=chosen == 1),
+            Deed("Remove", edits.remove),
+            None,
+            Deed("Feet as the one before", edits.feet_as_neighbour),
+            Deed("Take feet back", edits.forget_feet),
+            Deed("Take body boxes back", edits.forget_boxes),
+            None,
+            *(Deed(text, work) for text, work in self._picks()),
+        ]
+
     # --- choosing
+
+    def _choose_all(self) -> None:
+        self.view.choose(list(range(len(self.view.frames))))
 
     def _rows(self) -> list[list[int]]:
         """The sheet's frames row by row, without empty ones."""
