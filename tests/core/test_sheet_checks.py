@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Scale, Sheet, State
+from leanstep.core.character.model import Body, Cel, Character, Clip, Cut, Scale, Sheet, State
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
@@ -49,8 +49,7 @@ def character(
     )
 
 
-def found(made: Character, folder: Path) -> list[Finding]:
-    kinds = ("sheet", "frame", "clip")
+def found(made: Character, folder: Path, kinds: tuple[str, ...] = ("sheet", "frame", "clip")) -> list[Finding]:
     return [one for one in check_character(made, folder).findings if one.id.split(".")[0] in kinds]
 
 
@@ -247,3 +246,14 @@ def test_a_sheet_many_times_as_large_as_its_neighbours(tmp_path: Path) -> None:
     assert mended.sheets[1].scale == Scale(by=1 / 3)
     near = msgspec.structs.replace(coat, scale=Scale(height=24.0, smooth=True))
     assert ids(msgspec.structs.replace(made, sheets=(made.sheets[0], near)), tmp_path) == []
+
+
+def test_a_figure_far_from_the_size_of_its_body(tmp_path: Path) -> None:
+    made = boxed(blocks(*(BODY,) * COUNT), tmp_path)
+    made = msgspec.structs.replace(made, body=Body(height=70.0, width=28.0))
+    (one,) = found(made, tmp_path, ("body",))
+    assert (one.id, one.severity) == ("body.size", "note") and "20 units high, and its body 70" in one.sentence
+    mended = mend(made, one, tmp_path)
+    assert (mended.body.height, mended.body.width) == (20.0, 8.0) and not found(mended, tmp_path, ("body",))
+    above = msgspec.structs.replace(made, body=Body(height=70.0, model="above"))
+    assert not found(above, tmp_path, ("body",)), "seen from above the body is as deep as it is said to be"

@@ -15,7 +15,7 @@ from tests.support import drawn_figures
 from tests.support.drawn_sheets import GRIDS, Box, Drawn
 from tests.support.drawn_sheets import drawn as drawn_sheet
 
-SEEDS = range(50_000, 50_000 + int(os.environ.get("LEANSTEP_SHEETS", "12")))
+SEEDS = range(50_000, 50_000 + int(os.environ.get("LEANSTEP_SHEETS", "8")))
 """Sheets of each kind; not those that the suggestion was tuned on."""
 
 
@@ -43,8 +43,8 @@ def test_the_first_suggestion_is_right_on_nearly_all_sheets_of_every_kind() -> N
         sheets = [drawn_sheet(kind, seed) for seed in SEEDS]
         hits = [right(sheet, suggestions(np.asarray(sheet.picture().convert("RGBA")))[0]) for sheet in sheets]
         share[kind] = float(np.mean(hits))
-    # of 12 sheets of a kind a few more than usual may be odd
-    assert min(share.values()) >= 0.8, share
+    # of 8 sheets of a kind a few more than usual may be odd
+    assert min(share.values()) >= 0.75, share
     assert np.mean(list(share.values())) >= 0.95, share
 
 

@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QInputDialog
+from PySide6.QtWidgets import QComboBox
 
 from leanstep.core.rehearsal.drawable import Piece
 from leanstep.desk.window import Window
@@ -124,7 +124,7 @@ def test_frames_are_shown_larger_and_smaller_and_keep_their_foot(
     smooth = art.pixmap(piece)
     assert smooth is not None and smooth.toImage() != big
     usual = station.view.loaded.cut.usual_height  # type: ignore[union-attr]
-    monkeypatch.setattr(QInputDialog, "getDouble", lambda *args: (2 * usual, True))  # type: ignore[attr-defined]
+    monkeypatch.setattr("leanstep.desk.stations.sheets.tool_row.ask_number", lambda *args: 2 * usual)
     pick(station.tools.scale, "To a height …")
     assert of(window).scale is not None and art.sheet("harbour").cut.shown_height == 2 * usual  # type: ignore[union-attr]
     assert station.tools.scale.currentText() == f"{2 * usual:g} px high"

@@ -128,3 +128,27 @@ def test_layers_and_empty_lanes_have_rows() -> None:
     page = lay_out(character, 980)
     assert [(row.lane, len(row.slots)) for row in page.rows] == [("one", 0), ("two", 1)]
     assert lay_out(Character(), 980).rows == []
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_upright_pieces_of_arcs_pass_rows_between_their_figures(seed: int) -> None:
+    character = uneven(seed, (9, 6, 4, 2))
+    page = lay_out(character, 980)
+    names = {(slot.layer, slot.name): slot.row for slot in page.slots.values()}
+    for number, arc in enumerate(page.arcs):
+        if arc.kind != "state":
+            continue
+        ends = sorted((names[arc.layer, arc.source], names[arc.layer, arc.target]))
+        for (x0, y0), (x1, y1) in segments(page, number):
+            for slot in page.slots.values():
+                beside = abs(x0 - slot.x) > slot.size / 2
+                apart = max(y0, y1) <= slot.top or min(y0, y1) >= slot.bottom
+                assert x0 != x1 or beside or apart or not ends[0] < slot.row < ends[1], (arc, slot)
+
+
+def test_an_arc_to_a_lane_two_rows_away_takes_the_way_between() -> None:
+    character = uneven(1, (4, 4, 4), 0)
+    ways = (Transition(source="0-1", to="2-1", when="true"), Transition(source="2-2", to="0-2", when="true"))
+    layer = Layer(name="base", states=character.layers[0].states, transitions=ways)
+    for arc in lay_out(Character(layers=(layer,)), 980).arcs:
+        assert max(x for x, _ in arc.points) - min(x for x, _ in arc.points) < 200, "not round the whole page"

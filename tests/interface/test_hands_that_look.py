@@ -56,10 +56,8 @@ def wheel(widget: QWidget) -> None:
 def test_the_wheel_changes_no_value_anywhere(window: Window, focused: bool) -> None:
     """Over every number, list and slider that is seen anywhere, whether it has the focus or not."""
     seen: set[int] = set()
-    for how in TABLE.values():
-        if not isinstance(how, Control):
-            continue
-        inside = how.opened(window)
+    for opened in dict.fromkeys(how.opened for how in TABLE.values() if isinstance(how, Control)):
+        inside = opened(window)
         before, history = window.session.document, window.session.history.undo_name
         for kind in (QComboBox, QAbstractSpinBox, QAbstractSlider):
             for widget in inside.findChildren(kind):

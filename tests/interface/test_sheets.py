@@ -11,7 +11,7 @@ from PIL import Image
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialogButtonBox, QInputDialog, QPushButton
+from PySide6.QtWidgets import QApplication, QDialogButtonBox, QPushButton
 
 from leanstep.core.character.model import Sheet
 from leanstep.core.sheets.cutting import Rect
@@ -261,7 +261,7 @@ def test_rows_columns_blocks_and_every_second_frame_are_chosen(
     pick["Choose the whole column"].trigger()
     assert view.chosen == [4, 13, 22]
     pick["Choose all frames"].trigger()
-    monkeypatch.setattr(QInputDialog, "getInt", staticmethod(lambda *_, **__: (9, True)))
+    monkeypatch.setattr("leanstep.desk.stations.sheets.station.ask_number", lambda *_, **__: 9.0)
     pick["Choose every so many …"].trigger()
     assert view.chosen == [0, 9, 18]
     view.setFocus()

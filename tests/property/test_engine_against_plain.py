@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import random
 
 import pytest
@@ -18,6 +19,8 @@ from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Player, Trace
 from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import random_character, turning_character
+
+LONG = bool(os.environ.get("LEANSTEP_LONG"))
 
 
 def anything(rng: random.Random, machine: Machine, ticks: int) -> list[Setting]:
@@ -54,13 +57,13 @@ def agree(machine: Machine, free: bool, rng: random.Random, ticks: int) -> None:
 
 @pytest.mark.parametrize("chunk", range(10))
 def test_random_characters_do_the_same_in_both_engines_in_either_world(chunk: int) -> None:
-    for seed in range(chunk * 60, chunk * 60 + 60):
+    for seed in range(chunk * 60, chunk * 60 + (60 if LONG else 24)):
         agree(compile_character(random_character(seed)), seed % 2 == 0, random.Random(seed), 60)
 
 
 @pytest.mark.parametrize("chunk", range(10))
 def test_characters_that_go_by_directions_do_the_same_in_both_engines_in_either_world(chunk: int) -> None:
-    for seed in range(chunk * 300, chunk * 300 + 300):
+    for seed in range(chunk * 300, chunk * 300 + (300 if LONG else 90)):
         agree(compile_character(turning_character(seed)), seed % 2 == 0, random.Random(seed), 24)
 
 

@@ -16,7 +16,7 @@ from leanstep.core.proof import straying
 from tests.property.test_rechecks import hold
 from tests.support.random_characters import random_character, remembering_character
 
-COUNT = int(os.environ.get("LEANSTEP_OPEN", "120"))
+COUNT = int(os.environ.get("LEANSTEP_OPEN", "60"))
 """Random characters that are compared, of a kind."""
 
 CHUNKS = 4

@@ -24,18 +24,18 @@ from tests.support.plain import Plain, enumerate_verdicts
 from tests.support.random_characters import mixed_character, random_character, slow_character, turning_character
 
 LONG = bool(os.environ.get("LEANSTEP_LONG"))
-COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000" if LONG else "1200"))
+COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000" if LONG else "600"))
 """Characters on which the proof and enumeration must agree."""
 
 MOST = int(os.environ.get("LEANSTEP_RANDOM_TICKS", "160"))
 """Ticks that are tried to enumerate one; larger characters are left out."""
 
-SLOW = int(os.environ.get("LEANSTEP_RANDOM_SLOW", "24"))
+SLOW = int(os.environ.get("LEANSTEP_RANDOM_SLOW", "24" if LONG else "12"))
 """Characters with a limit on which they must agree."""
 
-TURNING = int(os.environ.get("LEANSTEP_RANDOM_TURNING", "3000" if LONG else "800"))
+TURNING = int(os.environ.get("LEANSTEP_RANDOM_TURNING", "3000" if LONG else "260"))
 """Characters that go by a bearing, with blend spaces, on which they must agree."""
-LARGE = 240 if LONG else 64
+LARGE = 240 if LONG else 24
 """How many of these are large."""
 
 CHUNKS = 40

@@ -17,7 +17,7 @@ from leanstep.core.findings.results import Report
 from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import edited, random_character, slow_character
 
-COUNT = int(os.environ.get("LEANSTEP_RECHECKS", "48"))
+COUNT = int(os.environ.get("LEANSTEP_RECHECKS", "24"))
 """Random characters that are edited."""
 
 EDITS = 4

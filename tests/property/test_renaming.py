@@ -33,7 +33,7 @@ from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.random_characters import random_character
 
-COUNT = int(os.environ.get("LEANSTEP_RENAMED", "60"))
+COUNT = int(os.environ.get("LEANSTEP_RENAMED", "24"))
 """Random characters whose things are renamed."""
 
 WORDS = ["s", "ms", "done", "ticks", "tick", "x", "e1", "_", "In", "clip_at", "x" * 80, "and_", "l0"]

@@ -24,7 +24,7 @@ from tests.support.cases import case
 from tests.support.documents import ROOT, WHOLE, all_fields, put, slots
 from tests.support.random_characters import random_character
 
-COUNT = 6000 if os.environ.get("LEANSTEP_LONG") else 160
+COUNT = 6000 if os.environ.get("LEANSTEP_LONG") else 80
 CHUNKS = 4
 TRIES = 400
 """Values tried until one of a field opens."""

@@ -30,7 +30,7 @@ from tests.property.test_players import MAKERS, everything
 from tests.support.build import DEMO
 
 LONG = bool(os.environ.get("LEANSTEP_LONG"))
-SEEDS, TICKS = (200, 200) if LONG else (40, 60)
+SEEDS, TICKS = (200, 200) if LONG else (16, 60)
 RUN = Path(__file__).parents[1] / "support" / "readers" / "run_scxml.js"
 READERS = Path(sys.prefix) / "readers" / "node_modules"
 Played = list[tuple[Path, Path, list[str]]]

@@ -40,7 +40,7 @@ def demo_folder() -> Path | None:
 def make_window(settings: QSettings, path: Path | None = None) -> Window:
     """The window with ``path`` open, or, on a first start, with the faulty demo and its first finding chosen."""
     session = Session(settings)
-    demo = demo_folder()
+    demo = session.demos = demo_folder()
     recent = session.recent()
     started = settings.value("started", False, type=bool) or bool(recent)
     first = path is None and demo is not None and not started

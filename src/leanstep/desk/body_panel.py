@@ -28,18 +28,18 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str, str, float, float, str], ...]], .
             ("jump_speed", "takes off at", "units/s", 0, 5000, "How fast it leaves the ground"),
             (
                 "jump_cut",
-                "let go, keeps",
+                "let go early, keeps",
                 "of the rise",
                 0,
                 1,
                 "The share of the upward speed kept when the button is let go early",
             ),
             ("gravity_up", "rising, slows by", "units/s²", 0, 100_000, "Gravity while it rises"),
-            ("gravity_down", "falling, gains", "units/s²", 0, 100_000, "Gravity while it falls"),
-            ("fall_speed", "falls at most at", "units/s", 0, 10_000, "It falls no faster"),
+            ("gravity_down", "falling, speeds up by", "units/s²", 0, 100_000, "Gravity while it falls"),
+            ("fall_speed", "falls no faster than", "units/s", 0, 10_000, "It falls no faster"),
             (
                 "air_control",
-                "steers with",
+                "gains speed by",
                 "of the ground's",
                 0,
                 1,
@@ -50,31 +50,38 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str, str, float, float, str], ...]], .
     (
         "The body itself",
         (
-            ("width", "is wide", "units", 1, 2000, "How wide it is"),
-            ("height", "is high", "units", 1, 2000, "How high it is"),
-            ("climb_speed", "climbs at", "units/s", 0, 5000, "How fast it climbs ladders"),
-            ("slope", "walks up to", "°", 0, 89, "The steepest slope it walks on"),
-            ("turn_time", "turns in", "s", 0, 10, "For how long it has to be asked to turn round"),
+            ("width", "width", "units", 1, 2000, "How wide it is"),
+            ("height", "height", "units", 1, 2000, "How high it is"),
+            ("climb_speed", "climbs ladders at", "units/s", 0, 5000, "How fast it climbs ladders"),
+            ("slope", "walks up slopes to", "°", 0, 89, "The steepest slope it walks on"),
+            ("turn_time", "turns round after", "s", 0, 10, "For how long it has to be asked to turn round"),
         ),
     ),
 )
 ABOVE = (
     "Seen from above",
     (
-        ("depth", "is deep", "units", 1, 2000, "How far its foot reaches up and down on the ground"),
-        ("cell", "cells are", "units", 1, 5000, "How large the cells are it goes by"),
+        ("depth", "depth", "units", 1, 2000, "How far its foot reaches up and down on the ground"),
+        ("cell", "cells of", "units", 1, 5000, "How large the cells are it goes by"),
         ("turn_rate", "turns by", "°/s", 0, 100_000, "How fast it turns; 0: at once"),
         (
             "along",
-            "goes along",
-            "of its facing",
+            "heeds its facing",
+            "of the way",
             0,
             1,
             "By what share it goes where it looks instead of where the stick points",
         ),
-        ("along_after", "reached in", "s", 0, 60, "After how long it goes so, once it begins to"),
-        ("along_wait", "but waits", "s", 0, 60, "How long the stick is pushed before that begins"),
-        ("along_back", "back in", "times as fast", 0, 100, "How much faster it is given back when the stick is let go"),
+        ("along_after", "fully within", "s", 0, 60, "After how long it goes so, once it begins to"),
+        ("along_wait", "begins after", "s", 0, 60, "How long the stick is pushed before that begins"),
+        (
+            "along_back",
+            "stops heeding",
+            "times as fast",
+            0,
+            100,
+            "How much faster it is given back when the stick is let go",
+        ),
     ),
 )
 CHOICES: tuple[tuple[str, str, dict[str, str], str], ...] = (
@@ -86,7 +93,7 @@ CHOICES: tuple[tuple[str, str, dict[str, str], str], ...] = (
         "Which ways it can go",
     ),
 )
-LABELS = 96
+LABELS = 116
 """Pixels that words before a field take."""
 
 CONTROLS = (

@@ -76,6 +76,8 @@ class Session(QObject):
     def __init__(self, settings: QSettings, state: Path | None = None) -> None:
         super().__init__()
         self.settings = settings
+        self.demos: Path | None = None
+        """The folder of the program's demos, where nobody keeps their own files."""
         self.history = History(empty())
         self.report: Report | None = None
         self.selection = Selection()
@@ -239,7 +241,8 @@ class Session(QObject):
         return [Path(str(one)) for one in listed if one and is_file(str(one))]
 
     def _remember(self, path: Path) -> None:
-        self.settings.setValue("folder", str(path.parent))
+        if path.parent != self.demos:
+            self.settings.setValue("folder", str(path.parent))
         rest = [str(one) for one in self.recent() if one != path]
         self.settings.setValue("recent", [str(path), *rest][:MOST_RECENT])
 

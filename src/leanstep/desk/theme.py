@@ -209,6 +209,7 @@ def _sheet(p: Paper) -> str:
     QMenu {{ background: {p.leaf}; border: 1px solid {p.edge}; padding: 4px; }}
     QMenu::item {{ padding: 5px 22px; border-radius: 3px; }}
     QMenu::item:selected {{ background: {p.chosen}; color: {p.on_chosen}; }}
+    QPushButton[small="true"] {{ padding: 1px 8px; min-width: 12px; }}
     QMenu::separator {{ height: 1px; background: {p.rule}; margin: 4px 8px; }}
     QMenu::item:disabled {{ color: {p.faint}; }}
     QLabel[role="title"] {{ font-family: "{SERIF}"; font-size: 18px; }}

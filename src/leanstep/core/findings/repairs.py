@@ -354,6 +354,15 @@ def _scaled(character: Character, finding: Finding) -> Iterator[Repair]:
         yield Repair(sentence, change(character, ("clips", at), travel=travel))
 
 
+def _fitting_body(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A body as high as the figure, and as wide in proportion as it was."""
+    body = character.body
+    high = max(1.0, float(round(finding.subject["height"])))
+    wide = max(1.0, float(round(body.width * high / body.height)))
+    sentence = f"The body is {high:g} units high and {wide:g} wide, instead of {body.height:g} and {body.width:g}."
+    yield Repair(sentence, change(character, ("body",), height=high, width=wide))
+
+
 def _springs_back(character: Character, finding: Finding) -> Iterator[Repair]:
     """A squash that ends by itself."""
     at = next(number for number, one in enumerate(character.squashes) if one.name == finding.subject["squash"])
@@ -532,6 +541,7 @@ _MAKERS: dict[str, Callable[[Character, Finding], Iterator[Repair]]] = {
     "frame.box-jumps": _still_box,
     "sheet.cut-through": _whole,
     "sheet.scale": _fitting,
+    "body.size": _fitting_body,
     "expectation.offered": _expect,
     "clip.odd-frame": _without_cel,
     "fade.dissolves": _at_once,

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from leanstep.core.body.records import TOLD
@@ -270,13 +270,24 @@ class NamesPanel(QScrollArea):
         }
         key = next((letter for letter in "ZXCVBNMASDFGHJKLQWERTYUIOP" if letter not in used), "Space")
         made = Button(name=name, keys=(key,))
-        self.session.edit(f"added button {name}", lambda document: append(document, ("controls", "buttons"), made))
+        self._add_control("buttons", made)
 
     def add_stick(self) -> None:
         """Add a stick on the arrow keys."""
         name = free_name("stick", self._taken(), "_")
         made = Stick(name=name, left=("Left",), right=("Right",), down=("Down",), up=("Up",))
-        self.session.edit(f"added stick {name}", lambda document: append(document, ("controls", "sticks"), made))
+        self._add_control("sticks", made)
+
+    def _add_control(self, field: str, made: Button | Stick) -> None:
+        """A new control, in sight and ready to be named."""
+        kind = field[:-1]
+        self.session.edit(f"added {kind} {made.name}", lambda document: append(document, ("controls", field), made))
+        self.session.select(Thing(kind, made.name))
+        for row in self.controls:
+            if row.control.name == made.name:
+                row.name.ask()
+                # once everything above it has its height
+                QTimer.singleShot(0, row, partial(self.ensureWidgetVisible, row, 0, 20))
 
     def add_assumption(self) -> None:
         """Add an assumption, ready to be written."""

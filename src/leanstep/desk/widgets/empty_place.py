@@ -6,12 +6,14 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.desk import paint
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import button, label
 
+WIDE = 460
+"""Pixels that a line of the sentence takes."""
 Drawing = Callable[[QPainter, QRectF], None]
 
 
@@ -22,13 +24,18 @@ class EmptyPlace(QWidget):
         super().__init__()
         self.words = label(words, wrap=True)
         self.words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
-        self.words.setMaximumWidth(460)
+        self.words.setFixedWidth(WIDE)
         self.button = button(text, tip, work, main=True)
         column = QVBoxLayout(self)
         column.setSpacing(14)
         column.addStretch(2)
         for part in (_Picture(drawing), self.words, self.button):
-            column.addWidget(part, 0, Qt.AlignmentFlag.AlignHCenter)
+            # centred by room at both sides: what is aligned gets no height for its lines
+            row = QHBoxLayout()
+            row.addStretch(1)
+            row.addWidget(part)
+            row.addStretch(1)
+            column.addLayout(row)
         column.addStretch(3)
 
 

@@ -62,8 +62,12 @@ class ListStation(Station):
         column.addWidget(self.several)
         for maker in makers:
             column.addWidget(maker)
-        column.addWidget(button("Duplicate", f"A copy of the chosen {self.what} (Ctrl+D)", self.duplicate))
-        column.addWidget(button("Remove", f"Remove the chosen {self.what}", self.remove))
+        self.of_part = [
+            button("Duplicate", f"A copy of the chosen {self.what} (Ctrl+D)", self.duplicate),
+            button("Remove", f"Remove the chosen {self.what}", self.remove),
+        ]
+        for one in self.of_part:
+            column.addWidget(one)
         return column
 
     def beside_list(self, column: QVBoxLayout, middle: QVBoxLayout, empty: EmptyPlace) -> None:
@@ -133,7 +137,8 @@ class ListStation(Station):
         self.several.setVisible(len(chosen) > 1)
         self.several.setText(f"{counted(len(chosen), self.what)}: what is set is set for all.")
         self.pages.setCurrentIndex(0 if current else 1)
-        self.name.setEnabled(bool(current))
+        for widget in (self.name, *self.of_part):
+            widget.setEnabled(bool(current))
         self.name.show_name(current, lambda name: self.session.rename_fault(self.thing, name))
         self.show_part(self.part)
 

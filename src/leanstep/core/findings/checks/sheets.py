@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 from statistics import median
 
-from leanstep.core.character.model import Clip, Sheet
+from leanstep.core.character.model import Character, Clip, Sheet
 from leanstep.core.findings.model import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.sheets.boxes import Box, of_clip, usual
@@ -30,6 +30,9 @@ LEAST_ODD = 0.45
 
 DRIFT = 0.3
 """How far, as a share of its width, a drawing has to move through its cells."""
+
+MISFIT = 1.6
+"""How many times as high as the body the figure has to be, or the other way round, to be told."""
 
 OUTSIDE = 0.25
 """The share of a drawing that has to lie outside its body box on one axis."""
@@ -58,6 +61,7 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
             kind, error = facts
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
     yield from _sizes({name: facts.height for name, facts in seen.items()})
+    yield from _body_size(evidence.character, seen)
     looks = {sheet.name: sheet.facing for sheet in evidence.character.sheets}
     for clip in evidence.character.clips:
         if all(clip.sheet_of(cel) in seen for cel in clip.cels):
@@ -92,6 +96,25 @@ def _sizes(heights: dict[str, float]) -> Iterator[Finding]:
                 f"({heights[name]:.0f} against {others:.0f} px).",
                 f"A scale of {in_words(factor)} would fit, if they are meant to stand side by side.",
             )
+
+
+def _body_size(character: Character, seen: Mapping[str, Facts]) -> Iterator[Finding]:
+    """Figures far from the size of the body that stands for them, seen from the side, where no body box is drawn."""
+    shown = dict.fromkeys(clip.sheet_of(cel) for clip in character.clips for cel in clip.cels)
+    heights = {name: seen[name].height for name in shown if name in seen and seen[name].height > 0}
+    boxed = any(clip.box for clip in character.clips) or any(any(seen[name].boxes) for name in heights)
+    if boxed or not heights or character.body.model == "above":
+        return
+    name = max(heights, key=lambda one: heights[one])
+    figure, body = heights[name], character.body.height
+    if max(figure / body, body / figure) > MISFIT:
+        yield written(
+            "body.size",
+            "note",
+            {"sheet": name, "height": figure},
+            f"The figure of sheet {name} stands {figure:.0f} units high, and its body {body:g}.",
+            "It is the body that stops at walls and passes below ceilings, whatever is drawn.",
+        )
 
 
 def _outside(evidence: Evidence, sheet: Sheet, facts: Facts) -> Iterator[Finding]:

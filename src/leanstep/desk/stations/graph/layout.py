@@ -1,8 +1,8 @@
 """Where lanes, figures and arcs go.  No drawing here: numbers in, numbers out (pixels, y grows downwards).
 
 Lanes are rows; a lane with more than ten states wraps.  Inside a row arcs run over the figures to the right and under
-the names to the left.  Between rows, risers run in gutters that are reserved for them, each in a track of its own, so
-that no arc crosses a figure or a name of a row it only passes.
+the names to the left.  Between rows, risers run in gutters that are reserved for them, each in a track of its own, and
+through the rows they only pass between the figures, so that no arc crosses a figure or a name of such a row.
 """
 
 from __future__ import annotations
@@ -184,9 +184,9 @@ def _place(rows: list[Row], slots: dict[tuple[int, str], Slot], arcs: list[Arc],
         else:
             crest = a.bottom + 4 + LEVEL * under[id(arc)]
             arc.points = [(start, a.bottom), (start, crest), (end, crest), (end, b.bottom)]
-    channels = 0
+    channels: list[tuple[float, range]] = []
     for arc in risers:
-        channels = _route(arc, rows, slots, tracks, ports, width, channels)
+        _route(arc, rows, slots, tracks, ports, width, channels)
 
 
 def _row(slots: dict[tuple[int, str], Slot], name: str, arc: Arc) -> int:
@@ -262,9 +262,9 @@ def _route(
     tracks: list[list[Bundle]],
     ports: dict[tuple[int, str], float],
     width: float,
-    channels: int,
-) -> int:
-    """The points of a riser; returns how many channels on the right are used."""
+    channels: list[tuple[float, range]],
+) -> None:
+    """The points of a riser; ``channels`` are those in use, with the rows they pass."""
 
     def track(gutter: int) -> float:
         place = tracks[gutter].index(_bundle(arc, slots, gutter))
@@ -283,7 +283,7 @@ def _route(
             lane = next(row for row in rows if row.layer == arc.layer and row.lane == arc.source)
             x = MARGIN - 10 - 5 * (tracks[target.row].index(_bundle(arc, slots, target.row)) % 5)
             arc.points = [(x, lane.ground), (x, y), (end, y), (end, target.top)]
-        return channels
+        return
     source = slots[arc.layer, arc.source]
     start = source.x + ports[id(arc), "out"]
     down = target.row > source.row
@@ -292,8 +292,11 @@ def _route(
     if len(gutters) == 1:
         y = track(gutters[0])
         arc.points = [(start, leave), (start, y), (end, y), (end, arrive)]
-        return channels
-    channel = width - RIGHT + 6 + 6 * (channels % 5)
+        return
+    passed = range(min(source.row, target.row) + 1, max(source.row, target.row))
+    beside = [x for x, others in channels if set(others) & set(passed)]
+    channel = _channel([rows[at] for at in passed], start, end, beside, width)
+    channels.append((channel, passed))
     first_y, second_y = track(gutters[0]), track(gutters[1])
     arc.points = [
         (start, leave),
@@ -303,4 +306,21 @@ def _route(
         (end, second_y),
         (end, arrive),
     ]
-    return channels + 1
+
+
+def _channel(passed: list[Row], start: float, end: float, beside: list[float], width: float) -> float:
+    """Where a riser passes rows between their figures, with the least way to go: apart from channels that are in use there, as
+    far as there is room; at the right edge at the latest."""
+    last = width - RIGHT + 6
+
+    figures = [(slot.x, _half(slot) + TRACK) for row in passed for slot in row.slots]
+    places = [place * TRACK for place in range(int((MARGIN + 6) / TRACK), int(last / TRACK) + 1)]
+    places.sort(key=lambda x: (abs(x - start) + abs(x - end), x))
+    free = [x for x in places if all(abs(x - middle) > half for middle, half in figures)]
+    return next((x for x in free if all(abs(x - other) >= TRACK for other in beside)), free[0] if free else last)
+
+
+def _half(slot: Slot) -> float:
+    """How far a figure and its name reach to both sides."""
+    longest = max(map(len, lines_of(slot.name))) if slot.name_height == LONG_NAME else len(slot.name)
+    return max(slot.size / 2, longest * LETTER / 2 + 8)

@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from leanstep.core.character.model import Layer
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.transitions import name_of
@@ -84,6 +85,8 @@ class GraphPage(QWidget):
         self._chosen: tuple[frozenset[tuple[int, int]], frozenset[tuple[int, str]]] = frozenset(), frozenset()
         """The chosen transitions and states."""
         self._for = 400.0
+        self._laid: tuple[tuple[Layer, ...], float, float] | None = None
+        """What the page is laid out for: the layers, the width and the height."""
         self.lit: Arc | None = None
         self._drag: Slot | None = None
         self._join: Join | None = None
@@ -103,7 +106,9 @@ class GraphPage(QWidget):
         """Lay the document out again, for so much height (left out: for as much as before)."""
         width = max(560.0, float(self.width()))
         self._for = self._for if room is None else room
-        self.page = lay_out(self.session.document, width, self._for)
+        wanted = self.session.document.layers, width, self._for
+        if self._laid is None or wanted[1:] != self._laid[1:] or wanted[0] is not self._laid[0]:
+            self.page, self._laid = lay_out(self.session.document, width, self._for), wanted
         self.lit = None
         self.setMinimumHeight(int(self.page.height))
         self._paper = None

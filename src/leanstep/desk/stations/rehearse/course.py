@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.body.previews import jump_arc, setting_off
@@ -17,6 +17,7 @@ from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.stations.rehearse.camera import Camera, ZoomBar
 from leanstep.desk.stations.rehearse.course_path import CoursePath
 from leanstep.desk.stations.rehearse.course_row import GRID, START, CourseRow, Held, dragged, held_at, snapped
 from leanstep.desk.stations.rehearse.screen_stick import ScreenStick
@@ -28,8 +29,8 @@ Place = Callable[[float, float], QPointF]
 
 TALLEST = 18.0
 """Units up to which a wall is drawn tall that is seen from above."""
-OVERHEAD = 150.0
-"""Units above the foot that stay in view."""
+PAVING = 32.0
+"""Units between the lines on the ground seen from above, where it is not gone by cells."""
 
 
 class CourseView(QWidget):
@@ -41,7 +42,8 @@ class CourseView(QWidget):
         self.session, self.live = session, live
         self.path = CoursePath(session, live)
         self.trace: Trace | None = None
-        self.camera = self._lift = 0.0
+        self.camera = Camera()
+        self._panned: QPointF | None = None
         self.number = ""
         self.row: CourseRow | None = None
         self._held: Held | None = None
@@ -50,16 +52,22 @@ class CourseView(QWidget):
         self.setMinimumHeight(280)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Course")
-        self.setToolTip("The character on its course. Ctrl+Space: steer it; Esc: let go.")
+        self.setToolTip(
+            "The character on its course. Ctrl+Space: steer it; Esc: let go. The wheel zooms, dragging moves what is seen."
+        )
         # before the live character is told: what was looked at belongs to the file before
         session.closing.connect(self._forget)
         live.ticked.connect(self._tick)
         live.watchers.append(
             lambda ticks, situation, truths: self._drawn(situation, ticks) if self.isVisible() else None
         )
-        live.mode_changed.connect(self.update)
+        live.mode_changed.connect(self._mode)
         self.stick = ScreenStick(live)
         self.stick.setParent(self)
+        self.zooms = ZoomBar()
+        self.zooms.setParent(self)
+        self.zooms.stepped.connect(self.zoom_by)
+        self.zooms.fitted.connect(self.fit)
         session.body_shown.connect(self._show_number)
 
     def sizeHint(self) -> QSize:
@@ -67,8 +75,38 @@ class CourseView(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.stick.move(self.width() - self.stick.width() - 10, self.height() - self.stick.height() - 8)
+        self._aim()
+        self.zooms.move(10, self.height() - self.zooms.sizeHint().height() - 8)
+
+    def zoom_by(self, steps: int, at: QPointF | None = None) -> None:
+        """Show the course so many steps larger."""
+        self.camera.zoom_by(steps, at)
+        self._look()
+
+    def fit(self) -> None:
+        """Show the course as it fits the figure, and follow it."""
+        self.camera.fit()
+        self._look()
+
+    def _look(self) -> None:
+        self._aim()
+        self.update()
+
+    def _mode(self) -> None:
+        if self.live.mode in ("driving", "playing"):
+            self.camera.follow()
+        self.update()
+
+    def _aim(self) -> None:
+        body, above = self.live.situation.body, self.session.document.body.model == "above"
+        figure = max(self.session.art.figure_height(), 1.0)
+        height = figure if self.session.document.clips else self.session.document.body.height
+        floors = [shape for shape in self.session.document.course.shapes if shape.kind == "floor"]
+        self.camera.aim(self.size(), height, (body.x, body.y), floors, above)
+        self.zooms.show_zoom(self.camera)
 
     def _forget(self) -> None:
+        self.camera.fit()
         self.trace, self.number = None, ""
 
     def _tick(self) -> None:
@@ -88,23 +126,16 @@ class CourseView(QWidget):
     def _figure(self, situation: Situation, ticks: int = 0) -> Drawable:
         return of_situation(self.live.machine, situation, self.live.deformed_after(ticks))
 
-    def _scale(self) -> float:
-        return float(max(1, int(self.height() / 300)))
-
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.colour("leaf"))
         situation = self.live.situation
-        scale = self._scale()
-        self._aim(situation.body.x, scale)
-        ground = self.height() - 58.0
+        self._aim()
+        scale, place = self.camera.scale, self.place
         above = self.session.document.body.model == "above"
         if above:
-            self._lift = situation.body.y - ground / scale / 2
-        else:
-            self._lift = max(0.0, situation.body.y + OVERHEAD - ground / scale)
-        place = self.place
+            self._paving(painter)
         shapes: Sequence[Shape] = self.session.document.course.shapes
         if not shapes and not above:
             shapes = (Shape(kind="floor", x=-1e5, y=-100, width=2e5, height=100),)
@@ -152,6 +183,22 @@ class CourseView(QWidget):
             self.path.draw_keys(painter, place, situation)
         self._frame(painter, situation)
 
+    def _paving(self, painter: QPainter) -> None:
+        """Lines on the ground seen from above, so that it is seen to move: those of the cells where it is gone by cells."""
+        body = self.session.document.body
+        step = body.cell if body.ways == "square" else PAVING
+        painter.setPen(paint.pen("rule"))
+        low = self.camera.on_course(QPointF(0, self.height()))
+        high = self.camera.on_course(QPointF(self.width(), 0))
+        if (high.x() - low.x()) / step > self.width() / 6:
+            return
+        for number in range(int(low.x() // step), int(high.x() // step) + 1):
+            x = self.place(number * step, 0).x()
+            painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
+        for number in range(int(low.y() // step), int(high.y() // step) + 1):
+            y = self.place(0, number * step).y()
+            painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
+
     def _wall(self, painter: QPainter, wall: Shape, scale: float) -> None:
         """A wall seen from above: its front, and its top as far above the ground as it is tall."""
         corner = self.place(wall.x, wall.y + wall.height)
@@ -171,19 +218,6 @@ class CourseView(QWidget):
         painter.setBrush(shade)
         painter.drawEllipse(foot, body.width * scale / 2, body.depth * scale / 2)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-
-    def _aim(self, x: float, scale: float) -> None:
-        """The camera keeps the figure in the middle half and does not look beyond the course."""
-        width = self.width() / scale
-        self.camera = min(max(self.camera, x - width * 0.66), x - width * 0.34)
-        shapes = [shape for shape in self.session.document.course.shapes if shape.kind == "floor"]
-        if shapes:
-            left = min(shape.x for shape in shapes)
-            right = max(shape.x + shape.width for shape in shapes)
-            if right - left <= width:
-                self.camera = (left + right - width) / 2
-            else:
-                self.camera = min(max(self.camera, left), right - width)
 
     def _shape(self, painter: QPainter, shape: Shape, box: QRectF) -> None:
         if shape.kind == "floor":
@@ -233,13 +267,7 @@ class CourseView(QWidget):
 
     def place(self, x: float, y: float) -> QPointF:
         """Where a place of the course is on screen."""
-        scale = self._scale()
-        return QPointF((x - self.camera) * scale, self.height() - 58.0 - (y - self._lift) * scale)
-
-    def on_course(self, at: QPointF) -> QPointF:
-        """The place of the course at a place of the screen."""
-        scale = self._scale()
-        return QPointF(at.x() / scale + self.camera, (self.height() - 58.0 - at.y()) / scale + self._lift)
+        return self.camera.place(x, y)
 
     # --- the course under the hand
 
@@ -285,20 +313,29 @@ class CourseView(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         shapes = self._edited(course.shapes)
         if self.row.chosen is not None and 0 <= self.row.chosen < len(shapes):
-            one, scale = shapes[self.row.chosen], self._scale()
+            one, scale = shapes[self.row.chosen], self.camera.scale
             corner = self.place(one.x, one.y + one.height)
             painter.drawRect(QRectF(corner.x(), corner.y(), one.width * scale, one.height * scale))
 
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        steps = event.angleDelta().y() / 120
+        if steps:
+            self.zoom_by(max(1, round(steps)) if steps > 0 else min(-1, round(steps)), event.position())
+        event.accept()
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._panned = event.position()
+            return
         if self.row is None:
             if self.path.press(event.position(), self.place, self.live.situation):
                 self.setFocus(Qt.FocusReason.MouseFocusReason)
                 self.update()
             else:
-                super().mousePressEvent(event)
+                self._panned = event.position()
             return
-        at, course = self.on_course(event.position()), self.session.document.course
-        self._held = held_at(course.shapes, course.start, at, 6.0 / self._scale())
+        at, course = self.camera.on_course(event.position()), self.session.document.course
+        self._held = held_at(course.shapes, course.start, at, 6.0 / self.camera.scale)
         if self._held is None:
             self.row.choose(None)
             corner = Shape(
@@ -315,7 +352,7 @@ class CourseView(QWidget):
         live, row = self.live, self.row
         if row is not None and where is not None:
             course = self.session.document.course
-            held = held_at(course.shapes, course.start, self.on_course(QPointF(where)), 6.0 / self._scale())
+            held = held_at(course.shapes, course.start, self.camera.on_course(QPointF(where)), 6.0 / self.camera.scale)
             row.choose(held.shape if held is not None else None)
         figure = [
             Deed("Let go" if live.mode == "driving" else "Steer", live.toggle, "Ctrl+Space"),
@@ -325,15 +362,21 @@ class CourseView(QWidget):
         return [*shape, None, *figure] if shape else figure
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._panned is not None:
+            self.camera.move(event.position() - self._panned)
+            self._panned = event.position()
+            self.update()
+            return
         if self.path.held:
-            to = self.on_course(event.position())
+            to = self.camera.on_course(event.position())
             self.path.drag(to.x(), to.y(), self.live.situation)
             self.update()
         if self._held is not None:
-            self._trial = dragged(self._held, self.on_course(event.position()))
+            self._trial = dragged(self._held, self.camera.on_course(event.position()))
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._panned = None
         self.path.let_go()
         held, trial = self._held, self._trial
         self._held = self._trial = None
@@ -394,7 +437,7 @@ class CourseView(QWidget):
         shade.setAlpha(40)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(shade)
-        scale = self._scale()
+        scale = self.camera.scale
         arc = [place(x + way * (off + dx), y + dy) for dx, dy in jump_arc(body, body.run_speed, rate)]
         for foot in arc[:: max(1, len(arc) // 8)]:
             painter.drawRoundedRect(

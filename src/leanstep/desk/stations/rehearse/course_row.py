@@ -153,7 +153,7 @@ class CourseRow(QWidget):
         self.tall.setVisible(above)
         self.tall.setEnabled(shape is not None and shape.kind == "floor")
         self.tall.show_value((shape.tall or 0.0) if shape is not None else 0.0)
-        self.kind.setItemText(self.kind.findData("floor"), "wall" if above else KINDS["floor"])
+        self.kind.setItemText(self.kind.findData("floor"), self._word("floor"))
         self.name.setEnabled(shape is not None)
         self.remove_button.setEnabled(shape is not None)
         if shape is not None:
@@ -166,6 +166,11 @@ class CourseRow(QWidget):
                 field.show_value(getattr(shape, key))
             elif start:
                 field.show_value(self.session.document.course.start[0 if key == "x" else 1])
+
+    def _word(self, kind: str) -> str:
+        """A kind of shape in a word: seen from above a floor is a wall."""
+        above = self.session.document.body.model == "above"
+        return "wall" if kind == "floor" and above else KINDS[kind]
 
     def choose(self, number: int | None) -> None:
         """Choose a shape, the start, or nothing."""
@@ -182,7 +187,7 @@ class CourseRow(QWidget):
         else:
             values = {key: getattr(shape, key) for key in ("x", "y", "width", "height")}
             self.session.edit(
-                f"changed a {shape.kind} of the course",
+                f"changed a {self._word(shape.kind)} of the course",
                 lambda document: change(document, ("course", "shapes", number), **values),
             )
 
@@ -191,7 +196,7 @@ class CourseRow(QWidget):
         made = msgspec.structs.replace(shape, kind=self.kind.currentData())
         beside = self._level_ground(made)
         self.session.edit(
-            f"drew a {made.kind}" + (" on level ground" if beside else ""),
+            f"drew a {self._word(made.kind)}" + (" on level ground" if beside else ""),
             lambda document: change(document, ("course",), shapes=(*document.course.shapes, *beside, made)),
         )
         self.choose(len(self.shapes) - 1)
@@ -213,7 +218,7 @@ class CourseRow(QWidget):
         elif self.chosen is not None:
             at = self.chosen
             self.session.edit(
-                f"changed a {self.shapes[at].kind} of the course",
+                f"changed a {self._word(self.shapes[at].kind)} of the course",
                 lambda document: change(document, ("course", "shapes", at), **values),
                 f"course {at} {sorted(values)}",
             )
@@ -224,7 +229,7 @@ class CourseRow(QWidget):
             one = self.shapes[self.chosen]
             copy = msgspec.structs.replace(one, x=one.x + one.width)
             self.session.edit(
-                f"duplicated a {one.kind}",
+                f"duplicated a {self._word(one.kind)}",
                 lambda document: change(document, ("course",), shapes=(*document.course.shapes, copy)),
             )
             self.choose(len(self.shapes) - 1)
@@ -238,7 +243,7 @@ class CourseRow(QWidget):
     def remove(self) -> None:
         """Remove the chosen shape."""
         if self.chosen is not None and self.chosen != START:
-            at, kind = self.chosen, self.shapes[self.chosen].kind
+            at, kind = self.chosen, self._word(self.shapes[self.chosen].kind)
             self.choose(None)
             self.session.edit(f"removed a {kind}", lambda document: remove(document, ("course", "shapes", at)))
 

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from msgspec.structs import replace
 from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
-from PySide6.QtGui import QAction
+from PySide6.QtGui import QAction, QShowEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QScrollArea, QVBoxLayout
 
 from leanstep.core.character.edits import append, free_name, put
@@ -47,6 +47,8 @@ class RehearseStation(Station):
         self.trace: Trace | None = None
         self._shared_for: tuple[str, bool, bool] | None = None
         """The take, and what stands beside it, for which the timeline got its height."""
+        self._stale = False
+        """The take has not been rehearsed since it was last changed, for nobody looks."""
         self._rest: Iterator[int] = iter(())
         self._later = QTimer(self, singleShot=True, interval=1)
         self._later.timeout.connect(self._go_on)
@@ -135,8 +137,12 @@ class RehearseStation(Station):
         second.addWidget(self.robust_button)
         second.addWidget(label("Name", "soft"))
         second.addWidget(self.name)
-        second.addWidget(button("Duplicate", "A copy of the take on the timeline (Ctrl+D)", self.duplicate))
-        second.addWidget(button("Remove the take", "Remove the take on the timeline", self.remove))
+        self.of_take = [
+            button("Duplicate", "A copy of the take on the timeline (Ctrl+D)", self.duplicate),
+            button("Remove the take", "Remove the take on the timeline", self.remove),
+        ]
+        for widget in self.of_take:
+            second.addWidget(widget)
         self.scroller = QScrollArea()
         self.scroller.setWidgetResizable(True)
         self.scroller.setWidget(self.timeline)
@@ -159,6 +165,9 @@ class RehearseStation(Station):
             command(self, "Play the take", "Ctrl+P", self.play),
             command(self, "Keep what just happened as a take", "Ctrl+Shift+K", self.keep),
             command(self, "Change the course", "", self.course_button.click),
+            command(self, "Show the course larger", "Ctrl++", lambda: self.course.zoom_by(1)),
+            command(self, "Show the course smaller", "Ctrl+-", lambda: self.course.zoom_by(-1)),
+            command(self, "Show the course as it fits the figure", "Ctrl+0", self.course.fit),
             command(self, "How robust is the take", "", self._try_robust),
             command(self, "Compare with a game's log", "Ctrl+Shift+G", self.comparison.ask),
         ]
@@ -208,13 +217,18 @@ class RehearseStation(Station):
         self.take_row.show_take(self.session.document, take)
         self.trace = None
         self._later.stop()
-        for widget in (self.takes, self.play_button, self.name, self.loop):
+        for widget in (self.takes, self.play_button, self.name, self.loop, self.robust_button, *self.of_take):
             widget.setEnabled(take is not None)
         if take is None:
             self.sentence.setText("No takes yet. Record one: steer the character, and what you press is kept.")
             self._show(None)
-        else:
+        elif self.isVisible():
             self._rehearse(take)
+        self._stale = take is not None and not self.isVisible()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        if self._stale:
+            self.refresh()
 
     def _edit_course(self) -> None:
         on = self.course_button.isChecked()
@@ -342,11 +356,12 @@ class RehearseStation(Station):
             self.session.said.emit("There is nothing to keep: steer the character first.")
         else:
             self.live.leave()
-            self._add(take)
+            seconds = take.ticks / self.session.document.rate
+            self._add(take, f"kept the last {seconds:.1f} s of steering as")
 
     def _bring_log(self, take: Take) -> None:
         """Make a take of what went into a game."""
-        self._add(take)
+        self._add(take, "made of the game's log")
 
     def take_files(self, paths: list[Path]) -> None:
         """Bring in takes as CSV or JSON; the first one that is a game's log is compared with."""
@@ -358,7 +373,8 @@ class RehearseStation(Station):
                 return
             read = take_from_json if path.suffix.lower() == ".json" else take_from_csv
             taken = [take.name for take in self.session.document.takes]
-            self._add(replace(read(text, path.name, machine), name=free_name(path.stem.removesuffix(".take"), taken)))
+            name = free_name(path.stem.removesuffix(".take"), taken)
+            self._add(replace(read(text, path.name, machine), name=name), "brought in")
 
     def let_go(self) -> None:
         self.comparison.close_work()
@@ -371,13 +387,13 @@ class RehearseStation(Station):
     def _free_name(self) -> str:
         return free_name("take", [take.name for take in self.session.document.takes])
 
-    def _add(self, take: Take | None) -> None:
+    def _add(self, take: Take | None, said: str = "recorded") -> None:
         if take is None:
             self.session.said.emit("Nothing was recorded.")
             return
         thing = Thing("take", take.name)
         self.session.edit(
-            f"recorded {take.name}",
+            f"{said} {take.name}",
             lambda document: append(document, ("takes",), take),
             select=lambda selection: selection.choose(thing),
         )

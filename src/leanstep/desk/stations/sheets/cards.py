@@ -108,13 +108,15 @@ class Card(QFrame):
         line.addStretch(1)
         self.fields.addLayout(line)
 
-    def show_outcome(self, size: tuple[int, int] | None, current: bool, waiting: str = "") -> None:
-        """Say what this cut would give, or why it cannot be made; ``waiting`` is said while it is not yet known."""
-        self.rects = []
+    def show_outcome(self, size: tuple[int, int] | None, now: list[Rect], waiting: str = "") -> None:
+        """Say what this cut would give of a sheet of which the frames are ``now``, or why it cannot be made; ``waiting`` is said
+        while it is not yet known."""
+        self.rects, current = [], False
         fault, cut, text = False, self.cut() if size is not None else None, waiting or "Choose or add a sheet first."
         if cut is not None and size is not None:
             try:
                 self.rects = rectangles(cut, *size)
+                current = bool(self.rects) and self.rects == now
                 text = self._said(cut, size, current)
             except LeanStepError as error:
                 text, fault = f"{error.reason[0].upper()}{error.reason[1:]}. {error.way_out}", True
@@ -127,10 +129,12 @@ class Card(QFrame):
         self.apply.setEnabled(bool(self.rects) and not current)
         self.thumb.rects = self.rects
         self.thumb.update()
-        self.setStyleSheet(
+        dress = (
             f"#card {{ background: {theme.paper.leaf}; border: {2 if current else 1}px solid "
             f"{theme.paper.chosen if current else theme.paper.edge}; border-radius: 6px; }}"
         )
+        if dress != self.styleSheet():  # it takes its time
+            self.setStyleSheet(dress)
 
     def _said(self, cut: Cut, size: tuple[int, int], current: bool) -> str:
         """The outcome in words."""

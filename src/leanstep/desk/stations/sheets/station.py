@@ -13,7 +13,6 @@ from PySide6.QtGui import QAction, QImage, QShowEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
-    QInputDialog,
     QMenu,
     QScrollArea,
     QVBoxLayout,
@@ -49,6 +48,7 @@ from leanstep.desk.widgets.basics import DropDown, button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, sheet_drawing
 from leanstep.desk.widgets.list_station import ListStation
 from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
+from leanstep.desk.widgets.number_dialog import ask_number
 
 
 class SheetsStation(ListStation):
@@ -466,9 +466,9 @@ class SheetsStation(ListStation):
 
     def choose_every(self) -> None:
         """Keep every n-th of the chosen frames, or of all when none is chosen."""
-        step, fine = QInputDialog.getInt(self, "Choose every so many", "Every how many frames?", 2, 2, 999)
-        if fine:
-            self.view.choose((self.view.chosen or list(range(len(self.view.frames))))[::step])
+        step = ask_number(self, "Choose every so many", "Every how many frames?", 2, 2, 999, whole=True)
+        if step is not None:
+            self.view.choose((self.view.chosen or list(range(len(self.view.frames))))[:: int(step)])
 
     # --- new things
 

@@ -6,13 +6,14 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QInputDialog, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QMenu, QPushButton, QWidget
 
 from leanstep.core.character.model import Scale, Sheet
 from leanstep.core.sheets.scaling import in_words
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool
-from leanstep.desk.widgets.basics import NumberField, button, choice_of, plain_tip
+from leanstep.desk.widgets.basics import NumberField, button, choice_of
+from leanstep.desk.widgets.number_dialog import ask_number
 
 TOOLS: tuple[tuple[Tool, str, str], ...] = (
     ("choose", "Choose", "Choose frames"),
@@ -186,15 +187,14 @@ class ToolRow(QWidget):
             self.edits.set_scale(by=float(wanted), height=0.0, stretch=1.0)
         else:
             stands = self.drawn_height * before.by if not before.height else before.height
-            prompt = f"The figure is drawn {self.drawn_height:g} px high. How high shall it stand, in px?"
-            height, fine = QInputDialog.getDouble(self, "To a height", plain_tip(prompt), stands, 1, 4096, 1)
-            stretch = before.stretch
-            if fine and wanted == OTHER_SHAPE:
+            prompt = f"The figure is drawn {self.drawn_height:g} px high. How high shall it stand?"
+            height = ask_number(self, "To a height", prompt, stands, 1, 4096, "px")
+            percent: float | None = 100 * before.stretch
+            if height is not None and percent is not None and wanted == OTHER_SHAPE:
                 prompt = "How wide, in percent of that scale? 100 keeps the shape."
-                percent, fine = QInputDialog.getDouble(self, "Width", plain_tip(prompt), 100 * stretch, 2, 6400, 1)
-                stretch = percent / 100
-            if fine:
-                self.edits.set_scale(by=1.0, height=height, stretch=stretch)
+                percent = ask_number(self, "Width", prompt, percent, 2, 6400, "%")
+            if height is not None and percent is not None:
+                self.edits.set_scale(by=1.0, height=height, stretch=percent / 100)
         self.show_sheet(self.edits.station.sheet, self.drawn_height)
 
 

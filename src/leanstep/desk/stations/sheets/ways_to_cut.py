@@ -101,9 +101,7 @@ class WaysToCut(QWidget):
         """Say what every card would give of a sheet of which the frames are ``now``."""
         waiting = "Looking at the image …" if self.suggesting.busy else ""
         for card in self.cards:
-            card.show_outcome(size, False, waiting)
-            if card.rects and card.rects == now:
-                card.show_outcome(size, True)
+            card.show_outcome(size, now, waiting)
         self.speck_text.setText(f"{self.speck.value()} px")
         found = self.suggesting.seen.suggestions if self.suggesting.seen is not None and sheet is not None else []
         came = self._made_of
