@@ -21,6 +21,7 @@ from leanstep.core.rehearsal.engine.clips import picked
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.judging import state_of
 from leanstep.core.rehearsal.engine.records import HEAD
+from leanstep.desk.stations.blends.station import BlendsStation
 
 DEMO = Path(__file__).parents[1] / "demo"
 PICKS = sized(2_000_000, 10_000)
@@ -73,7 +74,7 @@ def redraws_a_second() -> float:
     )
     blends = (replace(window.session.document.blends[0], samples=samples), window.session.document.blends[1])
     window.session.edit("many samples", lambda document: replace(document, blends=blends))
-    dial = window.stations["Blends"].view  # type: ignore[attr-defined]
+    dial = window.station(BlendsStation).view
     dial.grab()
     count = sized(40, 2)
 

@@ -19,7 +19,13 @@ from leanstep.core.formats.html import page
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse, trace_csv
 from leanstep.desk.app import make_app, make_window
+from leanstep.desk.stations.blends.station import BlendsStation
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.stations.handover.station import HandoverStation
 from leanstep.desk.stations.registry import STATIONS
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 
 HERE = Path(__file__).parent
@@ -69,7 +75,7 @@ def pictures(out: Path, height: int = 800) -> None:
     wait_for_report(window)
     for _ in range(400):
         QTest.qWait(50)
-        if window.stations["Findings"].mending.repair is not None:  # type: ignore[attr-defined]
+        if window.station(FindingsStation).mending.repair is not None:
             break
     QTest.qWait(900)
     window.grab().save(str(out / "findings.png"))
@@ -86,7 +92,7 @@ def pictures(out: Path, height: int = 800) -> None:
     window.open(HERE / "ferry-hand.leanstep")
     wait_for_report(window)
     window.go("Blends")
-    window.stations["Blends"].view.probed.emit((110.0, 130.0))  # type: ignore[attr-defined]
+    window.station(BlendsStation).view.probed.emit((110.0, 130.0))
     for _ in range(60):
         QTest.qWait(20)
     window.grab().save(str(out / "dial.png"))
@@ -99,32 +105,32 @@ def stage(window: Window, name: str) -> None:
     """Put a station into a telling moment."""
     session = window.session
     if name == "Sheets":
-        window.stations["Sheets"].view.chosen = list(range(11, 19))  # type: ignore[attr-defined]
-        window.stations["Sheets"].view.chose.emit()  # type: ignore[attr-defined]
+        window.station(SheetsStation).view.chosen = list(range(11, 19))
+        window.station(SheetsStation).view.chose.emit()
         for _ in range(200):
             QTest.qWait(50)
-            if not window.stations["Sheets"].suggesting.busy:  # type: ignore[attr-defined]
+            if not window.station(SheetsStation).suggesting.busy:
                 break
     elif name == "Clips":
-        window.stations["Clips"].choose("walk")  # type: ignore[attr-defined]
+        window.station(ClipsStation).choose("walk")
     elif name == "Graph":
         window.live.restart()
         session.select_state(0, "idle")
         session.select_transition(0, 0)
     elif name == "Rehearse":
         session.clear_selection()
-        station = window.stations["Rehearse"]
-        station.choose("ladder-and-lamp")  # type: ignore[attr-defined]
-        station.course.path.choose("over")  # type: ignore[attr-defined]
-        station.look(328)  # type: ignore[attr-defined]
+        station = window.station(RehearseStation)
+        station.choose("ladder-and-lamp")
+        station.course.path.choose("over")
+        station.look(328)
         window.mirror.show_tab("Shape")
     elif name == "Hand over":
         window.mirror.show_tab("Ways out")
-        place = window.stations["Hand over"]
-        place.list.setCurrentIndex(place.model.index(list(FORMATS).index("atlas")))  # type: ignore[attr-defined]
+        place = window.station(HandoverStation)
+        place.list.setCurrentIndex(place.model.index(list(FORMATS).index("atlas")))
         for _ in range(200):
             QTest.qWait(30)
-            if place.preview.files:  # type: ignore[attr-defined]
+            if place.preview.files:
                 break
 
 

@@ -11,7 +11,7 @@ from leanstep_player import Player, Table
 RATE, GRAVITY, JUMP, FASTEST, FASTER = 60.0, 900.0, 260.0, 80.0, 500.0
 
 
-def hands(tick):
+def hands(tick: int) -> dict[str, float]:
     """What a player's hands do; a real game reads a device here."""
     return {"x": 1.0 if 30 <= tick < 150 else 0.0, "jump": 90 <= tick < 100}
 
@@ -19,10 +19,10 @@ def hands(tick):
 class Body:
     """The game's own physics: it runs, jumps and falls."""
 
-    def __init__(self):
+    def __init__(self) -> None:
         self.x, self.y, self.vx, self.vy = 0.0, 0.0, 0.0, 0.0
 
-    def move(self, push, jumps, locked):
+    def move(self, push: float, jumps: bool, locked: bool) -> None:
         wanted = 0.0 if locked else push * FASTEST
         step = FASTER / RATE
         self.vx = min(self.vx + step, wanted) if self.vx < wanted else max(self.vx - step, wanted)
@@ -35,16 +35,16 @@ class Body:
             self.y, self.vy = 0.0, 0.0
 
 
-def main(path):
+def main(path: str) -> None:
     hero, body, jumped, shown = Player(Table.load(path)), Body(), False, ""
     for tick in range(240):
         now = hands(tick)
         # 1. the game moves the body; what the character locked on the tick before counts
-        body.move(now["x"], now["jump"] and not jumped, hero.locked)
-        jumped = now["jump"]
+        body.move(now["x"], bool(now["jump"]) and not jumped, hero.locked)
+        jumped = bool(now["jump"])
         # 2. the character is told about hands and body, and plays a tick
         hero.push("stick", now["x"], 0.0)
-        hero.hold("jump", now["jump"])
+        hero.hold("jump", bool(now["jump"]))
         hero.set("speed", abs(body.vx))
         hero.set("rise", body.vy)
         hero.set("grounded", body.y == 0.0)

@@ -309,7 +309,7 @@ GARBLED: dict[str, Callable[[dict[str, Any]], Any]] = {
     "no report": lambda made: {"made": made["made"], "images": {}},
     "images that are none": lambda made: made | {"images": ["a"]},
     "findings of nothing": lambda made: made | {"report": made["report"] | {"findings": [None]}},
-    "a severity nobody knows": lambda made: made | {"report": made["report"] | {"findings": [FINDING]}},
+    "a severity nobody knows": lambda made: made | {"report": made["report"] | {"findings": [FINDING]}},  # type: ignore[has-type]
     "a state of other fields": lambda made: made | {"report": made["report"] | {"states": [{"colour": 3}]}},
     "another version": lambda made: made | {"made": made["made"] | {"version": "0"}},
     "other limits": lambda made: made | {"made": made["made"] | {"limits": [1]}},

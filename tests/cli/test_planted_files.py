@@ -95,7 +95,7 @@ def test_commands_run_nothing_of_the_folder(way: str, named: str, trapped: Path)
         for name in [*STANDARD, "leanstep"]:
             (trapped / f"{name}.py").unlink()
     path = {"PYTHONPATH": str(trapped) if named == "absolute" else named} if named else {}
-    said = started([str(COMMANDS / "lean-step"), *WAYS[way]], trapped, **path)
+    said = started([str(COMMANDS / "lean-step"), *WAYS[way]], trapped, **path)  # type: ignore[arg-type]
     nothing_sprung(trapped, said)
     assert "Traceback" not in said
 

@@ -137,7 +137,7 @@ def played(takes: list[Setting], ticks: int, free: bool) -> list[tuple[object, .
     for row in spread(takes, ticks):
         now = stepper.step(now, row).situation
         found.append(now.values[2:])
-    return found
+    return found  # type: ignore[return-value]
 
 
 def test_a_stick_says_how_far_and_where_to_and_keeps_the_direction_when_let_go() -> None:

@@ -106,7 +106,7 @@ def test_neighbours_of_other_lengths_are_named_but_not_mended() -> None:
 def ring(length: float, at: float, **inner: bool) -> Character:
     """Walking and running in eight directions; running lasts so many ticks, and its foot comes down ``at`` one of them."""
     ways = [45.0 * number for number in range(8)]
-    samples = [Sample(at=(way, 70), clip=f"walk {way:g}", **inner) for way in ways]
+    samples = [Sample(at=(way, 70), clip=f"walk {way:g}", **inner) for way in ways]  # type: ignore[arg-type]
     samples += [Sample(at=(way, 165), clip=f"run {way:g}") for way in ways]
     clips = [
         Clip(

@@ -86,10 +86,10 @@ def test_the_figure_turns_no_faster_than_it_may() -> None:
 
 def test_motion_goes_over_from_the_stick_to_where_the_figure_looks() -> None:
     body = {"along": 1.0, "along_after": 0.5, "turn_rate": 90.0}
-    states = walk([Steer(0, 1)] * 40, **body)
+    states = walk([Steer(0, 1)] * 40, **body)  # type: ignore[arg-type]
     assert states[0].heading < 10, "at first it goes where the stick points"
     assert states[35].heading == pytest.approx(states[34].facing, abs=2), "then where it looks"
-    given_back = walk([Steer(0, 1)] * 40 + [Steer()] * 16 + [Steer(0, 1)], **body, along_back=2.0)
+    given_back = walk([Steer(0, 1)] * 40 + [Steer()] * 16 + [Steer(0, 1)], **body, along_back=2.0)  # type: ignore[arg-type]
     assert given_back[55].pushing == 0
 
 
@@ -160,15 +160,19 @@ def test_it_sets_heading_facing_speed_moving_and_zones() -> None:
 
 def test_a_second_stick_drives_the_facing_while_it_is_pushed() -> None:
     rows = played(
-        figure(State(name="a"), aim="look"), [(0, "stick.x", 1.0), (2, "look.y", -1.0), (4, "look.y", 0.0)], 6
-    )  # type: ignore[list-item]
+        figure(State(name="a"), aim="look"),
+        [(0, "stick.x", 1.0), (2, "look.y", -1.0), (4, "look.y", 0.0)],  # type: ignore[list-item]
+        6,
+    )
     assert [round(row["facing"]) for row in rows] == [90, 90, 180, 180, 90, 90]
 
 
 def test_a_held_button_keeps_it_looking_where_it_does() -> None:
     rows = played(
-        figure(State(name="a"), aim_held="jump"), [(0, "jump", True), (0, "stick.y", -1.0), (3, "jump", False)], 5
-    )  # type: ignore[list-item]
+        figure(State(name="a"), aim_held="jump"),
+        [(0, "jump", True), (0, "stick.y", -1.0), (3, "jump", False)],  # type: ignore[list-item]
+        5,
+    )
     assert [round(row["facing"]) for row in rows] == [90, 90, 90, 180, 180]
 
 

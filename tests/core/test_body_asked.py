@@ -76,7 +76,7 @@ def test_a_low_box_passes_below_and_standing_up_waits_for_room() -> None:
     roof = Shape(x=20, y=30, width=60, height=40)
     low = {"wide": 20.0, "high": 24.0}
     assert walk([Steer(1)] * 60, roof)[-1].blocked
-    steers = [Steer(1, **low)] * 60 + [Steer()] * 30 + [Steer(1)] * 120
+    steers = [Steer(1, **low)] * 60 + [Steer()] * 30 + [Steer(1)] * 120  # type: ignore[arg-type]
     states = walk(steers, roof)
     assert states[59].high == 24 and states[59].x > 20
     assert states[80].high == 24, "below the roof it stays low"
@@ -201,7 +201,7 @@ def test_another_body_begins_anew_where_the_course_does_and_another_wish_is_anot
 
 
 def replace_body(situation: Situation, **values: float) -> Situation:
-    return dataclasses.replace(situation, body=dataclasses.replace(situation.body, **values))
+    return dataclasses.replace(situation, body=dataclasses.replace(situation.body, **values))  # type: ignore[arg-type]
 
 
 def test_a_take_that_begins_in_the_middle_says_all_there_is_of_the_body() -> None:

@@ -68,7 +68,7 @@ def test_marks_are_passed_as_often_as_a_walk_in_single_units_passes_them(back: i
 def test_marks_fire_in_the_order_of_time_across_a_lap(back: int) -> None:
     marks = tuple(Mark(name=f"m{at}", at=float(at)) for at in (0, 1, 2, 3))
     made = _machine(_clip("repeat", 1, 2, repeat_from=back, marks=marks))
-    (reel,) = made.pictures[0][0].reels  # type: ignore[union-attr]
+    (reel,) = made.pictures[0][0].reels
     fired = [cue.name for cue in reel.fired(2 * TICK, 3 * TICK)]
     assert fired == (["m1", "m3", "m2", "m1", "m3"] if back else ["m0", "m3", "m1", "m2"])
 
@@ -132,7 +132,7 @@ def test_held_and_resting_frames_follow_a_cut_and_a_sheets_new_name() -> None:
         layers=(Layer(name="base", states=(state,)),),
     )
     new = recut(document, 0, Recut(sheet.cut, (8, 8), {0: 1, 2: 0, 3: 2}))
-    assert new.layers[0].states[0].held.frame == 0  # type: ignore[union-attr]
-    assert new.clips[0].playback.resting.frame == 2  # type: ignore[union-attr]
+    assert new.layers[0].states[0].held.frame == 0
+    assert new.clips[0].playback.resting.frame == 2
     renamed = rename(document, Thing("sheet", "art"), "drawn")
-    assert renamed.layers[0].states[0].held.sheet == "drawn"  # type: ignore[union-attr]
+    assert renamed.layers[0].states[0].held.sheet == "drawn"

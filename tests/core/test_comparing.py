@@ -114,7 +114,7 @@ def hands(machine: Machine, seed: int = 1) -> Inputs:
         if pick.random() < 0.05:
             values["wind"] = float(pick.randrange(360))
         rows.append({machine.index[name]: value for name, value in values.items()})
-    return tuple(rows)
+    return tuple(rows)  # type: ignore[arg-type]
 
 
 def logged(machine: Machine, inputs: Inputs, states: list[list[int]]) -> Log:
@@ -270,7 +270,7 @@ def test_a_jump_over_states_is_told() -> None:
     machine = compile_character(sketch(way("a>b", "jump pressed"), way("b>c", "stay > 3 ticks"), states="a b c"))
     rows = tuple({machine.index["jump"]: tick == 2} for tick in range(9))
     states = [[0, 0, 2, 2, 2, 2, 2, 2, 2]]
-    found = compare(machine, logged(machine, rows, states))
+    found = compare(machine, logged(machine, rows, states))  # type: ignore[arg-type]
     assert found is not None and "nothing leads from a to c in one step" in found.reasons
 
 

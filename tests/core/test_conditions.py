@@ -166,4 +166,4 @@ def test_arithmetic_and_logic(text: str, worth: bool) -> None:
     values = [{"speed": 1.5, "lives": 2.0, "mood": "calm"}.get(one.name, one.rest) for one in machine.symbols]
     condition = machine.layers[0].ways[0][0].condition
     assert condition is not None
-    assert decide(condition, Moment(values)) is worth
+    assert decide(condition, Moment(values)) is worth  # type: ignore[arg-type]

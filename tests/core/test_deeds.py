@@ -62,7 +62,7 @@ def test_effects_that_cannot_be_done_say_why() -> None:
     assert "hold drawn" in deeds.phrases(made, span=True)
 
 
-TEXTS = st.text(st.characters(exclude_categories=("Cs",)), min_size=1, max_size=12) | st.sampled_from(
+TEXTS = st.text(st.characters(exclude_categories=("Cs",)), min_size=1, max_size=12) | st.sampled_from(  # type: ignore[arg-type]
     ['say "no"', "a; b", "back\\", "  two  spaces ", "nan", "On", "1e3", "x to y", "tab\there", "new\nline"]
 )
 VALUES = st.floats(allow_nan=False, allow_infinity=False) | st.booleans() | TEXTS

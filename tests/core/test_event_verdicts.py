@@ -99,7 +99,7 @@ def test_wobble_when_the_gap_is_narrower_than_it() -> None:
     witness = findings[0].witness
     assert witness is not None
     values = {value for change in witness.changes for value in change.set.values()}
-    assert max(values) - min(values) <= 0.6  # type: ignore[operator, type-var]
+    assert max(values) - min(values) <= 0.6  # type: ignore[operator]
 
 
 def test_no_wobble_when_the_gap_is_as_wide_as_it_because_both_ends_are_open() -> None:

@@ -65,7 +65,7 @@ def test_what_is_drawn_facing_left_stands_turned_where_it_is_shown_by_itself() -
     clip = Clip(name="walk", sheet="art", cels=(Cel(frame=0),))
     states = (State(name="walk", clip="walk"),)
     for facing, mirrors, turned in (("left", True, True), ("right", True, False), ("left", False, False)):
-        sheet = Sheet(name="art", facing=facing, mirrors=mirrors)
+        sheet = Sheet(name="art", facing=facing, mirrors=mirrors)  # type: ignore[arg-type]
         made = Character(sheets=(sheet,), clips=(clip,), layers=(Layer(name="base", states=states),))
         machine = compile_character(made)
         assert of_state(machine, 0, 0).pieces[0].mirrored is turned

@@ -184,7 +184,7 @@ def test_graphml_and_dot_are_read_back_with_every_state_and_way(name: str) -> No
             other["when"] == values["when"] and other["order"] == values["order"]
             for other in back.get_edge_data(source, target).values()
         )
-    (drawn,) = pydot.graph_from_dot_data(dot(character, report)) or ()
+    (drawn,) = pydot.graph_from_dot_data(dot(character, report)) or ()  # type: ignore[misc]
     assert len(drawn.get_edges()) == graph.number_of_edges()
     nodes = [node for part in drawn.get_subgraphs() for lane in part.get_subgraphs() for node in lane.get_nodes()]
     assert {json.loads(node.get_name()) for node in nodes} == set(graph.nodes)
@@ -194,7 +194,7 @@ def test_strange_names_and_conditions_survive_in_both() -> None:
     name = "a \\ b; {x} -> <y> é\\"
     states = (State(name=name, note="50 % \\n"), State(name="b"))
     character = sketch(way(f"{name}>b", "speed > 3"), states=states)
-    (drawn,) = pydot.graph_from_dot_data(dot(character)) or ()
+    (drawn,) = pydot.graph_from_dot_data(dot(character)) or ()  # type: ignore[misc]
     lane = drawn.get_subgraphs()[0].get_subgraphs()[0]
     assert {json.loads(node.get_name()) for node in lane.get_nodes()} == {f"base.{name}", "base.b"}
     assert f"base.{name}" in networkx.read_graphml(io.BytesIO(graphml(character)))

@@ -97,9 +97,6 @@ def test_what_a_take_remembers_is_remembered_under_other_names() -> None:
     renamed = rename(before, Thing("layer", before.layers[0].name), "renamed")
     renamed = rename(renamed, Thing("state", before.layers[0].states[0].name, "renamed"), "another")
     after = remembered_alike(before, renamed)
-    counts = [
-        situation_of(compile_character(one), one.takes[0].begins).counters  # type: ignore[arg-type]
-        for one in (before, after)
-    ]
+    counts = [situation_of(compile_character(one), one.takes[0].begins).counters for one in (before, after)]
     assert counts[0] == counts[1] and 40 in counts[1]
     assert msgspec.structs.replace(after, takes=()) == msgspec.structs.replace(renamed, takes=())

@@ -100,7 +100,7 @@ NOT_SO = {
 @pytest.mark.parametrize("why", NOT_SO)
 def test_what_is_not_so_is_not_claimed_and_the_check_is_complete(why: str) -> None:
     kind, *ways = NOT_SO[why]
-    report = check_character(remembering(*ways, states="a b c"))
+    report = check_character(remembering(*ways, states="a b c"))  # type: ignore[arg-type]
     assert report.complete and not report.aborted
     assert kind not in {one.id for one in report.findings}
 

@@ -137,7 +137,7 @@ def test_a_witness_is_a_moving_picture_with_sentence_and_ribbon() -> None:
     assert finding.witness is not None
     read = Image.open(io.BytesIO(moving_witness(machine, finding, sheets)))
     shown = []
-    for number in range(read.n_frames):
+    for number in range(read.n_frames):  # type: ignore[attr-defined]
         read.seek(number)
         shown.append((read.convert("RGB"), read.info["duration"]))
     assert len(shown) == finding.witness.ticks and shown[0][1] == pytest.approx(1000 / 60, abs=1)
@@ -146,7 +146,7 @@ def test_a_witness_is_a_moving_picture_with_sentence_and_ribbon() -> None:
     ink = [max(x for x in range(16, 624) if one.getpixel((x, one.height - 18)) == (42, 38, 32)) for one, _ in shown]
     assert ink == sorted(set(ink))
     bare = Image.open(io.BytesIO(moving_witness(machine, finding, {})))
-    assert bare.n_frames == len(shown)
+    assert bare.n_frames == len(shown)  # type: ignore[attr-defined]
 
 
 def test_a_long_witness_is_drawn_every_second_tick() -> None:
@@ -155,10 +155,10 @@ def test_a_long_witness_is_drawn_every_second_tick() -> None:
     assert finding.witness is not None
     read = Image.open(io.BytesIO(moving_witness(machine, finding, {})))
     total = 0.0
-    for number in range(read.n_frames):
+    for number in range(read.n_frames):  # type: ignore[attr-defined]
         read.seek(number)
         total += read.info["duration"]
-    assert read.n_frames <= 301
+    assert read.n_frames <= 301  # type: ignore[attr-defined]
     assert total == pytest.approx((min(finding.witness.ticks, 600) / 60 + 1) * 1000, abs=40)
 
 

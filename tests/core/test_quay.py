@@ -78,7 +78,7 @@ def trace_of(character: Character, take: Take) -> list[tuple[float, float, str]]
         (
             step.situation.body.facing,
             step.situation.body.speed,
-            f"{names[step.situation.states[0]]}: {picture.reels[step.situation.picks[0]].clip.name}",  # type: ignore[union-attr]
+            f"{names[step.situation.states[0]]}: {picture.reels[step.situation.picks[0]].clip.name}",
         )
         for step, picture in zip(steps, clips)
     ]

@@ -25,7 +25,7 @@ def test_a_moving_image_is_laid_out_with_its_durations(tmp_path: Path, suffix: s
     path = tmp_path / f"moving{suffix}"
     first, *rest = pictures()
     extra = {"lossless": True} if suffix == ".webp" else {}
-    first.save(path, save_all=True, append_images=rest, duration=[40, 100, 250], loop=0, **extra)
+    first.save(path, save_all=True, append_images=rest, duration=[40, 100, 250], loop=0, **extra)  # type: ignore[arg-type]
     found = read(path)
     assert (found.count, found.cell, found.milliseconds, found.repeats) == (3, (8, 6), (40, 100, 250), True)
     assert [tuple(found.pixels[3, 8 * at + 4, :3]) for at in range(3)] == COLOURS and found.size == (24, 6)

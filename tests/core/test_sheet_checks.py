@@ -77,7 +77,7 @@ def test_images_that_are_missing_changed_or_none_are_told_apart(tmp_path: Path) 
         "sheet.cut": {"cut": Cut(columns=5)},
         "sheet.unreadable": {"image": "none.png"},
     }.items():
-        (one,) = found(character(art(), tmp_path, **fields), tmp_path)
+        (one,) = found(character(art(), tmp_path, **fields), tmp_path)  # type: ignore[arg-type]
         assert (one.id, one.severity, one.subject) == (kind, "error", {"sheet": "art"})
 
 
@@ -192,7 +192,7 @@ BODY = (11, 10, 20)
 
 
 def boxed(pixels: np.ndarray, folder: Path, **sheet: object) -> Character:
-    return character(pixels, folder, **({"foot": (16.0, 30.0)} | sheet))
+    return character(pixels, folder, **({"foot": (16.0, 30.0)} | sheet))  # type: ignore[arg-type]
 
 
 def test_a_body_box_that_holds_its_drawing_is_no_fault(tmp_path: Path) -> None:

@@ -242,7 +242,7 @@ def test_undo_reaches_back_to_the_opened_file_however_many_steps_there_were() ->
 def test_a_thousand_small_steps_are_all_kept() -> None:
     history = History(SOUND)
     for number in range(1000):
-        history.apply(Edit("turned", lambda document, n=number: change(
+        history.apply(Edit("turned", lambda document, n=number: change(  # type: ignore[misc]
             document, ("layers", 0, "transitions", 0), when=f"speed > {n}")))  # fmt: skip
     steps = 0
     while history.undo():

@@ -282,7 +282,7 @@ def test_a_flicker_over_a_sum_is_proved_with_values_that_add_up() -> None:
     (flicker,) = found(character, "flicker.steady")
     assert flicker.verdict == "proved"
     set_to = {name: value for change in flicker.witness.changes for name, value in change.set.items()}
-    assert set_to.get("pull", 0) + set_to.get("wind", 0) > 12.5
+    assert set_to.get("pull", 0) + set_to.get("wind", 0) > 12.5  # type: ignore[operator]
     assert not found(
         sketch(way("a>b", "pull + wind > 12"), way("b>a", "wind + pull < 11.5"), parameters=TWO), "flicker.steady"
     )

@@ -69,18 +69,18 @@ class Hands:
             str(folder),
         ]
         choose = staticmethod(lambda *_, **__: (self.pick.choice(places), ""))
-        QFileDialog.getOpenFileName = QFileDialog.getSaveFileName = choose  # type: ignore[method-assign, assignment]
-        QFileDialog.getExistingDirectory = staticmethod(  # type: ignore[method-assign, assignment]
+        QFileDialog.getOpenFileName = QFileDialog.getSaveFileName = choose  # type: ignore[method-assign]
+        QFileDialog.getExistingDirectory = staticmethod(  # type: ignore[method-assign]
             lambda *_, **__: self.pick.choice(["", str(folder / "handed over")])
         )
-        QFileDialog.getOpenFileNames = staticmethod(  # type: ignore[method-assign, assignment]
+        QFileDialog.getOpenFileNames = staticmethod(  # type: ignore[method-assign]
             lambda *_, **__: ([one for one in [self.pick.choice(places)] if one], "")
         )
-        QMessageBox.exec = lambda box: self.pick.choice(  # type: ignore[method-assign, assignment, misc]
+        QMessageBox.exec = lambda box: self.pick.choice(  # type: ignore[method-assign]
             [QMessageBox.StandardButton.Discard, QMessageBox.StandardButton.Cancel]
         )
-        QDialog.exec = lambda dialog: self.pick.randrange(2)  # type: ignore[method-assign, assignment, misc]
-        QMenu.exec = lambda *_: None  # type: ignore[method-assign, assignment, misc]
+        QDialog.exec = lambda dialog: self.pick.randrange(2)  # type: ignore[method-assign]
+        QMenu.exec = lambda *_: None  # type: ignore[method-assign]
 
     def widgets(self) -> list[QWidget]:
         """Everything that can be seen and used."""
@@ -173,7 +173,7 @@ class Hands:
                     self.window.show()
         finally:
             sys.excepthook = before
-        QMessageBox.exec = lambda box: QMessageBox.StandardButton.Discard  # type: ignore[method-assign, assignment]
+        QMessageBox.exec = lambda box: QMessageBox.StandardButton.Discard  # type: ignore[method-assign]
         if not self.window.close():
             self.wrong.append("the window does not close")
         self.window.deleteLater()

@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from leanstep.core.character import files
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 from tests.interface.test_sheets import of, wait_until
 
@@ -26,8 +27,8 @@ def drawn(path: Path, colour: tuple[int, ...]) -> Path:
 
 
 def shown(window: Window) -> tuple[int, ...]:
-    image = window.stations["Sheets"].view.image
-    return image.pixelColor(8, 8).getRgb() if image is not None else ()
+    image = window.station(SheetsStation).view.image
+    return image.pixelColor(8, 8).getRgb() if image is not None else ()  # type: ignore[return-value]
 
 
 @pytest.fixture
@@ -49,7 +50,7 @@ def save_as(window: Window, path: Path, monkeypatch: pytest.MonkeyPatch) -> None
 def test_the_original_is_referred_to_and_watched(
     window: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    assert "artist/hero.png" in window.stations["Sheets"].sentence.text()
+    assert "artist/hero.png" in window.station(SheetsStation).sentence.text()
     save_as(window, tmp_path / "game" / "hero.leanstep", monkeypatch)
     assert of(window).image == "../artist/hero.png" and list((tmp_path / "game").glob("**/*.png")) == []
     assert files.load(tmp_path / "game" / "hero.leanstep").sheets[0].image == "../artist/hero.png"
@@ -73,7 +74,7 @@ def test_it_is_followed_to_another_folder_and_through_undo(
 def test_it_is_copied_when_asked_and_undo_takes_that_back(
     window: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     save_as(window, tmp_path / "game" / "hero.leanstep", monkeypatch)
     assert station.copy_button.isVisible()
     QTest.mouseClick(station.copy_button, Qt.MouseButton.LeftButton)

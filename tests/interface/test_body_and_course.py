@@ -25,7 +25,7 @@ LEFT, ALT = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.AltModifier
 @pytest.fixture
 def station(window: Window) -> RehearseStation:
     window.go("Rehearse")
-    made = window.stations["Rehearse"]
+    made = window.station(RehearseStation)
     assert isinstance(made, RehearseStation)
     return made
 
@@ -151,7 +151,7 @@ def test_another_character_is_opened_while_a_moment_of_a_take_is_looked_at(
 ) -> None:
     window = open_window(demo / "lamplighter.leanstep")
     window.go("Rehearse")
-    station: Any = window.stations["Rehearse"]
+    station: Any = window.station(RehearseStation)
     station.choose("ladder-and-lamp")
     station.look(550)
     assert window.live.mode == "looking"

@@ -12,6 +12,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox
 
 from leanstep.core.rehearsal.drawable import Piece
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.findings.station import FindingsStation
 from leanstep.desk.window import Window
 from tests.interface.test_sheets import LEFT, brought, click, drag, of, screen, wait_until
 from tests.support.drawn_sheets import drawn
@@ -91,7 +93,7 @@ def test_a_box_is_drawn_in_a_frame_that_has_none(window: Window, demo: Path) -> 
 
 def test_a_clip_gets_one_box_and_gives_it_back(window: Window) -> None:
     window.go("Clips")
-    station = window.stations["Clips"]
+    station = window.station(ClipsStation)
     assert not station.box.isVisible()
     pick(station.box.choice, "One body box")
     clip = window.session.document.clips[0]
@@ -124,12 +126,12 @@ def test_frames_are_shown_larger_and_smaller_and_keep_their_foot(
     smooth = art.pixmap(piece)
     assert smooth is not None and smooth.toImage() != big
     usual = station.view.loaded.cut.usual_height  # type: ignore[union-attr]
-    monkeypatch.setattr("leanstep.desk.stations.sheets.tool_row.ask_number", lambda *args: 2 * usual)
+    monkeypatch.setattr("leanstep.desk.stations.sheets.tool_row.ask_number", lambda *args: 2 * usual)  # type: ignore[attr-defined]
     pick(station.tools.scale, "To a height …")
     assert of(window).scale is not None and art.sheet("harbour").cut.shown_height == 2 * usual  # type: ignore[union-attr]
     assert station.tools.scale.currentText() == f"{2 * usual:g} px high"
     pick(station.tools.scale, "Size as drawn")
-    assert art.pixmap(piece).size() == picture.size()  # type: ignore[union-attr]
+    assert art.pixmap(piece).size() == picture.size()
     for _ in range(4):
         window.session.undo()
     assert of(window).scale is None and (demo / "art" / "harbour.png").read_bytes() == source
@@ -154,8 +156,8 @@ def test_problems_stand_on_the_sheet_and_lead_to_their_frames(window: Window, de
     assert station.view.chosen == [0, 1]
 
     window.go("Findings")
-    findings = window.stations["Findings"]
-    row = next(at for at, one in enumerate(window.session.report.findings) if one.id == "sheet.cut-through")  # type: ignore[union-attr]
+    findings = window.station(FindingsStation)
+    row = next(at for at, one in enumerate(window.session.report.findings) if one.id == "sheet.cut-through")
     findings.list.setCurrentIndex(findings.model.index(row))
     station.view.choose([5])
     QTest.mouseClick(findings.show_button, LEFT)

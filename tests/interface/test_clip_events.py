@@ -12,6 +12,7 @@ from leanstep.core.naming.places import Thing
 from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.events import ROW, Event, Events
 from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import name_it, ticks
 
@@ -24,7 +25,7 @@ def station(window: Window) -> ClipsStation:
     """The station with the clip crouch, paused."""
     window.go("Clips")
     window.session.select(Thing("clip", "crouch"))
-    made = window.stations["Clips"]
+    made = window.station(ClipsStation)
     assert isinstance(made, ClipsStation)
     made.toggle()
     return made
@@ -43,7 +44,7 @@ def dragged(
     events: Events, start: QPoint, end: QPoint, keys: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier
 ) -> None:
     QTest.mousePress(events, LEFT, keys, start)
-    QTest.mouseMove(events, (start + end) / 2)
+    QTest.mouseMove(events, (start + end) * 0.5)
     QTest.mouseMove(events, end)
     QTest.mouseRelease(events, LEFT, keys, end)
 
@@ -140,7 +141,7 @@ def test_events_go_to_another_clip_and_stay_with_their_cels(window: Window, stat
 
 def test_all_events_are_listed_with_where_they_fire(window: Window) -> None:
     window.go("Clips")
-    station = window.stations["Clips"]
+    station = window.station(ClipsStation)
     window.session.select(Thing("clip", "walk"))
     QTest.mouseClick(station.events, LEFT, pos=at(station.events, 6, 1))
     QTest.mouseClick(station.event_row.list_button, LEFT)
@@ -163,7 +164,7 @@ def test_a_mark_that_is_passed_stands_out(station: ClipsStation) -> None:
 
 def test_marks_stand_on_the_timeline_of_a_take(window: Window) -> None:
     window.go("Rehearse")
-    timeline = window.stations["Rehearse"].timeline  # type: ignore[attr-defined]
+    timeline = window.station(RehearseStation).timeline
     assert {name for _, _, name in timeline.events} == {"step"}
     tick = timeline.events[0][0]
     line = next(one for one in timeline._lines if one.kind == "events")
@@ -187,10 +188,10 @@ def test_an_empty_station_says_what_goes_there_and_offers_the_next_step(window: 
         assert word in place.words.text() and place.button.isVisible()
         assert place.grab().toImage() != QImage()
     window.go("Clips")
-    QTest.mouseClick(window.stations["Clips"].pages.currentWidget().button, LEFT)  # type: ignore[attr-defined]
+    QTest.mouseClick(window.station(ClipsStation).pages.currentWidget().button, LEFT)  # type: ignore[attr-defined]
     name_it(window, "nod")
     assert [clip.name for clip in window.session.document.clips] == ["nod"]
-    assert window.stations["Clips"].pages.currentIndex() == 0  # type: ignore[attr-defined]
+    assert window.station(ClipsStation).pages.currentIndex() == 0
 
 
 def test_marks_are_named_in_the_mirror_as_they_fire(window: Window) -> None:

@@ -12,6 +12,7 @@ from PySide6.QtTest import QTest
 from leanstep.core.body.pads import ABSOLUTE, KEY
 from leanstep.desk import controllers
 from leanstep.desk.controllers import NOT_ALLOWED
+from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 
 LEFT = Qt.MouseButton.LeftButton
@@ -79,7 +80,7 @@ def test_a_controller_that_may_not_be_read_is_explained_with_what_to_type(
 
 
 def test_the_stick_on_the_screen_is_there_while_steering_and_pushes(window: Window) -> None:
-    stick = window.stations["Rehearse"].course.stick  # type: ignore[attr-defined]
+    stick = window.station(RehearseStation).course.stick
     assert not stick.isVisible()
     window.live.drive()
     assert stick.isVisible()

@@ -19,6 +19,10 @@ from leanstep.core.character.model import Axis, BlendSpace, Cut, Mark, Parameter
 from leanstep.core.character.starting import empty
 from leanstep.core.findings.report import check_character
 from leanstep.core.sheets.cutting import rectangles
+from leanstep.desk.stations.blends.station import BlendsStation
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 from tests.interface.test_drop_to_drive import drop
 from tests.interface.test_sheets import wait_until
@@ -56,7 +60,7 @@ def window(demo: Path, open_window: Callable[..., Window]) -> Window:
 
 
 def station(window: Window) -> Any:
-    return window.stations["Blends"]
+    return window.station(BlendsStation)
 
 
 def press(window: Window, text: str) -> None:
@@ -233,7 +237,7 @@ def test_from_an_empty_window_to_a_figure_that_goes_eight_ways_in_few_gestures(
         gestures += 1
 
     gesture(lambda: drop(window, demo / "art" / "ferry-hand-above.png"))
-    suggested = window.stations["Sheets"].ways.suggested.apply  # type: ignore[attr-defined]
+    suggested = window.station(SheetsStation).ways.suggested.apply
     wait_until(suggested.isEnabled, "the suggestion")
     gesture(lambda: QTest.mouseClick(suggested, LEFT))
     sheet = window.session.document.sheets[0]
@@ -248,7 +252,7 @@ def test_from_an_empty_window_to_a_figure_that_goes_eight_ways_in_few_gestures(
         gesture(lambda: press(window, "Ring"))
     gesture(lambda: press(window, "Let idle show it"))
     gesture(lambda: QTest.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier))
-    row = window.stations["Rehearse"].course_row  # type: ignore[attr-defined]
+    row = window.station(RehearseStation).course_row
     gesture(lambda: row.ready.activated.emit(row.ready.findText("quay, from above")))
     gestures += 1  # the list is opened, and the course is chosen
     gesture(lambda: QTest.keyClick(window, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier))
@@ -281,7 +285,7 @@ def test_from_an_empty_window_to_a_figure_that_goes_eight_ways_in_few_gestures(
 def test_an_edit_of_one_clip_offers_itself_to_its_whole_family(window: Window) -> None:
     fill(window)
     window.go("Clips")
-    clips: Any = window.stations["Clips"]
+    clips: Any = window.station(ClipsStation)
     clips.choose("walk up-left")
     assert not clips.spread.isVisible(), "all of them are alike"
     step = Mark(name="step", at=6.0)

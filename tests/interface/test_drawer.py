@@ -11,6 +11,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.model import Effect, Layer, State, Transition
 from leanstep.desk.stations.graph.drawer import Drawer
 from leanstep.desk.stations.graph.layout import Arc
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.theme import theme
 from leanstep.desk.window import Window
 from tests.interface.conftest import name_it
@@ -21,7 +22,7 @@ LEFT = Qt.MouseButton.LeftButton
 
 def drawer(window: Window) -> Drawer:
     window.go("Graph")
-    return window.stations["Graph"].drawer  # type: ignore[attr-defined,no-any-return]
+    return window.station(GraphStation).drawer
 
 
 def typed(line: QLineEdit, text: str) -> None:
@@ -84,12 +85,12 @@ def test_how_a_transition_changes_over(window: Window) -> None:
     QTest.mouseClick(pane.more.keep_phase, LEFT, pos=QPoint(8, pane.more.keep_phase.height() // 2))
     typed(pane.more.note, "softly")
     assert (way().fade, way().interruptible, way().note) == (0.2, False, "softly")
-    assert way().keep_phase != window.session.history._saved.layers[0].transitions[1].keep_phase  # type: ignore[union-attr]
+    assert way().keep_phase != window.session.history._saved.layers[0].transitions[1].keep_phase
 
 
 def test_lanes_are_named_ordered_added_and_removed_on_the_page(window: Window) -> None:
     pane = drawer(window)
-    page = window.stations["Graph"].page  # type: ignore[attr-defined]
+    page = window.station(GraphStation).page
     row = next(one for one in page.page.rows if one.lane == "air")
     QTest.mouseClick(page, LEFT, pos=QPoint(60, int(row.ground - 22)))
     assert pane.lanes.isVisible() and pane.lanes.lane.text() == "air"
@@ -109,7 +110,7 @@ def test_lanes_are_named_ordered_added_and_removed_on_the_page(window: Window) -
 
 def test_layers_are_added_named_ordered_and_removed(window: Window) -> None:
     pane = drawer(window)
-    page = window.stations["Graph"].page  # type: ignore[attr-defined]
+    page = window.station(GraphStation).page
     row = page.page.rows[0]
     QTest.mouseClick(page, LEFT, pos=QPoint(60, int(row.ground - 22)))
     names = [one.name for one in window.session.document.layers]
@@ -126,21 +127,21 @@ def test_layers_are_added_named_ordered_and_removed(window: Window) -> None:
 
 def test_a_state_is_duplicated_with_its_ways_out_and_one_named_like_a_clip_shows_it(window: Window) -> None:
     drawer(window)
-    station = window.stations["Graph"]
+    station = window.station(GraphStation)
     window.session.select_state(0, "crouch")
-    station.drawer.duplicate()  # type: ignore[attr-defined]
+    station.drawer.duplicate()
     ways = [one for one in layer(window).transitions if one.source == "crouch 2"]
     assert [one.when for one in ways] == [one.when for one in layer(window).transitions if one.source == "crouch"]
     assert state(window, "crouch 2").clip == "crouch" and window.session.state == (0, "crouch 2")
     window.session.edit("another clip", lambda document: change(document, ("clips", 0), name="doze"))
-    station.add_state()  # type: ignore[attr-defined]
+    station.add_state()
     name_it(window, "doze")
     assert state(window, "doze").clip == "doze"
 
 
 def test_an_arc_under_the_pointer_stands_out_with_both_its_ends(window: Window) -> None:
     drawer(window)
-    page = window.stations["Graph"].page  # type: ignore[attr-defined]
+    page = window.station(GraphStation).page
     window.session.clear_selection()
     arc = next(one for one in page.page.arcs if one.kind == "state" and page.arc_at(middle(one)) is one)
     quiet = page.grab().toImage()
@@ -160,7 +161,7 @@ def contrast(one: str, other: str) -> float:
     """The contrast of two colours as the Web Content Accessibility Guidelines 2.1 reckon it."""
 
     def light(name: str) -> float:
-        parts = QColor(name).getRgbF()[:3]
+        parts = QColor(name).getRgbF()[:3]  # type: ignore[index]
         red, green, blue = (part / 12.92 if part <= 0.03928 else ((part + 0.055) / 1.055) ** 2.4 for part in parts)
         return 0.2126 * red + 0.7152 * green + 0.0722 * blue
 

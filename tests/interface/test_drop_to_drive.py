@@ -14,6 +14,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from leanstep.core.findings.report import check_character
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 from tests.interface.test_sheets import wait_until
 from tests.support.drawn_figures import Traits, walker
@@ -48,7 +49,7 @@ def test_a_dropped_sheet_is_steered_after_four_gestures(
     sheet_of_two_rows().save(tmp_path / "keeper.png")
     window = open_window()
     window.session.new()
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
 
     drop(window, tmp_path / "keeper.png")  # 1
     wait_until(lambda: "6 × 2 of 48 × 48" in station.ways.suggested.outcome.text(), "the suggestion")
@@ -79,7 +80,7 @@ def test_a_figure_that_walks_backwards_is_turned(open_window: Callable[..., Wind
     sheet_of_two_rows().transpose(Image.Transpose.FLIP_LEFT_RIGHT).save(tmp_path / "keeper.png")
     window = open_window()
     window.session.new()
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     drop(window, tmp_path / "keeper.png")
     wait_until(lambda: station.ways.suggested.apply.isEnabled(), "the suggestion")
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
@@ -93,7 +94,7 @@ def test_a_figure_that_walks_backwards_is_turned(open_window: Callable[..., Wind
 def test_nobody_is_asked_once_there_is_a_figure(window: Window, demo: Path) -> None:
     sheet_of_two_rows().save(demo / "keeper.png")
     window.bring_in(demo / "keeper.png")
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     wait_until(lambda: station.ways.suggested.apply.isEnabled(), "the suggestion")
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     assert not station.walk.isVisible()

@@ -23,7 +23,12 @@ from leanstep.core.character.edits import change, put
 from leanstep.core.character.files import dump
 from leanstep.core.character.part import Part
 from leanstep.core.naming.places import Thing
+from leanstep.desk.stations.blends.station import BlendsStation
 from leanstep.desk.stations.clips.events import Event
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.graph.station import GraphStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 from tests.interface.test_body_boxes import pick
 from tests.interface.test_drawer import typed
@@ -102,25 +107,25 @@ def shape_above(window: Window) -> QWidget:
 def state(window: Window) -> QWidget:
     window.go("Graph")
     window.session.select_state(0, "crouch")
-    return window.stations["Graph"]
+    return window.station(GraphStation)
 
 
 def transition(window: Window) -> QWidget:
     window.go("Graph")
     window.session.select_transition(0, 0)
-    return window.stations["Graph"]
+    return window.station(GraphStation)
 
 
 def lane(window: Window) -> QWidget:
     window.go("Graph")
     window.session.select(Thing("lane", "air", "base"))
-    return window.stations["Graph"]
+    return window.station(GraphStation)
 
 
 def clip(window: Window) -> QWidget:
     window.go("Clips")
-    station = window.stations["Clips"]
-    station.playing = False  # type: ignore[attr-defined]
+    station = window.station(ClipsStation)
+    station.playing = False
     window.session.select(Thing("clip", "walk"))
     return station
 
@@ -184,8 +189,8 @@ def transition_shaped(window: Window) -> QWidget:
 def sheet(tool: str) -> Opened:
     def opened(window: Window) -> QWidget:
         window.go("Sheets")
-        station = window.stations["Sheets"]
-        QTest.mouseClick(station.tools.tools[tool], LEFT)  # type: ignore[attr-defined]
+        station = window.station(SheetsStation)
+        QTest.mouseClick(station.tools.tools[tool], LEFT)  # type: ignore[index]
         return station
 
     return opened
@@ -205,12 +210,12 @@ def scaled(window: Window) -> QWidget:
 
 def blend(window: Window) -> QWidget:
     window.go("Blends")
-    return window.stations["Blends"]
+    return window.station(BlendsStation)
 
 
 def take(window: Window) -> QWidget:
     window.go("Rehearse")
-    return window.stations["Rehearse"]
+    return window.station(RehearseStation)
 
 
 def shape(window: Window) -> QWidget:
@@ -580,5 +585,5 @@ def test_a_control_changes_its_field_and_nothing_else(window: Window, demo: Path
         assert dump(window.session.document) == before, f"{name}: undo restores the bytes"
         while window.session.history.undo_name:
             window.session.undo()
-        if inside is window.stations["Rehearse"] and inside.course_button.isChecked():
+        if inside is window.station(RehearseStation) and inside.course_button.isChecked():
             QTest.mouseClick(inside.course_button, LEFT)

@@ -9,6 +9,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks
 
@@ -50,7 +51,7 @@ def test_a_tap_between_two_ticks_jumps(window: Window) -> None:
 def test_what_was_recorded_is_kept_however_it_ends(window: Window, ended: str) -> None:
     window.go("Rehearse")
     before = window.session.document.takes
-    window.stations["Rehearse"].record()
+    window.station(RehearseStation).record()
     QTest.keyPress(window, Qt.Key.Key_Right)
     ticks(window, 30)
     if ended == "Esc":

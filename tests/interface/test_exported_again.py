@@ -13,6 +13,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from leanstep.core.character.edits import change
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 from tests.interface.test_sheets import wait_until
 
@@ -57,7 +58,7 @@ def with_own_feet(window: Window) -> None:
 
 def test_clips_feet_and_marks_follow_inserted_removed_redrawn_and_swapped_drawings(window: Window, demo: Path) -> None:
     window.go("Sheets")
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     with_own_feet(window)
     wait_until(lambda: len(station.view.frames) == 55, "the sheet")
     path = demo / "art" / "lamplighter.png"
@@ -107,7 +108,7 @@ def test_clips_feet_and_marks_follow_inserted_removed_redrawn_and_swapped_drawin
 
 def test_redrawn_frames_refresh_with_a_line_and_no_question(window: Window, demo: Path) -> None:
     window.go("Sheets")
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     path = demo / "art" / "lamplighter.png"
     wait_until(lambda: len(station.view.frames) == 55, "the sheet")
     some = pictures(path)
@@ -120,7 +121,7 @@ def test_redrawn_frames_refresh_with_a_line_and_no_question(window: Window, demo
 
 def test_swapped_drawings_may_keep_their_numbers(window: Window, demo: Path) -> None:
     window.go("Sheets")
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     path = demo / "art" / "lamplighter.png"
     wait_until(lambda: len(station.view.frames) == 55, "the sheet")
     some, before = pictures(path), window.session.document
@@ -134,7 +135,7 @@ def test_swapped_drawings_may_keep_their_numbers(window: Window, demo: Path) -> 
 
 def test_a_half_written_or_missing_image_says_so_and_is_matched_once_it_is_whole(window: Window, demo: Path) -> None:
     window.go("Sheets")
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     path = demo / "art" / "lamplighter.png"
     wait_until(lambda: len(station.view.frames) == 55, "the sheet")
     some, whole, before = pictures(path), path.read_bytes(), window.session.document

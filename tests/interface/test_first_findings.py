@@ -10,6 +10,7 @@ from PySide6.QtTest import QTest
 
 from leanstep.core.character.files import load
 from leanstep.core.findings.report import check_character
+from leanstep.desk.stations.findings.station import FindingsStation
 from leanstep.desk.window import Window
 from tests.support.build import DEMO
 
@@ -21,8 +22,8 @@ def window(open_window: Callable[..., Window], demo: Path) -> Window:
 
 def test_what_is_certain_is_listed_while_the_check_goes_on(window: Window) -> None:
     window.go("Findings")
-    station, session = window.stations["Findings"], window.session
-    told = []
+    station, session = window.station(FindingsStation), window.session
+    told = []  # type: ignore[var-annotated]
     whole = check_character(load(DEMO / "lamplighter-faulty.leanstep"), DEMO, told=told.append)
     session._take_findings(told[0])
     assert station.model.rowCount() == len(told[0]) > 0

@@ -56,15 +56,15 @@ class Hands:
 
     @property
     def sheets(self) -> SheetsStation:
-        return self.window.stations["Sheets"]  # type: ignore[return-value]
+        return self.window.station(SheetsStation)
 
     @property
     def clips(self) -> ClipsStation:
-        return self.window.stations["Clips"]  # type: ignore[return-value]
+        return self.window.station(ClipsStation)
 
     @property
     def graph(self) -> GraphStation:
-        return self.window.stations["Graph"]  # type: ignore[return-value]
+        return self.window.station(GraphStation)
 
     def go(self, number: int) -> None:
         QTest.keyClick(self.window, getattr(Qt.Key, f"Key_{number}"), CTRL)
@@ -93,7 +93,7 @@ class Hands:
     def footsteps(self, name: str) -> None:
         """Two marks of one name where the feet come down."""
         self.clips.choose(name)
-        events, length = self.clips.events, sum(cel.ticks for cel in self.clips.clip.cels)  # type: ignore[union-attr]
+        events, length = self.clips.events, sum(cel.ticks for cel in self.clips.clip.cels)
         for share in (0.125, 0.625):
             QTest.mouseClick(events, LEFT, pos=QPoint(int(events.x_of(length * share)), int(2 + ROW / 2)))
             if share < 0.5:
@@ -103,7 +103,7 @@ class Hands:
     def landing_lock(self) -> None:
         """A span over the whole of the landing, and what it does."""
         self.clips.choose("land")
-        events, length = self.clips.events, sum(cel.ticks for cel in self.clips.clip.cels)  # type: ignore[union-attr]
+        events, length = self.clips.events, sum(cel.ticks for cel in self.clips.clip.cels)
         drag(events, QPointF(events.x_of(0) + 1, 2 + ROW / 2), QPointF(events.x_of(length), 2 + ROW / 2))
         line = self.clips.event_row.span_deeds
         typed(line, "lock movement")
@@ -185,7 +185,7 @@ def test_a_figure_that_stands_walks_runs_and_jumps_is_made_by_hand(
         for _ in range(count):
             ticks(window, 1)
             seen.append(document.layers[0].states[live.situation.states[0]].name)
-            steps += sum(name == "step" for _, name in live.last.marks)  # type: ignore[union-attr]
+            steps += sum(name == "step" for _, name in live.last.marks)
 
     live.key("Right", True)
     live.key("Shift", True)

@@ -16,6 +16,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv
+from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import press
 from tests.interface.test_handover import wait_for
@@ -41,7 +42,7 @@ def station(window: Window, log: Path, monkeypatch: pytest.MonkeyPatch) -> Any:
     """The station, with the log brought in by hand."""
     press(window, Qt.Key.Key_5, CTRL)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(log), ""))
-    found: Any = window.stations["Rehearse"]
+    found: Any = window.station(RehearseStation)
     QTest.mouseClick(found.log_button, LEFT)
     return found
 
@@ -121,7 +122,7 @@ def test_takes_are_dropped_as_csv_and_json_and_a_log_is_known_by_its_layers(
         ]
     assert take.expects in [one.expects for one in made]
     window.bring_in(log)
-    station: Any = window.stations["Rehearse"]
+    station: Any = window.station(RehearseStation)
     wait_for(lambda: station.comparison.difference is not None)
 
 

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QWidget
 from leanstep.core.character.edits import change, put
 from leanstep.core.character.model import Layer, State
 from leanstep.desk.stations.graph.page import GraphPage
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.theme import MEDIUM, font
 from leanstep.desk.window import Window
 
@@ -20,14 +21,14 @@ LEFT = Qt.MouseButton.LeftButton
 
 def drag(widget: QWidget, start: QPointF, end: QPointF) -> None:
     QTest.mousePress(widget, LEFT, pos=start.toPoint())
-    QTest.mouseMove(widget, ((start + end) / 2).toPoint())
+    QTest.mouseMove(widget, ((start + end) * 0.5).toPoint())
     QTest.mouseMove(widget, end.toPoint())
     QTest.mouseRelease(widget, LEFT, pos=end.toPoint())
 
 
 def graph(window: Window) -> GraphPage:
     window.go("Graph")
-    page: GraphPage = window.stations["Graph"].page  # type: ignore[attr-defined]
+    page: GraphPage = window.station(GraphStation).page
     return page
 
 
@@ -43,7 +44,7 @@ def test_a_transition_is_drawn_from_a_lane_and_from_the_whole_graph(window: Wind
     drag(page, page._whole(0).center(), crouch)
     made = window.session.document.layers[0].transitions[-1]
     assert (made.source, made.from_lane, made.to) == ("", "", "crouch")
-    assert window.stations["Graph"].drawer.source.currentText() == "the whole graph"  # type: ignore[attr-defined]
+    assert window.station(GraphStation).drawer.source.currentText() == "the whole graph"
 
 
 def test_a_click_on_a_lane_still_chooses_it(window: Window) -> None:
@@ -127,12 +128,12 @@ def test_ten_names_of_24_letters_do_not_overlap(window: Window) -> None:
 
 def test_the_bar_under_a_condition_shows_where_it_is_true(window: Window) -> None:
     graph(window)
-    station = window.stations["Graph"]
+    station = window.station(GraphStation)
     layer = window.session.document.layers[0]
     at = next(number for number, one in enumerate(layer.transitions) if one.when == "speed > 12")
     window.session.select_transition(0, at)
     QTest.qWait(20)
-    bars = station.drawer.bars  # type: ignore[attr-defined]
+    bars = station.drawer.bars
     assert bars.isVisible() and len(bars.numbers) == 1
     image = bars.grab().toImage()
     colours = {image.pixelColor(x, 8).name() for x in range(image.width())}

@@ -20,6 +20,11 @@ from leanstep.core.rehearsal.carrying import carried
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, rehearse
 from leanstep.desk.stations import registry
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.stations.graph.station import GraphStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.widgets.list_model import ListModel
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks, wait_checked
@@ -44,7 +49,7 @@ def test_the_chosen_state_is_chosen_by_name_through_renaming_undo_and_redo(windo
 
 
 def test_what_was_removed_is_chosen_again_when_it_comes_back(window: Window) -> None:
-    session, drawer = window.session, window.stations["Graph"].drawer
+    session, drawer = window.session, window.station(GraphStation).drawer
     window.go("Graph")
     session.select_transition(0, 3)
     to = session.document.layers[0].transitions[3].to
@@ -66,10 +71,10 @@ def test_a_transition_stays_the_chosen_one_when_others_move_past_it(window: Wind
 def test_mirror_page_and_drawer_show_one_selection(window: Window) -> None:
     window.go("Graph")
     window.session.select(Thing("state", "skid", "base"))
-    assert window.stations["Graph"].drawer.name.text() == "skid"
+    assert window.station(GraphStation).drawer.name.text() == "skid"
     assert "skid" in window.mirror.ways._entries[0].text
     window.session.show(Thing("clip", SOUND.clips[1].name))
-    assert window.route.current == "Clips" and window.stations["Clips"].name.text() == SOUND.clips[1].name
+    assert window.route.current == "Clips" and window.station(ClipsStation).name.text() == SOUND.clips[1].name
     assert window.session.state == (0, "skid")
 
 
@@ -104,7 +109,7 @@ def test_lists_change_by_differences() -> None:
 
 def test_a_list_keeps_its_place_when_a_part_is_added(window: Window) -> None:
     window.go("Clips")
-    clips = window.stations["Clips"]
+    clips = window.station(ClipsStation)
     clips.choose(SOUND.clips[1].name)
     resets: list[int] = []
     clips.model.modelReset.connect(lambda: resets.append(1))
@@ -177,7 +182,7 @@ def test_an_edit_while_steering_keeps_ages_locks_fades_and_the_freeze() -> None:
     stepper = Stepper(machine, free=True)
     now = stepper.first()
     for inputs in ({}, {machine.index["jump"]: True}, {machine.index["go"]: True}):
-        now = stepper.step(now, inputs).situation
+        now = stepper.step(now, inputs).situation  # type: ignore[arg-type]
     assert now.freeze and now.locks and now.ages and now.since and now.fades[0] is not None
     edited = change(character, ("layers", 0), states=(State(name="new"), *states), lanes=("x",))
     edited = change(edited, (), parameters=(Parameter(name="other"), go, flag))
@@ -267,7 +272,7 @@ def test_tooltips_name_only_shortcuts_that_do_something(window: Window) -> None:
                     wrong.append((widget.toolTip(), part))
     assert not wrong
     window.go("Clips")
-    clips = window.stations["Clips"]
+    clips = window.station(ClipsStation)
     clips.film.setFocus()
     playing = clips.playing
     QTest.keyClick(clips.film, Qt.Key.Key_Space)
@@ -276,7 +281,7 @@ def test_tooltips_name_only_shortcuts_that_do_something(window: Window) -> None:
 
 def test_what_just_happened_is_kept_after_any_time_and_begins_with_what_was_done(window: Window) -> None:
     window.go("Rehearse")
-    station, live = window.stations["Rehearse"], window.live
+    station, live = window.station(RehearseStation), window.live
     live.restart()
     ticks(window, 40_000)
     live.drive()
@@ -295,12 +300,12 @@ def test_file_dialogs_open_where_the_person_last_was(
     window: Window, demo: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     asked: list[str] = []
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *words: asked.append(str(words[2])) or ("", ""))
-    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *words: asked.append(str(words[2])) or ([], ""))
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *words: asked.append(str(words[2])) or ("", ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *words: asked.append(str(words[2])) or ("", ""))  # type: ignore[func-returns-value]
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *words: asked.append(str(words[2])) or ([], ""))  # type: ignore[func-returns-value]
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *words: asked.append(str(words[2])) or ("", ""))  # type: ignore[func-returns-value]
     window.session.new()
     window.ask_open()
-    window.stations["Sheets"].ask()
+    window.station(SheetsStation).ask()
     window.save_as()
     assert asked == [str(demo), str(demo), str(demo / "character.leanstep")]
 
@@ -316,7 +321,7 @@ def test_show_the_place_always_leads_somewhere_or_says_where_it_stands(window: W
         "spoilt", lambda document: change(document, (), parameters=parameters, assumptions=("speed > 500",))
     )
     wait_checked(window)
-    findings = window.stations["Findings"]
+    findings = window.station(FindingsStation)
     for row, finding in enumerate(findings.model.items):
         window.go("Findings")
         findings.list.setCurrentIndex(findings.model.index(row))
@@ -337,7 +342,7 @@ def test_a_sheet_whose_image_changed_size_is_cut_by_the_new_one(window: Window, 
         Image.new("RGBA", (90, 60), (200, 0, 0, 255)).save(demo / "art" / "lamplighter.png")
         window.session.art._look_again()
         window.go("Sheets")
-        sheets = window.stations["Sheets"]
+        sheets = window.station(SheetsStation)
         for _ in range(3000):
             QTest.qWait(20)
             if "90" in sheets.ways.by_count.outcome.text():

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QMessageBox
 from leanstep.core.deadline import look
 from leanstep.core.formats.handover import FORMATS
 from leanstep.desk.stations.handover import work
+from leanstep.desk.stations.handover.station import HandoverStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import press, wait_checked
 
@@ -26,7 +27,7 @@ def station(window: Window) -> Any:
     """The place, with the lamplighter."""
     press(window, Qt.Key.Key_7, CTRL)
     assert window.route.current == "Hand over"
-    return window.stations["Hand over"]
+    return window.station(HandoverStation)
 
 
 def wait_for(what: Callable[[], object]) -> None:

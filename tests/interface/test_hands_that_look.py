@@ -16,6 +16,8 @@ from PySide6.QtWidgets import QAbstractSlider, QAbstractSpinBox, QApplication, Q
 from leanstep.core.character.edits import change
 from leanstep.core.character.model import Change, Course
 from leanstep.core.naming.places import Thing
+from leanstep.desk.stations.blends.station import BlendsStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks
 from tests.interface.test_every_field import TABLE, Control
@@ -126,7 +128,7 @@ def test_nothing_comes_up_as_a_window_of_its_own(window: Window) -> None:
 def test_the_first_shape_of_a_course_leaves_ground_to_stand_on(window: Window) -> None:
     window.session.edit("test", lambda document: change(document, (), course=Course()))
     window.go("Rehearse")
-    station = window.stations["Rehearse"]
+    station = window.station(RehearseStation)
     QTest.mouseClick(station.course_button, LEFT)
     course = station.course
     window.live.restart()
@@ -161,7 +163,7 @@ def test_what_falls_out_of_the_course_is_held_said_and_put_back(window: Window) 
 
 def test_rows_that_come_do_not_move_the_timeline(window: Window) -> None:
     window.go("Rehearse")
-    station = window.stations["Rehearse"]
+    station = window.station(RehearseStation)
     window.session.select(Thing("take", window.session.document.takes[0].name))
     QApplication.processEvents()
     before = station.scroller.height(), station.course.height()
@@ -177,7 +179,7 @@ def test_rows_that_come_do_not_move_the_timeline(window: Window) -> None:
 def test_the_needle_is_dragged_off_the_sample_it_lies_on(open_window: Callable[..., Window], demo: Path) -> None:
     window = open_window(demo / "ferry-hand.leanstep")
     window.go("Blends")
-    station = window.stations["Blends"]
+    station = window.station(BlendsStation)
     dial = station.dial
     place = dial.space.places[3]
     dial.probed.emit(tuple(place))
@@ -204,7 +206,7 @@ def test_ways_out_tell_what_is_true_while_a_button_of_the_mouse_is_held(window: 
     row = window.mirror.ways.rows[0]
     window.live.truths = {(row.layer, row.index): True}
     seen: list[bool] = []
-    row.show_truth = lambda true, of_tick: seen.append(true)  # type: ignore[method-assign]
+    row.show_truth = lambda true, of_tick: seen.append(true)  # type: ignore[assignment, method-assign, misc]
     window.live.ticked.emit()
     QTest.mouseRelease(window.windowHandle(), LEFT, NONE, place)
     assert seen == [True]

@@ -15,6 +15,8 @@ from PySide6.QtWidgets import QApplication, QLabel, QWidget
 from leanstep.core.character import files
 from leanstep.core.naming.places import Thing, things
 from leanstep.core.naming.renaming import IN_CONDITIONS, rename, rename_fault
+from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.widgets.notice import Notice
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks, wait_checked
@@ -68,7 +70,7 @@ def test_no_label_and_no_tooltip_loads_what_a_name_says(
         QTest.qWait(60)
         window.grab()
         assert not markup(window), name
-    findings = window.stations["Findings"]
+    findings = window.station(FindingsStation)
     for row in range(len(findings.model.items)):
         findings.list.setCurrentIndex(findings.model.index(row))
         assert not markup(window)
@@ -76,7 +78,7 @@ def test_no_label_and_no_tooltip_loads_what_a_name_says(
         window.session.select_state(0, state.name)
         window.session.remove(Thing("state", state.name, window.session.document.layers[0].name))
         assert not markup(window)
-    page = window.stations["Graph"].page
+    page = window.station(GraphStation).page
     window.go("Graph")
     for slot in list(page.page.slots.values())[:3]:
         QTest.mouseMove(page, QPoint(int(slot.x), int(slot.ground - 10)))

@@ -16,6 +16,7 @@ from leanstep.core.character.recovery import Recovery
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.fuzz.kills import HEADLESS, LOST, WINDOW, kill
 from tests.interface.conftest import ticks
@@ -127,7 +128,7 @@ def test_a_second_window_on_the_file_is_told(open_window: Callable[..., Window],
 
 def test_removing_a_parameter_that_is_being_recorded_ends_the_take_with_what_is_valid(window: Window) -> None:
     window.go("Rehearse")
-    station = window.stations["Rehearse"]
+    station = window.station(RehearseStation)
     station.record()
     QTest.keyPress(station, Qt.Key.Key_Right)
     ticks(window, 30)

@@ -12,6 +12,8 @@ from PySide6.QtWidgets import QAbstractScrollArea, QApplication, QMenu, QWidget
 
 from leanstep.core.character.model import Layer
 from leanstep.core.naming.places import Thing
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.widgets.menu import DeedsMenu
 from leanstep.desk.window import Window
 
@@ -63,17 +65,17 @@ def film(window: Window) -> Any:
 
 
 def band(film: Any, cel: int) -> QPoint:
-    return film.band(cel).center().toPoint()  # type: ignore[no-any-return]
+    return film.band(cel).center().toPoint()
 
 
 def test_what_is_set_for_a_cel_is_set_for_all_chosen_ones(window: Window, film: Any) -> None:
-    clips, count = window.stations["Clips"], len(film.clip.cels)
+    clips, count = window.station(ClipsStation), len(film.clip.cels)
     QTest.mouseClick(film, LEFT, pos=band(film, 1))
     QTest.mouseClick(film, LEFT, SHIFT, band(film, 3))
-    assert film.all == [1, 2, 3] and clips.which.text().startswith("3 cels")  # type: ignore[attr-defined]
+    assert film.all == [1, 2, 3] and clips.which.text().startswith("3 cels")
     QTest.mouseClick(film, LEFT, CTRL, band(film, 2))
     assert film.all == [1, 3]
-    QTest.mouseClick(clips.mirrored, LEFT)  # type: ignore[attr-defined]
+    QTest.mouseClick(clips.mirrored, LEFT)
     assert [cel.mirrored for cel in film.clip.cels] == [at in (1, 3) for at in range(count)]
     before = [cel.ticks for cel in film.clip.cels]
     film.setFocus()
@@ -116,7 +118,7 @@ def test_a_cel_can_do_under_the_right_button_what_it_can_elsewhere(window: Windo
 
 def row(window: Window, station: str, name: str) -> QPoint:
     clips: Any = window.stations[station]
-    return clips.list.visualRect(clips.model.index(clips.model.row_of(name))).center()  # type: ignore[no-any-return]
+    return clips.list.visualRect(clips.model.index(clips.model.row_of(name))).center()
 
 
 def test_what_is_set_for_a_clip_is_set_for_all_chosen_ones(window: Window) -> None:
@@ -163,8 +165,8 @@ def test_a_list_chooses_what_the_right_button_is_over_and_lets_it_be_renamed(win
 
 
 def figure(window: Window, name: str) -> QPoint:
-    page: Any = window.stations["Graph"].page  # type: ignore[attr-defined]
-    return page.box_of(page.page.slots[0, name]).center().toPoint()  # type: ignore[no-any-return]
+    page: Any = window.station(GraphStation).page
+    return page.box_of(page.page.slots[0, name]).center().toPoint()
 
 
 def test_what_is_set_for_a_state_is_set_for_all_chosen_ones(window: Window) -> None:
@@ -333,7 +335,7 @@ def test_a_finding_has_its_menu(open_window: Any, demo: Any) -> None:
 
     window = open_window(demo / "lamplighter-faulty.leanstep")
     findings = at(window, "Findings")
-    wait_until(lambda: window.session.report is not None, 60_000)
+    wait_until(lambda: window.session.report is not None, "the check")
     index = findings.model.index(1)
     menu = menu_of(findings.list, findings.list.visualRect(index).center())
     assert findings.list.currentIndex() == index and {"Show the place", "Mute …"} <= set(entries(menu))

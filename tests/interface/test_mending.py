@@ -24,7 +24,7 @@ def opened(open_window: Callable[..., Window], path: Path) -> tuple[Window, Find
     window = open_window(path)
     window.go("Findings")
     wait_until(lambda: window.session.report is not None, "the check")
-    station = window.stations["Findings"]
+    station = window.station(FindingsStation)
     assert isinstance(station, FindingsStation)
     return window, station
 
@@ -83,7 +83,7 @@ def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..
     assert gathered >= 2
     assert steps == 8 and not window.session.document.muted
     assert [state.name for state in window.session.document.layers[0].states] == states
-    assert {one.id for one in window.session.report.findings if one.severity == "warning"} <= {  # type: ignore[union-attr]
+    assert {one.id for one in window.session.report.findings if one.severity == "warning"} <= {
         "flash",
         "flicker.wobble",
         "transition.shadowed",
@@ -132,7 +132,7 @@ def test_a_muted_finding_that_is_gone_is_said(open_window: Callable[..., Window]
     assert "The muted finding clip.drifts about clip walk does not exist any more" in report.findings[at].sentence
     choose(window, station, at)
     after_edit(window, lambda: click(station.mute_button))
-    assert not window.session.document.muted and "mute.stale" not in {one.id for one in window.session.report.findings}  # type: ignore[union-attr]
+    assert not window.session.document.muted and "mute.stale" not in {one.id for one in window.session.report.findings}
 
 
 def test_a_repair_of_an_older_document_is_not_made(open_window: Callable[..., Window], demo: Path) -> None:

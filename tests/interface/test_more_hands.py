@@ -18,6 +18,10 @@ from leanstep.core.naming.places import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.live import carried
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.graph.station import GraphStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.theme import DAY, NIGHT, theme
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks
@@ -89,7 +93,7 @@ def test_order_decides_and_is_changed_in_the_drawer(window: Window) -> None:
     window.go("Graph")
     before = [one.to for one in window.session.document.layers[0].transitions if one.source == "idle"]
     window.session.select_transition(0, 0)
-    drawer = window.stations["Graph"].drawer
+    drawer = window.station(GraphStation).drawer
     drawer.order(1)
     after = [one.to for one in window.session.document.layers[0].transitions if one.source == "idle"]
     assert after == [before[1], before[0], *before[2:]]
@@ -104,7 +108,7 @@ def test_order_decides_and_is_changed_in_the_drawer(window: Window) -> None:
 
 def test_a_removed_state_comes_back_with_undo(window: Window) -> None:
     window.go("Graph")
-    page = window.stations["Graph"].page
+    page = window.station(GraphStation).page
     window.session.select_state(0, "skid")
     page.setFocus()
     QTest.keyClick(page, Qt.Key.Key_Delete)
@@ -120,14 +124,14 @@ def test_the_last_state_of_a_layer_stays(window: Window) -> None:
     window.new()
     window.go("Graph")
     window.session.select_state(0, "idle")
-    window.stations["Graph"].drawer.remove()
+    window.station(GraphStation).drawer.remove()
     assert "needs at least one state" in window.status.text()
     assert len(window.session.document.layers[0].states) == 1
 
 
 def test_arrow_keys_walk_over_the_figures(window: Window) -> None:
     window.go("Graph")
-    page = window.stations["Graph"].page
+    page = window.station(GraphStation).page
     window.session.clear_selection()
     page.setFocus()
     seen = []
@@ -142,7 +146,7 @@ def test_arrow_keys_walk_over_the_figures(window: Window) -> None:
 
 def test_an_arc_is_chosen_by_a_click_and_its_source_changed(window: Window) -> None:
     window.go("Graph")
-    page, drawer = window.stations["Graph"].page, window.stations["Graph"].drawer
+    page, drawer = window.station(GraphStation).page, window.station(GraphStation).drawer
     arc = next(arc for arc in page.page.arcs if (arc.source, arc.target) == ("idle", "crouch"))
     (x0, y0), (x1, _) = arc.points[1], arc.points[2]
     QTest.mouseClick(page, LEFT, pos=QPoint(int((x0 + 3 * x1) / 4), int(y0)))
@@ -160,7 +164,7 @@ def test_an_arc_is_chosen_by_a_click_and_its_source_changed(window: Window) -> N
 def test_names_complete_in_the_condition_line(window: Window) -> None:
     window.go("Graph")
     window.session.select_transition(0, 0)
-    line = window.stations["Graph"].drawer.line
+    line = window.station(GraphStation).drawer.line
     line.clear()
     QTest.keyClicks(line, "gro")
     completions = [line._completer.completionModel().index(row, 0).data() for row in range(3)]
@@ -171,7 +175,7 @@ def test_names_complete_in_the_condition_line(window: Window) -> None:
 
 def test_the_timeline_zooms_with_the_wheel(window: Window) -> None:
     window.go("Rehearse")
-    timeline = window.stations["Rehearse"].timeline
+    timeline = window.station(RehearseStation).timeline
     whole = timeline.last - timeline.first
     middle = QPointF(timeline.width() / 2, 30)
 
@@ -191,7 +195,7 @@ def test_the_timeline_zooms_with_the_wheel(window: Window) -> None:
 
 def test_a_new_bar_is_drawn_and_removed_on_an_empty_row(window: Window) -> None:
     window.go("Rehearse")
-    station = window.stations["Rehearse"]
+    station = window.station(RehearseStation)
     station.choose("walk-and-jump")
     timeline, light = station.timeline, window.session.machine.index["light"]
     row = next(row for row in timeline._lines if row.kind == "control" and row.index == light)
@@ -216,7 +220,7 @@ def test_a_long_take_is_rehearsed_in_slices(
                          takes=(Take(name="long", ticks=9000, changes=changes),)))  # fmt: skip
     window = open_window(path)
     window.go("Rehearse")
-    station = window.stations["Rehearse"]
+    station = window.station(RehearseStation)
     assert "Rehearsing" in station.sentence.text()
     for _ in range(3000):
         QTest.qWait(20)
@@ -227,7 +231,7 @@ def test_a_long_take_is_rehearsed_in_slices(
 
 def test_takes_are_renamed_and_removed(window: Window) -> None:
     window.go("Rehearse")
-    station = window.stations["Rehearse"]
+    station = window.station(RehearseStation)
     station.name.selectAll()
     QTest.keyClicks(station.name, "along the quay")
     QTest.keyClick(station.name, Qt.Key.Key_Return)
@@ -252,7 +256,7 @@ def test_a_dropped_image_becomes_a_sheet(window: Window, demo: Path) -> None:
 def test_a_new_character_can_be_steered_at_once(window: Window) -> None:
     window.new()
     window.live.drive()
-    QTest.keyPress(window.stations["Sheets"], Qt.Key.Key_Right)
+    QTest.keyPress(window.station(SheetsStation), Qt.Key.Key_Right)
     ticks(window, 30)
     assert window.live.situation.body.x > 10
 
@@ -279,7 +283,7 @@ def test_a_character_without_layers_opens_and_gets_its_first_state(
         window.go(name)
         QApplication.processEvents()
     window.go("Graph")
-    window.stations["Graph"].add_state()
+    window.station(GraphStation).add_state()
     assert [state.name for state in window.session.document.layers[0].states] == ["idle"]
     window.session.undo()
     ticks(window, 3)
@@ -289,7 +293,7 @@ def test_a_character_without_layers_opens_and_gets_its_first_state(
 def test_a_cel_is_turned_and_takes_its_frame_from_another_sheet(window: Window, demo: Path) -> None:
     window.bring_in(demo / "art" / "ferry-hand.png")
     window.go("Clips")
-    clips = window.stations["Clips"]
+    clips = window.station(ClipsStation)
     clips.choose("walk")
     clips.film.setFocus()
     QTest.keyClick(clips.film, Qt.Key.Key_Right)

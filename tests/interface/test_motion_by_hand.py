@@ -11,6 +11,8 @@ from PySide6.QtTest import QTest
 from leanstep.core.character.model import Clip
 from leanstep.core.character.motion import Contact, Key, Travel
 from leanstep.core.naming.places import Thing
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.test_body_boxes import pick
 from tests.interface.test_drawer import click, typed
@@ -23,7 +25,7 @@ SHIFT = Qt.KeyboardModifier.ShiftModifier
 def station(window: Window) -> Any:
     """The Clips station, at rest, with a clip that stays in place."""
     window.go("Clips")
-    found: Any = window.stations["Clips"]
+    found: Any = window.station(ClipsStation)
     found.playing = False
     window.session.select(Thing("clip", "climb"))
     return found
@@ -42,7 +44,7 @@ def travel(station: Any) -> Travel:
 
 def drag(widget: Any, start: QPointF, end: QPointF) -> None:
     QTest.mousePress(widget, LEFT, pos=start.toPoint())
-    QTest.mouseMove(widget, ((start + end) / 2).toPoint())
+    QTest.mouseMove(widget, ((start + end) * 0.5).toPoint())
     QTest.mouseMove(widget, end.toPoint())
     QTest.mouseRelease(widget, LEFT, pos=end.toPoint())
 
@@ -145,7 +147,7 @@ def test_a_foot_is_keyed_where_there_was_none(station: Any) -> None:
 
 def test_keys_of_a_path_are_dragged_and_nudged_on_the_course(window: Window) -> None:
     window.go("Rehearse")
-    station: Any = window.stations["Rehearse"]
+    station: Any = window.station(RehearseStation)
     course = station.course
     pick(station.paths, "Path of over")
     live = window.live
@@ -168,7 +170,7 @@ def test_keys_of_a_path_are_dragged_and_nudged_on_the_course(window: Window) -> 
 
 def test_the_path_stays_where_the_figure_set_off_on_it(window: Window) -> None:
     window.go("Rehearse")
-    station: Any = window.stations["Rehearse"]
+    station: Any = window.station(RehearseStation)
     station.choose("ladder-and-lamp")
     pick(station.paths, "Path of over")
     starts = []

@@ -14,6 +14,7 @@ from leanstep.core.naming.places import Thing
 from leanstep.desk.names.control_rows import ControlRow
 from leanstep.desk.names.panel import NamesPanel
 from leanstep.desk.names.parameter_row import ParameterRow
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import press, ticks
 from tests.interface.test_body_boxes import pick
@@ -119,6 +120,11 @@ def test_parameters_of_the_graph_and_formulas_are_shown_as_such(window: Window, 
     assert row.formula.isVisible() and not row.wobble.isVisible()
     typed(row.formula, "speed * 3")
     assert parameter(window, "haste").formula == "speed * 3"
+    typed(row.formula, "speed * 3 + ledge")
+    assert parameter(window, "haste").formula == "speed * 3 + ledge"
+    assert parameter(window, "ledge").owner == "body", "what the body can tell is told in the same step"
+    window.session.undo()
+    assert "ledge" not in {one.name for one in window.session.document.parameters}
 
 
 def test_renaming_and_who_reads_it(window: Window, panel: NamesPanel) -> None:
@@ -212,14 +218,14 @@ def test_what_the_game_sets_is_a_handle_while_steering(window: Window, panel: Na
 def test_what_the_body_can_tell_is_there_once_a_condition_names_it(window: Window) -> None:
     window.go("Graph")
     window.session.select_transition(0, 0)
-    line = window.stations["Graph"].drawer.line
+    line = window.station(GraphStation).drawer.line
     line.setFocus()
     line.selectAll()
     QTest.keyClicks(line, "headroo")
     offered = [line._completer.completionModel().index(0, 0).data()]
     assert offered == ["headroom"]
     QTest.keyClicks(line, "m and speed > 12")
-    assert "not called" not in window.stations["Graph"].drawer.reading.text()
+    assert "not called" not in window.station(GraphStation).drawer.reading.text()
     QTest.keyClick(line, Qt.Key.Key_Escape)
     QTest.keyClick(line, Qt.Key.Key_Return)
     assert parameter(window, "headroom").owner == "body" and "headroom" in window.status.text()

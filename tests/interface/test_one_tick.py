@@ -5,6 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
+from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import wait_checked
 from tests.interface.test_sheets import wait_until
@@ -12,7 +14,7 @@ from tests.interface.test_sheets import wait_until
 
 def scrub(window: Window, tick: int) -> None:
     """Press on the ribbon of the timeline, at a tick."""
-    timeline = window.stations["Rehearse"].timeline
+    timeline = window.station(RehearseStation).timeline
     timeline.setFocus()
     QTest.mouseClick(timeline, Qt.MouseButton.LeftButton, pos=QPoint(round(timeline.x_of(tick)), timeline.height() - 4))
 
@@ -24,13 +26,13 @@ def ways_out(window: Window) -> str:
 
 def rehearsed(window: Window) -> None:
     window.go("Rehearse")
-    window.stations["Rehearse"].choose("walk-and-jump")
-    wait_until(lambda: len(window.stations["Rehearse"].trace.steps) == 300, "the take is rehearsed")
+    window.station(RehearseStation).choose("walk-and-jump")
+    wait_until(lambda: len(window.station(RehearseStation).trace.steps) == 300, "the take is rehearsed")
 
 
 def test_scrubbing_shows_figure_state_ways_out_values_and_marks_of_that_tick(window: Window) -> None:
     rehearsed(window)
-    station, live = window.stations["Rehearse"], window.live
+    station, live = window.station(RehearseStation), window.live
     trace = station.trace
     machine = window.session.machine
     rise = next(at for at, state in enumerate(trace.states(0)) if machine.layers[0].states[state] == "rise")
@@ -51,7 +53,7 @@ def test_scrubbing_shows_figure_state_ways_out_values_and_marks_of_that_tick(win
 
 def test_the_ways_out_say_what_was_true_on_the_tick_they_were_taken(window: Window) -> None:
     rehearsed(window)
-    trace = window.stations["Rehearse"].trace
+    trace = window.station(RehearseStation).trace
     tick, _ = trace.entries(0)[0]
     scrub(window, tick)
     machine, target = trace.machine, trace.steps[tick].situation.states[0]
@@ -68,7 +70,7 @@ def test_the_ways_out_say_what_was_true_on_the_tick_they_were_taken(window: Wind
 
 def test_marks_of_the_tick_are_named(window: Window) -> None:
     rehearsed(window)
-    tick, _, name = window.stations["Rehearse"].trace.marks()[0]
+    tick, _, name = window.station(RehearseStation).trace.marks()[0]
     scrub(window, tick + 1)
     assert name in window.mirror.glass._marks_text()
     scrub(window, tick - 2)
@@ -77,14 +79,14 @@ def test_marks_of_the_tick_are_named(window: Window) -> None:
 
 def test_any_tick_can_be_the_start_of_steering(window: Window) -> None:
     rehearsed(window)
-    trace, live = window.stations["Rehearse"].trace, window.live
+    trace, live = window.station(RehearseStation).trace, window.live
     scrub(window, 120)
     body = live.situation.body
     assert body.x > trace.first.body.x + 20
     window.mirror.drive_button.click()
     assert live.mode == "driving" and abs(live.situation.body.x - body.x) < 10
     QTest.qWait(200)
-    QTest.keyClick(window.stations["Rehearse"], Qt.Key.Key_Escape)
+    QTest.keyClick(window.station(RehearseStation), Qt.Key.Key_Escape)
     assert live.mode == "idle"
     take = live.kept_take("on from there")
     assert take is None or take.begins is not None
@@ -93,13 +95,13 @@ def test_any_tick_can_be_the_start_of_steering(window: Window) -> None:
 def test_esc_lets_go_of_the_tick(window: Window) -> None:
     rehearsed(window)
     scrub(window, 120)
-    QTest.keyClick(window.stations["Rehearse"].timeline, Qt.Key.Key_Escape)
+    QTest.keyClick(window.station(RehearseStation).timeline, Qt.Key.Key_Escape)
     assert window.live.mode == "idle" and window.live.situation.tick < 60
 
 
 def test_a_witness_is_scrubbed_in_findings(window: Window) -> None:
     window.go("Findings")
-    station = window.stations["Findings"]
+    station = window.station(FindingsStation)
     wait_checked(window)
     row = next(at for at, one in enumerate(window.session.report.findings) if one.witness is not None)
     station.list.setCurrentIndex(station.model.index(row, 0))

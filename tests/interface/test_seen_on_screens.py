@@ -16,7 +16,11 @@ from leanstep.core.character.edits import change
 from leanstep.core.clips.strides import usual_speed
 from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.desk import paint
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.rehearse.camera import fitting
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.widgets.basics import NumberField
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks
@@ -35,8 +39,8 @@ def test_no_tab_or_button_of_the_mirror_is_cut(window: Window, size: str) -> Non
 @pytest.mark.parametrize("tool", ["choose", "draw", "feet", "boxes"])
 def test_lists_of_the_tools_show_what_is_chosen_whole(window: Window, tool: str) -> None:
     window.go("Sheets")
-    tools = window.stations["Sheets"].tools
-    tools.use(tool)
+    tools = window.station(SheetsStation).tools
+    tools.use(tool)  # type: ignore[arg-type]
     QTest.qWait(50)
     shown = [one for one in tools.findChildren(QComboBox) if one.isVisible()]
     for one in shown:
@@ -47,7 +51,7 @@ def test_lists_of_the_tools_show_what_is_chosen_whole(window: Window, tool: str)
 
 def test_the_drawer_is_low_until_something_is_chosen_and_nothing_moves_when_it_opens(window: Window) -> None:
     window.go("Graph")
-    station = window.stations["Graph"]
+    station = window.station(GraphStation)
     QTest.qWait(50)
     before = {name: (slot.x, slot.ground) for name, slot in station.page.page.slots.items()}
     assert station.drawer.height() < 80
@@ -61,7 +65,7 @@ def test_the_drawer_is_low_until_something_is_chosen_and_nothing_moves_when_it_o
 
 def test_numbers_cover_no_head_and_are_shown_under_the_pointer(window: Window) -> None:
     window.go("Sheets")
-    view = window.stations["Sheets"].view
+    view = window.station(SheetsStation).view
     wait_until(lambda: len(view.frames) == 55, "the sheet")
     view.zoom_to(1 / 2)
     box = view.box(view.frames[0]).toRect()
@@ -77,7 +81,7 @@ def test_numbers_cover_no_head_and_are_shown_under_the_pointer(window: Window) -
 
 def test_what_follows_speed_begins_at_the_speed_of_its_feet(window: Window) -> None:
     window.go("Clips")
-    station = window.stations["Clips"]
+    station = window.station(ClipsStation)
     choice = station.playback.choice
     index = next(at for at, one in enumerate(window.session.document.clips) if one.name == "skid")
     station.list.setCurrentIndex(station.model.index(index))
@@ -96,7 +100,7 @@ def test_a_figure_whose_foot_is_its_centre_is_seen_whole(window: Window, rule: s
         "moved feet", lambda document: change(document, ("sheets", 0), foot_rule=rule, feet={}, foot=())
     )
     window.go("Clips")
-    station = window.stations["Clips"]
+    station = window.station(ClipsStation)
     station.toggle()
     image = station.large.grab().toImage()
     # what is drawn ends on the ground line, above the lowest rows
@@ -150,7 +154,7 @@ def test_a_number_is_asked_for_without_the_arrows_of_the_system(
 
     monkeypatch.setattr(QDialog, "exec", answered)
     window.go("Sheets")
-    sheets: Any = window.stations["Sheets"]
+    sheets: Any = window.station(SheetsStation)
     sheets.view.choose([])
     sheets.choose_every()
     assert asked and asked[0].buttonSymbols() == QAbstractSpinBox.ButtonSymbols.NoButtons
@@ -160,7 +164,7 @@ def test_a_number_is_asked_for_without_the_arrows_of_the_system(
 def rehearse(window: Window) -> Any:
     window.go("Rehearse")
     QApplication.processEvents()
-    return window.stations["Rehearse"]
+    return window.station(RehearseStation)
 
 
 def wheel_over(course: Any, at: QPointF, turn: int) -> None:

@@ -13,6 +13,8 @@ from PySide6.QtTest import QTest
 from leanstep.core.graph.deeds import effect_words, read_effects
 from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.drawable import of_situation
+from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.window import Window
 from tests.interface.test_body_boxes import pick
 from tests.interface.test_drawer import click, typed
@@ -40,7 +42,7 @@ def test_a_squash_is_made_named_chosen_for_a_state_and_seen(window: Window, pane
     assert window.session.document.squashes[-1].name == "dip"
     typed(card(panel, "dip").fields["high"].lineEdit(), "0.5")
     window.session.select_state(0, "crouch")
-    station: Any = window.stations["Graph"]
+    station: Any = window.station(GraphStation)
     pick(station.drawer.rows.squash, "squash dip")
     state = next(one for one in window.session.document.layers[0].states if one.name == "crouch")
     assert state.squash == "dip" and card(panel, "dip").used.text() == "Begun by state crouch."
@@ -85,7 +87,7 @@ def test_a_name_that_is_taken_and_a_number_that_cannot_be_are_said(window: Windo
 
 def test_an_idle_nobody_drew_breathing_breathes_after_one_gesture(window: Window, panel: Any) -> None:
     window.session.select_state(0, "idle")
-    station: Any = window.stations["Graph"]
+    station: Any = window.station(GraphStation)
     QTest.mouseClick(station.drawer.rows.breath, LEFT)
     breath = window.session.document.squashes[-1]
     state = next(one for one in window.session.document.layers[0].states if one.name == "idle")
@@ -108,7 +110,7 @@ def test_effects_are_written_in_words(words: str) -> None:
 def test_a_mark_can_squash_and_a_squash_nobody_has_is_said(window: Window) -> None:
     window.go("Graph")
     window.session.select_state(0, "crouch")
-    station: Any = window.stations["Graph"]
+    station: Any = window.station(GraphStation)
     typed(station.drawer.rows.entry, "squash landing")
     state = next(one for one in window.session.document.layers[0].states if one.name == "crouch")
     assert state.on_entry[0].do == "squash" and not station.drawer.rows.fault.text()
@@ -120,7 +122,7 @@ def test_a_mark_can_squash_and_a_squash_nobody_has_is_said(window: Window) -> No
 def test_findings_of_motion_lead_to_what_is_mended(open_window: Callable[..., Window], demo: Path) -> None:
     window = open_window(demo / "lamplighter-faulty.leanstep")
     wait_checked(window)
-    station: Any = window.stations["Findings"]
+    station: Any = window.station(FindingsStation)
     for kind, where, chosen in (
         ("squash.stays", "Graph", Thing("squash", "brace")),
         ("travel.inside", "Clips", Thing("clip", "over")),

@@ -36,7 +36,7 @@ def brought(window: Window, folder: Path, image: Image.Image) -> SheetsStation:
     image.save(folder / "art" / "harbour.png")
     window.go("Sheets")
     window.bring_in(folder / "art" / "harbour.png")
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     assert isinstance(station, SheetsStation)
     wait_until(lambda: station.suggesting.found is not None, "the suggestion")
     return station
@@ -461,7 +461,7 @@ def test_a_moving_image_comes_in_as_a_sheet_and_a_clip_with_its_durations(window
     clip = window.session.document.clips[-1]
     assert (of(window).name, clip.name, clip.sheet, clip.loop) == ("gull", "gull", "gull", "repeat")
     assert [cel.ticks for cel in clip.cels] == [3, 6, 6, 12]
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     wait_until(lambda: len(station.view.frames) == 4, "four frames")
     # it came cut: nothing else is suggested
     wait_until(lambda: "came as 4 pictures. It is cut so." in station.ways.suggested.outcome.text(), "how it came")
@@ -480,7 +480,7 @@ def test_a_folder_of_numbered_pictures_comes_in_as_one_sheet(window: Window, dem
     window.bring_in(folder)
     assert of(window).name == "keeper" and of(window).image == "keeper/keeper_1.png"
     assert of(window).images == ("keeper/keeper_2.png", "keeper/keeper_10.png")
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     wait_until(lambda: len(station.view.frames) == 3, "three frames")
     assert station.view.image.pixelColor(2 * 18 + 9, 6).red() == 200
     Image.new("RGB", (18, 12), (250, 0, 0)).save(folder / "keeper_10.png")

@@ -15,6 +15,12 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QMessageBox
 
 from leanstep.core.errors import LeanStepError
 from leanstep.desk.command_search import CommandSearch
+from leanstep.desk.stations.blends.station import BlendsStation
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.stations.graph.station import GraphStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks, wait_checked
 
@@ -28,7 +34,7 @@ def test_the_first_start_opens_on_the_flickering_lamplighter(
 ) -> None:
     settings.remove("started")
     window = open_window()
-    findings = window.stations["Findings"]
+    findings = window.station(FindingsStation)
     for _ in range(2400):
         QTest.qWait(25)
         if window.live.mode == "playing":
@@ -53,7 +59,7 @@ def test_only_the_witness_of_what_is_proved_is_called_shortest(
 ) -> None:
     window = open_window(demo / "lamplighter-faulty.leanstep")
     wait_checked(window)
-    findings = window.stations["Findings"]
+    findings = window.station(FindingsStation)
     window.go("Findings")
     findings.model.items[0] = dataclasses.replace(findings.model.items[0], verdict=verdict)
     findings.list.setCurrentIndex(findings.model.index(1))
@@ -66,7 +72,7 @@ def test_a_check_that_left_something_open_is_not_called_sound_and_says_what(
 ) -> None:
     window = open_window(demo / "lamplighter-faulty.leanstep")
     wait_checked(window)
-    findings, session = window.stations["Findings"], window.session
+    findings, session = window.station(FindingsStation), window.session
     window.go("Findings")
     first = dataclasses.replace(session.report.findings[0], verdict="undecided")
     for found, where in (((first,), findings.sure), ((), findings.head)):
@@ -86,7 +92,7 @@ def test_findings_lead_to_the_place_and_vanish_when_it_is_mended(
 ) -> None:
     window = open_window(demo / "lamplighter-faulty.leanstep")
     wait_checked(window)
-    findings, graph = window.stations["Findings"], window.stations["Graph"]
+    findings, graph = window.station(FindingsStation), window.station(GraphStation)
     window.go("Findings")
     row = next(row for row in range(len(findings.model.items)) if findings.model.items[row].id == "name.unknown")
     findings.list.setCurrentIndex(findings.model.index(row))
@@ -115,12 +121,12 @@ def test_a_way_out_in_the_mirror_shows_its_truth_and_opens_for_editing(window: W
     window.mirror.ways.refresh()
     assert row.true
     QTest.mouseClick(row, LEFT)
-    assert window.stations["Graph"].drawer.line.text() == "speed > 12"
+    assert window.station(GraphStation).drawer.line.text() == "speed > 12"
 
 
 def test_the_film_is_worked_by_keyboard_and_undone(window: Window) -> None:
     window.go("Clips")
-    clips = window.stations["Clips"]
+    clips = window.station(ClipsStation)
     clips.list.setCurrentIndex(clips.model.index(1))
     film = clips.film
     film.setFocus()
@@ -139,7 +145,7 @@ def test_the_film_is_worked_by_keyboard_and_undone(window: Window) -> None:
 
 def test_dragging_a_cels_edge_is_one_undo_step(window: Window) -> None:
     window.go("Clips")
-    film = window.stations["Clips"].film
+    film = window.station(ClipsStation).film
     edge = film.band(0).topRight().toPoint() + QPoint(0, 5)
     QTest.mousePress(film, LEFT, pos=edge)
     for step in range(1, 6):
@@ -152,7 +158,7 @@ def test_dragging_a_cels_edge_is_one_undo_step(window: Window) -> None:
 
 def test_the_clip_plays_at_true_speed(window: Window) -> None:
     window.go("Clips")
-    clips = window.stations["Clips"]
+    clips = window.station(ClipsStation)
     clips.list.setCurrentIndex(clips.model.index(1))
     start, began = clips.playhead, time.perf_counter()
     QTest.qWait(500)
@@ -167,38 +173,39 @@ def test_the_clip_plays_at_true_speed(window: Window) -> None:
 
 def test_sticky_borders_are_drawn_as_bands_and_keep_the_needles_pick(window: Window) -> None:
     window.go("Blends")
-    station = window.stations["Blends"]
-    sharp = station.rail.grab().toImage()
+    station = window.station(BlendsStation)
+    rail = station.rail
+    sharp = rail.grab().toImage()
     for field, text in ((station.axes[0].step, "30"), (station.sticky, "0.5")):
         field.lineEdit().selectAll()
         QTest.keyClicks(field.lineEdit(), text)
         QTest.keyClick(field.lineEdit(), Qt.Key.Key_Return)
     blend = window.session.document.blends[0]
     assert (blend.axes[0].step, blend.sticky) == (30.0, 0.5)
-    assert station.rail.grab().toImage() != sharp
-    border = sum(sample.at[0] for sample in blend.samples) / 2
+    assert rail.grab().toImage() != sharp
+    border = sum(sample.at[0] for sample in blend.samples) / 2  # type: ignore[misc]
     shown = []
     for value in (border - 20, border + 5, border + 10, border - 5, border - 10):
-        station.rail.probed.emit((value,))
-        shown.append(blend.samples[station.rail.picked].clip)
+        rail.probed.emit((value,))
+        shown.append(blend.samples[rail.picked].clip)
     assert shown == ["walk", "walk", "run", "run", "walk"]
-    place = QPoint(int(station.rail.x_of(blend.samples[0].at[0])), int(station.rail.rail_y))
-    QTest.mousePress(station.rail, LEFT, pos=place)
-    QTest.mouseMove(station.rail, QPoint(int(station.rail.x_of(61)), place.y()))
-    QTest.mouseRelease(station.rail, LEFT, pos=QPoint(int(station.rail.x_of(61)), place.y()))
+    place = QPoint(int(rail.x_of(blend.samples[0].at[0])), int(rail.rail_y))  # type: ignore[arg-type]
+    QTest.mousePress(rail, LEFT, pos=place)
+    QTest.mouseMove(rail, QPoint(int(rail.x_of(61)), place.y()))
+    QTest.mouseRelease(rail, LEFT, pos=QPoint(int(rail.x_of(61)), place.y()))
     assert window.session.document.blends[0].samples[0].at == (60.0,), "caught by the ruling"
 
 
 def test_a_rail_sample_is_dragged_and_the_probe_picks(window: Window) -> None:
     window.go("Blends")
-    station = window.stations["Blends"]
+    station = window.station(BlendsStation)
     rail = station.rail
     y = int(rail.rail_y) + 20
     start = QPoint(int(rail.x_of(70)), y)
     QTest.mousePress(rail, LEFT, pos=start)
     QTest.mouseMove(rail, QPoint(int(rail.x_of(100)), y))
     QTest.mouseRelease(rail, LEFT, pos=QPoint(int(rail.x_of(100)), y))
-    assert abs(rail.blend.samples[0].at[0] - 100) <= 2
+    assert abs(rail.blend.samples[0].at[0] - 100) <= 2  # type: ignore[operator]
     QTest.mouseClick(rail, LEFT, pos=QPoint(int(rail.x_of(170)), 60))
     assert "it shows run." in station.sentence.text()
     window.session.undo()
@@ -207,7 +214,7 @@ def test_a_rail_sample_is_dragged_and_the_probe_picks(window: Window) -> None:
 
 def test_states_are_moved_by_drag_and_renamed_everywhere(window: Window) -> None:
     window.go("Graph")
-    page = window.stations["Graph"].page
+    page = window.station(GraphStation).page
     land, climb = page.page.slots[0, "land"], page.page.slots[0, "climb"]
     QTest.mousePress(page, LEFT, pos=QPoint(int(land.x), int(land.ground - 10)))
     QTest.mouseMove(page, QPoint(int(climb.x) + 60, int(climb.ground - 10)))
@@ -215,7 +222,7 @@ def test_states_are_moved_by_drag_and_renamed_everywhere(window: Window) -> None
     moved = next(state for state in window.session.document.layers[0].states if state.name == "land")
     assert moved.lane == "ladder"
     QTest.keyClick(page, Qt.Key.Key_F2)
-    name = window.stations["Graph"].drawer.name
+    name = window.station(GraphStation).drawer.name
     name.selectAll()
     QTest.keyClicks(name, "touch down")
     QTest.keyClick(name, Qt.Key.Key_Return)
@@ -227,7 +234,7 @@ def test_states_are_moved_by_drag_and_renamed_everywhere(window: Window) -> None
 def test_a_name_that_is_taken_is_refused_and_nothing_is_lost(window: Window) -> None:
     window.go("Graph")
     window.session.select_state(0, "idle")
-    name = window.stations["Graph"].drawer.name
+    name = window.station(GraphStation).drawer.name
     name.selectAll()
     QTest.keyClicks(name, "climb")
     QTest.keyClick(name, Qt.Key.Key_Return)
@@ -237,7 +244,7 @@ def test_a_name_that_is_taken_is_refused_and_nothing_is_lost(window: Window) -> 
 
 def test_a_bar_on_the_timeline_is_stretched(window: Window) -> None:
     window.go("Rehearse")
-    station = window.stations["Rehearse"]
+    station = window.station(RehearseStation)
     station.choose("walk-and-jump")
     jump = window.session.machine.index["jump"]
     line = next(line for line in station.timeline._lines if line.kind == "control" and line.index == jump)
@@ -270,9 +277,9 @@ def test_a_missing_image_is_shown_where_it_should_be(window: Window, demo: Path)
     window.go("Sheets")
     for _ in range(2000):
         QTest.qWait(30)
-        if isinstance(window.stations["Sheets"].view.loaded, LeanStepError):
+        if isinstance(window.station(SheetsStation).view.loaded, LeanStepError):
             break
-    assert "There is no such image" in str(window.stations["Sheets"].view.loaded.reason).capitalize()
+    assert "There is no such image" in str(window.station(SheetsStation).view.loaded.reason).capitalize()  # type: ignore[union-attr]
     wait_checked(window)
     assert "sheet.missing" in {finding.id for finding in window.session.report.findings}
     assert window.route.faults[0] == 1
@@ -303,7 +310,7 @@ def test_unsaved_changes_are_guarded(
 ) -> None:
     path = demo / "lamplighter.leanstep"
     before = path.read_bytes()
-    window.stations["Clips"]._set_all(7.0)
+    window.station(ClipsStation)._set_all(7.0)
     assert "•" in window.windowTitle()
     monkeypatch.setattr(QMessageBox, "exec", lambda box: reply)
     assert window._may_leave() is closes
@@ -337,8 +344,8 @@ def test_an_empty_character_says_what_to_do_and_undo_beyond_the_start_is_harmles
         window.go(name)
         QApplication.processEvents()
         assert not window.grab().isNull()
-    assert "Choose frames in Sheets" in window.stations["Clips"].sentence.text()
-    assert "Record one" in window.stations["Rehearse"].sentence.text()
+    assert "Choose frames in Sheets" in window.station(ClipsStation).sentence.text()
+    assert "Record one" in window.station(RehearseStation).sentence.text()
 
 
 @pytest.mark.parametrize("height", [720, 800])
@@ -380,7 +387,7 @@ def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> No
     QTest.mouseClick(window.stop_button, LEFT)
     assert window.route.counts[5] == "not checked" and not window.stop_button.isVisible()
     assert "the next edit checks again" in window.status.text()
-    window.stations["Clips"]._set_all(7.0)
+    window.station(ClipsStation)._set_all(7.0)
     for _ in range(2400):
         QTest.qWait(25)
         if window.session.report is not None:
@@ -412,7 +419,7 @@ def test_a_check_of_the_document_before_is_not_shown_with_the_one_that_was_opene
         def waitForBytesWritten(self, milliseconds: int) -> bool:
             return True
 
-    worker, session._worker = session._worker, Worker()
+    worker, session._worker = session._worker, Worker()  # type: ignore[assignment]
     session.open(demo / "lamplighter-faulty.leanstep")
     session._receive()
     session._worker = worker

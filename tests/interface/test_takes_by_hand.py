@@ -20,7 +20,7 @@ LEFT = Qt.MouseButton.LeftButton
 
 def station(window: Window) -> RehearseStation:
     window.go("Rehearse")
-    found = window.stations["Rehearse"]
+    found = window.station(RehearseStation)
     assert isinstance(found, RehearseStation)
     return found
 

@@ -19,6 +19,10 @@ from leanstep.core.findings.results import Report
 from leanstep.core.sheets.recutting import Recut
 from leanstep.desk.art import Loaded
 from leanstep.desk.editing import line_of
+from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.stations.graph.station import GraphStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 from tests.interface.test_every_field import TABLE, Control, spoken
 from tests.support.build import DEMO
@@ -31,7 +35,7 @@ WRITTEN = {name: how for name, how in TABLE.items() if isinstance(how, Control) 
 def disturb(window: Window) -> None:
     """What goes on behind a person who types: a check ends, images are read again, time passes."""
     session = window.session
-    session.report = Report((), (), (), 0, 0.0, True)
+    session.report = Report("", (), (), 0, 0.0, True)
     session.checked.emit()
     session.art.changed.emit()
     session.noted.emit()
@@ -72,7 +76,7 @@ def test_every_field_keeps_what_is_typed(window: Window, group: str) -> None:
             widget.setFocus(Qt.FocusReason.MouseFocusReason)
             line.selectAll()
             for at, letter in enumerate(how.text, 1):
-                QTest.keyClick(widget, letter)
+                QTest.keyClick(widget, letter)  # type: ignore[call-overload]
                 if LONG or at in (1, len(how.text)):
                     disturb(window)
                 assert window.focusWidget() is widget, (name, how.text[:at])
@@ -84,20 +88,20 @@ def test_every_field_keeps_what_is_typed(window: Window, group: str) -> None:
             assert window.session.document != before, name
         while window.session.history.undo_name:
             window.session.undo()
-        if inside is window.stations["Rehearse"] and inside.course_button.isChecked():
+        if inside is window.station(RehearseStation) and inside.course_button.isChecked():
             QTest.mouseClick(inside.course_button, LEFT)
 
 
 def test_a_condition_is_written_while_checks_end(window: Window) -> None:
     """The whole way: a new transition, its condition typed slowly, stored once and whole."""
     window.go("Graph")
-    graph = window.stations["Graph"]
+    graph = window.station(GraphStation)
     graph.drawer.make_transition(0, "state", "idle", "land")
     line = graph.drawer.line
     text = "since(idle) > 0.4 s and grounded"
     steps = window.session.history.undo_name
     for letter in text:
-        QTest.keyClick(QApplication.focusWidget(), letter)
+        QTest.keyClick(QApplication.focusWidget(), letter)  # type: ignore[call-overload]
         disturb(window)
         assert window.session.history.undo_name == steps, "nothing is stored before it is meant"
     assert line.text() == text
@@ -110,7 +114,7 @@ def test_a_name_typed_for_a_new_state_is_whole(window: Window) -> None:
     window.go("Graph")
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     for letter in "abcdefgh":
-        QTest.keyClick(QApplication.focusWidget(), letter)
+        QTest.keyClick(QApplication.focusWidget(), letter)  # type: ignore[call-overload]
         disturb(window)
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     assert [one.name for one in window.session.document.layers[0].states].count("abcdefgh") == 1
@@ -120,7 +124,7 @@ def test_a_command_takes_what_was_typed_first(window: Window) -> None:
     """A shortcut while a name is written: the name counts, and then the command."""
     window.go("Graph")
     window.session.select_state(0, "crouch")
-    graph = window.stations["Graph"]
+    graph = window.station(GraphStation)
     graph.drawer.name.ask()
     QTest.keyClicks(graph.drawer.name, "duck")
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
@@ -132,7 +136,7 @@ def test_a_press_beside_takes_what_was_typed(window: Window) -> None:
     """What is pressed may take no focus: the mirror, for one."""
     window.go("Graph")
     window.session.select_state(0, "crouch")
-    name = window.stations["Graph"].drawer.name
+    name = window.station(GraphStation).drawer.name
     name.ask()
     QTest.keyClicks(name, "duck")
     QTest.mouseClick(window.mirror, LEFT, pos=QPoint(20, 60))
@@ -142,7 +146,7 @@ def test_a_press_beside_takes_what_was_typed(window: Window) -> None:
 def test_undo_after_making_a_clip_takes_the_clip_back(window: Window) -> None:
     """Its name waits for being typed; nothing is written in it that the field could take back."""
     window.go("Sheets")
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     station.view.choose([0, 1, 2])
     before = window.session.document
     QTest.mouseClick(station.make_clip, LEFT)
@@ -154,7 +158,7 @@ def test_undo_after_making_a_clip_takes_the_clip_back(window: Window) -> None:
 def test_a_list_that_is_open_stays_open(window: Window) -> None:
     window.go("Graph")
     window.session.select_state(0, "crouch")
-    shows = window.stations["Graph"].drawer.shows
+    shows = window.station(GraphStation).drawer.shows
     assert isinstance(shows, QComboBox)
     shows.showPopup()
     disturb(window)
@@ -166,7 +170,7 @@ def test_a_list_that_is_open_stays_open(window: Window) -> None:
 def test_a_drag_goes_on_while_checks_end(window: Window) -> None:
     """Windows know of a button that is held: so this goes through the window, not to a widget."""
     window.go("Graph")
-    page = window.stations["Graph"].page
+    page = window.station(GraphStation).page
     place = page.mapTo(window, QPoint(300, 40))
     QTest.mousePress(window.windowHandle(), LEFT, NONE, place)
     before = page.page
@@ -194,12 +198,12 @@ def test_a_list_that_is_scrolled_stays_there(window: Window) -> None:
 def test_what_cannot_be_read_stays_to_be_put_right(window: Window) -> None:
     window.go("Graph")
     window.session.select_state(0, "crouch")
-    line = window.stations["Graph"].drawer.rows.entry
+    line = window.station(GraphStation).drawer.rows.entry
     line.setFocus()
     QTest.keyClicks(line, "freze 2 ticks")
     QTest.keyClick(line, Qt.Key.Key_Escape)
     QTest.keyClick(line, Qt.Key.Key_Return)
-    window.stations["Graph"].page.setFocus()
+    window.station(GraphStation).page.setFocus()
     disturb(window)
     assert line.text() == "freze 2 ticks"
     window.session.select_state(0, "land")
@@ -211,12 +215,12 @@ def test_a_reason_for_muting_is_written_while_checks_end(open_window: Callable[.
     window.session.report = check_character(window.session.document, demo)
     window.session.checked.emit()
     window.go("Findings")
-    station = window.stations["Findings"]
+    station = window.station(FindingsStation)
     QTest.mouseClick(station.mute_button, LEFT)
     window.session.checked.emit()
     assert station.reason.isVisible(), "nothing is written yet, but it is asked"
     for letter in "known since May":
-        QTest.keyClick(window.focusWidget(), letter)
+        QTest.keyClick(window.focusWidget(), letter)  # type: ignore[call-overload]
         window.session.checked.emit()
     assert station.reason.text() == "known since May"
 
@@ -224,7 +228,7 @@ def test_a_reason_for_muting_is_written_while_checks_end(open_window: Callable[.
 def test_a_question_about_a_sheet_does_not_outlive_its_document(window: Window) -> None:
     window.session.new()
     window.go("Sheets")
-    station = window.stations["Sheets"]
+    station = window.station(SheetsStation)
     station.take_files([DEMO / "art" / "ferry-hand.png"])
     for _ in range(200):
         if isinstance(station.view.loaded, Loaded):

@@ -11,6 +11,10 @@ from PySide6.QtTest import QTest
 from leanstep.core.character.files import load
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse, trace_csv
+from leanstep.desk.stations.clips.station import ClipsStation
+from leanstep.desk.stations.graph.station import GraphStation
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.stations.sheets.station import SheetsStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import name_it, press, ticks
 
@@ -29,7 +33,8 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     path = demo / "lamplighter.leanstep"
     opened = path.read_bytes()
     window = open_window(path)
-    sheets, clips, _, graph, stage, _, _ = window.stations.values()
+    sheets, clips = window.station(SheetsStation), window.station(ClipsStation)
+    graph, stage = window.station(GraphStation), window.station(RehearseStation)
 
     # A second sheet, cut by count.
     QTest.keyClick(window, Qt.Key.Key_1, Qt.KeyboardModifier.ControlModifier)
@@ -45,7 +50,7 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     QTest.keyClick(sheets.ways.columns, Qt.Key.Key_Return)
     assert "24 frames of 112 × 112" in sheets.ways.by_count.outcome.text()
     QTest.mouseClick(sheets.ways.by_count.apply, LEFT)
-    assert len(sheets.view.loaded.cut.frames) == 24
+    assert len(sheets.view.loaded.cut.frames) == 24  # type: ignore[union-attr]
 
     # A drag over the walk makes a clip.
     start, end = (sheets.view.cell(frame).center().toPoint() for frame in (8, 15))
@@ -155,7 +160,7 @@ def test_losing_focus_lets_go_of_every_key(window: Window) -> None:
     from PySide6.QtWidgets import QApplication
 
     window.live.drive()
-    QTest.keyPress(window.stations["Graph"], Qt.Key.Key_Right)
+    QTest.keyPress(window.station(GraphStation), Qt.Key.Key_Right)
     ticks(window, 5)
     assert window.live.devices.values()["stick.x"] == 1
     QApplication.sendEvent(window, QEvent(QEvent.Type.WindowDeactivate))
@@ -166,13 +171,13 @@ def test_what_just_happened_becomes_a_take_that_replays(window: Window) -> None:
     window.go("Rehearse")
     window.live.restart()
     window.live.drive()
-    QTest.keyPress(window.stations["Rehearse"], Qt.Key.Key_Right)
+    QTest.keyPress(window.station(RehearseStation), Qt.Key.Key_Right)
     ticks(window, 30)
-    QTest.keyPress(window.stations["Rehearse"], Qt.Key.Key_Space)
+    QTest.keyPress(window.station(RehearseStation), Qt.Key.Key_Space)
     ticks(window, 20)
     seen = window.live.situation
     QTest.keyClick(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
-    station = window.stations["Rehearse"]
+    station = window.station(RehearseStation)
     assert station.take is not None and station.take.ticks == 50
     assert station.trace.steps[-1].situation.body == seen.body
     assert station.trace.steps[-1].situation.states == seen.states

@@ -38,7 +38,7 @@ def later(character: Character, machine: Machine, free: bool, rng: random.Random
     saved = parse(dump(msgspec.structs.replace(character, takes=(take,)))).takes[0]
     assert saved == take
     trace = rehearse(machine, saved)
-    plain = situation_of(machine, saved.begins)  # type: ignore[arg-type]
+    plain = situation_of(machine, saved.begins)
     for tick, row in enumerate(inputs_of(machine, saved)):
         step = stepper.step(plain, row)
         plain = step.situation

@@ -52,7 +52,7 @@ def random_course(pick: random.Random, above: bool) -> Course:
         wide, high = pick.choice([10, 24, 60]), pick.choice([8, 30, 110])
         if pick.random() < 0.3:
             # edges that no double has exactly
-            x, wide, high = x + 0.1, wide + 0.3, high + 0.7
+            x, wide, high = x + 0.1, wide + 0.3, high + 0.7  # type: ignore[assignment]
         tall = pick.choice([None, None, 6.0, 30.0])
         rises: Any = pick.choice(["right", "left"])
         shapes.append(

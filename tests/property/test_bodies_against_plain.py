@@ -33,7 +33,7 @@ TOLD = (
     "heading",
     "speed",
 )
-TOLD += ("pushing", "slope", "turning")
+TOLD += ("pushing", "slope", "turning")  # type: ignore[assignment]
 CHANCES: dict[str, tuple[list[Any], float]] = {
     "x": ([-1.0, 0.0, 1.0, 1.0, 0.4], 0.06),
     "y": ([-1.0, 0.0, 1.0, 0.6], 0.05),
@@ -208,7 +208,7 @@ def planted_move(mutant: Mutant) -> Callable[..., None]:
     whole["move_above"] = made[above.__name__]["move"]
     whole["move_sideways"] = made[side_view.__name__]["move"]
     whole["ladder_at"] = made[side_view.__name__]["ladder_at"]
-    return whole["move"]  # type: ignore[no-any-return]
+    return whole["move"]
 
 
 @pytest.mark.parametrize("number", range(len(MUTANTS)))

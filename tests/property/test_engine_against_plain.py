@@ -81,7 +81,7 @@ def test_a_batch_of_takes_ends_and_enters_what_each_take_does_on_its_own() -> No
         tape = Tape(engine)
         list(tape.play(changes, ticks))
         assert repr(engine.situation(batch.counts[number], batch.values[number])) == repr(tape[-1].situation)
-        entered, taken = {}, {}
+        entered, taken = {}, {}  # type: ignore[var-annotated]
         for layer in range(len(machine.layers)):
             for tick, state in tape.entries(layer):
                 entered.setdefault((layer, state), tick)

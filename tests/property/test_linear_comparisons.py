@@ -35,7 +35,7 @@ def compared(rng: random.Random, names: str, plain: bool = False) -> str:
 def machine_of(conditions: list[str], kind: str, names: str = "xy") -> Machine:
     """A machine that asks each of these once."""
     high = 100 if kind == "whole" else 10
-    parameters = tuple(Parameter(name=name, kind=kind, min=0, max=high) for name in names)
+    parameters = tuple(Parameter(name=name, kind=kind, min=0, max=high) for name in names)  # type: ignore[arg-type]
     ways = (*(way("a>b", condition) for condition in conditions), way("b>a", "x > 3 and y > 4.5"))
     return compile_character(sketch(*ways, parameters=parameters))
 
@@ -57,7 +57,7 @@ def test_outcomes_go_together_exactly_when_some_values_show_them(seed: int, kind
         shown.add((*regions, *(outcomes[symbol] for symbol in sorted(outcomes))))
     counts = [range(len(world.spans[0])), range(len(world.spans[1]))]
     unsure = total = 0
-    for first, second, *outcomes in itertools.product(*counts, *[(0b01, 0b10)] * len(together.open)):
+    for first, second, *outcomes in itertools.product(*counts, *[(0b01, 0b10)] * len(together.open)):  # type: ignore[assignment]
         masks = [1 << first, 1 << second, *world.full[2:]]
         for symbol, outcome in zip(sorted(together.open), outcomes):
             masks[symbol] = outcome
@@ -67,7 +67,7 @@ def test_outcomes_go_together_exactly_when_some_values_show_them(seed: int, kind
             assert possible is True
         elif possible and not together.unsure:
             near = [world.spans[0][first].value, world.spans[1][second].value]
-            values = together.values(tuple(masks), near)
+            values = together.values(tuple(masks), near)  # type: ignore[arg-type, assignment]
             assert all(inside(world.spans[at][bit], values[at]) for at, bit in ((0, first), (1, second)))
             assert [together.outcomes(values)[symbol] for symbol in sorted(together.open)] == outcomes
             assert kind == "number", "the grid has every whole number"

@@ -179,7 +179,7 @@ def test_random_characters_do_the_same_in_a_player(
 def test_every_take_of_every_demo_does_the_same_in_a_player(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]
 ) -> None:
-    pairs = []
+    pairs = []  # type: ignore[var-annotated]
     for path in sorted(DEMO.glob("*.leanstep")):
         machine = compile_character(load(path))
         for take in machine.character.takes:

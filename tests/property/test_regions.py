@@ -104,7 +104,7 @@ def test_judging_single_values_and_sets_agrees_with_deciding(seed: int) -> None:
 )
 def test_a_symbol_has_no_more_regions_than_its_conditions_need(condition: str, count: int) -> None:
     machine = compile_character(sketch(way("a>b", condition)))
-    condition_symbols = x.symbols_in(machine.layers[0].ways[0][0].condition)  # type: ignore[arg-type]
+    condition_symbols = x.symbols_in(machine.layers[0].ways[0][0].condition)
     (symbol,) = condition_symbols
     assert len(regions_of(machine).values[symbol]) == count
 

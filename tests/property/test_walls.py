@@ -110,7 +110,7 @@ def wrong(seed: int) -> str:
     for tick, steer in enumerate(steering(pick)):
         after = motion.step(state, steer)
         if LONG:
-            telling.move(plan, 0, numbers, row, 0, *steer)  # type: ignore[arg-type]
+            telling.move(plan, 0, numbers, row, 0, *steer)
         if LONG and list(row) != after.row:
             return f"tick {tick}: compiled {BodyState.of(row)}, plain {after}"
         if abs(after.x - state.x) > fastest or abs(after.y - state.y) > upright:

@@ -124,10 +124,10 @@ def slots(made: Any, kind: inspect.Type) -> Iterator[Slot]:
             if isinstance(one, inspect.StructType) and isinstance(made, dict):
                 yield from slots(made, one)
     elif isinstance(kind, inspect.StructType) and isinstance(made, dict):
-        for one in fields_of(kind):
-            yield kind.cls.__name__, one.encode_name, made, one.type
-            if one.encode_name in made:
-                yield from slots(made[one.encode_name], one.type)
+        for one in fields_of(kind):  # type: ignore[assignment]
+            yield kind.cls.__name__, one.encode_name, made, one.type  # type: ignore[attr-defined]
+            if one.encode_name in made:  # type: ignore[attr-defined]
+                yield from slots(made[one.encode_name], one.type)  # type: ignore[attr-defined]
     elif isinstance(kind, inspect.VarTupleType) and isinstance(made, list):
         for one in made:
             yield from slots(one, kind.item_type)

@@ -79,7 +79,7 @@ def sampled(machine: Machine) -> list[list[Symbolic]]:
                     points |= {-point for point in fixed} if {"abs", "neg"} & set(signs) else set()
                     points |= {point / 2**halved for point in fixed for halved in range(1, signs.count("*") + 1)}
             if symbol.step:
-                points |= {point + count * symbol.step for point in map(Fraction, points) for count in range(-99, 100)}
+                points |= {point + count * symbol.step for point in map(Fraction, points) for count in range(-99, 100)}  # type: ignore[misc]
             inside = sorted(point for point in points if symbol.low <= point <= symbol.high)
             found.append(sorted({*inside, *((a + b) / 2 for a, b in itertools.pairwise(inside))}))
     return found
@@ -177,7 +177,7 @@ class Enumeration:
     def resting(self, key: Key, rest: Inputs) -> list[int]:
         """The inputs, tick by tick, that lead from a situation to rest as fast as limits let them; empty when the
         assumptions forbid one of them."""
-        found, now = [], {index: self.seen[key].values[index] for index in self.paced}
+        found, now = [], {index: self.seen[key].values[index] for index in self.paced}  # type: ignore[var-annotated]
         while not found or any(now[index] != rest[index] for index in self.paced):
             for index in self.paced:
                 step = self.machine.symbols[index].step
@@ -330,7 +330,7 @@ def _can_come_to(world: Enumeration, marked: set[Key]) -> set[Key]:
     return found
 
 
-def _least(table: dict, key: object, ticks: int) -> None:  # type: ignore[type-arg]
+def _least(table: dict, key: object, ticks: int) -> None:
     table[key] = min(ticks, table.get(key, ticks))
 
 
@@ -411,7 +411,7 @@ def _at_rest(world: Enumeration, result: Plain) -> None:
                 continue
             entered = {step.situation.states[layer] for step, _ in path if step.fired[layer] >= 0}
             cycle = frozenset(step.situation.states[layer] for step, _ in path[begins:])
-            kept = len(cycle) == 1 and cycle <= table.restful
+            kept = len(cycle) == 1 and cycle <= table.restful  # type: ignore[assignment]
             if not entered & table.restful and not kept:
                 _least(result.no_rest, (layer, cycle), depth)
 
@@ -457,13 +457,13 @@ def _near(world: Enumeration, symbol: int) -> list[set[Symbolic]]:
             points[value] = math.nextafter(values[at * 2], math.inf), math.nextafter(values[at * 2 + 2], -math.inf)  # type: ignore[arg-type]
     found = []
     for at, first in enumerate(values) if one.kind == "bearing" else ():
-        ahead = [(value, Fraction(points[value][0])) for value in values[at:]]  # type: ignore[arg-type]
-        ahead += [(value, Fraction(points[value][0]) + 360) for value in values[:at]]  # type: ignore[arg-type]
-        found.append({value for value, low in ahead if low - Fraction(points[first][1]) <= width})  # type: ignore[arg-type]
+        ahead = [(value, Fraction(points[value][0])) for value in values[at:]]
+        ahead += [(value, Fraction(points[value][0]) + 360) for value in values[:at]]
+        found.append({value for value, low in ahead if low - Fraction(points[first][1]) <= width})  # type: ignore[operator]
     for first in values if one.kind != "bearing" else ():
         reached = set()
         for last in values:
-            if last >= first and Fraction(points[last][0]) - Fraction(points[first][1]) <= width:  # type: ignore[arg-type, operator]
+            if last >= first and Fraction(points[last][0]) - Fraction(points[first][1]) <= width:  # type: ignore[operator]
                 reached.add(last)
         found.append(reached)
     return found

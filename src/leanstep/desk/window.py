@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from os.path import isdir
 from pathlib import Path
+from typing import TypeVar
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import (
@@ -57,6 +58,7 @@ MOST_LEFT_OUT = 6
 """Things left out of a state graph that are told one by one."""
 
 
+S = TypeVar("S", bound=Station)
 DEMOS = (
     ("the lamplighter, sound", "lamplighter.leanstep"),
     ("the lamplighter with faults", "lamplighter-faulty.leanstep"),
@@ -88,6 +90,8 @@ class Window(QMainWindow):
         self.demo = demo
         self.live = Live(session)
         self.controllers = Controllers(self.live)
+        self._before = self.live.mode
+        """What the live character did last: idled, was driven, played, or looked at."""
         self.setAcceptDrops(True)
         self.setMinimumSize(1060, 640)
         self.resize(1280, 800)
@@ -290,6 +294,10 @@ class Window(QMainWindow):
         if station is not None:
             self.go(station.name)
 
+    def station(self, kind: type[S]) -> S:
+        """The station of a kind."""
+        return next(one for one in self.stations.values() if isinstance(one, kind))
+
     @property
     def _here(self) -> Specification:
         return next(one for one in STATIONS if one.name == self.route.current)
@@ -341,8 +349,10 @@ class Window(QMainWindow):
             # whoever steers from here on does not write any more
             self.session.editing.finish()
             self.stations[self.route.current].setFocus()
-        said = {"driving": "You steer now; Esc lets go.", "idle": "Let go of every key."}.get(self.live.mode)
-        if said is not None:
+        before, self._before = self._before, self.live.mode
+        ended = {"driving": "Let go of every key.", "looking": "Not looking at that tick any more; it goes on."}
+        said = "You steer now; Esc lets go." if self.live.mode == "driving" else ended.get(before, "Stopped.")
+        if self.live.mode in ("driving", "idle") and before != self.live.mode:
             self.say(said)
 
     def _fell(self, fallen: bool) -> None:

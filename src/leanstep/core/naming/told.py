@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from leanstep.core.body.records import TOLD
 from leanstep.core.character.edits import append
 from leanstep.core.character.model import Character, Parameter
-from leanstep.core.conditions.checking import scope_of
+from leanstep.core.conditions.checking import Fault, Scope, scope_of
 
 
 def of_body(name: str) -> Parameter:
@@ -30,12 +32,23 @@ def tellable(character: Character) -> list[str]:
 
 def with_told(character: Character, text: str, layer: int = 0) -> Character:
     """The character with what a condition names, the body can tell, and the character does not have yet."""
+    return _with_told(character, text, lambda scope: scope.compile(text, layer)[1])
+
+
+def with_formulas_told(character: Character) -> Character:
+    """The same for what the formulas name."""
+    text = " ".join(one.formula for one in character.parameters if one.owner == "formula")
+    return _with_told(
+        character, text, lambda scope: [fault for _, found in scope.compiled_formulas().values() for fault in found]
+    )
+
+
+def _with_told(character: Character, text: str, faults: Callable[[Scope], list[Fault]]) -> Character:
     offered = [name for name in tellable(character) if name in text]
     while offered:
-        _, faults = scope_of(character).compile(text, layer)
-        word = next((one.word for one in faults if one.id == "name.unknown" and one.word in offered), None)
-        if word is None:
+        unknown = [one.word for one in faults(scope_of(character)) if one.id == "name.unknown" and one.word in offered]
+        if not unknown:
             return character
-        offered.remove(word)
-        character = append(character, ("parameters",), of_body(word))
+        offered.remove(unknown[0])
+        character = append(character, ("parameters",), of_body(unknown[0]))
     return character

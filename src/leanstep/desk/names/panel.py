@@ -16,7 +16,7 @@ from leanstep.core.character.validation import validate
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.places import Thing
-from leanstep.core.naming.told import of_body, tellable, with_told
+from leanstep.core.naming.told import of_body, tellable, with_formulas_told, with_told
 from leanstep.desk.live import Live
 from leanstep.desk.names.control_rows import ControlRow, clashes
 from leanstep.desk.names.fields import MeantLine
@@ -231,11 +231,9 @@ class NamesPanel(QScrollArea):
         document = self.session.document
         if number < len(document.parameters):
             name = document.parameters[number].name
-            after = change(document, ("parameters", number), **values)
+            after = with_formulas_told(change(document, ("parameters", number), **values))
             if self._sound(after, self.rows[number].refuse):
-                self.session.edit(
-                    f"changed parameter {name}", lambda document: change(document, ("parameters", number), **values)
-                )
+                self.session.edit(f"changed parameter {name}", lambda document: after)
 
     def _control(self, path: tuple[str | int, ...], **values: Any) -> None:
         self.session.edit("changed the keys of a control", lambda document: change(document, path, **values))

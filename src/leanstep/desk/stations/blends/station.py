@@ -56,7 +56,11 @@ class BlendsStation(ListStation):
         self.list.setAccessibleName("Blend spaces")
         self.sentence = label("", wrap=True)
         self.samples = Several()
-        self.rail, self.dial, self.plane = (made(session, self.samples) for made in (Rail, Dial, Plane))
+        self.rail, self.dial, self.plane = (
+            Rail(session, self.samples),
+            Dial(session, self.samples),
+            Plane(session, self.samples),
+        )
         self.view: BlendView = self.rail
         self.views = QStackedWidget()
         for view in (self.rail, self.dial, self.plane):
