@@ -9,6 +9,7 @@ import msgspec
 import pytest
 
 from leanstep.core.character.model import (
+    Body,
     Button,
     Cel,
     Change,
@@ -24,7 +25,10 @@ from leanstep.core.character.model import (
     State,
     Stick,
     Take,
+    Transition,
 )
+from leanstep.core.conditions.grammar import parse
+from leanstep.core.conditions.tree import narrower
 from leanstep.core.findings.model import Evidence
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
@@ -249,6 +253,51 @@ def test_order_does_not_decide_when_they_exclude_each_other_or_one_is_urgent_or_
     same = (way("a>b", "speed > 2"), way("a>b", "grounded"), way("a>c", "speed < 2 and not grounded"))
     for ways in (apart, urgent, same):
         assert not found(sketch(*ways, *back, states="a b c"), "order.decides")
+
+
+@pytest.mark.parametrize(
+    ("first", "other", "special"),
+    [
+        ("grounded and speed > 2", "grounded", True),
+        ("speed > 5", "speed > 2", True),
+        ("speed > 5 and grounded", "speed >= 5", True),
+        ("speed > 2", "speed > 5", False),
+        ("grounded", "grounded", False),
+        ("grounded or speed > 2", "grounded", False),
+        ("speed < 2", "speed > 1", False),
+    ],
+)
+def test_a_special_case_that_is_tried_first_needs_no_note(first: str, other: str, special: bool) -> None:
+    assert narrower(parse(first), parse(other)) == special
+    back = (way("b>a", "hurt"), way("c>a", "hurt"))
+    told = found(sketch(way("a>b", first), way("a>c", other), *back, states="a b c"), "order.decides")
+    assert not (special and told)
+
+
+def body_of(*ways: Transition, **values: Any) -> Character:
+    """A character whose speed and ground are the body's."""
+    parameters = (
+        Parameter(name="speed", owner="body", min=0, max=400),
+        Parameter(name="grounded", kind="flag", owner="body"),
+    )
+    return sketch(*ways, states="a b c", parameters=parameters, **values)
+
+
+def test_what_only_a_free_world_does_is_one_note_and_what_a_body_does_a_warning() -> None:
+    ways = (way("a>b", "speed > 100"), way("b>c", "speed > 300"), way("c>a", "speed < 50"), way("b>a", "speed < 90"))
+    (told,) = found(body_of(*ways), "flash")
+    assert (told.severity, told.subject["state"]) == ("note", "b"), "no body gains 300 units a second at once"
+    assert "when speed jumps from one tick to the next" in told.sentence
+    quick = Body(walk_speed=390.0, run_speed=390.0, acceleration=30_000.0)
+    steered = Controls(sticks=(Stick(name="stick", right=("Right",)),))
+    made = body_of(*ways, body=quick, controls=steered)
+    told = next(one for one in check_character(made, body_ticks=4000).findings if one.id == "flash")
+    assert (told.severity, told.subject["state"]) == ("warning", "b"), "this one does"
+    take = Take(name="off", ticks=40, changes=(Change(at=2, set={"stick.x": 1.0}),))
+    assert found(msgspec.structs.replace(made, takes=(take,)), "flash")[0].severity == "warning", "a take shows it"
+    hands = (way("a>b", "jump held"), way("b>c", "jump held"), way("c>a", "not jump held"))
+    (told,) = found(body_of(*hands), "flash")
+    assert told.severity == "warning", "hands can do it"
 
 
 def grounded_take(ticks: int, **values: Any) -> Take:

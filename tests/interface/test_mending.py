@@ -155,3 +155,21 @@ def test_asking_for_a_repair_does_not_break_a_check_off(open_window: Callable[..
         choose(window, station, row)
     wait_until(lambda: window.session.report is not before, "its end")
     wait_until(lambda: station.mending.repair is not None, "the repair of what is chosen then")
+
+
+def test_an_order_that_is_meant_is_not_told_any_more(open_window: Callable[..., Window], demo: Path) -> None:
+    window, station = opened(open_window, demo / "lamplighter.leanstep")
+    report = window.session.report
+    assert report is not None
+    at = next(at for at, one in enumerate(report.findings) if one.id == "order.decides")
+    other = next(at for at, one in enumerate(report.findings) if one.id != "order.decides")
+    choose(window, station, other)
+    assert not station.meant_button.isVisible()
+    choose(window, station, at)
+    key = station.finding.key
+    after_edit(window, lambda: click(station.meant_button))
+    (muted,) = window.session.document.muted
+    assert (muted.id, muted.reason) == ("order.decides", "that is meant")
+    assert key not in {one.key for one in window.session.report.findings}
+    after_edit(window, window.session.undo)
+    assert key in {one.key for one in window.session.report.findings}

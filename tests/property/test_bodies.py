@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import random
 from typing import Any
 
@@ -38,8 +37,6 @@ from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.stepped import spread
 from leanstep.core.rehearsal.stepping import Stepper
 
-EACH = 40 if os.environ.get("LEANSTEP_LONG") else 14
-"""Characters of each chunk."""
 TICKS = 240
 
 
@@ -183,7 +180,7 @@ def steering(pick: random.Random, machine: Machine) -> list[Setting]:
 @pytest.mark.parametrize("chunk", range(4))
 def test_random_bodies_do_the_same_in_both_engines(chunk: int) -> None:
     touched = carried = 0
-    for seed in range(chunk * 40, chunk * 40 + EACH):
+    for seed in range(chunk * 40, chunk * 40 + 40):
         machine = compile_character(random_walker(seed))
         changes = steering(random.Random(seed), machine)
         tape, stepper = Tape(Engine(machine)), Stepper(machine)

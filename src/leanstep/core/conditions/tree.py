@@ -170,6 +170,28 @@ def children(node: Node) -> Iterator[Node]:
             yield from value
 
 
+def narrower(node: Node, other: Node) -> bool:
+    """Whether a condition is, as it is written, a special case of another: all that the other asks for, or something stricter, is
+    among what it asks for itself."""
+    asked = node.operands if isinstance(node, All) else (node,)
+    wanted = other.operands if isinstance(other, All) else (other,)
+    return asked != wanted and all(any(one == each or _stricter(one, each) for one in asked) for each in wanted)
+
+
+def _stricter(one: Node, other: Node) -> bool:
+    """Whether a comparison with a number holds only where another one does."""
+    if not (isinstance(one, Compare) and isinstance(other, Compare) and one.left == other.left):
+        return False
+    if not (isinstance(one.right, Number) and isinstance(other.right, Number)):
+        return False
+    a, b = one.right.value, other.right.value
+    if one.operator in (">", ">=") and other.operator in (">", ">="):
+        return a > b or (a == b and other.operator == ">=")
+    if one.operator in ("<", "<=") and other.operator in ("<", "<="):
+        return a < b or (a == b and other.operator == "<=")
+    return False
+
+
 def ticks_of(duration: Duration, rate: float) -> int:
     """Whole ticks of a duration, rounded up, at least 0; ``rate`` in ticks a second.
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import pairwise
 from pathlib import Path
 
 from leanstep.core.character.model import Character, Sheet, Transition
@@ -352,6 +353,24 @@ class Evidence:
                         states.add((layer, state))
                         ways.add((layer, trace.steps[tick].fired[layer]))
         return states, ways
+
+    @cached_property
+    def passed(self) -> set[tuple[int, int]]:
+        """The (layer, state) that a body was seen to leave within the flicker window while all inputs were kept: in the search of
+        the body world, or in a take."""
+        found = set(self.body.passed) if self.body is not None else set()
+        for take in self.character.takes:
+            if take.world != "body" or take.name not in self.traces:
+                continue
+            trace, changed = self.traces[take.name], [one.at for one in take.changes]
+            for layer, table in enumerate(self.machine.layers):
+                urgent = {way.index for row in table.ways for way in row if way.urgent}
+                for (since, state), (left, then) in pairwise(trace.entries(layer)):
+                    quick = left - since < self.machine.window and then != state
+                    kept = not any(since < tick <= left for tick in changed)
+                    if quick and kept and trace.steps[left].fired[layer] not in urgent:
+                        found.add((layer, state))
+        return found
 
     @cached_property
     def lost(self) -> set[tuple[str, str]]:

@@ -48,6 +48,7 @@ CHECK_MODULES = (
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
 _AT_ONCE: tuple[Check, ...] = (writing.conditions, writing.names, writing.fields, unused.unused, blends.samples)
 """Checks that are done first: they need no search."""
+_LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)
 LATE = "the time limit was reached"
 _TOLD_BY_TAKES = ("flash", "order.decides")
 """What a take shows by itself, once it is sure what every condition said on its ticks."""
@@ -106,9 +107,9 @@ def check_character(
 
 
 def _in_turn() -> Iterator[tuple[str, Check]]:
-    """Every check with the name of its module: those first that need no search."""
+    """Every check with the name of its module: those first that need no search, those last that look at what was played."""
     every = [(module.__name__, one) for module in CHECK_MODULES for one in CATALOGUE[module.__name__]]
-    return iter(sorted(every, key=lambda named: named[1] not in _AT_ONCE))
+    return iter(sorted(every, key=lambda named: (named[1] not in _AT_ONCE, named[1] in _LAST)))
 
 
 def _all_of(by_module: dict[str, list[Finding]]) -> list[Finding]:

@@ -82,6 +82,8 @@ class Found:
 
     states: dict[tuple[int, int], list[Inputs]] = field(default_factory=dict)
     transitions: dict[tuple[int, int], list[Inputs]] = field(default_factory=dict)
+    passed: set[tuple[int, int]] = field(default_factory=set)
+    """The (layer, state) that were left within the flicker window while all inputs were kept."""
     ticks: int = 0
     complete: bool = False
     barred: int = -1
@@ -102,6 +104,7 @@ class BodyWorld:
         self.pick = random.Random(seed)
         self.player = player_of(machine, free=False)
         self.assumed = [truth(assumption) for assumption in machine.assumptions]
+        self.urgent: set[tuple[int, int]] = set()
         self.sources: dict[tuple[int, int], list[int]] = {}
         self.targets: dict[tuple[int, int], int] = {}
         self.asked: dict[tuple[int, int], set[int]] = {}
@@ -111,6 +114,8 @@ class BodyWorld:
                 for way in row:
                     self.sources.setdefault((layer, way.index), []).append(state)
                     self.targets[layer, way.index] = way.target
+                    if way.urgent:
+                        self.urgent.add((layer, way.index))
                     self.asked[layer, way.index] = read_by(machine, [way])
                     self.of_body[layer, way.index] = _of_body(machine, way)
         values = regions_of(machine).values
@@ -196,7 +201,7 @@ class BodyWorld:
         stop = archive.stops[number]
         raised = dict(stop.raised)
         plan = self._plan(stop.seen, raised, asked)
-        before = stop.seen.values
+        before, states, entered = stop.seen.values, stop.seen.states, dict[int, int]()
         for at, now in enumerate(self.player.go_on(stop.seen, plan)):
             found.ticks += 1
             if not self._allowed(before, now.values):
@@ -204,6 +209,13 @@ class BodyWorld:
                     found.barred = self._broken(now.values)
                 return
             before, found.barred = now.values, NEVER_BARRED
+            for layer, way in enumerate(now.fired):
+                if way >= 0:
+                    quick = at - entered.get(layer, -self.machine.window) < self.machine.window
+                    if quick and (layer, way) not in self.urgent and states[layer] != now.states[layer]:
+                        found.passed.add((layer, states[layer]))
+                    entered[layer] = at
+            states = now.states
             kept, played = plan[at], plan[: at + 1]
             raised |= {index: now.tick for index in kept if kept[index] and self.machine.symbols[index].momentary}
             self._note(now, number, archive.stops, played, found)

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from leanstep.core.character.model import Transition
+from leanstep.core.conditions.grammar import ConditionError, parse
+from leanstep.core.conditions.tree import narrower
 from leanstep.core.findings.model import Evidence, Proof, check
 from leanstep.core.findings.results import Finding, Subject
 from leanstep.core.graph.effects import Act
@@ -101,10 +104,13 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
 
 @check
 def order(evidence: Evidence) -> Iterator[Finding]:
-    """Transitions true together, between which only their order decides: one finding for each that wins."""
+    """Transitions true together, between which only their order decides: one finding for each that wins.  Of a special case that
+    is tried before the general one nothing is told: that is what order is for."""
     for proof in evidence.decided:
         groups: dict[tuple[int, int, bool], list[tuple[events.Contest, Witness | None]]] = {}
         for one, witness, sure in _contests(proof):
+            if _special(evidence.transition(one.layer, one.first), evidence.transition(one.layer, one.other)):
+                continue
             groups.setdefault((one.layer, one.first, sure), []).append((one, witness))
         for (layer, number, sure), found in groups.items():
             contests = [one for one, _ in found]
@@ -129,6 +135,14 @@ def order(evidence: Evidence) -> Iterator[Finding]:
                 if sure and (shown is None or thin):
                     shown = proof.opened.together(contests[0], thin) or shown
             yield finding.with_witness(shown, proof.is_open)
+
+
+def _special(first: Transition, other: Transition) -> bool:
+    """Whether the condition of one transition is, as written, a special case of that of another."""
+    try:
+        return narrower(parse(first.when), parse(other.when))
+    except ConditionError:
+        return False
 
 
 def _contests(proof: Proof) -> Iterator[tuple[events.Contest, Witness | None, bool]]:

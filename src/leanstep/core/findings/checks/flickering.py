@@ -121,9 +121,14 @@ def _wobbling(proof: Proof) -> Iterator[tuple[Wobble, Witness | None]]:
 
 @check
 def flash(evidence: Evidence) -> Iterator[Finding]:
-    """A state is left again at once by an ordinary transition."""
+    """A state is left again at once by an ordinary transition.  Where that takes values which the body sets to change as no body
+    was seen to change them, it is a note, one for all states of a layer."""
+    unseen: dict[int, list[tuple[Proof, int, Witness]]] = {}
     for proof in evidence.decided:
         for layer, state, stay, to, witness in _passing(proof):
+            if witness is not None and _of_body(evidence, witness) and (layer, state) not in evidence.passed:
+                unseen.setdefault(layer, []).append((proof, state, witness))
+                continue
             name = evidence.state_name(layer, state)
             then = evidence.state_name(layer, to) if to >= 0 else "another"
             ticks = counted(stay, "tick") if stay else "a few ticks"
@@ -137,6 +142,30 @@ def flash(evidence: Evidence) -> Iterator[Finding]:
                 why=f"The values that lead into {name} lead on to {then} as well. Lead to {then} at once, or let {name} "
                 f"stay for a while.",
             ).with_witness(witness, proof.is_open)
+
+    for layer, found in unseen.items():
+        states = [evidence.state_name(layer, state) for _, state, _ in found]
+        names = list(dict.fromkeys(name for _, _, witness in found for name in _of_body(evidence, witness)))
+        where = {"state": states[0]} if len(states) == 1 else {"states": states}
+        (proof, _, witness), verb = found[0], "flashes" if len(states) == 1 else "flash"
+        yield Finding(
+            "flash",
+            "note",
+            {"layer": evidence.layer_name(layer), **where},
+            f"{listed(states)} only {verb} by when {listed(names)} {'jumps' if len(names) == 1 else 'jump'} from one tick to the "
+            f"next as no body was seen to do.",
+            "free",
+            "proved",
+            why="In the free world every value may jump. Nothing that was played shows it; if your body can do that, keep such a "
+            "take.",
+        ).with_witness(witness, proof.is_open)
+
+
+def _of_body(evidence: Evidence, witness: Witness) -> list[str]:
+    """What of the body's values a take sets."""
+    owners = {one.name: one.owner for one in evidence.character.parameters}
+    changes = witness.take.changes if witness.take is not None else ()
+    return list(dict.fromkeys(name for one in changes for name in one.set if owners.get(name) == "body"))
 
 
 def _passing(proof: Proof) -> Iterator[tuple[int, int, int, int, Witness | None]]:

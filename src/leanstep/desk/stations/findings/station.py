@@ -58,6 +58,9 @@ def _left_open(report: Report) -> str:
 Key = tuple[str, str]
 """What makes findings of two checks the same one."""
 
+QUESTIONS = ("order.decides",)
+"""Kinds of findings that are no fault where what they tell is meant."""
+
 FRESH = 30_000
 """Milliseconds for which is told what is new."""
 
@@ -153,6 +156,9 @@ class FindingsStation(Station):
         self.muted_button = button("", "Show or hide the findings that are muted", self._fold)
         self.muted_button.setFlat(True)
         self.shows_muted = False
+        self.meant_button = button(
+            "That is meant", "It is meant so: do not tell it any more (kept in the file)", self.mean
+        )
         self.mute_button = button("Mute …", "Do not tell this finding any more, and say why", self._ask_reason)
         self.reason = QLineEdit()
         self.reason.setAccessibleName("Reason for muting")
@@ -201,6 +207,7 @@ class FindingsStation(Station):
         row.addWidget(self.play_button)
         row.addWidget(self.show_button)
         row.addWidget(self.keep_button)
+        row.addWidget(self.meant_button)
         row.addWidget(self.mute_button)
         row.addStretch(1)
         inner.addWidget(self.mending)
@@ -304,6 +311,9 @@ class FindingsStation(Station):
             widget.setEnabled(finding is not None and finding.witness is not None)
         self.show_button.setEnabled(finding is not None)
         self.mute_button.setEnabled(finding is not None)
+        self.meant_button.setVisible(
+            finding is not None and finding.id in QUESTIONS and self._reason_of(finding) is None
+        )
         self.mute_button.setText("Mute …" if self._reason_of(finding) is None else "Take it back")
         if finding is None or finding.key != self._asked_for:
             self.reason.hide()
@@ -425,6 +435,7 @@ class FindingsStation(Station):
             Deed(self.keep_button.text(), self.keep, possible=self.keep_button.isEnabled()),
             Deed("Mend it", self.mending.mend, possible=self.mending.repair is not None),
             None,
+            *([Deed("That is meant", self.mean)] if self.meant_button.isVisibleTo(self) else []),
             Deed(told, self._ask_reason),
         ]
 
@@ -452,12 +463,20 @@ class FindingsStation(Station):
         self.reason.show()
         self.reason.setFocus()
 
+    def mean(self) -> None:
+        """What the chosen finding asks about is meant."""
+        if self.finding is not None:
+            self._mute(self.finding, "that is meant")
+
     def mute(self) -> None:
         """Mute the chosen finding with the reason that is written."""
         finding, reason = self.finding, self.reason.text().strip()
         if finding is None or not reason:
             self.session.said.emit("Say why: somebody will ask.")
             return
+        self._mute(finding, reason)
+
+    def _mute(self, finding: Finding, reason: str) -> None:
         muted = Muted(id=finding.id, about=about(self.session.document, finding.subject), reason=reason)
         self.reason.hide()
         self.list.setFocus()

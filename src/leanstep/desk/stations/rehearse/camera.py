@@ -104,9 +104,9 @@ class ZoomBar(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(3)
         for made in (
-            button("−", "Smaller (Ctrl+−, or the wheel)", lambda: self.stepped.emit(-1)),
+            button("−", "Smaller (Ctrl+-), as with the wheel", lambda: self.stepped.emit(-1)),
             self.fit,
-            button("+", "Larger (Ctrl++, or the wheel)", lambda: self.stepped.emit(1)),
+            button("+", "Larger (Ctrl++), as with the wheel", lambda: self.stepped.emit(1)),
         ):
             made.setProperty("small", True)
             row.addWidget(made)
