@@ -1,0 +1,266 @@
+"""Why a transition was taken on a tick, and why another state was not entered: which parts of a condition were false, with their
+values, and since when."""
+
+from __future__ import annotations
+
+import itertools
+from collections import deque
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from leanstep.core.character.model import Take, Transition
+from leanstep.core.conditions import expression as x
+from leanstep.core.conditions import tree
+from leanstep.core.conditions.closures import truth
+from leanstep.core.conditions.evaluation import Moment, Symbolic
+from leanstep.core.conditions.grammar import parse
+from leanstep.core.conditions.printing import reading, text_of
+from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.graph.running import Running
+from leanstep.core.naming.wording import described
+from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.takes import inputs_of
+from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.wording import counted, listed
+
+MOST_SETS = 64
+"""Sets of parts that are kept while the smallest are looked for."""
+BACK = 240
+"""Ticks that are stepped again at most to find since when a part is as it is; of values alone all ticks are looked at."""
+
+
+@dataclass(frozen=True)
+class Part:
+    """One part of a condition on a tick: what it says, read aloud, whether it was true, and the values it is about.  ``since`` is
+    the tick from which on it is so; None where that is longer ago than was looked."""
+
+    words: str
+    true: bool
+    values: str
+    since: int | None
+
+    def told(self, tick: int, rate: float) -> str:
+        """The part with its values, and since when it is so, seen from a tick."""
+        about = f" ({self.values})" if self.values else ""
+        if self.since is None:
+            return f"{self.words}{about}"
+        ago = (tick - self.since + 1) / rate
+        return f"{self.words}{about}, for {ago:.2g} s"
+
+
+@dataclass(frozen=True)
+class WayIn:
+    """A transition that leads to the state that was asked about, on a tick.  ``parts`` are those of its condition;
+    ``untried`` says why it was not tried (empty: it was), and ``missing`` are the smallest sets of parts whose change makes it
+    true, fewest first, as numbers of ``parts``; of one that is true there are none."""
+
+    index: int
+    name: str
+    parts: tuple[Part, ...]
+    true: bool
+    untried: str
+    missing: tuple[tuple[int, ...], ...]
+
+
+@dataclass(frozen=True)
+class Answer:
+    """Why a state was not entered on a tick.  ``ways`` lead there from the state of that tick; without any, ``chain`` are the states
+    of the shortest way there (empty: no way leads there)."""
+
+    state: str
+    wanted: str
+    tick: int
+    rate: float
+    ways: tuple[WayIn, ...]
+    chain: tuple[str, ...]
+
+    @property
+    def sentences(self) -> list[str]:
+        """The answer in words."""
+        if self.state == self.wanted and not self.ways:
+            return [f"It is in {self.wanted}."]
+        if not self.ways:
+            if not self.chain:
+                return [f"No way leads from {self.state} to {self.wanted}."]
+            return [
+                f"None leads from {self.state} to {self.wanted} at once: {' → '.join(self.chain)} is the shortest way."
+            ]
+        return [self._of(way) for way in self.ways]
+
+    def _of(self, way: WayIn) -> str:
+        if way.untried:
+            return f"{way.name}: {way.untried}."
+        if way.true:
+            return f"{way.name} was taken."
+        sets = [listed([way.parts[at].told(self.tick, self.rate) for at in numbers]) for numbers in way.missing[:2]]
+        return f"{way.name}: not so is {'; or '.join(sets)}." if sets else f"{way.name}: nothing makes it true."
+
+
+def why(trace: Trace, take: Take, tick: int, layer: int) -> WayIn | None:
+    """The transition that a layer took on a tick of a take that was rehearsed, with the parts of its condition; None where it took
+    none."""
+    fired = trace.steps[tick].fired[layer]
+    if fired < 0:
+        return None
+    asked = _Asked(trace, take, tick, layer)
+    way = next(way for way in trace.machine.layers[layer].ways[asked.now.states[layer]] if way.index == fired)
+    return asked.way_in(way, fired)
+
+
+def why_not(trace: Trace, take: Take, tick: int, layer: int, wanted: int) -> Answer:
+    """Why a layer did not enter a state on a tick of a take that was rehearsed into a trace."""
+    asked = _Asked(trace, take, tick, layer)
+    table, fired = trace.machine.layers[layer], trace.steps[tick].fired[layer]
+    here = asked.now.states[layer]
+    ways = [way for way in table.ways[here] if way.target == wanted and (wanted != here or way.restart)]
+    found = tuple(asked.way_in(way, fired) for way in ways)
+    chain = () if ways else tuple(table.states[state] for state in _shortest(trace.machine, layer, here, wanted))
+    return Answer(table.states[here], table.states[wanted], tick, trace.machine.character.rate, found, chain)
+
+
+class _Asked:
+    """One layer on one tick of a trace, as its transitions were tried."""
+
+    def __init__(self, trace: Trace, take: Take, tick: int, layer: int) -> None:
+        self.trace, self.tick, self.layer = trace, tick, layer
+        self.machine = trace.machine
+        self.inputs = inputs_of(self.machine, take)
+        self.stepper = Stepper(self.machine, free=take.world == "free")
+        self.before = trace.after(tick)
+        self.now = self._tried(tick)
+        self._seen: dict[int, Running] = {tick: self.now}
+
+    def _tried(self, tick: int) -> Running:
+        given = self.inputs[tick] if tick < len(self.inputs) else {}
+        return self.stepper.when_tried(self.trace.after(tick), given, self.layer)
+
+    def _moment(self, tick: int) -> Running:
+        if tick not in self._seen:
+            self._seen[tick] = self._tried(tick)
+        return self._seen[tick]
+
+    def way_in(self, way: Way, fired: int) -> WayIn:
+        """What is to be said of a way."""
+        transition = self.machine.character.layers[self.layer].transitions[way.index]
+        if way.condition is None:
+            return WayIn(way.index, described(transition), (), False, "its condition cannot be read", ())
+        leaves: list[tuple[tree.Node, x.Expression]] = []
+        shape = _shape(parse(transition.when), way.condition, leaves)
+        now = [truth(leaf)(self.now) for _, leaf in leaves]
+        true = way.index == fired or truth(way.condition)(self.now)
+        parts = tuple(
+            Part(
+                words if (words := reading(node).removeprefix("when ")) else text_of(node),
+                value,
+                self._values(leaf),
+                self._since(leaf, value),
+            )
+            for (node, leaf), value in zip(leaves, now)
+        )
+        missing = () if true else tuple(_fewest(shape, now))
+        return WayIn(way.index, described(transition), parts, true, self._untried(way, transition, fired), missing)
+
+    def _untried(self, way: Way, transition: Transition, fired: int) -> str:
+        """Why a way was not tried on the tick; empty where it was."""
+        if self.before.freeze:
+            return "the character was frozen on that tick"
+        if self.now.blocked(self.layer):
+            return "a fade that may not be interrupted was going on"
+        row = self.machine.layers[self.layer].ways[self.now.states[self.layer]]
+        before = [one.index for one in row[: [one.index for one in row].index(way.index)]]
+        if fired in before:
+            earlier = self.machine.character.layers[self.layer].transitions[fired]
+            return f"{described(earlier)} is tried before it, and was taken"
+        return ""
+
+    def _values(self, leaf: x.Expression) -> str:
+        """The values that a part is about."""
+        said = [
+            f"{symbol.name} {_worded(self.now.values[index])}{f' {symbol.unit}' if symbol.unit else ''}"
+            for index in sorted(x.symbols_in(leaf))
+            if (symbol := self.machine.symbols[index]).kind not in ("flag", "pulse", "button")
+        ]
+        if isinstance(leaf, x.Stayed):
+            said.append(f"{counted(self.now.stays[self.layer], 'tick')} so far")
+        return ", ".join(said)
+
+    def _since(self, leaf: x.Expression, value: bool) -> int | None:
+        """The tick from which on a part is as it is."""
+        holds = truth(leaf)
+        if isinstance(leaf, x.IsOn | x.Compared | x.Chosen | x.SameChoice):
+            for tick in range(self.tick - 1, -1, -1):
+                # values of the graph may be set on the tick itself: those of its end are close enough to say since when
+                if holds(Moment(list(self.trace.values_on(tick)))) != value:
+                    return tick + 1
+            return 0
+        for tick in range(self.tick - 1, max(-1, self.tick - 1 - BACK), -1):
+            if holds(self._moment(tick)) != value:
+                return tick + 1
+        return 0 if self.tick <= BACK else None
+
+
+_Shape = int | tuple[str, tuple["_Shape", ...]]
+"""A condition of which only the structure counts: the number of a part, or ``and``, ``or``, ``not`` over others."""
+
+
+def _shape(node: tree.Node, compiled: x.Expression, leaves: list[tuple[tree.Node, x.Expression]]) -> _Shape:
+    """The structure of a condition; its parts are added to ``leaves``."""
+    match node, compiled:
+        case (tree.All(written), x.Every(meant)) if len(written) == len(meant):
+            return "and", tuple(_shape(one, other, leaves) for one, other in zip(written, meant))
+        case (tree.Any(written), x.Some(meant)) if len(written) == len(meant):
+            return "or", tuple(_shape(one, other, leaves) for one, other in zip(written, meant))
+        case (tree.Not(tree.All() | tree.Any() as inner), x.Inverse(other)):
+            return "not", (_shape(inner, other, leaves),)
+    leaves.append((node, compiled))
+    return len(leaves) - 1
+
+
+def _fewest(shape: _Shape, now: Sequence[bool]) -> list[tuple[int, ...]]:
+    """The smallest sets of parts whose change makes a condition true, in the order in which they are written."""
+    sets = _changes(shape, now, True)
+    least = min(map(len, sets), default=0)
+    return [tuple(sorted(one)) for one in sets if len(one) == least and one]
+
+
+def _changes(shape: _Shape, now: Sequence[bool], wanted: bool) -> list[frozenset[int]]:
+    """Sets of parts whose change gives a condition the wanted value."""
+    if isinstance(shape, int):
+        return [frozenset() if now[shape] == wanted else frozenset({shape})]
+    kind, inner = shape
+    if kind == "not":
+        return _changes(inner[0], now, not wanted)
+    each = [_changes(one, now, wanted) for one in inner]
+    if (kind == "and") != wanted:
+        return _smallest(itertools.chain.from_iterable(each))
+    found = [frozenset[int]()]
+    for some in each:
+        found = _smallest(one | other for one in found for other in some)
+    return found
+
+
+def _smallest(sets: Iterable[frozenset[int]]) -> list[frozenset[int]]:
+    return sorted(dict.fromkeys(sets), key=len)[:MOST_SETS]
+
+
+def _shortest(machine: Machine, layer: int, start: int, end: int) -> list[int]:
+    """The states of the way with the fewest transitions; empty where there is none."""
+    before, waiting = {start: start}, deque([start])
+    while waiting:
+        state = waiting.popleft()
+        if state == end:
+            path = [end]
+            while path[-1] != start:
+                path.append(before[path[-1]])
+            return path[::-1] if len(path) > 1 else []
+        for way in machine.layers[layer].ways[state]:
+            if way.target not in before:
+                before[way.target] = state
+                waiting.append(way.target)
+    return []
+
+
+def _worded(value: Symbolic) -> str:
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    return f"{value:.4g}" if isinstance(value, float) else str(value)
