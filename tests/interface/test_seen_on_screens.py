@@ -248,3 +248,8 @@ def test_a_file_is_looked_for_where_the_persons_files_are(window: Window, settin
     (demo.parent / "mine").mkdir()
     window.session.save(demo.parent / "mine" / "cat.leanstep")
     assert window.session.last_folder == demo.parent / "mine"
+
+
+def test_the_timeline_has_room_for_its_rows_when_it_is_first_seen(window: Window) -> None:
+    station = rehearse(window)
+    assert station.scroller.height() >= min(station.timeline.height(), 250)

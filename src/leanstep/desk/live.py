@@ -26,7 +26,7 @@ from leanstep.core.rehearsal.laps import essence
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
-from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.rehearsal.traces import Trace, player_of
 from leanstep.core.wording import counted
 from leanstep.desk.kept import Kept
 from leanstep.desk.session import Session
@@ -278,6 +278,25 @@ class Live(QObject):
     def tried(self) -> tuple[int, ...]:
         """The states whose ways out are tried: the active ones, and of a tick that is looked at those in which it began."""
         return self._looked_at[0].after(self._at).states if self._looked_at is not None else self.situation.states
+
+    def played(self) -> tuple[Trace, Take, int]:
+        """What led to the tick of now: a trace, its take, and the number of the tick in it.  What was steered lately is played
+        again; where nothing was, it is the one tick that comes next.
+
+        Raises
+        ------
+        LeanStepError : the take that is played sets something that is not there any more.
+        """
+        if self._looked_at is not None and self.take is not None:
+            return self._looked_at[0], self.take, self._at
+        take = self.take if self.mode == "playing" else self.kept_take("now")
+        if take is not None and (self.mode != "playing" or self._at > 0):
+            trace = rehearse(self.machine, take, self._at if self.mode == "playing" else None)
+            return trace, take, len(trace.steps) - 1
+        trace = player_of(self.machine, False).trace(self.situation)
+        for _ in trace.playing([], 1):
+            pass
+        return trace, Take(name="now", ticks=1), 0
 
     def look(self, take: Take, trace: Trace, tick: int) -> None:
         """Show a tick of a take that was rehearsed: the figure, its state, its ways out and what they say, values and marks are

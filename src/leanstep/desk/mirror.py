@@ -26,6 +26,7 @@ from leanstep.desk.session import Session
 from leanstep.desk.shape_panel import ShapePanel
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.ways_out import WaysOut
+from leanstep.desk.why_not import WhyNot
 from leanstep.desk.widgets.basics import button, label
 
 RIBBON = 2.0
@@ -221,6 +222,7 @@ class Mirror(QWidget):
         self.keys = label("", "soft", wrap=True)
         column.addWidget(self.keys)
         self.ways = WaysOut(session, live)
+        self.why_not = WhyNot(session, live)
         self.names = NamesPanel(session, live)
         self.names.hide()
         self.body = BodyPanel(session)
@@ -246,6 +248,7 @@ class Mirror(QWidget):
             self.tabs[text] = tab
         self.tabs["Ways out"].setChecked(True)
         column.addLayout(tabs)
+        column.addWidget(self.why_not)
         column.addWidget(self.ways, 1)
         column.addWidget(self.names, 1)
         column.addWidget(self.body, 1)
@@ -259,6 +262,7 @@ class Mirror(QWidget):
     def show_tab(self, text: str) -> None:
         """Show the ways out, the parameters, the body, or squash and lean."""
         self.tabs[text].setChecked(True)
+        self.why_not.setVisible(text == "Ways out")
         self.ways.setVisible(text == "Ways out")
         self.names.setVisible(text == "Parameters")
         self.body.setVisible(text == "Body")

@@ -185,7 +185,9 @@ class _Asked:
         return ", ".join(said)
 
     def _since(self, leaf: x.Expression, value: bool) -> int | None:
-        """The tick from which on a part is as it is."""
+        """The tick from which on a part is as it is; of the first tick nothing is known."""
+        if not self.tick:
+            return None
         holds = truth(leaf)
         if isinstance(leaf, x.IsOn | x.Compared | x.Chosen | x.SameChoice):
             for tick in range(self.tick - 1, -1, -1):

@@ -228,6 +228,8 @@ class RehearseStation(Station):
 
     def showEvent(self, event: QShowEvent) -> None:
         if self._stale:
+            # what it is as high as is known only now
+            self._shared_for = None
             self.refresh()
 
     def _edit_course(self) -> None:

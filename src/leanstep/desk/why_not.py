@@ -1,0 +1,94 @@
+"""Asks why a state is not entered, on the tick that is looked at or the last one, and says why the transition of a tick was taken."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from leanstep.core.errors import LeanStepError
+from leanstep.core.rehearsal.answers import why, why_not
+from leanstep.desk.live import Live
+from leanstep.desk.session import Session
+from leanstep.desk.widgets.basics import DropDown, fill_combo, label
+
+ASK = "Why not …"
+
+
+class WhyNot(QWidget):
+    """A list of states, and the answer below it.  While a tick is looked at the answer follows it; else it is about the tick on
+    which it was asked."""
+
+    def __init__(self, session: Session, live: Live) -> None:
+        super().__init__()
+        self.session, self.live = session, live
+        self._about: tuple[object, ...] = ()
+        self.states = DropDown()
+        self.states.setAccessibleName("Why not")
+        self.states.setToolTip(
+            "Choose a state: which part of a condition keeps the figure from entering it now, and since when"
+        )
+        self.states.activated.connect(lambda at: self.ask())
+        self.answer = label("", wrap=True)
+        self.answer.hide()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.setSpacing(4)
+        column.addWidget(self.states)
+        column.addWidget(self.answer)
+        session.editing.follow(self, self.refresh, session.changed)
+        live.ticked.connect(self._tick)
+        live.mode_changed.connect(self._tick)
+        self.refresh()
+
+    @property
+    def _places(self) -> list[tuple[int, int]]:
+        """Layers and states in the order in which they are listed."""
+        return [
+            (layer, at) for layer, table in enumerate(self.session.machine.layers) for at in range(len(table.states))
+        ]
+
+    def refresh(self) -> None:
+        """List the states of the document as it is now; what was answered about another one is gone."""
+        layers = self.session.machine.layers
+        names = [
+            layers[layer].states[at] if len(layers) == 1 else f"{layers[layer].name}: {layers[layer].states[at]}"
+            for layer, at in self._places
+        ]
+        fill_combo(self.states, [ASK, *names], ASK)
+        self._say([])
+
+    def _tick(self) -> None:
+        """Another tick may be looked at."""
+        looking = self.live.mode == "looking"
+        about = (self.live.take, self.live.position) if looking else ()
+        if about != self._about:
+            self._about = about
+            if looking or self.states.currentIndex() == 0:
+                self.ask()
+
+    def ask(self) -> None:
+        """Answer what is asked about the tick of now, and say what was taken on a tick that is looked at."""
+        live, said = self.live, list[str]()
+        wanted = self.states.currentIndex() - 1
+        if live.machine is not self.session.machine or (wanted < 0 and live.mode != "looking"):
+            self._say([])
+            return
+        try:
+            trace, take, tick = live.played()
+        except LeanStepError as error:
+            self._say([error.reason])
+            return
+        if live.mode == "looking":
+            for layer in range(len(trace.machine.layers)):
+                taken = why(trace, take, tick, layer)
+                if taken is not None:
+                    true = " and ".join(
+                        part.told(tick, self.session.document.rate) for part in taken.parts if part.true
+                    )
+                    said.append(f"{taken.name} was taken: {true or 'it asks for nothing'}.")
+        if wanted >= 0:
+            said += why_not(trace, take, tick, *self._places[wanted]).sentences
+        self._say(said)
+
+    def _say(self, sentences: list[str]) -> None:
+        self.answer.setText("\n".join(sentences))
+        self.answer.setVisible(bool(sentences))
