@@ -335,6 +335,33 @@ def test_every_command_is_found_with_its_shortcut(window: Window) -> None:
     window.live.leave()
 
 
+def test_anything_is_gone_to_by_its_name(window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+    wait_checked(window)
+    found = window.session.report.findings[0]
+
+    def typing(text: str) -> Callable[[CommandSearch], int]:
+        def typed(search: CommandSearch) -> int:
+            QTest.keyClicks(search.line, text)
+            QTest.keyClick(search.line, Qt.Key.Key_Return)
+            return 1
+
+        return typed
+
+    for text, shown, kind in (
+        ("crouch", "Clips", "clip"),
+        ("state crouch", "Graph", "state"),
+        ("gait", "Blends", "blend"),
+    ):
+        window.go("Sheets")
+        monkeypatch.setattr(CommandSearch, "exec", typing(text))
+        QTest.keyClick(window, Qt.Key.Key_K, CTRL)
+        chosen = window.session.selection.thing(kind)
+        assert window.route.current == shown and chosen is not None and chosen.name == text.split()[-1]
+    monkeypatch.setattr(CommandSearch, "exec", typing(found.sentence[:40]))
+    QTest.keyClick(window, Qt.Key.Key_K, CTRL)
+    assert window.route.current == "Findings" and window.station(FindingsStation).finding == found
+
+
 def test_an_empty_character_says_what_to_do_and_undo_beyond_the_start_is_harmless(window: Window) -> None:
     window.new()
     assert window.stack.currentIndex() == 0

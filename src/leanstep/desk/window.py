@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterator
+from functools import partial
 from os.path import isdir
 from pathlib import Path
 from typing import TypeVar
@@ -33,10 +35,12 @@ from PySide6.QtWidgets import (
 
 from leanstep.core.character.storage import ChangedOnDisk
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.results import Finding
 from leanstep.core.formats import scxml_in
+from leanstep.core.naming.places import things
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.clicks import Clicks
-from leanstep.desk.command_search import CommandSearch
+from leanstep.desk.command_search import CommandSearch, Goal
 from leanstep.desk.controllers import Controllers
 from leanstep.desk.desk import Desk
 from leanstep.desk.keys import key_name
@@ -44,7 +48,7 @@ from leanstep.desk.live import Live
 from leanstep.desk.mirror import Mirror
 from leanstep.desk.paint import pen
 from leanstep.desk.route import Route
-from leanstep.desk.session import Session
+from leanstep.desk.session import KINDS, Session
 from leanstep.desk.stations.registry import STATIONS, showing
 from leanstep.desk.stations.station import Specification, Station
 from leanstep.desk.theme import dress, theme
@@ -127,7 +131,7 @@ class Window(QMainWindow):
         )
         self.undo_button.setAccessibleName("Undo")
         self.redo_button.setAccessibleName("Redo")
-        self.search_button.setToolTip("Find any command (Ctrl+K)")
+        self.search_button.setToolTip("Find any command, state, clip, parameter, take or finding by its name (Ctrl+K)")
         for button in (self.undo_button, self.redo_button):
             button.setFixedWidth(38)
         top = QWidget()
@@ -194,7 +198,7 @@ class Window(QMainWindow):
         command("Bring back the version saved before", "", self.session.bring_back_backup)
         self.undo_action = command("Undo", QKeySequence.StandardKey.Undo, self.session.undo)
         self.redo_action = command("Redo", "Ctrl+Shift+Z", self.session.redo)
-        self.search_action = command("Find a command", "Ctrl+K", self.search)
+        self.search_action = command("Find a command, or go to anything by its name", "Ctrl+K", self.search)
         for number, one in enumerate(STATIONS, 1):
             command(f"Go to {one.name}", f"Ctrl+{number}", lambda name=one.name: self.go(name))
         command("Steer the character", "Ctrl+Space", self.live.toggle)
@@ -521,8 +525,24 @@ class Window(QMainWindow):
     # --- the rest
 
     def search(self) -> None:
-        """Find a command by its name."""
-        CommandSearch(self, [action for action in self.commands if action is not self.search_action]).exec()
+        """Find a command by its name, or go to anything that has one."""
+        actions = [action for action in self.commands if action is not self.search_action]
+        CommandSearch(self, actions, list(self._goals())).exec()
+
+    def _goals(self) -> Iterator[Goal]:
+        """Everything in the document that has a name and is shown somewhere, and what was found."""
+        several = len(self.session.document.layers) > 1
+        for thing in things(self.session.document):
+            if thing.kind in BESIDE or showing(thing.kind) is not None:
+                where = f" ({thing.within})" if thing.within and several else ""
+                kind = KINDS.get(thing.kind, thing.kind)
+                yield Goal(kind, f"{thing.name}{where}", partial(self.session.show, thing))
+        for finding in self.session.report.findings if self.session.report is not None else ():
+            yield Goal("finding", finding.sentence, partial(self._show_finding, finding))
+
+    def _show_finding(self, finding: Finding) -> None:
+        self.session.finding = finding
+        self.session.wanted.emit("finding")
 
     def toggle_night(self) -> None:
         """Change between day and night paper."""
