@@ -192,7 +192,10 @@ def _sheet(p: Paper) -> str:
     QComboBox::down-arrow {{ image: none; width: 0; height: 0; border-left: 4px solid {p.leaf};
         border-right: 4px solid {p.leaf}; border-top: 5px solid {p.soft}; margin-right: 6px; }}
     QComboBox QAbstractItemView {{ background: {p.leaf}; border: 1px solid {p.edge}; }}
-    QListView {{ background: {p.leaf}; border: 1px solid {p.rule}; border-radius: 4px; outline: none; }}
+    QListView, QTableView {{ background: {p.leaf}; border: 1px solid {p.rule}; border-radius: 4px; outline: none; }}
+    QTableView {{ gridline-color: {p.rule}; selection-background-color: {p.chosen}; selection-color: {p.on_chosen}; }}
+    QHeaderView::section {{ background: {p.paper}; color: {p.soft}; border: none; border-bottom: 1px solid {p.edge};
+        padding: 4px 6px; }}
     QListView::item {{ padding: 5px 8px; border-bottom: 1px solid {p.rule}; }}
     QListView::item:selected {{ background: {p.chosen}; color: {p.on_chosen}; }}
     QCheckBox {{ spacing: 6px; }}

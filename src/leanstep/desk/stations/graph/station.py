@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QAction, QGuiApplication
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout
 
 from leanstep.core.character.edits import append, free_name, place_state
 from leanstep.core.character.model import Character, Layer, State
@@ -17,6 +17,7 @@ from leanstep.core.wording import counted, listed
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.graph.drawer import OPEN, Drawer
 from leanstep.desk.stations.graph.page import GraphPage
+from leanstep.desk.stations.graph.table import TransitionTable
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import button, command, label
 from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
@@ -37,10 +38,17 @@ class GraphStation(Station):
         self.scroller.setWidgetResizable(True)
         self.scroller.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         self.scroller.setWidget(self.page)
+        self.table = TransitionTable(session)
+        self.views = QStackedWidget()
+        self.views.addWidget(self.scroller)
+        self.views.addWidget(self.table)
+        self.table_button = button("Table", "All transitions, to sort, filter and edit (Ctrl+Shift+E)", self._switch)
+        self.table_button.setCheckable(True)
         self.sentence = label("", "soft")
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 12, 0)
         head.addWidget(self.sentence, 1)
+        head.addWidget(self.table_button)
         head.addWidget(
             button(
                 "Add a state",
@@ -55,7 +63,7 @@ class GraphStation(Station):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(SPACE)
         column.addLayout(head)
-        column.addWidget(self.scroller, 1)
+        column.addWidget(self.views, 1)
         column.addWidget(self.drawer)
         self.setFocusProxy(self.page)
         self.page.moved.connect(self._move)
@@ -70,6 +78,7 @@ class GraphStation(Station):
         own, unasked = (session.changed, session.selected), (session.checked, session.art.changed)
         session.editing.follow(self.page, self._show_page, *own, unasked=unasked)
         session.editing.follow(self.drawer, self.drawer.refresh, *own, unasked=unasked)
+        session.editing.follow(self.table, self.table.refresh, *own)
         self.refresh()
 
     def commands(self) -> list[QAction]:
@@ -79,9 +88,18 @@ class GraphStation(Station):
             command(self, "Duplicate the states, transitions or lane", "Ctrl+D", self.drawer.duplicate),
             command(self, "Copy the states or transitions", "", self.copy),
             command(self, "Paste states and transitions", "", self.paste),
+            command(self, "The graph as a table, or as a page", "Ctrl+Shift+E", self.table_button.click),
             command(self, "Add a lane", "", self.drawer.lanes.add_lane),
             command(self, "Add a layer", "", self.drawer.lanes.add_layer),
         ]
+
+    def _switch(self) -> None:
+        """Show the table instead of the page, or the page again."""
+        self.views.setCurrentWidget(self.table if self.table_button.isChecked() else self.scroller)
+        self.views.currentWidget().setFocus()
+
+    def let_go(self) -> None:
+        self.table.counting.close()
 
     def refresh(self) -> None:
         """Show the document as it is now."""
@@ -104,7 +122,7 @@ class GraphStation(Station):
 
     def _room(self) -> float:
         """The height lanes are laid out for: that beside an open drawer, so that nothing moves when it opens."""
-        return float(self.height() - self.scroller.y() - OPEN - 2 * SPACE)
+        return float(self.height() - self.views.y() - OPEN - 2 * SPACE)
 
     def add_state(self) -> None:
         """Add a state behind the chosen one."""

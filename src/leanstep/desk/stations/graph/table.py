@@ -1,0 +1,230 @@
+"""The graph as a table: from where to where, when, which is tried first, and how often the takes take it."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+from typing import Any
+
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QItemSelection,
+    QItemSelectionModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    QSortFilterProxyModel,
+    Qt,
+    Signal,
+)
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
+
+from leanstep.core.character.edits import change
+from leanstep.core.character.model import Character
+from leanstep.core.naming.told import with_told
+from leanstep.core.naming.transitions import name_of
+from leanstep.core.naming.wording import described
+from leanstep.core.rehearsal.counting import taken
+from leanstep.desk.background import Background
+from leanstep.desk.session import Session
+from leanstep.desk.theme import theme
+from leanstep.desk.widgets.condition import in_words
+
+COLUMNS = ("From", "To", "When", "Read aloud", "Tried", "Taken")
+FROM, TO, WHEN, ALOUD, TRIED, TAKEN = range(len(COLUMNS))
+TIPS = {
+    TRIED: "Its place in the order in which the ways out of its state are tried, counted over all states it leads from",
+    TAKEN: "How often the takes of this character take it",
+}
+Index = QModelIndex | QPersistentModelIndex
+UPDATE = QItemSelectionModel.SelectionFlag
+
+
+@dataclass(frozen=True)
+class Row:
+    """One transition: its layer and place, and what stands in its columns."""
+
+    layer: int
+    index: int
+    texts: tuple[str, str, str, str]
+    tried: int
+
+
+class TransitionsModel(QAbstractTableModel):
+    """All transitions of the document; ``counts`` are None until they are known."""
+
+    written = Signal(int, int, str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[Row] = []
+        self.counts: Counter[tuple[int, int]] | None = None
+
+    def show(self, rows: list[Row]) -> None:
+        """Show other transitions."""
+        self.beginResetModel()
+        self.rows = rows
+        self.endResetModel()
+
+    def show_counts(self, counts: Counter[tuple[int, int]] | None) -> None:
+        """Say how often they are taken."""
+        self.counts = counts
+        if self.rows:
+            self.dataChanged.emit(self.index(0, TAKEN), self.index(len(self.rows) - 1, TAKEN))
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+        return 0 if parent.isValid() else len(COLUMNS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
+            return COLUMNS[section]
+        return TIPS.get(section) if role == Qt.ItemDataRole.ToolTipRole else None
+
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        editable = Qt.ItemFlag.ItemIsEditable if index.column() == WHEN else Qt.ItemFlag.NoItemFlags
+        return super().flags(index) | editable
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        row, column = self.rows[index.row()], index.column()
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            if column == TRIED:
+                return row.tried
+            if column == TAKEN:
+                return "…" if self.counts is None else self.counts[row.layer, row.index]
+            return row.texts[column]
+        if role == Qt.ItemDataRole.BackgroundRole and column == TAKEN and self.counts:
+            heat = theme.colour("chosen")
+            heat.setAlpha(round(110 * self.counts[row.layer, row.index] / max(self.counts.values())))
+            return heat
+        never = self.counts is not None and not self.counts[row.layer, row.index]
+        if role == Qt.ItemDataRole.ForegroundRole and column == TAKEN and never:
+            return theme.colour("error")
+        if role == Qt.ItemDataRole.ToolTipRole and column in (WHEN, ALOUD):
+            return f"<qt>{row.texts[ALOUD].replace('<', '&lt;')}</qt>"
+        return None
+
+    def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        row = self.rows[index.row()]
+        if role != Qt.ItemDataRole.EditRole or str(value).strip() == row.texts[WHEN]:
+            return False
+        self.written.emit(row.layer, row.index, str(value).strip())
+        return True
+
+
+class TransitionTable(QWidget):
+    """Sorted by a click on a column, filtered by words (those of names, too: “grounded” leaves what reads it), edited in place; what
+    is chosen here is chosen on the page."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.model = TransitionsModel()
+        self.model.written.connect(self._write)
+        self.sorted = QSortFilterProxyModel()
+        self.sorted.setSourceModel(self.model)
+        self.sorted.setFilterCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
+        self.sorted.setFilterKeyColumn(-1)
+        self.words = QLineEdit()
+        self.words.setAccessibleName("Filter the transitions")
+        self.words.setToolTip(
+            "Only transitions in which these letters stand: a state, a parameter, a word of a condition"
+        )
+        self.words.setPlaceholderText("Who reads …? For example: grounded")
+        self.words.textChanged.connect(self.sorted.setFilterFixedString)
+        self.table = QTableView()
+        self.table.setAccessibleName("Transitions")
+        self.table.setModel(self.sorted)
+        self.table.setSortingEnabled(True)
+        self.table.horizontalHeader().setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
+        self.table.verticalHeader().hide()
+        self.table.verticalHeader().setDefaultSectionSize(26)
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.setEditTriggers(
+            QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed
+        )
+        self.table.selectionModel().selectionChanged.connect(self._chosen)
+        head = self.table.horizontalHeader()
+        for column, wide in ((FROM, 130), (TO, 90), (WHEN, 240), (TRIED, 54), (TAKEN, 58)):
+            self.table.setColumnWidth(column, wide)
+        head.setSectionResizeMode(ALOUD, QHeaderView.ResizeMode.Stretch)
+        head.setStretchLastSection(False)
+        head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        self.counting = Background()
+        self.counting.ended.connect(self.model.show_counts)
+        self.destroyed.connect(self.counting.close)
+        column_ = QVBoxLayout(self)
+        column_.setContentsMargins(12, 0, 12, 0)
+        column_.addWidget(self.words)
+        column_.addWidget(self.table, 1)
+        self.setFocusProxy(self.table)
+        self._for: Character | None = None
+
+    def refresh(self) -> None:
+        """Show the document as it is now, if anybody looks."""
+        document = self.session.document
+        if not self.isVisible():
+            return
+        if self._for is not document:
+            self._for = document
+            self.model.show(list(_rows(self.session)))
+            self.model.show_counts(None)
+            machine, takes = self.session.machine, document.takes
+            self.counting.start(lambda: taken(machine, takes), "Counting transitions …")
+        self._show_chosen()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self.refresh()
+
+    def _show_chosen(self) -> None:
+        """Choose here what is chosen on the page."""
+        wanted = set(self.session.transitions)
+        rows = self.table.selectionModel()
+        chosen = [at for at, row in enumerate(self.model.rows) if (row.layer, row.index) in wanted]
+        if {self.sorted.mapToSource(index).row() for index in rows.selectedRows()} == set(chosen):
+            return
+        rows.blockSignals(True)
+        rows.clearSelection()
+        for at in chosen:
+            index = self.sorted.mapFromSource(self.model.index(at, 0))
+            rows.select(index, UPDATE.Select | UPDATE.Rows)
+        if chosen:
+            self.table.scrollTo(self.sorted.mapFromSource(self.model.index(chosen[-1], 0)))
+        rows.blockSignals(False)
+        self.table.viewport().update()
+
+    def _chosen(self, now: QItemSelection, before: QItemSelection) -> None:
+        rows = [
+            self.model.rows[self.sorted.mapToSource(index).row()]
+            for index in self.table.selectionModel().selectedRows()
+        ]
+        if rows:
+            self.session.select(*(name_of(self.session.document, row.layer, row.index) for row in rows))
+
+    def _write(self, layer: int, index: int, text: str) -> None:
+        """A condition was written in its row."""
+        way = self.session.document.layers[layer].transitions[index]
+        self.session.edit(
+            f"changed the condition of {described(way)}",
+            lambda document: change(
+                with_told(document, text, layer), ("layers", layer, "transitions", index), when=text
+            ),
+        )
+
+
+def _rows(session: Session) -> list[Row]:
+    document, found = session.document, []
+    for layer, table in enumerate(session.machine.layers):
+        tried: dict[int, int] = {}
+        for row in table.ways:
+            for place, way in enumerate(row, 1):
+                tried[way.index] = min(tried.get(way.index, place), place)
+        for index, one in enumerate(document.layers[layer].transitions):
+            source = one.source or (f"lane {one.from_lane}" if one.from_lane else "the whole graph")
+            if len(document.layers) > 1:
+                source = f"{source} ({table.name})"
+            texts = (source, one.to, one.when, in_words(document, one.when))
+            found.append(Row(layer, index, texts, tried.get(index, 0)))
+    return found

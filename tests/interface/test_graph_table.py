@@ -1,0 +1,89 @@
+"""The graph as a table: opened, sorted, filtered, chosen from, edited in place, with what the takes take."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit
+
+from leanstep.core.naming.transitions import name_of
+from leanstep.core.rehearsal.counting import taken
+from leanstep.desk.stations.graph.station import GraphStation
+from leanstep.desk.stations.graph.table import FROM, TAKEN, TO, WHEN, TransitionTable
+from leanstep.desk.window import Window
+from tests.interface.test_sheets import wait_until
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def table_of(window: Window) -> TransitionTable:
+    window.go("Graph")
+    station = window.station(GraphStation)
+    assert station.page.isVisible()
+    modifiers = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    QTest.keyClick(window, Qt.Key.Key_E, modifiers)
+    assert station.table.isVisible() and not station.page.isVisible()
+    return station.table
+
+
+def shown(table: TransitionTable, column: int) -> list[Any]:
+    return [table.sorted.index(row, column).data() for row in range(table.sorted.rowCount())]
+
+
+def test_every_transition_has_a_row_and_how_often_the_takes_take_it(window: Window) -> None:
+    table = table_of(window)
+    ways = [way for layer in window.session.document.layers for way in layer.transitions]
+    assert shown(table, TO) == [way.to for way in ways] and shown(table, WHEN) == [way.when for way in ways]
+    wait_until(lambda: table.model.counts is not None, "the counts")
+    counts = taken(window.session.machine, window.session.document.takes)
+    places = [
+        (at, number)
+        for at, layer in enumerate(window.session.document.layers)
+        for number in range(len(layer.transitions))
+    ]
+    assert shown(table, TAKEN) == [counts[place] for place in places]
+    assert 0 in shown(table, TAKEN) and max(shown(table, TAKEN)) > 1
+
+
+def test_it_is_filtered_by_what_a_condition_reads_and_sorted_by_a_column(window: Window) -> None:
+    table = table_of(window)
+    table.words.setFocus()
+    QTest.keyClicks(table.words, "climbing")
+    assert shown(table, WHEN) and all("climbing" in text for text in shown(table, WHEN))
+    table.words.clear()
+    table.table.sortByColumn(FROM, Qt.SortOrder.AscendingOrder)
+    assert shown(table, FROM) == sorted(shown(table, FROM))
+
+
+def test_what_is_chosen_in_it_is_chosen_on_the_page_and_the_other_way_round(window: Window) -> None:
+    table = table_of(window)
+    view = table.table
+    for row, keys in ((1, Qt.KeyboardModifier.NoModifier), (3, Qt.KeyboardModifier.ControlModifier)):
+        QTest.mouseClick(view.viewport(), LEFT, keys, view.visualRect(table.sorted.index(row, TO)).center())
+    assert window.session.transitions == [(0, 1), (0, 3)]
+    assert "2 are chosen" in window.station(GraphStation).drawer.several.text()
+    window.session.select(name_of(window.session.document, 0, 5))
+    assert [index.row() for index in view.selectionModel().selectedRows()] == [5]
+
+
+def test_a_condition_is_written_in_its_row(window: Window) -> None:
+    table = table_of(window)
+    index = table.sorted.index(2, WHEN)
+    table.table.setCurrentIndex(index)
+    table.table.edit(index)
+    line = table.table.findChild(QLineEdit)
+    assert isinstance(line, QLineEdit)
+    line.selectAll()
+    QTest.keyClicks(line, "speed > 33 and ledge < 4")
+    QTest.keyClick(line, Qt.Key.Key_Return)
+    QApplication.processEvents()
+    document = window.session.document
+    assert document.layers[0].transitions[2].when == "speed > 33 and ledge < 4"
+    assert "ledge" in {one.name for one in document.parameters}, "what the body can tell is told in the same step"
+    wait_until(lambda: shown(table, WHEN)[2] == "speed > 33 and ledge < 4", "the row")
+    window.session.undo()
+    assert "ledge" not in {one.name for one in window.session.document.parameters}
+    QTest.mouseClick(window.station(GraphStation).table_button, LEFT)
+    assert window.station(GraphStation).page.isVisible()
