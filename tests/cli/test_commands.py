@@ -103,6 +103,16 @@ def test_rehearse_prints_a_trace_as_csv_or_json(tmp_path: Path) -> None:
     assert wrong.returncode == 2 and "Did you mean walk-and-jump?" in wrong.stderr
 
 
+def test_cover_says_what_takes_leave_out_and_fails_under_a_share() -> None:
+    path = DEMO / "lamplighter.leanstep"
+    told = lean_step("cover", path)
+    assert told.returncode == 0 and "skid → stride is never taken." in told.stdout and "% covered" in told.stdout
+    data = json.loads(lean_step("cover", path, "--format", "json").stdout)
+    assert data["states"] == {"covered": 14, "of": 14} and 80 < data["percent"] < 100
+    assert lean_step("cover", path, "--fail-under", "99").returncode == 1
+    assert lean_step("cover", path.with_name("gone.leanstep")).returncode == 2
+
+
 def test_cut_lists_frames_and_refuses_a_remainder() -> None:
     image = DEMO / "art" / "ferry-hand.png"
     data = json.loads(lean_step("cut", image, "--columns", 8, "--rows", 3, "--format", "json").stdout)

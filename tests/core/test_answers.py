@@ -14,8 +14,9 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.grammar import parse
+from leanstep.core.conditions.parts import parts_of
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.rehearsal.answers import Answer, _shape, why, why_not
+from leanstep.core.rehearsal.answers import Answer, why, why_not
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, rehearse
 from tests.support.build import DEMO, sketch, way
@@ -125,8 +126,7 @@ def test_planted_questions_are_answered_rightly(chunk: int) -> None:
                 for flipped in itertools.combinations(range(len(true)), size):
                     turned = worth(node, (value != (at in flipped) for at, value in enumerate(true)))
                     assert one.true or turned == (size == least and flipped in one.missing), (seed, one)
-            leaves: list[tuple[tree.Node, x.Expression]] = []
-            _shape(node, meant.condition, leaves)
+            _, leaves = parts_of(node, meant.condition)
             for part, (_, leaf) in zip(one.parts, leaves, strict=True):
                 set_by_graph = any(machine.symbols[index].owner in ("graph", "formula") for index in x.symbols_in(leaf))
                 if part.since is not None and not set_by_graph:

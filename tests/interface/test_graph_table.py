@@ -9,9 +9,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
 from leanstep.core.naming.transitions import name_of
-from leanstep.core.rehearsal.counting import taken
+from leanstep.core.rehearsal.coverage import coverage
 from leanstep.desk.stations.graph.station import GraphStation
-from leanstep.desk.stations.graph.table import FROM, TAKEN, TO, WHEN, TransitionTable
+from leanstep.desk.stations.graph.table import DECIDED, FROM, TAKEN, TO, WHEN, TransitionTable
 from leanstep.desk.window import Window
 from tests.interface.test_sheets import wait_until
 
@@ -36,8 +36,9 @@ def test_every_transition_has_a_row_and_how_often_the_takes_take_it(window: Wind
     table = table_of(window)
     ways = [way for layer in window.session.document.layers for way in layer.transitions]
     assert shown(table, TO) == [way.to for way in ways] and shown(table, WHEN) == [way.when for way in ways]
-    wait_until(lambda: table.model.counts is not None, "the counts")
-    counts = taken(window.session.machine, window.session.document.takes)
+    wait_until(lambda: table.model.covered is not None, "what is covered")
+    covered = coverage(window.session.machine, window.session.document.takes)
+    counts = covered.transitions
     places = [
         (at, number)
         for at, layer in enumerate(window.session.document.layers)
@@ -45,6 +46,8 @@ def test_every_transition_has_a_row_and_how_often_the_takes_take_it(window: Wind
     ]
     assert shown(table, TAKEN) == [counts[place] for place in places]
     assert 0 in shown(table, TAKEN) and max(shown(table, TAKEN)) > 1
+    decided = [[one for _, *each in covered.parts(place) for one in each] for place in places]
+    assert shown(table, DECIDED) == [f"{sum(each)} of {len(each)}" for each in decided]
 
 
 def test_it_is_filtered_by_what_a_condition_reads_and_sorted_by_a_column(window: Window) -> None:

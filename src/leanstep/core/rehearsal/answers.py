@@ -3,18 +3,15 @@ values, and since when."""
 
 from __future__ import annotations
 
-import itertools
 from collections import deque
-from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from leanstep.core.character.model import Take, Transition
 from leanstep.core.conditions import expression as x
-from leanstep.core.conditions import tree
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic
 from leanstep.core.conditions.grammar import parse
-from leanstep.core.conditions.printing import reading, text_of
+from leanstep.core.conditions.parts import fewest, parts_of, read_aloud
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.running import Running
 from leanstep.core.naming.wording import described
@@ -23,8 +20,6 @@ from leanstep.core.rehearsal.takes import inputs_of
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted, listed
 
-MOST_SETS = 64
-"""Sets of parts that are kept while the smallest are looked for."""
 BACK = 240
 """Ticks that are stepped again at most to find since when a part is as it is; of values alone all ticks are looked at."""
 
@@ -144,20 +139,19 @@ class _Asked:
         transition = self.machine.character.layers[self.layer].transitions[way.index]
         if way.condition is None:
             return WayIn(way.index, described(transition), (), False, "its condition cannot be read", ())
-        leaves: list[tuple[tree.Node, x.Expression]] = []
-        shape = _shape(parse(transition.when), way.condition, leaves)
+        shape, leaves = parts_of(parse(transition.when), way.condition)
         now = [truth(leaf)(self.now) for _, leaf in leaves]
         true = way.index == fired or truth(way.condition)(self.now)
         parts = tuple(
             Part(
-                words if (words := reading(node).removeprefix("when ")) else text_of(node),
+                read_aloud(node),
                 value,
                 self._values(leaf),
                 self._since(leaf, value),
             )
             for (node, leaf), value in zip(leaves, now)
         )
-        missing = () if true else tuple(_fewest(shape, now))
+        missing = () if true else tuple(fewest(shape, now))
         return WayIn(way.index, described(transition), parts, true, self._untried(way, transition, fired), missing)
 
     def _untried(self, way: Way, transition: Transition, fired: int) -> str:
@@ -199,50 +193,6 @@ class _Asked:
             if holds(self._moment(tick)) != value:
                 return tick + 1
         return 0 if self.tick <= BACK else None
-
-
-_Shape = int | tuple[str, tuple["_Shape", ...]]
-"""A condition of which only the structure counts: the number of a part, or ``and``, ``or``, ``not`` over others."""
-
-
-def _shape(node: tree.Node, compiled: x.Expression, leaves: list[tuple[tree.Node, x.Expression]]) -> _Shape:
-    """The structure of a condition; its parts are added to ``leaves``."""
-    match node, compiled:
-        case (tree.All(written), x.Every(meant)) if len(written) == len(meant):
-            return "and", tuple(_shape(one, other, leaves) for one, other in zip(written, meant))
-        case (tree.Any(written), x.Some(meant)) if len(written) == len(meant):
-            return "or", tuple(_shape(one, other, leaves) for one, other in zip(written, meant))
-        case (tree.Not(tree.All() | tree.Any() as inner), x.Inverse(other)):
-            return "not", (_shape(inner, other, leaves),)
-    leaves.append((node, compiled))
-    return len(leaves) - 1
-
-
-def _fewest(shape: _Shape, now: Sequence[bool]) -> list[tuple[int, ...]]:
-    """The smallest sets of parts whose change makes a condition true, in the order in which they are written."""
-    sets = _changes(shape, now, True)
-    least = min(map(len, sets), default=0)
-    return [tuple(sorted(one)) for one in sets if len(one) == least and one]
-
-
-def _changes(shape: _Shape, now: Sequence[bool], wanted: bool) -> list[frozenset[int]]:
-    """Sets of parts whose change gives a condition the wanted value."""
-    if isinstance(shape, int):
-        return [frozenset() if now[shape] == wanted else frozenset({shape})]
-    kind, inner = shape
-    if kind == "not":
-        return _changes(inner[0], now, not wanted)
-    each = [_changes(one, now, wanted) for one in inner]
-    if (kind == "and") != wanted:
-        return _smallest(itertools.chain.from_iterable(each))
-    found = [frozenset[int]()]
-    for some in each:
-        found = _smallest(one | other for one in found for other in some)
-    return found
-
-
-def _smallest(sets: Iterable[frozenset[int]]) -> list[frozenset[int]]:
-    return sorted(dict.fromkeys(sets), key=len)[:MOST_SETS]
 
 
 def _shortest(machine: Machine, layer: int, start: int, end: int) -> list[int]:

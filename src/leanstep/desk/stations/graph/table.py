@@ -24,17 +24,19 @@ from leanstep.core.character.model import Character
 from leanstep.core.naming.told import with_told
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.naming.wording import described
-from leanstep.core.rehearsal.counting import taken
+from leanstep.core.rehearsal.coverage import Coverage, coverage
 from leanstep.desk.background import Background
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
+from leanstep.desk.widgets.basics import plain_tip
 from leanstep.desk.widgets.condition import in_words
 
-COLUMNS = ("From", "To", "When", "Read aloud", "Tried", "Taken")
-FROM, TO, WHEN, ALOUD, TRIED, TAKEN = range(len(COLUMNS))
+COLUMNS = ("From", "To", "When", "Read aloud", "Tried", "Taken", "Decided")
+FROM, TO, WHEN, ALOUD, TRIED, TAKEN, DECIDED = range(len(COLUMNS))
 TIPS = {
     TRIED: "Its place in the order in which the ways out of its state are tried, counted over all states it leads from",
     TAKEN: "How often the takes of this character take it",
+    DECIDED: "Of the parts of its condition, each both true and false, how many have decided on some tick of a take",
 }
 Index = QModelIndex | QPersistentModelIndex
 UPDATE = QItemSelectionModel.SelectionFlag
@@ -51,14 +53,15 @@ class Row:
 
 
 class TransitionsModel(QAbstractTableModel):
-    """All transitions of the document; ``counts`` are None until they are known."""
+    """All transitions of the document; what the takes cover is None until it is known."""
 
     written = Signal(int, int, str)
 
     def __init__(self) -> None:
         super().__init__()
         self.rows: list[Row] = []
-        self.counts: Counter[tuple[int, int]] | None = None
+        self.covered: Coverage | None = None
+        self.counts: Counter[tuple[int, int]] = Counter()
 
     def show(self, rows: list[Row]) -> None:
         """Show other transitions."""
@@ -66,11 +69,17 @@ class TransitionsModel(QAbstractTableModel):
         self.rows = rows
         self.endResetModel()
 
-    def show_counts(self, counts: Counter[tuple[int, int]] | None) -> None:
-        """Say how often they are taken."""
-        self.counts = counts
+    def show_covered(self, covered: Coverage | None) -> None:
+        """Say how often they are taken, and what of their conditions has decided."""
+        self.covered = covered
+        self.counts = covered.transitions if covered is not None else Counter()
         if self.rows:
-            self.dataChanged.emit(self.index(0, TAKEN), self.index(len(self.rows) - 1, TAKEN))
+            self.dataChanged.emit(self.index(0, TAKEN), self.index(len(self.rows) - 1, DECIDED))
+
+    def _decided(self, row: Row) -> list[tuple[str, bool, bool]]:
+        """The parts of a condition, and whether each has decided while true and while false."""
+        key = row.layer, row.index
+        return self.covered.parts(key) if self.covered is not None and key in self.covered.conditions else []
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self.rows)
@@ -93,17 +102,26 @@ class TransitionsModel(QAbstractTableModel):
             if column == TRIED:
                 return row.tried
             if column == TAKEN:
-                return "…" if self.counts is None else self.counts[row.layer, row.index]
+                return "…" if self.covered is None else self.counts[row.layer, row.index]
+            if column == DECIDED:
+                parts = [one for _, *each in self._decided(row) for one in each]
+                return "…" if self.covered is None else f"{sum(parts)} of {len(parts)}"
             return row.texts[column]
         if role == Qt.ItemDataRole.BackgroundRole and column == TAKEN and self.counts:
             heat = theme.colour("chosen")
             heat.setAlpha(round(110 * self.counts[row.layer, row.index] / max(self.counts.values())))
             return heat
-        never = self.counts is not None and not self.counts[row.layer, row.index]
+        never = self.covered is not None and not self.counts[row.layer, row.index]
         if role == Qt.ItemDataRole.ForegroundRole and column == TAKEN and never:
             return theme.colour("error")
         if role == Qt.ItemDataRole.ToolTipRole and column in (WHEN, ALOUD):
-            return f"<qt>{row.texts[ALOUD].replace('<', '&lt;')}</qt>"
+            return plain_tip(row.texts[ALOUD])
+        if role == Qt.ItemDataRole.ToolTipRole and column == DECIDED:
+            told = [
+                f"{words}: {'has' if true else 'has not'} decided while true, {'has' if false else 'has not'} while false"
+                for words, true, false in self._decided(row)
+            ]
+            return plain_tip("\n".join(told)) or None
         return None
 
     def setData(self, index: Index, value: Any, role: int = Qt.ItemDataRole.EditRole) -> bool:
@@ -147,13 +165,13 @@ class TransitionTable(QWidget):
         )
         self.table.selectionModel().selectionChanged.connect(self._chosen)
         head = self.table.horizontalHeader()
-        for column, wide in ((FROM, 130), (TO, 90), (WHEN, 240), (TRIED, 54), (TAKEN, 58)):
+        for column, wide in ((FROM, 130), (TO, 90), (WHEN, 220), (TRIED, 54), (TAKEN, 58), (DECIDED, 72)):
             self.table.setColumnWidth(column, wide)
         head.setSectionResizeMode(ALOUD, QHeaderView.ResizeMode.Stretch)
         head.setStretchLastSection(False)
         head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         self.counting = Background()
-        self.counting.ended.connect(self.model.show_counts)
+        self.counting.ended.connect(self.model.show_covered)
         self.destroyed.connect(self.counting.close)
         column_ = QVBoxLayout(self)
         column_.setContentsMargins(12, 0, 12, 0)
@@ -170,9 +188,9 @@ class TransitionTable(QWidget):
         if self._for is not document:
             self._for = document
             self.model.show(list(_rows(self.session)))
-            self.model.show_counts(None)
+            self.model.show_covered(None)
             machine, takes = self.session.machine, document.takes
-            self.counting.start(lambda: taken(machine, takes), "Counting transitions …")
+            self.counting.start(lambda: coverage(machine, takes), "Counting transitions …")
         self._show_chosen()
 
     def showEvent(self, event: QShowEvent) -> None:

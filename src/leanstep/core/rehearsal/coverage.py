@@ -1,0 +1,172 @@
+"""How much of a character its takes cover: states, transitions, marks, and every part of every condition both ways.
+
+A part is covered true (or false) by a tick on which its transition is tried, the part is true (false), and the condition hangs on
+it: were the part otherwise and all others as they are, the condition would be, too.  That is modified condition/decision
+coverage, with parts that others mask not counted (J. J. Chilenski and S. P. Miller, "Applicability of modified condition/decision
+coverage to software testing", Software Engineering Journal 9(5), 1994).
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+from leanstep.core.character.model import Take
+from leanstep.core.conditions.closures import Truth, truth
+from leanstep.core.conditions.grammar import parse
+from leanstep.core.conditions.parts import Shape, deciding, parts_of, read_aloud, worth
+from leanstep.core.deadline import look
+from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.graph.running import Running
+from leanstep.core.naming.wording import described
+from leanstep.core.rehearsal.beginnings import situation_of
+from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.takes import inputs_of
+
+Key = tuple[int, int]
+"""Layer and state, or layer and place in its list of transitions."""
+
+
+@dataclass
+class _Condition:
+    """A condition with the truth of its parts as functions; ``seen`` are what its parts were worth together, so far."""
+
+    shape: Shape
+    words: list[str]
+    holds: list[Truth]
+    seen: set[tuple[bool, ...]] = field(default_factory=set)
+
+
+@dataclass
+class Coverage:
+    """What takes do: how often each state was entered (or begun in), each transition taken and each mark fired (by clip and
+    name); ``skipped`` are takes that cannot be played.  ``impossible`` are states and transitions that cannot be covered."""
+
+    machine: Machine
+    states: Counter[Key] = field(default_factory=Counter)
+    transitions: Counter[Key] = field(default_factory=Counter)
+    marks: Counter[str] = field(default_factory=Counter)
+    skipped: list[str] = field(default_factory=list)
+    impossible_states: set[Key] = field(default_factory=set)
+    impossible_ways: set[Key] = field(default_factory=set)
+
+    @cached_property
+    def conditions(self) -> dict[Key, _Condition]:
+        """The conditions that can be read."""
+        found: dict[Key, _Condition] = {}
+        for layer, table in enumerate(self.machine.layers):
+            transitions = self.machine.character.layers[layer].transitions
+            for way in (way for row in table.ways for way in row):
+                if way.condition is not None and (layer, way.index) not in found:
+                    shape, parts = parts_of(parse(transitions[way.index].when), way.condition)
+                    words = [read_aloud(node) for node, _ in parts]
+                    found[layer, way.index] = _Condition(shape, words, [truth(one) for _, one in parts])
+        return found
+
+    def tried(self, layer: int, way: Way, now: Running) -> bool:
+        """A way is tried in a moment: note what its parts are worth, and say whether it is true."""
+        condition = self.conditions.get((layer, way.index))
+        if condition is None:
+            return False
+        values = tuple(holds(now) for holds in condition.holds)
+        condition.seen.add(values)
+        return worth(condition.shape, values)
+
+    def parts(self, key: Key) -> list[tuple[str, bool, bool]]:
+        """The parts of a condition: in words, and whether each has decided while true and while false."""
+        condition = self.conditions[key]
+        decided: set[tuple[int, bool]] = set()
+        for values in condition.seen:
+            decided |= {(at, values[at]) for at in deciding(condition.shape, values)}
+        return [(words, (at, True) in decided, (at, False) in decided) for at, words in enumerate(condition.words)]
+
+    @cached_property
+    def counted(self) -> dict[str, tuple[int, int]]:
+        """Of states, transitions, marks and parts of conditions (each part twice): how many are covered, and of how many."""
+        layers = self.machine.layers
+        states = {(layer, at) for layer, table in enumerate(layers) for at in range(len(table.states))}
+        states -= self.impossible_states
+        ways = set(self.conditions) - self.impossible_ways
+        marks = {mark.name for clip in self.machine.character.clips for mark in clip.marks}
+        both = [one for key in ways for _, *each in self.parts(key) for one in each]
+        return {
+            "states": (len(states & set(self.states)), len(states)),
+            "transitions": (len(ways & set(self.transitions)), len(ways)),
+            "marks": (len(marks & set(self.marks)), len(marks)),
+            "parts": (sum(both), len(both)),
+        }
+
+    @property
+    def percent(self) -> float:
+        """All that is covered, of all there is, in percent."""
+        done, whole = (sum(numbers) for numbers in zip(*self.counted.values()))
+        return 100.0 * done / whole if whole else 100.0
+
+    def missing(self) -> list[str]:
+        """What is not covered, a sentence each: states, transitions, marks, then parts of conditions of what was taken."""
+        machine, said = self.machine, list[str]()
+        for layer, table in enumerate(machine.layers):
+            states = [(layer, at) for at in range(len(table.states)) if (layer, at) not in self.impossible_states]
+            said += [f"{table.states[at]} is never entered" for _, at in states if (layer, at) not in self.states]
+        for key in sorted(set(self.conditions) - self.impossible_ways):
+            name = described(machine.character.layers[key[0]].transitions[key[1]])
+            if key not in self.transitions:
+                said.append(f"{name} is never taken")
+                continue
+            for words, true, false in self.parts(key):
+                ways = [way for way, done in (("true", true), ("false", false)) if not done]
+                said += [f"{name}: “{words}” never decides while it is {' or '.join(ways)}"] if ways else []
+        marks = dict.fromkeys(mark.name for clip in machine.character.clips for mark in clip.marks)
+        said += [f"mark {name} never fires" for name in marks if name not in self.marks]
+        return said
+
+    def to_json(self) -> dict[str, Any]:
+        """The JSON of it, version 1."""
+        counted = {name: {"covered": done, "of": whole} for name, (done, whole) in self.counted.items()}
+        character = self.machine.character.name
+        return {
+            "version": 1,
+            "character": character,
+            "percent": round(self.percent, 2),
+            **counted,
+            "missing": self.missing(),
+            "skipped": self.skipped,
+        }
+
+
+def coverage(machine: Machine, takes: Iterable[Take]) -> Coverage:
+    """What the takes cover of a character."""
+    found = Coverage(machine)
+    for take in takes:
+        try:
+            _play(found, take)
+        except LeanStepError:
+            found.skipped.append(take.name)
+    return found
+
+
+def _play(found: Coverage, take: Take) -> None:
+    machine = found.machine
+    stepper = Stepper(machine, free=take.world == "free")
+    inputs = inputs_of(machine, take)
+    now = situation_of(machine, take.begins) if take.begins is not None else stepper.first()
+    found.states.update(enumerate(now.states))
+
+    def watch(layer: int, moment: Running) -> None:
+        for way in machine.layers[layer].ways[moment.states[layer]]:
+            if found.tried(layer, way, moment):
+                return
+
+    for tick in range(take.ticks):
+        look()
+        step = stepper.step(now, inputs[tick] if tick < len(inputs) else {}, watch)
+        for layer, way in enumerate(step.fired):
+            if way >= 0:
+                found.transitions[layer, way] += 1
+                found.states[layer, step.situation.states[layer]] += 1
+        found.marks.update(name for _, name in step.marks)
+        now = step.situation
