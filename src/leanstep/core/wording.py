@@ -17,3 +17,8 @@ def some(clauses: list[str], most: int) -> str:
 def counted(number: int, name: str) -> str:
     """So many of what has a name: ``1 tick``, ``2 ticks``."""
     return f"{number} {name}{'' if number == 1 else 's'}"
+
+
+def a_few(number: int, noun: str) -> str:
+    """How many of a known few there are: "a cel", "3 cels"."""
+    return f"a {noun}" if number == 1 else counted(number, noun)

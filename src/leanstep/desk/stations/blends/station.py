@@ -22,7 +22,7 @@ from leanstep.core.character.starting import with_directions
 from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.naming.places import Thing
-from leanstep.core.wording import counted
+from leanstep.core.wording import a_few
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.blends.axis_row import NONE, AxisRow
 from leanstep.desk.stations.blends.dial import Dial
@@ -402,9 +402,8 @@ class BlendsStation(ListStation):
         if blend is not None and chosen:
             at = self.index
             samples = tuple(made(one) if number in chosen else one for number, one in enumerate(blend.samples))
-            words = "a sample" if len(chosen) == 1 else counted(len(chosen), "sample")
             self.session.edit(
-                f"{what} {words} of {self.current}",
+                f"{what} {a_few(len(chosen), 'sample')} of {self.current}",
                 lambda document: change(document, ("blends", at), samples=samples),
                 f"sample {self.current} {chosen} {merge}",
             )
@@ -460,10 +459,9 @@ class BlendsStation(ListStation):
         """Take the chosen samples out."""
         blend, chosen = self.blend, self._chosen_samples()
         if blend is not None and chosen:
-            words = "a sample" if len(chosen) == 1 else counted(len(chosen), "sample")
             kept = [one for at, one in enumerate(blend.samples) if at not in chosen]
             self.samples.choose(max(0, min(chosen[0], len(kept) - 1)))
-            self._put_samples(f"took {words} out of", kept)
+            self._put_samples(f"took {a_few(len(chosen), 'sample')} out of", kept)
 
     def _double_samples(self) -> None:
         """The chosen samples once more, each by its first axis' ruling beside its own, or by a tenth of the axis."""
@@ -482,8 +480,10 @@ class BlendsStation(ListStation):
 
         count = len(blend.samples)
         self.samples.choose(*range(count, count + len(chosen)))
-        words = "a sample" if len(chosen) == 1 else counted(len(chosen), "sample")
-        self._put_samples(f"duplicated {words} of", [*blend.samples, *(beside(blend.samples[at]) for at in chosen)])
+        self._put_samples(
+            f"duplicated {a_few(len(chosen), 'sample')} of",
+            [*blend.samples, *(beside(blend.samples[at]) for at in chosen)],
+        )
 
     # --- menus
 

@@ -24,7 +24,7 @@ from leanstep.core.clips.events import with_cels
 from leanstep.core.clips.families import family_of, like
 from leanstep.core.clips.timing import TICK, seconds, timing, units
 from leanstep.core.sheets.boxes import Box, usual
-from leanstep.core.wording import counted
+from leanstep.core.wording import a_few, counted
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.clips.box_row import BoxRow
 from leanstep.desk.stations.clips.event_edits import EventEdits
@@ -541,9 +541,7 @@ class ClipsStation(ListStation):
         clip = self.clip
         if clip is not None and chosen and max(chosen) < len(clip.cels):
             cels = [made(cel) if at in chosen else cel for at, cel in enumerate(clip.cels)]
-            words = (
-                f"{counted(len(chosen), 'cel')} of {self.current}" if len(chosen) > 1 else f"a cel of {self.current}"
-            )
+            words = f"{a_few(len(chosen), 'cel')} of {self.current}"
             self._set_cels(f"changed {what} of {words}", cels, range(len(cels)), f"cel {self.current} {chosen} {merge}")
 
     def _stretch(self, cel: int, ticks: float) -> None:
@@ -588,9 +586,8 @@ class ClipsStation(ListStation):
         order = list(range(len(clip.cels)))
         for at in chosen if step < 0 else reversed(chosen):
             order.insert(at + step, order.pop(at))
-        words = "a cel" if len(chosen) == 1 else counted(len(chosen), "cel")
         self.film.shift(step)
-        self._set_cels(f"moved {words} of {self.current}", [clip.cels[one] for one in order], order)
+        self._set_cels(f"moved {a_few(len(chosen), 'cel')} of {self.current}", [clip.cels[one] for one in order], order)
 
     def _double_cels(self) -> None:
         """The chosen cels once more, behind the last of them."""
@@ -600,17 +597,19 @@ class ClipsStation(ListStation):
             order = [*range(behind), *chosen, *range(behind, len(clip.cels))]
             origin = [*range(behind), *([-1] * len(chosen)), *range(behind, len(clip.cels))]
             self.film.choose(*range(behind, behind + len(chosen)))
-            words = "a cel" if len(chosen) == 1 else counted(len(chosen), "cel")
-            self._set_cels(f"duplicated {words} of {self.current}", [clip.cels[one] for one in order], origin)
+            self._set_cels(
+                f"duplicated {a_few(len(chosen), 'cel')} of {self.current}", [clip.cels[one] for one in order], origin
+            )
 
     def _remove_cels(self) -> None:
         """Take the chosen cels out."""
         clip, chosen = self.clip, self.film.all
         if clip is not None and chosen:
             order = [one for one in range(len(clip.cels)) if one not in chosen]
-            words = "a cel" if len(chosen) == 1 else counted(len(chosen), "cel")
             self.film.choose(max(0, min(chosen[0], len(order) - 1)))
-            self._set_cels(f"took {words} out of {self.current}", [clip.cels[one] for one in order], order)
+            self._set_cels(
+                f"took {a_few(len(chosen), 'cel')} out of {self.current}", [clip.cels[one] for one in order], order
+            )
 
     # --- menus
 

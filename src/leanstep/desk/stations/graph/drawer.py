@@ -15,7 +15,7 @@ from leanstep.core.naming.places import Thing
 from leanstep.core.naming.told import tellable, with_told
 from leanstep.core.naming.transitions import name_of, tried_with
 from leanstep.core.rehearsal.drawable import of_state
-from leanstep.core.wording import counted, listed
+from leanstep.core.wording import a_few, counted, listed
 from leanstep.desk import paint
 from leanstep.desk.live import Live
 from leanstep.desk.selection import Selection
@@ -476,8 +476,7 @@ class Drawer(QFrame):
                 )
                 places = [(layer, at + 1), *((other, one + (other == layer)) for other, one in places)]
             made = document
-            words = counted(len(chosen), "transition")
-            self._edit(f"duplicated {words if len(chosen) > 1 else 'a transition'}", lambda document: made, places)
+            self._edit(f"duplicated {a_few(len(chosen), 'transition')}", lambda document: made, places)
             return
         states = self.session.selection.things("state") if self.session.states else []
         lane = self.session.selection.thing("lane")
