@@ -51,6 +51,14 @@ class Kept:
             for _ in range(end - max(at, begin)):
                 yield inputs
 
+    def cut(self, tick: int) -> None:
+        """What was done from a tick on has not been done."""
+        while self.rows and self.rows[-1][0] >= tick:
+            self.rows.pop()
+        while self._later and self._later[-1][0] >= tick:
+            self._later.pop()
+        self.ticks = tick
+
     def nearest(self, tick: int) -> tuple[int, Situation | None]:
         """The last situation that is kept up to a tick, and the tick it is before (None: the character's start)."""
         found: tuple[int, Situation | None] = self.begun, self.start

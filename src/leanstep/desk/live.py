@@ -29,6 +29,7 @@ from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
 from leanstep.core.rehearsal.traces import Trace, player_of
 from leanstep.core.wording import counted
 from leanstep.desk.kept import Kept
+from leanstep.desk.rewinding import Rewind
 from leanstep.desk.session import Session
 
 LEAD = 30
@@ -115,6 +116,7 @@ class Live(QObject):
         self.still = self.ticks = 0
         """Ticks since a transition was last taken, and since the window was opened."""
         self._inputs: list[dict[int, Symbolic]] = []
+        self._rewound: Rewind | None = None
         self._looked_at: tuple[Trace, Deformed, dict[int, Symbolic]] | None = None
         self._at = 0
         self._clock = QElapsedTimer()
@@ -246,6 +248,7 @@ class Live(QObject):
 
     def leave(self) -> None:
         """Let go of every key and stop driving or playing; a driven character keeps its place, and what was recorded is kept."""
+        self.go_on()
         self.let_go()
         rows = self._taken_rows()
         if self.shows_take:
@@ -278,6 +281,36 @@ class Live(QObject):
     def tried(self) -> tuple[int, ...]:
         """The states whose ways out are tried: the active ones, and of a tick that is looked at those in which it began."""
         return self._looked_at[0].after(self._at).states if self._looked_at is not None else self.situation.states
+
+    def rewind(self) -> None:
+        """Time runs back from here, until :meth:`go_on`; only what was steered comes back."""
+        if self.mode != "driving" or self._rewound is not None or not self._kept.ticks:
+            return
+        self.let_go()
+        self._rewound = Rewind(self.machine, self._kept)
+        self.said.emit("Time runs back; let go, and it goes on from there.")
+
+    def go_on(self) -> None:
+        """Time runs on from where it was rewound to; what came after has not been done."""
+        rewound, self._rewound = self._rewound, None
+        if rewound is None:
+            return
+        gone = self._kept.ticks - rewound.tick
+        if self.recording is not None:
+            del self.recording[max(0, len(self.recording) - gone) :]
+        self._kept.cut(rewound.tick)
+        self.said.emit(f"Back by {gone / self.machine.character.rate:.1f} s; you steer on from there.")
+
+    def _back(self, rewound: Rewind) -> None:
+        """One tick back."""
+        rewound.back()
+        at, trace = rewound.at, rewound.trace
+        self.situation, self.deformed = trace.after(at), trace.deformed(at - 1)
+        self.last, self.truths = trace.steps[at - 1] if at else None, {}
+        span = range(max(0, at - round(SHOWN * self.machine.character.rate)), at)
+        self.ribbon = [(trace.steps[one].situation.states, trace.steps[one].fired) for one in span]
+        self.marks.clear()
+        self.ticked.emit()
 
     def played(self) -> tuple[Trace, Take, int]:
         """What led to the tick of now: a trace, its take, and the number of the tick in it.  What was steered lately is played
@@ -386,6 +419,9 @@ class Live(QObject):
 
     def tick(self, told: bool = True, until: float = float("inf")) -> None:
         """One tick; ``told``: whoever shows it is told.  What was pressed up to ``until`` counts."""
+        if self._rewound is not None:
+            self._back(self._rewound)
+            return
         if self.mode == "playing":
             if self._at >= len(self._inputs):
                 self._end_of_take()
@@ -541,6 +577,7 @@ class Live(QObject):
         self._look_anew()
 
     def _begin(self, free: bool) -> None:
+        self._rewound = None
         self._look_anew()
         self.stepper = Stepper(self.session.machine, free=free)
         self.devices.controls = self.session.document.controls
@@ -575,6 +612,7 @@ class Live(QObject):
         if self.mode == "looking":
             self.leave()
             return
+        self.go_on()
         self._catch_up()
         self.wake()
         old, before = self.machine, self.situation

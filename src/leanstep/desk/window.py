@@ -57,6 +57,8 @@ from leanstep.desk.widgets.notice import Choice, Notice, NoticeBar
 
 FIRST = "Graph"
 """The station the window opens in."""
+BACK = Qt.Key.Key_Backspace
+"""The key that lets time run back while steering."""
 CHARACTER, STATE_GRAPH = ".leanstep", ".scxml"
 MOST_LEFT_OUT = 6
 """Things left out of a state graph that are told one by one."""
@@ -355,7 +357,11 @@ class Window(QMainWindow):
             self.stations[self.route.current].setFocus()
         before, self._before = self._before, self.live.mode
         ended = {"driving": "Let go of every key.", "looking": "Not looking at that tick any more; it goes on."}
-        said = "You steer now; Esc lets go." if self.live.mode == "driving" else ended.get(before, "Stopped.")
+        said = (
+            "You steer now; Esc lets go, Backspace held lets time run back."
+            if self.live.mode == "driving"
+            else ended.get(before, "Stopped.")
+        )
         if self.live.mode in ("driving", "idle") and before != self.live.mode:
             self.say(said)
 
@@ -376,6 +382,7 @@ class Window(QMainWindow):
         # every event of the program comes here
         if not isinstance(event, QKeyEvent):
             if watched is self and event.type() == QEvent.Type.WindowDeactivate and self.live.mode == "driving":
+                self.live.go_on()
                 self.live.let_go()
             return False
         steering = self.live.mode != "idle" and QApplication.activePopupWidget() is None
@@ -392,7 +399,7 @@ class Window(QMainWindow):
         """Whether a key steers the character; one that is let go is let go whatever else is held."""
         name, kind = key_name(event), event.type()
         if not self.live.devices.knows(name):
-            return False
+            return event.key() == BACK and self._rewinds(event)
         if kind == QEvent.Type.KeyRelease:
             if not event.isAutoRepeat():
                 self.live.key(name, False, self.live.clocked(event.timestamp()))
@@ -403,6 +410,14 @@ class Window(QMainWindow):
             event.accept()
         elif kind == QEvent.Type.KeyPress and not event.isAutoRepeat():
             self.live.key(name, True, self.live.clocked(event.timestamp()))
+        return True
+
+    def _rewinds(self, event: QKeyEvent) -> bool:
+        """Time runs back while the key is held."""
+        if event.type() == QEvent.Type.ShortcutOverride:
+            event.accept()
+        elif not event.isAutoRepeat():
+            (self.live.rewind if event.type() == QEvent.Type.KeyPress else self.live.go_on)()
         return True
 
     # --- files

@@ -469,7 +469,9 @@ class CourseView(QWidget):
         mode = self.live.mode
         recording = self.live.recording is not None and mode == "driving"
         said = {
-            "driving": "recording: steer, then press “End the take” or Esc" if recording else "you steer – Esc lets go",
+            "driving": "recording: steer, then press “End the take” or Esc"
+            if recording
+            else "you steer – Esc lets go, Backspace goes back",
             "playing": f"plays {self.live.take.name}" if self.live.take else "",
             "looking": f"tick {self.live.position} – steer, and it goes on from here",
         }.get(mode, "")

@@ -1,0 +1,29 @@
+"""Time that runs back through what was steered."""
+
+from __future__ import annotations
+
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.traces import Trace, player_of
+from leanstep.desk.kept import Kept
+
+
+class Rewind:
+    """What was steered lately as a trace, and the tick of it that is shown: the last one at first."""
+
+    def __init__(self, machine: Machine, kept: Kept) -> None:
+        rows = list(kept.spread(kept.begun))
+        self.begun, self.at = kept.begun, len(rows)
+        self.trace: Trace = player_of(machine, False).trace(kept.start)
+        settings = [(tick, index, value) for tick, row in enumerate(rows) for index, value in row.items()]
+        for _ in self.trace.playing(settings, len(rows)):
+            pass
+
+    def back(self) -> bool:
+        """One tick back; False at the beginning of what is known."""
+        self.at = max(0, self.at - 1)
+        return self.at > 0
+
+    @property
+    def tick(self) -> int:
+        """The tick that comes next from here, as :class:`Kept` counts."""
+        return self.begun + self.at
