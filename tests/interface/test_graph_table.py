@@ -90,3 +90,20 @@ def test_a_condition_is_written_in_its_row(window: Window) -> None:
     assert "ledge" not in {one.name for one in window.session.document.parameters}
     QTest.mouseClick(window.station(GraphStation).table_button, LEFT)
     assert window.station(GraphStation).page.isVisible()
+
+
+def test_takes_for_the_rest_are_found_added_in_one_step_and_the_search_is_stopped(window: Window) -> None:
+    table = table_of(window)
+    wait_until(lambda: table.model.covered is not None, "what is covered")
+    assert "% is covered" in table.sentence.text()
+    before, table.most_ticks = window.session.document, 8_000
+    QTest.mouseClick(table.rest_button, LEFT)
+    wait_until(lambda: table.rest_button.text() == "Stop looking", "the search")
+    QTest.mouseClick(table.rest_button, LEFT)
+    assert not table.finding.busy and window.session.document is before
+    QTest.mouseClick(table.rest_button, LEFT)
+    wait_until(lambda: not table.finding.busy, "the takes")
+    added = window.session.document.takes[len(before.takes) :]
+    assert added and all(take.expects for take in added)
+    window.session.undo()
+    assert window.session.document.takes == before.takes

@@ -31,17 +31,36 @@ def run(
         0.0, "--fail-under", min=0.0, max=100.0, metavar="PERCENT", help="Exit with 1 when less than this is covered."
     ),
     format: Format = typer.Option(Format.text, help="text for people; json: one object."),
+    make: bool = typer.Option(
+        False, "--make", help="Find takes by playing for states and transitions that are left out; print them."
+    ),
+    write: bool = typer.Option(False, "--write", help="With --make: add these takes to the file."),
 ) -> None:
     """Tell which states, transitions, marks and parts of conditions the takes of a character cover, and which they do not."""
-    from leanstep.core.character.files import load
+    from msgspec.structs import replace
+
+    from leanstep.core.character.files import load, save
     from leanstep.core.findings.feasible import leave_out_impossible
     from leanstep.core.findings.report import check_character
     from leanstep.core.graph.machine import compile_character
+    from leanstep.core.proof.covering import takes_for_the_rest
     from leanstep.core.rehearsal.coverage import coverage
 
     character = load(file)
     found = coverage(compile_character(character), character.takes)
     leave_out_impossible(found, check_character(character, file.parent))
+    if make:
+        rest = takes_for_the_rest(found)
+        for take in rest.takes:
+            typer.echo(f"  made take {take.name}, {take.ticks} ticks.", err=True)
+        for sentence in rest.left:
+            typer.echo(f"  left: {sentence}.", err=True)
+        character = replace(character, takes=(*character.takes, *rest.takes))
+        if write and rest.takes:
+            save(file, character)
+        again = coverage(found.machine, character.takes)
+        again.impossible_states, again.impossible_ways = found.impossible_states, found.impossible_ways
+        found = again
     if format is Format.json:
         typer.echo(json.dumps(found.to_json(), ensure_ascii=False))
     else:

@@ -89,6 +89,7 @@ class GraphStation(Station):
             command(self, "Copy the states or transitions", "", self.copy),
             command(self, "Paste states and transitions", "", self.paste),
             command(self, "The graph as a table, or as a page", "Ctrl+Shift+E", self.table_button.click),
+            command(self, "Find takes for what no take comes to", "", self.table.make_takes),
             command(self, "Add a lane", "", self.drawer.lanes.add_lane),
             command(self, "Add a layer", "", self.drawer.lanes.add_layer),
         ]
@@ -99,7 +100,7 @@ class GraphStation(Station):
         self.views.currentWidget().setFocus()
 
     def let_go(self) -> None:
-        self.table.counting.close()
+        self.table.close_work()
 
     def refresh(self) -> None:
         """Show the document as it is now."""

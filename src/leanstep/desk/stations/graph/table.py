@@ -17,18 +17,21 @@ from PySide6.QtCore import (
     Signal,
 )
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import change
 from leanstep.core.character.model import Character
+from leanstep.core.findings.feasible import leave_out_impossible
 from leanstep.core.naming.told import with_told
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.naming.wording import described
+from leanstep.core.proof.covering import MOST_TICKS, Rest, takes_for_the_rest
 from leanstep.core.rehearsal.coverage import Coverage, coverage
+from leanstep.core.wording import counted, some
 from leanstep.desk.background import Background
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
-from leanstep.desk.widgets.basics import plain_tip
+from leanstep.desk.widgets.basics import button, label, plain_tip
 from leanstep.desk.widgets.condition import in_words
 
 COLUMNS = ("From", "To", "When", "Read aloud", "Tried", "Taken", "Decided")
@@ -38,6 +41,8 @@ TIPS = {
     TAKEN: "How often the takes of this character take it",
     DECIDED: "Of the parts of its condition, each both true and false, how many have decided on some tick of a take",
 }
+MOST_SAID = 2
+"""Transitions that are named where they are left out."""
 Index = QModelIndex | QPersistentModelIndex
 UPDATE = QItemSelectionModel.SelectionFlag
 
@@ -171,14 +176,34 @@ class TransitionTable(QWidget):
         head.setStretchLastSection(False)
         head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         self.counting = Background()
-        self.counting.ended.connect(self.model.show_covered)
+        self.counting.ended.connect(self._counted)
         self.destroyed.connect(self.counting.close)
+        self.sentence = label("", "soft")
+        self.rest_button = button(
+            "Takes for the rest",
+            "Find takes, by playing, for the states and transitions that no take comes to; they are added in one step",
+            self.make_takes,
+        )
+        self.most_ticks = MOST_TICKS
+        """Ticks that are played to find takes."""
+        self.finding = Background()
+        self.finding.ended.connect(self._made)
+        self.finding.told.connect(
+            lambda said: self.rest_button.setText("Stop looking" if said else "Takes for the rest")
+        )
+        self.destroyed.connect(self.finding.close)
+        head_row = QHBoxLayout()
+        head_row.addWidget(self.words, 1)
+        head_row.addWidget(self.sentence)
+        head_row.addWidget(self.rest_button)
         column_ = QVBoxLayout(self)
         column_.setContentsMargins(12, 0, 12, 0)
-        column_.addWidget(self.words)
+        column_.addLayout(head_row)
         column_.addWidget(self.table, 1)
         self.setFocusProxy(self.table)
         self._for: Character | None = None
+        self._asked_for: Character | None = None
+        """The document in which takes are looked for."""
 
     def refresh(self) -> None:
         """Show the document as it is now, if anybody looks."""
@@ -192,6 +217,48 @@ class TransitionTable(QWidget):
             machine, takes = self.session.machine, document.takes
             self.counting.start(lambda: coverage(machine, takes), "Counting transitions …")
         self._show_chosen()
+
+    def close_work(self) -> None:
+        """The window closes."""
+        self.counting.close()
+        self.finding.close()
+
+    def _counted(self, covered: Coverage) -> None:
+        self.model.show_covered(covered)
+        done, whole = covered.counted["transitions"]
+        self.sentence.setText(f"The takes take {done} of {whole} transitions; {covered.percent:.0f} % is covered.")
+
+    def make_takes(self) -> None:
+        """Find takes for what is left out, or stop that."""
+        if self.finding.busy:
+            self.finding.stop()
+            self.session.said.emit("Stopped looking for takes; nothing was added.")
+            return
+        machine, takes, report = self.session.machine, self.session.document.takes, self.session.report
+        most = self.most_ticks
+
+        def found() -> Rest:
+            covered = coverage(machine, takes)
+            if report is not None:
+                leave_out_impossible(covered, report)
+            return takes_for_the_rest(covered, most)
+
+        self._asked_for = self.session.document
+        self.finding.start(found, "Looking for takes …")
+
+    def _made(self, rest: Rest) -> None:
+        """Takes were found: they are added, if the character is still the one they were looked for in."""
+        if self.session.document is not self._asked_for:
+            self.session.said.emit("The character was changed while takes were looked for; nothing was added.")
+            return
+        left = f" Left: {some(list(rest.left), MOST_SAID)}." if rest.left else ""
+        if not rest.takes:
+            all_there = "The takes come to every state and take every transition."
+            self.session.said.emit(f"No takes were found.{left}" if left else all_there)
+            return
+        said = f"added {counted(len(rest.takes), 'take')} for what was left out"
+        self.session.edit(said, lambda document: change(document, (), takes=(*document.takes, *rest.takes)))
+        self.session.said.emit(f"{said[0].upper()}{said[1:]}.{left}")
 
     def showEvent(self, event: QShowEvent) -> None:
         self.refresh()
