@@ -22,6 +22,7 @@ from leanstep.desk.app import make_app, make_window
 from leanstep.desk.stations.blends.station import BlendsStation
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.findings.station import FindingsStation
+from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.handover.station import HandoverStation
 from leanstep.desk.stations.registry import STATIONS
 from leanstep.desk.stations.rehearse.station import RehearseStation
@@ -89,6 +90,17 @@ def pictures(out: Path, height: int = 800) -> None:
         window.grab().save(str(out / f"{name.lower().replace(' ', '-')}.png"))
         window.live.leave()
     window.mirror.show_tab("Ways out")
+    window.go("Graph")
+    graph = window.station(GraphStation)
+    graph.table_button.click()
+    for _ in range(400):
+        QTest.qWait(50)
+        if graph.table.model.covered is not None:
+            break
+    graph.table.table.selectRow(3)
+    QTest.qWait(400)
+    window.grab().save(str(out / "table.png"))
+    graph.table_button.click()
     window.open(HERE / "ferry-hand.leanstep")
     wait_for_report(window)
     window.go("Blends")
