@@ -504,7 +504,7 @@ class BlendsStation(ListStation):
         one = self.blend.samples[sample]
         clip = Thing("clip", one.clip)
         return [
-            Deed("As drawn" if one.mirrored else "Mirrored", self.mirrored.click),
+            Deed("As drawn" if one.mirrored else "Mirrored", lambda: self._sample(mirrored=not one.mirrored)),
             Deed(f"Go to clip {one.clip}", lambda: self.session.show(clip)),
             None,
             Deed("Duplicate", self._double_samples),

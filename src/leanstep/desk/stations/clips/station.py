@@ -629,7 +629,10 @@ class ClipsStation(ListStation):
         return [
             Deed("One tick longer", lambda: self._longer(1.0), "+"),
             Deed("One tick shorter", lambda: self._longer(-1.0), "−"),
-            Deed("As drawn" if one.mirrored else "Mirrored", self.mirrored.click),
+            Deed(
+                "As drawn" if one.mirrored else "Mirrored",
+                lambda: self._set_cels_chosen("the mirroring", mirrored=not one.mirrored),
+            ),
             Deed("A quarter turn on", lambda: self._set_cels_chosen("the turn", turns=(one.turns + 1) % 4)),
             None,
             Deed("Earlier", lambda: self._move(-1), "Shift+←", self.film.all[0] > 0),

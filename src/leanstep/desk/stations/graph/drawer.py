@@ -478,10 +478,11 @@ class Drawer(QFrame):
             made = document
             self._edit(f"duplicated {a_few(len(chosen), 'transition')}", lambda document: made, places)
             return
-        states = self.session.selection.things("state") if self.session.states else []
+        layers = self.session.document.layers
+        states = [Thing("state", name, layers[layer].name) for layer, name in self.session.states]
         lane = self.session.selection.thing("lane")
         if states or (lane is not None and lane.name):
-            self.session.duplicate(*states or [lane])  # type: ignore[list-item]
+            self.session.duplicate(*states or ([lane] if lane is not None else []))
         else:
             self.session.said.emit("Choose a state, a transition or a lane first.")
 
