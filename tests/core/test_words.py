@@ -65,7 +65,7 @@ def test_a_condition_is_printed_one_way(written: str, printed: str) -> None:
 def test_the_page_of_a_sound_character_says_so_and_is_self_contained() -> None:
     character = load(DEMO / "lamplighter.leanstep")
     text = page(character, check_character(character, DEMO))
-    assert "0 errors, 6 warnings, 9 notes" in text
+    assert "0 errors, 3 warnings, 9 notes" in text
     assert "http" not in text and "src=" not in text and text.count("href") == text.count('href="data:,"') == 1
     assert text.count("<tr>") == 1 + sum(len(layer.states) for layer in character.layers)
 

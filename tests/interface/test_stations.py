@@ -419,7 +419,7 @@ def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> No
         QTest.qWait(25)
         if window.session.report is not None:
             break
-    assert window.route.counts[5] == "6 warnings"
+    assert window.route.counts[5] == "3 warnings"
 
 
 def test_a_check_of_the_document_before_is_not_shown_with_the_one_that_was_opened(window: Window, demo: Path) -> None:
