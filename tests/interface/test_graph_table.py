@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
+from leanstep.core.naming.places import Thing
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.graph.table import DECIDED, FROM, TAKEN, TO, WHEN, TransitionTable
 from leanstep.desk.window import Window
+from tests.interface.conftest import wait_checked
 from tests.interface.test_sheets import wait_until
 
 LEFT = Qt.MouseButton.LeftButton
@@ -107,3 +111,23 @@ def test_takes_for_the_rest_are_found_added_in_one_step_and_the_search_is_stoppe
     assert added and all(take.expects for take in added)
     window.session.undo()
     assert window.session.document.takes == before.takes
+
+
+def test_a_check_of_the_document_before_proves_nothing_about_this_one(
+    open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window(demo / "lamplighter-faulty.leanstep")
+    wait_checked(window)
+    table = table_of(window)
+    window.session.rename(Thing("state", "light", "base"), "lamp")
+    wait_until(lambda: table.model.covered is not None, "what is covered")
+    assert not table.model.covered.impossible_states, "the check of the new document has not come yet"
+    table.most_ticks = 1_000
+    table.make_takes()
+    wait_until(lambda: not table.finding.busy, "the takes")
+    wait_checked(window)
+    wait_until(lambda: table.model.covered is not None, "what is covered with the new takes")
+    known = table.model.covered
+    table.make_takes()
+    table.make_takes()
+    assert known.impossible_states, "nobody looks for takes that come to what cannot be reached"

@@ -55,12 +55,9 @@ def run(
             typer.echo(f"  made take {take.name}, {take.ticks} ticks.", err=True)
         for sentence in rest.left:
             typer.echo(f"  left: {sentence}.", err=True)
-        character = replace(character, takes=(*character.takes, *rest.takes))
         if write and rest.takes:
-            save(file, character)
-        again = coverage(found.machine, character.takes)
-        again.impossible_states, again.impossible_ways = found.impossible_states, found.impossible_ways
-        found = again
+            save(file, replace(character, takes=(*character.takes, *rest.takes)))
+        found.play(rest.takes)
     if format is Format.json:
         typer.echo(json.dumps(found.to_json(), ensure_ascii=False))
     else:

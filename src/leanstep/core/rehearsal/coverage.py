@@ -84,7 +84,7 @@ class Coverage:
             decided |= {(at, values[at]) for at in deciding(condition.shape, values)}
         return [(words, (at, True) in decided, (at, False) in decided) for at, words in enumerate(condition.words)]
 
-    @cached_property
+    @property
     def counted(self) -> dict[str, tuple[int, int]]:
         """Of states, transitions, marks and parts of conditions (each part twice): how many are covered, and of how many."""
         layers = self.machine.layers
@@ -137,15 +137,19 @@ class Coverage:
             "skipped": self.skipped,
         }
 
+    def play(self, takes: Iterable[Take]) -> None:
+        """Play takes, and count what they cover, too."""
+        for take in takes:
+            try:
+                _play(self, take)
+            except LeanStepError:
+                self.skipped.append(take.name)
+
 
 def coverage(machine: Machine, takes: Iterable[Take]) -> Coverage:
     """What the takes cover of a character."""
     found = Coverage(machine)
-    for take in takes:
-        try:
-            _play(found, take)
-        except LeanStepError:
-            found.skipped.append(take.name)
+    found.play(takes)
     return found
 
 

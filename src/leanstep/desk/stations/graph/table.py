@@ -67,6 +67,7 @@ class TransitionsModel(QAbstractTableModel):
         self.rows: list[Row] = []
         self.covered: Coverage | None = None
         self.counts: Counter[tuple[int, int]] = Counter()
+        self._parts: dict[tuple[int, int], list[tuple[str, bool, bool]]] = {}
 
     def show(self, rows: list[Row]) -> None:
         """Show other transitions."""
@@ -78,13 +79,14 @@ class TransitionsModel(QAbstractTableModel):
         """Say how often they are taken, and what of their conditions has decided."""
         self.covered = covered
         self.counts = covered.transitions if covered is not None else Counter()
+        # cells are asked for whenever they are drawn
+        self._parts = {key: covered.parts(key) for key in covered.conditions} if covered is not None else {}
         if self.rows:
             self.dataChanged.emit(self.index(0, TAKEN), self.index(len(self.rows) - 1, DECIDED))
 
     def _decided(self, row: Row) -> list[tuple[str, bool, bool]]:
         """The parts of a condition, and whether each has decided while true and while false."""
-        key = row.layer, row.index
-        return self.covered.parts(key) if self.covered is not None and key in self.covered.conditions else []
+        return self._parts.get((row.layer, row.index), [])
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self.rows)
@@ -196,10 +198,10 @@ class TransitionTable(QWidget):
         head_row.addWidget(self.words, 1)
         head_row.addWidget(self.sentence)
         head_row.addWidget(self.rest_button)
-        column_ = QVBoxLayout(self)
-        column_.setContentsMargins(12, 0, 12, 0)
-        column_.addLayout(head_row)
-        column_.addWidget(self.table, 1)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(12, 0, 12, 0)
+        whole.addLayout(head_row)
+        whole.addWidget(self.table, 1)
         self.setFocusProxy(self.table)
         self._for: Character | None = None
         self._asked_for: Character | None = None
@@ -224,9 +226,16 @@ class TransitionTable(QWidget):
         self.finding.close()
 
     def _counted(self, covered: Coverage) -> None:
+        self._leave_out(covered)
         self.model.show_covered(covered)
         done, whole = covered.counted["transitions"]
         self.sentence.setText(f"The takes take {done} of {whole} transitions; {covered.percent:.0f} % is covered.")
+
+    def _leave_out(self, covered: Coverage) -> None:
+        """What the last check has proved impossible need not be covered; one of another document proves nothing."""
+        session = self.session
+        if session.report is not None and not session.checking and not session.stopped:
+            leave_out_impossible(covered, session.report)
 
     def make_takes(self) -> None:
         """Find takes for what is left out, or stop that."""
@@ -234,14 +243,13 @@ class TransitionTable(QWidget):
             self.finding.stop()
             self.session.said.emit("Stopped looking for takes; nothing was added.")
             return
-        machine, takes, report = self.session.machine, self.session.document.takes, self.session.report
-        most = self.most_ticks
+        machine, takes, most = self.session.machine, self.session.document.takes, self.most_ticks
+        known = self.model.covered if self._for is self.session.document else None
+        if known is not None:
+            self._leave_out(known)
 
         def found() -> Rest:
-            covered = coverage(machine, takes)
-            if report is not None:
-                leave_out_impossible(covered, report)
-            return takes_for_the_rest(covered, most)
+            return takes_for_the_rest(known if known is not None else coverage(machine, takes), most)
 
         self._asked_for = self.session.document
         self.finding.start(found, "Looking for takes …")
