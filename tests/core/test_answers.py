@@ -16,7 +16,7 @@ from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import parts_of
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.rehearsal.answers import Answer, why, why_not
+from leanstep.core.rehearsal.answers import Answer, Answers
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, rehearse
 from tests.support.build import DEMO, sketch, way
@@ -25,7 +25,7 @@ from tests.support.random_characters import random_character
 
 def asked(character: Character, take: Take, tick: int, wanted: str) -> Answer:
     machine = compile_character(character)
-    return why_not(rehearse(machine, take), take, tick, 0, machine.layers[0].states.index(wanted))
+    return Answers(rehearse(machine, take), take).why_not(tick, 0, machine.layers[0].states.index(wanted))
 
 
 def given(*changes: tuple[int, dict[str, object]], ticks: int = 40) -> Take:
@@ -76,9 +76,9 @@ def test_what_was_taken_is_told_with_its_parts() -> None:
     machine = compile_character(sketch(way("a>b", "speed > 4 or grounded"), way("b>a", "hurt")))
     take = given((7, {"speed": 6.0}))
     trace = rehearse(machine, take)
-    found = why(trace, take, 7, 0)
+    found = Answers(trace, take).why(7, 0)
     assert found is not None and found.name == "a → b" and [part.true for part in found.parts] == [True, False]
-    assert why(trace, take, 8, 0) is None
+    assert Answers(trace, take).why(8, 0) is None
 
 
 def worth(node: tree.Node, parts: Iterator[bool]) -> bool:
@@ -113,7 +113,7 @@ def test_planted_questions_are_answered_rightly(chunk: int) -> None:
         trace, stepper = rehearse(machine, take), Stepper(machine, free=True)
         rows = inputs_of(machine, take)
         now = stepper.when_tried(trace.after(tick), rows[tick], 0)
-        answer = why_not(trace, take, tick, 0, pick.randrange(len(machine.layers[0].states)))
+        answer = Answers(trace, take).why_not(tick, 0, pick.randrange(len(machine.layers[0].states)))
         for one in answer.ways:
             meant = next(each for each in machine.layers[0].ways[now.states[0]] if each.index == one.index)
             if one.untried or meant.condition is None:
@@ -143,5 +143,5 @@ def test_the_demo_says_why_it_does_not_light_the_lamp() -> None:
     take = next(one for one in character.takes if one.world == "body")
     trace = rehearse(machine, take)
     light = machine.layers[0].states.index("light")
-    answer = why_not(trace, take, 3, 0, light)
+    answer = Answers(trace, take).why_not(3, 0, light)
     assert answer.state == "idle" and "light has just been pressed" in answer.sentences[0]

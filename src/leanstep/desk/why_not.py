@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from leanstep.core.errors import LeanStepError
-from leanstep.core.rehearsal.answers import why, why_not
+from leanstep.core.rehearsal.answers import Answers
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, fill_combo, label
@@ -21,6 +21,7 @@ class WhyNot(QWidget):
         super().__init__()
         self.session, self.live = session, live
         self._about: tuple[object, ...] = ()
+        self._answers: Answers | None = None
         self.states = DropDown()
         self.states.setAccessibleName("Why not")
         self.states.setToolTip(
@@ -77,16 +78,19 @@ class WhyNot(QWidget):
         except LeanStepError as error:
             self._say([error.reason])
             return
+        answers = self._answers
+        if answers is None or answers.trace is not trace:
+            answers = self._answers = Answers(trace, take)
         if live.mode == "looking":
             for layer in range(len(trace.machine.layers)):
-                taken = why(trace, take, tick, layer)
+                taken = answers.why(tick, layer)
                 if taken is not None:
                     true = " and ".join(
                         part.told(tick, self.session.document.rate) for part in taken.parts if part.true
                     )
                     said.append(f"{taken.name} was taken: {true or 'it asks for nothing'}.")
         if wanted >= 0:
-            said += why_not(trace, take, tick, *self._places[wanted]).sentences
+            said += answers.why_not(tick, *self._places[wanted]).sentences
         self._say(said)
 
     def _say(self, sentences: list[str]) -> None:

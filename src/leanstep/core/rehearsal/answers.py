@@ -9,12 +9,13 @@ from dataclasses import dataclass
 from leanstep.core.character.model import Take, Transition
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.closures import truth
-from leanstep.core.conditions.evaluation import Moment, Symbolic
+from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import fewest, parts_of, read_aloud
 from leanstep.core.graph.machine import Machine, Way
 from leanstep.core.graph.running import Running
 from leanstep.core.naming.wording import described
+from leanstep.core.rehearsal.comparing.words import value_words
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of
 from leanstep.core.rehearsal.traces import Trace
@@ -91,48 +92,51 @@ class Answer:
         return f"{way.name}: not so is {'; or '.join(sets)}." if sets else f"{way.name}: nothing makes it true."
 
 
-def why(trace: Trace, take: Take, tick: int, layer: int) -> WayIn | None:
-    """The transition that a layer took on a tick of a take that was rehearsed, with the parts of its condition; None where it took
-    none."""
-    fired = trace.steps[tick].fired[layer]
-    if fired < 0:
-        return None
-    asked = _Asked(trace, take, tick, layer)
-    way = next(way for way in trace.machine.layers[layer].ways[asked.now.states[layer]] if way.index == fired)
-    return asked.way_in(way, fired)
+class Answers:
+    """Answers about the ticks of a take that was rehearsed; what was worked out for one is there for the next."""
 
+    def __init__(self, trace: Trace, take: Take) -> None:
+        self.trace, self.take = trace, take
+        self.machine = trace.machine
+        self._inputs = inputs_of(self.machine, take)
+        self._stepper = Stepper(self.machine, free=take.world == "free")
+        self._tried: dict[tuple[int, int], Running] = {}
 
-def why_not(trace: Trace, take: Take, tick: int, layer: int, wanted: int) -> Answer:
-    """Why a layer did not enter a state on a tick of a take that was rehearsed into a trace."""
-    asked = _Asked(trace, take, tick, layer)
-    table, fired = trace.machine.layers[layer], trace.steps[tick].fired[layer]
-    here = asked.now.states[layer]
-    ways = [way for way in table.ways[here] if way.target == wanted and (wanted != here or way.restart)]
-    found = tuple(asked.way_in(way, fired) for way in ways)
-    chain = () if ways else tuple(table.states[state] for state in _shortest(trace.machine, layer, here, wanted))
-    return Answer(table.states[here], table.states[wanted], tick, trace.machine.character.rate, found, chain)
+    def why(self, tick: int, layer: int) -> WayIn | None:
+        """The transition that a layer took on a tick, with the parts of its condition; None where it took none."""
+        fired = self.trace.steps[tick].fired[layer]
+        if fired < 0:
+            return None
+        here = self.tried(tick, layer).states[layer]
+        way = next(way for way in self.machine.layers[layer].ways[here] if way.index == fired)
+        return _Asked(self, tick, layer).way_in(way, fired)
+
+    def why_not(self, tick: int, layer: int, wanted: int) -> Answer:
+        """Why a layer did not enter a state on a tick."""
+        table, fired = self.machine.layers[layer], self.trace.steps[tick].fired[layer]
+        here = self.tried(tick, layer).states[layer]
+        ways = [way for way in table.ways[here] if way.target == wanted and (wanted != here or way.restart)]
+        asked = _Asked(self, tick, layer)
+        found = tuple(asked.way_in(way, fired) for way in ways)
+        chain = () if ways else tuple(table.states[state] for state in _shortest(self.machine, layer, here, wanted))
+        return Answer(table.states[here], table.states[wanted], tick, self.machine.character.rate, found, chain)
+
+    def tried(self, tick: int, layer: int) -> Running:
+        """The moment of a tick in which a layer's transitions were tried."""
+        if (tick, layer) not in self._tried:
+            given = self._inputs[tick] if tick < len(self._inputs) else {}
+            self._tried[tick, layer] = self._stepper.when_tried(self.trace.after(tick), given, layer)
+        return self._tried[tick, layer]
 
 
 class _Asked:
-    """One layer on one tick of a trace, as its transitions were tried."""
+    """One layer on one tick, as its transitions were tried."""
 
-    def __init__(self, trace: Trace, take: Take, tick: int, layer: int) -> None:
-        self.trace, self.tick, self.layer = trace, tick, layer
-        self.machine = trace.machine
-        self.inputs = inputs_of(self.machine, take)
-        self.stepper = Stepper(self.machine, free=take.world == "free")
-        self.before = trace.after(tick)
-        self.now = self._tried(tick)
-        self._seen: dict[int, Running] = {tick: self.now}
-
-    def _tried(self, tick: int) -> Running:
-        given = self.inputs[tick] if tick < len(self.inputs) else {}
-        return self.stepper.when_tried(self.trace.after(tick), given, self.layer)
-
-    def _moment(self, tick: int) -> Running:
-        if tick not in self._seen:
-            self._seen[tick] = self._tried(tick)
-        return self._seen[tick]
+    def __init__(self, answers: Answers, tick: int, layer: int) -> None:
+        self.answers, self.trace, self.machine = answers, answers.trace, answers.machine
+        self.tick, self.layer = tick, layer
+        self.before = self.trace.after(tick)
+        self.now = answers.tried(tick, layer)
 
     def way_in(self, way: Way, fired: int) -> WayIn:
         """What is to be said of a way."""
@@ -170,7 +174,7 @@ class _Asked:
     def _values(self, leaf: x.Expression) -> str:
         """The values that a part is about."""
         said = [
-            f"{symbol.name} {_worded(self.now.values[index])}{f' {symbol.unit}' if symbol.unit else ''}"
+            f"{symbol.name} {value_words(self.now.values[index], 4)}{f' {symbol.unit}' if symbol.unit else ''}"
             for index in sorted(x.symbols_in(leaf))
             if (symbol := self.machine.symbols[index]).kind not in ("flag", "pulse", "button")
         ]
@@ -190,7 +194,7 @@ class _Asked:
                     return tick + 1
             return 0
         for tick in range(self.tick - 1, max(-1, self.tick - 1 - BACK), -1):
-            if holds(self._moment(tick)) != value:
+            if holds(self.answers.tried(tick, self.layer)) != value:
                 return tick + 1
         return 0 if self.tick <= BACK else None
 
@@ -210,9 +214,3 @@ def _shortest(machine: Machine, layer: int, start: int, end: int) -> list[int]:
                 before[way.target] = state
                 waiting.append(way.target)
     return []
-
-
-def _worded(value: Symbolic) -> str:
-    if isinstance(value, bool):
-        return "on" if value else "off"
-    return f"{value:.4g}" if isinstance(value, float) else str(value)

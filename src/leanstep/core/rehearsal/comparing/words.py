@@ -16,11 +16,11 @@ def sign_words(sign: str) -> str:
     return _SIGNS[sign]
 
 
-def value_words(value: Symbolic) -> str:
-    """A value as people say it."""
+def value_words(value: Symbolic, digits: int = 6) -> str:
+    """A value as people say it, a number with so many digits at most."""
     if isinstance(value, bool):
         return "on" if value else "off"
-    return value if isinstance(value, str) else f"{value:g}"
+    return value if isinstance(value, str) else f"{value:.{digits}g}"
 
 
 def atom_words(machine: Machine, one: x.Expression) -> str:
