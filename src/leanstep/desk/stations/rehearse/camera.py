@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from leanstep.core.character.model import Shape
 from leanstep.desk.widgets.basics import button
+from leanstep.desk.widgets.zooming import zoom_after
 
 ZOOMS = (0.25, 0.5, 1.0, 2.0, 3.0, 4.0, 6.0, 8.0)
 """Screen pixels a unit takes."""
@@ -54,8 +55,7 @@ class Camera:
     def zoom_by(self, steps: int, at: QPointF | None = None) -> None:
         """So many steps larger, what is at a place of the screen staying there (left out: the figure staying in sight)."""
         before = self.on_course(at) if at is not None else None
-        nearest = min(range(len(ZOOMS)), key=lambda one: abs(ZOOMS[one] - self.scale))
-        self.zoom = ZOOMS[max(0, min(len(ZOOMS) - 1, nearest + steps))]
+        self.zoom = zoom_after(ZOOMS, self.scale, steps)
         if at is not None and before is not None:
             self.pan += before - self.on_course(at)
 

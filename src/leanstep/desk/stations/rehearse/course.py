@@ -23,6 +23,7 @@ from leanstep.desk.stations.rehearse.course_row import GRID, START, CourseRow, H
 from leanstep.desk.stations.rehearse.screen_stick import ScreenStick
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.menu import Deed, Deeds
+from leanstep.desk.widgets.zooming import wheel_steps
 
 Place = Callable[[float, float], QPointF]
 """Where a place of the course is on screen."""
@@ -318,9 +319,9 @@ class CourseView(QWidget):
             painter.drawRect(QRectF(corner.x(), corner.y(), one.width * scale, one.height * scale))
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        steps = event.angleDelta().y() / 120
+        steps = wheel_steps(event)
         if steps:
-            self.zoom_by(max(1, round(steps)) if steps > 0 else min(-1, round(steps)), event.position())
+            self.zoom_by(steps, event.position())
         event.accept()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -335,7 +336,7 @@ class CourseView(QWidget):
                 self._panned = event.position()
             return
         at, course = self.camera.on_course(event.position()), self.session.document.course
-        self._held = held_at(course.shapes, course.start, at, 6.0 / self.camera.scale)
+        self._held = self._held_at(event.position())
         if self._held is None:
             self.row.choose(None)
             corner = Shape(
@@ -347,12 +348,16 @@ class CourseView(QWidget):
         self._trial = None
         self.update()
 
+    def _held_at(self, where: QPointF) -> Held | None:
+        """What of the course is under a place of the screen."""
+        course = self.session.document.course
+        return held_at(course.shapes, course.start, self.camera.on_course(where), 6.0 / self.camera.scale)
+
     def deeds(self, where: QPoint | None) -> Deeds:
         """What can be done with the shape at a place; without one, with the figure."""
         live, row = self.live, self.row
         if row is not None and where is not None:
-            course = self.session.document.course
-            held = held_at(course.shapes, course.start, self.camera.on_course(QPointF(where)), 6.0 / self.camera.scale)
+            held = self._held_at(QPointF(where))
             row.choose(held.shape if held is not None else None)
         figure = [
             Deed("Let go" if live.mode == "driving" else "Steer", live.toggle, "Ctrl+Space"),

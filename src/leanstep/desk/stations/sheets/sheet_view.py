@@ -29,6 +29,7 @@ from leanstep.desk.art import Loaded, Unfitted
 from leanstep.desk.stations.sheets.rect_drag import RectDrag, edges_at
 from leanstep.desk.theme import MEDIUM, font, theme
 from leanstep.desk.widgets.basics import plain_tip
+from leanstep.desk.widgets.zooming import wheel_steps, zoom_after
 
 ZOOMS = (1 / 16, 1 / 8, 1 / 6, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64)
 """Screen pixels an image pixel may be wide."""
@@ -181,13 +182,9 @@ class SheetView(QWidget):
 
     def zoom_by(self, steps: int, at: QPointF | None = None) -> None:
         """So many steps larger."""
-        zoom = self.zoom
-        larger = [one for one in ZOOMS if one > zoom * 1.01]
-        smaller = [one for one in ZOOMS if one < zoom * 0.99]
-        if steps > 0 and larger:
-            self.zoom_to(larger[min(steps, len(larger)) - 1], at)
-        elif steps < 0 and smaller:
-            self.zoom_to(smaller[max(steps, -len(smaller))], at)
+        zoom = zoom_after(ZOOMS, self.zoom, steps)
+        if zoom != self.zoom:
+            self.zoom_to(zoom, at)
 
     def _hold(self) -> None:
         """Keep some of the image in view."""
@@ -399,12 +396,12 @@ class SheetView(QWidget):
     # --- hands
 
     def wheelEvent(self, event: QWheelEvent) -> None:
-        steps = event.angleDelta().y() / 120
+        steps = wheel_steps(event)
         if event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.AltModifier):
             delta = event.angleDelta()
             self._pan(QPointF((delta.x() or delta.y()) / 2, 0))
         elif steps:
-            self.zoom_by(max(1, round(steps)) if steps > 0 else min(-1, round(steps)), event.position())
+            self.zoom_by(steps, event.position())
         event.accept()
 
     def event(self, event: QEvent) -> bool:
