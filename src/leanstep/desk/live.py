@@ -307,10 +307,15 @@ class Live(QObject):
         at, trace = rewound.at, rewound.trace
         self.situation, self.deformed = trace.after(at), trace.deformed(at - 1)
         self.last, self.truths = trace.steps[at - 1] if at else None, {}
-        span = range(max(0, at - round(SHOWN * self.machine.character.rate)), at)
-        self.ribbon = [(trace.steps[one].situation.states, trace.steps[one].fired) for one in span]
-        self.marks.clear()
+        self._show_past(trace, at)
         self.ticked.emit()
+
+    def _show_past(self, trace: Trace, end: int) -> range:
+        """Let the ribbon be that of a trace, up to but not including a tick; the ticks it shows."""
+        span = range(max(0, end - round(SHOWN * trace.machine.character.rate)), end)
+        self.ribbon = [(trace.steps[at].situation.states, trace.steps[at].fired) for at in span]
+        self.marks.clear()
+        return span
 
     def played(self) -> tuple[Trace, Take, int]:
         """What led to the tick of now: a trace, its take, and the number of the tick in it.  What was steered lately is played
@@ -344,9 +349,7 @@ class Live(QObject):
         self.stepper = Stepper(trace.machine, free=take.world == "free")
         self.handles.clear()
         self._looked_at = trace, trace.deformed(tick), inputs[tick] if tick < len(inputs) else {}
-        span = range(max(0, tick + 1 - round(SHOWN * trace.machine.character.rate)), tick + 1)
-        self.ribbon = [(trace.steps[at].situation.states, trace.steps[at].fired) for at in span]
-        self.marks.clear()
+        span = self._show_past(trace, tick + 1)
         self.marks.extend((self.ticks - tick + at, layer, name) for at in span for layer, name in trace.steps[at].marks)
         self.still = next((tick - at for at in reversed(span) if max(trace.steps[at].fired, default=-1) >= 0), tick)
         self._show_tick()

@@ -18,10 +18,9 @@ class Rewind:
         for _ in self.trace.playing(settings, len(rows)):
             pass
 
-    def back(self) -> bool:
-        """One tick back; False at the beginning of what is known."""
+    def back(self) -> None:
+        """One tick back, at most to the beginning of what is known."""
         self.at = max(0, self.at - 1)
-        return self.at > 0
 
     @property
     def tick(self) -> int:

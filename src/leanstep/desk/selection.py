@@ -57,17 +57,12 @@ class Selection:
 
     def states(self, document: Character) -> list[tuple[int, str]]:
         """Layers and names of the chosen states that the document has, the one chosen last at the end."""
-        there = {(layer.name, one.name): at for at, layer in enumerate(document.layers) for one in layer.states}
-        chosen = [(one.within, one.name) for one in self.things("state")]
-        return [(there[one], one[1]) for one in chosen if one in there]
+        return [found for one in self.things("state") if (found := _state(document, one)) is not None]
 
     def state(self, document: Character) -> tuple[int, str] | None:
         """Layer and name of the state chosen last, if the document has it."""
         found = self.thing("state")
-        for at, layer in enumerate(document.layers if found is not None else ()):
-            if found is not None and layer.name == found.within and any(one.name == found.name for one in layer.states):
-                return at, found.name
-        return None
+        return _state(document, found) if found is not None else None
 
     def transitions(self, document: Character) -> list[tuple[int, int]]:
         """Layers and places of the chosen transitions that the document has, the one chosen last at the end."""
@@ -92,3 +87,11 @@ class Selection:
         made = Selection()
         made.latest, made._by_kind = self.latest, dict(self._by_kind)
         return made
+
+
+def _state(document: Character, thing: Thing) -> tuple[int, str] | None:
+    """Layer and name of a state, if the document has it."""
+    for at, layer in enumerate(document.layers):
+        if layer.name == thing.within and any(one.name == thing.name for one in layer.states):
+            return at, thing.name
+    return None

@@ -28,17 +28,17 @@ def doubled(document: Character, chosen: Sequence[Thing]) -> tuple[Character, tu
     ------
     ValueError : one stands nowhere in the document, or is one thing wherever it stands (a mark, a span, a lock).
     """
+    made: list[Thing] = []
     if chosen[0].kind == "state":
-        made: list[Thing] = []
         for layer in dict.fromkeys(thing.within for thing in chosen):
             names = [thing.name for thing in chosen if thing.within == layer]
             document, copies = _states(document, layer, names)
             made += [Thing("state", name, layer) for name in copies]
         return document, tuple(made)
-    for number, thing in enumerate(chosen):
+    for thing in chosen:
         document, copy = (_lane if thing.kind == "lane" else _part)(document, thing)
-        chosen = (*chosen[:number], copy, *chosen[number + 1 :])
-    return document, tuple(chosen)
+        made.append(copy)
+    return document, tuple(made)
 
 
 def _part(document: Character, thing: Thing) -> tuple[Character, Thing]:

@@ -116,6 +116,12 @@ class ListStation(Station):
         return [Thing(self.kind, name) for name in self.names if name in names]
 
     @property
+    def chosen_words(self) -> str:
+        """The chosen part by its name, several by how many there are."""
+        several = len(self.chosen)
+        return counted(several, self.what) if several > 1 else self.current
+
+    @property
     def index(self) -> int:
         """The chosen part's place in the document."""
         return self.names.index(self.current)
@@ -203,14 +209,13 @@ class ListStation(Station):
         """Set fields of all chosen parts; ``said`` is followed by what they are called."""
         chosen = {one.name for one in self.chosen}
         places = [at for at, name in enumerate(self.names) if name in chosen]
-        words = self.current if len(places) == 1 else counted(len(places), self.what)
 
         def changed(document: Character) -> Character:
             for at in places:
                 document = change(document, (self.field, at), **values)
             return document
 
-        self.session.edit(f"{said} {words}", changed, f"{merge} {places}" if merge else "")
+        self.session.edit(f"{said} {self.chosen_words}", changed, f"{merge} {places}" if merge else "")
 
     def duplicate(self) -> None:
         """Copies of the chosen parts, behind them."""

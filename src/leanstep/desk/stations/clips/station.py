@@ -526,9 +526,8 @@ class ClipsStation(ListStation):
         for clip in self.session.document.clips:
             cels = tuple(msgspec.structs.replace(cel, ticks=ticks) for cel in clip.cels)
             clips.append(with_cels(clip, cels, range(len(cels))) if clip.name in chosen and cels else clip)
-        words = self.current if len(chosen) == 1 else counted(len(chosen), "clip")
         self.session.edit(
-            f"set every cel of {words} to {ticks:g} ticks",
+            f"set every cel of {self.chosen_words} to {ticks:g} ticks",
             lambda document: msgspec.structs.replace(document, clips=tuple(clips)),
             f"all ticks {sorted(chosen)}",
         )
