@@ -253,3 +253,11 @@ def test_a_file_is_looked_for_where_the_persons_files_are(window: Window, settin
 def test_the_timeline_has_room_for_its_rows_when_it_is_first_seen(window: Window) -> None:
     station = rehearse(window)
     assert station.scroller.height() >= min(station.timeline.height(), 250)
+
+
+def test_the_name_of_a_squash_is_whole(window: Window) -> None:
+    window.mirror.show_tab("Shape")
+    QApplication.processEvents()
+    for card in window.mirror.shape.cards:
+        wide = card.name.fontMetrics().horizontalAdvance(card.name.text())
+        assert card.name.width() >= wide + 20, card.name.text()

@@ -152,12 +152,13 @@ class Card(QFrame):
         self.name = NameField(kind)
         self.name.renamed.connect(lambda name: panel.session.rename(self.thing, name))
         self.name.refused.connect(panel.session.said)
+        # the name stands alone: beside the buttons it would be cut
         head = QHBoxLayout()
-        head.addWidget(self.name, 1)
         if kind == "squash":
             head.addWidget(button("Try it", "Begin it now, on the figure above", partial(self._try)))
         head.addWidget(button("Duplicate", f"A copy of the {kind}", lambda: panel.session.duplicate(self.thing)))
         head.addWidget(button("Remove", f"Remove the {kind}", lambda: panel.session.remove(self.thing)))
+        head.addStretch(1)
         self.menu = DeedsMenu(self, lambda where: thing_deeds(panel.session, self.name.ask, self.thing))
         self.keeps = QCheckBox("keeps its area")
         self.keeps.setToolTip("It becomes as much wider as it becomes lower")
@@ -186,6 +187,7 @@ class Card(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 2, 0, 8)
         column.setSpacing(3)
+        column.addWidget(self.name)
         column.addLayout(head)
         for check in (self.keeps, self.springs, self.whole, self.box) if kind == "squash" else ():
             column.addWidget(check)
