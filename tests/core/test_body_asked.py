@@ -206,3 +206,34 @@ def replace_body(situation: Situation, **values: float) -> Situation:
 
 def test_a_take_that_begins_in_the_middle_says_all_there_is_of_the_body() -> None:
     assert records.Fields._fields == BODY_SAYS == tuple(field.name for field in dataclasses.fields(BodyState))
+
+
+LEDGE = Shape(x=-50, y=20, width=60, height=20)
+
+
+@pytest.mark.parametrize(("grace", "late", "jumps"), [(0.0, 1, False), (0.1, 1, True), (0.1, 6, True), (0.1, 7, False)])
+def test_a_press_that_comes_late_still_jumps_for_the_ticks_of_the_grace(grace: float, late: int, jumps: bool) -> None:
+    on = (0.0, 40.0)
+    off = next(at for at, one in enumerate(walk([Steer(1)] * 60, LEDGE, start=on)) if not one.grounded)
+    states = walk([Steer(1)] * (off + late) + [Steer(1, jump=True)] * 3, LEDGE, start=on, jump_grace=grace)
+    assert (states[-1].vy > 0) is jumps
+    assert not jumps or states[off + late].grace == 0.0, "it does not jump twice"
+
+
+@pytest.mark.parametrize(("buffer", "early", "jumps"), [(0.0, 1, False), (0.1, 2, True), (0.1, 6, True), (0.1, 7, False)])
+def test_a_press_that_comes_early_waits_for_the_ground(buffer: float, early: int, jumps: bool) -> None:
+    def fallen(*steers: Steer) -> list[BodyState]:
+        return walk([*steers], start=(0, 60), jump_buffer=buffer)
+
+    lands = next(at for at, one in enumerate(fallen(*[Steer()] * 60)) if one.grounded)
+    # the first tick that begins on the ground is the one after it
+    before = [Steer()] * (lands + 1 - early)
+    held = fallen(*before, *[Steer(jump=True)] * (early + 1))
+    assert (held[lands + 1].vy > 0) is jumps
+    let_go = fallen(*before, Steer(jump=True), *[Steer()] * early)
+    assert (0 < let_go[lands + 1].vy < held[lands + 1].vy) is jumps, "who has let go jumps less high"
+
+
+def test_a_state_caps_the_speed_of_falling() -> None:
+    assert walk([Steer(fall=40.0)] * 60, start=(0, 900))[-1].vy == -40
+    assert walk([Steer(fall=4000.0)] * 60, start=(0, 900))[-1].vy == -BODY.fall_speed

@@ -68,6 +68,8 @@ def random_course(pick: random.Random, above: bool) -> Course:
 
 
 def random_body(pick: random.Random, model: Any) -> Body:
+    # drawn apart, so that bodies in which mistakes are known to show stay those they were
+    waits = random.Random(pick.getstate()[1][0])
     return Body(
         model=model,
         ways=pick.choice(["free", "eight", "four", "square"]),
@@ -84,6 +86,8 @@ def random_body(pick: random.Random, model: Any) -> Body:
         along_back=pick.choice([0.5, 2.0]),
         slope=pick.choice([30.0, 60.0]),
         turn_time=pick.choice([0.0, 0.1]),
+        jump_grace=waits.choice([0.0, 0.07]),
+        jump_buffer=waits.choice([0.0, 0.15]),
         aim=pick.choice(["", "look", "aim"]),
         aim_held=pick.choice(["", "", "hold"]),
     )

@@ -51,10 +51,13 @@ CHANCES: dict[str, tuple[list[Any], float]] = {
 
 def steering(pick: random.Random) -> Iterator[Steer]:
     now: dict[str, Any] = Steer()._asdict()
+    falls = random.Random(pick.getstate()[1][0])
     for _ in range(TICKS):
         for name, (options, chance) in CHANCES.items():
             if pick.random() < chance:
                 now[name] = pick.choice(options)
+        if falls.random() < 0.03:
+            now["fall"] = falls.choice([0.0, 0.0, 60.0])
         now["wide"] = 12.0 if now["high"] else 0.0
         yield Steer(**now)
 
@@ -104,7 +107,15 @@ MUTANTS: tuple[Mutant, ...] = (
     (side_view, "vy = vy * r[n + NUMBERS.jump_cut]", "vy = vy / 1.0"),
     (side_view, "if vy > 0.0 else r[n + NUMBERS.gravity_down]", "if vy >= -1.0 else r[n + NUMBERS.gravity_down]"),
     (side_view, "r[n + NUMBERS.gravity_up] if", "r[n + NUMBERS.gravity_down] if"),
-    (side_view, "vy = -r[n + NUMBERS.fall_speed]", "vy = -r[n + NUMBERS.fall_speed] / 2"),
+    (side_view, "vy = -fall", "vy = -fall / 2"),
+    (side_view, "s[p + FIELDS.grace] = r[n + NUMBERS.jump_grace]", "pass"),
+    (side_view, "r[n + NUMBERS.jump_buffer] if pressed", "0.0 if pressed"),
+    (side_view, "s[p + FIELDS.buffer] - 1.0", "s[p + FIELDS.buffer]"),
+    (side_view, "s[p + FIELDS.grace] - 1.0", "s[p + FIELDS.grace]"),
+    (side_view, "s[p + FIELDS.grace], s[p + FIELDS.buffer] = 0.0, 0.0", "pass"),
+    (side_view, "if jump else r[n + NUMBERS.jump_speed] * r[n + NUMBERS.jump_cut]", ""),
+    (above, "rise = -fall", "rise = -fall / 2"),
+    (telling, "if not 0.0 < fall < r[n + NUMBERS.fall_speed]:", "if True:"),
     (walls, "left - half, left", "left, left"),
     (walls, "r[box + BOX.width] + half", "half"),
     (walls, "low - over", "low"),

@@ -48,6 +48,8 @@ class Reference:
     pushing: float = 0.0
     slope: float = 0.0
     turning: float = 0.0
+    airtime: int = 0
+    press_age: int | None = None
     push: tuple[float, float] = (0.0, 0.0)
     travel: tuple[float | None, float | None] | None = None
     through: bool = False
@@ -113,7 +115,7 @@ class Reference:
         if self.above:
             self._above(sx, sy, jump, run, steer, mode)
         else:
-            self._side(sx, sy, jump, run, steer.cap, mode)
+            self._side(sx, sy, jump, run, steer, mode)
         self.push, self.travel = (0.0, 0.0), None
 
     def _resize(self, wanted: tuple[float, float]) -> None:
@@ -125,10 +127,12 @@ class Reference:
 
     # --- from the side
 
-    def _side(self, sx: float, sy: float, jump: bool, run: bool, cap: float, mode: str) -> None:
+    def _side(self, sx: float, sy: float, jump: bool, run: bool, steer: Steer, mode: str) -> None:
         body, pressed = self.body, jump and not self.jump_held
         ladder = self._ladder() if mode in ("", "climb") and self.travel is None else None
         self.slope = 0.0
+        self.airtime = 0 if self.grounded or self.climbing else self.airtime + 1
+        self.press_age = 0 if pressed else None if self.press_age is None else self.press_age + 1
         if mode == "still" and self.travel is not None:
             self.travel = (self.travel[0] or 0.0, self.travel[1] or 0.0)
         if mode == "still" and self.travel is None:
@@ -137,7 +141,7 @@ class Reference:
         elif ladder is not None and not pressed and (mode == "climb" or self.climbing or self._grabs(ladder, sy)):
             self._climb(ladder, sy)
         else:
-            self._walk(body, sx, sy, jump, pressed, run, cap, mode)
+            self._walk(body, sx, sy, jump, run, steer, mode)
         self.jump_held, self.speed, self.rise = jump, abs(self.vx), self.vy
 
     def _ladder(self) -> Shape | None:
@@ -165,10 +169,19 @@ class Reference:
         most = (self.body.acceleration if faster else self.body.braking) * self.dt * share
         return before + min(max(goal - before, -most), most)
 
-    def _walk(
-        self, body: Body, sx: float, sy: float, jump: bool, pressed: bool, run: bool, cap: float, mode: str
-    ) -> None:
-        stood, before = self.grounded, (self.x, self.y)
+    def _waited(self, seconds: float) -> int:
+        return math.ceil(seconds / self.dt - 1e-9)
+
+    def _jumps(self) -> bool:
+        """Whether a press, now or a while ago, meets ground, now or a while ago; both are used then."""
+        pressed = self.press_age is not None and self.press_age <= self._waited(self.body.jump_buffer)
+        found = pressed and self.airtime <= self._waited(self.body.jump_grace)
+        if found:
+            self.press_age, self.airtime = None, 1 << 30
+        return found
+
+    def _walk(self, body: Body, sx: float, sy: float, jump: bool, run: bool, steer: Steer, mode: str) -> None:
+        stood, before, cap = self.grounded, (self.x, self.y), steer.cap
         vx = self._speed_to(
             self.vx + self.push[0] * self.facing,
             sx * (body.run_speed if run else body.walk_speed),
@@ -180,11 +193,11 @@ class Reference:
             vy = self.push[1] + self._speed_to(self.vy, sy * body.walk_speed, 1.0)
         else:
             vy = self.vy + self.push[1]
-            if pressed and (stood or self.climbing):
-                vy = body.jump_speed
+            if self._jumps():
+                vy = body.jump_speed * (1.0 if jump else body.jump_cut)
             elif self.jump_held and not jump and vy > 0:
                 vy *= body.jump_cut
-            vy = max(vy - (body.gravity_up if vy > 0 else body.gravity_down) * self.dt, -body.fall_speed)
+            vy = max(vy - (body.gravity_up if vy > 0 else body.gravity_down) * self.dt, -self._falls(steer))
         ahead, up = self.travel or (None, None)
         way, rise = vx * self.dt, vy * self.dt
         if ahead is not None:
@@ -331,7 +344,7 @@ class Reference:
         self.speed = math.hypot(dx, dy) / self.dt
         if moved:
             self.heading = bearing(dx, dy)
-        self._jump(jump, mode)
+        self._jump(jump, mode, steer)
         self._face(steer, push, way, moved)
 
     def _face(self, steer: Steer, push: float, way: float, moved: bool) -> None:
@@ -451,7 +464,10 @@ class Reference:
             (self.x, self.y), w["step"], reach = w["goal"], None, reach - left
         self.vx, self.vy = (self.x - begin[0]) / self.dt, (self.y - begin[1]) / self.dt
 
-    def _jump(self, jump: bool, mode: str) -> None:
+    def _falls(self, steer: Steer) -> float:
+        return min(self.body.fall_speed, steer.fall or math.inf)
+
+    def _jump(self, jump: bool, mode: str, steer: Steer) -> None:
         body, rise = self.body, self.rise + self.push[1]
         if jump and not self.jump_held and self.grounded:
             rise = body.jump_speed
@@ -469,7 +485,7 @@ class Reference:
             rise = 0.0
         elif mode != "float":
             rise -= (body.gravity_up if rise > 0 else body.gravity_down) * self.dt
-        rise = max(rise, -body.fall_speed)
+        rise = max(rise, -self._falls(steer))
         self.lift = max(self.lift + rise * self.dt, 0.0)
         self.rise, self.grounded = (rise if self.lift else 0.0), self.lift == 0
 

@@ -34,6 +34,8 @@ GROUPS: tuple[tuple[str, tuple[tuple[str, str, str, float, float, str], ...]], .
                 1,
                 "The share of the upward speed kept when the button is let go early",
             ),
+            ("jump_grace", "may jump late by", "s", 0, 10, "How long after it left the ground a press still makes it jump"),
+            ("jump_buffer", "may press early by", "s", 0, 10, "How long before it is on the ground a press may come"),
             ("gravity_up", "rising, slows by", "units/s²", 0, 100_000, "Gravity while it rises"),
             ("gravity_down", "falling, speeds up by", "units/s²", 0, 100_000, "Gravity while it falls"),
             ("fall_speed", "falls no faster than", "units/s", 0, 10_000, "It falls no faster"),

@@ -50,9 +50,10 @@ def move(
     face: float,
     mode: int,
     cap: float,
+    fall: float,
 ) -> None:  # pragma: no cover
     """One tick.  ``aims``: the figure looks along ``aim``; ``face``: it turns to what it touches by so many degrees a second; ``mode``
-    and ``cap``: how it is asked to move, and how fast at most (0: nothing is asked)."""
+    and ``cap``: how it is asked to move, and how fast at most (0: nothing is asked); ``fall``: how fast it falls at most."""
     n = m[at + PLAN.numbers]
     dt, ways = r[n + NUMBERS.dt], m[at + PLAN.ways]
     x, y = s[p + FIELDS.x], s[p + FIELDS.y]
@@ -76,7 +77,7 @@ def move(
     s[p + FIELDS.speed] = math.sqrt(dx * dx + dy * dy) if moved else 0.0
     if moved:
         s[p + FIELDS.heading] = bearing_of(dx, dy)
-    _leap(r, n, s, p, jump, mode, goes & GOES_UP != 0)
+    _leap(r, n, s, p, jump, mode, fall, goes & GOES_UP != 0)
     if face > 0.0:
         obstacle = _touched(m, at, r, s, p)
         if obstacle >= 0:
@@ -276,7 +277,9 @@ def _squares(
 
 
 @kernel
-def _leap(r: Real, n: int, s: Real, p: int, jump: bool, mode: int, carried: bool) -> None:  # pragma: no cover
+def _leap(
+    r: Real, n: int, s: Real, p: int, jump: bool, mode: int, fall: float, carried: bool
+) -> None:  # pragma: no cover
     """A jump, a push or what a clip travels lifts the figure off its shadow."""
     dt, rise = r[n + NUMBERS.dt], s[p + FIELDS.rise] + s[p + FIELDS.push_up]
     if jump and s[p + FIELDS.jump_held] == 0.0 and s[p + FIELDS.grounded] != 0.0:
@@ -296,8 +299,8 @@ def _leap(r: Real, n: int, s: Real, p: int, jump: bool, mode: int, carried: bool
         rise = 0.0
     elif mode != FLOAT:
         rise = rise - (r[n + NUMBERS.gravity_up] if rise > 0.0 else r[n + NUMBERS.gravity_down]) * dt
-    if -r[n + NUMBERS.fall_speed] > rise:
-        rise = -r[n + NUMBERS.fall_speed]
+    if -fall > rise:
+        rise = -fall
     lift = s[p + FIELDS.lift] + rise * dt
     if lift <= 0.0:
         lift, rise = 0.0, 0.0

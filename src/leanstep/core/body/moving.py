@@ -12,6 +12,7 @@ from leanstep.core.body import records, telling
 from leanstep.core.body.records import MODELS, TOLD, WAYS, Numbers, Plan, Steer
 from leanstep.core.character.model import Body, Course, Shape
 from leanstep.core.compiled import plain
+from leanstep.core.conditions.tree import Duration, ticks_of
 
 _PLAIN = plain(telling)
 _ROW = attrgetter(*records.Fields._fields)
@@ -35,7 +36,8 @@ class BodyState:
     second; ``wide`` and ``high`` is the body box now, ``slope`` the degrees by which the ground rises to the right, ``turning`` the
     seconds it has been asked to turn round; ``side`` is 1 or -1 as it last looked right or left, seen from above.
     ``travel`` and ``travel_up`` is how far clips take it next, ahead and up, in units, ``travels`` what of that counts
-    (:mod:`leanstep.core.character.motion`).
+    (:mod:`leanstep.core.character.motion`).  ``grace`` are the ticks left in which it may jump although it left the ground,
+    ``buffer`` those for which a press waits for ground.
     """
 
     x: float
@@ -71,6 +73,8 @@ class BodyState:
     travel: float = 0.0
     travel_up: float = 0.0
     travels: float = 0.0
+    grace: float = 0.0
+    buffer: float = 0.0
 
     @property
     def row(self) -> list[float]:
@@ -108,7 +112,9 @@ def boxed(shapes: Iterable[Shape]) -> Iterator[tuple[float, ...]]:
 
 def numbers_of(body: Body, rate: float) -> tuple[float, ...]:
     """The body's numbers as a row."""
-    return (*(float(getattr(body, name)) for name in Numbers._fields[:-1]), 1 / rate)
+    numbers = {name: float(getattr(body, name)) for name in Numbers._fields[:-1]}
+    waits = {name: float(ticks_of(Duration(numbers[name], "s"), rate)) for name in ("jump_grace", "jump_buffer")}
+    return (*(numbers | waits).values(), 1 / rate)
 
 
 def placed(body: Body, course: Course) -> BodyState:

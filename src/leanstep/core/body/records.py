@@ -32,7 +32,8 @@ class Plan(NamedTuple):
 
 
 class Numbers(NamedTuple):
-    """The body's numbers, as in the document; ``dt`` is the length of a tick in seconds."""
+    """The body's numbers, as in the document, but ``jump_grace`` and ``jump_buffer`` in ticks; ``dt`` is the length of a tick in
+    seconds."""
 
     width: int
     height: int
@@ -47,6 +48,8 @@ class Numbers(NamedTuple):
     fall_speed: int
     jump_speed: int
     jump_cut: int
+    jump_grace: int
+    jump_buffer: int
     climb_speed: int
     turn_rate: int
     along: int
@@ -107,12 +110,14 @@ class Fields(NamedTuple):
     travel: int
     travel_up: int
     travels: int
+    grace: int
+    buffer: int
 
 
 class Steer(NamedTuple):
     """What the controls ask of a body on one tick, and whether it is ``free`` to do it.  ``aims``: it looks along ``aim``;
-    ``face``: it turns to what it touches, by so many degrees a second (0: it does not).  ``mode``, ``cap``, ``wide`` and
-    ``high`` are what the active states ask of it (0: nothing)."""
+    ``face``: it turns to what it touches, by so many degrees a second (0: it does not).  ``mode``, ``cap``, ``fall``, ``wide``
+    and ``high`` are what the active states ask of it (0: nothing)."""
 
     x: float = 0.0
     y: float = 0.0
@@ -124,6 +129,7 @@ class Steer(NamedTuple):
     face: float = 0.0
     mode: int = 0
     cap: float = 0.0
+    fall: float = 0.0
     wide: float = 0.0
     high: float = 0.0
 

@@ -38,11 +38,18 @@ def move(
     run: bool,
     mode: int,
     cap: float,
+    fall: float,
 ) -> None:  # pragma: no cover
-    """One tick; ``mode`` and ``cap`` are how it is asked to move, and how fast at most (0: nothing is asked)."""
+    """One tick; ``mode`` and ``cap`` are how it is asked to move, and how fast at most (0: nothing is asked);
+    it falls at ``fall``
+    at most."""
     pressed = jump and s[p + FIELDS.jump_held] == 0.0
+    n = m[at + PLAN.numbers]
+    stands = s[p + FIELDS.grounded] != 0.0 or s[p + FIELDS.climbing] != 0.0
+    if stands:
+        s[p + FIELDS.grace] = r[n + NUMBERS.jump_grace]
     s[p + FIELDS.slope] = 0.0
-    goes = int(s[p + FIELDS.travels])
+    leaps, goes = False, int(s[p + FIELDS.travels])
     ladder = ladder_at(m, at, r, s, p) if goes == 0 and (mode == 0 or mode == CLIMB) else -1
     if mode == STILL and goes != 0:
         goes |= GOES_AHEAD | GOES_UP
@@ -53,7 +60,15 @@ def move(
     ):
         _climb(m, at, r, s, p, sy, ladder)
     else:
-        _walk(m, at, r, s, p, sx, sy, jump, pressed, run, mode, cap, goes)
+        asked = pressed or s[p + FIELDS.buffer] > 0.0
+        leaps = asked and mode != FLOAT and (stands or s[p + FIELDS.grace] > 0.0)
+        _walk(m, at, r, s, p, sx, sy, jump, leaps, run, mode, cap, fall, goes)
+    if leaps:
+        s[p + FIELDS.grace], s[p + FIELDS.buffer] = 0.0, 0.0
+    else:
+        waits = r[n + NUMBERS.jump_buffer] if pressed else s[p + FIELDS.buffer] - 1.0
+        s[p + FIELDS.buffer] = max(waits, 0.0)
+        s[p + FIELDS.grace] = s[p + FIELDS.grace] if stands else max(s[p + FIELDS.grace] - 1.0, 0.0)
     s[p + FIELDS.jump_held] = 1.0 if jump else 0.0
     s[p + FIELDS.speed] = abs(s[p + FIELDS.vx])
     s[p + FIELDS.rise] = s[p + FIELDS.vy]
@@ -69,10 +84,11 @@ def _walk(
     sx: float,
     sy: float,
     jump: bool,
-    pressed: bool,
+    leaps: bool,
     run: bool,
     mode: int,
     cap: float,
+    fall: float,
     goes: int,
 ) -> None:  # pragma: no cover
     n = m[at + PLAN.numbers]
@@ -82,13 +98,14 @@ def _walk(
         vy = s[p + FIELDS.push_up] + _towards(r, n, s[p + FIELDS.vy], sy * r[n + NUMBERS.walk_speed], 1.0)
     else:
         vy = s[p + FIELDS.vy] + s[p + FIELDS.push_up]
-        if pressed and (stood or s[p + FIELDS.climbing] != 0.0):
-            vy = r[n + NUMBERS.jump_speed]
+        if leaps:
+            # a button that was let go while its press waited makes a small jump
+            vy = r[n + NUMBERS.jump_speed] if jump else r[n + NUMBERS.jump_speed] * r[n + NUMBERS.jump_cut]
         elif s[p + FIELDS.jump_held] != 0.0 and not jump and vy > 0.0:
             vy = vy * r[n + NUMBERS.jump_cut]
         vy = vy - (r[n + NUMBERS.gravity_up] if vy > 0.0 else r[n + NUMBERS.gravity_down]) * dt
-        if -r[n + NUMBERS.fall_speed] > vy:
-            vy = -r[n + NUMBERS.fall_speed]
+        if -fall > vy:
+            vy = -fall
 
     way, rise = vx * dt, vy * dt
     if goes & GOES_AHEAD != 0:

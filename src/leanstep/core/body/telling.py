@@ -30,6 +30,7 @@ def move(
     face: float,
     mode: int,
     cap: float,
+    fall: float,
     wide: float,
     high: float,
 ) -> None:  # pragma: no cover
@@ -39,12 +40,14 @@ def move(
     if not free or mode == STILL:
         sx, sy, jump, run = 0.0, 0.0, False, False
     n = m[at + PLAN.numbers]
+    if not 0.0 < fall < r[n + NUMBERS.fall_speed]:
+        fall = r[n + NUMBERS.fall_speed]
     above = m[at + PLAN.model] == ABOVE
     _fit(m, at, r, s, p, wide if wide > 0.0 else r[n + NUMBERS.width], high if high > 0.0 else _usual(m, at, r))
     if above:
-        move_above(m, at, r, s, p, sx, sy, jump, run, free, aims, aim, face, mode, cap)
+        move_above(m, at, r, s, p, sx, sy, jump, run, free, aims, aim, face, mode, cap, fall)
     else:
-        move_sideways(m, at, r, s, p, sx, sy, jump, run, mode, cap)
+        move_sideways(m, at, r, s, p, sx, sy, jump, run, mode, cap, fall)
     s[p + FIELDS.push], s[p + FIELDS.push_up] = 0.0, 0.0
     s[p + FIELDS.travel], s[p + FIELDS.travel_up], s[p + FIELDS.travels] = 0.0, 0.0, 0.0
 

@@ -362,7 +362,8 @@ class State(Part, frozen=True, kw_only=True):
     allows the body to move against the facing.  With ``face``, seen from above, the figure turns to the wall it touches, by so many
     degrees a second.
 
-    It may ask more of the body while it is active: to move in a ``mode``, no faster than ``cap``, in a body box of ``box`` (width and
+    It may ask more of the body while it is active: to move in a ``mode``, no faster than ``cap``, to fall no faster than
+    ``fall_cap``, in a body box of ``box`` (width and
     height, seen from above width and depth); and once, when it is entered, a ``push`` along the facing and up, in units a second.
     ``squash`` begins when it is entered, ``lean`` holds while it is active; both are drawn only.
     """
@@ -380,6 +381,7 @@ class State(Part, frozen=True, kw_only=True):
     face: float = 0.0
     mode: Literal["", "walk", "climb", "float", "still"] = ""
     cap: float | None = None
+    fall_cap: float | None = None
     box: tuple[float, ...] = ()
     push: tuple[float, ...] = ()
     squash: str = ""
@@ -449,7 +451,8 @@ class Body(Part, frozen=True, kw_only=True):
     keeps it looking where it does.
 
     Seen from the side it walks on slopes of up to ``slope`` degrees, and the figure ``tilts`` with them or not; it turns round
-    after the stick has asked for it for ``turn_time`` seconds.
+    after the stick has asked for it for ``turn_time`` seconds.  It still jumps when the press comes up to ``jump_grace`` seconds after it
+    left the ground, or up to ``jump_buffer`` seconds before it is there.
     """
 
     model: Literal["side", "above"] = "side"
@@ -469,6 +472,8 @@ class Body(Part, frozen=True, kw_only=True):
     fall_speed: float = 520.0
     jump_speed: float = 330.0
     jump_cut: float = 0.45
+    jump_grace: float = 0.0
+    jump_buffer: float = 0.0
     climb_speed: float = 60.0
     depth: float = 12.0
     cell: float = 32.0

@@ -54,9 +54,12 @@ BODY = (
     ),
     *("pushing", "leading", "was_x", "was_y", "goal_x", "goal_y", "stepping", "asked", "following"),
     *("mode", "push", "push_up", "wide", "high", "slope", "turning", "side", "travel", "travel_up", "travels"),
+    *("grace", "buffer"),
 )
 """What a take that begins in the middle says of the body."""
 LONGEST_NAME = 80
+LONGEST_WAIT = 10.0
+"""Seconds that a body remembers a press or the ground."""
 LONGEST_TAKE = 50_000_000
 """Ticks: more than a week at 60 a second."""
 
@@ -132,6 +135,8 @@ def validate(character: Character, label: str) -> None:
                 fail(f"state {state.name!r}", "grace is out of range", "Write seconds from 0 to 3600.")
             if state.cap is not None and not 0 <= state.cap <= LARGEST:
                 fail(f"state {state.name!r}", "its cap is below 0", "Write a speed in units a second.")
+            if state.fall_cap is not None and not 0 <= state.fall_cap <= LARGEST:
+                fail(f"state {state.name!r}", "its fall_cap is below 0", "Write a speed in units a second.")
             if state.box and (len(state.box) != 2 or min(state.box) <= 0):
                 fail(f"state {state.name!r}", "its box must be a width and a height above 0", "Write [20, 30].")
             if state.push and len(state.push) != 2:
@@ -184,6 +189,8 @@ def validate(character: Character, label: str) -> None:
         fail("body", "width, height, depth and cell must be above 0", "Write them in units.")
     if not 0 <= body.slope < 90 or body.turn_time < 0:
         fail("body", "slope must be degrees from 0 to below 90, turn_time 0 or more seconds", "Write ordinary numbers.")
+    if not (0 <= body.jump_grace <= LONGEST_WAIT and 0 <= body.jump_buffer <= LONGEST_WAIT):
+        fail("body", f"jump_grace and jump_buffer must be from 0 to {LONGEST_WAIT:g} seconds", "Write for example 0.1.")
     if min(body.turn_rate, body.along_after, body.along_wait, body.along_back) < 0 or not 0 <= body.along <= 1:
         fail(
             "body",

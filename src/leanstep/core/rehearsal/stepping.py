@@ -220,6 +220,7 @@ class Stepper:
             next((state.face for state in states if state.face), 0.0),
             next((MODES.index(state.mode) for state in states if state.mode), 0),
             next((state.cap for state in states if state.cap), 0.0),
+            next((state.fall_cap for state in states if state.fall_cap), 0.0),
             *(boxes[0] if boxes else (0.0, 0.0)),
         )
         body = self.motion.step(before.body, steer)

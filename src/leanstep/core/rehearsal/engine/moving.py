@@ -33,6 +33,7 @@ def move(m: Whole, r: Real, z: Whole, v: Real) -> None:  # pragma: no cover
         _asks(m, r, z, ASKS.face),
         _mode(m, z),
         _asks(m, r, z, ASKS.cap),
+        _asks(m, r, z, ASKS.fall),
         _asks(m, r, z, ASKS.wide),
         _asks(m, r, z, ASKS.high),
     )

@@ -271,6 +271,7 @@ class Asks(NamedTuple):
 
     face: int
     cap: int
+    fall: int
     wide: int
     high: int
 

@@ -115,6 +115,11 @@ class StateRows(QWidget):
         self.cap = NumberField("No faster than", "The top speed while the state is active", 0, 100_000, "units/s")
         self.cap.setSpecialValueText("no limit")
         self.cap.settled.connect(lambda value: self.changed.emit({"cap": value or None}))
+        self.fall_cap = NumberField(
+            "Falls no faster than", "The fastest fall while the state is active", 0, 100_000, "units/s"
+        )
+        self.fall_cap.setSpecialValueText("as ever")
+        self.fall_cap.settled.connect(lambda value: self.changed.emit({"fall_cap": value or None}))
         tip = "The body box while the state is active; a bigger one is taken once there is room"
         self.box = [NumberField(name, tip, 0, 5000) for name in ("Box wide", "Box high")]
         tip = "A push when the state is entered, in units a second"
@@ -129,6 +134,8 @@ class StateRows(QWidget):
         row.addWidget(self.mode)
         row.addWidget(label("no faster than", "soft"))
         row.addWidget(self.cap)
+        row.addWidget(label("falls no faster than", "soft"))
+        row.addWidget(self.fall_cap)
         for words, fields in (("box", self.box), ("push along, up", self.push)):
             row.addWidget(label(words, "soft"))
             for field in fields:
@@ -169,6 +176,7 @@ class StateRows(QWidget):
         self._state, self._body = state, character.body
         self.mode.setCurrentIndex(self.mode.findData(state.mode))
         self.cap.show_value(state.cap or 0.0)
+        self.fall_cap.show_value(state.fall_cap or 0.0)
         for fields, pair in ((self.box, state.box), (self.push, state.push)):
             for field, value in zip(fields, pair or (0.0, 0.0)):
                 field.show_value(value)
