@@ -220,7 +220,9 @@ def test_a_press_that_comes_late_still_jumps_for_the_ticks_of_the_grace(grace: f
     assert not jumps or states[off + late].grace == 0.0, "it does not jump twice"
 
 
-@pytest.mark.parametrize(("buffer", "early", "jumps"), [(0.0, 1, False), (0.1, 2, True), (0.1, 6, True), (0.1, 7, False)])
+@pytest.mark.parametrize(
+    ("buffer", "early", "jumps"), [(0.0, 1, False), (0.1, 2, True), (0.1, 6, True), (0.1, 7, False)]
+)
 def test_a_press_that_comes_early_waits_for_the_ground(buffer: float, early: int, jumps: bool) -> None:
     def fallen(*steers: Steer) -> list[BodyState]:
         return walk([*steers], start=(0, 60), jump_buffer=buffer)

@@ -208,6 +208,7 @@ class Window(QMainWindow):
         command("Parameters and controls", "Ctrl+Shift+P", lambda: self.mirror.show_tab("Parameters"))
         command("The body's numbers", "Ctrl+Shift+B", lambda: self.mirror.show_tab("Body"))
         command("Squash and lean", "Ctrl+Shift+L", lambda: self.mirror.show_tab("Shape"))
+        command("Put in a pattern", "Ctrl+Shift+I", lambda: self.session.wanted.emit("pattern"))
         command("Ways out", "Ctrl+Shift+O", lambda: self.mirror.show_tab("Ways out"))
         command("Mirror size: pocket, column, stage", "Ctrl+M", self._next_size)
         self.night_action = command("Night paper", "Ctrl+Shift+N", self.toggle_night)

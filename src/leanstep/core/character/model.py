@@ -290,6 +290,11 @@ class Clip(Part, frozen=True, kw_only=True):
     travel: Travel | None = None
     contacts: tuple[Contact, ...] = ()
 
+    @property
+    def undrawn(self) -> bool:
+        """Whether it has times but no drawings yet."""
+        return bool(self.cels) and not any(map(self.sheet_of, self.cels))
+
     def sheet_of(self, cel: Cel) -> str:
         """The name of the sheet one of its cels shows a frame of."""
         return cel.sheet or self.sheet
@@ -451,8 +456,8 @@ class Body(Part, frozen=True, kw_only=True):
     keeps it looking where it does.
 
     Seen from the side it walks on slopes of up to ``slope`` degrees, and the figure ``tilts`` with them or not; it turns round
-    after the stick has asked for it for ``turn_time`` seconds.  It still jumps when the press comes up to ``jump_grace`` seconds after it
-    left the ground, or up to ``jump_buffer`` seconds before it is there.
+    after the stick has asked for it for ``turn_time`` seconds.  It still jumps when the press comes
+    up to ``jump_grace`` seconds after it left the ground, or up to ``jump_buffer`` seconds before it is there.
     """
 
     model: Literal["side", "above"] = "side"
@@ -603,6 +608,18 @@ class Muted(Part, frozen=True, kw_only=True):
     reason: str = ""
 
 
+class Pattern(Part, frozen=True, kw_only=True):
+    """What a character is as a pattern, from which states are put into others.
+
+    ``says`` what it does; ``bodies`` are the models of the body it is for (none: its own).  States in ``joins`` are used where the
+    other character has them, and not brought.
+    """
+
+    says: str = ""
+    bodies: tuple[Literal["side", "above"], ...] = ()
+    joins: tuple[str, ...] = ()
+
+
 class Character(Part, frozen=True, kw_only=True):
     """Everything about one figure.  ``rate`` in ticks a second, ``flicker_window`` in seconds; ``muted`` findings are told
     apart from the others."""
@@ -624,6 +641,7 @@ class Character(Part, frozen=True, kw_only=True):
     leans: tuple[Lean, ...] = ()
     takes: tuple[Take, ...] = ()
     muted: tuple[Muted, ...] = ()
+    pattern: Pattern | None = None
 
     @property
     def bearings(self) -> frozenset[str]:

@@ -24,6 +24,9 @@ from leanstep.core.character.model import (
 SETS_OFF, STOPS = 12, 6
 """Speeds, in units a second, above which a figure is shown walking and below which standing."""
 
+SHOWN = 0.1
+"""Seconds for which standing and walking are shown at least, so that neither only flashes by."""
+
 GIRTH = 0.4
 """A figure's width as a share of its height."""
 
@@ -86,8 +89,8 @@ def walking(document: Character, sheet: str, idle: Sequence[int], walk: Sequence
         State(name="walk", lane="ground", clip=names[1]),
     )
     ways = (
-        Transition(source="idle", to="walk", when=f"speed > {SETS_OFF}"),
-        Transition(source="walk", to="idle", when=f"speed < {STOPS}"),
+        Transition(source="idle", to="walk", when=f"speed > {SETS_OFF} and stay >= {SHOWN} s"),
+        Transition(source="walk", to="idle", when=f"speed < {STOPS} and stay >= {SHOWN} s"),
     )
     first = document.layers[0] if document.layers else Layer(name="base")
     layer = Layer(name=first.name, start="idle", lanes=("ground",), states=states, transitions=ways)

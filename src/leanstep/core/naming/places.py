@@ -130,6 +130,9 @@ class _Visitor:
                 yield Place((*path, "samples", number, "clip"), (Thing("clip", sample.clip),))
         for at, layer in enumerate(document.layers):
             yield from self._layer(("layers", at), layer)
+        if document.pattern is not None and document.layers:
+            for at, state in enumerate(document.pattern.joins):
+                yield Place(("pattern", "joins", at), (Thing("state", state, document.layers[0].name),))
         for at, squash in enumerate(document.squashes):
             yield Place(("squashes", at, "name"), (Thing("squash", squash.name),), defines=True)
         for at, lean in enumerate(document.leans):

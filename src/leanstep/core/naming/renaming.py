@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 from msgspec.structs import replace
 
@@ -70,7 +70,12 @@ def called(one: Thing, thing: Thing, name: str) -> Thing:
 
 
 def _renamed(document: Character, thing: Thing, name: str) -> Character:
-    concerned = [place for place in places(document) if thing in place.things]
+    return renamed(document, {thing: name})
+
+
+def renamed(document: Character, names: Mapping[Thing, str]) -> Character:
+    """The document with things renamed all at once, whatever that makes of it; nothing is looked at."""
+    concerned = [place for place in places(document) if any(thing in names for thing in place.things)]
     texts: dict[tuple[str | int, ...], list[Place]] = {}
     settings: dict[tuple[str | int, ...], list[Place]] = {}
     for place in concerned:
@@ -79,23 +84,25 @@ def _renamed(document: Character, thing: Thing, name: str) -> Character:
         elif place.part:
             settings.setdefault(place.path, []).append(place)
         else:
-            document = put(document, place.path, _written(place, thing, name))
+            document = put(document, place.path, _written(place, names))
     for path, found in texts.items():
-        document = put(document, path, spliced(part_at(document, path), found, lambda one: _written(one, thing, name)))
+        document = put(document, path, spliced(part_at(document, path), found, lambda one: _written(one, names)))
     for path, found in settings.items():
-        keys = {one.key: _written(one, thing, name) for one in found if one.part == "key"}
-        values = {one.key: _written(one, thing, name) for one in found if one.part == "value"}
+        keys = {one.key: _written(one, names) for one in found if one.part == "key"}
+        values = {one.key: _written(one, names) for one in found if one.part == "value"}
         old = part_at(document, path).set
         document = change(
             document, path, set={keys.get(key, key): values.get(key, value) for key, value in old.items()}
         )
-    muted = tuple(replace(one, about=renamed_about(one.about, thing, name)) for one in document.muted)
+    muted = document.muted
+    for thing, name in names.items():
+        muted = tuple(replace(one, about=renamed_about(one.about, thing, name)) for one in muted)
     return change(document, (), muted=muted) if muted != document.muted else document
 
 
-def _written(place: Place, thing: Thing, name: str) -> str:
-    """What stands at a place once ``thing`` is called ``name``."""
-    return place.write(*(name if one == thing else one.name for one in place.things))
+def _written(place: Place, names: Mapping[Thing, str]) -> str:
+    """What stands at a place once things are called otherwise."""
+    return place.write(*(names.get(one, one.name) for one in place.things))
 
 
 def spliced(text: str, found: list[Place], written: Callable[[Place], str]) -> str:

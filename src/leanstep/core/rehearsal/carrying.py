@@ -61,7 +61,9 @@ def behaves_alike(old: Machine, new: Machine) -> bool:
 def _asks(machine: Machine) -> list[tuple[object, ...]]:
     """What states ask of the body while they are active."""
     layers = zip(machine.character.layers, machine.boxes)
-    return [(one.mode, one.cap, one.fall_cap, one.face, box) for layer, row in layers for one, box in zip(layer.states, row)]
+    return [
+        (one.mode, one.cap, one.fall_cap, one.face, box) for layer, row in layers for one, box in zip(layer.states, row)
+    ]
 
 
 def _moved(old: Machine, new: Machine, index: int) -> int:

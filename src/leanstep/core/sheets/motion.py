@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
+from leanstep.core.sheets.drawings import boxes_of, rows_of
 from leanstep.core.sheets.images import CutSheet
 from leanstep.core.sheets.matching import coarse_picture, unlike
 
@@ -17,6 +18,13 @@ def motion(sheet: CutSheet, row: Sequence[int]) -> float:
     pictures = [coarse_picture(sheet.picture(number)) for number in row]
     steps = [unlike(one, other) for one, other in pairwise(pictures) if one is not None and other is not None]
     return sum(steps) / len(steps) if steps else 0.0
+
+
+def rows_of_cut(sheet: CutSheet) -> list[list[int]]:
+    """The frames of a sheet row by row, without empty ones."""
+    rows = rows_of(boxes_of([frame.rect for frame in sheet.frames])) if sheet.frames else []
+    some = ([number for number in row if not sheet.frames[number].empty] for row in rows)
+    return [row for row in some if row]
 
 
 def idle_and_walk(sheet: CutSheet, rows: Sequence[Sequence[int]]) -> tuple[int, int]:

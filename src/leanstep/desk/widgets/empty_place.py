@@ -18,9 +18,17 @@ Drawing = Callable[[QPainter, QRectF], None]
 
 
 class EmptyPlace(QWidget):
-    """A drawing, a sentence, and a button."""
+    """A drawing, a sentence, and a button; perhaps a second one for who begins elsewhere."""
 
-    def __init__(self, drawing: Drawing, words: str, text: str, tip: str, work: Callable[[], object]) -> None:
+    def __init__(
+        self,
+        drawing: Drawing,
+        words: str,
+        text: str,
+        tip: str,
+        work: Callable[[], object],
+        other: QWidget | None = None,
+    ) -> None:
         super().__init__()
         self.words = label(words, wrap=True)
         self.words.setAlignment(Qt.AlignmentFlag.AlignHCenter)
@@ -29,7 +37,7 @@ class EmptyPlace(QWidget):
         column = QVBoxLayout(self)
         column.setSpacing(14)
         column.addStretch(2)
-        for part in (_Picture(drawing), self.words, self.button):
+        for part in (_Picture(drawing), self.words, self.button, *([other] if other is not None else [])):
             # centred by room at both sides: what is aligned gets no height for its lines
             row = QHBoxLayout()
             row.addStretch(1)

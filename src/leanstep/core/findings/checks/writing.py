@@ -16,7 +16,7 @@ from leanstep.core.naming.told import tellable
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.witness import reaching
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick
-from leanstep.core.wording import counted
+from leanstep.core.wording import counted, some
 
 
 @check
@@ -108,8 +108,18 @@ def names(evidence: Evidence) -> Iterator[Finding]:
         hint = f" Did you mean {close}?" if close else ""
         return written("name.unknown", "error", subject, f"{where}: no {what} is called {word or '(nothing)'}.{hint}")
 
+    bare = [clip.name for clip in character.clips if clip.undrawn]
+    if bare:
+        yield written(
+            "clip.undrawn",
+            "note",
+            {"clip": bare[0]},
+            f"{'Clip' if len(bare) == 1 else 'Clips'} {some(bare, 6)} {'has' if len(bare) == 1 else 'have'} times and no drawings "
+            f"yet.",
+            "A plain shape stands for them. Choose frames for them in Clips, or a row of a sheet.",
+        )
     for clip in character.clips:
-        if clip.cels and clip.sheet not in sheets:
+        if clip.cels and clip.sheet not in sheets and not clip.undrawn:
             yield unknown({"clip": clip.name}, f"Clip {clip.name}", "sheet", clip.sheet, sheets)
     for layer in character.layers:
         for state in layer.states:

@@ -152,7 +152,9 @@ class Laid:
             picture = self.machine.pictures[at][number]
             still, blend = number in layer.locks, picture is not None and picture.blend is not None
             one = machine.character.layers[at].states[number]
-            asks = self._number(one.face, one.cap or 0.0, one.fall_cap or 0.0, *(machine.boxes[at][number] or (0.0, 0.0)))
+            asks = self._number(
+                one.face, one.cap or 0.0, one.fall_cap or 0.0, *(machine.boxes[at][number] or (0.0, 0.0))
+            )
             axes, axes_end = self._rows(self._axes(picture))
             sticky = self._number(picture.blend.sticky) if picture is not None and picture.blend is not None else 0
             ways, ways_end = self._rows(map(way, layer.ways[number]))

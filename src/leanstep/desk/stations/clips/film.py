@@ -126,6 +126,11 @@ class Film(Lanes):
             painter.drawLine(QPointF(places[at], ground + 1), QPointF(centres[at], self.band(at).top()))
             shown = of_cel(self.clip, cel)
             room = paint.room_of(self.session.art, shown)
+            if room is None and self.clip.undrawn:
+                painter.setPen(paint.pen("faint", 1.2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                paint.figureless(painter, QPointF(places[at], ground), min(40.0, ground - 10))
+                continue
             if room is None:
                 painter.setPen(paint.pen("error"))
                 painter.drawText(QRectF(places[at] - 20, ground - 30, 40, 20), Qt.AlignmentFlag.AlignCenter, "?")

@@ -57,10 +57,14 @@ class Preview(QWidget):
             for step, opacity in ((-1, 0.28), (1, 0.18)):
                 self._cel(painter, area, ground, cels[(at + step) % len(cels)], opacity)
         if not self._cel(painter, area, ground, cels[at], 1.0):
-            painter.setPen(theme.colour("error"))
-            painter.drawText(
-                area, Qt.AlignmentFlag.AlignCenter, "This frame is not on the sheet, or its image is missing."
+            bare = self.clip.undrawn
+            painter.setPen(theme.colour("soft" if bare else "error"))
+            text = (
+                "This clip has times and no drawings yet: choose a sheet and frames for its cels below."
+                if bare
+                else "This frame is not on the sheet, or its image is missing."
             )
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
         elif not cels[at].turns:
             piece = of_cel(self.clip, cels[at]).pieces[0]
             box = self.session.art.box(piece, self.clip.box)

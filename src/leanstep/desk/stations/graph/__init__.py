@@ -20,5 +20,5 @@ STATION = Specification(
         "squash",
         "lean",
     ),
-    kinds=("state", "transition", "parameter", "button", "stick", "squash", "lean"),
+    kinds=("state", "transition", "parameter", "button", "stick", "squash", "lean", "pattern"),
 )

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QAction, QGuiApplication
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, free_name, place_state
 from leanstep.core.character.model import Character, Layer, State
@@ -17,6 +17,7 @@ from leanstep.core.wording import counted, listed
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.graph.drawer import OPEN, Drawer
 from leanstep.desk.stations.graph.page import GraphPage
+from leanstep.desk.stations.graph.patterns import PatternGallery
 from leanstep.desk.stations.graph.table import TransitionTable
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import button, command, label
@@ -41,13 +42,23 @@ class GraphStation(Station):
         self.table = TransitionTable(session)
         self.views = QStackedWidget()
         self.views.addWidget(self.scroller)
+        self.patterns = PatternGallery(session)
+        self._steered = False
         self.views.addWidget(self.table)
+        self.views.addWidget(self.patterns)
         self.table_button = button("Table", "All transitions, to sort, filter and edit (Ctrl+Shift+E)", self._switch)
         self.table_button.setCheckable(True)
+        self.patterns_button = button(
+            "Patterns",
+            "States and conditions that are built over and over: walking, jumping, climbing … (Ctrl+Shift+I)",
+            self._show_patterns,
+        )
+        self.patterns_button.setCheckable(True)
         self.sentence = label("", "soft")
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 12, 0)
         head.addWidget(self.sentence, 1)
+        head.addWidget(self.patterns_button)
         head.addWidget(self.table_button)
         head.addWidget(
             button(
@@ -66,6 +77,8 @@ class GraphStation(Station):
         column.addWidget(self.views, 1)
         column.addWidget(self.drawer)
         self.setFocusProxy(self.page)
+        self.patterns.put_in.connect(self._put_in)
+        session.wanted.connect(lambda kind: self.open_patterns() if kind == "pattern" else None)
         self.page.moved.connect(self._move)
         self.page.joined.connect(self.drawer.make_transition)
         self.page.rename_wanted.connect(self._rename)
@@ -79,6 +92,7 @@ class GraphStation(Station):
         session.editing.follow(self.page, self._show_page, *own, unasked=unasked)
         session.editing.follow(self.drawer, self.drawer.refresh, *own, unasked=unasked)
         session.editing.follow(self.table, self.table.refresh, *own)
+        session.editing.follow(self.patterns, self.patterns.refresh, session.changed, unasked=(session.art.changed,))
         self.refresh()
 
     def commands(self) -> list[QAction]:
@@ -89,6 +103,7 @@ class GraphStation(Station):
             command(self, "Copy the states or transitions", "", self.copy),
             command(self, "Paste states and transitions", "", self.paste),
             command(self, "The graph as a table, or as a page", "Ctrl+Shift+E", self.table_button.click),
+            command(self, "Keep the chosen states as a pattern", "", self.patterns.keep_chosen),
             command(self, "Find takes for what no take comes to", "", self.table.make_takes),
             command(self, "Add a lane", "", self.drawer.lanes.add_lane),
             command(self, "Add a layer", "", self.drawer.lanes.add_layer),
@@ -96,8 +111,38 @@ class GraphStation(Station):
 
     def _switch(self) -> None:
         """Show the table instead of the page, or the page again."""
-        self.views.setCurrentWidget(self.table if self.table_button.isChecked() else self.scroller)
-        self.views.currentWidget().setFocus()
+        self._view(self.table if self.table_button.isChecked() else self.scroller)
+
+    def _show_patterns(self) -> None:
+        """Show the gallery instead of the page, or the page again."""
+        if self.patterns_button.isChecked():
+            self.open_patterns()
+        else:
+            self._view(self.scroller)
+
+    def _view(self, view: QWidget) -> None:
+        self.table_button.setChecked(view is self.table)
+        self.patterns_button.setChecked(view is self.patterns)
+        self.drawer.setVisible(view is not self.patterns)
+        self.views.setCurrentWidget(view)
+        self.setFocusProxy(self.page if view is self.scroller else view)
+        self.setFocus()
+
+    def open_patterns(self) -> None:
+        """Show the gallery of patterns; who steers lets go meanwhile, for its keys are the gallery's."""
+        self._steered = self.desk.live.mode == "driving"
+        if self._steered:
+            self.desk.live.leave()
+        self._view(self.patterns)
+
+    def _put_in(self, states: list[str]) -> None:
+        """The gallery is done with: the page comes back, with what was put in chosen."""
+        layer = self.patterns.layer
+        self._view(self.scroller)
+        if states:
+            self.session.select_state(layer, states[0])
+        if self._steered:
+            self.desk.live.drive()
 
     def let_go(self) -> None:
         self.table.close_work()
@@ -264,6 +309,7 @@ class GraphStation(Station):
         return [
             *of_lane,
             Deed("Add a state", self.add_state, "Ctrl+Shift+T"),
+            Deed("Put in a pattern …", self.open_patterns, "Ctrl+Shift+I"),
             Deed("Add a lane", lanes.add_lane),
             Deed("Paste", self.paste, "Ctrl+V", holds_copy(QGuiApplication.clipboard().text())),
             Deed("Choose all", page.choose_all, "Ctrl+A"),
@@ -287,6 +333,7 @@ class GraphStation(Station):
             Deed("Copy", self.copy, "Ctrl+C"),
             Deed("Paste", self.paste, "Ctrl+V", holds_copy(QGuiApplication.clipboard().text())),
             Deed("Duplicate", drawer.duplicate, "Ctrl+D"),
+            Deed("Keep as a pattern", self.patterns.keep_chosen),
             Deed("Remove", drawer.remove, "Delete"),
         ]
 

@@ -26,8 +26,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.places import Thing
 from leanstep.core.sheets import recutting
-from leanstep.core.sheets.drawings import boxes_of, rows_of
-from leanstep.core.sheets.motion import idle_and_walk
+from leanstep.core.sheets.motion import idle_and_walk, rows_of_cut
 from leanstep.core.sheets.reading import Read, numbered, read, read_images
 from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
@@ -164,6 +163,11 @@ class SheetsStation(ListStation):
             "Add a sheet …",
             "Bring an image in (Ctrl+Shift+A), or drop one on the window",
             self.ask,
+            button(
+                "What should it do first? …",
+                "Begin with a pattern: standing and walking, a jump, a ladder … Drawings can come later (Ctrl+Shift+I)",
+                lambda: self.session.wanted.emit("pattern"),
+            ),
         )
         self.beside_list(self.list_column(adder), middle, empty)
         self.tools.use("choose")
@@ -446,10 +450,7 @@ class SheetsStation(ListStation):
     def _rows(self) -> list[list[int]]:
         """The sheet's frames row by row, without empty ones."""
         loaded = self.view.loaded
-        empty = {n for n, one in enumerate(loaded.cut.frames) if one.empty} if isinstance(loaded, Loaded) else set()
-        rows = rows_of(boxes_of(self.view.frames)) if self.view.frames else []
-        some = ([number for number in row if number not in empty] for row in rows)
-        return [row for row in some if row]
+        return rows_of_cut(loaded.cut) if isinstance(loaded, Loaded) else []
 
     def choose_rows(self) -> None:
         """Choose the rows of the chosen frames."""
