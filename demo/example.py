@@ -9,10 +9,12 @@ import argparse
 import json
 from pathlib import Path
 
-from PySide6.QtCore import QSettings
+from msgspec.structs import replace
+from PySide6.QtCore import QSettings, Qt
 from PySide6.QtTest import QTest
 
 from leanstep.core.character.files import load, write_atomically
+from leanstep.core.character.starting import empty
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.handover import FORMATS, Source, hand_over, write
 from leanstep.core.formats.html import page
@@ -100,7 +102,15 @@ def pictures(out: Path, height: int = 800) -> None:
     graph.table.table.selectRow(3)
     QTest.qWait(400)
     window.grab().save(str(out / "table.png"))
-    graph.table_button.click()
+    layers = empty().layers
+    window.session.edit("began anew", lambda document: replace(document, layers=layers, takes=()))
+    graph.patterns_button.click()
+    (jump,) = graph.patterns.list.findItems("Jump in four parts", Qt.MatchFlag.MatchExactly)
+    graph.patterns.list.setCurrentItem(jump)
+    QTest.qWait(400)
+    window.grab().save(str(out / "patterns.png"))
+    graph.patterns_button.click()
+    window.session.undo()
     window.open(HERE / "ferry-hand.leanstep")
     wait_for_report(window)
     window.go("Blends")
