@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import itertools
 import random
+import xml.etree.ElementTree as ElementTree
 
 import pytest
+from msgspec.structs import replace
 
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Change, Take
@@ -14,6 +16,8 @@ from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import deciding, parts_of, worth
 from leanstep.core.findings.feasible import leave_out_impossible
 from leanstep.core.findings.report import check_character
+from leanstep.core.formats.html import page
+from leanstep.core.formats.junit import coverage_junit
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.core.rehearsal.stepping import Stepper
@@ -99,3 +103,25 @@ def test_the_takes_of_the_demo_enter_every_state() -> None:
     character = load(DEMO / "lamplighter.leanstep")
     found = coverage(compile_character(character), character.takes)
     assert found.counted["states"] == (14, 14) and found.counted["marks"] == (1, 1) and found.percent > 80
+
+
+def test_coverage_is_told_to_build_servers_as_cases_and_fails_under_a_share() -> None:
+    character = load(DEMO / "lamplighter.leanstep")
+    covered = coverage(compile_character(character), character.takes)
+    passes = ElementTree.fromstring(coverage_junit("hero.leanstep", covered, 10.0))
+    fails = ElementTree.fromstring(coverage_junit("hero.leanstep", covered, 99.0))
+    (suite,) = passes
+    assert (suite.get("tests"), suite.get("failures")) == ("5", "0") and fails[0].get("failures") == "1"
+    names = [case.get("name") for case in suite]
+    assert names[:2] == ["14 of 14 states", "24 of 27 transitions"] and names[-1] == "at least 10 %"
+    failure = fails.find(".//failure")
+    assert failure is not None and "skid → stride is never taken" in str(failure.text)
+
+
+def test_a_page_tells_what_takes_cover_and_how_soon_presses_show() -> None:
+    character = load(DEMO / "lamplighter.leanstep")
+    report = check_character(character, budget=2000)
+    told = page(character, report)
+    assert "What the takes cover: 8" in told and "<li>skid → stride is never taken</li>" in told
+    assert "<td>jump</td><td>climb</td><td>1</td>" in told and "it asks for: at_lamp is on" in told
+    assert "What the takes cover" not in page(replace(character, takes=()), report)

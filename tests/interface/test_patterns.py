@@ -196,6 +196,14 @@ def test_chosen_states_are_kept_as_a_pattern_and_put_into_another_character(
     assert "climb" in states(window.session.document)
     shown = open_gallery(window)
     shown.list.setCurrentRow(shown.list.count() - 1)
+    shown.name_line.clear()
+    QTest.keyClicks(shown.name_line, "up a rope")
+    shown.says_line.setFocus()
+    QTest.keyClicks(shown.says_line, "Climbs.")
+    press(Qt.Key.Key_Return)
+    assert load(path).name == "up a rope" and load(path).pattern.says == "Climbs."
+    assert [item.text() for item in (shown.list.item(13),)] == ["up a rope"]
+    assert shown.isVisible(), "Enter in a line puts nothing in"
     QTest.mouseClick(shown.forget_button, Qt.MouseButton.LeftButton)
     assert shown.list.count() == 13, "only those of the program are left"
 

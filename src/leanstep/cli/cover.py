@@ -14,6 +14,7 @@ class Format(str, Enum):
 
     text = "text"
     json = "json"
+    junit = "junit"
 
 
 def add_to(app: typer.Typer) -> None:
@@ -30,7 +31,9 @@ def run(
     fail_under: float = typer.Option(
         0.0, "--fail-under", min=0.0, max=100.0, metavar="PERCENT", help="Exit with 1 when less than this is covered."
     ),
-    format: Format = typer.Option(Format.text, help="text for people; json: one object."),
+    format: Format = typer.Option(
+        Format.text, help="text for people; json: one object; junit: cases for a build server."
+    ),
     make: bool = typer.Option(
         False, "--make", help="Find takes by playing for states and transitions that are left out; print them."
     ),
@@ -42,6 +45,7 @@ def run(
     from leanstep.core.character.files import load, save
     from leanstep.core.findings.feasible import leave_out_impossible
     from leanstep.core.findings.report import check_character
+    from leanstep.core.formats.junit import coverage_junit
     from leanstep.core.graph.machine import compile_character
     from leanstep.core.proof.covering import takes_for_the_rest
     from leanstep.core.rehearsal.coverage import coverage
@@ -60,6 +64,8 @@ def run(
         found.play(rest.takes)
     if format is Format.json:
         typer.echo(json.dumps(found.to_json(), ensure_ascii=False))
+    elif format is Format.junit:
+        typer.echo(coverage_junit(file.name, found, fail_under), nl=False)
     else:
         for sentence in found.missing():
             typer.echo(f"  {sentence}.")

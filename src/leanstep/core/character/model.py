@@ -62,11 +62,13 @@ class Parameter(Valued, frozen=True, kw_only=True):
 
 class Button(Part, frozen=True, kw_only=True):
     """A named button, the keyboard keys that hold it (``Space``, ``Z``, ``Left`` …), and the buttons of a game controller that do
-    (``south``, ``left-shoulder`` …; none: the next one in order)."""
+    (``south``, ``left-shoulder`` …; none: the next one in order).  A press should show ``within`` so many seconds (0: it may take its
+    time)."""
 
     name: str
     keys: tuple[str, ...] = ()
     pad: tuple[str, ...] = ()
+    within: float = 0.0
 
 
 STICK_PARTS = ("x", "y", "push", "bearing")

@@ -112,6 +112,9 @@ def validate(character: Character, label: str) -> None:
     unique(named, "parameters and controls", True)
     for parameter in character.parameters:
         _check_parameter(parameter, fail)
+    for one in controls.buttons:
+        if not 0 <= one.within <= LONGEST_WAIT:
+            fail(f"button {one.name!r}", f"within must be from 0 to {LONGEST_WAIT:g} seconds", "Write for example 0.1.")
     for stick in controls.sticks:
         if not 0 <= stick.dead_zone < 1 or not 0 <= stick.release <= 10:
             way_out = "Write a dead zone from 0 to below 1, and seconds from 0 to 10."

@@ -14,9 +14,11 @@ import msgspec
 
 from leanstep.core.character.model import Character, Take
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.model import played_takes
 from leanstep.core.findings.results import Report
 from leanstep.core.formats import atlas
 from leanstep.core.formats.golden import inputs_of
+from leanstep.core.formats.html_takes import of_takes
 from leanstep.core.formats.table import table_of
 from leanstep.core.formats.witness import TINTS, given_words
 from leanstep.core.graph.machine import Machine, compile_character
@@ -76,7 +78,7 @@ def page(character: Character, report: Report, folder: Path | None = None) -> st
         f"<style>{_STYLE}</style><h1>{escape(character.name)}</h1><p>{counts}. "
         f"{report.situations} situations{'' if report.complete else ', not complete: ' + escape(report.aborted)}.</p>"
         f"{''.join(parts)}<h2>States</h2><table><tr><th>layer<th>state<th>free world<th>fewest ticks<th>body world</tr>"
-        f"{rows}</table>{scripts}</html>\n"
+        f"{rows}</table>{of_takes(machine, report, played_takes(machine, None, {}))}{scripts}</html>\n"
     )
 
 

@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from leanstep.core.character.model import Character
 from leanstep.core.findings.results import SEVERITIES, Finding, Report
 from leanstep.core.formats.xml_text import legal
+from leanstep.core.rehearsal.coverage import Coverage
 
 
 def junit(runs: Iterable[tuple[str, Character, Report]], fails: str = "error") -> str:
@@ -16,6 +17,32 @@ def junit(runs: Iterable[tuple[str, Character, Report]], fails: str = "error") -
     whole = ElementTree.Element("testsuites", name="Lean Step")
     for uri, character, report in runs:
         _suite(whole, uri, character, report, SEVERITIES.index(fails))
+    ElementTree.indent(whole)
+    return '<?xml version="1.0" encoding="utf-8"?>\n' + ElementTree.tostring(whole, encoding="unicode") + "\n"
+
+
+def coverage_junit(uri: str, covered: Coverage, least: float) -> str:
+    """What the takes of a file cover as a suite: a case for each kind of thing, whose output names what is left out, and one that
+    fails where less than ``least`` percent are covered."""
+    whole = ElementTree.Element("testsuites", name="Lean Step")
+    suite = ElementTree.SubElement(whole, "testsuite", name=legal(uri))
+    missing = legal("\n".join(covered.missing()))
+    for kind, (done, of) in covered.counted.items():
+        case = ElementTree.SubElement(
+            suite, "testcase", classname=legal(f"{uri}.coverage"), name=f"{done} of {of} {kind}"
+        )
+        if done < of and missing:
+            ElementTree.SubElement(case, "system-out").text = missing
+            missing = ""
+    share = ElementTree.SubElement(suite, "testcase", classname=legal(f"{uri}.coverage"), name=f"at least {least:g} %")
+    fails = covered.percent < least
+    if fails:
+        said = f"{covered.percent:.1f} % are covered, and {least:g} % are asked."
+        ElementTree.SubElement(share, "failure", type="coverage", message=said).text = legal(
+            "\n".join(covered.missing())
+        )
+    for name, count in (("tests", len(covered.counted) + 1), ("failures", int(fails)), ("errors", 0), ("skipped", 0)):
+        suite.set(name, str(count))
     ElementTree.indent(whole)
     return '<?xml version="1.0" encoding="utf-8"?>\n' + ElementTree.tostring(whole, encoding="unicode") + "\n"
 

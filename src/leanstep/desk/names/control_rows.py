@@ -61,12 +61,25 @@ class _PadLine(QWidget):
         )
         self.release.setSingleStep(0.01)
         self.release.settled.connect(lambda value: self.changed.emit({"release": value}))
+        self.within = NumberField(
+            f"{control.name} shows within",
+            "How soon a press should show in every state; later is a finding (0: it may take its time)",
+            0,
+            10,
+            "s",
+            False,
+        )
+        self.within.setSingleStep(0.01)
+        self.within.setSpecialValueText("any time")
+        self.within.settled.connect(lambda value: self.changed.emit({"within": value}))
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setVerticalSpacing(4)
         lines: list[tuple[str, QWidget]] = [("controller", self.pad)]
         lines += (
-            [("rounded to", self.rounding), ("dead zone", self.dead), ("diagonals stay", self.release)] if stick else []
+            [("rounded to", self.rounding), ("dead zone", self.dead), ("diagonals stay", self.release)]
+            if stick
+            else [("shows within", self.within)]
         )
         for row, (words, widget) in enumerate(lines):
             grid.addWidget(label(words, "soft"), row, 0)
@@ -86,6 +99,8 @@ class _PadLine(QWidget):
             self.rounding.setCurrentIndex(self.rounding.findData(control.rounding))
             self.dead.show_value(control.dead_zone)
             self.release.show_value(control.release)
+        else:
+            self.within.show_value(control.within)
 
 
 class ControlRow(QFrame):

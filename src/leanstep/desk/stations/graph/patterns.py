@@ -6,12 +6,14 @@ from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 from pathlib import Path
 
+from msgspec.structs import replace
 from PySide6.QtCore import QPointF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
+    QLineEdit,
     QListWidget,
     QListWidgetItem,
     QScrollArea,
@@ -20,6 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from leanstep.core.character.files import save
 from leanstep.core.character.model import Character, Clip
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
@@ -110,6 +113,13 @@ class PatternGallery(QWidget):
         self.faults = label("", "soft", wrap=True)
         self.faults.setFixedWidth(236)
         self.title, self.says = label("", "title"), label("", wrap=True)
+        self.name_line, self.says_line = QLineEdit(), QLineEdit()
+        self.name_line.setAccessibleName("Name of the pattern")
+        self.says_line.setAccessibleName("What the pattern does")
+        self.says_line.setPlaceholderText("what it does, in a sentence")
+        for line in (self.name_line, self.says_line):
+            line.setToolTip("Kept in the pattern's file")
+            line.editingFinished.connect(self._say)
         self.brings = label("", "soft", wrap=True)
         self.area = QScrollArea()
         self.area.setWidgetResizable(True)
@@ -124,7 +134,7 @@ class PatternGallery(QWidget):
             buttons.addWidget(one)
         buttons.addStretch(1)
         right = QVBoxLayout()
-        for part in (self.title, self.says, self.brings):
+        for part in (self.title, self.says, self.name_line, self.says_line, self.brings):
             right.addWidget(part)
         right.addWidget(self.area, 1)
         right.addLayout(buttons)
@@ -189,7 +199,12 @@ class PatternGallery(QWidget):
         self.title.setText(pattern.name)
         self.says.setText(one.document.pattern.says)
         why = refusal(document, pattern)
-        self.forget_button.setVisible(one.path is not None)
+        own = one.path is not None
+        for part, shown in ((self.title, not own), (self.says, not own), (self.name_line, own), (self.says_line, own)):
+            part.setVisible(shown)
+        self.name_line.setText(pattern.name)
+        self.says_line.setText(one.document.pattern.says)
+        self.forget_button.setVisible(own)
         self.slots, self.named = {}, {}
         inner = QWidget()
         if why is not None:
@@ -353,6 +368,23 @@ class PatternGallery(QWidget):
         )
         self.refresh()
 
+    def _say(self) -> None:
+        """Keep the name and the sentence of an own pattern."""
+        one = self.chosen
+        if one is None or one.path is None or one.document.pattern is None:
+            return
+        name = self.name_line.text().strip() or one.document.name
+        says = replace(one.document.pattern, says=self.says_line.text().strip())
+        made = replace(one.document, name=name, pattern=says)
+        if made == one.document:
+            return
+        try:
+            save(one.path, made)
+        except LeanStepError as error:
+            self.session.complained.emit(error)
+            return
+        self.refresh()
+
     def _forget(self) -> None:
         one = self.chosen
         if one is None or one.path is None:
@@ -367,7 +399,9 @@ class PatternGallery(QWidget):
         if event.key() == Qt.Key.Key_Escape:
             self.put_in.emit([])
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.put()
+            # in a line Enter ends what is typed
+            if not (self.name_line.hasFocus() or self.says_line.hasFocus()):
+                self.put()
         else:
             super().keyPressEvent(event)
 

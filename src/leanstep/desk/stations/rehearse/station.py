@@ -24,6 +24,7 @@ from leanstep.desk.desk import Desk
 from leanstep.desk.stations.rehearse.comparison import HEIGHT, Comparison, text_of
 from leanstep.desk.stations.rehearse.course import CourseView
 from leanstep.desk.stations.rehearse.course_row import CourseRow
+from leanstep.desk.stations.rehearse.responding import Responding
 from leanstep.desk.stations.rehearse.robust import Robust
 from leanstep.desk.stations.rehearse.take_row import TakeRow
 from leanstep.desk.stations.station import Station
@@ -93,6 +94,14 @@ class RehearseStation(Station):
             "Try the take at other rates, and with every change up to 3 ticks early and late",
             self._try_robust,
         )
+        self.responding = Responding(session)
+        self.responding.wanted.connect(self._play_press)
+        self.responding_button = button(
+            "How quick",
+            "How soon each button shows in each state, and what eats the press where nothing happens",
+            self._show_responding,
+        )
+        self.responding_button.setCheckable(True)
         self.comparison = Comparison(session)
         self.comparison.wanted.connect(self._bring_log)
         self.comparison.changed.connect(self.refresh)
@@ -134,6 +143,7 @@ class RehearseStation(Station):
         second = QHBoxLayout()
         second.addWidget(self.sentence, 1)
         second.addWidget(self.log_button)
+        second.addWidget(self.responding_button)
         second.addWidget(self.robust_button)
         second.addWidget(label("Name", "soft"))
         second.addWidget(self.name)
@@ -153,6 +163,7 @@ class RehearseStation(Station):
         column.addWidget(self.course_row)
         column.addLayout(bar)
         column.addWidget(self.scroller)
+        column.addWidget(self.responding, 1)
         column.addWidget(self.comparison, 1)
         column.addWidget(self.take_row)
         column.addLayout(second)
@@ -169,6 +180,7 @@ class RehearseStation(Station):
             command(self, "Show the course smaller", "Ctrl+-", lambda: self.course.zoom_by(-1)),
             command(self, "Show the course as it fits the figure", "Ctrl+0", self.course.fit),
             command(self, "How robust is the take", "", self._try_robust),
+            command(self, "How quick are presses", "", self.responding_button.click),
             command(self, "Compare with a game's log", "Ctrl+Shift+G", self.comparison.ask),
         ]
 
@@ -208,6 +220,7 @@ class RehearseStation(Station):
 
     def refresh(self) -> None:
         """Show the document as it is now."""
+        self.responding.refresh()
         self.course_row.refresh()
         self._show_paths()
         names = [take.name for take in self.session.document.takes]
@@ -379,6 +392,7 @@ class RehearseStation(Station):
             self._add(replace(read(text, path.name, machine), name=name), "brought in")
 
     def let_go(self) -> None:
+        self.responding.close_work()
         self.comparison.close_work()
 
     def _cut_short(self, take: Take, why: str) -> None:
@@ -407,6 +421,23 @@ class RehearseStation(Station):
         elif self.take is not None:
             self.robust_button.setText("Stop trying")
             self.robust.start(self.session.document, self.take)
+
+    def _show_responding(self) -> None:
+        """Show how soon presses show in place of the take on the timeline, or that again."""
+        shown = self.responding_button.isChecked()
+        self.scroller.setVisible(not shown)
+        self.take_row.setVisible(not shown and self.take is not None)
+        self.responding.setVisible(shown)
+        if shown:
+            self.responding.refresh()
+            self.responding.table.setFocus()
+
+    def _play_press(self, take: Take) -> None:
+        """Play a press as the table has tried it."""
+        try:
+            self.desk.live.play(take)
+        except LeanStepError as error:
+            self.session.complained.emit(error)
 
     def _tried(self, done: int) -> None:
         if self.robust.runs:

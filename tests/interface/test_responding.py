@@ -1,0 +1,68 @@
+"""How soon presses show, in the window: the table beside the takes, its budget, and the press that is played."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from leanstep.core.character.edits import change
+from leanstep.desk.stations.rehearse.responding import NOTHING, SHOWS, STATE, WHY, Responding
+from leanstep.desk.stations.rehearse.station import RehearseStation
+from leanstep.desk.theme import theme
+from leanstep.desk.window import Window
+from tests.interface.test_sheets import wait_until
+
+
+def row_of(shown: Responding, button: str, state: str) -> int:
+    return next(
+        row
+        for row in range(shown.table.rowCount())
+        if (shown.table.item(row, 0).text(), shown.table.item(row, STATE).text()) == (button, state)
+    )
+
+
+def test_every_button_is_tried_in_every_state_and_the_slowest_press_is_played(
+    open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window(demo / "lamplighter.leanstep")
+    window.session.edit("one take", lambda document: change(document, (), takes=document.takes[1:2]))
+    assert window.session.document.takes[0].name == "ladder-and-lamp"
+    window.go("Rehearse")
+    station = window.station(RehearseStation)
+    QTest.mouseClick(station.responding_button, Qt.MouseButton.LeftButton)
+    shown = station.responding
+    assert shown.isVisible() and not station.timeline.isVisible() and not station.take_row.isVisible()
+    wait_until(lambda: shown.table.rowCount() > 8, "the presses")
+    idle, lamp = row_of(shown, "jump", "idle"), row_of(shown, "light", "idle")
+    assert shown.table.item(idle, SHOWS).text().startswith("1")
+    assert (shown.table.item(lamp, SHOWS).text(), shown.table.item(lamp, NOTHING).text()) == ("1", "4 of 6")
+    assert shown.table.item(lamp, WHY).text() == "it asks for: at_lamp is on"
+
+    window.session.edit("a budget", lambda document: change(document, ("controls", "buttons", 0), within=0.1))
+    assert shown.isVisible() and not station.timeline.isVisible(), "an edit does not take the table away"
+    red = theme.colour("error")
+    wait_until(
+        lambda: shown.table.item(row_of(shown, "jump", "light"), SHOWS).foreground().color() == red, "the budget"
+    )
+    assert shown.table.item(row_of(shown, "jump", "climb"), SHOWS).foreground().color() != red
+
+    shown.table.setCurrentCell(row_of(shown, "jump", "light"), 0)
+    shown.table.setFocus()
+    QTest.keyClick(shown.table, Qt.Key.Key_Return)
+    live = window.live
+    assert live.mode == "playing" and live.take is not None and live.take.name == "jump in light"
+    assert window.session.document.layers[0].states[live.situation.states[0]].name == "light"
+    QTest.mouseClick(station.responding_button, Qt.MouseButton.LeftButton)
+    assert station.timeline.isVisible() and not shown.isVisible()
+
+
+def test_without_takes_it_is_said_what_is_missing(open_window: Callable[..., Window]) -> None:
+    window = open_window()
+    window.session.new()
+    window.go("Rehearse")
+    station = window.station(RehearseStation)
+    next(one for one in station.commands() if one.text() == "How quick are presses").trigger()
+    assert station.responding.isVisible() and "No take steers a body here" in station.responding.words.text()
