@@ -10,6 +10,7 @@ from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks
 from tests.interface.test_body_boxes import pick
+from tests.interface.test_sheets import wait_until
 
 
 def test_the_state_that_is_not_entered_is_asked_about_with_the_keyboard(window: Window) -> None:
@@ -23,6 +24,34 @@ def test_the_state_that_is_not_entered_is_asked_about_with_the_keyboard(window: 
     QTest.keyClick(asks.states, Qt.Key.Key_Home)
     pick(asks.states, "Why not …")
     assert not asks.answer.isVisible()
+
+
+def test_what_gets_there_is_looked_for_played_and_kept(window: Window) -> None:
+    window.go("Rehearse")
+    station, asks = window.station(RehearseStation), window.mirror.why_not
+    station.look(40)
+    assert not asks.search.isVisible(), "nothing is asked yet"
+    pick(asks.states, "base: take-off")
+    QTest.mouseClick(asks.search, Qt.MouseButton.LeftButton)
+    wait_until(lambda: asks.play.isVisible(), "what gets there")
+    assert asks.way.text() == "jump held from tick 40 for 1 tick gets there on tick 40."
+    QTest.mouseClick(asks.keep, Qt.MouseButton.LeftButton)
+    kept = window.session.document.takes[-1]
+    assert (kept.name, kept.expects[0].name) == ("to take-off", "take-off")
+    QTest.mouseClick(asks.search, Qt.MouseButton.LeftButton) if asks.search.isVisible() else None
+    window.session.undo()
+    assert all(take.name != "to take-off" for take in window.session.document.takes)
+
+
+def test_what_no_small_change_reaches_is_said(window: Window) -> None:
+    window.go("Rehearse")
+    station, asks = window.station(RehearseStation), window.mirror.why_not
+    station.look(40)
+    pick(asks.states, "base: climb")
+    asks.search.setFocus()
+    QTest.keyClick(asks.search, Qt.Key.Key_Space)
+    wait_until(lambda: "proves nothing" in asks.way.text(), "the end of the search")
+    assert not asks.play.isVisible()
 
 
 def test_while_steering_it_says_since_when(window: Window) -> None:

@@ -580,6 +580,7 @@ class Window(QMainWindow):
             return
         self.live.stop()
         self.clicks.stop()
+        self.mirror.why_not.close_work()
         for station in self.stations.values():
             station.let_go()
         app = QApplication.instance()
