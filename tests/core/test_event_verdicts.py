@@ -251,7 +251,9 @@ def test_order_does_not_decide_when_they_exclude_each_other_or_one_is_urgent_or_
     apart = (way("a>b", "speed > 2"), way("a>c", "speed < 2 and grounded"))
     urgent = (way("a>b", "speed > 2"), way("a>c", "grounded", urgent=True))
     same = (way("a>b", "speed > 2"), way("a>b", "grounded"), way("a>c", "speed < 2 and not grounded"))
-    for ways in (apart, urgent, same):
+    put_first = (way("a>b", "speed > 2", ordered=True), way("a>c", "grounded"))
+    put_last = (way("a>b", "speed > 2"), way("a>c", "grounded", ordered=True))
+    for ways in (apart, urgent, same, put_first, put_last):
         assert not found(sketch(*ways, *back, states="a b c"), "order.decides")
 
 

@@ -250,6 +250,7 @@ TABLE: dict[str, Control | str] = {
     "Parameter.once_per": Control(parameter("hit"), "Limit", "0.5"),
     "Parameter.per_second": Control(parameter("speed"), "Limit", "900"),
     "Parameter.note": Control(parameter("speed"), "Note", "how fast"),
+    "Transition.ordered": "set by Earlier and Later, see test_graph_hands",
     "Character.pattern": "made of the chosen states by a command, see test_patterns",
     "Pattern.says": "a line of the gallery, see test_patterns",
     "Pattern.bodies": "that of the character it was kept from",

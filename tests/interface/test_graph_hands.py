@@ -89,6 +89,8 @@ def test_a_way_out_is_dragged_in_the_mirror_and_moved_by_keys(window: Window) ->
     layer = window.session.document.layers[0]
     after = [one.to for one in layer.transitions if one.source == "idle" and not one.urgent]
     assert after == [names[2], names[0], names[1], *names[3:]]
+    put = [one.to for one in layer.transitions if one.ordered]
+    assert put == [names[2]], "it is known that this order is meant"
     first = next(row for row in window.mirror.ways.rows if layer.transitions[row.index].to == names[2])
     first.setFocus()
     QTest.keyClick(first, Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)

@@ -10,7 +10,7 @@ from PySide6.QtCore import QElapsedTimer, QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QTextDocumentFragment
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from leanstep.core.character.edits import move
+from leanstep.core.character.edits import tried_at
 from leanstep.core.naming.transitions import tried_with
 from leanstep.desk import paint
 from leanstep.desk.live import Live
@@ -238,7 +238,7 @@ class WaysOut(QScrollArea):
         one = transitions[index]
         self.session.edit(
             f"moved {one.source or one.from_lane or 'the whole graph'} → {one.to} in the order",
-            lambda document: move(document, ("layers", layer, "transitions", index), number),
+            lambda document: tried_at(document, layer, index, number),
         )
         again = next((other for other in self.rows if (other.layer, other.index) == (layer, number)), None)
         if again is not None:

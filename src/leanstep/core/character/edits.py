@@ -76,6 +76,13 @@ def move(document: Any, path: Path, to: int) -> Any:
     return put(document, tuple(before), tuple(items))
 
 
+def tried_at(document: Character, layer: int, at: int, to: int) -> Character:
+    """The character with a transition moved in its layer's list, which is where somebody wants it to be tried."""
+    path: Path = ("layers", layer, "transitions")
+    made: Character = change(move(document, (*path, at), to), (*path, to), ordered=True)
+    return made
+
+
 def by_number(numbered: dict[str, Item]) -> dict[str, Item]:
     """What a document has by the numbers of frames or rows, in their order."""
     return dict(sorted(numbered.items(), key=lambda item: int(item[0])))

@@ -405,7 +405,7 @@ class Transition(Part, frozen=True, kw_only=True, rename={"source": "from"}):
 
     ``fade`` is a crossfade in seconds; one that is not ``interruptible`` lets no other transition through while it runs.
     With ``keep_phase`` the new clip goes on where the old one was, as a share of its length.  ``squash`` begins when it is taken,
-    and ``lean`` holds until the next.
+    and ``lean`` holds until the next.  One that is ``ordered`` was put on purpose where it is tried among the others.
     """
 
     source: str = ""
@@ -419,6 +419,7 @@ class Transition(Part, frozen=True, kw_only=True, rename={"source": "from"}):
     keep_phase: bool = False
     squash: str = ""
     lean: str = ""
+    ordered: bool = False
     note: str = ""
 
 

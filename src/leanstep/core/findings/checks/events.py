@@ -105,11 +105,12 @@ def missable(evidence: Evidence) -> Iterator[Finding]:
 @check
 def order(evidence: Evidence) -> Iterator[Finding]:
     """Transitions true together, between which only their order decides: one finding for each that wins.  Of a special case that
-    is tried before the general one nothing is told: that is what order is for."""
+    is tried before the general one nothing is told, that is what order is for, nor of what somebody has put where it is tried."""
     for proof in evidence.decided:
         groups: dict[tuple[int, int, bool], list[tuple[events.Contest, Witness | None]]] = {}
         for one, witness, sure in _contests(proof):
-            if _special(evidence.transition(one.layer, one.first), evidence.transition(one.layer, one.other)):
+            first, other = evidence.transition(one.layer, one.first), evidence.transition(one.layer, one.other)
+            if first.ordered or other.ordered or _special(first, other):
                 continue
             groups.setdefault((one.layer, one.first, sure), []).append((one, witness))
         for (layer, number, sure), found in groups.items():

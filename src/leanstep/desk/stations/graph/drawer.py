@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from leanstep.core.character.edits import append, change, free_name, insert, move, remove
+from leanstep.core.character.edits import append, change, free_name, insert, remove, tried_at
 from leanstep.core.character.model import Cel, Character, State, Transition
 from leanstep.core.character.motion import Squash
 from leanstep.core.naming.places import Thing
@@ -442,7 +442,7 @@ class Drawer(QFrame):
         to = mates[place]
         self._edit(
             f"moved {_way(transition)} in the order",
-            lambda document: move(document, ("layers", layer, "transitions", at), to),
+            lambda document: tried_at(document, layer, at, to),
             [(layer, to)],
         )
 
