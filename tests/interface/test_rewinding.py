@@ -5,6 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
+from leanstep.core.character.edits import change
+from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
@@ -76,3 +78,65 @@ def test_esc_and_an_edit_end_it(window: Window) -> None:
     QTest.keyRelease(window, BACK)
     ticks(window, 5)
     assert window.live.mode == "driving"
+
+
+def test_after_a_change_the_same_is_done_once_more_beside_what_it_did_before(window: Window) -> None:
+    seen, live = steering(window, 60), window.live
+    QTest.keyRelease(window, RIGHT)
+    ticks(window, 20)
+    before = seen[60].body.x  # type: ignore[attr-defined]
+    window.session.edit("faster", lambda document: change(document, ("body",), walk_speed=140.0))
+    QTest.keyClick(window, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
+    assert live.mode == "playing" and live.again is not None and "pale figure" in window.status.text()
+    ticks(window, 60)
+    assert live.again.situation(live.position).body.x == before, "the ghost is where it was"
+    assert live.situation.body.x > before + 30, "and the figure, with the same keys, farther on"
+    course = window.station(RehearseStation).course
+    beside = course.grab().toImage()
+    kept, live.again = live.again, None
+    alone = course.grab().toImage()
+    live.again = kept
+    assert beside != alone, "both are seen"
+    ticks(window, 40)
+    assert live.mode == "driving" and live.again is None, "at its end somebody steers again"
+
+
+def test_without_a_change_and_with_nothing_steered_it_does_no_harm(window: Window) -> None:
+    live = window.live
+    QTest.keyClick(window, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
+    assert live.mode == "idle" and "Steer first" in window.status.text()
+    seen = steering(window, 30)
+    QTest.keyClick(window, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
+    ticks(window, 30)
+    assert live.situation.body.x == seen[30].body.x  # type: ignore[attr-defined]
+    where = live.situation.body.x
+    QTest.keyClick(window, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
+    assert live.mode == "driving" and live.situation.body.x == where, "hands take over where it is"
+
+
+def test_a_button_that_is_gone_is_said_and_nothing_is_done(window: Window) -> None:
+    live = window.live
+    window.go("Rehearse")
+    live.drive()
+    QTest.keyPress(window, Qt.Key.Key_E)
+    ticks(window, 20)
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    window.session.remove(Thing("button", "light"))
+    QTest.keyClick(window, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
+    assert live.mode == "idle" and "cannot be done any more" in window.status.text()
+
+
+def test_a_bookmark_is_come_back_to_also_after_an_edit(window: Window) -> None:
+    steering(window, 40)
+    live = window.live
+    there = live.situation.body
+    QTest.keyClick(window, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier)
+    ticks(window, 60)
+    assert live.situation.body.x > there.x + 50
+    QTest.keyRelease(window, RIGHT)
+    window.session.edit("higher", lambda document: change(document, ("body",), jump_speed=400.0))
+    QTest.keyClick(window, Qt.Key.Key_J, Qt.KeyboardModifier.ControlModifier)
+    assert (live.situation.body.x, live.situation.body.vx) == (there.x, there.vx) and live.mode == "driving"
+    window.session.new()
+    QTest.keyClick(window, Qt.Key.Key_J, Qt.KeyboardModifier.ControlModifier)
+    assert "There is no bookmark" in window.status.text(), "another character has none"

@@ -28,6 +28,7 @@ from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
 from leanstep.core.rehearsal.traces import Trace, player_of
 from leanstep.core.wording import counted
+from leanstep.desk.again import Again
 from leanstep.desk.kept import Kept
 from leanstep.desk.rewinding import Rewind
 from leanstep.desk.session import Session
@@ -117,6 +118,10 @@ class Live(QObject):
         """Ticks since a transition was last taken, and since the window was opened."""
         self._inputs: list[dict[int, Symbolic]] = []
         self._rewound: Rewind | None = None
+        self.again: Again | None = None
+        """What is done once more, while it is."""
+        self._before: tuple[Machine, Kept] | None = None
+        self._bookmark: tuple[Machine, Situation] | None = None
         self._looked_at: tuple[Trace, Deformed, dict[int, Symbolic]] | None = None
         self._at = 0
         self._clock = QElapsedTimer()
@@ -126,7 +131,7 @@ class Live(QObject):
         session.changed.connect(self._renew)
         session.selected.connect(self.wake)
         session.art.changed.connect(self.wake)
-        session.opened.connect(self.restart)
+        session.opened.connect(self._opened)
 
     @property
     def machine(self) -> Machine:
@@ -171,7 +176,9 @@ class Live(QObject):
     def drive(self) -> None:
         """Keys steer from here on; what they do is kept."""
         self._keep(self._taken_rows(), "The recording ended where you began to steer anew")
-        if self.mode == "playing":
+        if self.mode == "playing" and self.again is not None:
+            self._kept = Kept(self.situation)
+        elif self.mode == "playing":
             self._begin(free=False)
         elif self.mode == "looking":
             # from the tick that is looked at, in the world with a body
@@ -180,6 +187,47 @@ class Live(QObject):
         self.take = None
         self.let_go()
         self._set_mode("driving")
+
+    def _opened(self) -> None:
+        """Another document is open."""
+        self._before = self._bookmark = None
+        self.restart()
+
+    def repeat(self) -> None:
+        """Do what was steered last once more, as the character is now; what it did before an edit is beside it, until its end or until
+        somebody steers."""
+        before = (self.machine, self._kept) if self._kept.ticks else self._before
+        if before is None:
+            self.said.emit("Steer first; then it can be done once more, with what was changed.")
+            return
+        again = Again(*before)
+        try:
+            self.play(again.take)
+        except LeanStepError as error:
+            self.said.emit(f"{error.reason[0].upper()}{error.reason[1:]}; what was steered cannot be done any more.")
+            return
+        self.again, self._before = again, before
+        self.said.emit("The same once more; the pale figure is as it was before.")
+
+    def set_bookmark(self) -> None:
+        """Remember this moment, to come back to."""
+        self._bookmark = self.machine, self.situation
+        self.said.emit("A bookmark is here; Ctrl+J comes back to it.")
+
+    def come_back(self) -> None:
+        """Steer on from the bookmark, in the character as it is now."""
+        if self._bookmark is None:
+            self.said.emit("There is no bookmark; Ctrl+B sets one.")
+            return
+        old, there = self._bookmark
+        self.leave()
+        self._begin(free=False)
+        self.situation = carried(old, self.machine, there, self.stepper.first())
+        self.deformed = at_start(self.machine, self.situation)
+        self._kept = Kept(self.situation)
+        self.drive()
+        self.ticked.emit()
+        self.said.emit("Back at the bookmark; you steer on from there.")
 
     def toggle(self) -> None:
         """Begin or end steering."""
@@ -264,6 +312,7 @@ class Live(QObject):
         inputs = inputs_of(self.session.machine, take)
         self.let_go()
         self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
+        self.again = None
         self._set_mode("playing")
         self._begin(free=take.world == "free")
 
@@ -499,7 +548,9 @@ class Live(QObject):
                 self._at += 1
                 self._step({})
                 return
-        if self.looping and self.take is not None:
+        if self.again is not None:
+            self.drive()
+        elif self.looping and self.take is not None:
             self.play(self.take, True)
         else:
             self._kept = Kept(self.situation)
@@ -601,6 +652,8 @@ class Live(QObject):
     def _set_mode(self, mode: str) -> None:
         if mode != "looking":
             self._looked_at = None
+        if mode != "playing":
+            self.again = None
         if mode != self.mode:
             self._catch_up()
             self.mode = mode
@@ -631,6 +684,7 @@ class Live(QObject):
         self._look_down()
         if not behaves_alike(old, machine):
             # what came before would do something else now
+            self._before = (old, self._kept) if self._kept.ticks else self._before
             self._kept = Kept(self.situation)
         self.ribbon.clear()
         if self.mode == "playing" and self.take is not None:

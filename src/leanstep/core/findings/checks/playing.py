@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from leanstep.core.character.model import Take
 from leanstep.core.findings.model import Evidence, check
+from leanstep.core.findings.nearest_approach import nearest_approach
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described
 
@@ -30,6 +31,7 @@ def unreached(evidence: Evidence) -> Iterator[Finding]:
                     "state.unreached",
                     {"layer": evidence.layer_name(layer), "state": name},
                     f"{name} was not reached by playing: {body.ticks} ticks were tried from the start.",
+                    nearest_approach(evidence, layer, state),
                 )
         for layer, index in sorted(proof.reach.fired):
             if layer in proof.layers and (layer, index) not in {*body.transitions, *ways}:
@@ -59,5 +61,5 @@ def barred(evidence: Evidence) -> Iterator[Finding]:
         )
 
 
-def _not_found(kind: str, subject: dict[str, object], sentence: str) -> Finding:
-    return Finding(kind, "warning", subject, sentence, "body", "not found", why=_WHY)
+def _not_found(kind: str, subject: dict[str, object], sentence: str, nearest: str = "") -> Finding:
+    return Finding(kind, "warning", subject, sentence, "body", "not found", why=f"{nearest} {_WHY}".strip())

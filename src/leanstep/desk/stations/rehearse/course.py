@@ -15,6 +15,7 @@ from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
+from leanstep.desk.again import Again
 from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.stations.rehearse.camera import Camera, ZoomBar
@@ -32,6 +33,8 @@ TALLEST = 18.0
 """Units up to which a wall is drawn tall that is seen from above."""
 PAVING = 32.0
 """Units between the lines on the ground seen from above, where it is not gone by cells."""
+GHOST = 0.35
+"""How much of the figure is seen as it was before an edit."""
 
 
 class CourseView(QWidget):
@@ -106,6 +109,16 @@ class CourseView(QWidget):
         self.camera.aim(self.size(), height, (body.x, body.y), floors, above)
         self.zooms.show_zoom(self.camera)
 
+    def _ghost(self, painter: QPainter, again: Again, scale: float, above: bool) -> None:
+        """What the figure did before an edit, pale."""
+        body = again.situation(self.live.position).body
+        foot = self.place(body.x, body.y + (body.lift if above else 0.0))
+        drawable = again.drawable(self.live.position)
+        if not drawable.pieces or not paint.figure(painter, self.session.art, drawable, foot, scale, GHOST):
+            painter.setPen(paint.pen("faint", 1.2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            paint.figureless(painter, foot, self.session.document.body.height * scale)
+
     def _forget(self) -> None:
         self.camera.fit()
         self.trace, self.number = None, ""
@@ -115,7 +128,7 @@ class CourseView(QWidget):
         if not self.isVisible():
             return
         seen = self._drawn(self.live.situation, 0)
-        if seen != self._seen:
+        if seen != self._seen or self.live.again is not None:
             self._seen = seen
             self.update()
 
@@ -159,6 +172,8 @@ class CourseView(QWidget):
             self.path.draw(painter, place, situation, scale)
         if self.number:
             self._preview(painter, place, situation)
+        if self.live.again is not None:
+            self._ghost(painter, self.live.again, scale, above)
         shown = self._figure(situation)
         foot = place(situation.body.x, situation.body.y)
         if above:
