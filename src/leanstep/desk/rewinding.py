@@ -7,6 +7,10 @@ from leanstep.core.rehearsal.traces import Trace, player_of
 from leanstep.desk.kept import Kept
 
 
+FOLLOWED = 600
+"""Ticks over which it is followed how the figure is drawn: few, so that no tick back waits."""
+
+
 class Rewind:
     """What was steered lately as a trace, and the tick of it that is shown: the last one at first."""
 
@@ -14,6 +18,7 @@ class Rewind:
         rows = list(kept.spread(kept.begun))
         self.begun, self.at = kept.begun, len(rows)
         self.trace: Trace = player_of(machine, False).trace(kept.start)
+        self.trace.followed = FOLLOWED
         settings = [(tick, index, value) for tick, row in enumerate(rows) for index, value in row.items()]
         for _ in self.trace.playing(settings, len(rows)):
             pass

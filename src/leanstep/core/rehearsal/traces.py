@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 
 FOLLOWED = 20_000
-"""Ticks over which it is followed how a figure is drawn."""
+"""Ticks over which it is followed how a figure is drawn, unless said."""
 
 
 @dataclass(frozen=True)
@@ -42,6 +42,7 @@ class Trace:
     machine: Machine
     first: Situation
     steps: Tape | Stepped
+    followed: int = FOLLOWED
     _deformed: list[tuple[int, Deformed]] = field(default_factory=list, repr=False)
 
     def playing(self, changes: Sequence[Setting], ticks: int) -> Iterator[int]:
@@ -53,12 +54,12 @@ class Trace:
         return self.steps[ticks - 1].situation if ticks else self.first
 
     def deformed(self, tick: int) -> Deformed:
-        """How the figure is drawn after a tick; what began longer ago than :data:`FOLLOWED` ticks is not looked for."""
+        """How the figure is drawn after a tick; what began longer ago than ``followed`` ticks is not looked for."""
         if not deforms(self.machine) or tick < 0:
             return PLAIN
         known = self._deformed
         if not known or not known[0][0] <= tick:
-            begin = max(0, tick - FOLLOWED)
+            begin = max(0, tick - self.followed)
             known[:] = [(begin - 1, at_start(self.machine, self.after(begin)))]
         while known[-1][0] < tick:
             at, now = known[-1]
