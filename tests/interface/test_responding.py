@@ -55,6 +55,8 @@ def test_every_button_is_tried_in_every_state_and_the_slowest_press_is_played(
     live = window.live
     assert live.mode == "playing" and live.take is not None and live.take.name == "jump in light"
     assert window.session.document.layers[0].states[live.situation.states[0]].name == "light"
+    QTest.mouseClick(shown.keep, Qt.MouseButton.LeftButton)
+    assert window.session.document.takes[-1].name == "jump in light"
     QTest.mouseClick(station.responding_button, Qt.MouseButton.LeftButton)
     assert station.timeline.isVisible() and not shown.isVisible()
 
@@ -66,3 +68,40 @@ def test_without_takes_it_is_said_what_is_missing(open_window: Callable[..., Win
     station = window.station(RehearseStation)
     next(one for one in station.commands() if one.text() == "How quick are presses").trigger()
     assert station.responding.isVisible() and "No take steers a body here" in station.responding.words.text()
+
+
+def test_a_sweep_lists_what_it_saw_with_a_take_that_is_played_and_kept(
+    open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window(demo / "lamplighter-faulty.leanstep")
+    window.go("Rehearse")
+    station = window.station(RehearseStation)
+    shown = station.sweeping
+    shown.takes = 80
+    QTest.mouseClick(station.sweeping_button, Qt.MouseButton.LeftButton)
+    assert shown.isVisible() and not station.timeline.isVisible() and shown.again.text() == "Stop"
+    wait_until(lambda: "80 takes" in shown.words.text() and bool(shown.rows), "the sweep")
+    assert "Never seen: " in shown.words.text(), "the faulty lamplighter has states nobody comes to"
+    texts = [row.texts for row in shown.rows]
+    assert any(state in ("idle", "stride") and "within 0.1 s" in what for state, _, what, _ in texts), texts
+    shown.table.setCurrentCell(0, 0)
+    shown.table.setFocus()
+    QTest.keyClick(shown.table, Qt.Key.Key_Return)
+    assert window.live.mode == "playing"
+    takes = len(window.session.document.takes)
+    QTest.mouseClick(shown.keep, Qt.MouseButton.LeftButton)
+    assert len(window.session.document.takes) == takes + 1 and shown.rows, "what was found is there still"
+    window.session.edit("faster", lambda document: change(document, ("body",), walk_speed=99.0))
+    assert not shown.rows and "sweep again" in shown.words.text()
+    QTest.mouseClick(station.responding_button, Qt.MouseButton.LeftButton)
+    assert station.responding.isVisible() and not shown.isVisible() and not station.sweeping_button.isChecked()
+
+
+def test_a_sweep_is_stopped(open_window: Callable[..., Window], demo: Path) -> None:
+    window = open_window(demo / "lamplighter.leanstep")
+    window.go("Rehearse")
+    station = window.station(RehearseStation)
+    station.sweeping.takes = 100_000
+    station.sweeping_button.click()
+    QTest.mouseClick(station.sweeping.again, Qt.MouseButton.LeftButton)
+    assert not station.sweeping.work.busy and "Stopped" in station.sweeping.words.text()

@@ -6,7 +6,6 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.traces import Trace, player_of
 from leanstep.desk.kept import Kept
 
-
 FOLLOWED = 600
 """Ticks over which it is followed how the figure is drawn: few, so that no tick back waits."""
 

@@ -24,8 +24,10 @@ from leanstep.desk.desk import Desk
 from leanstep.desk.stations.rehearse.comparison import HEIGHT, Comparison, text_of
 from leanstep.desk.stations.rehearse.course import CourseView
 from leanstep.desk.stations.rehearse.course_row import CourseRow
+from leanstep.desk.stations.rehearse.found_table import FoundTable
 from leanstep.desk.stations.rehearse.responding import Responding
 from leanstep.desk.stations.rehearse.robust import Robust
+from leanstep.desk.stations.rehearse.sweeping import Sweeping
 from leanstep.desk.stations.rehearse.take_row import TakeRow
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import DropDown, NameField, button, command, fill_combo, label
@@ -94,14 +96,22 @@ class RehearseStation(Station):
             "Try the take at other rates, and with every change up to 3 ticks early and late",
             self._try_robust,
         )
-        self.responding = Responding(session)
-        self.responding.wanted.connect(self._play_press)
+        self.responding, self.sweeping = Responding(session), Sweeping(session)
+        for one in (self.responding, self.sweeping):
+            one.wanted.connect(self._play_found)
+            one.keeps.connect(self._keep_found)
         self.responding_button = button(
             "How quick",
             "How soon each button shows in each state, and what eats the press where nothing happens",
-            self._show_responding,
+            lambda: self._show_found(self.responding if self.responding_button.isChecked() else None),
         )
         self.responding_button.setCheckable(True)
+        self.sweeping_button = button(
+            "Sweep",
+            "Play very many made-up takes, and list what flickers, breaks an expectation, or is never seen",
+            lambda: self._show_found(self.sweeping if self.sweeping_button.isChecked() else None),
+        )
+        self.sweeping_button.setCheckable(True)
         self.comparison = Comparison(session)
         self.comparison.wanted.connect(self._bring_log)
         self.comparison.changed.connect(self.refresh)
@@ -143,6 +153,7 @@ class RehearseStation(Station):
         second = QHBoxLayout()
         second.addWidget(self.sentence, 1)
         second.addWidget(self.log_button)
+        second.addWidget(self.sweeping_button)
         second.addWidget(self.responding_button)
         second.addWidget(self.robust_button)
         second.addWidget(label("Name", "soft"))
@@ -164,6 +175,7 @@ class RehearseStation(Station):
         column.addLayout(bar)
         column.addWidget(self.scroller)
         column.addWidget(self.responding, 1)
+        column.addWidget(self.sweeping, 1)
         column.addWidget(self.comparison, 1)
         column.addWidget(self.take_row)
         column.addLayout(second)
@@ -181,6 +193,7 @@ class RehearseStation(Station):
             command(self, "Show the course as it fits the figure", "Ctrl+0", self.course.fit),
             command(self, "How robust is the take", "", self._try_robust),
             command(self, "How quick are presses", "", self.responding_button.click),
+            command(self, "Sweep: play very many made-up takes", "", self.sweeping_button.click),
             command(self, "Compare with a game's log", "Ctrl+Shift+G", self.comparison.ask),
         ]
 
@@ -221,6 +234,7 @@ class RehearseStation(Station):
     def refresh(self) -> None:
         """Show the document as it is now."""
         self.responding.refresh()
+        self.sweeping.refresh()
         self.course_row.refresh()
         self._show_paths()
         names = [take.name for take in self.session.document.takes]
@@ -393,6 +407,7 @@ class RehearseStation(Station):
 
     def let_go(self) -> None:
         self.responding.close_work()
+        self.sweeping.close_work()
         self.comparison.close_work()
 
     def _cut_short(self, take: Take, why: str) -> None:
@@ -422,22 +437,31 @@ class RehearseStation(Station):
             self.robust_button.setText("Stop trying")
             self.robust.start(self.session.document, self.take)
 
-    def _show_responding(self) -> None:
-        """Show how soon presses show in place of the take on the timeline, or that again."""
-        shown = self.responding_button.isChecked()
-        self.scroller.setVisible(not shown)
-        self.take_row.setVisible(not shown and self.take is not None)
-        self.responding.setVisible(shown)
-        if shown:
-            self.responding.refresh()
-            self.responding.table.setFocus()
+    def _show_found(self, shown: FoundTable | None) -> None:
+        """Show what playing finds in place of the take on the timeline, or that again."""
+        self.responding_button.setChecked(shown is self.responding)
+        self.sweeping_button.setChecked(shown is self.sweeping)
+        self.scroller.setVisible(shown is None)
+        self.take_row.setVisible(shown is None and self.take is not None)
+        for one in (self.responding, self.sweeping):
+            one.setVisible(one is shown)
+        if shown is not None:
+            shown.refresh()
+            shown.table.setFocus()
+        if shown is self.sweeping and not self.sweeping.rows and not self.sweeping.work.busy:
+            self.sweeping.start()
 
-    def _play_press(self, take: Take) -> None:
-        """Play a press as the table has tried it."""
+    def _play_found(self, take: Take) -> None:
+        """Play what was found."""
         try:
             self.desk.live.play(take)
         except LeanStepError as error:
             self.session.complained.emit(error)
+
+    def _keep_found(self, take: Take) -> None:
+        """Keep what was found as a take."""
+        names = [one.name for one in self.session.document.takes]
+        self._add(replace(take, name=free_name(take.name, names)))
 
     def _tried(self, done: int) -> None:
         if self.robust.runs:
