@@ -80,6 +80,20 @@ def test_esc_and_an_edit_end_it(window: Window) -> None:
     assert window.live.mode == "driving"
 
 
+def test_once_more_begins_shortly_before_the_first_thing_that_was_done(window: Window) -> None:
+    window.go("Rehearse")
+    live = window.live
+    live.drive()
+    ticks(window, 100)
+    QTest.keyPress(window, RIGHT)
+    ticks(window, 40)
+    x = live.situation.body.x
+    QTest.keyRelease(window, RIGHT)
+    live.repeat()
+    ticks(window, 20 + 40)
+    assert live.again is not None and live.situation.body.x == x
+
+
 def test_after_a_change_the_same_is_done_once_more_beside_what_it_did_before(window: Window) -> None:
     seen, live = steering(window, 60), window.live
     QTest.keyRelease(window, RIGHT)

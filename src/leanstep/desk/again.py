@@ -12,6 +12,8 @@ from leanstep.desk.kept import Kept
 
 MOST = 20.0
 """Seconds that are played again at most."""
+LEAD = 20
+"""Ticks that are played before the first thing is done."""
 
 
 class Again:
@@ -20,8 +22,14 @@ class Again:
     def __init__(self, machine: Machine, kept: Kept) -> None:
         latest = max(kept.begun, kept.ticks - round(MOST * machine.character.rate))
         at, start = kept.nearest(latest)
-        self.take: Take = recorded(machine, "again", kept.spread(at), start=start)
+        rows = list(kept.spread(at))
+        self.take: Take = recorded(machine, "again", rows, start=start)
         self.ghost: Trace = rehearse(machine, self.take)
+        idle = max(0, min((change.at for change in self.take.changes), default=0) - LEAD)
+        if idle:
+            # nobody waits for what was not done yet
+            self.take = recorded(machine, "again", rows[idle:], start=self.ghost.after(idle))
+            self.ghost = rehearse(machine, self.take)
 
     def situation(self, tick: int) -> Situation:
         """Where it was after so many ticks, at its end for ever after."""
