@@ -6,13 +6,12 @@ Run under a display or offscreen: ``python -m benchmarks.daily``.
 from __future__ import annotations
 
 import time
-from pathlib import Path
-from tempfile import TemporaryDirectory
 
-from PySide6.QtCore import QSettings, Qt
+from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from benchmarks import best, sized, timed
+from benchmarks.window import DEMO, demo_window
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.model import State, Transition
@@ -23,11 +22,8 @@ from leanstep.core.rehearsal.changed_inputs import smallest_change
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.core.rehearsal.responsiveness import responses
 from leanstep.core.rehearsal.takes import rehearse
-from leanstep.desk.app import make_app, make_window
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.window import Window
-
-DEMO = Path(__file__).parents[1] / "demo" / "lamplighter.leanstep"
 
 
 def pattern_in_and_driven(window: Window) -> float:
@@ -93,24 +89,13 @@ def main() -> None:
     print(f"what the takes cover: {best(lambda: coverage(machine, machine.character.takes)):.2f} s")
     covered = coverage(machine, machine.character.takes)
     print(f"takes for the rest: {timed(lambda: takes_for_the_rest(covered, sized(40_000, 500))):.1f} s")
-    make_app()
-    with TemporaryDirectory() as folder:
-        settings = QSettings(str(Path(folder) / "settings.ini"), QSettings.Format.IniFormat)
-        settings.setValue("started", True)
-        window = make_window(settings, DEMO)
-        window.resize(1280, 800)
-        window.show()
-        window.activateWindow()
-        QTest.qWait(sized(6000, 300))
+    with demo_window(sized(6000, 300)) as window:
         times = sorted(pattern_in_and_driven(window) for _ in range(sized(5, 1)))
         print(f"a pattern in and driven: {times[len(times) // 2]:.3f} s (worst {times[-1]:.3f})")
         first, slowest = a_tick_back(window, sized(120, 2))
         print(f"rewinding {sized(120, 2)} s: begins after {first:.2f} s, the slowest tick {slowest * 1000:.1f} ms")
         print(f"the table of 60 states and 200 transitions: {big_table(window) * 1000:.0f} ms")
         QTest.keyClick(window, Qt.Key.Key_Escape)
-        while window.session.history.undo():
-            pass
-        window.close()
 
 
 if __name__ == "__main__":

@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import argparse
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -57,12 +59,9 @@ def edit_to_findings(window: Window, times: int) -> list[float]:
     return found
 
 
-def main() -> None:
-    """Print the table."""
-    words = argparse.ArgumentParser(description=__doc__)
-    words.add_argument("--seconds", type=float, default=sized(30.0, 0.3))
-    words.add_argument("--briefly", action="store_true")
-    asked = words.parse_args()
+@contextmanager
+def demo_window(milliseconds: int) -> Iterator[Window]:
+    """The window with the demo, once it has been there for a while; it is closed without its edits."""
     make_app()
     with TemporaryDirectory() as folder:
         settings = QSettings(str(Path(folder) / "settings.ini"), QSettings.Format.IniFormat)
@@ -71,7 +70,20 @@ def main() -> None:
         window.resize(1280, 800)
         window.show()
         window.activateWindow()
-        QTest.qWait(sized(8000, 500))
+        QTest.qWait(milliseconds)
+        yield window
+        while window.session.history.undo():
+            pass
+        window.close()
+
+
+def main() -> None:
+    """Print the table."""
+    words = argparse.ArgumentParser(description=__doc__)
+    words.add_argument("--seconds", type=float, default=sized(30.0, 0.3))
+    words.add_argument("--briefly", action="store_true")
+    asked = words.parse_args()
+    with demo_window(sized(8000, 500)) as window:
         times = sorted(edit_to_findings(window, sized(15, 1)))
         print(f"from an edit to findings: {times[len(times) // 2]:.3f} s (best {times[0]:.3f}, worst {times[-1]:.3f})")
         QTest.qWait(sized(9000, 50))
@@ -87,9 +99,6 @@ def main() -> None:
             print(f"driven in {name}: {share(asked.seconds / 3):.1f} %")
             QTest.keyRelease(window.stations[name], Qt.Key.Key_Right)
             window.live.leave()
-        while window.session.history.undo():
-            pass
-        window.close()
 
 
 if __name__ == "__main__":

@@ -40,6 +40,15 @@ def sheet_of_four_rows() -> Image.Image:
     return Image.fromarray(pixels)
 
 
+def drop_and_cut(window: Window, folder: Path) -> None:
+    """Drop the sheet on the window, and cut it as suggested: two gestures."""
+    sheet_of_four_rows().save(folder / "keeper.png")
+    station = window.station(SheetsStation)
+    drop(window, folder / "keeper.png")
+    wait_until(lambda: "6 × 4 of 48 × 48" in station.ways.suggested.outcome.text(), "the suggestion")
+    press(Qt.Key.Key_Return)
+
+
 def gallery(window: Window) -> PatternGallery:
     return window.station(GraphStation).patterns
 
@@ -77,13 +86,9 @@ def test_a_sheet_of_four_rows_stands_walks_runs_and_jumps_after_eight_gestures(
     open_window: Callable[..., Window], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.chdir(tmp_path)
-    sheet_of_four_rows().save(tmp_path / "keeper.png")
     window = open_window()
     window.session.new()
-    station = window.station(SheetsStation)
-    drop(window, tmp_path / "keeper.png")  # 1
-    wait_until(lambda: "6 × 4 of 48 × 48" in station.ways.suggested.outcome.text(), "the suggestion")
-    press(Qt.Key.Key_Return)  # 2
+    drop_and_cut(window, tmp_path)  # 1, 2
     press(Qt.Key.Key_Return)  # 3: it stands and walks
     shown = open_gallery(window)  # 4
     assert list(shown.slots) == ["run"], "only what could not be known is asked"
@@ -222,17 +227,13 @@ def test_putting_a_pattern_in_again_fills_what_has_no_drawings_yet(
     open_window: Callable[..., Window], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.chdir(tmp_path)
-    sheet_of_four_rows().save(tmp_path / "keeper.png")
     window = open_window()
     window.session.new()
     window.session.wanted.emit("pattern")
     press(Qt.Key.Key_Return)
     document = window.session.document
     assert [clip.name for clip in document.clips if clip.undrawn] == ["idle", "walk", "run"]
-    station = window.station(SheetsStation)
-    drop(window, tmp_path / "keeper.png")
-    wait_until(lambda: "6 × 4 of 48 × 48" in station.ways.suggested.outcome.text(), "the suggestion")
-    press(Qt.Key.Key_Return)
+    drop_and_cut(window, tmp_path)
     shown = open_gallery(window)
     assert list(shown.slots) == ["idle", "walk", "run"]
     press(Qt.Key.Key_Return)

@@ -13,6 +13,7 @@ from leanstep.desk.stations.rehearse.responding import NOTHING, SHOWS, STATE, WH
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.theme import theme
 from leanstep.desk.window import Window
+from tests.interface.test_body_boxes import pick
 from tests.interface.test_sheets import wait_until
 
 
@@ -32,7 +33,7 @@ def test_every_button_is_tried_in_every_state_and_the_slowest_press_is_played(
     assert window.session.document.takes[0].name == "ladder-and-lamp"
     window.go("Rehearse")
     station = window.station(RehearseStation)
-    QTest.mouseClick(station.responding_button, Qt.MouseButton.LeftButton)
+    pick(station.below, "How quick presses show")
     shown = station.responding
     assert shown.isVisible() and not station.timeline.isVisible() and not station.take_row.isVisible()
     wait_until(lambda: shown.table.rowCount() > 8, "the presses")
@@ -57,7 +58,7 @@ def test_every_button_is_tried_in_every_state_and_the_slowest_press_is_played(
     assert window.session.document.layers[0].states[live.situation.states[0]].name == "light"
     QTest.mouseClick(shown.keep, Qt.MouseButton.LeftButton)
     assert window.session.document.takes[-1].name == "jump in light"
-    QTest.mouseClick(station.responding_button, Qt.MouseButton.LeftButton)
+    pick(station.below, "The take")
     assert station.timeline.isVisible() and not shown.isVisible()
 
 
@@ -66,7 +67,7 @@ def test_without_takes_it_is_said_what_is_missing(open_window: Callable[..., Win
     window.session.new()
     window.go("Rehearse")
     station = window.station(RehearseStation)
-    next(one for one in station.commands() if one.text() == "How quick are presses").trigger()
+    next(one for one in station.commands() if one.text() == "How quick presses show").trigger()
     assert station.responding.isVisible() and "No take steers a body here" in station.responding.words.text()
 
 
@@ -78,7 +79,7 @@ def test_a_sweep_lists_what_it_saw_with_a_take_that_is_played_and_kept(
     station = window.station(RehearseStation)
     shown = station.sweeping
     shown.takes = 80
-    QTest.mouseClick(station.sweeping_button, Qt.MouseButton.LeftButton)
+    pick(station.below, "A sweep of made-up takes")
     assert shown.isVisible() and not station.timeline.isVisible() and shown.again.text() == "Stop"
     wait_until(lambda: "80 takes" in shown.words.text() and bool(shown.rows), "the sweep")
     assert "Never seen: " in shown.words.text(), "the faulty lamplighter has states nobody comes to"
@@ -93,8 +94,8 @@ def test_a_sweep_lists_what_it_saw_with_a_take_that_is_played_and_kept(
     assert len(window.session.document.takes) == takes + 1 and shown.rows, "what was found is there still"
     window.session.edit("faster", lambda document: change(document, ("body",), walk_speed=99.0))
     assert not shown.rows and "sweep again" in shown.words.text()
-    QTest.mouseClick(station.responding_button, Qt.MouseButton.LeftButton)
-    assert station.responding.isVisible() and not shown.isVisible() and not station.sweeping_button.isChecked()
+    pick(station.below, "How quick presses show")
+    assert station.responding.isVisible() and not shown.isVisible()
 
 
 def test_a_sweep_is_stopped(open_window: Callable[..., Window], demo: Path) -> None:
@@ -102,6 +103,39 @@ def test_a_sweep_is_stopped(open_window: Callable[..., Window], demo: Path) -> N
     window.go("Rehearse")
     station = window.station(RehearseStation)
     station.sweeping.takes = 100_000
-    station.sweeping_button.click()
+    pick(station.below, "A sweep of made-up takes")
     QTest.mouseClick(station.sweeping.again, Qt.MouseButton.LeftButton)
     assert not station.sweeping.work.busy and "Stopped" in station.sweeping.words.text()
+
+
+def test_takes_before_and_after_are_listed_those_that_changed_first_and_played_side_by_side(
+    open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window(demo / "lamplighter.leanstep")
+    window.go("Rehearse")
+    station = window.station(RehearseStation)
+    shown = station.before_after
+    pick(station.below, "Takes before and after")
+    wait_until(lambda: "0 takes of 4 do otherwise" in shown.words.text(), "the takes")
+    assert all(row.texts[3] == "as before" for row in shown.rows)
+    way = ("layers", 0, "transitions", 0)
+    window.session.edit("later", lambda document: change(document, way, when="speed > 60"))
+    wait_until(lambda: bool(shown.rows) and shown.rows[0].texts[3] != "as before", "the changes")
+    first = shown.rows[0]
+    assert first.texts[2].isdigit() and "idle instead of stride" in first.texts[3]
+    shown.table.setCurrentCell(0, 0)
+    shown.table.setFocus()
+    QTest.keyClick(shown.table, Qt.Key.Key_Return)
+    live = window.live
+    assert live.mode == "playing" and live.again is not None and not live.again.steered
+    for _ in range(int(first.texts[2]) + 1):
+        live.tick()
+    states = [
+        live.machine.layers[0].states[one.states[0]] for one in (live.situation, live.again.situation(live.position))
+    ]
+    assert states == ["idle", "stride"], "both are seen on the tick on which they part"
+    wanted = change(window.session.document, ("layers", 0), transitions=())
+    window.session.edit("nothing leads on", lambda document: wanted)
+    wait_until(
+        lambda: bool(shown.rows) and "broken that held" in shown.rows[0].texts[1], "broken expectations come first"
+    )

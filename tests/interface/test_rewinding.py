@@ -154,3 +154,41 @@ def test_a_bookmark_is_come_back_to_also_after_an_edit(window: Window) -> None:
     window.session.new()
     QTest.keyClick(window, Qt.Key.Key_J, Qt.KeyboardModifier.ControlModifier)
     assert "There is no bookmark" in window.status.text(), "another character has none"
+
+
+STEER = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+
+
+def state_of(window: Window) -> str:
+    return window.session.document.layers[0].states[window.live.situation.states[0]].name
+
+
+def test_it_starts_in_the_middle_from_a_state_a_clip_a_tick_and_a_place(window: Window) -> None:
+    live = window.live
+    window.go("Graph")
+    window.session.select_state(0, "climb")
+    QTest.keyClick(window, Qt.Key.Key_J, STEER)
+    assert state_of(window) == "climb" and live.mode == "driving" and live.situation.stays[0] == 0
+    live.leave()
+    window.go("Clips")
+    window.session.select(Thing("clip", "hurt"))
+    QTest.keyClick(window, Qt.Key.Key_J, STEER)
+    assert state_of(window) == "hurt"
+    ticks(window, 40)
+    assert state_of(window) == "idle", "it goes on as from there"
+    live.leave()
+    window.session.select(Thing("clip", "walk"))
+    QTest.keyClick(window, Qt.Key.Key_J, STEER)
+    assert "No state shows walk" in window.status.text() and live.mode == "idle"
+    window.go("Rehearse")
+    station = window.station(RehearseStation)
+    station.look(60)
+    there = live.situation.body.x
+    QTest.keyClick(window, Qt.Key.Key_J, STEER)
+    assert live.mode == "driving" and live.situation.body.x == there
+    place = station.course.place(200.0, 90.0).toPoint()
+    deed = next(one for one in station.course.deeds(place) if one is not None and one.name == "Put the figure here")
+    deed.do()
+    assert (live.situation.body.x, live.situation.body.y) == (200, 90)
+    ticks(window, 60)
+    assert live.situation.body.y == 0 and live.situation.body.grounded, "it falls from there"

@@ -17,19 +17,11 @@ LEAD = 20
 
 
 class Again:
-    """What was steered in a machine, as a take, and the ghost: the trace of what it did there."""
+    """A take, and the ghost: what it does in a machine.  ``steered``: it is what somebody did, who goes on at its end."""
 
-    def __init__(self, machine: Machine, kept: Kept) -> None:
-        latest = max(kept.begun, kept.ticks - round(MOST * machine.character.rate))
-        at, start = kept.nearest(latest)
-        rows = list(kept.spread(at))
-        self.take: Take = recorded(machine, "again", rows, start=start)
-        self.ghost: Trace = rehearse(machine, self.take)
-        idle = max(0, min((change.at for change in self.take.changes), default=0) - LEAD)
-        if idle:
-            # nobody waits for what was not done yet
-            self.take = recorded(machine, "again", rows[idle:], start=self.ghost.after(idle))
-            self.ghost = rehearse(machine, self.take)
+    def __init__(self, machine: Machine, take: Take, steered: bool = False) -> None:
+        self.take, self.steered = take, steered
+        self.ghost: Trace = rehearse(machine, take)
 
     def situation(self, tick: int) -> Situation:
         """Where it was after so many ticks, at its end for ever after."""
@@ -40,3 +32,15 @@ class Again:
         return of_situation(
             self.ghost.machine, self.situation(tick), self.ghost.deformed(min(tick, len(self.ghost.steps)) - 1)
         )
+
+
+def steered(machine: Machine, kept: Kept) -> Again:
+    """What was steered last, from shortly before the first thing that was done."""
+    at, start = kept.nearest(max(kept.begun, kept.ticks - round(MOST * machine.character.rate)))
+    rows = list(kept.spread(at))
+    again = Again(machine, recorded(machine, "again", rows, start=start), True)
+    idle = max(0, min((change.at for change in again.take.changes), default=0) - LEAD)
+    if not idle:
+        return again
+    # nobody waits for what was not done yet
+    return Again(machine, recorded(machine, "again", rows[idle:], start=again.ghost.after(idle)), True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections import deque
 from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping
 from itertools import cycle, islice
@@ -19,7 +20,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.running import Running
-from leanstep.core.rehearsal.beginnings import situation_of
+from leanstep.core.rehearsal.beginnings import in_state, situation_of
 from leanstep.core.rehearsal.carrying import behaves_alike, carried
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms, tried
 from leanstep.core.rehearsal.laps import essence
@@ -28,7 +29,7 @@ from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
 from leanstep.core.rehearsal.traces import Trace, player_of
 from leanstep.core.wording import counted
-from leanstep.desk.again import Again
+from leanstep.desk.again import Again, steered
 from leanstep.desk.kept import Kept
 from leanstep.desk.rewinding import Rewind
 from leanstep.desk.session import Session
@@ -200,7 +201,7 @@ class Live(QObject):
         if before is None:
             self.said.emit("Steer first; then it can be done once more, with what was changed.")
             return
-        again = Again(*before)
+        again = steered(*before)
         try:
             self.play(again.take)
         except LeanStepError as error:
@@ -220,14 +221,30 @@ class Live(QObject):
             self.said.emit("There is no bookmark; Ctrl+B sets one.")
             return
         old, there = self._bookmark
+        machine = self.session.machine
+        self._go_on_from(carried(old, machine, there, Stepper(machine).first()))
+        self.said.emit("Back at the bookmark; you steer on from there.")
+
+    def start_in(self, layer: int, state: str) -> None:
+        """Steer on in another state of a layer, as if it had just been entered; all else is as it was."""
+        table = self.session.machine.layers[layer]
+        self._go_on_from(in_state(self.session.machine, self.situation, table.name, state))
+        self.said.emit(f"It is in {state} now; you steer on from there.")
+
+    def start_at(self, x: float, y: float) -> None:
+        """Steer on at another place of the course, standing still."""
+        body = dataclasses.replace(self.situation.body, x=x, y=y, vx=0.0, vy=0.0, rise=0.0, lift=0.0, climbing=False)
+        self._go_on_from(dataclasses.replace(self.situation, body=body))
+        self.said.emit("The figure is put there; you steer on from there.")
+
+    def _go_on_from(self, situation: Situation) -> None:
+        """Steer on from another situation of the character as it is now."""
         self.leave()
         self._begin(free=False)
-        self.situation = carried(old, self.machine, there, self.stepper.first())
-        self.deformed = at_start(self.machine, self.situation)
-        self._kept = Kept(self.situation)
+        self.situation, self.deformed = situation, at_start(self.machine, situation)
+        self._kept = Kept(situation)
         self.drive()
         self.ticked.emit()
-        self.said.emit("Back at the bookmark; you steer on from there.")
 
     def toggle(self) -> None:
         """Begin or end steering."""
@@ -548,7 +565,7 @@ class Live(QObject):
                 self._at += 1
                 self._step({})
                 return
-        if self.again is not None:
+        if self.again is not None and self.again.steered:
             self.drive()
         elif self.looping and self.take is not None:
             self.play(self.take, True)

@@ -53,6 +53,7 @@ from leanstep.desk.stations.registry import STATIONS, showing
 from leanstep.desk.stations.station import Specification, Station
 from leanstep.desk.theme import dress, theme
 from leanstep.desk.widgets.basics import label, paper_box, plain_tip
+from leanstep.desk.widgets.list_station import ListStation
 from leanstep.desk.widgets.notice import Choice, Notice, NoticeBar
 
 FIRST = "Graph"
@@ -211,6 +212,11 @@ class Window(QMainWindow):
         command("Do the same once more, beside what it did before", "Ctrl+G", self.live.repeat)
         command("Set a bookmark at this moment", "Ctrl+B", self.live.set_bookmark)
         command("Back to the bookmark", "Ctrl+J", self.live.come_back)
+        command(
+            "Steer from the chosen state, or from one that shows the chosen clip",
+            "Ctrl+Shift+J",
+            self.steer_from_chosen,
+        )
         command("Put in a pattern", "Ctrl+Shift+I", lambda: self.session.wanted.emit("pattern"))
         command("Ways out", "Ctrl+Shift+O", lambda: self.mirror.show_tab("Ways out"))
         command("Mirror size: pocket, column, stage", "Ctrl+M", self._next_size)
@@ -571,6 +577,28 @@ class Window(QMainWindow):
         self.session.settings.setValue("night", theme.night)
         for widget in app.allWidgets():
             widget.update()
+
+    def steer_from_chosen(self) -> None:
+        """Start in the middle: in the chosen state, one that shows the chosen clip or blend space, or on the tick looked at."""
+        session, station = self.session, self.stack.currentWidget()
+        thing = station.thing if isinstance(station, ListStation) and station.kind in ("clip", "blend") else None
+        if self.live.mode == "looking":
+            self.live.drive()
+        elif thing is not None:
+            found = [
+                (at, state.name)
+                for at, layer in enumerate(session.document.layers)
+                for state in layer.states
+                if getattr(state, thing.kind) == thing.name
+            ]
+            if found:
+                self.live.start_in(*found[0])
+            else:
+                self.say(f"No state shows {thing.name}.")
+        elif session.state is not None:
+            self.live.start_in(*session.state)
+        else:
+            self.say("Choose a state in Graph, or a clip that one shows.")
 
     def copy_picture(self) -> None:
         """Copy what is on screen, for the programmer next door."""

@@ -63,6 +63,11 @@ class History:
         return self.document is not self._saved and self.document != self._saved
 
     @property
+    def saved(self) -> Character:
+        """The document as it was opened or last saved."""
+        return self._saved
+
+    @property
     def undo_name(self) -> str:
         """What undo would take back; empty when there is nothing."""
         return self._names[self._at - 1] if self._at else ""

@@ -59,20 +59,25 @@ def told(machine: Machine, before: dict[str, Outcome], after: dict[str, Outcome]
 
 def _differences(layers: list[str], before: dict[str, Outcome], after: dict[str, Outcome]) -> Iterator[str]:
     for name in (name for name in before if name in after):
-        one, other = before[name], after[name]
-        first = [
-            (tick, layer, old, new)
-            for layer, (olds, news) in enumerate(zip(one.states, other.states))
-            for tick, (old, new) in enumerate(zip(olds, news))
-            if old != new
-        ]
-        if first:
-            tick, layer, old, new = min(first)
-            where = f" in {layers[layer]}" if len(layers) > 1 else ""
-            yield f"{name} from tick {tick} on ({new} instead of {old}{where})"
-            continue
-        fewer, more = Counter(one.marks) - Counter(other.marks), Counter(other.marks) - Counter(one.marks)
-        if fewer or more:
-            tick, _, mark = min(fewer + more)
-            fires = "no longer fires" if min(fewer + more) in fewer else "fires as well"
-            yield f"{name} from tick {tick} on (mark {mark} {fires})"
+        found = first_difference(layers, before[name], after[name])
+        if found is not None:
+            yield f"{name} from tick {found[0]} on ({found[1]})"
+
+
+def first_difference(layers: list[str], one: Outcome, other: Outcome) -> tuple[int, str] | None:
+    """The first tick on which a take does otherwise, and what, in words; None where it does the same."""
+    first = [
+        (tick, layer, old, new)
+        for layer, (olds, news) in enumerate(zip(one.states, other.states))
+        for tick, (old, new) in enumerate(zip(olds, news))
+        if old != new
+    ]
+    if first:
+        tick, layer, old, new = min(first)
+        where = f" in {layers[layer]}" if len(layers) > 1 else ""
+        return tick, f"{new} instead of {old}{where}"
+    fewer, more = Counter(one.marks) - Counter(other.marks), Counter(other.marks) - Counter(one.marks)
+    if fewer or more:
+        tick, _, mark = min(fewer + more)
+        return tick, f"mark {mark} {'no longer fires' if min(fewer + more) in fewer else 'fires as well'}"
+    return None

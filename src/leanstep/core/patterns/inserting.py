@@ -74,11 +74,7 @@ def _fresh(document: Character) -> bool:
 
 def open_slots(document: Character, pattern: Character, layer: int) -> list[str]:
     """The clips of a pattern that it needs drawings for in a layer: those of states that it brings, or that show nothing yet."""
-    part = _Part(document, _trimmed(document, pattern, layer), layer)
-    wanted = [part.shows(state) for state in part.pattern.layers[0].states]
-    blends = {blend.name: blend for blend in pattern.blends}
-    clips = [clip for one in wanted if one is not None for clip in _clips(one, blends)]
-    return [clip.name for clip in pattern.clips if clip.name in clips]
+    return _Part(document, _trimmed(document, pattern, layer), layer).slots
 
 
 def open_parameters(document: Character, pattern: Character) -> dict[str, list[str]]:
@@ -151,13 +147,6 @@ def _trimmed(document: Character, pattern: Character, layer: int) -> Character:
     return replace(pattern, parameters=read)
 
 
-def _clips(state: State, blends: Mapping[str, Any]) -> list[str]:
-    """The clips that what a state shows needs."""
-    if state.blend in blends:
-        return [sample.clip for sample in blends[state.blend].samples]
-    return [state.clip] if state.clip else []
-
-
 class _Part:
     """One pattern on its way into one layer of one character."""
 
@@ -172,25 +161,28 @@ class _Part:
             state.name: same for state in pattern.layers[0].states if (same := found(state.name, there)) is not None
         }
 
-    def shows(self, state: State) -> State | None:
-        """A state of the pattern as far as it brings a picture; None where there is one already."""
+        self.pictured = [state for state in pattern.layers[0].states if self._brings_picture(state)]
+
+    def _brings_picture(self, state: State) -> bool:
+        """Whether a state of the pattern shows something where there is nothing yet, or a blend space in place of one clip."""
         if state.name not in self.merged:
-            return state
+            return True
         old = next(one for one in self.into.states if one.name == self.merged[state.name])
         nothing = not (old.clip or old.blend or old.held) or old.clip in self._undrawn
-        return state if nothing or (state.blend and not old.blend) else None
+        return nothing or bool(state.blend and not old.blend)
+
+    @property
+    def slots(self) -> list[str]:
+        """The clips that are brought, or filled."""
+        blends = {blend.name: [sample.clip for sample in blend.samples] for blend in self.pattern.blends}
+        shown = {clip for state in self.pictured for clip in blends.get(state.blend, [state.clip])}
+        return [clip.name for clip in self.pattern.clips if clip.name in shown]
 
     def put_in(self, fills: Mapping[str, Fill]) -> Inserted:
         document, pattern = self.document, self.pattern
         clips, named = self._clips(fills)
         names = self._symbols() | self._places() | named
-        blends = {
-            blend.name
-            for one in map(self.shows, pattern.layers[0].states)
-            if one is not None and one.blend
-            for blend in pattern.blends
-            if blend.name == one.blend
-        }
+        blends = {state.blend for state in self.pictured if state.blend}
         taken = [blend.name for blend in document.blends]
         names |= {Thing("blend", name): free_name(name, taken) for name in blends}
         made = renamed(pattern, names)
@@ -269,11 +261,10 @@ class _Part:
 
     def _clips(self, fills: Mapping[str, Fill]) -> tuple[dict[str, Fill], dict[Thing, str]]:
         """By their names in the character, the clips that slots become, with what fills them; and those names by the slots."""
-        wanted = open_slots(self.document, self.pattern, self.layer)
         taken = [clip.name for clip in self.document.clips]
         clips: dict[str, Fill] = {}
         names: dict[Thing, str] = {}
-        for slot in wanted:
+        for slot in self.slots:
             fill = fills.get(slot, EMPTY)
             bare = found(slot, sorted(self._undrawn))
             name = fill.clip if fill.clip in taken else bare or free_name(slot, [*taken, *clips])
@@ -342,13 +333,12 @@ class _Part:
     def _states(self, made: Character) -> tuple[State, ...]:
         into, lane = self.into, {state.name: state for state in self.into.states}
         states = []
-        pictured = {old.name: self.shows(old) is not None for old in self.pattern.layers[0].states}
         for old, state in zip(self.pattern.layers[0].states, made.layers[0].states):
             there = lane.get(state.name)
             if there is None:
                 states.append(state)
             else:
-                lane[state.name] = _joined(there, state, pictured[old.name])
+                lane[state.name] = _joined(there, state, old in self.pictured)
         return (*(lane[state.name] for state in into.states), *states)
 
     def _lanes(self, made: Character) -> tuple[str, ...]:

@@ -113,6 +113,13 @@ def situation_of(machine: Machine, beginning: Beginning) -> Situation:
     )
 
 
+def in_state(machine: Machine, situation: Situation, layer: str, state: str) -> Situation:
+    """A situation in which a layer is in another state, just entered; all else is as it was.  Nothing is left of a crossfade."""
+    whole = beginning_of(machine, situation)
+    layers = tuple(Standing(layer=layer, state=state) if one.layer == layer else one for one in whole.layers)
+    return situation_of(machine, structs.replace(whole, layers=layers))
+
+
 def _body(first: BodyState, said: dict[str, float | bool]) -> BodyState:
     """The body as it is said, every value of its own kind."""
     return replace(first, **{name: type(getattr(first, name))(value) for name, value in said.items()})

@@ -378,6 +378,9 @@ class CourseView(QWidget):
             Deed("Let go" if live.mode == "driving" else "Steer", live.toggle, "Ctrl+Space"),
             Deed("Back to its start", live.restart, "Ctrl+R"),
         ]
+        if where is not None:
+            to = self.camera.on_course(QPointF(where))
+            figure.append(Deed("Put the figure here", lambda: live.start_at(round(to.x()), round(to.y()))))
         shape = row.deeds() if row is not None else []
         return [*shape, None, *figure] if shape else figure
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
+from contextlib import suppress
+from functools import partial
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -20,7 +22,9 @@ from leanstep.core.rehearsal.expected_words import expectation_words
 from leanstep.core.rehearsal.robustness import Difference
 from leanstep.core.rehearsal.takes import begun, rehearsing, take_from_csv, take_from_json
 from leanstep.core.rehearsal.traces import Trace
+from leanstep.desk.again import Again
 from leanstep.desk.desk import Desk
+from leanstep.desk.stations.rehearse.before_after import BeforeAfter
 from leanstep.desk.stations.rehearse.comparison import HEIGHT, Comparison, text_of
 from leanstep.desk.stations.rehearse.course import CourseView
 from leanstep.desk.stations.rehearse.course_row import CourseRow
@@ -34,6 +38,9 @@ from leanstep.desk.widgets.basics import DropDown, NameField, button, command, f
 from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
 from leanstep.desk.widgets.timeline import Timeline
 
+TAKE = "The take"
+BELOW = ("How quick presses show", "A sweep of made-up takes", "Takes before and after")
+"""What can stand below the course in its place."""
 MOST_TICKS = 18_000
 """Ticks of a take that are laid out on the timeline: five minutes at 60 a second."""
 SLICE = 0.06
@@ -96,22 +103,17 @@ class RehearseStation(Station):
             "Try the take at other rates, and with every change up to 3 ticks early and late",
             self._try_robust,
         )
-        self.responding, self.sweeping = Responding(session), Sweeping(session)
-        for one in (self.responding, self.sweeping):
+        self.responding, self.sweeping, self.before_after = Responding(session), Sweeping(session), BeforeAfter(session)
+        self.tables: tuple[FoundTable, ...] = (self.responding, self.sweeping, self.before_after)
+        for one in self.tables:
             one.wanted.connect(self._play_found)
             one.keeps.connect(self._keep_found)
-        self.responding_button = button(
-            "How quick",
-            "How soon each button shows in each state, and what eats the press where nothing happens",
-            lambda: self._show_found(self.responding if self.responding_button.isChecked() else None),
-        )
-        self.responding_button.setCheckable(True)
-        self.sweeping_button = button(
-            "Sweep",
-            "Play very many made-up takes, and list what flickers, breaks an expectation, or is never seen",
-            lambda: self._show_found(self.sweeping if self.sweeping_button.isChecked() else None),
-        )
-        self.sweeping_button.setCheckable(True)
+        self.below = DropDown()
+        self.below.setAccessibleName("What stands below the course")
+        self.below.setToolTip("The take on the timeline, or what playing finds out")
+        for words in (TAKE, *BELOW):
+            self.below.addItem(words)
+        self.below.activated.connect(self._show_below)
         self.comparison = Comparison(session)
         self.comparison.wanted.connect(self._bring_log)
         self.comparison.changed.connect(self.refresh)
@@ -153,8 +155,7 @@ class RehearseStation(Station):
         second = QHBoxLayout()
         second.addWidget(self.sentence, 1)
         second.addWidget(self.log_button)
-        second.addWidget(self.sweeping_button)
-        second.addWidget(self.responding_button)
+        second.addWidget(self.below)
         second.addWidget(self.robust_button)
         second.addWidget(label("Name", "soft"))
         second.addWidget(self.name)
@@ -174,8 +175,8 @@ class RehearseStation(Station):
         column.addWidget(self.course_row)
         column.addLayout(bar)
         column.addWidget(self.scroller)
-        column.addWidget(self.responding, 1)
-        column.addWidget(self.sweeping, 1)
+        for table in self.tables:
+            column.addWidget(table, 1)
         column.addWidget(self.comparison, 1)
         column.addWidget(self.take_row)
         column.addLayout(second)
@@ -192,9 +193,11 @@ class RehearseStation(Station):
             command(self, "Show the course smaller", "Ctrl+-", lambda: self.course.zoom_by(-1)),
             command(self, "Show the course as it fits the figure", "Ctrl+0", self.course.fit),
             command(self, "How robust is the take", "", self._try_robust),
-            command(self, "How quick are presses", "", self.responding_button.click),
-            command(self, "Sweep: play very many made-up takes", "", self.sweeping_button.click),
             command(self, "Compare with a game's log", "Ctrl+Shift+G", self.comparison.ask),
+            *(
+                command(self, words, "", partial(self._show_below, number))
+                for number, words in enumerate(("Show the take on the timeline", *BELOW))
+            ),
         ]
 
     # --- what is shown
@@ -233,8 +236,8 @@ class RehearseStation(Station):
 
     def refresh(self) -> None:
         """Show the document as it is now."""
-        self.responding.refresh()
-        self.sweeping.refresh()
+        for table in self.tables:
+            table.refresh()
         self.course_row.refresh()
         self._show_paths()
         names = [take.name for take in self.session.document.takes]
@@ -406,8 +409,8 @@ class RehearseStation(Station):
             self._add(replace(read(text, path.name, machine), name=name), "brought in")
 
     def let_go(self) -> None:
-        self.responding.close_work()
-        self.sweeping.close_work()
+        for table in self.tables:
+            table.close_work()
         self.comparison.close_work()
 
     def _cut_short(self, take: Take, why: str) -> None:
@@ -437,13 +440,13 @@ class RehearseStation(Station):
             self.robust_button.setText("Stop trying")
             self.robust.start(self.session.document, self.take)
 
-    def _show_found(self, shown: FoundTable | None) -> None:
-        """Show what playing finds in place of the take on the timeline, or that again."""
-        self.responding_button.setChecked(shown is self.responding)
-        self.sweeping_button.setChecked(shown is self.sweeping)
+    def _show_below(self, number: int) -> None:
+        """Show what playing finds out in place of the take on the timeline, or that again."""
+        shown = self.tables[number - 1] if number else None
+        self.below.setCurrentIndex(number)
         self.scroller.setVisible(shown is None)
         self.take_row.setVisible(shown is None and self.take is not None)
-        for one in (self.responding, self.sweeping):
+        for one in self.tables:
             one.setVisible(one is shown)
         if shown is not None:
             shown.refresh()
@@ -452,11 +455,18 @@ class RehearseStation(Station):
             self.sweeping.start()
 
     def _play_found(self, take: Take) -> None:
-        """Play what was found."""
+        """Play what was found, a take of before and after beside what it did before, where it could be played then."""
+        before = self.before_after.before if self.before_after.isVisible() else None
+        again: Again | None = None
+        if before is not None:
+            with suppress(LeanStepError):
+                again = Again(before, take)
         try:
             self.desk.live.play(take)
         except LeanStepError as error:
             self.session.complained.emit(error)
+            return
+        self.desk.live.again = again
 
     def _keep_found(self, take: Take) -> None:
         """Keep what was found as a take."""
