@@ -6,12 +6,15 @@ import pytest
 from msgspec.structs import replace
 
 from leanstep.core.character.files import load
+from leanstep.core.findings.feasible import leave_out_impossible
+from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.covering import takes_for_the_rest
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO
+from tests.support.random_characters import random_character
 
 
 @pytest.mark.parametrize(("name", "share"), [("lamplighter", 0.7), ("ferry-hand", 0.8)])
@@ -37,3 +40,20 @@ def test_where_nothing_is_left_nothing_is_made() -> None:
     covered = coverage(machine, character.takes)
     covered.states[0, 0] += 1
     assert takes_for_the_rest(covered).takes == ()
+
+
+def test_generated_takes_take_every_transition_that_a_proof_calls_possible() -> None:
+    """Where nothing is the body's, what the free world allows can be played: random characters are covered but for what is named."""
+    ways = 0
+    for seed in range(12):
+        drawn = random_character(seed)
+        free = tuple(replace(one, owner="game") if one.owner == "body" else one for one in drawn.parameters)
+        character = replace(drawn, takes=(), parameters=free)
+        machine, report = compile_character(character), check_character(character, budget=20_000)
+        rest = takes_for_the_rest(coverage(machine, ()), 5000)
+        covered = coverage(machine, rest.takes)
+        leave_out_impossible(covered, report)
+        wanted = set(covered.conditions) - covered.impossible_ways
+        ways += len(wanted)
+        assert not report.complete or wanted <= set(covered.transitions), seed
+    assert ways > 10
