@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
+from leanstep.core.character.edits import change
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.coverage import coverage
@@ -52,6 +53,28 @@ def test_every_transition_has_a_row_and_how_often_the_takes_take_it(window: Wind
     assert 0 in shown(table, TAKEN) and max(shown(table, TAKEN)) > 1
     decided = [[one for _, *each in covered.parts(place) for one in each] for place in places]
     assert shown(table, DECIDED) == [f"{sum(each)} of {len(each)}" for each in decided]
+
+
+def test_what_no_take_takes_is_dashed_on_the_page_until_the_character_is_another_one(window: Window) -> None:
+    window.go("Graph")
+    station = window.station(GraphStation)
+    page = station.page
+    QTest.qWait(20)
+    before = page.grab().toImage()
+    table = table_of(window)
+    wait_until(lambda: table.model.covered is not None, "what is covered")
+    station.table_button.click()
+    assert page.isVisible() and "Dashed: no take takes it." in station.sentence.text()
+    counts = coverage(window.session.machine, window.session.document.takes).transitions
+    dashed = [arc for arc in page.page.arcs if page._never_taken(arc)]
+    assert dashed and all(not counts[arc.layer, number] for arc in dashed for number in arc.transitions)
+    plain = [arc for arc in page.page.arcs if arc not in dashed]
+    assert all(any(counts[arc.layer, number] for number in arc.transitions) for arc in plain)
+    assert page.grab().toImage() != before
+    stride = next(arc for arc in plain if (arc.source, arc.target) == ("idle", "stride"))
+    assert f"taken {counts[0, 0]} times by takes" in page._tip(stride)
+    window.session.edit("a name", lambda document: change(document, (), name="Somebody"))
+    assert "Dashed" not in station.sentence.text() and not any(map(page._never_taken, page.page.arcs))
 
 
 def test_it_is_filtered_by_what_a_condition_reads_and_sorted_by_a_column(window: Window) -> None:

@@ -25,7 +25,7 @@ class Rest:
     left: tuple[str, ...]
 
 
-MOST_TICKS = 4 * TICKS
+MOST_TICKS = 2 * TICKS
 """Ticks that are played to find them, unless said."""
 
 

@@ -19,10 +19,11 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from leanstep.core.character.model import Layer
+from leanstep.core.character.model import Character, Layer
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.places import Thing
 from leanstep.core.naming.transitions import name_of
+from leanstep.core.rehearsal.coverage import Coverage
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
@@ -92,6 +93,7 @@ class GraphPage(QWidget):
         self._join: Join | None = None
         self._at = QPointF()
         self._pressed = QPointF()
+        self._covered: tuple[Character, Coverage] | None = None
         self._paper: QPixmap | None = None
         self._paper_key: tuple[object, ...] = ()
         self._moving: dict[tuple[int, str], Drawable] = {}
@@ -162,7 +164,8 @@ class GraphPage(QWidget):
         """All that decides how the paper looks, besides the document."""
         chosen = (tuple(self.session.states), tuple(self.session.transitions), self.hovered, id(self.lit))
         drawn = (self.visibleRegion().boundingRect(), theme.night, self.devicePixelRatioF())
-        return (*chosen, tuple(self._moves()), frozenset(self._fired()), id(self.session.report), *drawn)
+        known = id(self.session.report), id(self.covered)
+        return (*chosen, tuple(self._moves()), frozenset(self._fired()), *known, *drawn)
 
     # --- drawing
 
@@ -358,13 +361,35 @@ class GraphPage(QWidget):
         states = subject.get("states") or [subject.get("state")]
         return subject.get("layer") == layer and slot.name in states  # type: ignore[operator]
 
+    @property
+    def covered(self) -> Coverage | None:
+        """What the takes of the document as it is now cover; None where that is not known."""
+        return self._covered[1] if self._covered is not None and self._covered[0] is self.session.document else None
+
+    def show_covered(self, document: Character, covered: Coverage) -> None:
+        """Show which transitions of a document no take takes."""
+        self._covered = document, covered
+        self.update()
+
+    def _never_taken(self, arc: Arc) -> bool:
+        """Whether no take takes any transition of an arc that could be taken."""
+        covered = self.covered
+        if covered is None:
+            return False
+        ways = {(arc.layer, number) for number in arc.transitions} - covered.impossible_ways
+        return bool(ways) and not ways & set(covered.transitions)
+
     def _arc(self, painter: QPainter, arc: Arc, weight: int) -> None:
         if len(arc.points) < 2:
             return
         made = paint.pen(("faint", "soft", "ink", "chosen")[weight], (1.0, 1.4, 1.6, 2.2)[weight])
+        if self._never_taken(arc):
+            made.setStyle(Qt.PenStyle.DashLine)
         painter.setPen(made)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(arch(arc.points) if self._inside(arc) else rounded(arc.points))
+        made.setStyle(Qt.PenStyle.SolidLine)
+        painter.setPen(made)
         (x0, y0), (x1, y1) = arc.points[-2], arc.points[-1]
         paint.arrow(painter, QPointF(x1, y1), x1 - x0, y1 - y0, 6.0 if weight < 3 else 8.0)
         if arc.kind != "state":
@@ -494,8 +519,14 @@ class GraphPage(QWidget):
 
     def _tip(self, arc: Arc) -> str:
         layer = self.session.document.layers[arc.layer]
+        covered = self.covered
+
+        def taken(number: int) -> str:
+            return f"; taken {covered.transitions[arc.layer, number]} times by takes" if covered is not None else ""
+
         return "\n".join(
-            f"{arc.source or 'whole graph'} → {arc.target}, {in_words(self.session.document, layer.transitions[number].when)}"
+            f"{arc.source or 'whole graph'} → {arc.target}, "
+            f"{in_words(self.session.document, layer.transitions[number].when)}{taken(number)}"
             for number in arc.transitions
         )
 

@@ -13,6 +13,7 @@ from leanstep.core.character.model import Character, Layer, State
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.copying import copied_states, copied_transitions, holds_copy, pasted
 from leanstep.core.naming.places import Thing
+from leanstep.core.rehearsal.coverage import Coverage
 from leanstep.core.wording import counted, listed
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.graph.drawer import OPEN, Drawer
@@ -78,6 +79,7 @@ class GraphStation(Station):
         column.addWidget(self.drawer)
         self.setFocusProxy(self.page)
         self.patterns.put_in.connect(self._put_in)
+        self.table.counted.connect(self._counted)
         session.wanted.connect(lambda kind: self.open_patterns() if kind == "pattern" else None)
         self.page.moved.connect(self._move)
         self.page.joined.connect(self.drawer.make_transition)
@@ -159,9 +161,14 @@ class GraphStation(Station):
         lanes = sum(len(layer.lane_names) for layer in document.layers)
         self.sentence.setText(
             f"{counted(states, 'state')} in {counted(lanes, 'lane')}, {counted(transitions, 'transition')}. "
-            f"Arcs over the line lead right, under it left."
+            f"{'Dashed: no take takes it.' if self.page.covered else 'Arcs over the line lead right, under it left.'}"
         )
         self.page.refresh(self._room())
+
+    def _counted(self, document: Character, covered: Coverage) -> None:
+        """What takes cover of the document is shown on the page, too, until it is another one."""
+        self.page.show_covered(document, covered)
+        self._show_page()
 
     def resizeEvent(self, event: object) -> None:
         self.page.refresh(self._room())

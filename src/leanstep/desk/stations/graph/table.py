@@ -141,7 +141,9 @@ class TransitionsModel(QAbstractTableModel):
 
 class TransitionTable(QWidget):
     """Sorted by a click on a column, filtered by words (those of names, too: “grounded” leaves what reads it), edited in place; what
-    is chosen here is chosen on the page."""
+    is chosen here is chosen on the page.  ``counted``: it is known what the takes of the document cover."""
+
+    counted = Signal(object, object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -228,6 +230,8 @@ class TransitionTable(QWidget):
     def _counted(self, covered: Coverage) -> None:
         self._leave_out(covered)
         self.model.show_covered(covered)
+        if self._for is not None:
+            self.counted.emit(self._for, covered)
         done, whole = covered.counted["transitions"]
         self.sentence.setText(f"The takes take {done} of {whole} transitions; {covered.percent:.0f} % is covered.")
 
