@@ -244,3 +244,14 @@ def test_putting_a_pattern_in_again_fills_what_has_no_drawings_yet(
         ("run", 12, "keeper"),
     ]
     assert now.layers == document.layers, "states and ways are those there were"
+
+
+def test_rows_of_a_sheet_that_is_read_late_are_offered_as_soon_as_it_is_there(
+    open_window: Callable[..., Window], demo: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = open_window(demo / "lamplighter.leanstep")
+    art, shown = window.session.art, gallery(window)
+    with monkeypatch.context() as patched:
+        patched.setattr(art, "sheet", lambda name: None)
+        assert not shown.rows(), "nothing can be said of it yet"
+    assert shown.rows(), "the document is the same, and the sheet is there"

@@ -46,7 +46,6 @@ MOST_FRAMES = 800
 """Frames of all sheets whose motion is measured; beyond, rows are taken in their order."""
 NOTHING_YET = "nothing yet"
 FIGURE = QSize(72, 72)
-DOCUMENT, SLOT = Qt.ItemDataRole.UserRole, 150
 
 
 def patterns_folder() -> Path:
@@ -72,8 +71,8 @@ class Figure(QWidget):
         """What is shown now."""
         if not self.clip.cels:
             return NOTHING
-        length = timing(self.clip).length
-        at = timing(self.clip).cel_at(self.ticks * TICK % length)
+        made = timing(self.clip)
+        at = made.cel_at(self.ticks * TICK % made.length)
         return NOTHING if at is None else of_cel(self.clip, self.clip.cels[at])
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -273,8 +272,10 @@ class PatternGallery(QWidget):
 
     def rows(self) -> list[Row]:
         """The rows of all sheets that can be seen, with how much they move and whether clips show them."""
-        document = self.session.document
-        key = document.sheets, document.clips
+        document, art = self.session.document, self.session.art
+        # a sheet may be read, or read anew, while the document stays
+        read = [one.cut for sheet in document.sheets if isinstance(one := art.sheet(sheet.name), Loaded)]
+        key = document.sheets, document.clips, tuple(map(id, read))
         if self._rows[0] != key:
             self._rows = key, list(self._measured())
         return self._rows[1]
