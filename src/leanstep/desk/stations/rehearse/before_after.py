@@ -16,7 +16,7 @@ COLUMNS = {
     "What is otherwise": (0, ""),
 }
 EXPECTATIONS = 1
-Both = tuple[dict[str, Outcome], dict[str, Outcome]]
+Both = tuple[Machine, dict[str, Outcome], dict[str, Outcome]]
 Unmet = frozenset[tuple[str, object]]
 
 
@@ -28,26 +28,29 @@ class BeforeAfter(FoundTable):
         self.keep.hide()
         self.work.ended.connect(self._show)
         self.before: Machine | None = None
-        self._for: tuple[Character, Character] | None = None
-        self._old: tuple[Character, dict[str, Outcome]] | None = None
+        """The character as it was last saved."""
+        self._for: Character | None = None
+        self._known: tuple[Machine, dict[str, Outcome]] | None = None
 
     def refresh(self) -> None:
         now, saved = self.session.document, self.session.history.saved
-        if not self.isVisible() or self._for == (now, saved):
+        same = self.before is not None and self.before.character is saved
+        if not self.isVisible() or (same and self._for is now):
             return
-        self._for = now, saved
-        machine, old = self.session.machine, self._old
-        before = self.before = compile_character(saved)
+        self._for = now
+        if self.before is None or not same:
+            self.before = compile_character(saved)
+        machine, before, known = self.session.machine, self.before, self._known
 
         def work() -> Both:
-            known = old[1] if old is not None and old[0] is saved else outcomes(before)
-            return known, outcomes(machine)
+            old = known[1] if known is not None and known[0] is before else outcomes(before)
+            return before, old, outcomes(machine)
 
         self.work.start(work, "Playing every take before and after …")
 
     def _show(self, both: Both) -> None:
-        before, after = both
-        self._old = self.session.history.saved, before
+        machine, before, after = both
+        self._known = machine, before
         layers = [layer.name for layer in self.session.machine.layers]
         takes = [take for take in self.session.document.takes if take.name in after]
         ranked = sorted(
