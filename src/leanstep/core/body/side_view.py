@@ -40,9 +40,8 @@ def move(
     cap: float,
     fall: float,
 ) -> None:  # pragma: no cover
-    """One tick; ``mode`` and ``cap`` are how it is asked to move, and how fast at most (0: nothing is asked);
-    it falls at ``fall``
-    at most."""
+    """One tick; ``mode`` and ``cap`` are how it is asked to move, and how fast at most (0: nothing is asked); it
+    falls at ``fall`` at most."""
     pressed = jump and s[p + FIELDS.jump_held] == 0.0
     n = m[at + PLAN.numbers]
     stands = s[p + FIELDS.grounded] != 0.0 or s[p + FIELDS.climbing] != 0.0

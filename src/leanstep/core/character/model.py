@@ -370,8 +370,8 @@ class State(Part, frozen=True, kw_only=True):
     degrees a second.
 
     It may ask more of the body while it is active: to move in a ``mode``, no faster than ``cap``, to fall no faster than
-    ``fall_cap``, in a body box of ``box`` (width and
-    height, seen from above width and depth); and once, when it is entered, a ``push`` along the facing and up, in units a second.
+    ``fall_cap``, in a body box of ``box`` (width and height, seen from above width and depth); and once, when it is
+    entered, a ``push`` along the facing and up, in units a second.
     ``squash`` begins when it is entered, ``lean`` holds while it is active; both are drawn only.
     """
 

@@ -7,7 +7,7 @@ from collections import deque
 from leanstep.core.findings.model import Evidence
 from leanstep.core.rehearsal.answers import Answers, WayIn
 from leanstep.core.rehearsal.takes import recorded, rehearse
-from leanstep.core.wording import counted, listed
+from leanstep.core.wording import counted
 
 WAITS = 40
 """Ticks for which it is waited in a state that was reached, with what is held kept."""
@@ -36,8 +36,7 @@ def nearest_approach(evidence: Evidence, layer: int, wanted: int) -> str:
     if best is None:
         return ""
     _, state_name, way = best
-    asks = listed([way.parts[at].words for at in way.missing[0]])
-    return f"It came nearest in {state_name}, {counted(fewest, 'way')} from there: {way.name} asks for: {asks}."
+    return f"It came nearest in {state_name}, {counted(fewest, 'way')} from there: {way.name} asks for: {way.asks}."
 
 
 def _ways_left(evidence: Evidence, layer: int, wanted: int) -> dict[int, int]:

@@ -9,7 +9,7 @@ from leanstep.core.findings.feasible import leave_out_impossible
 from leanstep.core.findings.results import Report
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.coverage import coverage
-from leanstep.core.rehearsal.responsiveness import TICKS, in_words, responses
+from leanstep.core.rehearsal.responsiveness import TICKS, responses
 from leanstep.core.rehearsal.traces import Trace
 
 KINDS = {"parts": "parts of conditions, each both ways"}
@@ -30,19 +30,12 @@ def of_takes(machine: Machine, report: Report, traces: dict[str, Trace]) -> str:
     more = f"<p>and {len(missing) - MOST_MISSING} more.</p>" if len(missing) > MOST_MISSING else ""
     made = f"<h2>What the takes cover: {covered.percent:.0f} %</h2>{_table(('', 'covered'), counted)}"
     made += f"<details><summary>What they leave out</summary><ul>{left}</ul>{more}</details>" if missing else ""
-    pressed = [
-        (one.button, one.state, in_words(one.pictures), in_words(one.steering), _eaten(one.eaten, one.tries), one.why)
-        for one in responses(machine, traces)
-    ]
+    pressed = [one.texts for one in responses(machine, traces)]
     if pressed:
         head = ("button", "in state", "shows after", "steers again", "nothing happens", "mostly because")
         made += f"<h2>How soon presses show</h2>{_table(head, pressed)}"
         made += f"<p><small>In ticks; 1 is that of the press, and {TICKS} are waited for.</small></p>"
     return made
-
-
-def _eaten(eaten: int, tries: int) -> str:
-    return f"{eaten} of {tries}" if eaten else ""
 
 
 def _table(head: Sequence[str], rows: Iterable[Sequence[str]]) -> str:

@@ -17,8 +17,7 @@ def junit(runs: Iterable[tuple[str, Character, Report]], fails: str = "error") -
     whole = ElementTree.Element("testsuites", name="Lean Step")
     for uri, character, report in runs:
         _suite(whole, uri, character, report, SEVERITIES.index(fails))
-    ElementTree.indent(whole)
-    return '<?xml version="1.0" encoding="utf-8"?>\n' + ElementTree.tostring(whole, encoding="unicode") + "\n"
+    return _written(whole)
 
 
 def coverage_junit(uri: str, covered: Coverage, least: float) -> str:
@@ -26,7 +25,7 @@ def coverage_junit(uri: str, covered: Coverage, least: float) -> str:
     fails where less than ``least`` percent are covered."""
     whole = ElementTree.Element("testsuites", name="Lean Step")
     suite = ElementTree.SubElement(whole, "testsuite", name=legal(uri))
-    missing = legal("\n".join(covered.missing()))
+    left = missing = legal("\n".join(covered.missing()))
     for kind, (done, of) in covered.counted.items():
         case = ElementTree.SubElement(
             suite, "testcase", classname=legal(f"{uri}.coverage"), name=f"{done} of {of} {kind}"
@@ -38,11 +37,13 @@ def coverage_junit(uri: str, covered: Coverage, least: float) -> str:
     fails = covered.percent < least
     if fails:
         said = f"{covered.percent:.1f} % are covered, and {least:g} % are asked."
-        ElementTree.SubElement(share, "failure", type="coverage", message=said).text = legal(
-            "\n".join(covered.missing())
-        )
+        ElementTree.SubElement(share, "failure", type="coverage", message=said).text = left
     for name, count in (("tests", len(covered.counted) + 1), ("failures", int(fails)), ("errors", 0), ("skipped", 0)):
         suite.set(name, str(count))
+    return _written(whole)
+
+
+def _written(whole: ElementTree.Element) -> str:
     ElementTree.indent(whole)
     return '<?xml version="1.0" encoding="utf-8"?>\n' + ElementTree.tostring(whole, encoding="unicode") + "\n"
 

@@ -8,13 +8,15 @@ from functools import cache
 from importlib.resources import files as resources
 from pathlib import Path
 
+from leanstep.core.character.edits import free_name
 from leanstep.core.character.files import load, parse, save
 from leanstep.core.character.model import Character
+from leanstep.core.character.storage import make_folder
 from leanstep.core.errors import LeanStepError
 
 ENDING = ".leanstep"
-ORDER = (
-    "stand",
+BUILT_IN = (
+    "stand-walk-run",
     "jump",
     "dial",
     "ladder",
@@ -23,12 +25,12 @@ ORDER = (
     "strike",
     "hurt",
     "turn",
-    "sit",
+    "sit-sleep",
     "charge",
-    "wall",
+    "wall-slide",
     "dash",
 )
-"""The patterns of the program by the beginnings of their file names, as they are shown."""
+"""The files of the program's patterns, in the order in which they are shown."""
 
 
 @dataclass(frozen=True)
@@ -43,9 +45,7 @@ class Kept:
 def built_in() -> tuple[Character, ...]:
     """The patterns that come with the program."""
     folder = resources("leanstep") / "patterns"
-    found = {one.name: one for one in folder.iterdir() if one.name.endswith(ENDING)}
-    ordered = sorted(found, key=lambda name: next(at for at, word in enumerate(ORDER) if name.startswith(word)))
-    return tuple(parse(found[name].read_bytes(), name) for name in ordered)
+    return tuple(parse((folder / f"{name}{ENDING}").read_bytes(), name) for name in BUILT_IN)
 
 
 def gallery(folder: Path | None) -> tuple[list[Kept], list[LeanStepError]]:
@@ -75,9 +75,7 @@ def keep(document: Character, folder: Path) -> Path:
     plain = (
         "".join(letter if letter.isalnum() or letter in " -_" else "_" for letter in document.name).strip() or "pattern"
     )
-    path, number = folder / f"{plain}{ENDING}", 2
-    while path.exists():
-        path, number = folder / f"{plain} {number}{ENDING}", number + 1
-    folder.mkdir(parents=True, exist_ok=True)
+    make_folder(folder)
+    path = folder / f"{free_name(plain, [one.stem for one in folder.iterdir()])}{ENDING}"
     save(path, document)
     return path

@@ -61,10 +61,16 @@ def refusal(document: Character, pattern: Character) -> str | None:
     """Why a pattern cannot be put into a character, as a clause; None when it can."""
     if pattern.pattern is None or not pattern.layers:
         return "it has no states" if pattern.pattern is not None else "it is no pattern"
-    bodies = pattern.pattern.bodies or (pattern.body.model,)
+    bodies = _bodies(pattern)
     if document.body.model not in bodies and not _fresh(document):
         return f"it is for a body seen from {SEEN[bodies[0]]}, and this one is seen from {SEEN[document.body.model]}"
     return None
+
+
+def _bodies(pattern: Character) -> tuple[str, ...]:
+    """The models of the body that a pattern is for."""
+    said = pattern.pattern.bodies if pattern.pattern is not None else ()
+    return said or (pattern.body.model,)
 
 
 def _fresh(document: Character) -> bool:
@@ -108,8 +114,7 @@ def insert(
     why = refusal(document, pattern)
     if why is not None:
         raise LeanStepError(f"the pattern {pattern.name}", why, "Choose another one.")
-    bodies = pattern.pattern.bodies if pattern.pattern is not None else ()
-    if document.body.model not in (bodies or (pattern.body.model,)):
+    if document.body.model not in _bodies(pattern):
         document = change(document, ("body",), model=pattern.body.model)
     if not document.layers:
         first = pattern.layers[0]
@@ -127,7 +132,7 @@ def with_takes(inserted: Inserted) -> Character:
     machine = compile_character(document)
     held: list[Take] = []
     for take in inserted.takes:
-        known = {step for change in take.changes for step in change.set} <= {one.name for one in machine.symbols}
+        known = all(name in machine.index for change in take.changes for name in change.set)
         if known and not list(unmet(rehearse(machine, take), take)):
             taken = [one.name for one in (*document.takes, *held)]
             held.append(replace(take, name=free_name(take.name, taken)))
@@ -160,7 +165,6 @@ class _Part:
         self.merged = {
             state.name: same for state in pattern.layers[0].states if (same := found(state.name, there)) is not None
         }
-
         self.pictured = [state for state in pattern.layers[0].states if self._brings_picture(state)]
 
     def _brings_picture(self, state: State) -> bool:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 from msgspec.structs import replace
 
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Character, Course, Pattern
+from leanstep.core.character.model import Character, Clip, Course, Pattern
 from leanstep.core.naming.places import Thing, users
 
 
@@ -62,16 +63,17 @@ def pattern_of(document: Character, layer: int, states: Sequence[str], name: str
     return _without_unused(made)
 
 
-def _slot(clip: object) -> object:
-    cels = tuple(replace(cel, frame=0, sheet="", mirrored=False, turns=0) for cel in clip.cels)  # type: ignore[attr-defined]
-    return replace(clip, sheet="", cels=cels, box=(), facing="", travel=None, contacts=())  # type: ignore[type-var]
+def _slot(clip: Clip) -> Clip:
+    """A clip as a slot: its times and events alone."""
+    cels = tuple(replace(cel, frame=0, sheet="", mirrored=False, turns=0) for cel in clip.cels)
+    return replace(clip, sheet="", cels=cels, box=(), facing="", travel=None, contacts=())
 
 
 def _without_unused(document: Character) -> Character:
     """The pattern without parameters, controls and shapes that nothing in it names."""
 
-    def needed(kind: str, parts: tuple[object, ...]) -> tuple[object, ...]:
-        return tuple(one for one in parts if users(document, Thing(kind, one.name)))  # type: ignore[attr-defined]
+    def needed(kind: str, parts: tuple[Any, ...]) -> tuple[Any, ...]:
+        return tuple(one for one in parts if users(document, Thing(kind, one.name)))
 
     controls = document.controls
     document = replace(

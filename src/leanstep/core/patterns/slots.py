@@ -7,12 +7,10 @@ from dataclasses import dataclass
 
 import msgspec
 
-from leanstep.core.character.model import Cel, Character, Clip, Mark, Span
+from leanstep.core.character.model import Cel, Character, Clip
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.patterns.meaning import PARTS, found, meaning
-
-MOVES = 1.5
-"""How many times as much as the stillest row a row has to move to be taken for walking."""
+from leanstep.core.sheets.motion import MOVES
 
 
 @dataclass(frozen=True)
@@ -130,20 +128,12 @@ def with_events(clip: Clip, slot: Clip) -> Clip:
 
     marks = [mark.name for mark in clip.marks]
     spans = [span.name for span in clip.spans]
-    new_marks = tuple(_at(mark, at(mark.at)) for mark in slot.marks if mark.name not in marks)
+    new_marks = tuple(msgspec.structs.replace(mark, at=at(mark.at)) for mark in slot.marks if mark.name not in marks)
     new_spans = tuple(
-        _over(span, at(span.start), max(at(span.end), at(span.start) + 1))
+        msgspec.structs.replace(span, start=at(span.start), end=max(at(span.end), at(span.start) + 1))
         for span in slot.spans
         if span.name not in spans
     )
     if not new_marks and not new_spans:
         return clip
     return msgspec.structs.replace(clip, marks=(*clip.marks, *new_marks), spans=(*clip.spans, *new_spans))
-
-
-def _at(mark: Mark, at: float) -> Mark:
-    return msgspec.structs.replace(mark, at=at)
-
-
-def _over(span: Span, start: float, end: float) -> Span:
-    return msgspec.structs.replace(span, start=start, end=end)

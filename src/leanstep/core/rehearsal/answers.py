@@ -57,6 +57,11 @@ class WayIn:
     untried: str
     missing: tuple[tuple[int, ...], ...]
 
+    @property
+    def asks(self) -> str:
+        """The fewest parts that would have to change, in words; empty where nothing makes it true, or nothing has to."""
+        return listed([self.parts[at].words for at in self.missing[0]]) if self.missing else ""
+
 
 @dataclass(frozen=True)
 class Answer:

@@ -16,7 +16,7 @@ from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.comparing.words import value_words
 from leanstep.core.rehearsal.stepped import gathered
-from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
+from leanstep.core.rehearsal.takes import from_outside, inputs_of, recorded, rehearse
 from leanstep.core.rehearsal.traces import Player, Trace, player_of
 from leanstep.core.wording import counted, listed
 
@@ -91,19 +91,20 @@ class _Search:
     def find(self, runs: int) -> Changed | None:
         if self._reaches(()) is not None:
             return self._made(())
-        # what hands do comes before what the game does
-        singles = sorted(self._bars(STARTS, LENGTHS), key=lambda bar: bar.symbol.owner != "controls")
-        seconds = list(self._bars(SECOND_STARTS, SECOND_LENGTHS))
-        tried: Iterator[tuple[Bar, ...]] = (
-            *((one,) for one in singles),  # type: ignore[assignment]
-            *((a, b) for a, b in combinations(seconds, 2) if a.index != b.index),
-        )
-        for bars in tried:
+        for bars in self._changes():
             if self.runs >= runs:
                 return None
             if self._reaches(bars) is not None:
                 return self._made(self._shortened(bars))
         return None
+
+    def _changes(self) -> Iterator[tuple[Bar, ...]]:
+        """One thing, what hands do before what the game does, then two."""
+        for one in sorted(self._bars(STARTS, LENGTHS), key=lambda bar: bar.symbol.owner != "controls"):
+            yield (one,)
+        for one, other in combinations(self._bars(SECOND_STARTS, SECOND_LENGTHS), 2):
+            if one.index != other.index:
+                yield one, other
 
     def _full(self, ticks: int) -> list[dict[int, Symbolic]]:
         """What comes from outside on every tick, what is kept, too; beyond the take's end its last goes on."""
@@ -118,12 +119,10 @@ class _Search:
             new = given[tick] if tick < len(given) else {}
             now |= {at: value for at, value in new.items() if not self.machine.symbols[at].momentary}
             rows.append(now | {at: value for at, value in new.items() if self.machine.symbols[at].momentary})
-            now = dict(now)
         return rows
 
     def _outside(self, at: int, one: Symbol) -> bool:
-        owners = ("game", "controls", "body") if self.take.world == "free" else ("game", "controls")
-        return one.free and one.owner in owners and (self.take.world == "free" or at not in self.machine.derived)
+        return one.free and from_outside(self.machine, at, self.take.world)
 
     def _bars(self, starts: Sequence[int], lengths: Sequence[int]) -> Iterator[Bar]:
         """What may be done otherwise, shortest first, and of those nearest first."""

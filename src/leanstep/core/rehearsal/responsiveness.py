@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import islice
 from statistics import median_low
 
@@ -20,7 +21,6 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import shown
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
-from leanstep.core.wording import listed
 
 TICKS = 60
 """Ticks for which it is waited that a press shows, or the stick is obeyed."""
@@ -48,6 +48,12 @@ class Response:
     worst: Take
 
     @property
+    def texts(self) -> tuple[str, ...]:
+        """A line of a table of it: button, state, pictures, steering, how many were eaten, and why."""
+        eaten = f"{self.eaten} of {self.tries}" if self.eaten else ""
+        return self.button, self.state, in_words(self.pictures), in_words(self.steering), eaten, self.why
+
+    @property
     def late(self) -> int:
         """Ticks until the slowest press shows; 0 where none does."""
         return self.pictures[-1] if self.pictures else 0
@@ -71,52 +77,73 @@ def responses(
         if symbol.kind != "button" or (buttons is not None and symbol.name not in buttons):
             continue
         for (layer, state), found in moments.items():
-            tried = [one for one in found if not one.values[index]]
+            tried = [one for one in found if not one.situation.values[index]]
             if tried:
                 response = _tried(machine, index, layer, state, tried)
                 if layer == 0 or response.pictures:
                     yield response
 
 
-def _moments(machine: Machine, traces: Mapping[str, Trace]) -> dict[tuple[int, int], list[Situation]]:
+class _Moment:
+    """A moment of a stay, and what comes of it while nothing more is done: worked out once for all buttons."""
+
+    def __init__(self, machine: Machine, situation: Situation) -> None:
+        self.machine, self.situation = machine, situation
+
+    @cached_property
+    def idle(self) -> Take:
+        """Nothing is done but what is held already."""
+        return Take(name="idle", ticks=TICKS, begins=beginning_of(self.machine, self.situation))
+
+    @cached_property
+    def _pictures(self) -> list[tuple[object, ...]]:
+        trace = rehearse(self.machine, self.idle)
+        return [_picture(self.machine, trace.after(tick + 1)) for tick in range(len(trace.steps))]
+
+    def parts_from(self, other: Trace) -> int | None:
+        """The first tick on which another trace from here shows another picture; None where none does."""
+        pictures = enumerate(self._pictures)
+        return next((at for at, one in pictures if one != _picture(self.machine, other.after(at + 1))), None)
+
+
+def _moments(machine: Machine, traces: Mapping[str, Trace]) -> dict[tuple[int, int], list[_Moment]]:
     """By layer and state, moments of its stays: early, late and between."""
     takes = {take.name: take for take in machine.character.takes}
-    stays: dict[tuple[int, int], list[tuple[Trace, int, int]]] = {}
+    stays: dict[tuple[int, int], list[tuple[str, int, int]]] = {}
     for name, trace in traces.items():
         if takes[name].world == "body":
             for layer in range(len(machine.layers)):
                 for run in trace.ribbon(layer):
-                    stays.setdefault((layer, run.state), []).append((trace, run.start, run.end))
-    found: dict[tuple[int, int], list[Situation]] = {}
+                    stays.setdefault((layer, run.state), []).append((name, run.start, run.end))
+    found: dict[tuple[int, int], list[_Moment]] = {}
     for place, runs in sorted(stays.items(), key=lambda one: one[0]):
         # first the middle of each stay, then nearer to its ends
-        ticks = [
-            (trace, start + min(int((end - start) * share), end - start - 1) + 1)
+        ticks = dict.fromkeys(
+            (name, start + min(int((end - start) * share), end - start - 1) + 1)
             for share in (0.5, 0.0, 0.9, 0.25, 0.7)
-            for trace, start, end in runs
+            for name, start, end in runs
             if end > start
+        )
+        found[place] = [
+            _Moment(machine, traces[name].after(min(tick, len(traces[name].steps))))
+            for name, tick in islice(ticks, TRIES)
         ]
-        unlike = dict.fromkeys((id(trace), tick) for trace, tick in ticks)
-        by_id = {id(trace): trace for trace, _ in ticks}
-        found[place] = [by_id[key].after(min(tick, len(by_id[key].steps))) for key, tick in islice(unlike, TRIES)]
     return found
 
 
-def _tried(machine: Machine, button: int, layer: int, state: int, moments: list[Situation]) -> Response:
+def _tried(machine: Machine, button: int, layer: int, state: int, moments: list[_Moment]) -> Response:
     name = machine.symbols[button].name
     pictures: list[tuple[int, Take]] = []
     steering: list[int] = []
     eaten: list[tuple[str, Take]] = []
     for moment in moments:
         look()
-        base = Take(
-            name=f"{name} in {machine.layers[layer].states[state]}", ticks=TICKS, begins=beginning_of(machine, moment)
-        )
+        base = replace(moment.idle, name=f"{name} in {machine.layers[layer].states[state]}")
         press = replace(base, changes=(Change(at=0, set={name: True}),))
         pressed = rehearse(machine, press)
-        at = _parts(machine, rehearse(machine, base), pressed)
+        at = moment.parts_from(pressed)
         if at is None:
-            eaten.append((_why(machine, pressed, press, button, layer, state, moment), press))
+            eaten.append((_why(machine, pressed, press, button, layer, state, moment.situation), press))
             continue
         pictures.append((at + 1, press))
         obeyed = _obeyed(machine, base, name)
@@ -135,14 +162,6 @@ def _tried(machine: Machine, button: int, layer: int, state: int, moments: list[
         usual[0][0] if usual else "",
         pictures[-1][1] if pictures else eaten[0][1],
     )
-
-
-def _parts(machine: Machine, one: Trace, other: Trace) -> int | None:
-    """The first tick on which two traces show different pictures; None within all of them."""
-    for tick in range(min(len(one.steps), len(other.steps))):
-        if _picture(machine, one.after(tick + 1)) != _picture(machine, other.after(tick + 1)):
-            return tick
-    return None
 
 
 def _picture(machine: Machine, now: Situation) -> tuple[object, ...]:
@@ -186,7 +205,7 @@ def _why(machine: Machine, trace: Trace, take: Take, button: int, layer: int, st
             if one.index == way.index and one.untried:
                 return one.untried
             if one.index == way.index and one.missing:
-                return f"it asks for: {listed([one.parts[at].words for at in one.missing[0]])}"
+                return f"it asks for: {one.asks}"
     if moment.locked and machine.symbols[button].name in (machine.character.body.jump, machine.character.body.run):
         return "movement is locked"
     if any(fade is not None and fade.left and fade.blocks for fade in moment.fades):

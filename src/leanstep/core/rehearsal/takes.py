@@ -132,6 +132,12 @@ def checked(machine: Machine, take: Take, index: int, value: Symbolic) -> Symbol
     return fitted(symbol, value)
 
 
+def from_outside(machine: Machine, index: int, world: str) -> bool:
+    """Whether a symbol's value comes from outside in a world: what the game sets and hands do, in the free one the body's, too."""
+    owners = ("game", "controls", "body") if world == "free" else ("game", "controls")
+    return machine.symbols[index].owner in owners and (world == "free" or index not in machine.derived)
+
+
 def recorded(
     machine: Machine,
     name: str,
@@ -142,13 +148,10 @@ def recorded(
     """A take of full inputs per tick: only what changes is written down.  With ``start`` it begins in that situation, and what
     comes from outside begins with the value it has there."""
     before = {index: symbol.rest for index, symbol in enumerate(machine.symbols)}
-    outside = ("game", "controls", "body") if world == "free" else ("game", "controls")
     kept = {
         index: value
         for index, value in enumerate(start.values if start is not None else ())
-        if machine.symbols[index].owner in outside
-        and not machine.symbols[index].momentary
-        and (world == "free" or index not in machine.derived)
+        if from_outside(machine, index, world) and not machine.symbols[index].momentary
     }
     changes, total = [], 0
     for tick, row in enumerate(ticks):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from leanstep.core.character.model import Character
 from leanstep.core.conditions.tree import Duration, ticks_of
-from leanstep.core.rehearsal.responsiveness import TICKS, Response, in_words, responses
+from leanstep.core.rehearsal.responsiveness import TICKS, Response, responses
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.session import Session
 from leanstep.desk.stations.rehearse.found_table import FoundTable, Row
@@ -60,6 +60,4 @@ class Responding(FoundTable):
         budgets = {button.name: button.within for button in self.session.document.controls.buttons}
         within = budgets.get(one.button, 0.0)
         late = within and one.late > ticks_of(Duration(within, "s"), self.session.document.rate)
-        eaten = f"{one.eaten} of {one.tries}" if one.eaten else ""
-        texts = (one.button, one.state, in_words(one.pictures), in_words(one.steering), eaten, one.why)
-        return Row(texts, one.worst, SHOWS if late else -1, f"{within:g} s are allowed")
+        return Row(one.texts, one.worst, SHOWS if late else -1, f"{within:g} s are allowed")
