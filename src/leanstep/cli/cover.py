@@ -35,7 +35,9 @@ def run(
         Format.text, help="text for people; json: one object; junit: cases for a build server."
     ),
     make: bool = typer.Option(
-        False, "--make", help="Find takes by playing for states and transitions that are left out; print them."
+        False,
+        "--make",
+        help="Find takes by playing for states, transitions and parts of conditions that are left out; print them.",
     ),
     write: bool = typer.Option(False, "--write", help="With --make: add these takes to the file."),
 ) -> None:

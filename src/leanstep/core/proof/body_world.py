@@ -282,7 +282,7 @@ class BodyWorld:
 
         ``goal`` is ("state", layer, state) or ("transition", layer, index).
         """
-        rows = self._whole(inputs)
+        rows = self.whole(inputs)
         work = 0
         for size in (64, 32, 16, 8, 4, 2, 1):
             at = 0
@@ -313,7 +313,7 @@ class BodyWorld:
                     break
         return recorded(self.machine, "found", rows, "body")
 
-    def _whole(self, inputs: list[Inputs]) -> list[Inputs]:
+    def whole(self, inputs: list[Inputs]) -> list[Inputs]:
         """Every value of every tick."""
         rows: list[Inputs] = []
         now: Inputs = {index: self.machine.symbols[index].rest for index in self.choices}
@@ -323,9 +323,14 @@ class BodyWorld:
             rows.append(now)
         return rows
 
-    def _ends(self, rows: list[Inputs], goal: tuple[str, int, int]) -> int | None:
-        """After how many ticks a take shows the goal; None when it does not, or breaks an assumption before."""
-        kind, layer, wanted = goal
+    def may_be(self, rows: list[Inputs]) -> bool:
+        """Whether assumptions and limits allow these inputs, tick by tick."""
+        return self._ends(rows, None) is not None
+
+    def _ends(self, rows: list[Inputs], goal: tuple[str, int, int] | None) -> int | None:
+        """After how many ticks a take shows the goal (None: all have been played); None when it does not, or breaks an assumption
+        before."""
+        kind, layer, wanted = goal or ("", 0, 0)
         start = self.player.start()
         if kind == "state" and start.states[layer] == wanted:
             return 0
@@ -336,9 +341,9 @@ class BodyWorld:
             if not self._allowed(before, now.values):
                 return None
             before = now.values
-            if (now.states if kind == "state" else now.fired)[layer] == wanted:
+            if goal and (now.states if kind == "state" else now.fired)[layer] == wanted:
                 return now.tick
-        return None
+        return len(rows) if goal is None and broken is None else None
 
 
 def _of_body(machine: Machine, way: Way) -> list[x.Expression]:

@@ -10,11 +10,14 @@ from leanstep.core.character.edits import free_name
 from leanstep.core.character.model import Expectation, Take
 from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS
+from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.body_world import BodyWorld
+from leanstep.core.proof.covering_parts import takes_for_parts
 from leanstep.core.proof.search import Limits
 from leanstep.core.proof.written_out import written_out
-from leanstep.core.rehearsal.coverage import Coverage, Key, coverage
+from leanstep.core.rehearsal.coverage import Coverage, Decided, Key, coverage
+from leanstep.core.rehearsal.takes import rehearse
 
 
 @dataclass(frozen=True)
@@ -29,52 +32,78 @@ MOST_TICKS = 2 * TICKS
 """Ticks that are played to find them, unless said."""
 
 
+PART_TICKS = 8_000
+"""Ticks that are tried for parts of conditions."""
+
+
 def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, limits: Limits | None = None) -> Rest:
-    """Takes in which a body enters the states and takes the transitions that are not covered, as few as do, each as short as it
-    could be made and expecting the state it comes to.
+    """Takes in which a body enters the states, takes the transitions and has the parts of conditions decide that are not covered,
+    as few as do, each as short as it could be made and expecting the state it comes to.
 
     The body world is searched for so many ``ticks``, within ``limits``.
     """
     machine = covered.machine
-    character = machine.character
     states = {(layer, at) for layer, table in enumerate(machine.layers) for at in range(len(table.states))}
     states -= covered.impossible_states | set(covered.states)
     ways = set(covered.conditions) - covered.impossible_ways - set(covered.transitions)
-    if not states and not ways:
+    parts = covered.undecided()
+    if not states and not ways and not parts:
         return Rest((), ())
     world = BodyWorld(written_out(machine))
-    found = world.search(states, ways, ticks, limits or Limits(progress=_going_on))
-    taken = [take.name for take in character.takes]
-    takes: list[tuple[Take, set[Key]]] = []
-    wanted = ways & set(found.transitions)
-    while wanted:
-        look()
-        key = min(wanted)
-        layer, index = key
-        to = character.layers[layer].transitions[index].to
-        made = world.take(found.transitions[key], ("transition", layer, index))
-        name = free_name(f"to {to}", taken)
-        taken.append(name)
-        expects = (Expectation(what="end-in", name=to, layer=machine.layers[layer].name if layer else ""),)
-        take = replace(made, name=name, expects=expects)
-        does = set(coverage(machine, [take]).transitions) & ways
-        if key not in does:
-            # what the shrunk take shows is what counts
-            wanted.discard(key)
-            continue
-        takes.append((take, does))
-        wanted -= does
-    kept = list(takes)
-    for one in takes:
-        others = set[Key]().union(*(does for other, does in kept if other is not one[0]))
-        if one[1] <= others:
-            kept.remove(one)
-    reached = set[Key]().union(*(does for _, does in kept))
+    found = world.search(states, ways | {key for key, _, _ in parts}, ticks, limits or Limits(progress=_going_on))
+    made, leading = _Made(machine, ways, parts), dict[Key, Take]()
+    for key in sorted(found.transitions):
+        if key in made.ways or any(one[0] == key for one in made.parts):
+            look()
+            leading[key] = world.take(found.transitions[key], ("transition", *key))
+            made.add(leading[key], key)
+    for take, key in takes_for_parts(covered, world, leading, set(made.parts), PART_TICKS):
+        made.add(take, key)
     left = [
-        f"{described(character.layers[layer].transitions[index])} was not taken by playing {found.ticks} ticks"
-        for layer, index in sorted(ways - reached)
+        f"{described(machine.character.layers[layer].transitions[index])} was not taken by playing {found.ticks} ticks"
+        for layer, index in sorted(made.ways)
     ]
-    return Rest(tuple(take for take, _ in kept), tuple(left))
+    for key, at, value in sorted(one for one in made.parts if one[0] not in made.ways):
+        name = described(machine.character.layers[key[0]].transitions[key[1]])
+        words = covered.conditions[key].words[at]
+        left.append(f"{name}: “{words}” was not seen to decide while it is {'true' if value else 'false'}")
+    return Rest(made.fewest(), tuple(left))
+
+
+class _Made:
+    """Takes, and what each shows of ``ways`` and ``parts`` that no other one has shown."""
+
+    def __init__(self, machine: Machine, ways: set[Key], parts: set[Decided]) -> None:
+        self.machine, self.ways, self.parts = machine, set(ways), set(parts)
+        self._wanted: set[Key | Decided] = {*ways, *parts}
+        self._takes: list[tuple[Take, set[Key | Decided]]] = []
+
+    def add(self, take: Take, key: Key) -> None:
+        """A take that was made for a transition; it is kept if it shows anything new."""
+        machine = self.machine
+        one = coverage(machine, [take])
+        shows = self._wanted & {*one.transitions, *(part for way in one.seen for part in one.decided(way))}
+        if not shows & {*self.ways, *self.parts}:
+            return
+        layer, to = key[0], machine.character.layers[key[0]].transitions[key[1]].to
+        table = machine.layers[layer]
+        ends = table.states[rehearse(machine, take).states(layer)[-1]]
+        expects = (Expectation(what="end-in", name=ends, layer=table.name if layer else ""),)
+        self._takes.append((replace(take, name=f"to {to}" if ends == to else f"not to {to}", expects=expects), shows))
+        self.ways -= set(one.transitions)
+        self.parts -= shows
+
+    def fewest(self) -> tuple[Take, ...]:
+        """The takes without those that show nothing which the others do not."""
+        kept = list(self._takes)
+        for one in self._takes:
+            others = set[Key | Decided]().union(*(shows for take, shows in kept if take is not one[0]))
+            if one[1] <= others:
+                kept.remove(one)
+        names = [take.name for take in self.machine.character.takes]
+        for take, _ in kept:
+            names.append(free_name(take.name, names))
+        return tuple(replace(take, name=name) for (take, _), name in zip(kept, names[-len(kept) :]))
 
 
 def _going_on(ticks: int) -> bool:

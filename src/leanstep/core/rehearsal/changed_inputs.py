@@ -134,15 +134,8 @@ class _Search:
                 for at, one in enumerate(self.machine.symbols):
                     if not self._outside(at, one) or (one.momentary and length > 1):
                         continue
-                    for value in self._values(one, self.rows[start].get(at, one.rest)):
+                    for value in other_values(one, self.rows[start].get(at, one.rest)):
                         yield Bar(one, at, value, start, min(start + length, len(self.rows)))
-
-    def _values(self, one: Symbol, now: Symbolic) -> Iterable[Symbolic]:
-        if one.kind in ("button", "flag", "pulse"):
-            return (not now,)
-        if one.kind == "choice":
-            return (choice for choice in one.choices if choice != now)
-        return (value for value in dict.fromkeys((one.high, one.low, one.rest)) if value != now)
 
     def _changed(self, bars: Sequence[Bar]) -> list[dict[int, Symbolic]]:
         rows = list(self.rows)
@@ -195,6 +188,15 @@ class _Search:
         made = replace(made, expects=(expects,))
         found = self._entered(rehearse(self.machine, made), 0, bars)
         return None if found is None else Changed(made, found, bars)
+
+
+def other_values(one: Symbol, now: Symbolic) -> Iterable[Symbolic]:
+    """The values worth trying in place of the one it has."""
+    if one.kind in ("button", "flag", "pulse"):
+        return (not now,)
+    if one.kind == "choice":
+        return (choice for choice in one.choices if choice != now)
+    return (value for value in dict.fromkeys((one.high, one.low, one.rest)) if value != now)
 
 
 def _shorter(bar: Bar, ticks: int) -> Bar:

@@ -8,10 +8,9 @@ coverage to software testing", Software Engineering Journal 9(5), 1994).
 
 from __future__ import annotations
 
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
-from functools import cached_property
 from typing import Any
 
 from leanstep.core.character.model import Take
@@ -29,34 +28,44 @@ from leanstep.core.rehearsal.takes import inputs_of
 
 Key = tuple[int, int]
 """Layer and state, or layer and place in its list of transitions."""
+Decided = tuple[Key, int, bool]
+"""A part of a transition's condition, by number, and what it was worth when it decided."""
 
 
 @dataclass
 class _Condition:
-    """A condition with the truth of its parts as functions; ``seen`` are what its parts were worth together, so far."""
+    """A condition with the truth of its parts as functions."""
 
     shape: Shape
     words: list[str]
     holds: list[Truth]
-    seen: set[tuple[bool, ...]] = field(default_factory=set)
+
+    def worth(self, now: Running) -> tuple[bool, ...]:
+        """What its parts are worth in a moment."""
+        return tuple(holds(now) for holds in self.holds)
 
 
 @dataclass
 class Coverage:
     """What takes do: how often each state was entered (or begun in), each transition taken and each mark fired (by clip and
-    name); ``skipped`` are takes that cannot be played.  ``impossible`` are states and transitions that cannot be covered."""
+    name); ``skipped`` are takes that cannot be played.  ``seen`` is what the parts of a condition were worth together when it was
+    tried.  ``impossible`` are states and transitions that cannot be covered."""
 
     machine: Machine
     states: Counter[Key] = field(default_factory=Counter)
     transitions: Counter[Key] = field(default_factory=Counter)
     marks: Counter[str] = field(default_factory=Counter)
     skipped: list[str] = field(default_factory=list)
+    seen: defaultdict[Key, set[tuple[bool, ...]]] = field(default_factory=lambda: defaultdict(set))
     impossible_states: set[Key] = field(default_factory=set)
     impossible_ways: set[Key] = field(default_factory=set)
 
-    @cached_property
+    @property
     def conditions(self) -> dict[Key, _Condition]:
         """The conditions that can be read."""
+        return self.machine.once(Coverage, self._conditions)
+
+    def _conditions(self) -> dict[Key, _Condition]:
         found: dict[Key, _Condition] = {}
         for layer, table in enumerate(self.machine.layers):
             transitions = self.machine.character.layers[layer].transitions
@@ -72,17 +81,31 @@ class Coverage:
         condition = self.conditions.get((layer, way.index))
         if condition is None:
             return False
-        values = tuple(holds(now) for holds in condition.holds)
-        condition.seen.add(values)
+        values = condition.worth(now)
+        self.seen[layer, way.index].add(values)
         return worth(condition.shape, values)
 
     def parts(self, key: Key) -> list[tuple[str, bool, bool]]:
         """The parts of a condition: in words, and whether each has decided while true and while false."""
         condition = self.conditions[key]
-        decided: set[tuple[int, bool]] = set()
-        for values in condition.seen:
-            decided |= {(at, values[at]) for at in deciding(condition.shape, values)}
-        return [(words, (at, True) in decided, (at, False) in decided) for at, words in enumerate(condition.words)]
+        decided = self.decided(key)
+        return [
+            (words, (key, at, True) in decided, (key, at, False) in decided) for at, words in enumerate(condition.words)
+        ]
+
+    def decided(self, key: Key) -> set[Decided]:
+        """The parts of a condition that have decided."""
+        shape = self.conditions[key].shape
+        return {(key, at, values[at]) for values in self.seen.get(key, ()) for at in deciding(shape, values)}
+
+    def undecided(self) -> set[Decided]:
+        """The parts of conditions that have not decided while they were true, or false, of all that can be taken."""
+        return {
+            (key, at, value)
+            for key in set(self.conditions) - self.impossible_ways
+            for at in range(len(self.conditions[key].words))
+            for value in (True, False)
+        } - {one for key in self.seen for one in self.decided(key)}
 
     @property
     def counted(self) -> dict[str, tuple[int, int]]:
