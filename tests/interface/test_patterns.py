@@ -14,7 +14,9 @@ from PySide6.QtWidgets import QApplication
 
 from leanstep.core.character.files import load
 from leanstep.core.character.model import Character
+from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
+from leanstep.core.patterns.gallery import built_in, keep
 from leanstep.desk.stations.graph.patterns import PatternGallery
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.sheets.station import SheetsStation
@@ -255,3 +257,37 @@ def test_rows_of_a_sheet_that_is_read_late_are_offered_as_soon_as_it_is_there(
         patched.setattr(art, "sheet", lambda name: None)
         assert not shown.rows(), "nothing can be said of it yet"
     assert shown.rows(), "the document is the same, and the sheet is there"
+
+
+def test_what_was_chosen_for_a_slot_stays_chosen_while_art_changes_on_disk(
+    open_window: Callable[..., Window], demo: Path
+) -> None:
+    window = open_window(demo / "lamplighter.leanstep")
+    shown = open_gallery(window)
+    shown.list.setCurrentRow(next(at for at in range(13) if shown.list.item(at).text() == "Hold to charge"))
+    slot, (box, _) = next(iter(shown.slots.items()))
+    other = next(at for at in range(box.count()) if at != box.currentIndex())
+    box.setCurrentIndex(other)
+    box.activated.emit(other)
+    chosen = box.currentData()
+    window.session.art.changed.emit()
+    assert shown.slots[slot][0] is not box and shown.slots[slot][0].currentData() == chosen
+    shown.list.setCurrentRow(0)
+    shown.list.setCurrentRow(next(at for at in range(13) if shown.list.item(at).text() == "Hold to charge"))
+    assert shown.slots[slot][0].currentData() != chosen, "who comes back to it begins anew"
+
+
+def test_a_pattern_that_cannot_be_thrown_away_stays_and_the_reason_is_said(
+    open_window: Callable[..., Window], tmp_path: Path
+) -> None:
+    window = open_window()
+    path = keep(built_in()[0], tmp_path)
+    (path.with_suffix(".gone") / "in the way").mkdir(parents=True)
+    gallery(window).folder = lambda: tmp_path
+    said: list[LeanStepError] = []
+    window.session.complained.disconnect()
+    window.session.complained.connect(said.append)
+    shown = open_gallery(window)
+    shown.list.setCurrentRow(13)
+    QTest.mouseClick(shown.forget_button, Qt.MouseButton.LeftButton)
+    assert path.exists() and shown.list.count() == 14 and said[0].thing == str(path)

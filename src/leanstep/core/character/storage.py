@@ -143,6 +143,14 @@ def make_folder(folder: Path) -> None:
         raise _unwritten(folder, error) from None
 
 
+def set_aside(path: Path, other: Path) -> None:
+    """Give a file another name; raises :class:`LeanStepError` when that cannot be."""
+    try:
+        path.replace(other)
+    except (OSError, ValueError) as error:
+        raise _unwritten(path, error) from None
+
+
 def _mark(target: Path) -> str:
     """What tells the temporary copies of a file from those of others in its folder."""
     return hashlib.sha256(os.fsencode(target.name)).hexdigest()[:8]

@@ -11,7 +11,7 @@ from pathlib import Path
 from leanstep.core.character.edits import free_name
 from leanstep.core.character.files import load, parse, save
 from leanstep.core.character.model import Character
-from leanstep.core.character.storage import make_folder
+from leanstep.core.character.storage import make_folder, set_aside
 from leanstep.core.errors import LeanStepError
 
 ENDING = ".leanstep"
@@ -66,8 +66,9 @@ def gallery(folder: Path | None) -> tuple[list[Kept], list[LeanStepError]]:
 
 
 def forget(path: Path) -> None:
-    """Take a pattern out of the gallery; its file stays beside, as one that is no pattern any more."""
-    path.replace(path.with_suffix(".gone"))
+    """Take a pattern out of the gallery; its file stays beside, as one that is no pattern any more.  Raises
+    :class:`LeanStepError` where the folder may not be written."""
+    set_aside(path, path.with_suffix(".gone"))
 
 
 def keep(document: Character, folder: Path) -> Path:

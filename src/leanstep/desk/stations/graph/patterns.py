@@ -148,6 +148,9 @@ class PatternGallery(QWidget):
         self.setFocusProxy(self.list)
         self.timer = QTimer(self, interval=50)
         self.timer.timeout.connect(self._go_on)
+        self._filled: dict[str, Fill] = {}
+        """What was chosen by hand for slots of the pattern ``_of``."""
+        self._of: Character | None = None
         self._rows: tuple[object, list[Row]] = (None, [])
 
     # --- showing
@@ -205,6 +208,8 @@ class PatternGallery(QWidget):
         self.says_line.setText(one.document.pattern.says)
         self.forget_button.setVisible(own)
         self.slots, self.named = {}, {}
+        if pattern != self._of:
+            self._of, self._filled = pattern, {}
         inner = QWidget()
         if why is not None:
             self.brings.setText(f"Not for this character: {why}.")
@@ -230,7 +235,9 @@ class PatternGallery(QWidget):
             box.setToolTip(f"The clip or the frames that show {slot}")
             for said, fill in self._choices(slot, guessed[slot]):
                 box.addItem(said, fill)
-            box.setCurrentIndex(next(at for at in range(box.count()) if box.itemData(at) == guessed[slot]))
+            offered = [box.itemData(at) for at in range(box.count())]
+            wished = self._filled.get(slot)
+            box.setCurrentIndex(offered.index(wished if wished in offered else guessed[slot]))
             box.activated.connect(partial(self._fill, clips[slot]))
             grid.addWidget(figure, row, column)
             words = label(slot)
@@ -293,6 +300,7 @@ class PatternGallery(QWidget):
                 yield Row(sheet.name, tuple(frames), moves, bool(used & set(frames)))
 
     def _fill(self, slot: Clip, at: int) -> None:
+        self._filled[slot.name] = self.slots[slot.name][0].currentData()
         self._play(slot)
         self._tell()
 
@@ -390,7 +398,11 @@ class PatternGallery(QWidget):
         one = self.chosen
         if one is None or one.path is None:
             return
-        forget(one.path)
+        try:
+            forget(one.path)
+        except LeanStepError as error:
+            self.session.complained.emit(error)
+            return
         self.session.said.emit(
             f"Threw away the pattern {one.document.name}; its file lies in {one.path.with_suffix('.gone').name}."
         )
