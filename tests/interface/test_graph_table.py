@@ -15,7 +15,7 @@ from leanstep.core.naming.places import Thing
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.desk.stations.graph.station import GraphStation
-from leanstep.desk.stations.graph.table import DECIDED, FROM, TAKEN, TO, WHEN, TransitionTable
+from leanstep.desk.stations.graph.table import DECIDED, FROM, STEERED, TAKEN, TO, WHEN, TransitionTable
 from leanstep.desk.window import Window
 from tests.interface.conftest import wait_checked
 from tests.interface.test_sheets import wait_until
@@ -53,6 +53,32 @@ def test_every_transition_has_a_row_and_how_often_the_takes_take_it(window: Wind
     assert 0 in shown(table, TAKEN) and max(shown(table, TAKEN)) > 1
     decided = [[one for _, *each in covered.parts(place) for one in each] for place in places]
     assert shown(table, DECIDED) == [f"{sum(each)} of {len(each)}" for each in decided]
+
+
+def test_it_counts_what_was_taken_while_somebody_steered(window: Window) -> None:
+    live = window.live
+    table = table_of(window)
+    assert set(shown(table, STEERED)) == {0}
+    live.stop()
+    live.drive()
+    live.key("Space", True)
+    fired = [0] * len(window.session.document.layers[0].transitions)
+    for _ in range(60):
+        live.tick()
+        if live.last is not None and live.last.fired[0] >= 0:
+            fired[live.last.fired[0]] += 1
+    assert sum(fired) > 1 and shown(table, STEERED)[: len(fired)] == fired
+    hot = table.sorted.index(fired.index(max(fired)), STEERED).data(Qt.ItemDataRole.BackgroundRole)
+    assert hot is not None and hot.alpha() == 110
+    live.leave()
+    window.session.edit(
+        "moved one", lambda document: change(document, ("layers", 0), transitions=document.layers[0].transitions[::-1])
+    )
+    assert shown(table, STEERED)[: len(fired)] == fired[::-1], "they stay with their transitions"
+    live.play(window.session.document.takes[0])
+    for _ in range(60):
+        live.tick()
+    assert shown(table, STEERED)[: len(fired)] == fired[::-1], "takes are counted by themselves"
 
 
 def test_what_no_take_takes_is_dashed_on_the_page_until_the_character_is_another_one(window: Window) -> None:

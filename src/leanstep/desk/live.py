@@ -33,6 +33,7 @@ from leanstep.desk.again import Again, steered
 from leanstep.desk.kept import Kept
 from leanstep.desk.rewinding import Rewind
 from leanstep.desk.session import Session
+from leanstep.desk.steered import Steered
 
 LEAD = 30
 """Ticks before the first input that what is kept as a take begins with, where that changes nothing."""
@@ -102,6 +103,7 @@ class Live(QObject):
         self._past: list[_Coming] = []
         self._lap: Iterator[_Coming] | None = None
         self._kept = Kept()
+        self.steered = Steered()
         self.devices = Devices(session.document.controls)
         self._presses = Presses()
         self._late = float("inf")
@@ -192,6 +194,7 @@ class Live(QObject):
     def _opened(self) -> None:
         """Another document is open."""
         self._before = self._bookmark = None
+        self.steered.counts.clear()
         self.restart()
 
     def repeat(self) -> None:
@@ -512,6 +515,8 @@ class Live(QObject):
         else:
             self.last, self.truths, self.deformed = self._stepped(self.situation, self.deformed, inputs)
         self.situation = self.last.situation
+        if self.mode == "driving":
+            self.steered.add(self.machine.character, self.last.fired)
         self.ticks += 1
         self.marks.extend((self.ticks, layer, name) for layer, name in self.last.marks)
         self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1

@@ -36,6 +36,19 @@ PIXELS = 2.0
 """By how much a figure grows that is let breathe."""
 
 
+ON_PAGE = (
+    "Click a figure to see and change the state, or an arc to change when it is taken. Drag figures to order "
+    "them or to put them into another lane; drag from the + beside a chosen figure to another one to make a "
+    "transition. Click the name of a lane to change it and its layer. Ctrl chooses several, and the right button shows "
+    "what can be done."
+)
+IN_TABLE = (
+    "Click a row to change its transition, or double-click its condition to write there. A click on the head of a column sorts by it. "
+    "Ctrl chooses several."
+)
+"""What can be done while nothing is chosen."""
+
+
 class Drawer(QFrame):
     """Shows the chosen state or transition for editing, or how to begin."""
 
@@ -59,14 +72,7 @@ class Drawer(QFrame):
         page = QWidget()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
-        hint = label(
-            "Click a figure to see and change the state, or an arc to change when it is taken. Drag figures to order "
-            "them or to put them into another lane; drag from the + beside a chosen figure to another one to make a "
-            "transition. Click the name of a lane to change it and its layer. Ctrl chooses several, and the right button shows "
-            "what can be done.",
-            "soft",
-            wrap=True,
-        )
+        hint = self.hint = label(ON_PAGE, "soft", wrap=True)
         column.addWidget(hint)
         column.addStretch(1)
         return page

@@ -16,7 +16,7 @@ from leanstep.core.naming.places import Thing
 from leanstep.core.rehearsal.coverage import Coverage
 from leanstep.core.wording import counted, listed
 from leanstep.desk.desk import Desk
-from leanstep.desk.stations.graph.drawer import OPEN, Drawer
+from leanstep.desk.stations.graph.drawer import IN_TABLE, ON_PAGE, OPEN, Drawer
 from leanstep.desk.stations.graph.page import GraphPage
 from leanstep.desk.stations.graph.patterns import PatternGallery
 from leanstep.desk.stations.graph.table import TransitionTable
@@ -40,7 +40,7 @@ class GraphStation(Station):
         self.scroller.setWidgetResizable(True)
         self.scroller.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         self.scroller.setWidget(self.page)
-        self.table = TransitionTable(session)
+        self.table = TransitionTable(session, desk.live)
         self.views = QStackedWidget()
         self.views.addWidget(self.scroller)
         self.patterns = PatternGallery(session)
@@ -127,6 +127,8 @@ class GraphStation(Station):
         self.patterns_button.setChecked(view is self.patterns)
         self.drawer.setVisible(view is not self.patterns)
         self.views.setCurrentWidget(view)
+        self.drawer.hint.setText(IN_TABLE if view is self.table else ON_PAGE)
+        self._show_page()
         self.setFocusProxy(self.page if view is self.scroller else view)
         self.setFocus()
 
@@ -159,10 +161,10 @@ class GraphStation(Station):
         states = sum(len(layer.states) for layer in document.layers)
         transitions = sum(len(layer.transitions) for layer in document.layers)
         lanes = sum(len(layer.lane_names) for layer in document.layers)
-        self.sentence.setText(
-            f"{counted(states, 'state')} in {counted(lanes, 'lane')}, {counted(transitions, 'transition')}. "
-            f"{'Dashed: no take takes it.' if self.page.covered else 'Arcs over the line lead right, under it left.'}"
-        )
+        said = f"{counted(states, 'state')} in {counted(lanes, 'lane')}, {counted(transitions, 'transition')}."
+        if self.views.currentWidget() is self.scroller:
+            said += f" {'Dashed: no take takes it.' if self.page.covered else 'Arcs over the line lead right, under it left.'}"
+        self.sentence.setText(said)
         self.page.refresh(self._room())
 
     def _counted(self, document: Character, covered: Coverage) -> None:

@@ -16,7 +16,7 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QColor, QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import change
@@ -29,16 +29,18 @@ from leanstep.core.proof.covering import MOST_TICKS, Rest, takes_for_the_rest
 from leanstep.core.rehearsal.coverage import Coverage, coverage
 from leanstep.core.wording import counted, some
 from leanstep.desk.background import Background
+from leanstep.desk.live import Live
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import button, label, plain_tip
 from leanstep.desk.widgets.condition import in_words
 
-COLUMNS = ("From", "To", "When", "Read aloud", "Tried", "Taken", "Decided")
-FROM, TO, WHEN, ALOUD, TRIED, TAKEN, DECIDED = range(len(COLUMNS))
+COLUMNS = ("From", "To", "When", "Read aloud", "Tried", "Taken", "Steered", "Decided")
+FROM, TO, WHEN, ALOUD, TRIED, TAKEN, STEERED, DECIDED = range(len(COLUMNS))
 TIPS = {
     TRIED: "Its place in the order in which the ways out of its state are tried, counted over all states it leads from",
     TAKEN: "How often the takes of this character take it",
+    STEERED: "How often it was taken while you steered, since this file was opened",
     DECIDED: "Of the parts of its condition, each both true and false, how many have decided on some tick of a take",
 }
 MOST_SAID = 2
@@ -67,6 +69,7 @@ class TransitionsModel(QAbstractTableModel):
         self.rows: list[Row] = []
         self.covered: Coverage | None = None
         self.counts: Counter[tuple[int, int]] = Counter()
+        self.steered: Counter[tuple[int, int]] = Counter()
         self._parts: dict[tuple[int, int], list[tuple[str, bool, bool]]] = {}
 
     def show(self, rows: list[Row]) -> None:
@@ -83,6 +86,13 @@ class TransitionsModel(QAbstractTableModel):
         self._parts = {key: covered.parts(key) for key in covered.conditions} if covered is not None else {}
         if self.rows:
             self.dataChanged.emit(self.index(0, TAKEN), self.index(len(self.rows) - 1, DECIDED))
+
+    def show_steered(self, steered: Counter[tuple[int, int]]) -> None:
+        """Say how often they were taken by who steered."""
+        if steered != self.steered:
+            self.steered = steered
+            if self.rows:
+                self.dataChanged.emit(self.index(0, STEERED), self.index(len(self.rows) - 1, STEERED))
 
     def _decided(self, row: Row) -> list[tuple[str, bool, bool]]:
         """The parts of a condition, and whether each has decided while true and while false."""
@@ -110,14 +120,14 @@ class TransitionsModel(QAbstractTableModel):
                 return row.tried
             if column == TAKEN:
                 return "…" if self.covered is None else self.counts[row.layer, row.index]
+            if column == STEERED:
+                return self.steered[row.layer, row.index]
             if column == DECIDED:
                 parts = [one for _, *each in self._decided(row) for one in each]
                 return "…" if self.covered is None else f"{sum(parts)} of {len(parts)}"
             return row.texts[column]
-        if role == Qt.ItemDataRole.BackgroundRole and column == TAKEN and self.counts:
-            heat = theme.colour("chosen")
-            heat.setAlpha(round(110 * self.counts[row.layer, row.index] / max(self.counts.values())))
-            return heat
+        if role == Qt.ItemDataRole.BackgroundRole and column in (TAKEN, STEERED):
+            return _heat(self.counts if column == TAKEN else self.steered, (row.layer, row.index))
         never = self.covered is not None and not self.counts[row.layer, row.index]
         if role == Qt.ItemDataRole.ForegroundRole and column == TAKEN and never:
             return theme.colour("error")
@@ -139,15 +149,24 @@ class TransitionsModel(QAbstractTableModel):
         return True
 
 
+def _heat(counts: Counter[tuple[int, int]], place: tuple[int, int]) -> QColor | None:
+    """A colour that is stronger the more often something was taken."""
+    if not counts[place]:
+        return None
+    heat = theme.colour("chosen")
+    heat.setAlpha(round(110 * counts[place] / max(counts.values())))
+    return heat
+
+
 class TransitionTable(QWidget):
     """Sorted by a click on a column, filtered by words (those of names, too: “grounded” leaves what reads it), edited in place; what
     is chosen here is chosen on the page.  ``counted``: it is known what the takes of the document cover."""
 
     counted = Signal(object, object)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, live: Live) -> None:
         super().__init__()
-        self.session = session
+        self.session, self.live = session, live
         self.model = TransitionsModel()
         self.model.written.connect(self._write)
         self.sorted = QSortFilterProxyModel()
@@ -174,7 +193,15 @@ class TransitionTable(QWidget):
         )
         self.table.selectionModel().selectionChanged.connect(self._chosen)
         head = self.table.horizontalHeader()
-        for column, wide in ((FROM, 130), (TO, 90), (WHEN, 220), (TRIED, 54), (TAKEN, 58), (DECIDED, 72)):
+        for column, wide in (
+            (FROM, 130),
+            (TO, 90),
+            (WHEN, 220),
+            (TRIED, 54),
+            (TAKEN, 58),
+            (STEERED, 66),
+            (DECIDED, 72),
+        ):
             self.table.setColumnWidth(column, wide)
         head.setSectionResizeMode(ALOUD, QHeaderView.ResizeMode.Stretch)
         head.setStretchLastSection(False)
@@ -185,7 +212,8 @@ class TransitionTable(QWidget):
         self.sentence = label("", "soft")
         self.rest_button = button(
             "Takes for the rest",
-            "Find takes, by playing, for the states and transitions that no take comes to; they are added in one step",
+            "Find takes, by playing, for the states and transitions that no take comes to, and for parts of conditions that have not"
+            " decided; they are added in one step",
             self.make_takes,
         )
         self.most_ticks = MOST_TICKS
@@ -205,6 +233,9 @@ class TransitionTable(QWidget):
         whole.addLayout(head_row)
         whole.addWidget(self.table, 1)
         self.setFocusProxy(self.table)
+        live.ticked.connect(self._steered)
+        self._counted_steered = -1
+        """Transitions taken while somebody steered, as far as they are shown."""
         self._for: Character | None = None
         self._asked_for: Character | None = None
         """The document in which takes are looked for."""
@@ -219,8 +250,19 @@ class TransitionTable(QWidget):
             self.model.show(list(_rows(self.session)))
             self.model.show_covered(None)
             machine, takes = self.session.machine, document.takes
+            self._counted_steered = -1
+            self._steered()
             self.counting.start(lambda: coverage(machine, takes), "Counting transitions …")
         self._show_chosen()
+
+    def _steered(self) -> None:
+        """Show what was taken while somebody steered, if that is more than is shown."""
+        steered, document = self.live.steered, self._for
+        if not self.isVisible() or document is None or steered.counts.total() == self._counted_steered:
+            return
+        self._counted_steered = steered.counts.total()
+        taken = {(row.layer, row.index): steered.of(document, row.layer, row.index) for row in self.model.rows}
+        self.model.show_steered(Counter({place: times for place, times in taken.items() if times}))
 
     def close_work(self) -> None:
         """The window closes."""
