@@ -59,7 +59,8 @@ def test_where_nothing_is_left_nothing_is_made() -> None:
 def test_generated_takes_take_every_transition_that_a_proof_calls_possible() -> None:
     """Where nothing is the body's, what the free world allows can be played: random characters are covered but for what is named."""
     ways = 0
-    for seed in range(12):
+    # hands meet what the last two ask for so seldom that only the free world tells how
+    for seed in (*range(12), 47, 76):
         drawn = random_character(seed)
         free = tuple(replace(one, owner="game") if one.owner == "body" else one for one in drawn.parameters)
         character = replace(drawn, takes=(), parameters=free)

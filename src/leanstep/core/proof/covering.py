@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from msgspec.structs import replace
@@ -14,10 +15,13 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.body_world import BodyWorld
 from leanstep.core.proof.covering_parts import takes_for_parts
-from leanstep.core.proof.search import Limits
+from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.search import Limits, Reach, explore, nearest_first
+from leanstep.core.proof.slices import slices
+from leanstep.core.proof.witness import Witness, on_tick
 from leanstep.core.proof.written_out import written_out
 from leanstep.core.rehearsal.coverage import Coverage, Decided, Key, coverage
-from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.rehearsal.takes import from_outside, inputs_of, rehearse
 
 
 @dataclass(frozen=True)
@@ -32,6 +36,8 @@ MOST_TICKS = 2 * TICKS
 """Ticks that are played to find them, unless said."""
 
 
+_SITUATIONS = 4_000
+"""Situations in which all values may jump that are looked at for transitions which playing did not take."""
 PART_TICKS = 8_000
 """Ticks that are tried for parts of conditions."""
 
@@ -57,6 +63,10 @@ def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, limits: Limit
             look()
             leading[key] = world.take(found.transitions[key], ("transition", *key))
             made.add(leading[key], key)
+    for take, key in _taken_freely(machine, made.ways, _SITUATIONS):
+        if world.may_be(world.whole(inputs_of(machine, take))):
+            leading[key] = take
+            made.add(take, key)
     for take, key in takes_for_parts(covered, world, leading, set(made.parts), PART_TICKS):
         made.add(take, key)
     left = [
@@ -68,6 +78,42 @@ def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, limits: Limit
         words = covered.conditions[key].words[at]
         left.append(f"{name}: “{words}” was not seen to decide while it is {'true' if value else 'false'}")
     return Rest(made.fewest(), tuple(left))
+
+
+def _taken_freely(machine: Machine, ways: set[Key], situations: int) -> Iterator[tuple[Take, Key]]:
+    """Takes that end with a transition where all values may jump, without what they set of the body: hands and the game may do the
+    same where there is one."""
+    for part, layers in slices(written_out(machine)):
+        wanted = {key for key in ways if key[0] in layers}
+        if not wanted:
+            continue
+        reach = explore(FreeWorld(part), Limits(situations, progress=_going_on))
+        for key in sorted(wanted & reach.fired):
+            witness = _firing(reach, key)
+            if witness is None or witness.take is None or not witness.replays:
+                continue
+            outside = {
+                name
+                for index, name in enumerate(symbol.name for symbol in machine.symbols)
+                if from_outside(machine, index, "body")
+            }
+            changes = tuple(
+                replace(change, set={name: value for name, value in change.set.items() if name in outside})
+                for change in witness.take.changes
+            )
+            yield replace(witness.take, world="body", changes=changes), key
+
+
+def _firing(reach: Reach, key: Key) -> Witness | None:
+    """The shortest take that ends with a transition."""
+    layer, index = key
+    for number in nearest_first(reach):
+        view = reach.views[number]
+        for outcome in reach.world.outcomes(view) if reach.successors[number] else ():
+            fired = outcome.fired[layer]
+            if fired >= 0 and reach.machine.layers[layer].ways[view.states[layer]][fired].index == index:
+                return on_tick(reach, number, outcome.masks)
+    return None
 
 
 class _Made:
