@@ -15,9 +15,9 @@ from rich.table import Table
 
 from benchmarks import ROUNDS, best, sized
 from benchmarks.characters import generated
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import check_character

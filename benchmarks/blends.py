@@ -11,8 +11,8 @@ from rich.console import Console
 from rich.table import Table
 
 from benchmarks import best, sized
+from leanstep.core.character.blends import Sample
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Sample
 from leanstep.core.compiled import Real, Whole, kernel, where
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import check_character

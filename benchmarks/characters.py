@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import random
 
-from leanstep.core.character.model import Character, Layer, Parameter, State, Transition
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Parameter
 
 
 def generated(

@@ -58,7 +58,7 @@ def redraws(pixels: np.ndarray) -> dict[str, float]:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PySide6.QtCore import QPointF
 
-    from leanstep.core.character.model import Cut, Sheet
+    from leanstep.core.character.sheets import Cut, Sheet
     from leanstep.core.sheets.images import cut_sheet
     from leanstep.desk.app import make_app
     from leanstep.desk.art import Loaded, picture_of
@@ -88,7 +88,10 @@ def opening(pixels: np.ndarray) -> tuple[float, float]:
     from PySide6.QtTest import QTest
 
     from leanstep.core.character import files
-    from leanstep.core.character.model import Cel, Character, Clip, Cut, Layer, Sheet, State
+    from leanstep.core.character.clips import Cel, Clip
+    from leanstep.core.character.document import Character
+    from leanstep.core.character.graph import Layer, State
+    from leanstep.core.character.sheets import Cut, Sheet
     from leanstep.desk.app import make_app, make_window
     from leanstep.desk.art import Loaded
 

@@ -16,8 +16,8 @@ from PySide6.QtCore import QEventLoop, QSettings, Qt, QTimer
 from PySide6.QtTest import QTest
 
 from benchmarks import sized
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Character
 from leanstep.desk.app import make_app, make_window
 from leanstep.desk.window import Window
 

@@ -10,31 +10,16 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from demo.art.above import HAND, HAND_FOOT
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Clip, Mark
+from leanstep.core.character.deforming import Lean
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import save
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Body,
-    Button,
-    Change,
-    Character,
-    Clip,
-    Controls,
-    Course,
-    Cut,
-    Expectation,
-    Layer,
-    Mark,
-    Parameter,
-    Sample,
-    Shape,
-    Sheet,
-    State,
-    Stick,
-    Take,
-    Transition,
-)
-from leanstep.core.character.motion import Lean
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
+from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.clips.families import clips_of_rows, directions, ring
 
 HERE = Path(__file__).parent

@@ -16,7 +16,7 @@ from PIL import Image
 from demo.art.draw import FERRY_HAND, draw, idle, tone, walk
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import save
-from leanstep.core.character.model import Ground, Sheet
+from leanstep.core.character.sheets import Ground, Sheet
 from leanstep.core.character.starting import empty, walking
 from leanstep.core.sheets.drawings import found_rects
 from leanstep.core.sheets.ground import Ground as Colour

@@ -7,7 +7,8 @@ import subprocess
 
 from leanstep import launching
 from leanstep.core import compiled
-from leanstep.core.character.model import Character, Layer, State, Transition
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.engine.engine import Engine

@@ -26,7 +26,9 @@ from leanstep.cli.kept_results import KeptResults
 from leanstep.cli.main import app
 from leanstep.cli.many import Outcome, Work, check_all, on_cluster
 from leanstep.core.character.files import dump, load
-from leanstep.core.character.model import Parameter, State, Take
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.sweeping import LOT, lots, never_seen, shorter, sweep_lot, take_of, together

@@ -20,7 +20,8 @@ from typer.testing import CliRunner, Result
 from leanstep.cli import many
 from leanstep.cli.main import app
 from leanstep.core.character.files import dump, load
-from leanstep.core.character.model import State, Take
+from leanstep.core.character.graph import State
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from tests.support.build import DEMO, sketch, way
 

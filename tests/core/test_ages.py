@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from leanstep.core.character.model import Button, Character, Controls, Parameter, State
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Button, Controls, Parameter
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from tests.support.build import sketch, way

@@ -8,8 +8,9 @@ from collections.abc import Iterator
 
 import pytest
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Change, Character, Take
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.closures import truth

@@ -12,8 +12,9 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character, Cut, Sheet
+from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.atlas import Packing, atlas, encoded, schema, written
 from leanstep.core.sheets.images import CutSheet, load_sheet

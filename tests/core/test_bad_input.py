@@ -4,8 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import parse
-from leanstep.core.character.model import Cel, Character, Clip, Parameter, State, Take
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character

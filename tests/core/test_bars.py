@@ -5,7 +5,7 @@ from __future__ import annotations
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from leanstep.core.character.model import Change, Take
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.expression import Symbol
 from leanstep.core.rehearsal.bars import Bar, bars_of, with_bars
 

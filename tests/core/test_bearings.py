@@ -8,8 +8,11 @@ import random
 import pytest
 
 from leanstep.core.bearings import across, along, bearing_of, in_words, reduced, turn
+from leanstep.core.character.clips import Effect
 from leanstep.core.character.files import parse as read
-from leanstep.core.character.model import Change, Controls, Effect, Parameter, State, Stick, Take
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Controls, Parameter, Stick
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.printing import reading, text_of

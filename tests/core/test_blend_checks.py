@@ -9,19 +9,12 @@ import pytest
 
 from leanstep.core.blends.picking import pick
 from leanstep.core.blends.space import space_of
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Cel,
-    Character,
-    Clip,
-    Layer,
-    Mark,
-    Parameter,
-    Sample,
-    Sheet,
-    State,
-)
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.clips import Cel, Clip, Mark
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding

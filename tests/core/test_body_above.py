@@ -12,19 +12,11 @@ import pytest
 from leanstep.core.bearings import turn
 from leanstep.core.body.moving import BodyState, Motion
 from leanstep.core.body.records import Steer
-from leanstep.core.character.model import (
-    Body,
-    Button,
-    Cel,
-    Clip,
-    Controls,
-    Course,
-    Parameter,
-    Shape,
-    Sheet,
-    State,
-    Stick,
-)
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.situation import Setting

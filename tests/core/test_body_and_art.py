@@ -15,22 +15,12 @@ from leanstep.core.blends.space import space_of
 from leanstep.core.body.devices import Devices
 from leanstep.core.body.moving import BodyState, Motion, placed
 from leanstep.core.body.records import Steer
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.files import load
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Body,
-    Button,
-    Cel,
-    Clip,
-    Controls,
-    Course,
-    Cut,
-    Sample,
-    Shape,
-    Sheet,
-    Stick,
-)
+from leanstep.core.character.inputs import Button, Controls, Stick
+from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.clips.timing import TICK, seconds, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character

@@ -12,18 +12,11 @@ from msgspec.structs import replace
 from leanstep.core.body import records
 from leanstep.core.body.moving import BodyState, Motion
 from leanstep.core.body.records import CLIMB, FLOAT, STILL, WALK, Steer
-from leanstep.core.character.model import (
-    Body,
-    Button,
-    Character,
-    Controls,
-    Course,
-    Effect,
-    Parameter,
-    Shape,
-    State,
-    Stick,
-)
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Effect
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.validation import BODY as BODY_SAYS
 from leanstep.core.graph import deeds
 from leanstep.core.graph.machine import compile_character

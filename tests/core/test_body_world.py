@@ -5,8 +5,11 @@ from __future__ import annotations
 import msgspec
 import pytest
 
+from leanstep.core.character.body import Course, Shape
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Button, Character, Controls, Course, Parameter, Shape, State, Stick
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from leanstep.core.graph.machine import compile_character

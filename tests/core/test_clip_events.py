@@ -9,7 +9,10 @@ import json
 import msgspec
 import pytest
 
-from leanstep.core.character.model import Cel, Character, Clip, Mark, Span, State, Take
+from leanstep.core.character.clips import Cel, Clip, Mark, Span
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State
+from leanstep.core.character.takes import Take
 from leanstep.core.character.validation import validate
 from leanstep.core.clips import events
 from leanstep.core.errors import LeanStepError

@@ -7,22 +7,14 @@ from itertools import product
 import msgspec
 import pytest
 
-from leanstep.core.character.model import (
-    Cel,
-    Character,
-    Clip,
-    Cut,
-    Layer,
-    Mark,
-    Parameter,
-    Playback,
-    Sheet,
-    State,
-    Transition,
-)
+from leanstep.core.character.clips import Cel, Clip, Mark, Playback
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.clips.timing import TICK, Timing, timing
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.drawable import Piece, of_situation
 from leanstep.core.rehearsal.stepping import Stepper

@@ -13,21 +13,12 @@ import pytest
 from typer.testing import CliRunner
 
 from leanstep.cli.main import app
+from leanstep.core.character.clips import Cel, Clip, Effect
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import dump
-from leanstep.core.character.model import (
-    Button,
-    Cel,
-    Character,
-    Clip,
-    Controls,
-    Effect,
-    Layer,
-    Parameter,
-    State,
-    Stick,
-    Transition,
-)
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.comparing import runs

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from leanstep.core.character.model import Character, Clip, Layer, Parameter, State
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.copying import copied_states, copied_transitions, holds_copy, pasted
 from tests.support.build import sketch, way

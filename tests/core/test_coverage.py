@@ -10,7 +10,7 @@ import pytest
 from msgspec.structs import replace
 
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Change, Take
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import deciding, parts_of, worth

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from leanstep.core.character.model import Effect, Mark, Parameter, Span
+from leanstep.core.character.clips import Effect, Mark, Span
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph import deeds
 from tests.support.build import sketch, way

@@ -7,24 +7,14 @@ from typing import Any
 import msgspec
 import pytest
 
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Cel, Clip, Effect, Mark
+from leanstep.core.character.deforming import Lean, Squash
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, parse
-from leanstep.core.character.model import (
-    Body,
-    Button,
-    Cel,
-    Character,
-    Clip,
-    Controls,
-    Course,
-    Effect,
-    Mark,
-    Parameter,
-    Shape,
-    Sheet,
-    State,
-    Stick,
-)
-from leanstep.core.character.motion import Lean, Squash
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character, State
+from leanstep.core.character.graph import State
 from leanstep.core.character.validation import validate
 from leanstep.core.naming.doubling import OCCURRING, doubled
-from leanstep.core.naming.places import Thing, things
+from leanstep.core.naming.references import Thing, things
 from tests.core.test_names import FULL
 from tests.support.build import DEMO, sketch, way
 

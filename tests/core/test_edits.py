@@ -8,9 +8,10 @@ import msgspec
 import pytest
 
 from leanstep.core.character import edits, files
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
-from leanstep.core.character.model import Character, Parameter
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import compile_character
 from tests.support.build import DEMO

@@ -8,25 +8,12 @@ from typing import Any
 import msgspec
 import pytest
 
-from leanstep.core.character.model import (
-    Body,
-    Button,
-    Cel,
-    Change,
-    Character,
-    Clip,
-    Controls,
-    Effect,
-    Expectation,
-    Layer,
-    Mark,
-    Parameter,
-    Span,
-    State,
-    Stick,
-    Take,
-    Transition,
-)
+from leanstep.core.character.body import Body
+from leanstep.core.character.clips import Cel, Clip, Effect, Mark, Span
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
+from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.tree import narrower
 from leanstep.core.findings.model import Evidence

@@ -11,20 +11,11 @@ from xml.etree import ElementTree as Xml
 import networkx
 import pytest
 
+from leanstep.core.character.clips import Cel, Clip, Mark, Span
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import (
-    Button,
-    Cel,
-    Character,
-    Clip,
-    Controls,
-    Layer,
-    Mark,
-    Parameter,
-    Span,
-    State,
-    Stick,
-)
+from leanstep.core.character.graph import Layer, State
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.formats.golden import inputs_of
 from leanstep.core.formats.graphs import dot, graphml

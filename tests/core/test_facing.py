@@ -7,9 +7,13 @@ from dataclasses import replace
 import msgspec
 import pytest
 
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Layer, Sheet, State, Take
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State
+from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.character.takes import Take
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.drawable import at_share, of_cel, of_situation, of_state
 from leanstep.core.rehearsal.takes import rehearse

@@ -8,7 +8,9 @@ from pathlib import Path
 import pytest
 
 from leanstep.core.character import artwork, files
-from leanstep.core.character.model import Character, Sheet
+from leanstep.core.character.document import Character
+from leanstep.core.character.schema import schema
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.errors import LeanStepError
 from tests.support.build import DEMO, sketch, way
 
@@ -108,12 +110,12 @@ def test_a_failed_save_leaves_the_old_file(tmp_path: Path, monkeypatch: pytest.M
 
 
 def test_the_schema_names_every_field_and_allows_others() -> None:
-    schema = files.schema()
-    state = schema["$defs"]["State"]
+    made = schema()
+    state = made["$defs"]["State"]
     assert {"name", "lane", "clip", "ending"} <= set(state["properties"])
     assert "extra" not in state["properties"]
-    assert schema["$defs"]["Character"]["required"] == ["leanstep"]
-    assert "from" in schema["$defs"]["Transition"]["properties"]
+    assert made["$defs"]["Character"]["required"] == ["leanstep"]
+    assert "from" in made["$defs"]["Transition"]["properties"]
 
 
 def test_images_outside_the_folder_are_referred_to_and_copied_when_asked(tmp_path: Path) -> None:

@@ -17,8 +17,10 @@ import pytest
 from jsonschema import Draft4Validator
 from sarif import loader as sarif_loader
 
+from leanstep.core.character.document import Character, Muted
 from leanstep.core.character.files import dump, load
-from leanstep.core.character.model import Character, Muted, State, Take
+from leanstep.core.character.graph import State
+from leanstep.core.character.takes import Take
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report

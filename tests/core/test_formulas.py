@@ -6,19 +6,11 @@ import random
 
 import pytest
 
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Cel,
-    Character,
-    Clip,
-    Effect,
-    Layer,
-    Parameter,
-    Sample,
-    Span,
-    State,
-)
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.clips import Cel, Clip, Effect, Span
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.conditions import expression as x
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character

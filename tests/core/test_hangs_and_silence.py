@@ -11,7 +11,12 @@ import pytest
 from PIL import Image
 
 from leanstep.core.character import files
-from leanstep.core.character.model import Cel, Character, Clip, Controls, Effect, Mark, Parameter, Sheet, State, Take
+from leanstep.core.character.clips import Cel, Clip, Effect, Mark
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Controls, Parameter
+from leanstep.core.character.sheets import Sheet
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import LATE, check_character

@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.laps import essence
 from leanstep.core.rehearsal.situation import Situation

@@ -8,8 +8,12 @@ import msgspec
 import pytest
 
 from leanstep.core.body.records import TOLD
+from leanstep.core.character.body import Course
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Cel, Character, Clip, Course, Layer, Parameter, State, Transition
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.standing import STANDING
 from leanstep.core.character.starting import empty
 from leanstep.core.conditions.checking import scope_of

@@ -7,9 +7,12 @@ from typing import Any
 import msgspec
 import pytest
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Change, Character, Parameter, State, Take
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character

@@ -7,7 +7,9 @@ from collections import Counter
 import numpy as np
 import pytest
 
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
+from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.matching import matched

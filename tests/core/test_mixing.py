@@ -12,7 +12,7 @@ from leanstep.core.blends import coverage
 from leanstep.core.blends.mixing import weights
 from leanstep.core.blends.picking import nearest, pick, squares_of
 from leanstep.core.blends.space import Space, space_of
-from leanstep.core.character.model import Axis, BlendSpace, Sample
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
 
 At = tuple[float | Literal["any"], ...]
 SPEED = Axis(parameter="speed", min=0, max=180, step=90)

@@ -12,31 +12,16 @@ import pytest
 from PIL import Image
 
 from demo.art.draw import SHIN, THIGH
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Cel, Clip, Contact, Effect, Key, Mark, Playback, Travel
+from leanstep.core.character.deforming import Squash
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Body,
-    Button,
-    Cel,
-    Change,
-    Character,
-    Clip,
-    Controls,
-    Course,
-    Cut,
-    Effect,
-    Mark,
-    Parameter,
-    Playback,
-    Sample,
-    Shape,
-    Sheet,
-    State,
-    Stick,
-    Take,
-)  # fmt: skip
-from leanstep.core.character.motion import Contact, Key, Squash, Travel
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
+from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.character.takes import Change, Take  # fmt: skip
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character

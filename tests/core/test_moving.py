@@ -9,8 +9,10 @@ import numpy as np
 import pytest
 from PIL import Image, ImageSequence
 
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet
+from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.moving import Moving, apng, delays, gif, moving, sheets_of, strip
 from tests.support.build import DEMO, sketch

@@ -5,32 +5,18 @@ from __future__ import annotations
 import pytest
 
 from leanstep.core.character import files
-from leanstep.core.character.model import (
-    Body,
-    Button,
-    Cel,
-    Change,
-    Character,
-    Clip,
-    Controls,
-    Course,
-    Effect,
-    Expectation,
-    Mark,
-    Parameter,
-    Playback,
-    Shape,
-    Span,
-    State,
-    Stick,
-    Take,
-)
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Cel, Clip, Effect, Mark, Playback, Span
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
+from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.naming.places import Thing, places, things, users
+from leanstep.core.naming.references import Thing, references, things, users
 from leanstep.core.naming.removing import left_naming, without
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.wording import place_in_words
@@ -91,8 +77,8 @@ def test_the_character_of_these_tests_has_every_kind_of_thing_and_no_fault() -> 
 def test_everything_is_renamed_everywhere_and_back_to_the_byte(thing: Thing) -> None:
     renamed = rename(FULL, thing, OTHERS.get(thing.kind, "quite_another"))
     assert not compile_character(renamed).faults
-    assert thing not in {one for place in places(renamed) for one in place.things}
-    assert not {one.kind for place in places(renamed) for one in place.things} & {"unknown"}
+    assert thing not in {one for place in references(renamed) for one in place.things}
+    assert not {one.kind for place in references(renamed) for one in place.things} & {"unknown"}
     new = next(one for one in things(renamed) if one not in things(FULL) and one.kind == thing.kind)
     assert files.dump(rename(renamed, new, thing.name)) == files.dump(FULL)
 
@@ -231,4 +217,4 @@ def test_what_nothing_uses_is_a_note() -> None:
 
 
 def test_a_character_without_anything_has_no_names() -> None:
-    assert list(places(Character(body=Body(stick="", jump="", run="")))) == []
+    assert list(references(Character(body=Body(stick="", jump="", run="")))) == []

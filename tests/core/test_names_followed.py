@@ -8,13 +8,14 @@ from functools import cache
 import msgspec
 import pytest
 
+from leanstep.core.character.document import Character, Muted
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Beginning, Character, Muted, Standing, Take
 from leanstep.core.character.starting import empty
+from leanstep.core.character.takes import Beginning, Standing, Take
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.naming.places import Thing, users
+from leanstep.core.naming.references import Thing, users
 from leanstep.core.naming.renaming import rename
 from leanstep.core.naming.subjects import about, renamed_about
 from leanstep.core.rehearsal.beginnings import fingerprints, remembered_alike, situation_of

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character
 from leanstep.core.findings.report import check_character
 from tests.core.test_body_world import character
 from tests.support.build import DEMO, way

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import msgspec
 
+from leanstep.core.character.body import Course, Shape
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Change, Character, Course, Layer, Shape, State, Take, Transition
+from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.starting import empty
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding

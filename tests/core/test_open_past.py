@@ -6,7 +6,11 @@ import itertools
 
 import pytest
 
-from leanstep.core.character.model import Character, Effect, Parameter, State, Take, Transition
+from leanstep.core.character.clips import Effect
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State, Transition
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.takes import Take
 from leanstep.core.findings import model
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import check_character

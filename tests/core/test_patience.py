@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from leanstep.core.character.model import Parameter, Transition
+from leanstep.core.character.graph import Transition
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.patient import Played, played

@@ -9,14 +9,17 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import dump, load, parse
-from leanstep.core.character.model import Button, Cel, Character, Clip, Parameter, State, Transition
+from leanstep.core.character.graph import State, Transition
+from leanstep.core.character.inputs import Button, Parameter
 from leanstep.core.character.starting import empty
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.patterns.gallery import built_in, forget, gallery, keep
 from leanstep.core.patterns.inserting import insert, open_parameters, open_slots, refusal, with_takes

@@ -6,8 +6,9 @@ import msgspec
 import pytest
 
 from demo import quay
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character, Take
+from leanstep.core.character.takes import Take
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report

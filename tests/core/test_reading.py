@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from leanstep.core.character.model import Sheet
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.images import load_sheet
 from leanstep.core.sheets.reading import numbered, read, read_images

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
+from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.cutting import Rect, rectangles

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from leanstep.core.character.model import Cel, Character, Clip, Effect, Mark, Parameter, State
+from leanstep.core.character.clips import Cel, Clip, Effect, Mark
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.repairs import candidates, repair
 from leanstep.core.findings.report import check_character
 from tests.support.build import PARAMETERS, sketch, way

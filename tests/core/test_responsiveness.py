@@ -7,21 +7,14 @@ from typing import Any
 import pytest
 from msgspec.structs import replace
 
+from leanstep.core.character.body import Body
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import (
-    Body,
-    Button,
-    Cel,
-    Change,
-    Character,
-    Clip,
-    Controls,
-    Parameter,
-    State,
-    Stick,
-    Take,
-)
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.responsiveness import Response, in_words, responses

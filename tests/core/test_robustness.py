@@ -5,8 +5,11 @@ from __future__ import annotations
 import msgspec
 import pytest
 
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Change, Character, Clip, Expectation, State, Take
+from leanstep.core.character.graph import State
+from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.robustness import at_rate, differences, fragile

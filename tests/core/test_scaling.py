@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from leanstep.core.character.model import Cut, Scale, Sheet
+from leanstep.core.character.sheets import Cut, Scale, Sheet
 from leanstep.core.sheets.images import load_sheet
 from leanstep.core.sheets.scaling import LARGEST, factors, fitting, in_words, scaled
 

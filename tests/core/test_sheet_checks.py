@@ -9,7 +9,11 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from leanstep.core.character.model import Body, Cel, Character, Clip, Cut, Scale, Sheet, State
+from leanstep.core.character.body import Body
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State
+from leanstep.core.character.sheets import Cut, Scale, Sheet
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Parameter
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.golden import inputs_of
 from leanstep.core.graph.machine import Machine, compile_character

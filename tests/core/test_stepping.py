@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import pytest
 
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Character, Clip, Layer, State
+from leanstep.core.character.graph import Layer, State
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import recorded, rehearse, take_from_csv, trace_csv

@@ -5,18 +5,10 @@ from __future__ import annotations
 import msgspec
 import pytest
 
-from leanstep.core.character.model import (
-    Cel,
-    Character,
-    Clip,
-    Effect,
-    Mark,
-    Parameter,
-    Playback,
-    Span,
-    State,
-    Transition,
-)
+from leanstep.core.character.clips import Cel, Clip, Effect, Mark, Playback, Span
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State, Transition
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report, report_from_json
 from leanstep.core.graph.machine import compile_character

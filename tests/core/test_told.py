@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from leanstep.core.character.body import Course, Shape
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Course, Shape, State, Transition
+from leanstep.core.character.graph import State, Transition
 from leanstep.core.character.starting import empty
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character

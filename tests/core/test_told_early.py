@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import pytest
 
+from leanstep.core.character.document import Muted
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Muted
 from leanstep.core.findings import report
 from leanstep.core.findings.results import SEVERITIES, Finding
 from leanstep.core.naming.subjects import about

@@ -10,27 +10,13 @@ from typing import Any
 import msgspec
 import pytest
 
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Cel, Clip, Effect, Key, Mark, Playback, Travel
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, parse
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Body,
-    Button,
-    Cel,
-    Character,
-    Clip,
-    Controls,
-    Course,
-    Effect,
-    Mark,
-    Parameter,
-    Playback,
-    Sample,
-    Shape,
-    State,
-    Stick,
-)  # fmt: skip
-from leanstep.core.character.motion import Key, Travel
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick  # fmt: skip
 from leanstep.core.clips.travel import at, laid, total
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import compile_character

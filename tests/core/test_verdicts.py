@@ -6,8 +6,13 @@ from pathlib import Path
 
 import pytest
 
+from leanstep.core.character.clips import Cel, Clip, Effect
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Change, Character, Clip, Effect, Parameter, Sheet, State, Take
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.sheets import Sheet
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, report_from_json
 from leanstep.core.graph.machine import compile_character

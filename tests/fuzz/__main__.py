@@ -20,7 +20,7 @@ from pathlib import Path
 
 from leanstep.cli.many import known_of
 from leanstep.core.character.files import dump, parse
-from leanstep.core.character.model import Change, Take
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.grammar import ConditionError
 from leanstep.core.conditions.grammar import parse as parse_condition
 from leanstep.core.conditions.printing import reading, text_of

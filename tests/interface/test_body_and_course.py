@@ -11,7 +11,8 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
 from leanstep.core.body import courses
-from leanstep.core.character.model import Expectation, Shape, Take
+from leanstep.core.character.body import Shape
+from leanstep.core.character.takes import Expectation, Take
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import ticks

@@ -7,8 +7,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
-from leanstep.core.character.model import Clip, Effect
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.clips import Clip, Effect
+from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.events import ROW, Event, Events
 from leanstep.desk.stations.clips.station import ClipsStation

@@ -13,9 +13,13 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from leanstep.core.bearings import bearing_of, turn
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.clips import Mark
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import save
-from leanstep.core.character.model import Axis, BlendSpace, Cut, Mark, Parameter, Sample, Sheet, State
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.character.starting import empty
 from leanstep.core.findings.report import check_character
 from leanstep.core.sheets.cutting import rectangles

@@ -7,8 +7,9 @@ from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
 
+from leanstep.core.character.clips import Effect
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Effect, Layer, State, Transition
+from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.desk.stations.graph.drawer import Drawer
 from leanstep.desk.stations.graph.layout import Arc
 from leanstep.desk.stations.graph.station import GraphStation

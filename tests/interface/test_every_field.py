@@ -18,11 +18,13 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QWidget
 
-from leanstep.core.character import model, motion
+from leanstep.core.character.annotations import fields_of
+from leanstep.core.character.clips import Clip, Contact, Key, Mark, Playback, Span, Travel
+from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.edits import change, put
 from leanstep.core.character.files import dump
-from leanstep.core.character.part import Part
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.schema import parts
+from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.blends.station import BlendsStation
 from leanstep.desk.stations.clips.events import Event
 from leanstep.desk.stations.clips.station import ClipsStation
@@ -130,7 +132,7 @@ def clip(window: Window) -> QWidget:
     return station
 
 
-def _with(change: Callable[[model.Clip], model.Clip], chosen: Event | None = None) -> Opened:
+def _with(change: Callable[[Clip], Clip], chosen: Event | None = None) -> Opened:
     """The clip walk with something more in it, saved so."""
 
     def opened(window: Window) -> QWidget:
@@ -145,25 +147,21 @@ def _with(change: Callable[[model.Clip], model.Clip], chosen: Event | None = Non
     return opened
 
 
-MARK = _with(lambda one: msgspec.structs.replace(one, marks=(model.Mark(name="tap", at=3.0),)), Event("mark", 0))
-SPAN = _with(
-    lambda one: msgspec.structs.replace(one, spans=(model.Span(name="cut", start=3.0, end=9.0),)), Event("span", 0)
-)
-PLAYBACK = _with(lambda one: msgspec.structs.replace(one, playback=model.Playback(parameter="speed", at=70.0)))
+MARK = _with(lambda one: msgspec.structs.replace(one, marks=(Mark(name="tap", at=3.0),)), Event("mark", 0))
+SPAN = _with(lambda one: msgspec.structs.replace(one, spans=(Span(name="cut", start=3.0, end=9.0),)), Event("span", 0))
+PLAYBACK = _with(lambda one: msgspec.structs.replace(one, playback=Playback(parameter="speed", at=70.0)))
 PATH = _with(
     lambda one: msgspec.structs.replace(
-        one, contacts=(), travel=motion.Travel(keys=(motion.Key(at=20.0, x=30.0, y=9.0), motion.Key(at=40.0, x=50.0)))
+        one, contacts=(), travel=Travel(keys=(Key(at=20.0, x=30.0, y=9.0), Key(at=40.0, x=50.0)))
     )
 )
-FOOT = _with(
-    lambda one: msgspec.structs.replace(one, contacts=(motion.Contact(start=0.0, end=20.0, x=12.0, to=-12.0),))
-)
+FOOT = _with(lambda one: msgspec.structs.replace(one, contacts=(Contact(start=0.0, end=20.0, x=12.0, to=-12.0),)))
 BOX = _with(lambda one: msgspec.structs.replace(one, box=(-8.0, 0.0, 16.0, 40.0)))
 
 
 def _shaped(window: Window) -> None:
     """One squash and one lean, and no others."""
-    dip, into = motion.Squash(name="dip", high=0.8), motion.Lean(name="into", speeding=1.0)
+    dip, into = Squash(name="dip", high=0.8), Lean(name="into", speeding=1.0)
     states = tuple(msgspec.structs.replace(one, squash="", lean="") for one in window.session.document.layers[0].states)
     window.session.edit("prepared", lambda document: change(document, ("layers", 0), states=states))
     window.session.edit("prepared", lambda document: change(document, (), squashes=(dip,), leans=(into,)))
@@ -527,14 +525,7 @@ TABLE: dict[str, Control | str] = {
 
 def fields() -> set[str]:
     """Every field of every part of a document."""
-    found = {**vars(model), **vars(motion)}.values()
-    parts = [one for one in found if isinstance(one, type) and issubclass(one, Part)]
-    return {
-        f"{part.__name__}.{field.name}"
-        for part in parts
-        for field in msgspec.structs.fields(part)
-        if field.name != "extra"
-    }
+    return {f"{part.__name__}.{field.name}" for part in parts() for field in fields_of(part)}
 
 
 def test_every_field_is_named() -> None:

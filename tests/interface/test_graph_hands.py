@@ -10,7 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
 from leanstep.core.character.edits import change, put
-from leanstep.core.character.model import Layer, State
+from leanstep.core.character.graph import Layer, State
 from leanstep.desk.stations.graph.page import GraphPage
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.theme import MEDIUM, font

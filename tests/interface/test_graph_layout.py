@@ -7,8 +7,9 @@ import random
 
 import pytest
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character, Layer, State, Transition
+from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.desk.stations.graph.layout import MARGIN, PER_ROW, Page, lay_out
 from tests.support.build import DEMO
 

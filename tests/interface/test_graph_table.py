@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 
 from leanstep.core.character.edits import change
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.desk.stations.graph.station import GraphStation

@@ -11,11 +11,13 @@ from PySide6.QtGui import QKeySequence
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from leanstep.core.character.clips import Effect
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Effect, Parameter, State, Transition
+from leanstep.core.character.graph import State, Transition
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.carrying import carried
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, rehearse

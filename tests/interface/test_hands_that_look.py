@@ -13,9 +13,10 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractSlider, QAbstractSpinBox, QApplication, QComboBox, QScrollBar, QWidget
 
+from leanstep.core.character.body import Course
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Change, Course
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.takes import Change
+from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.blends.station import BlendsStation
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window

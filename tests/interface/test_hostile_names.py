@@ -13,7 +13,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QWidget
 
 from leanstep.core.character import files
-from leanstep.core.naming.places import Thing, things
+from leanstep.core.naming.references import Thing, things
 from leanstep.core.naming.renaming import IN_CONDITIONS, rename, rename_fault
 from leanstep.desk.stations.findings.station import FindingsStation
 from leanstep.desk.stations.graph.station import GraphStation

@@ -14,7 +14,7 @@ from leanstep.core.character import files, recovery
 from leanstep.core.character.edits import change
 from leanstep.core.character.recovery import Recovery
 from leanstep.core.errors import LeanStepError
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window

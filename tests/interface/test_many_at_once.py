@@ -10,8 +10,8 @@ from PySide6.QtGui import QContextMenuEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractScrollArea, QApplication, QMenu, QWidget
 
-from leanstep.core.character.model import Layer
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.graph import Layer
+from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.widgets.menu import DeedsMenu

@@ -11,10 +11,11 @@ from PySide6.QtGui import QDropEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load, save
-from leanstep.core.character.model import Change, Character, Take
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.live import carried

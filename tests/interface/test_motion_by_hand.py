@@ -8,9 +8,8 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
-from leanstep.core.character.model import Clip
-from leanstep.core.character.motion import Contact, Key, Travel
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.clips import Clip, Contact, Key, Travel
+from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window

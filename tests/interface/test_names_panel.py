@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QPushButton, QWidget
 
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Parameter
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.naming.references import Thing
 from leanstep.desk.names.control_rows import ControlRow
 from leanstep.desk.names.panel import NamesPanel
 from leanstep.desk.names.parameter_row import ParameterRow

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from leanstep.core.character.edits import change
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window

@@ -11,7 +11,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from leanstep.core.graph.deeds import effect_words, read_effects
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.desk.stations.findings.station import FindingsStation
 from leanstep.desk.stations.graph.station import GraphStation

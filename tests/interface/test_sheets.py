@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialogButtonBox, QPushButton
 
-from leanstep.core.character.model import Sheet
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.sheets.cutting import Rect
 from leanstep.desk.stations.sheets.row_names import RowNames
 from leanstep.desk.stations.sheets.station import SheetsStation

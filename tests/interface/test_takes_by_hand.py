@@ -6,8 +6,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
 from leanstep.core.character.edits import append, change
-from leanstep.core.character.model import Parameter, Take
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.takes import Take
+from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.widgets.timeline import Timeline

@@ -13,7 +13,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
 
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Cut
+from leanstep.core.character.sheets import Cut
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from leanstep.core.sheets.recutting import Recut

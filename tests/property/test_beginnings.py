@@ -8,10 +8,10 @@ from dataclasses import replace
 import msgspec
 import pytest
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load, parse
-from leanstep.core.character.model import Character
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.removing import without
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.beginnings import beginning_of, situation_of

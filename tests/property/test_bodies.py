@@ -8,28 +8,12 @@ from typing import Any
 import pytest
 
 from leanstep.core.body.records import TOLD
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Body,
-    Button,
-    Cel,
-    Character,
-    Clip,
-    Controls,
-    Course,
-    Effect,
-    Layer,
-    Mark,
-    Parameter,
-    Playback,
-    Sample,
-    Shape,
-    State,
-    Stick,
-    Transition,
-)
-from leanstep.core.character.motion import Key, Travel
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Cel, Clip, Effect, Key, Mark, Playback, Travel
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.tape import Tape

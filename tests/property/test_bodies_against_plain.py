@@ -12,7 +12,7 @@ import pytest
 from leanstep.core.body import above, moving, side_view, telling, walls
 from leanstep.core.body.moving import Motion
 from leanstep.core.body.records import Steer
-from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
+from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP
 from tests.property.test_bodies import random_body, random_course
 from tests.support.planting import Mutant, planted
 from tests.support.reference_body import Reference

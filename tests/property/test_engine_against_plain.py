@@ -7,8 +7,9 @@ import random
 
 import pytest
 
+from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Clip, State
+from leanstep.core.character.graph import State
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal import traces
 from leanstep.core.rehearsal.engine.engine import Engine

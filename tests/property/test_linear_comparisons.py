@@ -8,7 +8,8 @@ from fractions import Fraction
 
 import pytest
 
-from leanstep.core.character.model import Parameter, State
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.conditions.evaluation import Moment, decide
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof.flashes import flashes

@@ -6,7 +6,9 @@ import random
 
 import pytest
 
-from leanstep.core.character.model import Cel, Clip, Effect, Mark, Parameter, State
+from leanstep.core.character.clips import Cel, Clip, Effect, Mark
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.marks import marks_of

@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 import pytest
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.findings import model
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report

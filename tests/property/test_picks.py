@@ -10,18 +10,11 @@ import pytest
 
 from leanstep.core.blends.picking import band
 from leanstep.core.blends.space import space_of
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Cel,
-    Character,
-    Clip,
-    Layer,
-    Parameter,
-    Sample,
-    State,
-    Transition,
-)
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.drawable import of_situation

@@ -7,11 +7,12 @@ from collections.abc import Iterator
 import msgspec
 import pytest
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, insert, move, put
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Character, State, Transition
+from leanstep.core.character.graph import State, Transition
 from leanstep.core.findings.report import check_character
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
 from tests.support.build import DEMO
 

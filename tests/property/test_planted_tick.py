@@ -8,8 +8,11 @@ from typing import Any
 
 import pytest
 
+from leanstep.core.character.clips import Cel, Clip, Effect, Mark, Span
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Character, Clip, Effect, Mark, Parameter, Span, State
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph import running
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal import stepping

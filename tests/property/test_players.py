@@ -20,26 +20,12 @@ from typing import Any
 import pytest
 
 from leanstep import runtime
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.clips import Cel, Clip, Effect, Mark, Playback, Span
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Button,
-    Cel,
-    Character,
-    Clip,
-    Controls,
-    Effect,
-    Layer,
-    Mark,
-    Parameter,
-    Playback,
-    Sample,
-    Span,
-    State,
-    Stick,
-    Transition,
-)
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.golden import golden, inputs_of

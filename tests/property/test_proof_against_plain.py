@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof import verdicts
 from leanstep.core.proof.events import contests, stuck

@@ -8,9 +8,12 @@ from typing import Any
 
 import pytest
 
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Cel, Character, Clip, Parameter, State
+from leanstep.core.character.graph import State
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report

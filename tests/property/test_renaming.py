@@ -9,26 +9,20 @@ from collections import Counter
 import msgspec
 import pytest
 
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.clips import Effect, Playback
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change
 from leanstep.core.character.files import dump
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Change,
-    Character,
-    Effect,
-    Expectation,
-    Parameter,
-    Playback,
-    Sample,
-    Sheet,
-    Take,
-)
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.names import SYMBOLS
+from leanstep.core.character.sheets import Sheet
+from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.naming.places import SYMBOLS, Thing, things
+from leanstep.core.naming.references import Thing, things
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.random_characters import random_character

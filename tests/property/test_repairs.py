@@ -8,8 +8,10 @@ import random
 import msgspec
 import pytest
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Change, Character, Expectation, State, Take
+from leanstep.core.character.graph import State
+from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.findings.model import Memo
 from leanstep.core.findings.repairs import MENDED, repair
 from leanstep.core.findings.report import check_character

@@ -13,7 +13,9 @@ import msgspec
 import pytest
 
 from leanstep.core.character import files
-from leanstep.core.character.model import Character, Effect, Take
+from leanstep.core.character.clips import Effect
+from leanstep.core.character.document import Character
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.deeds import read_effects
 from leanstep.core.graph.machine import Machine, compile_character

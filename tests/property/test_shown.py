@@ -8,8 +8,10 @@ import random
 import msgspec
 import pytest
 
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.clips import Cel, Clip, Playback
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Axis, BlendSpace, Cel, Character, Clip, Playback, Sample
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.machine import Machine, compile_character

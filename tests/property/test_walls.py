@@ -11,8 +11,8 @@ import pytest
 from leanstep.core.body import telling
 from leanstep.core.body.moving import BodyState, Motion
 from leanstep.core.body.records import Steer
+from leanstep.core.character.body import Body, Course, Shape
 from leanstep.core.character.files import load
-from leanstep.core.character.model import Body, Course, Shape
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.cases import case

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import msgspec
 import pytest
 
-from leanstep.core.character.model import Change, Take
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.evaluation import Moment, decide
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import Machine, compile_character

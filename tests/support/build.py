@@ -5,9 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from leanstep.core.character.model import Button, Character, Controls, Layer, Parameter, State, Transition
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Button, Controls, Parameter
 
 DEMO = Path(__file__).parents[2] / "demo"
+DOCS = DEMO.parent / "docs"
 
 PARAMETERS = (
     Parameter(name="speed", min=0.0, max=8.0, unit="m/s"),

@@ -8,7 +8,7 @@ from typing import Any
 
 from msgspec import inspect
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 
 NUMBERS = [0, 1, -1, 2, 3, 8, 60, 0.5, 0.1, 1.0, -0.0, 1e-9, 90, 359.5, 1e6, -2.25]
 TEXTS = [

@@ -9,25 +9,12 @@ from typing import Any
 
 import msgspec
 
+from leanstep.core.character.blends import Axis, BlendSpace, Sample
+from leanstep.core.character.clips import Cel, Clip, Effect, Key, Mark, Span, Travel
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, insert, move, remove
-from leanstep.core.character.model import (
-    Axis,
-    BlendSpace,
-    Button,
-    Cel,
-    Character,
-    Clip,
-    Controls,
-    Effect,
-    Layer,
-    Mark,
-    Parameter,
-    Sample,
-    Span,
-    State,
-    Transition,
-)
-from leanstep.core.character.motion import Key, Travel
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Button, Controls, Parameter
 
 SIGNS = ["<", "<=", "=", "!=", ">", ">="]
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from leanstep.core.body.records import Steer
-from leanstep.core.character.model import Body, Course, Shape
+from leanstep.core.character.body import Body, Course, Shape
 
 MODES = ("", "walk", "climb", "float", "still")
 

@@ -26,8 +26,8 @@ if TYPE_CHECKING:
     from rich.text import Text
 
     from leanstep.cli.many import Outcome, Work
+    from leanstep.core.character.document import Character
     from leanstep.core.character.history import History
-    from leanstep.core.character.model import Character
     from leanstep.core.findings.results import Finding, Report
 
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 import typer
 
 if TYPE_CHECKING:
-    from leanstep.core.character.model import Cut
+    from leanstep.core.character.sheets import Cut
 
 
 class Format(str, Enum):
@@ -49,7 +49,7 @@ def run(
             raise typer.BadParameter("--suggest and --find stand alone: they say what the cut could be")
         _suggest(image, format) if suggest else _find(image, speck, near, format)
         return
-    from leanstep.core.character.model import Sheet
+    from leanstep.core.character.sheets import Sheet
     from leanstep.core.sheets.images import frames_of
     from leanstep.core.sheets.reading import read_image
 
@@ -120,7 +120,7 @@ def _find(image: Path, speck: int | None, near: int | None, format: Format) -> N
 
 
 def _cut(columns: int | None, rows: int | None, size: str | None, margin: str, gap: str) -> Cut:
-    from leanstep.core.character.model import Cut
+    from leanstep.core.character.sheets import Cut
 
     if size is not None:
         match = re.fullmatch(r"(\d+)[x×](\d+)", size)

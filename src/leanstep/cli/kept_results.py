@@ -16,7 +16,7 @@ import platformdirs
 from leanstep import __version__
 
 if TYPE_CHECKING:
-    from leanstep.core.character.model import Character
+    from leanstep.core.character.document import Character
     from leanstep.core.findings.results import Report
 
 MOST = 5000

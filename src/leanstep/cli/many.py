@@ -15,7 +15,7 @@ from leanstep.launching import processes
 
 if TYPE_CHECKING:
     from leanstep.cli.kept_results import KeptResults
-    from leanstep.core.character.model import Character
+    from leanstep.core.character.document import Character
     from leanstep.core.findings.results import Finding, Report
 
 Progress = Callable[[int], bool]

@@ -13,7 +13,8 @@ import typer
 from leanstep.core.errors import LeanStepError
 
 if TYPE_CHECKING:
-    from leanstep.core.character.model import Character, Take
+    from leanstep.core.character.document import Character
+    from leanstep.core.character.takes import Take
     from leanstep.core.graph.machine import Machine
 
 

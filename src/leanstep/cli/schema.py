@@ -25,8 +25,8 @@ def run(
     of: Kind = typer.Option(Kind.character, help="character files, tables for games, or indexes of atlases."),
 ) -> None:
     """Print the JSON Schema of character files, or of what is handed over."""
-    from leanstep.core.character import files
+    from leanstep.core.character import schema
     from leanstep.core.formats import atlas, table
 
-    schemas = {Kind.character: files.schema, Kind.table: table.schema, Kind.atlas: atlas.schema}
+    schemas = {Kind.character: schema.schema, Kind.table: table.schema, Kind.atlas: atlas.schema}
     typer.echo(json.dumps(schemas[of](), indent=2))

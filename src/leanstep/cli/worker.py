@@ -17,8 +17,8 @@ import threading
 from pathlib import Path
 from typing import Any
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, parse
-from leanstep.core.character.model import Character
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import Memo

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation

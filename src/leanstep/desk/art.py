@@ -11,7 +11,9 @@ import numpy as np
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage, QPixmap
 
-from leanstep.core.character.model import Character, Clip, Sheet
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.drawable import Piece
 from leanstep.core.sheets.boxes import Box, of_clip

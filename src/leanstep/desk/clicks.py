@@ -9,7 +9,7 @@ from shutil import which
 
 from PySide6.QtCore import QObject, QProcess
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.clips.clicks import click, pitches
 
 PLAYERS: tuple[tuple[str, list[str]], ...] = (("pw-play", []), ("paplay", []), ("aplay", ["-q"]))

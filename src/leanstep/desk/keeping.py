@@ -14,8 +14,8 @@ import platformdirs
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from leanstep.core.character import files, recovery
+from leanstep.core.character.document import Character
 from leanstep.core.character.history import History
-from leanstep.core.character.model import Character
 from leanstep.core.character.recovery import Recovery, Unsaved
 from leanstep.core.character.storage import read_bytes
 from leanstep.core.errors import LeanStepError

@@ -14,8 +14,8 @@ from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 from leanstep.core.body.courses import fallen_out
 from leanstep.core.body.devices import Devices, Vector
 from leanstep.core.body.presses import Presses
-from leanstep.core.character.model import Take
-from leanstep.core.character.motion import Squash
+from leanstep.core.character.deforming import Squash
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine

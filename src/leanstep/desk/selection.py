@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.naming import transitions
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import called
 from leanstep.core.naming.transitions import TransitionName
 

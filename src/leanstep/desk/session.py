@@ -12,9 +12,9 @@ from PySide6.QtCore import QElapsedTimer, QObject, QProcess, QSettings, QTimer, 
 
 from leanstep import launching
 from leanstep.core.character import artwork, files
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
-from leanstep.core.character.model import Character
 from leanstep.core.character.recovery import Unsaved, backup_of
 from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
@@ -23,7 +23,7 @@ from leanstep.core.findings.repairs import MENDED, Repair
 from leanstep.core.findings.results import Finding, Report, finding_from_json, report_from_json
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.naming.doubling import doubled
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.removing import left_naming, without
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.transitions import name_of

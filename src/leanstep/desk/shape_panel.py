@@ -8,12 +8,12 @@ from typing import Any
 from PySide6.QtCore import QPoint
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from leanstep.core.character.deforming import Lean, Squash
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.model import Character
-from leanstep.core.character.motion import Lean, Squash
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
-from leanstep.core.naming.places import Thing, users
+from leanstep.core.naming.references import Thing, users
 from leanstep.core.naming.wording import place_in_words
 from leanstep.core.wording import some
 from leanstep.desk.live import Live

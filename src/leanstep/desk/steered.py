@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 
 Sign = tuple[str, str, str, str, str]
 """A transition by its layer, where it comes from (state and lane), where it leads and when: another condition is another one."""

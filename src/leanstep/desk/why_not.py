@@ -6,7 +6,7 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, free_name
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.answers import Answers
 from leanstep.core.rehearsal.changed_inputs import Changed, smallest_change

@@ -37,7 +37,7 @@ from leanstep.core.character.storage import ChangedOnDisk
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
 from leanstep.core.formats import scxml_in
-from leanstep.core.naming.places import things
+from leanstep.core.naming.references import things
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.clicks import Clicks
 from leanstep.desk.command_search import CommandSearch, Goal

@@ -7,7 +7,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 
 from leanstep.core.bearings import CIRCLE, MOST, reduced, turn
-from leanstep.core.character.model import ANY, Axis, BlendSpace
+from leanstep.core.character.blends import ANY, Axis, BlendSpace
 
 AROUND = 45.0
 """The ruling of a bearing's axis unless said, in degrees."""

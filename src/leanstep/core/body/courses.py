@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from leanstep.core.character.model import Body, Course, Shape
+from leanstep.core.character.body import Body, Course, Shape
 
 DEEP = 400.0
 """Units below everything a course has from which on a figure has fallen out of it."""

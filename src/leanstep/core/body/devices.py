@@ -9,7 +9,7 @@ import math
 from collections.abc import Mapping
 
 from leanstep.core.bearings import across, along, bearing_of, push_of, reduced, turn
-from leanstep.core.character.model import Controls, Stick
+from leanstep.core.character.inputs import Controls, Stick
 
 KEPT_BY = 5.0
 """Degrees beyond the middle between two rounded directions up to which the one before stays."""

@@ -10,7 +10,7 @@ from typing import Any
 
 from leanstep.core.body import records, telling
 from leanstep.core.body.records import MODELS, TOLD, WAYS, Numbers, Plan, Steer
-from leanstep.core.character.model import Body, Course, Shape
+from leanstep.core.character.body import Body, Course, Shape
 from leanstep.core.compiled import plain
 from leanstep.core.conditions.tree import Duration, ticks_of
 

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from leanstep.core.body.moving import BodyState, Motion
 from leanstep.core.body.records import Steer
-from leanstep.core.character.model import Body, Course, Shape
+from leanstep.core.character.body import Body, Course, Shape
 
 
 def _on_level_ground(body: Body, rate: float) -> Motion:

@@ -12,7 +12,7 @@ import math
 from leanstep.core import bearings
 from leanstep.core.body.records import BOX, BOX_SIZE, CLIMB, ENDLESS, FIELDS, FLOAT, NUMBERS, PLAN, STILL
 from leanstep.core.body.walls import edges, halted
-from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
+from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP
 from leanstep.core.compiled import Real, Whole, kernel
 
 PUSH = 0.5

@@ -8,7 +8,8 @@ from pathlib import Path, PurePosixPath
 
 import msgspec
 
-from leanstep.core.character.model import Character, Sheet
+from leanstep.core.character.document import Character
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.storage import is_file, make_folder, read_bytes, write_atomically
 
 

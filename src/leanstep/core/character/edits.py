@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 
 import msgspec
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.character.part import Part
 
 Path = tuple[str | int, ...]

@@ -9,14 +9,13 @@ from __future__ import annotations
 
 import json
 import os
-from functools import cache
 from pathlib import Path
 from typing import Any
 
 import msgspec
-from msgspec import inspect
 
-from leanstep.core.character.model import FORMAT, Character
+from leanstep.core.character.annotations import fields_of
+from leanstep.core.character.document import FORMAT, Character
 from leanstep.core.character.part import Part, exactly
 from leanstep.core.character.storage import read_bytes, write_atomically
 from leanstep.core.character.validation import validate
@@ -65,7 +64,7 @@ def parse(data: bytes, label: str = "character") -> Character:
             f"{label}, leanstep", f"format {version} is newer than this program ({FORMAT})", "Use a newer Lean Step."
         )
     try:
-        character = msgspec.convert(_absorb(raw, inspect.type_info(Character)), Character)
+        character = msgspec.convert(_absorb(raw, Character), Character)
     except msgspec.ValidationError as error:
         reason, _, where = str(error).partition(" - at ")
         place = where.strip("`").removeprefix("$").lstrip(".").replace("[...]", "")
@@ -90,39 +89,34 @@ def _once_each(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     return made
 
 
-def _absorb(raw: Any, kind: Any) -> Any:
+def _absorb(raw: Any, kind: type[Part]) -> Any:
     """``raw`` with every unknown key of an object moved into that object's ``extra``."""
-    if isinstance(kind, inspect.StructType) and isinstance(raw, dict):
-        known = {field.encode_name: field.type for field in kind.fields if field.name != "extra"}
-        result = {key: _absorb(value, known[key]) for key, value in raw.items() if key in known}
-        strange = {key: value for key, value in raw.items() if key not in known}
-        if strange:
-            result["extra"] = strange
-        return result
-    if isinstance(kind, inspect.VarTupleType) and isinstance(raw, list):
-        return [_absorb(item, kind.item_type) for item in raw]
-    return raw
-
-
-@cache
-def _fields(kind: type[Part]) -> tuple[msgspec.structs.FieldInfo, ...]:
-    """The fields of a struct; asking msgspec is slow."""
-    return msgspec.structs.fields(kind)
+    if not isinstance(raw, dict):
+        return raw
+    known, result, strange = {field.key: field for field in fields_of(kind)}, {}, {}
+    for key, value in raw.items():
+        field = known.get(key)
+        if field is None:
+            strange[key] = value
+        elif field.part is None:
+            result[key] = value
+        elif field.many:
+            result[key] = [_absorb(item, field.part) for item in value] if isinstance(value, list) else value
+        else:
+            result[key] = _absorb(value, field.part)
+    return {**result, "extra": strange} if strange else result
 
 
 def unknown_fields(character: Character) -> list[str]:
     """Places of fields this program does not know, for example ``layers[0].states[2].colour``."""
     found: list[str] = []
 
-    def walk(part: Any, place: str) -> None:
-        if isinstance(part, Part):
-            found.extend(f"{place}.{key}".lstrip(".") for key in part.extra)
-            for field in _fields(type(part)):
-                if field.name != "extra":
-                    walk(getattr(part, field.name), f"{place}.{field.encode_name}")
-        elif isinstance(part, tuple):
-            for index, item in enumerate(part):
-                walk(item, f"{place}[{index}]")
+    def walk(part: Part, place: str) -> None:
+        found.extend(f"{place}.{key}".lstrip(".") for key in part.extra)
+        for field in fields_of(type(part)):
+            if field.part is not None:
+                for number, one in field.parts(part):
+                    walk(one, f"{place}.{field.key}" + ("" if number is None else f"[{number}]"))
 
     walk(character, "")
     return found
@@ -132,12 +126,10 @@ def plain(part: Any) -> Any:
     """A struct as JSON values: known fields in declared order without defaults, then the unknown ones."""
     if isinstance(part, Part):
         result: dict[str, Any] = {}
-        for field in _fields(type(part)):
+        for field in fields_of(type(part)):
             value = getattr(part, field.name)
-            if field.name == "extra":
-                continue
-            if field.encode_name in ALWAYS_WRITTEN or field.required or not exactly(value, _default(field)):
-                result[field.encode_name] = plain(value)
+            if field.key in ALWAYS_WRITTEN or field.required or not exactly(value, field.default):
+                result[field.key] = plain(value)
         result.update(part.extra)
         return result
     if isinstance(part, tuple | list):
@@ -147,11 +139,6 @@ def plain(part: Any) -> Any:
     if isinstance(part, float) and part.is_integer() and abs(part) < 1e15 and exactly(part, part + 0.0):
         return int(part)
     return part
-
-
-def _default(field: msgspec.structs.FieldInfo) -> Any:
-    """What a field has when it is left out."""
-    return field.default if field.default_factory is msgspec.NODEFAULT else field.default_factory()
 
 
 def dump(character: Character) -> bytes:
@@ -188,15 +175,3 @@ def save(path: str | os.PathLike[str], character: Character) -> bytes:
     data = dump(character)
     write_atomically(path, data)
     return data
-
-
-def schema() -> dict[str, Any]:
-    """The JSON Schema of a character file (draft 2020-12).  Unknown fields are allowed: they are kept."""
-    made = msgspec.json.schema(Character)
-    for definition in made.get("$defs", {}).values():
-        definition.get("properties", {}).pop("extra", None)
-        if definition.get("title") == "Character":
-            definition["required"] = ["leanstep"]
-    made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
-    made["title"] = "Lean Step character"
-    return made

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 from leanstep.core.character import files, storage
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Edit
-from leanstep.core.character.model import Character
 from leanstep.core.character.part import Part
 
 MOST_BYTES = 256 << 20

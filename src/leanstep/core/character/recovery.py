@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from leanstep.core.character import files, storage
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.errors import LeanStepError
 
 

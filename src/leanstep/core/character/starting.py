@@ -6,20 +6,12 @@ from collections.abc import Sequence
 
 import msgspec
 
+from leanstep.core.character.body import Body
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import free_name
-from leanstep.core.character.model import (
-    Body,
-    Button,
-    Cel,
-    Character,
-    Clip,
-    Controls,
-    Layer,
-    Parameter,
-    State,
-    Stick,
-    Transition,
-)
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 
 SETS_OFF, STOPS = 12, 6
 """Speeds, in units a second, above which a figure is shown walking and below which standing."""

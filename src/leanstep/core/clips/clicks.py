@@ -8,7 +8,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 
 RATE = 22_050
 """Samples a second."""

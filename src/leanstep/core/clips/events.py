@@ -7,7 +7,7 @@ from itertools import accumulate
 
 import msgspec
 
-from leanstep.core.character.model import Cel, Clip, Mark, Span
+from leanstep.core.character.clips import Cel, Clip, Mark, Span
 
 
 def edges(clip: Clip) -> list[float]:

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 from msgspec.structs import replace
 
 from leanstep.core.bearings import reduced, way_word
-from leanstep.core.character.model import Cel, Clip, Sample, Sheet
+from leanstep.core.character.blends import Sample
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.direction_words import direction_in, on_keypad
 
 HOLE = "{direction}"

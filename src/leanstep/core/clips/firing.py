@@ -6,7 +6,8 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from leanstep.core.character.model import Character, Clip
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import get_args
 
-from leanstep.core.character.motion import Easing
+from leanstep.core.character.clips import Easing
 from leanstep.core.compiled import Real, kernel
 
 AT, X, Y, EASE = range(4)

@@ -6,7 +6,8 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from leanstep.core.character.model import Character, Clip
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import seconds
 
 SPEED = "speed"

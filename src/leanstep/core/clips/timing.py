@@ -10,7 +10,7 @@ from bisect import bisect_right
 from collections import Counter
 from dataclasses import dataclass
 
-from leanstep.core.character.model import Clip
+from leanstep.core.character.clips import Clip
 
 TICK = 65536
 """Playhead units in one tick at playback rate 1."""

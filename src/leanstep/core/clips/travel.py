@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from leanstep.core.character.model import Clip
-from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP, Travel
+from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP, Clip, Travel
 from leanstep.core.clips import paths
 from leanstep.core.clips.paths import EASES, X, Y
 from leanstep.core.clips.timing import Timing, timing, units

@@ -10,7 +10,8 @@ from fractions import Fraction
 from graphlib import CycleError, TopologicalSorter
 
 from leanstep.core.bearings import CIRCLE, MOST, reduced
-from leanstep.core.character.model import Character, Parameter
+from leanstep.core.character.document import Character
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.standing import STANDING
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions import tree

@@ -11,7 +11,7 @@ from typing import Any, cast
 
 from lark import Lark, Token, Transformer, UnexpectedCharacters, UnexpectedInput, v_args
 
-from leanstep.core.character.validation import RESERVED
+from leanstep.core.character.names import RESERVED
 from leanstep.core.conditions import tree
 
 KEYWORDS = sorted(RESERVED | {"done", "s", "ms", "ticks"})

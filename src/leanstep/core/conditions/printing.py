@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 
 from leanstep.core.bearings import arc_middle, in_words, reduced, way_word
-from leanstep.core.character.validation import WORD, reference
+from leanstep.core.character.names import WORD, reference
 from leanstep.core.conditions import tree
 
 _LEVEL = {tree.Any: 1, tree.All: 2, tree.Timed: 3, tree.Not: 4, tree.Compare: 5, tree.Between: 5}

@@ -8,7 +8,9 @@ from functools import cached_property
 from itertools import pairwise
 from pathlib import Path
 
-from leanstep.core.character.model import Character, Sheet, Transition
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Transition
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.deadline import look
 from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError

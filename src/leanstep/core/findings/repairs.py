@@ -11,9 +11,12 @@ import msgspec
 
 from leanstep.core.bearings import CIRCLE, in_words
 from leanstep.core.blends.space import space_of
+from leanstep.core.character.blends import ANY, BlendSpace, Sample
+from leanstep.core.character.clips import Clip, Key, Playback, Travel
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, by_number, change, move, remove
-from leanstep.core.character.model import ANY, BlendSpace, Character, Clip, Layer, Playback, Sample, Scale, Transition
-from leanstep.core.character.motion import Key, Travel
+from leanstep.core.character.graph import Layer, Transition
+from leanstep.core.character.sheets import Scale
 from leanstep.core.clips.families import EVERY, family_of, ring
 from leanstep.core.clips.strides import SPEED
 from leanstep.core.conditions import tree

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import Path
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.deadline import OutOfTime, look, within
 from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from leanstep.core.character.files import plain
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 
 if TYPE_CHECKING:
     from leanstep.core.proof.witness import Witness

@@ -12,7 +12,8 @@ import numpy as np
 from PIL import Image
 from rectpack import SORT_LSIDE, PackingBin, PackingMode, SkylineBl, newPacker
 
-from leanstep.core.character.model import Cel, Character, Clip
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS, png

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
-    from leanstep.core.character.model import Character
+    from leanstep.core.character.document import Character
     from leanstep.core.findings.repairs import Repair
     from leanstep.core.findings.results import Report
 

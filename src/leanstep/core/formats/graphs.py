@@ -8,7 +8,8 @@ from collections import defaultdict
 
 import networkx
 
-from leanstep.core.character.model import Character, Layer, State
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
 from leanstep.core.findings.results import Finding, Report

@@ -9,7 +9,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
 
-from leanstep.core.character.model import Character, Clip
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.storage import write_atomically
 from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS

@@ -12,7 +12,8 @@ from typing import Any
 
 import msgspec
 
-from leanstep.core.character.model import Character, Take
+from leanstep.core.character.document import Character
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.model import played_takes
 from leanstep.core.findings.results import Report

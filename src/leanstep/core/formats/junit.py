@@ -5,7 +5,7 @@ from __future__ import annotations
 import xml.etree.ElementTree as ElementTree
 from collections.abc import Iterable
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.findings.results import SEVERITIES, Finding, Report
 from leanstep.core.formats.xml_text import legal
 from leanstep.core.rehearsal.coverage import Coverage

@@ -8,9 +8,9 @@ from collections.abc import Mapping
 from json.decoder import scanstring  # type: ignore[attr-defined]
 from typing import Any
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path
-from leanstep.core.character.model import Character
-from leanstep.core.naming.places import Thing, places
+from leanstep.core.naming.references import Thing, references
 
 _SPACE = re.compile(r"[ \t\r\n]*")
 _DECODER = json.JSONDecoder(strict=False)
@@ -67,5 +67,5 @@ def path_of(character: Character, subject: Mapping[str, Any]) -> Path:
     for kind in ("sheet", "clip", "blend", "take", "parameter", "squash", "lean"):
         if kind in subject:
             named = Thing(kind, str(subject[kind]))
-            return next((one.path[:-1] for one in places(character) if one.defines and one.things[-1] == named), ())
+            return next((one.path[:-1] for one in references(character) if one.defines and one.things[-1] == named), ())
     return ()

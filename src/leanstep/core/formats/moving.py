@@ -10,7 +10,8 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
-from leanstep.core.character.model import Cel, Character, Clip
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS, png

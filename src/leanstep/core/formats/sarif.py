@@ -8,8 +8,9 @@ from collections.abc import Mapping
 from typing import Any
 
 from leanstep import __version__
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump
-from leanstep.core.character.model import Change, Character, Take
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.findings.repairs import Repair
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.formats.lines import line_of, path_of

@@ -17,7 +17,7 @@ from xml.etree import ElementTree as Xml
 
 import msgspec
 
-from leanstep.core.character.model import Layer
+from leanstep.core.character.graph import Layer
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
 from leanstep.core.formats.table import unique

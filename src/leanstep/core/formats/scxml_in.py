@@ -11,7 +11,10 @@ from pathlib import Path
 from typing import Any, Literal
 from xml.parsers import expat
 
-from leanstep.core.character.model import Character, Effect, Layer, Parameter, State, Transition
+from leanstep.core.character.clips import Effect
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.storage import read_bytes
 from leanstep.core.character.validation import validate
 from leanstep.core.conditions import tree

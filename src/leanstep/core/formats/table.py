@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 import msgspec
 
 from leanstep.core.body.records import MODES
-from leanstep.core.character.model import Cel
+from leanstep.core.character.clips import Cel
 from leanstep.core.clips.timing import units
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic

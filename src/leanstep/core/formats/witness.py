@@ -10,7 +10,7 @@ from importlib import resources
 
 from PIL import Image, ImageDraw, ImageFont
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
 from leanstep.core.formats.moving import delays

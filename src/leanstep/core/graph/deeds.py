@@ -12,7 +12,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from leanstep.core.character.model import Character, Effect, Mark, Span
+from leanstep.core.character.clips import Effect, Mark, Span
+from leanstep.core.character.document import Character
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import Effects, shapes_of

@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 
 from leanstep.core.bearings import reduced
 from leanstep.core.body.records import MODES
-from leanstep.core.character.model import Character, Effect
+from leanstep.core.character.clips import Effect
+from leanstep.core.character.document import Character
 from leanstep.core.conditions.checking import Fault, Scope, nearest
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import NUMERIC, Symbol

@@ -8,7 +8,9 @@ from functools import cached_property
 from typing import Any, TypeVar
 
 from leanstep.core.blends.space import space_of
-from leanstep.core.character.model import Character, Clip, Effect, Layer, State, Transition
+from leanstep.core.character.clips import Clip, Effect
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.checking import Fault, Scope, nearest, scope_of
 from leanstep.core.conditions.closures import Truth, truth

@@ -9,7 +9,8 @@ from functools import cached_property
 
 from leanstep.core.blends.picking import kept, pick
 from leanstep.core.blends.space import Space
-from leanstep.core.character.model import BlendSpace, Cel, Clip
+from leanstep.core.character.blends import BlendSpace
+from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.clips.timing import TICK, Timing, timing, units
 from leanstep.core.clips.travel import deeds, laid, step
 from leanstep.core.conditions.evaluation import Symbolic

@@ -12,10 +12,11 @@ from typing import Any
 
 import msgspec
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path, change, free_name
-from leanstep.core.character.model import Character, Layer, State, Transition
+from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.errors import LeanStepError
-from leanstep.core.naming.places import Thing, places, things
+from leanstep.core.naming.references import Thing, references, things
 from leanstep.core.wording import listed
 
 FORM = 1
@@ -107,7 +108,7 @@ def pasted(document: Character, layer: int, text: str, source: str = "") -> Past
     lanes = {Thing("lane", lane, table.name) for lane in table.lane_names}
     missing = [
         thing
-        for place in places(made)
+        for place in references(made)
         if is_new(place.path)
         for thing in place.things
         if thing.kind not in OWNED and thing not in there and not (thing.kind == "lane" and place.defines)

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import Any
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import plain
-from leanstep.core.character.model import Character
 from leanstep.core.character.part import Part, exactly
 from leanstep.core.naming.transitions import names_of
 from leanstep.core.naming.wording import described

@@ -7,10 +7,11 @@ from typing import Any
 
 import msgspec
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path, change, free_name, insert, part_at, put
-from leanstep.core.character.model import Character
+from leanstep.core.character.names import SYMBOLS
 from leanstep.core.naming.copying import copied_states, pasted
-from leanstep.core.naming.places import SYMBOLS, Thing, places, things
+from leanstep.core.naming.references import Thing, references, things
 
 PRESSED = ("keys", "pad", "left", "right", "up", "down")
 """What presses a control; a copy has none of it, for one press would mean both."""
@@ -42,7 +43,7 @@ def doubled(document: Character, chosen: Sequence[Thing]) -> tuple[Character, tu
 
 
 def _part(document: Character, thing: Thing) -> tuple[Character, Thing]:
-    path = next((place.path for place in places(document) if place.defines and place.things[-1] == thing), None)
+    path = next((place.path for place in references(document) if place.defines and place.things[-1] == thing), None)
     if path is None or thing.kind in OCCURRING:
         raise ValueError(thing)
     name = _free(document, thing)

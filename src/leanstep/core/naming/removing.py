@@ -5,9 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from leanstep.core.character.annotations import fields_of
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path, change, part_at, put, remove
-from leanstep.core.character.model import Character, Stick
-from leanstep.core.naming.places import SYMBOLS, Place, Thing, places
+from leanstep.core.character.inputs import Stick
+from leanstep.core.character.names import SYMBOLS
+from leanstep.core.character.part import Part
+from leanstep.core.naming.references import Reference, Thing, references
 from leanstep.core.naming.wording import place_in_words
 from leanstep.core.wording import some
 
@@ -27,13 +31,14 @@ class _Loss:
 def without(document: Character, thing: Thing) -> Character:
     """The document without a thing.  What only makes sense with it goes too: a state's transitions and expectations, effects
     on a parameter and what takes set, samples of a clip.  Texts of conditions stay, and what they name is unknown then."""
-    losses = [loss for place in places(document) if thing in place.things and (loss := _loss(place)) is not None]
+    losses = [loss for place in references(document) if thing in place.things and (loss := _loss(place)) is not None]
     for loss in losses:
         if loss.what == "setting":
             kept = {key: value for key, value in part_at(document, loss.path).set.items() if key != loss.key}
             document = change(document, loss.path, set=kept)
         elif loss.what == "field":
-            empty = None if loss.path[0] == "parameters" or loss.path[-1] == "playback" else ""
+            owner: Part = part_at(document, loss.path[:-1])
+            empty = next(one.default for one in fields_of(type(owner)) if one.name == loss.path[-1])
             document = put(document, loss.path, empty)
     items = {loss.path for loss in losses if loss.what == "item"}
     items |= {loss.path for loss in losses if loss.what == "setting" and not part_at(document, loss.path).set}
@@ -46,41 +51,22 @@ def left_naming(after: Character, thing: Thing) -> str:
     """What removing a thing has left to be mended in the document without it, as a sentence; empty when nothing."""
     axes = Stick(name=thing.name).values if thing.kind == "stick" else ()
     lost = {thing, *(Thing("unknown", name) for name in (thing.name, *axes) if thing.kind in SYMBOLS)}
-    left = [place for place in places(after) if not place.defines and lost & {*place.things}]
+    left = [place for place in references(after) if not place.defines and lost & {*place.things}]
     words = list(dict.fromkeys(place_in_words(after, place) for place in left))
     return f"{thing.name} is still named by {some(words, MOST_LISTED)}." if words else ""
 
 
-def _loss(place: Place) -> _Loss | None:
+def _loss(place: Reference) -> _Loss | None:
     """What goes with a name at a place; None when it stays, to be mended."""
-    if place.start >= 0:
+    path = place.path
+    if place.start >= 0 or place.gone == "stays":
         return None
     if place.part:
-        return _Loss("setting", place.path, place.key)
-    match path := place.path:
-        case ("parameters", int(), "choices", int()) | ("layers", int(), "lanes", int()):
-            return _Loss("item", path)
-        case ("clips", int(), "playback", "parameter"):
-            return _Loss("field", path[:3])
-        case (
-            ("clips", int(), "sheet")
-            | ("clips", int(), "cels", int(), "sheet")
-            | (*_, "resting" | "held", "sheet")
-            | ("blends", int(), "axes", *_)
-            | ("course", *_)
-        ):
-            return None
-        case ("takes", int(), "begins", str(), int(), *_):
-            return _Loss("item", path[:5])
-        case (*_, "on_entry" | "on_leave" | "effects", int(), _):
-            return _Loss("item", path[:-1])
-        case ("layers", int(), "transitions", int(), "squash" | "lean"):
-            return _Loss("field", path)
-        case (_, int(), "expects" | "transitions" | "samples", int(), _):
-            return _Loss("item", path[:4])
-        case (*_, int(), "name"):
-            return _Loss("item", path[:-1])
-    return _Loss("field", path)
+        return _Loss("setting", path, place.key)
+    if place.gone == "item":
+        last = max(at for at, step in enumerate(path) if isinstance(step, int))
+        return _Loss("item", path[: last + 1])
+    return _Loss("field", path[:-1] if place.gone == "part" else path)
 
 
 def _order(path: Path) -> list[tuple[int, str]]:

@@ -7,16 +7,13 @@ from collections.abc import Callable, Mapping
 from msgspec.structs import replace
 
 from leanstep.core.body.records import TOLD
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, part_at, put
-from leanstep.core.character.model import Character
-from leanstep.core.character.validation import name_fault
+from leanstep.core.character.names import IN_CONDITIONS, SYMBOLS, name_fault
 from leanstep.core.errors import LeanStepError
-from leanstep.core.naming.places import SYMBOLS, Place, Thing, places, things
+from leanstep.core.naming.references import Reference, Thing, references, things
 from leanstep.core.naming.subjects import renamed_about
 from leanstep.core.naming.wording import place_in_words
-
-IN_CONDITIONS = (*SYMBOLS, "choice", "span")
-"""Kinds whose names stand in conditions without quotes."""
 
 
 def rename(document: Character, thing: Thing, name: str) -> Character:
@@ -51,8 +48,8 @@ def rename_fault(document: Character, thing: Thing, name: str) -> str | None:
 
 def _taken_for_another(document: Character, thing: Thing, name: str) -> str | None:
     """Where something would mean another thing once ``thing`` is called ``name``, as a clause; None when nothing would."""
-    after = list(places(_renamed(document, thing, name)))
-    for before, now in zip(places(document), after, strict=True):
+    after = list(references(_renamed(document, thing, name)))
+    for before, now in zip(references(document), after, strict=True):
         wanted = tuple(called(one, thing, name) for one in before.things)
         if now.things != wanted and before.things[-1].kind != "unknown":
             return (
@@ -75,9 +72,9 @@ def _renamed(document: Character, thing: Thing, name: str) -> Character:
 
 def renamed(document: Character, names: Mapping[Thing, str]) -> Character:
     """The document with things renamed all at once, whatever that makes of it; nothing is looked at."""
-    concerned = [place for place in places(document) if any(thing in names for thing in place.things)]
-    texts: dict[tuple[str | int, ...], list[Place]] = {}
-    settings: dict[tuple[str | int, ...], list[Place]] = {}
+    concerned = [place for place in references(document) if any(thing in names for thing in place.things)]
+    texts: dict[tuple[str | int, ...], list[Reference]] = {}
+    settings: dict[tuple[str | int, ...], list[Reference]] = {}
     for place in concerned:
         if place.start >= 0:
             texts.setdefault(place.path, []).append(place)
@@ -100,12 +97,12 @@ def renamed(document: Character, names: Mapping[Thing, str]) -> Character:
     return change(document, (), muted=muted) if muted != document.muted else document
 
 
-def _written(place: Place, names: Mapping[Thing, str]) -> str:
+def _written(place: Reference, names: Mapping[Thing, str]) -> str:
     """What stands at a place once things are called otherwise."""
     return place.write(*(names.get(one, one.name) for one in place.things))
 
 
-def spliced(text: str, found: list[Place], written: Callable[[Place], str]) -> str:
+def spliced(text: str, found: list[Reference], written: Callable[[Reference], str]) -> str:
     """A condition with some of its names replaced where they stand; everything between them stays as it was written."""
     made, last = "", 0
     for place in found:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path
-from leanstep.core.character.model import Character
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.transitions import TransitionName, name_of
 
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from leanstep.core.body.records import TOLD
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append
-from leanstep.core.character.model import Character, Parameter
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.conditions.checking import Fault, Scope, scope_of
 
 

@@ -6,8 +6,9 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from leanstep.core.character.model import Character, Transition
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Transition
+from leanstep.core.naming.references import Thing
 
 
 @dataclass(frozen=True)

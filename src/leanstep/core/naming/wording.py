@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import part_at
-from leanstep.core.character.model import Character, Transition
-from leanstep.core.naming.places import Place
+from leanstep.core.character.graph import Transition
+from leanstep.core.naming.references import Reference
 
 
 def described(transition: Transition) -> str:
@@ -20,7 +21,7 @@ def described(transition: Transition) -> str:
     return f"{source} → {transition.to}"
 
 
-def place_in_words(document: Character, place: Place) -> str:
+def place_in_words(document: Character, place: Reference) -> str:
     """Where a name stands: "the condition of idle → walk", "entering idle", "take walk-and-jump"."""
     match place.path:
         case ("parameters", int(at), "formula"):

@@ -9,7 +9,9 @@ from typing import Any
 import msgspec
 import numpy as np
 
-from leanstep.core.character.model import Body, Character, Layer, State
+from leanstep.core.character.body import Body
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer, State
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import text_of

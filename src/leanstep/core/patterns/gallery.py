@@ -8,9 +8,9 @@ from functools import cache
 from importlib.resources import files as resources
 from pathlib import Path
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import free_name
 from leanstep.core.character.files import load, parse, save
-from leanstep.core.character.model import Character
 from leanstep.core.character.storage import make_folder, set_aside
 from leanstep.core.errors import LeanStepError
 

@@ -10,25 +10,19 @@ from typing import Any
 from msgspec.structs import replace
 
 from leanstep.core.body.records import TOLD
+from leanstep.core.character.body import Body, Course, Shape
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, free_name
-from leanstep.core.character.model import (
-    Body,
-    Character,
-    Clip,
-    Course,
-    Layer,
-    Shape,
-    State,
-    Take,
-    Transition,
-)
+from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.starting import shows_nothing
+from leanstep.core.character.takes import Take
 from leanstep.core.character.validation import validate
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.naming.doubling import PRESSED
-from leanstep.core.naming.places import Thing, users
+from leanstep.core.naming.references import Thing, users
 from leanstep.core.naming.renaming import renamed
 from leanstep.core.patterns.fitting import fitted
 from leanstep.core.patterns.meaning import found

@@ -7,9 +7,11 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from leanstep.core.character.body import Course
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character, Pattern
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Character, Clip, Course, Pattern
-from leanstep.core.naming.places import Thing, users
+from leanstep.core.naming.references import Thing, users
 
 
 def pattern_of(document: Character, layer: int, states: Sequence[str], name: str, says: str = "") -> Character:

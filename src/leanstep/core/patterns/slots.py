@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 import msgspec
 
-from leanstep.core.character.model import Cel, Character, Clip
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.patterns.meaning import PARTS, found, meaning
 from leanstep.core.sheets.motion import MOVES

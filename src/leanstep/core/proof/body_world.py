@@ -11,7 +11,7 @@ import random
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from msgspec.structs import replace
 
 from leanstep.core.character.edits import free_name
-from leanstep.core.character.model import Expectation, Take
+from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS
 from leanstep.core.graph.machine import Machine

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.parts import deciding
 from leanstep.core.deadline import look

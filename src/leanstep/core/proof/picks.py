@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.search import Reach
 from leanstep.core.proof.witness import Rows, Witness, made

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from leanstep.core.bearings import reduced, turn
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flashes import Flash

@@ -6,7 +6,8 @@ from __future__ import annotations
 from collections import deque
 from dataclasses import dataclass
 
-from leanstep.core.character.model import Take, Transition
+from leanstep.core.character.graph import Transition
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import msgspec
 
-from leanstep.core.character.model import NUMBER_MAX, Change, Take
+from leanstep.core.character.inputs import NUMBER_MAX
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
 from leanstep.core.graph.effects import fitted

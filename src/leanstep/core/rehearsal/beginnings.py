@@ -10,7 +10,8 @@ from dataclasses import replace
 from msgspec import structs
 
 from leanstep.core.body.moving import BodyState
-from leanstep.core.character.model import Beginning, Character, Given, Left, Standing
+from leanstep.core.character.document import Character
+from leanstep.core.character.takes import Beginning, Given, Left, Standing
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.effects import fits, fitted
 from leanstep.core.graph.machine import Machine, compile_character

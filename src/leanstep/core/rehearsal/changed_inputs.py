@@ -9,7 +9,7 @@ from itertools import combinations
 
 from msgspec.structs import replace
 
-from leanstep.core.character.model import Expectation, Take
+from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
 from leanstep.core.deadline import look

@@ -13,7 +13,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions.closures import Truth, truth
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import Shape, deciding, parts_of, read_aloud, worth

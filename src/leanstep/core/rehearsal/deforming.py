@@ -15,8 +15,9 @@ import msgspec
 
 from leanstep.core.bearings import across, turn
 from leanstep.core.body.moving import BodyState
-from leanstep.core.character.model import Effect, State, Transition
-from leanstep.core.character.motion import Lean, Squash
+from leanstep.core.character.clips import Effect
+from leanstep.core.character.deforming import Lean, Squash
+from leanstep.core.character.graph import State, Transition
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.situation import Situation, Step
 

@@ -9,7 +9,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from leanstep.core.character.model import Cel, Character, Clip, Layer
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.clips.travel import at
 from leanstep.core.graph.machine import Machine

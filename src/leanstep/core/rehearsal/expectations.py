@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from leanstep.core.bearings import turn
 from leanstep.core.body.moving import BodyState
-from leanstep.core.character.model import Expectation, Take
+from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.conditions.evaluation import decide
 from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.graph.machine import Expects

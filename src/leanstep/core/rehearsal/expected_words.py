@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from leanstep.core.character.model import Character, Expectation
+from leanstep.core.character.document import Character
+from leanstep.core.character.takes import Expectation
 from leanstep.core.errors import LeanStepError
 
 FORMS = (

@@ -11,7 +11,7 @@ from statistics import median_low
 
 from msgspec.structs import replace
 
-from leanstep.core.character.model import Change, Take
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine

@@ -9,7 +9,9 @@ from itertools import zip_longest
 
 import msgspec
 
-from leanstep.core.character.model import Cel, Character, Clip, Effect, Take
+from leanstep.core.character.clips import Cel, Clip, Effect
+from leanstep.core.character.document import Character
+from leanstep.core.character.takes import Take
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.takes import rehearse

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import units
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.situation import Situation, Step

@@ -9,7 +9,7 @@ import random
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic
 from leanstep.core.deadline import look

@@ -12,7 +12,7 @@ from typing import Literal
 import msgspec
 
 from leanstep.core.character.files import plain
-from leanstep.core.character.model import Change, Take
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import NUMERIC

@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from leanstep.core.body.moving import BodyState, floors
-from leanstep.core.character.model import Character, Clip, Shape
-from leanstep.core.character.motion import GOES_AHEAD, GOES_THROUGH, GOES_UP
+from leanstep.core.character.body import Shape
+from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.clips.travel import total
 from leanstep.core.rehearsal.stepping import moment_of
 from leanstep.core.rehearsal.traces import Run, Trace

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
 
-from leanstep.core.character.model import Sheet
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.feet import Point, bounds
 from leanstep.core.sheets.ground import Mask

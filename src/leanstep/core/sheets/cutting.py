@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from leanstep.core.character.model import Cut, both
+from leanstep.core.character.sheets import Cut, both
 from leanstep.core.errors import LeanStepError
 
 MOST_FRAMES = 16_384

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from leanstep.core.character.model import Sheet
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import rectangles
 from leanstep.core.sheets.drawings import boxes_of, rows_of

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 
-from leanstep.core.character.model import Sheet
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.storage import is_file
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.boxes import Box, body_boxes, drawn_box

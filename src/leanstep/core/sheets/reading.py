@@ -15,7 +15,7 @@ from typing import TypeVar
 import numpy as np
 from PIL import Image, ImageSequence, UnidentifiedImageError
 
-from leanstep.core.character.model import Cut
+from leanstep.core.character.sheets import Cut
 from leanstep.core.character.storage import Missing, read_bytes
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.ground import Pixels

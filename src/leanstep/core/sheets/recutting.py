@@ -7,8 +7,10 @@ from dataclasses import dataclass, field
 
 import msgspec
 
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, put
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Sheet
+from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of, shared_areas
 from leanstep.core.sheets.ground import Pixels

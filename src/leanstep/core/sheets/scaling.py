@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from PIL import Image
 
-from leanstep.core.character.model import Scale
+from leanstep.core.character.sheets import Scale
 from leanstep.core.sheets.ground import Pixels
 
 MANY_TIMES = 2.0

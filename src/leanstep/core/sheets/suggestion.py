@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from leanstep.core.character.model import Cut, Pair
+from leanstep.core.character.sheets import Cut, Pair
 from leanstep.core.sheets.axis_evidence import Axis, Comb, combs
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import Boxes, Pieces, drawings, pieces, tight_rects

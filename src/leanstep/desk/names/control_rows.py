@@ -8,8 +8,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.body.devices import PAD_BUTTONS, PAD_STICKS
-from leanstep.core.character.model import Button, Controls, Stick
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.inputs import Button, Controls, Stick
+from leanstep.core.naming.references import Thing
 from leanstep.desk.names.fields import KeysField
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, label

@@ -10,12 +10,13 @@ from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from leanstep.core.body.records import TOLD
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name, remove
-from leanstep.core.character.model import Button, Character, Parameter, Stick
+from leanstep.core.character.inputs import Button, Parameter, Stick
 from leanstep.core.character.validation import validate
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.told import of_body, tellable, with_formulas_told, with_told
 from leanstep.desk.live import Live
 from leanstep.desk.names.control_rows import ControlRow, clashes

@@ -9,9 +9,9 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QCheckBox, QFrame, QGridLayout, QMenu, QSizePolicy, QVBoxLayout, QWidget
 
 from leanstep.core.bearings import bearing_of, way_word
-from leanstep.core.character.model import Parameter
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.naming.places import Thing, users
+from leanstep.core.naming.references import Thing, users
 from leanstep.core.naming.subjects import chosen_at
 from leanstep.core.naming.wording import place_in_words
 from leanstep.desk import paint

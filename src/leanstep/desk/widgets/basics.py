@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from leanstep.core.character.validation import name_fault
+from leanstep.core.character.names import name_fault
 
 
 def plain_tip(text: str) -> str:

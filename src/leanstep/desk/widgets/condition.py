@@ -6,8 +6,8 @@ import re
 
 from PySide6.QtCore import Signal
 
-from leanstep.core.character.model import Character
-from leanstep.core.character.validation import reference
+from leanstep.core.character.document import Character
+from leanstep.core.character.names import reference
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading

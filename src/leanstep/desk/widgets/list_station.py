@@ -8,9 +8,9 @@ from PySide6.QtCore import QItemSelection, QItemSelectionModel, QPoint
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QAbstractItemView, QHBoxLayout, QListView, QStackedWidget, QVBoxLayout, QWidget
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change
-from leanstep.core.character.model import Character
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.wording import counted
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.station import Station

@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, QObject, QPoint, Qt
 from PySide6.QtGui import QContextMenuEvent, QMouseEvent
 from PySide6.QtWidgets import QAbstractScrollArea, QMenu, QWidget
 
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.desk.session import Session
 
 PRESSES = (QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonRelease, QEvent.Type.MouseButtonDblClick)

@@ -13,7 +13,8 @@ from leanstep.core.blends import coverage
 from leanstep.core.blends.coverage import place_words
 from leanstep.core.blends.picking import nearest
 from leanstep.core.blends.space import Space, space_of
-from leanstep.core.character.model import BlendSpace, Clip
+from leanstep.core.character.blends import BlendSpace
+from leanstep.core.character.clips import Clip
 from leanstep.core.clips.timing import TICK, timing, units
 from leanstep.core.conditions import expression as x
 from leanstep.core.findings.model import Evidence, check, written

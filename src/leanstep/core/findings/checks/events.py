@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.character.model import Transition
+from leanstep.core.character.graph import Transition
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.tree import narrower
 from leanstep.core.findings.model import Evidence, Proof, check

@@ -7,7 +7,9 @@ import math
 from collections.abc import Iterator, Sequence
 from statistics import median
 
-from leanstep.core.character.model import Character, Clip, Effect, Take
+from leanstep.core.character.clips import Clip, Effect
+from leanstep.core.character.document import Character
+from leanstep.core.character.takes import Take
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
 from leanstep.core.clips.timing import seconds
 from leanstep.core.clips.travel import total

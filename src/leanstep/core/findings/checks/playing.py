@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.findings.model import Evidence, check
 from leanstep.core.findings.nearest_approach import nearest_approach
 from leanstep.core.findings.results import Finding

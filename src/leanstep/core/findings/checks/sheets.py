@@ -6,7 +6,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import pairwise
 from statistics import median
 
-from leanstep.core.character.model import Character, Clip, Sheet
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.findings.model import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.sheets.boxes import Box, of_clip, usual

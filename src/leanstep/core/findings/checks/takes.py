@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.findings.model import Evidence, check
 from leanstep.core.findings.results import Finding, Subject
 from leanstep.core.rehearsal.expectations import missed_expectations, moved_backward, turned_twice, unmet

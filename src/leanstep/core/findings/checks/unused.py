@@ -6,13 +6,13 @@ from collections.abc import Iterator
 
 from leanstep.core.findings.model import Evidence, check
 from leanstep.core.findings.results import Finding
-from leanstep.core.naming.places import Place, Thing, places
+from leanstep.core.naming.references import Reference, Thing, references
 
 
 @check
 def unused(evidence: Evidence) -> Iterator[Finding]:
     """Clips that no state and no blend space shows, and parameters that nothing reads."""
-    used = [place for place in places(evidence.character) if not place.defines]
+    used = [place for place in references(evidence.character) if not place.defines]
     shown = {thing for place in used for thing in place.things if thing.kind == "clip"}
     read = {thing for place in used if _reads(place) for thing in place.things}
     for clip in evidence.character.clips:
@@ -23,7 +23,7 @@ def unused(evidence: Evidence) -> Iterator[Finding]:
             yield _unused("parameter.unread", "parameter", one.name, f"Nothing reads the parameter {one.name}.")
 
 
-def _reads(place: Place) -> bool:
+def _reads(place: Reference) -> bool:
     """Whether a place does something else than setting a parameter."""
     return place.start >= 0 or "axes" in place.path or "playback" in place.path
 

@@ -10,7 +10,7 @@ from itertools import pairwise
 from typing import Any
 
 from leanstep.core.bearings import bearing_of, push_of
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.evaluation import Symbolic

@@ -9,7 +9,7 @@ import numpy as np
 
 from leanstep.core.body.moving import boxed, floors, numbers_of
 from leanstep.core.body.records import FIELDS, IN_ZONE, MODELS, MODES, TOLD, WAYS
-from leanstep.core.character.model import Shape
+from leanstep.core.character.body import Shape
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.effects import Act

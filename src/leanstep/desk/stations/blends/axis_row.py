@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.blends.space import AROUND
-from leanstep.core.character.model import Axis
+from leanstep.core.character.blends import Axis
 from leanstep.desk.widgets.basics import DropDown, NumberField, fill_combo, label
 
 NONE = "nothing more"

@@ -9,8 +9,10 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from leanstep.core.bearings import WAYS, way_word
 from leanstep.core.blends.space import Space
+from leanstep.core.character.blends import BlendSpace, Sample
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import BlendSpace, Character, Sample, Sheet
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.clips.families import (
     EVERY,
     SENSES,

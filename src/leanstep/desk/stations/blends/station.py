@@ -16,12 +16,12 @@ from leanstep.core.blends.coverage import place_words
 from leanstep.core.blends.mixing import weights
 from leanstep.core.blends.picking import pick
 from leanstep.core.blends.space import Space, space_of
+from leanstep.core.character.blends import ANY, Axis, BlendSpace, Sample
 from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.model import ANY, Axis, BlendSpace, Sample
 from leanstep.core.character.starting import with_directions
 from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions.expression import NUMERIC
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.wording import a_few
 from leanstep.desk.desk import Desk
 from leanstep.desk.stations.blends.axis_row import NONE, AxisRow

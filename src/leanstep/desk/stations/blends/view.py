@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaint
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.blends.space import Space
-from leanstep.core.character.model import BlendSpace
+from leanstep.core.character.blends import BlendSpace
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, at_share
 from leanstep.desk import paint

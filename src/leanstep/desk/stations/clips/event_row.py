@@ -5,7 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from leanstep.core.character.model import Character, Mark, Span
+from leanstep.core.character.clips import Mark, Span
+from leanstep.core.character.document import Character
 from leanstep.core.graph import deeds
 from leanstep.desk.widgets.basics import NameField, NumberField, button, label
 from leanstep.desk.widgets.deeds_line import DeedsLine

@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip
 
-from leanstep.core.character.model import Clip, Mark, Span
+from leanstep.core.character.clips import Clip, Mark, Span
 from leanstep.core.clips.events import caught
 from leanstep.core.graph.deeds import mark_words, span_words
 from leanstep.desk import paint

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy
 
-from leanstep.core.character.model import Clip
+from leanstep.core.character.clips import Clip
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.desk import paint

@@ -6,10 +6,9 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
 
+from leanstep.core.character.clips import Clip, Contact, Playback, Travel
 from leanstep.core.character.edits import put
-from leanstep.core.character.model import Clip, Playback
-from leanstep.core.character.motion import Contact, Travel
-from leanstep.core.character.motion_rules import check_clip
+from leanstep.core.character.validation import check
 from leanstep.core.clips.strides import SPEED
 from leanstep.core.errors import LeanStepError
 from leanstep.desk.stations.clips.path_lane import PathLane
@@ -62,7 +61,7 @@ class MotionEdits:
         assert clip is not None
         made = replace(clip, **values)
         try:
-            check_clip(made, _refuse)
+            check(made, clip.name, self.session.document)
         except LeanStepError as error:
             self.session.said.emit(f"Not changed: {error.reason}. {error.way_out}")
             self.show(clip)
@@ -112,7 +111,3 @@ class MotionEdits:
             f"let the feet walk as fast as the body, {natural:g} units/s as written",
             playback=replace(before, at=natural),
         )
-
-
-def _refuse(place: str, reason: str, way_out: str) -> None:
-    raise LeanStepError(place, reason, way_out)

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 from PySide6.QtWidgets import QSizePolicy
 
-from leanstep.core.character.model import Clip
+from leanstep.core.character.clips import Clip
 from leanstep.core.clips.timing import units
 from leanstep.core.clips.travel import at, laid
 from leanstep.desk import paint

@@ -6,7 +6,8 @@ import msgspec
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from leanstep.core.character.model import Cel, Character, Clip, Playback
+from leanstep.core.character.clips import Cel, Clip, Playback
+from leanstep.core.character.document import Character
 from leanstep.core.clips.strides import SPEED, usual_speed
 from leanstep.core.clips.timing import rhythm, seconds
 from leanstep.desk.widgets.basics import DropDown, NumberField, label

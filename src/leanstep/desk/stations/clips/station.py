@@ -18,8 +18,8 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
+from leanstep.core.character.clips import Cel, Clip, Playback
 from leanstep.core.character.edits import change, free_name, put
-from leanstep.core.character.model import Cel, Clip, Playback
 from leanstep.core.clips.events import with_cels
 from leanstep.core.clips.families import family_of, like
 from leanstep.core.clips.timing import TICK, seconds, timing, units

@@ -8,8 +8,8 @@ from msgspec.structs import replace
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from leanstep.core.character.model import Character, Clip
-from leanstep.core.character.motion import Contact, Key, Travel
+from leanstep.core.character.clips import Clip, Contact, Key, Travel
+from leanstep.core.character.document import Character
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
 from leanstep.core.rehearsal.travelling import measured
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, choice_of, label

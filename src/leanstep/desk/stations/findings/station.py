@@ -20,12 +20,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from leanstep.core.character.document import Muted
 from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.model import Muted, Take
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs import Repair
 from leanstep.core.findings.results import Finding, Report
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.subjects import about, place_of
 from leanstep.core.naming.transitions import TransitionName
 from leanstep.core.rehearsal.takes import rehearse

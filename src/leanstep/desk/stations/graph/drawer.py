@@ -8,10 +8,12 @@ from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from leanstep.core.character.clips import Cel
+from leanstep.core.character.deforming import Squash
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name, insert, remove, tried_at
-from leanstep.core.character.model import Cel, Character, State, Transition
-from leanstep.core.character.motion import Squash
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.graph import State, Transition
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.told import tellable, with_told
 from leanstep.core.naming.transitions import name_of, tried_with
 from leanstep.core.rehearsal.drawable import of_state

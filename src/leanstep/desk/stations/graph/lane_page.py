@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.edits import append, change, free_name, move, remove
-from leanstep.core.character.model import Layer, State
-from leanstep.core.naming.places import Thing
+from leanstep.core.character.graph import Layer, State
+from leanstep.core.naming.references import Thing
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NameField, button, fill_combo, label

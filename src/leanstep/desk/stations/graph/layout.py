@@ -10,7 +10,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
-from leanstep.core.character.model import Character, Transition
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Transition
 
 PER_ROW = 10
 MARGIN, RIGHT = 118.0, 46.0

@@ -5,7 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
-from leanstep.core.character.model import Body, Character, State, Transition
+from leanstep.core.character.body import Body
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import State, Transition
 from leanstep.core.graph import deeds
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged

@@ -19,9 +19,10 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from leanstep.core.character.model import Character, Layer
+from leanstep.core.character.document import Character
+from leanstep.core.character.graph import Layer
 from leanstep.core.findings.results import Finding
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.coverage import Coverage
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state

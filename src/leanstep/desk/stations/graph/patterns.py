@@ -22,8 +22,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import save
-from leanstep.core.character.model import Character, Clip
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.patterns.gallery import Kept, forget, gallery, keep

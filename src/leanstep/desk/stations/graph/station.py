@@ -8,11 +8,12 @@ from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QAction, QGuiApplication
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, free_name, place_state
-from leanstep.core.character.model import Character, Layer, State
+from leanstep.core.character.graph import Layer, State
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.copying import copied_states, copied_transitions, holds_copy, pasted
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.coverage import Coverage
 from leanstep.core.wording import counted, listed
 from leanstep.desk.desk import Desk

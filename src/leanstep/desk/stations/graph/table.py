@@ -19,8 +19,8 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QColor, QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QHBoxLayout, QHeaderView, QLineEdit, QTableView, QVBoxLayout, QWidget
 
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Character
 from leanstep.core.findings.feasible import leave_out_impossible
 from leanstep.core.naming.told import with_told
 from leanstep.core.naming.transitions import name_of

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from leanstep.core.character.model import Character, Take
+from leanstep.core.character.document import Character
+from leanstep.core.character.takes import Take
 from leanstep.core.findings.outcomes import Outcome, first_difference, outcomes
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.wording import counted

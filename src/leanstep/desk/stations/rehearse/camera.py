@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QPointF, QSize, Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
-from leanstep.core.character.model import Shape
+from leanstep.core.character.body import Shape
 from leanstep.desk.widgets.basics import button
 from leanstep.desk.widgets.zooming import zoom_after
 

@@ -9,8 +9,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QScrollArea
 
 from leanstep.core.character.edits import free_name
-from leanstep.core.character.model import Take
 from leanstep.core.character.storage import read_bytes
+from leanstep.core.character.takes import Take
 from leanstep.core.deadline import look
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.comparing.difference import Difference, compare, summary

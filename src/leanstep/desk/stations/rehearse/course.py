@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygo
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.body.previews import jump_arc, setting_off
-from leanstep.core.character.model import Shape
+from leanstep.core.character.body import Shape
 from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace

@@ -8,11 +8,11 @@ from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QPolygonF
 
+from leanstep.core.character.clips import Clip
 from leanstep.core.character.edits import change
-from leanstep.core.character.model import Clip
 from leanstep.core.clips.timing import timing, units
 from leanstep.core.clips.travel import at, laid
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint

@@ -11,8 +11,8 @@ from PySide6.QtCore import QPointF
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.body.courses import FLAT, READY
+from leanstep.core.character.body import Shape
 from leanstep.core.character.edits import change, remove
-from leanstep.core.character.model import Shape
 from leanstep.desk.names.fields import MeantLine
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, label

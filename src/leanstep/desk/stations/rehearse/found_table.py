@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.desk.background import Background
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme

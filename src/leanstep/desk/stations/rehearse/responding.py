@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from leanstep.core.character.model import Character
+from leanstep.core.character.document import Character
 from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.rehearsal.responsiveness import TICKS, Response, responses
 from leanstep.core.rehearsal.takes import rehearse

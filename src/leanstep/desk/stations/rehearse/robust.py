@@ -6,7 +6,8 @@ from concurrent.futures import ThreadPoolExecutor
 
 from PySide6.QtCore import QObject, Signal
 
-from leanstep.core.character.model import Character, Take
+from leanstep.core.character.document import Character
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.rehearsal.robustness import Difference, differences
 

@@ -14,9 +14,9 @@ from PySide6.QtGui import QAction, QShowEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QScrollArea, QVBoxLayout
 
 from leanstep.core.character.edits import append, free_name, put
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.expected_words import expectation_words
 from leanstep.core.rehearsal.robustness import Difference

@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 from dataclasses import dataclass
 
-from leanstep.core.character.model import Take
+from leanstep.core.character.takes import Take
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.carrying import behaves_alike
 from leanstep.core.rehearsal.sweeping import Key, Sweep, lots, never_seen, shorter, sweep_lot, take_of

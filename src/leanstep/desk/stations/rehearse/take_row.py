@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from leanstep.core.character.model import Character, Take
-from leanstep.core.character.validation import LONGEST_TAKE
+from leanstep.core.character.document import Character
+from leanstep.core.character.takes import LONGEST_TAKE, Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
 from leanstep.core.rehearsal.expected_words import expectation_words, phrases, read_expectations

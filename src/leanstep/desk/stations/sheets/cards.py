@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from leanstep.core.character.model import Cut
+from leanstep.core.character.sheets import Cut
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, left_over, rectangles
 from leanstep.core.wording import counted

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from leanstep.core.character.edits import by_number, change
-from leanstep.core.character.model import Scale
+from leanstep.core.character.sheets import Scale
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.boxes import Box, usual
 from leanstep.core.sheets.cutting import Rect

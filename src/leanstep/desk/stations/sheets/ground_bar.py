@@ -6,7 +6,7 @@ import msgspec
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from leanstep.core.character.model import Ground
+from leanstep.core.character.sheets import Ground
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import Slider, button, label
 

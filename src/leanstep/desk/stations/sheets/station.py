@@ -19,12 +19,14 @@ from PySide6.QtWidgets import (
 )
 
 from leanstep.core.character.artwork import copied_in, lies_elsewhere, path_to
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.model import Cel, Character, Clip, Cut, Ground, Sheet
+from leanstep.core.character.sheets import Cut, Ground, Sheet
 from leanstep.core.character.starting import shows_nothing, walking
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
-from leanstep.core.naming.places import Thing
+from leanstep.core.naming.references import Thing
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.motion import idle_and_walk, rows_of_cut
 from leanstep.core.sheets.reading import Read, numbered, read, read_images

@@ -13,8 +13,8 @@ import numpy as np
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QImage
 
-from leanstep.core.character.model import Cut, Sheet
-from leanstep.core.character.model import Ground as WrittenGround
+from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.character.sheets import Ground as WrittenGround
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.drawings import drawings, tight_rects

@@ -8,7 +8,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QComboBox, QHBoxLayout, QMenu, QPushButton, QWidget
 
-from leanstep.core.character.model import Scale, Sheet
+from leanstep.core.character.sheets import Scale, Sheet
 from leanstep.core.sheets.scaling import in_words
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.sheet_view import SheetView, Tool

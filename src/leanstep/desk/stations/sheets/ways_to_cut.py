@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from leanstep.core.character.model import Cut, Pair, Sheet, both
+from leanstep.core.character.sheets import Cut, Pair, Sheet, both
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.recutting import by_hand
 from leanstep.core.wording import counted
