@@ -56,7 +56,7 @@ def test_a_changed_number_is_a_one_line_difference() -> None:
         (b'{"leanstep": "one"}', "no format number"),
         (b'{"leanstep": 99}', "newer than this program"),
         (b'{"leanstep": 1, "rate": "fast"}', "rate"),
-        (b'{"leanstep": 1, "rate": 0}', "cannot be stepped"),
+        (b'{"leanstep": 1, "rate": 0}', "from 1 to 1000 ticks a second"),
         (b'{"leanstep": 1, "flicker_window": -1}', "out of range"),
         (b'{"leanstep": 1, "layers": [{"name": "b"}]}', "has no states"),
         (b'{"leanstep": 1, "layers": [{"name": "b", "states": [{"name": "s"}, {"name": "s"}]}]}', "two of them"),
@@ -75,7 +75,7 @@ def test_a_changed_number_is_a_one_line_difference() -> None:
             b'{"leanstep": 1, "sheets": [{"name": "a", "image": "/etc/x.png"}]}',
             "not named by a path from the file's folder",
         ),
-        (b'{"leanstep": 1, "clips": [{"name": "a", "cels": [{"frame": 0, "ticks": 0}]}]}', "positive"),
+        (b'{"leanstep": 1, "clips": [{"name": "a", "cels": [{"frame": 0, "ticks": 0}]}]}', "above 0 to 1 000 000 ticks"),
         (b'{"leanstep": 1, "takes": [{"name": "a", "ticks": -4}]}', "out of range"),
     ],
 )

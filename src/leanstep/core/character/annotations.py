@@ -98,10 +98,15 @@ class Within:
     def words(self) -> str:
         """The bounds in words: ``from 0 to 10 seconds``."""
         unit = f" {self.unit}" if self.unit else ""
-        low = f"above {self.low:g}" if self.open_low else f"from {self.low:g}"
+        low = f"above {_figure(self.low)}" if self.open_low else f"from {_figure(self.low)}"
         if self.high == float("inf"):
             return f"{low}{unit}" if self.open_low else f"{low} on{unit}"
-        return f"{low} to {'below ' if self.open_high else ''}{self.high:g}{unit}"
+        return f"{low} to {'below ' if self.open_high else ''}{_figure(self.high)}{unit}"
+
+
+def _figure(number: float) -> str:
+    """A number as people write it: 1 000 000."""
+    return f"{number:,.0f}".replace(",", " ") if 1e4 <= abs(number) < 1e9 else f"{number:g}"
 
 
 @dataclass(frozen=True)
