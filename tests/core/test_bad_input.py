@@ -63,7 +63,7 @@ def test_a_ring_of_transitions_that_are_all_true_is_one_flicker() -> None:
     states = " ".join(f"s{at}" for at in range(count))
     findings = check_character(sketch(*ring, states=states, parameters=())).findings
     assert [one.id for one in findings] == ["flicker.steady"]
-    assert len(findings[0].subject["states"]) == count
+    assert len(findings[0].subject.states) == count
 
 
 def test_arithmetic_beyond_the_largest_double_is_decided_like_it_is_stepped() -> None:

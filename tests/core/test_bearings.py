@@ -160,7 +160,7 @@ def test_in_the_free_world_a_direction_counts_once_the_stick_is_pushed() -> None
 
 
 def verdict(character: object, layer_state: str) -> set[str]:
-    return {one.id for one in check(character).findings if one.subject.get("state") == layer_state}  # type: ignore[arg-type]
+    return {one.id for one in check(character).findings if one.details.get("state") == layer_state}  # type: ignore[arg-type]
 
 
 def test_a_state_no_direction_leads_to_is_proved_unreachable() -> None:

@@ -40,7 +40,7 @@ WALK, RUN = Sample(at=(70,), clip="walk"), Sample(at=(165,), clip="run")
 def test_samples_on_one_place_are_named_and_the_later_one_is_taken_out() -> None:
     character = figure(WALK, RUN, Sample(at=(70,), clip="run"))
     (one,) = found(character, "blend.coincident")
-    assert "walk and run lie on one place, 70" in one.sentence and one.subject == {"blend": "gait", "samples": [2]}
+    assert "walk and run lie on one place, 70" in one.sentence and one.details == {"blend": "gait", "samples": [2]}
     made = repair(character, one)
     assert made is not None and [sample.clip for sample in made.character.blends[0].samples] == ["walk", "run"]
     assert not found(figure(WALK, RUN, Sample(at=(71,), clip="idle")), "blend.coincident")
@@ -69,7 +69,7 @@ def test_what_is_called_unpicked_no_value_picks_and_all_else_some_value_does(see
     character = figure(*(Sample(at=(place,), clip="walk") for place in places), high=high)
     picked = {pick(space_of(character.blends[0], ()), (high * step / 4000,)) for step in range(4001)}
     lost = found(character, "sample.unpicked") + found(character, "blend.coincident")
-    assert {number for one in lost for number in one.subject["samples"]} == set(range(len(places))) - picked
+    assert {number for one in lost for number in one.details["samples"]} == set(range(len(places))) - picked
 
 
 def stepping(*ticks: float, marks: tuple[float, float]) -> Character:

@@ -42,7 +42,7 @@ def played(document: Character, ticks: int = 4000) -> Report:
 
 
 def unreached(report: Report, kind: str) -> list[object]:
-    return [one.subject.get("state", one.subject.get("transition")) for one in report.findings if one.id == kind]
+    return [one.details.get("state", one.details.get("transition")) for one in report.findings if one.id == kind]
 
 
 @pytest.mark.parametrize("when", ["speed > 100", "rise > 100", "not grounded for 0.3 s", "hit", "jump pressed"])

@@ -78,7 +78,7 @@ def test_pictures_of_all_sheets_are_bounded_together(folder: Path, monkeypatch: 
     monkeypatch.setattr(images, "MOST_TOGETHER", 2048 * 2048 * 3)
     found = findings(folder, sheets=[sheet(f"s{at}", cut={"columns": 2, "rows": 2}) for at in range(5)])
     refused = [one for one in found if one.id == "sheet.unreadable"]
-    assert [one.subject["sheet"] for one in refused] == ["s3", "s4"]
+    assert [one.details["sheet"] for one in refused] == ["s3", "s4"]
     assert "pixels together" in refused[0].sentence
 
 
@@ -90,11 +90,11 @@ def test_a_thousand_sheets_are_refused_when_the_file_is_opened() -> None:
 def test_takes_beyond_what_is_played_are_named_and_not_played(folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     takes = [{"name": f"t{at}", "ticks": 1_000_000} for at in range(3)]
     found = findings(folder, takes=takes)
-    assert [one.subject["take"] for one in found] == ["t0", "t1", "t2"]
+    assert [one.details["take"] for one in found] == ["t0", "t1", "t2"]
     assert all("ticks together, so it is not played" in one.sentence for one in found)
     monkeypatch.setattr(model, "MOST_PLAYED", 100)
     found = findings(folder, takes=[{"name": "a", "ticks": 90}, {"name": "b", "ticks": 20}])
-    assert [one.subject["take"] for one in found] == ["b"]
+    assert [one.details["take"] for one in found] == ["b"]
 
 
 def clip_of(ticks: float, most: float) -> dict[str, Any]:

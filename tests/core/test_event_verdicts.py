@@ -60,7 +60,7 @@ def fencer(*transitions: Any, b: dict[str, Any] | None = None, **values: Any) ->
 def test_no_rest_when_nothing_leads_home_without_a_press() -> None:
     states = (State(name="a", restful=True), State(name="b"))
     findings = found(sketch(way("a>b", "hurt"), way("b>a", "jump pressed"), states=states), "state.no-rest")
-    assert [one.subject for one in findings] == [{"layer": "base", "state": "b"}]
+    assert [one.details for one in findings] == [{"layer": "base", "state": "b"}]
     assert findings[0].witness is not None and findings[0].witness.ticks == 1
 
 
@@ -86,7 +86,7 @@ def wobbling(gap: float, wobble: float) -> Character:
 
 def test_wobble_when_the_gap_is_narrower_than_it() -> None:
     findings = found(wobbling(0.5, 0.6), "flicker.wobble")
-    assert [one.subject for one in findings] == [{"layer": "base", "states": ["a", "b"], "parameter": "speed"}]
+    assert [one.details for one in findings] == [{"layer": "base", "states": ["a", "b"], "parameter": "speed"}]
     witness = findings[0].witness
     assert witness is not None
     values = {value for change in witness.changes for value in change.set.values()}
@@ -128,7 +128,7 @@ def test_wobble_of_a_flag_only_when_it_is_declared_chattering(chatters: bool, co
 def test_flash_when_the_same_values_lead_straight_on() -> None:
     ways = (way("a>b", "speed > 1"), way("b>c", "speed > 5"), way("c>a", "speed < 1"))
     findings = found(sketch(*ways, states="a b c"), "flash")
-    assert [one.subject for one in findings] == [{"layer": "base", "state": "b"}]
+    assert [one.details for one in findings] == [{"layer": "base", "state": "b"}]
     assert findings[0].witness is not None and findings[0].witness.ticks == 2
 
 
@@ -144,7 +144,7 @@ def test_no_flash_when_the_way_on_is_urgent_or_needs_another_pulse_or_a_long_sta
     back = way("c>a", "jump pressed")
     for on in (way("b>c", "speed > 5", urgent=True), way("b>c", "hurt"), way("b>c", "speed > 5 and stay >= 0.1 s")):
         findings = found(sketch(way("a>b", "speed > 1"), on, back, states="a b c"), "flash")
-        assert "b" not in [one.subject["state"] for one in findings]
+        assert "b" not in [one.details["state"] for one in findings]
 
 
 def test_stuck_when_one_way_out_skips_what_sets_it_back() -> None:
@@ -158,7 +158,7 @@ def test_stuck_when_one_way_out_skips_what_sets_it_back() -> None:
         State(name="e", on_entry=CLEAR),
     )
     stuck = sketch(*ways, way("b>e", "lives = 3"), states=with_reset, parameters=WITH_FLAG)
-    assert [one.subject for one in found(stuck, "flag.stuck")] == [{"parameter": "drawn"}]
+    assert [one.details for one in found(stuck, "flag.stuck")] == [{"parameter": "drawn"}]
 
 
 def test_not_stuck_when_leaving_sets_it_back_or_nothing_ever_does() -> None:
@@ -178,13 +178,13 @@ def test_a_lock_is_stuck_when_its_mark_can_be_cut_off_for_good() -> None:
     character = fencer(*cut, b=locked, clips=swing(free))
     layer = msgspec.structs.replace(character.layers[0], states=(*character.layers[0].states, State(name="c")))
     findings = found(msgspec.structs.replace(character, layers=(layer,)), "flag.stuck")
-    assert [one.subject for one in findings] == [{"lock": "swing"}]
+    assert [one.details for one in findings] == [{"lock": "swing"}]
 
 
 def test_a_mark_beyond_the_end_or_behind_a_short_stay_never_fires() -> None:
     ways = (way("a>b", "hurt"), way("b>a", "clip done"))
     late = fencer(*ways, clips=swing(Mark(name="hit", at=12)))
-    assert [one.subject for one in found(late, "mark.never")] == [{"clip": "swing", "mark": "hit"}]
+    assert [one.details for one in found(late, "mark.never")] == [{"clip": "swing", "mark": "hit"}]
     short = fencer(way("a>b", "hurt"), way("b>a", "stay >= 4 ticks"), clips=swing(Mark(name="hit", at=5)))
     assert found(short, "mark.never")
 
@@ -198,7 +198,7 @@ def test_a_mark_on_the_last_tick_or_at_the_start_fires() -> None:
 def test_a_mark_of_a_once_clip_that_can_be_cut_off_is_a_note() -> None:
     ways = (way("a>b", "hurt"), way("b>a", "jump pressed"))
     findings = found(fencer(*ways, clips=swing(Mark(name="hit", at=5))), "mark.missable")
-    assert [(one.severity, one.subject["mark"]) for one in findings] == [("note", "hit")]
+    assert [(one.severity, one.details["mark"]) for one in findings] == [("note", "hit")]
 
 
 def test_a_mark_that_gives_something_back_and_can_be_cut_off_is_an_error() -> None:
@@ -230,7 +230,7 @@ def test_order_decides_between_two_that_can_be_true_together() -> None:
     back = (way("b>a", "hurt"), way("c>a", "hurt"))
     overlap = sketch(way("a>b", "speed > 2"), way("a>c", "grounded"), *back, states="a b c")
     findings = found(overlap, "order.decides")
-    assert [one.subject for one in findings] == [{"layer": "base", "transition": 0, "others": [1]}]
+    assert [one.details for one in findings] == [{"layer": "base", "transition": 0, "others": [1]}]
 
 
 def test_order_does_not_decide_when_they_exclude_each_other_or_one_is_urgent_or_they_lead_to_one_state() -> None:
@@ -275,13 +275,13 @@ def body_of(*ways: Transition, **values: Any) -> Character:
 def test_what_only_a_free_world_does_is_one_note_and_what_a_body_does_a_warning() -> None:
     ways = (way("a>b", "speed > 100"), way("b>c", "speed > 300"), way("c>a", "speed < 50"), way("b>a", "speed < 90"))
     (told,) = found(body_of(*ways), "flash")
-    assert (told.severity, told.subject["state"]) == ("note", "b"), "no body gains 300 units a second at once"
+    assert (told.severity, told.details["state"]) == ("note", "b"), "no body gains 300 units a second at once"
     assert "when speed jumps from one tick to the next" in told.sentence
     quick = Body(walk_speed=390.0, run_speed=390.0, acceleration=30_000.0)
     steered = Controls(sticks=(Stick(name="stick", right=("Right",)),))
     made = body_of(*ways, body=quick, controls=steered)
     told = next(one for one in check_character(made, body_ticks=4000).findings if one.id == "flash")
-    assert (told.severity, told.subject["state"]) == ("warning", "b"), "this one does"
+    assert (told.severity, told.details["state"]) == ("warning", "b"), "this one does"
     take = Take(name="off", ticks=40, changes=(Change(at=2, set={"stick.x": 1.0}),))
     assert found(msgspec.structs.replace(made, takes=(take,)), "flash")[0].severity == "warning", "a take shows it"
     hands = (way("a>b", "jump held"), way("b>c", "jump held"), way("c>a", "not jump held"))
@@ -401,7 +401,7 @@ def test_a_layer_that_follows_another_wobbles_with_it(wobble: float, layers: lis
         transitions=(way("dim>bright", "in base.fast"), way("bright>dim", "in base.slow")),
     )
     shaking = found(msgspec.structs.replace(gait, layers=(*gait.layers, lamp)), "flicker.wobble")
-    assert [one.subject["layer"] for one in shaking] == layers
+    assert [one.details["layer"] for one in shaking] == layers
 
 
 def test_a_search_for_wobbles_that_is_cut_short_says_so(monkeypatch: pytest.MonkeyPatch) -> None:

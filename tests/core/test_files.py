@@ -75,7 +75,10 @@ def test_a_changed_number_is_a_one_line_difference() -> None:
             b'{"leanstep": 1, "sheets": [{"name": "a", "image": "/etc/x.png"}]}',
             "not named by a path from the file's folder",
         ),
-        (b'{"leanstep": 1, "clips": [{"name": "a", "cels": [{"frame": 0, "ticks": 0}]}]}', "above 0 to 1 000 000 ticks"),
+        (
+            b'{"leanstep": 1, "clips": [{"name": "a", "cels": [{"frame": 0, "ticks": 0}]}]}',
+            "above 0 to 1 000 000 ticks",
+        ),
         (b'{"leanstep": 1, "takes": [{"name": "a", "ticks": -4}]}', "out of range"),
     ],
 )

@@ -29,6 +29,7 @@ from leanstep.core.formats.junit import junit
 from leanstep.core.formats.lines import line_of, path_of
 from leanstep.core.formats.sarif import sarif
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.naming.subjects import Subject
 from tests.support.build import DEMO, sketch, way
 
 READERS = Path(sys.prefix) / "readers" / "node_modules"
@@ -58,12 +59,12 @@ def test_every_finding_has_the_line_of_what_it_is_about() -> None:
     for one, finding in zip(results, report.findings):
         written = line(one["locations"][0]["physicalLocation"]["region"]["startLine"])
         subject = finding.subject
-        if "transition" in subject:
+        if subject.transition is not None:
             character, _ = checked()
-            layer = next(layer for layer in character.layers if layer.name == subject["layer"])
-            assert json.dumps(layer.transitions[subject["transition"]].to) in written
-        elif "state" in subject or "states" in subject:
-            names = subject.get("states") or [subject["state"]]
+            layer = next(layer for layer in character.layers if layer.name == subject.layer)
+            assert json.dumps(layer.transitions[subject.transition].to) in written
+        elif subject.all_states:
+            names = subject.all_states
             # a state that takes several lines begins with a bracket
             assert written.strip() == "{" or any(f'"name": "{name}"' in written for name in names)
 
@@ -205,11 +206,14 @@ def test_strange_names_and_conditions_survive_in_both() -> None:
 def test_lines_are_found_however_a_file_is_laid_out(tmp_path: Path) -> None:
     character = load(FAULTY)
     text = json.dumps(json.loads(FAULTY.read_text()), indent=3)
-    path = path_of(character, {"layer": "base", "transition": 4})
+    path = path_of(character, Subject(layer="base", transition=4))
     number = line_of(text, path)
     begun = text.splitlines()[number - 1 : number + 4]
     assert begun[0].strip() == "{" and any('"stride"' in one for one in begun)
     assert line_of(text, (*path, "source")) == number + 1
     one_line = json.dumps(json.loads(FAULTY.read_text()))
     assert line_of(one_line, path) == 1 and line_of(text, ("nowhere", 3)) == 1
-    assert path_of(character, {}) == () and path_of(character, {"layer": "base", "state": "gone"}) == ("layers", 0)
+    assert path_of(character, Subject()) == () and path_of(character, Subject(layer="base", state="gone")) == (
+        "layers",
+        0,
+    )

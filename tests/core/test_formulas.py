@@ -57,7 +57,7 @@ def test_a_long_chain_of_formulas_is_computed_and_checked(length: int) -> None:
 def test_formulas_that_need_each_other_are_named_and_others_are_not_spoilt() -> None:
     texts = ("f1 + 1", "f2", "f0 * 2", "speed", "f1")
     character = sketch(way("a>b", "f3 > 2"), way("b>a", "f4 > 2"), parameters=formulas(*texts))
-    found = {one.subject.get("parameter"): one.sentence for one in check_character(character).findings}
+    found = {one.details.get("parameter"): one.sentence for one in check_character(character).findings}
     for name in ("f0", "f1", "f2"):
         assert "f0 needs f1" in found[name] and "f1 needs f2" in found[name] and "f2 needs f0" in found[name]
     assert "the formula of f1 is broken" in found["f4"]
@@ -137,7 +137,7 @@ def test_a_proof_sees_formulas_as_what_they_stand_for() -> None:
     assert {symbol for one in conditions if one is not None for symbol in x.symbols_in(one)} == {0}
     report = check_character(character)
     assert report.complete and {one.name: one.free for one in report.states}["b"] == "reachable"
-    assert "state.unreachable" in {one.id for one in report.findings if one.subject.get("state") == "c"}
+    assert "state.unreachable" in {one.id for one in report.findings if one.details.get("state") == "c"}
 
 
 def test_a_blend_space_over_a_choice_is_a_fault_and_shows_its_first_clip() -> None:

@@ -150,7 +150,7 @@ def cut_off(when: str) -> Character:
 
 def test_a_mark_that_is_always_cut_off_in_one_state_is_an_error_there_though_it_fires_in_another() -> None:
     found = [one for one in check_character(cut_off("stay >= 2 ticks")).findings if one.id == "mark.never"]
-    assert [(one.severity, one.subject) for one in found] == [
+    assert [(one.severity, one.details) for one in found] == [
         ("error", {"layer": "base", "state": "hit", "mark": "off"})
     ]
     assert "what it gives back stays lost" in found[0].sentence

@@ -59,7 +59,7 @@ def test_without_a_limit_the_same_condition_is_true_at_once() -> None:
 def test_a_state_that_needs_a_jump_its_limit_forbids_is_unreachable() -> None:
     ways = (way("a>b", "speed > 4"), way("b>a", "speed < 4"), way("b>c", "speed < 3"))
     passed = check_character(with_speed(*ways))
-    assert [one.subject["state"] for one in of(passed, "state.unreachable")] == ["c"]
+    assert [one.details["state"] for one in of(passed, "state.unreachable")] == ["c"]
     slower = (way("a>b", "speed > 4"), way("b>a", "speed < 3.2"), way("b>c", "speed < 3.8"))
     assert not of(check_character(with_speed(*slower)), "state.unreachable")
 
@@ -94,7 +94,7 @@ def test_a_flash_needs_values_that_its_limit_lets_through_on_one_tick() -> None:
     )
     near = with_speed(way("a>b", "speed > 3.8"), way("b>c", "speed > 4"), way("c>a", "speed = 0 and stay > 0.5 s"))
     assert not of(check_character(far), "flash")
-    assert [one.subject["state"] for one in of(check_character(near), "flash")] == ["b"]
+    assert [one.details["state"] for one in of(check_character(near), "flash")] == ["b"]
 
 
 def test_going_to_rest_takes_the_ticks_its_limit_asks_for() -> None:
@@ -123,10 +123,10 @@ def test_where_a_limit_is_not_followed_takes_that_keep_to_it_still_show_what_the
     slow = Parameter(name="speed", min=0, max=8, per_second=0.001, wobble=0.0)
     ways = (way("a>b", "calm"), way("b>c", "calm and speed < 1"), way("c>a", "not calm"))
     shown = of(check_character(with_speed(*ways, speed=slow)), "flash")
-    assert [(one.subject["state"], one.verdict, one.severity) for one in shown] == [("b", "shown", "warning")]
+    assert [(one.details["state"], one.verdict, one.severity) for one in shown] == [("b", "shown", "warning")]
     far = (way("a>b", "calm"), way("b>c", "calm and speed > 7"), way("c>a", "not calm"))
     undecided = of(check_character(with_speed(*far, speed=slow)), "flash")
-    assert [(one.subject["state"], one.verdict, one.severity) for one in undecided] == [("b", "undecided", "note")]
+    assert [(one.details["state"], one.verdict, one.severity) for one in undecided] == [("b", "undecided", "note")]
 
 
 def test_a_limit_that_would_make_a_search_too_large_is_not_followed_and_that_is_said() -> None:

@@ -167,7 +167,7 @@ def test_feet_are_measured_in_the_drawings_where_marks_say_when_they_step(tmp_pa
     character = msgspec.structs.replace(walker(100, clip), sheets=(sheet,))
     (one,) = found(character, "clip.slide", tmp_path)
     # twice 20 units in 48 ticks
-    assert one.subject["natural"] == pytest.approx(50)
+    assert one.details["natural"] == pytest.approx(50)
 
 
 def test_a_drawing_that_drifts_is_pinned_and_its_drift_becomes_the_path(tmp_path: Path) -> None:
@@ -235,7 +235,7 @@ def test_the_demos_feet_walk_as_far_as_its_bones_say(name: str, bones: tuple[int
     assert stride is not None and stride.speed == pytest.approx(by_hand, rel=0.03)
     (speed,) = speeds_of(character, clip)
     assert abs(skating(stride, speed).share - (speed / by_hand - 1)) < 0.03
-    assert not [one for one in found(character, "clip.slide", DEMO) if one.subject["clip"] == name]
+    assert not [one for one in found(character, "clip.slide", DEMO) if one.details["clip"] == name]
 
 
 @pytest.mark.parametrize(

@@ -209,7 +209,7 @@ def test_what_nothing_uses_is_a_note() -> None:
         parameters=(Parameter(name="speed"), Parameter(name="set_only", kind="flag", owner="graph")),
         states=(State(name="a", on_entry=(Effect(do="set", name="set_only"),)), State(name="b")),
     )
-    found = {(one.id, one.severity, str(one.subject)) for one in check_character(lonely).findings}
+    found = {(one.id, one.severity, str(one.details)) for one in check_character(lonely).findings}
     assert ("clip.unused", "note", "{'clip': 'left over'}") in found
     assert [one for one in found if one[0] == "parameter.unread"] == [
         ("parameter.unread", "note", "{'parameter': 'set_only'}")

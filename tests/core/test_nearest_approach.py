@@ -12,7 +12,7 @@ from tests.support.build import DEMO, way
 
 def told(character: Character, state: str, ticks: int = 3000) -> str:
     found = check_character(character, body_ticks=ticks).findings
-    return next(one.why for one in found if one.id == "state.unreached" and one.subject["state"] == state)
+    return next(one.why for one in found if one.id == "state.unreached" and one.details["state"] == state)
 
 
 def test_the_way_that_is_left_is_named_with_what_it_asks_for() -> None:

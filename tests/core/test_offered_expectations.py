@@ -41,9 +41,9 @@ def offers(made: Character) -> list[Finding]:
 def test_a_state_shown_in_mid_air_is_asked_about_and_expects_the_ground_then() -> None:
     made = character()
     (one,) = offers(made)
-    assert (one.subject["state"], one.subject["expects"], one.severity) == ("walk", "grounded", "note")
+    assert (one.details["state"], one.details["expects"], one.severity) == ("walk", "grounded", "note")
     assert "walk was shown 0.6 s while not grounded" in one.sentence and one.witness == WALKS
-    assert 500 < one.subject["tick"] < 560 and f"tick {one.subject['tick']}" in one.why
+    assert 500 < one.details["tick"] < 560 and f"tick {one.details['tick']}" in one.why
     accepted = repair(made, one)
     assert accepted is not None and "walk expects “grounded” from now on" in accepted.sentence
     assert accepted.character.layers[0].states[1].expects == "grounded" and not offers(accepted.character)

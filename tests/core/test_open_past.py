@@ -65,7 +65,7 @@ SHOWN = {
 def test_what_is_proved_when_memories_are_followed_is_shown_when_they_are_not(kind: str) -> None:
     character = remembering(*SHOWN[kind], states="a b c")
     shown, proved = found(character, kind), [one for one in exactly(character).findings if one.id == kind]
-    assert proved and [one.subject for one in shown] == [one.subject for one in proved]
+    assert proved and [one.details for one in shown] == [one.details for one in proved]
     assert all(one.verdict == "shown" and one.witness is not None for one in shown)
     assert all(one.witness.ticks <= two.witness.ticks for one, two in zip(proved, shown) if one.witness and two.witness)
 
@@ -118,7 +118,7 @@ def test_one_memory_that_implies_another_rules_out_that_both_decide() -> None:
     ]
     report = check_character(remembering(*ways))
     pairs = {
-        (one.subject["transition"], *one.subject["others"]) for one in report.findings if one.id == "order.decides"
+        (one.details["transition"], *one.details["others"]) for one in report.findings if one.id == "order.decides"
     }
     assert report.complete and (0, 1, 2) in pairs and not any(first == 1 for first, *_ in pairs)
 
@@ -126,7 +126,7 @@ def test_one_memory_that_implies_another_rules_out_that_both_decide() -> None:
 def test_values_that_lead_into_a_state_rule_out_what_they_forbid_there() -> None:
     ways = [way("a>b", "pull > 9"), way("b>a", "pull > 9 within 8 ticks and f"), way("b>c", "f and stay < 5 ticks")]
     report = check_character(remembering(*ways, way("c>a"), way("b>a", "f"), states="a b c"))
-    assert [one.subject["transition"] for one in report.findings if one.id == "transition.shadowed"] == [2]
+    assert [one.details["transition"] for one in report.findings if one.id == "transition.shadowed"] == [2]
     assert {one.name: one.free for one in report.states}["c"] == "unreachable" and report.complete
 
 
@@ -150,7 +150,7 @@ def test_a_take_to_where_there_is_no_rest_does_not_begin_before_a_restful_state(
     states = (State(name="b"), State(name="a", restful=True), State(name="c"))
     ways = (way("b>a", "not f for 3 ticks"), way("a>c", "not f for 2 ticks"), way("c>b", "f"))
     (shown,) = found(remembering(*ways, states=states), "state.no-rest")
-    assert shown.subject["state"] == "c" and shown.witness is not None and shown.witness.ticks >= 3
+    assert shown.details["state"] == "c" and shown.witness is not None and shown.witness.ticks >= 3
 
 
 @pytest.mark.parametrize(("most", "named"), [(20_000, []), (0, ["undecided"])])

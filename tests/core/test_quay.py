@@ -45,7 +45,7 @@ def test_every_mistake_of_the_faulty_one_is_named() -> None:
     assert "walk right is mirrored" in of(report, "blend.mirrored")[0].sentence
     assert all("walk up-right" in one.sentence for one in of(report, "blend.phase")) and of(report, "blend.phase")
     assert of(report, "frame.foot-wanders") and of(report, "flicker.pick")
-    assert {one.subject["clip"] for one in of(report, "clip.unused")} >= {"walk down-left", "haul down-left"}
+    assert {one.details["clip"] for one in of(report, "clip.unused")} >= {"walk down-left", "haul down-left"}
 
 
 def test_borders_that_flicker_are_made_sticky_in_one_step() -> None:

@@ -60,8 +60,8 @@ def test_a_repair_mends_its_finding_and_brings_nothing_as_bad(kind: str) -> None
     mended = repair(character, finding)
     assert mended is not None and sentence in mended.sentence
     after = check_character(mended.character)
-    assert (kind, finding.severity, finding.subject) not in [
-        (one.id, one.severity, one.subject) for one in after.findings
+    assert (kind, finding.severity, finding.details) not in [
+        (one.id, one.severity, one.details) for one in after.findings
     ]
     assert after.count("error") <= report.count("error") - (finding.severity == "error")
 

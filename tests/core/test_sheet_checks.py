@@ -82,7 +82,7 @@ def test_images_that_are_missing_changed_or_none_are_told_apart(tmp_path: Path) 
         "sheet.unreadable": {"image": "none.png"},
     }.items():
         (one,) = found(character(art(), tmp_path, **fields), tmp_path)  # type: ignore[arg-type]
-        assert (one.id, one.severity, one.subject) == (kind, "error", {"sheet": "art"})
+        assert (one.id, one.severity, one.details) == (kind, "error", {"sheet": "art"})
 
 
 def test_cells_that_leave_pixels_over(tmp_path: Path) -> None:
@@ -95,8 +95,8 @@ def test_a_drawing_that_is_cut_through_and_one_that_touches_the_edge(tmp_path: P
     pixels = art()
     pixels[10:12, SIDE + 20 : 2 * SIDE + 3] = pixels[10:12, 4 * SIDE : 4 * SIDE + 9] = (90, 60, 30, 255)
     through, touching = found(character(pixels, tmp_path), tmp_path)
-    assert (through.id, through.subject["frames"]) == ("sheet.cut-through", [1, 2])
-    assert (touching.id, touching.subject["frames"]) == ("frame.touches-edge", [4])
+    assert (through.id, through.details["frames"]) == ("sheet.cut-through", [1, 2])
+    assert (touching.id, touching.details["frames"]) == ("frame.touches-edge", [4])
     assert "Frames 1 and 2 of sheet art are cut through" in through.sentence
 
 
@@ -111,15 +111,15 @@ def test_an_empty_frame_matters_once_a_clip_shows_it(tmp_path: Path) -> None:
     pixels[:, 5 * SIDE :] = 0
     assert ids(character(pixels, tmp_path, (0, 1, 2, 3, 4)), tmp_path) == []
     (one,) = found(character(pixels, tmp_path), tmp_path)
-    assert (one.id, one.subject) == ("frame.empty", {"clip": "walk", "cels": [5]})
+    assert (one.id, one.details) == ("frame.empty", {"clip": "walk", "cels": [5]})
 
 
 def test_equal_frames_and_frames_nothing_shows(tmp_path: Path) -> None:
     pixels = art()
     pixels[:, SIDE : 2 * SIDE] = pixels[:, :SIDE]
     double, unused = found(character(pixels, tmp_path, (0, 1, 2, 3)), tmp_path)
-    assert (double.id, double.subject["frames"]) == ("frame.duplicate", [0, 1]) and "0 = 1" in double.sentence
-    assert (unused.id, unused.subject["frames"]) == ("frame.unused", [4, 5])
+    assert (double.id, double.details["frames"]) == ("frame.duplicate", [0, 1]) and "0 = 1" in double.sentence
+    assert (unused.id, unused.details["frames"]) == ("frame.unused", [4, 5])
 
 
 @pytest.mark.parametrize("by", [-2, 1, 3])
@@ -129,12 +129,12 @@ def test_a_figure_that_wanders_is_found_and_its_feet_are_aligned(tmp_path: Path,
     pixels[:, cell] = np.roll(pixels[:, cell], by, axis=1)
     made = character(pixels, tmp_path)
     (one,) = found(made, tmp_path)
-    assert (one.id, one.subject["frames"]) == ("frame.foot-wanders", [2]) and f"by up to {abs(by)} px" in one.sentence
+    assert (one.id, one.details["frames"]) == ("frame.foot-wanders", [2]) and f"by up to {abs(by)} px" in one.sentence
     mended = repair(made, one, tmp_path)
     assert mended is not None and "1 frame moves" in mended.sentence
     assert ids(mended.character, tmp_path) == []
     feet = mended.character.sheets[0].feet
-    assert list(feet) == ["2"] and feet["2"][0] == one.subject["feet"][0][0]
+    assert list(feet) == ["2"] and feet["2"][0] == one.details["feet"][0][0]
 
 
 def test_the_first_drawing_of_the_next_action_at_a_clips_end(tmp_path: Path) -> None:
@@ -208,13 +208,13 @@ def test_a_body_box_that_holds_its_drawing_is_no_fault(tmp_path: Path) -> None:
 def test_feet_below_the_body_box_sink_and_it_is_lowered(tmp_path: Path) -> None:
     made = boxed(blocks(*(BODY,) * COUNT), tmp_path, box=(-5.0, 3.0, 10.0, 17.0))
     (one,) = found(made, tmp_path)
-    assert (one.id, one.severity, one.subject["frames"]) == ("frame.outside-box", "warning", list(range(COUNT)))
+    assert (one.id, one.severity, one.details["frames"]) == ("frame.outside-box", "warning", list(range(COUNT)))
     assert "hangs up to 3 px below its body box" in one.sentence
     mended = mend(made, one, tmp_path)
     assert mended.sheets[0].boxes["4"] == (-5.0, 0.0, 10.0, 20.0)
     sunk = msgspec.structs.replace(made.clips[0], box=(-5.0, 2.0, 10.0, 18.0))
     (one,) = found(msgspec.structs.replace(made, clips=(sunk,)), tmp_path)
-    assert (one.id, one.subject["clip"]) == ("frame.outside-box", "walk") and "up to 2 px" in one.sentence
+    assert (one.id, one.details["clip"]) == ("frame.outside-box", "walk") and "up to 2 px" in one.sentence
     assert mend(msgspec.structs.replace(made, clips=(sunk,)), one, tmp_path).clips[0].box == (-5.0, 0.0, 10.0, 20.0)
 
 
@@ -222,7 +222,7 @@ def test_a_drawing_much_of_which_is_outside_its_box(tmp_path: Path) -> None:
     shapes = [BODY] * COUNT
     shapes[3] = (11, 20, 20)
     (one,) = found(boxed(blocks(*shapes), tmp_path, box=(-5.0, 0.0, 10.0, 20.0)), tmp_path)
-    assert (one.id, one.severity, one.subject["frames"]) == ("frame.outside-box", "note", [3])
+    assert (one.id, one.severity, one.details["frames"]) == ("frame.outside-box", "note", [3])
     shapes[3] = (11, 12, 20)
     assert ids(boxed(blocks(*shapes), tmp_path, box=(-5.0, 0.0, 10.0, 20.0)), tmp_path) == []
 
@@ -232,7 +232,7 @@ def test_a_body_box_that_jumps_and_one_for_the_whole_clip(tmp_path: Path) -> Non
     shapes[2] = (11, 10, 12)
     made = boxed(blocks(*shapes), tmp_path, box_rule="drawing")
     (one,) = found(made, tmp_path)
-    assert (one.id, one.severity, one.subject["cels"]) == ("frame.box-jumps", "warning", [2, 3])
+    assert (one.id, one.severity, one.details["cels"]) == ("frame.box-jumps", "warning", [2, 3])
     assert "jumps by up to 8 px" in one.sentence
     assert mend(made, one, tmp_path).clips[0].box == (-5.0, 0.0, 10.0, 20.0)
 
@@ -244,7 +244,7 @@ def test_a_sheet_many_times_as_large_as_its_neighbours(tmp_path: Path) -> None:
     coat = Sheet(name="coat", image="coat.png", size=(SIDE * 6, SIDE * 3), cut=Cut(columns=2, rows=1))
     made = msgspec.structs.replace(made, sheets=(*made.sheets, coat))
     (one,) = found(made, tmp_path)
-    assert (one.id, one.severity, one.subject["sheet"]) == ("sheet.scale", "note", "coat")
+    assert (one.id, one.severity, one.details["sheet"]) == ("sheet.scale", "note", "coat")
     assert "times as high as those of the others" in one.sentence and "1/3" in one.why
     mended = mend(made, one, tmp_path)
     assert mended.sheets[1].scale == Scale(by=1 / 3)

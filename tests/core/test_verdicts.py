@@ -35,7 +35,7 @@ BACK_AND_FORTH = (way("a>b", "speed > 2"), way("b>a", "speed < 1"))
 
 def test_a_state_without_a_way_in_is_unreachable() -> None:
     findings = found(sketch(*BACK_AND_FORTH, states="a b c"), "state.unreachable")
-    assert [finding.subject for finding in findings] == [{"layer": "base", "state": "c"}]
+    assert [finding.details for finding in findings] == [{"layer": "base", "state": "c"}]
     assert (findings[0].verdict, findings[0].world, findings[0].witness) == ("proved", "free", None)
 
 
@@ -70,7 +70,7 @@ def test_only_the_unreachable_state_itself_is_named_not_its_transitions() -> Non
 def test_two_states_that_only_lead_to_each_other_are_one_dead_end() -> None:
     character = sketch(way("a>b", "hurt"), way("b>c", "jump pressed"), way("c>b", "hurt"), states="a b c")
     findings = found(character, "state.dead-end")
-    assert [finding.subject for finding in findings] == [{"layer": "base", "states": ["b", "c"]}]
+    assert [finding.details for finding in findings] == [{"layer": "base", "states": ["b", "c"]}]
 
 
 def test_a_declared_ending_is_no_dead_end() -> None:
@@ -84,13 +84,13 @@ def test_a_graph_one_goes_round_in_is_no_dead_end() -> None:
 
 
 def test_the_start_alone_is_a_dead_end_when_nothing_leads_on() -> None:
-    assert found(sketch(way("a>b", "lives > 3")), "state.dead-end")[0].subject == {"layer": "base", "state": "a"}
+    assert found(sketch(way("a>b", "lives > 3")), "state.dead-end")[0].details == {"layer": "base", "state": "a"}
     assert "state.dead-end" not in ids(sketch(states="a"))
 
 
 def test_a_way_out_that_closes_is_a_trap() -> None:
     findings = found(sketch(way("a>b", "hurt"), way("b>a", "stay < 0.1 s and jump pressed")), "state.trap")
-    assert [finding.subject for finding in findings] == [{"layer": "base", "state": "b"}]
+    assert [finding.details for finding in findings] == [{"layer": "base", "state": "b"}]
     assert findings[0].witness is not None
 
 
@@ -104,7 +104,7 @@ def test_a_memory_that_can_be_filled_again_is_no_trap() -> None:
 
 def test_crossed_thresholds_flicker_steadily() -> None:
     findings = found(sketch(way("a>b", "speed > 1"), way("b>a", "speed < 2")), "flicker.steady")
-    assert [finding.subject for finding in findings] == [{"layer": "base", "states": ["a", "b"]}]
+    assert [finding.details for finding in findings] == [{"layer": "base", "states": ["a", "b"]}]
     witness = findings[0].witness
     assert witness is not None and witness.ticks == 2
 
@@ -127,7 +127,7 @@ def test_a_stay_as_long_as_the_window_is_no_flicker(stay: int, flickers: bool) -
 
 def test_three_states_in_a_ring_flicker_as_one_set() -> None:
     character = sketch(way("a>b", "grounded"), way("b>c"), way("c>a"), states="a b c")
-    assert [finding.subject["states"] for finding in found(character, "flicker.steady")] == [["a", "b", "c"]]
+    assert [finding.details["states"] for finding in found(character, "flicker.steady")] == [["a", "b", "c"]]
 
 
 @pytest.mark.parametrize("effect", [Effect(do="raise", name="spark"), Effect(do="add", name="rounds", value=1.0)])
@@ -141,7 +141,7 @@ def test_a_flicker_that_changes_the_graphs_own_parameters_each_time_round_is_pro
 
 def test_a_restart_that_stays_true_restarts_for_ever() -> None:
     findings = found(sketch(*BACK_AND_FORTH, way(">b", "grounded", restart=True)), "flicker.restart")
-    assert [finding.subject for finding in findings] == [{"layer": "base", "state": "b"}]
+    assert [finding.details for finding in findings] == [{"layer": "base", "state": "b"}]
 
 
 def test_a_restart_by_a_pulse_or_a_slow_one_is_fine() -> None:
@@ -153,7 +153,7 @@ def test_a_restart_by_a_pulse_or_a_slow_one_is_fine() -> None:
 
 def test_a_condition_that_contradicts_itself_is_never_true() -> None:
     findings = found(sketch(*BACK_AND_FORTH, way("a>b", "speed > 5 and speed < 4")), "transition.never")
-    assert [finding.subject for finding in findings] == [{"layer": "base", "transition": 2}]
+    assert [finding.details for finding in findings] == [{"layer": "base", "transition": 2}]
 
 
 def test_a_transition_to_its_own_state_is_never_tried() -> None:
@@ -169,13 +169,13 @@ def test_a_condition_true_in_one_corner_is_not_never() -> None:
 def test_what_a_wider_condition_before_it_takes_is_shadowed() -> None:
     ways = (way("a>b", "speed > 2"), way("a>c", "speed > 3"), way("a>c", "hurt"), way("b>a"), way("c>a"))
     findings = found(sketch(*ways, states="a b c"), "transition.shadowed")
-    assert [finding.subject for finding in findings] == [{"layer": "base", "transition": 1}]
+    assert [finding.details for finding in findings] == [{"layer": "base", "transition": 1}]
     assert findings[0].witness is not None
 
 
 def test_what_two_others_take_together_is_shadowed() -> None:
     ways = (way("a>b", "grounded"), way("a>c", "not grounded"), way("a>b", "hurt"), way("b>a"), way("c>a"))
-    assert [one.subject["transition"] for one in found(sketch(*ways, states="a b c"), "transition.shadowed")] == [2]
+    assert [one.details["transition"] for one in found(sketch(*ways, states="a b c"), "transition.shadowed")] == [2]
 
 
 def test_what_is_tried_first_because_it_is_urgent_is_not_shadowed() -> None:
@@ -190,7 +190,7 @@ def test_a_take_that_blinks_is_shown_and_a_slow_one_is_not() -> None:
 
     ways = (way("a>b", "grounded"), way("b>a", "not grounded"))
     fast = found(sketch(*ways, takes=(take(5),)), "flicker.take")
-    assert [finding.subject for finding in fast] == [{"layer": "base", "state": "a", "take": "t"}]
+    assert [finding.details for finding in fast] == [{"layer": "base", "state": "a", "take": "t"}]
     assert not found(sketch(*ways, takes=(take(6),)), "flicker.take")
 
 
@@ -204,7 +204,7 @@ def test_unknown_names_are_found_wherever_they_stand() -> None:
         takes=(Take(name="t", ticks=1, changes=(Change(at=0, set={"jmp": True}),)),),
         assumptions=("gronded",),
     )
-    subjects = [finding.subject for finding in found(character, "name.unknown")]
+    subjects = [finding.details for finding in found(character, "name.unknown")]
     assert {"layer": "base", "transition": 0} in subjects
     assert {"layer": "base", "transition": 1} in subjects
     assert {"layer": "base", "transition": 2} in subjects
@@ -331,7 +331,7 @@ def test_the_faulty_demo_shows_every_planted_fault_and_every_witness_replays() -
     character = load(DEMO / "lamplighter-faulty.leanstep")
     report = check_character(character, DEMO)
     subjects = {
-        (finding.id, str(finding.subject.get("states") or finding.subject.get("state"))) for finding in report.findings
+        (finding.id, str(finding.details.get("states") or finding.details.get("state"))) for finding in report.findings
     }
     assert ("flicker.steady", "['idle', 'stride']") in subjects
     assert ("flicker.restart", "fall") in subjects

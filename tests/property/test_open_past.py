@@ -49,7 +49,7 @@ def said(report: Report) -> dict[tuple[object, ...], str]:
 
 
 def _keys(one: Finding) -> list[tuple[object, ...]]:
-    about, layer = one.subject, one.subject.get("layer")
+    about, layer = one.details, one.details.get("layer")
     if one.id in ("flicker.steady", "flicker.restart"):
         return [(one.id, layer, state) for state in about.get("states") or [about["state"]]]
     if one.id == "order.decides":

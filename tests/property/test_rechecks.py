@@ -106,7 +106,7 @@ def test_an_edit_after_which_more_edges_are_asked_for_is_followed_at_rest() -> N
     before, memo = sketch(way("a>b", "hurt"), way("b>a", "grounded"), states=states), Memo()
     check_character(before, memo=memo)
     report = check_character(change(before, ("layers", 0, "transitions", 1), when="jump pressed"), memo=memo)
-    assert [one.subject["state"] for one in report.findings if one.id == "state.no-rest"] == ["a"]
+    assert [one.details["state"] for one in report.findings if one.id == "state.no-rest"] == ["a"]
 
 
 def test_an_edit_after_which_no_edge_is_asked_for_is_followed() -> None:

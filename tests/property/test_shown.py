@@ -67,14 +67,14 @@ def wrong(machine: Machine, finding: Finding) -> str:
         return "a take of what is undecided" if finding.witness is not None else ""
     if finding.verdict == "shown" and finding.witness is None:
         return "nothing is shown"
-    if finding.witness is None or "layer" not in finding.subject:
+    if finding.witness is None or "layer" not in finding.details:
         return ""
-    layer = [one.name for one in machine.layers].index(finding.subject["layer"])
+    layer = [one.name for one in machine.layers].index(finding.details["layer"])
     names = machine.layers[layer].states
     take = finding.witness
     if finding.id in ("flicker.steady", "flicker.restart"):
         trace = rehearse(machine, msgspec.structs.replace(take, ticks=take.ticks + LATER))
-        wanted = set(finding.subject.get("states") or [finding.subject["state"]])
+        wanted = set(finding.details.get("states") or [finding.details["state"]])
         runs = [run for run in trace.ribbon(layer) if run.end > take.ticks]
         if {names[run.state] for run in runs[1:]} != wanted:
             return f"later it is in {[names[run.state] for run in runs[:9]]}"
@@ -85,7 +85,7 @@ def wrong(machine: Machine, finding: Finding) -> str:
         left = trace.steps[len(trace.steps) - 1].fired[layer]
         before = trace.steps[len(trace.steps) - 2].situation.states[layer]
         ways = {way.index: way for way in machine.layers[layer].ways[before]}
-        if names[before] != finding.subject["state"] or ways[left].urgent:
+        if names[before] != finding.details["state"] or ways[left].urgent:
             return "it is not left by an ordinary transition"
     return ""
 

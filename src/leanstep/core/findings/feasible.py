@@ -24,4 +24,4 @@ def leave_out_impossible(covered: Coverage, report: Report) -> None:
             }
     for finding in report.findings:
         if finding.id in NEVER and finding.verdict == "proved":
-            covered.impossible_ways.add((layers.index(finding.subject["layer"]), finding.subject["transition"]))
+            covered.impossible_ways.add((layers.index(finding.details["layer"]), finding.details["transition"]))

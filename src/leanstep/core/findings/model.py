@@ -14,7 +14,7 @@ from leanstep.core.character.sheets import Sheet
 from leanstep.core.deadline import look
 from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.results import Finding, Subject
+from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.proof import events, flicker, verdicts, witness, wobble
 from leanstep.core.proof.body_world import BodyWorld, Found
@@ -153,7 +153,7 @@ class Proof:
         return self.known[key]
 
 
-def written(kind: str, severity: str, subject: Subject, sentence: str, why: str = "") -> Finding:
+def written(kind: str, severity: str, subject: Details, sentence: str, why: str = "") -> Finding:
     """A finding that stands in the file."""
     return Finding(kind, severity, subject, sentence, None, "written", why=why)
 

@@ -105,7 +105,7 @@ def candidates(character: Character, finding: Finding) -> Iterator[Repair]:
 
 
 def _layer(character: Character, finding: Finding) -> tuple[int, Layer]:
-    return next((at, one) for at, one in enumerate(character.layers) if one.name == finding.subject["layer"])
+    return next((at, one) for at, one in enumerate(character.layers) if one.name == finding.details["layer"])
 
 
 def _between(layer: Layer, states: list[str]) -> Iterator[tuple[int, Transition]]:
@@ -125,7 +125,7 @@ def _gap(character: Character, finding: Finding) -> Iterator[Repair]:
     """Two thresholds on one value, with a gap just wider than its wobble between them."""
     at, layer = _layer(character, finding)
     wobbles = {symbol.name: symbol.wobble for symbol in scope_of(character).symbols if symbol.kind == "number"}
-    found = list(_between(layer, finding.subject["states"]))
+    found = list(_between(layer, finding.details["states"]))
     for number, one in reversed(found):
         for name, sign, value in _thresholds(one.when):
             for _, other in found:
@@ -146,7 +146,7 @@ def _calm(character: Character, finding: Finding) -> Iterator[Repair]:
     """A condition that has to hold for as long as the flicker window."""
     at, layer = _layer(character, finding)
     window = character.flicker_window
-    for number, one in _between(layer, finding.subject["states"]):
+    for number, one in _between(layer, finding.details["states"]):
         held = f"({one.when}) for {window:g} s"
         yield Repair(
             f"{one.source or 'the whole graph'} → {one.to} waits until its condition has held for {window:g} s.",
@@ -199,7 +199,7 @@ def _with_threshold(when: str, name: str, sign: str, wanted: float) -> str:
 def _restart(character: Character, finding: Finding) -> Iterator[Repair]:
     """Without restart."""
     at, layer = _layer(character, finding)
-    state = finding.subject["state"]
+    state = finding.details["state"]
     for number, one in enumerate(layer.transitions):
         if one.to == state and one.restart:
             yield Repair(
@@ -211,7 +211,7 @@ def _restart(character: Character, finding: Finding) -> Iterator[Repair]:
 def _way_out(character: Character, finding: Finding) -> Iterator[Repair]:
     """A way back to the start; for a body that stands and falls not before it stands: nothing comes to rest in mid-air."""
     at, layer = _layer(character, finding)
-    states = finding.subject.get("states") or [finding.subject["state"]]
+    states = finding.details.get("states") or [finding.details["state"]]
     clips = {clip.name: clip for clip in character.clips}
     for state in (one for one in layer.states if one.name in states and one.name != layer.start_name):
         once = state.clip in clips and clips[state.clip].loop.startswith("once")
@@ -230,7 +230,7 @@ def _way_out(character: Character, finding: Finding) -> Iterator[Repair]:
 def _reorder(character: Character, finding: Finding) -> Iterator[Repair]:
     """The shadowed transition tried before the others of its owner."""
     at, layer = _layer(character, finding)
-    number = finding.subject["transition"]
+    number = finding.details["transition"]
     one = layer.transitions[number]
     for earlier, other in enumerate(layer.transitions[:number]):
         if (other.source, other.from_lane, other.urgent) == (one.source, one.from_lane, one.urgent):
@@ -248,14 +248,14 @@ def _reorder(character: Character, finding: Finding) -> Iterator[Repair]:
 def _on_leaving(character: Character, finding: Finding) -> Iterator[Repair]:
     """What a mark gives back, given back on leaving the state, whichever way."""
     at, layer = _layer(character, finding)
-    number, state = next((n, one) for n, one in enumerate(layer.states) if one.name == finding.subject["state"])
+    number, state = next((n, one) for n, one in enumerate(layer.states) if one.name == finding.details["state"])
     clip = next((n for n, one in enumerate(character.clips) if one.name == state.clip), None)
     if clip is None:
         return
     compiler = Effects(scope_of(character), shapes_of(character))
     machine = compile_character(character)
     for place, mark in enumerate(character.clips[clip].marks):
-        if mark.name != finding.subject["mark"]:
+        if mark.name != finding.details["mark"]:
             continue
         back = [one for one in mark.effects if any(sets_back(machine, act) for act in compiler.compile([one])[0])]
         kept = tuple(one for one in mark.effects if one not in back)
@@ -269,7 +269,7 @@ def _nearest(character: Character, finding: Finding) -> Iterator[Repair]:
     """An unknown name replaced by the nearest known one."""
     for fault in compile_character(character).faults:
         place, found = fault.place, fault.fault
-        if dict(place) != finding.subject or found.id != "name.unknown":
+        if dict(place) != finding.details or found.id != "name.unknown":
             continue
         if found.word in tellable(character):
             yield Repair(
@@ -301,39 +301,39 @@ def _nearest(character: Character, finding: Finding) -> Iterator[Repair]:
 
 def _align(character: Character, finding: Finding) -> Iterator[Repair]:
     """Feet where the figure stands in frames that wander."""
-    at = _sheet(character, finding.subject["sheet"])
-    frames = finding.subject["frames"]
-    feet = character.sheets[at].feet | {str(one): tuple(foot) for one, foot in zip(frames, finding.subject["feet"])}
+    at = _sheet(character, finding.details["sheet"])
+    frames = finding.details["frames"]
+    feet = character.sheets[at].feet | {str(one): tuple(foot) for one, foot in zip(frames, finding.details["feet"])}
     sentence = f"Align feet: the foot of {counted(len(frames), 'frame')} moves to where the figure stands."
     yield Repair(sentence, change(character, ("sheets", at), feet=by_number(feet)))
 
 
 def _pinned(character: Character, finding: Finding) -> Iterator[Repair]:
     """Feet below a drawing that moves through its cells."""
-    if "on" in finding.subject:
-        at = _sheet(character, finding.subject["on"])
-        feet = {str(one): tuple(foot) for one, foot in zip(finding.subject["frames"], finding.subject["feet"])}
+    if "on" in finding.details:
+        at = _sheet(character, finding.details["on"])
+        feet = {str(one): tuple(foot) for one, foot in zip(finding.details["frames"], finding.details["feet"])}
         sentence = (
-            f"Pin {finding.subject['clip']} in place: the feet of {counted(len(feet), 'frame')} follow the drawing."
+            f"Pin {finding.details['clip']} in place: the feet of {counted(len(feet), 'frame')} follow the drawing."
         )
         every = by_number(character.sheets[at].feet | feet)
         made = change(character, ("sheets", at), feet=every)
         number, clip = _clip(character, finding)
-        if clip.travel is None and finding.subject["path"]:
-            keys = tuple(Key(at=when, x=x) for when, x in finding.subject["path"])
+        if clip.travel is None and finding.details["path"]:
+            keys = tuple(Key(at=when, x=x) for when, x in finding.details["path"])
             made = change(made, ("clips", number), travel=Travel(keys=keys))
             sentence = f"{sentence[:-1]}, and the {abs(keys[-1].x):g} units it drifted are the path it travels."
         yield Repair(sentence, made)
 
 
 def _clip(character: Character, finding: Finding) -> tuple[int, Clip]:
-    return next((at, one) for at, one in enumerate(character.clips) if one.name == finding.subject["clip"])
+    return next((at, one) for at, one in enumerate(character.clips) if one.name == finding.details["clip"])
 
 
 def _paced(character: Character, finding: Finding) -> Iterator[Repair]:
     """A clip played as fast as the body goes."""
     at, clip = _clip(character, finding)
-    natural = float(f"{finding.subject['natural']:.4g}")
+    natural = float(f"{finding.details['natural']:.4g}")
     if clip.playback is not None:
         playback = msgspec.structs.replace(clip.playback, at=natural)
         yield Repair(
@@ -347,7 +347,7 @@ def _paced(character: Character, finding: Finding) -> Iterator[Repair]:
 def _scaled(character: Character, finding: Finding) -> Iterator[Repair]:
     """A path of the length that is needed."""
     at, clip = _clip(character, finding)
-    for ahead, up in finding.subject.get("scales", ()) if clip.travel is not None else ():
+    for ahead, up in finding.details.get("scales", ()) if clip.travel is not None else ():
         assert clip.travel is not None
         x, y = (float(f"{one:.6g}") for one in (clip.travel.scale_x * ahead, clip.travel.scale_y * up))
         words = [f"{x:.4g} times as far" for _ in range(x != clip.travel.scale_x)]
@@ -360,7 +360,7 @@ def _scaled(character: Character, finding: Finding) -> Iterator[Repair]:
 def _fitting_body(character: Character, finding: Finding) -> Iterator[Repair]:
     """A body as high as the figure, and as wide in proportion as it was."""
     body = character.body
-    high = max(1.0, float(round(finding.subject["height"])))
+    high = max(1.0, float(round(finding.details["height"])))
     wide = max(1.0, float(round(body.width * high / body.height)))
     sentence = f"The body is {high:g} units high and {wide:g} wide, instead of {body.height:g} and {body.width:g}."
     yield Repair(sentence, change(character, ("body",), height=high, width=wide))
@@ -368,27 +368,27 @@ def _fitting_body(character: Character, finding: Finding) -> Iterator[Repair]:
 
 def _springs_back(character: Character, finding: Finding) -> Iterator[Repair]:
     """A squash that ends by itself."""
-    at = next(number for number, one in enumerate(character.squashes) if one.name == finding.subject["squash"])
-    sentence = f"Squash {finding.subject['squash']} springs back after {HOLDS:g} s."
+    at = next(number for number, one in enumerate(character.squashes) if one.name == finding.details["squash"])
+    sentence = f"Squash {finding.details['squash']} springs back after {HOLDS:g} s."
     yield Repair(sentence, change(character, ("squashes", at), hold=HOLDS))
 
 
 def _without_cel(character: Character, finding: Finding) -> Iterator[Repair]:
     """Without the cel that is unlike the others."""
-    at = next(number for number, clip in enumerate(character.clips) if clip.name == finding.subject["clip"])
-    (cel,) = finding.subject["cels"]
+    at = next(number for number, clip in enumerate(character.clips) if clip.name == finding.details["clip"])
+    (cel,) = finding.details["cels"]
     frame = character.clips[at].cels[cel].frame
-    sentence = f"Take cel {cel} (frame {frame}) out of {finding.subject['clip']}."
+    sentence = f"Take cel {cel} (frame {frame}) out of {finding.details['clip']}."
     yield Repair(sentence, remove(character, ("clips", at, "cels", cel)))
 
 
 def _whole(character: Character, finding: Finding) -> Iterator[Repair]:
     """Rectangles of their own for frames that are cut through, feet staying where they are on the image."""
-    at = _sheet(character, finding.subject["sheet"])
+    at = _sheet(character, finding.details["sheet"])
     sheet = character.sheets[at]
     for margin in (1, 0):
         cut, feet = sheet.cut, dict(sheet.feet)
-        for number, (rect, foot) in finding.subject["whole"].items():
+        for number, (rect, foot) in finding.details["whole"].items():
             x, y, right, low = (
                 rect[0] - margin,
                 rect[1] - margin,
@@ -400,7 +400,7 @@ def _whole(character: Character, finding: Finding) -> Iterator[Repair]:
                 right, low = min(right, sheet.size[0]), min(low, sheet.size[1])
             cut = with_rect(cut, int(number), Rect(x, y, right - x, low - y))
             feet[number] = (foot[0] - x, foot[1] - y)
-        count = len(finding.subject["whole"])
+        count = len(finding.details["whole"])
         yield Repair(
             f"{counted(count, 'frame')} of {sheet.name} {'gets a rectangle' if count == 1 else 'get rectangles'} of "
             f"{'its' if count == 1 else 'their'} own around the whole drawing.",
@@ -410,50 +410,50 @@ def _whole(character: Character, finding: Finding) -> Iterator[Repair]:
 
 def _lower_boxes(character: Character, finding: Finding) -> Iterator[Repair]:
     """Body boxes that reach down to the feet."""
-    subject = finding.subject
-    if "clip" in subject:
-        yield _one_box(character, finding, f"The body box of clip {subject['clip']} reaches down to the feet.")
-    elif "boxes" in subject:
-        at = _sheet(character, subject["sheet"])
+    details = finding.details
+    if "clip" in details:
+        yield _one_box(character, finding, f"The body box of clip {details['clip']} reaches down to the feet.")
+    elif "boxes" in details:
+        at = _sheet(character, details["sheet"])
         boxes = character.sheets[at].boxes | {
-            str(one): tuple(box) for one, box in zip(subject["frames"], subject["boxes"])
+            str(one): tuple(box) for one, box in zip(details["frames"], details["boxes"])
         }
-        sentence = f"The body boxes of {counted(len(subject['frames']), 'frame')} reach down to the feet."
+        sentence = f"The body boxes of {counted(len(details['frames']), 'frame')} reach down to the feet."
         yield Repair(sentence, change(character, ("sheets", at), boxes=by_number(boxes)))
 
 
 def _still_box(character: Character, finding: Finding) -> Iterator[Repair]:
     """One body box for all of a clip."""
-    yield _one_box(character, finding, f"Clip {finding.subject['clip']} gets one body box for all of it.")
+    yield _one_box(character, finding, f"Clip {finding.details['clip']} gets one body box for all of it.")
 
 
 def _one_box(character: Character, finding: Finding, sentence: str) -> Repair:
-    at = next(number for number, clip in enumerate(character.clips) if clip.name == finding.subject["clip"])
-    return Repair(sentence, change(character, ("clips", at), box=tuple(finding.subject["box"])))
+    at = next(number for number, clip in enumerate(character.clips) if clip.name == finding.details["clip"])
+    return Repair(sentence, change(character, ("clips", at), box=tuple(finding.details["box"])))
 
 
 def _fitting(character: Character, finding: Finding) -> Iterator[Repair]:
     """A scale at which figures stand about as high as the others."""
-    at, factor = _sheet(character, finding.subject["sheet"]), finding.subject["factor"]
+    at, factor = _sheet(character, finding.details["sheet"]), finding.details["factor"]
     before = character.sheets[at].scale or Scale()
     scale = msgspec.structs.replace(before, by=before.by * factor, height=before.height * factor)
-    sentence = f"Sheet {finding.subject['sheet']} is scaled by {scaling.in_words(factor)}."
+    sentence = f"Sheet {finding.details['sheet']} is scaled by {scaling.in_words(factor)}."
     yield Repair(sentence, change(character, ("sheets", at), scale=scale))
 
 
 def _expect(character: Character, finding: Finding) -> Iterator[Repair]:
     """What was offered is expected from now on."""
     at, layer = _layer(character, finding)
-    number = next(n for n, one in enumerate(layer.states) if one.name == finding.subject["state"])
-    condition = finding.subject["expects"]
-    sentence = f"{finding.subject['state']} expects “{condition}” from now on."
+    number = next(n for n, one in enumerate(layer.states) if one.name == finding.details["state"])
+    condition = finding.details["expects"]
+    sentence = f"{finding.details['state']} expects “{condition}” from now on."
     yield Repair(sentence, change(character, ("layers", at, "states", number), expects=condition))
 
 
 def _without_samples(character: Character, finding: Finding) -> Iterator[Repair]:
     """Without samples that are never picked; one stays."""
     at, blend = _blend(character, finding)
-    lost = finding.subject["samples"]
+    lost = finding.details["samples"]
     samples = [one for number, one in enumerate(blend.samples) if number not in lost] or blend.samples[:1]
     names = listed(list(dict.fromkeys(blend.samples[number].clip for number in lost)))
     what = "A sample" if len(lost) == 1 else counted(len(lost), "sample")
@@ -463,7 +463,7 @@ def _without_samples(character: Character, finding: Finding) -> Iterator[Repair]
 
 def _blend(character: Character, finding: Finding) -> tuple[int, BlendSpace]:
     """The blend space a finding is about, and which it is."""
-    return next((at, one) for at, one in enumerate(character.blends) if one.name == finding.subject["blend"])
+    return next((at, one) for at, one in enumerate(character.blends) if one.name == finding.details["blend"])
 
 
 def _in_the_gap(character: Character, finding: Finding) -> Iterator[Repair]:
@@ -474,7 +474,7 @@ def _in_the_gap(character: Character, finding: Finding) -> Iterator[Repair]:
     if space.dial is None or space.dial[1] < 0:
         return
     around, out = space.dial
-    bearing = round(finding.subject["at"][around] / EVERY) * EVERY % CIRCLE
+    bearing = round(finding.details["at"][around] / EVERY) * EVERY % CIRCLE
     fixed = {sheet.name for sheet in character.sheets if not sheet.mirrors}
     drawn = {clip.name for clip in character.clips if clip.sheet in fixed}
     names, made = [clip.name for clip in character.clips], list[Sample]()
@@ -494,15 +494,15 @@ def _in_the_gap(character: Character, finding: Finding) -> Iterator[Repair]:
 def _sticky(character: Character, finding: Finding) -> Iterator[Repair]:
     """Borders so sticky that a wobble does not change the pick."""
     at, blend = _blend(character, finding)
-    sentence = f"The borders of blend space {blend.name} are sticky by {finding.subject['sticky']:g} rulings."
-    yield Repair(sentence, change(character, ("blends", at), sticky=finding.subject["sticky"]))
+    sentence = f"The borders of blend space {blend.name} are sticky by {finding.details['sticky']:g} rulings."
+    yield Repair(sentence, change(character, ("blends", at), sticky=finding.details["sticky"]))
 
 
 def _in_phase(character: Character, finding: Finding) -> Iterator[Repair]:
     """Other phases, where those bring the marks of neighbours together; each follows the one before it."""
     at, blend = _blend(character, finding)
     moved: dict[int, float] = {}
-    for one, other, shift in finding.subject.get("shifts", ()):
+    for one, other, shift in finding.details.get("shifts", ()):
         moved.setdefault(other, moved.get(one, 0.0) + shift)
     if moved:
         phases = {number: round((blend.samples[number].phase + shift) % 1, 6) % 1 for number, shift in moved.items()}
@@ -519,7 +519,7 @@ def _in_phase(character: Character, finding: Finding) -> Iterator[Repair]:
 def _at_once(character: Character, finding: Finding) -> Iterator[Repair]:
     """Without the crossfade."""
     at, layer = _layer(character, finding)
-    number = finding.subject["transition"]
+    number = finding.details["transition"]
     one = layer.transitions[number]
     sentence = f"{one.source or one.from_lane or 'the whole graph'} → {one.to} changes over at once."
     yield Repair(sentence, change(character, ("layers", at, "transitions", number), fade=0.0, interruptible=True))

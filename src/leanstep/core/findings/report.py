@@ -194,14 +194,14 @@ def _as_sure_as_can_be(finding: Finding, evidence: Evidence) -> Finding:
     claimed."""
     if finding.world != "free":
         return finding
-    layers = [at for at, layer in enumerate(evidence.machine.layers) if layer.name == finding.subject.get("layer")]
+    layers = [at for at, layer in enumerate(evidence.machine.layers) if layer.name == finding.subject.layer]
     proofs = [evidence.proof_of(layer) for layer in layers] if layers else evidence.proofs
     worlds = [proof.reach.world for proof in proofs if not proof.reach.world.exact]
     if not worlds or finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
         return finding
     told = finding.id in _TOLD_BY_TAKES and all(world.takes_tell for world in worlds)
     # a take shows one pair of transitions
-    told = told and len(finding.subject.get("others", ())) < 2
+    told = told and len(finding.details.get("others", ())) < 2
     if finding.verdict == "proved" and finding.witness and (told or finding.id.startswith("flicker")):
         return replace(finding, verdict="shown")
     return replace(
@@ -220,7 +220,7 @@ def _stands_beside_unreachable(finding: Finding, evidence: Evidence) -> bool:
     if finding.world != "free" or finding.id == "state.unreachable":
         return False
     subject = finding.subject
-    if "transition" in subject:
-        layer = next(layer for layer in evidence.character.layers if layer.name == subject["layer"])
-        return (layer.name, layer.transitions[subject["transition"]].source) in evidence.lost
-    return (subject.get("layer"), subject.get("state")) in evidence.lost
+    if subject.transition is not None:
+        layer = next(layer for layer in evidence.character.layers if layer.name == subject.layer)
+        return (layer.name, layer.transitions[subject.transition].source) in evidence.lost
+    return (subject.layer, subject.state) in evidence.lost

@@ -4,20 +4,23 @@ from __future__ import annotations
 
 import json
 from dataclasses import asdict, dataclass, replace
+from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
 import msgspec
 
 from leanstep.core.character.files import plain
 from leanstep.core.character.takes import Take
+from leanstep.core.findings.rules import RULES
+from leanstep.core.naming.subjects import Subject
 
 if TYPE_CHECKING:
     from leanstep.core.proof.witness import Witness
 
 SEVERITIES = ("error", "warning", "note")
 VERDICTS = ("proved", "shown", "not found", "written", "undecided")
-Subject = dict[str, Any]
-"""What a finding is about: ``layer`` with ``state``, ``states`` or ``transition``; or ``sheet``, ``take``, ``assumption`` …"""
+Details = dict[str, Any]
+"""What a finding says in names and numbers, as it stands in JSON: what it is about, and what repairs go by."""
 
 
 @dataclass(frozen=True)
@@ -31,17 +34,23 @@ class Finding:
 
     id: str
     severity: str
-    subject: Subject
+    details: Details
     sentence: str
     world: str | None
     verdict: str
     witness: Take | None = None
     why: str = ""
 
-    @property
+    @cached_property
+    def subject(self) -> Subject:
+        """What it is about."""
+        return Subject.of(self.details)
+
+    @cached_property
     def key(self) -> tuple[str, str]:
-        """What makes a finding of two checks the same one."""
-        return self.id, json.dumps(self.subject, sort_keys=True, default=list)
+        """What makes a finding of two checks the same one: its kind, and what it is about; its numbers may be others."""
+        kept = {name: self.details[name] for name in RULES[self.id].about if name in self.details}
+        return self.id, json.dumps(kept, sort_keys=True, default=list)
 
     def with_witness(self, witness: Witness | None, opened: bool = False) -> Finding:
         """This finding with its take; a take that does not replay is owned up to.  Of a search that left the past open
@@ -68,7 +77,7 @@ class Finding:
         return {
             "id": self.id,
             "severity": self.severity,
-            "subject": self.subject,
+            "subject": self.details,
             "sentence": self.sentence,
             "why": self.why,
             "world": self.world,

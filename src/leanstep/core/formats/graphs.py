@@ -27,11 +27,11 @@ def graph_of(character: Character, report: Report | None = None) -> networkx.Mul
     graph lead from every state they are tried in.  Everything else is attributes: texts, numbers and flags."""
     found: dict[tuple[str, object], list[Finding]] = defaultdict(list)
     for finding in report.findings if report is not None else ():
-        within = str(finding.subject.get("layer", ""))
-        for name in [*finding.subject.get("states", ()), finding.subject.get("state")]:
+        within = str(finding.details.get("layer", ""))
+        for name in [*finding.details.get("states", ()), finding.details.get("state")]:
             found[within, name].append(finding)
-        if "transition" in finding.subject:
-            found[within, finding.subject["transition"]].append(finding)
+        if "transition" in finding.details:
+            found[within, finding.details["transition"]].append(finding)
     nodes = nodes_of(character)
     graph = networkx.MultiDiGraph(name=character.name, generator=SAYS, lost=", ".join(LOST))
     renamed = [

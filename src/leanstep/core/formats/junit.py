@@ -53,7 +53,7 @@ def _suite(whole: ElementTree.Element, uri: str, character: Character, report: R
     takes: dict[str, list[Finding]] = {take.name: [] for take in character.takes}
     kinds: dict[str, list[Finding]] = {}
     for finding in report.findings:
-        name = finding.subject.get("take")
+        name = finding.details.get("take")
         (takes[name] if name in takes else kinds.setdefault(finding.id, [])).append(finding)
     cases = [_case(suite, uri, "checks", kind, found, worst) for kind, found in kinds.items()]
     cases += [_case(suite, uri, "takes", name, found, worst) for name, found in takes.items()]

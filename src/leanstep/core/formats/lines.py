@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Mapping
 from json.decoder import scanstring  # type: ignore[attr-defined]
-from typing import Any
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path
-from leanstep.core.naming.references import Thing, references
+from leanstep.core.naming.references import references
+from leanstep.core.naming.subjects import Subject
 
 _SPACE = re.compile(r"[ \t\r\n]*")
 _DECODER = json.JSONDecoder(strict=False)
@@ -50,22 +49,20 @@ def _found(text: str, at: int, path: Path) -> int:
     return at
 
 
-def path_of(character: Character, subject: Mapping[str, Any]) -> Path:
+def path_of(character: Character, subject: Subject) -> Path:
     """Where in the document what a finding is about stands; empty for the character itself."""
     layers = [layer.name for layer in character.layers]
-    if "layer" in subject and subject["layer"] in layers:
-        layer = layers.index(subject["layer"])
-        if isinstance(subject.get("transition"), int):
-            return ("layers", layer, "transitions", subject["transition"])
-        wanted = subject.get("state") or next(iter(subject.get("states", ())), "")
+    if subject.layer in layers:
+        layer = layers.index(subject.layer)
+        if subject.transition is not None:
+            return ("layers", layer, "transitions", subject.transition)
+        wanted = next(iter(subject.all_states), "")
         for at, state in enumerate(character.layers[layer].states):
             if state.name == wanted:
                 return ("layers", layer, "states", at)
         return ("layers", layer)
-    if isinstance(subject.get("assumption"), int):
-        return ("assumptions", subject["assumption"])
-    for kind in ("sheet", "clip", "blend", "take", "parameter", "squash", "lean"):
-        if kind in subject:
-            named = Thing(kind, str(subject[kind]))
-            return next((one.path[:-1] for one in references(character) if one.defines and one.things[-1] == named), ())
-    return ()
+    if subject.assumption is not None:
+        return ("assumptions", subject.assumption)
+    if subject.thing is None:
+        return ()
+    return next((one.path[:-1] for one in references(character) if one.defines and one.things[-1] == subject.thing), ())

@@ -13,6 +13,7 @@ from leanstep.core.character.files import dump
 from leanstep.core.character.takes import Change, Take
 from leanstep.core.findings.repairs import Repair
 from leanstep.core.findings.results import Finding, Report
+from leanstep.core.findings.rules import RULES, Rule
 from leanstep.core.formats.lines import line_of, path_of
 from leanstep.core.naming.subjects import about
 
@@ -42,9 +43,19 @@ def sarif(
             if repair is not None:
                 made["fixes"] = [_fix(uri, text, repair)]
             results.append(made)
-    driver = {"name": "Lean Step", "version": __version__, "rules": [{"id": rule} for rule in rules]}
+    driver = {"name": "Lean Step", "version": __version__, "rules": [_rule(RULES[rule]) for rule in rules]}
     run = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}
     return {"$schema": SCHEMA, "version": "2.1.0", "runs": [run]}
+
+
+def _rule(rule: Rule) -> dict[str, Any]:
+    """A kind of finding, as viewers explain it."""
+    return {
+        "id": rule.id,
+        "shortDescription": {"text": rule.title},
+        "help": {"text": f"{rule.title}. {rule.help}"},
+        "defaultConfiguration": {"level": rule.severity},
+    }
 
 
 def _result(uri: str, text: str, character: Character, finding: Finding, rule: int) -> dict[str, Any]:

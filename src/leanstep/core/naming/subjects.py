@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from leanstep.core.character.document import Character
@@ -11,20 +12,63 @@ from leanstep.core.naming.references import Thing
 from leanstep.core.naming.transitions import TransitionName, name_of
 
 
-def place_of(document: Character, subject: Mapping[str, Any]) -> Thing | TransitionName | None:
+@dataclass(frozen=True)
+class Subject:
+    """What a finding is about, in names: of a layer a state, several or a transition (by its number); or a sheet, a take, an
+    assumption (by its number) …  What it is not about is empty."""
+
+    layer: str = ""
+    state: str = ""
+    states: tuple[str, ...] = ()
+    transition: int | None = None
+    sheet: str = ""
+    clip: str = ""
+    blend: str = ""
+    take: str = ""
+    parameter: str = ""
+    squash: str = ""
+    lean: str = ""
+    lock: str = ""
+    mark: str = ""
+    span: str = ""
+    button: str = ""
+    assumption: int | None = None
+    assumptions: tuple[int, ...] = ()
+    field: str = ""
+
+    @classmethod
+    def of(cls, details: Mapping[str, Any]) -> Subject:
+        """What the details of a finding are about."""
+        named: dict[str, Any] = {name: details[name] for name in cls.__dataclass_fields__ if name in details}
+        named |= {name: tuple(one) for name, one in named.items() if isinstance(one, list)}
+        return cls(**named)
+
+    def has(self, name: str) -> bool:
+        """Whether it is about anything of this kind."""
+        return getattr(self, name) not in ("", (), None)
+
+    @property
+    def all_states(self) -> tuple[str, ...]:
+        """The states it is about."""
+        return self.states or ((self.state,) if self.state else ())
+
+    @property
+    def thing(self) -> Thing | None:
+        """The thing of the document it is about, where that is none of a layer."""
+        kinds = ("sheet", "clip", "blend", "squash", "lean", "take", "parameter")
+        return next((Thing(kind, getattr(self, kind)) for kind in kinds if self.has(kind)), None)
+
+
+def place_of(document: Character, subject: Subject) -> Thing | TransitionName | None:
     """What is chosen to mend a finding with this subject; None when it stands where no name leads (an assumption, a field)."""
     layers = [layer.name for layer in document.layers]
-    if "layer" in subject and subject["layer"] in layers:
-        layer = layers.index(subject["layer"])
-        if "transition" in subject:
-            return name_of(document, layer, subject["transition"])
-        states = subject.get("states") or [subject.get("state")]
+    if subject.layer in layers:
+        layer = layers.index(subject.layer)
+        if subject.transition is not None:
+            return name_of(document, layer, subject.transition)
         known = [state.name for state in document.layers[layer].states]
-        return Thing("state", states[0] if states[0] in known else known[0], subject["layer"])
-    if "lock" in subject:
-        return _locking(document, str(subject["lock"]))
-    kinds = ("sheet", "clip", "blend", "squash", "lean", "take", "parameter")
-    return next((Thing(kind, str(subject[kind])) for kind in kinds if kind in subject), None)
+        return Thing("state", next((one for one in subject.all_states[:1] if one in known), known[0]), subject.layer)
+    return _locking(document, subject.lock) if subject.lock else subject.thing
 
 
 def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
@@ -47,26 +91,25 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
 
 _KINDS = (
     *("sheet", "clip", "blend", "take", "parameter", "squash", "lean", "lock", "mark", "span"),
-    *("assumption", "field", "path"),
+    *("button", "assumption", "field"),
 )
 """Kinds of subjects that are named with their kind, in this order."""
 _WITH_KIND = tuple(f"{kind} " for kind in _KINDS)
 
 
-def about(document: Character, subject: Mapping[str, Any]) -> str:
+def about(document: Character, subject: Subject) -> str:
     """What a finding with this subject is about, by names, so that it is known again after other changes."""
     parts = []
-    if "layer" in subject:
+    if subject.layer:
         layers = [layer.name for layer in document.layers]
-        where = str(subject["layer"])
-        if "transition" in subject and where in layers:
-            name = name_of(document, layers.index(where), subject["transition"])
+        where = subject.layer
+        if subject.transition is not None and where in layers:
+            name = name_of(document, layers.index(where), subject.transition)
             source = name.source or (f"lane {name.from_lane}" if name.from_lane else "the whole graph")
             parts.append(f"{where}, {source} → {name.to}{f' ({name.nth + 1})' if name.nth else ''}")
         else:
-            states = subject.get("states") or [one for one in [subject.get("state")] if one]
-            parts.append(", ".join([where, *map(str, states)]))
-    parts += [f"{kind} {subject[kind]}" for kind in _KINDS if kind in subject]
+            parts.append(", ".join([where, *subject.all_states]))
+    parts += [f"{kind} {getattr(subject, kind)}" for kind in _KINDS if subject.has(kind)]
     return ", ".join(parts) or "the character"
 
 

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-
+from leanstep.core.naming.subjects import Subject
 from leanstep.desk.stations import blends, clips, findings, graph, handover, rehearse, sheets
 from leanstep.desk.stations.station import Specification
 
@@ -18,9 +17,9 @@ STATIONS: tuple[Specification, ...] = (
 )
 
 
-def mending(subject: Mapping[str, object]) -> Specification | None:
+def mending(subject: Subject) -> Specification | None:
     """The station where a finding is mended; None when nothing shows what it is about."""
-    return next((one for one in STATIONS if any(key in subject for key in one.subjects)), None)
+    return next((one for one in STATIONS if any(subject.has(key) for key in one.subjects)), None)
 
 
 def showing(kind: str) -> Specification | None:

@@ -24,7 +24,7 @@ class Station(QWidget):
         self.session = desk.session
         self.session.pointed.connect(self.point_at)
 
-    def point_at(self, subject: Mapping[str, Any]) -> None:
+    def point_at(self, details: Mapping[str, Any]) -> None:
         """Choose what a finding is about within the thing that is shown."""
 
     def commands(self) -> list[QAction]:

@@ -8,7 +8,7 @@ from leanstep.core.character.graph import Transition
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.tree import narrower
 from leanstep.core.findings.model import Evidence, Proof, check
-from leanstep.core.findings.results import Finding, Subject
+from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.effects import Act
 from leanstep.core.naming.wording import described
 from leanstep.core.proof import events
@@ -71,7 +71,7 @@ def never_fires(evidence: Evidence) -> Iterator[Finding]:
             )
 
 
-def _never(subject: Subject, gives_back: bool, sentence: str, why: str) -> Finding:
+def _never(subject: Details, gives_back: bool, sentence: str, why: str) -> Finding:
     more = "; what it gives back stays lost" if gives_back else ""
     if gives_back:
         why += " Do its work on leaving the state as well, or let the transition wait for the mark."

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from leanstep.core.character.takes import Take
 from leanstep.core.findings.model import Evidence, check
-from leanstep.core.findings.results import Finding, Subject
+from leanstep.core.findings.results import Details, Finding
 from leanstep.core.rehearsal.expectations import missed_expectations, moved_backward, turned_twice, unmet
 from leanstep.core.rehearsal.robustness import fragile
 from leanstep.core.rehearsal.traces import Trace
@@ -24,7 +24,7 @@ def _times(ticks: list[int]) -> str:
     return f"{often}, first on tick {ticks[0]}"
 
 
-def _in_take(kind: str, severity: str, subject: Subject, take: Take, sentence: str, why: str) -> Finding:
+def _in_take(kind: str, severity: str, subject: Details, take: Take, sentence: str, why: str) -> Finding:
     return Finding(kind, severity, {**subject, "take": take.name}, sentence, take.world, "shown", take, why)
 
 

@@ -10,7 +10,7 @@ from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic
 from leanstep.core.findings.model import Evidence, check, written
-from leanstep.core.findings.results import Finding, Subject
+from leanstep.core.findings.results import Details, Finding
 from leanstep.core.graph.machine import Where
 from leanstep.core.naming.told import tellable
 from leanstep.core.naming.wording import described
@@ -103,7 +103,7 @@ def names(evidence: Evidence) -> Iterator[Finding]:
     clips = [clip.name for clip in character.clips]
     parameters = [parameter.name for parameter in character.parameters]
 
-    def unknown(subject: Subject, where: str, what: str, word: str, known: list[str]) -> Finding:
+    def unknown(subject: Details, where: str, what: str, word: str, known: list[str]) -> Finding:
         close = nearest(word, known)
         hint = f" Did you mean {close}?" if close else ""
         return written("name.unknown", "error", subject, f"{where}: no {what} is called {word or '(nothing)'}.{hint}")
@@ -189,7 +189,7 @@ def _limit(evidence: Evidence, index: int) -> str:
     return f"“{one.name} changes by at most {one.per_second:g}{unit} per s”"
 
 
-def _broken(evidence: Evidence, name: str, subject: Subject, tick: int, what: str) -> Finding:
+def _broken(evidence: Evidence, name: str, subject: Details, tick: int, what: str) -> Finding:
     take = next(one for one in evidence.character.takes if one.name == name)
     return Finding(
         "assumption.broken",

@@ -511,13 +511,13 @@ class ClipsStation(ListStation):
             order = list(reversed(range(len(clip.cels))))
             self._set_cels(f"reversed {self.current}", [clip.cels[one] for one in order], order)
 
-    def point_at(self, subject: Mapping[str, Any]) -> None:
-        if subject.get("clip") == self.current and subject.get("new"):
+    def point_at(self, details: Mapping[str, Any]) -> None:
+        if details.get("clip") == self.current and details.get("new"):
             self.ask_name()
-        if subject.get("clip") == self.current and subject.get("cels"):
+        if details.get("clip") == self.current and details.get("cels"):
             if self.playing:
                 self.toggle()
-            self.film.choose(int(subject["cels"][0]))
+            self.film.choose(int(details["cels"][0]))
 
     def _set_all(self, ticks: float) -> None:
         """Every cel of the chosen clips is shown so long."""

@@ -108,7 +108,7 @@ class MendPanel(QFrame):
         self.words.setText(f"To mend it: {repair.sentence}{others}")
         take = self.take()
         self.ribbons.show_traces(
-            self._traces(take, repair) if take is not None else [], str(finding.subject.get("layer", ""))
+            self._traces(take, repair) if take is not None else [], str(finding.details.get("layer", ""))
         )
         self.show()
 

@@ -485,7 +485,7 @@ class FindingsStation(Station):
 
     def _take_back(self, finding: Finding) -> None:
         if finding.id == "mute.stale":
-            key = finding.subject["muted"], finding.subject["about"]
+            key = finding.details["muted"], finding.details["about"]
         else:
             key = finding.id, about(self.session.document, finding.subject)
         kept = tuple(one for one in self.session.document.muted if (one.id, one.about) != key)
@@ -535,7 +535,7 @@ class FindingsStation(Station):
         if finding is None:
             return
         chosen = place_of(self.session.document, finding.subject)
-        if chosen is None and "assumption" in finding.subject:
+        if chosen is None and "assumption" in finding.details:
             self.session.wanted.emit("parameter")
             self.session.said.emit("The assumptions stand below the parameters, beside the mirror.")
         elif chosen is None:
@@ -544,7 +544,7 @@ class FindingsStation(Station):
             if isinstance(chosen, TransitionName) and chosen.source:
                 self.session.select(Thing("state", chosen.source, chosen.layer))
             self.session.show(chosen)
-            self.session.pointed.emit(finding.subject)
+            self.session.pointed.emit(finding.details)
 
 
 def together(findings: Sequence[Finding], also: Mapping[Key, Sequence[Key]]) -> list[Finding]:

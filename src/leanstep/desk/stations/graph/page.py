@@ -23,6 +23,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.references import Thing
+from leanstep.core.naming.subjects import Subject
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.coverage import Coverage
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state
@@ -357,10 +358,8 @@ class GraphPage(QWidget):
         report = self.session.report
         return [finding for finding in report.findings if finding.severity == "error"] if report else []
 
-    def _concerns(self, subject: dict[str, object], slot: Slot) -> bool:
-        layer = self.session.document.layers[slot.layer].name
-        states = subject.get("states") or [subject.get("state")]
-        return subject.get("layer") == layer and slot.name in states  # type: ignore[operator]
+    def _concerns(self, subject: Subject, slot: Slot) -> bool:
+        return subject.layer == self.session.document.layers[slot.layer].name and slot.name in subject.all_states
 
     @property
     def covered(self) -> Coverage | None:

@@ -233,18 +233,18 @@ class SheetsStation(ListStation):
         self._show_problems()
         self._selection()
 
-    def point_at(self, subject: Mapping[str, Any]) -> None:
-        if subject.get("sheet") == self.current:
-            self.tools.use("boxes" if "boxes" in subject else "feet" if "feet" in subject else "choose")
-            self.view.reveal(list(subject.get("frames", ())))
+    def point_at(self, details: Mapping[str, Any]) -> None:
+        if details.get("sheet") == self.current:
+            self.tools.use("boxes" if "boxes" in details else "feet" if "feet" in details else "choose")
+            self.view.reveal(list(details.get("frames", ())))
 
     def _show_problems(self) -> None:
         """What the last check found in the chosen sheet, on its frames and in a list."""
         report, name = self.session.report, self.current
-        found = [one for one in report.findings if name and one.subject.get("sheet") == name] if report else []
+        found = [one for one in report.findings if name and one.details.get("sheet") == name] if report else []
         by_frame: dict[int, list[Finding]] = {}
         for finding in found:
-            for frame in finding.subject.get("frames", ()):
+            for frame in finding.details.get("frames", ()):
                 by_frame.setdefault(int(frame), []).append(finding)
         self.view.problems = by_frame
         self.view.update()
@@ -252,7 +252,7 @@ class SheetsStation(ListStation):
         self.problems.setText(counted(len(found), "problem"))
         self.problem_menu.clear()
         for finding in found:
-            self.problem_menu.addAction(finding.sentence, partial(self.point_at, finding.subject))
+            self.problem_menu.addAction(finding.sentence, partial(self.point_at, finding.details))
         if found:
             self.problem_menu.addSeparator()
             self.problem_menu.addAction("Read more in Findings", partial(self._read_more, found[0]))
