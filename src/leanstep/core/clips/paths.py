@@ -7,14 +7,10 @@ both t² (3 - 2 t), the cubic with no slope at its ends.
 
 from __future__ import annotations
 
-from typing import get_args
-
-from leanstep.core.character.clips import Easing
 from leanstep.core.compiled import Real, kernel
 
 AT, X, Y, EASE = range(4)
 KEY_SIZE = 4
-EASES = get_args(Easing)
 EVEN, IN, OUT, BOTH = range(4)
 
 

@@ -3,14 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cache
+from types import SimpleNamespace
+from typing import get_args
 
-from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP, Clip, Travel
-from leanstep.core.clips import paths
-from leanstep.core.clips.paths import EASES, X, Y
+from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP, Clip, Easing, Travel
 from leanstep.core.clips.timing import Timing, timing, units
-from leanstep.core.compiled import plain
 
-_PLAIN = plain(paths)
+EASES = get_args(Easing)
+
+
+@cache
+def _kernels() -> SimpleNamespace:
+    """The kernels of paths, as they stand; only who steps loads them, and the compiler with them."""
+    from leanstep.core.clips import paths
+    from leanstep.core.compiled import plain
+
+    return plain(paths)
 
 
 def laid(travel: Travel) -> tuple[float, ...]:
@@ -32,14 +41,15 @@ def deeds(travel: Travel | None) -> int:
 
 def step(rows: Sequence[float], made: Timing, head: int, amount: int) -> tuple[float, float]:
     """How far a path goes ahead and up in a step of the playhead."""
-    back = made.begin if made.repeats else -1
-    x, y = (_PLAIN.gone(rows, 0, len(rows), made.length, back, head, amount, which) for which in (X, Y))
+    back, paths = made.begin if made.repeats else -1, _kernels()
+    x, y = (paths.gone(rows, 0, len(rows), made.length, back, head, amount, which) for which in (paths.X, paths.Y))
     return float(x), float(y)
 
 
 def at(rows: Sequence[float], head: int) -> tuple[float, float]:
     """Where a path is at a playhead, ahead and up of where it began."""
-    x, y = (_PLAIN.place(rows, 0, len(rows), head, which) for which in (X, Y))
+    paths = _kernels()
+    x, y = (paths.place(rows, 0, len(rows), head, which) for which in (paths.X, paths.Y))
     return float(x), float(y)
 
 
