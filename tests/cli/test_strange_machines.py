@@ -96,6 +96,6 @@ def test_version_and_help_load_nothing_that_computes() -> None:
 
 
 def test_what_compiles_a_character_to_tables_does_not_load_the_compiler() -> None:
-    for module in ("graph.machine", "conditions.checking", "naming.references", "patterns.inserting", "formats.atlas"):
+    for module in ("graph.machine", "conditions.checking", "naming.references"):
         code = f"import sys, leanstep.core.{module}\nprint('numba' in sys.modules)"
         assert run("-c", code).stdout.splitlines()[-1] == "False", module
