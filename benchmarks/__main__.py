@@ -19,7 +19,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.conditions.grammar import parse
-from leanstep.core.findings.model import Memo
+from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from leanstep.core.graph.machine import Machine, compile_character

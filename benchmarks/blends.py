@@ -13,13 +13,13 @@ from rich.table import Table
 from benchmarks import best, sized
 from leanstep.core.character.blends import Sample
 from leanstep.core.character.files import load
-from leanstep.core.compiled import Real, Whole, kernel, where
-from leanstep.core.findings.model import Memo
+from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.jit import Real, Whole, kernel, where
 from leanstep.core.rehearsal.engine.clips import picked
+from leanstep.core.rehearsal.engine.condition_kernels import state_of
 from leanstep.core.rehearsal.engine.engine import Engine
-from leanstep.core.rehearsal.engine.judging import state_of
 from leanstep.core.rehearsal.engine.records import HEAD
 from leanstep.desk.stations.blends.station import BlendsStation
 

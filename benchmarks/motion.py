@@ -15,7 +15,7 @@ from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.deforming import Deformed, after, at_start
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.engine.engine import Engine
-from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
 from leanstep.core.rehearsal.takes import changes_of, rehearse
 from leanstep.core.rehearsal.traces import Player
 
@@ -32,7 +32,7 @@ def main() -> None:
     engine = Engine(machine)
     changes = changes_of(machine, take)
     again = [(tick + start, index, value) for start in range(0, TICKS, take.ticks) for tick, index, value in changes]
-    seconds = best(lambda: list(Tape(engine).play(again, TICKS)))
+    seconds = best(lambda: list(EngineTrace(engine).play(again, TICKS)))
     trace = rehearse(machine, take)
     first = Player(machine, False).first
     begin = time.perf_counter()

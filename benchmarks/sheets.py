@@ -18,9 +18,9 @@ from rich.table import Table
 from scipy import ndimage
 
 from benchmarks import best, sized
+from leanstep.core.sheets.background import drawn
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import found_rects
-from leanstep.core.sheets.ground import drawn
 from leanstep.core.sheets.matching import matched
 from leanstep.core.sheets.suggestion import suggestions
 from tests.support.drawn_figures import FIGURES, Traits

@@ -18,9 +18,9 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.files import save
 from leanstep.core.character.sheets import Ground, Sheet
 from leanstep.core.character.starting import empty, walking
+from leanstep.core.sheets.background import Ground as Colour
+from leanstep.core.sheets.background import drawn, ground_of, holes_of
 from leanstep.core.sheets.drawings import found_rects
-from leanstep.core.sheets.ground import Ground as Colour
-from leanstep.core.sheets.ground import drawn, ground_of, holes_of
 from leanstep.core.sheets.recutting import by_hand
 
 HERE = Path(__file__).parent

@@ -6,13 +6,13 @@ import os
 import subprocess
 
 from leanstep import launching
-from leanstep.core import compiled
+from leanstep.core import jit
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
-from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
 
 NICE = 10
 """By how much others go before compiling."""
@@ -26,13 +26,13 @@ SMALLEST = Character(
 def load() -> None:
     """Load what plays takes, compiling it if need be."""
     engine = Engine(compile_character(SMALLEST))
-    list(Tape(engine).play([], 1))
+    list(EngineTrace(engine).play([], 1))
     engine.play_many([([], 1)])
 
 
 def compiled_once() -> None:
     """See to it that everything is compiled, by a process of its own; it takes turns with others that do the same."""
-    if compiled.KEPT is not None and not compiled.is_whole():
+    if jit.KEPT is not None and not jit.is_whole():
         program, *words = launching.words("leanstep.warm")
         subprocess.run([program, *words], check=False, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
 
@@ -40,7 +40,7 @@ def compiled_once() -> None:
 def main() -> None:
     """Compile everything, beside what people do, unless another process has done it meanwhile."""
     os.nice(NICE)
-    with compiled.in_turn() as done:
+    with jit.in_turn() as done:
         if not done:
             load()
             check_character(SMALLEST)

@@ -20,11 +20,11 @@ from PIL import Image
 from typer.testing import CliRunner, Result
 
 from leanstep import __version__
-from leanstep.cli import kept_results, many
+from leanstep.cli import batch, result_cache
+from leanstep.cli.batch import Outcome, Work, check_all, on_cluster
 from leanstep.cli.clusters import client_of, results_of
-from leanstep.cli.kept_results import KeptResults
 from leanstep.cli.main import app
-from leanstep.cli.many import Outcome, Work, check_all, on_cluster
+from leanstep.cli.result_cache import KeptResults
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
@@ -57,13 +57,13 @@ def files(tmp_path: Path) -> list[Path]:
 def count(paths: list[Path], monkeypatch: pytest.MonkeyPatch) -> list[Path]:
     """The paths that are really checked from now on."""
     done: list[Path] = []
-    check_one = many.check_one
+    check_one = batch.check_one
 
     def checked(path: Path, *words: Any) -> Outcome:
         done.append(path)
         return check_one(path, *words)
 
-    monkeypatch.setattr(many, "check_one", checked)
+    monkeypatch.setattr(batch, "check_one", checked)
     return done
 
 
@@ -94,8 +94,8 @@ def test_another_program_or_another_picture_is_another_result(tmp_path: Path, mo
     picture.save(image)
     call(*words)
     assert len(done) == 2
-    kept_results._program.cache_clear()
-    monkeypatch.setattr(kept_results, "_program", lambda: b"other")
+    result_cache._program.cache_clear()
+    monkeypatch.setattr(result_cache, "_program", lambda: b"other")
     call(*words)
     assert len(done) == 3
 
@@ -116,7 +116,7 @@ def test_kept_results_that_are_torn_or_cannot_be_kept_do_no_harm(
     shutil.rmtree(results)
     results.write_text("a file where the folder should be")
     assert told(*words) == first
-    monkeypatch.setattr(kept_results, "MOST", 1)
+    monkeypatch.setattr(result_cache, "MOST", 1)
     results.unlink()
     call(*words)
     assert len(list(results.glob("*.json"))) == 1
@@ -139,7 +139,7 @@ def cluster() -> Iterator[Any]:
 
 
 def test_a_cluster_says_what_one_process_says_in_the_same_order(cluster: Any, files: list[Path]) -> None:
-    here = list(check_all(files, many.here, WORK, None, lambda *_: None))
+    here = list(check_all(files, batch.here, WORK, None, lambda *_: None))
     there = list(check_all(files, on_cluster(cluster.scheduler_address), WORK, None, lambda *_: None))
     assert [one.path.name for one in there] == [one.path.name for one in here]
     for one, other in zip(here, there):
@@ -259,8 +259,8 @@ def test_a_hook_names_a_command_there_is() -> None:
 
 def test_results_of_kept_checks_have_their_characters_when_they_are_asked_for(files: list[Path], results: Path) -> None:
     kept = KeptResults((1000, 0), results)
-    first = list(check_all(files, many.here, WORK, kept, lambda *_: None))
-    again = list(check_all(files, many.here, WORK, kept, lambda *_: None))
+    first = list(check_all(files, batch.here, WORK, kept, lambda *_: None))
+    again = list(check_all(files, batch.here, WORK, kept, lambda *_: None))
     assert all(one.kept for one in again)
     assert [one.document.takes[0].name for one in again] == [one.document.takes[0].name for one in first]
 
@@ -302,7 +302,7 @@ def test_a_picture_that_changes_during_a_check_is_not_vouched_for(
         return found
 
     monkeypatch.setattr(report, "check_character", checked)
-    (one,) = many.here([cat], WORK)
+    (one,) = batch.here([cat], WORK)
     assert one.report is not None and one.images is None
 
 

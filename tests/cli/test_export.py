@@ -17,7 +17,7 @@ import msgspec
 import pytest
 from typer.testing import CliRunner, Result
 
-from leanstep.cli import many
+from leanstep.cli import batch
 from leanstep.cli.main import app
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.graph import State
@@ -25,7 +25,7 @@ from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from tests.support.build import DEMO, sketch, way
 
-CHECK_ONE = many.check_one
+CHECK_ONE = batch.check_one
 
 
 def call(*words: str) -> Result:
@@ -211,15 +211,15 @@ def test_a_file_whose_check_kills_its_process_fails_alone(
 ) -> None:
     deadly = tmp_path / "deadly.leanstep"
     shutil.copy(file, deadly)
-    monkeypatch.setattr(many, "check_one", dying)
+    monkeypatch.setattr(batch, "check_one", dying)
     found = list(
-        many.check_all([sound, deadly, file], many.on_processes(2), many.Work(1000, None, 0), None, lambda *_: None)
+        batch.check_all([sound, deadly, file], batch.on_processes(2), batch.Work(1000, None, 0), None, lambda *_: None)
     )
     assert [one.path for one in found] == [sound, deadly, file]
     assert [bool(one.error) for one in found] == [False, True, False] and "died" in found[1].error
 
 
-def dying(path: Path, *words: Any) -> many.Outcome:
+def dying(path: Path, *words: Any) -> batch.Outcome:
     """Check a file, unless it is a deadly one."""
     if path.stem == "deadly":
         os._exit(9)

@@ -150,7 +150,7 @@ def test_a_cluster_runs_nothing_of_the_folder(trapped: Path) -> None:
 
 
 def test_compiling_runs_nothing_of_the_folder(trapped: Path) -> None:
-    code = "import leanstep.warm, leanstep.core.compiled; print('loaded')"
+    code = "import leanstep.warm, leanstep.core.jit; print('loaded')"
     *words, _, _ = launching.words("leanstep.warm")
     said = started([*words, "-c", code], trapped, PYTHONPATH=str(trapped))
     nothing_sprung(trapped, said)

@@ -15,8 +15,8 @@ from tests.support.build import sketch, way
 
 TINY = """
 import sys
-from leanstep.core import compiled
-@compiled.kernel
+from leanstep.core import jit
+@jit.kernel
 def doubled(value):
     return value * 2
 assert doubled(21) == 42
@@ -63,7 +63,7 @@ def test_a_cache_that_cannot_be_written_does_not_matter(tmp_path: Path) -> None:
 @pytest.mark.skipif(os.geteuid() != 0 or not shutil.which("setpriv"), reason="only root may become somebody else")
 def test_a_user_without_a_name_or_a_home(tmp_path: Path) -> None:
     words = ["setpriv", "--reuid=54321", "--clear-groups", sys.executable, "-c"]
-    code = "import platformdirs; from leanstep.desk.keeping import state_folder; print(state_folder())"
+    code = "import platformdirs; from leanstep.desk.autosave import state_folder; print(state_folder())"
     env = {key: value for key, value in os.environ.items() if key not in ("HOME", "XDG_CACHE_HOME", "LEANSTEP_STATE")}
     found = subprocess.run([*words, code], capture_output=True, text=True, env={**env, "QT_QPA_PLATFORM": "offscreen"})
     if "Permission denied" in found.stderr:

@@ -20,7 +20,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character as check
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.situation import Setting
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import sketch, way

@@ -10,7 +10,7 @@ import msgspec
 import pytest
 
 from leanstep.core.bearings import turn
-from leanstep.core.body.moving import BodyState, Motion
+from leanstep.core.body.body_state import BodyState, Motion
 from leanstep.core.body.records import Steer
 from leanstep.core.character.body import Body, Course, Shape
 from leanstep.core.character.clips import Cel, Clip
@@ -20,7 +20,7 @@ from leanstep.core.character.sheets import Sheet
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.situation import Setting
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.stepping import Stepper
 from tests.support.build import sketch
 

@@ -12,8 +12,8 @@ from PIL import Image
 from leanstep.core.blends.mixing import weights
 from leanstep.core.blends.picking import borders, pick
 from leanstep.core.blends.space import space_of
+from leanstep.core.body.body_state import BodyState, Motion, placed
 from leanstep.core.body.devices import Devices
-from leanstep.core.body.moving import BodyState, Motion, placed
 from leanstep.core.body.records import Steer
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.body import Body, Course, Shape

@@ -10,7 +10,7 @@ import pytest
 from msgspec.structs import replace
 
 from leanstep.core.body import records
-from leanstep.core.body.moving import BodyState, Motion
+from leanstep.core.body.body_state import BodyState, Motion
 from leanstep.core.body.records import CLIMB, FLOAT, STILL, WALK, Steer
 from leanstep.core.character.body import Body, Course, Shape
 from leanstep.core.character.clips import Effect
@@ -18,9 +18,9 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.validation import BODY as BODY_SAYS
-from leanstep.core.graph import deeds
+from leanstep.core.graph import effect_text
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.rehearsal.carrying import behaves_alike, carried
+from leanstep.core.rehearsal.migration import behaves_alike, carried
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper
 from tests.support.build import sketch, way
@@ -174,11 +174,11 @@ def test_in_the_free_world_the_wishes_change_nothing() -> None:
     [(Effect(do="mode", name="climb"),), (Effect(do="push", value=120.5, up=-3.0),), (Effect(do="push", value=-40.0),)],
 )
 def test_wishes_are_written_as_words_and_read_back(effects: tuple[Effect, ...]) -> None:
-    assert deeds.read_effects(deeds.effect_words(effects)) == effects
+    assert effect_text.read_effects(effect_text.effect_words(effects)) == effects
 
 
 def test_a_mode_there_is_not_is_named_with_the_nearest() -> None:
-    fault = deeds.fault_of(sketch(), (Effect(do="mode", name="clim"),))
+    fault = effect_text.fault_of(sketch(), (Effect(do="mode", name="clim"),))
     assert "no mode clim" in fault and "climb" in fault
 
 

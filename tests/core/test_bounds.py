@@ -13,7 +13,7 @@ from PIL import Image
 
 from leanstep.core.character import files
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings import model
+from leanstep.core.findings import evidence
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 from leanstep.core.sheets import images, reading
@@ -92,7 +92,7 @@ def test_takes_beyond_what_is_played_are_named_and_not_played(folder: Path, monk
     found = findings(folder, takes=takes)
     assert [one.details["take"] for one in found] == ["t0", "t1", "t2"]
     assert all("ticks together, so it is not played" in one.sentence for one in found)
-    monkeypatch.setattr(model, "MOST_PLAYED", 100)
+    monkeypatch.setattr(evidence, "MOST_PLAYED", 100)
     found = findings(folder, takes=[{"name": "a", "ticks": 90}, {"name": "b", "ticks": 20}])
     assert [one.details["take"] for one in found] == ["b"]
 

@@ -21,11 +21,11 @@ from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.rehearsal.comparing import runs
+from leanstep.core.rehearsal.comparing import game_variants
 from leanstep.core.rehearsal.comparing.difference import Difference, compare, ours, summary
+from leanstep.core.rehearsal.comparing.game_variants import Inputs, Variant, shifted
 from leanstep.core.rehearsal.comparing.logs import Log, log_of
-from leanstep.core.rehearsal.comparing.runs import Inputs, Way, shifted
-from leanstep.core.rehearsal.stepped import gathered
+from leanstep.core.rehearsal.step_trace import gathered
 from leanstep.core.rehearsal.takes import trace_csv, trace_json
 from leanstep.core.rehearsal.traces import player_of
 from tests.support.build import sketch, way
@@ -183,10 +183,12 @@ PLANTED = {
     "an early number": Planted({"early"}, inputs=late("speed", -1)),
     "up and down the other way round": Planted({"upside"}, inputs=turned("stick.y", lambda value: -value)),
     "a bearing counted anticlockwise": Planted({"turned"}, inputs=turned("wind", lambda value: (360 - value) % 360)),
-    "layers the other way round": Planted({"layers"}, run={"stepper": runs.Backwards}),
-    "several transitions on a tick": Planted({"chained"}, run={"stepper": runs.Chained}),
+    "layers the other way round": Planted({"layers"}, run={"stepper": game_variants.Backwards}),
+    "several transitions on a tick": Planted({"chained"}, run={"stepper": game_variants.Chained}),
     "logged before the tick": Planted({"logged"}, run={"late": 1}),
-    "a pulse that stays": Planted({"kept", "late"}, inputs=lambda m, i: runs._kept(i, m.index["hurt"]), alone=False),
+    "a pulse that stays": Planted(
+        {"kept", "late"}, inputs=lambda m, i: game_variants._kept(i, m.index["hurt"]), alone=False
+    ),
     "every time a tick longer": Planted({"timers"}, run={"timers": True}),
 }
 
@@ -199,14 +201,14 @@ def game_log(planted: Planted, seed: int = 1) -> tuple[Machine, Log, list[list[i
     seen, options = planted.inputs(game, inputs), dict(planted.run)
     if options.pop("float32", False):
         game, seen = (
-            runs._in_singles(game),
-            tuple({at: runs._single(value) for at, value in row.items()} for row in seen),
+            game_variants._in_singles(game),
+            tuple({at: game_variants._single(value) for at, value in row.items()} for row in seen),
         )
     if options.pop("timers", False):
         from leanstep.core.rehearsal.comparing.difference import _everywhere
 
         game = next(iter(_everywhere(game))).machine
-    states = Way("", "", game, seen, **options).states(TICKS)  # type: ignore[arg-type]
+    states = Variant("", "", game, seen, **options).states(TICKS)  # type: ignore[arg-type]
     return machine, logged(machine, inputs, states), states
 
 
@@ -229,7 +231,7 @@ def test_a_planted_difference_is_found_on_its_tick_with_its_reason(name: str) ->
 def test_a_game_that_does_the_same_is_told_so() -> None:
     machine = compile_character(KEEPER)
     inputs = hands(machine)
-    log = logged(machine, inputs, Way("", "", machine, inputs).states(TICKS))
+    log = logged(machine, inputs, Variant("", "", machine, inputs).states(TICKS))
     assert len({state for row in log.states for state in row or ()}) == 6
     assert compare(machine, log) is None
     assert summary(None, log) == ["The game does the same as Lean Step on all 900 ticks."]

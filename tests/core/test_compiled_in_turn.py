@@ -9,19 +9,19 @@ from pathlib import Path
 import pytest
 
 from leanstep import warm
-from leanstep.core import compiled
+from leanstep.core import jit
 
 HOLD = """
 import sys
 from pathlib import Path
-from leanstep.core import compiled
-compiled._enter(Path(sys.argv[1]))
+from leanstep.core import jit
+jit._enter(Path(sys.argv[1]))
 print("in", flush=True)
 sys.stdin.read()
 """
 
 
-ALONE = "import sys; from pathlib import Path; from leanstep.core import compiled; print(compiled._enter(Path(sys.argv[1])))"
+ALONE = "import sys; from pathlib import Path; from leanstep.core import compiled; print(jit._enter(Path(sys.argv[1])))"
 
 
 def alone(folder: Path) -> bool:
@@ -41,27 +41,27 @@ def test_what_another_program_has_just_written_stays(tmp_path: Path) -> None:
     assert other.stdout is not None and other.stdout.readline() == "in\n"
     (tmp_path / "new.nbi").write_bytes(b"just written")
     (tmp_path / "old.nbi").write_bytes(b"whole")
-    compiled._list(tmp_path)
+    jit._list(tmp_path)
     (tmp_path / "old.nbi").write_bytes(b"garbled")
     (tmp_path / "newer.nbi").write_bytes(b"written since")
     assert not alone(tmp_path)
-    compiled._distrust(tmp_path, False)
+    jit._distrust(tmp_path, False)
     assert names(tmp_path) == {"new.nbi", "newer.nbi"}, "what is garbled goes, what is not listed yet stays"
     other.communicate("")
     assert alone(tmp_path), "it has ended"
-    compiled._distrust(tmp_path, True)
+    jit._distrust(tmp_path, True)
     assert names(tmp_path) == {"new.nbi"}, "what nobody has listed is not trusted"
 
 
 def test_one_compiles_and_the_others_wait(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(compiled, "KEPT", tmp_path)
+    monkeypatch.setattr(jit, "KEPT", tmp_path)
     done: list[str] = []
     monkeypatch.setattr(warm, "load", lambda: done.append("loaded"))
     monkeypatch.setattr(warm, "check_character", lambda character: done.append("checked"))
     monkeypatch.setattr(warm.os, "nice", lambda by: 0)
-    assert not compiled.is_whole()
+    assert not jit.is_whole()
     warm.main()
     warm.main()
-    assert done == ["loaded", "checked"] and compiled.is_whole()
+    assert done == ["loaded", "checked"] and jit.is_whole()
     monkeypatch.setattr(warm.subprocess, "run", lambda *_, **__: pytest.fail("there is nothing to compile"))
     warm.compiled_once()

@@ -21,7 +21,7 @@ from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.deforming import Deformed, followed
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.situation import Situation
-from leanstep.core.rehearsal.stepped import Stepped
+from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Player
 from tests.support.build import sketch, way
@@ -60,7 +60,7 @@ def seen(
         for after in (0, 1)
     ]
     changes += [(tick, machine.index[name], value) for name, some in held.items() for tick, value in some]
-    steps = Stepped(Stepper(machine))
+    steps = StepTrace(Stepper(machine))
     list(steps.play(sorted(changes), ticks))
     first = Stepper(machine).first()
     return list(zip((step.situation for step in steps), followed(machine, first, iter(steps))))
@@ -179,7 +179,7 @@ def test_the_body_box_follows_only_where_that_is_asked(asked: bool, height: floa
     character = figure((low,), course=Course(shapes=(Shape(x=-100, y=-10, width=400, height=10),)))
     machine = compile_character(character)
     changes = [(5, machine.index["act"], True), (6, machine.index["act"], False), (40, machine.index["jump"], True)]
-    tape, steps = Player(machine, False).play(changes, 60).steps, Stepped(Stepper(machine))
+    tape, steps = Player(machine, False).play(changes, 60).steps, StepTrace(Stepper(machine))
     list(steps.play(changes, 60))
     assert [repr(step) for step in tape] == [repr(step) for step in steps]
     bodies = list(tape.bodies())

@@ -8,7 +8,7 @@ import pytest
 
 from leanstep.core.bearings import bearing_of
 from leanstep.core.body.devices import Devices
-from leanstep.core.body.pads import ABSOLUTE, KEY, Pad
+from leanstep.core.body.gamepads import ABSOLUTE, KEY, Pad
 from leanstep.core.character.inputs import Button, Controls, Stick
 
 KEYS = {"left": ("Left",), "right": ("Right",), "down": ("Down",), "up": ("Up",)}

@@ -16,14 +16,14 @@ from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.tree import narrower
-from leanstep.core.findings.model import Evidence
+from leanstep.core.findings.evidence import Evidence
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.proof import wobble
 from leanstep.core.proof.search import Limits, Stopped
 from leanstep.core.rehearsal.expectations import moved_backward
-from leanstep.core.rehearsal.stepped import Stepped
+from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import PARAMETERS, sketch, way
@@ -353,7 +353,7 @@ def test_facing_against_needs_more_than_the_window_in_a_state_that_does_not_allo
 ) -> None:
     character = walker(backward=backward, ticks=20)
     trace = rehearse(compile_character(character), character.takes[0])
-    steps = trace.steps = Stepped(Stepper(trace.machine, free=False), trace.steps)
+    steps = trace.steps = StepTrace(Stepper(trace.machine, free=False), trace.steps)
     for tick in range(5, 5 + ticks):
         body = replace(steps[tick].situation.body, vx=-30.0)
         steps[tick] = replace(steps[tick], situation=replace(steps[tick].situation, body=body))

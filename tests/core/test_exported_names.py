@@ -22,7 +22,7 @@ from leanstep.core.formats.graphs import dot, graphml
 from leanstep.core.formats.scxml import scxml
 from leanstep.core.formats.table import table_of
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.takes import rehearse
 from tests.property.test_engine_against_plain import anything
 from tests.property.test_players import LANGUAGES, put

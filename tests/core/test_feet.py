@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from leanstep.core.sheets.background import Mask
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.feet import foot_points
-from leanstep.core.sheets.ground import Mask
 from tests.support.drawn_figures import Traits, beast, blob, cloaked, walker
 
 CELL = 64

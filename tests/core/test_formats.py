@@ -25,11 +25,11 @@ from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from leanstep.core.formats.graphs import dot, graph_of, graphml
+from leanstep.core.formats.json_lines import line_of, path_of
 from leanstep.core.formats.junit import junit
-from leanstep.core.formats.lines import line_of, path_of
 from leanstep.core.formats.sarif import sarif
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.naming.subjects import Subject
+from leanstep.core.naming.targets import Subject
 from tests.support.build import DEMO, sketch, way
 
 READERS = Path(sys.prefix) / "readers" / "node_modules"

@@ -93,8 +93,8 @@ def test_empty_frames_are_neither_gone_nor_new() -> None:
 def test_feet_move_with_their_drawings_when_the_same_image_is_cut_otherwise(way: str) -> None:
     traits = Traits.of(np.random.default_rng(5))
     pixels, cells = laid_out([FIGURES[0](28 if way == "picture" else 50, phase / 3, traits) for phase in range(3)])
+    from leanstep.core.sheets.background import drawn
     from leanstep.core.sheets.drawings import found_rects
-    from leanstep.core.sheets.ground import drawn
 
     tight = found_rects(drawn(pixels))
     new = recutting.of_same_image(pixels, cells, tight, recutting.by_hand(tight))

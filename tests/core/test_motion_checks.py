@@ -26,7 +26,7 @@ from leanstep.core.clips.strides import skating, speeds_of, stride_of
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
-from leanstep.core.rehearsal.travelling import measured
+from leanstep.core.rehearsal.path_checks import measured
 from tests.support.build import DEMO, sketch, way
 
 WALK = Clip(

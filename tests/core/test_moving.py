@@ -14,7 +14,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.errors import LeanStepError
-from leanstep.core.formats.moving import Moving, apng, delays, gif, moving, sheets_of, strip
+from leanstep.core.formats.animations import Moving, apng, delays, gif, moving, sheets_of, strip
 from tests.support.build import DEMO, sketch
 
 

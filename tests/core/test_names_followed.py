@@ -17,8 +17,8 @@ from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.naming.references import Thing, users
 from leanstep.core.naming.renaming import rename
-from leanstep.core.naming.subjects import about, renamed_about
-from leanstep.core.rehearsal.beginnings import fingerprints, remembered_alike, situation_of
+from leanstep.core.naming.targets import about, renamed_about
+from leanstep.core.rehearsal.saved_situations import fingerprints, remembered_alike, situation_of
 from tests.support.build import DEMO
 
 FAULTY = DEMO / "lamplighter-faulty.leanstep"

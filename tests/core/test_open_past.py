@@ -11,8 +11,8 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.takes import Take
-from leanstep.core.findings import model
-from leanstep.core.findings.model import Memo
+from leanstep.core.findings import evidence
+from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.machine import compile_character
@@ -31,7 +31,7 @@ VALUES = (
 @pytest.fixture(autouse=True)
 def nothing_is_followed(monkeypatch: pytest.MonkeyPatch) -> None:
     """Every memory is one too many."""
-    monkeypatch.setattr(model, "HEAVY", 0)
+    monkeypatch.setattr(evidence, "HEAVY", 0)
 
 
 def remembering(*ways: Transition, states: str | tuple[State, ...] = "a b c d", **values: object) -> Character:
@@ -45,7 +45,7 @@ def found(character: Character, kind: str) -> list[Finding]:
 def exactly(character: Character) -> Report:
     """The report when every memory is followed."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(model, "HEAVY", 2_000_000)
+        patch.setattr(evidence, "HEAVY", 2_000_000)
         return check_character(character)
 
 

@@ -22,8 +22,8 @@ from leanstep.core.character.files import load
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
+from leanstep.core.formats.animations import sheets_of
 from leanstep.core.formats.html import page
-from leanstep.core.formats.moving import sheets_of
 from leanstep.core.formats.witness import given_words, moving_witness
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.takes import rehearse

@@ -14,7 +14,7 @@ from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import SEVERITIES, Finding
 from leanstep.core.findings.rules import RULES, index
 from leanstep.core.formats.sarif import sarif
-from leanstep.core.naming.subjects import Subject
+from leanstep.core.naming.targets import Subject
 from tests.core.test_motion_checks import found, walker
 from tests.support.build import DEMO, DOCS
 

@@ -11,7 +11,7 @@ from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.golden import inputs_of
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.rehearsal.stepped import Stepped
+from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import changes_of, rehearse, trace_rows
 from leanstep.core.rehearsal.traces import Trace
@@ -39,7 +39,7 @@ def both(name: str, *names: str) -> list[tuple[object, ...]]:
     machine = machine_of(name)
     take = machine.character.takes[0]
     fast = rehearse(machine, take)
-    plain = Stepped(Stepper(machine, free=True), start=None)
+    plain = StepTrace(Stepper(machine, free=True), start=None)
     for _ in plain.play(changes_of(machine, take), take.ticks):
         pass
     found = columns(fast, *names)

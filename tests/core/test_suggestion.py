@@ -7,9 +7,9 @@ import os
 import numpy as np
 import pytest
 
+from leanstep.core.sheets.background import Ground, cleared, drawn, ground_of, holes_of
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.drawings import drawings, found_rects, pieces, reading_order
-from leanstep.core.sheets.ground import Ground, cleared, drawn, ground_of, holes_of
 from leanstep.core.sheets.suggestion import GridSuggestion, RectsSuggestion, Suggestion, suggestions
 from tests.support import drawn_figures
 from tests.support.drawn_sheets import GRIDS, Box, Drawn

@@ -9,7 +9,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.findings import report
 from leanstep.core.findings.results import SEVERITIES, Finding
-from leanstep.core.naming.subjects import about
+from leanstep.core.naming.targets import about
 from tests.support.build import DEMO
 
 FAULTY = DEMO / "lamplighter-faulty.leanstep"
@@ -34,7 +34,7 @@ def test_what_needs_no_search_is_told_before_one_begins(monkeypatch: pytest.Monk
     def begins(*_: object) -> None:
         raise Begun
 
-    monkeypatch.setattr("leanstep.core.findings.model.explore", begins)
+    monkeypatch.setattr("leanstep.core.findings.evidence.explore", begins)
     told: list[list[Finding]] = []
     with pytest.raises(Begun):
         report.check_character(load(FAULTY), DEMO, told=told.append)

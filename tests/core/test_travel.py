@@ -21,8 +21,8 @@ from leanstep.core.clips.travel import at, laid, total
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
-from leanstep.core.rehearsal.engine.tape import Tape
-from leanstep.core.rehearsal.stepped import Stepped
+from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
+from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 from tests.support.build import sketch, way
 
@@ -79,7 +79,7 @@ def both(character: Character, pressed: tuple[tuple[int, bool], ...], ticks: int
     """The bodies of a take, the same in both engines."""
     machine = compile_character(character)
     changes = sorted([(tick, machine.index["act"], on) for tick, on in pressed] + more.get("changes", []))
-    tape, stepped = Tape(Engine(machine)), Stepped(Stepper(machine))
+    tape, stepped = EngineTrace(Engine(machine)), StepTrace(Stepper(machine))
     for one in (tape, stepped):
         list(one.play(changes, ticks))
     assert [repr(step) for step in tape] == [repr(step) for step in stepped]

@@ -18,7 +18,7 @@ from collections.abc import Callable
 from functools import cache
 from pathlib import Path
 
-from leanstep.cli.many import known_of
+from leanstep.cli.batch import known_of
 from leanstep.core.character.files import dump, parse
 from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.grammar import ConditionError

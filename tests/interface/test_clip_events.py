@@ -9,8 +9,8 @@ from PySide6.QtTest import QTest
 
 from leanstep.core.character.clips import Clip, Effect
 from leanstep.core.naming.references import Thing
+from leanstep.desk.stations.clips.event_choice import ROW, Event, Events
 from leanstep.desk.stations.clips.event_row import EventRow
-from leanstep.desk.stations.clips.events import ROW, Event, Events
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window

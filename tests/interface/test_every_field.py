@@ -26,7 +26,7 @@ from leanstep.core.character.files import dump
 from leanstep.core.character.schema import parts
 from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.blends.station import BlendsStation
-from leanstep.desk.stations.clips.events import Event
+from leanstep.desk.stations.clips.event_choice import Event
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.rehearse.station import RehearseStation

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
 from leanstep.core.findings.report import check_character
-from leanstep.desk.stations.clips.events import ROW
+from leanstep.desk.stations.clips.event_choice import ROW
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.sheets.station import SheetsStation

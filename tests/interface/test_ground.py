@@ -18,7 +18,7 @@ from leanstep.core.character.graph import State, Transition
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph.machine import compile_character
 from leanstep.core.naming.references import Thing
-from leanstep.core.rehearsal.carrying import carried
+from leanstep.core.rehearsal.migration import carried
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, rehearse
 from leanstep.desk.stations import registry
@@ -82,7 +82,7 @@ def test_mirror_page_and_drawer_show_one_selection(window: Window) -> None:
 
 def test_the_window_knows_stations_only_by_their_specification(window: Window) -> None:
     source = Path(registry.__file__).parents[1]
-    for path in (source / "window.py", source / "route.py", source / "session.py", source / "app.py"):
+    for path in (source / "window.py", source / "station_bar.py", source / "session.py", source / "app.py"):
         text = path.read_text()
         for one in registry.STATIONS:
             assert f"{one.name}Station" not in text, path

@@ -18,7 +18,7 @@ from leanstep.core.graph.machine import compile_character
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.takes import rehearse
-from leanstep.desk.live import carried
+from leanstep.desk.simulation import carried
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.stations.rehearse.station import RehearseStation

@@ -11,9 +11,9 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.naming.references import Thing
-from leanstep.desk.names.control_rows import ControlRow
-from leanstep.desk.names.panel import NamesPanel
-from leanstep.desk.names.parameter_row import ParameterRow
+from leanstep.desk.parameters.control_rows import ControlRow
+from leanstep.desk.parameters.panel import NamesPanel
+from leanstep.desk.parameters.parameter_row import ParameterRow
 from leanstep.desk.stations.graph.station import GraphStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import press, ticks

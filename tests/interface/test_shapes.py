@@ -10,7 +10,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from leanstep.core.graph.deeds import effect_words, read_effects
+from leanstep.core.graph.effect_text import effect_words, read_effects
 from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.desk.stations.findings.station import FindingsStation

@@ -14,10 +14,10 @@ from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.removing import without
 from leanstep.core.naming.renaming import rename
-from leanstep.core.rehearsal.beginnings import beginning_of, situation_of
 from leanstep.core.rehearsal.engine.engine import Engine
+from leanstep.core.rehearsal.saved_situations import beginning_of, situation_of
 from leanstep.core.rehearsal.situation import Situation
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
 from tests.property.test_engine_against_plain import anything

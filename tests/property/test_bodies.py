@@ -16,9 +16,9 @@ from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
-from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
 from leanstep.core.rehearsal.situation import Setting
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.stepping import Stepper
 
 TICKS = 240
@@ -171,7 +171,7 @@ def test_random_bodies_do_the_same_in_both_engines(chunk: int) -> None:
     for seed in range(chunk * 40, chunk * 40 + 40):
         machine = compile_character(random_walker(seed))
         changes = steering(random.Random(seed), machine)
-        tape, stepper = Tape(Engine(machine)), Stepper(machine)
+        tape, stepper = EngineTrace(Engine(machine)), Stepper(machine)
         list(tape.play(changes, TICKS))
         now = stepper.first()
         assert repr(tape.engine.situation(*tape.engine.first)) == repr(now)

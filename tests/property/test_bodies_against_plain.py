@@ -9,8 +9,8 @@ from typing import Any
 
 import pytest
 
-from leanstep.core.body import above, moving, side_view, telling, walls
-from leanstep.core.body.moving import Motion
+from leanstep.core.body import above, body_state, sensors, side_view, walls
+from leanstep.core.body.body_state import Motion
 from leanstep.core.body.records import Steer
 from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP
 from tests.property.test_bodies import random_body, random_course
@@ -115,7 +115,7 @@ MUTANTS: tuple[Mutant, ...] = (
     (side_view, "s[p + FIELDS.grace], s[p + FIELDS.buffer] = 0.0, 0.0", "pass"),
     (side_view, "if jump else r[n + NUMBERS.jump_speed] * r[n + NUMBERS.jump_cut]", ""),
     (above, "rise = -fall", "rise = -fall / 2"),
-    (telling, "if not 0.0 < fall < r[n + NUMBERS.fall_speed]:", "if True:"),
+    (sensors, "if not 0.0 < fall < r[n + NUMBERS.fall_speed]:", "if True:"),
     (walls, "left - half, left", "left, left"),
     (walls, "r[box + BOX.width] + half", "half"),
     (walls, "low - over", "low"),
@@ -194,10 +194,10 @@ MUTANTS: tuple[Mutant, ...] = (
     (above, "s[p + FIELDS.stepping], s[p + FIELDS.following] = 0.0, 0.0", "pass"),
     (above, "elif goes & GOES_AHEAD != 0:", "elif False:"),
     (above, "if carried:", "if False:"),
-    (telling, "s[p + FIELDS.travel], s[p + FIELDS.travel_up], s[p + FIELDS.travels] = 0.0, 0.0, 0.0", "pass"),
-    (telling, "if not free or mode == STILL:", "if mode == STILL:"),
-    (telling, "if new and not", "if"),
-    (telling, "under, over = high / 2, high / 2", "under, over = 0.0, high"),
+    (sensors, "s[p + FIELDS.travel], s[p + FIELDS.travel_up], s[p + FIELDS.travels] = 0.0, 0.0, 0.0", "pass"),
+    (sensors, "if not free or mode == STILL:", "if mode == STILL:"),
+    (sensors, "if new and not", "if"),
+    (sensors, "under, over = high / 2, high / 2", "under, over = 0.0, high"),
 )
 
 
@@ -211,9 +211,9 @@ def planted_move(mutant: Mutant) -> Callable[..., None]:
     def plain(source: str) -> str:
         return source.replace("@kernel\n", "").replace("kernel(bearings.", "(bearings.")
 
-    made = planted((walls, side_view, above, telling), mutant, plain)
-    whole = made[telling.__name__]
-    for one in (side_view, above, telling):
+    made = planted((walls, side_view, above, sensors), mutant, plain)
+    whole = made[sensors.__name__]
+    for one in (side_view, above, sensors):
         made[one.__name__] |= {name: made[walls.__name__][name] for name in ("edges", "halted")}
     whole["high_side"] = made[side_view.__name__]["high_side"]
     whole["move_above"] = made[above.__name__]["move"]
@@ -224,10 +224,10 @@ def planted_move(mutant: Mutant) -> Callable[..., None]:
 
 @pytest.mark.parametrize("number", range(len(MUTANTS)))
 def test_every_planted_mistake_is_noticed(number: int, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(moving._PLAIN, "move", planted_move(MUTANTS[number]))
+    monkeypatch.setattr(body_state._PLAIN, "move", planted_move(MUTANTS[number]))
     assert any(unlike(seed) for seed in (*TELLING, *range(900))), MUTANTS[number][1:]
 
 
 def test_without_a_mistake_the_plain_form_is_the_body(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(moving._PLAIN, "move", planted_move((telling, "free", "free")))
+    monkeypatch.setattr(body_state._PLAIN, "move", planted_move((sensors, "free", "free")))
     assert not any(unlike(seed) for seed in range(20))

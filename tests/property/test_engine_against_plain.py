@@ -13,9 +13,9 @@ from leanstep.core.character.graph import State
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal import traces
 from leanstep.core.rehearsal.engine.engine import Engine
-from leanstep.core.rehearsal.engine.tape import PART, Tape
+from leanstep.core.rehearsal.engine.engine_trace import PART, EngineTrace
 from leanstep.core.rehearsal.situation import Setting
-from leanstep.core.rehearsal.stepped import Stepped, spread
+from leanstep.core.rehearsal.step_trace import StepTrace, spread
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Player, Trace
 from tests.support.build import DEMO, sketch, way
@@ -46,7 +46,7 @@ def anything(rng: random.Random, machine: Machine, ticks: int) -> list[Setting]:
 def agree(machine: Machine, free: bool, rng: random.Random, ticks: int) -> None:
     """Play the same inputs in both engines; what they say of a tick is the same to the last bit."""
     changes = anything(rng, machine, ticks)
-    stepper, tape = Stepper(machine, free), Tape(Engine(machine, free))
+    stepper, tape = Stepper(machine, free), EngineTrace(Engine(machine, free))
     assert list(tape.play(changes, ticks))[-1] == len(tape) == ticks
     situation = stepper.first()
     assert repr(tape.engine.situation(*tape.engine.first)) == repr(situation)
@@ -79,7 +79,7 @@ def test_a_batch_of_takes_ends_and_enters_what_each_take_does_on_its_own() -> No
     takes = [(anything(random.Random(seed), machine, 200), 200) for seed in range(30)]
     batch = engine.play_many(takes)
     for number, (changes, ticks) in enumerate(takes):
-        tape = Tape(engine)
+        tape = EngineTrace(engine)
         list(tape.play(changes, ticks))
         assert repr(engine.situation(batch.counts[number], batch.values[number])) == repr(tape[-1].situation)
         entered, taken = {}, {}  # type: ignore[var-annotated]
@@ -99,8 +99,8 @@ def test_a_trace_reads_the_same_from_rows_of_numbers_as_from_steps(seed: int) ->
     machine = compile_character(random_character(seed) if seed else load(DEMO / "lamplighter.leanstep"))
     free = seed % 2 == 1
     by_rows = Player(machine, free).play(anything(random.Random(seed), machine, 80), 80)
-    by_steps = Trace(machine, by_rows.first, Stepped(Stepper(machine, free), by_rows.steps))
-    assert isinstance(by_rows.steps, Tape) and list(by_rows.bodies()) == list(by_steps.bodies())
+    by_steps = Trace(machine, by_rows.first, StepTrace(Stepper(machine, free), by_rows.steps))
+    assert isinstance(by_rows.steps, EngineTrace) and list(by_rows.bodies()) == list(by_steps.bodies())
     assert list(by_rows.values()) == list(by_steps.values())
     everything = range(len(machine.symbols))
     assert by_rows.moving(everything) == by_steps.moving(everything)

@@ -9,7 +9,7 @@ from collections.abc import Callable
 import pytest
 
 from leanstep.core.character.document import Character
-from leanstep.core.findings import model
+from leanstep.core.findings import evidence
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.proof import straying
@@ -33,7 +33,7 @@ KINDS: dict[str, Make] = {
 def reported(character: Character, most: int) -> Report:
     """The report when memories are followed up to so many combinations."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(model, "HEAVY", most)
+        patch.setattr(evidence, "HEAVY", most)
         return check_character(character)
 
 
@@ -118,7 +118,7 @@ def test_a_pair_that_flickers_because_of_what_a_memory_sees_of_states_is_not_sai
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_checks_after_edits_say_what_new_checks_say(kind: str, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(model, "HEAVY", 0)
+    monkeypatch.setattr(evidence, "HEAVY", 0)
     for seed in range(8):
         hold(KINDS[kind](seed), seed)
 
@@ -154,9 +154,9 @@ def test_nothing_is_claimed_of_ages_left_open_that_is_not_so(chunk: int, monkeyp
         conditions = [way.when for layer in character.layers for way in layer.transitions]
         if not any("since(" in when or "buffered" in when for when in conditions):
             continue
-        monkeypatch.setattr(model, "MOST_AGES", 10**9)
+        monkeypatch.setattr(evidence, "MOST_AGES", 10**9)
         exact = check_character(character)
-        monkeypatch.setattr(model, "MOST_AGES", 0)
+        monkeypatch.setattr(evidence, "MOST_AGES", 0)
         opened = check_character(character)
         if exact.complete and not exact.aborted:
             compared += 1

@@ -19,9 +19,9 @@ from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.engine.engine import Engine
-from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
 from leanstep.core.rehearsal.situation import Setting
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.stepping import Stepper
 
 
@@ -172,7 +172,7 @@ def test_random_walks_give_the_picks_of_a_direct_reading(chunk: int) -> None:
         character = random_figure(seed)
         machine = compile_character(character)
         changes = walk(machine, random.Random(seed + 1), 60)
-        tape = Tape(Engine(machine, True))
+        tape = EngineTrace(Engine(machine, True))
         list(tape.play(changes, 60))
         stepper, now = Stepper(machine, True), Stepper(machine, True).first()
         clips = {clip.name: clip for clip in character.clips}

@@ -13,13 +13,13 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
-from leanstep.core.graph import running
+from leanstep.core.graph import tick_state
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.rehearsal import stepping
 from leanstep.core.rehearsal.engine.engine import Engine
-from leanstep.core.rehearsal.engine.tape import Tape
+from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
 from leanstep.core.rehearsal.situation import Setting
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from tests.property.test_bodies import random_walker, steering
 from tests.property.test_engine_against_plain import anything
 from tests.property.test_picks import random_figure, walk
@@ -30,40 +30,44 @@ from tests.support.random_characters import random_character
 
 TICKS = 60
 MUTANTS: tuple[Mutant, ...] = (
-    (running, "self.stays[at] += 1", "self.stays[at] += 2"),
-    (running, "self.over[at] or (ended", "(ended"),
-    (running, "self.over[at] or (ended and reel.timing.repeats)", "self.over[at] or ended"),
-    (running, "self._end_spans(held, layer)", "pass"),
-    (running, "self.apply(cue.acts, now=True)", "self.apply(cue.acts, now=False)"),
-    (running, "left = fade.left - 1", "left = fade.left - 2"),
-    (running, "return fade is not None and fade.blocks", "return fade is not None"),
-    (running, "self.apply(self.machine.layers[layer].leave[old], now=False)", "pass"),
-    (running, "self.apply(self.machine.layers[layer].entry[state], now=False)", "pass"),
-    (running, "picture.kept_from(*left)", "-1"),
-    (running, "playhead = picture.taken_over(playhead, self.picks[at], pick)", "playhead = 0"),
+    (tick_state, "self.stays[at] += 1", "self.stays[at] += 2"),
+    (tick_state, "self.over[at] or (ended", "(ended"),
+    (tick_state, "self.over[at] or (ended and reel.timing.repeats)", "self.over[at] or ended"),
+    (tick_state, "self._end_spans(held, layer)", "pass"),
+    (tick_state, "self.apply(cue.acts, now=True)", "self.apply(cue.acts, now=False)"),
+    (tick_state, "left = fade.left - 1", "left = fade.left - 2"),
+    (tick_state, "return fade is not None and fade.blocks", "return fade is not None"),
+    (tick_state, "self.apply(self.machine.layers[layer].leave[old], now=False)", "pass"),
+    (tick_state, "self.apply(self.machine.layers[layer].entry[state], now=False)", "pass"),
+    (tick_state, "picture.kept_from(*left)", "-1"),
+    (tick_state, "playhead = picture.taken_over(playhead, self.picks[at], pick)", "playhead = 0"),
     (
-        running,
+        tick_state,
         "self._enter(layer, way.target, playhead if way.keep_phase else 0",
         "self._enter(layer, way.target, playhead",
     ),
-    (running, "self.since[layer, old] = 0", "self.since[layer, old] = 1"),
-    (running, "self.freeze = max(self.freeze, int(act.value))", "self.freeze = int(act.value) + 1"),
+    (tick_state, "self.since[layer, old] = 0", "self.since[layer, old] = 1"),
+    (tick_state, "self.freeze = max(self.freeze, int(act.value))", "self.freeze = int(act.value) + 1"),
     (
-        running,
+        tick_state,
         "min(counter + 1, memory.ticks) if operand else 0",
         "min(counter + 1, memory.ticks) if operand else counter",
     ),
-    (running, "max(counter - 1, 0)", "0"),
-    (running, "counter >= memory.ticks if memory.kind", "counter > memory.ticks if memory.kind"),
-    (running, "self.ages.pop(used.symbol, None)", "pass"),
+    (tick_state, "max(counter - 1, 0)", "0"),
+    (tick_state, "counter >= memory.ticks if memory.kind", "counter > memory.ticks if memory.kind"),
+    (tick_state, "self.ages.pop(used.symbol, None)", "pass"),
     (stepping, "if not values[push]:", "if values[push]:"),
     (stepping, "if not self.free and not frozen:", "if not self.free:"),
     (stepping, "locked or now.locked()", "now.locked()"),
     (stepping, "now.freeze -= 1", "now.freeze -= 2"),
     (stepping, "not before.locked", "True"),
     (stepping, "body = asked_of(body, now.asked)", "pass"),
-    (running, "self.asked += reel.travelled(playhead, rate)", "pass"),
-    (running, "self.asked += reel.travelled(playhead, rate)", "self.asked += reel.travelled(self.playheads[at], rate)"),
+    (tick_state, "self.asked += reel.travelled(playhead, rate)", "pass"),
+    (
+        tick_state,
+        "self.asked += reel.travelled(playhead, rate)",
+        "self.asked += reel.travelled(self.playheads[at], rate)",
+    ),
     (stepping, "pushed and (held or", "(held or"),
 )
 
@@ -92,7 +96,7 @@ def striker() -> Character:
 
 
 @cache
-def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], Tape]]:
+def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], EngineTrace]]:
     """What both engines play: characters of every kind, with what they are told."""
     found = []
     drum = compile_character(drummer())
@@ -113,7 +117,7 @@ def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], Tape]]:
             machine, free, changes = compile_character(load(case("held_flag_set_on_entry"))), True, []
         if seed == 4:
             machine, changes = compile_character(striker()), []
-        tape = Tape(Engine(machine, free))
+        tape = EngineTrace(Engine(machine, free))
         list(tape.play(changes, TICKS))
         found.append((machine, free, tuple(changes), tape))
     return found
@@ -121,10 +125,10 @@ def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], Tape]]:
 
 def planted_stepper(mutant: Mutant) -> Any:
     """The plain stepper with a mistake in one of its modules."""
-    made = planted((running, stepping), mutant)
+    made = planted((tick_state, stepping), mutant)
     whole = made[stepping.__name__]
-    for name in ("Running", "count", "remembers"):
-        whole[name] = made[running.__name__][name]
+    for name in ("TickState", "count", "remembers"):
+        whole[name] = made[tick_state.__name__][name]
     return whole["Stepper"]
 
 
@@ -153,5 +157,5 @@ def test_every_planted_mistake_is_noticed(number: int) -> None:
 
 
 def test_without_a_mistake_nothing_is_noticed() -> None:
-    stepper = planted_stepper((running, "self.stays[at] += 1", "self.stays[at] += 1"))
+    stepper = planted_stepper((tick_state, "self.stays[at] += 1", "self.stays[at] += 1"))
     assert not any(unlike(stepper, at) for at in range(len(machines())))

@@ -32,7 +32,7 @@ from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.handover import FORMATS, Source
 from leanstep.core.formats.table import encoded, table_of
 from leanstep.core.graph.machine import Machine, compile_character
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.runtime import Player, Table, TableError
 from tests.property.test_engine_against_plain import anything

@@ -14,7 +14,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
-from leanstep.core.findings.model import Memo
+from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from tests.support.build import DEMO, sketch, way

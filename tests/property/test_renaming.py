@@ -68,7 +68,7 @@ def dressed(seed: int) -> Character:
         )
         character = change(append(character, ("blends",), blend), ("layers", 0, "states", 0), blend="gait", clip="")
         character = change(character, ("clips", 0), playback=Playback(parameter=numbers[0].name))
-        haste = Parameter(name="hasty", kind="flag", owner="formula", formula=f"{numbers[0].name} > 1")
+        haste = Parameter(name="limit_ignored", kind="flag", owner="formula", formula=f"{numbers[0].name} > 1")
         character = append(character, ("parameters",), haste)
     changes = tuple(Change(at=tick, set=set_at_random(character, pick)) for tick in range(0, 40, 4))
     layer = character.layers[0]

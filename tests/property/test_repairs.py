@@ -12,14 +12,14 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State
 from leanstep.core.character.takes import Change, Expectation, Take
-from leanstep.core.findings.model import Memo
+from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.repairs import MENDED, repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import SEVERITIES, Finding
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.naming.subjects import about
+from leanstep.core.naming.targets import about
 from leanstep.core.rehearsal.expectations import unmet
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.takes import recorded, rehearse
 from leanstep.core.rehearsal.traces import Trace
 from tests.property.test_engine_against_plain import anything

@@ -8,8 +8,8 @@ import random
 import numpy as np
 import pytest
 
-from leanstep.core.body import telling
-from leanstep.core.body.moving import BodyState, Motion
+from leanstep.core.body import sensors
+from leanstep.core.body.body_state import BodyState, Motion
 from leanstep.core.body.records import Steer
 from leanstep.core.character.body import Body, Course, Shape
 from leanstep.core.character.files import load
@@ -110,7 +110,7 @@ def wrong(seed: int) -> str:
     for tick, steer in enumerate(steering(pick)):
         after = motion.step(state, steer)
         if LONG:
-            telling.move(plan, 0, numbers, row, 0, *steer)
+            sensors.move(plan, 0, numbers, row, 0, *steer)
         if LONG and list(row) != after.row:
             return f"tick {tick}: compiled {BodyState.of(row)}, plain {after}"
         if abs(after.x - state.x) > fastest or abs(after.y - state.y) > upright:

@@ -13,7 +13,7 @@ import networkx as nx
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.running import Running
+from leanstep.core.graph.tick_state import TickState
 from leanstep.core.proof.slices import acts_of, reels_of
 from leanstep.core.proof.written_out import written_out
 from leanstep.core.rehearsal.situation import Situation, Step
@@ -155,7 +155,7 @@ class Enumeration:
 
     def run(self) -> None:
         start = self.stepper.first()
-        entering = Running(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine)
+        entering = TickState(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine)
         entering.enter_all()
         self.first_marks = entering.marks
         first = self.key(start, (0,) * len(self.spaced))
@@ -273,7 +273,7 @@ def _conditions(
             now.take(layer, first)
 
 
-def _marks(world: Enumeration, result: Plain, before: Situation, now: Running, step: Step) -> None:
+def _marks(world: Enumeration, result: Plain, before: Situation, now: TickState, step: Step) -> None:
     """Which marks fire while a state is shown, and which a transition cuts off before they have."""
     on_the_way = len(now.marks)
     result.marks |= {(layer, before.states[layer], name) for layer, name in now.marks}

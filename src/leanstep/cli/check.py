@@ -18,14 +18,14 @@ import typer
 
 from leanstep.core.defaults import BUDGET, TICKS
 from leanstep.core.errors import LeanStepError
-from leanstep.core.formats.documents import Checked, html_of, junit_of, sarif_of
+from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, sarif_of
 from leanstep.core.wording import counted
 
 if TYPE_CHECKING:
     from rich.console import Console
     from rich.text import Text
 
-    from leanstep.cli.many import Outcome, Work
+    from leanstep.cli.batch import Outcome, Work
     from leanstep.core.character.document import Character
     from leanstep.core.character.history import History
     from leanstep.core.findings.results import Finding, Report
@@ -97,8 +97,8 @@ def check(
     """Name every fault of each character, with a verdict and, where one exists, the shortest take that shows it."""
     from rich.console import Console
 
-    from leanstep.cli.kept_results import KeptResults
-    from leanstep.cli.many import Work, check_all, here, known_of, new_in, on_cluster, on_processes
+    from leanstep.cli.batch import Work, check_all, here, known_of, new_in, on_cluster, on_processes
+    from leanstep.cli.result_cache import KeptResults
     from leanstep.core.character.storage import write_atomically
 
     worst = 0
@@ -186,7 +186,7 @@ def _fix(console: Console, path: Path, history: History, wanted: str, write: boo
 
     from leanstep.core.character.edits import Edit
     from leanstep.core.character.files import dump
-    from leanstep.core.findings.model import Memo
+    from leanstep.core.findings.evidence import Memo
     from leanstep.core.findings.repairs import repair
     from leanstep.core.findings.report import check_character
 
@@ -252,7 +252,7 @@ class SoFar:
     def _show(self) -> None:
         from rich.text import Text
 
-        from leanstep.core import compiled
+        from leanstep.core import jit
 
         lines = [_line_of(one) for one in self._found[:MOST_SO_FAR]]
         more = len(self._found) - len(lines)
@@ -261,7 +261,7 @@ class SoFar:
         self._shown = time.monotonic()
         said = f"{self._situations} situations …" if self._situations else "checking …"
         # once something has been compiled it stays so
-        self._waits = self._waits and compiled.is_new()
+        self._waits = self._waits and jit.is_new()
         if self._waits:
             said += " What is played waits for the fast engine, which is compiled once on this machine."
         self._live.update(Text("\n").join([*lines, Text(said, style="dim")]), refresh=True)
@@ -271,7 +271,7 @@ def _watched(paths: list[Path], work: Work) -> Iterator[Outcome]:
     """Check one file after another in this process, for somebody who looks on."""
     from rich.console import Console
 
-    from leanstep.cli.many import check_one
+    from leanstep.cli.batch import check_one
 
     for path in paths:
         with SoFar(Console(stderr=True, highlight=False)) as so_far:

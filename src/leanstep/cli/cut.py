@@ -106,8 +106,8 @@ def _suggest(image: Path, format: Format) -> None:
 
 
 def _find(image: Path, speck: int | None, near: int | None, format: Format) -> None:
+    from leanstep.core.sheets.background import drawn
     from leanstep.core.sheets.drawings import found_rects
-    from leanstep.core.sheets.ground import drawn
     from leanstep.core.sheets.reading import read_image
 
     rects = [[one.x, one.y, one.width, one.height] for one in found_rects(drawn(read_image(image)), speck, near)]

@@ -11,7 +11,7 @@ import sys
 import typer
 
 from leanstep import __version__
-from leanstep.cli import bring_in, check, compare, cover, cut, export, rehearse, report, schema, sweep
+from leanstep.cli import check, compare, cover, cut, export, import_file, rehearse, report, schema, sweep
 from leanstep.core.errors import LeanStepError
 
 app = typer.Typer(
@@ -24,7 +24,7 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
     rich_markup_mode=None,
 )
-for module in (check, rehearse, sweep, cover, compare, export, bring_in, cut, report, schema):
+for module in (check, rehearse, sweep, cover, compare, export, import_file, cut, report, schema):
     module.add_to(app)
 
 

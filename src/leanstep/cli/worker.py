@@ -21,12 +21,12 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, parse
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.model import Memo
+from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.repairs import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, finding_from_json
 from leanstep.core.proof.search import Stopped
-from leanstep.core.rehearsal import readiness
+from leanstep.core.rehearsal import engine_readiness
 
 QUIET = 6.0
 """Seconds without a request after which the body world of the last document is searched too."""
@@ -37,7 +37,7 @@ Waiting = queue.Queue[dict[str, Any] | None]
 def main() -> None:
     """Serve until standard input closes.  Python looks for cycles that nothing needs any more after an answer, not before."""
     gc.disable()
-    readiness.serve_meanwhile()
+    engine_readiness.serve_meanwhile()
     threading.Thread(target=_speed_up, daemon=True).start()
     waiting: Waiting = queue.Queue()
     memo = Memo()
@@ -68,7 +68,7 @@ def _speed_up() -> None:
 
     warm.compiled_once()
     warm.load()
-    readiness.announce()
+    engine_readiness.announce()
 
 
 def _listen(waiting: Waiting) -> None:

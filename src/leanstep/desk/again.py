@@ -8,7 +8,7 @@ from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.takes import recorded, rehearse
 from leanstep.core.rehearsal.traces import Trace
-from leanstep.desk.kept import Kept
+from leanstep.desk.input_log import InputLog
 
 MOST = 20.0
 """Seconds that are played again at most."""
@@ -34,7 +34,7 @@ class Again:
         )
 
 
-def steered(machine: Machine, kept: Kept) -> Again:
+def steered(machine: Machine, kept: InputLog) -> Again:
     """What was steered last, from shortly before the first thing that was done."""
     at, start = kept.nearest(max(kept.begun, kept.ticks - round(MOST * machine.character.rate)))
     rows = list(kept.spread(at))

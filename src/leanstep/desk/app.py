@@ -10,7 +10,7 @@ from PySide6.QtCore import QSettings, QTimer
 from PySide6.QtWidgets import QApplication
 
 from leanstep.core.errors import LeanStepError
-from leanstep.core.rehearsal import readiness
+from leanstep.core.rehearsal import engine_readiness
 from leanstep.desk.icon import ID, icon
 from leanstep.desk.session import Session
 from leanstep.desk.stations.registry import STATIONS
@@ -94,7 +94,7 @@ def main() -> None:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
         make_app()
         sys.exit(integrated(words))
-    readiness.serve_meanwhile()
+    engine_readiness.serve_meanwhile()
     settings = QSettings("Lean Step", "Lean Step")
     app = make_app(bool(settings.value("night", False, type=bool)))
     window = make_window(settings, Path(sys.argv[1]) if len(sys.argv) > 1 else None)

@@ -10,8 +10,8 @@ from typing import Any, Protocol
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from leanstep.core.body.pads import ABSOLUTE, BUTTONS, KEY, STICKS, Pad
-from leanstep.desk.live import Live
+from leanstep.core.body.gamepads import ABSOLUTE, BUTTONS, KEY, STICKS, Pad
+from leanstep.desk.simulation import Simulation
 
 EVERY, AGAIN = 8, 1500
 """Milliseconds after which what was pushed is read, and after which new controllers are looked for."""
@@ -76,7 +76,7 @@ class Controllers(QObject):
 
     said = Signal(str)
 
-    def __init__(self, live: Live, find: Callable[[Iterable[str]], list[Source]] = plugged_in) -> None:
+    def __init__(self, live: Simulation, find: Callable[[Iterable[str]], list[Source]] = plugged_in) -> None:
         super().__init__(live)
         self.live, self._find = live, find
         self._open: dict[str, tuple[Source, Pad]] = {}

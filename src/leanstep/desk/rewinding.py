@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.traces import Trace, player_of
-from leanstep.desk.kept import Kept
+from leanstep.desk.input_log import InputLog
 
 FOLLOWED = 600
 """Ticks over which it is followed how the figure is drawn: few, so that no tick back waits."""
@@ -13,7 +13,7 @@ FOLLOWED = 600
 class Rewind:
     """What was steered lately as a trace, and the tick of it that is shown: the last one at first."""
 
-    def __init__(self, machine: Machine, kept: Kept) -> None:
+    def __init__(self, machine: Machine, kept: InputLog) -> None:
         rows = list(kept.spread(kept.begun))
         self.begun, self.at = kept.begun, len(rows)
         self.trace: Trace = player_of(machine, False).trace(kept.start)
@@ -28,5 +28,5 @@ class Rewind:
 
     @property
     def tick(self) -> int:
-        """The tick that comes next from here, as :class:`Kept` counts."""
+        """The tick that comes next from here, as :class:`InputLog` counts."""
         return self.begun + self.at

@@ -27,12 +27,12 @@ from leanstep.core.naming.references import Thing
 from leanstep.core.naming.removing import left_naming, without
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.transitions import name_of
-from leanstep.core.rehearsal.beginnings import remembered_alike
+from leanstep.core.rehearsal.saved_situations import remembered_alike
 from leanstep.core.wording import counted
 from leanstep.desk.art import Art
-from leanstep.desk.beside import Beside
+from leanstep.desk.autosave import Autosave, state_folder
+from leanstep.desk.blocking_wait import BlockingWait
 from leanstep.desk.editing import Editing
-from leanstep.desk.keeping import Keeper, state_folder
 from leanstep.desk.selection import Chosen, Selection
 
 MOST_RECENT = 8
@@ -84,13 +84,13 @@ class Session(QObject):
         self.finding: Finding | None = None
         self._scratch = tempfile.TemporaryDirectory(prefix="leanstep-")
         self.editing = Editing()
-        self.beside = Beside()
+        self.beside = BlockingWait()
         self.beside.told.connect(self.progressed)
         self.document = self.history.document
         """The document as it is shown: the one of the history, once it is compiled."""
         self.machine: Machine = compile_character(self.document)
         self.art = Art(lambda: self.document, lambda: self.folder)
-        self.keeper = Keeper(state or state_folder(), lambda: self.history)
+        self.keeper = Autosave(state or state_folder(), lambda: self.history)
         self.keeper.said.connect(self.said)
         self.keeper.took_over.connect(lambda: self._stepped("Took over what is on disk.", True))
         self.keeper.wants_saving.connect(self._save_over)

@@ -16,8 +16,8 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Thing, users
 from leanstep.core.naming.wording import place_in_words
 from leanstep.core.wording import some
-from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.widgets.basics import NameField, NumberField, button, label, replace_inner
 from leanstep.desk.widgets.menu import DeedsMenu, thing_deeds
 
@@ -43,7 +43,7 @@ MOST_LISTED = 2
 class ShapePanel(QScrollArea):
     """A card for every squash and every lean; what is changed is seen on the next tick."""
 
-    def __init__(self, session: Session, live: Live) -> None:
+    def __init__(self, session: Session, live: Simulation) -> None:
         super().__init__()
         self.session, self.live = session, live
         self.cards: list[Card] = []

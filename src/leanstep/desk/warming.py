@@ -7,7 +7,7 @@ import threading
 from PySide6.QtCore import QObject, QProcess, Signal
 
 from leanstep import launching
-from leanstep.core.rehearsal import readiness
+from leanstep.core.rehearsal import engine_readiness
 
 
 class Warming(QObject):
@@ -32,7 +32,7 @@ class Warming(QObject):
     def _compiled(self, code: int) -> None:
         if code:
             self.said.emit("The fast engine could not be compiled; takes are played more slowly.")
-        elif not readiness.is_ready():
+        elif not engine_readiness.is_ready():
             threading.Thread(target=self._load, daemon=True).start()
 
     def _load(self) -> None:
@@ -52,7 +52,7 @@ class Warming(QObject):
 
     def _announce(self, fine: bool) -> None:
         if fine:
-            readiness.announce()
+            engine_readiness.announce()
             self.said.emit("The fast engine is ready.")
 
     def stop(self) -> None:

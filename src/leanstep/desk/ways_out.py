@@ -13,8 +13,8 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLay
 from leanstep.core.character.edits import tried_at
 from leanstep.core.naming.transitions import tried_with
 from leanstep.desk import paint
-from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import plain_tip
 from leanstep.desk.widgets.condition import in_words
@@ -137,7 +137,7 @@ class WaysOut(QScrollArea):
 
     wanted = Signal(int, int)
 
-    def __init__(self, session: Session, live: Live) -> None:
+    def __init__(self, session: Session, live: Simulation) -> None:
         super().__init__()
         self.session, self.live = session, live
         self.setWidgetResizable(True)

@@ -12,8 +12,8 @@ from leanstep.core.rehearsal.answers import Answers
 from leanstep.core.rehearsal.changed_inputs import Changed, smallest_change
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.background import Background
-from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.widgets.basics import DropDown, button, fill_combo, label
 
 ASK = "Why not …"
@@ -23,7 +23,7 @@ class WhyNot(QWidget):
     """A list of states, and the answer below it.  While a tick is looked at the answer follows it; else it is about the tick on
     which it was asked."""
 
-    def __init__(self, session: Session, live: Live) -> None:
+    def __init__(self, session: Session, live: Simulation) -> None:
         super().__init__()
         self.session, self.live = session, live
         self._about: tuple[object, ...] = ()

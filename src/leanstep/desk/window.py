@@ -41,14 +41,14 @@ from leanstep.core.naming.references import things
 from leanstep.core.naming.transitions import name_of
 from leanstep.desk.clicks import Clicks
 from leanstep.desk.command_search import CommandSearch, Goal
+from leanstep.desk.context import Context
 from leanstep.desk.controllers import Controllers
-from leanstep.desk.desk import Desk
+from leanstep.desk.figure_view import FigureView
 from leanstep.desk.keys import key_name
-from leanstep.desk.live import Live
-from leanstep.desk.mirror import Mirror
 from leanstep.desk.paint import pen
-from leanstep.desk.route import Route
 from leanstep.desk.session import KINDS, Session
+from leanstep.desk.simulation import Simulation
+from leanstep.desk.station_bar import StationBar
 from leanstep.desk.stations.registry import STATIONS, showing
 from leanstep.desk.stations.station import Specification, Station
 from leanstep.desk.theme import dress, theme
@@ -95,17 +95,17 @@ class Window(QMainWindow):
         super().__init__()
         self.session = session
         self.demo = demo
-        self.live = Live(session)
+        self.live = Simulation(session)
         self.controllers = Controllers(self.live)
         self._before = self.live.mode
         """What the live character did last: idled, was driven, played, or looked at."""
         self.setAcceptDrops(True)
         self.setMinimumSize(1060, 640)
         self.resize(1280, 800)
-        self.route = Route()
-        self.mirror = Mirror(session, self.live)
+        self.route = StationBar()
+        self.mirror = FigureView(session, self.live)
         self.clicks = Clicks()
-        desk = Desk(session, self.live, self.clicks)
+        desk = Context(session, self.live, self.clicks)
         self.stations: dict[str, Station] = {one.name: one.make(desk) for one in STATIONS}
         self.stack = QStackedWidget()
         for station in self.stations.values():
@@ -320,11 +320,11 @@ class Window(QMainWindow):
 
     def _size(self, name: str) -> str:
         size = str(self.session.settings.value(f"mirror/{name}", "column"))
-        return size if size in Mirror.SIZES else "column"
+        return size if size in FigureView.SIZES else "column"
 
     def _next_size(self) -> None:
         if self._here.mirror:
-            sizes = list(Mirror.SIZES)
+            sizes = list(FigureView.SIZES)
             size = sizes[(sizes.index(self._size(self._here.name)) + 1) % len(sizes)]
             self.session.settings.setValue(f"mirror/{self._here.name}", size)
             self.mirror.set_size(size)

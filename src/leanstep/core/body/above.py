@@ -13,7 +13,7 @@ from leanstep.core import bearings
 from leanstep.core.body.records import BOX, BOX_SIZE, EIGHT, FIELDS, FLOAT, FOUR, NUMBERS, PLAN, SQUARE, STILL
 from leanstep.core.body.walls import edges, halted
 from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP
-from leanstep.core.compiled import Real, Whole, kernel
+from leanstep.core.jit import Real, Whole, kernel
 
 PUSH = 0.5
 """How far a stick must be pushed to count as asking for something where there are four ways."""

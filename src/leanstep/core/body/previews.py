@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from msgspec.structs import replace
 
-from leanstep.core.body.moving import BodyState, Motion
+from leanstep.core.body.body_state import BodyState, Motion
 from leanstep.core.body.records import Steer
 from leanstep.core.character.body import Body, Course, Shape
 

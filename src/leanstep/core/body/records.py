@@ -75,7 +75,7 @@ class Box(NamedTuple):
 
 
 class Fields(NamedTuple):
-    """A body's state; see :class:`leanstep.core.body.moving.BodyState`."""
+    """A body's state; see :class:`leanstep.core.body.body_state.BodyState`."""
 
     x: int
     y: int

@@ -7,7 +7,7 @@ that double, and so touches the wall and is not in it, whatever rounding makes o
 from __future__ import annotations
 
 from leanstep.core.body.records import BOX
-from leanstep.core.compiled import Real, kernel
+from leanstep.core.jit import Real, kernel
 
 
 @kernel

@@ -27,7 +27,7 @@ class Muted(Part, frozen=True, kw_only=True):
     """A finding that is not to be told again."""
 
     id: Annotated[str, "the finding's"]
-    about: Annotated[str, "what it is about (:func:`leanstep.core.naming.subjects.about`)"] = ""
+    about: Annotated[str, "what it is about (:func:`leanstep.core.naming.targets.about`)"] = ""
     reason: Annotated[str, "why not"] = ""
 
 

@@ -7,7 +7,7 @@ both t² (3 - 2 t), the cubic with no slope at its ends.
 
 from __future__ import annotations
 
-from leanstep.core.compiled import Real, kernel
+from leanstep.core.jit import Real, kernel
 
 AT, X, Y, EASE = range(4)
 KEY_SIZE = 4

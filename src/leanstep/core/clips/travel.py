@@ -17,7 +17,7 @@ EASES = get_args(Easing)
 def _kernels() -> SimpleNamespace:
     """The kernels of paths, as they stand; only who steps loads them, and the compiler with them."""
     from leanstep.core.clips import paths
-    from leanstep.core.compiled import plain
+    from leanstep.core.jit import plain
 
     return plain(paths)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import deque
 
-from leanstep.core.findings.model import Evidence
+from leanstep.core.findings.evidence import Evidence
 from leanstep.core.rehearsal.answers import Answers, WayIn
 from leanstep.core.rehearsal.takes import recorded, rehearse
 from leanstep.core.wording import counted

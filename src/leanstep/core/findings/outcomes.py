@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from leanstep.core.character.takes import Take
-from leanstep.core.findings.model import played_takes
+from leanstep.core.findings.evidence import played_takes
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.expectations import missed_expectations, unmet
 from leanstep.core.rehearsal.traces import Trace

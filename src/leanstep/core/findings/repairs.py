@@ -23,13 +23,13 @@ from leanstep.core.conditions import tree
 from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import text_of
-from leanstep.core.findings.model import Memo
+from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.outcomes import Outcome, broken, outcomes, told
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import SEVERITIES, Finding, Report
 from leanstep.core.graph.effects import Effects, shapes_of
 from leanstep.core.graph.machine import compile_character
-from leanstep.core.naming.subjects import about
+from leanstep.core.naming.targets import about
 from leanstep.core.naming.told import of_body, tellable
 from leanstep.core.proof.events import sets_back
 from leanstep.core.sheets import scaling

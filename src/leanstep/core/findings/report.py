@@ -12,10 +12,11 @@ from leanstep.core.deadline import OutOfTime, look, within
 from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (
     blends,
-    events,
+    document_faults,
+    expectation_offers,
     flickering,
-    motion,
-    offers,
+    marks_and_flags,
+    paths_and_strides,
     playing,
     reaching,
     responding,
@@ -23,24 +24,23 @@ from leanstep.core.findings.checks import (
     takes,
     transitions,
     unused,
-    writing,
 )
-from leanstep.core.findings.model import CATALOGUE, Check, Evidence, Memo, Proof, written
+from leanstep.core.findings.evidence import CATALOGUE, Check, Evidence, Memo, Proof, written
 from leanstep.core.findings.results import SEVERITIES, Finding, Report, StateFate
-from leanstep.core.naming.subjects import about
+from leanstep.core.naming.targets import about
 from leanstep.core.proof.witness import entering
 
 CHECK_MODULES = (
     flickering,
     reaching,
-    events,
+    marks_and_flags,
     transitions,
-    writing,
+    document_faults,
     sheets,
     takes,
     responding,
-    motion,
-    offers,
+    paths_and_strides,
+    expectation_offers,
     playing,
     blends,
     unused,
@@ -48,7 +48,13 @@ CHECK_MODULES = (
 """The modules of checks, in the order in which findings of one severity are listed."""
 
 _CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
-_AT_ONCE: tuple[Check, ...] = (writing.conditions, writing.names, writing.fields, unused.unused, blends.samples)
+_AT_ONCE: tuple[Check, ...] = (
+    document_faults.conditions,
+    document_faults.names,
+    document_faults.fields,
+    unused.unused,
+    blends.samples,
+)
 """Checks that are done first: they need no search."""
 _LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)
 LATE = "the time limit was reached"

@@ -12,7 +12,7 @@ import msgspec
 from leanstep.core.character.files import plain
 from leanstep.core.character.takes import Take
 from leanstep.core.findings.rules import RULES
-from leanstep.core.naming.subjects import Subject
+from leanstep.core.naming.targets import Subject
 
 if TYPE_CHECKING:
     from leanstep.core.proof.witness import Witness

@@ -17,9 +17,9 @@ from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS, png
+from leanstep.core.sheets.background import Pixels
 from leanstep.core.sheets.boxes import of_clip
 from leanstep.core.sheets.feet import bounds
-from leanstep.core.sheets.ground import Pixels
 from leanstep.core.sheets.images import CutSheet
 from leanstep.core.sheets.scaling import scaled
 

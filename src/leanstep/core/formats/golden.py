@@ -10,7 +10,7 @@ import struct
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from leanstep.core.body.moving import BodyState
+from leanstep.core.body.body_state import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.formats.table import Table
 from leanstep.core.graph.machine import Machine

@@ -17,9 +17,9 @@ from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
-from leanstep.core.formats import atlas, graphs, moving, scxml
+from leanstep.core.formats import animations, atlas, graphs, scxml
 from leanstep.core.formats.atlas import Packing
-from leanstep.core.formats.documents import Checked, html_of, junit_of, sarif_of
+from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, sarif_of
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.table import encoded, table_of
 from leanstep.core.formats.witness import moving_witness
@@ -78,7 +78,7 @@ class Source:
 
     @cached_property
     def sheets(self) -> dict[str, CutSheet]:
-        return moving.sheets_of(self.character, self.character.clips, self.path.parent)
+        return animations.sheets_of(self.character, self.character.clips, self.path.parent)
 
 
 class Foreign(LeanStepError):
@@ -205,7 +205,7 @@ def _takes(source: Source) -> Files:
     return made
 
 
-def _pictures(ending: str, draw: Callable[[moving.Moving], bytes]) -> Callable[[Source], Files]:
+def _pictures(ending: str, draw: Callable[[animations.Moving], bytes]) -> Callable[[Source], Files]:
     def drawn(source: Source) -> Files:
         made: Files = {}
         for clip, shown in _shown(source):
@@ -215,19 +215,19 @@ def _pictures(ending: str, draw: Callable[[moving.Moving], bytes]) -> Callable[[
     return drawn
 
 
-def _shown(source: Source) -> Iterator[tuple[Clip, moving.Moving]]:
+def _shown(source: Source) -> Iterator[tuple[Clip, animations.Moving]]:
     """Every clip that shows something."""
     for clip in source.character.clips:
         look()
         if clip.cels:
-            yield clip, moving.moving(source.character, clip, source.sheets, source.scale)
+            yield clip, animations.moving(source.character, clip, source.sheets, source.scale)
 
 
 def _gifs(source: Source) -> Files:
     made: Files = {}
     for clip, shown in _shown(source):
         name = _name(source, clip.name, ".gif", made)
-        made[name], late = moving.gif(shown)
+        made[name], late = animations.gif(shown)
         if late > 1:
             source.notes.append(f"{name}: up to {late:.0f} ms out of time; a GIF counts in hundredths of a second")
     return made
@@ -387,7 +387,7 @@ FORMATS: dict[str, Format] = {
             "Clips as APNG",
             "moving pictures at true speed, for browsers",
             "marks, spans and paths; playback that follows a parameter",
-            _pictures(".clip.png", moving.apng),
+            _pictures(".clip.png", animations.apng),
         ),
         Format(
             "gif",
@@ -401,7 +401,7 @@ FORMATS: dict[str, Format] = {
             "Clips as strips",
             "all cels of a clip beside each other in one picture",
             "durations (they stand in the picture's text), marks, spans and paths",
-            _pictures(".strip.png", moving.strip),
+            _pictures(".strip.png", animations.strip),
         ),
     )
 }

@@ -15,7 +15,7 @@ import msgspec
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.model import played_takes
+from leanstep.core.findings.evidence import played_takes
 from leanstep.core.findings.results import Report
 from leanstep.core.formats import atlas
 from leanstep.core.formats.golden import inputs_of

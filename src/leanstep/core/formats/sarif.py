@@ -14,8 +14,8 @@ from leanstep.core.character.takes import Change, Take
 from leanstep.core.findings.repairs import Repair
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.findings.rules import RULES, Rule
-from leanstep.core.formats.lines import line_of, path_of
-from leanstep.core.naming.subjects import about
+from leanstep.core.formats.json_lines import line_of, path_of
+from leanstep.core.naming.targets import about
 
 SCHEMA = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"
 MOST_STEPS = 200

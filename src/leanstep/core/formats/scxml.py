@@ -22,9 +22,9 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
 from leanstep.core.formats.table import unique
 from leanstep.core.formats.xml_text import legal
+from leanstep.core.graph.clip_tables import Picture, Reel
 from leanstep.core.graph.effects import Act
-from leanstep.core.graph.machine import LayerTable, Machine, Way
-from leanstep.core.graph.pictures import Picture, Reel
+from leanstep.core.graph.machine import CompiledTransition, LayerTable, Machine
 
 SPACE = "http://www.w3.org/2005/07/scxml"
 LOST = (
@@ -401,7 +401,7 @@ class _Writer:
         return f"p[{json.dumps(self._name(symbol))}]"
 
 
-def _order(way: Way) -> Order:
+def _order(way: CompiledTransition) -> Order:
     return Order(way.urgent, way.owner.split(" ")[0] or "state")
 
 

@@ -20,9 +20,9 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS
-from leanstep.core.graph.effects import Act
-from leanstep.core.graph.machine import Machine, Way
-from leanstep.core.graph.pictures import Picture, Reel
+from leanstep.core.graph.clip_tables import Picture, Reel
+from leanstep.core.graph.effects import ACTS, Act
+from leanstep.core.graph.machine import CompiledTransition, Machine
 
 VERSION = 1
 """Of the table.  Players refuse a greater one."""
@@ -34,9 +34,8 @@ LONGEST, FASTEST = 1 << 31, 1000.0
 
 KINDS = ("number", "whole", "bearing", "flag", "choice", "pulse", "button")
 OWNERS = ("game", "controls", "body", "graph", "formula")
-DEEDS = ("set", "add", "raise", "lock", "unlock", "freeze", "mode", "push", "push_up")
 SIGNS = ("<", "<=", "=", "!=", ">", ">=")
-SUMS = ("+", "-", "*", "/", "abs", "neg", "min", "max", "turn", "bearing")
+OPERATORS = ("+", "-", "*", "/", "abs", "neg", "min", "max", "turn", "bearing")
 
 Number = int | float | None
 Row = list[Number]
@@ -118,7 +117,7 @@ class Columns:
         clock: int
         still: int
 
-    class Way(NamedTuple):
+    class Transition(NamedTuple):
         number: int
         target: int
         program: int
@@ -235,7 +234,7 @@ SECTIONS: dict[str, Any] = {
     "sticks": Columns.Stick,
     "layers": Columns.Layer,
     "states": Columns.State,
-    "ways": Columns.Way,
+    "ways": Columns.Transition,
     "uses": Columns.Use,
     "acts": Columns.Act,
     "samples": Columns.Sample,
@@ -428,10 +427,10 @@ class _Writer:
             number in layer.locks,
         )
 
-    def _way(self, at: int, way: Way) -> Columns.Way:
+    def _way(self, at: int, way: CompiledTransition) -> Columns.Transition:
         assert way.condition is not None
         uses = [one for one in way.uses if one.symbol in self.buffers]
-        return Columns.Way(
+        return Columns.Transition(
             way.index,
             self.states[at] + way.target,
             *self._program(way.condition),
@@ -442,7 +441,7 @@ class _Writer:
         )
 
     def _acts(self, acts: Sequence[Act]) -> tuple[int, int]:
-        return self._put("acts", (Columns.Act(DEEDS.index(one.do), one.target, self._value(one.value)) for one in acts))
+        return self._put("acts", (Columns.Act(ACTS.index(one.do), one.target, self._value(one.value)) for one in acts))
 
     def _samples(self, picture: Picture | None) -> tuple[int, int]:
         if picture is None:
@@ -531,7 +530,7 @@ class _Writer:
                 return [*self._steps(left), *self._steps(right), _compare(sign)]
             case x.Computed(sign, operands):
                 below = [step for operand in operands for step in self._steps(operand)]
-                return [*below, _step(Op.COMPUTE, SUMS.index(sign), len(operands))]
+                return [*below, _step(Op.COMPUTE, OPERATORS.index(sign), len(operands))]
             case x.Constant(value) | x.Fixed(value):
                 return [_number(float(value))]
             case x.IsOn(symbol) | x.Value(symbol):

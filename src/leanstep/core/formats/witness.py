@@ -13,7 +13,7 @@ from PIL import Image, ImageDraw, ImageFont
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
-from leanstep.core.formats.moving import delays
+from leanstep.core.formats.animations import delays
 from leanstep.core.formats.png import png
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import Piece, of_situation

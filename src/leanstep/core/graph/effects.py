@@ -13,6 +13,9 @@ from leanstep.core.conditions.checking import Fault, Scope, nearest
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import NUMERIC, Symbol
 
+ACTS = ("set", "add", "raise", "lock", "unlock", "freeze", "mode", "push", "push_up")
+"""What compiled effects do, in the order of their numbers."""
+
 
 @dataclass(frozen=True)
 class Act:

@@ -17,8 +17,8 @@ from leanstep.core.conditions.closures import Truth, truth
 from leanstep.core.conditions.expression import NUMERIC, Expression, Memory, Symbol
 from leanstep.core.conditions.tree import Duration, ticks_of
 from leanstep.core.deadline import look
+from leanstep.core.graph.clip_tables import Pace, Picture, Reel, held_clip, reel
 from leanstep.core.graph.effects import Act, Effects, fault_of_shape, shapes_of
-from leanstep.core.graph.pictures import Pace, Picture, Reel, held_clip, reel
 
 Where = dict[str, str | int]
 _T = TypeVar("_T")
@@ -29,7 +29,7 @@ MOST_FIRED = 1000
 
 
 @dataclass(frozen=True)
-class Way:
+class CompiledTransition:
     """A transition as the engines see it.
 
     ``index`` is its place in the layer's list; ``target`` a state index.  ``condition`` is None when it is broken: it
@@ -77,7 +77,7 @@ class LayerTable:
     name: str
     states: tuple[str, ...]
     start: int
-    ways: tuple[tuple[Way, ...], ...]
+    ways: tuple[tuple[CompiledTransition, ...], ...]
     count: int
     entry: tuple[tuple[Act, ...], ...]
     leave: tuple[tuple[Act, ...], ...]
@@ -214,7 +214,7 @@ class Machine:
         return tuple(truth(memory.operand) for memory in self.memories)
 
     @cached_property
-    def tests(self) -> tuple[tuple[tuple[tuple[Truth, Way], ...], ...], ...]:
+    def tests(self) -> tuple[tuple[tuple[tuple[Truth, CompiledTransition], ...], ...], ...]:
         """By layer and state: the conditions as functions, with their ways, in the order they are tried."""
         return tuple(
             tuple(tuple((truth(way.condition), way) for way in row if way.condition is not None) for row in layer.ways)
@@ -352,11 +352,11 @@ class _Compiler:
             frozenset(index for index, state in enumerate(layer.states) if state.hold_still),
         )
 
-    def _owned(self, layer: Layer, at: int, names: list[str]) -> dict[tuple[bool, str, str], list[Way]]:
+    def _owned(self, layer: Layer, at: int, names: list[str]) -> dict[tuple[bool, str, str], list[CompiledTransition]]:
         """The ways by (urgent, kind of owner, owner)."""
         places = {name: at for at, name in enumerate(names)}
         lanes = list(layer.lane_names)
-        owned: dict[tuple[bool, str, str], list[Way]] = {}
+        owned: dict[tuple[bool, str, str], list[CompiledTransition]] = {}
         for number, transition in enumerate(layer.transitions):
             look()
             place: Where = {"layer": layer.name, "transition": number}
@@ -375,7 +375,7 @@ class _Compiler:
             kind = "state" if transition.source else "lane" if transition.from_lane else "graph"
             owner = (transition.urgent, kind, transition.source or transition.from_lane)
             fade = ticks_of(Duration(transition.fade, "s"), self.character.rate)
-            way = Way(
+            way = CompiledTransition(
                 number,
                 places[transition.to],
                 None if strange else condition,

@@ -12,7 +12,7 @@ from leanstep.core.character.edits import change, part_at, put
 from leanstep.core.character.names import IN_CONDITIONS, SYMBOLS, name_fault
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Reference, Thing, references, things
-from leanstep.core.naming.subjects import renamed_about
+from leanstep.core.naming.targets import renamed_about
 from leanstep.core.naming.wording import place_in_words
 
 

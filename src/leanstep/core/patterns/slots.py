@@ -11,7 +11,7 @@ from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.patterns.meaning import PARTS, found, meaning
-from leanstep.core.sheets.motion import MOVES
+from leanstep.core.sheets.gait_guess import MOVES
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ EMPTY = Fill()
 
 @dataclass(frozen=True)
 class Row:
-    """A row of a sheet: its frames, how much they ``move`` (:func:`leanstep.core.sheets.motion.motion`), and whether clips show
+    """A row of a sheet: its frames, how much they ``move`` (:func:`leanstep.core.sheets.gait_guess.motion`), and whether clips show
     them already."""
 
     sheet: str

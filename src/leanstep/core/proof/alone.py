@@ -11,7 +11,7 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
-from leanstep.core.graph.machine import LayerTable, Machine, Way
+from leanstep.core.graph.machine import CompiledTransition, LayerTable, Machine
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Limits, Reach, explore, once
@@ -96,7 +96,9 @@ def _alone(reach: Reach, layer: int, states: tuple[int, ...]) -> Machine:
         for way in row if source not in states else ():
             if way.target in states and way.condition is not None and (layer, way.index) in reach.fired:
                 into[way.target, loosened(machine, way.condition)] = None
-    back = tuple(Way(table.count + at, to, x.Every((come, when)), False) for at, (to, when) in enumerate(into))
+    back = tuple(
+        CompiledTransition(table.count + at, to, x.Every((come, when)), False) for at, (to, when) in enumerate(into)
+    )
     rows = [table.ways[at] if at in states else back if at in known else () for at in range(len(table.states))]
     none = frozenset[int]()
     start = table.start if table.start in states else other

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from leanstep.core.compiled import kernel
+from leanstep.core.jit import kernel
 
 
 @kernel

@@ -16,7 +16,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.defaults import TICKS
-from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.search import Limits
 from leanstep.core.proof.slices import read_by
@@ -346,7 +346,7 @@ class BodyWorld:
         return len(rows) if goal is None and broken is None else None
 
 
-def _of_body(machine: Machine, way: Way) -> list[x.Expression]:
+def _of_body(machine: Machine, way: CompiledTransition) -> list[x.Expression]:
     """What a way's condition asks of the body, as far as it is asked for outright."""
     condition = way.condition
     every = condition.operands if isinstance(condition, x.Every) else () if condition is None else (condition,)

@@ -8,7 +8,7 @@ from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.parts import deciding
 from leanstep.core.deadline import look
-from leanstep.core.graph.running import Running
+from leanstep.core.graph.tick_state import TickState
 from leanstep.core.proof.body_world import BodyWorld, Inputs
 from leanstep.core.rehearsal.changed_inputs import other_values
 from leanstep.core.rehearsal.coverage import Coverage, Decided, Key
@@ -95,7 +95,7 @@ class _Trial:
         shown, before = set[Decided](), self.befores[begin]
         sources = self.world.sources[self.key]
 
-        def watch(layer: int, now: Running) -> None:
+        def watch(layer: int, now: TickState) -> None:
             if layer == self.key[0] and self._tried(now):
                 values = self.condition.worth(now)
                 shown.update({(self.key, at, values[at]) for at in deciding(self.condition.shape, values)} & wanted)
@@ -107,7 +107,7 @@ class _Trial:
                 return shown, played
         return shown, len(rows) - begin
 
-    def _tried(self, now: Running) -> bool:
+    def _tried(self, now: TickState) -> bool:
         """Whether the transition's turn comes in a moment."""
         layer, wanted = self.key
         for holds, way in self.machine.tests[layer][now.states[layer]]:

@@ -9,7 +9,7 @@ from hashlib import blake2b
 import numpy as np
 
 from leanstep.core.graph.effects import Act
-from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.free_world import FreeWorld, Halt, Tried
 from leanstep.core.proof.marks import Cut, Marks
 from leanstep.core.proof.places import Split, View
@@ -199,7 +199,7 @@ def together_in(
     return found
 
 
-def _rivals(ways: Sequence[Way]) -> np.ndarray:
+def _rivals(ways: Sequence[CompiledTransition]) -> np.ndarray:
     """Which ordinary ways (columns) come after which (rows) of the same owner and lead elsewhere."""
     owners = {way.owner: number for number, way in enumerate(ways)}
     owner, target, urgent = np.array([(owners[way.owner], way.target, way.urgent) for way in ways]).reshape(-1, 3).T

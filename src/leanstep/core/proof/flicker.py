@@ -58,7 +58,7 @@ def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None
     listed: list[Flicker] = []
     complete = reach.complete
     for layer in layers:
-        hunt = _Hunt(reach, layer)
+        hunt = _CycleSearch(reach, layer)
         found = list(hunt.run(limits))
         for alone in (True, False):
             shown: set[int] = set()
@@ -166,7 +166,7 @@ class _Best:
 
 
 @dataclass
-class _Hunt:
+class _CycleSearch:
     """Looks for closed chains of short stays in one layer; ``left`` stays may still be followed.
 
     A run with constant values passes the same places over and over, so every closed chain is found from the one of its

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from leanstep.core.compiled import kernel, where
+from leanstep.core.jit import kernel, where
 from leanstep.core.proof.chains import FAR, Links
 
 

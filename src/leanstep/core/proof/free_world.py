@@ -18,8 +18,8 @@ from typing import NamedTuple
 from leanstep.core.conditions import expression as x
 from leanstep.core.deadline import look
 from leanstep.core.graph.effects import BODILY
-from leanstep.core.graph.machine import Way
-from leanstep.core.graph.running import Running
+from leanstep.core.graph.machine import CompiledTransition
+from leanstep.core.graph.tick_state import TickState
 from leanstep.core.proof.boxes import MOST_KEPT, Boxes
 from leanstep.core.proof.kept import Kept
 from leanstep.core.proof.moments import Moments, copied
@@ -47,7 +47,7 @@ class Halt(NamedTuple):
     the layer number ``layer`` of the slice.
     """
 
-    now: Running
+    now: TickState
     operands: tuple[bool, ...]
     memories: tuple[bool, ...]
     fired: tuple[int, ...]
@@ -90,7 +90,7 @@ class FreeWorld(Boxes, Moments):
         self.cued = any(reel.cues for reel in part.reels)
         self._ticks: dict[tuple[View, Masks], Outcome | Split] = {}
         self._narrowed: dict[tuple[Masks, int, bool], Masks | None] = {}
-        self._moments: dict[tuple[View, tuple[int, ...]], Running] = {}
+        self._moments: dict[tuple[View, tuple[int, ...]], TickState] = {}
         self.kept = Kept()
 
     @cached_property
@@ -142,7 +142,7 @@ class FreeWorld(Boxes, Moments):
             elif isinstance(atom, x.Buffered | x.SinceLeft):
                 self._doubts.append("how long ago buttons were pressed and states left, too much at once to follow")
         summed = [index for index in self.paced if index in self.together.symbols]
-        self._unpaced = [f"how fast {symbols[index]} changes" for index in (*self.hasty, *summed)]
+        self._unpaced = [f"how fast {symbols[index]} changes" for index in (*self.limit_ignored, *summed)]
         if self.history:
             self._doubts.append(self.too_many)
         self.past, self.asked, self.remembered = regional.past, regional.asked, regional.operands
@@ -180,7 +180,9 @@ class FreeWorld(Boxes, Moments):
         """Whether all that is open is how fast numbers change, which no sum compares: a take that keeps to their limits then
         shows what it shows."""
         return (
-            not self.wild and len(self.doubts) == len(self.hasty) and not self.together.symbols.intersection(self.hasty)
+            not self.wild
+            and len(self.doubts) == len(self.limit_ignored)
+            and not self.together.symbols.intersection(self.limit_ignored)
         )
 
     # What can happen
@@ -368,7 +370,9 @@ class FreeWorld(Boxes, Moments):
             first = 0
         return Tried(fired, then.operands, setting, states)
 
-    def _taken(self, view: View, now: Running, fired: tuple[int, ...], layer: int, way: Way) -> Running:
+    def _taken(
+        self, view: View, now: TickState, fired: tuple[int, ...], layer: int, way: CompiledTransition
+    ) -> TickState:
         """The moment after a transition of a layer is taken, ``fired`` being what was taken so far."""
         known = self._moments.get((view, fired))
         if known is None:

@@ -43,7 +43,15 @@ def _frame(world: FreeWorld) -> tuple[object, ...]:
     return (
         *(machine.symbols, machine.memories, machine.assumptions, machine.formulas, machine.buffers, machine.clocks),
         *(machine.locks, machine.window, tables, [machine.pictures[layer] for layer in world.layers], world.layers),
-        *(world.tracked, world.spaced, world.paced, world.hasty, world.slice.values, world.opened, world.together.open),
+        *(
+            world.tracked,
+            world.spaced,
+            world.paced,
+            world.limit_ignored,
+            world.slice.values,
+            world.opened,
+            world.together.open,
+        ),
         *(world.past, len(world.full)),
     )
 

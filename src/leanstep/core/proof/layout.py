@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import Machine
-from leanstep.core.proof.slices import Slice, led_to
+from leanstep.core.proof.slices import Slice, reachable_from
 
 _TURNS = {"<": (0,), ">=": (0,), "<=": (1,), ">": (1,), "=": (0, 1), "!=": (0, 1)}
 """From how many ticks beyond the one it is compared with on a stay compares otherwise than before."""
@@ -85,7 +85,7 @@ class Layout:
         kept = {(state, to) for state, to in table.kept_phases if state in reels and to in reels}
         needed = {state for state, reel in reels.items() if self.slice.reads_playhead(layer, reel)}
         needed |= {state for _, state in kept if over[state] or reels[state].cues}
-        needed = led_to(needed, {(to, state) for state, to in kept})
+        needed = reachable_from(needed, {(to, state) for state, to in kept})
         return [state in needed for state in range(len(table.states))]
 
     def idle_cues(self, layer: int, state: int) -> bool:

@@ -10,7 +10,7 @@ import heapq
 from dataclasses import dataclass
 
 from leanstep.core.clips.timing import TICK
-from leanstep.core.graph.pictures import Cue
+from leanstep.core.graph.clip_tables import Cue
 from leanstep.core.proof.places import Outcome
 from leanstep.core.proof.search import MOST_TICKS, Reach, ways_in
 
@@ -41,7 +41,7 @@ def marks_of(reach: Reach, layers: tuple[int, ...]) -> Marks:
     for layer in layers:
         for state, picture in enumerate(reach.machine.pictures[layer]):
             if (layer, state) in reach.entered and picture is not None and reach.world.layout.idle_cues(layer, state):
-                stroll = _Stroll(reach, layer, state, picture.reels[0].cues, picture.reels[0].timing.length)
+                stroll = _MarkWalk(reach, layer, state, picture.reels[0].cues, picture.reels[0].timing.length)
                 stroll.run()
                 fired |= {(layer, state, name) for name in stroll.fired}
                 missed |= {(layer, state, name): cut for name, cut in stroll.missed.items()}
@@ -52,7 +52,7 @@ _Spot = tuple[int, int]
 """A place's number and the ticks the state has been shown."""
 
 
-class _Stroll:
+class _MarkWalk:
     """Goes through a state, nearest first, with its stay counted out."""
 
     def __init__(self, reach: Reach, layer: int, state: int, cues: tuple[Cue, ...], length: int) -> None:

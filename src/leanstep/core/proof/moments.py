@@ -8,7 +8,7 @@ from dataclasses import replace
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.running import Fade, Running, count
+from leanstep.core.graph.tick_state import Fade, TickState, count
 from leanstep.core.proof.layout import Layout
 from leanstep.core.proof.places import Core, CoreKey, Made, Moved, News, Outcome, Past, Place, Pool, Scene, Split, View
 from leanstep.core.proof.regional import Masks
@@ -63,22 +63,22 @@ class Moments:
             if symbol.spacing > 1 and symbol.free and index in looked_at
         )
         self.paced = tuple(sorted(looked_at & regions.reach.keys()))
-        self.hasty = tuple(sorted(looked_at & set(regions.hasty)))
+        self.limit_ignored = tuple(sorted(looked_at & set(regions.limit_ignored)))
         self._values = frozenset(part.values)
         self._pressable = tuple(button for button, _ in self.machine.buffers)
         self.layout = Layout(self.machine, part)
         self.first_marks: set[tuple[int, int, str]] = set()
-        self.templates: dict[View, Running] = {}
+        self.templates: dict[View, TickState] = {}
         self.pool = Pool()
         self._views: dict[tuple[Scene, Past], View] = {}
-        self.moved: dict[Core, tuple[Scene, Running, dict[tuple[object, ...], Made]]] = {}
+        self.moved: dict[Core, tuple[Scene, TickState, dict[tuple[object, ...], Made]]] = {}
         self._read: dict[tuple[int, ...], tuple[bool, ...]] = {}
         memories = (self.machine.memories[index] for index in self.tracked)
         self._enough = tuple(memory.ticks - 1 if memory.kind == "for" else 2 for memory in memories)
 
     def first(self) -> Place:
         """The place just before tick 0."""
-        now = Running(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine, blind=True)
+        now = TickState(values=[symbol.first for symbol in self.machine.symbols], machine=self.machine, blind=True)
         now.enter_all()
         self.first_marks = {(at, now.states[at], name) for at, name in now.marks if at in self.layers}
         near = self._near(now.values)
@@ -90,7 +90,7 @@ class Moments:
 
     def place_of(self, situation: Situation) -> Place:
         """The place a concrete situation lies in; pulses that come only so often count as free to come."""
-        now = Running(
+        now = TickState(
             values=list(situation.values),
             states=list(situation.states),
             stays=list(situation.stays),
@@ -114,7 +114,7 @@ class Moments:
         """The same past with every pulse that comes only so often free to come."""
         return self.pool.past(past.counters, past.held, (0,) * len(past.waits), past.near) if past.waits else past
 
-    def _fold(self, now: Running) -> Core:
+    def _fold(self, now: TickState) -> Core:
         tables, layout, layers = self.machine.layers, self.layout, len(now.states)
         states, stays, heads, blocks = (
             [table.start for table in tables],
@@ -178,7 +178,7 @@ class Moments:
             self._read[states] = tuple(index in read for index in self.tracked)
         return self._read[states]
 
-    def _move(self, place: CoreKey) -> tuple[Scene, Running, dict[tuple[object, ...], Made]]:
+    def _move(self, place: CoreKey) -> tuple[Scene, TickState, dict[tuple[object, ...], Made]]:
         machine = self.machine
         values: list[float | bool | str] = [False] * len(machine.symbols)
         for index, value in zip(self.slice.values, place.values):
@@ -191,7 +191,7 @@ class Moments:
             lengths.append(head[2])
             picture = machine.pictures[at][state]
             loops.append(picture is not None and picture.reels[0].timing.repeats)
-        now = Running(
+        now = TickState(
             values=values,
             states=list(place.states),
             stays=list(place.stays),
@@ -292,7 +292,7 @@ class Moments:
         marks = frozenset((at, now.states[at], name) for at, name in now.marks if at in self.layers)
         return self._fold(now), marks
 
-    def press(self, now: Running, masks: Masks) -> Split | None:
+    def press(self, now: TickState, masks: Masks) -> Split | None:
         """Step 5 for presses: the buttons whose presses are counted must be known."""
         for button in self._pressable:
             if masks[button] == 0b11:
@@ -302,9 +302,9 @@ class Moments:
         return None
 
 
-def copied(now: Running) -> Running:
+def copied(now: TickState) -> TickState:
     """A moment that can be moved on without touching this one."""
-    found = Running.__new__(Running)
+    found = TickState.__new__(TickState)
     fields = vars(found)
     fields.update(vars(now))
     for name in _CHANGING:

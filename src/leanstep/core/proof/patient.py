@@ -14,7 +14,7 @@ from typing import TypeVar
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.alone import alone, hint, light
 from leanstep.core.proof.places import View
 from leanstep.core.proof.quiet import TRIES, Quiet, Row, Wanted
@@ -112,7 +112,7 @@ class Stage:
             self.seen[state] = now
             self.queue.append(now)
 
-    def _has_played(self, state: int, way: Way) -> bool:
+    def _has_played(self, state: int, way: CompiledTransition) -> bool:
         """Whether a transition has been played, and some that leads from this state where it does."""
         return (self.layer, way.index) in self.found.transitions and (state, way.target) in self.edges
 
@@ -179,7 +179,7 @@ class Stage:
             yield state, [(row, ticks)]
         yield from ((state, plan) for plan in self._waited(state, position, boxes, ticks, False, also))
 
-    def _tried(self, way: Way, boxes: list[Masks], before: Sequence[Symbolic]) -> list[Row]:
+    def _tried(self, way: CompiledTransition, boxes: list[Masks], before: Sequence[Symbolic]) -> list[Row]:
         """Values of boxes; where presses are not followed, also with the buttons pressed whose presses a way asks for."""
         rows = list(self.quiet.rows(boxes, before))
         if self.reach.world.clocked or way.condition is None:

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple, TypeVar
 
-from leanstep.core.graph.running import Running
+from leanstep.core.graph.tick_state import TickState
 from leanstep.core.proof.regional import Masks
 
 _T = TypeVar("_T")
@@ -162,7 +162,7 @@ class Moved(NamedTuple):
     moment is shared by places that differ only in the past and in held buttons: it knows of neither."""
 
     view: View
-    now: Running
+    now: TickState
     made: dict[tuple[object, ...], Made]
 
 

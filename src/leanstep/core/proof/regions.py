@@ -60,14 +60,14 @@ class Regions:
 
     Symbols from ``len(machine.symbols)`` on stand for open comparisons; ``open_comparisons`` maps a comparison to its
     symbol.  ``reach[symbol][region]`` are the regions a number with a limit can be in a tick later, as a mask;
-    ``hasty`` are the symbols whose limit is not followed.
+    ``limit_ignored`` are the symbols whose limit is not followed.
     """
 
     values: tuple[tuple[Symbolic, ...], ...]
     spans: tuple[tuple[Span, ...], ...]
     open_comparisons: dict[x.Compared, int]
     reach: dict[int, tuple[int, ...]]
-    hasty: tuple[int, ...]
+    limit_ignored: tuple[int, ...]
 
     def cell(self, symbol: int, bit: int) -> Cell:
         """A region of a number, as a mask, in exact numbers."""
@@ -106,7 +106,7 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
     values: list[tuple[Symbolic, ...]] = []
     spans: list[tuple[Span, ...]] = []
     reach: dict[int, tuple[int, ...]] = {}
-    hasty: list[int] = []
+    limit_ignored: list[int] = []
     for index, symbol in enumerate(machine.symbols):
         found_spans: tuple[Span, ...] = ()
         if not symbol.free:
@@ -127,13 +127,13 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
                 else:
                     found_spans = _number_regions(symbol, cuts.get(index, set()))
                     if limited(symbol):
-                        hasty.append(index)
+                        limit_ignored.append(index)
             values.append(tuple(span.value for span in found_spans))
         spans.append(found_spans)
     first = len(values)
     values.extend((False, True) for _ in open_ones)
     opened = {compared: first + at for at, compared in enumerate(open_ones)}
-    return Regions(tuple(values), tuple(spans), opened, reach, tuple(hasty))
+    return Regions(tuple(values), tuple(spans), opened, reach, tuple(limit_ignored))
 
 
 def _is_small(symbol: x.Symbol) -> bool:

@@ -13,9 +13,9 @@ from functools import cached_property
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.deadline import look
+from leanstep.core.graph.clip_tables import Reel
 from leanstep.core.graph.effects import Act
-from leanstep.core.graph.machine import Machine, Way
-from leanstep.core.graph.pictures import Reel
+from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.written_out import written_out
 
 
@@ -107,7 +107,7 @@ def _side_by_side(counts: Collection[int]) -> float:
     return math.prod(min(count, 10_000) for count in counts) if len(counts) < 60 else math.inf
 
 
-def led_to(some: Iterable[int], pairs: Collection[tuple[int, int]]) -> set[int]:
+def reachable_from(some: Iterable[int], pairs: Collection[tuple[int, int]]) -> set[int]:
     """Everything that pairs lead to, one after the other, from some; these included."""
     found, waiting = set(some), list(some)
     while waiting:
@@ -167,7 +167,7 @@ def _deep(machine: Machine, root: x.Expression) -> Iterator[x.Expression]:
             yield from _deep(machine, machine.memories[part.index].operand)
 
 
-def read_by(machine: Machine, ways: Iterable[Way]) -> set[int]:
+def read_by(machine: Machine, ways: Iterable[CompiledTransition]) -> set[int]:
     """The symbols the conditions of some ways read, memories included."""
     return {
         symbol

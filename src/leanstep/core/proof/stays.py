@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from leanstep.core.graph.machine import Way
+from leanstep.core.graph.machine import CompiledTransition
 from leanstep.core.proof.places import Outcome, Place, Split, View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach, once
@@ -20,7 +20,7 @@ class Stay(NamedTuple):
     are the places passed, the one just entered included."""
 
     box: Masks
-    way: Way
+    way: CompiledTransition
     ticks: int
     after: Place
     on_the_way: tuple[Place, ...]

@@ -11,8 +11,8 @@ import math
 from dataclasses import replace
 
 from leanstep.core.clips.timing import TICK
-from leanstep.core.graph.pictures import Reel
-from leanstep.core.proof.slices import Slice, led_to
+from leanstep.core.graph.clip_tables import Reel
+from leanstep.core.proof.slices import Slice, reachable_from
 
 MOST = 1000
 """Places of a playhead that are followed, besides four for each tick of its clip."""
@@ -65,7 +65,7 @@ def _straying(part: Slice, layer: int) -> set[int]:
                 waiting.append((to, there))
                 if len(seen[to]) > most[to]:
                     lost.add(to)
-    return led_to(lost, {(at, to) for at, row in onward.items() for to in row})
+    return reachable_from(lost, {(at, to) for at, row in onward.items() for to in row})
 
 
 def _rescaled(playhead: int, old: Reel, new: Reel) -> int:

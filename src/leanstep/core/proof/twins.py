@@ -71,24 +71,25 @@ class Twins:
         clips = any(isinstance(atom, x.ClipOver) for one in (*tried, *known) for atom in x.parts(one))
         if clips or layer in self._as_they_are:
             return {}
-        now = [(stay, [come_down(one, stay) for one in tried]) for stay in stays]
+        now = [(stay, [simplified_after(one, stay) for one in tried]) for stay in stays]
         return {
-            stay: [same for same, asked in now if asked == [come_down(one, stay) for one in known]] for stay in earlier
+            stay: [same for same, asked in now if asked == [simplified_after(one, stay) for one in known]]
+            for stay in earlier
         }
 
 
-def come_down(condition: x.Expression, stay: int) -> x.Expression:
+def simplified_after(condition: x.Expression, stay: int) -> x.Expression:
     """What a condition asks after a stay of so many ticks."""
     match condition:
         case x.Stayed(_, operator, ticks):
             return x.Constant(x.holds(operator, stay, ticks))
         case x.Inverse(operand):
-            inner = come_down(operand, stay)
+            inner = simplified_after(operand, stay)
             return x.Constant(not inner.value) if isinstance(inner, x.Constant) else x.Inverse(inner)
         case x.Every(operands) | x.Some(operands):
             kind = condition.__class__
             neutral = x.Constant(kind is x.Every)
-            parts = [one for one in (come_down(operand, stay) for operand in operands) if one != neutral]
+            parts = [one for one in (simplified_after(operand, stay) for operand in operands) if one != neutral]
             decided = [one for one in parts if isinstance(one, x.Constant)]
             if decided or not parts:
                 return decided[0] if decided else neutral

@@ -23,7 +23,7 @@ from leanstep.core.proof.search import Reach
 from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.limits import first_broken
 from leanstep.core.rehearsal.situation import Setting, Situation
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import Trace
 
@@ -285,7 +285,7 @@ def _rows(reach: Reach, path: list[Masks]) -> Rows:
             known[key] = chosen(reach.world, masks, before)
         before = known[key]
         rows.append(list(before))
-    for index in (*reach.world.paced, *reach.world.hasty):
+    for index in (*reach.world.paced, *reach.world.limit_ignored):
         if reach.machine.symbols[index].kind == "bearing":
             continue
         _pace(reach, path, rows, index, {})

@@ -61,7 +61,7 @@ def wobbles(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None,
     at."""
     limits = limits or Limits()
     world = reach.world
-    hunt = _Hunt(world, reach.machine.window, most)
+    hunt = _WobbleSearch(world, reach.machine.window, most)
     best: dict[tuple[int, frozenset[int], int], Wobble] = {}
     # a number that is compared with others would carry their comparisons along: those wobbles are not looked for
     alone = [symbol for symbol in reach.machine.free if symbol not in world.together.symbols]
@@ -191,7 +191,7 @@ def _fits(first: Span, last: Span, width: float) -> bool:
 
 
 @dataclass
-class _Hunt:
+class _WobbleSearch:
     """Looks for closed walks; ``left`` places may still be looked at; ``late``: there is no more time."""
 
     world: FreeWorld

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from leanstep.core.conditions import expression as x
-from leanstep.core.graph.machine import Machine, Way
+from leanstep.core.graph.machine import CompiledTransition, Machine
 
 MOST_PARTS = 2000
 """Parts a formula may have once it is written out."""
@@ -31,7 +31,7 @@ def _written_out(machine: Machine) -> Machine:
         if sizes[index][0] <= MOST_PARTS and sizes[index][1] <= MOST_LEVELS:
             known[index] = _with(formula, known)
 
-    def way(one: Way) -> Way:
+    def way(one: CompiledTransition) -> CompiledTransition:
         return one if one.condition is None else replace(one, condition=_with(one.condition, known))
 
     layers = tuple(

@@ -13,8 +13,8 @@ from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import fewest, parts_of, read_aloud
-from leanstep.core.graph.machine import Machine, Way
-from leanstep.core.graph.running import Running
+from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.graph.tick_state import TickState
 from leanstep.core.naming.wording import described
 from leanstep.core.rehearsal.comparing.words import value_words
 from leanstep.core.rehearsal.stepping import Stepper
@@ -106,7 +106,7 @@ class Answers:
         self.machine = trace.machine
         self._inputs = inputs_of(self.machine, take)
         self._stepper = Stepper(self.machine, free=take.world == "free")
-        self._tried: dict[tuple[int, int], Running] = {}
+        self._tried: dict[tuple[int, int], TickState] = {}
 
     def why(self, tick: int, layer: int) -> WayIn | None:
         """The transition that a layer took on a tick, with the parts of its condition; None where it took none."""
@@ -127,7 +127,7 @@ class Answers:
         chain = () if ways else tuple(table.states[state] for state in _shortest(self.machine, layer, here, wanted))
         return Answer(table.states[here], table.states[wanted], tick, self.machine.character.rate, found, chain)
 
-    def tried(self, tick: int, layer: int) -> Running:
+    def tried(self, tick: int, layer: int) -> TickState:
         """The moment of a tick in which a layer's transitions were tried."""
         if (tick, layer) not in self._tried:
             given = self._inputs[tick] if tick < len(self._inputs) else {}
@@ -144,7 +144,7 @@ class _Asked:
         self.before = self.trace.after(tick)
         self.now = answers.tried(tick, layer)
 
-    def way_in(self, way: Way, fired: int) -> WayIn:
+    def way_in(self, way: CompiledTransition, fired: int) -> WayIn:
         """What is to be said of a way."""
         transition = self.machine.character.layers[self.layer].transitions[way.index]
         if way.condition is None:
@@ -164,7 +164,7 @@ class _Asked:
         missing = () if true else tuple(fewest(shape, now))
         return WayIn(way.index, described(transition), parts, true, self._untried(way, transition, fired), missing)
 
-    def _untried(self, way: Way, transition: Transition, fired: int) -> str:
+    def _untried(self, way: CompiledTransition, transition: Transition, fired: int) -> str:
         """Why a way was not tried on the tick; empty where it was."""
         if self.before.freeze:
             return "the character was frozen on that tick"

@@ -15,7 +15,7 @@ from leanstep.core.conditions.expression import Symbol
 from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.comparing.words import value_words
-from leanstep.core.rehearsal.stepped import gathered
+from leanstep.core.rehearsal.step_trace import gathered
 from leanstep.core.rehearsal.takes import from_outside, inputs_of, recorded, rehearse
 from leanstep.core.rehearsal.traces import Player, Trace, player_of
 from leanstep.core.wording import counted, listed

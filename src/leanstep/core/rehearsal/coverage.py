@@ -19,10 +19,10 @@ from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import Shape, deciding, parts_of, read_aloud, worth
 from leanstep.core.deadline import look
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import Machine, Way
-from leanstep.core.graph.running import Running
+from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.graph.tick_state import TickState
 from leanstep.core.naming.wording import described
-from leanstep.core.rehearsal.beginnings import situation_of
+from leanstep.core.rehearsal.saved_situations import situation_of
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of
 
@@ -40,7 +40,7 @@ class _Condition:
     words: list[str]
     holds: list[Truth]
 
-    def worth(self, now: Running) -> tuple[bool, ...]:
+    def worth(self, now: TickState) -> tuple[bool, ...]:
         """What its parts are worth in a moment."""
         return tuple(holds(now) for holds in self.holds)
 
@@ -76,7 +76,7 @@ class Coverage:
                     found[layer, way.index] = _Condition(shape, words, [truth(one) for _, one in parts])
         return found
 
-    def tried(self, layer: int, way: Way, now: Running) -> bool:
+    def tried(self, layer: int, way: CompiledTransition, now: TickState) -> bool:
         """A way is tried in a moment: note what its parts are worth, and say whether it is true."""
         condition = self.conditions.get((layer, way.index))
         if condition is None:
@@ -183,7 +183,7 @@ def _play(found: Coverage, take: Take) -> None:
     now = situation_of(machine, take.begins) if take.begins is not None else stepper.first()
     found.states.update(enumerate(now.states))
 
-    def watch(layer: int, moment: Running) -> None:
+    def watch(layer: int, moment: TickState) -> None:
         for way in machine.layers[layer].ways[moment.states[layer]]:
             if found.tried(layer, way, moment):
                 return

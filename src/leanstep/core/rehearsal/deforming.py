@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 import msgspec
 
 from leanstep.core.bearings import across, turn
-from leanstep.core.body.moving import BodyState
+from leanstep.core.body.body_state import BodyState
 from leanstep.core.character.clips import Effect
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.graph import State, Transition

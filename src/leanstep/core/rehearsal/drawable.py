@@ -14,8 +14,8 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.clips.travel import at
+from leanstep.core.graph.clip_tables import Picture, Reel
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.pictures import Picture, Reel
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, alone
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.sheets.facing import facing_of_frames

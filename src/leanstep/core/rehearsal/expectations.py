@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from leanstep.core.bearings import turn
-from leanstep.core.body.moving import BodyState
+from leanstep.core.body.body_state import BodyState
 from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.conditions.evaluation import decide
 from leanstep.core.conditions.tree import Duration, ticks_of

@@ -16,7 +16,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.answers import Answers
-from leanstep.core.rehearsal.beginnings import beginning_of
+from leanstep.core.rehearsal.saved_situations import beginning_of
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import shown
 from leanstep.core.rehearsal.takes import rehearse

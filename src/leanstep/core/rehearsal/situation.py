@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from leanstep.core.body.moving import BodyState
+from leanstep.core.body.body_state import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.graph.running import Fade
+from leanstep.core.graph.tick_state import Fade
 
 Setting = tuple[int, int, Symbolic]
 """From a tick on, a symbol has a value (pulses: on that tick only)."""

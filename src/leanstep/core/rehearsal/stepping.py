@@ -6,24 +6,24 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 
 from leanstep.core.bearings import bearing_of, push_of
-from leanstep.core.body.moving import BodyState, Motion, asked_of
+from leanstep.core.body.body_state import BodyState, Motion, asked_of
 from leanstep.core.body.records import MODES, Steer
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.clip_tables import Picture
 from leanstep.core.graph.effects import fitted
-from leanstep.core.graph.machine import Machine, Way
-from leanstep.core.graph.pictures import Picture
-from leanstep.core.graph.running import Running, count, remembers
+from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.graph.tick_state import TickState, count, remembers
 from leanstep.core.rehearsal.situation import Situation, Step
 
-Watch = Callable[[int, Running], None]
+Watch = Callable[[int, TickState], None]
 
 
-def running(machine: Machine, before: Situation, values: list[Symbolic]) -> Running:
+def running(machine: Machine, before: Situation, values: list[Symbolic]) -> TickState:
     """A situation set in motion, with this tick's values."""
     pictures = (row[state] for row, state in zip(machine.pictures, before.states))
     timings = [None if one is None else one.reels[pick].timing for one, pick in zip(pictures, before.picks)]
-    return Running(
+    return TickState(
         values=values,
         held_before=before.held,
         states=list(before.states),
@@ -43,7 +43,7 @@ def running(machine: Machine, before: Situation, values: list[Symbolic]) -> Runn
     )
 
 
-def moment_of(machine: Machine, situation: Situation) -> Running:
+def moment_of(machine: Machine, situation: Situation) -> TickState:
     """A situation as conditions see it, memories included."""
     moment = running(machine, situation, list(situation.values))
     moment.memories = [
@@ -67,7 +67,7 @@ class Stepper:
     def first(self) -> Situation:
         """The situation just before tick 0: every layer's start state entered, nothing held."""
         machine = self.machine
-        now = Running(values=[symbol.first for symbol in machine.symbols], machine=machine)
+        now = TickState(values=[symbol.first for symbol in machine.symbols], machine=machine)
         now.compute_formulas()
         now.enter_all()
         return self._situation(now, [0] * len(machine.memories), frozenset(), now.locked(), self.motion.first, 0)
@@ -89,7 +89,7 @@ class Stepper:
         after = self._situation(now, counters, held, locked or now.locked(), body, before.tick + 1)
         return Step(after, tuple(fired), tuple(now.marks))
 
-    def _transitions(self, now: Running, fired: list[int], watch: Watch | None) -> None:
+    def _transitions(self, now: TickState, fired: list[int], watch: Watch | None) -> None:
         """Step 6: each layer, in order, takes at most one transition; ``fired`` is told which."""
         for at in range(len(fired)):
             if watch is not None and not now.blocked(at):
@@ -112,7 +112,7 @@ class Stepper:
 
     def when_tried(
         self, before: Situation, inputs: dict[int, Symbolic], layer: int, asked: Iterable[int] | None = None
-    ) -> Running:
+    ) -> TickState:
         """The moment of a tick in which a layer's transitions are tried; ``asked`` as in :meth:`up_to_transitions`."""
         now, _, _ = self.up_to_transitions(before, inputs, asked)
         for at in range(layer if not before.freeze else 0):
@@ -121,7 +121,7 @@ class Stepper:
                 now.take(at, way)
         return now
 
-    def first_true(self, now: Running, layer: int) -> Way | None:
+    def first_true(self, now: TickState, layer: int) -> CompiledTransition | None:
         """The transition that a layer takes."""
         if now.blocked(layer):
             return None
@@ -129,7 +129,7 @@ class Stepper:
 
     def up_to_transitions(
         self, before: Situation, inputs: dict[int, Symbolic], asked: Iterable[int] | None = None
-    ) -> tuple[Running, list[int], BodyState]:
+    ) -> tuple[TickState, list[int], BodyState]:
         """Steps 1 to 5 of a tick: the moment in which transitions are tried, the memories' counters and the body.  Of memories
         that are not ``asked`` for (None: all are) the counters stay."""
         machine = self.machine
@@ -165,7 +165,7 @@ class Stepper:
         return now, counters, body
 
     def _situation(
-        self, now: Running, counters: list[int], held: frozenset[int], locked: bool, body: BodyState, tick: int
+        self, now: TickState, counters: list[int], held: frozenset[int], locked: bool, body: BodyState, tick: int
     ) -> Situation:
         body = asked_of(body, now.asked)
         return Situation(

@@ -16,7 +16,7 @@ from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.expectations import missed_expectations
 from leanstep.core.rehearsal.limits import towards
-from leanstep.core.rehearsal.stepped import gathered
+from leanstep.core.rehearsal.step_trace import gathered
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import Trace, player_of
 

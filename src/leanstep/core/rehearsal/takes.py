@@ -19,10 +19,10 @@ from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.beginnings import beginning_of, situation_of
-from leanstep.core.rehearsal.saying import Words, said, says_anything
+from leanstep.core.rehearsal.event_words import Words, said, says_anything
+from leanstep.core.rehearsal.saved_situations import beginning_of, situation_of
 from leanstep.core.rehearsal.situation import Setting, Situation
-from leanstep.core.rehearsal.stepped import spread
+from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.stepping import shown
 from leanstep.core.rehearsal.traces import Trace, player_of
 

@@ -7,15 +7,15 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from leanstep.core.body.moving import BodyState
+from leanstep.core.body.body_state import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms
+from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
 from leanstep.core.rehearsal.engine.tables import Unfit
-from leanstep.core.rehearsal.engine.tape import Tape
-from leanstep.core.rehearsal.readiness import is_ready
+from leanstep.core.rehearsal.engine_readiness import is_ready
 from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation
-from leanstep.core.rehearsal.stepped import Stepped
+from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 
 if TYPE_CHECKING:
@@ -41,7 +41,7 @@ class Trace:
 
     machine: Machine
     first: Situation
-    steps: Tape | Stepped
+    steps: EngineTrace | StepTrace
     followed: int = FOLLOWED
     _deformed: list[tuple[int, Deformed]] = field(default_factory=list, repr=False)
 
@@ -139,11 +139,11 @@ class Player:
 
     def trace(self, start: Situation | None = None) -> Trace:
         """A trace in which nothing has happened yet, from a situation on (None: the start)."""
-        steps: Tape | Stepped
+        steps: EngineTrace | StepTrace
         if self.engine is not None:
-            steps = Tape(self.engine, self.engine.rows(start) if start is not None else None)
+            steps = EngineTrace(self.engine, self.engine.rows(start) if start is not None else None)
         else:
-            steps = Stepped(Stepper(self.machine, self.free), start=start)
+            steps = StepTrace(Stepper(self.machine, self.free), start=start)
         return Trace(self.machine, start or self.first, steps)
 
     def play(self, changes: Sequence[Setting], ticks: int) -> Trace:

@@ -9,9 +9,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from leanstep.core.sheets.autocorrelation import resemblance
+from leanstep.core.sheets.background import Mask, Pixels
 from leanstep.core.sheets.drawings import Boxes
-from leanstep.core.sheets.ground import Mask, Pixels
-from leanstep.core.sheets.repetition import resemblance
 
 Numbers = NDArray[np.float64]
 

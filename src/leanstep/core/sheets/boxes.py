@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from statistics import median
 
 from leanstep.core.character.sheets import Sheet
+from leanstep.core.sheets.background import Mask
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.feet import Point, bounds
-from leanstep.core.sheets.ground import Mask
 
 
 @dataclass(frozen=True)

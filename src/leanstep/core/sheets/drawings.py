@@ -11,8 +11,8 @@ from scipy import ndimage
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
+from leanstep.core.sheets.background import Mask
 from leanstep.core.sheets.cutting import Rect
-from leanstep.core.sheets.ground import Mask
 
 Boxes = NDArray[np.int64]
 """One row a box: left, top, right, bottom; the last two are outside."""

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from leanstep.core.sheets.background import Mask
 from leanstep.core.sheets.cutting import Rect
-from leanstep.core.sheets.ground import Mask
 
 Point = tuple[float, float]
 

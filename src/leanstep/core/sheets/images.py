@@ -10,10 +10,10 @@ from pathlib import Path
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.storage import is_file
 from leanstep.core.errors import LeanStepError
+from leanstep.core.sheets.background import DRAWN, Ground, Pixels, cleared
 from leanstep.core.sheets.boxes import Box, body_boxes, drawn_box
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.feet import foot_points
-from leanstep.core.sheets.ground import DRAWN, Ground, Pixels, cleared
 from leanstep.core.sheets.reading import LARGEST, read_image, read_images, size_of
 from leanstep.core.sheets.scaling import factors
 

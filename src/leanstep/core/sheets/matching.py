@@ -10,9 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
+from leanstep.core.sheets.background import DRAWN, Pixels
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.feet import bounds
-from leanstep.core.sheets.ground import DRAWN, Pixels
 
 How = Literal["exact", "shifted", "similar", "place"]
 

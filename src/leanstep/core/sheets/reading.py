@@ -18,7 +18,7 @@ from PIL import Image, ImageSequence, UnidentifiedImageError
 from leanstep.core.character.sheets import Cut
 from leanstep.core.character.storage import Missing, read_bytes
 from leanstep.core.errors import LeanStepError
-from leanstep.core.sheets.ground import Pixels
+from leanstep.core.sheets.background import Pixels
 
 _T = TypeVar("_T")
 SIDE = 8192

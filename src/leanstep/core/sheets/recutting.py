@@ -11,9 +11,9 @@ from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, put
 from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.sheets.background import Pixels
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of, shared_areas
-from leanstep.core.sheets.ground import Pixels
 from leanstep.core.sheets.matching import Matching, matched
 
 SAME = 0.5

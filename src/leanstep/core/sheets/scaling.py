@@ -6,7 +6,7 @@ import numpy as np
 from PIL import Image
 
 from leanstep.core.character.sheets import Scale
-from leanstep.core.sheets.ground import Pixels
+from leanstep.core.sheets.background import Pixels
 
 MANY_TIMES = 2.0
 """How many times as high as others figures have to be for a scale to be pointed out."""

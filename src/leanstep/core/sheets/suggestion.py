@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 
 from leanstep.core.character.sheets import Cut, Pair
 from leanstep.core.sheets.axis_evidence import Axis, Comb, combs
+from leanstep.core.sheets.background import Mask, Pixels, drawn
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import Boxes, Pieces, drawings, pieces, tight_rects
-from leanstep.core.sheets.ground import Mask, Pixels, drawn
-from leanstep.core.sheets.lettering import lettering
+from leanstep.core.sheets.text_rows import lettering
 from leanstep.core.wording import counted
 
 KEPT = 12

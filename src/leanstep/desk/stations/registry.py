@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from leanstep.core.naming.subjects import Subject
+from leanstep.core.naming.targets import Subject
 from leanstep.desk.stations import blends, clips, findings, graph, handover, rehearse, sheets
 from leanstep.desk.stations.station import Specification
 

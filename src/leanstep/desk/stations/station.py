@@ -11,14 +11,14 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QWidget
 
 from leanstep.core.wording import counted
-from leanstep.desk.desk import Desk
+from leanstep.desk.context import Context
 from leanstep.desk.session import Session
 
 
 class Station(QWidget):
     """The middle of the window.  A station draws ``desk.session.document`` and sends edits; it knows no other station."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Context) -> None:
         super().__init__()
         self.desk = desk
         self.session = desk.session
@@ -53,7 +53,7 @@ class Specification:
 
     name: str
     purpose: str
-    make: Callable[[Desk], Station]
+    make: Callable[[Context], Station]
     handed_on: Callable[[Session], str]
     subjects: tuple[str, ...] = ()
     kinds: tuple[str, ...] = ()

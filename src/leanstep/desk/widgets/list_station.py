@@ -12,7 +12,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change
 from leanstep.core.naming.references import Thing
 from leanstep.core.wording import counted
-from leanstep.desk.desk import Desk
+from leanstep.desk.context import Context
 from leanstep.desk.stations.station import Station
 from leanstep.desk.widgets.basics import NameField, button, command, label
 from leanstep.desk.widgets.empty_place import EmptyPlace
@@ -30,7 +30,7 @@ class ListStation(Station):
     what = ""
     kind = ""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         self._shown = ""
         self.model = ListModel(lambda part: str(part.name), spoken=lambda part: f"{self.what} {part.name}")

@@ -17,7 +17,7 @@ from leanstep.core.character.blends import BlendSpace
 from leanstep.core.character.clips import Clip
 from leanstep.core.clips.timing import TICK, timing, units
 from leanstep.core.conditions import expression as x
-from leanstep.core.findings.model import Evidence, check, written
+from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.proof.picks import flipping_picks
 from leanstep.core.proof.witness import Witness, entering

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Proof, check
+from leanstep.core.findings.evidence import Evidence, Proof, check
 from leanstep.core.findings.results import Finding
 from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.search import Reach

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from leanstep.core.character.takes import Take
-from leanstep.core.findings.model import Evidence, check
+from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.nearest_approach import nearest_approach
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Proof, check
+from leanstep.core.findings.evidence import Evidence, Proof, check
 from leanstep.core.findings.results import Finding
 from leanstep.core.proof import verdicts
 from leanstep.core.proof.resting import Restless

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from leanstep.core.conditions.tree import Duration, ticks_of
-from leanstep.core.findings.model import Evidence, check
+from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Finding
 from leanstep.core.rehearsal.responsiveness import responses
 from leanstep.core.wording import counted, some

@@ -9,10 +9,10 @@ from statistics import median
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.sheets import Sheet
-from leanstep.core.findings.model import Evidence, check, written
+from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
+from leanstep.core.sheets.analysis import SheetAnalysis
 from leanstep.core.sheets.boxes import Box, of_clip, usual
-from leanstep.core.sheets.facts import Facts
 from leanstep.core.sheets.matching import unlike
 from leanstep.core.sheets.recutting import held_frames
 from leanstep.core.sheets.scaling import fitting, in_words
@@ -52,10 +52,10 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
     """Images that are missing, changed or cannot be cut, frames with faults, and cels that show the wrong ones."""
     if evidence.folder is None:
         return
-    seen: dict[str, Facts] = {}
+    seen: dict[str, SheetAnalysis] = {}
     for sheet in evidence.character.sheets:
         facts = evidence.facts[sheet.name]
-        if isinstance(facts, Facts):
+        if isinstance(facts, SheetAnalysis):
             seen[sheet.name] = facts
             yield from _of_sheet(evidence, sheet.name, facts)
             yield from _outside(evidence, sheet, facts)
@@ -100,7 +100,7 @@ def _sizes(heights: dict[str, float]) -> Iterator[Finding]:
             )
 
 
-def _body_size(character: Character, seen: Mapping[str, Facts]) -> Iterator[Finding]:
+def _body_size(character: Character, seen: Mapping[str, SheetAnalysis]) -> Iterator[Finding]:
     """Figures far from the size of the body that stands for them, seen from the side, where no body box is drawn."""
     shown = dict.fromkeys(clip.sheet_of(cel) for clip in character.clips for cel in clip.cels)
     heights = {name: seen[name].height for name in shown if name in seen and seen[name].height > 0}
@@ -119,7 +119,7 @@ def _body_size(character: Character, seen: Mapping[str, Facts]) -> Iterator[Find
         )
 
 
-def _outside(evidence: Evidence, sheet: Sheet, facts: Facts) -> Iterator[Finding]:
+def _outside(evidence: Evidence, sheet: Sheet, facts: SheetAnalysis) -> Iterator[Finding]:
     """Frames whose drawings hang out of the body boxes that their sheet gives them, by more than it says."""
     clips, name = evidence.character.clips, sheet.name
     other = {frame for clip in clips if clip.box for frame in clip.frames_of(name)}
@@ -149,7 +149,9 @@ def _outside(evidence: Evidence, sheet: Sheet, facts: Facts) -> Iterator[Finding
         )
 
 
-def _hanging_out(facts: Facts, boxes: Mapping[int, Box], room: float = 0.0) -> tuple[dict[int, float], list[int]]:
+def _hanging_out(
+    facts: SheetAnalysis, boxes: Mapping[int, Box], room: float = 0.0
+) -> tuple[dict[int, float], list[int]]:
     """By how many pixels drawings reach below their boxes, and the other frames much of which lies more than ``room`` pixels
     outside."""
     drawn = {frame: drawing for frame in boxes if (drawing := facts.drawings[frame]) is not None}
@@ -158,7 +160,7 @@ def _hanging_out(facts: Facts, boxes: Mapping[int, Box], room: float = 0.0) -> t
     return sunk, [one for one in drawn if one not in sunk and facts.outside(one, boxes[one].wider(room)) > OUTSIDE]
 
 
-def _boxes_of(clip: Clip, facts: Sequence[Facts]) -> Iterator[Finding]:
+def _boxes_of(clip: Clip, facts: Sequence[SheetAnalysis]) -> Iterator[Finding]:
     """Faults of the body boxes a clip shows; ``facts`` of each cel's sheet."""
     boxes = [of_clip(clip.box, one.frame in of.own, of.boxes[one.frame]) for one, of in zip(clip.cels, facts)]
     known = [box for box in boxes if box is not None]
@@ -208,7 +210,7 @@ def _edges_moved(one: Box, other: Box) -> list[tuple[int, float]]:
     return [(side % 2, after - before) for side, (before, after) in enumerate(zip(one.edges, other.edges))]
 
 
-def _of_sheet(evidence: Evidence, name: str, facts: Facts) -> Iterator[Finding]:
+def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[Finding]:
     """Faults of a sheet's frames."""
     count = len(facts.pictures)
     shown = {frame for clip in evidence.character.clips for frame in clip.frames_of(name)}
@@ -287,7 +289,7 @@ def _frames(
     return written(kind, severity, {"sheet": sheet, "frames": list(numbers), **more}, text[0].upper() + text[1:], why)
 
 
-def _of_clip(clip: Clip, facts: Sequence[Facts], looks: Mapping[str, str]) -> Iterator[Finding]:
+def _of_clip(clip: Clip, facts: Sequence[SheetAnalysis], looks: Mapping[str, str]) -> Iterator[Finding]:
     """Faults of the frames a clip shows; ``facts`` of each cel's sheet, ``looks`` says which way the sheets do."""
     for at, (cel, seen) in enumerate(zip(clip.cels, facts)):
         count = len(seen.pictures)
@@ -331,7 +333,7 @@ def _of_clip(clip: Clip, facts: Sequence[Facts], looks: Mapping[str, str]) -> It
         )
 
 
-def _odd_cel(clip: Clip, facts: Sequence[Facts]) -> int | None:
+def _odd_cel(clip: Clip, facts: Sequence[SheetAnalysis]) -> int | None:
     """The first or last cel, when it differs from its neighbour far more than the others among themselves."""
     pictures = [seen.pictures[cel.frame] for cel, seen in zip(clip.cels, facts)]
     if len(pictures) < 4 or any(one is None for one in pictures):
@@ -343,7 +345,7 @@ def _odd_cel(clip: Clip, facts: Sequence[Facts]) -> int | None:
     return None
 
 
-def _drift(clip: Clip, facts: Sequence[Facts]) -> int:
+def _drift(clip: Clip, facts: Sequence[SheetAnalysis]) -> int:
     """By how many pixels the drawing moves steadily through its cells; 0 when it does not."""
     frames = [(cel.frame, seen) for cel, seen in zip(clip.cels, facts)]
     if len(frames) < 4 or any(frame in seen.empty for frame, seen in frames):
@@ -355,12 +357,12 @@ def _drift(clip: Clip, facts: Sequence[Facts]) -> int:
     return round(whole) if steady and abs(whole) > DRIFT * median(_width(seen, frame) for frame, seen in frames) else 0
 
 
-def _width(facts: Facts, frame: int) -> float:
+def _width(facts: SheetAnalysis, frame: int) -> float:
     drawing = facts.drawings[frame]
     return 0.0 if drawing is None else drawing.width
 
 
-def _pinned(clip: Clip, facts: Sequence[Facts], looks: Mapping[str, str]) -> dict[str, object]:
+def _pinned(clip: Clip, facts: Sequence[SheetAnalysis], looks: Mapping[str, str]) -> dict[str, object]:
     """Feet that keep the drawing of a clip in place, where all its cels are on one sheet: the sheet, frames and points, and the path
     it drifts, as ticks and units ahead; ``looks`` says which way the sheets do."""
     if len({clip.sheet_of(cel) for cel in clip.cels}) > 1:
@@ -377,7 +379,7 @@ def _pinned(clip: Clip, facts: Sequence[Facts], looks: Mapping[str, str]) -> dic
     return {"on": by, "frames": frames, "feet": feet, "path": path}
 
 
-def _held_whole(facts: Facts) -> dict[str, object]:
+def _held_whole(facts: SheetAnalysis) -> dict[str, object]:
     """Rectangles (x, y, width, height) that hold the whole drawings of frames that are cut through, with the feet of these
     frames where they are on the image now, by number."""
     whole = {

@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Iterator
 
 from leanstep.core.character.takes import Take
-from leanstep.core.findings.model import Evidence, check
+from leanstep.core.findings.evidence import Evidence, check
 from leanstep.core.findings.results import Details, Finding
 from leanstep.core.rehearsal.expectations import missed_expectations, moved_backward, turned_twice, unmet
 from leanstep.core.rehearsal.robustness import fragile

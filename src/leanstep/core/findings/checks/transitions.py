@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.model import Evidence, Proof, check, written
+from leanstep.core.findings.evidence import Evidence, Proof, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.verdicts import Idle, shadowing

@@ -9,12 +9,11 @@ from dataclasses import dataclass, replace
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import amount, decide
 from leanstep.core.conditions.printing import number_text
-from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.machine import Way as Transition
-from leanstep.core.graph.running import Running
-from leanstep.core.rehearsal.comparing import changes
+from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.graph.tick_state import TickState
+from leanstep.core.rehearsal.comparing import mutations
+from leanstep.core.rehearsal.comparing.game_variants import Variant, other_ways
 from leanstep.core.rehearsal.comparing.logs import Log
-from leanstep.core.rehearsal.comparing.runs import Way, other_ways
 from leanstep.core.rehearsal.comparing.words import atom_words, parts_told
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper, moment_of
@@ -61,7 +60,7 @@ class Difference:
 
 def ours(machine: Machine, log: Log) -> list[list[int]]:
     """The states of each layer, tick by tick, with what the game has logged as going in."""
-    return Way("", "", machine, log.inputs).states(log.ticks)
+    return Variant("", "", machine, log.inputs).states(log.ticks)
 
 
 def compare(machine: Machine, log: Log, progress: Callable[[int], bool] | None = None) -> Difference | None:
@@ -98,7 +97,7 @@ def first_mismatch(states: list[list[int]], log: Log) -> tuple[int, int] | None:
     return best
 
 
-def _moment(machine: Machine, log: Log, tick: int, layer: int) -> Running:
+def _moment(machine: Machine, log: Log, tick: int, layer: int) -> TickState:
     """The moment in which a layer's transitions are tried on a tick."""
     stepper = Stepper(machine, True)
     now: Situation = stepper.first()
@@ -107,7 +106,7 @@ def _moment(machine: Machine, log: Log, tick: int, layer: int) -> Running:
     return stepper.when_tried(now, dict(log.inputs[tick]), layer)
 
 
-def _reasons(moment: Running, layer: int, theirs: int) -> Iterator[str]:
+def _reasons(moment: TickState, layer: int, theirs: int) -> Iterator[str]:
     """Why Lean Step takes what it takes in a moment, and does not take what the game took."""
     machine = moment.machine
     state, table = moment.states[layer], machine.layers[layer]
@@ -134,7 +133,7 @@ def _reasons(moment: Running, layer: int, theirs: int) -> Iterator[str]:
             yield from (f"  {line}" for line in parts_told(machine, way.condition, moment))
 
 
-def way_name(machine: Machine, layer: int, state: int, way: Transition) -> str:
+def way_name(machine: Machine, layer: int, state: int, way: CompiledTransition) -> str:
     """A transition as people say it."""
     states = machine.layers[layer].states
     kind, _, name = way.owner.partition(" ")
@@ -143,11 +142,11 @@ def way_name(machine: Machine, layer: int, state: int, way: Transition) -> str:
 
 
 def _suspects(
-    moment: Running, log: Log, tick: int, layer: int, progress: Callable[[int], bool] | None
+    moment: TickState, log: Log, tick: int, layer: int, progress: Callable[[int], bool] | None
 ) -> list[Suspect]:
     """What explains the game beyond the tick, the best first: what explains most, of those what was tried first."""
     near = min(log.ticks, tick + AHEAD)
-    found: list[tuple[int, int, Way]] = []
+    found: list[tuple[int, int, Variant]] = []
     for number, one in enumerate(_tried(moment, log, tick, layer)):
         if progress is not None and not progress(number):
             break
@@ -156,7 +155,7 @@ def _suspects(
         if until > tick:
             found.append((-until, number, one))
     found.sort(key=lambda each: each[:2])
-    told: dict[str, list[Way]] = {}
+    told: dict[str, list[Variant]] = {}
     for _, _, one in found:
         told.setdefault(one.sentence, []).append(one)
     made = []
@@ -176,11 +175,11 @@ def _between(values: list[float]) -> str:
     return f", such as {low}" if low == high else f", from {low} to {high}"
 
 
-def _tried(moment: Running, log: Log, tick: int, layer: int) -> Iterator[Way]:
+def _tried(moment: TickState, log: Log, tick: int, layer: int) -> Iterator[Variant]:
     """Everything that may be the reason, the simple first."""
 
-    def made(changed: Iterator[changes.Change]) -> Iterator[Way]:
-        return (Way(one.kind, one.sentence, one.machine, log.inputs) for one in changed)
+    def made(changed: Iterator[mutations.Change]) -> Iterator[Variant]:
+        return (Variant(one.kind, one.sentence, one.machine, log.inputs) for one in changed)
 
     machine = moment.machine
     table, game, state = machine.layers[layer], log.states[layer], moment.states[layer]
@@ -189,7 +188,7 @@ def _tried(moment: Running, log: Log, tick: int, layer: int) -> Iterator[Way]:
     wanted = [way for way in table.ways[state] if way.target == game[tick] and way is not taken]
     named = [(way, way_name(machine, layer, state, way)) for way in ([taken] if taken is not None else []) + wanted]
     for way, name in named:
-        yield from made(changes.of_way(machine, layer, way, name))
+        yield from made(mutations.of_way(machine, layer, way, name))
     yield from made(_orders(machine, layer, table.ways[state]))
     yield from made(_of_layer(machine, layer))
     yield from other_ways(machine, log.inputs, tick)
@@ -201,47 +200,49 @@ def _tried(moment: Running, log: Log, tick: int, layer: int) -> Iterator[Way]:
         yield from _bounds(machine, log, around, layer, way, name)
 
 
-def _orders(machine: Machine, layer: int, row: tuple[Transition, ...]) -> Iterator[changes.Change]:
+def _orders(machine: Machine, layer: int, row: tuple[CompiledTransition, ...]) -> Iterator[mutations.Change]:
     states = machine.layers[layer].states
     for one, other in itertools.combinations(row, 2):
-        yield changes.Change(
+        yield mutations.Change(
             "order",
             f"the game tries → {states[other.target]} before → {states[one.target]}",
-            changes.swapped_order(machine, layer, one.index, other.index),
+            mutations.swapped_order(machine, layer, one.index, other.index),
         )
 
 
-def _of_layer(machine: Machine, layer: int) -> Iterator[changes.Change]:
+def _of_layer(machine: Machine, layer: int) -> Iterator[mutations.Change]:
     """What a game may do otherwise with all transitions of a layer."""
     table = machine.layers[layer]
     ways = {way.index: way for row in table.ways for way in row}
 
     def all_with(**values: object) -> Machine:
-        return changes.with_ways(
+        return mutations.with_ways(
             machine,
             layer,
             lambda state, row: tuple(replace(one, **values) for one in row),  # type: ignore[arg-type]
         )
 
     if any(way.urgent for way in ways.values()):
-        ordered = changes.with_ways(
+        ordered = mutations.with_ways(
             machine,
             layer,
             lambda state, row: tuple(sorted(row, key=lambda one: (not one.owner.startswith("state"), one.index))),
         )
-        yield changes.Change("urgent", "the game knows no urgent transitions", ordered)
+        yield mutations.Change("urgent", "the game knows no urgent transitions", ordered)
     if any(way.blocks for way in ways.values()):
-        yield changes.Change("fade", "in the game crossfades let transitions through", all_with(blocks=False))
+        yield mutations.Change("fade", "in the game crossfades let transitions through", all_with(blocks=False))
     if any(way.keep_phase for way in ways.values()):
-        yield changes.Change("phase", "in the game no transition keeps the phase", all_with(keep_phase=False))
+        yield mutations.Change("phase", "in the game no transition keeps the phase", all_with(keep_phase=False))
     if any(way.restart for way in ways.values()):
-        without = changes.with_ways(machine, layer, lambda state, row: tuple(one for one in row if one.target != state))
-        yield changes.Change("restart", "in the game no state restarts itself", without)
+        without = mutations.with_ways(
+            machine, layer, lambda state, row: tuple(one for one in row if one.target != state)
+        )
+        yield mutations.Change("restart", "in the game no state restarts itself", without)
     if any(way.uses for way in ways.values()):
-        yield changes.Change("unused", "in the game a buffered press is not used up", all_with(uses=()))
+        yield mutations.Change("unused", "in the game a buffered press is not used up", all_with(uses=()))
 
 
-def _of_clips(machine: Machine) -> Iterator[changes.Change]:
+def _of_clips(machine: Machine) -> Iterator[mutations.Change]:
     """Clips a tick longer or shorter."""
     names = dict.fromkeys(
         reel.clip.name for row in machine.pictures for picture in row if picture is not None for reel in picture.reels
@@ -261,14 +262,14 @@ def _of_clips(machine: Machine) -> Iterator[changes.Change]:
                 return replace(picture, reels=reels)  # type: ignore[type-var]
 
             pictures = tuple(tuple(map(other, row)) for row in machine.pictures)
-            yield changes.Change(
+            yield mutations.Change(
                 "clip",
                 f"the clip {name} is a tick {'longer' if by > 0 else 'shorter'} there",
                 replace(machine, pictures=pictures),  # type: ignore[arg-type]
             )
 
 
-def _of_effects(machine: Machine) -> Iterator[changes.Change]:
+def _of_effects(machine: Machine) -> Iterator[mutations.Change]:
     """Effects that a game does not have."""
     for at, table in enumerate(machine.layers):
         for words, part in (("entering", "entry"), ("leaving", "leave")):
@@ -279,14 +280,14 @@ def _of_effects(machine: Machine) -> Iterator[changes.Change]:
                     made = replace(table, **{part: (*rows[:state], without, *rows[state + 1 :])})  # type: ignore[arg-type]
                     layers = (*machine.layers[:at], made, *machine.layers[at + 1 :])
                     what = machine.symbols[act.target].name if act.do in ("set", "add", "raise") else ""
-                    yield changes.Change(
+                    yield mutations.Change(
                         "effect",
                         f"{words} {table.states[state]} does not {act.do} {what}".rstrip() + " there",
                         replace(machine, layers=layers),
                     )
 
 
-def _everywhere(machine: Machine) -> Iterator[changes.Change]:
+def _everywhere(machine: Machine) -> Iterator[mutations.Change]:
     """What a game may do otherwise with all conditions."""
     for by in (1, -1):
         words = f"every time counts {'a tick longer' if by > 0 else 'a tick shorter'} there"
@@ -294,24 +295,28 @@ def _everywhere(machine: Machine) -> Iterator[changes.Change]:
         def timed(part: x.Expression, by: int = by) -> x.Expression | None:
             return replace(part, ticks=max(0, part.ticks + by)) if isinstance(part, x.Stayed | x.SinceLeft) else None
 
-        made = changes.everywhere(machine, timed)
+        made = mutations.everywhere(machine, timed)
         memories = tuple(replace(memory, ticks=max(1, memory.ticks + by)) for memory in made.memories)
-        yield changes.Change("timers", words, replace(made, memories=memories))
+        yield mutations.Change("timers", words, replace(made, memories=memories))
 
     def held(part: x.Expression) -> x.Expression | None:
         return x.IsOn(part.symbol) if isinstance(part, x.Pressed) else None
 
-    yield changes.Change("held", "everywhere a held button counts as pressed there", changes.everywhere(machine, held))
+    yield mutations.Change(
+        "held", "everywhere a held button counts as pressed there", mutations.everywhere(machine, held)
+    )
 
     def edged(part: x.Expression) -> x.Expression | None:
-        if isinstance(part, x.Compared) and part.operator in changes.OTHER_EDGE:
-            return replace(part, operator=changes.OTHER_EDGE[part.operator])
+        if isinstance(part, x.Compared) and part.operator in mutations.OTHER_EDGE:
+            return replace(part, operator=mutations.OTHER_EDGE[part.operator])
         return None
 
-    yield changes.Change("edge", "everywhere bounds count the other way there", changes.everywhere(machine, edged))
+    yield mutations.Change("edge", "everywhere bounds count the other way there", mutations.everywhere(machine, edged))
 
 
-def _bounds(machine: Machine, log: Log, around: list[Running], layer: int, way: Transition, name: str) -> Iterator[Way]:
+def _bounds(
+    machine: Machine, log: Log, around: list[TickState], layer: int, way: CompiledTransition, name: str
+) -> Iterator[Variant]:
     """Other values of the constants in a condition: between what the compared amount was when the game did not take it yet and
     when it did, as far as the log tells."""
     if way.condition is None:
@@ -332,8 +337,8 @@ def _bounds(machine: Machine, log: Log, around: list[Running], layer: int, way: 
             if part.right == x.Fixed(value):
                 continue
             other = replace(part, right=x.Fixed(value))
-            changed = changes.with_condition(machine, layer, way.index, changes.swapped(way.condition, part, other))
-            yield Way(
+            changed = mutations.with_condition(machine, layer, way.index, mutations.swapped(way.condition, part, other))
+            yield Variant(
                 "bound",
                 f"{name}: {atom_words(machine, part)} has another bound there",
                 changed,
@@ -342,7 +347,7 @@ def _bounds(machine: Machine, log: Log, around: list[Running], layer: int, way: 
             )
 
 
-def _around(machine: Machine, log: Log, tick: int) -> list[Running]:
+def _around(machine: Machine, log: Log, tick: int) -> list[TickState]:
     """The ends of a tick and of those around it, the nearest first."""
     stepper = Stepper(machine, True)
     now, found = stepper.first(), []

@@ -7,9 +7,9 @@ import numpy as np
 from leanstep.core.body.records import FIELDS
 from leanstep.core.clips.paths import X, Y, gone
 from leanstep.core.clips.timing import TICK
-from leanstep.core.compiled import Real, Whole, kernel
+from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.rehearsal.engine import records
-from leanstep.core.rehearsal.engine.judging import (
+from leanstep.core.rehearsal.engine.condition_kernels import (
     LAYER_SIZE,
     REEL_SIZE,
     compute_formulas,

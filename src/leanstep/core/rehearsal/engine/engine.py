@@ -11,10 +11,10 @@ from os import cpu_count
 
 import numpy as np
 
-from leanstep.core.body.moving import BodyState, placed
+from leanstep.core.body.body_state import BodyState, placed
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.running import Fade
+from leanstep.core.graph.tick_state import Fade
 from leanstep.core.rehearsal.engine.playing import play, play_many
 from leanstep.core.rehearsal.engine.records import BEARING, CHOICE, NOW, PLAYER
 from leanstep.core.rehearsal.engine.stepping import enter_all

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from leanstep.core.compiled import Real, Whole, kernel, where
-from leanstep.core.rehearsal.engine.judging import LAYER_SIZE, SYMBOL_SIZE
+from leanstep.core.jit import Real, Whole, kernel, where
+from leanstep.core.rehearsal.engine.condition_kernels import LAYER_SIZE, SYMBOL_SIZE
 from leanstep.core.rehearsal.engine.records import HEAD, LAYER, MOMENTARY, NOW, PLAYER, STICK, SYMBOL
 from leanstep.core.rehearsal.engine.stepping import MOMENTARY_SIZE, STICK_SIZE, step
 

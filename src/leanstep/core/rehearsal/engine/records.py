@@ -115,7 +115,7 @@ class Axis(NamedTuple):
     numbers: int
 
 
-class Way(NamedTuple):
+class Transition(NamedTuple):
     """A transition; ``number`` is its place in the layer's list."""
 
     number: int
@@ -308,7 +308,7 @@ class Player(NamedTuple):
 
 
 HEAD = _numbered(Head)
-LAYER, STATE, WAY, USE, ACT = _numbered(Layer), _numbered(State), _numbered(Way), _numbered(Use), _numbered(Act)
+LAYER, STATE, WAY, USE, ACT = _numbered(Layer), _numbered(State), _numbered(Transition), _numbered(Use), _numbered(Act)
 REEL, CUE, WINDOW = _numbered(Reel), _numbered(Cue), _numbered(Window)
 SYMBOL, MOMENTARY, MEMORY, BUFFER = _numbered(Symbol), _numbered(Momentary), _numbered(Memory), _numbered(Buffer)
 FORMULA, PUBLISHED, INSTRUCTION = _numbered(Formula), _numbered(Published), _numbered(Instruction)

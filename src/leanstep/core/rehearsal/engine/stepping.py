@@ -6,7 +6,8 @@ import numpy as np
 
 from leanstep.core import bearings
 from leanstep.core.clips.timing import TICK
-from leanstep.core.compiled import Real, Whole, kernel, where
+from leanstep.core.jit import Real, Whole, kernel, where
+from leanstep.core.rehearsal.engine.body_kernels import move
 from leanstep.core.rehearsal.engine.clips import (
     CUE_SIZE,
     apply,
@@ -20,7 +21,7 @@ from leanstep.core.rehearsal.engine.clips import (
     see_spans,
     tell,
 )
-from leanstep.core.rehearsal.engine.judging import (
+from leanstep.core.rehearsal.engine.condition_kernels import (
     LAYER_SIZE,
     REEL_SIZE,
     STATE_SIZE,
@@ -29,7 +30,6 @@ from leanstep.core.rehearsal.engine.judging import (
     run,
     state_of,
 )
-from leanstep.core.rehearsal.engine.moving import move
 from leanstep.core.rehearsal.engine.records import (
     BUFFER,
     CUE,

@@ -7,14 +7,14 @@ from typing import NamedTuple
 
 import numpy as np
 
-from leanstep.core.body.moving import boxed, floors, numbers_of
+from leanstep.core.body.body_state import boxed, floors, numbers_of
 from leanstep.core.body.records import FIELDS, IN_ZONE, MODELS, MODES, TOLD, WAYS
 from leanstep.core.character.body import Shape
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.graph.effects import Act
-from leanstep.core.graph.machine import Machine, Way
-from leanstep.core.graph.pictures import Picture, Reel
+from leanstep.core.graph.clip_tables import Picture, Reel
+from leanstep.core.graph.effects import ACTS, Act
+from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.rehearsal.engine import records
 from leanstep.core.rehearsal.engine.programs import FALSE, Programs
 from leanstep.core.rehearsal.engine.records import HEAD, NOW, PLAYER
@@ -29,7 +29,6 @@ FASTEST = 1000.0
 """How many times faster or slower than written a clip may be played."""
 
 KINDS = ("number", "whole", "bearing", "flag", "choice", "pulse", "button")
-DEEDS = ("set", "add", "raise", "lock", "unlock", "freeze", "mode", "push", "push_up")
 Row = tuple[int, ...]
 
 
@@ -142,11 +141,11 @@ class Laid:
     def _layer(self, at: int) -> Row:
         machine, layer, condition = self.machine, self.machine.layers[at], self._programs.condition
 
-        def way(one: Way) -> Row:
+        def way(one: CompiledTransition) -> Row:
             kept = [use for use in one.uses if use.symbol in self._slots]
             uses = self._rows(records.Use(self._slots[use.symbol], use.ticks) for use in kept)
             program = condition(one.condition) if one.condition is not None else FALSE
-            return records.Way(one.index, one.target, program, one.fade, one.blocks, one.keep_phase, *uses)
+            return records.Transition(one.index, one.target, program, one.fade, one.blocks, one.keep_phase, *uses)
 
         def state(number: int) -> Row:
             picture = self.machine.pictures[at][number]
@@ -193,8 +192,7 @@ class Laid:
 
     def _deeds(self, acts: Sequence[Act]) -> Row:
         return self._rows(
-            records.Act(DEEDS.index(act.do), act.target, self._number(self.coded(act.target, act.value)))
-            for act in acts
+            records.Act(ACTS.index(act.do), act.target, self._number(self.coded(act.target, act.value))) for act in acts
         )
 
     def _reels(self, picture: Picture | None) -> Row:

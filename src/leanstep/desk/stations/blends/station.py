@@ -23,7 +23,7 @@ from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.naming.references import Thing
 from leanstep.core.wording import a_few
-from leanstep.desk.desk import Desk
+from leanstep.desk.context import Context
 from leanstep.desk.stations.blends.axis_row import NONE, AxisRow
 from leanstep.desk.stations.blends.dial import Dial
 from leanstep.desk.stations.blends.fill_row import FillRow
@@ -50,7 +50,7 @@ class BlendsStation(ListStation):
 
     field, what, kind = "blends", "blend space", "blend"
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         session, self.live = desk.session, desk.live
         self.list.setAccessibleName("Blend spaces")

@@ -11,13 +11,13 @@ from PySide6.QtWidgets import QMenu
 
 from leanstep.core.character.clips import Clip, Mark, Span
 from leanstep.core.character.edits import free_name, put
+from leanstep.core.clips.event_uses import firings
 from leanstep.core.clips.events import put_mark, put_span
-from leanstep.core.clips.firing import firings
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Thing, things
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.wording import counted
-from leanstep.desk.stations.clips.events import Event
+from leanstep.desk.stations.clips.event_choice import Event
 from leanstep.desk.widgets.menu import Deed, Deeds
 
 if TYPE_CHECKING:

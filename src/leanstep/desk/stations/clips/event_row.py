@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from leanstep.core.character.clips import Mark, Span
 from leanstep.core.character.document import Character
-from leanstep.core.graph import deeds
+from leanstep.core.graph import effect_text
 from leanstep.desk.widgets.basics import NameField, NumberField, button, label
 from leanstep.desk.widgets.deeds_line import DeedsLine
 
@@ -36,10 +36,10 @@ class EventRow(QWidget):
         self.end = NumberField("End of the span", "When it ends; it is off from then on", 0, 1e6, "ticks", whole=False)
         self.end.settled.connect(lambda value: self.changed.emit({"end": value}))
         self.mark_deeds = DeedsLine(
-            "What the mark does", EFFECTS_TIP, "Does nothing by itself. For example: raise step", deeds.read_mark
+            "What the mark does", EFFECTS_TIP, "Does nothing by itself. For example: raise step", effect_text.read_mark
         )
         self.span_deeds = DeedsLine(
-            "What the span does", SPAN_TIP, "Does nothing by itself. For example: hold sharp", deeds.read_span
+            "What the span does", SPAN_TIP, "Does nothing by itself. For example: hold sharp", effect_text.read_span
         )
         self.fault = label("", "fault", wrap=True)
         self.fault.hide()
@@ -83,13 +83,15 @@ class EventRow(QWidget):
         if isinstance(event, Mark):
             self.at.show_value(event.at)
             self.mark_deeds.show_words(
-                deeds.mark_words(event), [*deeds.phrases(character), "say foot = left"], event.name
+                effect_text.mark_words(event), [*effect_text.phrases(character), "say foot = left"], event.name
             )
-            self._refuse(deeds.fault_of(character, event.effects))
+            self._refuse(effect_text.fault_of(character, event.effects))
         else:
             self.start.show_value(event.start)
             self.end.show_value(event.end)
-            self.span_deeds.show_words(deeds.span_words(event), deeds.phrases(character, span=True), event.name)
+            self.span_deeds.show_words(
+                effect_text.span_words(event), effect_text.phrases(character, span=True), event.name
+            )
 
     def _refuse(self, sentence: str) -> None:
         self.fault.setText(sentence)

@@ -11,7 +11,7 @@ from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.desk import paint
 from leanstep.desk.session import Session
-from leanstep.desk.stations.clips.events import LABELS, RIGHT
+from leanstep.desk.stations.clips.event_choice import LABELS, RIGHT
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.lanes import RULER, Block, Lane, Lanes
 from leanstep.desk.widgets.several import Several

@@ -10,7 +10,7 @@ from leanstep.core.character.clips import Clip
 from leanstep.core.clips.timing import units
 from leanstep.core.clips.travel import at, laid
 from leanstep.desk import paint
-from leanstep.desk.stations.clips.events import LABELS, RIGHT
+from leanstep.desk.stations.clips.event_choice import LABELS, RIGHT
 from leanstep.desk.theme import font, theme
 from leanstep.desk.widgets.lanes import Block, Lane, Lanes
 

@@ -25,11 +25,11 @@ from leanstep.core.clips.families import family_of, like
 from leanstep.core.clips.timing import TICK, seconds, timing, units
 from leanstep.core.sheets.boxes import Box, usual
 from leanstep.core.wording import a_few, counted
-from leanstep.desk.desk import Desk
+from leanstep.desk.context import Context
 from leanstep.desk.stations.clips.box_row import BoxRow
+from leanstep.desk.stations.clips.event_choice import Events
 from leanstep.desk.stations.clips.event_edits import EventEdits
 from leanstep.desk.stations.clips.event_row import EventRow
-from leanstep.desk.stations.clips.events import Events
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.motion_edits import MotionEdits
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
@@ -60,7 +60,7 @@ class ClipsStation(ListStation):
 
     field, what, kind = "clips", "clip", "clip"
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         session = desk.session
         self.playhead = 0

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 from leanstep.core.character.clips import Clip, Contact, Key, Travel
 from leanstep.core.character.document import Character
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
-from leanstep.core.rehearsal.travelling import measured
+from leanstep.core.rehearsal.path_checks import measured
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, choice_of, label
 
 EASES = {"even": "evenly", "in": "speeding up", "out": "slowing down", "both": "softly"}

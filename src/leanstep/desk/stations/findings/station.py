@@ -27,12 +27,12 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs import Repair
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.naming.references import Thing
-from leanstep.core.naming.subjects import about, place_of
+from leanstep.core.naming.targets import about, place_of
 from leanstep.core.naming.transitions import TransitionName
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
-from leanstep.desk.desk import Desk
+from leanstep.desk.context import Context
 from leanstep.desk.stations.findings.mending import MendPanel
 from leanstep.desk.stations.findings.stills import Stills
 from leanstep.desk.stations.station import Station
@@ -119,7 +119,7 @@ def _stripe(severity: str):  # type: ignore[no-untyped-def]
 class FindingsStation(Station):
     """Sentences on the left, worst first; on the right why, how sure, and the witness that plays in the mirror."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         session = desk.session
         live = self.live = desk.live

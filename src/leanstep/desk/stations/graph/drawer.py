@@ -19,9 +19,9 @@ from leanstep.core.naming.transitions import name_of, tried_with
 from leanstep.core.rehearsal.drawable import of_state
 from leanstep.core.wording import a_few, counted, listed
 from leanstep.desk import paint
-from leanstep.desk.live import Live
 from leanstep.desk.selection import Selection
 from leanstep.desk.session import Session
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.stations.graph.lane_page import LanePage
 from leanstep.desk.stations.graph.layout import LANE
 from leanstep.desk.stations.graph.more_rows import StateRows, TransitionRow
@@ -56,7 +56,7 @@ class Drawer(QFrame):
 
     join_wanted = Signal(str)
 
-    def __init__(self, session: Session, live: Live) -> None:
+    def __init__(self, session: Session, live: Simulation) -> None:
         super().__init__()
         self.session, self.live = session, live
         self.setFixedHeight(OPEN)

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLineEdit, QVBo
 from leanstep.core.character.body import Body
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State, Transition
-from leanstep.core.graph import deeds
+from leanstep.core.graph import effect_text
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, fill_combo, label
 from leanstep.desk.widgets.condition import ConditionLine, judged
 from leanstep.desk.widgets.deeds_line import DeedsLine
@@ -61,10 +61,10 @@ class StateRows(QWidget):
     def __init__(self) -> None:
         super().__init__()
         hint = "nothing; for example: set drawn to on"
-        self.entry = DeedsLine("On entry", "What happens when the state is entered", hint, deeds.read_effects)
+        self.entry = DeedsLine("On entry", "What happens when the state is entered", hint, effect_text.read_effects)
         self.entry.written.connect(lambda effects: self.changed.emit({"on_entry": effects}))
         self.leave = DeedsLine(
-            "On leaving", "What happens when the state is left, whichever way", hint, deeds.read_effects
+            "On leaving", "What happens when the state is left, whichever way", hint, effect_text.read_effects
         )
         self.leave.written.connect(lambda effects: self.changed.emit({"on_leave": effects}))
         self.expects = ConditionLine()
@@ -185,9 +185,9 @@ class StateRows(QWidget):
         show_shapes(self.squash, "squash", [one.name for one in character.squashes], state.squash)
         show_shapes(self.lean, "lean", [one.name for one in character.leans], state.lean)
         self.breath.setEnabled(not state.squash)
-        phrases = deeds.phrases(character)
-        self.entry.show_words(deeds.effect_words(state.on_entry), phrases, (layer, state.name))
-        self.leave.show_words(deeds.effect_words(state.on_leave), phrases, (layer, state.name))
+        phrases = effect_text.phrases(character)
+        self.entry.show_words(effect_text.effect_words(state.on_entry), phrases, (layer, state.name))
+        self.leave.show_words(effect_text.effect_words(state.on_leave), phrases, (layer, state.name))
         self.expects.show_names(character, layer)
         if self.expects.text() != state.expects:
             self.expects.setText(state.expects)
@@ -197,7 +197,7 @@ class StateRows(QWidget):
             part.setVisible(character.body.model == "above" or state.face > 0)
         if self.note.text() != state.note:
             self.note.setText(state.note)
-        fault = deeds.fault_of(character, (*state.on_entry, *state.on_leave))
+        fault = effect_text.fault_of(character, (*state.on_entry, *state.on_leave))
         if not fault and state.expects:
             sentence, fine = judged(character, layer, state.expects)
             fault = "" if fine else sentence

@@ -23,14 +23,14 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.references import Thing
-from leanstep.core.naming.subjects import Subject
+from leanstep.core.naming.targets import Subject
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.coverage import Coverage
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
-from leanstep.desk.live import Live, Truths
 from leanstep.desk.session import Session
+from leanstep.desk.simulation import Simulation, Truths
 from leanstep.desk.stations.graph.layout import (
     LANE,
     LONG_NAME,
@@ -79,7 +79,7 @@ class GraphPage(QWidget):
     copied = Signal()
     pasted = Signal()
 
-    def __init__(self, session: Session, live: Live) -> None:
+    def __init__(self, session: Session, live: Simulation) -> None:
         super().__init__()
         self.session, self.live = session, live
         self.page: Page = lay_out(session.document, 800)

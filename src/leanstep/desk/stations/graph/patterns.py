@@ -32,11 +32,11 @@ from leanstep.core.patterns.inserting import Inserted, insert, open_parameters, 
 from leanstep.core.patterns.keeping import pattern_of
 from leanstep.core.patterns.slots import EMPTY, Fill, Row, drawn, guesses, part_of
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_cel
-from leanstep.core.sheets.motion import motion, rows_of_cut
+from leanstep.core.sheets.gait_guess import motion, rows_of_cut
 from leanstep.core.wording import listed
 from leanstep.desk import paint
 from leanstep.desk.art import Art, Loaded
-from leanstep.desk.keeping import state_folder
+from leanstep.desk.autosave import state_folder
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import NARROWEST, WIDEST, DropDown, button, label, replace_inner

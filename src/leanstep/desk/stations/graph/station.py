@@ -16,7 +16,7 @@ from leanstep.core.naming.copying import copied_states, copied_transitions, hold
 from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.coverage import Coverage
 from leanstep.core.wording import counted, listed
-from leanstep.desk.desk import Desk
+from leanstep.desk.context import Context
 from leanstep.desk.stations.graph.drawer import IN_TABLE, ON_PAGE, OPEN, Drawer
 from leanstep.desk.stations.graph.page import GraphPage
 from leanstep.desk.stations.graph.patterns import PatternGallery
@@ -32,7 +32,7 @@ SPACE = 6
 class GraphStation(Station):
     """The page with lanes and arcs above, the drawer below."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         session, live = desk.session, desk.live
         self.page = GraphPage(session, live)

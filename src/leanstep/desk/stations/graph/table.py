@@ -29,8 +29,8 @@ from leanstep.core.proof.covering import MOST_TICKS, Rest, takes_for_the_rest
 from leanstep.core.rehearsal.coverage import Coverage, coverage
 from leanstep.core.wording import counted, some
 from leanstep.desk.background import Background
-from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import button, label, plain_tip
 from leanstep.desk.widgets.condition import in_words
@@ -164,7 +164,7 @@ class TransitionTable(QWidget):
 
     counted = Signal(object, object)
 
-    def __init__(self, session: Session, live: Live) -> None:
+    def __init__(self, session: Session, live: Simulation) -> None:
         super().__init__()
         self.session, self.live = session, live
         self.model = TransitionsModel()

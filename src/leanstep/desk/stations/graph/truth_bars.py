@@ -12,7 +12,7 @@ from leanstep.core.conditions.expression import Expression
 from leanstep.core.conditions.ranges import ranges, read_numbers
 from leanstep.core.rehearsal.stepping import moment_of
 from leanstep.desk import paint
-from leanstep.desk.live import Live
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.theme import font, theme
 from leanstep.desk.widgets.basics import plain_tip
 
@@ -27,7 +27,7 @@ class TruthBars(QWidget):
     """One bar for each number the condition reads, over that number's range: dark where the condition is true with everything
     else as it is now, light where it is once the rest of it is fulfilled."""
 
-    def __init__(self, live: Live) -> None:
+    def __init__(self, live: Simulation) -> None:
         super().__init__()
         self.live = live
         self.condition: Expression | None = None

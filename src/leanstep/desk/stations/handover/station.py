@@ -28,7 +28,7 @@ from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.handover import FORMATS, Foreign, Format, Source
 from leanstep.core.wording import counted, listed
 from leanstep.desk.background import Background
-from leanstep.desk.desk import Desk
+from leanstep.desk.context import Context
 from leanstep.desk.session import Session
 from leanstep.desk.stations.handover.preview import Preview
 from leanstep.desk.stations.handover.work import Made, make
@@ -141,7 +141,7 @@ class _Goods(QListView):
 class HandoverStation(Station):
     """What goes out on the left; on the right what the chosen one holds, cannot hold, and how it looks; below where it goes."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         self.kept = kept_for(self.session)
         self.making = Background()

@@ -16,8 +16,8 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
 from leanstep.desk.again import Again
-from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.stations.rehearse.camera import Camera, ZoomBar
 from leanstep.desk.stations.rehearse.course_path import CoursePath
 from leanstep.desk.stations.rehearse.course_row import GRID, START, CourseRow, Held, dragged, held_at, snapped
@@ -41,7 +41,7 @@ class CourseView(QWidget):
     """The stage: whole multiples of the art, the camera follows the figure.  The path of the take on the timeline is
     a thin line."""
 
-    def __init__(self, session: Session, live: Live) -> None:
+    def __init__(self, session: Session, live: Simulation) -> None:
         super().__init__()
         self.session, self.live = session, live
         self.path = CoursePath(session, live)

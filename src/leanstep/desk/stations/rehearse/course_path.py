@@ -16,8 +16,8 @@ from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.drawable import of_cel
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
-from leanstep.desk.live import Live
 from leanstep.desk.session import Session
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.theme import theme
 
 REACH = 9.0
@@ -32,7 +32,7 @@ Place = Callable[[float, float], QPointF]
 class CoursePath:
     """The path of the clip that was chosen last, from where the figure stands, or where it set off on it."""
 
-    def __init__(self, session: Session, live: Live) -> None:
+    def __init__(self, session: Session, live: Simulation) -> None:
         self.session, self.live = session, live
         self.key = 0
         self.held = False

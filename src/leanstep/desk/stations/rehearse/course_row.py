@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from leanstep.core.body.courses import FLAT, READY
 from leanstep.core.character.body import Shape
 from leanstep.core.character.edits import change, remove
-from leanstep.desk.names.fields import MeantLine
+from leanstep.desk.parameters.fields import MeantLine
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, label
 from leanstep.desk.widgets.menu import Deed, Deeds

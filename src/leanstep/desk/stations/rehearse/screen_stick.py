@@ -9,7 +9,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from leanstep.desk import paint
-from leanstep.desk.live import Live
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.theme import theme
 
 SIZE, REACH, KNOB = 96, 38.0, 15.0
@@ -19,7 +19,7 @@ SIZE, REACH, KNOB = 96, 38.0, 15.0
 class ScreenStick(QWidget):
     """Pushes the stick the body obeys; let go, it stands in the middle again."""
 
-    def __init__(self, live: Live) -> None:
+    def __init__(self, live: Simulation) -> None:
         super().__init__()
         self.live = live
         self.pushed = QPointF(0, 0)

@@ -17,13 +17,13 @@ from leanstep.core.character.edits import append, free_name, put
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Thing
+from leanstep.core.rehearsal.expectation_text import expectation_words
 from leanstep.core.rehearsal.expectations import unmet
-from leanstep.core.rehearsal.expected_words import expectation_words
 from leanstep.core.rehearsal.robustness import Difference
 from leanstep.core.rehearsal.takes import begun, rehearsing, take_from_csv, take_from_json
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.again import Again
-from leanstep.desk.desk import Desk
+from leanstep.desk.context import Context
 from leanstep.desk.stations.rehearse.before_after import BeforeAfter
 from leanstep.desk.stations.rehearse.comparison import HEIGHT, Comparison, text_of
 from leanstep.desk.stations.rehearse.course import CourseView
@@ -50,7 +50,7 @@ SLICE = 0.06
 class RehearseStation(Station):
     """The course on top, takes in a bar, the timeline below."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         session = desk.session
         live = self.live = desk.live

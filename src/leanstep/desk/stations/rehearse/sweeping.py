@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from leanstep.core.character.takes import Take
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.carrying import behaves_alike
+from leanstep.core.rehearsal.migration import behaves_alike
 from leanstep.core.rehearsal.sweeping import Key, Sweep, lots, never_seen, shorter, sweep_lot, take_of
 from leanstep.core.wording import counted, some
 from leanstep.desk.session import Session

@@ -9,8 +9,8 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.takes import LONGEST_TAKE, Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
-from leanstep.core.rehearsal.expected_words import expectation_words, phrases, read_expectations
-from leanstep.desk.names.fields import MeantLine
+from leanstep.core.rehearsal.expectation_text import expectation_words, phrases, read_expectations
+from leanstep.desk.parameters.fields import MeantLine
 from leanstep.desk.widgets.basics import DropDown, NumberField, fill_combo, label
 from leanstep.desk.widgets.deeds_line import DeedsLine
 

@@ -28,12 +28,12 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.references import Thing
 from leanstep.core.sheets import recutting
-from leanstep.core.sheets.motion import idle_and_walk, rows_of_cut
+from leanstep.core.sheets.gait_guess import idle_and_walk, rows_of_cut
 from leanstep.core.sheets.reading import Read, numbered, read, read_images
 from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded, Unfitted
-from leanstep.desk.desk import Desk
+from leanstep.desk.context import Context
 from leanstep.desk.stations.sheets.cards import Card
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
@@ -57,7 +57,7 @@ class SheetsStation(ListStation):
 
     field, what, kind = "sheets", "sheet", "sheet"
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Context) -> None:
         super().__init__(desk)
         session = desk.session
         self.list.setAccessibleName("Sheets")

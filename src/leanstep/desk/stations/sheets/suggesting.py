@@ -16,9 +16,9 @@ from PySide6.QtGui import QImage
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.character.sheets import Ground as WrittenGround
 from leanstep.core.errors import LeanStepError
+from leanstep.core.sheets.background import DRAWN, Ground, Pixels, cleared, drawn, ground_of, holes_of
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.drawings import drawings, tight_rects
-from leanstep.core.sheets.ground import DRAWN, Ground, Pixels, cleared, drawn, ground_of, holes_of
 from leanstep.core.sheets.matching import Matching, matched
 from leanstep.core.sheets.reading import made_of
 from leanstep.core.sheets.suggestion import Evidence, Suggestion, suggested

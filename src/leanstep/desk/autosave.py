@@ -1,0 +1,242 @@
+"""Nothing is lost: unsaved edits are kept for after a crash, and what others do to the file is noticed."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+import time
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from functools import partial
+from pathlib import Path
+
+import platformdirs
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from leanstep.core.character import files, recovery
+from leanstep.core.character.document import Character
+from leanstep.core.character.history import History
+from leanstep.core.character.recovery import Recovery, Unsaved
+from leanstep.core.character.storage import read_bytes
+from leanstep.core.errors import LeanStepError
+from leanstep.core.naming.differences import differences
+from leanstep.core.wording import counted, some
+from leanstep.desk.widgets.notice import Choice, Notice
+
+SOON = 1500
+"""Milliseconds after a change until unsaved edits are kept."""
+LOOK = 2000
+"""Milliseconds after which it is looked whether somebody else has changed the file."""
+MOST_SAID = 5
+"""Differences and edits that are named; of the others the count is said."""
+
+
+def state_folder() -> Path:
+    """The user's folder for what outlives the program; a temporary one where they have none."""
+    chosen = os.environ.get("LEANSTEP_STATE")
+    try:
+        return Path(chosen) if chosen else platformdirs.user_state_path("lean-step")
+    except (RuntimeError, OSError, KeyError):
+        return Path(tempfile.gettempdir()) / f"lean-step-{os.getuid()}"
+
+
+class Autosave(QObject):
+    """Looks after one open document's file.  All reading and writing is done beside the window."""
+
+    noticed = Signal(object)
+    settled = Signal(str)
+    """A notice does not matter any more: what it was about."""
+    said = Signal(str)
+    took_over = Signal()
+    wants_saving = Signal(bool)
+    """The document is to be saved; True: over what somebody else has saved."""
+    _found = Signal(object, object)
+
+    def __init__(self, folder: Path, history: Callable[[], History]) -> None:
+        super().__init__()
+        self.folder, self.history = folder, history
+        self.recovery = Recovery(folder)
+        self._path: Path | None = None
+        self._stamp: tuple[int, int] | None = None
+        self._ignored: bytes | None = None
+        self._complained = False
+        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="keeper")
+        self._later = QTimer(self, singleShot=True, interval=SOON)
+        self._later.timeout.connect(lambda: self.keep())
+        self._watch = QTimer(self, interval=LOOK)
+        self._watch.timeout.connect(self.look)
+        self._watch.start()
+        self._found.connect(self._tell)
+
+    # --- unsaved edits
+
+    def changed(self) -> None:
+        """The document is another one."""
+        if self.history().changed:
+            if not self._later.isActive():
+                self._later.start()
+        else:
+            self._later.stop()
+            self._pool.submit(self.recovery.clear)
+
+    def keep(self, instead_of: Unsaved | None = None) -> None:
+        """Keep the unsaved edits now, beside the window; what they were brought back from is thrown away after that."""
+        history = self.history()
+        self._pool.submit(self._keep, history.document, history.path, history.unsaved(), instead_of)
+
+    def _keep(self, document: Character, path: Path | None, edits: list[str], instead_of: Unsaved | None) -> None:
+        try:
+            self.recovery.keep(document, path, edits, time.time())
+            self._complained = False
+            if instead_of is not None:
+                recovery.discard(instead_of)
+        except LeanStepError as error:
+            if not self._complained:
+                self._complained = True
+                self._say(f"Unsaved edits cannot be kept for after a crash: {error.reason}. Save often.")
+
+    def _say(self, sentence: str) -> None:
+        try:
+            self.said.emit(sentence)
+        except RuntimeError:  # the window was closed meanwhile
+            return
+
+    def offer(self, take: Callable[[Unsaved], None]) -> None:
+        """Offer what programs that ended without saving have left behind."""
+        for one in recovery.left_behind(self.folder):
+            name = one.path.name if one.path else f"{one.document.name}, which was never saved"
+            what = some(list(one.edits), MOST_SAID) if one.edits else "nothing"
+            when = time.strftime("%H:%M on %d %B", time.localtime(one.when))
+            text = f"{name}: {counted(len(one.edits), 'edit')} from {when} not saved ({what})."
+            choices = (
+                Choice("Bring them back", "Open the file with these edits on top; undo takes them off", partial(take, one)),
+                Choice("Throw them away", "They are gone for good", partial(recovery.discard, one)),
+                Choice("Later", "Ask again at the next start", lambda: None),
+            )  # fmt: skip
+            self.noticed.emit(Notice(f"recovery {one.file.name}", text, choices))
+
+    # --- the file
+
+    def opened(self, path: Path | None) -> None:
+        """Another file is open (None: a document without one)."""
+        if self._path is not None:
+            recovery.mark_closed(self.folder, self._path)
+        self._later.stop()
+        self._pool.submit(self.recovery.clear)
+        self._path, self._stamp, self._ignored = path, _stamp(path), None
+        self.settled.emit("disk")
+        self.settled.emit("others")
+        if path is not None:
+            try:
+                recovery.mark_open(self.folder, path)
+            except LeanStepError:
+                return
+            others = recovery.others_with(self.folder, path)
+            if others:
+                text = f"{path.name} is open in {counted(len(others), 'other window')} too. What one saves, the other is told."
+                self.noticed.emit(Notice("others", text, (Choice("I know", "Go on working", lambda: None),)))
+
+    def before_saving(self, path: Path) -> None:
+        """Keep what the file held as the one backup."""
+        known = self.history().on_disk
+        if known is not None and path == self._path:
+            try:
+                recovery.keep_backup(self.folder, path, known)
+            except LeanStepError as error:
+                self.said.emit(f"No backup was kept: {error.reason}.")
+
+    def saved(self, path: Path) -> None:
+        """The document was saved."""
+        if path != self._path:
+            self.opened(path)
+        self._stamp, self._ignored = _stamp(path), None
+        self._later.stop()
+        self._pool.submit(self.recovery.clear)
+        self.settled.emit("disk")
+
+    def look(self) -> None:
+        """See whether somebody else has changed the file."""
+        if self._path is not None:
+            self._pool.submit(self._look, self._path, self._stamp, self.history())
+
+    def _look(self, path: Path, stamp: tuple[int, int] | None, history: History) -> None:
+        now = _stamp(path)
+        if now == stamp or path != self._path:
+            return
+        try:
+            held = read_bytes(path) if now is not None else None
+        except LeanStepError:
+            return
+        if held in (history.on_disk, self._ignored) and held is not None:
+            self._stamp = now
+        elif path == self._path and self._stamp == stamp:
+            self._stamp = now
+            self._emit(held, self.words(held))
+
+    def words(self, held: bytes | None) -> str:
+        """What a file that holds this differs in from the document, in words."""
+        if held is None:
+            return "the file is gone"
+        try:
+            theirs = files.parse(held, "the file")
+        except LeanStepError as error:
+            return f"it cannot be opened now: {error.reason}"
+        found = differences(self.history().document, theirs)
+        return some(found, MOST_SAID) if found else "nothing that matters"
+
+    def _emit(self, held: bytes | None, words: str) -> None:
+        try:
+            self._found.emit(held, words)
+        except RuntimeError:  # the window was closed meanwhile
+            return
+
+    def _tell(self, held: bytes | None, words: str) -> None:
+        self.tell_changed(held, words, False)
+
+    def tell_changed(self, held: bytes | None, words: str, saving: bool) -> None:
+        """Say that somebody else has changed the file, what differs from what is open here, and what can be done."""
+        name = self._path.name if self._path is not None else "The file"
+        begun = "Nothing was saved: s" if saving else "S"
+        if held is None:
+            text = f"{begun}omebody else has removed {name}. What is open here is still whole."
+            choices = [Choice("Save it again", "Write the file anew", lambda: self.wants_saving.emit(True))]
+        else:
+            text = f"{begun}omebody else has changed {name}. Compared with what is open here: {words}."
+            choices = [
+                Choice("Take theirs", "Go on with what is on disk; undo brings yours back", lambda: self._take(held)),
+                Choice("Save mine over it", "Write what is open here; theirs is kept as the backup", lambda: self._over(held)),
+            ]  # fmt: skip
+        choices.append(Choice("Keep both for now", "Nothing is written; saving asks again", lambda: self._ignore(held)))
+        self.noticed.emit(Notice("disk", text, tuple(choices)))
+
+    def _take(self, held: bytes) -> None:
+        try:
+            self.history().take_from_disk(held)
+        except LeanStepError as error:
+            self.said.emit(f"{error.thing}: {error.reason}. What is open here stays.")
+            return
+        self.took_over.emit()
+
+    def _over(self, held: bytes) -> None:
+        self.history().on_disk = held
+        self.wants_saving.emit(True)
+
+    def _ignore(self, held: bytes | None) -> None:
+        self._ignored = held
+
+    def close(self) -> None:
+        """The window is closed and everything is saved or given up."""
+        self._watch.stop()
+        self._later.stop()
+        if self._path is not None:
+            recovery.mark_closed(self.folder, self._path)
+        self._pool.submit(self.recovery.clear)
+        self._pool.shutdown(wait=True)
+
+
+def _stamp(path: Path | None) -> tuple[int, int] | None:
+    try:
+        facts = path.stat() if path is not None else None
+    except OSError:
+        return None
+    return (facts.st_mtime_ns, facts.st_size) if facts is not None else None

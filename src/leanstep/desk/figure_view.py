@@ -1,0 +1,303 @@
+"""The mirror: the character, live, beside every station, with its ways out and its controls."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QGridLayout,
+    QHBoxLayout,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from leanstep.core.rehearsal.drawable import Drawable, of_situation
+from leanstep.core.rehearsal.situation import Situation
+from leanstep.desk import paint
+from leanstep.desk.body_panel import BodyPanel
+from leanstep.desk.parameters.panel import NamesPanel
+from leanstep.desk.session import Session
+from leanstep.desk.shape_panel import ShapePanel
+from leanstep.desk.simulation import Simulation, Truths
+from leanstep.desk.theme import BOLD, font, theme
+from leanstep.desk.ways_out import WaysOut
+from leanstep.desk.why_not import WhyNot
+from leanstep.desk.widgets.basics import button, label
+
+RIBBON = 2.0
+"""Seconds of what the character did last that the mirror's ribbon shows."""
+ROW = 15
+"""Height of a row of the mirror's ribbon."""
+MOMENT = 0.25
+"""Seconds for which a mark that fired is named."""
+
+
+class Glass(QWidget):
+    """The picture in the mirror: the figure on its ground line, and a short ribbon of what it did last.  It is drawn again only
+    when something in it has changed."""
+
+    def __init__(self, session: Session, live: Simulation) -> None:
+        super().__init__()
+        self.session, self.live = session, live
+        self._seen: tuple[object, ...] = ()
+        self.setMinimumHeight(150)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Mirror")
+        self.setToolTip("The character as it is now. Ctrl+Space: steer it; Esc: let go.")
+        live.ticked.connect(self._look)
+        live.watchers.append(self._seen_after)
+        live.mode_changed.connect(self.update)
+        session.art.changed.connect(self.update)
+        session.changed.connect(self.update)
+
+    def _look(self) -> None:
+        """Draw again if the figure, its caption or its ribbon is another one; a ribbon that moves, on every other tick."""
+        if not self.isVisible():
+            return
+        shown, tick = self._seen_after(0, self.live.situation, {}) or (None, None)
+        seen = (shown, self._caption_text(), self._marks_text())
+        area = self._area().toAlignedRect()
+        if seen != self._seen:
+            self._seen = seen
+            self.update(area)
+        if tick is not None and tick % 2 == 0:
+            self.update(self.rect().adjusted(0, area.bottom() + 1, 0, 0))
+
+    def _area(self) -> QRectF:
+        """Where the figure is; the ribbons lie below."""
+        return QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5 - ROW * len(self.live.machine.layers) - 4)
+
+    def _seen_after(
+        self, ticks: int, situation: Situation, truths: Truths
+    ) -> tuple[tuple[Drawable, bool], int | None] | None:
+        """What is drawn after so many ticks: the figure and whether it stands, and the ribbon's tick; None for a ribbon that is
+        all of one state, which does not seem to move."""
+        if not self.isVisible():
+            return None
+        live = self.live
+        span = int(live.machine.character.rate * RIBBON)
+        resting = len(live.ribbon) >= span and live.still + ticks > span
+        shown = of_situation(live.machine, situation, live.deformed_after(ticks)), situation.body.grounded
+        return shown, None if resting else live.ticks + ticks
+
+    def _lifted(self) -> bool:
+        return not (self.live.situation.body.grounded or self.live.stepper.free)
+
+    def sizeHint(self) -> QSize:
+        return QSize(300, 300)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        area = self._area()
+        if event.rect().top() < area.bottom():
+            self._picture(painter, area)
+        if event.rect().bottom() > area.bottom() + 4:
+            height = ROW * len(self.live.machine.layers)
+            self._ribbons(painter, QRectF(0.5, area.bottom() + 4, self.width() - 1, height))
+
+    def _picture(self, painter: QPainter, area: QRectF) -> None:
+        """The figure on its ground line, and what is said of it."""
+        machine, situation = self.live.machine, self.live.situation
+        paint.checker(painter, area)
+        shown = of_situation(machine, situation, self.live.deformed)
+        room = paint.room_of(self.session.art, shown)
+        ground = area.bottom() - max(12.0, area.height() * 0.06)
+        painter.setPen(paint.pen("edge"))
+        painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
+        if room is not None:
+            scale = paint.whole_scale(room[:2], area.width() * 1.5, ground - area.top() + 14)
+            lift = min(24.0, area.height() * 0.06) if self._lifted() else 0.0
+            lift += paint.below(self.session.art, shown) * scale
+            painter.save()
+            painter.setClipRect(area)
+            paint.figure(painter, self.session.art, shown, QPointF(area.center().x(), ground - lift), scale)
+            painter.restore()
+        else:
+            painter.setPen(theme.colour("soft"))
+            painter.setFont(font(13))
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "This state shows no picture yet.")
+        driving = self.live.mode == "driving"
+        painter.setPen(paint.pen("chosen" if driving else "edge", 3 if driving else 1))
+        painter.drawRect(area.adjusted(1, 1, -1, -1) if driving else area)
+        self._caption(painter, area)
+        self._marks(painter, area)
+
+    def _caption_text(self) -> str:
+        mode = self.live.mode
+        if mode == "driving":
+            return "recording – Esc lets go" if self.live.recording is not None else "you steer – Esc lets go"
+        if mode == "playing" and self.live.take is not None:
+            return f"plays {self.live.take.name}, tick {min(self.live.position, self.live.take.ticks)}"
+        if mode == "looking" and self.live.take is not None:
+            return f"tick {self.live.position} of {self.live.take.name or 'the witness'} – Esc lets go"
+        return ""
+
+    def _caption(self, painter: QPainter, area: QRectF) -> None:
+        text = self._caption_text()
+        if not text:
+            return
+        painter.setFont(font(12, BOLD))
+        width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16
+        box = QRectF(area.left() + 6, area.top() + 6, width, 20)
+        painter.fillRect(box, theme.colour("chosen"))
+        painter.setPen(theme.colour("on_chosen"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _marks_text(self) -> str:
+        """The marks that fired a moment ago, while the character is steered or played."""
+        live = self.live
+        if live.mode == "idle":
+            return ""
+        since = live.ticks - round(MOMENT * live.machine.character.rate)
+        return ", ".join(dict.fromkeys(name for tick, _, name in live.marks if tick > since))
+
+    def _marks(self, painter: QPainter, area: QRectF) -> None:
+        text = self._marks_text()
+        if text:
+            painter.setFont(font(12, BOLD))
+            width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16
+            box = QRectF(area.left() + 6, area.bottom() - 26, min(width, area.width() - 12), 20)
+            painter.fillRect(box, theme.colour("mark"))
+            painter.setPen(theme.colour("leaf"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _ribbons(self, painter: QPainter, area: QRectF) -> None:
+        machine = self.live.machine
+        span = int(machine.character.rate * RIBBON)
+        recent = self.live.ribbon[-span:]
+        for layer in range(len(machine.layers)):
+            row = QRectF(area.x(), area.y() + layer * ROW, area.width(), ROW - 2)
+            runs = paint.runs_of([states[layer] for states, _ in recent], [fired[layer] >= 0 for _, fired in recent])
+            paint.ribbon(painter, row, machine, layer, runs, len(recent) - span, len(recent))
+            painter.setPen(paint.pen("mark"))
+            for tick, at, _ in self.live.marks:
+                x = row.right() - (self.live.ticks - tick + 0.5) * row.width() / span
+                if at == layer and x > row.left():
+                    painter.drawLine(QPointF(x, row.top() + 1), QPointF(x, row.bottom() - 1))
+                    painter.drawEllipse(QPointF(x, row.top() + 3), 1.5, 1.5)
+
+
+class FigureView(QWidget):
+    """The column on the right.  Sizes: ``pocket``, ``column``, ``stage``; ``away`` when the station is the mirror."""
+
+    SIZES = {"pocket": 176, "column": 300, "stage": 480}
+    GLASS = {"pocket": 168, "column": 270, "stage": 400}
+
+    def __init__(self, session: Session, live: Simulation) -> None:
+        super().__init__()
+        self.session, self.live = session, live
+        self.setAccessibleName("Mirror column")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 8, 10, 8)
+        column.setSpacing(6)
+        head = QHBoxLayout()
+        self.title = label("", "title")
+        head.addWidget(self.title, 1)
+        self.size_button = QPushButton("◧")
+        self.size_button.setFlat(True)
+        self.size_button.setAccessibleName("Mirror size")
+        self.size_button.setToolTip("Pocket, column or stage: how large the mirror is here (Ctrl+M)")
+        head.addWidget(self.size_button)
+        column.addLayout(head)
+        self.glass = Glass(session, live)
+        column.addWidget(self.glass)
+        buttons = QHBoxLayout()
+        self.drive_button = QPushButton("Steer it")
+        self.drive_button.setCheckable(True)
+        self.drive_button.setToolTip("Steer the character with the keys below (Ctrl+Space; Esc lets go)")
+        self.drive_button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        buttons.addWidget(self.drive_button)
+        self.restart_button = QPushButton("From the start")
+        self.restart_button.setToolTip("Put the character back to its start")
+        self.restart_button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        buttons.addWidget(self.restart_button)
+        buttons.addStretch(1)
+        column.addLayout(buttons)
+        self.keys = label("", "soft", wrap=True)
+        column.addWidget(self.keys)
+        self.ways = WaysOut(session, live)
+        self.why_not = WhyNot(session, live)
+        self.names = NamesPanel(session, live)
+        self.names.hide()
+        self.body = BodyPanel(session)
+        self.body.hide()
+        self.shape = ShapePanel(session, live)
+        self.shape.hide()
+        self._tabs = tabs = QGridLayout()
+        tabs.setHorizontalSpacing(3)
+        tabs.setVerticalSpacing(3)
+        group = QButtonGroup(self)
+        self.tabs: dict[str, QPushButton] = {}
+        for text, tip in (
+            ("Ways out", "The ways out of the chosen or the active state"),
+            ("Parameters", "Parameters with their values of this moment, controls and assumptions (Ctrl+Shift+P)"),
+            ("Body", "How the body moves (Ctrl+Shift+B)"),
+            ("Shape", "How the figure is squashed and leans (Ctrl+Shift+L)"),
+        ):
+            tab = button(text, tip, partial(self.show_tab, text))
+            tab.setCheckable(True)
+            tab.setProperty("tab", True)
+            tab.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            group.addButton(tab)
+            self.tabs[text] = tab
+        self.tabs["Ways out"].setChecked(True)
+        column.addLayout(tabs)
+        column.addWidget(self.why_not)
+        column.addWidget(self.ways, 1)
+        column.addWidget(self.names, 1)
+        column.addWidget(self.body, 1)
+        column.addWidget(self.shape, 1)
+        live.ticked.connect(self._title)
+        live.mode_changed.connect(self._mode)
+        session.changed.connect(self._keys)
+        self._keys()
+        self._title()
+
+    def show_tab(self, text: str) -> None:
+        """Show the ways out, the parameters, the body, or squash and lean."""
+        self.tabs[text].setChecked(True)
+        self.why_not.setVisible(text == "Ways out")
+        self.ways.setVisible(text == "Ways out")
+        self.names.setVisible(text == "Parameters")
+        self.body.setVisible(text == "Body")
+        self.shape.setVisible(text == "Shape")
+
+    def set_size(self, size: str) -> None:
+        """Make the column pocket, column or stage wide; ``away`` hides the picture and keeps the ways out."""
+        self.setFixedWidth(self.SIZES.get(size, 300))
+        self.glass.setFixedHeight(self.GLASS.get(size, 270) + ROW * len(self.live.machine.layers))
+        self.restart_button.setText("To start" if size == "pocket" else "From the start")
+        across = 2 if size == "pocket" else len(self.tabs)
+        for at, tab in enumerate(self.tabs.values()):
+            self._tabs.addWidget(tab, at // across, at % across)
+        self._tabs.setColumnStretch(len(self.tabs), 1)
+        away = size == "away"
+        for widget in (self.glass, self.drive_button, self.restart_button, self.size_button):
+            widget.setVisible(not away)
+
+    def _title(self) -> None:
+        machine, situation = self.live.machine, self.live.situation
+        names = [layer.states[state] for layer, state in zip(machine.layers, situation.states)]
+        text = " · ".join(names)
+        if self.title.text() != text:
+            self.title.setText(text)
+            self.title.setToolTip("The state each layer is in")
+
+    def _mode(self) -> None:
+        self.drive_button.setChecked(self.live.mode == "driving")
+
+    def _keys(self) -> None:
+        controls = self.session.document.controls
+        parts = [
+            f"{stick.name}: {'/'.join(keys[0] for keys in (stick.left, stick.right, stick.down, stick.up) if keys)}"
+            for stick in controls.sticks
+        ]
+        parts += [f"{button.name}: {button.keys[0]}" for button in controls.buttons if button.keys]
+        self.keys.setText("   ".join(parts) or "This character has no controls yet.")
+        self.keys.setToolTip("The keys that steer the character")

@@ -1,0 +1,725 @@
+"""The character, alive: steps the machine in real time from keys or from a take."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections import deque
+from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping
+from itertools import cycle, islice
+from time import monotonic
+from typing import NamedTuple
+
+from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
+
+from leanstep.core.body.courses import fallen_out
+from leanstep.core.body.devices import Devices, Vector
+from leanstep.core.body.presses import Presses
+from leanstep.core.character.deforming import Squash
+from leanstep.core.character.takes import Take
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.tick_state import TickState
+from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms, tried
+from leanstep.core.rehearsal.laps import essence
+from leanstep.core.rehearsal.migration import behaves_alike, carried
+from leanstep.core.rehearsal.saved_situations import in_state, situation_of
+from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
+from leanstep.core.rehearsal.traces import Trace, player_of
+from leanstep.core.wording import counted
+from leanstep.desk.again import Again, steered
+from leanstep.desk.input_log import InputLog
+from leanstep.desk.rewinding import Rewind
+from leanstep.desk.session import Session
+from leanstep.desk.steered import Steered
+
+LEAD = 30
+"""Ticks before the first input that what is kept as a take begins with, where that changes nothing."""
+KEPT_SECONDS = 120
+"""What was steered last that can always be kept as a take."""
+WAKE = 8
+"""Milliseconds after which it is looked whether a tick is due, where it is not known when the next one is."""
+AHEAD = 30
+"""Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
+LONGEST_LAP = 2000
+"""Ticks within which it is looked whether the character does the same over and over."""
+SHOWN = 4.0
+"""Seconds of what the character did last that are remembered for its ribbon."""
+MOST_MARKS = 60
+"""Marks that fired last which are remembered."""
+MOST_CAUGHT_UP = 30
+"""Ticks that are made up for at once after a pause; those before are left out, and that is said."""
+PAD = "pad:"
+"""What the names of a controller's buttons begin with, among keys."""
+OLDEST = 1.0
+"""Seconds by which an event may be older than when it comes."""
+
+
+Truths = dict[tuple[int, int], bool]
+"""By layer and place in its list: whether a transition was true when it was tried."""
+Watcher = Callable[[int, Situation, Truths], object]
+"""What somebody would see after so many more ticks, in the situation then; something that can be compared."""
+
+
+class _Coming(NamedTuple):
+    """A tick that is worked out: what it does, what was true on it, and how the figure is drawn after it."""
+
+    step: Step
+    truths: Truths
+    deformed: Deformed
+
+
+class Simulation(QObject):
+    """What the mirror shows.
+
+    ``mode``: ``idle`` (nothing is held), ``driving`` (keys steer), ``playing`` (a take, over and over when ``looping``),
+    ``looking`` (a tick of a take is shown, and time stands still there).
+    """
+
+    ticked = Signal()
+    mode_changed = Signal()
+    cut_short = Signal(object, str)
+    """A recording ended with something else than its button: the take, and why."""
+    said = Signal(str)
+    fell = Signal(bool)
+    """The figure has fallen out of the course, where it is held (True), or it is on it again."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.mode = "idle"
+        self.take: Take | None = None
+        self.looping = False
+        self.paused = False
+        self.slow = False
+        self.recording: list[dict[int, Symbolic]] | None = None
+        self.truths: Truths = {}
+        self.watchers: list[Watcher] = []
+        self._watched: frozenset[tuple[int, int]] = frozenset()
+        self._ahead: deque[_Coming] = deque()
+        self._known: dict[Hashable, int] = {}
+        self._past: list[_Coming] = []
+        self._lap: Iterator[_Coming] | None = None
+        self._kept = InputLog()
+        self.steered = Steered()
+        self.devices = Devices(session.document.controls)
+        self._presses = Presses()
+        self._late = float("inf")
+        self.fallen = False
+        self.handles: dict[str, Symbolic] = {}
+        self._raised: set[str] = set()
+        self.stepper = Stepper(session.machine)
+        self.situation: Situation = self.stepper.first()
+        self.deformed = at_start(self.machine, self.situation)
+        self.last: Step | None = None
+        self.ribbon: list[tuple[tuple[int, ...], tuple[int, ...]]] = []
+        self.marks: deque[tuple[int, int, str]] = deque(maxlen=MOST_MARKS)
+        """The marks that fired last: tick (of :attr:`ticks`), layer, name."""
+        self.still = self.ticks = 0
+        """Ticks since a transition was last taken, and since the window was opened."""
+        self._inputs: list[dict[int, Symbolic]] = []
+        self._rewound: Rewind | None = None
+        self.again: Again | None = None
+        """What is done once more, while it is."""
+        self._before: tuple[Machine, InputLog] | None = None
+        self._bookmark: tuple[Machine, Situation] | None = None
+        self._looked_at: tuple[Trace, Deformed, dict[int, Symbolic]] | None = None
+        self._at = 0
+        self._clock = QElapsedTimer()
+        self._owed = 0.0
+        self._timer = QTimer(self, timerType=Qt.TimerType.PreciseTimer, interval=WAKE)
+        self._timer.timeout.connect(self._pulse)
+        session.changed.connect(self._renew)
+        session.selected.connect(self.wake)
+        session.art.changed.connect(self.wake)
+        session.opened.connect(self._opened)
+
+    @property
+    def machine(self) -> Machine:
+        """The machine being stepped."""
+        return self.stepper.machine
+
+    @property
+    def watched(self) -> frozenset[tuple[int, int]]:
+        """The (layer, state) of whose transitions it is noted whether they are true when they are tried."""
+        return self._watched
+
+    @watched.setter
+    def watched(self, places: frozenset[tuple[int, int]]) -> None:
+        if places != self._watched:
+            self._watched = places
+            if self._looked_at is not None:
+                self._show_tick()
+            self._look_anew()
+            self.wake()
+
+    def wake(self) -> None:
+        """Something else may be seen now: look again soon when it changes."""
+        self._timer.setInterval(WAKE)
+
+    def start(self) -> None:
+        """Let time run."""
+        self._clock.start()
+        self._timer.start()
+
+    def stop(self) -> None:
+        """Let time stand still."""
+        self._timer.stop()
+
+    def restart(self) -> None:
+        """Back to the start, with nothing held."""
+        rows = self._taken_rows()
+        self._set_mode("idle")
+        self.take = None
+        self._begin(free=False)
+        self._keep(rows, "The recording ended where the character was put back")
+
+    def drive(self) -> None:
+        """Keys steer from here on; what they do is kept."""
+        self._keep(self._taken_rows(), "The recording ended where you began to steer anew")
+        if self.mode == "playing" and self.again is not None:
+            self._kept = InputLog(self.situation)
+        elif self.mode == "playing":
+            self._begin(free=False)
+        elif self.mode == "looking":
+            # from the tick that is looked at, in the world with a body
+            self.stepper = Stepper(self.session.machine)
+            self._kept = InputLog(self.situation)
+        self.take = None
+        self.let_go()
+        self._set_mode("driving")
+
+    def _opened(self) -> None:
+        """Another document is open."""
+        self._before = self._bookmark = None
+        self.steered.counts.clear()
+        self.restart()
+
+    def repeat(self) -> None:
+        """Do what was steered last once more, as the character is now; what it did before an edit is beside it, until its end or until
+        somebody steers."""
+        before = (self.machine, self._kept) if self._kept.ticks else self._before
+        if before is None:
+            self.said.emit("Steer first; then it can be done once more, with what was changed.")
+            return
+        again = steered(*before)
+        try:
+            self.play(again.take)
+        except LeanStepError as error:
+            self.said.emit(f"{error.reason[0].upper()}{error.reason[1:]}; what was steered cannot be done any more.")
+            return
+        self.again, self._before = again, before
+        self.said.emit("The same once more; the pale figure is as it was before.")
+
+    def set_bookmark(self) -> None:
+        """Remember this moment, to come back to."""
+        self._bookmark = self.machine, self.situation
+        self.said.emit("A bookmark is here; Ctrl+J comes back to it.")
+
+    def come_back(self) -> None:
+        """Steer on from the bookmark, in the character as it is now."""
+        if self._bookmark is None:
+            self.said.emit("There is no bookmark; Ctrl+B sets one.")
+            return
+        old, there = self._bookmark
+        machine = self.session.machine
+        self._go_on_from(carried(old, machine, there, Stepper(machine).first()))
+        self.said.emit("Back at the bookmark; you steer on from there.")
+
+    def start_in(self, layer: int, state: str) -> None:
+        """Steer on in another state of a layer, as if it had just been entered; all else is as it was."""
+        table = self.session.machine.layers[layer]
+        self._go_on_from(in_state(self.session.machine, self.situation, table.name, state))
+        self.said.emit(f"It is in {state} now; you steer on from there.")
+
+    def start_at(self, x: float, y: float) -> None:
+        """Steer on at another place of the course, standing still."""
+        body = dataclasses.replace(self.situation.body, x=x, y=y, vx=0.0, vy=0.0, rise=0.0, lift=0.0, climbing=False)
+        self._go_on_from(dataclasses.replace(self.situation, body=body))
+        self.said.emit("The figure is put there; you steer on from there.")
+
+    def _go_on_from(self, situation: Situation) -> None:
+        """Steer on from another situation of the character as it is now."""
+        self.leave()
+        self._begin(free=False)
+        self.situation, self.deformed = situation, at_start(self.machine, situation)
+        self._kept = InputLog(situation)
+        self.drive()
+        self.ticked.emit()
+
+    def toggle(self) -> None:
+        """Begin or end steering."""
+        if self.mode == "driving":
+            self.leave()
+        else:
+            self.drive()
+
+    def record(self) -> None:
+        """Drive from the start and keep every tick for a take."""
+        self._keep(self._taken_rows(), "The recording ended where another one began")
+        self._begin(free=False)
+        self.let_go()
+        self.take, self.recording = None, []
+        self._set_mode("driving")
+
+    def _end_recording(self, new: Machine) -> None:
+        """What was recorded cannot go on in an edited character whose parameters are others: it ends with what is valid."""
+        rows, old = self._taken_rows(), self.machine
+        kept = [
+            {new.index[name]: value for i, value in row.items() if (name := old.symbols[i].name) in new.index}
+            for row in rows
+        ]
+        self.let_go()
+        self._set_mode("idle")
+        if kept:
+            take = recorded(new, "cut short", kept)
+            QTimer.singleShot(0, lambda: self.cut_short.emit(take, "The recording ended with the change of parameters"))
+
+    def _taken_rows(self) -> list[dict[int, Symbolic]]:
+        """End the recording, if there is one: what was done on its ticks."""
+        rows, self.recording = self.recording, None
+        return rows or []
+
+    def _keep(self, rows: list[dict[int, Symbolic]], why: str) -> None:
+        """What was recorded is kept, and it is said why it ended."""
+        if rows:
+            self.cut_short.emit(recorded(self.machine, "cut short", rows), why)
+
+    def recorded_take(self, name: str) -> Take | None:
+        """End the recording and return what was done; None when nothing was."""
+        rows = self._taken_rows()
+        self.leave()
+        return recorded(self.machine, name, rows) if rows else None
+
+    def kept_take(self, name: str) -> Take | None:
+        """What was driven last, as a take; None when there was nothing.  It reaches back 120 seconds or more, at most to the last
+        edit that changed what the character does.  It begins shortly before the first input: at the character's start, where it does
+        the same from there on, else in the situation of that moment."""
+        kept, machine = self._kept, self.machine
+        rest = {index: symbol.rest for index, symbol in enumerate(machine.symbols)}
+        first = next((at for at, inputs in kept.rows if any(value != rest[i] for i, value in inputs.items())), None)
+        if first is None:
+            return None
+        cut = max(kept.begun, first - LEAD)
+        short = recorded(machine, name, kept.spread(cut))
+        if kept.start is None and (
+            not cut or _does_the_same(machine, recorded(machine, name, kept.spread()), short, cut)
+        ):
+            return short
+        at, start = kept.nearest(cut)
+        situation = start or self.stepper.first()
+        for inputs in islice(kept.spread(at), cut - at):
+            situation = self.stepper.step(situation, inputs).situation
+        return recorded(machine, name, kept.spread(cut), start=situation)
+
+    def leave(self) -> None:
+        """Let go of every key and stop driving or playing; a driven character keeps its place, and what was recorded is kept."""
+        self.go_on()
+        self.let_go()
+        rows = self._taken_rows()
+        if self.shows_take:
+            self.take = None
+            self._set_mode("idle")
+            self._begin(free=False)
+        self._set_mode("idle")
+        self._keep(rows, "The recording ended where you let go")
+
+    def play(self, take: Take, looping: bool = False) -> None:
+        """Play a take from the start; raises :class:`LeanStepError` when it cannot be."""
+        self._keep(self._taken_rows(), "The recording ended where a take was played")
+        inputs = inputs_of(self.session.machine, take)
+        self.let_go()
+        self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
+        self.again = None
+        self._set_mode("playing")
+        self._begin(free=take.world == "free")
+
+    @property
+    def shows_take(self) -> bool:
+        """Whether what is shown comes from a take."""
+        return self.mode in ("playing", "looking")
+
+    @property
+    def position(self) -> int:
+        """Ticks of the take that have been played, or the tick that is looked at."""
+        return self._at
+
+    @property
+    def tried(self) -> tuple[int, ...]:
+        """The states whose ways out are tried: the active ones, and of a tick that is looked at those in which it began."""
+        return self._looked_at[0].after(self._at).states if self._looked_at is not None else self.situation.states
+
+    def rewind(self) -> None:
+        """Time runs back from here, until :meth:`go_on`; only what was steered comes back."""
+        if self.mode != "driving" or self._rewound is not None or not self._kept.ticks:
+            return
+        self.let_go()
+        self._rewound = Rewind(self.machine, self._kept)
+        self.said.emit("Time runs back; let go, and it goes on from there.")
+
+    def go_on(self) -> None:
+        """Time runs on from where it was rewound to; what came after has not been done."""
+        rewound, self._rewound = self._rewound, None
+        if rewound is None:
+            return
+        gone = self._kept.ticks - rewound.tick
+        if self.recording is not None:
+            del self.recording[max(0, len(self.recording) - gone) :]
+        self._kept.cut(rewound.tick)
+        self.said.emit(f"Back by {gone / self.machine.character.rate:.1f} s; you steer on from there.")
+
+    def _back(self, rewound: Rewind) -> None:
+        """One tick back."""
+        rewound.back()
+        at, trace = rewound.at, rewound.trace
+        self.situation, self.deformed = trace.after(at), trace.deformed(at - 1)
+        self.last, self.truths = trace.steps[at - 1] if at else None, {}
+        self._show_past(trace, at)
+        self.ticked.emit()
+
+    def _show_past(self, trace: Trace, end: int) -> range:
+        """Let the ribbon be that of a trace, up to but not including a tick; the ticks it shows."""
+        span = range(max(0, end - round(SHOWN * trace.machine.character.rate)), end)
+        self.ribbon = [(trace.steps[at].situation.states, trace.steps[at].fired) for at in span]
+        self.marks.clear()
+        return span
+
+    def played(self) -> tuple[Trace, Take, int]:
+        """What led to the tick of now: a trace, its take, and the number of the tick in it.  What was steered lately is played
+        again; where nothing was, it is the one tick that comes next.
+
+        Raises
+        ------
+        LeanStepError : the take that is played sets something that is not there any more.
+        """
+        if self._looked_at is not None and self.take is not None:
+            return self._looked_at[0], self.take, self._at
+        take = self.take if self.mode == "playing" else self.kept_take("now")
+        if take is not None and (self.mode != "playing" or self._at > 0):
+            trace = rehearse(self.machine, take, self._at if self.mode == "playing" else None)
+            return trace, take, len(trace.steps) - 1
+        trace = player_of(self.machine, False).trace(self.situation)
+        for _ in trace.playing([], 1):
+            pass
+        return trace, Take(name="now", ticks=1), 0
+
+    def look(self, take: Take, trace: Trace, tick: int) -> None:
+        """Show a tick of a take that was rehearsed: the figure, its state, its ways out and what they say, values and marks are
+        those of that tick, and time stands still.  Whoever steers then goes on from there."""
+        self._keep(self._taken_rows(), "The recording ended where a take was looked at")
+        tick = max(0, min(tick, len(trace.steps) - 1))
+        inputs = inputs_of(trace.machine, take)
+        self.let_go()
+        self._set_mode("looking")
+        self._look_anew()
+        self.take, self._at = take, tick
+        self.stepper = Stepper(trace.machine, free=take.world == "free")
+        self.handles.clear()
+        self._looked_at = trace, trace.deformed(tick), inputs[tick] if tick < len(inputs) else {}
+        span = self._show_past(trace, tick + 1)
+        self.marks.extend((self.ticks - tick + at, layer, name) for at in span for layer, name in trace.steps[at].marks)
+        self.still = next((tick - at for at in reversed(span) if max(trace.steps[at].fired, default=-1) >= 0), tick)
+        self._show_tick()
+
+    def _show_tick(self) -> None:
+        """Do the tick that is looked at once more, to know what was true on it."""
+        assert self._looked_at is not None
+        trace, deformed, inputs = self._looked_at
+        self.last, self.truths, _ = self._stepped(trace.after(self._at), PLAIN, inputs)
+        self.situation, self.deformed = trace.after(self._at + 1), deformed
+        self.ticked.emit()
+
+    def key(self, name: str, down: bool, at: float | None = None) -> bool:
+        """A key went down or up, at a time of :func:`time.monotonic` (now unless given); it counts on the tick it belongs to.
+        Returns whether it steers something."""
+        self._presses.put(monotonic() if at is None else at, name, down)
+        return self.devices.knows(name)
+
+    def pad(self, sticks: Mapping[str, Vector], buttons: Iterable[tuple[str, bool]], at: float | None = None) -> None:
+        """A controller says where its sticks are, and which of its buttons have gone down or up."""
+        self.devices.push_pad(sticks)
+        for name, down in buttons:
+            self._presses.put(monotonic() if at is None else at, PAD + name, down)
+
+    def unplug(self) -> None:
+        """The controller is gone: it holds nothing any more."""
+        self._presses.forget(PAD)
+        self.devices.unplug()
+
+    def let_go(self) -> None:
+        """Nothing is held any more."""
+        self._presses.clear()
+        self.devices.let_go()
+
+    def clocked(self, stamp: int) -> float:
+        """When an event came, by the milliseconds of the clock of whoever sent it: that clock is known by the event which came with
+        the least delay."""
+        now = monotonic()
+        self._late = min(self._late, now - stamp / 1000)
+        return max(now - OLDEST, min(now, stamp / 1000 + self._late))
+
+    def _take_presses(self, until: float) -> None:
+        for name, down in self._presses.take(until):
+            if name.startswith(PAD):
+                self.devices.hold_pad(name.removeprefix(PAD), down)
+            elif down:
+                self.devices.press(name)
+            else:
+                self.devices.release(name)
+
+    def inputs_now(self) -> dict[int, Symbolic]:
+        """What the controls say, by symbol."""
+        values = {**self.handles, **self.devices.values(), **dict.fromkeys(self._raised, True)}
+        index = self.machine.index
+        return {index[name]: value for name, value in values.items() if name in index}
+
+    def set_handle(self, name: str, value: Symbolic) -> None:
+        """Let the game set a value from now on; a pulse comes on the next tick, which follows at once."""
+        at = self.machine.index.get(name)
+        if at is None or self.shows_take:
+            return
+        self._catch_up()
+        if self.machine.symbols[at].kind == "pulse":
+            self._raised.add(name)
+            self.tick()
+            self._raised.clear()
+        else:
+            self.handles[name] = value
+        self.wake()
+
+    def tick(self, told: bool = True, until: float = float("inf")) -> None:
+        """One tick; ``told``: whoever shows it is told.  What was pressed up to ``until`` counts."""
+        if self._rewound is not None:
+            self._back(self._rewound)
+            return
+        if self.mode == "playing":
+            if self._at >= len(self._inputs):
+                self._end_of_take()
+                return
+            inputs = self._inputs[self._at]
+            self._at += 1
+        else:
+            self._take_presses(until)
+            inputs = self.inputs_now()
+            self.devices.pass_time(1 / self.machine.character.rate)
+            self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
+            if self.recording is not None:
+                self.recording.append(inputs)
+        self._step(inputs, told)
+
+    def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
+        if self.mode == "idle" and self._ahead:
+            self.last, self.truths, self.deformed = self._ahead.popleft()
+        else:
+            self.last, self.truths, self.deformed = self._stepped(self.situation, self.deformed, inputs)
+        self.situation = self.last.situation
+        if self.mode == "driving":
+            self.steered.add(self.machine.character, self.last.fired)
+        self.ticks += 1
+        self.marks.extend((self.ticks, layer, name) for layer, name in self.last.marks)
+        self.still = 0 if max(self.last.fired, default=-1) >= 0 else self.still + 1
+        self.ribbon.append((self.situation.states, self.last.fired))
+        del self.ribbon[: -int(self.machine.character.rate * SHOWN)]
+        if told:
+            self.ticked.emit()
+        self._look_down()
+
+    def _look_down(self) -> None:
+        """A figure that has fallen out of the course is held there, until it is put back or there is ground for it."""
+        character = self.machine.character
+        held = not self.stepper.free and not self.shows_take
+        fallen = held and fallen_out(character.course, character.body, self.situation.body.y)
+        if fallen != self.fallen:
+            self.fallen = fallen
+            if fallen and self.mode == "driving":
+                self.leave()
+            self.fell.emit(fallen)
+
+    def try_squash(self, squash: Squash) -> None:
+        """Begin a squash now, which ends by itself."""
+        self._look_anew()
+        self.deformed = tried(self.deformed, squash)
+        self.wake()
+        self.ticked.emit()
+
+    def deformed_after(self, ticks: int) -> Deformed:
+        """How the figure is drawn after so many ticks that are known ahead."""
+        return self._ahead[ticks - 1].deformed if ticks else self.deformed
+
+    def _stepped(self, before: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> _Coming:
+        """One tick, which transitions of the watched states were true when they were tried, and how the figure is drawn."""
+        truths: Truths = {}
+        tests = self.machine.tests
+
+        def watch(layer: int, now: TickState) -> None:
+            for at, state in self._watched:
+                if at == layer and state < len(tests[at]):
+                    truths.update({(at, way.index): holds(now) for holds, way in tests[at][state]})
+
+        step = self.stepper.step(before, inputs, watch)
+        drawn = after(self.machine, deformed, before, step) if deforms(self.machine) else PLAIN
+        return _Coming(step, truths, drawn)
+
+    def _end_of_take(self) -> None:
+        """A witness goes on with its last values, so that a flicker is seen; other takes start over or end."""
+        if self.take is not None and self.take.world == "free":
+            held = self.take.ticks + int(self.machine.character.rate * 3)
+            if self._at < held:
+                self._at += 1
+                self._step({})
+                return
+        if self.again is not None and self.again.steered:
+            self.drive()
+        elif self.looping and self.take is not None:
+            self.play(self.take, True)
+        else:
+            self._kept = InputLog(self.situation)
+            self._set_mode("idle")
+
+    @property
+    def _rate(self) -> float:
+        """Ticks a second, as they are shown."""
+        return self.machine.character.rate * (0.25 if self.slow else 1.0)
+
+    def _pulse(self) -> None:
+        elapsed = self._clock.restart() / 1000
+        if self.paused or self.fallen or self.mode == "looking":
+            return
+        self._owed += elapsed * self._rate
+        due = int(self._owed)
+        self._owed -= due
+        if self.mode != "idle":
+            each = 1 / self._rate
+            last = monotonic() - self._owed * each
+            if due > MOST_CAUGHT_UP and self.mode == "driving":
+                self.said.emit(f"The machine was busy: {counted(due - MOST_CAUGHT_UP, 'tick')} left out.")
+            for left in range(min(due, MOST_CAUGHT_UP) - 1, -1, -1):
+                self.tick(until=last - left * each)
+                if self.fallen:
+                    break
+            self._timer.setInterval(max(1, int(1000 * (1 - self._owed) / self._rate) + 1))
+            return
+        for left in range(min(due, AHEAD), 0, -1):
+            self.tick(left == 1)
+        self._sleep()
+
+    def _sleep(self) -> None:
+        """With nothing held it is known what comes next: sleep until something that is seen changes."""
+        inputs = self.inputs_now()
+        situation, deformed = self.situation, self.deformed
+        if self._ahead:
+            situation, deformed = self._ahead[-1].step.situation, self._ahead[-1].deformed
+        while len(self._ahead) < AHEAD:
+            coming = next(self._lap) if self._lap else self._new(situation, deformed, inputs)
+            self._ahead.append(coming)
+            situation, deformed = coming.step.situation, coming.deformed
+        now = [watcher(0, self.situation, self.truths) for watcher in self.watchers]
+        ticks = 1
+        for step, truths, _ in self._ahead:
+            if [watcher(ticks, step.situation, truths) for watcher in self.watchers] != now:
+                break
+            ticks += 1
+        self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / self._rate)))
+
+    def _new(self, situation: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> _Coming:
+        """One more tick with nothing held; where all that decides what follows is as it was before, what came then comes again,
+        over and over."""
+        coming = self._stepped(situation, deformed, inputs)
+        if coming.deformed.begun is not None:
+            # a squash goes on by its own time
+            self._known.clear()
+            self._past.clear()
+        elif len(self._past) < LONGEST_LAP:
+            key = essence(self.machine, coming.step.situation), coming.deformed
+            before = self._known.setdefault(key, len(self._past))
+            self._past.append(coming)
+            if before < len(self._past) - 1:
+                self._lap = cycle(self._past[before + 1 :])
+        return coming
+
+    def _look_anew(self) -> None:
+        """What was worked out ahead does not hold any more."""
+        self._ahead.clear()
+        self._known.clear()
+        self._past.clear()
+        self._lap = None
+
+    def _catch_up(self) -> None:
+        """The ticks slept through so far are done."""
+        if self.mode == "idle" and self._timer.isActive():
+            self._pulse()
+        self._look_anew()
+
+    def _begin(self, free: bool) -> None:
+        self._rewound = None
+        self._look_anew()
+        self.stepper = Stepper(self.session.machine, free=free)
+        self.devices.controls = self.session.document.controls
+        self.situation = self.stepper.first()
+        if self.mode == "playing" and self.take is not None and self.take.begins is not None:
+            self.situation = situation_of(self.session.machine, self.take.begins)
+        self.deformed = at_start(self.machine, self.situation)
+        self.last = None
+        self.handles.clear()
+        self.marks.clear()
+        self.ribbon.clear()
+        self._kept = InputLog()
+        self._owed = 0.0
+        self.still = 0
+        self.ticked.emit()
+        self._look_down()
+
+    def _set_mode(self, mode: str) -> None:
+        if mode != "looking":
+            self._looked_at = None
+        if mode != "playing":
+            self.again = None
+        if mode != self.mode:
+            self._catch_up()
+            self.mode = mode
+            self._timer.setInterval(WAKE)
+            self.mode_changed.emit()
+
+    def _renew(self) -> None:
+        """The document changed: go on in the new one from the same place."""
+        machine = self.session.machine
+        if machine is self.machine:
+            return
+        if self.mode == "looking":
+            self.leave()
+            return
+        self.go_on()
+        self._catch_up()
+        self.wake()
+        old, before = self.machine, self.situation
+        if old.symbols != machine.symbols:
+            self.handles.clear()
+            if self.recording is not None:
+                self._end_recording(machine)
+        self.stepper = Stepper(machine, free=self.stepper.free)
+        self.devices.controls = self.session.document.controls
+        self.truths = {}
+        self.situation = carried(old, machine, before, self.stepper.first())
+        self.deformed = at_start(machine, self.situation)
+        self._look_down()
+        if not behaves_alike(old, machine):
+            # what came before would do something else now
+            self._before = (old, self._kept) if self._kept.ticks else self._before
+            self._kept = InputLog(self.situation)
+        self.ribbon.clear()
+        if self.mode == "playing" and self.take is not None:
+            try:
+                self._inputs = inputs_of(machine, self.take)
+            except LeanStepError:
+                self._set_mode("idle")
+
+
+def _does_the_same(machine: Machine, whole: Take, short: Take, cut: int) -> bool:
+    """Whether a take without its first ``cut`` ticks goes through the same states and places."""
+    one, other = rehearse(machine, whole), rehearse(machine, short)
+    layers = range(len(machine.layers))
+    if any(one.states(layer)[cut:] != other.states(layer) for layer in layers):
+        return False
+    return one.steps[-1].situation.body == other.steps[-1].situation.body
