@@ -36,7 +36,7 @@ def load(path: str | os.PathLike[str]) -> Character:
 
 
 def parse(data: bytes, label: str = "character") -> Character:
-    """Make a character of the bytes of a file; ``label`` names the file in errors."""
+    """Make a character of the bytes of a file; ``label`` names the file in errors.  Raises :class:`LeanStepError` as :func:`load`."""
     data = data.removeprefix(b"\xef\xbb\xbf")
     try:
         raw = msgspec.json.decode(data)

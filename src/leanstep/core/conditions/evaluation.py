@@ -42,7 +42,7 @@ class Moment:
 
 
 def decide(expression: x.Expression, moment: Moment) -> bool:
-    """Whether ``expression`` is true."""
+    """Whether ``expression`` is true.  Raises :class:`TypeError` for one that is an amount."""
     match expression:
         case x.IsOn(symbol):
             return bool(moment.values[symbol])
@@ -84,7 +84,7 @@ def decide(expression: x.Expression, moment: Moment) -> bool:
 
 
 def amount(expression: x.Amount, moment: Moment) -> float:
-    """The number an amount comes to.  A division by zero gives 0."""
+    """The number an amount comes to.  A division by zero gives 0.  Raises :class:`TypeError` for what is true or false."""
     match expression:
         case x.Value(symbol):
             return float(moment.values[symbol])

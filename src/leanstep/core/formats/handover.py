@@ -69,6 +69,7 @@ class Source:
 
     @cached_property
     def all_sheets(self) -> dict[str, CutSheet]:
+        """Every sheet, cut, by name.  Raises :class:`LeanStepError` for the first that cannot be."""
         found = {}
         for sheet, error in within_bounds(self.character.sheets, self.path.parent):
             if error is not None:

@@ -66,7 +66,7 @@ def load(path: Path) -> Brought:
 
 
 def bring_in(data: bytes, name: str, what: str) -> Brought:
-    """Bring a document in; ``what`` names it in errors."""
+    """Bring a document in; ``what`` names it in errors.  Raises :class:`LeanStepError` for what is no chart or is too large."""
     if len(data) > LARGEST:
         reason = f"it has {len(data)} bytes, and at most {LARGEST} are read"
         raise LeanStepError(what, reason, "Split it into several documents.")

@@ -181,7 +181,8 @@ def recorded(
 def take_from_csv(text: str, name: str, machine: Machine) -> Take:
     """A take from CSV: a column ``tick`` and one per thing that is set; an empty cell changes nothing.
 
-    The take is as long as its last row's tick plus one.  Flags are 1 and 0 or true and false.
+    The take is as long as its last row's tick plus one.  Flags are 1 and 0 or true and false.  Raises :class:`LeanStepError`
+    with the line and the column that cannot be read.
     """
     head, rows = csv_rows(text, name)
     changes, last = [], -1
@@ -253,7 +254,8 @@ def take_from_json(text: str, name: str, machine: Machine) -> Take:
 
 
 def csv_rows(text: str, name: str) -> tuple[list[str], list[tuple[int, list[str]]]]:
-    """The columns of a CSV file and its rows with their line numbers; rows without a tick are left out."""
+    """The columns of a CSV file and its rows with their line numbers; rows without a tick are left out.  Raises
+    :class:`LeanStepError` where there is no column ``tick``, or one twice."""
     lines = text.replace("\r\n", "\n").replace("\r", "\n").replace("\0", "")
     reader = csv.reader(io.StringIO(lines), strict=False)
     try:
@@ -280,6 +282,7 @@ def csv_rows(text: str, name: str) -> tuple[list[str], list[tuple[int, list[str]
 
 
 def cell_of(machine: Machine, take: Take, column: str, cell: str, place: str) -> Symbolic:
+    """The value a cell of CSV has for the symbol of its column; raises :class:`LeanStepError` where it has none."""
     kind = machine.symbols[symbol_of(machine, take, column)].kind
     if kind == "choice":
         return cell

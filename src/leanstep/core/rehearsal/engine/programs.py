@@ -121,7 +121,8 @@ class Programs:
         raise TypeError(f"{type(expression).__name__} has no truth")
 
     def amount(self, expression: x.Expression, then: int = TRUE, below: int = 0) -> int:
-        """Where the program of an amount begins that goes on at ``then``; ``below`` numbers already lie on the stack."""
+        """Where the program of an amount begins that goes on at ``then``; ``below`` numbers already lie on the stack.
+        Raises :class:`TypeError` for what is true or false."""
         self.depth = max(self.depth, below + 1)
         match expression:
             case x.Value(symbol):
