@@ -15,7 +15,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, State
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.sheets import Sheet
-from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 

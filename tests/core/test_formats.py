@@ -21,7 +21,7 @@ from leanstep.core.character.document import Character, Muted
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.graph import State
 from leanstep.core.character.takes import Take
-from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from leanstep.core.formats.graphs import dot, graph_of, graphml

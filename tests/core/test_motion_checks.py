@@ -23,7 +23,7 @@ from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.character.takes import Change, Take  # fmt: skip
 from leanstep.core.clips.strides import skating, speeds_of, stride_of
-from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 from leanstep.core.rehearsal.path_checks import measured

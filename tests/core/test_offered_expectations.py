@@ -10,7 +10,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.starting import empty
 from leanstep.core.character.takes import Change, Take
-from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 

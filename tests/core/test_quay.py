@@ -9,7 +9,7 @@ from demo import quay
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
 from leanstep.core.character.takes import Take
-from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.machine import compile_character

@@ -8,7 +8,7 @@ from leanstep.core.character.clips import Cel, Clip, Effect, Mark
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
-from leanstep.core.findings.repairs import candidates, repair
+from leanstep.core.findings.repairs.proving import candidates, repair
 from leanstep.core.findings.report import check_character
 from tests.support.build import PARAMETERS, sketch, way
 

@@ -14,7 +14,7 @@ from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.sheets import Cut, Scale, Sheet
-from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 from leanstep.core.sheets.images import load_sheet

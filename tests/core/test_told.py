@@ -6,7 +6,7 @@ from leanstep.core.character.body import Course, Shape
 from leanstep.core.character.edits import change
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.character.starting import empty
-from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.naming.told import tellable, with_told
 

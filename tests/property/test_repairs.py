@@ -13,7 +13,7 @@ from leanstep.core.character.files import load
 from leanstep.core.character.graph import State
 from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.findings.evidence import Memo
-from leanstep.core.findings.repairs import MENDED, repair
+from leanstep.core.findings.repairs.proving import MENDED, repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import SEVERITIES, Finding
 from leanstep.core.graph.machine import compile_character

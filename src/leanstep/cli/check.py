@@ -187,7 +187,7 @@ def _fix(console: Console, path: Path, history: History, wanted: str, write: boo
     from leanstep.core.character.edits import Edit
     from leanstep.core.character.files import dump
     from leanstep.core.findings.evidence import Memo
-    from leanstep.core.findings.repairs import repair
+    from leanstep.core.findings.repairs.proving import repair
     from leanstep.core.findings.report import check_character
 
     kind, _, number = wanted.partition(":")

@@ -22,7 +22,7 @@ from leanstep.core.character.files import dump, parse
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.evidence import Memo
-from leanstep.core.findings.repairs import repair
+from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, finding_from_json
 from leanstep.core.proof.search import Stopped

@@ -19,7 +19,7 @@ from leanstep.core.character.recovery import Unsaved, backup_of
 from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.repairs import MENDED, Repair
+from leanstep.core.findings.repairs.proving import MENDED, Repair
 from leanstep.core.findings.results import Finding, Report, finding_from_json, report_from_json
 from leanstep.core.graph.machine import Machine, compile_character
 from leanstep.core.naming.doubling import doubled

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
     from leanstep.core.character.document import Character
-    from leanstep.core.findings.repairs import Repair
+    from leanstep.core.findings.repairs.proving import Repair
     from leanstep.core.findings.results import Report
 
 
@@ -39,7 +39,7 @@ def sarif_of(checked: list[Checked], fixes: bool = False) -> str:
 def _repairs(checked: list[Checked]) -> dict[tuple[str, tuple[str, str]], Repair]:
     """The repairs there are, by address and key of a finding."""
     from leanstep.core.findings.evidence import Memo
-    from leanstep.core.findings.repairs import repair
+    from leanstep.core.findings.repairs.proving import repair
 
     found = {}
     for uri, path, character, report, _ in checked:
