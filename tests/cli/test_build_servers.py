@@ -10,6 +10,7 @@ import shutil
 import signal
 import time
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -24,13 +25,15 @@ from leanstep.cli import batch, result_cache
 from leanstep.cli.batch import Outcome, Work, check_all, on_cluster
 from leanstep.cli.clusters import client_of, results_of
 from leanstep.cli.main import app
-from leanstep.cli.result_cache import KeptResults
+from leanstep.cli.result_cache import ResultCache
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings.report import check_character
 from leanstep.core.graph.machine import compile_character
+from leanstep.core.proof.search import Reason
 from leanstep.core.rehearsal.sweeping import LOT, lots, never_seen, shorter, sweep_lot, take_of, together
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, PARAMETERS, sketch, way
@@ -258,11 +261,22 @@ def test_a_hook_names_a_command_there_is() -> None:
 
 
 def test_results_of_kept_checks_have_their_characters_when_they_are_asked_for(files: list[Path], results: Path) -> None:
-    kept = KeptResults((1000, 0), results)
+    kept = ResultCache((1000, 0), results)
     first = list(check_all(files, batch.here, WORK, kept, lambda *_: None))
     again = list(check_all(files, batch.here, WORK, kept, lambda *_: None))
     assert all(one.kept for one in again)
     assert [one.document.takes[0].name for one in again] == [one.document.takes[0].name for one in first]
+
+
+def test_what_a_limit_in_seconds_cut_off_is_no_result_whatever_it_cut(files: list[Path], results: Path) -> None:
+    data = files[0].read_bytes()
+    report = check_character(load(files[0]))
+    cache = ResultCache((1000, 0), results)
+    late = replace(report, complete=False, aborted="the search for flicker was cut short", reason=Reason.TIME)
+    cache.keep(data, {}, late)
+    assert cache.find(data, files[0].parent) is None
+    cache.keep(data, {}, replace(late, reason=Reason.BUDGET))
+    assert cache.find(data, files[0].parent) is not None
 
 
 def test_what_is_saved_while_it_is_checked_does_not_get_the_old_result(

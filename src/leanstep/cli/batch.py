@@ -14,7 +14,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.launching import processes
 
 if TYPE_CHECKING:
-    from leanstep.cli.result_cache import KeptResults
+    from leanstep.cli.result_cache import ResultCache
     from leanstep.core.character.document import Character
     from leanstep.core.findings.results import Finding, Report
 
@@ -81,7 +81,7 @@ def check_one(path: Path, work: Work, progress: Progress | None = None, certain:
 
 
 def check_all(
-    paths: list[Path], runner: Runner, work: Work, results: KeptResults | None, told: Callable[[int, int], None]
+    paths: list[Path], runner: Runner, work: Work, results: ResultCache | None, told: Callable[[int, int], None]
 ) -> Iterator[Outcome]:
     """Check files in their order, where ``runner`` does it; what is known already is not checked again.  ``told`` is told how many are
     done, of how many."""
@@ -97,7 +97,7 @@ def check_all(
         results.tidy()
 
 
-def _known(path: Path, results: KeptResults) -> Outcome | None:
+def _known(path: Path, results: ResultCache) -> Outcome | None:
     """What is known of a file as it is now."""
     try:
         data = path.read_bytes()

@@ -98,7 +98,7 @@ def check(
     from rich.console import Console
 
     from leanstep.cli.batch import Work, check_all, here, known_of, new_in, on_cluster, on_processes
-    from leanstep.cli.result_cache import KeptResults
+    from leanstep.cli.result_cache import ResultCache
     from leanstep.core.character.storage import write_atomically
 
     worst = 0
@@ -126,7 +126,7 @@ def check(
         runner = on_processes(jobs)
     else:
         runner = _watched if sys.stderr.isatty() else here
-    results = None if anew else KeptResults((budget, play))
+    results = None if anew else ResultCache((budget, play))
     for checked_one in check_all(paths, runner, Work(budget, time_limit, play), results, _count()):
         one = new_in(checked_one, known)
         if one.report is None:

@@ -40,7 +40,7 @@ def _program() -> bytes:
     return found.digest()
 
 
-class KeptResults:
+class ResultCache:
     """The results of checks with the same ``options``.  A folder that cannot be written keeps nothing."""
 
     def __init__(self, options: Iterable[object], folder: Path | None = None) -> None:
@@ -76,7 +76,9 @@ class KeptResults:
 
     def keep(self, data: bytes, images: Mapping[str, str], report: Report) -> None:
         """Keep the result of these bytes, with what their images held; what a limit in seconds cut off is not one."""
-        if "time limit" in report.aborted:
+        from leanstep.core.proof.search import Reason
+
+        if report.reason is Reason.TIME:
             return
         text = self._written(images, report)
         with contextlib.suppress(OSError):

@@ -27,7 +27,9 @@ from leanstep.core.findings.checks import (
 )
 from leanstep.core.findings.evidence import CATALOGUE, Check, Evidence, Memo, Proof, written
 from leanstep.core.findings.results import SEVERITIES, Finding, Report, StateFate
+from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import about
+from leanstep.core.proof.search import LATE, Reason
 from leanstep.core.proof.witness import entering
 
 CHECK_MODULES = (
@@ -47,7 +49,6 @@ CHECK_MODULES = (
 )
 """The modules of checks, in the order in which findings of one severity are listed."""
 
-_CLAIMS_WITHOUT_EXACTNESS = ("state.unreachable", "transition.never")
 _AT_ONCE: tuple[Check, ...] = (
     document_faults.conditions,
     document_faults.names,
@@ -57,9 +58,6 @@ _AT_ONCE: tuple[Check, ...] = (
 )
 """Checks that are done first: they need no search."""
 _LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)
-LATE = "the time limit was reached"
-_TOLD_BY_TAKES = ("flash", "order.decides")
-"""What a take shows by itself, once it is sure what every condition said on its ticks."""
 
 
 def check_character(
@@ -97,7 +95,7 @@ def check_character(
             fates = tuple(_fates(evidence))
             aborted = list(_left_out(evidence, _all_of(by_module), fates))
         except OutOfTime:
-            aborted = [LATE]
+            aborted = [(Reason.TIME, LATE)]
     found, muted = _without_muted(character, _all_of(by_module), not aborted)
     found = _worst_first(found)
     proofs = evidence.proofs_so_far
@@ -108,9 +106,10 @@ def check_character(
         sum(len(proof.reach.places) for proof in proofs),
         time.perf_counter() - started,
         not aborted,
-        aborted[0] if aborted else "",
+        aborted[0][1] if aborted else "",
         evidence.body_so_far.ticks if evidence.body_so_far else 0,
         tuple(muted),
+        aborted[0][0] if aborted else None,
     )
 
 
@@ -144,23 +143,26 @@ def _without_muted(
     return told, [(one, reasons[key]) for one, key in zip(found, keys) if key in reasons]
 
 
-def _left_out(evidence: Evidence, found: list[Finding], fates: tuple[StateFate, ...]) -> Iterator[str]:
-    """What the searches left out or could not follow, in words; nothing where everything was decided."""
+def _left_out(
+    evidence: Evidence, found: list[Finding], fates: tuple[StateFate, ...]
+) -> Iterator[tuple[Reason | None, str]]:
+    """What the searches left out or could not follow, and in words; nothing where everything was decided."""
     undecided = any(one.verdict == "undecided" for one in found) or any(one.free == "undecided" for one in fates)
     for proof in evidence.proofs:
         if not proof.reach.complete:
-            yield proof.reach.aborted
+            yield proof.reach.reason, proof.reach.aborted
     for proof in evidence.proofs:
         doubts = proof.reach.world.doubts
         if proof.is_open and proof.opened.exact and not undecided:
             doubts = [doubt for doubt in doubts if doubt != proof.reach.world.too_many]
         if doubts:
-            yield f"not followed exactly: {', '.join(doubts)}"
+            yield Reason.INEXACT, f"not followed exactly: {', '.join(doubts)}"
     for proof in evidence.proofs:
         if not proof.flickers.complete:
-            yield "the search for flicker was cut short"
-    if not all(proof.wobbles.complete for proof in evidence.decided):
-        yield "the search for wobbles was cut short"
+            yield Reason.TIME if proof.flickers.late else Reason.BUDGET, "the search for flicker was cut short"
+    for proof in evidence.decided:
+        if not proof.wobbles.complete:
+            yield Reason.TIME if proof.wobbles.late else Reason.BUDGET, "the search for wobbles was cut short"
 
 
 def _fates(evidence: Evidence) -> list[StateFate]:
@@ -203,12 +205,13 @@ def _as_sure_as_can_be(finding: Finding, evidence: Evidence) -> Finding:
     layers = [at for at, layer in enumerate(evidence.machine.layers) if layer.name == finding.subject.layer]
     proofs = [evidence.proof_of(layer) for layer in layers] if layers else evidence.proofs
     worlds = [proof.reach.world for proof in proofs if not proof.reach.world.exact]
-    if not worlds or finding.verdict == "shown" or finding.id in _CLAIMS_WITHOUT_EXACTNESS:
+    if not worlds or finding.verdict == "shown" or RULES[finding.id].stands == "always":
         return finding
-    told = finding.id in _TOLD_BY_TAKES and all(world.takes_tell for world in worlds)
+    stands = RULES[finding.id].stands
     # a take shows one pair of transitions
-    told = told and len(finding.details.get("others", ())) < 2
-    if finding.verdict == "proved" and finding.witness and (told or finding.id.startswith("flicker")):
+    followed = all(world.takes_tell for world in worlds) and len(finding.details.get("others", ())) < 2
+    shown = stands == "shown" or (stands == "told" and followed)
+    if finding.verdict == "proved" and finding.witness and shown:
         return replace(finding, verdict="shown")
     return replace(
         finding,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
@@ -13,6 +13,7 @@ from leanstep.core.character.files import plain
 from leanstep.core.character.takes import Take
 from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import Subject
+from leanstep.core.proof.search import Reason
 
 if TYPE_CHECKING:
     from leanstep.core.proof.witness import Witness
@@ -108,7 +109,8 @@ class StateFate:
 
 @dataclass(frozen=True)
 class Report:
-    """The result of a check.  ``complete``: nothing was left open; else ``aborted`` says in words what was;
+    """The result of a check.  ``complete``: nothing was left open; else ``aborted`` says in words what
+    was, and ``reason``, of a check that was made here, of which kind that is;
     ``played`` are the ticks the search of the body world tried.  ``muted`` are findings that are not to be told, each with the
     reason."""
 
@@ -121,6 +123,7 @@ class Report:
     aborted: str = ""
     played: int = 0
     muted: tuple[tuple[Finding, str], ...] = ()
+    reason: Reason | None = field(default=None, compare=False)
 
     def count(self, severity: str) -> int:
         """How many findings of a severity there are."""

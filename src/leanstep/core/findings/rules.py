@@ -6,18 +6,23 @@ From here follow the rules of SARIF, the index in the documentation, and what a 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 
 @dataclass(frozen=True)
 class Rule:
     """A kind of finding: its id, the severities it may have (the usual one first), a title, a paragraph of help, and what of its facts
-    says which one it is (``about``): all others may change, and it is the same finding."""
+    says which one it is (``about``): all others may change, and it is the same finding.
+
+    ``stands`` says what is left of it where something cannot be followed exactly: it ``always`` stands; its take shows it
+    (``shown``), or does where takes tell all that conditions say (``told``); else nothing."""
 
     id: str
     severities: tuple[str, ...]
     title: str
     help: str
     about: tuple[str, ...]
+    stands: Literal["", "always", "shown", "told"] = ""
 
     @property
     def severity(self) -> str:
@@ -35,6 +40,7 @@ _ALL = (
         "A state can never be entered",
         "No sequence of values, however long, enters it.",
         _STATE,
+        stands="always",
     ),
     Rule(
         "state.unreached",
@@ -70,6 +76,7 @@ _ALL = (
         "A transition is never taken",
         "Its condition is false in every reachable situation in which it is tried, or it is never tried at all.",
         _WAY,
+        stands="always",
     ),
     Rule(
         "transition.shadowed",
@@ -92,6 +99,7 @@ _ALL = (
         "Two ordinary transitions can be true together and lead to different states; the one tried first wins. Put one earlier or "
         "later by hand if that is meant.",
         _WAY,
+        stands="told",
     ),
     Rule(
         "flicker.steady",
@@ -99,6 +107,7 @@ _ALL = (
         "States flicker while nothing changes",
         "With constant values the layer goes round a cycle of states in which every stay is within the flicker window.",
         ("layer", "states"),
+        stands="shown",
     ),
     Rule(
         "flicker.restart",
@@ -106,6 +115,7 @@ _ALL = (
         "A state restarts itself for ever",
         "With constant values it is entered anew within the flicker window, so that its clip never gets on.",
         _STATE,
+        stands="shown",
     ),
     Rule(
         "flicker.wobble",
@@ -113,6 +123,7 @@ _ALL = (
         "States flicker while one value wobbles",
         "Two states give way to each other for ever while one value moves inside its wobble and the rest stays.",
         ("layer", "states", "parameter"),
+        stands="shown",
     ),
     Rule(
         "fade.dissolves",
@@ -127,6 +138,7 @@ _ALL = (
         "The pick of a blend space flickers",
         "While one value moves inside its wobble and the rest stays, the pick changes and changes back.",
         ("layer", "state", "blend"),
+        stands="shown",
     ),
     Rule("blend.gap", _N, "A gap in a blend space", "A value lies more than a ruling from every sample.", ("blend",)),
     Rule(
@@ -185,6 +197,7 @@ _ALL = (
         "It is entered and, with that tick's values kept, left again within the flicker window by an ordinary transition. A note "
         "where no body was seen to let the values jump so.",
         _STATES,
+        stands="told",
     ),
     Rule(
         "flicker.take",
@@ -192,8 +205,16 @@ _ALL = (
         "A take flickers",
         "A state is left and entered again within the flicker window.",
         (*_STATE, "take"),
+        stands="shown",
     ),
-    Rule("flicker.facing", _N, "The figure turns and turns back", "In a take, within the flicker window.", ("take",)),
+    Rule(
+        "flicker.facing",
+        _N,
+        "The figure turns and turns back",
+        "In a take, within the flicker window.",
+        ("take",),
+        stands="shown",
+    ),
     Rule(
         "facing.against",
         _N,

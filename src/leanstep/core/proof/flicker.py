@@ -44,10 +44,11 @@ class Flicker:
 
 @dataclass
 class Flickers:
-    """What was found; ``complete`` is False when the work was cut short."""
+    """What was found; ``complete`` is False when the work was cut short, ``late`` when it was because there was no more time."""
 
     found: list[Flicker]
     complete: bool = True
+    late: bool = False
 
 
 def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None) -> Flickers:
@@ -56,7 +57,7 @@ def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None
     themselves are listed on their own."""
     limits = limits or Limits()
     listed: list[Flicker] = []
-    complete = reach.complete
+    complete, late = reach.complete, False
     for layer in layers:
         hunt = _CycleSearch(reach, layer)
         found = list(hunt.run(limits))
@@ -67,8 +68,9 @@ def flickers(reach: Reach, layers: tuple[int, ...], limits: Limits | None = None
                 if not one.states <= shown:
                     listed.append(one)
                     shown |= one.states
+        late = late or hunt.late
         complete = complete and hunt.left > 0 and not hunt.late and not hunt.given_up
-    return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete)
+    return Flickers(sorted(listed, key=lambda one: (one.layer, one.ticks, sorted(one.states))), complete, late)
 
 
 def entered_places(reach: Reach, layer: int) -> list[int]:

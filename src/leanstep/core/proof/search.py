@@ -7,6 +7,7 @@ from array import array
 from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
+from enum import Enum
 from functools import cached_property, wraps
 from heapq import heappop, heappush
 from itertools import product
@@ -25,6 +26,15 @@ _T = TypeVar("_T")
 _P = ParamSpec("_P")
 
 
+class Reason(Enum):
+    """Why not everything was decided."""
+
+    TIME = "time"
+    BUDGET = "budget"
+    ASSUMPTIONS = "assumptions"
+    INEXACT = "inexact"
+
+
 class Stopped(Exception):
     """The person stopped the work."""
 
@@ -37,6 +47,7 @@ class TooLong(Exception):
         super().__init__(f"{ticks} ticks")
 
 
+LATE = "the time limit was reached"
 MOST_TICKS = 100_000
 """Ticks of the longest take that is made to show something: about half an hour at 60 a second."""
 
@@ -66,7 +77,8 @@ class Reach:
     ``parents[i]`` is the place before, the outcome's position (-1 for the first place) and the ticks; ``depths[i]`` the
     fewest ticks.  ``entered[layer, state]`` is the nearest place in which a state is active, ``fired`` the (layer,
     transition index) that can be taken, ``edges[layer]`` the pairs of states between which one can.  ``complete``: nothing
-    was left out; else ``aborted`` says why.  ``stuck`` is a place after which the assumptions allow no tick, or -1.
+    was left out; else ``aborted`` says why, and ``reason`` of
+    which kind that is.  ``stuck`` is a place after which the assumptions allow no tick, or -1.
     ``marks`` are the (layer, state, name) that fire, ``missed`` those a transition can cut off, with the nearest (place,
     outcome) in which it does; marks that decide nothing are not among them unless they fire on entry.  ``kept`` is what has
     been worked out :func:`once`, ``shape`` what has been :func:`once_for_all`.
@@ -87,6 +99,7 @@ class Reach:
     missed: dict[tuple[int, int, str], tuple[int, int]] = field(default_factory=dict)
     complete: bool = True
     aborted: str = ""
+    reason: Reason | None = None
     stuck: int = -1
     kept: dict[tuple[object, ...], Any] = field(default_factory=dict)
     shape: dict[tuple[object, ...], Any] = field(default_factory=dict)
@@ -94,6 +107,10 @@ class Reach:
     @property
     def machine(self) -> Machine:
         return self.world.machine
+
+    def abort(self, reason: Reason, words: str) -> None:
+        """Say that something was left out, and why."""
+        self.complete, self.reason, self.aborted = False, reason, words
 
     @cached_property
     def player(self) -> Player:
@@ -185,7 +202,8 @@ def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
     reach.marks |= world.first_marks
     if world.completed(world.full) is None:
         reach.views[0] = world.move(reach.places[0]).view
-        reach.complete, reach.aborted, reach.stuck = False, "the assumptions can never all hold", 0
+        reach.abort(Reason.ASSUMPTIONS, "the assumptions can never all hold")
+        reach.stuck = 0
         _note_entered(reach)
         return reach
     search.run(limits)
@@ -194,7 +212,7 @@ def explore(world: FreeWorld, limits: Limits | None = None) -> Reach:
     if not reach.complete:
         _drop_unvisited(reach)
     if world.wild and reach.complete:
-        reach.complete, reach.aborted = False, f"this cannot be decided exactly: {', '.join(world.wild)}"
+        reach.abort(Reason.INEXACT, f"this cannot be decided exactly: {', '.join(world.wild)}")
     _note_entered(reach)
     return reach
 
@@ -218,10 +236,10 @@ class _Search:
                 if reach.depths[number] < depth or reach.successors[number]:
                     continue
                 if done % 16 == 0 and limits.late(done):
-                    reach.complete, reach.aborted = False, "the time limit was reached"
+                    reach.abort(Reason.TIME, LATE)
                     return
                 if done >= limits.budget or len(reach.places) > 2 * limits.budget:
-                    reach.complete, reach.aborted = False, f"the budget of {limits.budget} situations was used up"
+                    reach.abort(Reason.BUDGET, f"the budget of {limits.budget} situations was used up")
                     return
                 done += 1
                 self._expand(number, depth)
@@ -238,7 +256,7 @@ class _Search:
             row = reach.world.kept.rows[place] = _row(reach.world, place)
         reach.views[number] = row.view
         if not row.afters:
-            reach.complete, reach.aborted = False, "a situation has no next tick that the assumptions allow"
+            reach.abort(Reason.ASSUMPTIONS, "a situation has no next tick that the assumptions allow")
             reach.stuck = number
             return
         reach.marks |= row.marks
