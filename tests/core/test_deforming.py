@@ -198,11 +198,11 @@ def test_a_trace_tells_how_the_figure_is_drawn_on_any_tick() -> None:
 @pytest.mark.parametrize(
     ("part", "reason"),
     [
-        ({"squashes": (Squash(name="s", high=0.0),)}, "too small or too large"),
-        ({"squashes": (Squash(name="s", over=-1.0),)}, "times is out of range"),
+        ({"squashes": (Squash(name="s", high=0.0),)}, "high: 0 is out of range"),
+        ({"squashes": (Squash(name="s", over=-1.0),)}, "over: -1 is out of range"),
         ({"squashes": (Squash(name="s"), Squash(name="s"))}, "two of them are called 's'"),
-        ({"leans": (Lean(name="l", most=100.0),)}, "leans by up to 100 degrees"),
-        ({"leans": (Lean(name="l", smooth=-1.0),)}, "smoothing"),
+        ({"leans": (Lean(name="l", most=100.0),)}, "from 0 to 90 degrees"),
+        ({"leans": (Lean(name="l", smooth=-1.0),)}, "smooth: -1 is out of range"),
     ],
 )
 def test_what_cannot_be_drawn_is_refused_with_a_way_out(part: dict[str, Any], reason: str) -> None:

@@ -178,8 +178,8 @@ def test_the_search_of_the_body_world_keeps_to_limits() -> None:
     [
         ({"kind": "whole"}, "how fast it changes .per_second. is for numbers and bearings from outside"),
         ({"owner": "graph"}, "how fast it changes .per_second. is for numbers and bearings from outside"),
-        ({"per_second": 0.0}, "per_second is 0"),
-        ({"per_second": -1.0}, "per_second is -1"),
+        ({"per_second": 0.0}, "per_second: 0 is out of range"),
+        ({"per_second": -1.0}, "per_second: -1 is out of range"),
     ],
 )
 def test_a_limit_that_makes_no_sense_is_refused_with_the_reason(values: dict[str, Any], reason: str) -> None:
