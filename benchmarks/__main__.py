@@ -22,7 +22,8 @@ from leanstep.core.conditions.grammar import parse
 from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.takes import changes_of, rehearse
 

@@ -15,7 +15,7 @@ from leanstep.core.character.blends import Sample
 from leanstep.core.character.files import load
 from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.jit import Real, Whole, kernel, where
 from leanstep.core.rehearsal.engine.clips import picked
 from leanstep.core.rehearsal.engine.condition_kernels import state_of

@@ -15,7 +15,7 @@ from benchmarks.window import DEMO, demo_window
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State, Transition
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.covering import takes_for_the_rest
 from leanstep.core.rehearsal.answers import Answers
 from leanstep.core.rehearsal.changed_inputs import smallest_change

@@ -11,7 +11,7 @@ from rich.table import Table
 
 from benchmarks import best, sized
 from leanstep.core.character.files import load
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.deforming import Deformed, after, at_start
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.engine.engine import Engine

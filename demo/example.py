@@ -16,9 +16,10 @@ from PySide6.QtTest import QTest
 from leanstep.core.character.files import load, write_atomically
 from leanstep.core.character.starting import empty
 from leanstep.core.findings.report import check_character
-from leanstep.core.formats.handover import FORMATS, Source, hand_over, write
+from leanstep.core.formats.handover import FORMATS, Source, hand_over
 from leanstep.core.formats.html import page
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.formats.written_files import write
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse, trace_csv
 from leanstep.desk.app import make_app, make_window
 from leanstep.desk.stations.blends.station import BlendsStation

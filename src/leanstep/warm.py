@@ -10,7 +10,7 @@ from leanstep.core import jit
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
 

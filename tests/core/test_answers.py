@@ -16,7 +16,8 @@ from leanstep.core.conditions import tree
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import parts_of
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.answers import Answer, Answers
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, rehearse

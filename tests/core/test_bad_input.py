@@ -12,7 +12,7 @@ from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import sketch, way
 

@@ -13,12 +13,12 @@ from leanstep.core.character.files import parse as read
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Controls, Parameter, Stick
 from leanstep.core.character.takes import Change, Take
-from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.printing import reading, text_of
+from leanstep.core.conditions.scope import scope_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character as check
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.stepping import Stepper

@@ -17,7 +17,7 @@ from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.sheets import Sheet
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.situation import Setting
 from leanstep.core.rehearsal.step_trace import spread

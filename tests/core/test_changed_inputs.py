@@ -8,7 +8,7 @@ import pytest
 
 from leanstep.core.character.files import load
 from leanstep.core.character.takes import Take
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.changed_inputs import AHEAD, EARLY, Changed, smallest_change
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.takes import rehearse

@@ -16,7 +16,7 @@ from leanstep.core.character.takes import Take
 from leanstep.core.character.validation import validate
 from leanstep.core.clips import events
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_rows
 from tests.support.build import sketch, way
 

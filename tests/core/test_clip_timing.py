@@ -13,7 +13,8 @@ from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.clips.timing import TICK, Timing, timing
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.drawable import Piece, of_situation

@@ -20,7 +20,8 @@ from leanstep.core.character.files import dump
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.comparing import game_variants
 from leanstep.core.rehearsal.comparing.difference import Difference, compare, ours, summary
 from leanstep.core.rehearsal.comparing.game_variants import Inputs, Variant, shifted

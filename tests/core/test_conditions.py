@@ -7,11 +7,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from leanstep.core.conditions import tree
-from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.evaluation import Moment, decide
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading, text_of
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.conditions.scope import scope_of
+from leanstep.core.graph.compilation import compile_character
 from tests.support.build import sketch, way
 
 NAMES = st.sampled_from(["speed", "grounded", "jump", "stick.x", "android", "inn"])

@@ -18,7 +18,7 @@ from leanstep.core.findings.feasible import leave_out_impossible
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.html import page
 from leanstep.core.formats.junit import coverage_junit
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, rehearse

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from leanstep.core.character.files import load
 from leanstep.core.findings.feasible import leave_out_impossible
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.covering import takes_for_the_rest
 from leanstep.core.rehearsal.coverage import coverage
 from leanstep.core.rehearsal.expectations import unmet

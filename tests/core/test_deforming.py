@@ -17,7 +17,7 @@ from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.deforming import Deformed, followed
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.situation import Situation

@@ -13,7 +13,7 @@ from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from tests.support.build import DEMO
 
 SOUND = files.load(DEMO / "lamplighter.leanstep")

@@ -12,7 +12,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, State
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.character.takes import Take
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.drawable import at_share, of_cel, of_situation, of_state

@@ -28,7 +28,7 @@ from leanstep.core.formats.graphs import dot, graph_of, graphml
 from leanstep.core.formats.json_lines import line_of, path_of
 from leanstep.core.formats.junit import junit
 from leanstep.core.formats.sarif import sarif
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.targets import Subject
 from tests.support.build import DEMO, sketch, way
 

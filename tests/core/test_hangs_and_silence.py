@@ -20,8 +20,8 @@ from leanstep.core.character.takes import Take
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
-from leanstep.core.proof.search import Reason
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.proof.limits import Reason
 from leanstep.core.rehearsal.takes import LONGEST_PLAYED, inputs_of, rehearse, take_from_csv
 from leanstep.core.sheets.reading import read_image
 from tests.support.build import sketch, way

@@ -8,7 +8,7 @@ import pytest
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.laps import essence
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper

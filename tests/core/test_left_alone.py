@@ -16,10 +16,10 @@ from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.standing import STANDING
 from leanstep.core.character.starting import empty
-from leanstep.core.conditions.checking import scope_of
+from leanstep.core.conditions.scope import scope_of
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.stepping import Stepper
 
 NUMBERS = ("speed", "rise", "ahead", "ledge")

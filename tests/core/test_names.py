@@ -15,7 +15,7 @@ from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing, references, things, users
 from leanstep.core.naming.removing import left_naming, without
 from leanstep.core.naming.renaming import rename, rename_fault

@@ -14,7 +14,7 @@ from leanstep.core.character.files import load
 from leanstep.core.character.starting import empty
 from leanstep.core.character.takes import Beginning, Standing, Take
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing, users
 from leanstep.core.naming.renaming import rename
 from leanstep.core.naming.targets import about, renamed_about

@@ -15,9 +15,9 @@ from leanstep.core.findings import evidence
 from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof import alone
-from leanstep.core.proof.search import Stopped
+from leanstep.core.proof.limits import Stopped
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import begun, changes_of, rehearsing
 from tests.support.build import sketch, way

@@ -25,7 +25,7 @@ from leanstep.core.findings.results import Report
 from leanstep.core.formats.animations import sheets_of
 from leanstep.core.formats.html import page
 from leanstep.core.formats.witness import given_words, moving_witness
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, sketch, way
 

@@ -6,7 +6,7 @@ import pytest
 
 from leanstep.core.character.graph import Transition
 from leanstep.core.character.inputs import Parameter
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.patient import Played, played
 from leanstep.core.proof.search import explore

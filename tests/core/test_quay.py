@@ -12,7 +12,7 @@ from leanstep.core.character.takes import Take
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, Report
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO
 

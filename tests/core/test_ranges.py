@@ -6,7 +6,8 @@ import pytest
 
 from leanstep.core.conditions.evaluation import decide
 from leanstep.core.conditions.ranges import Range, ranges, read_numbers
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.stepping import Stepper, moment_of
 from tests.support.build import sketch, way
 

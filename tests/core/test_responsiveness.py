@@ -16,7 +16,7 @@ from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.takes import Change, Take
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.responsiveness import Response, in_words, responses
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, sketch, way

@@ -11,7 +11,7 @@ from leanstep.core.character.files import load
 from leanstep.core.character.graph import State
 from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.robustness import at_rate, differences, fragile
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, sketch, way

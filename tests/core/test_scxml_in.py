@@ -12,8 +12,9 @@ from leanstep.core.character.files import load
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.ecmascript import Unreadable, read
-from leanstep.core.formats.scxml_in import DEEPEST, LARGEST, Brought, bring_in
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.formats.scxml_in import Brought, bring_in
+from leanstep.core.formats.scxml_parsing import DEEPEST, LARGEST
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.stepping import Stepper
 
 SPACE = 'xmlns="http://www.w3.org/2005/07/scxml" version="1.0"'

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from leanstep.core.character import files
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_from_csv, trace_rows
 from tests.support.build import DEMO
 

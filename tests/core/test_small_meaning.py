@@ -10,7 +10,8 @@ from leanstep.core.character.files import load
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.golden import inputs_of
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import changes_of, rehearse, trace_rows

@@ -9,7 +9,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import Layer, State
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import recorded, rehearse, take_from_csv, trace_csv
 from tests.support.build import DEMO, sketch, way
 

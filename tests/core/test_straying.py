@@ -11,7 +11,7 @@ from leanstep.core.character.graph import State, Transition
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report, report_from_json
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.slices import slices
 from leanstep.core.proof.straying import without_strays
 from tests.support.build import PARAMETERS, sketch, way

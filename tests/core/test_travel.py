@@ -19,7 +19,7 @@ from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick  # fmt: skip
 from leanstep.core.clips.travel import at, laid, total
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
 from leanstep.core.rehearsal.step_trace import StepTrace

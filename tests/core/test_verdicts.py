@@ -15,7 +15,7 @@ from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.takes import Change, Take
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding, report_from_json
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, PARAMETERS, sketch, way
 

@@ -27,7 +27,7 @@ from leanstep.core.conditions.printing import reading, text_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.scxml_in import bring_in
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.comparing.difference import compare
 from leanstep.core.rehearsal.comparing.logs import log_of
 from leanstep.core.rehearsal.takes import rehearse, take_from_csv, trace_csv, trace_json

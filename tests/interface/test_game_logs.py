@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window

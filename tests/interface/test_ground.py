@@ -16,7 +16,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.character.inputs import Parameter
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.migration import carried
 from leanstep.core.rehearsal.stepping import Stepper

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load, save
 from leanstep.core.character.takes import Change, Take
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.takes import rehearse

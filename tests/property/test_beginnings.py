@@ -10,7 +10,8 @@ import pytest
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load, parse
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.removing import without
 from leanstep.core.naming.renaming import rename

@@ -19,7 +19,7 @@ import pytest
 
 from leanstep.core.formats.golden import golden
 from leanstep.core.formats.table import encoded, table_of
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.step_trace import spread
 from tests.property.test_engine_against_plain import anything
 from tests.property.test_picks import random_figure

@@ -10,7 +10,8 @@ import pytest
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal import traces
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.engine_trace import PART, EngineTrace

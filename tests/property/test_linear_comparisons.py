@@ -11,7 +11,8 @@ import pytest
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.conditions.evaluation import Moment, decide
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.flashes import flashes
 from leanstep.core.proof.flicker import flickers
 from leanstep.core.proof.free_world import FreeWorld

@@ -9,7 +9,7 @@ import pytest
 from leanstep.core.character.clips import Cel, Clip, Effect, Mark
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.marks import marks_of
 from leanstep.core.proof.search import explore

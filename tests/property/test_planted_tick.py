@@ -14,7 +14,8 @@ from leanstep.core.character.files import load
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.graph import tick_state
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal import stepping
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.engine_trace import EngineTrace

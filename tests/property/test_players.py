@@ -31,7 +31,8 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.handover import FORMATS, Source
 from leanstep.core.formats.table import encoded, table_of
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.runtime import Player, Table, TableError

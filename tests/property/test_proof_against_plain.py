@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from leanstep.core.character.document import Character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof import verdicts
 from leanstep.core.proof.events import contests, stuck
 from leanstep.core.proof.flashes import flashes

@@ -21,7 +21,7 @@ from leanstep.core.character.takes import Change, Expectation, Take
 from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing, things
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.rehearsal.takes import rehearse

@@ -16,7 +16,7 @@ from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.repairs.proving import MENDED, repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import SEVERITIES, Finding
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.targets import about
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.step_trace import spread

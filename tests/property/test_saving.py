@@ -17,8 +17,9 @@ from leanstep.core.character.clips import Effect
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.effect_text import read_effects
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.differences import differences
 from leanstep.core.rehearsal.takes import rehearse, trace_csv
 from tests.support.build import DEMO

@@ -21,7 +21,8 @@ from leanstep.core.character.files import load
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.formats.golden import inputs_of
 from leanstep.core.formats.scxml import ids_of, names_of, scxml
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import rehearse

@@ -14,7 +14,8 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import way
 from tests.support.cases import case

@@ -13,7 +13,7 @@ from leanstep.core.body.body_state import BodyState, Motion
 from leanstep.core.body.records import Steer
 from leanstep.core.character.body import Body, Course, Shape
 from leanstep.core.character.files import load
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.cases import case
 

@@ -11,10 +11,12 @@ import pytest
 from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.evaluation import Moment, decide
 from leanstep.core.findings.report import check_character
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.flicker import flickers
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.search import Limits, Reach, explore
+from leanstep.core.proof.limits import Limits
+from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import slices
 from leanstep.core.proof.witness import entering, flickering
 from leanstep.core.rehearsal.takes import rehearse

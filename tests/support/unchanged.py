@@ -25,7 +25,8 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.table import table_of
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO
 from tests.support.random_characters import random_character

@@ -39,7 +39,7 @@ def run(
     """Find the first tick on which a game does otherwise than its character, and say why and what would explain it."""
     from leanstep.core.character.files import load
     from leanstep.core.character.storage import read_bytes
-    from leanstep.core.graph.machine import compile_character
+    from leanstep.core.graph.compilation import compile_character
     from leanstep.core.rehearsal.comparing.difference import compare, summary
     from leanstep.core.rehearsal.comparing.logs import log_of
 

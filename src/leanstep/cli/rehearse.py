@@ -47,7 +47,7 @@ def run(
 ) -> None:
     """Run a take and print its trace: states, stays, values, body and picture of every tick."""
     from leanstep.core.character.files import load
-    from leanstep.core.graph.machine import compile_character
+    from leanstep.core.graph.compilation import compile_character
     from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_json
 
     character = load(file)

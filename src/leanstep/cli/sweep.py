@@ -151,6 +151,6 @@ def _machine(file: Path) -> Machine:
 def _compiled(name: str, data: bytes) -> Machine:
     """The machine of a file with this content: workers live long, and files change."""
     from leanstep.core.character.files import parse
-    from leanstep.core.graph.machine import compile_character
+    from leanstep.core.graph.compilation import compile_character
 
     return compile_character(parse(data, name))

@@ -21,7 +21,8 @@ from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs.proving import MENDED, Repair
 from leanstep.core.findings.results import Finding, Report, finding_from_json, report_from_json
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.doubling import doubled
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.removing import left_naming, without

@@ -13,10 +13,10 @@ from leanstep.core.character.files import plain
 from leanstep.core.character.takes import Take
 from leanstep.core.findings.rules import RULES
 from leanstep.core.naming.targets import Subject
-from leanstep.core.proof.search import Reason
+from leanstep.core.proof.limits import Reason
 
 if TYPE_CHECKING:
-    from leanstep.core.proof.witness import Witness
+    from leanstep.core.proof.thinning import Witness
 
 SEVERITIES = ("error", "warning", "note")
 VERDICTS = ("proved", "shown", "not found", "written", "undecided")

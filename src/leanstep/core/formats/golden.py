@@ -12,7 +12,7 @@ from dataclasses import replace
 
 from leanstep.core.body.body_state import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.formats.table import Table
+from leanstep.core.formats.table_columns import Table
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper

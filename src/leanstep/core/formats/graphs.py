@@ -16,7 +16,7 @@ from leanstep.core.findings.results import Finding, Report
 from leanstep.core.formats.png import SAYS
 from leanstep.core.formats.table import unique
 from leanstep.core.formats.xml_text import legal
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 
 LOST = ("pictures", "the motion of the body", "takes")
 """What neither format holds."""

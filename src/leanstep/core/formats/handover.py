@@ -4,17 +4,15 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
 
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
-from leanstep.core.character.storage import write_atomically
 from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS
-from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from leanstep.core.formats import animations, atlas, graphs, scxml
@@ -23,14 +21,11 @@ from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, 
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.table import encoded, table_of
 from leanstep.core.formats.witness import moving_witness
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv, trace_json
 from leanstep.core.sheets.images import CutSheet, load_sheet, within_bounds
 from leanstep.core.wording import counted
-
-OURS = (b"Lean Step", b"leanstep", b"tick,")
-"""What stands near the beginning of everything that is written here: one of these."""
-BEGINNING = 4096
 
 
 @dataclass
@@ -82,10 +77,6 @@ class Source:
         return animations.sheets_of(self.character, self.character.clips, self.path.parent)
 
 
-class Foreign(LeanStepError):
-    """Something would be written over that somebody else wrote."""
-
-
 Files = dict[str, bytes]
 """What was made, by the name of the file."""
 LONGEST = 120
@@ -125,40 +116,6 @@ def hand_over(source: Source, wanted: Iterable[str]) -> Iterator[tuple[str, File
     for key in dict.fromkeys(wanted):
         look()
         yield key, FORMATS[key].make(source)
-
-
-def write(made: Mapping[str, bytes], folder: Path, force: bool = False) -> list[Path]:
-    """Write files into a folder, which is made where it is missing: each is there as a whole or not at all.
-
-    Raises
-    ------
-    Foreign : there is a file of that name that was not written here, unless ``force``.
-    LeanStepError : it cannot be written.
-    """
-    paths = {folder / name: data for name, data in made.items()}
-    for path in paths if not force else ():
-        _refuse_foreign(path)
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise LeanStepError(str(folder), error.strerror or "it cannot be made", "Choose another folder.") from None
-    for path, data in paths.items():
-        write_atomically(path, data)
-    return list(paths)
-
-
-def _refuse_foreign(path: Path) -> None:
-    """Nothing is written over that somebody else wrote."""
-    if not path.exists():
-        return
-    try:
-        with path.open("rb") as there:
-            beginning = there.read(BEGINNING)
-    except OSError as error:
-        raise LeanStepError(str(path), error.strerror or "it cannot be read", "Choose another folder.") from None
-    if not any(mark in beginning for mark in OURS):
-        reason = "there is a file of this name that Lean Step did not write"
-        raise Foreign(str(path), reason, "Move it, or let it be written over (--force).")
 
 
 def _one(ending: str, make: Callable[[Source], str | bytes]) -> Callable[[Source], Files]:

@@ -22,7 +22,8 @@ from leanstep.core.formats.golden import inputs_of
 from leanstep.core.formats.html_takes import of_takes
 from leanstep.core.formats.table import table_of
 from leanstep.core.formats.witness import TINTS, given_words
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace

@@ -13,7 +13,8 @@ from leanstep.core.character.files import dump
 from leanstep.core.character.takes import Change, Take
 from leanstep.core.findings.repairs.proving import Repair
 from leanstep.core.findings.results import Finding, Report
-from leanstep.core.findings.rules import RULES, Rule
+from leanstep.core.findings.rule import Rule
+from leanstep.core.findings.rules import RULES
 from leanstep.core.formats.json_lines import line_of, path_of
 from leanstep.core.naming.targets import about
 

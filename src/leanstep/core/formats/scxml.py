@@ -10,21 +10,33 @@ from __future__ import annotations
 import json
 import math
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from importlib import resources
-from typing import NamedTuple
 from xml.etree import ElementTree as Xml
 
 import msgspec
 
 from leanstep.core.character.graph import Layer
 from leanstep.core.conditions import expression as x
-from leanstep.core.conditions.evaluation import NEVER, Symbolic
+from leanstep.core.conditions.evaluation import NEVER
+from leanstep.core.formats.scxml_words import (
+    COMPARED,
+    FUNCTIONS,
+    ORDER,
+    comment_of,
+    kind_of,
+    list_of,
+    object_of,
+    order_of,
+    script_of,
+    span_of,
+    value_of,
+    word_of,
+)
 from leanstep.core.formats.table import unique
-from leanstep.core.formats.xml_text import legal
 from leanstep.core.graph.clip_tables import Picture, Reel
 from leanstep.core.graph.effects import Act
-from leanstep.core.graph.machine import CompiledTransition, LayerTable, Machine
+from leanstep.core.graph.machine import LayerTable, Machine
 
 SPACE = "http://www.w3.org/2005/07/scxml"
 LOST = (
@@ -48,25 +60,6 @@ OWN = frozenset(
     | {"valueOf", "__defineGetter__", "__defineSetter__", "__lookupGetter__", "__lookupSetter__"}
 )
 """What every object of ECMAScript has by itself (ECMA-262, *Properties of the Object Prototype Object*)."""
-
-
-class Order(NamedTuple):
-    """One turn in which transitions are tried: urgent ones or not, of the graph, a lane or a state."""
-
-    urgent: bool
-    owner: str
-
-
-ORDER = (
-    Order(True, "graph"),
-    Order(True, "lane"),
-    Order(True, "state"),
-    Order(False, "state"),
-    Order(False, "lane"),
-    Order(False, "graph"),
-)
-_JS = {"=": "===", "!=": "!=="}
-_FUNCTIONS = {"/": "div", "abs": "Math.abs", "min": "least", "max": "most", "turn": "turn", "bearing": "reduced"}
 
 
 def scxml(machine: Machine) -> bytes:
@@ -115,13 +108,13 @@ class _Writer:
         lines = [
             f"Lean Step: {character.name}",
             f"One event, tick, {character.rate:g} times a second; its data holds inputs by name, what is left out keeps its value:",
-            *(f"  {name}: {_kind(one)}" for name, one in zip(self.names, self.machine.symbols) if one.free),
+            *(f"  {name}: {kind_of(one)}" for name, one in zip(self.names, self.machine.symbols) if one.free),
             *self._renamed(),
             "Left out:",
             *(f"  {one}" for one in LOST),
         ]
-        root.append(Xml.Comment(_comment("\n".join(lines))))
-        _script(root, self._script())
+        root.append(Xml.Comment(comment_of("\n".join(lines))))
+        script_of(root, self._script())
         whole = Xml.SubElement(root, "parallel", id="character")
         for at, layer in enumerate(character.layers):
             self._layer(whole, at, layer, self.machine.layers[at])
@@ -143,12 +136,12 @@ class _Writer:
     def _clockwork(self, whole: Xml.Element) -> None:
         """The last region, so that every layer has begun when it begins."""
         region = Xml.SubElement(whole, "state", id="clockwork")
-        _script(Xml.SubElement(region, "onentry"), "begun()")
+        script_of(Xml.SubElement(region, "onentry"), "begun()")
         beat = Xml.SubElement(region, "transition", event="tick")
-        _script(beat, "tick(_event.data)")
+        script_of(beat, "tick(_event.data)")
         events = []
         for at, layer in enumerate(self.machine.layers):
-            owned = {_order(way) for row in layer.ways for way in row if way.condition is not None}
+            owned = {order_of(way) for row in layer.ways for way in row if way.condition is not None}
             events += [self._event(at, number) for number, order in enumerate(ORDER) if order in owned]
         tried = Xml.SubElement(beat, "if", cond="!frozen") if events else beat
         for event in events:
@@ -171,17 +164,17 @@ class _Writer:
             element = Xml.SubElement(within, "state", id=self.states[at][number])
             entry = Xml.SubElement(element, "onentry")
             named = json.dumps(self.states[at][number])
-            _script(entry, f"arriving({at}, {named})")
+            script_of(entry, f"arriving({at}, {named})")
             self._acts(entry, table.entry[number])
-            _script(entry, f"arrived({at})")
+            script_of(entry, f"arrived({at})")
             leave = Xml.SubElement(element, "onexit")
-            _script(leave, f"leaving({at})")
+            script_of(leave, f"leaving({at})")
             self._acts(leave, table.leave[number])
             self._ways(element, at, table, "state", state.name)
 
     def _acts(self, within: Xml.Element, acts: Sequence[Act]) -> None:
         if acts:
-            _script(within, "; ".join(self._act(act, "false") for act in acts))
+            script_of(within, "; ".join(self._act(act, "false") for act in acts))
 
     def _ways(self, within: Xml.Element, at: int, table: LayerTable, owner: str, name: str) -> None:
         """The transitions of one owner, each once, in the order they are tried."""
@@ -192,7 +185,7 @@ class _Writer:
             if owner == "graph" or name == (state.lane if owner == "lane" else state.name)
         ]
         for number, order in enumerate(ORDER):
-            ways = {way.index: way for row in rows for way in row if _order(way) == order and order.owner == owner}
+            ways = {way.index: way for row in rows for way in row if order_of(way) == order and order.owner == owner}
             for index in sorted(ways):
                 way = ways[index]
                 if way.condition is None:
@@ -207,7 +200,7 @@ class _Writer:
                     element.set("type", "internal")
                 uses = [[self.buffers[one.symbol], one.ticks] for one in way.uses if one.symbol in self.buffers]
                 words = json.dumps([at, way.fade, way.blocks, way.keep_phase, uses])[1:-1]
-                _script(element, f"take({words})")
+                script_of(element, f"take({words})")
 
     def _script(self) -> str:
         """The data of the clockwork, and the clockwork itself."""
@@ -228,7 +221,7 @@ class _Writer:
             for index, formula in machine.formulas
         )
         memories = (
-            f"{{within: {_word(one.kind == 'within')}, ticks: {one.ticks}, operand: function () {{ return "
+            f"{{within: {word_of(one.kind == 'within')}, ticks: {one.ticks}, operand: function () {{ return "
             f"{self._js(one.operand)}; }}}}"
             for one in machine.memories
         )
@@ -240,10 +233,10 @@ class _Writer:
             "buffers": json.dumps(buffers),
             "clocks": json.dumps([most for _, most in machine.clocks]),
             "leavings": json.dumps(leavings),
-            "shows": _object({name: picture for name, picture in shows.items()}),
-            "clips": _list(self.clips),
-            "computed": _list(computed),
-            "memories": _list(memories),
+            "shows": object_of({name: picture for name, picture in shows.items()}),
+            "clips": list_of(self.clips),
+            "computed": list_of(computed),
+            "memories": list_of(memories),
         }
         first = {name: one.first for name, one in zip(self.names, machine.symbols)}
         own = [f"var {name} = {text};" for name, text in data.items()]
@@ -300,7 +293,7 @@ class _Writer:
         )
         spans = [
             {
-                "name": _span(one.name),
+                "name": span_of(one.name),
                 "start": one.start,
                 "end": one.end,
                 "hold": self._name(one.hold) if one.hold >= 0 else "",
@@ -311,7 +304,7 @@ class _Writer:
         if pace is not None:
             paced = {"pace": self._name(pace.symbol), "at": pace.at, "low": pace.low, "high": pace.high}
         plain = {"length": timing.length, "begin": timing.begin if timing.repeats else -1, **paced, "spans": spans}
-        return f"{json.dumps(plain)[:-1]}, marks: {_list(marks)}}}"
+        return f"{json.dumps(plain)[:-1]}, marks: {list_of(marks)}}}"
 
     def _name(self, symbol: int) -> str:
         return self.names[symbol]
@@ -326,11 +319,11 @@ class _Writer:
         name = json.dumps(self._name(act.target)) if act.do in ("set", "add", "raise") else ""
         match act.do:
             case "set" | "add":
-                return f"{act.do}({name}, {_value(act.value)})"
+                return f"{act.do}({name}, {value_of(act.value)})"
             case "raise":
                 return f"({now} ? raiseNow : raise)({name})" if now == "now" else f"raise({name})"
             case "freeze":
-                return f"stopFor({_value(act.value)})"
+                return f"stopFor({value_of(act.value)})"
         # locks, modes and pushes are for the body alone
         return "ask()"
 
@@ -347,9 +340,9 @@ class _Writer:
             case x.Inverse(operand):
                 return f"!({self._js(operand)})"
             case x.Compared(sign, left, right):
-                return f"({self._number(left)} {_JS.get(sign, sign)} {self._number(right)})"
+                return f"({self._number(left)} {COMPARED.get(sign, sign)} {self._number(right)})"
             case x.Constant(value):
-                return _word(value)
+                return word_of(value)
             case x.IsOn(symbol):
                 return self._value(symbol)
             case x.Pressed(symbol):
@@ -361,21 +354,21 @@ class _Writer:
             case x.SameChoice(symbol, other):
                 return f"({self._value(symbol)} === {self._value(other)})"
             case x.Stayed(layer, sign, ticks):
-                return f"(stay[{layer}] {_JS.get(sign, sign)} {ticks})"
+                return f"(stay[{layer}] {COMPARED.get(sign, sign)} {ticks})"
             case x.Buffered(symbol, ticks) if symbol in self.buffers:
                 return f"(pressed[{self.buffers[symbol]}] < {ticks})"
             case x.SinceLeft(layer, state, sign, ticks) if (layer, state) in self.clocks:
-                return f"(left[{self.clocks[layer, state]}] {_JS.get(sign, sign)} {ticks})"
+                return f"(left[{self.clocks[layer, state]}] {COMPARED.get(sign, sign)} {ticks})"
             case x.SinceLeft(_, _, sign, ticks):
-                return _word(x.holds(sign, NEVER, ticks))
+                return word_of(x.holds(sign, NEVER, ticks))
             case x.Buffered():
                 return "false"
             case x.ClipOver(layer):
                 return f"isDone({layer})"
             case x.ClipAt(layer, share):
-                return f"isAt({layer}, {_value(share)})"
+                return f"isAt({layer}, {value_of(share)})"
             case x.SpanOn(name):
-                return f"(on[{json.dumps(_span(name))}] === true)"
+                return f"(on[{json.dumps(span_of(name))}] === true)"
             case x.Active(layer, state):
                 return f"(s[{layer}] === {json.dumps(self.states[layer][state])})"
             case x.Remembered(index):
@@ -385,60 +378,15 @@ class _Writer:
     def _number(self, one: x.Amount) -> str:
         match one:
             case x.Fixed(value):
-                return _value(value)
+                return value_of(value)
             case x.Value(symbol):
                 return self._value(symbol)
             case x.Computed("neg", (operand,)):
                 return f"(-{self._number(operand)})"
             case x.Computed(sign, operands):
                 words = list(map(self._number, operands))
-                return (
-                    f"{_FUNCTIONS[sign]}({', '.join(words)})" if sign in _FUNCTIONS else f"({f' {sign} '.join(words)})"
-                )
+                return f"{FUNCTIONS[sign]}({', '.join(words)})" if sign in FUNCTIONS else f"({f' {sign} '.join(words)})"
         raise TypeError(f"{type(one).__name__} is no amount")
 
     def _value(self, symbol: int) -> str:
         return f"p[{json.dumps(self._name(symbol))}]"
-
-
-def _order(way: CompiledTransition) -> Order:
-    return Order(way.urgent, way.owner.split(" ")[0] or "state")
-
-
-def _kind(symbol: x.Symbol) -> str:
-    if symbol.kind in ("number", "whole"):
-        return f"{symbol.kind} from {symbol.low:g} to {symbol.high:g} {symbol.unit}".rstrip()
-    return f"one of {', '.join(symbol.choices)}" if symbol.kind == "choice" else symbol.kind
-
-
-def _script(within: Xml.Element, text: str) -> None:
-    Xml.SubElement(within, "script").text = text
-
-
-def _comment(text: str) -> str:
-    """Text that may stand in a comment."""
-    return f" {re.sub('-(?=-)', '- ', legal(text))}\n"
-
-
-def _span(name: str) -> str:
-    """The key of a span, which no object has by itself."""
-    return f"span {name}"
-
-
-def _word(value: bool) -> str:
-    return "true" if value else "false"
-
-
-def _value(value: Symbolic) -> str:
-    if isinstance(value, float) and value.is_integer() and abs(value) < 1e15:
-        return f"({value:.0f})" if value < 0 or str(value) == "-0.0" else f"{value:.0f}"
-    return json.dumps(value) if not isinstance(value, float) or value >= 0 else f"({value!r})"
-
-
-def _list(items: Iterable[str]) -> str:
-    return f"[{', '.join(items)}]"
-
-
-def _object(items: dict[str, str]) -> str:
-    lines = ",\n ".join(f"{json.dumps(name)}: {text}" for name, text in items.items())
-    return f"{{\n {lines}\n}}" if lines else "{}"

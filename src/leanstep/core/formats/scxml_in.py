@@ -6,10 +6,9 @@ Whatever else the document has is left out and named, with its line and the reas
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Literal
-from xml.parsers import expat
 
 from leanstep.core.character.clips import Effect
 from leanstep.core.character.document import Character
@@ -22,29 +21,10 @@ from leanstep.core.conditions.grammar import KEYWORDS
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.ecmascript import Unreadable, read
+from leanstep.core.formats.scxml_parsing import LARGEST, Element, everything, parsed
 
-SPACE = "http://www.w3.org/2005/07/scxml"
-LARGEST = 4_000_000
-"""Bytes a document may have."""
-DEEPEST = 60
-"""Levels of nesting."""
 RANGE = 1000.0
 """Numbers get the range from minus this to this: a document does not say one."""
-
-
-@dataclass
-class Element:
-    """An element of the document.  ``line`` counts from 1."""
-
-    tag: str
-    at: dict[str, str]
-    line: int
-    within: Element | None = None
-    below: list[Element] = field(default_factory=list)
-
-    def all(self, *tags: str) -> list[Element]:
-        """The elements directly below with one of these tags."""
-        return [one for one in self.below if one.tag in tags]
 
 
 @dataclass(frozen=True)
@@ -70,47 +50,7 @@ def bring_in(data: bytes, name: str, what: str) -> Brought:
     if len(data) > LARGEST:
         reason = f"it has {len(data)} bytes, and at most {LARGEST} are read"
         raise LeanStepError(what, reason, "Split it into several documents.")
-    return _Bringer(_parsed(data, what), name, what).brought()
-
-
-def _parsed(data: bytes, what: str) -> Element:
-    """The document as a tree, without following anything it points to."""
-    parser = expat.ParserCreate(namespace_separator=" ")
-    root: list[Element] = []
-    open_: list[Element] = []
-
-    def start(tag: str, attributes: dict[str, str]) -> None:
-        space, _, plain = tag.rpartition(" ")
-        made = Element(plain if space in ("", SPACE) else tag, attributes, parser.CurrentLineNumber)
-        if len(open_) >= DEEPEST:
-            reason = f"line {made.line}: elements are nested more than {DEEPEST} deep"
-            raise LeanStepError(what, reason, "Take levels out: a graph has layers, lanes and states.")
-        if open_:
-            made.within = open_[-1]
-            open_[-1].below.append(made)
-        else:
-            root.append(made)
-        open_.append(made)
-
-    def end(tag: str) -> None:
-        open_.pop()
-
-    def refuse(*words: Any) -> int:
-        reason = f"line {parser.CurrentLineNumber}: it declares a document type or entities"
-        raise LeanStepError(what, reason, "Take the declaration out; SCXML needs none.")
-
-    parser.StartElementHandler, parser.EndElementHandler = start, end
-    parser.StartDoctypeDeclHandler = parser.EntityDeclHandler = parser.ExternalEntityRefHandler = refuse
-    try:
-        parser.Parse(data, True)
-    except expat.ExpatError as error:
-        reason = f"line {error.lineno}: {expat.ErrorString(error.code)}"
-        raise LeanStepError(what, reason, "It is no XML; mend it or export it again.") from None
-    except (LookupError, ValueError) as error:
-        raise LeanStepError(what, f"it is written in a way nobody knows ({error})", "Save it in UTF-8.") from None
-    if root[0].tag != "scxml":
-        raise LeanStepError(what, f"its first element is {root[0].tag}, not scxml", "Choose an SCXML document.")
-    return root[0]
+    return _Bringer(parsed(data, what), name, what).brought()
 
 
 _STATES = ("state", "final", "parallel")
@@ -189,7 +129,7 @@ class _Bringer:
                 name, number = f"{wanted} {number}", number + 1
             used.add(name)
             self.names[id(state)] = (layer, name)
-        for element in _everything(region):
+        for element in everything(region):
             if element.at.get("id") and element.tag in _STATES:
                 self.elements[element.at["id"]] = element
             if element.tag == "raise" and element.at.get("event"):
@@ -453,15 +393,6 @@ class _Bringer:
             else:
                 found.append(Parameter(name=name, kind="pulse", owner="graph" if raised else "game"))
         return found
-
-
-def _everything(element: Element) -> list[Element]:
-    found, waiting = [], [element]
-    while waiting:
-        one = waiting.pop()
-        found.append(one)
-        waiting += one.below
-    return found
 
 
 def _is_word(text: str) -> bool:

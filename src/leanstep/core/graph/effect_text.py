@@ -14,7 +14,7 @@ from typing import Literal
 
 from leanstep.core.character.clips import Effect, Mark, Span
 from leanstep.core.character.document import Character
-from leanstep.core.conditions.checking import scope_of
+from leanstep.core.conditions.scope import scope_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import Effects, shapes_of
 

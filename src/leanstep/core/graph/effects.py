@@ -9,9 +9,10 @@ from leanstep.core.bearings import reduced
 from leanstep.core.body.records import MODES
 from leanstep.core.character.clips import Effect
 from leanstep.core.character.document import Character
-from leanstep.core.conditions.checking import Fault, Scope, nearest
+from leanstep.core.conditions.checking import Fault, nearest
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import NUMERIC, Symbol
+from leanstep.core.conditions.scope import Scope
 
 ACTS = ("set", "add", "raise", "lock", "unlock", "freeze", "mode", "push", "push_up")
 """What compiled effects do, in the order of their numbers."""

@@ -8,7 +8,8 @@ from leanstep.core.body.records import TOLD
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append
 from leanstep.core.character.inputs import Parameter
-from leanstep.core.conditions.checking import Fault, Scope, scope_of
+from leanstep.core.conditions.checking import Fault
+from leanstep.core.conditions.scope import Scope, scope_of
 
 
 def of_body(name: str) -> Parameter:

@@ -20,7 +20,7 @@ from leanstep.core.character.takes import Take
 from leanstep.core.character.validation import validate
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.doubling import PRESSED
 from leanstep.core.naming.references import Thing, users
 from leanstep.core.naming.renaming import renamed

@@ -13,8 +13,9 @@ from typing import NamedTuple
 from leanstep.core.conditions import expression as x
 from leanstep.core.graph.machine import CompiledTransition, LayerTable, Machine
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Limits, Reach, explore, once
+from leanstep.core.proof.search import Reach, explore, once
 from leanstep.core.proof.slices import Slice, acts_of
 
 MOST = 20_000

@@ -17,8 +17,8 @@ from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.defaults import TICKS
 from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.regions import regions_of
-from leanstep.core.proof.search import Limits
 from leanstep.core.proof.slices import read_by
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards, within_a_step
 from leanstep.core.rehearsal.situation import Glimpse

@@ -16,9 +16,11 @@ from leanstep.core.naming.wording import described
 from leanstep.core.proof.body_world import BodyWorld
 from leanstep.core.proof.covering_parts import takes_for_parts
 from leanstep.core.proof.free_world import FreeWorld
-from leanstep.core.proof.search import Limits, Reach, explore, nearest_first
+from leanstep.core.proof.limits import Limits
+from leanstep.core.proof.search import Reach, explore, nearest_first
 from leanstep.core.proof.slices import slices
-from leanstep.core.proof.witness import Witness, on_tick
+from leanstep.core.proof.thinning import Witness
+from leanstep.core.proof.witness import on_tick
 from leanstep.core.proof.written_out import written_out
 from leanstep.core.rehearsal.coverage import Coverage, Decided, Key, coverage
 from leanstep.core.rehearsal.takes import from_outside, inputs_of, rehearse

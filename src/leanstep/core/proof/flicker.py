@@ -14,9 +14,10 @@ import numpy as np
 
 from leanstep.core.proof.chains import FAR, Links, Path, words
 from leanstep.core.proof.free_world import FreeWorld, Halt, Tried
+from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.places import Place, Split, View
 from leanstep.core.proof.regional import Masks
-from leanstep.core.proof.search import Limits, Reach, once, ways_in
+from leanstep.core.proof.search import Reach, once, ways_in
 from leanstep.core.proof.stays import Stay, stays_of
 
 MOST = 30_000_000

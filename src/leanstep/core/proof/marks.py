@@ -11,8 +11,9 @@ from dataclasses import dataclass
 
 from leanstep.core.clips.timing import TICK
 from leanstep.core.graph.clip_tables import Cue
+from leanstep.core.proof.limits import MOST_TICKS
 from leanstep.core.proof.places import Outcome
-from leanstep.core.proof.search import MOST_TICKS, Reach, ways_in
+from leanstep.core.proof.search import Reach, ways_in
 
 
 @dataclass(frozen=True)

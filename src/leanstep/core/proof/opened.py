@@ -23,8 +23,8 @@ from leanstep.core.proof.patient import Played
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.search import Reach, first_places, kept_where
+from leanstep.core.proof.thinning import Witness
 from leanstep.core.proof.verdicts import Idle, can_hold, dead_ends, first_caught, idle_transitions
-from leanstep.core.proof.witness import Witness
 from leanstep.core.proof.wobble import Wobble, wobbles
 
 _T = TypeVar("_T")

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.search import Reach
-from leanstep.core.proof.witness import Rows, Witness, made
+from leanstep.core.proof.thinning import Rows, Witness, made
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 

@@ -10,7 +10,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.places import View
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
-from leanstep.core.proof.witness import chosen, permitted
+from leanstep.core.proof.thinning import chosen, permitted
 
 TRIES = 12
 """Sets of values that are tried for each question."""

@@ -2,70 +2,26 @@
 
 from __future__ import annotations
 
-import time
 from array import array
 from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from enum import Enum
 from functools import cached_property, wraps
 from heapq import heappop, heappush
 from itertools import product
 from typing import Any, Concatenate, ParamSpec, TypeVar, cast
 
 from leanstep.core.deadline import look
-from leanstep.core.defaults import BUDGET
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.kept import Row
+from leanstep.core.proof.limits import LATE, MOST_TICKS, Limits, Reason, TooLong
 from leanstep.core.proof.places import Core, CoreKey, Moved, Outcome, Place, View
 from leanstep.core.rehearsal.traces import Player, player_of
 
 _O = TypeVar("_O")
 _T = TypeVar("_T")
 _P = ParamSpec("_P")
-
-
-class Reason(Enum):
-    """Why not everything was decided."""
-
-    TIME = "time"
-    BUDGET = "budget"
-    ASSUMPTIONS = "assumptions"
-    INEXACT = "inexact"
-
-
-class Stopped(Exception):
-    """The person stopped the work."""
-
-
-class TooLong(Exception):
-    """A take would have more ``ticks`` than are replayed."""
-
-    def __init__(self, ticks: int) -> None:
-        self.ticks = ticks
-        super().__init__(f"{ticks} ticks")
-
-
-LATE = "the time limit was reached"
-MOST_TICKS = 100_000
-"""Ticks of the longest take that is made to show something: about half an hour at 60 a second."""
-
-
-@dataclass(frozen=True)
-class Limits:
-    """How far a search may go: ``budget`` in situations (the same on every machine); ``deadline`` in seconds of the
-    performance counter only aborts; ``progress`` is told the situations so far and returns False to stop."""
-
-    budget: int = BUDGET
-    deadline: float | None = None
-    progress: Callable[[int], bool] | None = None
-
-    def late(self, situations: int) -> bool:
-        """Whether the deadline has passed; raises :class:`Stopped` when the person stopped the work."""
-        if self.progress is not None and not self.progress(situations):
-            raise Stopped
-        return self.deadline is not None and time.perf_counter() > self.deadline
 
 
 @dataclass

@@ -16,18 +16,8 @@ from leanstep.core.proof.flicker import Flicker
 from leanstep.core.proof.patient import Plan, Rows, Stage
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.resting import Restless
-from leanstep.core.proof.witness import (
-    Goal,
-    Witness,
-    close_together,
-    ends_in,
-    goes_by,
-    goes_round,
-    keeps,
-    lies_in,
-    made,
-    recurs,
-)
+from leanstep.core.proof.thinning import Goal, Witness, made
+from leanstep.core.proof.witness import close_together, ends_in, goes_by, goes_round, keeps, lies_in, recurs
 from leanstep.core.proof.wobble import Wobble
 from leanstep.core.rehearsal.situation import Glimpse
 from leanstep.core.rehearsal.stepping import Stepper

@@ -3,12 +3,9 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
-from dataclasses import dataclass
 from fractions import Fraction
 
 from leanstep.core.bearings import reduced, turn
-from leanstep.core.character.takes import Take
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.proof.flashes import Flash
@@ -20,34 +17,10 @@ from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Span, further_round
 from leanstep.core.proof.resting import Restless
 from leanstep.core.proof.search import Reach
+from leanstep.core.proof.thinning import Rows, Witness, chosen, made
 from leanstep.core.proof.wobble import Wobble
-from leanstep.core.rehearsal.limits import first_broken
-from leanstep.core.rehearsal.situation import Setting, Situation
-from leanstep.core.rehearsal.step_trace import spread
-from leanstep.core.rehearsal.takes import recorded
+from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
-
-Goal = Callable[[Trace], bool]
-"""Whether a replay shows what it should."""
-
-Early = tuple[int, Goal]
-"""What a replay of so many ticks must show already; if it does not, the rest need not be played."""
-
-Rows = list[list[Symbolic]]
-"""The values of every symbol, tick by tick."""
-
-MOST_REPLAYED = 3_000
-"""Ticks that may be replayed to thin one witness out."""
-
-
-@dataclass(frozen=True)
-class Witness:
-    """A free-world take that shows a verdict; ``replays`` is False only through a bug.  ``take`` is None where it would have
-    more ``ticks`` than are replayed."""
-
-    take: Take | None
-    replays: bool
-    ticks: int = 0
 
 
 def entering(reach: Reach, layer: int, state: int) -> Witness:
@@ -307,136 +280,3 @@ def _pace(
     values = along(cells, float(symbol.first), symbol.step)
     for row, value in zip(rows, values or ()):
         row[index] = value
-
-
-def made(reach: Reach, rows: Rows, goal: Goal, thin: bool = True, early: Early | None = None) -> Witness:
-    """The take of these values, if ``thin`` with every change undone that is not needed."""
-    rows = _pushed(reach, rows)
-    changes = _changes(reach, rows)
-    shown = _shows(reach, changes, len(rows), goal, early)
-    if shown and thin:
-        changes = _thinned(reach, changes, len(rows), goal, early)
-    return Witness(recorded(reach.machine, "witness", spread(changes, len(rows)), "free"), shown)
-
-
-def _pushed(reach: Reach, rows: Rows) -> Rows:
-    """The rows with the sticks pushed whose bearings change."""
-    machine = reach.machine
-    for _, _, push, bearing in machine.sticks:
-        if any(row[bearing] != machine.symbols[bearing].first for row in rows) and len(reach.world.values[push]) == 1:
-            rows = [[*row[:push], 1.0, *row[push + 1 :]] for row in rows]
-    return rows
-
-
-def _changes(reach: Reach, rows: Rows) -> list[Setting]:
-    """What changes, with the last tick first."""
-    found: list[Setting] = []
-    before: list[Symbolic] = [symbol.first for symbol in reach.machine.symbols]
-    pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
-    for tick, row in enumerate(rows):
-        if (row is before or row == before) and not any(row[index] for index in pulses):
-            continue
-        for index in reversed(reach.machine.free):
-            if row[index] if reach.machine.symbols[index].momentary else row[index] != before[index]:
-                found.append((tick, index, row[index]))
-        before = row
-    return found[::-1]
-
-
-def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbolic]:
-    """One value per symbol out of ``masks`` that the assumptions allow: what it was before (pulses: off) where it can be,
-    else the rest value, else the first region."""
-    symbols = world.machine.symbols
-    wanted = [False if symbol.momentary else value for symbol, value in zip(symbols, before)]
-    allowed = masks
-    if world.linked:
-        near = [world.regions.bit_of(index, value) for index, value in enumerate(wanted)] + [0] * (
-            len(masks) - len(symbols)
-        )
-        allowed = world.completed(masks, tuple(near)) or masks
-    values: list[Symbolic] = list(before)
-    for index in world.machine.free:
-        options = world.options(index, allowed[index])
-        if wanted[index] in options:
-            values[index] = wanted[index]
-        else:
-            values[index] = symbols[index].rest if symbols[index].rest in options else options[0]
-    return world.together.values(allowed, values)
-
-
-def _thinned(reach: Reach, changes: list[Setting], ticks: int, goal: Goal, early: Early | None) -> list[Setting]:
-    """Undo changes one by one, the last first, as long as the replay still shows the goal."""
-    work, at, undone = 0, 0, False
-    while at < len(changes):
-        work += ticks
-        if work > MOST_REPLAYED:
-            break
-        trial = _needed(reach, changes[:at] + changes[at + 1 :])
-        if _shows(reach, trial, ticks, goal, early):
-            changes, undone = trial, True
-        else:
-            at += 1
-        if at >= len(changes) and undone:
-            at, undone = 0, False
-    return changes
-
-
-def _needed(reach: Reach, changes: list[Setting]) -> list[Setting]:
-    """The changes without those to the value there is."""
-    now = [symbol.first for symbol in reach.machine.symbols]
-    found = []
-    for change in reversed(changes):
-        _, index, value = change
-        if reach.machine.symbols[index].momentary or now[index] != value:
-            now[index] = value
-            found.append(change)
-    return found[::-1]
-
-
-def _shows(reach: Reach, changes: list[Setting], ticks: int, goal: Goal, early: Early | None) -> bool:
-    """Whether changes, the last first, are as declared and permitted, and show the goal."""
-    in_order = changes[::-1]
-    if first_broken(reach.machine, in_order) is not None or not _permitted(reach, in_order, ticks):
-        return False
-    if early is not None and not early[1](reach.player.play(in_order, early[0])):
-        return False
-    return goal(reach.player.play(in_order, ticks))
-
-
-def _permitted(reach: Reach, changes: list[Setting], ticks: int) -> bool:
-    """Whether the assumptions allow the values of every tick."""
-    if not reach.world.assumptions:
-        return True
-    symbols = reach.machine.symbols
-    row: dict[int, Symbolic] = {index: symbol.first for index, symbol in enumerate(symbols)}
-    raised: list[int] = []
-    for tick, changed in enumerate(spread(changes, ticks)):
-        if tick and not changed and not raised:
-            continue
-        row |= dict.fromkeys(raised, False) | changed
-        raised = [index for index in changed if symbols[index].momentary]
-        if not permitted(reach.world, row):
-            return False
-    return True
-
-
-def permitted(world: FreeWorld, row: dict[int, Symbolic]) -> bool:
-    """Whether the assumptions allow these values on one tick."""
-    if not world.assumptions:
-        return True
-    key = tuple(row[index] for index in world.machine.free)
-    known = world.kept.permitted.get(key)
-    if known is None:
-        known = world.kept.permitted[key] = _permitted_row(world, row)
-    return known
-
-
-def _permitted_row(world: FreeWorld, row: dict[int, Symbolic]) -> bool:
-    masks = [
-        world.regions.bit_of(index, row[index]) if symbol.free else world.full[index]
-        for index, symbol in enumerate(world.machine.symbols)
-    ]
-    masks += world.full[len(world.machine.symbols) :]
-    for symbol, mask in world.together.outcomes([row[index] for index in range(len(world.machine.symbols))]).items():
-        masks[symbol] = mask
-    return world.allowed(tuple(masks)) is not False

@@ -13,10 +13,11 @@ import networkx as nx
 from leanstep.core.conditions.expression import NUMERIC
 from leanstep.core.proof.flicker import entered_places, quick_edges
 from leanstep.core.proof.free_world import FreeWorld
+from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.places import Outcome, Place, Split
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.regions import Span, further_round
-from leanstep.core.proof.search import Limits, Reach
+from leanstep.core.proof.search import Reach
 from leanstep.core.proof.slices import read_by
 from leanstep.core.proof.stays import Stay, stays_of
 

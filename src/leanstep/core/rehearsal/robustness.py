@@ -12,7 +12,7 @@ import msgspec
 from leanstep.core.character.clips import Cel, Clip, Effect
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Take
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace

@@ -13,8 +13,9 @@ from leanstep.core.body.body_state import BodyState
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Beginning, Given, Left, Standing
 from leanstep.core.conditions import expression as x
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.effects import fits, fitted
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.tick_state import Fade
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.stepping import Stepper

@@ -8,9 +8,9 @@ from PySide6.QtCore import Signal
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.names import reference
-from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
+from leanstep.core.conditions.scope import scope_of
 from leanstep.core.naming.told import tellable, with_told
 from leanstep.desk.widgets.completed_line import CompletedLine
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator
 
-from leanstep.core.findings.evidence import Evidence, Proof, check
+from leanstep.core.findings.evidence import Evidence, check
+from leanstep.core.findings.proofs import Proof
 from leanstep.core.findings.results import Finding
 from leanstep.core.proof import verdicts
 from leanstep.core.proof.resting import Restless
-from leanstep.core.proof.witness import Witness, entering, left_alone, reaching
+from leanstep.core.proof.thinning import Witness
+from leanstep.core.proof.witness import entering, left_alone, reaching
 from leanstep.core.wording import counted, listed
 
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.findings.evidence import Evidence, Proof, check, written
+from leanstep.core.findings.evidence import Evidence, check, written
+from leanstep.core.findings.proofs import Proof
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.wording import described
+from leanstep.core.proof.thinning import Witness
 from leanstep.core.proof.verdicts import Idle, shadowing
-from leanstep.core.proof.witness import Witness, on_tick
+from leanstep.core.proof.witness import on_tick
 from leanstep.core.wording import listed
 
 

@@ -9,9 +9,9 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.graph import Layer, Transition
 from leanstep.core.conditions import tree
-from leanstep.core.conditions.checking import scope_of
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import text_of
+from leanstep.core.conditions.scope import scope_of
 from leanstep.core.findings.repairs.registry import Repair, layer_of, mends
 from leanstep.core.findings.results import Finding
 

@@ -14,7 +14,7 @@ from leanstep.core.findings.repairs import blends, clips, flickers, sheets, stat
 from leanstep.core.findings.repairs.registry import MAKERS, Repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import SEVERITIES, Finding, Report
-from leanstep.core.graph.machine import compile_character
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.targets import about
 
 _OFFERS = ("expectation.offered",)

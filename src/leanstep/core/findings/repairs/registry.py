@@ -37,10 +37,12 @@ def mends(*kinds: str) -> Callable[[Maker], Maker]:
 
 
 def layer_of(character: Character, finding: Finding) -> tuple[int, Layer]:
+    """The number of the layer a finding is about, and the layer."""
     return next((at, one) for at, one in enumerate(character.layers) if one.name == finding.details["layer"])
 
 
 def clip_of(character: Character, finding: Finding) -> tuple[int, Clip]:
+    """The number of the clip a finding is about, and the clip."""
     return next((at, one) for at, one in enumerate(character.clips) if one.name == finding.details["clip"])
 
 
@@ -50,4 +52,5 @@ def blend_of(character: Character, finding: Finding) -> tuple[int, BlendSpace]:
 
 
 def sheet_of(character: Character, name: str) -> int:
+    """The number of the sheet of a name."""
     return next(number for number, sheet in enumerate(character.sheets) if sheet.name == name)

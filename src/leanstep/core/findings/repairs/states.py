@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, move
 from leanstep.core.character.graph import Transition
-from leanstep.core.conditions.checking import scope_of
+from leanstep.core.conditions.scope import scope_of
 from leanstep.core.findings.repairs.registry import Repair, layer_of, mends
 from leanstep.core.findings.results import Finding
+from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.effects import Effects, shapes_of
-from leanstep.core.graph.machine import compile_character
 from leanstep.core.naming.told import of_body, tellable
 from leanstep.core.proof.events import sets_back
 

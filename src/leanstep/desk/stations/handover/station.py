@@ -25,7 +25,8 @@ from PySide6.QtWidgets import (
 from leanstep.core.character.files import dump
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.atlas import Packing
-from leanstep.core.formats.handover import FORMATS, Foreign, Format, Source
+from leanstep.core.formats.handover import FORMATS, Format, Source
+from leanstep.core.formats.written_files import Foreign
 from leanstep.core.wording import counted, listed
 from leanstep.desk.background import Background
 from leanstep.desk.context import Context

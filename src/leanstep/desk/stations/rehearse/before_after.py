@@ -5,7 +5,8 @@ from __future__ import annotations
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Take
 from leanstep.core.findings.outcomes import Outcome, first_difference, outcomes
-from leanstep.core.graph.machine import Machine, compile_character
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
 from leanstep.desk.stations.rehearse.found_table import FoundTable, Row

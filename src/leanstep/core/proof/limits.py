@@ -1,0 +1,52 @@
+"""How far a search may go, and why it stopped."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import Enum
+
+from leanstep.core.defaults import BUDGET
+
+
+class Reason(Enum):
+    """Why not everything was decided."""
+
+    TIME = "time"
+    BUDGET = "budget"
+    ASSUMPTIONS = "assumptions"
+    INEXACT = "inexact"
+
+
+class Stopped(Exception):
+    """The person stopped the work."""
+
+
+class TooLong(Exception):
+    """A take would have more ``ticks`` than are replayed."""
+
+    def __init__(self, ticks: int) -> None:
+        self.ticks = ticks
+        super().__init__(f"{ticks} ticks")
+
+
+LATE = "the time limit was reached"
+MOST_TICKS = 100_000
+"""Ticks of the longest take that is made to show something: about half an hour at 60 a second."""
+
+
+@dataclass(frozen=True)
+class Limits:
+    """How far a search may go: ``budget`` in situations (the same on every machine); ``deadline`` in seconds of the
+    performance counter only aborts; ``progress`` is told the situations so far and returns False to stop."""
+
+    budget: int = BUDGET
+    deadline: float | None = None
+    progress: Callable[[int], bool] | None = None
+
+    def late(self, situations: int) -> bool:
+        """Whether the deadline has passed; raises :class:`Stopped` when the person stopped the work."""
+        if self.progress is not None and not self.progress(situations):
+            raise Stopped
+        return self.deadline is not None and time.perf_counter() > self.deadline
