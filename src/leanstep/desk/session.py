@@ -19,7 +19,8 @@ from leanstep.core.character.recovery import Unsaved, backup_of
 from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.repairs.proving import MENDED, Repair
+from leanstep.core.findings.repairs.proving import MENDED
+from leanstep.core.findings.repairs.registry import Repair
 from leanstep.core.findings.results import Finding, Report, finding_from_json, report_from_json
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
     from leanstep.core.character.document import Character
-    from leanstep.core.findings.repairs.proving import Repair
+    from leanstep.core.findings.repairs.registry import Repair
     from leanstep.core.findings.results import Report
 
 

@@ -11,7 +11,7 @@ from leanstep import __version__
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump
 from leanstep.core.character.takes import Change, Take
-from leanstep.core.findings.repairs.proving import Repair
+from leanstep.core.findings.repairs.registry import Repair
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.findings.rule import Rule
 from leanstep.core.findings.rules import RULES

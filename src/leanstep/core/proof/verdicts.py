@@ -99,11 +99,16 @@ def edges_of(reach: Reach) -> tuple[Numbers, Numbers]:
 
 def can_come_to(marked: Numbers, source: Numbers, target: Numbers) -> None:
     """Mark every place from which a marked one can be reached along the edges."""
-    # compiled code takes its time to load, and not every check needs this
-    from leanstep.core.proof.backwards import mark_back
+    # it takes its time to load, and not every check needs it
+    from scipy.sparse import csr_matrix
+    from scipy.sparse.csgraph import breadth_first_order
 
-    order = np.argsort(target, kind="stable")
-    mark_back(marked, source[order], np.searchsorted(target[order], np.arange(len(marked) + 1)))
+    count, begins = len(marked), np.flatnonzero(marked)
+    # backwards, from one more place that leads to all that are marked
+    edges = np.concatenate([target, np.full(len(begins), count)]), np.concatenate([source, begins])
+    graph = csr_matrix((np.ones(len(edges[0])), edges), shape=(count + 1, count + 1))
+    found = breadth_first_order(graph, count, return_predecessors=False)
+    marked[found[found < count]] = True
 
 
 def idle_transitions(reach: Reach, layers: tuple[int, ...]) -> list[Idle]:

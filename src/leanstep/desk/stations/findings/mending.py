@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.repairs.proving import Repair
+from leanstep.core.findings.repairs.registry import Repair
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.takes import rehearse

@@ -24,7 +24,7 @@ from leanstep.core.character.document import Muted
 from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.repairs.proving import Repair
+from leanstep.core.findings.repairs.registry import Repair
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.targets import about, place_of
