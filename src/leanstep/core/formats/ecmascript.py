@@ -4,156 +4,114 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from functools import cache
+from importlib.resources import files
+from itertools import accumulate
+from typing import Any
+
+from lark import Lark, Token, Transformer, UnexpectedCharacters, UnexpectedInput, v_args
+from lark.exceptions import VisitError
 
 from leanstep.core.conditions import tree
 from leanstep.core.conditions.grammar import DEEPEST, KEYWORDS
 
-_TOKEN = re.compile(
-    r"\s*(?:(?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(?![\w.])"
-    r"|(?P<word>[A-Za-z_$][\w$]*(?:\.[A-Za-z_$][\w$]*)*)"
-    r"|(?P<text>'[^'\\]*'|\"[^\"\\]*\")"
-    r"|(?P<sign>===|!==|==|!=|<=|>=|&&|\|\||[-+*/!<>(),]))"
-)
-_COMPARED = {"===": "=", "==": "=", "!==": "!=", "!=": "!=", "<": "<", "<=": "<=", ">": ">", ">=": ">="}
+_COMPARED = {"===": "=", "==": "=", "!==": "!="}
 _CALLS = {"Math.abs": "abs", "Math.min": "min", "Math.max": "max"}
+Place = Callable[[str], tuple[str, str] | None]
+"""Layer and state for an id that ``In`` names, or None."""
 
 
 class Unreadable(Exception):
     """Why an expression cannot be said as a condition."""
 
 
-def read(text: str, place: Callable[[str], tuple[str, str] | None]) -> tree.Node:
-    """The tree of an expression; ``place`` gives layer and state for an id that ``In`` names, or None.
-
-    Raises :class:`Unreadable` with the reason.
-    """
+def read(text: str, place: Place) -> tree.Node:
+    """The tree of an expression.  Raises :class:`Unreadable` with the reason."""
     try:
-        return _Reader(text, place).whole()
-    except RecursionError:
-        raise Unreadable("it is nested too deeply") from None
+        parsed = _parser().parse(text)
+    except UnexpectedCharacters as error:
+        at = error.pos_in_stream or 0
+        raise Unreadable(f"“{text[at : at + 20].strip()}” is nothing a condition can say") from None
+    except UnexpectedInput as error:
+        token = getattr(error, "token", None)
+        if token is None or token.type == "$END":
+            raise Unreadable("it breaks off") from None
+        raise Unreadable(f"“{token}” stands where nothing like it is expected") from None
+    if _levels(parsed, text) > 2 * DEEPEST:
+        raise Unreadable("it is nested too deeply")
+    try:
+        return _Build(place).transform(parsed)
+    except VisitError as error:
+        raise error.orig_exc from None
 
 
-class _Reader:
-    def __init__(self, text: str, place: Callable[[str], tuple[str, str] | None]) -> None:
+def _levels(parsed: Any, text: str) -> int:
+    """Levels of nesting, those of brackets counted twice, since they leave nothing in the tree."""
+    signs = [(letter == "(") - (letter == ")") for letter in text]
+    deepest, waiting = 2 * max(accumulate(signs), default=0), [(parsed, 1)]
+    while waiting:
+        one, level = waiting.pop()
+        deepest = max(deepest, level)
+        waiting += [(child, level + 1) for child in getattr(one, "children", ())]
+    return deepest
+
+
+@cache
+def _parser() -> Lark:
+    text = files("leanstep.core.formats").joinpath("ecmascript.lark").read_text("utf-8")
+    return Lark(text, parser="lalr", maybe_placeholders=False)
+
+
+@v_args(inline=True)
+class _Build(Transformer[Token, tree.Node]):
+    def __init__(self, place: Place) -> None:
+        super().__init__()
         self.place = place
-        self.tokens: list[tuple[str, str]] = []
-        at = 0
-        while at < len(text.rstrip()):
-            found = _TOKEN.match(text, at)
-            if found is None:
-                raise Unreadable(f"“{text[at : at + 20].strip()}” is nothing a condition can say")
-            self.tokens.append((str(found.lastgroup), found[str(found.lastgroup)]))
-            at = found.end()
-        self.at = self.depth = 0
 
-    def whole(self) -> tree.Node:
-        found = self.any_of()
-        if self.at < len(self.tokens):
-            raise Unreadable(f"“{self.tokens[self.at][1]}” stands where nothing more is expected")
-        return found
+    def any_of(self, *parts: tree.Node) -> tree.Node:
+        return parts[0] if len(parts) == 1 else tree.Any(parts)
 
-    def taken(self, *signs: str) -> str:
-        """The next sign, if it is one of these."""
-        if self.at < len(self.tokens) and self.tokens[self.at][0] == "sign" and self.tokens[self.at][1] in signs:
-            self.at += 1
-            return self.tokens[self.at - 1][1]
-        return ""
+    def all_of(self, *parts: tree.Node) -> tree.Node:
+        return parts[0] if len(parts) == 1 else tree.All(parts)
 
-    def any_of(self) -> tree.Node:
-        self.depth += 1
-        if self.depth > DEEPEST:
-            raise Unreadable("it is nested too deeply")
-        parts = [self.all_of()]
-        while self.taken("||"):
-            parts.append(self.all_of())
-        self.depth -= 1
-        return parts[0] if len(parts) == 1 else tree.Any(tuple(parts))
-
-    def all_of(self) -> tree.Node:
-        parts = [self.compared()]
-        while self.taken("&&"):
-            parts.append(self.compared())
-        return parts[0] if len(parts) == 1 else tree.All(tuple(parts))
-
-    def compared(self) -> tree.Node:
-        left = self.sum()
-        sign = self.taken(*_COMPARED)
-        if not sign:
-            return left
-        right, operator = self.sum(), _COMPARED[sign]
+    def compared(self, left: tree.Node, sign: Token, right: tree.Node) -> tree.Node:
+        operator = _COMPARED.get(sign, str(sign))
         if isinstance(left, tree.Truth):
             left, right = right, left
         if isinstance(right, tree.Truth) and operator in ("=", "!="):
             return left if right.value == (operator == "=") else tree.Not(left)
         return tree.Compare(operator, left, right)
 
-    def sum(self) -> tree.Node:
-        left = self.product()
-        while sign := self.taken("+", "-"):
-            left = tree.Arithmetic(sign, left, self.product())
-        return left
+    def arithmetic(self, left: tree.Node, sign: Token, right: tree.Node) -> tree.Node:
+        return tree.Arithmetic(str(sign), left, right)
 
-    def product(self) -> tree.Node:
-        left = self.signed()
-        while sign := self.taken("*", "/"):
-            left = tree.Arithmetic(sign, left, self.signed())
-        return left
+    def inverse(self, sign: Token, part: tree.Node) -> tree.Node:
+        return tree.Not(part)
 
-    def signed(self) -> tree.Node:
-        signs = []
-        while sign := self.taken("!", "-"):
-            signs.append(sign)
-        if len(signs) > DEEPEST:
-            raise Unreadable("it is nested too deeply")
-        found = self.atom()
-        for sign in reversed(signs):
-            if sign == "!":
-                found = tree.Not(found)
-            else:
-                found = tree.Number(-found.value) if isinstance(found, tree.Number) else tree.Negative(found)
-        return found
+    def negative(self, sign: Token, part: tree.Node) -> tree.Node:
+        if sign == "+":
+            raise Unreadable("“+” stands where a value is expected")
+        return tree.Number(-part.value) if isinstance(part, tree.Number) else tree.Negative(part)
 
-    def atom(self) -> tree.Node:
-        if self.taken("("):
-            found = self.any_of()
-            self.closed()
-            return found
-        if self.at >= len(self.tokens):
-            raise Unreadable("it breaks off")
-        kind, word = self.tokens[self.at]
-        self.at += 1
-        if kind == "number":
-            return tree.Number(float(word))
-        if kind == "text":
-            return tree.Name(_plain(word[1:-1]))
-        if kind == "word" and self.taken("("):
-            return self.call(word)
-        if word in ("true", "false"):
-            return tree.Truth(word == "true")
-        if kind == "word":
-            return tree.Name(_plain(word))
-        raise Unreadable(f"“{word}” stands where a value is expected")
+    def number(self, token: Token) -> tree.Node:
+        return tree.Number(float(token))
 
-    def closed(self) -> None:
-        if not self.taken(")"):
-            raise Unreadable("a bracket is not closed")
+    def text(self, token: Token) -> tree.Node:
+        return tree.Name(_plain(token[1:-1]))
 
-    def call(self, function: str) -> tree.Node:
-        if function == "In" and self.at < len(self.tokens) and self.tokens[self.at][0] == "text":
-            name = self.tokens[self.at][1][1:-1]
-            self.at += 1
-            self.closed()
-            found = self.place(name)
-            if found is None:
-                raise Unreadable(f"In('{name}') names no state that was brought in")
-            return tree.InState(*found)
-        if function not in _CALLS:
+    def word(self, token: Token) -> tree.Node:
+        return tree.Truth(token == "true") if token in ("true", "false") else tree.Name(_plain(token))
+
+    def in_state(self, name: Token) -> tree.Node:
+        found = self.place(name[1:-1])
+        if found is None:
+            raise Unreadable(f"In({name}) names no state that was brought in")
+        return tree.InState(*found)
+
+    def call(self, function: Token, *operands: tree.Node) -> tree.Node:
+        if function not in _CALLS or not operands:
             raise Unreadable(f"{function}(…) is nothing a condition can say")
-        operands = [self.any_of()]
-        while self.taken(","):
-            operands.append(self.any_of())
-        self.closed()
-        return tree.Call(_CALLS[function], tuple(operands))
+        return tree.Call(_CALLS[function], operands)
 
 
 def _plain(word: str) -> str:
@@ -161,4 +119,4 @@ def _plain(word: str) -> str:
         raise Unreadable(f"{word} is no name of a parameter or of a choice")
     if word in KEYWORDS:
         raise Unreadable(f"{word} is a word of the language of conditions")
-    return word
+    return str(word)
