@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-
-from PySide6.QtCore import QItemSelectionModel, QPoint, QRect, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QFontMetrics, QKeyEvent, QPainter, QShowEvent
+from PySide6.QtCore import QItemSelectionModel, QPoint, Qt, QTimer
+from PySide6.QtGui import QAction, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -13,9 +11,6 @@ from PySide6.QtWidgets import (
     QListView,
     QScrollArea,
     QSplitter,
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
     QVBoxLayout,
     QWidget,
 )
@@ -25,7 +20,7 @@ from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs.registry import Repair
-from leanstep.core.findings.results import Finding, Report
+from leanstep.core.findings.results import Finding
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.targets import about, place_of
 from leanstep.core.naming.transitions import TransitionName
@@ -34,9 +29,10 @@ from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
 from leanstep.desk.context import Context
 from leanstep.desk.stations.findings.mending import MendPanel
+from leanstep.desk.stations.findings.sentences import Key, SentenceDelegate, left_open, together
 from leanstep.desk.stations.findings.stills import Stills
 from leanstep.desk.stations.station import Station
-from leanstep.desk.theme import BOLD, font, theme
+from leanstep.desk.theme import font
 from leanstep.desk.widgets.basics import button, command, label
 from leanstep.desk.widgets.list_model import ITEM, ListModel
 from leanstep.desk.widgets.menu import Deed, Deeds, DeedsMenu
@@ -51,69 +47,11 @@ _HOW_SURE = {
 }
 
 
-def _left_open(report: Report) -> str:
-    """What a check did not decide, and why; empty when it decided everything."""
-    return f"Not everything was decided: {report.aborted}." if report.aborted else ""
-
-
-Key = tuple[str, str]
-"""What makes findings of two checks the same one."""
-
 QUESTIONS = ("order.decides",)
 """Kinds of findings that are no fault where what they tell is meant."""
 
 FRESH = 30_000
 """Milliseconds for which is told what is new."""
-
-BAR = 14
-"""Pixels a scroll bar may take from the width of a sentence."""
-
-
-class _Sentences(QStyledItemDelegate):
-    """Draws a finding: a band with its severity in words, then its sentence."""
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: object) -> QSize:
-        width = option.widget.viewport().width() if option.widget else 400  # type: ignore[attr-defined]
-        finding = index.data(Qt.ItemDataRole.UserRole)  # type: ignore[attr-defined]
-        box = QFontMetrics(font(13)).boundingRect(
-            QRect(0, 0, width - 36 - BAR, 1000), Qt.TextFlag.TextWordWrap, finding.sentence
-        )
-        return QSize(width, box.height() + 34)
-
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: object) -> None:
-        finding: Finding = index.data(Qt.ItemDataRole.UserRole)  # type: ignore[attr-defined]
-        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
-        area = option.rect
-        painter.save()
-        painter.fillRect(area, theme.colour("chosen" if chosen else "leaf"))
-        painter.fillRect(QRect(area.x(), area.y(), 6, area.height()), _stripe(finding.severity))
-        painter.setFont(font(11, BOLD))
-        severity = finding.severity
-        text = f"{severity}  ·  {finding.id}"
-        width = painter.fontMetrics().horizontalAdvance(text) + 12
-        tag = QRect(area.x() + 16, area.y() + 7, width, 17)
-        if severity == "warning":
-            painter.fillRect(tag, theme.colour("warning"))
-            painter.setPen(theme.colour("on_warning"))
-        else:
-            painter.setPen(
-                theme.colour("on_chosen") if chosen else theme.colour("error" if severity == "error" else "soft")
-            )
-        painter.drawText(
-            tag, Qt.AlignmentFlag.AlignCenter if severity == "warning" else Qt.AlignmentFlag.AlignVCenter, text
-        )
-        painter.setFont(font(13))
-        painter.setPen(theme.colour("on_chosen" if chosen else "ink"))
-        painter.drawText(
-            area.adjusted(16, 26, -14, -4), Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignTop, finding.sentence
-        )
-        painter.setPen(theme.colour("rule"))
-        painter.drawLine(area.bottomLeft(), area.bottomRight())
-        painter.restore()
-
-
-def _stripe(severity: str):  # type: ignore[no-untyped-def]
-    return theme.colour({"error": "error", "warning": "warning"}.get(severity, "edge"))
 
 
 class FindingsStation(Station):
@@ -135,7 +73,7 @@ class FindingsStation(Station):
         self.list = QListView()
         self.list.setModel(self.model)
         self.list.setAccessibleName("Findings")
-        self.list.setItemDelegate(_Sentences(self.list))
+        self.list.setItemDelegate(SentenceDelegate(self.list))
         self.list.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setToolTip("Enter plays the witness of the chosen finding in the mirror")
@@ -322,7 +260,7 @@ class FindingsStation(Station):
         if finding is None:
             report = self.session.report
             sound = "Every state can be reached and left, and nothing flickers."
-            self.head.setText("" if report is None else _left_open(report) or sound)
+            self.head.setText("" if report is None else left_open(report) or sound)
             for text in (self.why, self.sure, self.witness):
                 text.setText("")
             self._trace = None
@@ -334,7 +272,7 @@ class FindingsStation(Station):
         world = {"free": " In the free world, where every value may change on every tick.", "body": ""}
         sure = [_HOW_SURE.get(finding.verdict, "") + world.get(finding.world or "", "")]
         if finding.verdict == "undecided" and self.session.report is not None:
-            sure.append(_left_open(self.session.report))
+            sure.append(left_open(self.session.report))
         self.sure.setText(" ".join(sure).strip())
         take = self.shown_take
         self._trace = None
@@ -545,14 +483,3 @@ class FindingsStation(Station):
                 self.session.select(Thing("state", chosen.source, chosen.layer))
             self.session.show(chosen)
             self.session.pointed.emit(finding.details)
-
-
-def together(findings: Sequence[Finding], also: Mapping[Key, Sequence[Key]]) -> list[Finding]:
-    """Findings with those that one repair would mend below the one it is known of."""
-    by_key = {one.key: one for one in findings}
-    placed = dict.fromkeys(key for lead, keys in also.items() if lead in by_key for key in keys if key in by_key)
-    order: list[Finding] = []
-    for one in findings:
-        if one.key not in placed or one.key in also:
-            order += [one, *(by_key[key] for key in also.get(one.key, ()) if key in by_key)]
-    return list({one.key: one for one in order}.values())

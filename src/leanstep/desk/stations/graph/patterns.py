@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 
 from msgspec.structs import replace
-from PySide6.QtCore import QPointF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QShowEvent
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
@@ -25,72 +25,27 @@ from PySide6.QtWidgets import (
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import save
-from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.patterns.gallery import Kept, forget, gallery, keep
 from leanstep.core.patterns.inserting import Inserted, insert, open_parameters, open_slots, refusal, with_takes
 from leanstep.core.patterns.keeping import pattern_of
-from leanstep.core.patterns.slots import EMPTY, Fill, Row, drawn, guesses, part_of
-from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_cel
+from leanstep.core.patterns.slots import EMPTY, Fill, Row, drawn, guesses
 from leanstep.core.sheets.gait_guess import motion, rows_of_cut
 from leanstep.core.wording import listed
-from leanstep.desk import paint
-from leanstep.desk.art import Art, Loaded
+from leanstep.desk.art import Loaded
 from leanstep.desk.autosave import state_folder
 from leanstep.desk.session import Session
+from leanstep.desk.stations.graph.pattern_slots import NOTHING_YET, STEP, Figure, frames_in_words, row_choices
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import NARROWEST, WIDEST, DropDown, button, label, replace_inner
 
-STEP = 3
-"""Ticks that figures go on at a time."""
 MOST_FRAMES = 800
 """Frames of all sheets whose motion is measured; beyond, rows are taken in their order."""
-NOTHING_YET = "nothing yet"
-FIGURE = QSize(72, 72)
 
 
 def patterns_folder() -> Path:
     """Where the user's own patterns are kept."""
     return state_folder() / "patterns"
-
-
-class Figure(QWidget):
-    """A clip that plays over and over; a plain shape while it has no drawings."""
-
-    def __init__(self, art: Art, name: str) -> None:
-        super().__init__()
-        self.art, self.clip, self.ticks = art, Clip(name=name), 0
-        self.setFixedSize(FIGURE)
-        self.setAccessibleName(f"What {name} shows")
-
-    def show_clip(self, clip: Clip) -> None:
-        """Play another clip."""
-        self.clip, self.ticks = clip, 0
-        self.update()
-
-    def drawable(self) -> Drawable:
-        """What is shown now."""
-        if not self.clip.cels:
-            return NOTHING
-        made = timing(self.clip)
-        at = made.cel_at(self.ticks * TICK % made.length)
-        return NOTHING if at is None else of_cel(self.clip, self.clip.cels[at])
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.colour("leaf"))
-        ground = self.height() - 8.0
-        painter.setPen(paint.pen("edge"))
-        painter.drawLine(QPointF(0, ground), QPointF(self.width(), ground))
-        shown, foot = self.drawable(), QPointF(self.width() / 2, ground)
-        room = paint.room_of(self.art, shown)
-        if room is None:
-            painter.setPen(paint.pen("faint", 1.2))
-            paint.figureless(painter, foot, 44)
-            return
-        scale = paint.whole_scale((room[0], max(1.0, room[2])), self.width() - 4, ground - 4)
-        paint.figure(painter, self.art, shown, foot, min(scale, 2.0))
 
 
 class PatternGallery(QWidget):
@@ -271,8 +226,8 @@ class PatternGallery(QWidget):
         for words, fill in (
             (NOTHING_YET, EMPTY),
             *((clip.name, Fill(clip=clip.name)) for clip in self.session.document.clips),
-            *(pair for row in self.rows() for pair in _of_row(slot, row)),
-            (_frames(guess), guess),
+            *(pair for row in self.rows() for pair in row_choices(slot, row)),
+            (frames_in_words(guess), guess),
         ):
             if fill not in seen:
                 seen.append(fill)
@@ -418,21 +373,3 @@ class PatternGallery(QWidget):
                 self.put()
         else:
             super().keyPressEvent(event)
-
-
-def _frames(fill: Fill) -> str:
-    if fill.clip or not fill.frames:
-        return fill.clip or NOTHING_YET
-    return f"{fill.sheet}, {_numbers(fill.frames)}"
-
-
-def _of_row(slot: str, row: Row) -> Iterator[tuple[str, Fill]]:
-    """A row as what shows a slot: the whole of it, and its part where it shows several things in one go."""
-    part = part_of(slot, row.frames)
-    if part is not None and part != row.frames:
-        yield f"{row.sheet}, {_numbers(part)}", Fill(sheet=row.sheet, frames=part)
-    yield f"{row.sheet}, {_numbers(row.frames)}", Fill(sheet=row.sheet, frames=row.frames)
-
-
-def _numbers(frames: Sequence[int]) -> str:
-    return f"frame {frames[0]}" if len(frames) == 1 else f"frames {frames[0]} to {frames[-1]}"

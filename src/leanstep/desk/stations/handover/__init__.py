@@ -1,7 +1,8 @@
 """The end of the route: hand the character over to games, build servers and people."""
 
 from leanstep.desk.session import Session
-from leanstep.desk.stations.handover.station import HandoverStation, kept_for
+from leanstep.desk.stations.handover.goods import kept_for
+from leanstep.desk.stations.handover.station import HandoverStation
 from leanstep.desk.stations.station import Specification
 
 

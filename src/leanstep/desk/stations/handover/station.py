@@ -6,137 +6,34 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
-from PySide6.QtCore import QRect, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QKeyEvent, QPainter
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QAction
 from PySide6.QtWidgets import (
     QCheckBox,
     QFileDialog,
     QHBoxLayout,
     QLineEdit,
-    QListView,
     QMessageBox,
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
     QVBoxLayout,
     QWidget,
 )
 
 from leanstep.core.character.files import dump
 from leanstep.core.errors import LeanStepError
-from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.handover import FORMATS, Format, Source
 from leanstep.core.formats.written_files import Foreign
 from leanstep.core.wording import counted, listed
 from leanstep.desk.background import Background
 from leanstep.desk.context import Context
-from leanstep.desk.session import Session
+from leanstep.desk.stations.handover.goods import GoodsDelegate, GoodsList, kept_for, settings_key
 from leanstep.desk.stations.handover.preview import Preview
 from leanstep.desk.stations.handover.work import Made, make
 from leanstep.desk.stations.station import Station
-from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.basics import NumberField, button, command, label, paper_box
-from leanstep.desk.widgets.list_model import ITEM, ListModel
+from leanstep.desk.widgets.list_model import ListModel
 
-ROW, TICK = 46, 18
-"""Height of a row of the list and of the box in it, in pixels."""
-USUAL = ("table", "players", "atlas")
-"""What is handed over unless something else was chosen."""
 PICTURES = ("apng", "gif", "strips", "atlas")
 """What is enlarged on request."""
-
-
-class Kept(msgspec.Struct):
-    """What was chosen for a character: what goes out, where to, whether after every save, and how."""
-
-    wanted: list[str] = msgspec.field(default_factory=lambda: list(USUAL))
-    folder: str = ""
-    again: bool = False
-    scale: int = 1
-    fixes: bool = False
-    trim: bool = True
-    padding: int = 2
-    extrude: int = 0
-    power_of_two: bool = False
-    rotate: bool = False
-
-    @property
-    def packing(self) -> Packing:
-        """How an atlas is packed."""
-        return Packing(self.trim, self.padding, self.extrude, self.power_of_two, self.rotate)
-
-
-def _key(session: Session) -> str:
-    path = session.history.path
-    return f"handover/{path.absolute().as_posix().replace('/', '|')}" if path is not None else ""
-
-
-def kept_for(session: Session) -> Kept:
-    """What was chosen for the character that is open."""
-    text = str(session.settings.value(_key(session), "")) if _key(session) else ""
-    try:
-        kept = msgspec.json.decode(text, type=Kept)
-    except (msgspec.MsgspecError, ValueError):
-        return Kept()
-    kept.wanted = [key for key in kept.wanted if key in FORMATS]
-    return kept
-
-
-class _Rows(QStyledItemDelegate):
-    """Draws one of the things that can go out: a box that is ticked, its title, and what it is for."""
-
-    def __init__(self, owner: QWidget, wanted: Any) -> None:
-        super().__init__(owner)
-        self.wanted = wanted
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: object) -> QSize:
-        return QSize(200, ROW)
-
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: object) -> None:
-        one: Format = index.data(ITEM)  # type: ignore[attr-defined]
-        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
-        area = option.rect
-        painter.save()
-        painter.fillRect(area, theme.colour("chosen" if chosen else "leaf"))
-        ink = theme.colour("on_chosen" if chosen else "ink")
-        box = QRect(area.x() + 12, area.y() + (ROW - TICK) // 2, TICK, TICK)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(ink)
-        painter.drawRoundedRect(box, 3, 3)
-        if one.key in self.wanted():
-            painter.drawLine(box.x() + 4, box.y() + 9, box.x() + 8, box.y() + 13)
-            painter.drawLine(box.x() + 8, box.y() + 13, box.x() + 14, box.y() + 5)
-        text = area.adjusted(42, 4, -8, -4)
-        painter.setFont(font(13, BOLD))
-        painter.drawText(text, Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft, one.title)
-        painter.setFont(font(12))
-        painter.setPen(theme.colour("on_chosen" if chosen else "soft"))
-        words = painter.fontMetrics().elidedText(one.purpose, Qt.TextElideMode.ElideRight, text.width())
-        painter.drawText(text, Qt.AlignmentFlag.AlignBottom | Qt.AlignmentFlag.AlignLeft, words)
-        painter.setPen(theme.colour("rule"))
-        painter.drawLine(area.bottomLeft(), area.bottomRight())
-        painter.restore()
-
-
-class _Goods(QListView):
-    """The list; a click on a box or Space ticks it."""
-
-    def __init__(self, station: HandoverStation) -> None:
-        super().__init__()
-        self.station = station
-        self.setMouseTracking(True)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Space:
-            self.station.tick(self.currentIndex().row())
-        else:
-            super().keyPressEvent(event)
-
-    def mouseReleaseEvent(self, event: Any) -> None:
-        super().mouseReleaseEvent(event)
-        index = self.indexAt(event.position().toPoint())
-        if index.isValid() and event.position().x() < 42:
-            self.station.tick(index.row())
 
 
 class HandoverStation(Station):
@@ -153,9 +50,10 @@ class HandoverStation(Station):
             key=lambda one: one.key,
             spoken=lambda one: f"{one.title}: {one.purpose}; {'goes out' if one.key in self.kept.wanted else 'stays'}",
         )
-        self.list = _Goods(self)
+        self.list = GoodsList()
+        self.list.ticked.connect(self.tick)
         self.list.setModel(self.model)
-        self.list.setItemDelegate(_Rows(self.list, lambda: self.kept.wanted))
+        self.list.setItemDelegate(GoodsDelegate(self.list, lambda: self.kept.wanted))
         self.list.setAccessibleName("What can go out")
         self.list.setToolTip("A click on the box, or Space, decides whether it goes out")
         self.list.setMinimumWidth(260)
@@ -287,8 +185,8 @@ class HandoverStation(Station):
             return
         for name, value in values.items():
             setattr(self.kept, name, value)
-        if _key(self.session):
-            self.session.settings.setValue(_key(self.session), msgspec.json.encode(self.kept).decode())
+        if settings_key(self.session):
+            self.session.settings.setValue(settings_key(self.session), msgspec.json.encode(self.kept).decode())
         self._show_kept()
         if set(values) - {"wanted", "folder", "again"}:
             self._later.start()
