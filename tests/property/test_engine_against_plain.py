@@ -119,7 +119,7 @@ def test_clips_too_long_for_the_tables_are_played_by_the_stepper() -> None:
     states = (State(name="a", clip="sleep"), State(name="b"))
     machine = compile_character(sketch(way("a>b", "clip done"), way("b>a", "hurt"), states=states, clips=(clip,)))
     player = Player(machine, True)
-    assert player.engine is None
+    assert player.engine is None and "too" in player.unfit
     trace = player.play([(0, machine.index["hurt"], True)], 5)
     assert trace.states(0) == [0] * 5 and trace.after(5).tick == 5
     (last,) = list(player.go_on(player.start(), [{}]))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import traceback
 from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
@@ -74,8 +75,10 @@ def check_one(path: Path, work: Work, progress: Progress | None = None, certain:
     except LeanStepError as error:
         return Outcome(path, error=str(error))
     except Exception as error:
+        where = traceback.extract_tb(error.__traceback__)[-1]
+        told = f"{error!r} in {Path(where.filename).name}, line {where.lineno}"
         return Outcome(
-            path, error=f"{path}: the check broke off: {error!r}. That is a bug in Lean Step, please report it."
+            path, error=f"{path}: the check broke off: {told}. That is a bug in Lean Step, please report it."
         )
     return Outcome(path, data, report, images=images if images == images_of(character, path.parent) else None)
 

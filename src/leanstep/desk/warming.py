@@ -14,13 +14,15 @@ class Warming(QObject):
     """Compiles in a process of its own, so that the window never stutters for it, then loads what was compiled."""
 
     said = Signal(str)
-    _loaded = Signal(bool)
+    _loaded = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
         self._process = QProcess(self)
         self._process.finished.connect(self._compiled)
         self._process.errorOccurred.connect(lambda error: self._compiled(1))
+        self.reason = ""
+        """Why there is no fast engine; empty while nothing went wrong."""
         self._loaded.connect(self._announce)
 
     def start(self) -> None:
@@ -31,7 +33,9 @@ class Warming(QObject):
 
     def _compiled(self, code: int) -> None:
         if code:
-            self.said.emit("The fast engine could not be compiled; takes are played more slowly.")
+            lines = bytes(self._process.readAllStandardError().data()).decode(errors="replace").split("\n")
+            said = [line.strip() for line in lines if line.strip()] or [self._process.errorString()]
+            self._fail(said[-1])
         elif not engine_readiness.is_ready():
             threading.Thread(target=self._load, daemon=True).start()
 
@@ -42,18 +46,26 @@ class Warming(QObject):
             from leanstep import warm
 
             warm.load()
-            fine = True
-        except Exception:
-            fine = False
+            reason = ""
+        except Exception as error:
+            reason = repr(error)
         try:
-            self._loaded.emit(fine)
+            self._loaded.emit(reason)
         except RuntimeError:  # the window was closed meanwhile
             return
 
-    def _announce(self, fine: bool) -> None:
-        if fine:
+    def _announce(self, reason: str) -> None:
+        if reason:
+            self._fail(reason)
+        else:
             engine_readiness.announce()
             self.said.emit("The fast engine is ready.")
+
+    def _fail(self, reason: str) -> None:
+        """Keep why there is no fast engine, and say it once."""
+        if not self.reason:
+            self.reason = reason
+            self.said.emit(f"The fast engine could not be compiled ({reason}); takes are played more slowly.")
 
     def stop(self) -> None:
         """The window is closed."""

@@ -111,11 +111,13 @@ class Trace:
 
 
 class Player:
-    """Plays a machine, in the free world when ``free``."""
+    """Plays a machine, in the free world when ``free``.  ``unfit`` says why the compiled engine cannot, once it was tried; empty
+    while nothing speaks against it."""
 
     def __init__(self, machine: Machine, free: bool) -> None:
         self.machine = machine
         self.free = free
+        self.unfit = ""
 
     @property
     def engine(self) -> Engine | None:
@@ -129,7 +131,8 @@ class Player:
 
         try:
             return Engine(self.machine, self.free)
-        except Unfit:
+        except Unfit as error:
+            self.unfit = str(error)
             return None
 
     @cached_property
