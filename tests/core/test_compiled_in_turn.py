@@ -21,7 +21,7 @@ sys.stdin.read()
 """
 
 
-ALONE = "import sys; from pathlib import Path; from leanstep.core import compiled; print(jit._enter(Path(sys.argv[1])))"
+ALONE = "import sys; from pathlib import Path; from leanstep.core import jit; print(jit._enter(Path(sys.argv[1])))"
 
 
 def alone(folder: Path) -> bool:

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from importlib import import_module
+
 from leanstep.core.naming.targets import Subject
-from leanstep.desk.stations import blends, clips, findings, graph, handover, rehearse, sheets
 from leanstep.desk.stations.station import Specification
 
-STATIONS: tuple[Specification, ...] = (
-    sheets.STATION,
-    clips.STATION,
-    blends.STATION,
-    graph.STATION,
-    rehearse.STATION,
-    findings.STATION,
-    handover.STATION,
+ORDER = (
+    "sheets",
+    "clips",
+    "blends",
+    "graph",
+    "rehearse",
+    "findings",
+    "handover",
+)
+STATIONS: tuple[Specification, ...] = tuple(
+    import_module(f"leanstep.desk.stations.{folder}").STATION for folder in ORDER
 )
 
 
