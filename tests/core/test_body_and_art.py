@@ -13,7 +13,6 @@ from leanstep.core.blends.mixing import weights
 from leanstep.core.blends.picking import borders, pick
 from leanstep.core.blends.space import space_of
 from leanstep.core.body.body_state import BodyState, Motion, placed
-from leanstep.core.body.devices import Devices
 from leanstep.core.body.records import Steer
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.body import Body, Course, Shape
@@ -26,6 +25,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.sheets.cutting import Rect, left_over, rectangles
 from leanstep.core.sheets.images import load_sheet
+from leanstep.desk.devices import Devices
 from tests.support.build import DEMO
 
 BODY = Body()

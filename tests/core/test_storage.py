@@ -12,15 +12,16 @@ from pathlib import Path
 
 import pytest
 
-from leanstep.core.character import files, recovery, storage
+from leanstep.core.character import files, storage
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Edit, change
 from leanstep.core.character.graph import State
 from leanstep.core.character.history import History
-from leanstep.core.character.recovery import Recovery
 from leanstep.core.character.storage import ChangedOnDisk, read_bytes, write_atomically
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.differences import differences
+from leanstep.desk import recovery
+from leanstep.desk.recovery import Recovery
 from tests.support.build import DEMO, sketch, way
 
 SOUND = files.load(DEMO / "lamplighter.leanstep")

@@ -15,8 +15,9 @@ import tempfile
 import time
 from pathlib import Path
 
-from leanstep.core.character import files, recovery
+from leanstep.core.character import files
 from leanstep.core.character.storage import sweep
+from leanstep.desk import recovery
 from tests.support.build import DEMO
 
 LOST = 5.0
@@ -29,7 +30,7 @@ import sys, time
 from pathlib import Path
 from leanstep.core.character.edits import Edit, change
 from leanstep.core.character.history import History
-from leanstep.core.character.recovery import Recovery, keep_backup
+from leanstep.desk.recovery import Recovery, keep_backup
 path, state = Path(sys.argv[1]), Path(sys.argv[2])
 history, kept = History.open(path), Recovery(state)
 number, last = 0, 0.0

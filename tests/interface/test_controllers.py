@@ -9,9 +9,9 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
-from leanstep.core.body.gamepads import ABSOLUTE, KEY
 from leanstep.desk import controllers
 from leanstep.desk.controllers import NOT_ALLOWED
+from leanstep.desk.gamepads import ABSOLUTE, KEY
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 

@@ -10,12 +10,13 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
-from leanstep.core.character import files, recovery
+from leanstep.core.character import files
 from leanstep.core.character.edits import change
-from leanstep.core.character.recovery import Recovery
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Thing
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.desk import recovery
+from leanstep.desk.recovery import Recovery
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.fuzz.kills import HEADLESS, LOST, WINDOW, kill

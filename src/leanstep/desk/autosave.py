@@ -13,14 +13,15 @@ from pathlib import Path
 import platformdirs
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from leanstep.core.character import files, recovery
+from leanstep.core.character import files
 from leanstep.core.character.document import Character
 from leanstep.core.character.history import History
-from leanstep.core.character.recovery import Recovery, Unsaved
 from leanstep.core.character.storage import read_bytes
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.differences import differences
 from leanstep.core.wording import counted, some
+from leanstep.desk import recovery
+from leanstep.desk.recovery import Recovery, Unsaved
 from leanstep.desk.widgets.notice import Choice, Notice
 
 SOON = 1500

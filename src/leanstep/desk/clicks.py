@@ -10,7 +10,7 @@ from shutil import which
 from PySide6.QtCore import QObject, QProcess
 
 from leanstep.core.character.document import Character
-from leanstep.core.clips.click_sounds import click, pitches
+from leanstep.desk.click_sounds import click, pitches
 
 PLAYERS: tuple[tuple[str, list[str]], ...] = (("pw-play", []), ("paplay", []), ("aplay", ["-q"]))
 """Programs that play a WAV file, with what they are given before its name."""

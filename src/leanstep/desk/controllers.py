@@ -10,7 +10,7 @@ from typing import Any, Protocol
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from leanstep.core.body.gamepads import ABSOLUTE, BUTTONS, KEY, STICKS, Pad
+from leanstep.desk.gamepads import ABSOLUTE, BUTTONS, KEY, STICKS, Pad
 from leanstep.desk.simulation import Simulation
 
 EVERY, AGAIN = 8, 1500

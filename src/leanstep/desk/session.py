@@ -15,7 +15,6 @@ from leanstep.core.character import artwork, files
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
-from leanstep.core.character.recovery import Unsaved, backup_of
 from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
@@ -35,6 +34,7 @@ from leanstep.desk.art import Art
 from leanstep.desk.autosave import Autosave, state_folder
 from leanstep.desk.blocking_wait import BlockingWait
 from leanstep.desk.editing import Editing
+from leanstep.desk.recovery import Unsaved, backup_of
 from leanstep.desk.selection import Chosen, Selection
 
 MOST_RECENT = 8

@@ -12,8 +12,6 @@ from typing import NamedTuple
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
 from leanstep.core.body.courses import fallen_out
-from leanstep.core.body.devices import Devices, Vector
-from leanstep.core.body.presses import Presses
 from leanstep.core.character.deforming import Squash
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
@@ -30,7 +28,9 @@ from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
 from leanstep.core.rehearsal.traces import Trace, player_of
 from leanstep.core.wording import counted
 from leanstep.desk.again import Again, steered
+from leanstep.desk.devices import Devices, Vector
 from leanstep.desk.input_log import InputLog
+from leanstep.desk.presses import Presses
 from leanstep.desk.rewinding import Rewind
 from leanstep.desk.session import Session
 from leanstep.desk.steered import Steered

@@ -7,9 +7,9 @@ from collections import Counter
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from leanstep.core.body.devices import PAD_BUTTONS, PAD_STICKS
 from leanstep.core.character.inputs import Button, Controls, Stick
 from leanstep.core.naming.references import Thing
+from leanstep.desk.devices import PAD_BUTTONS, PAD_STICKS
 from leanstep.desk.parameters.fields import KeysField
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, label

@@ -14,10 +14,10 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.input_bars import Bar, bars_of, first_value, stepped_value, with_bars
 from leanstep.core.rehearsal.traces import Run, Trace
 from leanstep.desk import paint
 from leanstep.desk.theme import font, theme
+from leanstep.desk.widgets.input_bars import Bar, bars_of, first_value, stepped_value, with_bars
 from leanstep.desk.widgets.lanes import Block, Lane, Lanes
 
 LABELS = 92.0

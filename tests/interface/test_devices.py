@@ -7,9 +7,9 @@ import math
 import pytest
 
 from leanstep.core.bearings import bearing_of
-from leanstep.core.body.devices import Devices
-from leanstep.core.body.gamepads import ABSOLUTE, KEY, Pad
 from leanstep.core.character.inputs import Button, Controls, Stick
+from leanstep.desk.devices import Devices
+from leanstep.desk.gamepads import ABSOLUTE, KEY, Pad
 
 KEYS = {"left": ("Left",), "right": ("Right",), "down": ("Down",), "up": ("Up",)}
 

@@ -6,7 +6,7 @@ import random
 
 import pytest
 
-from leanstep.core.body.presses import Presses
+from leanstep.desk.presses import Presses
 
 
 def after(presses: Presses, tick: float, down: bool) -> bool:

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions.expression import Symbol
-from leanstep.core.rehearsal.input_bars import Bar, bars_of, with_bars
+from leanstep.desk.widgets.input_bars import Bar, bars_of, with_bars
 
 JUMP = Symbol("jump", "button", "controls")
 STICK = Symbol("stick.x", "number", "controls", -1.0, 1.0)

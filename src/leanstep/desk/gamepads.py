@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from leanstep.core.body.devices import Vector
+from leanstep.desk.devices import Vector
 
 KEY, ABSOLUTE = 1, 3
 """Types of events."""
