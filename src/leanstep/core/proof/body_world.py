@@ -22,6 +22,7 @@ from leanstep.core.proof.regions import regions_of
 from leanstep.core.proof.slices import read_by
 from leanstep.core.rehearsal.limits import first_broken, tick_by_tick, towards, within_a_step
 from leanstep.core.rehearsal.situation import Glimpse
+from leanstep.core.rehearsal.step_trace import gathered
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import player_of
 
@@ -336,14 +337,21 @@ class BodyWorld:
             return 0
         limited = [index for index in self.machine.limited if index in self.choices]
         broken = first_broken(self.machine, tick_by_tick(rows, limited))
+        rows, whole = rows if broken is None else rows[: broken[0]], broken is None
+        if not self.assumed and not self.machine.limited:
+            # nothing is to be looked at on the way
+            trace = self.player.play(gathered(self.machine, rows), len(rows))
+            seen = trace.states(layer) if kind == "state" else trace.taken(layer)
+            found = (tick for tick, one in enumerate(seen, 1) if one == wanted)
+            return next(found, None) if goal else len(rows)
         before = start.values
-        for now in self.player.go_on(start, rows if broken is None else rows[: broken[0]]):
+        for now in self.player.go_on(start, rows):
             if not self._allowed(before, now.values):
                 return None
             before = now.values
             if goal and (now.states if kind == "state" else now.fired)[layer] == wanted:
                 return now.tick
-        return len(rows) if goal is None and broken is None else None
+        return len(rows) if goal is None and whole else None
 
 
 def _of_body(machine: Machine, way: CompiledTransition) -> list[x.Expression]:

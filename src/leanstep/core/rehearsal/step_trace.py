@@ -52,6 +52,10 @@ class StepTrace(list[Step]):
         """A layer's active state after every tick."""
         return [step.situation.states[layer] for step in self]
 
+    def taken(self, layer: int) -> list[int]:
+        """The transition a layer takes on every tick, or -1."""
+        return [step.fired[layer] for step in self]
+
     def moving(self, symbols: Sequence[int], since: int) -> list[int]:
         """Those of these symbols whose values change between a tick and the end."""
         return [symbol for symbol in symbols if len(set(self.curve(symbol)[since:])) > 1]

@@ -90,6 +90,10 @@ class Trace:
         """On which ticks a transition of a layer is taken, and the state it leads to."""
         return self.steps.entries(layer)
 
+    def taken(self, layer: int) -> list[int]:
+        """The transition a layer takes on every tick, by its place in the layer's list; -1 where it takes none."""
+        return self.steps.taken(layer)
+
     def curve(self, index: int) -> list[float]:
         """A symbol's value on every tick as a number, a choice's by a number for each."""
         return self.steps.curve(index)

@@ -80,6 +80,10 @@ class EngineTrace(Sequence[Step]):
         which = bisect_right(self._starts, tick) - 1
         return self._parts[which], tick - self._starts[which]
 
+    def taken(self, layer: int) -> list[int]:
+        """The transition a layer takes on every tick, or -1."""
+        return [one for part in self._parts for one in part.fired[:, layer].tolist()]
+
     def entries(self, layer: int) -> list[tuple[int, int]]:
         """On which ticks a transition of a layer is taken, and the state it leads to."""
         found: list[tuple[int, int]] = []
