@@ -16,7 +16,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.proof.covering import takes_for_the_rest
+from leanstep.core.proof.covering import MOST_TICKS, takes_for_the_rest
 from leanstep.core.rehearsal.answers import Answers
 from leanstep.core.rehearsal.changed_inputs import smallest_change
 from leanstep.core.rehearsal.coverage import coverage
@@ -88,7 +88,7 @@ def main() -> None:
     print(f"how soon presses show: {best(lambda: list(responses(machine, traces))):.2f} s")
     print(f"what the takes cover: {best(lambda: coverage(machine, machine.character.takes)):.2f} s")
     covered = coverage(machine, machine.character.takes)
-    print(f"takes for the rest: {timed(lambda: takes_for_the_rest(covered, sized(40_000, 500))):.1f} s")
+    print(f"takes for the rest: {timed(lambda: takes_for_the_rest(covered, sized(MOST_TICKS, 500))):.1f} s")
     with demo_window(sized(6000, 300)) as window:
         times = sorted(pattern_in_and_driven(window) for _ in range(sized(5, 1)))
         print(f"a pattern in and driven: {times[len(times) // 2]:.3f} s (worst {times[-1]:.3f})")

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 from leanstep.core.character.takes import Take
@@ -60,7 +61,7 @@ class Coverage:
     impossible_states: set[Key] = field(default_factory=set)
     impossible_ways: set[Key] = field(default_factory=set)
 
-    @property
+    @cached_property
     def conditions(self) -> dict[Key, _Condition]:
         """The conditions that can be read."""
         return self.machine.once(Coverage, self._conditions)

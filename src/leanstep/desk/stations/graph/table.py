@@ -14,6 +14,7 @@ from PySide6.QtCore import (
     QPersistentModelIndex,
     QSortFilterProxyModel,
     Qt,
+    QTimer,
     Signal,
 )
 from PySide6.QtGui import QColor, QShowEvent
@@ -43,6 +44,8 @@ TIPS = {
     STEERED: "How often it was taken while you steered, since this file was opened",
     DECIDED: "Of the parts of its condition, each both true and false, how many have decided on some tick of a take",
 }
+SEEN_AFTER = 40
+"""Milliseconds after which new rows have been drawn."""
 MOST_SAID = 2
 """Transitions that are named where they are left out."""
 Index = QModelIndex | QPersistentModelIndex
@@ -206,6 +209,8 @@ class TransitionTable(QWidget):
         head.setSectionResizeMode(ALOUD, QHeaderView.ResizeMode.Stretch)
         head.setStretchLastSection(False)
         head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        self._first_seen = QTimer(self, interval=SEEN_AFTER, singleShot=True)
+        self._first_seen.timeout.connect(self._count)
         self.counting = Background()
         self.counting.ended.connect(self._counted)
         self.destroyed.connect(self.counting.close)
@@ -249,10 +254,9 @@ class TransitionTable(QWidget):
             self._for = document
             self.model.show(list(_rows(self.session)))
             self.model.show_covered(None)
-            machine, takes = self.session.machine, document.takes
             self._counted_steered = -1
             self._steered()
-            self.counting.start(lambda: coverage(machine, takes), "Counting transitions …")
+            self._first_seen.start()
         self._show_chosen()
 
     def _steered(self) -> None:
@@ -264,8 +268,14 @@ class TransitionTable(QWidget):
         taken = {(row.layer, row.index): steered.of(document, row.layer, row.index) for row in self.model.rows}
         self.model.show_steered(Counter({place: times for place, times in taken.items() if times}))
 
+    def _count(self) -> None:
+        """Work out what the takes cover, now that the rows are seen: both at once would be slower for who looks."""
+        machine, takes = self.session.machine, self.session.document.takes
+        self.counting.start(lambda: coverage(machine, takes), "Counting transitions …")
+
     def close_work(self) -> None:
         """The window closes."""
+        self._first_seen.stop()
         self.counting.close()
         self.finding.close()
 
