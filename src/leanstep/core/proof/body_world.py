@@ -248,6 +248,8 @@ class BodyWorld:
 
     def _allowed(self, before: Sequence[Symbolic], values: Sequence[Symbolic]) -> bool:
         """Whether the assumptions allow these values, and limits this change."""
+        if not self.assumed and not self.machine.limited:
+            return True
         moment = Moment(list(values))
         return all(holds(moment) for holds in self.assumed) and all(
             within_a_step(self.machine, index, before[index], values[index]) for index in self.machine.limited

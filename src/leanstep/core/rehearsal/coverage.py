@@ -20,7 +20,7 @@ from leanstep.core.conditions.grammar import parse
 from leanstep.core.conditions.parts import Shape, deciding, parts_of, read_aloud, worth
 from leanstep.core.deadline import look
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.tick_state import TickState
 from leanstep.core.naming.wording import described
 from leanstep.core.rehearsal.saved_situations import situation_of
@@ -77,14 +77,24 @@ class Coverage:
                     found[layer, way.index] = _Condition(shape, words, [truth(one) for _, one in parts])
         return found
 
-    def tried(self, layer: int, way: CompiledTransition, now: TickState) -> bool:
-        """A way is tried in a moment: note what its parts are worth, and say whether it is true."""
-        condition = self.conditions.get((layer, way.index))
-        if condition is None:
-            return False
-        values = condition.worth(now)
-        self.seen[layer, way.index].add(values)
-        return worth(condition.shape, values)
+    @cached_property
+    def ways_out(self) -> dict[Key, list[tuple[Key, _Condition]]]:
+        """Of each layer's states, the conditions that can be read, in the order in which they are tried."""
+        return {
+            (layer, state): [
+                ((layer, way.index), self.conditions[layer, way.index]) for way in row if way.condition is not None
+            ]
+            for layer, table in enumerate(self.machine.layers)
+            for state, row in enumerate(table.ways)
+        }
+
+    def tried(self, layer: int, now: TickState) -> None:
+        """A layer's transitions are tried in a moment: note what the parts of each are worth, up to the first that is true."""
+        for key, condition in self.ways_out[layer, now.states[layer]]:
+            values = condition.worth(now)
+            self.seen[key].add(values)
+            if worth(condition.shape, values):
+                return
 
     def parts(self, key: Key) -> list[tuple[str, bool, bool]]:
         """The parts of a condition: in words, and whether each has decided while true and while false."""
@@ -184,14 +194,9 @@ def _play(found: Coverage, take: Take) -> None:
     now = situation_of(machine, take.begins) if take.begins is not None else stepper.first()
     found.states.update(enumerate(now.states))
 
-    def watch(layer: int, moment: TickState) -> None:
-        for way in machine.layers[layer].ways[moment.states[layer]]:
-            if found.tried(layer, way, moment):
-                return
-
     for tick in range(take.ticks):
         look()
-        step = stepper.step(now, inputs[tick] if tick < len(inputs) else {}, watch)
+        step = stepper.step(now, inputs[tick] if tick < len(inputs) else {}, found.tried)
         for layer, way in enumerate(step.fired):
             if way >= 0:
                 found.transitions[layer, way] += 1
