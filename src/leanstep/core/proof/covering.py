@@ -10,7 +10,6 @@ from msgspec.structs import replace
 from leanstep.core.character.edits import free_name
 from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.deadline import look
-from leanstep.core.defaults import TICKS
 from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.wording import described
 from leanstep.core.proof.body_world import BodyWorld
@@ -34,7 +33,7 @@ class Rest:
     left: tuple[str, ...]
 
 
-MOST_TICKS = 2 * TICKS
+MOST_TICKS = 40_000
 """Ticks that are played to find them, unless said."""
 
 

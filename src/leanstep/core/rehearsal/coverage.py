@@ -50,14 +50,14 @@ class _Condition:
 class Coverage:
     """What takes do: how often each state was entered (or begun in), each transition taken and each mark fired (by clip and
     name); ``skipped`` are takes that cannot be played.  ``seen`` is what the parts of a condition were worth together when it was
-    tried.  ``impossible`` are states and transitions that cannot be covered."""
+    tried, and whether it was true then.  ``impossible`` are states and transitions that cannot be covered."""
 
     machine: Machine
     states: Counter[Key] = field(default_factory=Counter)
     transitions: Counter[Key] = field(default_factory=Counter)
     marks: Counter[str] = field(default_factory=Counter)
     skipped: list[str] = field(default_factory=list)
-    seen: defaultdict[Key, set[tuple[bool, ...]]] = field(default_factory=lambda: defaultdict(set))
+    seen: defaultdict[Key, dict[tuple[bool, ...], bool]] = field(default_factory=lambda: defaultdict(dict))
     impossible_states: set[Key] = field(default_factory=set)
     impossible_ways: set[Key] = field(default_factory=set)
 
@@ -91,9 +91,10 @@ class Coverage:
     def tried(self, layer: int, now: TickState) -> None:
         """A layer's transitions are tried in a moment: note what the parts of each are worth, up to the first that is true."""
         for key, condition in self.ways_out[layer, now.states[layer]]:
-            values = condition.worth(now)
-            self.seen[key].add(values)
-            if worth(condition.shape, values):
+            values, seen = condition.worth(now), self.seen[key]
+            if values not in seen:
+                seen[values] = worth(condition.shape, values)
+            if seen[values]:
                 return
 
     def parts(self, key: Key) -> list[tuple[str, bool, bool]]:
