@@ -374,7 +374,7 @@ class Simulation(QObject):
         """One tick back."""
         rewound.back()
         at, trace = rewound.at, rewound.trace
-        self.situation, self.deformed = trace.after(at), trace.deformed(at - 1)
+        self.situation, self.deformed = trace.after(at), rewound.deformed()
         self.last, self.truths = trace.steps[at - 1] if at else None, {}
         self._show_past(trace, at)
         self.ticked.emit()
