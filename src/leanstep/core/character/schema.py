@@ -18,7 +18,7 @@ def schema() -> dict[str, Any]:
     definitions = made["$defs"]
     for kind in parts():
         one = definitions[kind.__name__]
-        one["description"] = " ".join((kind.__doc__ or "").replace("``", "`").split())
+        one["description"] = _text(kind.__doc__ or "")
         one["properties"].pop("extra", None)
         for field in fields_of(kind):
             _describe(one["properties"][field.key], field)
@@ -34,13 +34,18 @@ def parts() -> list[type[Part]]:
     return list(dict.fromkeys(found))
 
 
+def _text(words: str) -> str:
+    """Words of a docstring or of a field on one line, as Markdown."""
+    return " ".join(words.replace("``", "`").split())
+
+
 def _describe(made: dict[str, Any], field: Field) -> None:
-    made["description"] = field.about.replace("``", "`")
+    made["description"] = _text(field.about)
     for note in field.notes:
         if isinstance(note, Within):
             for number in _numbers(made):
-                low, high = "exclusiveMinimum" if note.open_low else "minimum", "maximum"
-                high = "exclusiveMaximum" if note.open_high else high
+                low = "exclusiveMinimum" if note.open_low else "minimum"
+                high = "exclusiveMaximum" if note.open_high else "maximum"
                 number |= {low: note.low} if note.low > -float("inf") else {}
                 number |= {high: note.high} if note.high < float("inf") else {}
         if isinstance(note, Numbers):
@@ -74,8 +79,14 @@ def reference() -> str:
     """Every field of a character file, a table for each part, as Markdown."""
     lines = []
     for kind in parts():
-        text = " ".join((kind.__doc__ or "").replace("``", "`").split())
-        lines += [f"### {kind.__name__}", "", text, "", "| field | default | meaning |", "|---|---|---|"]
+        lines += [
+            f"### {kind.__name__}",
+            "",
+            _text(kind.__doc__ or ""),
+            "",
+            "| field | default | meaning |",
+            "|---|---|---|",
+        ]
         for field in fields_of(kind):
             lines.append(f"| `{field.key}` | {_default(field)} | {_meaning(field)} |")
         lines.append("")
@@ -92,7 +103,7 @@ def _default(field: Field) -> str:
 
 
 def _meaning(field: Field) -> str:
-    about = field.about.replace("``", "`").replace("|", "\\|")
+    about = _text(field.about).replace("|", "\\|")
     said = [about] if about else []
     options = get_args(field.type) if get_origin(field.type) is Literal else ()
     said += [", ".join(f"`{one or '(none)'}`" for one in options)] if options else []

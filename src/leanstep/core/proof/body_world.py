@@ -105,6 +105,8 @@ class BodyWorld:
         self.pick = random.Random(seed)
         self.player = player_of(machine, free=False)
         self.assumed = [truth(assumption) for assumption in machine.assumptions]
+        self.bound = bool(self.assumed or machine.limited)
+        """Whether anything forbids values a body or hands could have."""
         self.urgent: set[tuple[int, int]] = set()
         self.sources: dict[tuple[int, int], list[int]] = {}
         self.targets: dict[tuple[int, int], int] = {}
@@ -248,7 +250,7 @@ class BodyWorld:
 
     def _allowed(self, before: Sequence[Symbolic], values: Sequence[Symbolic]) -> bool:
         """Whether the assumptions allow these values, and limits this change."""
-        if not self.assumed and not self.machine.limited:
+        if not self.bound:
             return True
         moment = Moment(list(values))
         return all(holds(moment) for holds in self.assumed) and all(
@@ -340,7 +342,7 @@ class BodyWorld:
         limited = [index for index in self.machine.limited if index in self.choices]
         broken = first_broken(self.machine, tick_by_tick(rows, limited))
         rows, whole = rows if broken is None else rows[: broken[0]], broken is None
-        if not self.assumed and not self.machine.limited:
+        if not self.bound:
             # nothing is to be looked at on the way
             trace = self.player.play(gathered(self.machine, rows), len(rows))
             seen = trace.states(layer) if kind == "state" else trace.taken(layer)

@@ -84,7 +84,8 @@ def takes_for_the_rest(covered: Coverage, ticks: int = MOST_TICKS, limits: Limit
 def _taken_freely(machine: Machine, ways: set[Key], situations: int) -> Iterator[tuple[Take, Key]]:
     """Takes that end with a transition where all values may jump, without what they set of the body: hands and the game may do the
     same where there is one."""
-    for part, layers in slices(written_out(machine)):
+    outside = {symbol.name for at, symbol in enumerate(machine.symbols) if from_outside(machine, at, "body")}
+    for part, layers in slices(machine):
         wanted = {key for key in ways if key[0] in layers}
         if not wanted:
             continue
@@ -93,11 +94,6 @@ def _taken_freely(machine: Machine, ways: set[Key], situations: int) -> Iterator
             witness = _firing(reach, key)
             if witness is None or witness.take is None or not witness.replays:
                 continue
-            outside = {
-                name
-                for index, name in enumerate(symbol.name for symbol in machine.symbols)
-                if from_outside(machine, index, "body")
-            }
             changes = tuple(
                 replace(change, set={name: value for name, value in change.set.items() if name in outside})
                 for change in witness.take.changes

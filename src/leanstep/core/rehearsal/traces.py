@@ -43,7 +43,7 @@ class Trace:
     first: Situation
     steps: EngineTrace | StepTrace
     followed: int = FOLLOWED
-    _deformed: list[tuple[int, Deformed]] = field(default_factory=list, repr=False)
+    _shapes: Shapes | None = field(default=None, repr=False)
 
     def playing(self, changes: Sequence[Setting], ticks: int) -> Iterator[int]:
         """Play from the start, with changes in the order of their ticks, yielding the ticks done."""
@@ -57,14 +57,9 @@ class Trace:
         """How the figure is drawn after a tick; what began longer ago than ``followed`` ticks is not looked for."""
         if not deforms(self.machine) or tick < 0:
             return PLAIN
-        known = self._deformed
-        if not known or not known[0][0] <= tick:
-            begin = max(0, tick - self.followed)
-            known[:] = [(begin - 1, at_start(self.machine, self.after(begin)))]
-        while known[-1][0] < tick:
-            at, now = known[-1]
-            known.append((at + 1, after(self.machine, now, self.after(at + 1), self.steps[at + 1])))
-        return known[tick - known[0][0]][1]
+        if self._shapes is None or not self._shapes.reaches(tick):
+            self._shapes = Shapes(self, max(0, tick - self.followed))
+        return self._shapes.at(tick)
 
     def values(self) -> Iterator[tuple[Symbolic, ...]]:
         """Every symbol's value, tick by tick."""
@@ -112,6 +107,31 @@ class Trace:
             state, start = entered, tick
         runs.append(Run(state, start, len(self.steps)))
         return runs
+
+
+class Shapes:
+    """How the figure of a trace is drawn after the ticks from ``begin`` on, and after the one before, as far as that is worked out;
+    what began earlier is not looked for."""
+
+    def __init__(self, trace: Trace, begin: int) -> None:
+        self.trace, self.begin = trace, begin
+        self._known = [at_start(trace.machine, trace.after(begin))]
+
+    def reaches(self, tick: int) -> bool:
+        """Whether it can tell of a tick."""
+        return tick >= self.begin - 1
+
+    def grow(self, end: int, most: int) -> None:
+        """Work out what follows, up to tick ``end``, but no more than ``most`` ticks."""
+        next_one = self.begin + len(self._known) - 1
+        for tick in range(next_one, min(end + 1, next_one + most)):
+            now, step = self._known[-1], self.trace.steps[tick]
+            self._known.append(after(self.trace.machine, now, self.trace.after(tick), step))
+
+    def at(self, tick: int) -> Deformed:
+        """How it is drawn after a tick."""
+        self.grow(tick, most=tick - self.begin + 1)
+        return self._known[tick - self.begin + 1]
 
 
 class Player:

@@ -87,8 +87,7 @@ def _springs_back(character: Character, finding: Finding) -> Iterator[Repair]:
 @mends("clip.odd-frame")
 def _without_cel(character: Character, finding: Finding) -> Iterator[Repair]:
     """Without the cel that is unlike the others."""
-    at = next(number for number, clip in enumerate(character.clips) if clip.name == finding.details["clip"])
+    at, clip = clip_of(character, finding)
     (cel,) = finding.details["cels"]
-    frame = character.clips[at].cels[cel].frame
-    sentence = f"Take cel {cel} (frame {frame}) out of {finding.details['clip']}."
+    sentence = f"Take cel {cel} (frame {clip.cels[cel].frame}) out of {clip.name}."
     yield Repair(sentence, remove(character, ("clips", at, "cels", cel)))

@@ -9,7 +9,7 @@ import msgspec
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, change
 from leanstep.core.character.sheets import Scale
-from leanstep.core.findings.repairs.registry import Repair, mends, sheet_of
+from leanstep.core.findings.repairs.registry import Repair, clip_of, mends, sheet_of
 from leanstep.core.findings.results import Finding
 from leanstep.core.sheets import scaling
 from leanstep.core.sheets.cutting import Rect
@@ -76,7 +76,7 @@ def _still_box(character: Character, finding: Finding) -> Iterator[Repair]:
 
 
 def _one_box(character: Character, finding: Finding, sentence: str) -> Repair:
-    at = next(number for number, clip in enumerate(character.clips) if clip.name == finding.details["clip"])
+    at, _ = clip_of(character, finding)
     return Repair(sentence, change(character, ("clips", at), box=tuple(finding.details["box"])))
 
 
