@@ -19,6 +19,7 @@ from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings import report as report_module
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.proof.limits import Reason
@@ -85,6 +86,13 @@ def test_a_time_limit_is_kept(character: Character) -> None:
     # generous, since other tests run beside it: without a look at the limit these take from ten seconds to minutes
     assert time.perf_counter() - began < 6
     assert report.complete or report.reason is Reason.TIME, "whichever part of the search it was that was cut short"
+
+
+def test_a_time_limit_counts_whatever_else_was_left_out(monkeypatch: pytest.MonkeyPatch) -> None:
+    left = [(Reason.BUDGET, "the budget was used up"), (Reason.TIME, "the search for flicker was cut short")]
+    monkeypatch.setattr(report_module, "_left_out", lambda *_: iter(left))
+    report = check_character(sketch(way("a>b")))
+    assert report.aborted == "the budget was used up" and report.reason is Reason.TIME
 
 
 def test_a_budget_is_kept_however_long_the_waits_are() -> None:

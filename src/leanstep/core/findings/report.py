@@ -110,8 +110,13 @@ def check_character(
         aborted[0][1] if aborted else "",
         evidence.body_so_far.ticks if evidence.body_so_far else 0,
         tuple(muted),
-        aborted[0][0] if aborted else None,
+        _worst_of([reason for reason, _ in aborted]),
     )
+
+
+def _worst_of(reasons: list[Reason | None]) -> Reason | None:
+    """The reason that counts: what a time limit has cut off anywhere is another result on another machine."""
+    return Reason.TIME if Reason.TIME in reasons else next(iter(reasons), None)
 
 
 def _in_turn() -> Iterator[tuple[str, Check]]:

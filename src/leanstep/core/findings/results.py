@@ -110,7 +110,7 @@ class StateFate:
 @dataclass(frozen=True)
 class Report:
     """The result of a check.  ``complete``: nothing was left open; else ``aborted`` says in words what
-    was, and ``reason``, of a check that was made here, of which kind that is;
+    was, and ``reason``, of a check that was made here, of which kind that is, or that a time limit was reached anywhere;
     ``played`` are the ticks the search of the body world tried.  ``muted`` are findings that are not to be told, each with the
     reason."""
 
