@@ -17,10 +17,9 @@ from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.jit import Real, Whole, kernel, where
-from leanstep.core.rehearsal.engine.clips import picked
-from leanstep.core.rehearsal.engine.condition_kernels import state_of
 from leanstep.core.rehearsal.engine.engine import Engine
-from leanstep.core.rehearsal.engine.records import HEAD
+from leanstep.core.tick.clips import picked
+from leanstep.core.tick.conditions import state_of
 from leanstep.desk.stations.blends.station import BlendsStation
 
 DEMO = Path(__file__).parents[1] / "demo"
@@ -35,7 +34,7 @@ def _many(
     r: Real = where(tables[1])
     z: Whole = where(counts)
     v: Real = where(values)
-    state = state_of(m, z, m[HEAD.layers])
+    state = state_of(m, z, 0)
     found, bearing = 0, 0.0
     for _ in range(turns):
         bearing = bearing + 7.3 if bearing < 350.0 else 0.0

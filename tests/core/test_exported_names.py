@@ -20,11 +20,11 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.formats.golden import inputs_of
 from leanstep.core.formats.graphs import dot, graphml
 from leanstep.core.formats.scxml import scxml
-from leanstep.core.formats.table import table_of
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.tick.table import table_of
 from tests.property.test_engine_against_plain import anything
 from tests.property.test_players import LANGUAGES, put
 from tests.property.test_players import agree as players_agree

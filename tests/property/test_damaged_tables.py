@@ -18,9 +18,10 @@ from typing import Any
 import pytest
 
 from leanstep.core.formats.golden import golden
-from leanstep.core.formats.table import encoded, table_of
+from leanstep.core.formats.table import encoded
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.step_trace import spread
+from leanstep.core.tick.table import table_of
 from tests.property.test_engine_against_plain import anything
 from tests.property.test_picks import random_figure
 from tests.property.test_players import HERE, MAKERS, everything, tool

@@ -30,11 +30,12 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.handover import FORMATS, Source
-from leanstep.core.formats.table import encoded, table_of
+from leanstep.core.formats.table import encoded
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.tick.table import table_of
 from leanstep.runtime import Player, Table, TableError
 from tests.property.test_engine_against_plain import anything
 from tests.property.test_picks import random_figure

@@ -24,10 +24,10 @@ from leanstep.core.character.files import load
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.findings.report import check_character
 from leanstep.core.formats.golden import golden, inputs_of
-from leanstep.core.formats.table import table_of
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.core.tick.table import table_of
 from tests.support.build import DEMO
 from tests.support.random_characters import random_character
 

@@ -1,6 +1,6 @@
 /* Plays a character from its table (NAME.table.json), tick for tick and bit for bit as Lean Step does.
  *
- * One header of C99.  It allocates nothing: you hand it memory, once for a table and once for each figure.
+ * One header of C99, which C++ reads too.  It allocates nothing: you hand it memory, once for a table and once for each figure.
  *
  *     ls_table table;
  *     if (!ls_load(&table, text, length, memory, ls_table_size(length))) puts(table.error);
@@ -9,7 +9,7 @@
  *     ls_set(hero, jump, held);                         (what your game and your physics set)
  *     ls_push(hero, 0, x, y);                           (the first stick)
  *     ls_step(hero);                                    (once a tick)
- *     ls_cel(hero, 0)                                   (what the first layer shows; hero->fired, hero->on, hero->locked)
+ *     ls_frame(hero, 0, &mirrored, &turns)              (what the first layer shows; hero->fired, hero->on, hero->locked)
  *
  * To save a figure copy its ls_figure_size bytes, to bring it back copy them to the same place.  A figure reads only its own
  * memory and the table's.  Compile with -ffp-contract=off (std=c99 does) and without -ffast-math, and link -lm.
@@ -27,110 +27,1271 @@
 #if defined(FLT_EVAL_METHOD) && FLT_EVAL_METHOD != 0
 #error "doubles must be computed as doubles: on 32-bit x86 compile with -msse2 -mfpmath=sse"
 #endif
+#ifdef __clang__
+#pragma STDC FP_CONTRACT OFF
+#endif
 
-#define LS_VERSION 1
-#define LS_TICK 65536
-#define LS_NEVER ((int64_t)1 << 60)
-#define LS_MOST_MARKS 10000 /* of a clip in a tick */
-enum { LS_NUMBER, LS_WHOLE, LS_BEARING, LS_FLAG, LS_CHOICE, LS_PULSE, LS_BUTTON };
-enum { LS_GAME, LS_CONTROLS, LS_BODY, LS_GRAPH, LS_FORMULA };
-/* the sections of a table, in the order of ls_shapes */
+static inline int64_t ls_floor_div(int64_t one, int64_t other) { return one / other - (one % other != 0 && (one < 0) != (other < 0)); }
+
+/* -- printed from the kernels of the tick -- */
+/* the sections of a table and their columns */
+static const char *const ls_columns[][2] = {
+  {"parameters", "kind owner first low high"},
+  {"sticks", "x y push bearing"},
+  {"layers", "start states states_end"},
+  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still"},
+  {"ways", "number target program program_end fade blocks keep uses uses_end"},
+  {"uses", "buffer ticks"},
+  {"acts", "do target value"},
+  {"samples", "clip phase places"},
+  {"axes", "parameter round low high step"},
+  {"places", "value"},
+  {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end"},
+  {"cues", "at mark acts acts_end"},
+  {"windows", "start end hold lock span"},
+  {"pieces", "start cel"},
+  {"cels", "frame mirrored turns"},
+  {"keys", "at x y ease"},
+  {"memories", "within ticks program program_end"},
+  {"buffers", "parameter most"},
+  {"clocks", "most"},
+  {"formulas", "parameter program program_end"},
+  {"holds", "parameter"},
+  {"programs", "op a b value"},
+};
 enum {
-  LS_SYMBOLS, LS_STICKS, LS_LAYERS, LS_STATES, LS_WAYS, LS_USES, LS_ACTS, LS_SAMPLES, LS_AXES, LS_PLACES, LS_CLIPS, LS_CUES,
-  LS_WINDOWS, LS_PIECES, LS_CELS, LS_KEYS, LS_MEMORIES, LS_BUFFERS, LS_CLOCKS, LS_FORMULAS, LS_HOLDS, LS_PROGRAMS, LS_SECTIONS
+  LS_ACT_DO = 0, LS_ACT_TARGET = 1, LS_ACT_VALUE = 2, LS_ACT_SIZE = 3, LS_AXIS_PARAMETER = 0, LS_AXIS_ROUND = 1, LS_AXIS_LOW = 2,
+  LS_AXIS_HIGH = 3, LS_AXIS_STEP = 4, LS_AXIS_SIZE = 5, LS_BUFFER_PARAMETER = 0, LS_BUFFER_MOST = 1, LS_BUFFER_SIZE = 2,
+  LS_CEL_SIZE = 3, LS_CLIP_LENGTH = 0, LS_CLIP_BEGIN = 1, LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5,
+  LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7, LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9, LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11,
+  LS_CLIP_PIECES_END = 12, LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14, LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17,
+  LS_CLIP_KEYS_END = 18, LS_COMPARE_STACK = 19, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3,
+  LS_CUE_SIZE = 4, LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30,
+  LS_FIELDS_TRAVEL_UP = 31, LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1,
+  LS_FORMULA_PROGRAM_END = 2, LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2,
+  LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5, LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9,
+  LS_HEAD_PLACES = 18, LS_HEAD_CUES = 22, LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32,
+  LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34, LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37,
+  LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_PULSES = 44,
+  LS_HEAD_PULSES_END = 45, LS_HEAD_BUTTONS = 46, LS_HEAD_BUTTONS_END = 47, LS_HEAD_LAYER_COUNT = 48, LS_HEAD_COUNTERS = 49,
+  LS_HEAD_AGES = 50, LS_HEAD_SINCE = 51, LS_HEAD_HELD = 52, LS_HEAD_RAISED = 53, LS_HEAD_LOCKS = 54, LS_HEAD_SPANS = 55,
+  LS_HEAD_SPANS_END = 56, LS_HEAD_REMEMBERED = 57, LS_HEAD_HELD_NOW = 58, LS_HEAD_HELD_BEFORE = 59, LS_HEAD_CHANGED = 60,
+  LS_HEAD_COUNTS = 61, LS_HEAD_PLACE = 62, LS_HEAD_KEPT = 63, LS_HEAD_STACK = 64, LS_HEAD_VALUES = 65, LS_HEAD_MOST_TOLD = 66,
+  LS_HEAD_SIZE = 68, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1, LS_LAYER_STATES_END = 2,
+  LS_LAYER_SIZE = 3, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1, LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3,
+  LS_MEMORY_LASTS = 4, LS_MEMORY_SIZE = 5, LS_NAMED_PARAMETERS = 0, LS_NAMED_WORDS = 1, LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3,
+  LS_NAMED_CLIPS = 4, LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8, LS_NOW_TICK = 0, LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2,
+  LS_OP_NUMBER = 0, LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2, LS_OP_RELEASED = 3, LS_OP_STAY = 4, LS_OP_SINCE = 5,
+  LS_OP_BUFFERED = 6, LS_OP_SPAN = 9, LS_OP_MEMORY = 11, LS_OP_NOT = 12, LS_OP_COMPARE = 13, LS_OP_COMPUTE = 14,
+  LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16, LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3, LS_PARAMETER_KIND = 0,
+  LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2, LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4, LS_PARAMETER_SIZE = 5,
+  LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2,
+  LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7,
+  LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14,
+  LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1,
+  LS_SAMPLE_PLACES = 2, LS_SAMPLE_SIZE = 3, LS_SECTION_COUNT = 22, LS_SIGN_COUNT = 6, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1,
+  LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6,
+  LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11,
+  LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_SIZE = 20, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3,
+  LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_TOLD_SIZE = 4,
+  LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2,
+  LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7, LS_WAY_USES_END = 8,
+  LS_WAY_SIZE = 9, LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4,
+  LS_WINDOW_SIZE = 5
 };
-/* the columns; w is a whole number, d a double; and what each may hold: # a finite number, ? one or null, i a whole number, t a time,
- * a..b from a to b, @ the row of a section, with ? or -1, % the number of a name, < and > the beginning and end of rows of a section */
-typedef struct { const char *name, *columns, *types, *rules; } ls_shape;
-static const ls_shape ls_shapes[LS_SECTIONS] = {
-  {"parameters", "kind owner first low high", "wwddd",
-   "0..6 0..4 # # #"},
-  {"sticks", "x y push bearing", "wwww",
-   "@parameters @parameters @parameters @parameters"},
-  {"layers", "start states states_end", "www",
-   "@states <states >"},
-  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still",
-   "wwwwwwwwwwwdww",
-   "<ways > <acts > <acts > <samples > <axes > 0..1 # @clocks? 0..1"},
-  {"ways", "number target program program_end fade blocks keep uses uses_end", "wwwwwwwww",
-   "i @states <programs > t 0..1 0..1 <uses >"},
-  {"uses", "buffer ticks", "ww",
-   "@buffers t"},
-  {"acts", "do target value", "wwd",
-   "0..8 i #"},
-  {"samples", "clip phase places", "www",
-   "@clips t t"},
-  {"axes", "parameter round low high step", "wwddd",
-   "@parameters? 0..1 # # #"},
-  {"places", "value", "d",
-   "?"},
-  {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes "
-            "keys keys_end", "wwwwdddwwwwwwwwwwww",
-   "t i 0..1 @parameters? # # # <cues > <windows > <pieces > <cels > i 0..7 <keys >"},
-  {"cues", "at mark acts acts_end", "wwww",
-   "t %marks <acts >"},
-  {"windows", "start end hold lock span", "wwwww",
-   "i i @parameters? 0..1 %spans"},
-  {"pieces", "start cel", "ww",
-   "t t"},
-  {"cels", "frame mirrored turns", "www",
-   "%frames 0..1 0..3"},
-  {"keys", "at x y ease", "dddw",
-   "# # # 0..3"},
-  {"memories", "within ticks program program_end", "wwww",
-   "0..1 t <programs >"},
-  {"buffers", "parameter most", "ww",
-   "@parameters t"},
-  {"clocks", "most", "w",
-   "t"},
-  {"formulas", "parameter program program_end", "www",
-   "@parameters <programs >"},
-  {"holds", "parameter", "w",
-   "@parameters"},
-  {"programs", "op a b value", "wwwd",
-   "0..16 i i #"},
+#define LS_EXACT 9007199254740992LL
+#define LS_NEVER 1152921504606846976LL
+#define LS_LONGEST 2147483648LL
+enum {
+  LS_BEARING = 2, LS_CHOICE = 4, LS_WHOLE = 1, LS_TICK = 65536, LS_WITHIN = 11, LS_FINITE = 1, LS_INTEGER = 2, LS_TIME = 3,
+  LS_ROW = 5, LS_ADDRESS = 7, LS_NAME = 8, LS_FIRST = 9, LS_END = 10, LS_RAISE = 2, LS_PARAMETERS = 0, LS_LOCK = 3, LS_UNLOCK = 4,
+  LS_FREEZE = 5, LS_MOST_MARKS = 10000, LS_PIECES = 13, LS_KEYS = 15, LS_SAMPLES = 7, LS_CLIPS = 10, LS_PLACES = 9,
+  LS_CLOCKS = 18, LS_BUFFERS = 17, LS_MEMORIES = 16, LS_LAYERS = 2, LS_PROGRAMS = 21, LS_AMOUNT = 1, LS_TRUTH = 2, LS_EITHER = 0,
+  LS_WAYS = 4, LS_FORMULAS = 19, LS_STATES = 3, LS_AXES = 8, LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3, LS_BUTTON = 6,
+  LS_PLAYED = 35, LS_STICKS = 1, LS_TRUE = -1, LS_FALSE = -2, LS_PAIR = 5, LS_COMPARED = 4, LS_STAYED = 6, LS_SINCE = 8,
+  LS_COMPUTE = 18, LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8, LS_PLUS = 0, LS_MINUS = 1, LS_TIMES = 2,
+  LS_ABSOLUTE = 4, LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6, LS_ON = 1, LS_PRESSED = 2, LS_RELEASED = 3,
+  LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11, LS_ACTIVE = 12, LS_CONSTANT = 0, LS_AT = 0,
+  LS_EASE = 3, LS_IN = 1, LS_OUT = 2, LS_BOTH = 3, LS_TOLD = 2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1,
+  LS_Y = 2, LS_VERSION = 1
+};
+#define LS_FASTEST 1000.0
+static const double LS_SERIES[] = {
+  1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
+  1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066,
+  3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176,
+  11.459155902616464, -19.098593171027442, 57.29577951308232
+};
+static const int64_t LS_WIDTHS[] = {
+  5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4
+};
+static const int64_t LS_SIZES[] = {
+  5, 4, 3, 20, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 5, 2, 1, 3, 1, 6
+};
+static const int64_t LS_RULE[] = {
+  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 11, 11, 11, 11, 11, 11, 2, 5, 9, 10, 3, 4,
+  4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10,
+  2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11
+};
+static const int64_t LS_ABOUT[] = {
+  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 0, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 17,
+  0, 8, 0, 0, 10, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 0, 0, 0, 1, 7,
+  0, 0, 5, 1, 3, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0
+};
+static const int64_t LS_TAKES[] = {
+  2, 2, 2, 2, 1, 1, 0, 0, 2, 1
+};
+static const int64_t LS_STANDS[] = {
+  1, 3, 2, 13, 4, 6
+};
+static const int64_t LS_LAID[] = {
+  0, 1, 2, 3, 16, 17, 7, 9, 10, 11, 12, 13
+};
+static const int64_t LS_REAL[] = {
+  0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0
 };
 
-enum { KIND, OWNER, FIRST, LOW, HIGH };
-enum { STATE_WAYS, STATE_WAYS_END, STATE_ENTRY, STATE_ENTRY_END, STATE_LEAVE, STATE_LEAVE_END, STATE_SAMPLES, STATE_SAMPLES_END,
-       STATE_AXES, STATE_AXES_END, STATE_BLENDS, STATE_STICKY, STATE_CLOCK, STATE_STILL };
-enum { WAY_NUMBER, WAY_TARGET, WAY_PROGRAM, WAY_PROGRAM_END, WAY_FADE, WAY_BLOCKS, WAY_KEEP, WAY_USES, WAY_USES_END };
-enum { CLIP_LENGTH, CLIP_BEGIN, CLIP_VANISHES, CLIP_PACE, CLIP_AT, CLIP_LOW, CLIP_HIGH, CLIP_CUES, CLIP_CUES_END, CLIP_WINDOWS,
-       CLIP_WINDOWS_END, CLIP_PIECES, CLIP_PIECES_END, CLIP_CELS, CLIP_CELS_END, CLIP_RESTING, CLIP_GOES, CLIP_KEYS,
-       CLIP_KEYS_END };
-/* the kinds of names, in the order of ls_kinds */
-enum { LS_PARAMETERS, LS_WORDS, LS_LAYER_NAMES, LS_STATE_NAMES, LS_CLIP_NAMES, LS_FRAMES, LS_MARKS, LS_SPANS, LS_LOCKS, LS_MODES,
-       LS_KINDS };
-static const char *const ls_kinds[LS_KINDS] = {"parameters", "words", "layers", "states", "clips",
-                                               "frames", "marks", "spans", "locks", "modes"};
+/* The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector. */
+static inline double ls_bearing_of(double x, double y) {
+  double wide = fabs(x), high = fabs(y);
+  if (!(wide > 0.0 || high > 0.0)) return 0.0;
+  double share = wide <= high ? wide / high : high / wide;
+  int is_near = share > 0.41421356237309503;
+  double rest = is_near ? (share - 1.0) / (share + 1.0) : share;
+  double square = rest * rest, total = 0.0;
+  for (int64_t number = 0; number < 21; number++) {
+    double factor = LS_SERIES[number];
+    total = total * square + factor;
+  }
+  double angle = total * rest;
+  if (is_near) angle = 45.0 + angle;
+  if (wide > high) angle = 90.0 - angle;
+  if (y < 0.0) angle = 180.0 - angle;
+  if (x < 0.0) angle = 360.0 - angle;
+  return angle < 360.0 ? angle : 0.0;
+}
 
-typedef union { int64_t w; double d; } ls_cell;
-typedef struct { ls_cell *rows; int64_t count, width; } ls_section;
+/* How far a stick is pushed, from 0 to 1. */
+static inline double ls_push_of(double x, double y) {
+  double length = sqrt(x * x + y * y);
+  return (1.0 < length ? 1.0 : length);
+}
+
+/* Where a layer's active state begins. */
+static inline int64_t ls_state_of(int64_t *m, int64_t *z, int64_t layer) {
+  return m[LS_HEAD_STATES] + z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_STATE] * LS_STATE_SIZE;
+}
+
+/* Where the clip begins that a layer shows; -1 when it shows none. */
+static inline int64_t ls_clip_of(int64_t *m, int64_t *z, int64_t layer) {
+  int64_t state = ls_state_of(m, z, layer);
+  int64_t first = m[state + LS_STATE_SAMPLES];
+  if (first == m[state + LS_STATE_SAMPLES_END]) return -1;
+  return m[first + z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_PICK] * LS_SAMPLE_SIZE + LS_SAMPLE_CLIP];
+}
+
+/* Whether a layer's clip is done: it repeats and has wrapped since entry, or stands at its length. */
+static inline int ls_is_done(int64_t *m, int64_t *z, int64_t layer) {
+  int64_t clip = ls_clip_of(m, z, layer);
+  if (clip < 0) return 0;
+  int64_t player = LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE;
+  if (m[clip + LS_CLIP_BEGIN] < 0) return z[player + LS_PLAYER_HEAD] >= m[clip + LS_CLIP_LENGTH];
+  return z[player + LS_PLAYER_OVER] != 0;
+}
+
+/* Whether a layer's playhead is at or past a share of its clip. */
+static inline int ls_is_at(int64_t *m, int64_t *z, int64_t layer, double share) {
+  int64_t clip = ls_clip_of(m, z, layer);
+  return clip >= 0 && z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD] >= share * m[clip + LS_CLIP_LENGTH];
+}
+
+/* A number of degrees as a bearing, from 0 to below 360; what is no finite number is 0. */
+static inline double ls_reduced(double value) {
+  if (!(-1000000000000000.0 < value && value < 1000000000000000.0)) return 0.0;
+  double turned = value - 360.0 * floor(value / 360.0);
+  return 0.0 < turned && turned < 360.0 ? turned : 0.0;
+}
+
+/* A value brought into a parameter's kind and range; a choice stays what it is. */
+static inline double ls_fitted(int64_t *m, double *r, int64_t parameter, double value) {
+  int64_t one = m[LS_HEAD_PARAMETERS] + parameter * LS_PARAMETER_SIZE;
+  int64_t kind = m[one + LS_PARAMETER_KIND];
+  if (kind > LS_BEARING) {
+    if (kind == LS_CHOICE) return value;
+    return value != 0.0 ? 1.0 : 0.0;
+  }
+  if (kind == LS_BEARING) return ls_reduced(value);
+  if (r[one + LS_PARAMETER_LOW] > value) value = r[one + LS_PARAMETER_LOW];
+  if (r[one + LS_PARAMETER_HIGH] < value) value = r[one + LS_PARAMETER_HIGH];
+  return kind == LS_WHOLE ? nearbyint(value) + 0.0 : value;
+}
+
+/* The playhead units that one tick adds. */
+static inline int64_t ls_pace_of(int64_t *m, double *r, double *v, int64_t clip) {
+  if (m[clip + LS_CLIP_PACE] < 0) return LS_TICK;
+  double rate = v[m[clip + LS_CLIP_PACE]] / r[clip + LS_CLIP_AT];
+  if (!(rate >= r[clip + LS_CLIP_LOW])) rate = r[clip + LS_CLIP_LOW];
+  else if (rate > r[clip + LS_CLIP_HIGH]) rate = r[clip + LS_CLIP_HIGH];
+  return (int64_t)floor(rate * LS_TICK + 0.5);
+}
+
+/* A playhead brought into its clip: past the length it is somewhere in what repeats, or at the length. */
+static inline int64_t ls_folded(int64_t *m, int64_t clip, int64_t head) {
+  int64_t length = m[clip + LS_CLIP_LENGTH], back = m[clip + LS_CLIP_BEGIN];
+  if (head < length) return head;
+  return back < 0 ? length : back + (head - back) % (length - back);
+}
+
+/* The number of the cel a layer shows, counted from its clip's first; -1: none. */
+static inline int64_t ls_cel_of(int64_t *m, double *r, int64_t *z, double *v, int64_t layer) {
+  int64_t clip = ls_clip_of(m, z, layer);
+  if (clip < 0) return -1;
+  if (m[clip + LS_CLIP_RESTING] >= 0 && ls_pace_of(m, r, v, clip) == 0) return m[clip + LS_CLIP_RESTING];
+  int64_t piece = m[clip + LS_CLIP_PIECES], end = m[clip + LS_CLIP_PIECES_END];
+  int64_t length = m[clip + LS_CLIP_LENGTH], head = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD];
+  if (piece == end || (m[clip + LS_CLIP_VANISHES] != 0 && head >= length)) return -1;
+  head = ls_folded(m, clip, head);
+  head = (length - 1 < head ? length - 1 : head);
+  while (piece + LS_PIECE_SIZE < end && m[piece + LS_PIECE_SIZE + LS_PIECE_START] <= head) piece += LS_PIECE_SIZE;
+  return m[piece + LS_PIECE_CEL];
+}
+
+/* Where a cel of the clip begins that a layer shows. */
+static inline int64_t ls_cel_row(int64_t *m, int64_t *z, int64_t layer, int64_t cel) {
+  return m[ls_clip_of(m, z, layer) + LS_CLIP_CELS] + cel * LS_CEL_SIZE;
+}
+
+/* Write the spans that are on to out, pairs of a name and the row of a window; how many there are. */
+static inline int64_t ls_list_spans(int64_t *m, int64_t *z, int64_t *out) {
+  int64_t count = 0;
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t clip = ls_clip_of(m, z, layer);
+    if (clip < 0) continue;
+    int64_t head = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD];
+    for (int64_t window = m[clip + LS_CLIP_WINDOWS]; window < m[clip + LS_CLIP_WINDOWS_END]; window += LS_WINDOW_SIZE) {
+      if (m[window + LS_WINDOW_START] <= head && head < m[window + LS_WINDOW_END]) {
+        out[2 * count] = m[window + LS_WINDOW_SPAN];
+        out[2 * count + 1] = ls_floor_div(window - m[LS_HEAD_WINDOWS], LS_WINDOW_SIZE);
+        count += 1;
+      }
+    }
+  }
+  return count;
+}
+
+/* Write where the cells of each section begin; how many cells there are in all. */
+static inline int64_t ls_rows_of(int64_t *counts, int64_t *rows) {
+  int64_t total = 0;
+  for (int64_t section = 0; section < LS_SECTION_COUNT; section++) {
+    rows[section] = total;
+    total += counts[section] * LS_WIDTHS[section];
+  }
+  return total;
+}
+
+/* Whether a cell is a whole number from low to high. */
+static inline int ls_is_whole(double value, double low, double high) {
+  return low <= value && value <= high && floor(value) == value;
+}
+
+/* The number of the first cell that is not what its column may hold; -1: none. */
+static inline int64_t ls_wrong_cell(double *cells, int64_t *counts, int64_t *names) {
+  int64_t at = 0, first = 0;
+  for (int64_t section = 0; section < LS_SECTION_COUNT; section++) {
+    for (int64_t again = 0; again < counts[section]; again++) {
+      int64_t target = 0;
+      for (int64_t column = first; column < first + LS_SIZES[section]; column++) {
+        int64_t rule = LS_RULE[column], about = LS_ABOUT[column];
+        if (rule == LS_WITHIN) continue;
+        double value = cells[at];
+        int fine = 1;
+        if (rule == LS_FINITE) fine = value - value == 0.0;
+        else if (rule == LS_INTEGER) fine = ls_is_whole(value, -LS_EXACT, LS_EXACT);
+        else if (rule == LS_TIME) fine = ls_is_whole(value, 0.0, LS_EXACT) || value == LS_NEVER;
+        else if (rule == LS_FROM_TO) fine = ls_is_whole(value, 0.0, about);
+        else if (rule == LS_ROW || rule == LS_ADDRESS) fine = ls_is_whole(value, 0.0, counts[about] - 1);
+        else if (rule == LS_ROW_OR_NONE) fine = ls_is_whole(value, -1.0, counts[about] - 1);
+        else if (rule == LS_NAME) fine = ls_is_whole(value, 0.0, names[about] - 1);
+        else if (rule == LS_FIRST) {
+          target = about;
+          fine = ls_is_whole(value, 0.0, counts[about]);
+        } else if (rule == LS_END) fine = ls_is_whole(value, cells[at - 1], counts[target]);
+        else fine = value != value || value - value == 0.0;
+        if (!fine) return at;
+        at += 1;
+      }
+    }
+    first += LS_SIZES[section];
+  }
+  return -1;
+}
+
+/* Whether an act changes what there is. */
+static inline int ls_act_agrees(double *cells, int64_t *counts, int64_t *names, int64_t one) {
+  double does = cells[one + LS_ACT_DO], target = cells[one + LS_ACT_TARGET], value = cells[one + LS_ACT_VALUE];
+  if (does <= LS_RAISE) return 0.0 <= target && target < counts[LS_PARAMETERS];
+  if (does == LS_LOCK || does == LS_UNLOCK) return 0.0 <= target && target < names[LS_NAMED_LOCKS];
+  return does != LS_FREEZE || ls_is_whole(value, 0.0, 1000000000000000.0);
+}
+
+/* Whether a clip's times can be counted, and its pieces and keys come one after another. */
+static inline int ls_clip_agrees(double *cells, int64_t *rows, int64_t one) {
+  double length = cells[one + LS_CLIP_LENGTH], back = cells[one + LS_CLIP_BEGIN];
+  int paced = cells[one + LS_CLIP_PACE] >= 0.0;
+  double cels = cells[one + LS_CLIP_CELS_END] - cells[one + LS_CLIP_CELS], cues = cells[one + LS_CLIP_CUES_END] - cells[one + LS_CLIP_CUES];
+  double rate = paced ? cells[one + LS_CLIP_HIGH] : 1.0;
+  if (!(1.0 <= length && length <= LS_LONGEST) || !(-1.0 <= back && back < length)) return 0;
+  if (!(-1.0 <= cells[one + LS_CLIP_RESTING] && cells[one + LS_CLIP_RESTING] < cels)) return 0;
+  if (paced && (cells[one + LS_CLIP_AT] == 0.0 || !(0.0 <= cells[one + LS_CLIP_LOW] && cells[one + LS_CLIP_LOW] <= rate && rate <= LS_FASTEST))) {
+    return 0;
+  }
+  if (cells[one + LS_CLIP_GOES] != 0.0 && cells[one + LS_CLIP_KEYS] == cells[one + LS_CLIP_KEYS_END]) return 0;
+  double lap = length - (back > 0.0 ? back : 0.0);
+  if (cues * (floor(floor(rate * LS_TICK) / lap) + 2.0) > LS_MOST_MARKS) return 0;
+  double before = -1.0;
+  for (int64_t row = (int64_t)cells[one + LS_CLIP_PIECES]; row < (int64_t)cells[one + LS_CLIP_PIECES_END]; row++) {
+    int64_t piece = rows[LS_PIECES] + row * LS_WIDTHS[LS_PIECES];
+    double start = cells[piece + LS_PIECE_START];
+    if (start <= before || (before < 0.0 && start != 0.0) || cells[piece + LS_PIECE_CEL] >= cels) return 0;
+    before = start;
+  }
+  for (int64_t row = (int64_t)cells[one + LS_CLIP_KEYS] + 1; row < (int64_t)cells[one + LS_CLIP_KEYS_END]; row++) {
+    int64_t key = rows[LS_KEYS] + row * LS_WIDTHS[LS_KEYS];
+    if (!(cells[key + LS_KEY_AT] > cells[key - LS_WIDTHS[LS_KEYS] + LS_KEY_AT])) return 0;
+  }
+  return 1;
+}
+
+/* Whether a state's samples have their places and begin within their clips. */
+static inline int ls_state_agrees(double *cells, int64_t *counts, int64_t *rows, int64_t one) {
+  int64_t samples = (int64_t)cells[one + LS_STATE_SAMPLES], samples_end = (int64_t)cells[one + LS_STATE_SAMPLES_END];
+  double axes = cells[one + LS_STATE_AXES_END] - cells[one + LS_STATE_AXES];
+  if (cells[one + LS_STATE_STICKY] < 0.0 || (cells[one + LS_STATE_BLENDS] != 0.0 && samples == samples_end)) return 0;
+  for (int64_t row = samples; row < samples_end; row++) {
+    int64_t sample = rows[LS_SAMPLES] + row * LS_WIDTHS[LS_SAMPLES];
+    int64_t clip = rows[LS_CLIPS] + (int64_t)cells[sample + LS_SAMPLE_CLIP] * LS_WIDTHS[LS_CLIPS];
+    if (cells[sample + LS_SAMPLE_PHASE] > cells[clip + LS_CLIP_LENGTH]) return 0;
+    if (cells[sample + LS_SAMPLE_PLACES] + axes > counts[LS_PLACES]) return 0;
+  }
+  return 1;
+}
+
+/* Whether what a row of a program puts on the stack is there. */
+static inline int ls_leads(int64_t *counts, int64_t *names, int64_t op, double a) {
+  if (op == LS_OP_NUMBER) return 1;
+  if (op == LS_OP_PARAMETER || op == LS_OP_PRESSED || op == LS_OP_RELEASED) return 0.0 <= a && a < counts[LS_PARAMETERS];
+  if (op == LS_OP_SINCE) return 0.0 <= a && a < counts[LS_CLOCKS];
+  if (op == LS_OP_BUFFERED) return 0.0 <= a && a < counts[LS_BUFFERS];
+  if (op == LS_OP_SPAN) return 0.0 <= a && a < names[LS_NAMED_SPANS];
+  if (op == LS_OP_MEMORY) return 0.0 <= a && a < counts[LS_MEMORIES];
+  return 0.0 <= a && a < counts[LS_LAYERS];
+}
+
+/* Whether a postfix program leaves one number (an amount) or one truth, whichever way its skips go. */
+static inline int ls_is_program(double *cells, int64_t *counts, int64_t *names, int64_t *rows, int64_t *room, int64_t begin, int64_t end, int amount) {
+  int64_t ends = counts[LS_PROGRAMS], used = 3 * counts[LS_PROGRAMS];
+  int64_t depth = 0, base = 0, limit = end, waiting = 0, at = begin;
+  while (1) {
+    while (waiting > 0 && at == limit) {
+      if (depth != base + 1 || room[depth - 1] == LS_AMOUNT) return 0;
+      room[depth - 1] = LS_TRUTH;
+      waiting -= 1;
+      limit = waiting > 0 ? room[ends + 2 * waiting - 2] : end;
+      base = waiting > 0 ? room[ends + 2 * waiting - 1] : 0;
+    }
+    if (at == end) return depth == 1 && room[0] != (amount ? LS_TRUTH : LS_AMOUNT);
+    int64_t row = rows[LS_PROGRAMS] + at * LS_WIDTHS[LS_PROGRAMS];
+    int64_t op = (int64_t)cells[row + LS_STEP_OP];
+    double a = cells[row + LS_STEP_A], b = cells[row + LS_STEP_B];
+    if (room[used + at] != 0) return 0;
+    room[used + at] = 1;
+    at += 1;
+    if (op >= LS_OP_SKIP_FALSE) {
+      if (depth < base + 1 || room[depth - 1] == LS_AMOUNT || !(1.0 <= a && a <= limit - at)) return 0;
+      depth -= 1;
+      limit = at + (int64_t)a;
+      base = depth;
+      room[ends + 2 * waiting] = limit;
+      room[ends + 2 * waiting + 1] = base;
+      waiting += 1;
+      continue;
+    }
+    int64_t taken = 0, made = LS_TRUTH;
+    if (op == LS_OP_NOT) taken = 1;
+    else if (op == LS_OP_COMPARE) {
+      taken = 2;
+      if (!(0.0 <= a && a < LS_SIGN_COUNT)) return 0;
+    } else if (op == LS_OP_COMPUTE) {
+      if (!(0.0 <= a && a < LS_OPERATOR_COUNT) || !(1.0 <= b && b <= depth - base)) return 0;
+      taken = (int64_t)b;
+      made = LS_AMOUNT;
+      if (LS_TAKES[(int64_t)a] != 0 && LS_TAKES[(int64_t)a] != taken) return 0;
+    } else {
+      if (!ls_leads(counts, names, op, a)) return 0;
+      if (op == LS_OP_NUMBER || op == LS_OP_PARAMETER) made = LS_EITHER;
+      else if (op == LS_OP_STAY || op == LS_OP_SINCE) made = LS_AMOUNT;
+    }
+    if (depth - base < taken) return 0;
+    depth -= taken;
+    for (int64_t below = depth; below < depth + taken; below++) {
+      if (room[below] == (op == LS_OP_NOT ? LS_AMOUNT : LS_TRUTH)) return 0;
+    }
+    room[depth] = made;
+    depth += 1;
+  }
+}
+
+/* Whether each program comes to what it is asked for, and no two have a row in common. */
+static inline int ls_programs_agree(double *cells, int64_t *counts, int64_t *names, int64_t *rows, int64_t *room) {
+  int64_t one;
+  for (int64_t row = 0; row < counts[LS_PROGRAMS]; row++) room[3 * counts[LS_PROGRAMS] + row] = 0;
+  for (int64_t number = 0; number < counts[LS_WAYS]; number++) {
+    one = rows[LS_WAYS] + number * LS_WIDTHS[LS_WAYS] + LS_WAY_PROGRAM;
+    if (!ls_is_program(cells, counts, names, rows, room, (int64_t)cells[one], (int64_t)cells[one + 1], 0)) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_MEMORIES]; number++) {
+    one = rows[LS_MEMORIES] + number * LS_WIDTHS[LS_MEMORIES] + LS_MEMORY_PROGRAM;
+    if (!ls_is_program(cells, counts, names, rows, room, (int64_t)cells[one], (int64_t)cells[one + 1], 0)) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_FORMULAS]; number++) {
+    one = rows[LS_FORMULAS] + number * LS_WIDTHS[LS_FORMULAS];
+    int64_t parameter = rows[LS_PARAMETERS] + (int64_t)cells[one + LS_FORMULA_PARAMETER] * LS_WIDTHS[LS_PARAMETERS];
+    int amount = cells[parameter + LS_PARAMETER_KIND] <= LS_BEARING;
+    int64_t begin = (int64_t)cells[one + LS_FORMULA_PROGRAM], end = (int64_t)cells[one + LS_FORMULA_PROGRAM_END];
+    if (!ls_is_program(cells, counts, names, rows, room, begin, end, amount)) return 0;
+  }
+  return 1;
+}
+
+/* Whether what stands in several rows goes together; room is for four whole numbers a row of a program. */
+static inline int ls_agrees(double *cells, int64_t *counts, int64_t *names, int64_t *rows, int64_t *room) {
+  int64_t one;
+  if (names[LS_NAMED_PARAMETERS] != counts[LS_PARAMETERS] || names[LS_NAMED_LAYERS] != counts[LS_LAYERS]) return 0;
+  if (names[LS_NAMED_STATES] != counts[LS_STATES] || names[LS_NAMED_CLIPS] != counts[LS_CLIPS]) return 0;
+  for (int64_t number = 0; number < counts[LS_PARAMETERS]; number++) {
+    one = rows[LS_PARAMETERS] + number * LS_WIDTHS[LS_PARAMETERS];
+    double kind = cells[one + LS_PARAMETER_KIND];
+    if (kind <= LS_WHOLE && cells[one + LS_PARAMETER_LOW] > cells[one + LS_PARAMETER_HIGH]) return 0;
+    if (kind == LS_CHOICE && !ls_is_whole(cells[one + LS_PARAMETER_FIRST], 0.0, names[LS_NAMED_WORDS] - 1)) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_LAYERS]; number++) {
+    one = rows[LS_LAYERS] + number * LS_WIDTHS[LS_LAYERS];
+    double start = cells[one + LS_LAYER_START];
+    if (start < cells[one + LS_LAYER_STATES] || start >= cells[one + LS_LAYER_STATES_END]) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_AXES]; number++) {
+    one = rows[LS_AXES] + number * LS_WIDTHS[LS_AXES];
+    if (cells[one + LS_AXIS_LOW] > cells[one + LS_AXIS_HIGH] || !(cells[one + LS_AXIS_STEP] > 0.0)) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_ACTS]; number++) {
+    if (!ls_act_agrees(cells, counts, names, rows[LS_ACTS] + number * LS_WIDTHS[LS_ACTS])) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_CLIPS]; number++) {
+    if (!ls_clip_agrees(cells, rows, rows[LS_CLIPS] + number * LS_WIDTHS[LS_CLIPS])) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_STATES]; number++) {
+    if (!ls_state_agrees(cells, counts, rows, rows[LS_STATES] + number * LS_WIDTHS[LS_STATES])) return 0;
+  }
+  return ls_programs_agree(cells, counts, names, rows, room);
+}
+
+/* How long the arrays of a table are, that has so many rows in each section. */
+static inline int64_t ls_laid_size(int64_t *counts) {
+  int64_t total = LS_HEAD_SIZE + 3 * counts[LS_PARAMETERS];
+  for (int64_t section = 0; section < LS_SECTION_COUNT; section++) total += counts[section] * LS_SIZES[section];
+  return total;
+}
+
+/* List the pulses, with whether they come from outside, and the buttons. */
+static inline void ls_lay_kinds(int64_t *counts, int64_t *m, int64_t to) {
+  m[LS_HEAD_PULSES] = to;
+  for (int64_t parameter = 0; parameter < counts[LS_PARAMETERS]; parameter++) {
+    int64_t one = m[LS_HEAD_PARAMETERS] + parameter * LS_PARAMETER_SIZE;
+    if (m[one + LS_PARAMETER_KIND] == LS_PULSE) {
+      m[to] = parameter;
+      m[to + 1] = m[one + LS_PARAMETER_OWNER] < LS_GRAPH;
+      to += 2;
+    }
+  }
+  m[LS_HEAD_PULSES_END] = to;
+  m[LS_HEAD_BUTTONS] = to;
+  for (int64_t parameter = 0; parameter < counts[LS_PARAMETERS]; parameter++) {
+    if (m[m[LS_HEAD_PARAMETERS] + parameter * LS_PARAMETER_SIZE + LS_PARAMETER_KIND] == LS_BUTTON) {
+      m[to] = parameter;
+      to += 1;
+    }
+  }
+  m[LS_HEAD_BUTTONS_END] = to;
+}
+
+/* Say where a situation has what. */
+static inline void ls_lay_situation(int64_t *counts, int64_t *names, int64_t *m) {
+  int64_t symbols = counts[LS_PARAMETERS];
+  m[LS_HEAD_LAYER_COUNT] = counts[LS_LAYERS];
+  m[LS_HEAD_COUNTERS] = LS_FIRST_PLAYER + counts[LS_LAYERS] * LS_PLAYER_SIZE;
+  m[LS_HEAD_AGES] = m[LS_HEAD_COUNTERS] + counts[LS_MEMORIES];
+  m[LS_HEAD_SINCE] = m[LS_HEAD_AGES] + counts[LS_BUFFERS];
+  m[LS_HEAD_HELD] = m[LS_HEAD_SINCE] + counts[LS_CLOCKS];
+  m[LS_HEAD_RAISED] = m[LS_HEAD_HELD] + symbols;
+  m[LS_HEAD_LOCKS] = m[LS_HEAD_RAISED] + symbols;
+  m[LS_HEAD_SPANS] = m[LS_HEAD_LOCKS] + names[LS_NAMED_LOCKS];
+  m[LS_HEAD_SPANS_END] = m[LS_HEAD_SPANS] + names[LS_NAMED_SPANS];
+  m[LS_HEAD_REMEMBERED] = m[LS_HEAD_SPANS_END];
+  m[LS_HEAD_HELD_NOW] = m[LS_HEAD_REMEMBERED] + counts[LS_MEMORIES];
+  m[LS_HEAD_HELD_BEFORE] = m[LS_HEAD_HELD_NOW] + symbols;
+  m[LS_HEAD_CHANGED] = m[LS_HEAD_HELD_BEFORE] + symbols;
+  m[LS_HEAD_COUNTS] = m[LS_HEAD_CHANGED] + 1;
+  m[LS_HEAD_PLACE] = symbols;
+  m[LS_HEAD_KEPT] = symbols + LS_PLAYED;
+  m[LS_HEAD_STACK] = m[LS_HEAD_KEPT] + counts[LS_STICKS];
+  m[LS_HEAD_VALUES] = m[LS_HEAD_STACK] + counts[LS_PROGRAMS] + 1;
+}
+
+/* Where a program goes on at a row with a truth on top: the address of the next instruction, or TRUE or FALSE. */
+static inline int64_t ls_onward(int64_t *m, int64_t at, int64_t end, int holds) {
+  while (at < end) {
+    int64_t op = m[at + LS_STEP_OP];
+    if (op == LS_OP_NOT) {
+      holds = !holds;
+      at += LS_STEP_SIZE;
+    } else if (op == LS_OP_SKIP_FALSE || op == LS_OP_SKIP_TRUE) {
+      if (holds == (op == LS_OP_SKIP_FALSE)) return at + LS_STEP_SIZE;
+      at += LS_STEP_SIZE * (1 + m[at + LS_STEP_A]);
+    } else return at;
+  }
+  return holds ? LS_TRUE : LS_FALSE;
+}
+
+/* Turn a program into instructions, each in the place of the first row it stands for; where it begins. number: it comes to a
+   number and not to a truth. */
+static inline int64_t ls_link(int64_t *m, double *r, int64_t begin, int64_t end, int number) {
+  int64_t at = begin;
+  while (at < end) {
+    int64_t op = m[at + LS_STEP_OP], rows = 1;
+    int64_t after = at + LS_STEP_SIZE < end ? m[at + LS_STEP_SIZE + LS_STEP_OP] : -1;
+    int64_t last = at + 2 * LS_STEP_SIZE < end ? m[at + 2 * LS_STEP_SIZE + LS_STEP_OP] : -1;
+    if (op == LS_OP_PARAMETER && after == LS_OP_PARAMETER && last == LS_OP_COMPARE) {
+      m[at + LS_STEP_OP] = LS_PAIR;
+      rows = 3;
+    } else if (op == LS_OP_PARAMETER && after == LS_OP_NUMBER && last == LS_OP_COMPARE) {
+      m[at + LS_STEP_OP] = LS_COMPARED;
+      rows = 3;
+    } else if (op == LS_OP_STAY && after == LS_OP_NUMBER && last == LS_OP_COMPARE) {
+      m[at + LS_STEP_OP] = LS_STAYED;
+      rows = 3;
+    } else if (op == LS_OP_SINCE && after == LS_OP_NUMBER && last == LS_OP_COMPARE) {
+      m[at + LS_STEP_OP] = LS_SINCE;
+      rows = 3;
+    } else if (op == LS_OP_COMPARE) {
+      m[at + LS_STEP_OP] = LS_COMPARE_STACK;
+      m[at + LS_STEP_B] = LS_STANDS[m[at + LS_STEP_A]];
+    } else if (op == LS_OP_COMPUTE) m[at + LS_STEP_OP] = LS_COMPUTE;
+    else if (op < LS_OP_NOT) {
+      m[at + LS_STEP_OP] = LS_LAID[op];
+      if (op == LS_OP_PARAMETER || op == LS_OP_NUMBER) {
+        int tested = after == LS_OP_NOT || after == LS_OP_SKIP_FALSE || after == LS_OP_SKIP_TRUE || (after < 0 && !number);
+        if (!tested) m[at + LS_STEP_OP] = op == LS_OP_PARAMETER ? LS_PUSH_VALUE : LS_PUSH_NUMBER;
+      }
+    }
+    if (rows == 3) {
+      m[at + LS_STEP_B] = LS_STANDS[m[at + 2 * LS_STEP_SIZE + LS_STEP_A]];
+      r[at + LS_STEP_VALUE] = r[at + LS_STEP_SIZE + LS_STEP_VALUE];
+    }
+    int64_t following = at + rows * LS_STEP_SIZE;
+    m[at + LS_STEP_YES] = ls_onward(m, following, end, 1);
+    m[at + LS_STEP_NO] = ls_onward(m, following, end, 0);
+    at = following;
+  }
+  return begin;
+}
+
+/* Turn the program of each transition, memory and formula into instructions. */
+static inline void ls_link_all(int64_t *m, double *r) {
+  for (int64_t way = m[LS_HEAD_WAYS]; way < m[LS_HEAD_WAYS_END]; way += LS_WAY_SIZE) {
+    m[way + LS_WAY_PROGRAM] = ls_link(m, r, m[way + LS_WAY_PROGRAM], m[way + LS_WAY_PROGRAM_END], 0);
+  }
+  for (int64_t memory = m[LS_HEAD_MEMORIES]; memory < m[LS_HEAD_MEMORIES_END]; memory += LS_MEMORY_SIZE) {
+    m[memory + LS_MEMORY_PROGRAM] = ls_link(m, r, m[memory + LS_MEMORY_PROGRAM], m[memory + LS_MEMORY_PROGRAM_END], 0);
+  }
+  for (int64_t formula = m[LS_HEAD_FORMULAS]; formula < m[LS_HEAD_FORMULAS_END]; formula += LS_FORMULA_SIZE) {
+    int64_t one = m[LS_HEAD_PARAMETERS] + m[formula + LS_FORMULA_PARAMETER] * LS_PARAMETER_SIZE;
+    int number = m[one + LS_PARAMETER_KIND] <= LS_BEARING;
+    m[formula + LS_FORMULA_PROGRAM] = ls_link(m, r, m[formula + LS_FORMULA_PROGRAM], m[formula + LS_FORMULA_PROGRAM_END], number);
+  }
+}
+
+/* How many marks can fire in one tick at most: in each layer those of a step of a clip, and those of one that is entered. */
+static inline int64_t ls_most_told(int64_t *m, double *r) {
+  int64_t total = 0;
+  for (int64_t layer = m[LS_HEAD_LAYERS]; layer < m[LS_HEAD_LAYERS_END]; layer += LS_LAYER_SIZE) {
+    int64_t most = 0, begun = 0;
+    for (int64_t state = m[layer + LS_LAYER_STATES]; state < m[layer + LS_LAYER_STATES_END]; state += LS_STATE_SIZE) {
+      for (int64_t sample = m[state + LS_STATE_SAMPLES]; sample < m[state + LS_STATE_SAMPLES_END]; sample += LS_SAMPLE_SIZE) {
+        int64_t clip = m[sample + LS_SAMPLE_CLIP];
+        int64_t cues = ls_floor_div(m[clip + LS_CLIP_CUES_END] - m[clip + LS_CLIP_CUES], LS_CUE_SIZE);
+        double fastest = m[clip + LS_CLIP_PACE] < 0 ? 1.0 : r[clip + LS_CLIP_HIGH];
+        int64_t lap = m[clip + LS_CLIP_LENGTH] - (0 > m[clip + LS_CLIP_BEGIN] ? 0 : m[clip + LS_CLIP_BEGIN]);
+        most = (cues * (ls_floor_div((int64_t)(fastest * LS_TICK), lap) + 2) > most ? cues * (ls_floor_div((int64_t)(fastest * LS_TICK), lap) + 2) : most);
+        begun = (cues > begun ? cues : begun);
+      }
+    }
+    total += most + begun;
+  }
+  return total;
+}
+
+/* Lay a table out in m and r, arrays of zeros; names are how many of each kind there are. */
+static inline void ls_lay(double *cells, int64_t *counts, int64_t *names, int64_t *m, double *r) {
+  int64_t end = LS_HEAD_SIZE;
+  for (int64_t section = 0; section < LS_SECTION_COUNT; section++) {
+    m[2 * section] = end;
+    end += counts[section] * LS_SIZES[section];
+    m[2 * section + 1] = end;
+  }
+  int64_t cell = 0, to = LS_HEAD_SIZE, first = 0;
+  for (int64_t section = 0; section < LS_SECTION_COUNT; section++) {
+    for (int64_t again = 0; again < counts[section]; again++) {
+      int64_t target = 0;
+      for (int64_t column = first; column < first + LS_SIZES[section]; column++) {
+        if (LS_RULE[column] != LS_WITHIN) {
+          if (LS_REAL[column] != 0) r[to] = cells[cell];
+          else {
+            m[to] = (int64_t)cells[cell];
+            if (LS_RULE[column] == LS_FIRST || LS_RULE[column] == LS_ADDRESS) target = LS_ABOUT[column];
+            if (LS_RULE[column] == LS_FIRST || LS_RULE[column] == LS_END || LS_RULE[column] == LS_ADDRESS) {
+              m[to] = m[2 * target] + m[to] * LS_SIZES[target];
+            }
+          }
+          cell += 1;
+        }
+        to += 1;
+      }
+    }
+    first += LS_SIZES[section];
+  }
+  ls_lay_kinds(counts, m, to);
+  ls_lay_situation(counts, names, m);
+  ls_link_all(m, r);
+  m[LS_HEAD_MOST_TOLD] = ls_most_told(m, r);
+}
+
+/* Before the inputs are set: pulses go off, or on where one was raised, and the sticks' bearings are kept. */
+static inline void ls_open_tick(int64_t *m, int64_t *z, double *v) {
+  for (int64_t pulse = m[LS_HEAD_PULSES]; pulse < m[LS_HEAD_PULSES_END]; pulse += LS_PULSE_SIZE) {
+    v[m[pulse]] = m[pulse + 1] != 0 ? 0.0 : (double)z[m[LS_HEAD_RAISED] + m[pulse]];
+  }
+  int64_t kept = m[LS_HEAD_KEPT];
+  for (int64_t stick = m[LS_HEAD_STICKS]; stick < m[LS_HEAD_STICKS_END]; stick += LS_STICK_SIZE) {
+    v[kept] = v[m[stick + LS_STICK_BEARING]];
+    kept += 1;
+  }
+}
+
+/* A stick's bearing is what it was while there is no push. */
+static inline void ls_keep_bearings(int64_t *m, double *v) {
+  int64_t kept = m[LS_HEAD_KEPT];
+  for (int64_t stick = m[LS_HEAD_STICKS]; stick < m[LS_HEAD_STICKS_END]; stick += LS_STICK_SIZE) {
+    if (v[m[stick + LS_STICK_PUSH]] == 0.0) v[m[stick + LS_STICK_BEARING]] = v[kept];
+    kept += 1;
+  }
+}
+
+/* Nothing has been asked of the body on this tick yet; for games that move it by their own rules. */
+static inline void ls_forget_asked(int64_t *m, double *v) {
+  int64_t place = m[LS_HEAD_PLACE];
+  v[place + LS_FIELDS_TRAVEL] = 0.0;
+  v[place + LS_FIELDS_TRAVEL_UP] = 0.0;
+  v[place + LS_FIELDS_TRAVELS] = 0.0;
+  v[place + LS_FIELDS_MODE] = 0.0;
+  v[place + LS_FIELDS_PUSH] = 0.0;
+  v[place + LS_FIELDS_PUSH_UP] = 0.0;
+}
+
+/* Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong. */
+static inline int ls_compared(int64_t sign, double left, double right) {
+  int less = left < right, equal = left == right, greater = left > right;
+  int64_t stands = less * LS_LESS | equal * LS_EQUAL | greater * LS_GREATER | !(less | equal | greater) * LS_NEITHER;
+  return (stands & sign) != 0;
+}
+
+/* The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive. */
+static inline double ls_turn(double start, double end) {
+  double way = end - start;
+  if (way > 180.0) return way - 360.0;
+  if (way <= -180.0) return way + 360.0;
+  return way;
+}
+
+/* One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0. */
+static inline double ls_computed(int64_t sign, double *v, int64_t begin, int64_t end) {
+  double first = v[begin];
+  if (sign == LS_PLUS) return first + v[begin + 1];
+  if (sign == LS_MINUS) return first - v[begin + 1];
+  if (sign == LS_TIMES) return first * v[begin + 1];
+  if (sign == LS_OVER_BY) return v[begin + 1] != 0.0 ? first / v[begin + 1] : 0.0;
+  if (sign == LS_ABSOLUTE) return fabs(first);
+  if (sign == LS_NEGATIVE) return -first;
+  if (sign == LS_TURN) return ls_turn(first, v[begin + 1]);
+  if (sign == LS_DIRECTION) return ls_reduced(first);
+  for (int64_t at = begin + 1; at < end; at++) {
+    if (sign == LS_LEAST ? v[at] < first : v[at] > first) first = v[at];
+  }
+  return first;
+}
+
+/* Run a program from an instruction on. */
+static inline int ls_run(int64_t *m, double *r, int64_t *z, double *v, int64_t at) {
+  int64_t top = m[LS_HEAD_STACK];
+  while (at >= 0) {
+    int64_t op = m[at + LS_STEP_OP], a = m[at + LS_STEP_A], b = m[at + LS_STEP_B];
+    int holds = 1;
+    if (op == LS_COMPARED) holds = ls_compared(b, v[a], r[at + LS_STEP_VALUE]);
+    else if (op == LS_ON) holds = v[a] != 0.0;
+    else if (op == LS_STAYED) {
+      holds = ls_compared(b, z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY], r[at + LS_STEP_VALUE]);
+    } else if (op == LS_PRESSED) holds = v[a] != 0.0 && z[m[LS_HEAD_HELD] + a] == 0;
+    else if (op == LS_RELEASED) holds = v[a] == 0.0 && z[m[LS_HEAD_HELD] + a] != 0;
+    else if (op == LS_REMEMBERED) holds = z[m[LS_HEAD_REMEMBERED] + a] != 0;
+    else if (op == LS_BUFFERED) {
+      int64_t age = z[m[LS_HEAD_AGES] + a];
+      holds = age >= 0 && age < r[at + LS_STEP_VALUE];
+    } else if (op == LS_SINCE) {
+      int64_t age = z[m[LS_HEAD_SINCE] + a];
+      holds = ls_compared(b, age >= 0 ? age : LS_NEVER, r[at + LS_STEP_VALUE]);
+    } else if (op == LS_DONE) holds = ls_is_done(m, z, a);
+    else if (op == LS_SHARE) holds = ls_is_at(m, z, a, r[at + LS_STEP_VALUE]);
+    else if (op == LS_SPAN) holds = z[m[LS_HEAD_SPANS] + a] != 0;
+    else if (op == LS_ACTIVE) holds = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STATE] == b;
+    else if (op == LS_PAIR) holds = ls_compared(b, v[a], v[m[at + LS_STEP_SIZE + LS_STEP_A]]);
+    else if (op == LS_CONSTANT) holds = r[at + LS_STEP_VALUE] != 0.0;
+    else if (op == LS_PUSH_VALUE) {
+      v[top] = v[a];
+      top += 1;
+    } else if (op == LS_PUSH_NUMBER) {
+      v[top] = r[at + LS_STEP_VALUE];
+      top += 1;
+    } else if (op == LS_PUSH_STAY) {
+      v[top] = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY];
+      top += 1;
+    } else if (op == LS_PUSH_SINCE) {
+      int64_t age = z[m[LS_HEAD_SINCE] + a];
+      v[top] = age >= 0 ? age : LS_NEVER;
+      top += 1;
+    } else if (op == LS_COMPUTE) {
+      top -= b - 1;
+      v[top - 1] = ls_computed(a, v, top - 1, top - 1 + b);
+    } else if (op == LS_COMPARE_STACK) {
+      top -= 2;
+      holds = ls_compared(b, v[top], v[top + 1]);
+    }
+    at = holds ? m[at + LS_STEP_YES] : m[at + LS_STEP_NO];
+  }
+  return at == LS_TRUE;
+}
+
+/* What a program comes to: its number, or 1 for true and 0 for false. */
+static inline double ls_worth(int64_t *m, double *r, int64_t *z, double *v, int64_t program, int number) {
+  int holds = ls_run(m, r, z, v, program);
+  if (number) return v[m[LS_HEAD_STACK]];
+  return holds ? 1.0 : 0.0;
+}
+
+/* Bring the parameters that are computed from others up to date. */
+static inline void ls_compute_formulas(int64_t *m, double *r, int64_t *z, double *v) {
+  for (int64_t formula = m[LS_HEAD_FORMULAS]; formula < m[LS_HEAD_FORMULAS_END]; formula += LS_FORMULA_SIZE) {
+    int64_t parameter = m[formula + LS_FORMULA_PARAMETER];
+    int number = m[m[LS_HEAD_PARAMETERS] + parameter * LS_PARAMETER_SIZE + LS_PARAMETER_KIND] <= LS_BEARING;
+    v[parameter] = ls_worth(m, r, z, v, m[formula + LS_FORMULA_PROGRAM], number);
+  }
+}
+
+/* Crossfades run on by one tick. */
+static inline void ls_fade_on(int64_t *m, int64_t *z) {
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t player = LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE;
+    int64_t left = z[player + LS_PLAYER_FADE_LEFT] - 1;
+    if (left < -1) continue;
+    z[player + LS_PLAYER_FADE_LEFT] = left;
+    if (left < 0) {
+      z[player + LS_PLAYER_FADE_STATE] = 0;
+      z[player + LS_PLAYER_FADE_PICK] = 0;
+      z[player + LS_PLAYER_FADE_HEAD] = 0;
+      z[player + LS_PLAYER_FADE_BLOCKS] = 0;
+      continue;
+    }
+    int64_t state = m[LS_HEAD_STATES] + z[player + LS_PLAYER_FADE_STATE] * LS_STATE_SIZE;
+    if (m[state + LS_STATE_SAMPLES] < m[state + LS_STATE_SAMPLES_END]) {
+      int64_t sample = m[state + LS_STATE_SAMPLES] + z[player + LS_PLAYER_FADE_PICK] * LS_SAMPLE_SIZE;
+      z[player + LS_PLAYER_FADE_HEAD] = ls_folded(m, m[sample + LS_SAMPLE_CLIP], z[player + LS_PLAYER_FADE_HEAD] + LS_TICK);
+    }
+  }
+}
+
+/* Write the parameters that spans of every layer but one hold from place held on, and from spans on (-1: nowhere) which are on. */
+static inline void ls_look(int64_t *m, int64_t *z, int64_t held, int64_t spans, int64_t but) {
+  for (int64_t one = m[LS_HEAD_HOLDS]; one < m[LS_HEAD_HOLDS_END]; one++) z[held + m[one]] = 0;
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t clip = ls_clip_of(m, z, layer);
+    if (clip < 0 || layer == but) continue;
+    int64_t head = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD];
+    for (int64_t window = m[clip + LS_CLIP_WINDOWS]; window < m[clip + LS_CLIP_WINDOWS_END]; window += LS_WINDOW_SIZE) {
+      if (m[window + LS_WINDOW_START] <= head && head < m[window + LS_WINDOW_END]) {
+        if (m[window + LS_WINDOW_HOLD] >= 0) z[held + m[window + LS_WINDOW_HOLD]] = 1;
+        if (spans >= 0) z[spans + m[window + LS_WINDOW_SPAN]] = 1;
+      }
+    }
+  }
+}
+
+/* Work out which spans are on; flags they hold go on, and off again where they were held before. */
+static inline void ls_see_spans(int64_t *m, double *r, int64_t *z, double *v, int before) {
+  if (m[LS_HEAD_WINDOWS] == m[LS_HEAD_WINDOWS_END]) return;
+  int64_t held_now = m[LS_HEAD_HELD_NOW], held_before = m[LS_HEAD_HELD_BEFORE];
+  for (int64_t span = m[LS_HEAD_SPANS]; span < m[LS_HEAD_SPANS_END]; span++) z[span] = 0;
+  ls_look(m, z, held_now, m[LS_HEAD_SPANS], -1);
+  int changed = 0;
+  for (int64_t one = m[LS_HEAD_HOLDS]; one < m[LS_HEAD_HOLDS_END]; one++) {
+    int64_t parameter = m[one];
+    if (z[held_now + parameter] != 0 || (before && z[held_before + parameter] != 0)) {
+      v[parameter] = (double)z[held_now + parameter];
+      changed = 1;
+    }
+  }
+  if (changed) ls_compute_formulas(m, r, z, v);
+}
+
+/* Note the parameters that spans hold on, before anything moves. */
+static inline void ls_note_held(int64_t *m, int64_t *z) {
+  if (m[LS_HEAD_WINDOWS] < m[LS_HEAD_WINDOWS_END] && m[LS_HEAD_HOLDS] < m[LS_HEAD_HOLDS_END]) {
+    ls_look(m, z, m[LS_HEAD_HELD_BEFORE], -1, -1);
+  }
+}
+
+/* How far the value an axis reads is from a place on it, in rulings. */
+static inline double ls_rulings_to(int64_t *m, double *r, double *v, int64_t axis, double at) {
+  double value = m[axis + LS_AXIS_PARAMETER] >= 0 ? v[m[axis + LS_AXIS_PARAMETER]] : 0.0;
+  if (m[axis + LS_AXIS_ROUND] != 0) return ls_turn(at, value) / r[axis + LS_AXIS_STEP];
+  if (r[axis + LS_AXIS_LOW] > value) value = r[axis + LS_AXIS_LOW];
+  if (r[axis + LS_AXIS_HIGH] < value) value = r[axis + LS_AXIS_HIGH];
+  return (value - at) / r[axis + LS_AXIS_STEP];
+}
+
+/* The sample a state would show now, after the one picked before (-1: none was). */
+static inline int64_t ls_picked(int64_t *m, double *r, double *v, int64_t state, int64_t before) {
+  if (m[state + LS_STATE_BLENDS] == 0) return 0;
+  int64_t best = 0, number = 0;
+  double nearest = -1.0, distance = -1.0;
+  for (int64_t sample = m[state + LS_STATE_SAMPLES]; sample < m[state + LS_STATE_SAMPLES_END]; sample += LS_SAMPLE_SIZE) {
+    double total = 0.0;
+    int64_t place = m[LS_HEAD_PLACES] + m[sample + LS_SAMPLE_PLACES];
+    for (int64_t axis = m[state + LS_STATE_AXES]; axis < m[state + LS_STATE_AXES_END]; axis += LS_AXIS_SIZE) {
+      double at = r[place];
+      place += 1;
+      if (at == at) {
+        double away = ls_rulings_to(m, r, v, axis, at);
+        total = total + away * away;
+      }
+    }
+    if (number == before) distance = total;
+    if (nearest < 0.0 || total < nearest) {
+      best = number;
+      nearest = total;
+    }
+    number += 1;
+  }
+  double sticky = r[state + LS_STATE_STICKY];
+  if (sticky > 0.0 && before >= 0) return sqrt(nearest) < sqrt(distance) - sticky ? best : before;
+  return best;
+}
+
+/* Where a path laid out in r is at a playhead, ahead (X) or up (Y). */
+static inline double ls_place(double *r, int64_t begin, int64_t end, int64_t head, int64_t which) {
+  int64_t key = begin;
+  while (key + LS_KEY_SIZE < end && r[key + LS_KEY_SIZE + LS_AT] <= head) key += LS_KEY_SIZE;
+  int64_t after = key + LS_KEY_SIZE;
+  if (after >= end || head <= r[key + LS_AT]) return r[key + which];
+  double t = (head - r[key + LS_AT]) / (r[after + LS_AT] - r[key + LS_AT]);
+  int64_t ease = (int64_t)r[after + LS_EASE];
+  if (ease == LS_IN) t = t * t;
+  else if (ease == LS_OUT) t = t * (2.0 - t);
+  else if (ease == LS_BOTH) t = t * t * (3.0 - 2.0 * t);
+  return r[key + which] + (r[after + which] - r[key + which]) * t;
+}
+
+/* How far a path goes while the playhead steps from head by amount, in a clip of length that goes back to there from its end
+   (-1: it stays there). */
+static inline double ls_gone(double *r, int64_t begin, int64_t end, int64_t length, int64_t back, int64_t head, int64_t amount, int64_t which) {
+  int64_t moved = head + amount;
+  if (moved < length || back < 0) {
+    return ls_place(r, begin, end, (length < moved ? length : moved), which) - ls_place(r, begin, end, (length < head ? length : head), which);
+  }
+  int64_t lap = length - back, over = moved - length;
+  double whole = ls_place(r, begin, end, length, which) - ls_place(r, begin, end, back, which);
+  double first = ls_place(r, begin, end, length, which) - ls_place(r, begin, end, head, which);
+  double rest = ls_place(r, begin, end, back + over % lap, which) - ls_place(r, begin, end, back, which);
+  return first + ls_floor_div(over, lap) * whole + rest;
+}
+
+/* How often an instant lies in (head, head + amount]; the end of a clip that repeats from its start is its start. */
+static inline int64_t ls_passed(int64_t *m, int64_t clip, int64_t at, int64_t head, int64_t amount) {
+  int64_t length = m[clip + LS_CLIP_LENGTH], back = m[clip + LS_CLIP_BEGIN];
+  if (at < back || back < 0) return head < at && at <= (length < head + amount ? length : head + amount) ? 1 : 0;
+  if (at > length) return 0;
+  if (at == length && back == 0) at = 0;
+  if (amount < length - head) return head < at && at <= head + amount ? 1 : 0;
+  int64_t since = head + amount - at, before = head - at;
+  int64_t laps = since >= 0 ? ls_floor_div(since, length - back) + 1 : 0;
+  return laps - (before >= 0 ? ls_floor_div(before, length - back) + 1 : 0);
+}
+
+/* Note that a mark fires, where there is room. */
+static inline void ls_tell(int64_t *m, int64_t *z, int64_t *k, int64_t layer, int64_t cue) {
+  if (k[0] < k[1]) {
+    int64_t at = LS_TOLD + k[0] * LS_TOLD_SIZE;
+    k[at] = z[LS_NOW_TICK];
+    k[at + 1] = layer;
+    k[at + 2] = m[cue + LS_CUE_MARK];
+    k[at + 3] = ls_floor_div(cue - m[LS_HEAD_CUES], LS_CUE_SIZE);
+  }
+  k[0] += 1;
+}
+
+/* Effects; a pulse raised at_once is true for the rest of this tick, else throughout the next. */
+static inline void ls_apply(int64_t *m, double *r, int64_t *z, double *v, int64_t begin, int64_t end, int at_once) {
+  for (int64_t act = begin; act < end; act += LS_ACT_SIZE) {
+    int64_t does = m[act + LS_ACT_DO], target = m[act + LS_ACT_TARGET];
+    double value = r[act + LS_ACT_VALUE];
+    if (does == LS_SET) v[target] = value;
+    else if (does == LS_ADD) v[target] = ls_fitted(m, r, target, v[target] + value);
+    else if (does == LS_RAISE) {
+      if (at_once) v[target] = 1.0;
+      else z[m[LS_HEAD_RAISED] + target] = 1;
+    } else if (does == LS_LOCK) z[m[LS_HEAD_LOCKS] + target] = 1;
+    else if (does == LS_UNLOCK) z[m[LS_HEAD_LOCKS] + target] = 0;
+    else if (does == LS_FREEZE) z[LS_NOW_FREEZE] = ((int64_t)value > z[LS_NOW_FREEZE] ? (int64_t)value : z[LS_NOW_FREEZE]);
+    else if (does == LS_MODE) v[m[LS_HEAD_PLACE] + LS_FIELDS_MODE] = value;
+    else if (does == LS_PUSH) v[m[LS_HEAD_PLACE] + LS_FIELDS_PUSH] += value;
+    else if (does == LS_PUSH_UP) v[m[LS_HEAD_PLACE] + LS_FIELDS_PUSH_UP] += value;
+    ls_compute_formulas(m, r, z, v);
+  }
+}
+
+/* The marks in (head, head + amount], in time order: again and again the next one. */
+static inline void ls_fire(int64_t *m, double *r, int64_t *z, double *v, int64_t *k, int64_t layer, int64_t clip, int64_t head, int64_t amount) {
+  int64_t length = m[clip + LS_CLIP_LENGTH], back = m[clip + LS_CLIP_BEGIN];
+  int64_t last = -1, last_cue = -1;
+  while (1) {
+    int64_t best = -1, best_cue = -1;
+    for (int64_t cue = m[clip + LS_CLIP_CUES]; cue < m[clip + LS_CLIP_CUES_END]; cue += LS_CUE_SIZE) {
+      int64_t at = m[cue + LS_CUE_AT];
+      int64_t laps = ls_passed(m, clip, at, head, amount);
+      if (laps <= 0) continue;
+      if (at == length && back == 0) at = 0;
+      int64_t time = (back < 0 || at > head) ? at - head : at - head + length - back;
+      for (int64_t again = 0; again < laps; again++) {
+        if ((time > last || (time == last && cue > last_cue)) && (best < 0 || time < best)) {
+          best = time;
+          best_cue = cue;
+          break;
+        }
+        time += length - back;
+      }
+    }
+    if (best < 0) return;
+    last = best;
+    last_cue = best_cue;
+    ls_tell(m, z, k, layer, best_cue);
+    ls_apply(m, r, z, v, m[best_cue + LS_CUE_ACTS], m[best_cue + LS_CUE_ACTS_END], 1);
+  }
+}
+
+/* A layer's stay goes up, its playhead steps, and the marks passed fire. */
+static inline void ls_play_on(int64_t *m, double *r, int64_t *z, double *v, int64_t *k, int64_t layer) {
+  int64_t player = LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE, state = ls_state_of(m, z, layer);
+  z[player + LS_PLAYER_STAY] += 1;
+  int64_t first = m[state + LS_STATE_SAMPLES];
+  if (first == m[state + LS_STATE_SAMPLES_END]) return;
+  int64_t before = z[player + LS_PLAYER_PICK], head = z[player + LS_PLAYER_HEAD];
+  int64_t pick = ls_picked(m, r, v, state, before);
+  int64_t sample = first + pick * LS_SAMPLE_SIZE;
+  int64_t clip = m[sample + LS_SAMPLE_CLIP];
+  int64_t length = m[clip + LS_CLIP_LENGTH], back = m[clip + LS_CLIP_BEGIN];
+  if (pick != before) {
+    int64_t old = first + before * LS_SAMPLE_SIZE;
+    head -= m[old + LS_SAMPLE_PHASE];
+    head = ls_floor_div(head * length, m[m[old + LS_SAMPLE_CLIP] + LS_CLIP_LENGTH]);
+    head += m[sample + LS_SAMPLE_PHASE];
+    if (head < 0) head = back >= 0 ? head + length : 0;
+    head = ls_folded(m, clip, head);
+    z[player + LS_PLAYER_PICK] = pick;
+  }
+  int64_t amount = ls_pace_of(m, r, v, clip);
+  if (head + amount >= length && back >= 0) z[player + LS_PLAYER_OVER] = 1;
+  z[player + LS_PLAYER_HEAD] = ls_folded(m, clip, head + amount);
+  if (m[clip + LS_CLIP_GOES] != 0) {
+    int64_t begin = m[clip + LS_CLIP_KEYS], end = m[clip + LS_CLIP_KEYS_END], place = m[LS_HEAD_PLACE];
+    v[place + LS_FIELDS_TRAVEL] += ls_gone(r, begin, end, length, back, head, amount, LS_X);
+    v[place + LS_FIELDS_TRAVEL_UP] += ls_gone(r, begin, end, length, back, head, amount, LS_Y);
+    v[place + LS_FIELDS_TRAVELS] = (double)((int64_t)v[place + LS_FIELDS_TRAVELS] | m[clip + LS_CLIP_GOES]);
+  }
+  if (m[clip + LS_CLIP_CUES] < m[clip + LS_CLIP_CUES_END]) ls_fire(m, r, z, v, k, layer, clip, head, amount);
+}
+
+/* A press or a leaving a tick ago more; one that is too old for any condition to ask is forgotten. */
+static inline void ls_older(int64_t *z, int64_t age, int64_t most) {
+  if (z[age] >= 0) z[age] = z[age] + 1 < most ? z[age] + 1 : -1;
+}
+
+/* Step 5: a press begins its age, other ages grow, and memories count; where nothing has changed, an operand that lasts is what
+   it was, which the counters tell. */
+static inline void ls_remember(int64_t *m, double *r, int64_t *z, double *v, int changed) {
+  int64_t age = m[LS_HEAD_AGES];
+  for (int64_t buffer = m[LS_HEAD_BUFFERS]; buffer < m[LS_HEAD_BUFFERS_END]; buffer += LS_BUFFER_SIZE) {
+    int64_t parameter = m[buffer + LS_BUFFER_PARAMETER];
+    if (v[parameter] != 0.0 && z[m[LS_HEAD_HELD] + parameter] == 0) z[age] = 0;
+    else ls_older(z, age, m[buffer + LS_BUFFER_MOST]);
+    age += 1;
+  }
+  age = m[LS_HEAD_SINCE];
+  for (int64_t clock = m[LS_HEAD_CLOCKS]; clock < m[LS_HEAD_CLOCKS_END]; clock++) {
+    ls_older(z, age, m[clock]);
+    age += 1;
+  }
+  int64_t at = 0;
+  for (int64_t memory = m[LS_HEAD_MEMORIES]; memory < m[LS_HEAD_MEMORIES_END]; memory += LS_MEMORY_SIZE) {
+    int64_t counter = z[m[LS_HEAD_COUNTERS] + at], ticks = m[memory + LS_MEMORY_TICKS];
+    int within = m[memory + LS_MEMORY_WITHIN] != 0, holds = 0;
+    if (changed || m[memory + LS_MEMORY_LASTS] == 0) holds = ls_run(m, r, z, v, m[memory + LS_MEMORY_PROGRAM]);
+    else holds = within ? counter >= ticks : counter > 0;
+    if (within) {
+      counter = holds ? ticks : (0 > counter - 1 ? 0 : counter - 1);
+      z[m[LS_HEAD_REMEMBERED] + at] = counter > 0;
+    } else {
+      counter = holds ? (ticks < counter + 1 ? ticks : counter + 1) : 0;
+      z[m[LS_HEAD_REMEMBERED] + at] = counter >= ticks;
+    }
+    z[m[LS_HEAD_COUNTERS] + at] = counter;
+    at += 1;
+  }
+}
+
+/* Whether anything locks movement: a state that holds still, a span, or a named lock. */
+static inline int ls_locked(int64_t *m, int64_t *z) {
+  for (int64_t at = m[LS_HEAD_LOCKS]; at < m[LS_HEAD_SPANS]; at++) {
+    if (z[at] != 0) return 1;
+  }
+  int spanned = m[LS_HEAD_WINDOWS] < m[LS_HEAD_WINDOWS_END];
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    if (m[ls_state_of(m, z, layer) + LS_STATE_STILL] != 0) return 1;
+    if (!spanned) continue;
+    int64_t clip = ls_clip_of(m, z, layer);
+    if (clip < 0) continue;
+    int64_t head = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD];
+    for (int64_t window = m[clip + LS_CLIP_WINDOWS]; window < m[clip + LS_CLIP_WINDOWS_END]; window += LS_WINDOW_SIZE) {
+      if (m[window + LS_WINDOW_LOCK] != 0 && m[window + LS_WINDOW_START] <= head && head < m[window + LS_WINDOW_END]) return 1;
+    }
+  }
+  return 0;
+}
+
+/* The spans of a layer's state that is left are over: flags that only they held go off. */
+static inline void ls_end_spans(int64_t *m, double *r, int64_t *z, double *v, int64_t layer) {
+  if (m[LS_HEAD_HOLDS] >= m[LS_HEAD_HOLDS_END]) return;
+  ls_look(m, z, m[LS_HEAD_HELD_NOW], -1, layer);
+  int ended = 0;
+  for (int64_t one = m[LS_HEAD_HOLDS]; one < m[LS_HEAD_HOLDS_END]; one++) {
+    if (z[m[LS_HEAD_HELD_BEFORE] + m[one]] != 0 && z[m[LS_HEAD_HELD_NOW] + m[one]] == 0) {
+      v[m[one]] = 0.0;
+      ended = 1;
+    }
+  }
+  if (ended) ls_compute_formulas(m, r, z, v);
+}
+
+/* The number of the first axis of a state's that reads a parameter; -1: none. */
+static inline int64_t ls_axis_like(int64_t *m, int64_t state, int64_t parameter) {
+  int64_t number = 0;
+  for (int64_t axis = m[state + LS_STATE_AXES]; axis < m[state + LS_STATE_AXES_END]; axis += LS_AXIS_SIZE) {
+    if (parameter >= 0 && m[axis + LS_AXIS_PARAMETER] == parameter) return number;
+    number += 1;
+  }
+  return -1;
+}
+
+/* The sample of a state that counts as picked before, when the sample pick was shown in the state left; -1: none. */
+static inline int64_t ls_kept_from(int64_t *m, double *r, int64_t left, int64_t pick, int64_t state) {
+  if (left < 0 || pick < 0 || m[left + LS_STATE_BLENDS] == 0 || m[state + LS_STATE_BLENDS] == 0) return -1;
+  int64_t shown = m[LS_HEAD_PLACES] + m[m[left + LS_STATE_SAMPLES] + pick * LS_SAMPLE_SIZE + LS_SAMPLE_PLACES];
+  int64_t number = 0;
+  for (int64_t sample = m[state + LS_STATE_SAMPLES]; sample < m[state + LS_STATE_SAMPLES_END]; sample += LS_SAMPLE_SIZE) {
+    int64_t place = m[LS_HEAD_PLACES] + m[sample + LS_SAMPLE_PLACES];
+    int both = 0, same = 1;
+    for (int64_t axis = m[state + LS_STATE_AXES]; axis < m[state + LS_STATE_AXES_END]; axis += LS_AXIS_SIZE) {
+      int64_t old = ls_axis_like(m, left, m[axis + LS_AXIS_PARAMETER]);
+      if (old >= 0) {
+        double one = r[shown + old], two = r[place];
+        both = 1;
+        same = same && (one == two || (one != one && two != two));
+      }
+      place += 1;
+    }
+    if (!both) return -1;
+    if (same) return number;
+    number += 1;
+  }
+  return -1;
+}
+
+/* The marks at the very start of a clip that is entered there. */
+static inline void ls_fire_first(int64_t *m, double *r, int64_t *z, double *v, int64_t *k, int64_t layer, int64_t clip) {
+  int64_t length = m[clip + LS_CLIP_LENGTH], back = m[clip + LS_CLIP_BEGIN];
+  for (int64_t cue = m[clip + LS_CLIP_CUES]; cue < m[clip + LS_CLIP_CUES_END]; cue += LS_CUE_SIZE) {
+    if (m[cue + LS_CUE_AT] == 0 || (back == 0 && m[cue + LS_CUE_AT] == length)) {
+      ls_tell(m, z, k, layer, cue);
+      ls_apply(m, r, z, v, m[cue + LS_CUE_ACTS], m[cue + LS_CUE_ACTS_END], 0);
+    }
+  }
+}
+
+/* The layer's new state begins, at the same share of its clip as a head in a clip of old_length; left is the state before (-1:
+   none), which showed the sample shown (-1: none). */
+static inline void ls_enter(int64_t *m, double *r, int64_t *z, double *v, int64_t *k, int64_t layer, int64_t head, int64_t old_length, int64_t left, int64_t shown) {
+  int64_t player = LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE, state = ls_state_of(m, z, layer);
+  z[player + LS_PLAYER_HEAD] = 0;
+  z[player + LS_PLAYER_PICK] = 0;
+  z[player + LS_PLAYER_OVER] = 0;
+  ls_apply(m, r, z, v, m[state + LS_STATE_ENTRY], m[state + LS_STATE_ENTRY_END], 0);
+  int64_t first = m[state + LS_STATE_SAMPLES];
+  if (first == m[state + LS_STATE_SAMPLES_END]) return;
+  int64_t pick = ls_picked(m, r, v, state, ls_kept_from(m, r, left, shown, state));
+  z[player + LS_PLAYER_PICK] = pick;
+  int64_t clip = m[first + pick * LS_SAMPLE_SIZE + LS_SAMPLE_CLIP];
+  if (head != 0 && old_length != 0) {
+    z[player + LS_PLAYER_HEAD] = ls_folded(m, clip, ls_floor_div(head * m[clip + LS_CLIP_LENGTH], old_length));
+  }
+  if (z[player + LS_PLAYER_HEAD] == 0) ls_fire_first(m, r, z, v, k, layer, clip);
+}
+
+/* Take a transition: leave, change over, enter. */
+static inline void ls_take(int64_t *m, double *r, int64_t *z, double *v, int64_t *k, int64_t layer, int64_t way) {
+  ls_note_held(m, z);
+  int64_t player = LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE, state = ls_state_of(m, z, layer);
+  int64_t old = z[player + LS_PLAYER_STATE], target = m[way + LS_WAY_TARGET];
+  int64_t pick = z[player + LS_PLAYER_PICK], head = z[player + LS_PLAYER_HEAD], length = 0;
+  for (int64_t use = m[way + LS_WAY_USES]; use < m[way + LS_WAY_USES_END]; use += LS_USE_SIZE) {
+    int64_t age = m[LS_HEAD_AGES] + m[use + LS_USE_BUFFER];
+    if (z[age] < m[use + LS_USE_TICKS]) z[age] = -1;
+  }
+  int shown = m[state + LS_STATE_SAMPLES] < m[state + LS_STATE_SAMPLES_END];
+  if (shown) length = m[m[m[state + LS_STATE_SAMPLES] + pick * LS_SAMPLE_SIZE + LS_SAMPLE_CLIP] + LS_CLIP_LENGTH];
+  ls_apply(m, r, z, v, m[state + LS_STATE_LEAVE], m[state + LS_STATE_LEAVE_END], 0);
+  ls_end_spans(m, r, z, v, layer);
+  if (target != old && m[state + LS_STATE_CLOCK] >= 0) z[m[LS_HEAD_SINCE] + m[state + LS_STATE_CLOCK]] = 0;
+  int fading = m[way + LS_WAY_FADE] > 0;
+  z[player + LS_PLAYER_FADE_STATE] = fading ? old : 0;
+  z[player + LS_PLAYER_FADE_PICK] = fading ? pick : 0;
+  z[player + LS_PLAYER_FADE_HEAD] = fading ? head : 0;
+  z[player + LS_PLAYER_FADE_LEFT] = fading ? m[way + LS_WAY_FADE] : -1;
+  z[player + LS_PLAYER_FADE_BLOCKS] = fading ? m[way + LS_WAY_BLOCKS] : 0;
+  z[player + LS_PLAYER_STATE] = target;
+  z[player + LS_PLAYER_STAY] = 0;
+  ls_enter(m, r, z, v, k, layer, m[way + LS_WAY_KEEP] != 0 ? head : 0, length, state, shown ? pick : -1);
+  ls_see_spans(m, r, z, v, 0);
+}
+
+/* One tick, after inputs and body have been set; taken is told each layer's transition from place at on (-1: none). changed:
+   values from outside are not all what they were on the tick before. */
+static inline void ls_tick(int64_t *m, double *r, int64_t *z, double *v, int64_t *k, int changed, int64_t *taken, int64_t at) {
+  int frozen = z[LS_NOW_FREEZE] > 0;
+  ls_compute_formulas(m, r, z, v);
+  for (int64_t pulse = m[LS_HEAD_PULSES]; pulse < m[LS_HEAD_PULSES_END]; pulse += LS_PULSE_SIZE) {
+    z[m[LS_HEAD_RAISED] + m[pulse]] = 0;
+  }
+  ls_fade_on(m, z);
+  if (frozen) {
+    z[LS_NOW_FREEZE] -= 1;
+    ls_see_spans(m, r, z, v, 0);
+  } else {
+    ls_note_held(m, z);
+    for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) ls_play_on(m, r, z, v, k, layer);
+    ls_see_spans(m, r, z, v, 1);
+  }
+  ls_remember(m, r, z, v, changed);
+  int still = ls_locked(m, z), moved = 0;
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    taken[at + layer] = -1;
+    int64_t player = LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE;
+    if (!frozen && (z[player + LS_PLAYER_FADE_LEFT] < 0 || z[player + LS_PLAYER_FADE_BLOCKS] == 0)) {
+      int64_t state = ls_state_of(m, z, layer);
+      for (int64_t way = m[state + LS_STATE_WAYS]; way < m[state + LS_STATE_WAYS_END]; way += LS_WAY_SIZE) {
+        if (ls_run(m, r, z, v, m[way + LS_WAY_PROGRAM])) {
+          taken[at + layer] = m[way + LS_WAY_NUMBER];
+          ls_take(m, r, z, v, k, layer, way);
+          moved = 1;
+          break;
+        }
+      }
+    }
+  }
+  for (int64_t button = m[LS_HEAD_BUTTONS]; button < m[LS_HEAD_BUTTONS_END]; button++) {
+    z[m[LS_HEAD_HELD] + m[button]] = v[m[button]] != 0.0;
+  }
+  z[LS_NOW_LOCKED] = still || (moved && ls_locked(m, z));
+  z[LS_NOW_TICK] += 1;
+}
+
+/* Enter every layer's start state, just before tick 0, in a situation of zeros. */
+static inline void ls_enter_start(int64_t *m, double *r, int64_t *z, double *v, int64_t *k) {
+  for (int64_t parameter = 0; parameter < m[LS_HEAD_PLACE]; parameter++) {
+    v[parameter] = r[m[LS_HEAD_PARAMETERS] + parameter * LS_PARAMETER_SIZE + LS_PARAMETER_FIRST];
+  }
+  for (int64_t age = m[LS_HEAD_AGES]; age < m[LS_HEAD_HELD]; age++) z[age] = -1;
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t player = LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE;
+    z[player + LS_PLAYER_FADE_LEFT] = -1;
+    z[player + LS_PLAYER_STATE] = m[m[LS_HEAD_LAYERS] + layer * LS_LAYER_SIZE + LS_LAYER_START];
+  }
+  ls_compute_formulas(m, r, z, v);
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) ls_enter(m, r, z, v, k, layer, 0, 0, -1, -1);
+  ls_see_spans(m, r, z, v, 0);
+  z[LS_NOW_LOCKED] = ls_locked(m, z);
+}
+/* -- printed until here -- */
+
+/* the kinds of names, in the order of ls_kinds; LS_PARAMETERS is the first */
+enum { LS_WORDS = 1, LS_LAYER_NAMES, LS_STATE_NAMES, LS_CLIP_NAMES, LS_FRAMES, LS_MARKS, LS_SPANS, LS_LOCKS, LS_MODES, LS_KINDS };
+static const char *const ls_kinds[] = {"parameters", "words", "layers", "states", "clips",
+                                       "frames", "marks", "spans", "locks", "modes"};
+
+/* m and r are the table as the kernels read it; counts has the rows of each section */
 typedef struct {
-  ls_section sections[LS_SECTIONS];
+  int64_t *m;
+  double *r;
+  int64_t counts[LS_SECTION_COUNT];
   char **names[LS_KINDS];
   int64_t name_counts[LS_KINDS];
   double rate;
-  int64_t most_fired, deepest;
-  int spanned;
   const char *error; /* a sentence, where loading failed */
 } ls_table;
 
-typedef struct { int64_t state, stay, head, pick, over, taken, fade_state, fade_pick, fade_head, fade_left, fade_blocks; } ls_layer;
-typedef struct { int64_t layer, mark, cue; } ls_fired;
+typedef struct { int64_t state, stay, head, pick, over, fade_state, fade_pick, fade_head, fade_left, fade_blocks; } ls_layer;
+typedef struct { int64_t tick, layer, mark, cue; } ls_fired;
 typedef struct {
   const ls_table *table;
   double *values;                                         /* of every parameter */
   ls_layer *layers;
+  int64_t *taken;                                         /* the transition of each layer, -1: none */
   ls_fired *fired;                                        /* the marks that fired on this tick */
   int64_t fired_count;
-  uint8_t *on;                                            /* the spans, by name: 1 is on */
+  int64_t *on;                                            /* the spans, by name: 1 is on */
   int64_t locked, freeze;
   double travel_ahead, travel_up, mode, push_ahead, push_up; /* what is asked of the body on this tick */
   int64_t travels;
-  double *given, *stack, *kept;
-  uint8_t *is_given, *held, *raised, *locks, *hold_now, *hold_before, *memories;
-  int64_t *counters, *ages, *since;
+  double *given;
+  uint8_t *is_given;
+  int64_t *counts, *told;
 } ls_figure;
 
 /* -- reading a table ------------------------------------------------------------------------------------------------------ */
@@ -258,33 +1419,29 @@ static inline void ls_skip(ls_reader *r, int depth, int objects) {
   ls_number(r);
 }
 
-static inline void ls_read_section(ls_reader *r, ls_section *section, const ls_shape *shape) {
-  size_t width = strlen(shape->types);
+/* the rows of a section, as numbers one after another */
+static inline double *ls_read_section(ls_reader *r, int section, int64_t *counted) {
   const char *look = r->at;
-  int64_t count = 0, row = 0;
+  int64_t count = 0, row = 0, width = LS_WIDTHS[section];
+  double *cells;
   for (int depth = 0; look < r->end; look++) {
     if (*look == '[' && ++depth == 2) count++;
     if (*look == ']' && --depth <= 0) break;
   }
-  section->rows = (ls_cell *)ls_room(r, (size_t)count * width * sizeof(ls_cell) + 1);
-  section->width = (int64_t)width;
-  section->count = 0;
-  if (!ls_want(r, '[') || ls_next(r, ']')) return;
+  *counted = 0;
+  cells = (double *)ls_room(r, (size_t)(count * width) * sizeof(double) + 1);
+  if (!ls_want(r, '[') || ls_next(r, ']')) return cells;
   do {
     if (row >= count) ls_fail(r, LS_DAMAGED);
-    if (!ls_want(r, '[')) return;
-    for (size_t at = 0; at < width && !r->error; at++) {
-      ls_cell *cell = &section->rows[(size_t)row * width + at];
-      cell->d = ls_number(r);
-      if (shape->types[at] == 'w') {
-        if (!(fabs(cell->d) <= 1152921504606846976.0) || floor(cell->d) != cell->d) ls_fail(r, LS_DAMAGED);
-        else cell->w = (int64_t)cell->d;
-      }
+    if (!ls_want(r, '[')) return cells;
+    for (int64_t at = 0; at < width && !r->error; at++) {
+      cells[row * width + at] = ls_number(r);
       if (!ls_next(r, at + 1 < width ? ',' : ']')) ls_fail(r, LS_DAMAGED);
     }
-    section->count = ++row;
+    *counted = ++row;
   } while (ls_next(r, ','));
   ls_want(r, ']');
+  return cells;
 }
 
 static inline void ls_read_names(ls_reader *r, ls_table *t, int kind) {
@@ -304,8 +1461,7 @@ static inline void ls_read_names(ls_reader *r, ls_table *t, int kind) {
   ls_want(r, ']');
 }
 
-static inline void ls_read_columns(ls_reader *r, const ls_shape *shape) {
-  const char *rest = shape->columns;
+static inline void ls_read_columns(ls_reader *r, const char *rest) {
   if (!ls_want(r, '[')) return;
   do {
     const char *name = ls_string(r, 1);
@@ -317,9 +1473,10 @@ static inline void ls_read_columns(ls_reader *r, const ls_shape *shape) {
 }
 
 /* Reads the members of an object: of the table itself (what 0), its names (1), columns (2), sections (3) or says (4); which there are. */
-static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *version) {
+static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *version, double **cells) {
   static const char *const own[] = {"leanstep_table", "name", "rate", "names", "says", "columns", "sections"};
-  int64_t seen = 0, wanted[] = {127, (1 << LS_KINDS) - 1, ((int64_t)1 << LS_SECTIONS) - 1, ((int64_t)1 << LS_SECTIONS) - 1, 3};
+  const int64_t all = ((int64_t)1 << LS_SECTION_COUNT) - 1, wanted[] = {127, (1 << LS_KINDS) - 1, all, all, 3};
+  int64_t seen = 0;
   if (!ls_next(r, '{')) return ls_fail(r, what ? LS_DAMAGED : "this is no table of Lean Step: export one with  lean-step export FILE --to table");
   if (ls_next(r, '}')) return ls_fail(r, LS_DAMAGED);
   do {
@@ -328,13 +1485,13 @@ static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *vers
     ls_want(r, ':');
     for (at = 0; what == 0 && at < 7; at++) if (ls_is(key, own[at])) known = at;
     for (at = 0; what == 1 && at < LS_KINDS; at++) if (ls_is(key, ls_kinds[at])) known = at;
-    for (at = 0; (what == 2 || what == 3) && at < LS_SECTIONS; at++) if (ls_is(key, ls_shapes[at].name)) known = at;
+    for (at = 0; (what == 2 || what == 3) && at < LS_SECTION_COUNT; at++) if (ls_is(key, ls_columns[at][0])) known = at;
     if (what == 4) known = ls_is(key, "cues") ? 0 : ls_is(key, "windows") ? 1 : -1;
     if (r->error || known < 0) { ls_skip(r, 0, 0); continue; }
     seen |= (int64_t)1 << known;
     if (what == 1) ls_read_names(r, t, known);
-    else if (what == 2) ls_read_columns(r, &ls_shapes[known]);
-    else if (what == 3) ls_next(r, ' '), ls_read_section(r, &t->sections[known], &ls_shapes[known]);
+    else if (what == 2) ls_read_columns(r, ls_columns[known][1]);
+    else if (what == 3) ls_next(r, ' '), cells[known] = ls_read_section(r, known, &t->counts[known]);
     else if (what == 4) ls_skip(r, 0, 2);
     else if (known == 0) {
       double number = ls_number(r);
@@ -342,201 +1499,47 @@ static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *vers
       if (*version > LS_VERSION) ls_fail(r, "the table is newer than this player: take the player beside it");
     } else if (known == 1) ls_string(r, 0);
     else if (known == 2) t->rate = ls_number(r);
-    else ls_read(r, t, known == 3 ? 1 : known == 4 ? 4 : known == 5 ? 2 : 3, version);
+    else ls_read(r, t, known == 3 ? 1 : known == 4 ? 4 : known == 5 ? 2 : 3, version, cells);
   } while (ls_next(r, ','));
   ls_want(r, '}');
   if (!r->error && what == 0 && *version < 1) ls_fail(r, "this is no table of Lean Step: export one with  lean-step export FILE --to table");
   return (seen & wanted[what]) == wanted[what] || ls_fail(r, LS_DAMAGED);
 }
 
-static inline const ls_cell *ls_row(const ls_table *t, int section, int64_t at) {
-  return t->sections[section].rows + at * t->sections[section].width;
-}
-
-static inline int64_t ls_count(const ls_table *t, int section) { return t->sections[section].count; }
-/* The most bytes a table of so many characters of text needs. */
-static inline size_t ls_table_size(size_t length) { return length * 16 + 65536; }
-
-/* -- checking a table once, so that playing needs no checks ---------------------------------------------------------------- */
-
-/* the place of a name at the beginning of a rule */
-static inline int ls_named(const char *rule, const char *(*name)(int), int count) {
-  size_t length = strcspn(rule, " ?");
-  for (int at = 0; at < count; at++)
-    if (strlen(name(at)) == length && !strncmp(name(at), rule, length)) return at;
-  return 0;
-}
-static inline const char *ls_section_name(int at) { return ls_shapes[at].name; }
-static inline const char *ls_kind_name(int at) { return ls_kinds[at]; }
-static inline int ls_within(int64_t value, int64_t low, int64_t high) { return low <= value && value <= high; }
-
-/* whether every cell holds what its column may hold */
-static inline int ls_fits(const ls_table *t) {
-  const int64_t exact = (int64_t)1 << 53;
-  for (int section = 0; section < LS_SECTIONS; section++)
-    for (int64_t row = 0; row < ls_count(t, section); row++) {
-      const ls_cell *cell = ls_row(t, section, row);
-      int64_t begin = 0;
-      for (const char *rule = ls_shapes[section].rules; *rule; cell++) {
-        size_t length = strcspn(rule, " ");
-        int target, fine;
-        if (*rule == '#') fine = isfinite(cell->d);
-        else if (*rule == '?') fine = isfinite(cell->d) || isnan(cell->d);
-        else if (*rule == 'i') fine = ls_within(cell->w, -exact, exact);
-        else if (*rule == 't') fine = ls_within(cell->w, 0, exact) || cell->w == LS_NEVER;
-        else if (*rule == '@') {
-          target = ls_named(rule + 1, ls_section_name, LS_SECTIONS);
-          fine = ls_within(cell->w, rule[length - 1] == '?' ? -1 : 0, ls_count(t, target) - 1);
-        } else if (*rule == '%') {
-          target = ls_named(rule + 1, ls_kind_name, LS_KINDS);
-          fine = ls_within(cell->w, 0, t->name_counts[target] - 1);
-        } else if (*rule == '<') {
-          target = ls_named(rule + 1, ls_section_name, LS_SECTIONS);
-          begin = cell->w;
-          fine = begin >= 0 && ls_within(cell[1].w, begin, ls_count(t, target));
-        } else if (*rule == '>') fine = 1;
-        else fine = ls_within(cell->w, rule[0] - '0', atoi(rule + 3));
-        if (!fine) return 0;
-        rule += length + (rule[length] == ' ');
-      }
-    }
-  return 1;
-}
-
-/* whether a postfix program leaves one number, whichever way its skips go; ends has room for two numbers for each of its rows */
-static inline int ls_is_program(const ls_table *t, int64_t begin, int64_t end, int64_t *ends) {
-  static const int sums[] = {2, 2, 2, 2, 1, 1, 0, 0, 2, 1};
-  int64_t depth = 0, base = 0, limit = end, waiting = 0, layers = ls_count(t, LS_LAYERS);
-  for (int64_t at = begin;;) {
-    const ls_cell *row;
-    int64_t op, a, b;
-    while (waiting && at == limit) {
-      if (depth != base + 1) return 0;
-      waiting--;
-      base = waiting ? ends[2 * waiting - 1] : 0;
-      limit = waiting ? ends[2 * waiting - 2] : end;
-    }
-    if (at == end) return depth == 1;
-    row = ls_row(t, LS_PROGRAMS, at++);
-    op = row[0].w, a = row[1].w, b = row[2].w;
-    switch (op) {
-      case 0: break;
-      case 1: case 2: case 3: if (!ls_within(a, 0, ls_count(t, LS_SYMBOLS) - 1)) return 0; break;
-      case 5: if (!ls_within(a, 0, ls_count(t, LS_CLOCKS) - 1)) return 0; break;
-      case 6: if (!ls_within(a, 0, ls_count(t, LS_BUFFERS) - 1)) return 0; break;
-      case 9: if (!ls_within(a, 0, t->name_counts[LS_SPANS] - 1)) return 0; break;
-      case 11: if (!ls_within(a, 0, ls_count(t, LS_MEMORIES) - 1)) return 0; break;
-      case 12: if (depth < base + 1) return 0; depth--; break;
-      case 13: if (!ls_within(a, 0, 5) || depth < base + 2) return 0; depth -= 2; break;
-      case 14:
-        if (!ls_within(a, 0, 9) || b < 1 || (sums[a] && b != sums[a]) || depth - base < b) return 0;
-        depth -= b;
-        break;
-      case 15: case 16:
-        if (depth < base + 1 || !ls_within(a, 1, limit - at)) return 0;
-        depth--;
-        ends[2 * waiting] = limit = at + a, ends[2 * waiting + 1] = base = depth;
-        waiting++;
-        continue;
-      default: if (!ls_within(a, 0, layers - 1)) return 0;
-    }
-    depth++;
-  }
-}
-
-/* whether what stands in several rows goes together */
-static inline int ls_agrees(const ls_table *t, int64_t *ends) {
-  int64_t at, other, row;
+/* Lays out what has been read; whether the table is whole. */
+static inline int ls_lay_out(ls_reader *r, ls_table *t, double **sections) {
+  int64_t rows[LS_SECTION_COUNT], total = ls_rows_of(t->counts, rows), *room;
+  double *cells = (double *)ls_room(r, (size_t)total * sizeof(double) + 1);
+  size_t size = (size_t)ls_laid_size(t->counts);
+  room = (int64_t *)ls_room(r, (size_t)t->counts[LS_PROGRAMS] * 4 * sizeof(int64_t) + 1);
+  t->m = (int64_t *)ls_room(r, size * sizeof(int64_t));
+  t->r = (double *)ls_room(r, size * sizeof(double));
+  if (r->error) return 1;
+  for (int at = 0; at < LS_SECTION_COUNT; at++)
+    memcpy(cells + rows[at], sections[at], (size_t)(t->counts[at] * LS_WIDTHS[at]) * sizeof(double));
   if (!isfinite(t->rate) || t->rate <= 0.0) return 0;
-  if (t->name_counts[LS_PARAMETERS] != ls_count(t, LS_SYMBOLS) || t->name_counts[LS_LAYER_NAMES] != ls_count(t, LS_LAYERS)) return 0;
-  if (t->name_counts[LS_STATE_NAMES] != ls_count(t, LS_STATES) || t->name_counts[LS_CLIP_NAMES] != ls_count(t, LS_CLIPS)) return 0;
-  for (at = 0; at < ls_count(t, LS_SYMBOLS); at++) {
-    const ls_cell *one = ls_row(t, LS_SYMBOLS, at);
-    if (one[KIND].w <= LS_WHOLE && one[LOW].d > one[HIGH].d) return 0;
-    if (one[KIND].w == LS_CHOICE && !(one[FIRST].d >= 0.0 && one[FIRST].d < (double)t->name_counts[LS_WORDS])) return 0;
-    if (one[KIND].w == LS_CHOICE && floor(one[FIRST].d) != one[FIRST].d) return 0;
-  }
-  for (at = 0; at < ls_count(t, LS_LAYERS); at++) {
-    const ls_cell *one = ls_row(t, LS_LAYERS, at);
-    if (!ls_within(one[0].w, one[1].w, one[2].w - 1)) return 0;
-  }
-  for (at = 0; at < ls_count(t, LS_AXES); at++) {
-    const ls_cell *one = ls_row(t, LS_AXES, at);
-    if (one[2].d > one[3].d || !(one[4].d > 0.0)) return 0;
-  }
-  for (at = 0; at < ls_count(t, LS_ACTS); at++) {
-    const ls_cell *one = ls_row(t, LS_ACTS, at);
-    if (one[0].w <= 2 && !ls_within(one[1].w, 0, ls_count(t, LS_SYMBOLS) - 1)) return 0;
-    if ((one[0].w == 3 || one[0].w == 4) && !ls_within(one[1].w, 0, t->name_counts[LS_LOCKS] - 1)) return 0;
-    if (one[0].w == 5 && !(one[2].d >= 0.0 && one[2].d <= 1e15 && floor(one[2].d) == one[2].d)) return 0;
-  }
-  for (at = 0; at < ls_count(t, LS_CLIPS); at++) {
-    const ls_cell *one = ls_row(t, LS_CLIPS, at);
-    int64_t cels = one[CLIP_CELS_END].w - one[CLIP_CELS].w, cues = one[CLIP_CUES_END].w - one[CLIP_CUES].w;
-    double rate = one[CLIP_PACE].w < 0 ? 1.0 : one[CLIP_HIGH].d;
-    if (!ls_within(one[CLIP_LENGTH].w, 1, (int64_t)1 << 31) || !ls_within(one[CLIP_BEGIN].w, -1, one[CLIP_LENGTH].w - 1)) return 0;
-    if (!ls_within(one[CLIP_RESTING].w, -1, cels - 1)) return 0;
-    if (one[CLIP_PACE].w >= 0 && (one[CLIP_AT].d == 0.0 || one[CLIP_LOW].d < 0.0 || one[CLIP_LOW].d > rate || rate > 1000.0)) return 0;
-    if (one[CLIP_GOES].w && one[CLIP_KEYS].w == one[CLIP_KEYS_END].w) return 0;
-    other = one[CLIP_LENGTH].w - (one[CLIP_BEGIN].w < 0 ? 0 : one[CLIP_BEGIN].w);
-    if (cues * ((int64_t)floor(rate * LS_TICK) / other + 2) > LS_MOST_MARKS) return 0;
-    for (row = one[CLIP_PIECES].w; row < one[CLIP_PIECES_END].w; row++) {
-      const ls_cell *piece = ls_row(t, LS_PIECES, row);
-      if (row == one[CLIP_PIECES].w ? piece[0].w != 0 : piece[0].w <= piece[-2].w) return 0;
-      if (piece[1].w >= cels) return 0;
-    }
-    for (row = one[CLIP_KEYS].w + 1; row < one[CLIP_KEYS_END].w; row++)
-      if (!(ls_row(t, LS_KEYS, row)[0].d > ls_row(t, LS_KEYS, row - 1)[0].d)) return 0;
-  }
-  for (at = 0; at < ls_count(t, LS_STATES); at++) {
-    const ls_cell *one = ls_row(t, LS_STATES, at);
-    int64_t axes = one[STATE_AXES_END].w - one[STATE_AXES].w;
-    if (one[STATE_STICKY].d < 0.0 || (one[STATE_BLENDS].w && one[STATE_SAMPLES].w == one[STATE_SAMPLES_END].w)) return 0;
-    for (row = one[STATE_SAMPLES].w; row < one[STATE_SAMPLES_END].w; row++) {
-      const ls_cell *sample = ls_row(t, LS_SAMPLES, row);
-      if (sample[1].w > ls_row(t, LS_CLIPS, sample[0].w)[CLIP_LENGTH].w || sample[2].w + axes > ls_count(t, LS_PLACES)) return 0;
-    }
-  }
-  for (at = 0; at < ls_count(t, LS_WAYS); at++)
-    if (!ls_is_program(t, ls_row(t, LS_WAYS, at)[WAY_PROGRAM].w, ls_row(t, LS_WAYS, at)[WAY_PROGRAM_END].w, ends)) return 0;
-  for (at = 0; at < ls_count(t, LS_MEMORIES); at++)
-    if (!ls_is_program(t, ls_row(t, LS_MEMORIES, at)[2].w, ls_row(t, LS_MEMORIES, at)[3].w, ends)) return 0;
-  for (at = 0; at < ls_count(t, LS_FORMULAS); at++)
-    if (!ls_is_program(t, ls_row(t, LS_FORMULAS, at)[1].w, ls_row(t, LS_FORMULAS, at)[2].w, ends)) return 0;
+  if (ls_wrong_cell(cells, t->counts, t->name_counts) >= 0 || !ls_agrees(cells, t->counts, t->name_counts, rows, room)) return 0;
+  memset(t->m, 0, size * sizeof(int64_t));
+  memset(t->r, 0, size * sizeof(double));
+  ls_lay(cells, t->counts, t->name_counts, t->m, t->r);
   return 1;
 }
+
+/* The most bytes a table of so many characters of text needs. */
+static inline size_t ls_table_size(size_t length) { return length * 32 + 65536; }
 
 /* Reads a table; 0 and table->error where that fails. */
 static inline int ls_load(ls_table *t, const char *text, size_t length, void *memory, size_t size) {
   ls_reader r = {text, text + length, (char *)memory, (char *)memory + size, NULL};
-  int64_t version = -1, at, layer, state, *ends;
+  int64_t version = -1;
+  double *cells[LS_SECTION_COUNT];
   memset(t, 0, sizeof *t);
-  ls_read(&r, t, 0, &version);
+  ls_read(&r, t, 0, &version, cells);
   ls_next(&r, ' ');
   if (!r.error && r.at != r.end) ls_fail(&r, LS_BROKEN);
-  ends = r.error ? NULL : (int64_t *)ls_room(&r, (size_t)ls_count(t, LS_PROGRAMS) * 2 * sizeof(int64_t) + 16);
-  if (!r.error && !(ls_fits(t) && ls_agrees(t, ends))) ls_fail(&r, LS_DAMAGED);
+  if (!r.error && !ls_lay_out(&r, t, cells)) ls_fail(&r, LS_DAMAGED);
   t->error = r.error;
-  if (r.error) return 0;
-  t->spanned = ls_count(t, LS_WINDOWS) > 0;
-  t->deepest = ls_count(t, LS_PROGRAMS) + 1;
-  for (layer = 0; layer < ls_count(t, LS_LAYERS); layer++) {
-    int64_t most = 0, most_begun = 0;
-    for (state = ls_row(t, LS_LAYERS, layer)[1].w; state < ls_row(t, LS_LAYERS, layer)[2].w; state++) {
-      const ls_cell *s = ls_row(t, LS_STATES, state);
-      for (at = s[STATE_SAMPLES].w; at < s[STATE_SAMPLES_END].w; at++) {
-        const ls_cell *clip = ls_row(t, LS_CLIPS, ls_row(t, LS_SAMPLES, at)[0].w);
-        int64_t cues = clip[CLIP_CUES_END].w - clip[CLIP_CUES].w;
-        int64_t lap = clip[CLIP_LENGTH].w - (clip[CLIP_BEGIN].w < 0 ? 0 : clip[CLIP_BEGIN].w);
-        double fastest = clip[CLIP_PACE].w < 0 ? 1.0 : clip[CLIP_HIGH].d;
-        int64_t fired = cues * ((int64_t)(fastest * LS_TICK) / lap + 2);
-        if (fired > most) most = fired;
-        if (cues > most_begun) most_begun = cues;
-      }
-    }
-    t->most_fired += most + most_begun;
-  }
-  return 1;
+  return !r.error;
 }
 
 /* The number of a name; -1 where there is none. */
@@ -546,58 +1549,9 @@ static inline int ls_find(const ls_table *t, int kind, const char *name) {
   return -1;
 }
 
-/* -- numbers -------------------------------------------------------------------------------------------------------------- */
-
-static inline double ls_reduced(double value) {
-  double turned;
-  if (!(-1e15 < value && value < 1e15)) return 0.0;
-  turned = 360.0 * floor(value / 360.0);
-  turned = value - turned;
-  return turned > 0.0 && turned < 360.0 ? turned : 0.0;
-}
-
-/* The shorter way from one bearing to another. */
-static inline double ls_turn(double start, double end) {
-  double way = end - start;
-  return way > 180.0 ? way - 360.0 : way <= -180.0 ? way + 360.0 : way;
-}
-
-static inline double ls_push_of(double x, double y) {
-  double across = x * x, up = y * y, length = sqrt(across + up);
-  return length > 1.0 ? 1.0 : length;
-}
-
-/* The bearing of a vector with y up: 0 is up, 90 right.  Gregory's series; the same bits on every machine. */
-static inline double ls_bearing_of(double x, double y) {
-  double wide = fabs(x), high = fabs(y), share, rest, square, total = 0.0, angle;
-  int near_;
-  if (!(wide > 0.0 || high > 0.0)) return 0.0;
-  share = wide <= high ? wide / high : high / wide;
-  near_ = share > 0.41421356237309503;
-  rest = near_ ? (share - 1.0) / (share + 1.0) : share;
-  square = rest * rest;
-  for (int n = 20; n >= 0; n--) {
-    double factor = (n % 2 ? -1.0 : 1.0) * (180.0 / 3.141592653589793) / (2 * n + 1);
-    total = total * square;
-    total = total + factor;
-  }
-  angle = total * rest;
-  if (near_) angle = 45.0 + angle;
-  if (wide > high) angle = 90.0 - angle;
-  if (y < 0.0) angle = 180.0 - angle;
-  if (x < 0.0) angle = 360.0 - angle;
-  return angle < 360.0 ? angle : 0.0;
-}
-
-static inline int64_t ls_floor_div(int64_t one, int64_t other) { return one / other - (one % other != 0 && (one < 0) != (other < 0)); }
-
-static inline double ls_fitted(const ls_figure *f, int64_t at, double value) {
-  const ls_cell *one = ls_row(f->table, LS_SYMBOLS, at);
-  if (one[KIND].w > LS_BEARING) return one[KIND].w == LS_CHOICE ? value : value != 0.0 ? 1.0 : 0.0;
-  if (one[KIND].w == LS_BEARING) return ls_reduced(value);
-  if (one[LOW].d > value) value = one[LOW].d;
-  if (one[HIGH].d < value) value = one[HIGH].d;
-  return one[KIND].w == LS_WHOLE ? nearbyint(value) + 0.0 : value;
+/* Who sets a parameter: from LS_GRAPH on the character itself. */
+static inline int64_t ls_owner(const ls_table *t, int64_t parameter) {
+  return t->m[t->m[LS_HEAD_PARAMETERS] + parameter * LS_PARAMETER_SIZE + LS_PARAMETER_OWNER];
 }
 
 /* -- what the game says --------------------------------------------------------------------------------------------------- */
@@ -605,488 +1559,77 @@ static inline double ls_fitted(const ls_figure *f, int64_t at, double value) {
 /* Sets what the game, the controls or the body sets, by its number (ls_find); it is kept until it is set again, a pulse for one
  * tick.  A choice is the number of its word. */
 static inline void ls_set(ls_figure *f, int parameter, double value) {
-  if (parameter < 0 || parameter >= ls_count(f->table, LS_SYMBOLS)) return;
-  if (ls_row(f->table, LS_SYMBOLS, parameter)[OWNER].w >= LS_GRAPH) return;
-  f->given[parameter] = ls_fitted(f, parameter, value);
+  if (parameter < 0 || parameter >= f->table->counts[LS_PARAMETERS] || ls_owner(f->table, parameter) >= LS_GRAPH) return;
+  f->given[parameter] = ls_fitted(f->table->m, f->table->r, parameter, value);
   f->is_given[parameter] = 1;
 }
 
 static inline void ls_push(ls_figure *f, int stick, double x, double y) {
-  const ls_cell *one = ls_row(f->table, LS_STICKS, stick);
-  ls_set(f, (int)one[0].w, x);
-  ls_set(f, (int)one[1].w, y);
-  ls_set(f, (int)one[2].w, ls_push_of(x, y));
-  ls_set(f, (int)one[3].w, ls_bearing_of(x, y));
+  const int64_t *one = f->table->m + f->table->m[LS_HEAD_STICKS];
+  if (stick < 0 || stick >= f->table->counts[LS_STICKS]) return;
+  one += stick * LS_STICK_SIZE;
+  ls_set(f, (int)one[0], x);
+  ls_set(f, (int)one[1], y);
+  ls_set(f, (int)one[2], ls_push_of(x, y));
+  ls_set(f, (int)one[3], ls_bearing_of(x, y));
 }
 
-/* -- conditions ----------------------------------------------------------------------------------------------------------- */
-
-static inline const ls_cell *ls_clip_of(const ls_figure *f, int64_t layer) {
-  const ls_cell *state = ls_row(f->table, LS_STATES, f->layers[layer].state);
-  if (state[STATE_SAMPLES].w == state[STATE_SAMPLES_END].w) return NULL;
-  return ls_row(f->table, LS_CLIPS, ls_row(f->table, LS_SAMPLES, state[STATE_SAMPLES].w + f->layers[layer].pick)[0].w);
-}
-
-static inline int ls_stands(int64_t sign, double one, double other) {
-  if (sign < 3) return sign == 0 ? one < other : sign == 1 ? one <= other : one == other;
-  return sign == 3 ? one != other : sign == 4 ? one > other : one >= other;
-}
-
-static inline double ls_sum(int64_t sum, const double *n, int64_t count) {
-  double best = n[0];
-  switch (sum) {
-    case 0: return n[0] + n[1];
-    case 1: return n[0] - n[1];
-    case 2: return n[0] * n[1];
-    case 3: return n[1] != 0.0 ? n[0] / n[1] : 0.0;
-    case 4: return fabs(n[0]);
-    case 5: return -n[0];
-    case 8: return ls_turn(n[0], n[1]);
-    case 9: return ls_reduced(n[0]);
-  }
-  for (int64_t at = 1; at < count; at++)
-    if (sum == 6 ? n[at] < best : n[at] > best) best = n[at];
-  return best;
-}
-
-/* Whether a clip is done: it repeats and has wrapped since entry, or stands at its length. */
-static inline int ls_is_done(const ls_layer *l, const ls_cell *clip) {
-  return clip[CLIP_BEGIN].w >= 0 ? l->over != 0 : l->head >= clip[CLIP_LENGTH].w;
-}
-
-static inline double ls_run(ls_figure *f, int64_t begin, int64_t end) {
-  const ls_cell *row = ls_row(f->table, LS_PROGRAMS, begin), *last = ls_row(f->table, LS_PROGRAMS, end);
-  double *top = f->stack - 1;
-  const ls_cell *clip;
-  for (; row < last; row += 4) {
-    int64_t a = row[1].w;
-    switch (row[0].w) {
-      case 0: *++top = row[3].d; break;
-      case 1: *++top = f->values[a]; break;
-      case 2: *++top = f->values[a] != 0.0 && !f->held[a]; break;
-      case 3: *++top = f->values[a] == 0.0 && f->held[a]; break;
-      case 4: *++top = (double)f->layers[a].stay; break;
-      case 5: *++top = (double)f->since[a]; break;
-      case 6: *++top = (double)f->ages[a] < row[3].d; break;
-      case 7: clip = ls_clip_of(f, a); *++top = clip && ls_is_done(&f->layers[a], clip); break;
-      case 8: clip = ls_clip_of(f, a); *++top = clip && (double)f->layers[a].head >= row[3].d * (double)clip[CLIP_LENGTH].w; break;
-      case 9: *++top = f->on[a]; break;
-      case 10: *++top = f->layers[a].state == row[2].w; break;
-      case 11: *++top = f->memories[a]; break;
-      case 12: *top = *top == 0.0; break;
-      case 13: top--; *top = ls_stands(a, top[0], top[1]); break;
-      case 14: top -= row[2].w - 1; *top = ls_sum(a, top, row[2].w); break;
-      case 15: if (*top == 0.0) row += 4 * a; else top--; break;
-      default: if (*top != 0.0) row += 4 * a; else top--;
-    }
-  }
-  return *top;
-}
-
-static inline void ls_compute(ls_figure *f) {
-  for (int64_t at = 0; at < ls_count(f->table, LS_FORMULAS); at++) {
-    const ls_cell *one = ls_row(f->table, LS_FORMULAS, at);
-    f->values[one[0].w] = ls_run(f, one[1].w, one[2].w);
-  }
-}
-
-/* -- clips ---------------------------------------------------------------------------------------------------------------- */
-
-static inline int64_t ls_folded(const ls_cell *clip, int64_t head) {
-  int64_t length = clip[CLIP_LENGTH].w, begin = clip[CLIP_BEGIN].w;
-  if (head < length) return head;
-  return begin < 0 ? length : begin + (head - begin) % (length - begin);
-}
-
-static inline int64_t ls_amount(const ls_figure *f, const ls_cell *clip) {
-  double rate;
-  if (clip[CLIP_PACE].w < 0) return LS_TICK;
-  rate = f->values[clip[CLIP_PACE].w] / clip[CLIP_AT].d;
-  rate = !(rate >= clip[CLIP_LOW].d) ? clip[CLIP_LOW].d : rate > clip[CLIP_HIGH].d ? clip[CLIP_HIGH].d : rate;
-  rate = rate * LS_TICK;
-  return (int64_t)floor(rate + 0.5);
-}
-
-static inline double ls_place(const ls_table *t, const ls_cell *clip, int64_t head, int which) {
-  int64_t key = clip[CLIP_KEYS].w, end = clip[CLIP_KEYS_END].w;
-  const ls_cell *one, *two;
-  double at = (double)head, share;
-  while (key + 1 < end && ls_row(t, LS_KEYS, key + 1)[0].d <= at) key++;
-  one = ls_row(t, LS_KEYS, key);
-  if (key + 1 >= end || at <= one[0].d) return one[which].d;
-  two = one + 4;
-  share = (at - one[0].d) / (two[0].d - one[0].d);
-  if (two[3].w == 1) share = share * share;
-  else if (two[3].w == 2) share = share * (2.0 - share);
-  else if (two[3].w == 3) { double twice = 2.0 * share, square = share * share; share = square * (3.0 - twice); }
-  share = (two[which].d - one[which].d) * share;
-  return one[which].d + share;
-}
-
-static inline double ls_gone(const ls_table *t, const ls_cell *clip, int64_t head, int64_t amount, int which) {
-  int64_t length = clip[CLIP_LENGTH].w, back = clip[CLIP_BEGIN].w, moved = head + amount;
-  double whole, first, rest;
-  if (moved < length || back < 0)
-    return ls_place(t, clip, moved < length ? moved : length, which) - ls_place(t, clip, head < length ? head : length, which);
-  whole = ls_place(t, clip, length, which) - ls_place(t, clip, back, which);
-  first = ls_place(t, clip, length, which) - ls_place(t, clip, head, which);
-  rest = ls_place(t, clip, back + (moved - length) % (length - back), which) - ls_place(t, clip, back, which);
-  whole = (double)((moved - length) / (length - back)) * whole;
-  return first + whole + rest;
-}
-
-static inline int64_t ls_pick(const ls_figure *f, const ls_cell *state, int64_t before) {
-  const ls_table *t = f->table;
-  int64_t best = 0, sample, axis;
-  double nearest = INFINITY, distance = 0.0;
-  if (!state[STATE_BLENDS].w) return 0;
-  for (sample = state[STATE_SAMPLES].w; sample < state[STATE_SAMPLES_END].w; sample++) {
-    int64_t number = sample - state[STATE_SAMPLES].w, place = ls_row(t, LS_SAMPLES, sample)[2].w;
-    double total = 0.0;
-    for (axis = state[STATE_AXES].w; axis < state[STATE_AXES_END].w; axis++) {
-      const ls_cell *a = ls_row(t, LS_AXES, axis);
-      double at = ls_row(t, LS_PLACES, place + axis - state[STATE_AXES].w)[0].d, value, away;
-      if (isnan(at)) continue;
-      value = a[0].w >= 0 ? f->values[a[0].w] : 0.0;
-      if (a[1].w) away = ls_turn(at, ls_reduced(value)) / a[4].d;
-      else {
-        if (a[2].d > value) value = a[2].d;
-        if (a[3].d < value) value = a[3].d;
-        away = (value - at) / a[4].d;
-      }
-      away = away * away;
-      total = total + away;
-    }
-    if (number == before) distance = total;
-    if (number == 0 || total < nearest) { best = number; nearest = total; }
-  }
-  if (state[STATE_STICKY].d > 0.0 && before >= 0)
-    return sqrt(nearest) < sqrt(distance) - state[STATE_STICKY].d ? best : before;
-  return best;
-}
-
-/* What counts as picked before when a state is entered from another; -1: nothing. */
-static inline int64_t ls_kept_from(const ls_figure *f, const ls_cell *state, const ls_cell *left, int64_t picked) {
-  const ls_table *t = f->table;
-  if (!left || picked < 0 || !state[STATE_BLENDS].w || !left[STATE_BLENDS].w) return -1;
-  for (int64_t other = state[STATE_SAMPLES].w; other < state[STATE_SAMPLES_END].w; other++) {
-    int both = 0, same = 1;
-    for (int64_t axis = state[STATE_AXES].w; axis < state[STATE_AXES_END].w; axis++)
-      for (int64_t old = left[STATE_AXES].w; old < left[STATE_AXES_END].w; old++) {
-        double one, two;
-        if (ls_row(t, LS_AXES, axis)[0].w != ls_row(t, LS_AXES, old)[0].w || ls_row(t, LS_AXES, axis)[0].w < 0) continue;
-        one = ls_row(t, LS_PLACES, ls_row(t, LS_SAMPLES, left[STATE_SAMPLES].w + picked)[2].w + old - left[STATE_AXES].w)[0].d;
-        two = ls_row(t, LS_PLACES, ls_row(t, LS_SAMPLES, other)[2].w + axis - state[STATE_AXES].w)[0].d;
-        both = 1;
-        same = same && (one == two || (isnan(one) && isnan(two)));
-        break;
-      }
-    if (!both) return -1;
-    if (same) return other - state[STATE_SAMPLES].w;
-  }
-  return -1;
-}
+/* -- what the game is told ------------------------------------------------------------------------------------------------ */
 
 /* The number of the cel a layer shows, counted from the clip's first; -1: none. */
 static inline int64_t ls_cel(const ls_figure *f, int64_t layer) {
-  const ls_cell *clip = ls_clip_of(f, layer);
-  int64_t piece, head = f->layers[layer].head, end;
-  if (!clip) return -1;
-  if (clip[CLIP_RESTING].w >= 0 && ls_amount(f, clip) == 0) return clip[CLIP_RESTING].w;
-  piece = clip[CLIP_PIECES].w, end = clip[CLIP_PIECES_END].w;
-  if (piece == end || (clip[CLIP_VANISHES].w && head >= clip[CLIP_LENGTH].w)) return -1;
-  head = ls_folded(clip, head);
-  if (head > clip[CLIP_LENGTH].w - 1) head = clip[CLIP_LENGTH].w - 1;
-  while (piece + 1 < end && ls_row(f->table, LS_PIECES, piece + 1)[0].w <= head) piece++;
-  return ls_row(f->table, LS_PIECES, piece)[1].w;
+  return ls_cel_of(f->table->m, f->table->r, f->counts, f->values, layer);
 }
 
-/* The name of the frame a layer shows; NULL: none.  turned: mirrored and quarter turns, where they are wanted. */
+/* The name of the frame a layer shows; NULL: none.  mirrored and turns (quarter turns): where they are wanted. */
 static inline const char *ls_frame(const ls_figure *f, int64_t layer, int64_t *mirrored, int64_t *turns) {
   int64_t cel = ls_cel(f, layer);
-  const ls_cell *row;
+  const int64_t *row;
   if (cel < 0) return NULL;
-  row = ls_row(f->table, LS_CELS, ls_clip_of(f, layer)[CLIP_CELS].w + cel);
-  if (mirrored) *mirrored = row[1].w;
-  if (turns) *turns = row[2].w;
-  return f->table->names[LS_FRAMES][row[0].w];
+  row = f->table->m + ls_cel_row(f->table->m, f->counts, layer, cel);
+  if (mirrored) *mirrored = row[1];
+  if (turns) *turns = row[2];
+  return f->table->names[LS_FRAMES][row[0]];
 }
 
-/* -- effects and spans ---------------------------------------------------------------------------------------------------- */
-
-static inline void ls_apply(ls_figure *f, int64_t begin, int64_t end, int now) {
-  for (int64_t at = begin; at < end; at++) {
-    const ls_cell *act = ls_row(f->table, LS_ACTS, at);
-    int64_t target = act[1].w;
-    double value = act[2].d;
-    switch (act[0].w) {
-      case 0: f->values[target] = value; break;
-      case 1: f->values[target] = ls_fitted(f, target, f->values[target] + value); break;
-      case 2: if (now) f->values[target] = 1.0; else f->raised[target] = 1; break;
-      case 3: f->locks[target] = 1; break;
-      case 4: f->locks[target] = 0; break;
-      case 5: if ((int64_t)value > f->freeze) f->freeze = (int64_t)value; break;
-      case 6: f->mode = value; break;
-      case 7: f->push_ahead = f->push_ahead + value; break;
-      case 8: f->push_up = f->push_up + value; break;
-    }
-    ls_compute(f);
-  }
-}
-
-static inline void ls_tell(ls_figure *f, int64_t layer, int64_t cue) {
-  ls_fired *one = &f->fired[f->fired_count];
-  if (f->fired_count++ >= f->table->most_fired) { f->fired_count--; return; }
-  one->layer = layer, one->mark = ls_row(f->table, LS_CUES, cue)[1].w, one->cue = cue;
-}
-
-/* Spans by looking at every window that is on, of every layer but one: held is told the parameters, on (where asked for) the names;
-   whether one locks. */
-static inline int ls_look(const ls_figure *f, uint8_t *held, uint8_t *on, int64_t but) {
-  int locks = 0;
-  if (held) memset(held, 0, (size_t)ls_count(f->table, LS_SYMBOLS));
-  for (int64_t layer = 0; layer < ls_count(f->table, LS_LAYERS); layer++) {
-    const ls_cell *clip = layer == but ? NULL : ls_clip_of(f, layer);
-    for (int64_t at = clip ? clip[CLIP_WINDOWS].w : 0; clip && at < clip[CLIP_WINDOWS_END].w; at++) {
-      const ls_cell *window = ls_row(f->table, LS_WINDOWS, at);
-      if (f->layers[layer].head < window[0].w || f->layers[layer].head >= window[1].w) continue;
-      if (held && window[2].w >= 0) held[window[2].w] = 1;
-      if (on) on[window[4].w] = 1;
-      locks = locks || window[3].w;
-    }
-  }
-  return locks;
-}
-
-static inline void ls_see_spans(ls_figure *f, int before) {
-  int changed = 0;
-  if (!f->table->spanned) return;
-  memset(f->on, 0, (size_t)f->table->name_counts[LS_SPANS]);
-  ls_look(f, f->hold_now, f->on, -1);
-  for (int64_t at = 0; at < ls_count(f->table, LS_HOLDS); at++) {
-    int64_t symbol = ls_row(f->table, LS_HOLDS, at)[0].w;
-    if (f->hold_now[symbol] || (before && f->hold_before[symbol])) {
-      f->values[symbol] = f->hold_now[symbol];
-      changed = 1;
-    }
-  }
-  if (changed) ls_compute(f);
-}
-
-/* The spans of a layer's state that is left are over: flags that only they held go off. */
-static inline void ls_end_spans(ls_figure *f, int64_t layer) {
-  int ended = 0;
-  if (!f->table->spanned) return;
-  ls_look(f, f->hold_now, NULL, layer);
-  for (int64_t at = 0; at < ls_count(f->table, LS_HOLDS); at++) {
-    int64_t symbol = ls_row(f->table, LS_HOLDS, at)[0].w;
-    if (f->hold_before[symbol] && !f->hold_now[symbol]) f->values[symbol] = 0.0, ended = 1;
-  }
-  if (ended) ls_compute(f);
-}
-
-static inline int ls_is_locked(const ls_figure *f) {
-  for (int64_t at = 0; at < f->table->name_counts[LS_LOCKS]; at++)
-    if (f->locks[at]) return 1;
-  for (int64_t layer = 0; layer < ls_count(f->table, LS_LAYERS); layer++)
-    if (ls_row(f->table, LS_STATES, f->layers[layer].state)[STATE_STILL].w) return 1;
-  return f->table->spanned && ls_look(f, NULL, NULL, -1);
-}
-
-/* -- a tick --------------------------------------------------------------------------------------------------------------- */
-
-static inline int64_t ls_passed(const ls_cell *clip, int64_t at, int64_t head, int64_t amount) {
-  int64_t length = clip[CLIP_LENGTH].w, back = clip[CLIP_BEGIN].w, end = head + amount, since, before, lap = length - back;
-  if (at < back || back < 0) return head < at && at <= (end < length ? end : length);
-  if (at > length) return 0;
-  if (at == length && back == 0) at = 0;
-  since = end - at, before = head - at;
-  return (since >= 0 ? since / lap + 1 : 0) - (before >= 0 ? before / lap + 1 : 0);
-}
-
-/* The marks in (head, head + amount], in time order: again and again the next one. */
-static inline void ls_fire(ls_figure *f, int64_t layer, const ls_cell *clip, int64_t head, int64_t amount) {
-  int64_t length = clip[CLIP_LENGTH].w, back = clip[CLIP_BEGIN].w, last = -1, last_cue = -1;
-  for (int64_t best = 0, best_cue; best >= 0; last = best, last_cue = best_cue) {
-    best = best_cue = -1;
-    for (int64_t cue = clip[CLIP_CUES].w; cue < clip[CLIP_CUES_END].w; cue++) {
-      int64_t at = ls_row(f->table, LS_CUES, cue)[0].w, laps = ls_passed(clip, at, head, amount), time;
-      if (laps <= 0) continue;
-      if (at == length && back == 0) at = 0;
-      time = back < 0 || at > head ? at - head : at - head + length - back;
-      for (; laps > 0; laps--, time += length - back)
-        if ((time > last || (time == last && cue > last_cue)) && (best < 0 || time < best)) { best = time, best_cue = cue; break; }
-    }
-    if (best < 0) return;
-    ls_tell(f, layer, best_cue);
-    ls_apply(f, ls_row(f->table, LS_CUES, best_cue)[2].w, ls_row(f->table, LS_CUES, best_cue)[3].w, 1);
-  }
-}
-
-static inline void ls_enter(ls_figure *f, int64_t layer, int64_t head, int64_t old_length, const ls_cell *left, int64_t picked) {
-  ls_layer *l = &f->layers[layer];
-  const ls_cell *state = ls_row(f->table, LS_STATES, l->state), *clip;
-  l->head = l->pick = l->over = 0;
-  ls_apply(f, state[STATE_ENTRY].w, state[STATE_ENTRY_END].w, 0);
-  if (state[STATE_SAMPLES].w == state[STATE_SAMPLES_END].w) return;
-  l->pick = ls_pick(f, state, ls_kept_from(f, state, left, picked));
-  clip = ls_clip_of(f, layer);
-  if (head && old_length) {
-    l->head = ls_folded(clip, head * clip[CLIP_LENGTH].w / old_length);
-  }
-  if (l->head) return;
-  for (int64_t cue = clip[CLIP_CUES].w; cue < clip[CLIP_CUES_END].w; cue++) {
-    const ls_cell *one = ls_row(f->table, LS_CUES, cue);
-    if (one[0].w == 0 || (clip[CLIP_BEGIN].w == 0 && one[0].w == clip[CLIP_LENGTH].w)) {
-      ls_tell(f, layer, cue);
-      ls_apply(f, one[2].w, one[3].w, 0);
-    }
-  }
-}
-
-static inline void ls_take(ls_figure *f, int64_t layer, const ls_cell *way) {
-  ls_layer *l = &f->layers[layer];
-  const ls_cell *old = ls_row(f->table, LS_STATES, l->state), *clip = ls_clip_of(f, layer);
-  int64_t target = way[WAY_TARGET].w, old_state = l->state, pick = l->pick, head = l->head;
-  l->taken = way[WAY_NUMBER].w;
-  if (f->table->spanned) ls_look(f, f->hold_before, NULL, -1);
-  for (int64_t use = way[WAY_USES].w; use < way[WAY_USES_END].w; use++) {
-    const ls_cell *one = ls_row(f->table, LS_USES, use);
-    if (f->ages[one[0].w] < one[1].w) f->ages[one[0].w] = LS_NEVER;
-  }
-  ls_apply(f, old[STATE_LEAVE].w, old[STATE_LEAVE_END].w, 0);
-  ls_end_spans(f, layer);
-  if (target != old_state && old[STATE_CLOCK].w >= 0) f->since[old[STATE_CLOCK].w] = 0;
-  l->fade_left = way[WAY_FADE].w > 0 ? way[WAY_FADE].w : -1;
-  l->fade_state = old_state, l->fade_pick = pick, l->fade_head = head, l->fade_blocks = way[WAY_BLOCKS].w;
-  l->state = target, l->stay = 0;
-  ls_enter(f, layer, way[WAY_KEEP].w ? head : 0, clip ? clip[CLIP_LENGTH].w : 0, old, clip ? pick : -1);
-  ls_see_spans(f, 0);
-}
-
-static inline void ls_advance(ls_figure *f) {
-  const ls_table *t = f->table;
-  if (t->spanned) ls_look(f, f->hold_before, NULL, -1);
-  for (int64_t layer = 0; layer < ls_count(t, LS_LAYERS); layer++) {
-    ls_layer *l = &f->layers[layer];
-    const ls_cell *state = ls_row(t, LS_STATES, l->state), *clip;
-    int64_t pick, head = l->head, amount;
-    l->stay++;
-    if (state[STATE_SAMPLES].w == state[STATE_SAMPLES_END].w) continue;
-    pick = ls_pick(f, state, l->pick);
-    clip = ls_row(t, LS_CLIPS, ls_row(t, LS_SAMPLES, state[STATE_SAMPLES].w + pick)[0].w);
-    if (pick != l->pick) {
-      const ls_cell *old = ls_row(t, LS_SAMPLES, state[STATE_SAMPLES].w + l->pick);
-      head = (head - old[1].w) * clip[CLIP_LENGTH].w;
-      head = ls_floor_div(head, ls_row(t, LS_CLIPS, old[0].w)[CLIP_LENGTH].w);
-      head += ls_row(t, LS_SAMPLES, state[STATE_SAMPLES].w + pick)[1].w;
-      if (head < 0) head = clip[CLIP_BEGIN].w >= 0 ? head + clip[CLIP_LENGTH].w : 0;
-      head = ls_folded(clip, head);
-      l->pick = pick;
-    }
-    amount = ls_amount(f, clip);
-    if (head + amount >= clip[CLIP_LENGTH].w && clip[CLIP_BEGIN].w >= 0) l->over = 1;
-    l->head = ls_folded(clip, head + amount);
-    if (clip[CLIP_GOES].w) {
-      f->travel_ahead = f->travel_ahead + ls_gone(t, clip, head, amount, 1);
-      f->travel_up = f->travel_up + ls_gone(t, clip, head, amount, 2);
-      f->travels |= clip[CLIP_GOES].w;
-    }
-    if (clip[CLIP_CUES].w < clip[CLIP_CUES_END].w) ls_fire(f, layer, clip, head, amount);
-  }
-  ls_see_spans(f, 1);
-}
-
-static inline void ls_older(int64_t *age, int64_t most) {
-  if (*age != LS_NEVER) *age = *age + 1 < most ? *age + 1 : LS_NEVER;
-}
-
-static inline void ls_remember(ls_figure *f) {
-  const ls_table *t = f->table;
-  int64_t at, count = ls_count(t, LS_MEMORIES);
-  for (at = 0; at < ls_count(t, LS_BUFFERS); at++) {
-    const ls_cell *buffer = ls_row(t, LS_BUFFERS, at);
-    if (f->values[buffer[0].w] != 0.0 && !f->held[buffer[0].w]) f->ages[at] = 0;
-    else ls_older(&f->ages[at], buffer[1].w);
-  }
-  for (at = 0; at < ls_count(t, LS_CLOCKS); at++) ls_older(&f->since[at], ls_row(t, LS_CLOCKS, at)[0].w);
-  memset(f->memories, 0, (size_t)count);
-  for (at = 0; at < count; at++) {
-    const ls_cell *memory = ls_row(t, LS_MEMORIES, at);
-    int true_ = ls_run(f, memory[2].w, memory[3].w) != 0.0;
-    int64_t *counter = &f->counters[at], ticks = memory[1].w;
-    if (memory[0].w) *counter = true_ ? ticks : *counter > 0 ? *counter - 1 : 0;
-    else *counter = true_ ? (*counter + 1 < ticks ? *counter + 1 : ticks) : 0;
-    f->memories[at] = memory[0].w ? *counter > 0 : *counter >= ticks;
-  }
-}
-
-static inline void ls_forget_tick(ls_figure *f) {
-  for (int64_t layer = 0; layer < ls_count(f->table, LS_LAYERS); layer++) f->layers[layer].taken = -1;
-  f->fired_count = f->travels = 0;
-  f->travel_ahead = f->travel_up = f->mode = f->push_ahead = f->push_up = 0.0;
-}
-
-static inline void ls_end_tick(ls_figure *f, int locked) {
-  for (int64_t at = 0; at < ls_count(f->table, LS_STICKS); at++) f->kept[at] = f->values[ls_row(f->table, LS_STICKS, at)[3].w];
-  f->locked = locked || ls_is_locked(f);
+static inline void ls_show(ls_figure *f) {
+  const double *asked = f->values + f->table->m[LS_HEAD_PLACE];
+  f->fired_count = f->told[0] < f->told[1] ? f->told[0] : f->told[1];
+  f->locked = f->counts[LS_NOW_LOCKED], f->freeze = f->counts[LS_NOW_FREEZE];
+  f->travel_ahead = asked[LS_FIELDS_TRAVEL], f->travel_up = asked[LS_FIELDS_TRAVEL_UP];
+  f->travels = (int64_t)asked[LS_FIELDS_TRAVELS], f->mode = asked[LS_FIELDS_MODE];
+  f->push_ahead = asked[LS_FIELDS_PUSH], f->push_up = asked[LS_FIELDS_PUSH_UP];
 }
 
 /* One tick with what has been set. */
 static inline void ls_step(ls_figure *f) {
   const ls_table *t = f->table;
-  int64_t at, layer, symbols = ls_count(t, LS_SYMBOLS);
-  int frozen = f->freeze > 0, locked;
-  for (at = 0; at < symbols; at++) {
-    const ls_cell *one = ls_row(t, LS_SYMBOLS, at);
-    if (one[KIND].w == LS_PULSE) f->values[at] = one[OWNER].w == LS_GRAPH && f->raised[at];
-    if (f->is_given[at]) f->values[at] = f->given[at];
-    f->is_given[at] = f->raised[at] = 0;
-  }
-  for (at = 0; at < ls_count(t, LS_STICKS); at++) {
-    const ls_cell *stick = ls_row(t, LS_STICKS, at);
-    if (f->values[stick[2].w] == 0.0) f->values[stick[3].w] = f->kept[at];
-  }
-  ls_forget_tick(f);
-  ls_compute(f);
-  for (layer = 0; layer < ls_count(t, LS_LAYERS); layer++) {
-    ls_layer *l = &f->layers[layer];
-    const ls_cell *state = ls_row(t, LS_STATES, l->fade_state);
-    if (l->fade_left < 0 || --l->fade_left < 0 || state[STATE_SAMPLES].w == state[STATE_SAMPLES_END].w) continue;
-    l->fade_head =
-        ls_folded(ls_row(t, LS_CLIPS, ls_row(t, LS_SAMPLES, state[STATE_SAMPLES].w + l->fade_pick)[0].w), l->fade_head + LS_TICK);
-  }
-  if (frozen) { f->freeze--; ls_see_spans(f, 0); }
-  else ls_advance(f);
-  ls_remember(f);
-  locked = ls_is_locked(f);
-  for (layer = 0; layer < ls_count(t, LS_LAYERS) && !frozen; layer++) {
-    const ls_cell *state = ls_row(t, LS_STATES, f->layers[layer].state);
-    if (f->layers[layer].fade_left >= 0 && f->layers[layer].fade_blocks) continue;
-    for (at = state[STATE_WAYS].w; at < state[STATE_WAYS_END].w; at++)
-      if (ls_run(f, ls_row(t, LS_WAYS, at)[WAY_PROGRAM].w, ls_row(t, LS_WAYS, at)[WAY_PROGRAM_END].w) != 0.0) break;
-    if (at < state[STATE_WAYS_END].w) ls_take(f, layer, ls_row(t, LS_WAYS, at));
-  }
-  for (at = 0; at < symbols; at++) f->held[at] = ls_row(t, LS_SYMBOLS, at)[KIND].w == LS_BUTTON && f->values[at] != 0.0;
-  ls_end_tick(f, locked);
+  ls_open_tick(t->m, f->counts, f->values);
+  for (int64_t at = 0; at < t->counts[LS_PARAMETERS]; at++) if (f->is_given[at]) f->values[at] = f->given[at];
+  memset(f->is_given, 0, (size_t)t->counts[LS_PARAMETERS]);
+  f->told[0] = 0;
+  ls_keep_bearings(t->m, f->values);
+  ls_forget_asked(t->m, f->values);
+  ls_tick(t->m, t->r, f->counts, f->values, f->told, 1, f->taken, 0);
+  ls_show(f);
 }
 
 /* -- beginning ------------------------------------------------------------------------------------------------------------ */
 
 /* The parts of a figure one after another; with nowhere to put them, only how much room they need. */
 static inline size_t ls_laid(const ls_table *t, char *to) {
-  int64_t symbols = ls_count(t, LS_SYMBOLS), bytes = symbols + 1;
   ls_figure none, *f = to ? (ls_figure *)to : &none;
   size_t at = sizeof(ls_figure);
-#define LS_PART(field, count) \
+#define LS_PART(type, field, count) \
   at = (at + 15) & ~(size_t)15; \
-  if (to) f->field = (void *)(to + at); \
-  at += (size_t)((count) + 1) * sizeof *f->field
-  LS_PART(values, symbols); LS_PART(given, symbols); LS_PART(stack, t->deepest); LS_PART(kept, ls_count(t, LS_STICKS));
-  LS_PART(layers, ls_count(t, LS_LAYERS)); LS_PART(fired, t->most_fired); LS_PART(on, t->name_counts[LS_SPANS]);
-  LS_PART(is_given, bytes); LS_PART(held, bytes); LS_PART(raised, bytes); LS_PART(hold_now, bytes); LS_PART(hold_before, bytes);
-  LS_PART(locks, t->name_counts[LS_LOCKS]); LS_PART(memories, ls_count(t, LS_MEMORIES));
-  LS_PART(counters, ls_count(t, LS_MEMORIES)); LS_PART(ages, ls_count(t, LS_BUFFERS)); LS_PART(since, ls_count(t, LS_CLOCKS));
+  if (to) f->field = (type *)(to + at); \
+  at += (size_t)((count) + 1) * sizeof(type)
+  LS_PART(double, values, t->m[LS_HEAD_VALUES]);
+  LS_PART(double, given, t->counts[LS_PARAMETERS]);
+  LS_PART(uint8_t, is_given, t->counts[LS_PARAMETERS]);
+  LS_PART(int64_t, counts, t->m[LS_HEAD_COUNTS]);
+  LS_PART(int64_t, taken, t->counts[LS_LAYERS]);
+  LS_PART(int64_t, told, LS_TOLD + LS_TOLD_SIZE * t->m[LS_HEAD_MOST_TOLD]);
 #undef LS_PART
   return at + 16;
 }
@@ -1097,19 +1640,16 @@ static inline size_t ls_figure_size(const ls_table *t) { return ls_laid(t, NULL)
 /* A figure just before tick 0, in memory of ls_figure_size bytes. */
 static inline ls_figure *ls_begin(const ls_table *t, void *memory) {
   ls_figure *f = (ls_figure *)memory;
-  int64_t at;
   memset(memory, 0, ls_figure_size(t));
   ls_laid(t, (char *)memory);
   f->table = t;
-  for (at = 0; at < ls_count(t, LS_SYMBOLS); at++) f->values[at] = ls_row(t, LS_SYMBOLS, at)[FIRST].d;
-  for (at = 0; at < ls_count(t, LS_BUFFERS); at++) f->ages[at] = LS_NEVER;
-  for (at = 0; at < ls_count(t, LS_CLOCKS); at++) f->since[at] = LS_NEVER;
-  for (at = 0; at < ls_count(t, LS_LAYERS); at++) f->layers[at].state = ls_row(t, LS_LAYERS, at)[0].w, f->layers[at].fade_left = -1;
-  ls_forget_tick(f);
-  ls_compute(f);
-  for (at = 0; at < ls_count(t, LS_LAYERS); at++) ls_enter(f, at, 0, 0, NULL, -1);
-  ls_see_spans(f, 0);
-  ls_end_tick(f, 0);
+  f->layers = (ls_layer *)(f->counts + LS_FIRST_PLAYER);
+  f->fired = (ls_fired *)(f->told + LS_TOLD);
+  f->on = f->counts + t->m[LS_HEAD_SPANS];
+  f->told[1] = t->m[LS_HEAD_MOST_TOLD];
+  for (int64_t at = 0; at < t->counts[LS_LAYERS]; at++) f->taken[at] = -1;
+  ls_enter_start(t->m, t->r, f->counts, f->values, f->told);
+  ls_show(f);
   return f;
 }
 

@@ -9,312 +9,8 @@
 //     player.frame("base");                // what to draw: clip, cel, frame
 //     player.marks; player.spans; player.locked; player.travelled;
 
-export const VERSION = 1;
-const TICK = 65536;
-const NEVER = 2 ** 60;
-const [, WHOLE, BEARING, , CHOICE, PULSE, BUTTON] = [0, 1, 2, 3, 4, 5, 6];
-const GRAPH = 3;
-const COLUMNS = {
-  parameters: "kind owner first low high",
-  sticks: "x y push bearing",
-  layers: "start states states_end",
-  states: "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still",
-  ways: "number target program program_end fade blocks keep uses uses_end",
-  uses: "buffer ticks",
-  acts: "do target value",
-  samples: "clip phase places",
-  axes: "parameter round low high step",
-  places: "value",
-  clips:
-    "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end " +
-    "resting goes keys keys_end",
-  cues: "at mark acts acts_end",
-  windows: "start end hold lock span",
-  pieces: "start cel",
-  cels: "frame mirrored turns",
-  keys: "at x y ease",
-  memories: "within ticks program program_end",
-  buffers: "parameter most",
-  clocks: "most",
-  formulas: "parameter program program_end",
-  holds: "parameter",
-  programs: "op a b value",
-};
-
-/* What each column may hold: # a finite number, ? one or null, i a whole number, t a time, a..b from a to b, @ the row of a section, with ?
-   or -1, % the number of a name, < and > the beginning and end of rows of a section. */
-const RULES = {
-  parameters: "0..6 0..4 # # #",
-  sticks: "@parameters @parameters @parameters @parameters",
-  layers: "@states <states >",
-  states: "<ways > <acts > <acts > <samples > <axes > 0..1 # @clocks? 0..1",
-  ways: "i @states <programs > t 0..1 0..1 <uses >",
-  uses: "@buffers t",
-  acts: "0..8 i #",
-  samples: "@clips t t",
-  axes: "@parameters? 0..1 # # #",
-  places: "?",
-  clips: "t i 0..1 @parameters? # # # <cues > <windows > <pieces > <cels > i 0..7 <keys >",
-  cues: "t %marks <acts >",
-  windows: "i i @parameters? 0..1 %spans",
-  pieces: "t t",
-  cels: "%frames 0..1 0..3",
-  keys: "# # # 0..3",
-  memories: "0..1 t <programs >",
-  buffers: "@parameters t",
-  clocks: "t",
-  formulas: "@parameters <programs >",
-  holds: "@parameters",
-  programs: "0..16 i i #",
-};
-const KINDS = ["parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"];
-const EXACT = 2 ** 53;
-const LONGEST = 2 ** 31;
-const MOST_MARKS = 10000; // of a clip in a tick
-const TAKEN = [2, 2, 2, 2, 1, 1, 0, 0, 2, 1]; // how many numbers each sum takes; 0: as many as it is told
-
 /** What is wrong with a table, or with what a player is asked, in a sentence. */
 export class TableError extends Error {}
-
-/** Degrees as a bearing from 0 to below 360; what is no finite number is 0. */
-export function reduced(value) {
-  if (!(-1e15 < value && value < 1e15)) return 0;
-  const turned = value - 360 * Math.floor(value / 360);
-  return turned > 0 && turned < 360 ? turned : 0;
-}
-
-/** The shorter way from one bearing to another; clockwise is positive. */
-export function turn(start, end) {
-  const way = end - start;
-  return way > 180 ? way - 360 : way <= -180 ? way + 360 : way;
-}
-
-const SERIES = Array.from({ length: 21 }, (_, at) => ((20 - at) % 2 ? -1 : 1) * (180 / Math.PI) / (2 * (20 - at) + 1));
-
-/** The bearing of a vector with y up: 0 is up, 90 right.  Gregory's series; the same bits on every machine. */
-export function bearingOf(x, y) {
-  const wide = Math.abs(x);
-  const high = Math.abs(y);
-  if (!(wide > 0 || high > 0)) return 0;
-  const share = wide <= high ? wide / high : high / wide;
-  const near = share > 0.41421356237309503;
-  const rest = near ? (share - 1) / (share + 1) : share;
-  const square = rest * rest;
-  let total = 0;
-  for (const factor of SERIES) total = total * square + factor;
-  let angle = total * rest;
-  if (near) angle = 45 + angle;
-  if (wide > high) angle = 90 - angle;
-  if (y < 0) angle = 180 - angle;
-  if (x < 0) angle = 360 - angle;
-  return angle < 360 ? angle : 0;
-}
-
-/** How far a stick is pushed, from 0 to 1. */
-export function pushOf(x, y) {
-  return Math.min(Math.sqrt(x * x + y * y), 1);
-}
-
-/** The whole part of one * factor / by, towards minus infinity, however great the product is. */
-function share(one, factor, by) {
-  const product = one * factor;
-  if (Math.abs(product) <= Number.MAX_SAFE_INTEGER) {
-    const rest = ((product % by) + by) % by;
-    return (product - rest) / by;
-  }
-  const [whole, wide] = [BigInt(one) * BigInt(factor), BigInt(by)];
-  const rest = ((whole % wide) + wide) % wide;
-  return Number((whole - rest) / wide);
-}
-
-function whole(one, by) {
-  return (one - (one % by)) / by;
-}
-
-/** To the nearest whole number, halves to the even one. */
-function rounded(value) {
-  const below = Math.floor(value);
-  const over = value - below;
-  return over > 0.5 || (over === 0.5 && below % 2 !== 0) ? below + 1 : below + 0;
-}
-
-/** A clip of the table, laid out for playing. */
-class Clip {
-  constructor(table, row) {
-    const one = table.row("clips", row);
-    this.name = table.names.clips[row];
-    this.length = one.length;
-    this.begin = one.begin;
-    this.vanishes = one.vanishes !== 0;
-    this.pace = one.pace;
-    this.at = one.at;
-    this.low = one.low;
-    this.high = one.high;
-    this.cues = table.rows("cues", one, "cues").map(([at, mark, begin, end], number) => ({
-      at,
-      mark,
-      row: one.cues + number,
-      acts: table.acts(begin, end),
-    }));
-    this.windows = table.rows("windows", one, "windows").map(([start, end, hold, lock, span], number) => ({
-      start,
-      end,
-      hold,
-      lock,
-      span,
-      row: one.windows + number,
-    }));
-    this.pieces = table.rows("pieces", one, "pieces");
-    this.cels = table.rows("cels", one, "cels");
-    this.resting = one.resting;
-    this.goes = one.goes;
-    this.keys = table.rows("keys", one, "keys");
-  }
-
-  folded(head) {
-    if (head < this.length) return head;
-    return this.begin < 0 ? this.length : this.begin + ((head - this.begin) % (this.length - this.begin));
-  }
-
-  /** Playhead units one tick adds. */
-  amount(values) {
-    if (this.pace < 0) return TICK;
-    const asked = values[this.pace] / this.at;
-    const rate = !(asked >= this.low) ? this.low : asked > this.high ? this.high : asked;
-    return Math.floor(rate * TICK + 0.5);
-  }
-
-  /** The cues in (head, head + amount], in time order. */
-  fired(head, amount) {
-    const times = [];
-    const lap = this.length - this.begin;
-    for (const cue of this.cues) {
-      let at = cue.at;
-      if (this.begin < 0 || at < this.begin) {
-        if (head < at && at <= Math.min(head + amount, this.length)) times.push({ time: at - head, cue });
-        continue;
-      }
-      if (at > this.length) continue;
-      if (at === this.length && this.begin === 0) at = 0;
-      const since = head + amount - at;
-      const before = head - at;
-      const laps = (since >= 0 ? whole(since, lap) + 1 : 0) - (before >= 0 ? whole(before, lap) + 1 : 0);
-      const first = at > head ? at - head : at - head + lap;
-      for (let number = 0; number < laps; number++) times.push({ time: first + number * lap, cue });
-    }
-    return times.sort((one, other) => one.time - other.time || one.cue.row - other.cue.row);
-  }
-
-  atStart(cue) {
-    return cue.at === 0 || (this.begin === 0 && cue.at === this.length);
-  }
-
-  /** The cel shown at a playhead; -1: none. */
-  celAt(head) {
-    if (!this.pieces.length || (this.vanishes && head >= this.length)) return -1;
-    const place = Math.min(this.folded(head), this.length - 1);
-    let at = 0;
-    while (at + 1 < this.pieces.length && this.pieces[at + 1][0] <= place) at++;
-    return this.pieces[at][1];
-  }
-
-  /** Where its path is at a playhead, ahead (1) or up (2). */
-  place(head, which) {
-    const keys = this.keys;
-    let at = 0;
-    while (at + 1 < keys.length && keys[at + 1][0] <= head) at++;
-    if (at + 1 >= keys.length || head <= keys[at][0]) return keys[at][which];
-    const [one, two] = [keys[at], keys[at + 1]];
-    let t = (head - one[0]) / (two[0] - one[0]);
-    if (two[3] === 1) t = t * t;
-    else if (two[3] === 2) t = t * (2 - t);
-    else if (two[3] === 3) t = t * t * (3 - 2 * t);
-    return one[which] + (two[which] - one[which]) * t;
-  }
-
-  /** How far its path goes in a step of the playhead. */
-  gone(head, amount, which) {
-    const { length, begin } = this;
-    const moved = head + amount;
-    if (moved < length || begin < 0) {
-      return this.place(Math.min(moved, length), which) - this.place(Math.min(head, length), which);
-    }
-    const lap = length - begin;
-    const over = moved - length;
-    const all = this.place(length, which) - this.place(begin, which);
-    const first = this.place(length, which) - this.place(head, which);
-    const rest = this.place(begin + (over % lap), which) - this.place(begin, which);
-    return first + whole(over, lap) * all + rest;
-  }
-}
-
-/** A state of the table, ready to be entered. */
-class State {
-  constructor(table, row) {
-    const one = table.row("states", row);
-    this.row = row;
-    this.ways = table.rows("ways", one, "ways").map(([number, target, begin, end, fade, blocks, keep, uses, usesEnd]) => ({
-      number,
-      target,
-      begin,
-      end,
-      fade,
-      blocks: blocks !== 0,
-      keep: keep !== 0,
-      uses: table.sections.uses.slice(uses, usesEnd),
-    }));
-    this.entry = table.acts(one.entry, one.entry_end);
-    this.leave = table.acts(one.leave, one.leave_end);
-    this.axes = table.rows("axes", one, "axes");
-    const samples = table.rows("samples", one, "samples");
-    this.clips = samples.map(([clip]) => table.clips[clip]);
-    this.phases = samples.map(([, phase]) => phase);
-    this.places = samples.map(([, , first]) => this.axes.map((_, at) => table.sections.places[first + at][0]));
-    this.blends = one.blends !== 0;
-    this.sticky = one.sticky;
-    this.clock = one.clock;
-    this.still = one.still !== 0;
-  }
-
-  /** Which of its clips is shown, after the one picked before (-1: none was). */
-  pick(values, before) {
-    if (!this.blends) return 0;
-    let best = 0;
-    let nearest = Infinity;
-    let distance = 0;
-    for (let number = 0; number < this.places.length; number++) {
-      let total = 0;
-      for (let at = 0; at < this.axes.length; at++) {
-        const place = this.places[number][at];
-        if (place === null) continue;
-        const [parameter, round, low, high, step] = this.axes[at];
-        let value = parameter >= 0 ? values[parameter] : 0;
-        if (round) value = reduced(value);
-        else {
-          if (low > value) value = low;
-          if (high < value) value = high;
-        }
-        const away = (round ? turn(place, value) : value - place) / step;
-        total = total + away * away;
-      }
-      if (number === before) distance = total;
-      if (number === 0 || total < nearest) [best, nearest] = [number, total];
-    }
-    if (this.sticky > 0 && before >= 0) return Math.sqrt(nearest) < Math.sqrt(distance) - this.sticky ? best : before;
-    return best;
-  }
-
-  /** What counts as picked before when this is entered from another state; -1: nothing. */
-  keptFrom(left, picked) {
-    if (!this.blends || !left.blends || picked < 0) return -1;
-    const read = left.axes.map(([parameter]) => parameter);
-    const both = this.axes
-      .map(([parameter], at) => [parameter >= 0 ? read.indexOf(parameter) : -1, at])
-      .filter(([one]) => one >= 0);
-    if (!both.length) return -1;
-    return this.places.findIndex((place) => both.every(([one, other]) => left.places[picked][one] === place[other]));
-  }
-}
 
 function isObject(value) {
   return value !== null && typeof value === "object" && !Array.isArray(value);
@@ -324,7 +20,12 @@ function damaged(what) {
   return new TableError(`the table is damaged (${what}): export it again`);
 }
 
-/** A character's table, from what JSON.parse makes of it. */
+/** What a cell holds as a number: null is none, and what cannot stand there is infinite. */
+function cellOf(value) {
+  return value === null ? NaN : typeof value === "number" ? value : Infinity;
+}
+
+/** A character's table, from what JSON.parse makes of it; m and r are the same as the functions below read them. */
 export class Table {
   constructor(made) {
     const version = made === null || typeof made !== "object" ? undefined : made.leanstep_table;
@@ -347,21 +48,14 @@ export class Table {
     this.names = made.names;
     this.says = made.says;
     this.sections = made.sections;
-    this.check();
-    this.program = Float64Array.from(made.sections.programs.flat());
-    this.clips = made.sections.clips.map((_, row) => new Clip(this, row));
-    this.states = made.sections.states.map((_, row) => new State(this, row));
-    this.spanned = this.clips.some((clip) => clip.windows.length > 0);
-    this.numbers = Object.fromEntries(
-      KINDS.map((kind) => [kind, new Map(this.names[kind].map((name, at) => [name, at]))]),
-    );
+    this.checkWords();
+    this.layOut();
+    this.numbers = Object.fromEntries(NAMED.map((kind) => [kind, new Map(this.names[kind].map((name, at) => [name, at]))]));
   }
 
-  /** Check a table once, so that playing needs no checks. */
-  check() {
-    const { sections, names } = this;
+  checkWords() {
     const isNames = (one) => Array.isArray(one) && one.every((name) => typeof name === "string");
-    for (const kind of KINDS) if (!isNames(names[kind])) throw damaged(`names of ${kind}`);
+    for (const kind of NAMED) if (!isNames(this.names[kind])) throw damaged(`names of ${kind}`);
     for (const part of ["cues", "windows"]) {
       const said = this.says[part];
       if (!isObject(said) || !Object.values(said).every(isObject)) throw damaged(`says of ${part}`);
@@ -369,123 +63,36 @@ export class Table {
     if (!Number.isFinite(this.rate) || this.rate <= 0) throw damaged("rate");
     for (const [section, columns] of Object.entries(COLUMNS)) {
       const width = columns.split(" ").length;
-      const rows = sections[section];
+      const rows = this.sections[section];
       if (!Array.isArray(rows) || !rows.every((row) => Array.isArray(row) && row.length === width)) throw damaged(section);
     }
+  }
+
+  /** The arrays of the table, checked once, so that playing needs no checks. */
+  layOut() {
+    const sections = Object.keys(COLUMNS).map((section) => this.sections[section]);
+    const cells = Float64Array.from(sections.flat(2), cellOf);
+    const counts = sections.map((rows) => rows.length);
+    const names = NAMED.map((kind) => this.names[kind].length);
+    const wrong = wrongCell(cells, counts, names);
+    if (wrong >= 0) throw damaged(this.place(wrong));
+    const rows = counts.map(() => 0);
+    rowsOf(counts, rows);
+    const room = new Float64Array(4 * this.sections.programs.length + 1);
+    if (!agrees(cells, counts, names, rows, room)) throw damaged("rows that lead to each other");
+    this.m = new Float64Array(laidSize(counts));
+    this.r = new Float64Array(this.m.length);
+    lay(cells, counts, names, this.m, this.r);
+  }
+
+  place(cell) {
     for (const [section, columns] of Object.entries(COLUMNS)) {
-      const rules = RULES[section].split(" ");
-      sections[section].forEach((row, at) =>
-        rules.forEach((rule, place) => {
-          if (this.fits(rule, row[place], row[place - 1], rules[place - 1])) return;
-          throw damaged(`${section}, row ${at + 1}, ${columns.split(" ")[place]}`);
-        }),
-      );
+      const width = columns.split(" ").length;
+      const size = this.sections[section].length * width;
+      if (cell < size) return `${section}, row ${Math.floor(cell / width) + 1}, ${columns.split(" ")[cell % width]}`;
+      cell -= size;
     }
-    if (!this.agrees()) throw damaged("rows that lead to each other");
-    for (const [section, begin] of [["ways", 2], ["memories", 2], ["formulas", 1]]) {
-      if (!sections[section].every((row) => this.isProgram(row[begin], row[begin + 1]))) throw damaged("programs");
-    }
-  }
-
-  fits(rule, value, before, ruleBefore) {
-    if (rule === "?") return value === null || Number.isFinite(value);
-    if (rule === "#") return Number.isFinite(value);
-    if (!Number.isInteger(value) || Math.abs(value) > NEVER) return false;
-    const name = rule.slice(1).replace("?", "");
-    if (rule === "i") return -EXACT <= value && value <= EXACT;
-    if (rule === "t") return (0 <= value && value <= EXACT) || value === NEVER;
-    if (rule[0] === "@") return (rule.endsWith("?") ? -1 : 0) <= value && value < this.sections[name].length;
-    if (rule[0] === "%") return 0 <= value && value < this.names[name].length;
-    if (rule[0] === "<") return value >= 0;
-    if (rule === ">") return before <= value && value <= this.sections[ruleBefore.slice(1)].length;
-    const [low, high] = rule.split("..");
-    return Number(low) <= value && value <= Number(high);
-  }
-
-  /** Whether what stands in several rows goes together. */
-  agrees() {
-    const { sections: s, names } = this;
-    const within = (value, end) => 0 <= value && value < end;
-    return (
-      ["parameters", "layers", "states", "clips"].every((kind) => names[kind].length === s[kind].length) &&
-      s.parameters.every(([kind, , first, low, high]) => {
-        if (kind <= WHOLE) return low <= high;
-        return kind !== CHOICE || (Number.isInteger(first) && within(first, names.words.length));
-      }) &&
-      s.layers.every(([start, begin, end]) => begin <= start && start < end) &&
-      s.axes.every(([, , low, high, step]) => low <= high && step > 0) &&
-      s.acts.every(([act, target, value]) => {
-        if (act <= 2) return within(target, s.parameters.length);
-        if (act <= 4) return within(target, names.locks.length);
-        return act !== 5 || (value >= 0 && value <= 1e15 && Number.isInteger(value));
-      }) &&
-      s.clips.every((_, at) => this.clipAgrees(this.row("clips", at))) &&
-      s.states.every((_, at) => this.stateAgrees(this.row("states", at)))
-    );
-  }
-
-  clipAgrees(one) {
-    const cels = one.cels_end - one.cels;
-    const rate = one.pace < 0 ? 1 : one.high;
-    if (!(1 <= one.length && one.length <= LONGEST && -1 <= one.begin && one.begin < one.length)) return false;
-    if (!(-1 <= one.resting && one.resting < cels)) return false;
-    if (one.pace >= 0 && (one.at === 0 || one.low < 0 || one.low > rate || rate > 1000)) return false;
-    if (one.goes && one.keys === one.keys_end) return false;
-    const laps = whole(Math.floor(rate * TICK), one.length - Math.max(one.begin, 0)) + 2;
-    if ((one.cues_end - one.cues) * laps > MOST_MARKS) return false;
-    const [pieces, keys] = [this.rows("pieces", one, "pieces"), this.rows("keys", one, "keys")];
-    const ordered = (rows) => rows.every((row, at) => at === 0 || rows[at - 1][0] < row[0]);
-    if (!ordered(pieces) || !ordered(keys)) return false;
-    return pieces.every(([start, cel], at) => (at > 0 || start === 0) && cel < cels);
-  }
-
-  stateAgrees(one) {
-    const samples = this.rows("samples", one, "samples");
-    if (one.sticky < 0 || (one.blends && !samples.length)) return false;
-    const axes = one.axes_end - one.axes;
-    const { clips, places } = this.sections;
-    return samples.every(([clip, phase, first]) => phase <= clips[clip][0] && first + axes <= places.length);
-  }
-
-  /** Whether a postfix program leaves one number, whichever way its skips go. */
-  isProgram(begin, end) {
-    const { sections: s, names } = this;
-    const [all, layers] = [s.parameters.length, s.layers.length];
-    const most = { 1: all, 2: all, 3: all, 4: layers, 5: s.clocks.length, 6: s.buffers.length, 7: layers, 8: layers };
-    Object.assign(most, { 9: names.spans.length, 10: layers, 11: s.memories.length });
-    const waiting = [[end, 0]];
-    let depth = 0;
-    for (let at = begin; ; ) {
-      while (waiting.length > 1 && at === waiting[waiting.length - 1][0]) {
-        if (depth !== waiting.pop()[1] + 1) return false;
-      }
-      if (at === end) return depth === 1;
-      const [limit, base] = waiting[waiting.length - 1];
-      const [op, a, b] = s.programs[at++];
-      if (op >= 15) {
-        if (depth < base + 1 || a < 1 || a > limit - at) return false;
-        waiting.push([at + a, --depth]);
-        continue;
-      }
-      if (op in most && !(0 <= a && a < most[op])) return false;
-      if (op === 13 && !(0 <= a && a <= 5)) return false;
-      if (op === 14 && (!(0 <= a && a < TAKEN.length) || b < 1 || (TAKEN[a] && b !== TAKEN[a]))) return false;
-      const taken = op === 12 ? 1 : op === 13 ? 2 : op === 14 ? b : 0;
-      if (depth - base < taken) return false;
-      depth += 1 - taken;
-    }
-  }
-
-  row(section, at) {
-    return Object.fromEntries(COLUMNS[section].split(" ").map((column, place) => [column, this.sections[section][at][place]]));
-  }
-
-  rows(section, of, column) {
-    return this.sections[section].slice(of[column], of[`${column}_end`]);
-  }
-
-  acts(begin, end) {
-    return this.sections.acts.slice(begin, end);
+    return "a cell";
   }
 
   /** The number of a name. */
@@ -497,53 +104,26 @@ export class Table {
 }
 
 /** A figure that plays a table.  After each step: states (rows of the table, layer by layer), stays in ticks, heads in 1/65536
- *  tick, picks, taken (each layer's transition, -1: none), fired (layer, mark, cue), on (the spans), locked, freeze, and what is
- *  asked of the body: travelled (ahead, up, what counts), mode, pushed (ahead, up). */
+ *  tick, picks, taken (each layer's transition, -1: none), fired (layer, mark, cue), on (the spans), locked, freeze, values (of every
+ *  parameter), and what is asked of the body: travelled (ahead, up, what counts), mode, pushed (ahead, up). */
 export class Player {
   constructor(table) {
     this.table = table;
     this.rows = table.sections.parameters;
-    const where = (wanted) => this.rows.map((_, at) => at).filter((at) => wanted(this.rows[at][0], this.rows[at][1]));
-    this.pulses = where((kind, owner) => kind === PULSE && owner < GRAPH);
-    this.raisable = where((kind, owner) => kind === PULSE && owner === GRAPH);
-    this.buttons = where((kind) => kind === BUTTON);
-    this.stack = new Float64Array(table.program.length / 4 + 1);
+    this.given = new Map();
     this.restart();
   }
 
   /** Begin again, just before tick 0. */
   restart() {
-    const { table } = this;
-    const { layers, buffers, clocks, memories } = table.sections;
-    this.values = Float64Array.from(this.rows, (one) => one[2]);
-    this.given = new Map();
-    this.held = new Uint8Array(this.rows.length);
-    this.states = layers.map(([start]) => start);
-    [this.stays, this.heads, this.picks] = [0, 1, 2].map(() => layers.map(() => 0));
-    this.over = layers.map(() => 0);
-    this.fades = layers.map(() => null);
-    this.counters = memories.map(() => 0);
-    this.memories = new Uint8Array(memories.length);
-    this.ages = buffers.map(() => NEVER);
-    this.since = clocks.map(() => NEVER);
-    this.raised = new Set();
-    this.locks = new Set();
-    this.freeze = 0;
-    this.on = new Uint8Array(table.names.spans.length);
-    this.begin();
-    this.compute();
-    layers.forEach((_, layer) => this.enter(layer, 0, 0, null, -1));
-    this.seeSpans(new Set());
-    this.locked = this.isLocked();
-    this.kept = table.sections.sticks.map((stick) => this.values[stick[3]]);
-  }
-
-  begin() {
-    this.taken = this.states.map(() => -1);
-    this.fired = [];
-    this.travelled = [0, 0, 0];
-    this.pushed = [0, 0];
-    this.mode = 0;
+    const { m, r } = this.table;
+    this.z = new Float64Array(m[HEAD_COUNTS]);
+    this.v = new Float64Array(m[HEAD_VALUES]);
+    this.k = new Float64Array(TOLD + TOLD_SIZE * m[HEAD_MOST_TOLD]);
+    this.k[1] = m[HEAD_MOST_TOLD];
+    this.taken = new Array(m[HEAD_LAYER_COUNT]).fill(-1);
+    this.given.clear();
+    enterStart(m, r, this.z, this.v, this.k);
   }
 
   // -- what the game says ----------------------------------------------------------------------------------------------
@@ -552,7 +132,8 @@ export class Player {
   set(name, value) {
     const at = this.table.index("parameters", name);
     if (this.rows[at][1] >= GRAPH) throw new TableError(`${name} is set by effects or formulas, not by the game`);
-    this.given.set(at, this.fitted(at, typeof value === "string" ? this.table.index("words", value) : Number(value)));
+    const number = typeof value === "string" ? this.table.index("words", value) : Number(value);
+    this.given.set(at, fitted(this.table.m, this.table.r, at, number));
   }
 
   hold(button, held) {
@@ -571,12 +152,25 @@ export class Player {
     this.set(`${stick}.bearing`, bearingOf(x, y));
   }
 
+  /** One tick with what has been set. */
+  step() {
+    const { z, v, k } = this;
+    const { m, r } = this.table;
+    openTick(m, z, v);
+    for (const [at, value] of this.given) v[at] = value;
+    this.given.clear();
+    k[0] = 0;
+    keepBearings(m, v);
+    forgetAsked(m, v);
+    tick(m, r, z, v, k, true, this.taken, 0);
+  }
+
   // -- what the game is told -------------------------------------------------------------------------------------------
 
   value(name) {
     const at = this.table.index("parameters", name);
     const [kind] = this.rows[at];
-    const value = this.values[at];
+    const value = this.v[at];
     return kind === CHOICE ? this.table.names.words[value] : kind > BEARING ? value !== 0 : value;
   }
 
@@ -586,12 +180,18 @@ export class Player {
 
   /** What a layer shows; null: nothing. */
   frame(layer) {
+    const { m, names } = this.table;
     const at = this.table.index("layers", layer);
     const cel = this.cel(at);
     if (cel < 0) return null;
-    const clip = this.clip(at);
-    const [frame, mirrored, turns] = clip.cels[cel];
-    return { clip: clip.name, cel, frame: this.table.names.frames[frame], mirrored: mirrored !== 0, turns };
+    const clip = names.clips[(clipOf(m, this.z, at) - m[HEAD_CLIPS]) / CLIP_SIZE];
+    const row = celRow(m, this.z, at, cel);
+    return { clip, cel, frame: names.frames[m[row]], mirrored: m[row + 1] !== 0, turns: m[row + 2] };
+  }
+
+  /** The number of the cel a layer shows; -1: none. */
+  cel(layer) {
+    return celOf(this.table.m, this.table.r, this.z, this.v, layer);
   }
 
   /** The marks that fired on this tick, in order, with what they say. */
@@ -601,294 +201,1305 @@ export class Player {
 
   /** The spans that are on, with what they say. */
   get spans() {
-    return this.windows().map((one) => ({ span: this.table.names.spans[one.span], ...this.table.says.windows[one.row] }));
+    const out = new Float64Array(2 * this.table.sections.windows.length * this.taken.length);
+    const count = listSpans(this.table.m, this.z, out);
+    return Array.from({ length: count }, (_, at) => ({
+      span: this.table.names.spans[out[2 * at]],
+      ...this.table.says.windows[out[2 * at + 1]],
+    }));
   }
 
-  /** The number of the cel a layer shows; -1: none. */
-  cel(layer) {
-    const clip = this.clip(layer);
-    if (clip === undefined) return -1;
-    return clip.resting >= 0 && clip.amount(this.values) === 0 ? clip.resting : clip.celAt(this.heads[layer]);
+  each(what) {
+    return this.taken.map((_, layer) => this.z[FIRST_PLAYER + layer * PLAYER_SIZE + what]);
   }
 
-  // -- a tick ----------------------------------------------------------------------------------------------------------
+  get states() {
+    return this.each(PLAYER_STATE);
+  }
 
-  /** One tick with what has been set. */
-  step() {
-    const { table, values, states, fades } = this;
-    const { sticks } = table.sections;
-    for (const at of this.pulses) values[at] = 0;
-    for (const at of this.raisable) values[at] = this.raised.has(at) ? 1 : 0;
-    for (const [at, value] of this.given) values[at] = value;
-    this.given.clear();
-    for (let at = 0; at < sticks.length; at++) if (values[sticks[at][2]] === 0) values[sticks[at][3]] = this.kept[at];
-    this.begin();
-    this.compute();
-    this.raised.clear();
-    this.fadeOn();
-    const frozen = this.freeze > 0;
-    if (frozen) {
-      this.freeze--;
-      this.seeSpans(new Set());
-    } else this.advance();
-    this.remember();
-    const locked = this.isLocked();
-    for (let layer = 0; layer < states.length && !frozen; layer++) {
-      if (fades[layer] !== null && fades[layer].blocks) continue;
-      for (const way of table.states[states[layer]].ways) {
-        if (this.run(way.begin, way.end)) {
-          this.take(layer, way);
+  get stays() {
+    return this.each(PLAYER_STAY);
+  }
+
+  get heads() {
+    return this.each(PLAYER_HEAD);
+  }
+
+  get picks() {
+    return this.each(PLAYER_PICK);
+  }
+
+  get locked() {
+    return this.z[NOW_LOCKED] !== 0;
+  }
+
+  get freeze() {
+    return this.z[NOW_FREEZE];
+  }
+
+  get values() {
+    return this.v.subarray(0, this.rows.length);
+  }
+
+  get fired() {
+    const { k } = this;
+    return Array.from({ length: k[0] }, (_, at) => [1, 2, 3].map((what) => k[TOLD + at * TOLD_SIZE + what]));
+  }
+
+  get on() {
+    return this.z.subarray(this.table.m[HEAD_SPANS], this.table.m[HEAD_SPANS_END]);
+  }
+
+  asked(what) {
+    return this.v[this.table.m[HEAD_PLACE] + what];
+  }
+
+  get travelled() {
+    return [this.asked(FIELDS_TRAVEL), this.asked(FIELDS_TRAVEL_UP), this.asked(FIELDS_TRAVELS)];
+  }
+
+  get pushed() {
+    return [this.asked(FIELDS_PUSH), this.asked(FIELDS_PUSH_UP)];
+  }
+
+  get mode() {
+    return this.asked(FIELDS_MODE);
+  }
+}
+
+// -- numbers ---------------------------------------------------------------------------------------------------------------
+
+/** The whole part of one * factor / by, towards minus infinity, however great the product is. */
+function shareOf(one, factor, by) {
+  const product = one * factor;
+  if (Math.abs(product) <= Number.MAX_SAFE_INTEGER) {
+    const rest = ((product % by) + by) % by;
+    return (product - rest) / by;
+  }
+  const [whole, wide] = [BigInt(one) * BigInt(factor), BigInt(by)];
+  const rest = ((whole % wide) + wide) % wide;
+  return Number((whole - rest) / wide);
+}
+
+/** The whole part of one / by for numbers from 0 on. */
+function floorDiv(one, by) {
+  return (one - (one % by)) / by;
+}
+
+/** To the nearest whole number, halves to the even one. */
+function rounded(value) {
+  const below = Math.floor(value);
+  const over = value - below;
+  return over > 0.5 || (over === 0.5 && below % 2 !== 0) ? below + 1 : below + 0;
+}
+
+// -- printed from the kernels of the tick --
+const COLUMNS = {
+  parameters: "kind owner first low high",
+  sticks: "x y push bearing",
+  layers: "start states states_end",
+  states: "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still",
+  ways: "number target program program_end fade blocks keep uses uses_end",
+  uses: "buffer ticks",
+  acts: "do target value",
+  samples: "clip phase places",
+  axes: "parameter round low high step",
+  places: "value",
+  clips: "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end",
+  cues: "at mark acts acts_end",
+  windows: "start end hold lock span",
+  pieces: "start cel",
+  cels: "frame mirrored turns",
+  keys: "at x y ease",
+  memories: "within ticks program program_end",
+  buffers: "parameter most",
+  clocks: "most",
+  formulas: "parameter program program_end",
+  holds: "parameter",
+  programs: "op a b value",
+};
+const NAMED = ["parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"];
+const
+  ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2, ACT_SIZE = 3, AXIS_PARAMETER = 0, AXIS_ROUND = 1, AXIS_LOW = 2, AXIS_HIGH = 3,
+  AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0, BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_SIZE = 3, CLIP_LENGTH = 0,
+  CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5, CLIP_HIGH = 6, CLIP_CUES = 7, CLIP_CUES_END = 8,
+  CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11, CLIP_PIECES_END = 12, CLIP_CELS = 13, CLIP_CELS_END = 14,
+  CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18, CLIP_SIZE = 19, COMPARE_STACK = 19, CUE_AT = 0,
+  CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SIZE = 4, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24,
+  FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31, FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1,
+  FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3, FROM_TO = 4, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3,
+  HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20,
+  HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32, HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34,
+  HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40,
+  HEAD_HOLDS_END = 41, HEAD_PULSES = 44, HEAD_PULSES_END = 45, HEAD_BUTTONS = 46, HEAD_BUTTONS_END = 47, HEAD_LAYER_COUNT = 48,
+  HEAD_COUNTERS = 49, HEAD_AGES = 50, HEAD_SINCE = 51, HEAD_HELD = 52, HEAD_RAISED = 53, HEAD_LOCKS = 54, HEAD_SPANS = 55,
+  HEAD_SPANS_END = 56, HEAD_REMEMBERED = 57, HEAD_HELD_NOW = 58, HEAD_HELD_BEFORE = 59, HEAD_CHANGED = 60, HEAD_COUNTS = 61,
+  HEAD_PLACE = 62, HEAD_KEPT = 63, HEAD_STACK = 64, HEAD_VALUES = 65, HEAD_MOST_TOLD = 66, HEAD_SIZE = 68, KEY_AT = 0,
+  KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2, LAYER_SIZE = 3, MEMORY_WITHIN = 0, MEMORY_TICKS = 1,
+  MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5, NAMED_PARAMETERS = 0, NAMED_WORDS = 1,
+  NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8, NOW_TICK = 0, NOW_LOCKED = 1,
+  NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4, OP_SINCE = 5, OP_BUFFERED = 6,
+  OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15, OP_SKIP_TRUE = 16,
+  OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2, PARAMETER_LOW = 3,
+  PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PLAYER_STATE = 0, PLAYER_STAY = 1,
+  PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6, PLAYER_FADE_HEAD = 7,
+  PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8, PUSH_NUMBER = 14, PUSH_VALUE = 15,
+  PUSH_STAY = 16, PUSH_SINCE = 17, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2, SAMPLE_SIZE = 3,
+  SECTION_COUNT = 22, SIGN_COUNT = 6, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4,
+  STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10,
+  STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_SIZE = 20, STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3,
+  STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2, STICK_BEARING = 3, STICK_SIZE = 4, TOLD_SIZE = 4, USE_BUFFER = 0,
+  USE_TICKS = 1, USE_SIZE = 2, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5,
+  WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SIZE = 9, WINDOW_START = 0, WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3,
+  WINDOW_SPAN = 4, WINDOW_SIZE = 5;
+const
+  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, WITHIN = 11, FINITE = 1, INTEGER = 2, EXACT = 9007199254740992, TIME = 3,
+  NEVER = 1152921504606846976, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9, END = 10, RAISE = 2, PARAMETERS = 0, LOCK = 3,
+  UNLOCK = 4, FREEZE = 5, LONGEST = 2147483648, MOST_MARKS = 10000, PIECES = 13, KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9,
+  CLOCKS = 18, BUFFERS = 17, MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4, FORMULAS = 19,
+  STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35, STICKS = 1, TRUE = -1, FALSE = -2, PAIR = 5,
+  COMPARED = 4, STAYED = 6, SINCE = 8, COMPUTE = 18, LESS = 1, EQUAL = 2, GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1,
+  TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9, LEAST = 6, ON = 1, PRESSED = 2, RELEASED = 3, REMEMBERED = 13,
+  BUFFERED = 7, DONE = 9, SHARE = 10, SPAN = 11, ACTIVE = 12, CONSTANT = 0, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, TOLD = 2,
+  SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 1;
+const
+  FASTEST = 1000;
+const SERIES = [
+  1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
+  1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066,
+  3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176,
+  11.459155902616464, -19.098593171027442, 57.29577951308232
+];
+const WIDTHS = [
+  5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4
+];
+const SIZES = [
+  5, 4, 3, 20, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 5, 2, 1, 3, 1, 6
+];
+const RULE = [
+  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 11, 11, 11, 11, 11, 11, 2, 5, 9, 10, 3, 4,
+  4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10,
+  2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11
+];
+const ABOUT = [
+  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 0, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 17,
+  0, 8, 0, 0, 10, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 0, 0, 0, 1, 7,
+  0, 0, 5, 1, 3, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0
+];
+const TAKES = [
+  2, 2, 2, 2, 1, 1, 0, 0, 2, 1
+];
+const STANDS = [
+  1, 3, 2, 13, 4, 6
+];
+const LAID = [
+  0, 1, 2, 3, 16, 17, 7, 9, 10, 11, 12, 13
+];
+const REAL = [
+  0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0
+];
+
+// The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
+function bearingOf(x, y) {
+  let wide = Math.abs(x), high = Math.abs(y);
+  if (!(wide > 0 || high > 0)) return 0;
+  let share = wide <= high ? wide / high : high / wide;
+  let isNear = share > 0.41421356237309503;
+  let rest = isNear ? (share - 1) / (share + 1) : share;
+  let square = rest * rest, total = 0;
+  for (let number = 0; number < 21; number++) {
+    let factor = SERIES[number];
+    total = total * square + factor;
+  }
+  let angle = total * rest;
+  if (isNear) angle = 45 + angle;
+  if (wide > high) angle = 90 - angle;
+  if (y < 0) angle = 180 - angle;
+  if (x < 0) angle = 360 - angle;
+  return angle < 360 ? angle : 0;
+}
+
+// How far a stick is pushed, from 0 to 1.
+function pushOf(x, y) {
+  let length = Math.sqrt(x * x + y * y);
+  return (1 < length ? 1 : length);
+}
+
+// Where a layer's active state begins.
+function stateOf(m, z, layer) {
+  return m[HEAD_STATES] + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_STATE] * STATE_SIZE;
+}
+
+// Where the clip begins that a layer shows; -1 when it shows none.
+function clipOf(m, z, layer) {
+  let state = stateOf(m, z, layer);
+  let first = m[state + STATE_SAMPLES];
+  if (first === m[state + STATE_SAMPLES_END]) return -1;
+  return m[first + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK] * SAMPLE_SIZE + SAMPLE_CLIP];
+}
+
+// Whether a layer's clip is done: it repeats and has wrapped since entry, or stands at its length.
+function isDone(m, z, layer) {
+  let clip = clipOf(m, z, layer);
+  if (clip < 0) return false;
+  let player = FIRST_PLAYER + layer * PLAYER_SIZE;
+  if (m[clip + CLIP_BEGIN] < 0) return z[player + PLAYER_HEAD] >= m[clip + CLIP_LENGTH];
+  return z[player + PLAYER_OVER] !== 0;
+}
+
+// Whether a layer's playhead is at or past a share of its clip.
+function isAt(m, z, layer, share) {
+  let clip = clipOf(m, z, layer);
+  return clip >= 0 && z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD] >= share * m[clip + CLIP_LENGTH];
+}
+
+// A number of degrees as a bearing, from 0 to below 360; what is no finite number is 0.
+function reduced(value) {
+  if (!(-1000000000000000.0 < value && value < 1000000000000000.0)) return 0;
+  let turned = value - 360 * Math.floor(value / 360);
+  return 0 < turned && turned < 360 ? turned : 0;
+}
+
+// A value brought into a parameter's kind and range; a choice stays what it is.
+function fitted(m, r, parameter, value) {
+  let one = m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE;
+  let kind = m[one + PARAMETER_KIND];
+  if (kind > BEARING) {
+    if (kind === CHOICE) return value;
+    return value !== 0 ? 1 : 0;
+  }
+  if (kind === BEARING) return reduced(value);
+  if (r[one + PARAMETER_LOW] > value) value = r[one + PARAMETER_LOW];
+  if (r[one + PARAMETER_HIGH] < value) value = r[one + PARAMETER_HIGH];
+  return kind === WHOLE ? rounded(value) + 0 : value;
+}
+
+// The playhead units that one tick adds.
+function paceOf(m, r, v, clip) {
+  if (m[clip + CLIP_PACE] < 0) return TICK;
+  let rate = v[m[clip + CLIP_PACE]] / r[clip + CLIP_AT];
+  if (!(rate >= r[clip + CLIP_LOW])) rate = r[clip + CLIP_LOW];
+  else if (rate > r[clip + CLIP_HIGH]) rate = r[clip + CLIP_HIGH];
+  return Math.floor(rate * TICK + 0.5);
+}
+
+// A playhead brought into its clip: past the length it is somewhere in what repeats, or at the length.
+function folded(m, clip, head) {
+  let length = m[clip + CLIP_LENGTH], back = m[clip + CLIP_BEGIN];
+  if (head < length) return head;
+  return back < 0 ? length : back + (head - back) % (length - back);
+}
+
+// The number of the cel a layer shows, counted from its clip's first; -1: none.
+function celOf(m, r, z, v, layer) {
+  let clip = clipOf(m, z, layer);
+  if (clip < 0) return -1;
+  if (m[clip + CLIP_RESTING] >= 0 && paceOf(m, r, v, clip) === 0) return m[clip + CLIP_RESTING];
+  let piece = m[clip + CLIP_PIECES], end = m[clip + CLIP_PIECES_END];
+  let length = m[clip + CLIP_LENGTH], head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD];
+  if (piece === end || (m[clip + CLIP_VANISHES] !== 0 && head >= length)) return -1;
+  head = folded(m, clip, head);
+  head = (length - 1 < head ? length - 1 : head);
+  while (piece + PIECE_SIZE < end && m[piece + PIECE_SIZE + PIECE_START] <= head) piece += PIECE_SIZE;
+  return m[piece + PIECE_CEL];
+}
+
+// Where a cel of the clip begins that a layer shows.
+function celRow(m, z, layer, cel) {
+  return m[clipOf(m, z, layer) + CLIP_CELS] + cel * CEL_SIZE;
+}
+
+// Write the spans that are on to out, pairs of a name and the row of a window; how many there are.
+function listSpans(m, z, out) {
+  let count = 0;
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    let clip = clipOf(m, z, layer);
+    if (clip < 0) continue;
+    let head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD];
+    for (let window = m[clip + CLIP_WINDOWS]; window < m[clip + CLIP_WINDOWS_END]; window += WINDOW_SIZE) {
+      if (m[window + WINDOW_START] <= head && head < m[window + WINDOW_END]) {
+        out[2 * count] = m[window + WINDOW_SPAN];
+        out[2 * count + 1] = floorDiv(window - m[HEAD_WINDOWS], WINDOW_SIZE);
+        count += 1;
+      }
+    }
+  }
+  return count;
+}
+
+// Write where the cells of each section begin; how many cells there are in all.
+function rowsOf(counts, rows) {
+  let total = 0;
+  for (let section = 0; section < SECTION_COUNT; section++) {
+    rows[section] = total;
+    total += counts[section] * WIDTHS[section];
+  }
+  return total;
+}
+
+// Whether a cell is a whole number from low to high.
+function isWhole(value, low, high) {
+  return low <= value && value <= high && Math.floor(value) === value;
+}
+
+// The number of the first cell that is not what its column may hold; -1: none.
+function wrongCell(cells, counts, names) {
+  let at = 0, first = 0;
+  for (let section = 0; section < SECTION_COUNT; section++) {
+    for (let again = 0; again < counts[section]; again++) {
+      let target = 0;
+      for (let column = first; column < first + SIZES[section]; column++) {
+        let rule = RULE[column], about = ABOUT[column];
+        if (rule === WITHIN) continue;
+        let value = cells[at];
+        let fine = true;
+        if (rule === FINITE) fine = value - value === 0;
+        else if (rule === INTEGER) fine = isWhole(value, -EXACT, EXACT);
+        else if (rule === TIME) fine = isWhole(value, 0, EXACT) || value === NEVER;
+        else if (rule === FROM_TO) fine = isWhole(value, 0, about);
+        else if (rule === ROW || rule === ADDRESS) fine = isWhole(value, 0, counts[about] - 1);
+        else if (rule === ROW_OR_NONE) fine = isWhole(value, -1, counts[about] - 1);
+        else if (rule === NAME) fine = isWhole(value, 0, names[about] - 1);
+        else if (rule === FIRST) {
+          target = about;
+          fine = isWhole(value, 0, counts[about]);
+        } else if (rule === END) fine = isWhole(value, cells[at - 1], counts[target]);
+        else fine = value !== value || value - value === 0;
+        if (!fine) return at;
+        at += 1;
+      }
+    }
+    first += SIZES[section];
+  }
+  return -1;
+}
+
+// Whether an act changes what there is.
+function actAgrees(cells, counts, names, one) {
+  let does = cells[one + ACT_DO], target = cells[one + ACT_TARGET], value = cells[one + ACT_VALUE];
+  if (does <= RAISE) return 0 <= target && target < counts[PARAMETERS];
+  if (does === LOCK || does === UNLOCK) return 0 <= target && target < names[NAMED_LOCKS];
+  return does !== FREEZE || isWhole(value, 0, 1000000000000000.0);
+}
+
+// Whether a clip's times can be counted, and its pieces and keys come one after another.
+function clipAgrees(cells, rows, one) {
+  let length = cells[one + CLIP_LENGTH], back = cells[one + CLIP_BEGIN];
+  let paced = cells[one + CLIP_PACE] >= 0;
+  let cels = cells[one + CLIP_CELS_END] - cells[one + CLIP_CELS], cues = cells[one + CLIP_CUES_END] - cells[one + CLIP_CUES];
+  let rate = paced ? cells[one + CLIP_HIGH] : 1;
+  if (!(1 <= length && length <= LONGEST) || !(-1 <= back && back < length)) return false;
+  if (!(-1 <= cells[one + CLIP_RESTING] && cells[one + CLIP_RESTING] < cels)) return false;
+  if (paced && (cells[one + CLIP_AT] === 0 || !(0 <= cells[one + CLIP_LOW] && cells[one + CLIP_LOW] <= rate && rate <= FASTEST))) {
+    return false;
+  }
+  if (cells[one + CLIP_GOES] !== 0 && cells[one + CLIP_KEYS] === cells[one + CLIP_KEYS_END]) return false;
+  let lap = length - (back > 0 ? back : 0);
+  if (cues * (Math.floor(Math.floor(rate * TICK) / lap) + 2) > MOST_MARKS) return false;
+  let before = -1;
+  for (let row = Math.trunc(cells[one + CLIP_PIECES]); row < Math.trunc(cells[one + CLIP_PIECES_END]); row++) {
+    let piece = rows[PIECES] + row * WIDTHS[PIECES];
+    let start = cells[piece + PIECE_START];
+    if (start <= before || (before < 0 && start !== 0) || cells[piece + PIECE_CEL] >= cels) return false;
+    before = start;
+  }
+  for (let row = Math.trunc(cells[one + CLIP_KEYS]) + 1; row < Math.trunc(cells[one + CLIP_KEYS_END]); row++) {
+    let key = rows[KEYS] + row * WIDTHS[KEYS];
+    if (!(cells[key + KEY_AT] > cells[key - WIDTHS[KEYS] + KEY_AT])) return false;
+  }
+  return true;
+}
+
+// Whether a state's samples have their places and begin within their clips.
+function stateAgrees(cells, counts, rows, one) {
+  let samples = Math.trunc(cells[one + STATE_SAMPLES]), samplesEnd = Math.trunc(cells[one + STATE_SAMPLES_END]);
+  let axes = cells[one + STATE_AXES_END] - cells[one + STATE_AXES];
+  if (cells[one + STATE_STICKY] < 0 || (cells[one + STATE_BLENDS] !== 0 && samples === samplesEnd)) return false;
+  for (let row = samples; row < samplesEnd; row++) {
+    let sample = rows[SAMPLES] + row * WIDTHS[SAMPLES];
+    let clip = rows[CLIPS] + Math.trunc(cells[sample + SAMPLE_CLIP]) * WIDTHS[CLIPS];
+    if (cells[sample + SAMPLE_PHASE] > cells[clip + CLIP_LENGTH]) return false;
+    if (cells[sample + SAMPLE_PLACES] + axes > counts[PLACES]) return false;
+  }
+  return true;
+}
+
+// Whether what a row of a program puts on the stack is there.
+function leads(counts, names, op, a) {
+  if (op === OP_NUMBER) return true;
+  if (op === OP_PARAMETER || op === OP_PRESSED || op === OP_RELEASED) return 0 <= a && a < counts[PARAMETERS];
+  if (op === OP_SINCE) return 0 <= a && a < counts[CLOCKS];
+  if (op === OP_BUFFERED) return 0 <= a && a < counts[BUFFERS];
+  if (op === OP_SPAN) return 0 <= a && a < names[NAMED_SPANS];
+  if (op === OP_MEMORY) return 0 <= a && a < counts[MEMORIES];
+  return 0 <= a && a < counts[LAYERS];
+}
+
+// Whether a postfix program leaves one number (an amount) or one truth, whichever way its skips go.
+function isProgram(cells, counts, names, rows, room, begin, end, amount) {
+  let ends = counts[PROGRAMS], used = 3 * counts[PROGRAMS];
+  let depth = 0, base = 0, limit = end, waiting = 0, at = begin;
+  while (true) {
+    while (waiting > 0 && at === limit) {
+      if (depth !== base + 1 || room[depth - 1] === AMOUNT) return false;
+      room[depth - 1] = TRUTH;
+      waiting -= 1;
+      limit = waiting > 0 ? room[ends + 2 * waiting - 2] : end;
+      base = waiting > 0 ? room[ends + 2 * waiting - 1] : 0;
+    }
+    if (at === end) return depth === 1 && room[0] !== (amount ? TRUTH : AMOUNT);
+    let row = rows[PROGRAMS] + at * WIDTHS[PROGRAMS];
+    let op = Math.trunc(cells[row + STEP_OP]);
+    let a = cells[row + STEP_A], b = cells[row + STEP_B];
+    if (room[used + at] !== 0) return false;
+    room[used + at] = 1;
+    at += 1;
+    if (op >= OP_SKIP_FALSE) {
+      if (depth < base + 1 || room[depth - 1] === AMOUNT || !(1 <= a && a <= limit - at)) return false;
+      depth -= 1;
+      limit = at + Math.trunc(a);
+      base = depth;
+      room[ends + 2 * waiting] = limit;
+      room[ends + 2 * waiting + 1] = base;
+      waiting += 1;
+      continue;
+    }
+    let taken = 0, made = TRUTH;
+    if (op === OP_NOT) taken = 1;
+    else if (op === OP_COMPARE) {
+      taken = 2;
+      if (!(0 <= a && a < SIGN_COUNT)) return false;
+    } else if (op === OP_COMPUTE) {
+      if (!(0 <= a && a < OPERATOR_COUNT) || !(1 <= b && b <= depth - base)) return false;
+      taken = Math.trunc(b);
+      made = AMOUNT;
+      if (TAKES[Math.trunc(a)] !== 0 && TAKES[Math.trunc(a)] !== taken) return false;
+    } else {
+      if (!leads(counts, names, op, a)) return false;
+      if (op === OP_NUMBER || op === OP_PARAMETER) made = EITHER;
+      else if (op === OP_STAY || op === OP_SINCE) made = AMOUNT;
+    }
+    if (depth - base < taken) return false;
+    depth -= taken;
+    for (let below = depth; below < depth + taken; below++) {
+      if (room[below] === (op === OP_NOT ? AMOUNT : TRUTH)) return false;
+    }
+    room[depth] = made;
+    depth += 1;
+  }
+}
+
+// Whether each program comes to what it is asked for, and no two have a row in common.
+function programsAgree(cells, counts, names, rows, room) {
+  let one;
+  for (let row = 0; row < counts[PROGRAMS]; row++) room[3 * counts[PROGRAMS] + row] = 0;
+  for (let number = 0; number < counts[WAYS]; number++) {
+    one = rows[WAYS] + number * WIDTHS[WAYS] + WAY_PROGRAM;
+    if (!isProgram(cells, counts, names, rows, room, Math.trunc(cells[one]), Math.trunc(cells[one + 1]), false)) return false;
+  }
+  for (let number = 0; number < counts[MEMORIES]; number++) {
+    one = rows[MEMORIES] + number * WIDTHS[MEMORIES] + MEMORY_PROGRAM;
+    if (!isProgram(cells, counts, names, rows, room, Math.trunc(cells[one]), Math.trunc(cells[one + 1]), false)) return false;
+  }
+  for (let number = 0; number < counts[FORMULAS]; number++) {
+    one = rows[FORMULAS] + number * WIDTHS[FORMULAS];
+    let parameter = rows[PARAMETERS] + Math.trunc(cells[one + FORMULA_PARAMETER]) * WIDTHS[PARAMETERS];
+    let amount = cells[parameter + PARAMETER_KIND] <= BEARING;
+    let begin = Math.trunc(cells[one + FORMULA_PROGRAM]), end = Math.trunc(cells[one + FORMULA_PROGRAM_END]);
+    if (!isProgram(cells, counts, names, rows, room, begin, end, amount)) return false;
+  }
+  return true;
+}
+
+// Whether what stands in several rows goes together; room is for four whole numbers a row of a program.
+function agrees(cells, counts, names, rows, room) {
+  let one;
+  if (names[NAMED_PARAMETERS] !== counts[PARAMETERS] || names[NAMED_LAYERS] !== counts[LAYERS]) return false;
+  if (names[NAMED_STATES] !== counts[STATES] || names[NAMED_CLIPS] !== counts[CLIPS]) return false;
+  for (let number = 0; number < counts[PARAMETERS]; number++) {
+    one = rows[PARAMETERS] + number * WIDTHS[PARAMETERS];
+    let kind = cells[one + PARAMETER_KIND];
+    if (kind <= WHOLE && cells[one + PARAMETER_LOW] > cells[one + PARAMETER_HIGH]) return false;
+    if (kind === CHOICE && !isWhole(cells[one + PARAMETER_FIRST], 0, names[NAMED_WORDS] - 1)) return false;
+  }
+  for (let number = 0; number < counts[LAYERS]; number++) {
+    one = rows[LAYERS] + number * WIDTHS[LAYERS];
+    let start = cells[one + LAYER_START];
+    if (start < cells[one + LAYER_STATES] || start >= cells[one + LAYER_STATES_END]) return false;
+  }
+  for (let number = 0; number < counts[AXES]; number++) {
+    one = rows[AXES] + number * WIDTHS[AXES];
+    if (cells[one + AXIS_LOW] > cells[one + AXIS_HIGH] || !(cells[one + AXIS_STEP] > 0)) return false;
+  }
+  for (let number = 0; number < counts[ACTS]; number++) {
+    if (!actAgrees(cells, counts, names, rows[ACTS] + number * WIDTHS[ACTS])) return false;
+  }
+  for (let number = 0; number < counts[CLIPS]; number++) {
+    if (!clipAgrees(cells, rows, rows[CLIPS] + number * WIDTHS[CLIPS])) return false;
+  }
+  for (let number = 0; number < counts[STATES]; number++) {
+    if (!stateAgrees(cells, counts, rows, rows[STATES] + number * WIDTHS[STATES])) return false;
+  }
+  return programsAgree(cells, counts, names, rows, room);
+}
+
+// How long the arrays of a table are, that has so many rows in each section.
+function laidSize(counts) {
+  let total = HEAD_SIZE + 3 * counts[PARAMETERS];
+  for (let section = 0; section < SECTION_COUNT; section++) total += counts[section] * SIZES[section];
+  return total;
+}
+
+// List the pulses, with whether they come from outside, and the buttons.
+function layKinds(counts, m, to) {
+  m[HEAD_PULSES] = to;
+  for (let parameter = 0; parameter < counts[PARAMETERS]; parameter++) {
+    let one = m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE;
+    if (m[one + PARAMETER_KIND] === PULSE) {
+      m[to] = parameter;
+      m[to + 1] = m[one + PARAMETER_OWNER] < GRAPH;
+      to += 2;
+    }
+  }
+  m[HEAD_PULSES_END] = to;
+  m[HEAD_BUTTONS] = to;
+  for (let parameter = 0; parameter < counts[PARAMETERS]; parameter++) {
+    if (m[m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE + PARAMETER_KIND] === BUTTON) {
+      m[to] = parameter;
+      to += 1;
+    }
+  }
+  m[HEAD_BUTTONS_END] = to;
+}
+
+// Say where a situation has what.
+function laySituation(counts, names, m) {
+  let symbols = counts[PARAMETERS];
+  m[HEAD_LAYER_COUNT] = counts[LAYERS];
+  m[HEAD_COUNTERS] = FIRST_PLAYER + counts[LAYERS] * PLAYER_SIZE;
+  m[HEAD_AGES] = m[HEAD_COUNTERS] + counts[MEMORIES];
+  m[HEAD_SINCE] = m[HEAD_AGES] + counts[BUFFERS];
+  m[HEAD_HELD] = m[HEAD_SINCE] + counts[CLOCKS];
+  m[HEAD_RAISED] = m[HEAD_HELD] + symbols;
+  m[HEAD_LOCKS] = m[HEAD_RAISED] + symbols;
+  m[HEAD_SPANS] = m[HEAD_LOCKS] + names[NAMED_LOCKS];
+  m[HEAD_SPANS_END] = m[HEAD_SPANS] + names[NAMED_SPANS];
+  m[HEAD_REMEMBERED] = m[HEAD_SPANS_END];
+  m[HEAD_HELD_NOW] = m[HEAD_REMEMBERED] + counts[MEMORIES];
+  m[HEAD_HELD_BEFORE] = m[HEAD_HELD_NOW] + symbols;
+  m[HEAD_CHANGED] = m[HEAD_HELD_BEFORE] + symbols;
+  m[HEAD_COUNTS] = m[HEAD_CHANGED] + 1;
+  m[HEAD_PLACE] = symbols;
+  m[HEAD_KEPT] = symbols + PLAYED;
+  m[HEAD_STACK] = m[HEAD_KEPT] + counts[STICKS];
+  m[HEAD_VALUES] = m[HEAD_STACK] + counts[PROGRAMS] + 1;
+}
+
+// Where a program goes on at a row with a truth on top: the address of the next instruction, or TRUE or FALSE.
+function onward(m, at, end, holds) {
+  while (at < end) {
+    let op = m[at + STEP_OP];
+    if (op === OP_NOT) {
+      holds = !holds;
+      at += STEP_SIZE;
+    } else if (op === OP_SKIP_FALSE || op === OP_SKIP_TRUE) {
+      if (holds === (op === OP_SKIP_FALSE)) return at + STEP_SIZE;
+      at += STEP_SIZE * (1 + m[at + STEP_A]);
+    } else return at;
+  }
+  return holds ? TRUE : FALSE;
+}
+
+// Turn a program into instructions, each in the place of the first row it stands for; where it begins. number: it comes to a number
+// and not to a truth.
+function link(m, r, begin, end, number) {
+  let at = begin;
+  while (at < end) {
+    let op = m[at + STEP_OP], rows = 1;
+    let after = at + STEP_SIZE < end ? m[at + STEP_SIZE + STEP_OP] : -1;
+    let last = at + 2 * STEP_SIZE < end ? m[at + 2 * STEP_SIZE + STEP_OP] : -1;
+    if (op === OP_PARAMETER && after === OP_PARAMETER && last === OP_COMPARE) {
+      m[at + STEP_OP] = PAIR;
+      rows = 3;
+    } else if (op === OP_PARAMETER && after === OP_NUMBER && last === OP_COMPARE) {
+      m[at + STEP_OP] = COMPARED;
+      rows = 3;
+    } else if (op === OP_STAY && after === OP_NUMBER && last === OP_COMPARE) {
+      m[at + STEP_OP] = STAYED;
+      rows = 3;
+    } else if (op === OP_SINCE && after === OP_NUMBER && last === OP_COMPARE) {
+      m[at + STEP_OP] = SINCE;
+      rows = 3;
+    } else if (op === OP_COMPARE) {
+      m[at + STEP_OP] = COMPARE_STACK;
+      m[at + STEP_B] = STANDS[m[at + STEP_A]];
+    } else if (op === OP_COMPUTE) m[at + STEP_OP] = COMPUTE;
+    else if (op < OP_NOT) {
+      m[at + STEP_OP] = LAID[op];
+      if (op === OP_PARAMETER || op === OP_NUMBER) {
+        let tested = after === OP_NOT || after === OP_SKIP_FALSE || after === OP_SKIP_TRUE || (after < 0 && !number);
+        if (!tested) m[at + STEP_OP] = op === OP_PARAMETER ? PUSH_VALUE : PUSH_NUMBER;
+      }
+    }
+    if (rows === 3) {
+      m[at + STEP_B] = STANDS[m[at + 2 * STEP_SIZE + STEP_A]];
+      r[at + STEP_VALUE] = r[at + STEP_SIZE + STEP_VALUE];
+    }
+    let following = at + rows * STEP_SIZE;
+    m[at + STEP_YES] = onward(m, following, end, true);
+    m[at + STEP_NO] = onward(m, following, end, false);
+    at = following;
+  }
+  return begin;
+}
+
+// Turn the program of each transition, memory and formula into instructions.
+function linkAll(m, r) {
+  for (let way = m[HEAD_WAYS]; way < m[HEAD_WAYS_END]; way += WAY_SIZE) {
+    m[way + WAY_PROGRAM] = link(m, r, m[way + WAY_PROGRAM], m[way + WAY_PROGRAM_END], false);
+  }
+  for (let memory = m[HEAD_MEMORIES]; memory < m[HEAD_MEMORIES_END]; memory += MEMORY_SIZE) {
+    m[memory + MEMORY_PROGRAM] = link(m, r, m[memory + MEMORY_PROGRAM], m[memory + MEMORY_PROGRAM_END], false);
+  }
+  for (let formula = m[HEAD_FORMULAS]; formula < m[HEAD_FORMULAS_END]; formula += FORMULA_SIZE) {
+    let one = m[HEAD_PARAMETERS] + m[formula + FORMULA_PARAMETER] * PARAMETER_SIZE;
+    let number = m[one + PARAMETER_KIND] <= BEARING;
+    m[formula + FORMULA_PROGRAM] = link(m, r, m[formula + FORMULA_PROGRAM], m[formula + FORMULA_PROGRAM_END], number);
+  }
+}
+
+// How many marks can fire in one tick at most: in each layer those of a step of a clip, and those of one that is entered.
+function mostTold(m, r) {
+  let total = 0;
+  for (let layer = m[HEAD_LAYERS]; layer < m[HEAD_LAYERS_END]; layer += LAYER_SIZE) {
+    let most = 0, begun = 0;
+    for (let state = m[layer + LAYER_STATES]; state < m[layer + LAYER_STATES_END]; state += STATE_SIZE) {
+      for (let sample = m[state + STATE_SAMPLES]; sample < m[state + STATE_SAMPLES_END]; sample += SAMPLE_SIZE) {
+        let clip = m[sample + SAMPLE_CLIP];
+        let cues = floorDiv(m[clip + CLIP_CUES_END] - m[clip + CLIP_CUES], CUE_SIZE);
+        let fastest = m[clip + CLIP_PACE] < 0 ? 1 : r[clip + CLIP_HIGH];
+        let lap = m[clip + CLIP_LENGTH] - (0 > m[clip + CLIP_BEGIN] ? 0 : m[clip + CLIP_BEGIN]);
+        most = (cues * (floorDiv(Math.trunc(fastest * TICK), lap) + 2) > most ? cues * (floorDiv(Math.trunc(fastest * TICK), lap) + 2) : most);
+        begun = (cues > begun ? cues : begun);
+      }
+    }
+    total += most + begun;
+  }
+  return total;
+}
+
+// Lay a table out in m and r, arrays of zeros; names are how many of each kind there are.
+function lay(cells, counts, names, m, r) {
+  let end = HEAD_SIZE;
+  for (let section = 0; section < SECTION_COUNT; section++) {
+    m[2 * section] = end;
+    end += counts[section] * SIZES[section];
+    m[2 * section + 1] = end;
+  }
+  let cell = 0, to = HEAD_SIZE, first = 0;
+  for (let section = 0; section < SECTION_COUNT; section++) {
+    for (let again = 0; again < counts[section]; again++) {
+      let target = 0;
+      for (let column = first; column < first + SIZES[section]; column++) {
+        if (RULE[column] !== WITHIN) {
+          if (REAL[column] !== 0) r[to] = cells[cell];
+          else {
+            m[to] = Math.trunc(cells[cell]);
+            if (RULE[column] === FIRST || RULE[column] === ADDRESS) target = ABOUT[column];
+            if (RULE[column] === FIRST || RULE[column] === END || RULE[column] === ADDRESS) {
+              m[to] = m[2 * target] + m[to] * SIZES[target];
+            }
+          }
+          cell += 1;
+        }
+        to += 1;
+      }
+    }
+    first += SIZES[section];
+  }
+  layKinds(counts, m, to);
+  laySituation(counts, names, m);
+  linkAll(m, r);
+  m[HEAD_MOST_TOLD] = mostTold(m, r);
+}
+
+// Before the inputs are set: pulses go off, or on where one was raised, and the sticks' bearings are kept.
+function openTick(m, z, v) {
+  for (let pulse = m[HEAD_PULSES]; pulse < m[HEAD_PULSES_END]; pulse += PULSE_SIZE) {
+    v[m[pulse]] = m[pulse + 1] !== 0 ? 0 : (z[m[HEAD_RAISED] + m[pulse]]);
+  }
+  let kept = m[HEAD_KEPT];
+  for (let stick = m[HEAD_STICKS]; stick < m[HEAD_STICKS_END]; stick += STICK_SIZE) {
+    v[kept] = v[m[stick + STICK_BEARING]];
+    kept += 1;
+  }
+}
+
+// A stick's bearing is what it was while there is no push.
+function keepBearings(m, v) {
+  let kept = m[HEAD_KEPT];
+  for (let stick = m[HEAD_STICKS]; stick < m[HEAD_STICKS_END]; stick += STICK_SIZE) {
+    if (v[m[stick + STICK_PUSH]] === 0) v[m[stick + STICK_BEARING]] = v[kept];
+    kept += 1;
+  }
+}
+
+// Nothing has been asked of the body on this tick yet; for games that move it by their own rules.
+function forgetAsked(m, v) {
+  let place = m[HEAD_PLACE];
+  v[place + FIELDS_TRAVEL] = 0;
+  v[place + FIELDS_TRAVEL_UP] = 0;
+  v[place + FIELDS_TRAVELS] = 0;
+  v[place + FIELDS_MODE] = 0;
+  v[place + FIELDS_PUSH] = 0;
+  v[place + FIELDS_PUSH_UP] = 0;
+}
+
+// Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
+function compared(sign, left, right) {
+  let less = left < right, equal = left === right, greater = left > right;
+  let stands = less * LESS | equal * EQUAL | greater * GREATER | !(less | equal | greater) * NEITHER;
+  return (stands & sign) !== 0;
+}
+
+// The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
+function turn(start, end) {
+  let way = end - start;
+  if (way > 180) return way - 360;
+  if (way <= -180) return way + 360;
+  return way;
+}
+
+// One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
+function computed(sign, v, begin, end) {
+  let first = v[begin];
+  if (sign === PLUS) return first + v[begin + 1];
+  if (sign === MINUS) return first - v[begin + 1];
+  if (sign === TIMES) return first * v[begin + 1];
+  if (sign === OVER_BY) return v[begin + 1] !== 0 ? first / v[begin + 1] : 0;
+  if (sign === ABSOLUTE) return Math.abs(first);
+  if (sign === NEGATIVE) return -first;
+  if (sign === TURN) return turn(first, v[begin + 1]);
+  if (sign === DIRECTION) return reduced(first);
+  for (let at = begin + 1; at < end; at++) {
+    if (sign === LEAST ? v[at] < first : v[at] > first) first = v[at];
+  }
+  return first;
+}
+
+// Run a program from an instruction on.
+function run(m, r, z, v, at) {
+  let top = m[HEAD_STACK];
+  while (at >= 0) {
+    let op = m[at + STEP_OP], a = m[at + STEP_A], b = m[at + STEP_B];
+    let holds = true;
+    if (op === COMPARED) holds = compared(b, v[a], r[at + STEP_VALUE]);
+    else if (op === ON) holds = v[a] !== 0;
+    else if (op === STAYED) holds = compared(b, z[FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY], r[at + STEP_VALUE]);
+    else if (op === PRESSED) holds = v[a] !== 0 && z[m[HEAD_HELD] + a] === 0;
+    else if (op === RELEASED) holds = v[a] === 0 && z[m[HEAD_HELD] + a] !== 0;
+    else if (op === REMEMBERED) holds = z[m[HEAD_REMEMBERED] + a] !== 0;
+    else if (op === BUFFERED) {
+      let age = z[m[HEAD_AGES] + a];
+      holds = age >= 0 && age < r[at + STEP_VALUE];
+    } else if (op === SINCE) {
+      let age = z[m[HEAD_SINCE] + a];
+      holds = compared(b, age >= 0 ? age : NEVER, r[at + STEP_VALUE]);
+    } else if (op === DONE) holds = isDone(m, z, a);
+    else if (op === SHARE) holds = isAt(m, z, a, r[at + STEP_VALUE]);
+    else if (op === SPAN) holds = z[m[HEAD_SPANS] + a] !== 0;
+    else if (op === ACTIVE) holds = z[FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STATE] === b;
+    else if (op === PAIR) holds = compared(b, v[a], v[m[at + STEP_SIZE + STEP_A]]);
+    else if (op === CONSTANT) holds = r[at + STEP_VALUE] !== 0;
+    else if (op === PUSH_VALUE) {
+      v[top] = v[a];
+      top += 1;
+    } else if (op === PUSH_NUMBER) {
+      v[top] = r[at + STEP_VALUE];
+      top += 1;
+    } else if (op === PUSH_STAY) {
+      v[top] = z[FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY];
+      top += 1;
+    } else if (op === PUSH_SINCE) {
+      let age = z[m[HEAD_SINCE] + a];
+      v[top] = age >= 0 ? age : NEVER;
+      top += 1;
+    } else if (op === COMPUTE) {
+      top -= b - 1;
+      v[top - 1] = computed(a, v, top - 1, top - 1 + b);
+    } else if (op === COMPARE_STACK) {
+      top -= 2;
+      holds = compared(b, v[top], v[top + 1]);
+    }
+    at = holds ? m[at + STEP_YES] : m[at + STEP_NO];
+  }
+  return at === TRUE;
+}
+
+// What a program comes to: its number, or 1 for true and 0 for false.
+function worth(m, r, z, v, program, number) {
+  let holds = run(m, r, z, v, program);
+  if (number) return v[m[HEAD_STACK]];
+  return holds ? 1 : 0;
+}
+
+// Bring the parameters that are computed from others up to date.
+function computeFormulas(m, r, z, v) {
+  for (let formula = m[HEAD_FORMULAS]; formula < m[HEAD_FORMULAS_END]; formula += FORMULA_SIZE) {
+    let parameter = m[formula + FORMULA_PARAMETER];
+    let number = m[m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE + PARAMETER_KIND] <= BEARING;
+    v[parameter] = worth(m, r, z, v, m[formula + FORMULA_PROGRAM], number);
+  }
+}
+
+// Crossfades run on by one tick.
+function fadeOn(m, z) {
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    let player = FIRST_PLAYER + layer * PLAYER_SIZE;
+    let left = z[player + PLAYER_FADE_LEFT] - 1;
+    if (left < -1) continue;
+    z[player + PLAYER_FADE_LEFT] = left;
+    if (left < 0) {
+      z[player + PLAYER_FADE_STATE] = 0;
+      z[player + PLAYER_FADE_PICK] = 0;
+      z[player + PLAYER_FADE_HEAD] = 0;
+      z[player + PLAYER_FADE_BLOCKS] = 0;
+      continue;
+    }
+    let state = m[HEAD_STATES] + z[player + PLAYER_FADE_STATE] * STATE_SIZE;
+    if (m[state + STATE_SAMPLES] < m[state + STATE_SAMPLES_END]) {
+      let sample = m[state + STATE_SAMPLES] + z[player + PLAYER_FADE_PICK] * SAMPLE_SIZE;
+      z[player + PLAYER_FADE_HEAD] = folded(m, m[sample + SAMPLE_CLIP], z[player + PLAYER_FADE_HEAD] + TICK);
+    }
+  }
+}
+
+// Write the parameters that spans of every layer but one hold from place held on, and from spans on (-1: nowhere) which are on.
+function look(m, z, held, spans, but) {
+  for (let one = m[HEAD_HOLDS]; one < m[HEAD_HOLDS_END]; one++) z[held + m[one]] = 0;
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    let clip = clipOf(m, z, layer);
+    if (clip < 0 || layer === but) continue;
+    let head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD];
+    for (let window = m[clip + CLIP_WINDOWS]; window < m[clip + CLIP_WINDOWS_END]; window += WINDOW_SIZE) {
+      if (m[window + WINDOW_START] <= head && head < m[window + WINDOW_END]) {
+        if (m[window + WINDOW_HOLD] >= 0) z[held + m[window + WINDOW_HOLD]] = 1;
+        if (spans >= 0) z[spans + m[window + WINDOW_SPAN]] = 1;
+      }
+    }
+  }
+}
+
+// Work out which spans are on; flags they hold go on, and off again where they were held before.
+function seeSpans(m, r, z, v, before) {
+  if (m[HEAD_WINDOWS] === m[HEAD_WINDOWS_END]) return;
+  let heldNow = m[HEAD_HELD_NOW], heldBefore = m[HEAD_HELD_BEFORE];
+  for (let span = m[HEAD_SPANS]; span < m[HEAD_SPANS_END]; span++) z[span] = 0;
+  look(m, z, heldNow, m[HEAD_SPANS], -1);
+  let changed = false;
+  for (let one = m[HEAD_HOLDS]; one < m[HEAD_HOLDS_END]; one++) {
+    let parameter = m[one];
+    if (z[heldNow + parameter] !== 0 || (before && z[heldBefore + parameter] !== 0)) {
+      v[parameter] = (z[heldNow + parameter]);
+      changed = true;
+    }
+  }
+  if (changed) computeFormulas(m, r, z, v);
+}
+
+// Note the parameters that spans hold on, before anything moves.
+function noteHeld(m, z) {
+  if (m[HEAD_WINDOWS] < m[HEAD_WINDOWS_END] && m[HEAD_HOLDS] < m[HEAD_HOLDS_END]) look(m, z, m[HEAD_HELD_BEFORE], -1, -1);
+}
+
+// How far the value an axis reads is from a place on it, in rulings.
+function rulingsTo(m, r, v, axis, at) {
+  let value = m[axis + AXIS_PARAMETER] >= 0 ? v[m[axis + AXIS_PARAMETER]] : 0;
+  if (m[axis + AXIS_ROUND] !== 0) return turn(at, value) / r[axis + AXIS_STEP];
+  if (r[axis + AXIS_LOW] > value) value = r[axis + AXIS_LOW];
+  if (r[axis + AXIS_HIGH] < value) value = r[axis + AXIS_HIGH];
+  return (value - at) / r[axis + AXIS_STEP];
+}
+
+// The sample a state would show now, after the one picked before (-1: none was).
+function picked(m, r, v, state, before) {
+  if (m[state + STATE_BLENDS] === 0) return 0;
+  let best = 0, number = 0;
+  let nearest = -1, distance = -1;
+  for (let sample = m[state + STATE_SAMPLES]; sample < m[state + STATE_SAMPLES_END]; sample += SAMPLE_SIZE) {
+    let total = 0;
+    let place = m[HEAD_PLACES] + m[sample + SAMPLE_PLACES];
+    for (let axis = m[state + STATE_AXES]; axis < m[state + STATE_AXES_END]; axis += AXIS_SIZE) {
+      let at = r[place];
+      place += 1;
+      if (at === at) {
+        let away = rulingsTo(m, r, v, axis, at);
+        total = total + away * away;
+      }
+    }
+    if (number === before) distance = total;
+    if (nearest < 0 || total < nearest) {
+      best = number;
+      nearest = total;
+    }
+    number += 1;
+  }
+  let sticky = r[state + STATE_STICKY];
+  if (sticky > 0 && before >= 0) return Math.sqrt(nearest) < Math.sqrt(distance) - sticky ? best : before;
+  return best;
+}
+
+// Where a path laid out in r is at a playhead, ahead (X) or up (Y).
+function place(r, begin, end, head, which) {
+  let key = begin;
+  while (key + KEY_SIZE < end && r[key + KEY_SIZE + AT] <= head) key += KEY_SIZE;
+  let after = key + KEY_SIZE;
+  if (after >= end || head <= r[key + AT]) return r[key + which];
+  let t = (head - r[key + AT]) / (r[after + AT] - r[key + AT]);
+  let ease = Math.trunc(r[after + EASE]);
+  if (ease === IN) t = t * t;
+  else if (ease === OUT) t = t * (2 - t);
+  else if (ease === BOTH) t = t * t * (3 - 2 * t);
+  return r[key + which] + (r[after + which] - r[key + which]) * t;
+}
+
+// How far a path goes while the playhead steps from head by amount, in a clip of length that goes back to there from its end (-1:
+// it stays there).
+function gone(r, begin, end, length, back, head, amount, which) {
+  let moved = head + amount;
+  if (moved < length || back < 0) {
+    return place(r, begin, end, (length < moved ? length : moved), which) - place(r, begin, end, (length < head ? length : head), which);
+  }
+  let lap = length - back, over = moved - length;
+  let whole = place(r, begin, end, length, which) - place(r, begin, end, back, which);
+  let first = place(r, begin, end, length, which) - place(r, begin, end, head, which);
+  let rest = place(r, begin, end, back + over % lap, which) - place(r, begin, end, back, which);
+  return first + floorDiv(over, lap) * whole + rest;
+}
+
+// How often an instant lies in (head, head + amount]; the end of a clip that repeats from its start is its start.
+function passed(m, clip, at, head, amount) {
+  let length = m[clip + CLIP_LENGTH], back = m[clip + CLIP_BEGIN];
+  if (at < back || back < 0) return head < at && at <= (length < head + amount ? length : head + amount) ? 1 : 0;
+  if (at > length) return 0;
+  if (at === length && back === 0) at = 0;
+  if (amount < length - head) return head < at && at <= head + amount ? 1 : 0;
+  let since = head + amount - at, before = head - at;
+  let laps = since >= 0 ? floorDiv(since, length - back) + 1 : 0;
+  return laps - (before >= 0 ? floorDiv(before, length - back) + 1 : 0);
+}
+
+// Note that a mark fires, where there is room.
+function tell(m, z, k, layer, cue) {
+  if (k[0] < k[1]) {
+    let at = TOLD + k[0] * TOLD_SIZE;
+    k[at] = z[NOW_TICK];
+    k[at + 1] = layer;
+    k[at + 2] = m[cue + CUE_MARK];
+    k[at + 3] = floorDiv(cue - m[HEAD_CUES], CUE_SIZE);
+  }
+  k[0] += 1;
+}
+
+// Effects; a pulse raised at_once is true for the rest of this tick, else throughout the next.
+function apply(m, r, z, v, begin, end, atOnce) {
+  for (let act = begin; act < end; act += ACT_SIZE) {
+    let does = m[act + ACT_DO], target = m[act + ACT_TARGET];
+    let value = r[act + ACT_VALUE];
+    if (does === SET) v[target] = value;
+    else if (does === ADD) v[target] = fitted(m, r, target, v[target] + value);
+    else if (does === RAISE) {
+      if (atOnce) v[target] = 1;
+      else z[m[HEAD_RAISED] + target] = 1;
+    } else if (does === LOCK) z[m[HEAD_LOCKS] + target] = 1;
+    else if (does === UNLOCK) z[m[HEAD_LOCKS] + target] = 0;
+    else if (does === FREEZE) z[NOW_FREEZE] = (Math.trunc(value) > z[NOW_FREEZE] ? Math.trunc(value) : z[NOW_FREEZE]);
+    else if (does === MODE) v[m[HEAD_PLACE] + FIELDS_MODE] = value;
+    else if (does === PUSH) v[m[HEAD_PLACE] + FIELDS_PUSH] += value;
+    else if (does === PUSH_UP) v[m[HEAD_PLACE] + FIELDS_PUSH_UP] += value;
+    computeFormulas(m, r, z, v);
+  }
+}
+
+// The marks in (head, head + amount], in time order: again and again the next one.
+function fire(m, r, z, v, k, layer, clip, head, amount) {
+  let length = m[clip + CLIP_LENGTH], back = m[clip + CLIP_BEGIN];
+  let last = -1, lastCue = -1;
+  while (true) {
+    let best = -1, bestCue = -1;
+    for (let cue = m[clip + CLIP_CUES]; cue < m[clip + CLIP_CUES_END]; cue += CUE_SIZE) {
+      let at = m[cue + CUE_AT];
+      let laps = passed(m, clip, at, head, amount);
+      if (laps <= 0) continue;
+      if (at === length && back === 0) at = 0;
+      let time = (back < 0 || at > head) ? at - head : at - head + length - back;
+      for (let again = 0; again < laps; again++) {
+        if ((time > last || (time === last && cue > lastCue)) && (best < 0 || time < best)) {
+          best = time;
+          bestCue = cue;
+          break;
+        }
+        time += length - back;
+      }
+    }
+    if (best < 0) return;
+    last = best;
+    lastCue = bestCue;
+    tell(m, z, k, layer, bestCue);
+    apply(m, r, z, v, m[bestCue + CUE_ACTS], m[bestCue + CUE_ACTS_END], true);
+  }
+}
+
+// A layer's stay goes up, its playhead steps, and the marks passed fire.
+function playOn(m, r, z, v, k, layer) {
+  let player = FIRST_PLAYER + layer * PLAYER_SIZE, state = stateOf(m, z, layer);
+  z[player + PLAYER_STAY] += 1;
+  let first = m[state + STATE_SAMPLES];
+  if (first === m[state + STATE_SAMPLES_END]) return;
+  let before = z[player + PLAYER_PICK], head = z[player + PLAYER_HEAD];
+  let pick = picked(m, r, v, state, before);
+  let sample = first + pick * SAMPLE_SIZE;
+  let clip = m[sample + SAMPLE_CLIP];
+  let length = m[clip + CLIP_LENGTH], back = m[clip + CLIP_BEGIN];
+  if (pick !== before) {
+    let old = first + before * SAMPLE_SIZE;
+    head -= m[old + SAMPLE_PHASE];
+    head = shareOf(head, length, m[m[old + SAMPLE_CLIP] + CLIP_LENGTH]);
+    head += m[sample + SAMPLE_PHASE];
+    if (head < 0) head = back >= 0 ? head + length : 0;
+    head = folded(m, clip, head);
+    z[player + PLAYER_PICK] = pick;
+  }
+  let amount = paceOf(m, r, v, clip);
+  if (head + amount >= length && back >= 0) z[player + PLAYER_OVER] = 1;
+  z[player + PLAYER_HEAD] = folded(m, clip, head + amount);
+  if (m[clip + CLIP_GOES] !== 0) {
+    let begin = m[clip + CLIP_KEYS], end = m[clip + CLIP_KEYS_END], place = m[HEAD_PLACE];
+    v[place + FIELDS_TRAVEL] += gone(r, begin, end, length, back, head, amount, X);
+    v[place + FIELDS_TRAVEL_UP] += gone(r, begin, end, length, back, head, amount, Y);
+    v[place + FIELDS_TRAVELS] = (Math.trunc(v[place + FIELDS_TRAVELS]) | m[clip + CLIP_GOES]);
+  }
+  if (m[clip + CLIP_CUES] < m[clip + CLIP_CUES_END]) fire(m, r, z, v, k, layer, clip, head, amount);
+}
+
+// A press or a leaving a tick ago more; one that is too old for any condition to ask is forgotten.
+function older(z, age, most) {
+  if (z[age] >= 0) z[age] = z[age] + 1 < most ? z[age] + 1 : -1;
+}
+
+// Step 5: a press begins its age, other ages grow, and memories count; where nothing has changed, an operand that lasts is what it
+// was, which the counters tell.
+function remember(m, r, z, v, changed) {
+  let age = m[HEAD_AGES];
+  for (let buffer = m[HEAD_BUFFERS]; buffer < m[HEAD_BUFFERS_END]; buffer += BUFFER_SIZE) {
+    let parameter = m[buffer + BUFFER_PARAMETER];
+    if (v[parameter] !== 0 && z[m[HEAD_HELD] + parameter] === 0) z[age] = 0;
+    else older(z, age, m[buffer + BUFFER_MOST]);
+    age += 1;
+  }
+  age = m[HEAD_SINCE];
+  for (let clock = m[HEAD_CLOCKS]; clock < m[HEAD_CLOCKS_END]; clock++) {
+    older(z, age, m[clock]);
+    age += 1;
+  }
+  let at = 0;
+  for (let memory = m[HEAD_MEMORIES]; memory < m[HEAD_MEMORIES_END]; memory += MEMORY_SIZE) {
+    let counter = z[m[HEAD_COUNTERS] + at], ticks = m[memory + MEMORY_TICKS];
+    let within = m[memory + MEMORY_WITHIN] !== 0, holds = false;
+    if (changed || m[memory + MEMORY_LASTS] === 0) holds = run(m, r, z, v, m[memory + MEMORY_PROGRAM]);
+    else holds = within ? counter >= ticks : counter > 0;
+    if (within) {
+      counter = holds ? ticks : (0 > counter - 1 ? 0 : counter - 1);
+      z[m[HEAD_REMEMBERED] + at] = counter > 0;
+    } else {
+      counter = holds ? (ticks < counter + 1 ? ticks : counter + 1) : 0;
+      z[m[HEAD_REMEMBERED] + at] = counter >= ticks;
+    }
+    z[m[HEAD_COUNTERS] + at] = counter;
+    at += 1;
+  }
+}
+
+// Whether anything locks movement: a state that holds still, a span, or a named lock.
+function locked(m, z) {
+  for (let at = m[HEAD_LOCKS]; at < m[HEAD_SPANS]; at++) {
+    if (z[at] !== 0) return true;
+  }
+  let spanned = m[HEAD_WINDOWS] < m[HEAD_WINDOWS_END];
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    if (m[stateOf(m, z, layer) + STATE_STILL] !== 0) return true;
+    if (!spanned) continue;
+    let clip = clipOf(m, z, layer);
+    if (clip < 0) continue;
+    let head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD];
+    for (let window = m[clip + CLIP_WINDOWS]; window < m[clip + CLIP_WINDOWS_END]; window += WINDOW_SIZE) {
+      if (m[window + WINDOW_LOCK] !== 0 && m[window + WINDOW_START] <= head && head < m[window + WINDOW_END]) return true;
+    }
+  }
+  return false;
+}
+
+// The spans of a layer's state that is left are over: flags that only they held go off.
+function endSpans(m, r, z, v, layer) {
+  if (m[HEAD_HOLDS] >= m[HEAD_HOLDS_END]) return;
+  look(m, z, m[HEAD_HELD_NOW], -1, layer);
+  let ended = false;
+  for (let one = m[HEAD_HOLDS]; one < m[HEAD_HOLDS_END]; one++) {
+    if (z[m[HEAD_HELD_BEFORE] + m[one]] !== 0 && z[m[HEAD_HELD_NOW] + m[one]] === 0) {
+      v[m[one]] = 0;
+      ended = true;
+    }
+  }
+  if (ended) computeFormulas(m, r, z, v);
+}
+
+// The number of the first axis of a state's that reads a parameter; -1: none.
+function axisLike(m, state, parameter) {
+  let number = 0;
+  for (let axis = m[state + STATE_AXES]; axis < m[state + STATE_AXES_END]; axis += AXIS_SIZE) {
+    if (parameter >= 0 && m[axis + AXIS_PARAMETER] === parameter) return number;
+    number += 1;
+  }
+  return -1;
+}
+
+// The sample of a state that counts as picked before, when the sample pick was shown in the state left; -1: none.
+function keptFrom(m, r, left, pick, state) {
+  if (left < 0 || pick < 0 || m[left + STATE_BLENDS] === 0 || m[state + STATE_BLENDS] === 0) return -1;
+  let shown = m[HEAD_PLACES] + m[m[left + STATE_SAMPLES] + pick * SAMPLE_SIZE + SAMPLE_PLACES];
+  let number = 0;
+  for (let sample = m[state + STATE_SAMPLES]; sample < m[state + STATE_SAMPLES_END]; sample += SAMPLE_SIZE) {
+    let place = m[HEAD_PLACES] + m[sample + SAMPLE_PLACES];
+    let both = false, same = true;
+    for (let axis = m[state + STATE_AXES]; axis < m[state + STATE_AXES_END]; axis += AXIS_SIZE) {
+      let old = axisLike(m, left, m[axis + AXIS_PARAMETER]);
+      if (old >= 0) {
+        let one = r[shown + old], two = r[place];
+        both = true;
+        same = same && (one === two || (one !== one && two !== two));
+      }
+      place += 1;
+    }
+    if (!both) return -1;
+    if (same) return number;
+    number += 1;
+  }
+  return -1;
+}
+
+// The marks at the very start of a clip that is entered there.
+function fireFirst(m, r, z, v, k, layer, clip) {
+  let length = m[clip + CLIP_LENGTH], back = m[clip + CLIP_BEGIN];
+  for (let cue = m[clip + CLIP_CUES]; cue < m[clip + CLIP_CUES_END]; cue += CUE_SIZE) {
+    if (m[cue + CUE_AT] === 0 || (back === 0 && m[cue + CUE_AT] === length)) {
+      tell(m, z, k, layer, cue);
+      apply(m, r, z, v, m[cue + CUE_ACTS], m[cue + CUE_ACTS_END], false);
+    }
+  }
+}
+
+// The layer's new state begins, at the same share of its clip as a head in a clip of old_length; left is the state before (-1:
+// none), which showed the sample shown (-1: none).
+function enter(m, r, z, v, k, layer, head, oldLength, left, shown) {
+  let player = FIRST_PLAYER + layer * PLAYER_SIZE, state = stateOf(m, z, layer);
+  z[player + PLAYER_HEAD] = 0;
+  z[player + PLAYER_PICK] = 0;
+  z[player + PLAYER_OVER] = 0;
+  apply(m, r, z, v, m[state + STATE_ENTRY], m[state + STATE_ENTRY_END], false);
+  let first = m[state + STATE_SAMPLES];
+  if (first === m[state + STATE_SAMPLES_END]) return;
+  let pick = picked(m, r, v, state, keptFrom(m, r, left, shown, state));
+  z[player + PLAYER_PICK] = pick;
+  let clip = m[first + pick * SAMPLE_SIZE + SAMPLE_CLIP];
+  if (head !== 0 && oldLength !== 0) z[player + PLAYER_HEAD] = folded(m, clip, shareOf(head, m[clip + CLIP_LENGTH], oldLength));
+  if (z[player + PLAYER_HEAD] === 0) fireFirst(m, r, z, v, k, layer, clip);
+}
+
+// Take a transition: leave, change over, enter.
+function take(m, r, z, v, k, layer, way) {
+  noteHeld(m, z);
+  let player = FIRST_PLAYER + layer * PLAYER_SIZE, state = stateOf(m, z, layer);
+  let old = z[player + PLAYER_STATE], target = m[way + WAY_TARGET];
+  let pick = z[player + PLAYER_PICK], head = z[player + PLAYER_HEAD], length = 0;
+  for (let use = m[way + WAY_USES]; use < m[way + WAY_USES_END]; use += USE_SIZE) {
+    let age = m[HEAD_AGES] + m[use + USE_BUFFER];
+    if (z[age] < m[use + USE_TICKS]) z[age] = -1;
+  }
+  let shown = m[state + STATE_SAMPLES] < m[state + STATE_SAMPLES_END];
+  if (shown) length = m[m[m[state + STATE_SAMPLES] + pick * SAMPLE_SIZE + SAMPLE_CLIP] + CLIP_LENGTH];
+  apply(m, r, z, v, m[state + STATE_LEAVE], m[state + STATE_LEAVE_END], false);
+  endSpans(m, r, z, v, layer);
+  if (target !== old && m[state + STATE_CLOCK] >= 0) z[m[HEAD_SINCE] + m[state + STATE_CLOCK]] = 0;
+  let fading = m[way + WAY_FADE] > 0;
+  z[player + PLAYER_FADE_STATE] = fading ? old : 0;
+  z[player + PLAYER_FADE_PICK] = fading ? pick : 0;
+  z[player + PLAYER_FADE_HEAD] = fading ? head : 0;
+  z[player + PLAYER_FADE_LEFT] = fading ? m[way + WAY_FADE] : -1;
+  z[player + PLAYER_FADE_BLOCKS] = fading ? m[way + WAY_BLOCKS] : 0;
+  z[player + PLAYER_STATE] = target;
+  z[player + PLAYER_STAY] = 0;
+  enter(m, r, z, v, k, layer, m[way + WAY_KEEP] !== 0 ? head : 0, length, state, shown ? pick : -1);
+  seeSpans(m, r, z, v, false);
+}
+
+// One tick, after inputs and body have been set; taken is told each layer's transition from place at on (-1: none). changed: values
+// from outside are not all what they were on the tick before.
+function tick(m, r, z, v, k, changed, taken, at) {
+  let frozen = z[NOW_FREEZE] > 0;
+  computeFormulas(m, r, z, v);
+  for (let pulse = m[HEAD_PULSES]; pulse < m[HEAD_PULSES_END]; pulse += PULSE_SIZE) z[m[HEAD_RAISED] + m[pulse]] = 0;
+  fadeOn(m, z);
+  if (frozen) {
+    z[NOW_FREEZE] -= 1;
+    seeSpans(m, r, z, v, false);
+  } else {
+    noteHeld(m, z);
+    for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) playOn(m, r, z, v, k, layer);
+    seeSpans(m, r, z, v, true);
+  }
+  remember(m, r, z, v, changed);
+  let still = locked(m, z), moved = false;
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    taken[at + layer] = -1;
+    let player = FIRST_PLAYER + layer * PLAYER_SIZE;
+    if (!frozen && (z[player + PLAYER_FADE_LEFT] < 0 || z[player + PLAYER_FADE_BLOCKS] === 0)) {
+      let state = stateOf(m, z, layer);
+      for (let way = m[state + STATE_WAYS]; way < m[state + STATE_WAYS_END]; way += WAY_SIZE) {
+        if (run(m, r, z, v, m[way + WAY_PROGRAM])) {
+          taken[at + layer] = m[way + WAY_NUMBER];
+          take(m, r, z, v, k, layer, way);
+          moved = true;
           break;
         }
       }
     }
-    for (const at of this.buttons) this.held[at] = values[at] !== 0 ? 1 : 0;
-    this.locked = locked || this.isLocked();
-    for (let at = 0; at < sticks.length; at++) this.kept[at] = values[sticks[at][3]];
   }
-
-  /** What a postfix program comes to. */
-  run(begin, end) {
-    const { stack, values } = this;
-    const code = this.table.program;
-    let top = -1;
-    for (let row = begin * 4; row < end * 4; row += 4) {
-      const a = code[row + 1];
-      const value = code[row + 3];
-      switch (code[row]) {
-        case 0: stack[++top] = value; break;
-        case 1: stack[++top] = values[a]; break;
-        case 2: stack[++top] = values[a] !== 0 && !this.held[a] ? 1 : 0; break;
-        case 3: stack[++top] = values[a] === 0 && this.held[a] ? 1 : 0; break;
-        case 4: stack[++top] = this.stays[a]; break;
-        case 5: stack[++top] = this.since[a]; break;
-        case 6: stack[++top] = this.ages[a] < value ? 1 : 0; break;
-        case 7: stack[++top] = this.isDone(a) ? 1 : 0; break;
-        case 8: stack[++top] = this.isAt(a, value) ? 1 : 0; break;
-        case 9: stack[++top] = this.on[a]; break;
-        case 10: stack[++top] = this.states[a] === code[row + 2] ? 1 : 0; break;
-        case 11: stack[++top] = this.memories[a]; break;
-        case 12: stack[top] = stack[top] === 0 ? 1 : 0; break;
-        case 13: top--; stack[top] = stands(a, stack[top], stack[top + 1]) ? 1 : 0; break;
-        case 14: top -= code[row + 2] - 1; stack[top] = sum(a, stack, top, code[row + 2]); break;
-        case 15: if (stack[top] === 0) row += 4 * a; else top--; break;
-        default: if (stack[top] !== 0) row += 4 * a; else top--;
-      }
-    }
-    return stack[top];
-  }
-
-  isAt(layer, share) {
-    const clip = this.clip(layer);
-    return clip !== undefined && this.heads[layer] >= share * clip.length;
-  }
-
-  /** Whether the clip of a layer is done: it repeats and has wrapped since entry, or stands at its length. */
-  isDone(layer) {
-    const clip = this.clip(layer);
-    if (clip === undefined) return false;
-    return clip.begin >= 0 ? this.over[layer] !== 0 : this.heads[layer] >= clip.length;
-  }
-
-  clip(layer) {
-    return this.table.states[this.states[layer]].clips[this.picks[layer]];
-  }
-
-  advance() {
-    const held = this.heldBySpans();
-    for (let layer = 0; layer < this.states.length; layer++) {
-      this.stays[layer]++;
-      const state = this.table.states[this.states[layer]];
-      if (!state.clips.length) continue;
-      const before = this.picks[layer];
-      const pick = state.pick(this.values, before);
-      const clip = state.clips[pick];
-      let head = this.heads[layer];
-      if (pick !== before) {
-        const old = state.clips[before];
-        head = share(head - state.phases[before], clip.length, old.length) + state.phases[pick];
-        if (head < 0) head = clip.begin >= 0 ? head + clip.length : 0;
-        head = clip.folded(head);
-        this.picks[layer] = pick;
-      }
-      const amount = clip.amount(this.values);
-      if (head + amount >= clip.length && clip.begin >= 0) this.over[layer] = 1;
-      this.heads[layer] = clip.folded(head + amount);
-      if (clip.goes) {
-        this.travelled[0] += clip.gone(head, amount, 1);
-        this.travelled[1] += clip.gone(head, amount, 2);
-        this.travelled[2] |= clip.goes;
-      }
-      if (clip.cues.length) {
-        for (const { cue } of clip.fired(head, amount)) {
-          this.fired.push([layer, cue.mark, cue.row]);
-          this.apply(cue.acts, true);
-        }
-      }
-    }
-    this.seeSpans(held);
-  }
-
-  fadeOn() {
-    for (let layer = 0; layer < this.fades.length; layer++) {
-      const fade = this.fades[layer];
-      if (fade === null) continue;
-      const clip = this.table.states[fade.state].clips[fade.pick];
-      if (clip !== undefined) fade.head = clip.folded(fade.head + TICK);
-      if (fade.left-- <= 0) this.fades[layer] = null;
-    }
-  }
-
-  remember() {
-    const { buffers, clocks, memories } = this.table.sections;
-    const older = (age, most) => (age !== NEVER && age + 1 < most ? age + 1 : NEVER);
-    for (let slot = 0; slot < buffers.length; slot++) {
-      const [at, most] = buffers[slot];
-      this.ages[slot] = this.values[at] !== 0 && !this.held[at] ? 0 : older(this.ages[slot], most);
-    }
-    for (let slot = 0; slot < clocks.length; slot++) this.since[slot] = older(this.since[slot], clocks[slot][0]);
-    this.memories.fill(0);
-    for (let at = 0; at < memories.length; at++) {
-      const [within, ticks, begin, end] = memories[at];
-      const now = this.run(begin, end) !== 0;
-      if (within) this.counters[at] = now ? ticks : Math.max(this.counters[at] - 1, 0);
-      else this.counters[at] = now ? Math.min(this.counters[at] + 1, ticks) : 0;
-      this.memories[at] = (within ? this.counters[at] > 0 : this.counters[at] >= ticks) ? 1 : 0;
-    }
-  }
-
-  take(layer, way) {
-    const held = this.heldBySpans();
-    const old = this.table.states[this.states[layer]];
-    const [pick, head] = [this.picks[layer], this.heads[layer]];
-    this.taken[layer] = way.number;
-    for (const [slot, ticks] of way.uses) if (this.ages[slot] < ticks) this.ages[slot] = NEVER;
-    this.apply(old.leave, false);
-    this.endSpans(held, layer);
-    if (way.target !== old.row && old.clock >= 0) this.since[old.clock] = 0;
-    this.fades[layer] = way.fade ? { state: old.row, pick, head, left: way.fade, blocks: way.blocks } : null;
-    this.states[layer] = way.target;
-    this.stays[layer] = 0;
-    const shown = old.clips[pick];
-    this.enter(layer, way.keep ? head : 0, shown === undefined ? 0 : shown.length, old, shown === undefined ? -1 : pick);
-    this.seeSpans(new Set());
-  }
-
-  /** The spans of a layer's state that is left are over: flags that only they held go off. */
-  endSpans(held, layer) {
-    const still = this.heldBySpans(layer);
-    const ended = [...held].filter((at) => at >= 0 && !still.has(at));
-    for (const at of ended) this.values[at] = 0;
-    if (ended.length) this.compute();
-  }
-
-  enter(layer, head, oldLength, left, picked) {
-    const state = this.table.states[this.states[layer]];
-    this.heads[layer] = this.picks[layer] = this.over[layer] = 0;
-    this.apply(state.entry, false);
-    if (!state.clips.length) return;
-    this.picks[layer] = state.pick(this.values, left === null ? -1 : state.keptFrom(left, picked));
-    const clip = state.clips[this.picks[layer]];
-    if (head && oldLength) {
-      this.heads[layer] = clip.folded(share(head, clip.length, oldLength));
-    }
-    if (this.heads[layer]) return;
-    for (const cue of clip.cues) {
-      if (clip.atStart(cue)) {
-        this.fired.push([layer, cue.mark, cue.row]);
-        this.apply(cue.acts, false);
-      }
-    }
-  }
-
-  apply(acts, now) {
-    for (const [act, target, value] of acts) {
-      if (act === 0) this.values[target] = value;
-      else if (act === 1) this.values[target] = this.fitted(target, this.values[target] + value);
-      else if (act === 2 && now) this.values[target] = 1;
-      else if (act === 2) this.raised.add(target);
-      else if (act === 3) this.locks.add(target);
-      else if (act === 4) this.locks.delete(target);
-      else if (act === 5) this.freeze = Math.max(this.freeze, value);
-      else if (act === 6) this.mode = value;
-      else if (act === 7) this.pushed[0] += value;
-      else if (act === 8) this.pushed[1] += value;
-      this.compute();
-    }
-  }
-
-  compute() {
-    for (const [at, begin, end] of this.table.sections.formulas) this.values[at] = this.run(begin, end);
-  }
-
-  fitted(at, value) {
-    const [kind, , , low, high] = this.rows[at];
-    if (kind > BEARING) return kind === CHOICE ? value : value !== 0 ? 1 : 0;
-    if (kind === BEARING) return reduced(value);
-    let inside = low > value ? low : value;
-    if (high < inside) inside = high;
-    return kind === WHOLE ? rounded(inside) : inside;
-  }
-
-  /** The spans that are on, of every layer but one. */
-  windows(but = -1) {
-    const found = [];
-    for (let layer = 0; layer < this.states.length; layer++) {
-      const clip = this.clip(layer);
-      if (clip === undefined || layer === but) continue;
-      const head = this.heads[layer];
-      for (const one of clip.windows) if (one.start <= head && head < one.end) found.push(one);
-    }
-    return found;
-  }
-
-  heldBySpans(but = -1) {
-    return new Set(this.table.spanned ? this.windows(but).map((one) => one.hold) : []);
-  }
-
-  seeSpans(before) {
-    if (!this.table.spanned) return;
-    const on = this.windows();
-    const held = new Set(on.map((one) => one.hold));
-    for (const at of new Set([...before, ...held])) if (at >= 0) this.values[at] = held.has(at) ? 1 : 0;
-    this.on.fill(0);
-    for (const one of on) this.on[one.span] = 1;
-    if (before.size || held.size) this.compute();
-  }
-
-  isLocked() {
-    if (this.locks.size || this.states.some((state) => this.table.states[state].still)) return true;
-    return this.table.spanned && this.windows().some((one) => one.lock);
-  }
+  for (let button = m[HEAD_BUTTONS]; button < m[HEAD_BUTTONS_END]; button++) z[m[HEAD_HELD] + m[button]] = v[m[button]] !== 0;
+  z[NOW_LOCKED] = still || (moved && locked(m, z));
+  z[NOW_TICK] += 1;
 }
 
-function stands(sign, one, other) {
-  switch (sign) {
-    case 0: return one < other;
-    case 1: return one <= other;
-    case 2: return one === other;
-    case 3: return one !== other;
-    case 4: return one > other;
-    default: return one >= other;
+// Enter every layer's start state, just before tick 0, in a situation of zeros.
+function enterStart(m, r, z, v, k) {
+  for (let parameter = 0; parameter < m[HEAD_PLACE]; parameter++) {
+    v[parameter] = r[m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE + PARAMETER_FIRST];
   }
+  for (let age = m[HEAD_AGES]; age < m[HEAD_HELD]; age++) z[age] = -1;
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    let player = FIRST_PLAYER + layer * PLAYER_SIZE;
+    z[player + PLAYER_FADE_LEFT] = -1;
+    z[player + PLAYER_STATE] = m[m[HEAD_LAYERS] + layer * LAYER_SIZE + LAYER_START];
+  }
+  computeFormulas(m, r, z, v);
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) enter(m, r, z, v, k, layer, 0, 0, -1, -1);
+  seeSpans(m, r, z, v, false);
+  z[NOW_LOCKED] = locked(m, z);
 }
+// -- printed until here --
 
-function sum(which, stack, at, count) {
-  const [one, other] = [stack[at], stack[at + 1]];
-  switch (which) {
-    case 0: return one + other;
-    case 1: return one - other;
-    case 2: return one * other;
-    case 3: return other !== 0 ? one / other : 0;
-    case 4: return Math.abs(one);
-    case 5: return -one;
-    case 8: return turn(one, other);
-    case 9: return reduced(one);
-  }
-  let best = one;
-  for (let next = at + 1; next < at + count; next++) if (which === 6 ? stack[next] < best : stack[next] > best) best = stack[next];
-  return best;
-}
+export { VERSION, bearingOf, pushOf, reduced, turn };
 
 // -- golden traces ---------------------------------------------------------------------------------------------------------
 
@@ -915,7 +1526,7 @@ export function replay(table, golden) {
     if (/^in( |$)/.test(line)) {
       for (const word of line.split(" ").slice(1)) {
         const [at, value] = word.split("=");
-        if (Number(at) < player.values.length) player.given.set(Number(at), fromBits(value));
+        if (Number(at) < player.rows.length) player.given.set(Number(at), fromBits(value));
       }
       player.step();
     } else if (line !== "begin") continue;

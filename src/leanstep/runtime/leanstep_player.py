@@ -7,7 +7,7 @@ One file, standard library only: copy it into your game.
     player.set("speed", 3.5)             # what your game and your physics set; player.pulse("hurt")
     player.step()                        # once a tick
     player.frame("base")                 # what to draw: clip, cel, frame
-    player.marks, player.spans, player.locked, player.travel
+    player.marks, player.spans, player.locked, player.travelled
 """
 
 from __future__ import annotations
@@ -16,293 +16,26 @@ import json
 import math
 import struct
 import sys
-from bisect import bisect_right
 from collections.abc import Callable, Iterator
+from itertools import chain
 from typing import Any, NamedTuple
 
-IntSet = set[int]
-
-VERSION = 1
-TICK = 65536
-NEVER = 1 << 60
-NUMBER, WHOLE, BEARING, FLAG, CHOICE, PULSE, BUTTON = range(7)
-GAME, CONTROLS, BODY, GRAPH, FORMULA = range(5)
-SIGNS = ("<", "<=", "==", "!=", ">", ">=")
-COLUMNS = {
-    "parameters": "kind owner first low high",
-    "sticks": "x y push bearing",
-    "layers": "start states states_end",
-    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still",
-    "ways": "number target program program_end fade blocks keep uses uses_end",
-    "uses": "buffer ticks",
-    "acts": "do target value",
-    "samples": "clip phase places",
-    "axes": "parameter round low high step",
-    "places": "value",
-    "clips": "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end "
-    "resting goes keys keys_end",
-    "cues": "at mark acts acts_end",
-    "windows": "start end hold lock span",
-    "pieces": "start cel",
-    "cels": "frame mirrored turns",
-    "keys": "at x y ease",
-    "memories": "within ticks program program_end",
-    "buffers": "parameter most",
-    "clocks": "most",
-    "formulas": "parameter program program_end",
-    "holds": "parameter",
-    "programs": "op a b value",
-}
-"""What stands in the rows of each section."""
-RULES = {
-    "parameters": "0..6 0..4 # # #",
-    "sticks": "@parameters @parameters @parameters @parameters",
-    "layers": "@states <states >",
-    "states": "<ways > <acts > <acts > <samples > <axes > 0..1 # @clocks? 0..1",
-    "ways": "i @states <programs > t 0..1 0..1 <uses >",
-    "uses": "@buffers t",
-    "acts": "0..8 i #",
-    "samples": "@clips t t",
-    "axes": "@parameters? 0..1 # # #",
-    "places": "?",
-    "clips": "t i 0..1 @parameters? # # # <cues > <windows > <pieces > <cels > i 0..7 <keys >",
-    "cues": "t %marks <acts >",
-    "windows": "i i @parameters? 0..1 %spans",
-    "pieces": "t t",
-    "cels": "%frames 0..1 0..3",
-    "keys": "# # # 0..3",
-    "memories": "0..1 t <programs >",
-    "buffers": "@parameters t",
-    "clocks": "t",
-    "formulas": "@parameters <programs >",
-    "holds": "@parameters",
-    "programs": "0..16 i i #",
-}
-"""What each column may hold: ``#`` a finite number, ``?`` one or null, ``i`` a whole number, ``t`` a time, ``a..b`` from a to b, ``@``
-the row of a section, with ``?`` or -1, ``%`` the number of a name, ``<`` and ``>`` the beginning and end of rows of a section."""
-KINDS = ("parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes")
-EXACT = 1 << 53
-LONGEST = 1 << 31
-MOST_MARKS = 10_000
-"""Of a clip in a tick."""
-TAKEN = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
-"""How many numbers each sum takes; 0: as many as it is told."""
+Whole = list[Any]
+"""Whole numbers; where a program begins, its function."""
+Real = list[float]
 
 
 class TableError(ValueError):
     """What is wrong with a table, or with what a player is asked, in a sentence."""
 
 
-def reduced(value: float) -> float:
-    """Degrees as a bearing from 0 to below 360; what is no finite number is 0."""
-    if not -1e15 < value < 1e15:
-        return 0.0
-    turned = value - 360.0 * math.floor(value / 360.0)
-    return turned if 0.0 < turned < 360.0 else 0.0
-
-
-def turn(start: float, end: float) -> float:
-    """The shorter way from one bearing to another; clockwise is positive."""
-    way = end - start
-    return way - 360.0 if way > 180.0 else way + 360.0 if way <= -180.0 else way
-
-
-_SERIES = [(-1.0 if n % 2 else 1.0) * (180.0 / math.pi) / (2 * n + 1) for n in range(20, -1, -1)]
-
-
-def bearing_of(x: float, y: float) -> float:
-    """The bearing of a vector with ``y`` up: 0 is up, 90 right.  Gregory's series; the same bits on every machine."""
-    wide, high = abs(x), abs(y)
-    if not (wide > 0.0 or high > 0.0):
-        return 0.0
-    share = wide / high if wide <= high else high / wide
-    near = share > 0.41421356237309503
-    rest = (share - 1.0) / (share + 1.0) if near else share
-    square, total = rest * rest, 0.0
-    for factor in _SERIES:
-        total = total * square + factor
-    angle = total * rest
-    if near:
-        angle = 45.0 + angle
-    if wide > high:
-        angle = 90.0 - angle
-    if y < 0.0:
-        angle = 180.0 - angle
-    if x < 0.0:
-        angle = 360.0 - angle
-    return angle if angle < 360.0 else 0.0
-
-
-def push_of(x: float, y: float) -> float:
-    """How far a stick is pushed, from 0 to 1."""
-    return min(math.sqrt(x * x + y * y), 1.0)
-
-
-class Clip:
-    """A clip of the table, laid out for playing."""
-
-    def __init__(self, table: Table, row: int) -> None:
-        one = table.row("clips", row)
-        self.row, self.name = row, table.names["clips"][row]
-        self.length, self.begin, self.vanishes = one["length"], one["begin"], one["vanishes"]
-        self.pace, self.at, self.low, self.high = one["pace"], one["at"], one["low"], one["high"]
-        self.cues = [
-            (cue[0], cue[1], table.acts(cue[2], cue[3]), one["cues"] + at)
-            for at, cue in enumerate(table.rows("cues", one, "cues"))
-        ]
-        self.windows = [tuple(window) for window in table.rows("windows", one, "windows")]
-        self.starts = [piece[0] for piece in table.rows("pieces", one, "pieces")]
-        self.pieces = [piece[1] for piece in table.rows("pieces", one, "pieces")]
-        self.cels = [tuple(cel) for cel in table.rows("cels", one, "cels")]
-        self.resting, self.goes = one["resting"], one["goes"]
-        self.keys = [tuple(map(float, key)) for key in table.rows("keys", one, "keys")]
-
-    def folded(self, head: int) -> int:
-        """A playhead brought into the clip."""
-        if head < self.length:
-            return head
-        if self.begin < 0:
-            return self.length
-        return self.begin + (head - self.begin) % (self.length - self.begin)
-
-    def amount(self, values: list[float]) -> int:
-        """Playhead units one tick adds."""
-        if self.pace < 0:
-            return TICK
-        rate = values[self.pace] / self.at
-        rate = self.low if not rate >= self.low else self.high if rate > self.high else rate
-        return math.floor(rate * TICK + 0.5)
-
-    def fired(self, head: int, amount: int) -> list[tuple[Any, ...]]:
-        """The cues in (head, head + amount], in time order."""
-        times = []
-        lap = self.length - self.begin
-        for order, cue in enumerate(self.cues):
-            at = cue[0]
-            if self.begin < 0 or at < self.begin:
-                if head < at <= min(head + amount, self.length):
-                    times.append((at - head, order))
-                continue
-            if at > self.length:
-                continue
-            at = 0 if at == self.length and not self.begin else at
-            since, before = head + amount - at, head - at
-            laps = (since // lap + 1 if since >= 0 else 0) - (before // lap + 1 if before >= 0 else 0)
-            first = at - head if at > head else at - head + lap
-            times += [(first + number * lap, order) for number in range(laps)]
-        return [self.cues[order] for _, order in sorted(times)]
-
-    def at_start(self, at: int) -> bool:
-        """Whether an instant is the start of the clip."""
-        return at == 0 or (self.begin == 0 and at == self.length)
-
-    def cel_at(self, head: int) -> int:
-        """The cel shown at a playhead; -1: none."""
-        if not self.pieces or (self.vanishes and head >= self.length):
-            return -1
-        return int(self.pieces[bisect_right(self.starts, min(self.folded(head), self.length - 1)) - 1])
-
-    def place(self, head: int, which: int) -> float:
-        """Where its path is at a playhead, ahead (1) or up (2)."""
-        keys, at = self.keys, 0
-        while at + 1 < len(keys) and keys[at + 1][0] <= head:
-            at += 1
-        if at + 1 >= len(keys) or head <= keys[at][0]:
-            return keys[at][which]
-        one, two = keys[at], keys[at + 1]
-        t = (head - one[0]) / (two[0] - one[0])
-        if two[3] == 1:
-            t = t * t
-        elif two[3] == 2:
-            t = t * (2.0 - t)
-        elif two[3] == 3:
-            t = t * t * (3.0 - 2.0 * t)
-        return one[which] + (two[which] - one[which]) * t
-
-    def gone(self, head: int, amount: int, which: int) -> float:
-        """How far its path goes in a step of the playhead."""
-        length, back, moved, place = self.length, self.begin, head + amount, self.place
-        if moved < length or back < 0:
-            return place(min(moved, length), which) - place(min(head, length), which)
-        lap, over = length - back, moved - length
-        whole = place(length, which) - place(back, which)
-        first = place(length, which) - place(head, which)
-        rest = place(back + over % lap, which) - place(back, which)
-        return first + (over // lap) * whole + rest
-
-
-class State:
-    """A state of the table, ready to be entered."""
-
-    def __init__(self, table: Table, row: int, clips: list[Clip]) -> None:
-        one = table.row("states", row)
-        self.row = row
-        self.ways = [
-            (
-                way[1],
-                table.program(way[2], way[3]),
-                way[0],
-                way[4],
-                way[5],
-                way[6],
-                table.sections["uses"][way[7] : way[8]],
-            )
-            for way in table.rows("ways", one, "ways")
-        ]
-        self.entry = table.acts(one["entry"], one["entry_end"])
-        self.leave = table.acts(one["leave"], one["leave_end"])
-        samples = table.rows("samples", one, "samples")
-        self.axes = [tuple(axis) for axis in table.rows("axes", one, "axes")]
-        self.clips = [clips[sample[0]] for sample in samples]
-        self.phases = [sample[1] for sample in samples]
-        places = [place[0] for place in table.sections["places"]]
-        self.places = [places[sample[2] : sample[2] + len(self.axes)] for sample in samples]
-        self.blends, self.sticky, self.clock, self.still = one["blends"], one["sticky"], one["clock"], one["still"]
-
-    def pick(self, values: list[float], before: int) -> int:
-        """Which of its clips is shown, after the one picked ``before`` (-1: none was)."""
-        if not self.blends:
-            return 0
-        inside = [
-            (reduced(value) if axis[1] else min(max(value, axis[2]), axis[3]))
-            for axis, value in zip(self.axes, (values[axis[0]] if axis[0] >= 0 else 0.0 for axis in self.axes))
-        ]
-        best, nearest, distance = 0, math.inf, 0.0
-        for number, place in enumerate(self.places):
-            total = 0.0
-            for axis, at, value in zip(self.axes, place, inside):
-                if at is not None:
-                    away = (turn(at, value) if axis[1] else value - at) / axis[4]
-                    total = total + away * away
-            if number == before:
-                distance = total
-            if total < nearest or number == 0:
-                best, nearest = number, total
-        if self.sticky > 0 and before >= 0:
-            return best if math.sqrt(nearest) < math.sqrt(distance) - self.sticky else before
-        return best
-
-    def kept_from(self, left: State, picked: int) -> int:
-        """What counts as picked before when this is entered from another state; -1: nothing."""
-        if not self.blends or not left.blends or picked < 0:
-            return -1
-        read = [axis[0] for axis in left.axes]
-        both = [(read.index(axis[0]), at) for at, axis in enumerate(self.axes) if axis[0] >= 0 and axis[0] in read]
-        if not both:
-            return -1
-        for number, place in enumerate(self.places):
-            if all(left.places[picked][one] == place[other] for one, other in both):
-                return number
-        return -1
-
-
 class Table:
-    """A character's table.  ``sections`` are lists of rows of numbers, as its ``columns`` say."""
+    """A character's table.  ``sections`` are lists of rows of numbers, as its ``columns`` say; ``m`` and ``r`` are the same as the
+    functions below read them."""
 
     def __init__(self, made: dict[str, Any]) -> None:
         version = made.get("leanstep_table") if isinstance(made, dict) else None
-        version = _whole(version)
-        if version is None or version < 1:
+        if isinstance(version, bool) or not isinstance(version, (int, float)) or version < 1 or version % 1:
             raise TableError("this is no table of Lean Step: export one with  lean-step export FILE --to table")
         if version > VERSION:
             raise TableError(
@@ -318,13 +51,9 @@ class Table:
                 )
         self.name, self.rate, self.names, self.says = made["name"], made.get("rate"), made["names"], made["says"]
         self.sections: dict[str, list[list[Any]]] = {section: made["sections"].get(section) for section in COLUMNS}
-        self._check()
-        self._index = {kind: {name: at for at, name in enumerate(self.names[kind])} for kind in KINDS}
-        self.clips = [Clip(self, row) for row in range(len(self.sections["clips"]))]
-        self.states = [State(self, row, self.clips) for row in range(len(self.sections["states"]))]
-        self.memories = [(*one[:2], self.program(*one[2:])) for one in self.sections["memories"]]
-        self.formulas = [(one[0], self.program(*one[1:])) for one in self.sections["formulas"]]
-        self.spanned = any(clip.windows for clip in self.clips)
+        self._check_words()
+        self.m, self.r = self._laid()
+        self._index = {kind: {name: at for at, name in enumerate(self.names[kind])} for kind in NAMED}
 
     @classmethod
     def load(cls, path: str) -> Table:
@@ -336,9 +65,8 @@ class Table:
                 raise TableError(f"{path} is no JSON: {error}") from None
         return cls(made)
 
-    def _check(self) -> None:
-        """Check a table once, so that playing needs no checks."""
-        for kind in KINDS:
+    def _check_words(self) -> None:
+        for kind in NAMED:
             names = self.names.get(kind)
             if not isinstance(names, list) or not all(isinstance(name, str) for name in names):
                 raise _damaged(f"names of {kind}")
@@ -346,153 +74,37 @@ class Table:
             said = self.says.get(part)
             if not isinstance(said, dict) or not all(isinstance(one, dict) for one in said.values()):
                 raise _damaged(f"says of {part}")
-        rate = _finite(self.rate)
-        if rate is None or rate <= 0:
+        if not 0 < _cell(self.rate) < math.inf:
             raise _damaged("rate")
         for section, columns in COLUMNS.items():
             rows, width = self.sections[section], len(columns.split())
             if not isinstance(rows, list) or not all(isinstance(row, list) and len(row) == width for row in rows):
                 raise _damaged(section)
-        for section in COLUMNS:
-            rules = RULES[section].split()
-            self.sections[section] = [
-                self._cells(section, at, row, rules) for at, row in enumerate(self.sections[section])
-            ]
-        if not self._agrees():
+
+    def _laid(self) -> tuple[Whole, Real]:
+        """The arrays of the table, checked once, so that playing needs no checks."""
+        cells = [_cell(cell) for cell in chain.from_iterable(chain.from_iterable(self.sections.values()))]
+        counts, names = [len(rows) for rows in self.sections.values()], [len(self.names[kind]) for kind in NAMED]
+        wrong = wrong_cell(cells, counts, names)
+        if wrong >= 0:
+            raise _damaged(self._place(wrong))
+        rows = [0] * len(counts)
+        rows_of(counts, rows)
+        if not agrees(cells, counts, names, rows, [0] * (4 * len(self.sections["programs"]) + 1)):
             raise _damaged("rows that lead to each other")
-        for section, begin in (("ways", 2), ("memories", 2), ("formulas", 1)):
-            for row in self.sections[section]:
-                if not self._is_program(row[begin], row[begin + 1]):
-                    raise _damaged("programs")
+        size = laid_size(counts)
+        m, r = [0] * size, [0.0] * size
+        lay(cells, counts, names, m, r)
+        return m, r
 
-    def _cells(self, section: str, at: int, row: list[Any], rules: list[str]) -> list[Any]:
-        """The cells of a row, whole numbers as such, each of what its column may hold."""
-        made: list[Any] = []
-        for place, (cell, rule) in enumerate(zip(row, rules)):
-            value: Any = _finite(cell) if rule in "#?" else _whole(cell)
-            if rule == "?" and cell is None:
-                made.append(None)
-                continue
-            name = rule[1:].rstrip("?")
-            if value is None:
-                fine = False
-            elif rule == "i":
-                fine = -EXACT <= value <= EXACT
-            elif rule == "t":
-                fine = 0 <= value <= EXACT or value == NEVER
-            elif rule[0] == "@":
-                fine = (-1 if rule[-1] == "?" else 0) <= value < len(self.sections[name])
-            elif rule[0] == "%":
-                fine = 0 <= value < len(self.names[name])
-            elif rule[0] == "<":
-                fine = value >= 0
-            elif rule == ">":
-                fine = made[-1] <= value <= len(self.sections[rules[place - 1][1:]])
-            elif rule in "#?":
-                fine = True
-            else:
-                low, _, high = rule.partition("..")
-                fine = int(low) <= value <= int(high)
-            if not fine:
-                raise _damaged(f"{section}, row {at + 1}, {COLUMNS[section].split()[place]}")
-            made.append(value)
-        return made
-
-    def _agrees(self) -> bool:
-        """Whether what stands in several rows goes together."""
-        s, names = self.sections, self.names
-        if any(len(names[kind]) != len(s[kind]) for kind in ("parameters", "layers", "states", "clips")):
-            return False
-        for kind, _, first, low, high in s["parameters"]:
-            if (kind <= WHOLE and low > high) or (
-                kind == CHOICE and not (0 <= first < len(names["words"]) and first % 1 == 0)
-            ):
-                return False
-        if not all(begin <= start < end for start, begin, end in s["layers"]):
-            return False
-        if not all(low <= high and step > 0 for _, _, low, high, step in s["axes"]):
-            return False
-        for do, target, value in s["acts"]:
-            if do <= 2 and not 0 <= target < len(s["parameters"]):
-                return False
-            if do in (3, 4) and not 0 <= target < len(names["locks"]):
-                return False
-            if do == 5 and not (0 <= value <= 1e15 and value % 1 == 0):
-                return False
-        return all(map(self._clip_agrees, range(len(s["clips"])))) and all(map(self._state_agrees, s["states"]))
-
-    def _clip_agrees(self, at: int) -> bool:
-        one = self.row("clips", at)
-        length, begin, cels, cues = (
-            one["length"],
-            one["begin"],
-            one["cels_end"] - one["cels"],
-            one["cues_end"] - one["cues"],
-        )
-        rate = 1.0 if one["pace"] < 0 else one["high"]
-        if not 1 <= length <= LONGEST or not -1 <= begin < length or not -1 <= one["resting"] < cels:
-            return False
-        if one["pace"] >= 0 and (one["at"] == 0 or one["low"] < 0 or one["low"] > rate or rate > 1000):
-            return False
-        if one["goes"] and one["keys"] == one["keys_end"]:
-            return False
-        if cues * (math.floor(rate * TICK) // (length - max(begin, 0)) + 2) > MOST_MARKS:
-            return False
-        pieces, keys = self.rows("pieces", one, "pieces"), self.rows("keys", one, "keys")
-        ordered = all(row[at][0] < row[at + 1][0] for row in (pieces, keys) for at in range(len(row) - 1))
-        return ordered and (not pieces or pieces[0][0] == 0) and all(cel < cels for _, cel in pieces)
-
-    def _state_agrees(self, row: list[Any]) -> bool:
-        one = dict(zip(COLUMNS["states"].split(), row))
-        axes, samples = one["axes_end"] - one["axes"], self.rows("samples", one, "samples")
-        if one["sticky"] < 0 or (one["blends"] and not samples):
-            return False
-        clips, places = self.sections["clips"], len(self.sections["places"])
-        return all(phase <= clips[clip][0] and first + axes <= places for clip, phase, first in samples)
-
-    def _is_program(self, begin: int, end: int) -> bool:
-        """Whether a postfix program leaves one number, whichever way its skips go."""
-        s, depth, waiting = self.sections, 0, [(end, 0)]
-        ranges = {1: len(s["parameters"]), 5: len(s["clocks"]), 6: len(s["buffers"]), 9: len(self.names["spans"])}
-        ranges |= {2: ranges[1], 3: ranges[1], 11: len(s["memories"]), **dict.fromkeys((4, 7, 8, 10), len(s["layers"]))}
-        at = begin
-        while True:
-            while len(waiting) > 1 and at == waiting[-1][0]:
-                if depth != waiting.pop()[1] + 1:
-                    return False
-            if at == end:
-                return depth == 1
-            limit, base = waiting[-1]
-            op, a, b, _ = s["programs"][at]
-            at += 1
-            if op in (15, 16):
-                if depth < base + 1 or not 1 <= a <= limit - at:
-                    return False
-                depth -= 1
-                waiting.append((at + a, depth))
-                continue
-            if op in ranges and not 0 <= a < ranges[op]:
-                return False
-            if op == 13 and not 0 <= a < len(SIGNS):
-                return False
-            if op == 14 and (not 0 <= a < len(TAKEN) or b < 1 or (TAKEN[a] and b != TAKEN[a])):
-                return False
-            taken = {12: 1, 13: 2, 14: b}.get(op, 0)
-            if depth - base < taken:
-                return False
-            depth += 1 - taken
-
-    def row(self, section: str, at: int) -> dict[str, Any]:
-        """A row by the names of its columns."""
-        return dict(zip(COLUMNS[section].split(), self.sections[section][at]))
-
-    def rows(self, section: str, of: dict[str, Any], column: str) -> list[list[Any]]:
-        """The rows a range of columns leads to."""
-        return self.sections[section][of[column] : of[column + "_end"]]
-
-    def acts(self, begin: int, end: int) -> tuple[tuple[Any, ...], ...]:
-        """Effects."""
-        return tuple((do, target, float(value)) for do, target, value in self.sections["acts"][begin:end])
+    def _place(self, cell: int) -> str:
+        for section, columns in COLUMNS.items():
+            size = len(self.sections[section]) * len(columns.split())
+            if cell < size:
+                row, column = divmod(cell, len(columns.split()))
+                return f"{section}, row {row + 1}, {columns.split()[column]}"
+            cell -= size
+        raise IndexError(cell)
 
     def index(self, kind: str, name: str) -> int:
         """The number of a name."""
@@ -502,99 +114,22 @@ class Table:
             )
         return self._index[kind][name]
 
-    def program(self, begin: int, end: int) -> Callable[[list[float], Player], Any]:
-        """A postfix program as a function of the values and the player: the same operations in the same order."""
-        names = {"turn": turn, "reduced": reduced, "divided": _divided, **_PLAIN}
-        try:
-            return eval(f"lambda v, p: {self._written(begin, end)}", names)
-        except (SyntaxError, MemoryError, RecursionError):
-            raise TableError("a condition of the table is nested too deeply for this player") from None
-
-    def _written(self, begin: int, end: int) -> str:
-        """A program as an expression.  What ``and`` joins, or ``or``, stands in one bracket however much it is."""
-        stack: list[tuple[str, str]] = []
-        waiting: list[tuple[int, str, str]] = []
-
-        def taken(word: str = "") -> str:
-            text, joined = stack.pop()
-            return text if joined in ("", word) else f"({text})"
-
-        at = begin
-        while True:
-            while waiting and at == waiting[-1][0]:
-                _, left, word = waiting.pop()
-                stack.append((f"{left} {word} {taken(word)}", word))
-            if at == end:
-                return stack[-1][0]
-            op, a, b, value = self.sections["programs"][at]
-            at += 1
-            if op == 12:
-                stack.append((f"(not {taken()})", ""))
-            elif op == 13:
-                right, left = taken(), taken()
-                stack.append((f"({left} {SIGNS[a]} {right})", ""))
-            elif op == 14:
-                parts = [taken() for _ in range(b)][::-1]
-                stack.append((_SUMS[a].format(*parts, all=", ".join(parts)), ""))
-            elif op in (15, 16):
-                word = "and" if op == 15 else "or"
-                waiting.append((at + a, taken(word), word))
-            else:
-                stack.append((_ATOMS[op].format(a=a, b=b, value=repr(float(value))), ""))
-
 
 def _damaged(what: str) -> TableError:
     return TableError(f"the table is damaged ({what}): export it again")
 
 
-def _finite(value: Any) -> float | None:
-    """A finite number; None for what is none."""
-    if isinstance(value, bool) or not isinstance(value, int | float) or abs(value) > sys.float_info.max:
-        return None
-    return float(value) if value == value else None
-
-
-def _whole(value: Any) -> int | None:
-    """A whole number that every player can hold; None for what is none."""
-    number = _finite(value)
-    return None if number is None or number % 1 or abs(number) > NEVER else int(number)
+def _cell(value: Any) -> float:
+    """What a cell holds as a number: null is none, and what cannot stand there is infinite."""
+    if value is None:
+        return math.nan
+    if isinstance(value, bool) or not isinstance(value, (int, float)) or not abs(value) <= sys.float_info.max:
+        return math.inf
+    return float(value)
 
 
 def _no_number(text: str) -> None:
     raise ValueError(f"{text} is no number")
-
-
-def _divided(one: float, other: float) -> float:
-    return one / other if other else 0.0
-
-
-_PLAIN: dict[str, Any] = {"inf": math.inf, "nan": math.nan, "abs": abs, "min": min, "max": max, "__builtins__": {}}
-_SUMS = (
-    "({0} + {1})",
-    "({0} - {1})",
-    "({0} * {1})",
-    "divided({0}, {1})",
-    "abs({0})",
-    "(-{0})",
-    "min({all})",
-    "max({all})",
-    "turn({0}, {1})",
-    "reduced({0})",
-)
-_ATOMS = {
-    0: "{value}",
-    1: "v[{a}]",
-    2: "(v[{a}] != 0.0 and {a} not in p.held)",
-    3: "(v[{a}] == 0.0 and {a} in p.held)",
-    4: "p.stays[{a}]",
-    5: "p.since[{a}]",
-    6: "(p.ages[{a}] < {value})",
-    7: "p.is_done({a})",
-    8: "p.is_at({a}, {value})",
-    9: "({a} in p.on)",
-    10: "(p.states[{a}] == {b})",
-    11: "p.memories[{a}]",
-}
 
 
 class Shown(NamedTuple):
@@ -610,48 +145,24 @@ class Shown(NamedTuple):
 class Player:
     """A figure that plays a table.  After each :meth:`step`: ``states`` (rows of the table, layer by layer), ``stays`` in ticks,
     ``heads`` in 1/65536 tick, ``picks``, ``taken`` (the transition of each layer, -1: none), ``fired`` (layer, mark, cue), ``on`` (the
-    spans), ``locked``, ``freeze``, and what is asked of the body: ``travelled`` (ahead, up, what counts), ``mode``, ``pushed``."""
+    spans), ``locked``, ``freeze``, ``values`` (of every parameter), and what is asked of the body: ``travelled`` (ahead, up, what
+    counts), ``mode``, ``pushed``."""
 
     def __init__(self, table: Table) -> None:
         self.table = table
         self._rows = table.sections["parameters"]
-        self._graph_pulses = [at for at, one in enumerate(self._rows) if one[0] == PULSE and one[1] == GRAPH]
-        self._pulses = [at for at, one in enumerate(self._rows) if one[0] == PULSE and one[1] < GRAPH]
-        self._buttons = [at for at, one in enumerate(self._rows) if one[0] == BUTTON]
         self._given: dict[int, float] = {}
-        self._layers = range(len(table.sections["layers"]))
         self.restart()
 
     def restart(self) -> None:
         """Begin again, just before tick 0."""
-        table, layers = self.table, len(self._layers)
-        self.values = [float(one[2]) for one in self._rows]
-        self.held: IntSet = set()
-        self.states = [int(one[0]) for one in table.sections["layers"]]
-        self.stays, self.heads, self.picks = [0] * layers, [0] * layers, [0] * layers
-        self.over = [False] * layers
-        self.fades: list[tuple[int, int, int, int, int] | None] = [None] * layers
-        self.counters, self.memories = [0] * len(table.memories), [False] * len(table.memories)
-        self.ages = [NEVER] * len(table.sections["buffers"])
-        self.since = [NEVER] * len(table.sections["clocks"])
-        self.raised: IntSet = set()
-        self.locks: IntSet = set()
-        self.freeze = 0
-        self.on: IntSet = set()
-        self.saying: list[tuple[int, int]] = []
+        m, r = self.table.m, self.table.r
+        self.z: Whole = [0] * m[HEAD_COUNTS]
+        self.v: Real = [0.0] * m[HEAD_VALUES]
+        self.k: Whole = [0, m[HEAD_MOST_TOLD], *[0] * (TOLD_SIZE * m[HEAD_MOST_TOLD])]
+        self.taken = [-1] * m[HEAD_LAYER_COUNT]
         self._given.clear()
-        self._begin()
-        self._compute()
-        for layer in self._layers:
-            self._enter(layer, 0, 0, None, -1)
-        self._see_spans(set())
-        self.locked = self._is_locked()
-        self._kept = [self.values[stick[3]] for stick in table.sections["sticks"]]
-
-    def _begin(self) -> None:
-        self.taken = [-1] * len(self._layers)
-        self.fired: list[tuple[int, int, int]] = []
-        self.travelled, self.pushed, self.mode = (0.0, 0.0, 0), (0.0, 0.0), 0.0
+        enter_start(m, r, self.z, self.v, self.k)
 
     # -- what the game says ------------------------------------------------------------------------------------------
 
@@ -660,7 +171,8 @@ class Player:
         at = self.table.index("parameters", name)
         if self._rows[at][1] >= GRAPH:
             raise TableError(f"{name} is set by effects or formulas, not by the game")
-        self._given[at] = self._fitted(at, float(self.table.index("words", value) if isinstance(value, str) else value))
+        number = float(self.table.index("words", value) if isinstance(value, str) else value)
+        self._given[at] = fitted(self.table.m, self.table.r, at, number)
 
     def hold(self, button: str, held: bool) -> None:
         """A button is held, or let go."""
@@ -677,12 +189,24 @@ class Player:
         self.set(f"{stick}.push", push_of(x, y))
         self.set(f"{stick}.bearing", bearing_of(x, y))
 
+    def step(self) -> None:
+        """One tick with what has been set."""
+        m, r, z, v, k = self.table.m, self.table.r, self.z, self.v, self.k
+        open_tick(m, z, v)
+        for at, value in self._given.items():
+            v[at] = value
+        self._given.clear()
+        k[0] = 0
+        keep_bearings(m, v)
+        forget_asked(m, v)
+        tick(m, r, z, v, k, True, self.taken, 0)
+
     # -- what the game is told ---------------------------------------------------------------------------------------
 
     def value(self, name: str) -> float | bool | str:
         """The value of any parameter."""
         at = self.table.index("parameters", name)
-        kind, value = self._rows[at][0], self.values[at]
+        kind, value = self._rows[at][0], self.v[at]
         return str(self.table.names["words"][int(value)]) if kind == CHOICE else value != 0 if kind > BEARING else value
 
     def state(self, layer: str) -> str:
@@ -691,14 +215,17 @@ class Player:
 
     def frame(self, layer: str) -> Shown | None:
         """What a layer shows; None: nothing."""
-        at = self.table.index("layers", layer)
+        m, at = self.table.m, self.table.index("layers", layer)
         cel = self.cel(at)
         if cel < 0:
             return None
-        clip = self._clip(at)
-        assert clip is not None
-        frame, mirrored, turns = clip.cels[cel]
-        return Shown(clip.name, cel, self.table.names["frames"][frame], bool(mirrored), turns)
+        clip = (clip_of(m, self.z, at) - m[HEAD_CLIPS]) // CLIP_SIZE
+        frame, mirrored, turns = m[cel_row(m, self.z, at, cel) :][:3]
+        return Shown(self.table.names["clips"][clip], cel, self.table.names["frames"][frame], bool(mirrored), turns)
+
+    def cel(self, layer: int) -> int:
+        """The number of the cel a layer shows; -1: none."""
+        return cel_of(self.table.m, self.table.r, self.z, self.v, layer)
 
     @property
     def marks(self) -> list[tuple[str, dict[str, Any]]]:
@@ -709,240 +236,1229 @@ class Player:
     @property
     def spans(self) -> dict[str, dict[str, Any]]:
         """The spans that are on, with what they say."""
+        out = [0] * (2 * len(self.table.sections["windows"]) * len(self.taken))
+        count = list_spans(self.table.m, self.z, out)
         said, names = self.table.says["windows"], self.table.names["spans"]
-        return {names[span]: said.get(str(window), {}) for span, window in self.saying}
+        return {names[out[2 * at]]: said.get(str(out[2 * at + 1]), {}) for at in range(count)}
 
-    def cel(self, layer: int) -> int:
-        """The number of the cel a layer shows; -1: none."""
-        clip = self._clip(layer)
-        if clip is None:
-            return -1
-        if clip.resting >= 0 and not clip.amount(self.values):
-            return int(clip.resting)
-        return clip.cel_at(self.heads[layer])
+    def _each(self, what: int) -> list[int]:
+        return self.z[FIRST_PLAYER + what : FIRST_PLAYER + len(self.taken) * PLAYER_SIZE : PLAYER_SIZE]
 
-    # -- a tick ------------------------------------------------------------------------------------------------------
+    states = property(lambda self: self._each(PLAYER_STATE))
+    stays = property(lambda self: self._each(PLAYER_STAY))
+    heads = property(lambda self: self._each(PLAYER_HEAD))
+    picks = property(lambda self: self._each(PLAYER_PICK))
+    locked = property(lambda self: bool(self.z[NOW_LOCKED]))
+    freeze = property(lambda self: self.z[NOW_FREEZE])
+    values = property(lambda self: self.v[: len(self._rows)])
 
-    def step(self) -> None:
-        """One tick with what has been set."""
-        table, values = self.table, self.values
-        for at in self._pulses:
-            values[at] = 0.0
-        for at in self._graph_pulses:
-            values[at] = 1.0 if at in self.raised else 0.0
-        for at, value in self._given.items():
-            values[at] = value
-        self._given.clear()
-        for stick, kept in zip(table.sections["sticks"], self._kept):
-            if not values[stick[2]]:
-                values[stick[3]] = kept
-        self._begin()
-        self._compute()
-        self.raised.clear()
-        self._fade_on()
-        frozen = self.freeze > 0
-        if frozen:
-            self.freeze -= 1
-            self._see_spans(set())
+    @property
+    def fired(self) -> list[tuple[int, int, int]]:
+        """The layer, mark and cue of each mark that fired on this tick."""
+        told = range(TOLD, TOLD + TOLD_SIZE * self.k[0], TOLD_SIZE)
+        return [(self.k[at + 1], self.k[at + 2], self.k[at + 3]) for at in told]
+
+    @property
+    def on(self) -> set[int]:
+        """The spans that are on."""
+        first, end = self.table.m[HEAD_SPANS], self.table.m[HEAD_SPANS_END]
+        return {at - first for at in range(first, end) if self.z[at]}
+
+    def _asked(self, what: int) -> float:
+        return self.v[self.table.m[HEAD_PLACE] + what]
+
+    @property
+    def travelled(self) -> tuple[float, float, int]:
+        """How far paths go on this tick, ahead and up, and what of it counts."""
+        return self._asked(FIELDS_TRAVEL), self._asked(FIELDS_TRAVEL_UP), int(self._asked(FIELDS_TRAVELS))
+
+    @property
+    def pushed(self) -> tuple[float, float]:
+        """How the body is pushed, ahead and up."""
+        return self._asked(FIELDS_PUSH), self._asked(FIELDS_PUSH_UP)
+
+    @property
+    def mode(self) -> float:
+        """How the body is asked to move."""
+        return self._asked(FIELDS_MODE)
+
+
+# -- programs ----------------------------------------------------------------------------------------------------------
+
+
+def link_all(m: Whole, r: Real) -> None:
+    """Put a function where each program begins, that does the same operations in the same order."""
+    for way in range(m[HEAD_WAYS], m[HEAD_WAYS_END], WAY_SIZE):
+        m[way + WAY_PROGRAM] = _program(m, r, m[way + WAY_PROGRAM], m[way + WAY_PROGRAM_END])
+    for memory in range(m[HEAD_MEMORIES], m[HEAD_MEMORIES_END], MEMORY_SIZE):
+        m[memory + MEMORY_PROGRAM] = _program(m, r, m[memory + MEMORY_PROGRAM], m[memory + MEMORY_PROGRAM_END])
+    for formula in range(m[HEAD_FORMULAS], m[HEAD_FORMULAS_END], FORMULA_SIZE):
+        m[formula + FORMULA_PROGRAM] = _program(m, r, m[formula + FORMULA_PROGRAM], m[formula + FORMULA_PROGRAM_END])
+
+
+def worth(m: Whole, r: Real, z: Whole, v: Real, program: Callable[[Whole, Whole, Real], Any], number: bool) -> float:
+    """What a program comes to: its number, or 1 for true and 0 for false."""
+    found = program(m, z, v)
+    return float(found) if number else 1.0 if found else 0.0
+
+
+def rounded(value: float) -> float:
+    """To the nearest whole number, halves to the even one."""
+    return float(round(value)) if value == value else value
+
+
+def _program(m: Whole, r: Real, begin: int, end: int) -> Callable[[Whole, Whole, Real], Any]:
+    names = {"turn": turn, "reduced": reduced, "divided": _divided, "is_done": is_done, "is_at": is_at, **_PLAIN}
+    try:
+        made: Callable[[Whole, Whole, Real], Any] = eval(f"lambda m, z, v: {_written(m, r, begin, end)}", names)
+    except (SyntaxError, MemoryError, RecursionError):
+        raise TableError("a condition of the table is nested too deeply for this player") from None
+    return made
+
+
+def _written(m: Whole, r: Real, begin: int, end: int) -> str:
+    """A program as an expression.  What ``and`` joins, or ``or``, stands in one bracket however much it is."""
+    stack: list[tuple[str, str]] = []
+    waiting: list[tuple[int, str, str]] = []
+
+    def taken(word: str = "") -> str:
+        text, joined = stack.pop()
+        return text if joined in ("", word) else f"({text})"
+
+    at = begin
+    while True:
+        while waiting and at == waiting[-1][0]:
+            _, left, word = waiting.pop()
+            stack.append((f"{left} {word} {taken(word)}", word))
+        if at == end:
+            return stack[-1][0]
+        op, a, b, value = m[at + STEP_OP], m[at + STEP_A], m[at + STEP_B], r[at + STEP_VALUE]
+        at += STEP_SIZE
+        if op == OP_NOT:
+            stack.append((f"(not {taken()})", ""))
+        elif op == OP_COMPARE:
+            right, left = taken(), taken()
+            stack.append((f"({left} {_SIGNS[a]} {right})", ""))
+        elif op == OP_COMPUTE:
+            parts = [taken() for _ in range(b)][::-1]
+            stack.append((_SUMS[a].format(*parts, all=", ".join(parts)), ""))
+        elif op >= OP_SKIP_FALSE:
+            word = "and" if op == OP_SKIP_FALSE else "or"
+            waiting.append((at + a * STEP_SIZE, taken(word), word))
         else:
-            self._advance()
-        self._remember()
-        locked = self._is_locked()
-        if not frozen:
-            states, fades = table.states, self.fades
-            for layer in self._layers:
-                fade = fades[layer]
-                if fade is not None and fade[4]:
+            stack.append((_atom(m, op, a, b, value), ""))
+
+
+def _atom(m: Whole, op: int, a: int, b: int, value: float) -> str:
+    player, held = FIRST_PLAYER + a * PLAYER_SIZE, m[HEAD_HELD] + a
+    age, since = m[HEAD_AGES] + a, m[HEAD_SINCE] + a
+    return {
+        0: repr(value),
+        1: f"v[{a}]",
+        2: f"(v[{a}] != 0.0 and not z[{held}])",
+        3: f"(v[{a}] == 0.0 and z[{held}])",
+        4: f"z[{player + PLAYER_STAY}]",
+        5: f"(z[{since}] if z[{since}] >= 0 else {NEVER})",
+        6: f"(0 <= z[{age}] < {value!r})",
+        7: f"is_done(m, z, {a})",
+        8: f"is_at(m, z, {a}, {value!r})",
+        9: f"z[{m[HEAD_SPANS] + a}]",
+        10: f"(z[{player + PLAYER_STATE}] == {b})",
+        11: f"z[{m[HEAD_REMEMBERED] + a}]",
+    }[op]
+
+
+def _divided(one: float, other: float) -> float:
+    return one / other if other else 0.0
+
+
+_SIGNS = ("<", "<=", "==", "!=", ">", ">=")
+_PLAIN: dict[str, Any] = {"inf": math.inf, "nan": math.nan, "abs": abs, "min": min, "max": max, "__builtins__": {}}
+_SUMS = (
+    "({0} + {1})",
+    "({0} - {1})",
+    "({0} * {1})",
+    "divided({0}, {1})",
+    "abs({0})",
+    "(-{0})",
+    "min({all})",
+    "max({all})",
+    "turn({0}, {1})",
+    "reduced({0})",
+)
+
+# -- printed from the kernels of the tick --
+# fmt: off
+COLUMNS = {
+    "parameters": "kind owner first low high",
+    "sticks": "x y push bearing",
+    "layers": "start states states_end",
+    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still",
+    "ways": "number target program program_end fade blocks keep uses uses_end",
+    "uses": "buffer ticks",
+    "acts": "do target value",
+    "samples": "clip phase places",
+    "axes": "parameter round low high step",
+    "places": "value",
+    "clips": "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end",
+    "cues": "at mark acts acts_end",
+    "windows": "start end hold lock span",
+    "pieces": "start cel",
+    "cels": "frame mirrored turns",
+    "keys": "at x y ease",
+    "memories": "within ticks program program_end",
+    "buffers": "parameter most",
+    "clocks": "most",
+    "formulas": "parameter program program_end",
+    "holds": "parameter",
+    "programs": "op a b value",
+}
+NAMED = ('parameters', 'words', 'layers', 'states', 'clips', 'frames', 'marks', 'spans', 'locks', 'modes')
+ACT_DO, ACT_TARGET, ACT_VALUE, ACT_SIZE, AXIS_PARAMETER, AXIS_ROUND, AXIS_LOW, AXIS_HIGH = 0, 1, 2, 3, 0, 1, 2, 3
+AXIS_STEP, AXIS_SIZE, BUFFER_PARAMETER, BUFFER_MOST, BUFFER_SIZE, CEL_SIZE, CLIP_LENGTH = 4, 5, 0, 1, 2, 3, 0
+CLIP_BEGIN, CLIP_VANISHES, CLIP_PACE, CLIP_AT, CLIP_LOW, CLIP_HIGH, CLIP_CUES = 1, 2, 3, 4, 5, 6, 7
+CLIP_CUES_END, CLIP_WINDOWS, CLIP_WINDOWS_END, CLIP_PIECES, CLIP_PIECES_END, CLIP_CELS = 8, 9, 10, 11, 12, 13
+CLIP_CELS_END, CLIP_RESTING, CLIP_GOES, CLIP_KEYS, CLIP_KEYS_END, CLIP_SIZE, CUE_AT = 14, 15, 16, 17, 18, 19, 0
+CUE_MARK, CUE_ACTS, CUE_ACTS_END, CUE_SIZE, FIELDS_MODE, FIELDS_PUSH, FIELDS_PUSH_UP = 1, 2, 3, 4, 22, 23, 24
+FIELDS_TRAVEL, FIELDS_TRAVEL_UP, FIELDS_TRAVELS, FIRST_PLAYER, FORMULA_PARAMETER = 30, 31, 32, 3, 0
+FORMULA_PROGRAM, FORMULA_PROGRAM_END, FORMULA_SIZE, FROM_TO, HEAD_PARAMETERS, HEAD_STICKS = 1, 2, 3, 4, 0, 2
+HEAD_STICKS_END, HEAD_LAYERS, HEAD_LAYERS_END, HEAD_STATES, HEAD_WAYS, HEAD_WAYS_END = 3, 4, 5, 6, 8, 9
+HEAD_PLACES, HEAD_CLIPS, HEAD_CUES, HEAD_WINDOWS, HEAD_WINDOWS_END, HEAD_MEMORIES = 18, 20, 22, 24, 25, 32
+HEAD_MEMORIES_END, HEAD_BUFFERS, HEAD_BUFFERS_END, HEAD_CLOCKS, HEAD_CLOCKS_END = 33, 34, 35, 36, 37
+HEAD_FORMULAS, HEAD_FORMULAS_END, HEAD_HOLDS, HEAD_HOLDS_END, HEAD_PULSES = 38, 39, 40, 41, 44
+HEAD_PULSES_END, HEAD_BUTTONS, HEAD_BUTTONS_END, HEAD_LAYER_COUNT, HEAD_COUNTERS = 45, 46, 47, 48, 49
+HEAD_AGES, HEAD_SINCE, HEAD_HELD, HEAD_RAISED, HEAD_LOCKS, HEAD_SPANS = 50, 51, 52, 53, 54, 55
+HEAD_SPANS_END, HEAD_REMEMBERED, HEAD_HELD_NOW, HEAD_HELD_BEFORE, HEAD_CHANGED = 56, 57, 58, 59, 60
+HEAD_COUNTS, HEAD_PLACE, HEAD_KEPT, HEAD_STACK, HEAD_VALUES, HEAD_MOST_TOLD = 61, 62, 63, 64, 65, 66
+HEAD_SIZE, KEY_AT, KEY_SIZE, LAYER_START, LAYER_STATES, LAYER_STATES_END, LAYER_SIZE = 68, 0, 4, 0, 1, 2, 3
+MEMORY_WITHIN, MEMORY_TICKS, MEMORY_PROGRAM, MEMORY_PROGRAM_END, MEMORY_LASTS, MEMORY_SIZE = 0, 1, 2, 3, 4, 5
+NAMED_PARAMETERS, NAMED_WORDS, NAMED_LAYERS, NAMED_STATES, NAMED_CLIPS, NAMED_SPANS = 0, 1, 2, 3, 4, 7
+NAMED_LOCKS, NOW_TICK, NOW_LOCKED, NOW_FREEZE, OP_NUMBER, OP_PARAMETER, OP_PRESSED = 8, 0, 1, 2, 0, 1, 2
+OP_RELEASED, OP_STAY, OP_SINCE, OP_BUFFERED, OP_SPAN, OP_MEMORY, OP_NOT, OP_COMPARE = 3, 4, 5, 6, 9, 11, 12, 13
+OP_COMPUTE, OP_SKIP_FALSE, OPERATOR_COUNT, PARAMETER_KIND, PARAMETER_OWNER, PARAMETER_FIRST = 14, 15, 10, 0, 1, 2
+PARAMETER_LOW, PARAMETER_HIGH, PARAMETER_SIZE, PIECE_START, PIECE_CEL, PIECE_SIZE = 3, 4, 5, 0, 1, 2
+PLAYER_STATE, PLAYER_STAY, PLAYER_HEAD, PLAYER_PICK, PLAYER_OVER, PLAYER_FADE_STATE = 0, 1, 2, 3, 4, 5
+PLAYER_FADE_PICK, PLAYER_FADE_HEAD, PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS, PLAYER_SIZE = 6, 7, 8, 9, 10
+PULSE_SIZE, PUSH_UP, ROW_OR_NONE, SAMPLE_CLIP, SAMPLE_PHASE, SAMPLE_PLACES, SAMPLE_SIZE = 2, 8, 6, 0, 1, 2, 3
+SECTION_COUNT, SIGN_COUNT, STATE_WAYS, STATE_WAYS_END, STATE_ENTRY, STATE_ENTRY_END = 22, 6, 0, 1, 2, 3
+STATE_LEAVE, STATE_LEAVE_END, STATE_SAMPLES, STATE_SAMPLES_END, STATE_AXES, STATE_AXES_END = 4, 5, 6, 7, 8, 9
+STATE_BLENDS, STATE_STICKY, STATE_CLOCK, STATE_STILL, STATE_SIZE, STEP_OP, STEP_A = 10, 11, 12, 13, 20, 0, 1
+STEP_B, STEP_VALUE, STEP_SIZE, STICK_PUSH, STICK_BEARING, STICK_SIZE, TOLD_SIZE = 2, 3, 6, 2, 3, 4, 4
+USE_BUFFER, USE_TICKS, USE_SIZE, WAY_NUMBER, WAY_TARGET, WAY_PROGRAM, WAY_PROGRAM_END = 0, 1, 2, 0, 1, 2, 3
+WAY_FADE, WAY_BLOCKS, WAY_KEEP, WAY_USES, WAY_USES_END, WAY_SIZE, WINDOW_START = 4, 5, 6, 7, 8, 9, 0
+WINDOW_END, WINDOW_HOLD, WINDOW_LOCK, WINDOW_SPAN, WINDOW_SIZE = 1, 2, 3, 4, 5
+BEARING, CHOICE, WHOLE, TICK, WITHIN, FINITE, INTEGER, EXACT = 2, 4, 1, 65536, 11, 1, 2, 9007199254740992
+TIME, NEVER, ROW, ADDRESS, NAME, FIRST, END, RAISE, PARAMETERS = 3, 1152921504606846976, 5, 7, 8, 9, 10, 2, 0
+LOCK, UNLOCK, FREEZE, LONGEST, MOST_MARKS, PIECES, KEYS, SAMPLES = 3, 4, 5, 2147483648, 10000, 13, 15, 7
+CLIPS, PLACES, CLOCKS, BUFFERS, MEMORIES, LAYERS, PROGRAMS, AMOUNT, TRUTH = 10, 9, 18, 17, 16, 2, 21, 1, 2
+EITHER, WAYS, FORMULAS, STATES, AXES, ACTS, PULSE, GRAPH, BUTTON, PLAYED = 0, 4, 19, 3, 8, 6, 5, 3, 6, 35
+STICKS, AT, EASE, IN, OUT, BOTH, TOLD, SET, ADD, MODE, PUSH, X, Y = 1, 0, 3, 1, 2, 3, 2, 0, 1, 6, 7, 1, 2
+VERSION = 1
+FASTEST = 1000.0
+SERIES = (1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137, 1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066, 3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176, 11.459155902616464, -19.098593171027442, 57.29577951308232)
+WIDTHS = (5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4)
+SIZES = (5, 4, 3, 20, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 5, 2, 1, 3, 1, 6)
+RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 11, 11, 11, 11, 11, 11, 2, 5, 9, 10, 3, 4, 4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11)
+ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 0, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 17, 0, 8, 0, 0, 10, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0)
+TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
+REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0)
+
+
+def bearing_of(x: float, y: float) -> float:
+    """The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector."""
+    wide, high = (abs(x), abs(y))
+    if not (wide > 0.0 or high > 0.0):
+        return 0.0
+    share = wide / high if wide <= high else high / wide
+    is_near = share > 0.41421356237309503
+    rest = (share - 1.0) / (share + 1.0) if is_near else share
+    square, total = (rest * rest, 0.0)
+    for factor in SERIES:
+        total = total * square + factor
+    angle = total * rest
+    if is_near:
+        angle = 45.0 + angle
+    if wide > high:
+        angle = 90.0 - angle
+    if y < 0.0:
+        angle = 180.0 - angle
+    if x < 0.0:
+        angle = 360.0 - angle
+    return angle if angle < 360.0 else 0.0
+
+
+def push_of(x: float, y: float) -> float:
+    """How far a stick is pushed, from 0 to 1."""
+    length = math.sqrt(x * x + y * y)
+    return 1.0 if 1.0 < length else length
+
+
+def state_of(m: Whole, z: Whole, layer: int) -> int:
+    """Where a layer's active state begins."""
+    return m[HEAD_STATES] + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_STATE] * STATE_SIZE
+
+
+def clip_of(m: Whole, z: Whole, layer: int) -> int:
+    """Where the clip begins that a layer shows; -1 when it shows none."""
+    state = state_of(m, z, layer)
+    first = m[state + STATE_SAMPLES]
+    if first == m[state + STATE_SAMPLES_END]:
+        return -1
+    return m[first + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK] * SAMPLE_SIZE + SAMPLE_CLIP]
+
+
+def is_done(m: Whole, z: Whole, layer: int) -> bool:
+    """Whether a layer's clip is done: it repeats and has wrapped since entry, or stands at its length."""
+    clip = clip_of(m, z, layer)
+    if clip < 0:
+        return False
+    player = FIRST_PLAYER + layer * PLAYER_SIZE
+    if m[clip + CLIP_BEGIN] < 0:
+        return z[player + PLAYER_HEAD] >= m[clip + CLIP_LENGTH]
+    return z[player + PLAYER_OVER] != 0
+
+
+def is_at(m: Whole, z: Whole, layer: int, share: float) -> bool:
+    """Whether a layer's playhead is at or past a share of its clip."""
+    clip = clip_of(m, z, layer)
+    return clip >= 0 and z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD] >= share * m[clip + CLIP_LENGTH]
+
+
+def reduced(value: float) -> float:
+    """A number of degrees as a bearing, from 0 to below 360; what is no finite number is 0."""
+    if not -1000000000000000.0 < value < 1000000000000000.0:
+        return 0.0
+    turned = value - 360.0 * math.floor(value / 360.0)
+    return turned if 0.0 < turned < 360.0 else 0.0
+
+
+def fitted(m: Whole, r: Real, parameter: int, value: float) -> float:
+    """A value brought into a parameter's kind and range; a choice stays what it is."""
+    one = m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE
+    kind = m[one + PARAMETER_KIND]
+    if kind > BEARING:
+        if kind == CHOICE:
+            return value
+        return 1.0 if value != 0.0 else 0.0
+    if kind == BEARING:
+        return reduced(value)
+    if r[one + PARAMETER_LOW] > value:
+        value = r[one + PARAMETER_LOW]
+    if r[one + PARAMETER_HIGH] < value:
+        value = r[one + PARAMETER_HIGH]
+    return rounded(value) + 0.0 if kind == WHOLE else value
+
+
+def pace_of(m: Whole, r: Real, v: Real, clip: int) -> int:
+    """The playhead units that one tick adds."""
+    if m[clip + CLIP_PACE] < 0:
+        return TICK
+    rate = v[m[clip + CLIP_PACE]] / r[clip + CLIP_AT]
+    if not rate >= r[clip + CLIP_LOW]:
+        rate = r[clip + CLIP_LOW]
+    elif rate > r[clip + CLIP_HIGH]:
+        rate = r[clip + CLIP_HIGH]
+    return math.floor(rate * TICK + 0.5)
+
+
+def folded(m: Whole, clip: int, head: int) -> int:
+    """A playhead brought into its clip: past the length it is somewhere in what repeats, or at the length."""
+    length, back = (m[clip + CLIP_LENGTH], m[clip + CLIP_BEGIN])
+    if head < length:
+        return head
+    return length if back < 0 else back + (head - back) % (length - back)
+
+
+def cel_of(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:
+    """The number of the cel a layer shows, counted from its clip's first; -1: none."""
+    clip = clip_of(m, z, layer)
+    if clip < 0:
+        return -1
+    if m[clip + CLIP_RESTING] >= 0 and pace_of(m, r, v, clip) == 0:
+        return m[clip + CLIP_RESTING]
+    piece, end = (m[clip + CLIP_PIECES], m[clip + CLIP_PIECES_END])
+    length, head = (m[clip + CLIP_LENGTH], z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD])
+    if piece == end or (m[clip + CLIP_VANISHES] != 0 and head >= length):
+        return -1
+    head = folded(m, clip, head)
+    head = length - 1 if length - 1 < head else head
+    while piece + PIECE_SIZE < end and m[piece + PIECE_SIZE + PIECE_START] <= head:
+        piece += PIECE_SIZE
+    return m[piece + PIECE_CEL]
+
+
+def cel_row(m: Whole, z: Whole, layer: int, cel: int) -> int:
+    """Where a cel of the clip begins that a layer shows."""
+    return m[clip_of(m, z, layer) + CLIP_CELS] + cel * CEL_SIZE
+
+
+def list_spans(m: Whole, z: Whole, out: Whole) -> int:
+    """Write the spans that are on to out, pairs of a name and the row of a window; how many there are."""
+    count = 0
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        clip = clip_of(m, z, layer)
+        if clip < 0:
+            continue
+        head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]
+        for window in range(m[clip + CLIP_WINDOWS], m[clip + CLIP_WINDOWS_END], WINDOW_SIZE):
+            if m[window + WINDOW_START] <= head < m[window + WINDOW_END]:
+                out[2 * count] = m[window + WINDOW_SPAN]
+                out[2 * count + 1] = (window - m[HEAD_WINDOWS]) // WINDOW_SIZE
+                count += 1
+    return count
+
+
+def rows_of(counts: Whole, rows: Whole) -> int:
+    """Write where the cells of each section begin; how many cells there are in all."""
+    total = 0
+    for section in range(SECTION_COUNT):
+        rows[section] = total
+        total += counts[section] * WIDTHS[section]
+    return total
+
+
+def is_whole(value: float, low: float, high: float) -> bool:
+    """Whether a cell is a whole number from low to high."""
+    return low <= value <= high and math.floor(value) == value
+
+
+def wrong_cell(cells: Real, counts: Whole, names: Whole) -> int:
+    """The number of the first cell that is not what its column may hold; -1: none."""
+    at, first = (0, 0)
+    for section in range(SECTION_COUNT):
+        for again in range(counts[section]):
+            target = 0
+            for column in range(first, first + SIZES[section]):
+                rule, about = (RULE[column], ABOUT[column])
+                if rule == WITHIN:
                     continue
-                for way in states[self.states[layer]].ways:
-                    if way[1](values, self):
-                        self._take(layer, way)
-                        break
-        self.held = {at for at in self._buttons if values[at]}
-        self.locked = locked or self._is_locked()
-        self._kept = [values[stick[3]] for stick in table.sections["sticks"]]
+                value, fine = (cells[at], True)
+                if rule == FINITE:
+                    fine = value - value == 0.0
+                elif rule == INTEGER:
+                    fine = is_whole(value, -EXACT, EXACT)
+                elif rule == TIME:
+                    fine = is_whole(value, 0.0, EXACT) or value == NEVER
+                elif rule == FROM_TO:
+                    fine = is_whole(value, 0.0, about)
+                elif rule == ROW or rule == ADDRESS:
+                    fine = is_whole(value, 0.0, counts[about] - 1)
+                elif rule == ROW_OR_NONE:
+                    fine = is_whole(value, -1.0, counts[about] - 1)
+                elif rule == NAME:
+                    fine = is_whole(value, 0.0, names[about] - 1)
+                elif rule == FIRST:
+                    target = about
+                    fine = is_whole(value, 0.0, counts[about])
+                elif rule == END:
+                    fine = is_whole(value, cells[at - 1], counts[target])
+                else:
+                    fine = value != value or value - value == 0.0
+                if not fine:
+                    return at
+                at += 1
+        first += SIZES[section]
+    return -1
 
-    def is_at(self, layer: int, share: float) -> bool:
-        """Whether a layer's playhead is at or past a share of its clip."""
-        clip = self._clip(layer)
-        return clip is not None and self.heads[layer] >= share * clip.length
 
-    def is_done(self, layer: int) -> bool:
-        """Whether the clip of a layer is done: it repeats and has wrapped since entry, or stands at its length."""
-        clip = self._clip(layer)
-        if clip is None:
+def act_agrees(cells: Real, counts: Whole, names: Whole, one: int) -> bool:
+    """Whether an act changes what there is."""
+    does, target, value = (cells[one + ACT_DO], cells[one + ACT_TARGET], cells[one + ACT_VALUE])
+    if does <= RAISE:
+        return 0.0 <= target < counts[PARAMETERS]
+    if does == LOCK or does == UNLOCK:
+        return 0.0 <= target < names[NAMED_LOCKS]
+    return does != FREEZE or is_whole(value, 0.0, 1000000000000000.0)
+
+
+def clip_agrees(cells: Real, rows: Whole, one: int) -> bool:
+    """Whether a clip's times can be counted, and its pieces and keys come one after another."""
+    length, back = (cells[one + CLIP_LENGTH], cells[one + CLIP_BEGIN])
+    paced = cells[one + CLIP_PACE] >= 0.0
+    cels, cues = (cells[one + CLIP_CELS_END] - cells[one + CLIP_CELS], cells[one + CLIP_CUES_END] - cells[one + CLIP_CUES])
+    rate = cells[one + CLIP_HIGH] if paced else 1.0
+    if not 1.0 <= length <= LONGEST or not -1.0 <= back < length:
+        return False
+    if not -1.0 <= cells[one + CLIP_RESTING] < cels:
+        return False
+    if paced and (cells[one + CLIP_AT] == 0.0 or not 0.0 <= cells[one + CLIP_LOW] <= rate <= FASTEST):
+        return False
+    if cells[one + CLIP_GOES] != 0.0 and cells[one + CLIP_KEYS] == cells[one + CLIP_KEYS_END]:
+        return False
+    lap = length - (back if back > 0.0 else 0.0)
+    if cues * (math.floor(math.floor(rate * TICK) / lap) + 2.0) > MOST_MARKS:
+        return False
+    before = -1.0
+    for row in range(int(cells[one + CLIP_PIECES]), int(cells[one + CLIP_PIECES_END])):
+        piece = rows[PIECES] + row * WIDTHS[PIECES]
+        start = cells[piece + PIECE_START]
+        if start <= before or (before < 0.0 and start != 0.0) or cells[piece + PIECE_CEL] >= cels:
             return False
-        return self.over[layer] if clip.begin >= 0 else self.heads[layer] >= clip.length
+        before = start
+    for row in range(int(cells[one + CLIP_KEYS]) + 1, int(cells[one + CLIP_KEYS_END])):
+        key = rows[KEYS] + row * WIDTHS[KEYS]
+        if not cells[key + KEY_AT] > cells[key - WIDTHS[KEYS] + KEY_AT]:
+            return False
+    return True
 
-    def _clip(self, layer: int) -> Clip | None:
-        clips = self.table.states[self.states[layer]].clips
-        return clips[self.picks[layer]] if clips else None
 
-    def _advance(self) -> None:
-        held = self._held_by_spans()
-        for layer in self._layers:
-            self.stays[layer] += 1
-            state = self.table.states[self.states[layer]]
-            if not state.clips:
-                continue
-            before, head = self.picks[layer], self.heads[layer]
-            pick = state.pick(self.values, before)
-            clip = state.clips[pick]
-            if pick != before:
-                old = state.clips[before]
-                moved = (head - state.phases[before]) * clip.length // old.length + state.phases[pick]
-                head = clip.folded(moved if moved >= 0 else moved + clip.length if clip.begin >= 0 else 0)
-                self.picks[layer] = pick
-            amount = clip.amount(self.values)
-            if head + amount >= clip.length and clip.begin >= 0:
-                self.over[layer] = True
-            self.heads[layer] = clip.folded(head + amount)
-            if clip.goes:
-                ahead, up, goes = self.travelled
-                self.travelled = ahead + clip.gone(head, amount, 1), up + clip.gone(head, amount, 2), goes | clip.goes
-            if clip.cues:
-                for _, mark, acts, cue in clip.fired(head, amount):
-                    self.fired.append((layer, mark, cue))
-                    self._apply(acts, True)
-        self._see_spans(held)
+def state_agrees(cells: Real, counts: Whole, rows: Whole, one: int) -> bool:
+    """Whether a state's samples have their places and begin within their clips."""
+    samples, samples_end = (int(cells[one + STATE_SAMPLES]), int(cells[one + STATE_SAMPLES_END]))
+    axes = cells[one + STATE_AXES_END] - cells[one + STATE_AXES]
+    if cells[one + STATE_STICKY] < 0.0 or (cells[one + STATE_BLENDS] != 0.0 and samples == samples_end):
+        return False
+    for row in range(samples, samples_end):
+        sample = rows[SAMPLES] + row * WIDTHS[SAMPLES]
+        clip = rows[CLIPS] + int(cells[sample + SAMPLE_CLIP]) * WIDTHS[CLIPS]
+        if cells[sample + SAMPLE_PHASE] > cells[clip + CLIP_LENGTH]:
+            return False
+        if cells[sample + SAMPLE_PLACES] + axes > counts[PLACES]:
+            return False
+    return True
 
-    def _fade_on(self) -> None:
-        for layer, fade in enumerate(self.fades):
-            if fade is not None:
-                state, pick, head, left, blocks = fade
-                clips = self.table.states[state].clips
-                head = clips[pick].folded(head + TICK) if clips else head
-                self.fades[layer] = (state, pick, head, left - 1, blocks) if left > 0 else None
 
-    def _remember(self) -> None:
-        for slot, (at, most) in enumerate(self.table.sections["buffers"]):
-            if self.values[at] and at not in self.held:
-                self.ages[slot] = 0
-            elif self.ages[slot] != NEVER:
-                self.ages[slot] = self.ages[slot] + 1 if self.ages[slot] + 1 < most else NEVER
-        for slot, (most,) in enumerate(self.table.sections["clocks"]):
-            if self.since[slot] != NEVER:
-                self.since[slot] = self.since[slot] + 1 if self.since[slot] + 1 < most else NEVER
-        counters, memories = self.counters, self.memories
-        for at in range(len(memories)):
-            memories[at] = False
-        for at, (within, ticks, program) in enumerate(self.table.memories):
-            true = program(self.values, self)
-            if within:
-                counters[at] = ticks if true else max(counters[at] - 1, 0)
-                memories[at] = counters[at] > 0
+def leads(counts: Whole, names: Whole, op: int, a: float) -> bool:
+    """Whether what a row of a program puts on the stack is there."""
+    if op == OP_NUMBER:
+        return True
+    if op == OP_PARAMETER or op == OP_PRESSED or op == OP_RELEASED:
+        return 0.0 <= a < counts[PARAMETERS]
+    if op == OP_SINCE:
+        return 0.0 <= a < counts[CLOCKS]
+    if op == OP_BUFFERED:
+        return 0.0 <= a < counts[BUFFERS]
+    if op == OP_SPAN:
+        return 0.0 <= a < names[NAMED_SPANS]
+    if op == OP_MEMORY:
+        return 0.0 <= a < counts[MEMORIES]
+    return 0.0 <= a < counts[LAYERS]
+
+
+def is_program(cells: Real, counts: Whole, names: Whole, rows: Whole, room: Whole, begin: int, end: int, amount: bool) -> bool:
+    """Whether a postfix program leaves one number (an amount) or one truth, whichever way its skips go."""
+    ends, used = (counts[PROGRAMS], 3 * counts[PROGRAMS])
+    depth, base, limit, waiting, at = (0, 0, end, 0, begin)
+    while True:
+        while waiting > 0 and at == limit:
+            if depth != base + 1 or room[depth - 1] == AMOUNT:
+                return False
+            room[depth - 1] = TRUTH
+            waiting -= 1
+            limit = room[ends + 2 * waiting - 2] if waiting > 0 else end
+            base = room[ends + 2 * waiting - 1] if waiting > 0 else 0
+        if at == end:
+            return depth == 1 and room[0] != (TRUTH if amount else AMOUNT)
+        row = rows[PROGRAMS] + at * WIDTHS[PROGRAMS]
+        op, a, b = (int(cells[row + STEP_OP]), cells[row + STEP_A], cells[row + STEP_B])
+        if room[used + at] != 0:
+            return False
+        room[used + at] = 1
+        at += 1
+        if op >= OP_SKIP_FALSE:
+            if depth < base + 1 or room[depth - 1] == AMOUNT or (not 1.0 <= a <= limit - at):
+                return False
+            depth -= 1
+            limit, base = (at + int(a), depth)
+            room[ends + 2 * waiting] = limit
+            room[ends + 2 * waiting + 1] = base
+            waiting += 1
+            continue
+        taken, made = (0, TRUTH)
+        if op == OP_NOT:
+            taken = 1
+        elif op == OP_COMPARE:
+            taken = 2
+            if not 0.0 <= a < SIGN_COUNT:
+                return False
+        elif op == OP_COMPUTE:
+            if not 0.0 <= a < OPERATOR_COUNT or not 1.0 <= b <= depth - base:
+                return False
+            taken, made = (int(b), AMOUNT)
+            if TAKES[int(a)] != 0 and TAKES[int(a)] != taken:
+                return False
+        else:
+            if not leads(counts, names, op, a):
+                return False
+            if op == OP_NUMBER or op == OP_PARAMETER:
+                made = EITHER
+            elif op == OP_STAY or op == OP_SINCE:
+                made = AMOUNT
+        if depth - base < taken:
+            return False
+        depth -= taken
+        for below in range(depth, depth + taken):
+            if room[below] == (AMOUNT if op == OP_NOT else TRUTH):
+                return False
+        room[depth] = made
+        depth += 1
+
+
+def programs_agree(cells: Real, counts: Whole, names: Whole, rows: Whole, room: Whole) -> bool:
+    """Whether each program comes to what it is asked for, and no two have a row in common."""
+    for row in range(counts[PROGRAMS]):
+        room[3 * counts[PROGRAMS] + row] = 0
+    for number in range(counts[WAYS]):
+        one = rows[WAYS] + number * WIDTHS[WAYS] + WAY_PROGRAM
+        if not is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
+            return False
+    for number in range(counts[MEMORIES]):
+        one = rows[MEMORIES] + number * WIDTHS[MEMORIES] + MEMORY_PROGRAM
+        if not is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
+            return False
+    for number in range(counts[FORMULAS]):
+        one = rows[FORMULAS] + number * WIDTHS[FORMULAS]
+        parameter = rows[PARAMETERS] + int(cells[one + FORMULA_PARAMETER]) * WIDTHS[PARAMETERS]
+        amount = cells[parameter + PARAMETER_KIND] <= BEARING
+        begin, end = (int(cells[one + FORMULA_PROGRAM]), int(cells[one + FORMULA_PROGRAM_END]))
+        if not is_program(cells, counts, names, rows, room, begin, end, amount):
+            return False
+    return True
+
+
+def agrees(cells: Real, counts: Whole, names: Whole, rows: Whole, room: Whole) -> bool:
+    """Whether what stands in several rows goes together; room is for four whole numbers a row of a program."""
+    if names[NAMED_PARAMETERS] != counts[PARAMETERS] or names[NAMED_LAYERS] != counts[LAYERS]:
+        return False
+    if names[NAMED_STATES] != counts[STATES] or names[NAMED_CLIPS] != counts[CLIPS]:
+        return False
+    for number in range(counts[PARAMETERS]):
+        one = rows[PARAMETERS] + number * WIDTHS[PARAMETERS]
+        kind = cells[one + PARAMETER_KIND]
+        if kind <= WHOLE and cells[one + PARAMETER_LOW] > cells[one + PARAMETER_HIGH]:
+            return False
+        if kind == CHOICE and (not is_whole(cells[one + PARAMETER_FIRST], 0.0, names[NAMED_WORDS] - 1)):
+            return False
+    for number in range(counts[LAYERS]):
+        one = rows[LAYERS] + number * WIDTHS[LAYERS]
+        start = cells[one + LAYER_START]
+        if start < cells[one + LAYER_STATES] or start >= cells[one + LAYER_STATES_END]:
+            return False
+    for number in range(counts[AXES]):
+        one = rows[AXES] + number * WIDTHS[AXES]
+        if cells[one + AXIS_LOW] > cells[one + AXIS_HIGH] or not cells[one + AXIS_STEP] > 0.0:
+            return False
+    for number in range(counts[ACTS]):
+        if not act_agrees(cells, counts, names, rows[ACTS] + number * WIDTHS[ACTS]):
+            return False
+    for number in range(counts[CLIPS]):
+        if not clip_agrees(cells, rows, rows[CLIPS] + number * WIDTHS[CLIPS]):
+            return False
+    for number in range(counts[STATES]):
+        if not state_agrees(cells, counts, rows, rows[STATES] + number * WIDTHS[STATES]):
+            return False
+    return programs_agree(cells, counts, names, rows, room)
+
+
+def laid_size(counts: Whole) -> int:
+    """How long the arrays of a table are, that has so many rows in each section."""
+    total = HEAD_SIZE + 3 * counts[PARAMETERS]
+    for section in range(SECTION_COUNT):
+        total += counts[section] * SIZES[section]
+    return total
+
+
+def lay_kinds(counts: Whole, m: Whole, to: int) -> None:
+    """List the pulses, with whether they come from outside, and the buttons."""
+    m[HEAD_PULSES] = to
+    for parameter in range(counts[PARAMETERS]):
+        one = m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE
+        if m[one + PARAMETER_KIND] == PULSE:
+            m[to] = parameter
+            m[to + 1] = m[one + PARAMETER_OWNER] < GRAPH
+            to += 2
+    m[HEAD_PULSES_END] = to
+    m[HEAD_BUTTONS] = to
+    for parameter in range(counts[PARAMETERS]):
+        if m[m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE + PARAMETER_KIND] == BUTTON:
+            m[to] = parameter
+            to += 1
+    m[HEAD_BUTTONS_END] = to
+
+
+def lay_situation(counts: Whole, names: Whole, m: Whole) -> None:
+    """Say where a situation has what."""
+    symbols = counts[PARAMETERS]
+    m[HEAD_LAYER_COUNT] = counts[LAYERS]
+    m[HEAD_COUNTERS] = FIRST_PLAYER + counts[LAYERS] * PLAYER_SIZE
+    m[HEAD_AGES] = m[HEAD_COUNTERS] + counts[MEMORIES]
+    m[HEAD_SINCE] = m[HEAD_AGES] + counts[BUFFERS]
+    m[HEAD_HELD] = m[HEAD_SINCE] + counts[CLOCKS]
+    m[HEAD_RAISED] = m[HEAD_HELD] + symbols
+    m[HEAD_LOCKS] = m[HEAD_RAISED] + symbols
+    m[HEAD_SPANS] = m[HEAD_LOCKS] + names[NAMED_LOCKS]
+    m[HEAD_SPANS_END] = m[HEAD_SPANS] + names[NAMED_SPANS]
+    m[HEAD_REMEMBERED] = m[HEAD_SPANS_END]
+    m[HEAD_HELD_NOW] = m[HEAD_REMEMBERED] + counts[MEMORIES]
+    m[HEAD_HELD_BEFORE] = m[HEAD_HELD_NOW] + symbols
+    m[HEAD_CHANGED] = m[HEAD_HELD_BEFORE] + symbols
+    m[HEAD_COUNTS] = m[HEAD_CHANGED] + 1
+    m[HEAD_PLACE] = symbols
+    m[HEAD_KEPT] = symbols + PLAYED
+    m[HEAD_STACK] = m[HEAD_KEPT] + counts[STICKS]
+    m[HEAD_VALUES] = m[HEAD_STACK] + counts[PROGRAMS] + 1
+
+
+def most_told(m: Whole, r: Real) -> int:
+    """How many marks can fire in one tick at most: in each layer those of a step of a clip, and those of one that is entered."""
+    total = 0
+    for layer in range(m[HEAD_LAYERS], m[HEAD_LAYERS_END], LAYER_SIZE):
+        most, begun = (0, 0)
+        for state in range(m[layer + LAYER_STATES], m[layer + LAYER_STATES_END], STATE_SIZE):
+            for sample in range(m[state + STATE_SAMPLES], m[state + STATE_SAMPLES_END], SAMPLE_SIZE):
+                clip = m[sample + SAMPLE_CLIP]
+                cues = (m[clip + CLIP_CUES_END] - m[clip + CLIP_CUES]) // CUE_SIZE
+                fastest = 1.0 if m[clip + CLIP_PACE] < 0 else r[clip + CLIP_HIGH]
+                lap = m[clip + CLIP_LENGTH] - (0 if 0 > m[clip + CLIP_BEGIN] else m[clip + CLIP_BEGIN])
+                most = cues * (int(fastest * TICK) // lap + 2) if cues * (int(fastest * TICK) // lap + 2) > most else most
+                begun = cues if cues > begun else begun
+        total += most + begun
+    return total
+
+
+def lay(cells: Real, counts: Whole, names: Whole, m: Whole, r: Real) -> None:
+    """Lay a table out in m and r, arrays of zeros; names are how many of each kind there are."""
+    end = HEAD_SIZE
+    for section in range(SECTION_COUNT):
+        m[2 * section] = end
+        end += counts[section] * SIZES[section]
+        m[2 * section + 1] = end
+    cell, to, first = (0, HEAD_SIZE, 0)
+    for section in range(SECTION_COUNT):
+        for again in range(counts[section]):
+            target = 0
+            for column in range(first, first + SIZES[section]):
+                if RULE[column] != WITHIN:
+                    if REAL[column] != 0:
+                        r[to] = cells[cell]
+                    else:
+                        m[to] = int(cells[cell])
+                        if RULE[column] == FIRST or RULE[column] == ADDRESS:
+                            target = ABOUT[column]
+                        if RULE[column] == FIRST or RULE[column] == END or RULE[column] == ADDRESS:
+                            m[to] = m[2 * target] + m[to] * SIZES[target]
+                    cell += 1
+                to += 1
+        first += SIZES[section]
+    lay_kinds(counts, m, to)
+    lay_situation(counts, names, m)
+    link_all(m, r)
+    m[HEAD_MOST_TOLD] = most_told(m, r)
+
+
+def open_tick(m: Whole, z: Whole, v: Real) -> None:
+    """Before the inputs are set: pulses go off, or on where one was raised, and the sticks' bearings are kept."""
+    for pulse in range(m[HEAD_PULSES], m[HEAD_PULSES_END], PULSE_SIZE):
+        v[m[pulse]] = 0.0 if m[pulse + 1] != 0 else float(z[m[HEAD_RAISED] + m[pulse]])
+    kept = m[HEAD_KEPT]
+    for stick in range(m[HEAD_STICKS], m[HEAD_STICKS_END], STICK_SIZE):
+        v[kept] = v[m[stick + STICK_BEARING]]
+        kept += 1
+
+
+def keep_bearings(m: Whole, v: Real) -> None:
+    """A stick's bearing is what it was while there is no push."""
+    kept = m[HEAD_KEPT]
+    for stick in range(m[HEAD_STICKS], m[HEAD_STICKS_END], STICK_SIZE):
+        if v[m[stick + STICK_PUSH]] == 0.0:
+            v[m[stick + STICK_BEARING]] = v[kept]
+        kept += 1
+
+
+def forget_asked(m: Whole, v: Real) -> None:
+    """Nothing has been asked of the body on this tick yet; for games that move it by their own rules."""
+    place = m[HEAD_PLACE]
+    v[place + FIELDS_TRAVEL] = 0.0
+    v[place + FIELDS_TRAVEL_UP] = 0.0
+    v[place + FIELDS_TRAVELS] = 0.0
+    v[place + FIELDS_MODE] = 0.0
+    v[place + FIELDS_PUSH] = 0.0
+    v[place + FIELDS_PUSH_UP] = 0.0
+
+
+def compute_formulas(m: Whole, r: Real, z: Whole, v: Real) -> None:
+    """Bring the parameters that are computed from others up to date."""
+    for formula in range(m[HEAD_FORMULAS], m[HEAD_FORMULAS_END], FORMULA_SIZE):
+        parameter = m[formula + FORMULA_PARAMETER]
+        number = m[m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE + PARAMETER_KIND] <= BEARING
+        v[parameter] = worth(m, r, z, v, m[formula + FORMULA_PROGRAM], number)
+
+
+def fade_on(m: Whole, z: Whole) -> None:
+    """Crossfades run on by one tick."""
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        player = FIRST_PLAYER + layer * PLAYER_SIZE
+        left = z[player + PLAYER_FADE_LEFT] - 1
+        if left < -1:
+            continue
+        z[player + PLAYER_FADE_LEFT] = left
+        if left < 0:
+            z[player + PLAYER_FADE_STATE] = 0
+            z[player + PLAYER_FADE_PICK] = 0
+            z[player + PLAYER_FADE_HEAD] = 0
+            z[player + PLAYER_FADE_BLOCKS] = 0
+            continue
+        state = m[HEAD_STATES] + z[player + PLAYER_FADE_STATE] * STATE_SIZE
+        if m[state + STATE_SAMPLES] < m[state + STATE_SAMPLES_END]:
+            sample = m[state + STATE_SAMPLES] + z[player + PLAYER_FADE_PICK] * SAMPLE_SIZE
+            z[player + PLAYER_FADE_HEAD] = folded(m, m[sample + SAMPLE_CLIP], z[player + PLAYER_FADE_HEAD] + TICK)
+
+
+def look(m: Whole, z: Whole, held: int, spans: int, but: int) -> None:
+    """Write the parameters that spans of every layer but one hold from place held on, and from spans on (-1: nowhere) which are
+    on."""
+    for one in range(m[HEAD_HOLDS], m[HEAD_HOLDS_END]):
+        z[held + m[one]] = 0
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        clip = clip_of(m, z, layer)
+        if clip < 0 or layer == but:
+            continue
+        head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]
+        for window in range(m[clip + CLIP_WINDOWS], m[clip + CLIP_WINDOWS_END], WINDOW_SIZE):
+            if m[window + WINDOW_START] <= head < m[window + WINDOW_END]:
+                if m[window + WINDOW_HOLD] >= 0:
+                    z[held + m[window + WINDOW_HOLD]] = 1
+                if spans >= 0:
+                    z[spans + m[window + WINDOW_SPAN]] = 1
+
+
+def see_spans(m: Whole, r: Real, z: Whole, v: Real, before: bool) -> None:
+    """Work out which spans are on; flags they hold go on, and off again where they were held before."""
+    if m[HEAD_WINDOWS] == m[HEAD_WINDOWS_END]:
+        return
+    held_now, held_before = (m[HEAD_HELD_NOW], m[HEAD_HELD_BEFORE])
+    for span in range(m[HEAD_SPANS], m[HEAD_SPANS_END]):
+        z[span] = 0
+    look(m, z, held_now, m[HEAD_SPANS], -1)
+    changed = False
+    for one in range(m[HEAD_HOLDS], m[HEAD_HOLDS_END]):
+        parameter = m[one]
+        if z[held_now + parameter] != 0 or (before and z[held_before + parameter] != 0):
+            v[parameter] = float(z[held_now + parameter])
+            changed = True
+    if changed:
+        compute_formulas(m, r, z, v)
+
+
+def note_held(m: Whole, z: Whole) -> None:
+    """Note the parameters that spans hold on, before anything moves."""
+    if m[HEAD_WINDOWS] < m[HEAD_WINDOWS_END] and m[HEAD_HOLDS] < m[HEAD_HOLDS_END]:
+        look(m, z, m[HEAD_HELD_BEFORE], -1, -1)
+
+
+def turn(start: float, end: float) -> float:
+    """The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive."""
+    way = end - start
+    if way > 180.0:
+        return way - 360.0
+    if way <= -180.0:
+        return way + 360.0
+    return way
+
+
+def rulings_to(m: Whole, r: Real, v: Real, axis: int, at: float) -> float:
+    """How far the value an axis reads is from a place on it, in rulings."""
+    value = v[m[axis + AXIS_PARAMETER]] if m[axis + AXIS_PARAMETER] >= 0 else 0.0
+    if m[axis + AXIS_ROUND] != 0:
+        return turn(at, value) / r[axis + AXIS_STEP]
+    if r[axis + AXIS_LOW] > value:
+        value = r[axis + AXIS_LOW]
+    if r[axis + AXIS_HIGH] < value:
+        value = r[axis + AXIS_HIGH]
+    return (value - at) / r[axis + AXIS_STEP]
+
+
+def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:
+    """The sample a state would show now, after the one picked before (-1: none was)."""
+    if m[state + STATE_BLENDS] == 0:
+        return 0
+    best, number = (0, 0)
+    nearest, distance = (-1.0, -1.0)
+    for sample in range(m[state + STATE_SAMPLES], m[state + STATE_SAMPLES_END], SAMPLE_SIZE):
+        total, place = (0.0, m[HEAD_PLACES] + m[sample + SAMPLE_PLACES])
+        for axis in range(m[state + STATE_AXES], m[state + STATE_AXES_END], AXIS_SIZE):
+            at = r[place]
+            place += 1
+            if at == at:
+                away = rulings_to(m, r, v, axis, at)
+                total = total + away * away
+        if number == before:
+            distance = total
+        if nearest < 0.0 or total < nearest:
+            best, nearest = (number, total)
+        number += 1
+    sticky = r[state + STATE_STICKY]
+    if sticky > 0.0 and before >= 0:
+        return best if math.sqrt(nearest) < math.sqrt(distance) - sticky else before
+    return best
+
+
+def place(r: Real, begin: int, end: int, head: int, which: int) -> float:
+    """Where a path laid out in r is at a playhead, ahead (X) or up (Y)."""
+    key = begin
+    while key + KEY_SIZE < end and r[key + KEY_SIZE + AT] <= head:
+        key += KEY_SIZE
+    after = key + KEY_SIZE
+    if after >= end or head <= r[key + AT]:
+        return r[key + which]
+    t = (head - r[key + AT]) / (r[after + AT] - r[key + AT])
+    ease = int(r[after + EASE])
+    if ease == IN:
+        t = t * t
+    elif ease == OUT:
+        t = t * (2.0 - t)
+    elif ease == BOTH:
+        t = t * t * (3.0 - 2.0 * t)
+    return r[key + which] + (r[after + which] - r[key + which]) * t
+
+
+def gone(r: Real, begin: int, end: int, length: int, back: int, head: int, amount: int, which: int) -> float:
+    """How far a path goes while the playhead steps from head by amount, in a clip of length that goes back to there from its end
+    (-1: it stays there)."""
+    moved = head + amount
+    if moved < length or back < 0:
+        return place(r, begin, end, length if length < moved else moved, which) - place(r, begin, end, length if length < head else head, which)
+    lap, over = (length - back, moved - length)
+    whole = place(r, begin, end, length, which) - place(r, begin, end, back, which)
+    first = place(r, begin, end, length, which) - place(r, begin, end, head, which)
+    rest = place(r, begin, end, back + over % lap, which) - place(r, begin, end, back, which)
+    return first + over // lap * whole + rest
+
+
+def passed(m: Whole, clip: int, at: int, head: int, amount: int) -> int:
+    """How often an instant lies in (head, head + amount]; the end of a clip that repeats from its start is its start."""
+    length, back = (m[clip + CLIP_LENGTH], m[clip + CLIP_BEGIN])
+    if at < back or back < 0:
+        return 1 if head < at <= (length if length < head + amount else head + amount) else 0
+    if at > length:
+        return 0
+    if at == length and back == 0:
+        at = 0
+    if amount < length - head:
+        return 1 if head < at <= head + amount else 0
+    since, before = (head + amount - at, head - at)
+    laps = since // (length - back) + 1 if since >= 0 else 0
+    return laps - (before // (length - back) + 1 if before >= 0 else 0)
+
+
+def tell(m: Whole, z: Whole, k: Whole, layer: int, cue: int) -> None:
+    """Note that a mark fires, where there is room."""
+    if k[0] < k[1]:
+        at = TOLD + k[0] * TOLD_SIZE
+        k[at] = z[NOW_TICK]
+        k[at + 1] = layer
+        k[at + 2] = m[cue + CUE_MARK]
+        k[at + 3] = (cue - m[HEAD_CUES]) // CUE_SIZE
+    k[0] += 1
+
+
+def apply(m: Whole, r: Real, z: Whole, v: Real, begin: int, end: int, at_once: bool) -> None:
+    """Effects; a pulse raised at_once is true for the rest of this tick, else throughout the next."""
+    for act in range(begin, end, ACT_SIZE):
+        does, target, value = (m[act + ACT_DO], m[act + ACT_TARGET], r[act + ACT_VALUE])
+        if does == SET:
+            v[target] = value
+        elif does == ADD:
+            v[target] = fitted(m, r, target, v[target] + value)
+        elif does == RAISE:
+            if at_once:
+                v[target] = 1.0
             else:
-                counters[at] = min(counters[at] + 1, ticks) if true else 0
-                memories[at] = counters[at] >= ticks
+                z[m[HEAD_RAISED] + target] = 1
+        elif does == LOCK:
+            z[m[HEAD_LOCKS] + target] = 1
+        elif does == UNLOCK:
+            z[m[HEAD_LOCKS] + target] = 0
+        elif does == FREEZE:
+            z[NOW_FREEZE] = int(value) if int(value) > z[NOW_FREEZE] else z[NOW_FREEZE]
+        elif does == MODE:
+            v[m[HEAD_PLACE] + FIELDS_MODE] = value
+        elif does == PUSH:
+            v[m[HEAD_PLACE] + FIELDS_PUSH] += value
+        elif does == PUSH_UP:
+            v[m[HEAD_PLACE] + FIELDS_PUSH_UP] += value
+        compute_formulas(m, r, z, v)
 
-    def _take(self, layer: int, way: tuple[Any, ...]) -> None:
-        target, _, self.taken[layer], fade, blocks, keep, uses = way
-        held = self._held_by_spans()
-        old = self.table.states[self.states[layer]]
-        for slot, ticks in uses:
-            if self.ages[slot] < ticks:
-                self.ages[slot] = NEVER
-        self._apply(old.leave, False)
-        self._end_spans(held, layer)
-        if target != old.row and old.clock >= 0:
-            self.since[old.clock] = 0
-        pick, head = self.picks[layer], self.heads[layer]
-        self.fades[layer] = (old.row, pick, head, fade, blocks) if fade else None
-        length = old.clips[pick].length if old.clips else 0
-        self.states[layer], self.stays[layer] = target, 0
-        self._enter(layer, head if keep else 0, length, old, pick if old.clips else -1)
-        self._see_spans(set())
 
-    def _end_spans(self, held: IntSet, layer: int) -> None:
-        ended = held - self._held_by_spans(layer) - {-1}
-        for at in ended:
-            self.values[at] = 0.0
-        if ended:
-            self._compute()
-
-    def _enter(self, layer: int, head: int, old_length: int, left: State | None, picked: int) -> None:
-        state = self.table.states[self.states[layer]]
-        self.heads[layer] = self.picks[layer] = 0
-        self.over[layer] = False
-        self._apply(state.entry, False)
-        if not state.clips:
+def fire(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, clip: int, head: int, amount: int) -> None:
+    """The marks in (head, head + amount], in time order: again and again the next one."""
+    length, back = (m[clip + CLIP_LENGTH], m[clip + CLIP_BEGIN])
+    last, last_cue = (-1, -1)
+    while True:
+        best, best_cue = (-1, -1)
+        for cue in range(m[clip + CLIP_CUES], m[clip + CLIP_CUES_END], CUE_SIZE):
+            at = m[cue + CUE_AT]
+            laps = passed(m, clip, at, head, amount)
+            if laps <= 0:
+                continue
+            if at == length and back == 0:
+                at = 0
+            time = at - head if back < 0 or at > head else at - head + length - back
+            for again in range(laps):
+                if (time > last or (time == last and cue > last_cue)) and (best < 0 or time < best):
+                    best, best_cue = (time, cue)
+                    break
+                time += length - back
+        if best < 0:
             return
-        self.picks[layer] = state.pick(self.values, state.kept_from(left, picked) if left is not None else -1)
-        clip = state.clips[self.picks[layer]]
-        if head and old_length:
-            self.heads[layer] = clip.folded(head * clip.length // old_length)
-        if not self.heads[layer]:
-            for at, mark, acts, cue in clip.cues:
-                if clip.at_start(at):
-                    self.fired.append((layer, mark, cue))
-                    self._apply(acts, False)
+        last, last_cue = (best, best_cue)
+        tell(m, z, k, layer, best_cue)
+        apply(m, r, z, v, m[best_cue + CUE_ACTS], m[best_cue + CUE_ACTS_END], True)
 
-    def _apply(self, acts: tuple[tuple[Any, ...], ...], now: bool) -> None:
-        for do, target, value in acts:
-            if do == 0:
-                self.values[target] = value
-            elif do == 1:
-                self.values[target] = self._fitted(target, self.values[target] + value)
-            elif do == 2 and now:
-                self.values[target] = 1.0
-            elif do == 2:
-                self.raised.add(target)
-            elif do == 3:
-                self.locks.add(target)
-            elif do == 4:
-                self.locks.discard(target)
-            elif do == 5:
-                self.freeze = max(self.freeze, int(value))
-            elif do == 6:
-                self.mode = value
-            elif do == 7:
-                self.pushed = self.pushed[0] + value, self.pushed[1]
-            elif do == 8:
-                self.pushed = self.pushed[0], self.pushed[1] + value
-            self._compute()
 
-    def _compute(self) -> None:
-        for at, program in self.table.formulas:
-            self.values[at] = float(program(self.values, self))
+def play_on(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int) -> None:
+    """A layer's stay goes up, its playhead steps, and the marks passed fire."""
+    player, state = (FIRST_PLAYER + layer * PLAYER_SIZE, state_of(m, z, layer))
+    z[player + PLAYER_STAY] += 1
+    first = m[state + STATE_SAMPLES]
+    if first == m[state + STATE_SAMPLES_END]:
+        return
+    before, head = (z[player + PLAYER_PICK], z[player + PLAYER_HEAD])
+    pick = picked(m, r, v, state, before)
+    sample = first + pick * SAMPLE_SIZE
+    clip = m[sample + SAMPLE_CLIP]
+    length, back = (m[clip + CLIP_LENGTH], m[clip + CLIP_BEGIN])
+    if pick != before:
+        old = first + before * SAMPLE_SIZE
+        head -= m[old + SAMPLE_PHASE]
+        head = head * length // m[m[old + SAMPLE_CLIP] + CLIP_LENGTH]
+        head += m[sample + SAMPLE_PHASE]
+        if head < 0:
+            head = head + length if back >= 0 else 0
+        head = folded(m, clip, head)
+        z[player + PLAYER_PICK] = pick
+    amount = pace_of(m, r, v, clip)
+    if head + amount >= length and back >= 0:
+        z[player + PLAYER_OVER] = 1
+    z[player + PLAYER_HEAD] = folded(m, clip, head + amount)
+    if m[clip + CLIP_GOES] != 0:
+        begin, end, place = (m[clip + CLIP_KEYS], m[clip + CLIP_KEYS_END], m[HEAD_PLACE])
+        v[place + FIELDS_TRAVEL] += gone(r, begin, end, length, back, head, amount, X)
+        v[place + FIELDS_TRAVEL_UP] += gone(r, begin, end, length, back, head, amount, Y)
+        v[place + FIELDS_TRAVELS] = float(int(v[place + FIELDS_TRAVELS]) | m[clip + CLIP_GOES])
+    if m[clip + CLIP_CUES] < m[clip + CLIP_CUES_END]:
+        fire(m, r, z, v, k, layer, clip, head, amount)
 
-    def _fitted(self, at: int, value: float) -> float:
-        kind, _, _, low, high = self._rows[at]
-        if kind > BEARING:
-            return value if kind == CHOICE else 1.0 if value else 0.0
-        if kind == BEARING:
-            return reduced(value)
-        value = float(min(max(value, low), high))
-        return float(round(value)) if kind == WHOLE and value == value else value
 
-    def _windows(self, but: int = -1) -> Iterator[tuple[Any, ...]]:
-        """The spans that are on, of every layer ``but`` one, with the rows of their windows."""
-        for layer in self._layers:
-            clip = self._clip(layer) if layer != but else None
-            if clip is not None and clip.windows:
-                head, first = self.heads[layer], self.table.sections["clips"][clip.row][9]
-                for number, window in enumerate(clip.windows):
-                    if window[0] <= head < window[1]:
-                        yield (*window, first + number)
+def older(z: Whole, age: int, most: int) -> None:
+    """A press or a leaving a tick ago more; one that is too old for any condition to ask is forgotten."""
+    if z[age] >= 0:
+        z[age] = z[age] + 1 if z[age] + 1 < most else -1
 
-    def _held_by_spans(self, but: int = -1) -> IntSet:
-        return {window[2] for window in self._windows(but)} if self.table.spanned else set()
 
-    def _see_spans(self, before: IntSet) -> None:
-        if not self.table.spanned:
-            return
-        windows = list(self._windows())
-        held = {window[2] for window in windows}
-        for at in (before | held) - {-1}:
-            self.values[at] = 1.0 if at in held else 0.0
-        self.on = {window[4] for window in windows}
-        self.saying = [(window[4], window[5]) for window in windows]
-        if before | held:
-            self._compute()
+def remember(m: Whole, r: Real, z: Whole, v: Real, changed: bool) -> None:
+    """Step 5: a press begins its age, other ages grow, and memories count; where nothing has changed, an operand that lasts is
+    what it was, which the counters tell."""
+    age = m[HEAD_AGES]
+    for buffer in range(m[HEAD_BUFFERS], m[HEAD_BUFFERS_END], BUFFER_SIZE):
+        parameter = m[buffer + BUFFER_PARAMETER]
+        if v[parameter] != 0.0 and z[m[HEAD_HELD] + parameter] == 0:
+            z[age] = 0
+        else:
+            older(z, age, m[buffer + BUFFER_MOST])
+        age += 1
+    age = m[HEAD_SINCE]
+    for clock in range(m[HEAD_CLOCKS], m[HEAD_CLOCKS_END]):
+        older(z, age, m[clock])
+        age += 1
+    at = 0
+    for memory in range(m[HEAD_MEMORIES], m[HEAD_MEMORIES_END], MEMORY_SIZE):
+        counter, ticks = (z[m[HEAD_COUNTERS] + at], m[memory + MEMORY_TICKS])
+        within, holds = (m[memory + MEMORY_WITHIN] != 0, False)
+        if changed or m[memory + MEMORY_LASTS] == 0:
+            holds = m[memory + MEMORY_PROGRAM](m, z, v)
+        else:
+            holds = counter >= ticks if within else counter > 0
+        if within:
+            counter = ticks if holds else 0 if 0 > counter - 1 else counter - 1
+            z[m[HEAD_REMEMBERED] + at] = counter > 0
+        else:
+            counter = (ticks if ticks < counter + 1 else counter + 1) if holds else 0
+            z[m[HEAD_REMEMBERED] + at] = counter >= ticks
+        z[m[HEAD_COUNTERS] + at] = counter
+        at += 1
 
-    def _is_locked(self) -> bool:
-        if self.locks or any(self.table.states[state].still for state in self.states):
+
+def locked(m: Whole, z: Whole) -> bool:
+    """Whether anything locks movement: a state that holds still, a span, or a named lock."""
+    for at in range(m[HEAD_LOCKS], m[HEAD_SPANS]):
+        if z[at] != 0:
             return True
-        return self.table.spanned and any(window[3] for window in self._windows())
+    spanned = m[HEAD_WINDOWS] < m[HEAD_WINDOWS_END]
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        if m[state_of(m, z, layer) + STATE_STILL] != 0:
+            return True
+        if not spanned:
+            continue
+        clip = clip_of(m, z, layer)
+        if clip < 0:
+            continue
+        head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]
+        for window in range(m[clip + CLIP_WINDOWS], m[clip + CLIP_WINDOWS_END], WINDOW_SIZE):
+            if m[window + WINDOW_LOCK] != 0 and m[window + WINDOW_START] <= head < m[window + WINDOW_END]:
+                return True
+    return False
+
+
+def end_spans(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> None:
+    """The spans of a layer's state that is left are over: flags that only they held go off."""
+    if m[HEAD_HOLDS] >= m[HEAD_HOLDS_END]:
+        return
+    look(m, z, m[HEAD_HELD_NOW], -1, layer)
+    ended = False
+    for one in range(m[HEAD_HOLDS], m[HEAD_HOLDS_END]):
+        if z[m[HEAD_HELD_BEFORE] + m[one]] != 0 and z[m[HEAD_HELD_NOW] + m[one]] == 0:
+            v[m[one]] = 0.0
+            ended = True
+    if ended:
+        compute_formulas(m, r, z, v)
+
+
+def axis_like(m: Whole, state: int, parameter: int) -> int:
+    """The number of the first axis of a state's that reads a parameter; -1: none."""
+    number = 0
+    for axis in range(m[state + STATE_AXES], m[state + STATE_AXES_END], AXIS_SIZE):
+        if parameter >= 0 and m[axis + AXIS_PARAMETER] == parameter:
+            return number
+        number += 1
+    return -1
+
+
+def kept_from(m: Whole, r: Real, left: int, pick: int, state: int) -> int:
+    """The sample of a state that counts as picked before, when the sample pick was shown in the state left; -1: none."""
+    if left < 0 or pick < 0 or m[left + STATE_BLENDS] == 0 or (m[state + STATE_BLENDS] == 0):
+        return -1
+    shown = m[HEAD_PLACES] + m[m[left + STATE_SAMPLES] + pick * SAMPLE_SIZE + SAMPLE_PLACES]
+    number = 0
+    for sample in range(m[state + STATE_SAMPLES], m[state + STATE_SAMPLES_END], SAMPLE_SIZE):
+        place = m[HEAD_PLACES] + m[sample + SAMPLE_PLACES]
+        both, same = (False, True)
+        for axis in range(m[state + STATE_AXES], m[state + STATE_AXES_END], AXIS_SIZE):
+            old = axis_like(m, left, m[axis + AXIS_PARAMETER])
+            if old >= 0:
+                one, two = (r[shown + old], r[place])
+                both = True
+                same = same and (one == two or (one != one and two != two))
+            place += 1
+        if not both:
+            return -1
+        if same:
+            return number
+        number += 1
+    return -1
+
+
+def fire_first(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, clip: int) -> None:
+    """The marks at the very start of a clip that is entered there."""
+    length, back = (m[clip + CLIP_LENGTH], m[clip + CLIP_BEGIN])
+    for cue in range(m[clip + CLIP_CUES], m[clip + CLIP_CUES_END], CUE_SIZE):
+        if m[cue + CUE_AT] == 0 or (back == 0 and m[cue + CUE_AT] == length):
+            tell(m, z, k, layer, cue)
+            apply(m, r, z, v, m[cue + CUE_ACTS], m[cue + CUE_ACTS_END], False)
+
+
+def enter(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, head: int, old_length: int, left: int, shown: int) -> None:
+    """The layer's new state begins, at the same share of its clip as a head in a clip of old_length; left is the state before (-1:
+    none), which showed the sample shown (-1: none)."""
+    player, state = (FIRST_PLAYER + layer * PLAYER_SIZE, state_of(m, z, layer))
+    z[player + PLAYER_HEAD] = 0
+    z[player + PLAYER_PICK] = 0
+    z[player + PLAYER_OVER] = 0
+    apply(m, r, z, v, m[state + STATE_ENTRY], m[state + STATE_ENTRY_END], False)
+    first = m[state + STATE_SAMPLES]
+    if first == m[state + STATE_SAMPLES_END]:
+        return
+    pick = picked(m, r, v, state, kept_from(m, r, left, shown, state))
+    z[player + PLAYER_PICK] = pick
+    clip = m[first + pick * SAMPLE_SIZE + SAMPLE_CLIP]
+    if head != 0 and old_length != 0:
+        z[player + PLAYER_HEAD] = folded(m, clip, head * m[clip + CLIP_LENGTH] // old_length)
+    if z[player + PLAYER_HEAD] == 0:
+        fire_first(m, r, z, v, k, layer, clip)
+
+
+def take(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, way: int) -> None:
+    """Take a transition: leave, change over, enter."""
+    note_held(m, z)
+    player, state = (FIRST_PLAYER + layer * PLAYER_SIZE, state_of(m, z, layer))
+    old, target = (z[player + PLAYER_STATE], m[way + WAY_TARGET])
+    pick, head, length = (z[player + PLAYER_PICK], z[player + PLAYER_HEAD], 0)
+    for use in range(m[way + WAY_USES], m[way + WAY_USES_END], USE_SIZE):
+        age = m[HEAD_AGES] + m[use + USE_BUFFER]
+        if z[age] < m[use + USE_TICKS]:
+            z[age] = -1
+    shown = m[state + STATE_SAMPLES] < m[state + STATE_SAMPLES_END]
+    if shown:
+        length = m[m[m[state + STATE_SAMPLES] + pick * SAMPLE_SIZE + SAMPLE_CLIP] + CLIP_LENGTH]
+    apply(m, r, z, v, m[state + STATE_LEAVE], m[state + STATE_LEAVE_END], False)
+    end_spans(m, r, z, v, layer)
+    if target != old and m[state + STATE_CLOCK] >= 0:
+        z[m[HEAD_SINCE] + m[state + STATE_CLOCK]] = 0
+    fading = m[way + WAY_FADE] > 0
+    z[player + PLAYER_FADE_STATE] = old if fading else 0
+    z[player + PLAYER_FADE_PICK] = pick if fading else 0
+    z[player + PLAYER_FADE_HEAD] = head if fading else 0
+    z[player + PLAYER_FADE_LEFT] = m[way + WAY_FADE] if fading else -1
+    z[player + PLAYER_FADE_BLOCKS] = m[way + WAY_BLOCKS] if fading else 0
+    z[player + PLAYER_STATE] = target
+    z[player + PLAYER_STAY] = 0
+    enter(m, r, z, v, k, layer, head if m[way + WAY_KEEP] != 0 else 0, length, state, pick if shown else -1)
+    see_spans(m, r, z, v, False)
+
+
+def tick(m: Whole, r: Real, z: Whole, v: Real, k: Whole, changed: bool, taken: Whole, at: int) -> None:
+    """One tick, after inputs and body have been set; taken is told each layer's transition from place at on (-1: none). changed:
+    values from outside are not all what they were on the tick before."""
+    frozen = z[NOW_FREEZE] > 0
+    compute_formulas(m, r, z, v)
+    for pulse in range(m[HEAD_PULSES], m[HEAD_PULSES_END], PULSE_SIZE):
+        z[m[HEAD_RAISED] + m[pulse]] = 0
+    fade_on(m, z)
+    if frozen:
+        z[NOW_FREEZE] -= 1
+        see_spans(m, r, z, v, False)
+    else:
+        note_held(m, z)
+        for layer in range(m[HEAD_LAYER_COUNT]):
+            play_on(m, r, z, v, k, layer)
+        see_spans(m, r, z, v, True)
+    remember(m, r, z, v, changed)
+    still, moved = (locked(m, z), False)
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        taken[at + layer] = -1
+        player = FIRST_PLAYER + layer * PLAYER_SIZE
+        if not frozen and (z[player + PLAYER_FADE_LEFT] < 0 or z[player + PLAYER_FADE_BLOCKS] == 0):
+            state = state_of(m, z, layer)
+            for way in range(m[state + STATE_WAYS], m[state + STATE_WAYS_END], WAY_SIZE):
+                if m[way + WAY_PROGRAM](m, z, v):
+                    taken[at + layer] = m[way + WAY_NUMBER]
+                    take(m, r, z, v, k, layer, way)
+                    moved = True
+                    break
+    for button in range(m[HEAD_BUTTONS], m[HEAD_BUTTONS_END]):
+        z[m[HEAD_HELD] + m[button]] = v[m[button]] != 0.0
+    z[NOW_LOCKED] = still or (moved and locked(m, z))
+    z[NOW_TICK] += 1
+
+
+def enter_start(m: Whole, r: Real, z: Whole, v: Real, k: Whole) -> None:
+    """Enter every layer's start state, just before tick 0, in a situation of zeros."""
+    for parameter in range(m[HEAD_PLACE]):
+        v[parameter] = r[m[HEAD_PARAMETERS] + parameter * PARAMETER_SIZE + PARAMETER_FIRST]
+    for age in range(m[HEAD_AGES], m[HEAD_HELD]):
+        z[age] = -1
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        player = FIRST_PLAYER + layer * PLAYER_SIZE
+        z[player + PLAYER_FADE_LEFT] = -1
+        z[player + PLAYER_STATE] = m[m[HEAD_LAYERS] + layer * LAYER_SIZE + LAYER_START]
+    compute_formulas(m, r, z, v)
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        enter(m, r, z, v, k, layer, 0, 0, -1, -1)
+    see_spans(m, r, z, v, False)
+    z[NOW_LOCKED] = locked(m, z)
+# fmt: on
+
+# -- printed until here --
 
 
 def replay(table: Table, golden: str) -> Iterator[str]:
@@ -953,7 +1469,7 @@ def replay(table: Table, golden: str) -> Iterator[str]:
         if line.startswith("in"):
             for word in line.split()[1:]:
                 at, bits = word.split("=")
-                if int(at) < len(player.values):
+                if int(at) < len(table.names["parameters"]):
                     player._given[int(at)] = struct.unpack(">d", bytes.fromhex(bits))[0]
             player.step()
         if not line.startswith("out"):

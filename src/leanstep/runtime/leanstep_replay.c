@@ -14,7 +14,7 @@ static void print_bits(double value) {
 
 static void print_told(const ls_figure *f) {
   const ls_table *t = f->table;
-  int64_t at, layers = ls_count(t, LS_LAYERS), some = 0;
+  int64_t at, layers = t->counts[LS_LAYERS], some = 0;
 #define LS_EACH(name, value) \
   printf(name); \
   for (at = 0; at < layers; at++) printf("%s%lld", at ? "," : "", (long long)(value))
@@ -23,7 +23,7 @@ static void print_told(const ls_figure *f) {
   LS_EACH(" heads=", f->layers[at].head);
   LS_EACH(" picks=", f->layers[at].pick);
   LS_EACH(" cels=", ls_cel(f, at));
-  LS_EACH(" taken=", f->layers[at].taken);
+  LS_EACH(" taken=", f->taken[at]);
 #undef LS_EACH
   printf(" marks=");
   for (at = 0; at < f->fired_count; at++)
@@ -34,8 +34,8 @@ static void print_told(const ls_figure *f) {
   printf(" locked=%d freeze=%lld travel=", f->locked != 0, (long long)f->freeze);
   print_bits(f->travel_ahead), printf(","), print_bits(f->travel_up), printf(",%lld asked=", (long long)f->travels);
   print_bits(f->mode), printf(","), print_bits(f->push_ahead), printf(","), print_bits(f->push_up), printf(" values=");
-  for (at = some = 0; at < ls_count(t, LS_SYMBOLS); at++)
-    if (ls_row(t, LS_SYMBOLS, at)[OWNER].w >= LS_GRAPH) {
+  for (at = some = 0; at < t->counts[LS_PARAMETERS]; at++)
+    if (ls_owner(t, at) >= LS_GRAPH) {
       if (some++) printf(",");
       print_bits(f->values[at]);
     }
@@ -76,7 +76,7 @@ static int replay(const char *table_path, const char *golden_path) {
       while (*word == ' ') {
         long at = strtol(word, &word, 10);
         uint64_t bits = strtoull(word + 1, &word, 16);
-        if (at >= 0 && at < (long)ls_count(&table, LS_SYMBOLS)) memcpy(&figure->given[at], &bits, 8), figure->is_given[at] = 1;
+        if (at >= 0 && at < (long)table.counts[LS_PARAMETERS]) memcpy(&figure->given[at], &bits, 8), figure->is_given[at] = 1;
       }
       ls_step(figure);
       print_told(figure);

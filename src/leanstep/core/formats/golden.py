@@ -12,11 +12,11 @@ from dataclasses import replace
 
 from leanstep.core.body.body_state import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.formats.table_columns import Table
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Trace
+from leanstep.core.tick.columns import Table
 
 STILL = BodyState(0.0, 0.0)
 """A body of which nothing is asked."""

@@ -14,9 +14,9 @@ from leanstep.core.conditions.grammar import ConditionError, parse
 from leanstep.core.conditions.printing import reading
 from leanstep.core.findings.results import Finding, Report
 from leanstep.core.formats.png import SAYS
-from leanstep.core.formats.table import unique
 from leanstep.core.formats.xml_text import legal
 from leanstep.core.graph.compilation import compile_character
+from leanstep.core.tick.table import unique
 
 LOST = ("pictures", "the motion of the body", "takes")
 """What neither format holds."""

@@ -19,12 +19,13 @@ from leanstep.core.formats import animations, atlas, graphs, scxml
 from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, sarif_of
 from leanstep.core.formats.golden import golden, inputs_of
-from leanstep.core.formats.table import encoded, table_of
+from leanstep.core.formats.table import encoded
 from leanstep.core.formats.witness import moving_witness
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv, trace_json
 from leanstep.core.sheets.images import CutSheet, load_sheet, within_bounds
+from leanstep.core.tick.table import table_of
 from leanstep.core.wording import counted
 
 

@@ -20,7 +20,6 @@ from leanstep.core.findings.results import Report
 from leanstep.core.formats import atlas
 from leanstep.core.formats.golden import inputs_of
 from leanstep.core.formats.html_takes import of_takes
-from leanstep.core.formats.table import table_of
 from leanstep.core.formats.witness import TINTS, given_words
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
@@ -28,6 +27,7 @@ from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.images import CutSheet, load_sheet
+from leanstep.core.tick.table import table_of
 
 _STYLE = """
 body{font:16px/1.5 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem;background:#faf6ec;color:#2a2620}

@@ -33,10 +33,10 @@ from leanstep.core.formats.scxml_words import (
     value_of,
     word_of,
 )
-from leanstep.core.formats.table import unique
 from leanstep.core.graph.clip_tables import Picture, Reel
 from leanstep.core.graph.effects import Act
 from leanstep.core.graph.machine import LayerTable, Machine
+from leanstep.core.tick.table import unique
 
 SPACE = "http://www.w3.org/2005/07/scxml"
 LOST = (

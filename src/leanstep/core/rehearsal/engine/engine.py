@@ -16,10 +16,11 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.tick_state import Fade
 from leanstep.core.rehearsal.engine.playing import play, play_many
-from leanstep.core.rehearsal.engine.records import BEARING, CHOICE, NOW, PLAYER
 from leanstep.core.rehearsal.engine.stepping import enter_all
-from leanstep.core.rehearsal.engine.tables import KINDS, Laid
+from leanstep.core.rehearsal.engine.tables import Laid
 from leanstep.core.rehearsal.situation import Glimpse, Setting, Situation
+from leanstep.core.tick.columns import BEARING, CHOICE, KINDS, NOW, PLAYER
+from leanstep.core.tick.effects import TOLD, TOLD_SIZE
 
 Rows = tuple[np.ndarray, np.ndarray]
 """A situation as its counts and its values."""
@@ -59,6 +60,8 @@ class Engine:
         self.free = free
         self.laid = machine.once(Laid, lambda: Laid(machine))
         self._kinds = [KINDS.index(symbol.kind) for symbol in machine.symbols]
+        self.bases = tuple(accumulate((len(layer.states) for layer in machine.layers), initial=0))
+        """The row of each layer's first state."""
 
     @cached_property
     def first(self) -> Rows:
@@ -66,8 +69,6 @@ class Engine:
         laid, machine = self.laid, self.machine
         at = laid.head
         counts, values = np.zeros(laid.counts[0], np.int64), np.zeros(laid.values[0])
-        counts[at.ages : at.held] = -1
-        values[: at.place] = [laid.coded(index, symbol.first) for index, symbol in enumerate(machine.symbols)]
         values[at.place :] = placed(machine.character.body, machine.character.course).row
         z, v = self._moving((counts, values))
         enter_all(laid.tables, z, v)
@@ -83,7 +84,7 @@ class Engine:
         """Changes as arrays: (tick, symbol) and the values."""
         some = list(changes)
         places = np.array([(tick, symbol) for tick, symbol, _ in some], np.int64).reshape(-1, 2)
-        return places, np.array([self.laid.coded(symbol, value) for _, symbol, value in some], np.float64)
+        return places, np.array([self.laid.coded(value) for _, _, value in some], np.float64)
 
     def play(self, due: Rows, ticks: int, start: Rows | None = None, until: int = -1) -> Part:
         """Play ``ticks`` ticks from ``start`` on, with changes in the order of their ticks, or up to the first on which layer
@@ -91,7 +92,7 @@ class Engine:
         start = start or self.first
         room = 2 * ticks + 16
         while True:
-            told = np.zeros(2 + 3 * room, np.int64)
+            told = np.zeros(TOLD + TOLD_SIZE * room, np.int64)
             told[1] = room
             counts, values = np.empty((ticks, len(start[0])), np.int64), np.empty((ticks, len(start[1])))
             fired = np.empty((ticks, len(self.machine.layers)), np.int64)
@@ -106,20 +107,17 @@ class Engine:
         ends = list(accumulate((len(changes) for changes, _ in takes), initial=0))
         rows = np.array([(ticks, *ends[at : at + 2]) for at, (_, ticks) in enumerate(takes)], np.int64).reshape(-1, 3)
         layers = self.machine.layers
-        states = np.cumsum([0, *(len(layer.states) for layer in layers)])
         ways = np.cumsum([0, *(layer.count for layer in layers)])
         made = Batch(
             np.empty((len(takes), len(self.first[0])), np.int64),
             np.empty((len(takes), len(self.first[1]))),
-            np.empty((len(takes), states[-1]), np.int64),
+            np.empty((len(takes), self.bases[-1]), np.int64),
             np.empty((len(takes), ways[-1]), np.int64),
         )
 
         def some(part: slice) -> None:
             out = (made.counts[part], made.values[part], made.entered[part], made.taken[part])
-            play_many(
-                self.laid.tables, self._moving(self.first), self.free, self.first, rows[part], due, (states, ways), out
-            )
+            play_many(self.laid.tables, self._moving(self.first), self.free, self.first, rows[part], due, ways, out)
 
         size = -(-len(takes) // (cpu_count() or 1)) or 1
         with ThreadPoolExecutor() as pool:
@@ -127,9 +125,9 @@ class Engine:
         return made
 
     def _marks(self, told: np.ndarray) -> dict[int, tuple[tuple[int, str], ...]]:
-        names = list(self.laid.marks)
+        names = self.laid.marks
         found: dict[int, tuple[tuple[int, str], ...]] = {}
-        for tick, layer, name in told[2 : 2 + 3 * told[0]].reshape(-1, 3).tolist():
+        for tick, layer, name, _ in told[TOLD : TOLD + TOLD_SIZE * told[0]].reshape(-1, TOLD_SIZE).tolist():
             found[tick] = (*found.get(tick, ()), (layer, names[name]))
         return found
 
@@ -140,18 +138,18 @@ class Engine:
 
     def states(self, layer: int, changes: Iterable[Setting], ticks: int, start: Rows) -> list[int]:
         """Play as :meth:`play` does; the state of a layer after every tick."""
-        states: list[int] = self.play(self.changes(changes), ticks, start).counts[:, self._state_of(layer)].tolist()
-        return states
+        return self.states_in(self.play(self.changes(changes), ticks, start).counts, layer)
 
     def last(self, layer: int, changes: Iterable[Setting], ticks: int, start: Rows) -> tuple[int, int]:
         """Play as :meth:`play` does; the state of a layer before the last tick and the transition it takes on it."""
         part = self.play(self.changes(changes), ticks, start)
         before = part.counts[-2] if ticks > 1 else start[0]
-        return int(before[self._state_of(layer)]), int(part.fired[-1, layer])
+        return self.states_in(before[np.newaxis], layer)[0], int(part.fired[-1, layer])
 
-    def _state_of(self, layer: int) -> int:
-        """Where a layer's state stands in the counts."""
-        return len(NOW) + layer * len(PLAYER) + PLAYER.state
+    def states_in(self, counts: np.ndarray, layer: int) -> list[int]:
+        """The state of a layer in each row of counts."""
+        states: list[int] = (counts[:, len(NOW) + layer * len(PLAYER) + PLAYER.state] - self.bases[layer]).tolist()
+        return states
 
     def until(self, layer: int, changes: Iterable[Setting], ticks: int, start: Rows) -> Glimpse:
         """Play up to the first tick on which a layer takes a transition, and look at the last one."""
@@ -166,7 +164,7 @@ class Engine:
         z, v = part.counts[row].tolist(), part.values[row].tolist()
         places = range(len(NOW), self.laid.head.counters, len(PLAYER))
         return Glimpse(
-            tuple([z[at + PLAYER.state] for at in places]),
+            tuple([z[at + PLAYER.state] - base for at, base in zip(places, self.bases)]),
             tuple([z[at + PLAYER.stay] for at in places]),
             self.symbolic(v),
             self._body(v),
@@ -185,7 +183,7 @@ class Engine:
         each = list(zip(*players)) if players else [()] * len(PLAYER)
         fades = tuple(
             Fade(
-                one[PLAYER.fade_state],
+                one[PLAYER.fade_state] - base,
                 one[PLAYER.fade_pick],
                 one[PLAYER.fade_head],
                 one[PLAYER.fade_left],
@@ -193,10 +191,10 @@ class Engine:
             )
             if one[PLAYER.fade_left] >= 0
             else None
-            for one in players
+            for one, base in zip(players, self.bases)
         )
         return Situation(
-            each[PLAYER.state],
+            tuple(one - base for one, base in zip(each[PLAYER.state], self.bases)),
             each[PLAYER.stay],
             each[PLAYER.head],
             each[PLAYER.pick],
@@ -221,12 +219,14 @@ class Engine:
         counts, values = np.zeros(laid.counts[0], np.int64), np.zeros(laid.values[0])
         counts[: len(NOW)] = (situation.tick, situation.locked, situation.freeze)
         for layer in range(len(machine.layers)):
-            place, fade = len(NOW) + layer * len(PLAYER), situation.fades[layer]
+            place, fade, base = len(NOW) + layer * len(PLAYER), situation.fades[layer], self.bases[layer]
             gone = (
-                (fade.state, fade.pick, fade.playhead, fade.left, fade.blocks) if fade is not None else (0, 0, 0, -1, 0)
+                (base + fade.state, fade.pick, fade.playhead, fade.left, fade.blocks)
+                if fade is not None
+                else (0, 0, 0, -1, 0)
             )
             counts[place : place + len(PLAYER)] = (
-                situation.states[layer],
+                base + situation.states[layer],
                 situation.stays[layer],
                 situation.playheads[layer],
                 situation.picks[layer],
@@ -243,7 +243,7 @@ class Engine:
             counts[at.raised + index] = 1
         for lock in range(len(machine.locks)):
             counts[at.locks + lock] = situation.locks >> lock & 1
-        values[: at.place] = [laid.coded(index, value) for index, value in enumerate(situation.values)]
+        values[: at.place] = [laid.coded(value) for value in situation.values]
         values[at.place :] = situation.body.row
         return counts, values
 

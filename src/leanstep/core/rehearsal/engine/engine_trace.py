@@ -10,7 +10,6 @@ import numpy as np
 
 from leanstep.core.body.body_state import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
-from leanstep.core.rehearsal.engine.records import NOW, PLAYER
 from leanstep.core.rehearsal.situation import Setting, Step
 
 if TYPE_CHECKING:
@@ -87,10 +86,9 @@ class EngineTrace(Sequence[Step]):
     def entries(self, layer: int) -> list[tuple[int, int]]:
         """On which ticks a transition of a layer is taken, and the state it leads to."""
         found: list[tuple[int, int]] = []
-        place = len(NOW) + layer * len(PLAYER) + PLAYER.state
         for start, part in zip(self._starts, self._parts):
             ticks = np.flatnonzero(part.fired[:, layer] >= 0)
-            found += zip((ticks + start).tolist(), part.counts[ticks, place].tolist())
+            found += zip((ticks + start).tolist(), self.engine.states_in(part.counts[ticks], layer))
         return found
 
     def values(self) -> Iterator[tuple[Symbolic, ...]]:
@@ -118,8 +116,7 @@ class EngineTrace(Sequence[Step]):
 
     def states(self, layer: int) -> list[int]:
         """A layer's active state after every tick."""
-        place = len(NOW) + layer * len(PLAYER) + PLAYER.state
-        return [state for part in self._parts for state in part.counts[:, place].tolist()]
+        return [state for part in self._parts for state in self.engine.states_in(part.counts, layer)]
 
     def moving(self, symbols: Sequence[int], since: int) -> list[int]:
         """Those of these symbols whose values change between a tick and the end."""

@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from leanstep.core.jit import Real, Whole, kernel, where
-from leanstep.core.rehearsal.engine.condition_kernels import LAYER_SIZE, SYMBOL_SIZE
-from leanstep.core.rehearsal.engine.records import HEAD, LAYER, MOMENTARY, NOW, PLAYER, STICK, SYMBOL
-from leanstep.core.rehearsal.engine.stepping import MOMENTARY_SIZE, STICK_SIZE, step
+from leanstep.core.rehearsal.engine.stepping import step
+from leanstep.core.tick.columns import FIRST_PLAYER, GRAPH, HEAD, NOW, PARAMETER, PARAMETER_SIZE, PLAYER, PLAYER_SIZE
+from leanstep.core.tick.layers import open_tick
 
 
 @kernel
@@ -16,17 +16,11 @@ def begin(
 ) -> int:  # pragma: no cover
     """Set the inputs of the coming tick: from number ``at`` on, the changes (tick, symbol) that are due, to their
     ``values``; and note whether that changes any.  Returns the number of the first that is not."""
-    for one in range(m[HEAD.momentary], m[HEAD.momentary_end], MOMENTARY_SIZE):
-        symbol = m[one + MOMENTARY.symbol]
-        v[symbol] = 0.0 if m[one + MOMENTARY.free] != 0 else float(z[m[HEAD.raised] + symbol])
-    kept = m[HEAD.kept]
-    for stick in range(m[HEAD.sticks], m[HEAD.sticks_end], STICK_SIZE):
-        v[kept] = v[m[stick + STICK.bearing]]
-        kept += 1
+    open_tick(m, z, v)
     z[m[HEAD.changed]] = z[NOW.tick] == 0
     while at < end and changes[2 * at] <= z[NOW.tick]:
         symbol = changes[2 * at + 1]
-        if m[m[HEAD.symbols] + symbol * SYMBOL_SIZE + SYMBOL.free] != 0:
+        if m[m[HEAD.parameters] + symbol * PARAMETER_SIZE + PARAMETER.owner] < GRAPH:
             z[m[HEAD.changed]] |= v[symbol] != values[at]
             v[symbol] = values[at]
         at += 1
@@ -73,18 +67,18 @@ def play_many(
     first: tuple[np.ndarray, np.ndarray],
     takes: np.ndarray,
     due: tuple[np.ndarray, np.ndarray],
-    bases: tuple[np.ndarray, np.ndarray],
+    ways: np.ndarray,
     out: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray],
 ) -> None:  # pragma: no cover
     """Play ``takes``, rows of (ticks, first change, end of its changes), each from the situation ``first``.
 
     ``out`` is told the counts and values with which each ends, and on which tick a take first enters a state or takes a
-    transition (-1: never); a layer's states and transitions are numbered from its places in ``bases`` on.
+    transition (-1: never); a layer's transitions are numbered from its place in ``ways`` on.
     """
     m, r, z, v = where(tables[0]), where(tables[1]), where(now[0]), where(now[1])
     changes, values = where(due[0]), where(due[1])
     counts_out, values_out, entered, taken = out
-    layers = len(bases[0]) - 1
+    layers = len(ways) - 1
     fired, told = np.zeros(layers, np.int64), np.zeros(2, np.int64)
     entered[:] = -1
     taken[:] = -1
@@ -99,8 +93,7 @@ def play_many(
             step(m, r, z, v, where(told), free, where(fired), 0)
             for layer in range(layers):
                 if fired[layer] >= 0:
-                    player = m[m[HEAD.layers] + layer * LAYER_SIZE + LAYER.player]
-                    state, way = bases[0][layer] + z[player + PLAYER.state], bases[1][layer] + fired[layer]
+                    state, way = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.state], ways[layer] + fired[layer]
                     if taken[number, way] < 0:
                         taken[number, way] = tick
                     if entered[number, state] < 0:

@@ -1,0 +1,340 @@
+"""Whether a table is whole: checked once while it is loaded, so that playing needs no checks."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from leanstep.core.clips.timing import TICK
+from leanstep.core.jit import Real, Whole, kernel
+from leanstep.core.tick.columns import (
+    ABOUT,
+    ACT,
+    ACTS,
+    ADDRESS,
+    AXES,
+    AXIS,
+    BEARING,
+    BUFFERS,
+    CHOICE,
+    CLIP,
+    CLIPS,
+    CLOCKS,
+    END,
+    EXACT,
+    FASTEST,
+    FINITE,
+    FIRST,
+    FORMULA,
+    FORMULAS,
+    FREEZE,
+    FROM_TO,
+    INTEGER,
+    KEY,
+    KEYS,
+    LAYER,
+    LAYERS,
+    LOCK,
+    LONGEST,
+    MEMORIES,
+    MEMORY,
+    MOST_MARKS,
+    NAME,
+    NAMED_CLIPS,
+    NAMED_LAYERS,
+    NAMED_LOCKS,
+    NAMED_PARAMETERS,
+    NAMED_SPANS,
+    NAMED_STATES,
+    NAMED_WORDS,
+    NEVER,
+    PARAMETER,
+    PARAMETERS,
+    PIECE,
+    PIECES,
+    PLACES,
+    PROGRAMS,
+    RAISE,
+    ROW,
+    ROW_OR_NONE,
+    RULE,
+    SAMPLE,
+    SAMPLES,
+    SECTION_COUNT,
+    SIZES,
+    STATE,
+    STATES,
+    STEP,
+    TAKES,
+    TIME,
+    UNLOCK,
+    WAY,
+    WAYS,
+    WHOLE,
+    WIDTHS,
+    WITHIN,
+    OP_NUMBER, OP_PARAMETER, OP_PRESSED, OP_RELEASED, OP_STAY, OP_SINCE, OP_BUFFERED, OP_SPAN, OP_MEMORY, OP_NOT, OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE, SIGN_COUNT, OPERATOR_COUNT,
+)
+
+EITHER, AMOUNT, TRUTH = range(3)
+"""What lies on the stack of a program: what may be either, a number, what is true or false."""
+
+
+@kernel
+def rows_of(counts: Whole, rows: Whole) -> int:  # pragma: no cover
+    """Write where the cells of each section begin; how many cells there are in all."""
+    total = 0
+    for section in range(SECTION_COUNT):
+        rows[section] = total
+        total += counts[section] * WIDTHS[section]
+    return total
+
+
+@kernel
+def _is_whole(value: float, low: float, high: float) -> bool:  # pragma: no cover
+    """Whether a cell is a whole number from ``low`` to ``high``."""
+    return low <= value <= high and np.floor(value) == value
+
+
+@kernel
+def wrong_cell(cells: Real, counts: Whole, names: Whole) -> int:  # pragma: no cover
+    """The number of the first cell that is not what its column may hold; -1: none."""
+    at, first = 0, 0
+    for section in range(SECTION_COUNT):
+        for _ in range(counts[section]):
+            target = 0
+            for column in range(first, first + SIZES[section]):
+                rule, about = RULE[column], ABOUT[column]
+                if rule == WITHIN:
+                    continue
+                value, fine = cells[at], True
+                if rule == FINITE:
+                    fine = value - value == 0.0
+                elif rule == INTEGER:
+                    fine = _is_whole(value, -EXACT, EXACT)
+                elif rule == TIME:
+                    fine = _is_whole(value, 0.0, EXACT) or value == NEVER
+                elif rule == FROM_TO:
+                    fine = _is_whole(value, 0.0, about)
+                elif rule == ROW or rule == ADDRESS:
+                    fine = _is_whole(value, 0.0, counts[about] - 1)
+                elif rule == ROW_OR_NONE:
+                    fine = _is_whole(value, -1.0, counts[about] - 1)
+                elif rule == NAME:
+                    fine = _is_whole(value, 0.0, names[about] - 1)
+                elif rule == FIRST:
+                    target = about
+                    fine = _is_whole(value, 0.0, counts[about])
+                elif rule == END:
+                    fine = _is_whole(value, cells[at - 1], counts[target])
+                else:
+                    fine = value != value or value - value == 0.0
+                if not fine:
+                    return at
+                at += 1
+        first += SIZES[section]
+    return -1
+
+
+@kernel
+def agrees(cells: Real, counts: Whole, names: Whole, rows: Whole, room: Whole) -> bool:  # pragma: no cover
+    """Whether what stands in several rows goes together; ``room`` is for four whole numbers a row of a program."""
+    if names[NAMED_PARAMETERS] != counts[PARAMETERS] or names[NAMED_LAYERS] != counts[LAYERS]:
+        return False
+    if names[NAMED_STATES] != counts[STATES] or names[NAMED_CLIPS] != counts[CLIPS]:
+        return False
+    for number in range(counts[PARAMETERS]):
+        one = rows[PARAMETERS] + number * WIDTHS[PARAMETERS]
+        kind = cells[one + PARAMETER.kind]
+        if kind <= WHOLE and cells[one + PARAMETER.low] > cells[one + PARAMETER.high]:
+            return False
+        if kind == CHOICE and not _is_whole(cells[one + PARAMETER.first], 0.0, names[NAMED_WORDS] - 1):
+            return False
+    for number in range(counts[LAYERS]):
+        one = rows[LAYERS] + number * WIDTHS[LAYERS]
+        start = cells[one + LAYER.start]
+        if start < cells[one + LAYER.states] or start >= cells[one + LAYER.states_end]:
+            return False
+    for number in range(counts[AXES]):
+        one = rows[AXES] + number * WIDTHS[AXES]
+        if cells[one + AXIS.low] > cells[one + AXIS.high] or not cells[one + AXIS.step] > 0.0:
+            return False
+    for number in range(counts[ACTS]):
+        if not _act_agrees(cells, counts, names, rows[ACTS] + number * WIDTHS[ACTS]):
+            return False
+    for number in range(counts[CLIPS]):
+        if not _clip_agrees(cells, rows, rows[CLIPS] + number * WIDTHS[CLIPS]):
+            return False
+    for number in range(counts[STATES]):
+        if not _state_agrees(cells, counts, rows, rows[STATES] + number * WIDTHS[STATES]):
+            return False
+    return _programs_agree(cells, counts, names, rows, room)
+
+
+@kernel
+def _act_agrees(cells: Real, counts: Whole, names: Whole, one: int) -> bool:  # pragma: no cover
+    """Whether an act changes what there is."""
+    do, target, value = cells[one + ACT.do], cells[one + ACT.target], cells[one + ACT.value]
+    if do <= RAISE:
+        return 0.0 <= target < counts[PARAMETERS]
+    if do == LOCK or do == UNLOCK:
+        return 0.0 <= target < names[NAMED_LOCKS]
+    return do != FREEZE or _is_whole(value, 0.0, 1e15)
+
+
+@kernel
+def _clip_agrees(cells: Real, rows: Whole, one: int) -> bool:  # pragma: no cover
+    """Whether a clip's times can be counted, and its pieces and keys come one after another."""
+    length, back = cells[one + CLIP.length], cells[one + CLIP.begin]
+    paced = cells[one + CLIP.pace] >= 0.0
+    cels, cues = (
+        cells[one + CLIP.cels_end] - cells[one + CLIP.cels],
+        cells[one + CLIP.cues_end] - cells[one + CLIP.cues],
+    )
+    rate = cells[one + CLIP.high] if paced else 1.0
+    if not 1.0 <= length <= LONGEST or not -1.0 <= back < length:
+        return False
+    if not -1.0 <= cells[one + CLIP.resting] < cels:
+        return False
+    if paced and (cells[one + CLIP.at] == 0.0 or not 0.0 <= cells[one + CLIP.low] <= rate <= FASTEST):
+        return False
+    if cells[one + CLIP.goes] != 0.0 and cells[one + CLIP.keys] == cells[one + CLIP.keys_end]:
+        return False
+    lap = length - (back if back > 0.0 else 0.0)
+    if cues * (np.floor(np.floor(rate * TICK) / lap) + 2.0) > MOST_MARKS:
+        return False
+    before = -1.0
+    for row in range(int(cells[one + CLIP.pieces]), int(cells[one + CLIP.pieces_end])):
+        piece = rows[PIECES] + row * WIDTHS[PIECES]
+        start = cells[piece + PIECE.start]
+        if start <= before or (before < 0.0 and start != 0.0) or cells[piece + PIECE.cel] >= cels:
+            return False
+        before = start
+    for row in range(int(cells[one + CLIP.keys]) + 1, int(cells[one + CLIP.keys_end])):
+        key = rows[KEYS] + row * WIDTHS[KEYS]
+        if not cells[key + KEY.at] > cells[key - WIDTHS[KEYS] + KEY.at]:
+            return False
+    return True
+
+
+@kernel
+def _state_agrees(cells: Real, counts: Whole, rows: Whole, one: int) -> bool:  # pragma: no cover
+    """Whether a state's samples have their places and begin within their clips."""
+    samples, samples_end = int(cells[one + STATE.samples]), int(cells[one + STATE.samples_end])
+    axes = cells[one + STATE.axes_end] - cells[one + STATE.axes]
+    if cells[one + STATE.sticky] < 0.0 or (cells[one + STATE.blends] != 0.0 and samples == samples_end):
+        return False
+    for row in range(samples, samples_end):
+        sample = rows[SAMPLES] + row * WIDTHS[SAMPLES]
+        clip = rows[CLIPS] + int(cells[sample + SAMPLE.clip]) * WIDTHS[CLIPS]
+        if cells[sample + SAMPLE.phase] > cells[clip + CLIP.length]:
+            return False
+        if cells[sample + SAMPLE.places] + axes > counts[PLACES]:
+            return False
+    return True
+
+
+@kernel
+def _programs_agree(cells: Real, counts: Whole, names: Whole, rows: Whole, room: Whole) -> bool:  # pragma: no cover
+    """Whether each program comes to what it is asked for, and no two have a row in common."""
+    for row in range(counts[PROGRAMS]):
+        room[3 * counts[PROGRAMS] + row] = 0
+    for number in range(counts[WAYS]):
+        one = rows[WAYS] + number * WIDTHS[WAYS] + WAY.program
+        if not _is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
+            return False
+    for number in range(counts[MEMORIES]):
+        one = rows[MEMORIES] + number * WIDTHS[MEMORIES] + MEMORY.program
+        if not _is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
+            return False
+    for number in range(counts[FORMULAS]):
+        one = rows[FORMULAS] + number * WIDTHS[FORMULAS]
+        parameter = rows[PARAMETERS] + int(cells[one + FORMULA.parameter]) * WIDTHS[PARAMETERS]
+        amount = cells[parameter + PARAMETER.kind] <= BEARING
+        begin, end = int(cells[one + FORMULA.program]), int(cells[one + FORMULA.program_end])
+        if not _is_program(cells, counts, names, rows, room, begin, end, amount):
+            return False
+    return True
+
+
+@kernel
+def _leads(counts: Whole, names: Whole, op: int, a: float) -> bool:  # pragma: no cover
+    """Whether what a row of a program puts on the stack is there."""
+    if op == OP_NUMBER:
+        return True
+    if op == OP_PARAMETER or op == OP_PRESSED or op == OP_RELEASED:
+        return 0.0 <= a < counts[PARAMETERS]
+    if op == OP_SINCE:
+        return 0.0 <= a < counts[CLOCKS]
+    if op == OP_BUFFERED:
+        return 0.0 <= a < counts[BUFFERS]
+    if op == OP_SPAN:
+        return 0.0 <= a < names[NAMED_SPANS]
+    if op == OP_MEMORY:
+        return 0.0 <= a < counts[MEMORIES]
+    return 0.0 <= a < counts[LAYERS]
+
+
+@kernel
+def _is_program(
+    cells: Real, counts: Whole, names: Whole, rows: Whole, room: Whole, begin: int, end: int, amount: bool
+) -> bool:  # pragma: no cover
+    """Whether a postfix program leaves one number (an ``amount``) or one truth, whichever way its skips go.
+
+    ``room`` has what lies on the stack, then where the skips under way end with how deep the stack was before, then which rows are
+    parts of a program already.
+    """
+    ends, used = counts[PROGRAMS], 3 * counts[PROGRAMS]
+    depth, base, limit, waiting, at = 0, 0, end, 0, begin
+    while True:
+        while waiting > 0 and at == limit:
+            if depth != base + 1 or room[depth - 1] == AMOUNT:
+                return False
+            room[depth - 1] = TRUTH
+            waiting -= 1
+            limit = room[ends + 2 * waiting - 2] if waiting > 0 else end
+            base = room[ends + 2 * waiting - 1] if waiting > 0 else 0
+        if at == end:
+            return depth == 1 and room[0] != (TRUTH if amount else AMOUNT)
+        row = rows[PROGRAMS] + at * WIDTHS[PROGRAMS]
+        op, a, b = int(cells[row + STEP.op]), cells[row + STEP.a], cells[row + STEP.b]
+        if room[used + at] != 0:
+            return False
+        room[used + at] = 1
+        at += 1
+        if op >= OP_SKIP_FALSE:
+            if depth < base + 1 or room[depth - 1] == AMOUNT or not 1.0 <= a <= limit - at:
+                return False
+            depth -= 1
+            limit, base = at + int(a), depth
+            room[ends + 2 * waiting] = limit
+            room[ends + 2 * waiting + 1] = base
+            waiting += 1
+            continue
+        taken, made = 0, TRUTH
+        if op == OP_NOT:
+            taken = 1
+        elif op == OP_COMPARE:
+            taken = 2
+            if not 0.0 <= a < SIGN_COUNT:
+                return False
+        elif op == OP_COMPUTE:
+            if not 0.0 <= a < OPERATOR_COUNT or not 1.0 <= b <= depth - base:
+                return False
+            taken, made = int(b), AMOUNT
+            if TAKES[int(a)] != 0 and TAKES[int(a)] != taken:
+                return False
+        else:
+            if not _leads(counts, names, op, a):
+                return False
+            if op == OP_NUMBER or op == OP_PARAMETER:
+                made = EITHER
+            elif op == OP_STAY or op == OP_SINCE:
+                made = AMOUNT
+        if depth - base < taken:
+            return False
+        depth -= taken
+        for below in range(depth, depth + taken):
+            if room[below] == (AMOUNT if op == OP_NOT else TRUTH):
+                return False
+        room[depth] = made
+        depth += 1

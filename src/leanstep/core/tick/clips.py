@@ -1,0 +1,146 @@
+"""Playheads: which clip of a state is picked, how far its playhead steps, and which cel it shows."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from leanstep.core.clips.timing import TICK
+from leanstep.core.jit import Real, Whole, kernel
+from leanstep.core.tick.columns import (
+    AXIS,
+    AXIS_SIZE,
+    CEL_SIZE,
+    CLIP,
+    FIRST_PLAYER,
+    HEAD,
+    PIECE,
+    PIECE_SIZE,
+    PLAYER,
+    PLAYER_SIZE,
+    SAMPLE,
+    SAMPLE_SIZE,
+    STATE,
+)
+from leanstep.core.tick.conditions import clip_of, turn
+
+
+@kernel
+def folded(m: Whole, clip: int, head: int) -> int:  # pragma: no cover
+    """A playhead brought into its clip: past the length it is somewhere in what repeats, or at the length."""
+    length, back = m[clip + CLIP.length], m[clip + CLIP.begin]
+    if head < length:
+        return head
+    return length if back < 0 else back + (head - back) % (length - back)
+
+
+@kernel
+def pace_of(m: Whole, r: Real, v: Real, clip: int) -> int:  # pragma: no cover
+    """The playhead units that one tick adds."""
+    if m[clip + CLIP.pace] < 0:
+        return TICK
+    rate = v[m[clip + CLIP.pace]] / r[clip + CLIP.at]
+    if not rate >= r[clip + CLIP.low]:
+        rate = r[clip + CLIP.low]
+    elif rate > r[clip + CLIP.high]:
+        rate = r[clip + CLIP.high]
+    return int(np.floor(rate * TICK + 0.5))
+
+
+@kernel
+def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:  # pragma: no cover
+    """The sample a state would show now, after the one picked ``before`` (-1: none was)."""
+    if m[state + STATE.blends] == 0:
+        return 0
+    best, number = 0, 0
+    nearest, distance = -1.0, -1.0
+    for sample in range(m[state + STATE.samples], m[state + STATE.samples_end], SAMPLE_SIZE):
+        total, place = 0.0, m[HEAD.places] + m[sample + SAMPLE.places]
+        for axis in range(m[state + STATE.axes], m[state + STATE.axes_end], AXIS_SIZE):
+            at = r[place]
+            place += 1
+            if at == at:
+                away = _rulings_to(m, r, v, axis, at)
+                total = total + away * away
+        if number == before:
+            distance = total
+        if nearest < 0.0 or total < nearest:
+            best, nearest = number, total
+        number += 1
+    sticky = r[state + STATE.sticky]
+    if sticky > 0.0 and before >= 0:
+        return best if np.sqrt(nearest) < np.sqrt(distance) - sticky else before
+    return best
+
+
+@kernel
+def _rulings_to(m: Whole, r: Real, v: Real, axis: int, at: float) -> float:  # pragma: no cover
+    """How far the value an axis reads is from a place on it, in rulings."""
+    value = v[m[axis + AXIS.parameter]] if m[axis + AXIS.parameter] >= 0 else 0.0
+    if m[axis + AXIS.round] != 0:
+        return turn(at, value) / r[axis + AXIS.step]
+    if r[axis + AXIS.low] > value:
+        value = r[axis + AXIS.low]
+    if r[axis + AXIS.high] < value:
+        value = r[axis + AXIS.high]
+    return (value - at) / r[axis + AXIS.step]
+
+
+@kernel
+def kept_from(m: Whole, r: Real, left: int, pick: int, state: int) -> int:  # pragma: no cover
+    """The sample of a state that counts as picked before, when the sample ``pick`` was shown in the state ``left``; -1: none."""
+    if left < 0 or pick < 0 or m[left + STATE.blends] == 0 or m[state + STATE.blends] == 0:
+        return -1
+    shown = m[HEAD.places] + m[m[left + STATE.samples] + pick * SAMPLE_SIZE + SAMPLE.places]
+    number = 0
+    for sample in range(m[state + STATE.samples], m[state + STATE.samples_end], SAMPLE_SIZE):
+        place = m[HEAD.places] + m[sample + SAMPLE.places]
+        both, same = False, True
+        for axis in range(m[state + STATE.axes], m[state + STATE.axes_end], AXIS_SIZE):
+            old = _axis_like(m, left, m[axis + AXIS.parameter])
+            if old >= 0:
+                one, two = r[shown + old], r[place]
+                both = True
+                same = same and (one == two or (one != one and two != two))
+            place += 1
+        if not both:
+            return -1
+        if same:
+            return number
+        number += 1
+    return -1
+
+
+@kernel
+def _axis_like(m: Whole, state: int, parameter: int) -> int:  # pragma: no cover
+    """The number of the first axis of a state's that reads a parameter; -1: none."""
+    number = 0
+    for axis in range(m[state + STATE.axes], m[state + STATE.axes_end], AXIS_SIZE):
+        if parameter >= 0 and m[axis + AXIS.parameter] == parameter:
+            return number
+        number += 1
+    return -1
+
+
+@kernel
+def cel_of(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:  # pragma: no cover
+    """The number of the cel a layer shows, counted from its clip's first; -1: none."""
+    clip = clip_of(m, z, layer)
+    if clip < 0:
+        return -1
+    if m[clip + CLIP.resting] >= 0 and pace_of(m, r, v, clip) == 0:
+        return m[clip + CLIP.resting]
+    piece, end = m[clip + CLIP.pieces], m[clip + CLIP.pieces_end]
+    length, head = m[clip + CLIP.length], z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.head]
+    if piece == end or (m[clip + CLIP.vanishes] != 0 and head >= length):
+        return -1
+    head = folded(m, clip, head)
+    head = min(head, length - 1)
+    while piece + PIECE_SIZE < end and m[piece + PIECE_SIZE + PIECE.start] <= head:
+        piece += PIECE_SIZE
+    return m[piece + PIECE.cel]
+
+
+@kernel
+def cel_row(m: Whole, z: Whole, layer: int, cel: int) -> int:  # pragma: no cover
+    """Where a cel of the clip begins that a layer shows."""
+    return m[clip_of(m, z, layer) + CLIP.cels] + cel * CEL_SIZE

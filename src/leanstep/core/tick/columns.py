@@ -1,0 +1,523 @@
+"""What stands in the table of a character, and where: its sections, their columns, and the steps of its programs.
+
+The same description serves the table that goes out as JSON, whose cells are numbers of rows, and the two arrays that the kernels read,
+``m`` of whole numbers and ``r`` of doubles, in which a row begins at the same address in both and leads to other addresses.
+"""
+
+from __future__ import annotations
+
+from enum import IntEnum
+from typing import Annotated, Any, NamedTuple, get_type_hints
+
+import msgspec
+
+from leanstep.core.conditions.evaluation import NEVER as NEVER
+
+VERSION = 1
+"""Of the table.  Players refuse a greater one."""
+EXACT = 1 << 53
+"""Up to this, a double holds every whole number."""
+LONGEST, FASTEST = 1 << 31, 1000.0
+"""The length of a clip in playhead units up to which a player can count, and how many times faster than written one is played."""
+MOST_MARKS = 10_000
+"""How many marks of a clip may fire in one tick."""
+KINDS = ("number", "whole", "bearing", "flag", "choice", "pulse", "button")
+NUMBER, WHOLE, BEARING, FLAG, CHOICE, PULSE, BUTTON = range(7)
+OWNERS = ("game", "controls", "body", "graph", "formula")
+GRAPH = OWNERS.index("graph")
+"""What is set from here on is set by the character itself."""
+SIGNS = ("<", "<=", "=", "!=", ">", ">=")
+OPERATORS = ("+", "-", "*", "/", "abs", "neg", "min", "max", "turn", "bearing")
+PLUS, MINUS, TIMES, OVER_BY, ABSOLUTE, NEGATIVE, LEAST, MOST, TURN, DIRECTION = range(10)
+SIGN_COUNT, OPERATOR_COUNT = len(SIGNS), len(OPERATORS)
+TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
+"""How many numbers each operator takes; 0: as many as it is told."""
+SET, ADD, RAISE, LOCK, UNLOCK, FREEZE, MODE, PUSH, PUSH_UP = range(9)
+"""What acts do (:data:`leanstep.core.graph.effects.ACTS`)."""
+NAMED = ("parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes")
+"""The kinds of names a table has."""
+
+Number = int | float | None
+Row = list[Number]
+INNER = ""
+"""The rule of a column that does not go out: it is filled when the table is laid out."""
+
+
+class Op(IntEnum):
+    """What a row of a program does to a stack of numbers, on which true is 1 and false 0."""
+
+    NUMBER = 0
+    """Put ``value`` on top."""
+    PARAMETER = 1
+    """Put the value of parameter ``a`` on top."""
+    PRESSED = 2
+    """Whether button ``a`` is held and was not on the tick before."""
+    RELEASED = 3
+    """Whether button ``a`` was held on the tick before and is not."""
+    STAY = 4
+    """The stay of layer ``a``, in ticks."""
+    SINCE = 5
+    """The ticks since the state of clock ``a`` was left; :data:`NEVER` if it was not."""
+    BUFFERED = 6
+    """Whether the press of buffer ``a`` is less than ``value`` ticks old."""
+    DONE = 7
+    """Whether the clip of layer ``a`` has come to its end."""
+    AT = 8
+    """Whether the playhead of layer ``a`` is at or past the share ``value`` of its clip."""
+    SPAN = 9
+    """Whether a span of the name ``a`` is on."""
+    STATE = 10
+    """Whether layer ``a`` is in state ``b``."""
+    MEMORY = 11
+    """Memory ``a`` on this tick."""
+    NOT = 12
+    """Turn the truth on top round."""
+    COMPARE = 13
+    """Take two numbers off; whether the first stands to the second as sign ``a`` says."""
+    COMPUTE = 14
+    """Take ``b`` numbers off and put on top what sum ``a`` makes of them; a division by zero gives 0."""
+    SKIP_FALSE = 15
+    """If the truth on top is false, leave it and go ``a`` rows further than the next; else take it off."""
+    SKIP_TRUE = 16
+    """The same for true."""
+
+
+(OP_NUMBER, OP_PARAMETER, OP_PRESSED, OP_RELEASED, OP_STAY, OP_SINCE, OP_BUFFERED, OP_DONE, OP_AT) = map(int, list(Op)[:9])
+(OP_SPAN, OP_STATE, OP_MEMORY, OP_NOT, OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE, OP_SKIP_TRUE) = map(int, list(Op)[9:])
+"""The same for the kernels."""
+
+
+class Columns:
+    """The columns of each section, with what each may hold: ``#`` a finite number, ``?`` one or null, ``i`` a whole number, ``t`` a
+    time, ``a..b`` from a to b, ``@`` the row of a section, with ``?`` or -1, ``&`` the same, laid out as its address, ``%`` the
+    number of a name, ``<`` and ``>`` the beginning and end of rows of a section."""
+
+    class Parameter(NamedTuple):
+        kind: Annotated[int, "0..6"]
+        owner: Annotated[int, "0..4"]
+        first: Annotated[float, "#"]
+        low: Annotated[float, "#"]
+        high: Annotated[float, "#"]
+
+    class Stick(NamedTuple):
+        x: Annotated[int, "@parameters"]
+        y: Annotated[int, "@parameters"]
+        push: Annotated[int, "@parameters"]
+        bearing: Annotated[int, "@parameters"]
+
+    class Layer(NamedTuple):
+        start: Annotated[int, "@states"]
+        states: Annotated[int, "<states"]
+        states_end: Annotated[int, ">"]
+
+    class State(NamedTuple):
+        """``mode`` to ``high`` are what it asks of a body: how to move, to turn, how fast at most and falling, and its box; 0:
+        nothing."""
+
+        ways: Annotated[int, "<ways"]
+        ways_end: Annotated[int, ">"]
+        entry: Annotated[int, "<acts"]
+        entry_end: Annotated[int, ">"]
+        leave: Annotated[int, "<acts"]
+        leave_end: Annotated[int, ">"]
+        samples: Annotated[int, "<samples"]
+        samples_end: Annotated[int, ">"]
+        axes: Annotated[int, "<axes"]
+        axes_end: Annotated[int, ">"]
+        blends: Annotated[int, "0..1"]
+        sticky: Annotated[float, "#"]
+        clock: Annotated[int, "@clocks?"]
+        still: Annotated[int, "0..1"]
+        mode: Annotated[int, INNER] = 0
+        face: Annotated[float, INNER] = 0.0
+        cap: Annotated[float, INNER] = 0.0
+        fall: Annotated[float, INNER] = 0.0
+        wide: Annotated[float, INNER] = 0.0
+        high: Annotated[float, INNER] = 0.0
+
+    class Transition(NamedTuple):
+        number: Annotated[int, "i"]
+        target: Annotated[int, "@states"]
+        program: Annotated[int, "<programs"]
+        program_end: Annotated[int, ">"]
+        fade: Annotated[int, "t"]
+        blocks: Annotated[int, "0..1"]
+        keep: Annotated[int, "0..1"]
+        uses: Annotated[int, "<uses"]
+        uses_end: Annotated[int, ">"]
+
+    class Use(NamedTuple):
+        buffer: Annotated[int, "@buffers"]
+        ticks: Annotated[int, "t"]
+
+    class Act(NamedTuple):
+        do: Annotated[int, "0..8"]
+        target: Annotated[int, "i"]
+        value: Annotated[float, "#"]
+
+    class Sample(NamedTuple):
+        clip: Annotated[int, "&clips"]
+        phase: Annotated[int, "t"]
+        places: Annotated[int, "t"]
+
+    class Axis(NamedTuple):
+        parameter: Annotated[int, "@parameters?"]
+        round: Annotated[int, "0..1"]
+        low: Annotated[float, "#"]
+        high: Annotated[float, "#"]
+        step: Annotated[float, "#"]
+
+    class Place(NamedTuple):
+        value: Annotated[float | None, "?"]
+
+    class Clip(NamedTuple):
+        length: Annotated[int, "t"]
+        begin: Annotated[int, "i"]
+        vanishes: Annotated[int, "0..1"]
+        pace: Annotated[int, "@parameters?"]
+        at: Annotated[float, "#"]
+        low: Annotated[float, "#"]
+        high: Annotated[float, "#"]
+        cues: Annotated[int, "<cues"]
+        cues_end: Annotated[int, ">"]
+        windows: Annotated[int, "<windows"]
+        windows_end: Annotated[int, ">"]
+        pieces: Annotated[int, "<pieces"]
+        pieces_end: Annotated[int, ">"]
+        cels: Annotated[int, "<cels"]
+        cels_end: Annotated[int, ">"]
+        resting: Annotated[int, "i"]
+        goes: Annotated[int, "0..7"]
+        keys: Annotated[int, "<keys"]
+        keys_end: Annotated[int, ">"]
+
+    class Cue(NamedTuple):
+        at: Annotated[int, "t"]
+        mark: Annotated[int, "%marks"]
+        acts: Annotated[int, "<acts"]
+        acts_end: Annotated[int, ">"]
+
+    class Window(NamedTuple):
+        start: Annotated[int, "i"]
+        end: Annotated[int, "i"]
+        hold: Annotated[int, "@parameters?"]
+        lock: Annotated[int, "0..1"]
+        span: Annotated[int, "%spans"]
+
+    class Piece(NamedTuple):
+        start: Annotated[int, "t"]
+        cel: Annotated[int, "t"]
+
+    class Cel(NamedTuple):
+        frame: Annotated[int, "%frames"]
+        mirrored: Annotated[int, "0..1"]
+        turns: Annotated[int, "0..3"]
+
+    class Key(NamedTuple):
+        """All four are doubles, as the kernels of paths read them (:mod:`leanstep.core.clips.paths`)."""
+
+        at: Annotated[float, "#"]
+        x: Annotated[float, "#"]
+        y: Annotated[float, "#"]
+        ease: Annotated[float, "0..3"]
+
+    class Memory(NamedTuple):
+        """``lasts``: its operand stays as it is while no value from outside changes."""
+
+        within: Annotated[int, "0..1"]
+        ticks: Annotated[int, "t"]
+        program: Annotated[int, "<programs"]
+        program_end: Annotated[int, ">"]
+        lasts: Annotated[int, INNER] = 0
+
+    class Buffer(NamedTuple):
+        parameter: Annotated[int, "@parameters"]
+        most: Annotated[int, "t"]
+
+    class Clock(NamedTuple):
+        most: Annotated[int, "t"]
+
+    class Formula(NamedTuple):
+        parameter: Annotated[int, "@parameters"]
+        program: Annotated[int, "<programs"]
+        program_end: Annotated[int, ">"]
+
+    class Hold(NamedTuple):
+        parameter: Annotated[int, "@parameters"]
+
+    class Step(NamedTuple):
+        """``yes`` and ``no`` are where a laid out program goes on (:mod:`leanstep.core.tick.loading`)."""
+
+        op: Annotated[int, "0..16"]
+        a: Annotated[int, "i"]
+        b: Annotated[int, "i"]
+        value: Annotated[float, "#"]
+        yes: Annotated[int, INNER] = 0
+        no: Annotated[int, INNER] = 0
+
+
+SECTIONS: dict[str, Any] = {
+    "parameters": Columns.Parameter,
+    "sticks": Columns.Stick,
+    "layers": Columns.Layer,
+    "states": Columns.State,
+    "ways": Columns.Transition,
+    "uses": Columns.Use,
+    "acts": Columns.Act,
+    "samples": Columns.Sample,
+    "axes": Columns.Axis,
+    "places": Columns.Place,
+    "clips": Columns.Clip,
+    "cues": Columns.Cue,
+    "windows": Columns.Window,
+    "pieces": Columns.Piece,
+    "cels": Columns.Cel,
+    "keys": Columns.Key,
+    "memories": Columns.Memory,
+    "buffers": Columns.Buffer,
+    "clocks": Columns.Clock,
+    "formulas": Columns.Formula,
+    "holds": Columns.Hold,
+    "programs": Columns.Step,
+}
+
+
+class Names(msgspec.Struct):
+    """The names of rows, in their order; ``words`` are the choices, ``states`` stand layer by layer."""
+
+    parameters: list[str]
+    words: list[str]
+    layers: list[str]
+    states: list[str]
+    clips: list[str]
+    frames: list[str]
+    marks: list[str]
+    spans: list[str]
+    locks: list[str]
+    modes: list[str]
+
+
+class Table(msgspec.Struct):
+    """The whole of it.  ``says``: what marks and spans say to the game, by the row of their cue or window."""
+
+    leanstep_table: int
+    generator: str
+    name: str
+    rate: float
+    names: Names
+    says: dict[str, dict[str, dict[str, float | bool | str]]]
+    columns: dict[str, list[str]]
+    sections: dict[str, list[Row]]
+
+
+def rules(section: str) -> dict[str, str]:
+    """What each column of a section may hold (:class:`Columns`), by name, those that do not go out last."""
+    hints = get_type_hints(SECTIONS[section], include_extras=True)
+    return {name: hints[name].__metadata__[0] for name in SECTIONS[section]._fields}
+
+
+def columns(section: str) -> list[str]:
+    """The columns of a section that go out."""
+    return [name for name, rule in rules(section).items() if rule != INNER]
+
+
+def numbered(kind: Any) -> Any:
+    """A record whose every field is its place."""
+    return kind(*range(len(kind._fields)))
+
+
+PARAMETER, STICK, LAYER, STATE = (
+    numbered(Columns.Parameter),
+    numbered(Columns.Stick),
+    numbered(Columns.Layer),
+    numbered(Columns.State),
+)
+WAY, USE, ACT, SAMPLE = (
+    numbered(Columns.Transition),
+    numbered(Columns.Use),
+    numbered(Columns.Act),
+    numbered(Columns.Sample),
+)
+AXIS, PLACE, CLIP, CUE = numbered(Columns.Axis), numbered(Columns.Place), numbered(Columns.Clip), numbered(Columns.Cue)
+WINDOW, PIECE, CEL, KEY = (
+    numbered(Columns.Window),
+    numbered(Columns.Piece),
+    numbered(Columns.Cel),
+    numbered(Columns.Key),
+)
+MEMORY, BUFFER, CLOCK = numbered(Columns.Memory), numbered(Columns.Buffer), numbered(Columns.Clock)
+FORMULA, HOLD, STEP = numbered(Columns.Formula), numbered(Columns.Hold), numbered(Columns.Step)
+PARAMETER_SIZE, STICK_SIZE, LAYER_SIZE, STATE_SIZE = len(PARAMETER), len(STICK), len(LAYER), len(STATE)
+WAY_SIZE, USE_SIZE, ACT_SIZE, SAMPLE_SIZE, AXIS_SIZE = len(WAY), len(USE), len(ACT), len(SAMPLE), len(AXIS)
+CLIP_SIZE, CUE_SIZE, WINDOW_SIZE, PIECE_SIZE, CEL_SIZE = len(CLIP), len(CUE), len(WINDOW), len(PIECE), len(CEL)
+MEMORY_SIZE, BUFFER_SIZE, FORMULA_SIZE, STEP_SIZE = len(MEMORY), len(BUFFER), len(FORMULA), len(STEP)
+KEY_SIZE, PULSE_SIZE = len(KEY), 2
+
+ANYTHING, FINITE, INTEGER, TIME, FROM_TO, ROW, ROW_OR_NONE, ADDRESS, NAME, FIRST, END, WITHIN = range(12)
+"""The rules as numbers, with what they are about in :data:`ABOUT`: the number of a section or of a kind of names, or the highest
+value."""
+
+
+def _rule(section: str, name: str, rule: str) -> tuple[int, int, int]:
+    """A rule as numbers: which, what it is about, and whether the column is of doubles."""
+    real = int(get_type_hints(SECTIONS[section])[name] not in (int,))
+    sections = list(SECTIONS)
+    if rule == INNER:
+        return WITHIN, 0, real
+    if rule in "?#it>":
+        return {"?": ANYTHING, "#": FINITE, "i": INTEGER, "t": TIME, ">": END}[rule], 0, real
+    if rule[0] == "@" and rule.endswith("?"):
+        return ROW_OR_NONE, sections.index(rule[1:-1]), real
+    if rule[0] in "@&<":
+        return {"@": ROW, "&": ADDRESS, "<": FIRST}[rule[0]], sections.index(rule[1:]), real
+    if rule[0] == "%":
+        return NAME, NAMED.index(rule[1:]), real
+    low, high = map(int, rule.split(".."))
+    assert low == 0, f"{section} {name}: {rule}"
+    return FROM_TO, high, real
+
+
+_ALL = [_rule(section, name, rule) for section in SECTIONS for name, rule in rules(section).items()]
+RULE = tuple(rule for rule, _, _ in _ALL)
+ABOUT = tuple(about for _, about, _ in _ALL)
+REAL = tuple(real for _, _, real in _ALL)
+"""Column by column of all sections: its rule, what that is about, and whether it holds doubles."""
+SIZES = tuple(len(kind._fields) for kind in SECTIONS.values())
+"""How many columns each section has, those that do not go out with them."""
+WIDTHS = tuple(len(columns(section)) for section in SECTIONS)
+"""How many go out."""
+SECTION_COUNT = len(SECTIONS)
+(
+    PARAMETERS,
+    STICKS,
+    LAYERS,
+    STATES,
+    WAYS,
+    USES,
+    ACTS,
+    SAMPLES,
+    AXES,
+    PLACES,
+    CLIPS,
+    CUES,
+    WINDOWS,
+    PIECES,
+    CELS,
+    KEYS,
+) = range(16)
+MEMORIES, BUFFERS, CLOCKS, FORMULAS, HOLDS, PROGRAMS = range(16, 22)
+(
+    NAMED_PARAMETERS,
+    NAMED_WORDS,
+    NAMED_LAYERS,
+    NAMED_STATES,
+    NAMED_CLIPS,
+    NAMED_FRAMES,
+    NAMED_MARKS,
+    NAMED_SPANS,
+    NAMED_LOCKS,
+) = range(9)
+
+
+class Head(NamedTuple):
+    """What stands at address 0 of ``m``: where each section begins and ends, the pulses and buttons, and where a situation has
+    what: from ``counters`` on in its counts ``z``, from ``place`` on in its values ``v``.  ``counts`` and ``kept`` are how long the
+    two are without the room for what is only known on the tick.  ``kept`` are the sticks' bearings of the tick before, ``more`` is
+    where an engine has its own."""
+
+    parameters: int
+    parameters_end: int
+    sticks: int
+    sticks_end: int
+    layers: int
+    layers_end: int
+    states: int
+    states_end: int
+    ways: int
+    ways_end: int
+    uses: int
+    uses_end: int
+    acts: int
+    acts_end: int
+    samples: int
+    samples_end: int
+    axes: int
+    axes_end: int
+    places: int
+    places_end: int
+    clips: int
+    clips_end: int
+    cues: int
+    cues_end: int
+    windows: int
+    windows_end: int
+    pieces: int
+    pieces_end: int
+    cels: int
+    cels_end: int
+    keys: int
+    keys_end: int
+    memories: int
+    memories_end: int
+    buffers: int
+    buffers_end: int
+    clocks: int
+    clocks_end: int
+    formulas: int
+    formulas_end: int
+    holds: int
+    holds_end: int
+    programs: int
+    programs_end: int
+    pulses: int
+    pulses_end: int
+    buttons: int
+    buttons_end: int
+    layer_count: int
+    counters: int
+    ages: int
+    since: int
+    held: int
+    raised: int
+    locks: int
+    spans: int
+    spans_end: int
+    remembered: int
+    held_now: int
+    held_before: int
+    changed: int
+    counts: int
+    place: int
+    kept: int
+    stack: int
+    values: int
+    most_told: int
+    more: int
+
+
+class Now(NamedTuple):
+    """What ``z`` begins with; the layers' parts follow."""
+
+    tick: int
+    locked: int
+    freeze: int
+
+
+class Player(NamedTuple):
+    """A layer's part of ``z``; ``state`` is the row of the state, ``pick`` the number of its sample; a fade that is not under way
+    has -1 ticks left."""
+
+    state: int
+    stay: int
+    head: int
+    pick: int
+    over: int
+    fade_state: int
+    fade_pick: int
+    fade_head: int
+    fade_left: int
+    fade_blocks: int
+
+
+HEAD, NOW, PLAYER = numbered(Head), numbered(Now), numbered(Player)
+HEAD_SIZE, FIRST_PLAYER, PLAYER_SIZE = len(HEAD), len(NOW), len(PLAYER)

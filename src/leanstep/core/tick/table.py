@@ -1,0 +1,379 @@
+"""A character as one table of numbers, which players in any language read: nothing in it is left to be parsed or looked up.
+
+Every section is a list of rows of numbers; ``columns`` says what stands where.  A column ``x`` beside ``x_end`` is a range of rows of
+the section that the column is named after.  Conditions are postfix programs, told in :class:`Op`.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Container, Iterable, Mapping, Sequence
+from typing import Any
+
+import msgspec
+
+from leanstep.core.body.records import MODES
+from leanstep.core.character.clips import Cel
+from leanstep.core.clips.timing import units
+from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.evaluation import NEVER, Symbolic
+from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.clip_tables import Picture, Reel
+from leanstep.core.graph.effects import ACTS, Act
+from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.tick.columns import (
+    EXACT,
+    FASTEST,
+    KINDS,
+    LONGEST,
+    OPERATORS,
+    OWNERS,
+    SECTIONS,
+    SIGNS,
+    VERSION,
+    WIDTHS,
+    Columns,
+    Names,
+    Number,
+    Op,
+    Row,
+    Table,
+    columns,
+)
+
+
+def table_of(machine: Machine) -> Table:
+    """A machine as a table.
+
+    Raises
+    ------
+    LeanStepError : it has a clip too long, too fast or with a time too great for a player to count.
+    """
+    return Writer(machine).table()
+
+
+class Writer:
+    """Writes a machine down, section by section."""
+
+    def __init__(self, machine: Machine) -> None:
+        self.machine = machine
+        self.rows: dict[str, list[Row]] = {name: [] for name in SECTIONS}
+        self.words: dict[str, int] = {}
+        self.frames: dict[str, int] = {}
+        self.marks: dict[str, int] = {}
+        self.spans: dict[str, int] = {}
+        self.clips: list[str] = []
+        self.written: dict[bytes, int] = {}
+        self.known: dict[int, int] = {}
+        self.says: dict[str, dict[str, dict[str, float | bool | str]]] = {"cues": {}, "windows": {}}
+        self.states = [0]
+        for layer in machine.layers:
+            self.states.append(self.states[-1] + len(layer.states))
+        self.buffers = {symbol: slot for slot, (symbol, _) in enumerate(machine.buffers)}
+        self.clocks = {place: slot for slot, (place, _) in enumerate(machine.clocks)}
+
+    def table(self) -> Table:
+        """The whole table."""
+        names = self.write()
+        return Table(
+            VERSION,
+            "Lean Step",
+            self.machine.character.name,
+            self.machine.character.rate,
+            msgspec.structs.replace(names, clips=self._unique_clips()),
+            self.says,
+            {name: columns(name) for name in SECTIONS},
+            {name: [row[:width] for row in self.rows[name]] for name, width in zip(SECTIONS, WIDTHS)},
+        )
+
+    def write(self) -> Names:
+        """Write the rows of every section, with the columns that do not go out; what is named in them."""
+        machine = self.machine
+        for symbol in machine.symbols:
+            for word in symbol.choices:
+                _numbered(self.words, word)
+        self._put(
+            "parameters",
+            (
+                Columns.Parameter(
+                    KINDS.index(one.kind),
+                    OWNERS.index(one.owner),
+                    self._value(one.first),
+                    one.low,
+                    one.high,
+                )
+                for one in machine.symbols
+            ),
+        )
+        self._put("sticks", (Columns.Stick(*one) for one in machine.sticks))
+        self._put(
+            "memories",
+            (
+                Columns.Memory(one.kind == "within", one.ticks, *self._program(one.operand), self._lasts(one.operand))
+                for one in machine.memories
+            ),
+        )
+        self._put("buffers", (Columns.Buffer(*one) for one in machine.buffers))
+        self._put("clocks", (Columns.Clock(most) for _, most in machine.clocks))
+        self._put("formulas", (Columns.Formula(symbol, *self._program(one)) for symbol, one in machine.formulas))
+        self._put("holds", (Columns.Hold(symbol) for symbol in sorted(machine.holds)))
+        states = [
+            self._state(at, number) for at, layer in enumerate(machine.layers) for number in range(len(layer.states))
+        ]
+        self._put("states", states)
+        self._put(
+            "layers",
+            (
+                Columns.Layer(self.states[at] + layer.start, self.states[at], self.states[at + 1])
+                for at, layer in enumerate(machine.layers)
+            ),
+        )
+        return Names(
+            [symbol.name for symbol in machine.symbols],
+            list(self.words),
+            [layer.name for layer in machine.layers],
+            [name for layer in machine.layers for name in layer.states],
+            self.clips,
+            list(self.frames),
+            list(self.marks),
+            list(self.spans),
+            list(machine.locks),
+            list(MODES),
+        )
+
+    def _unique_clips(self) -> list[str]:
+        names: list[str] = []
+        for name in self.clips:
+            names.append(unique(name, names))
+        return names
+
+    def _lasts(self, operand: x.Expression) -> bool:
+        """Whether an operand stays as it is while no value from outside changes."""
+        symbols = [self.machine.symbols[index] for index in x.symbols_in(operand)]
+        timed = any(isinstance(part, x.TIMED | x.Remembered) for part in x.parts(operand))
+        return not timed and all(symbol.free and not symbol.momentary for symbol in symbols)
+
+    def _put(self, section: str, rows: Iterable[Sequence[Any]]) -> tuple[int, int]:
+        """Rows written one after another, after all that they lead to: where they begin and end."""
+        made = [[self._number(section, one) for one in row] for row in rows]
+        begin = len(self.rows[section])
+        self.rows[section] += made
+        return begin, begin + len(made)
+
+    def _number(self, section: str, value: float | bool | None) -> Number:
+        if value is None or (isinstance(value, float) and math.isnan(value)):
+            return None
+        if isinstance(value, bool):
+            return int(value)
+        if isinstance(value, int) and abs(value) > EXACT and value != NEVER:
+            reason = f"a time among its {section} is too great for a player to count"
+            raise LeanStepError(self.machine.character.name, reason, "Write a shorter one.")
+        whole = isinstance(value, float) and value.is_integer() and abs(value) < EXACT and str(value) != "-0.0"
+        return int(value) if whole else value
+
+    def _value(self, value: Symbolic) -> float:
+        return float(_numbered(self.words, value)) if isinstance(value, str) else float(value)
+
+    def _state(self, at: int, number: int) -> Columns.State:
+        machine, layer = self.machine, self.machine.layers[at]
+        picture, one = machine.pictures[at][number], machine.character.layers[at].states[number]
+        blend = picture.blend if picture is not None else None
+        return Columns.State(
+            *self._put("ways", (self._way(at, one) for one in layer.ways[number] if one.condition is not None)),
+            *self._acts(layer.entry[number]),
+            *self._acts(layer.leave[number]),
+            *self._samples(picture),
+            *self._axes(picture),
+            blend is not None,
+            float(blend.sticky) if blend is not None else 0.0,
+            self.clocks.get((at, number), -1),
+            number in layer.locks,
+            MODES.index(one.mode),
+            one.face,
+            one.cap or 0.0,
+            one.fall_cap or 0.0,
+            *(machine.boxes[at][number] or (0.0, 0.0)),
+        )
+
+    def _way(self, at: int, way: CompiledTransition) -> Columns.Transition:
+        assert way.condition is not None
+        uses = [one for one in way.uses if one.symbol in self.buffers]
+        return Columns.Transition(
+            way.index,
+            self.states[at] + way.target,
+            *self._program(way.condition),
+            way.fade,
+            way.blocks,
+            way.keep_phase,
+            *self._put("uses", (Columns.Use(self.buffers[one.symbol], one.ticks) for one in uses)),
+        )
+
+    def _acts(self, acts: Sequence[Act]) -> tuple[int, int]:
+        return self._put("acts", (Columns.Act(ACTS.index(one.do), one.target, self._value(one.value)) for one in acts))
+
+    def _samples(self, picture: Picture | None) -> tuple[int, int]:
+        if picture is None:
+            return self._put("samples", [])
+        places = picture.space.places if picture.space is not None else ((),) * len(picture.reels)
+        rows = []
+        for at, (reel, place) in enumerate(zip(picture.reels, places)):
+            begin, _ = self._put("places", (Columns.Place(one) for one in place))
+            rows.append(Columns.Sample(self._clip(reel), picture.phase(at), begin))
+        return self._put("samples", rows)
+
+    def _axes(self, picture: Picture | None) -> tuple[int, int]:
+        if picture is None or picture.space is None:
+            return self._put("axes", [])
+        return self._put(
+            "axes",
+            (
+                Columns.Axis(symbol, axis.round, axis.low, axis.high, axis.step)
+                for symbol, axis in zip(picture.axes, picture.space.axes)
+            ),
+        )
+
+    def _clip(self, reel: Reel) -> int:
+        """The row of a clip, written down once."""
+        if id(reel.clip) not in self.known:
+            # frames that are held are clips of one name and several lengths
+            written = msgspec.json.encode(reel.clip)
+            if written not in self.written:
+                self.written[written] = self._written(reel)
+            self.known[id(reel.clip)] = self.written[written]
+        return self.known[id(reel.clip)]
+
+    def _written(self, reel: Reel) -> int:
+        name = reel.clip.name
+        timing, pace = reel.timing, reel.pace
+        if timing.length > LONGEST or (pace is not None and max(abs(pace.low), abs(pace.high)) > FASTEST):
+            raise LeanStepError(
+                f"clip {name!r}", "it is too long or too fast for a player", "Make it shorter or slower."
+            )
+        resting = reel.clip.playback.resting if reel.clip.playback is not None else None
+        cels = [*reel.clip.cels, *([resting] if resting is not None else [])]
+        cues = [Columns.Cue(cue.at, _numbered(self.marks, cue.name), *self._acts(cue.acts)) for cue in reel.cues]
+        cue_rows = self._put("cues", cues)
+        marks = sorted(reel.clip.marks, key=lambda mark: units(mark.at))
+        self._say("cues", cue_rows[0], [mark.says for mark in marks])
+        windows = self._put(
+            "windows",
+            (
+                Columns.Window(one.start, one.end, one.hold, one.lock, _numbered(self.spans, one.name))
+                for one in reel.windows
+            ),
+        )
+        self._say("windows", windows[0], [span.says for span in reel.clip.spans])
+        row = Columns.Clip(
+            timing.length,
+            timing.begin if timing.repeats else -1,
+            timing.vanishes,
+            pace.symbol if pace is not None else -1,
+            *((pace.at, pace.low, pace.high) if pace is not None else (1.0, 1.0, 1.0)),
+            *cue_rows,
+            *windows,
+            *self._put("pieces", (Columns.Piece(*one) for one in zip(timing.starts, timing.order))),
+            *self._put("cels", (self._cel(reel.clip.sheet, one) for one in cels)),
+            len(reel.clip.cels) if resting is not None else -1,
+            reel.goes,
+            *self._put("keys", _keys(reel.path if reel.goes else ())),
+        )
+        self._put("clips", [row])
+        self.clips.append(name)
+        return len(self.clips) - 1
+
+    def _cel(self, sheet: str, cel: Cel) -> Columns.Cel:
+        return Columns.Cel(_numbered(self.frames, f"{cel.sheet or sheet}/{cel.frame}"), cel.mirrored, cel.turns)
+
+    def _say(self, section: str, begin: int, said: Sequence[Mapping[str, float | bool | str]]) -> None:
+        self.says[section] |= {str(begin + at): dict(one) for at, one in enumerate(said) if one}
+
+    def _program(self, root: x.Expression) -> tuple[int, int]:
+        return self._put("programs", self._steps(root))
+
+    def _steps(self, one: x.Expression) -> list[Columns.Step]:
+        """A condition or an amount as a postfix program."""
+        match one:
+            case x.Every(operands):
+                return self._until(Op.SKIP_FALSE, operands, True)
+            case x.Some(operands):
+                return self._until(Op.SKIP_TRUE, operands, False)
+            case x.Inverse(operand):
+                return [*self._steps(operand), _step(Op.NOT)]
+            case x.Compared(sign, left, right):
+                return [*self._steps(left), *self._steps(right), _compare(sign)]
+            case x.Computed(sign, operands):
+                below = [step for operand in operands for step in self._steps(operand)]
+                return [*below, _step(Op.COMPUTE, OPERATORS.index(sign), len(operands))]
+            case x.Constant(value) | x.Fixed(value):
+                return [_number(float(value))]
+            case x.IsOn(symbol) | x.Value(symbol):
+                return [_step(Op.PARAMETER, symbol)]
+            case x.Chosen(symbol, choice):
+                return [_step(Op.PARAMETER, symbol), _number(float(_numbered(self.words, choice))), _compare("=")]
+            case x.SameChoice(symbol, other):
+                return [_step(Op.PARAMETER, symbol), _step(Op.PARAMETER, other), _compare("=")]
+            case x.Pressed(symbol):
+                return [_step(Op.PRESSED, symbol)]
+            case x.Released(symbol):
+                return [_step(Op.RELEASED, symbol)]
+            case x.Stayed(layer, sign, ticks):
+                return [_step(Op.STAY, layer), _number(ticks), _compare(sign)]
+            case x.SinceLeft(layer, state, sign, ticks) if (layer, state) in self.clocks:
+                return [_step(Op.SINCE, self.clocks[layer, state]), _number(ticks), _compare(sign)]
+            case x.SinceLeft(_, _, sign, ticks):
+                return [_number(float(x.holds(sign, NEVER, ticks)))]
+            case x.Buffered(symbol, ticks) if symbol in self.buffers:
+                return [_step(Op.BUFFERED, self.buffers[symbol], 0, ticks)]
+            case x.Buffered():
+                return [_number(0.0)]
+            case x.ClipOver(layer):
+                return [_step(Op.DONE, layer)]
+            case x.ClipAt(layer, share):
+                return [_step(Op.AT, layer, 0, share)]
+            case x.SpanOn(name):
+                return [_step(Op.SPAN, _numbered(self.spans, name))]
+            case x.Active(layer, state):
+                return [_step(Op.STATE, layer, self.states[layer] + state)]
+            case x.Remembered(index):
+                return [_step(Op.MEMORY, index)]
+        raise TypeError(f"{type(one).__name__} has no program")
+
+    def _until(self, op: Op, operands: Sequence[x.Expression], empty: bool) -> list[Columns.Step]:
+        """Operands one after another until one decides."""
+        if not operands:
+            return [_number(float(empty))]
+        made = self._steps(operands[-1])
+        for operand in reversed(operands[:-1]):
+            made = [*self._steps(operand), _step(op, len(made)), *made]
+        return made
+
+
+def _step(op: Op, a: int = 0, b: int = 0, value: float = 0.0) -> Columns.Step:
+    return Columns.Step(int(op), a, b, value)
+
+
+def _number(value: float) -> Columns.Step:
+    return _step(Op.NUMBER, value=value)
+
+
+def _compare(sign: str) -> Columns.Step:
+    return _step(Op.COMPARE, SIGNS.index(sign))
+
+
+def unique(name: str, taken: Container[str]) -> str:
+    """A name that is not taken: itself, or with a number behind it."""
+    found, number = name, 2
+    while found in taken:
+        found, number = f"{name} {number}", number + 1
+    return found
+
+
+def _numbered(names: dict[str, int], name: str) -> int:
+    return names.setdefault(name, len(names))
+
+
+def _keys(path: Sequence[float]) -> Iterable[Columns.Key]:
+    """The rows of a path (:func:`leanstep.core.clips.travel.laid`)."""
+    for at in range(0, len(path), 4):
+        head, ahead, up, ease = path[at : at + 4]
+        yield Columns.Key(head, ahead, up, int(ease))

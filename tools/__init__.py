@@ -1,0 +1,1 @@
+"""What the people who build Lean Step run by hand."""

@@ -1,0 +1,95 @@
+"""Print the kernels of the tick into the players anew.  ``python -m tools.players``"""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from leanstep import runtime
+from leanstep.core import bearings
+from leanstep.core.body import records
+from leanstep.core.clips import timing
+from leanstep.core.tick import checks, clips, columns, conditions, effects, layers, loading, spans
+from leanstep.core.tick.columns import NAMED, SECTIONS
+from tools.players.languages import C, JavaScript, Python
+from tools.players.source import Constant, kernels, known
+
+ROOTS: list[Callable[..., Any]] = [
+    bearings.bearing_of,
+    bearings.push_of,
+    conditions.is_done,
+    conditions.is_at,
+    conditions.fitted,
+    clips.cel_of,
+    clips.cel_row,
+    spans.list_spans,
+    checks.rows_of,
+    checks.wrong_cell,
+    checks.agrees,
+    loading.laid_size,
+    loading.lay,
+    layers.open_tick,
+    layers.keep_bearings,
+    layers.forget_asked,
+    layers.tick,
+    layers.enter_start,
+]
+"""What the written parts of the players call."""
+BEGIN, END = "-- printed from the kernels of the tick --", "-- printed until here --"
+RUNTIME = Path(runtime.__file__).parent
+
+
+def _described(opening: str, row: str, closing: str) -> str:
+    """The sections of a table and their columns, a line each."""
+    return "\n".join([opening, *(row.format(section, " ".join(columns.columns(section))) for section in SECTIONS), closing])
+
+
+def python(more: dict[str, Constant]) -> str:
+    """What is printed into the player in Python."""
+    shapes, named = _described("COLUMNS = {", '    "{}": "{}",', "}"), f"NAMED = {NAMED!r}"
+    kernels_but = kernels(ROOTS, {"run", "worth", "link_all"})
+    return "\n".join(["# fmt: off", shapes, named, Python().printed(kernels_but, more), "# fmt: on", ""])
+
+
+def c(more: dict[str, Constant]) -> str:
+    """What is printed into the player in C."""
+    opening = "/* the sections of a table and their columns */\nstatic const char *const ls_columns[][2] = {"
+    return "\n".join([_described(opening, '  {{"{}", "{}"}},', "};"), C().printed(kernels(ROOTS, set()), more)])
+
+
+def javascript(more: dict[str, Constant]) -> str:
+    """What is printed into the player in JavaScript."""
+    shapes, named = _described("const COLUMNS = {", '  {}: "{}",', "};"), f"const NAMED = {json.dumps(NAMED)};"
+    return "\n".join([shapes, named, JavaScript().printed(kernels(ROOTS, set()), more)])
+
+
+PLAYERS: dict[str, tuple[Callable[[dict[str, Constant]], str], str]] = {
+    "leanstep_player.py": (python, ""),
+    "leanstep_player.h": (c, "LS_"),
+    "leanstep_player.mjs": (javascript, ""),
+}
+"""How each player is printed, and what its constants begin with."""
+
+
+def printed(name: str) -> str:
+    """The text of a player with its kernels printed anew."""
+    text = (RUNTIME / name).read_text("utf-8")
+    begin = text.index("\n", text.index(BEGIN)) + 1
+    end = text.rindex("\n", 0, text.index(END)) + 1
+    make, prefix = PLAYERS[name]
+    words = set(re.findall(rf"\b{prefix}([A-Z][A-Z0-9_]*)\b", text[:begin] + text[end:]))
+    more = {word: value for word, value in known([columns, conditions, effects, records, timing]).items() if word in words}
+    return f"{text[:begin]}{make(more)}\n{text[end:]}"
+
+
+def main() -> None:
+    """Write each player with its kernels printed anew."""
+    for name in PLAYERS:
+        (RUNTIME / name).write_text(printed(name), "utf-8")
+
+
+if __name__ == "__main__":
+    main()
