@@ -20,6 +20,7 @@ from typing import Any
 import pytest
 
 from leanstep import runtime
+from leanstep.core import bearings
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.clips import Cel, Clip, Effect, Mark, Playback, Span
 from leanstep.core.character.document import Character
@@ -46,6 +47,9 @@ from tests.support.random_characters import (
     remembering_character,
     turning_character,
 )
+from tools import players as printing
+from tools.players.__main__ import BEGIN, END, PLAYERS, printed
+from tools.players.source import kernels
 
 LONG = bool(os.environ.get("LEANSTEP_LONG"))
 SEEDS, TICKS = (400, 200) if LONG else (40, 100)
@@ -293,9 +297,35 @@ def test_a_clip_too_long_for_a_player_is_refused_by_name() -> None:
         table_of(machine)
 
 
+@pytest.mark.parametrize("name", PLAYERS)
+def test_the_players_are_what_the_kernels_print(name: str) -> None:
+    assert (HERE / name).read_text() == printed(name), "print them anew: python -m tools.players"
+
+
+def test_the_printer_is_short() -> None:
+    files = Path(printing.__file__).parent.glob("*.py")
+    assert sum(len(path.read_text().splitlines()) for path in files) < 800
+
+
+def test_kernels_of_one_name_are_not_printed_over_each_other() -> None:
+    with pytest.raises(ValueError, match="two kernels called turn"):
+        kernels([bearings.turn, _other_turn], set())
+
+
+def _other_turn(value: float) -> float:
+    return turn(value)
+
+
+def turn(value: float) -> float:
+    """Another of the same name."""
+    return value
+
+
 def test_players_stand_on_their_own_and_are_short() -> None:
-    for name in ("leanstep_player.py", "leanstep_player.h", "leanstep_player.mjs"):
-        assert len((HERE / name).read_text().splitlines()) < 1200
+    for name in PLAYERS:
+        text = (HERE / name).read_text()
+        by_hand = text[: text.index(BEGIN)] + text[text.index(END) :]
+        assert len(by_hand.splitlines()) < 520 and len(text.splitlines()) < 1700
     words = [
         sys.executable,
         "-S",

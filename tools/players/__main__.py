@@ -44,7 +44,8 @@ RUNTIME = Path(runtime.__file__).parent
 
 def _described(opening: str, row: str, closing: str) -> str:
     """The sections of a table and their columns, a line each."""
-    return "\n".join([opening, *(row.format(section, " ".join(columns.columns(section))) for section in SECTIONS), closing])
+    rows = (row.format(section, " ".join(columns.columns(section))) for section in SECTIONS)
+    return "\n".join([opening, *rows, closing])
 
 
 def python(more: dict[str, Constant]) -> str:
@@ -66,11 +67,7 @@ def javascript(more: dict[str, Constant]) -> str:
     return "\n".join([shapes, named, JavaScript().printed(kernels(ROOTS, set()), more)])
 
 
-PLAYERS: dict[str, tuple[Callable[[dict[str, Constant]], str], str]] = {
-    "leanstep_player.py": (python, ""),
-    "leanstep_player.h": (c, "LS_"),
-    "leanstep_player.mjs": (javascript, ""),
-}
+PLAYERS = {"leanstep_player.py": (python, ""), "leanstep_player.h": (c, "LS_"), "leanstep_player.mjs": (javascript, "")}
 """How each player is printed, and what its constants begin with."""
 
 
@@ -81,7 +78,9 @@ def printed(name: str) -> str:
     end = text.rindex("\n", 0, text.index(END)) + 1
     make, prefix = PLAYERS[name]
     words = set(re.findall(rf"\b{prefix}([A-Z][A-Z0-9_]*)\b", text[:begin] + text[end:]))
-    more = {word: value for word, value in known([columns, conditions, effects, records, timing]).items() if word in words}
+    more = {
+        word: value for word, value in known([columns, conditions, effects, records, timing]).items() if word in words
+    }
     return f"{text[:begin]}{make(more)}\n{text[end:]}"
 
 

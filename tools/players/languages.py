@@ -11,22 +11,23 @@ from tools.players.printer import WIDTH, Printer, plain_words
 from tools.players.source import NAMES, Constant, Kernel, constants, groups
 
 
-def _product(node: ast.expr) -> tuple[ast.expr, ast.expr] | None:
-    return (node.left, node.right) if isinstance(node, ast.BinOp) and isinstance(node.op, ast.Mult) else None
-
-
-def _rounded_down(node: ast.Call) -> ast.expr | None:
-    """What is rounded down where a call is ``int(np.floor(…))``."""
-    inner = node.args[0]
+def _rounded_down(inner: ast.expr) -> ast.expr | None:
+    """What is rounded down where ``int`` is asked of ``np.floor(…)``."""
     is_floor = isinstance(inner, ast.Call) and ast.unparse(inner.func) in ("np.floor", "math.floor")
     return inner.args[0] if is_floor and isinstance(inner, ast.Call) else None
+
+
+def _is_great(value: Constant) -> bool:
+    return isinstance(value, int) and abs(value) >= 1 << 31
 
 
 class C(Printer):
     """C99, with names of its own."""
 
-    TYPES = {"int": "int64_t ", "float": "double ", "bool": "int ", "None": "void ", "Whole": "int64_t *", "Real": "double *"}
-    CALLED = {"np.floor": "floor", "math.floor": "floor", "np.rint": "nearbyint", "np.sqrt": "sqrt", "math.sqrt": "sqrt"}
+    TYPES = {"int": "int64_t ", "float": "double ", "bool": "int ", "None": "void "}
+    TYPES |= {"Whole": "int64_t *", "Real": "double *"}
+    CALLED = {"np.floor": "floor", "math.floor": "floor", "np.rint": "nearbyint", "abs": "fabs"}
+    CALLED |= {"np.sqrt": "sqrt", "math.sqrt": "sqrt"}
 
     def function(self, name: str) -> str:
         return f"ls_{name}"
@@ -37,37 +38,27 @@ class C(Printer):
     def literal(self, value: float | bool) -> str:
         if isinstance(value, bool):
             return str(int(value))
-        return f"{value}LL" if isinstance(value, int) and abs(value) >= 1 << 31 else repr(value)
+        return f"{value}LL" if _is_great(value) else repr(value)
 
     def head(self, kernel: Kernel) -> str:
-        return self._head(kernel) + " {"
-
-    def _head(self, kernel: Kernel) -> str:
         parameters = [f"{self.TYPES[kind]}{NAMES.get(name, name)}" for name, kind in kernel.parameters.items()]
-        return f"static inline {self.TYPES[kernel.returns]}{self.function(kernel.name)}({', '.join(parameters)})"
+        return f"static inline {self.TYPES[kernel.returns]}{self.function(kernel.name)}({', '.join(parameters)}) {{"
 
     def declare(self, values: dict[str, str], kinds: dict[str, str]) -> str:
         return f"{self.TYPES[kinds[next(iter(values))]]}{self.declared(values)};"
 
-    def called(self, name: str, arguments: list[str], node: ast.Call) -> str:
-        if name in ("min", "max"):
-            one, other = (self.text(part, 11) for part in node.args)
-            return f"({other} {'<' if name == 'min' else '>'} {one} ? {other} : {one})"
-        if name in ("int", "float"):
-            down = _rounded_down(node) if name == "int" else None
-            inner = f"floor({self.text(down)})" if down is not None else self.text(node.args[0], 14)
-            return f"({'int64_t' if name == 'int' else 'double'}){inner}"
-        if name == "abs":
-            return f"fabs({arguments[0]})"
-        return f"{self.CALLED[name]}({arguments[0]})"
+    def cast(self, name: str, node: ast.expr) -> str:
+        down = _rounded_down(node) if name == "int" else None
+        inner = f"floor({self.text(down)})" if down is not None else self.text(node, 14)
+        return f"({'int64_t' if name == 'int' else 'double'}){inner}"
 
     def divided(self, left: ast.expr, right: ast.expr) -> str:
         return f"ls_floor_div({self.text(left)}, {self.text(right)})"
 
     def constant_lines(self, kind: str, named: dict[str, Constant]) -> list[str]:
         if kind == "int":
-            small = [f"LS_{name} = {value}" for name, value in named.items() if isinstance(value, int) and abs(value) < 1 << 31]
-            great = [f"#define LS_{name} {value}LL" for name, value in named.items() if isinstance(value, int) and abs(value) >= 1 << 31]
+            great = [f"#define LS_{name} {value}LL" for name, value in named.items() if _is_great(value)]
+            small = [f"LS_{name} = {value}" for name, value in named.items() if not _is_great(value)]
             return [*great, *([f"enum {{\n{_wrapped(small)}\n}};"] if small else [])]
         if kind == "float":
             return [f"#define LS_{name} {value!r}" for name, value in named.items()]
@@ -86,7 +77,8 @@ class JavaScript(Printer):
     """An ES module."""
 
     equal, unequal = "===", "!=="
-    CALLED = {"np.floor": "Math.floor", "math.floor": "Math.floor", "np.rint": "rounded", "np.sqrt": "Math.sqrt", "math.sqrt": "Math.sqrt"}
+    CALLED = {"np.floor": "Math.floor", "math.floor": "Math.floor", "np.rint": "rounded", "abs": "Math.abs"}
+    CALLED |= {"np.sqrt": "Math.sqrt", "math.sqrt": "Math.sqrt"}
 
     def function(self, name: str) -> str:
         return re.sub(r"_(\w)", lambda match: match.group(1).upper(), name)
@@ -105,28 +97,22 @@ class JavaScript(Printer):
     def declare(self, values: dict[str, str], kinds: dict[str, str]) -> str:
         return f"let {self.declared(values)};"
 
-    def called(self, name: str, arguments: list[str], node: ast.Call) -> str:
-        if name in ("min", "max"):
-            one, other = (self.text(part, 11) for part in node.args)
-            return f"({other} {'<' if name == 'min' else '>'} {one} ? {other} : {one})"
-        if name == "int":
-            down = _rounded_down(node)
-            return f"Math.floor({self.text(down)})" if down is not None else f"Math.trunc({arguments[0]})"
+    def cast(self, name: str, node: ast.expr) -> str:
         if name == "float":
-            return f"Number({arguments[0]})" if self.kind(node.args[0]) == "bool" else f"({arguments[0]})"
-        if name == "abs":
-            return f"Math.abs({arguments[0]})"
-        return f"{self.CALLED[name]}({arguments[0]})"
+            return f"Number({self.text(node)})" if self.kind(node) == "bool" else f"({self.text(node)})"
+        down = _rounded_down(node)
+        return f"Math.floor({self.text(down)})" if down is not None else f"Math.trunc({self.text(node)})"
 
     def divided(self, left: ast.expr, right: ast.expr) -> str:
-        product = _product(left)
-        if product is None:
-            return f"floorDiv({self.text(left)}, {self.text(right)})"
-        return f"shareOf({self.text(product[0])}, {self.text(product[1])}, {self.text(right)})"
+        if isinstance(left, ast.BinOp) and isinstance(left.op, ast.Mult):
+            return f"shareOf({self.text(left.left)}, {self.text(left.right)}, {self.text(right)})"
+        return f"floorDiv({self.text(left)}, {self.text(right)})"
 
     def constant_lines(self, kind: str, named: dict[str, Constant]) -> list[str]:
         if kind == "list":
-            return [f"const {name} = [\n{_listed(value)}\n];" for name, value in named.items() if isinstance(value, tuple)]
+            return [
+                f"const {name} = [\n{_listed(value)}\n];" for name, value in named.items() if isinstance(value, tuple)
+            ]
         written = [f"{name} = {self.literal(value)}" for name, value in named.items() if not isinstance(value, tuple)]
         return ["const", f"{_wrapped(written)};"]
 
@@ -145,35 +131,18 @@ class Python:
         for kernel in kernels:
             tree = ast.fix_missing_locations(_Plain().visit(kernel.tree))
             tree.decorator_list, tree.name = [], kernel.name
-            tree.body.insert(0, ast.Expr(ast.Constant("\n    ".join(textwrap.wrap(plain_words(kernel.says), WIDTH - 8)))))
-            lines += ["", "", *_broken(ast.unparse(ast.fix_missing_locations(tree)))]
+            says = "\n    ".join(textwrap.wrap(plain_words(kernel.says), WIDTH - 8))
+            tree.body.insert(0, ast.Expr(ast.Constant(says)))
+            lines += ["", "", ast.unparse(ast.fix_missing_locations(tree))]
         return "\n".join(lines)
 
 
-def _broken(text: str) -> Iterator[str]:
-    """The lines of a function; a head that is too long goes on behind the bracket."""
-    for line in text.splitlines():
-        if len(line) > WIDTH and line.startswith("def "):
-            head, _, rest = line.partition("(")
-            yield f"{head}("
-            yield f"    {rest.rpartition(') ->')[0]}"
-            yield f") ->{rest.rpartition(') ->')[2]}"
-        else:
-            yield line
-
-
-def _unpacked(named: dict[str, Constant]) -> list[str]:
-    """Constants, as many a line as there is room for."""
-    lines: list[str] = []
-    names: list[str] = []
-    for name in [*named, ""]:
-        line = f"{', '.join(names)} = {', '.join(repr(named[one]) for one in names)}"
-        longer = f"{', '.join([*names, name])} = {', '.join(repr(named[one]) for one in [*names, name] if one)}, 0"
-        if names and (not name or len(longer) > 116):
-            lines.append(line)
-            names = []
-        names.append(name)
-    return lines
+def _unpacked(named: dict[str, Constant]) -> Iterator[str]:
+    """Constants, four a line."""
+    names = list(named)
+    for first in range(0, len(names), 4):
+        some = names[first : first + 4]
+        yield f"{', '.join(some)} = {', '.join(repr(named[name]) for name in some)}"
 
 
 class _Plain(ast.NodeTransformer):
@@ -182,10 +151,8 @@ class _Plain(ast.NodeTransformer):
     def visit_Call(self, node: ast.Call) -> ast.AST:
         self.generic_visit(node)
         name = ast.unparse(node.func)
-        if name == "int":
-            down = _rounded_down(node)
-            if down is not None:
-                return ast.Call(_named("math.floor"), [down], [])
+        if name == "int" and (down := _rounded_down(node.args[0])) is not None:
+            return ast.Call(_named("math.floor"), [down], [])
         if name == "run":
             return ast.Call(node.args[-1], node.args[:1] + node.args[2:4], [])
         if name in ("np.floor", "np.sqrt"):
@@ -205,7 +172,9 @@ def _named(name: str) -> ast.expr:
 
 def _wrapped(words: list[str]) -> str:
     """Words with commas between them, on as many lines as they take."""
-    whole = textwrap.fill(", ".join(word.replace(" ", "~") for word in words), WIDTH - 2, initial_indent="  ", subsequent_indent="  ")
+    whole = textwrap.fill(
+        ", ".join(word.replace(" ", "~") for word in words), WIDTH - 2, initial_indent="  ", subsequent_indent="  "
+    )
     return whole.replace("~", " ")
 
 

@@ -1,8 +1,8 @@
 """Prints kernels in languages that look like C: one class walks Python's own syntax tree, and each language says how it writes things.
 
 A kernel is written in a small part of Python: whole numbers, doubles and truths in variables and in arrays, ``+ - * / // % | &``,
-comparisons, ``if``, ``while``, ``for … in range(…)`` and over a list of numbers, and calls.  ``%`` is only asked of numbers from 0 on; a
-product that is divided, ``a * b // c``, may be greater than any double counts.
+comparisons, ``if``, ``while``, ``for … in range(…)`` and over a list of numbers, and calls.  ``%`` is only asked of numbers from 0
+on; a product that is divided, ``a * b // c``, may be greater than any double counts.
 """
 
 from __future__ import annotations
@@ -35,8 +35,6 @@ class Printer:
     equal, unequal = "==", "!="
     indent = "  "
 
-    # -- what a language says ------------------------------------------------------------------------------------------
-
     def function(self, name: str) -> str:
         """How a kernel is called."""
         return name
@@ -63,10 +61,15 @@ class Printer:
 
     def declared(self, values: dict[str, str]) -> str:
         """Variables with their first values, as they stand behind the word that says their kind."""
-        return ", ".join(f"{self.local(name)} = {value}" if value else self.local(name) for name, value in values.items())
+        return ", ".join(
+            f"{self.local(name)} = {value}" if value else self.local(name) for name, value in values.items()
+        )
 
-    def called(self, name: str, arguments: list[str], node: ast.Call) -> str:
-        """What Python has built in, or numpy has."""
+    CALLED: dict[str, str]
+    """What stands for functions of numbers."""
+
+    def cast(self, name: str, node: ast.expr) -> str:
+        """A number as a whole one (``int``) or as a double (``float``)."""
         raise NotImplementedError
 
     def divided(self, left: ast.expr, right: ast.expr) -> str:
@@ -77,8 +80,6 @@ class Printer:
         """Constants of a kind (``int``, ``float`` or ``list``)."""
         raise NotImplementedError
 
-    # -- kinds ---------------------------------------------------------------------------------------------------------
-
     def kind(self, node: ast.expr) -> str:
         """The kind of what an expression comes to: ``int``, ``float`` or ``bool``."""
         if isinstance(node, ast.Constant):
@@ -88,7 +89,9 @@ class Printer:
         if isinstance(node, ast.Subscript):
             array = self.kind(node.value)
             return {"Whole": "int", "Real": "float", "ints": "int", "floats": "float"}[array]
-        if isinstance(node, ast.Compare | ast.BoolOp) or (isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not)):
+        if isinstance(node, ast.Compare | ast.BoolOp) or (
+            isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not)
+        ):
             return "bool"
         if isinstance(node, ast.UnaryOp):
             return self.kind(node.operand)
@@ -119,8 +122,6 @@ class Printer:
             return self.kind(node.args[0])
         return "int" if name == "int" else "float"
 
-    # -- expressions ---------------------------------------------------------------------------------------------------
-
     def text(self, node: ast.expr, around: int = 0) -> str:
         """An expression, in brackets where what is ``around`` it holds tighter."""
         written, tightness = self._expression(node)
@@ -136,14 +137,17 @@ class Printer:
         if isinstance(node, ast.Subscript):
             return f"{self.text(node.value)}[{self.text(node.slice)}]", ATOM
         if isinstance(node, ast.IfExp):
-            return f"{self.text(node.test, AND)} ? {self.text(node.body, AND)} : {self.text(node.orelse, CHOICE)}", CHOICE
+            return (
+                f"{self.text(node.test, AND)} ? {self.text(node.body, AND)} : {self.text(node.orelse, CHOICE)}",
+                CHOICE,
+            )
         if isinstance(node, ast.BoolOp):
             word, tightness = ("&&", AND) if isinstance(node.op, ast.And) else ("||", OR)
             # compilers ask for brackets about an and in an or
             inner = EQUAL if word == "||" else tightness
             return f" {word} ".join(self.text(one, inner) for one in node.values), tightness
         if isinstance(node, ast.UnaryOp):
-            sign = {ast.Not: "!", ast.USub: "-"}[type(node.op)]  # type: ignore[index]
+            sign = {ast.Not: "!", ast.USub: "-"}[type(node.op)]
             return f"{sign}{self.text(node.operand, UNARY)}", UNARY
         if isinstance(node, ast.Compare):
             return self._compare(node)
@@ -151,30 +155,29 @@ class Printer:
             if isinstance(node.op, ast.FloorDiv):
                 return self.divided(node.left, node.right), ATOM
             sign, tightness = _SIGNS[type(node.op)]
-            right = tightness + (0 if sign in "+*|&" and self._same(node.right, node.op) else 1)
             # compilers ask for brackets about a comparison or a product in an or of bits
             left = UNARY if sign in "|&" and isinstance(node.left, ast.Compare) else tightness
-            return f"{self.text(node.left, left)} {sign} {self.text(node.right, right)}", tightness
+            return f"{self.text(node.left, left)} {sign} {self.text(node.right, tightness + 1)}", tightness
         assert isinstance(node, ast.Call), ast.dump(node)
-        name, arguments = ast.unparse(node.func), [self.text(one) for one in node.args]
-        if name in self.kernels:
-            return f"{self.function(name)}({', '.join(arguments)})", ATOM
-        return self.called(name, arguments, node), ATOM
+        return self._call(ast.unparse(node.func), node), ATOM
 
-    def _same(self, node: ast.expr, sign: ast.operator) -> bool:
-        """Whether it does not matter in which order whole numbers are put together."""
-        return isinstance(node, ast.BinOp) and isinstance(node.op, type(sign)) and self.kind(node) == "int"
+    def _call(self, name: str, node: ast.Call) -> str:
+        if name in ("min", "max"):
+            one, other = (self.text(part, ORDER + 1) for part in node.args)
+            return f"({other} {'<' if name == 'min' else '>'} {one} ? {other} : {one})"
+        if name in ("int", "float"):
+            return self.cast(name, node.args[0])
+        called = self.function(name) if name in self.kernels else self.CALLED[name]
+        return f"{called}({', '.join(map(self.text, node.args))})"
 
     def _compare(self, node: ast.Compare) -> Text:
         sides = [node.left, *node.comparators]
         parts = []
         for left, sign, right in zip(sides, node.ops, sides[1:]):
-            equality = {ast.Eq: self.equal, ast.NotEq: self.unequal}.get(type(sign))  # type: ignore[call-overload]
+            equality = {ast.Eq: self.equal, ast.NotEq: self.unequal}.get(type(sign))
             word, tightness = (equality, EQUAL) if equality else (_COMPARED[type(sign)], ORDER)
             parts.append((f"{self.text(left, tightness + 1)} {word} {self.text(right, tightness + 1)}", tightness))
         return parts[0] if len(parts) == 1 else (" && ".join(text for text, _ in parts), AND)
-
-    # -- statements ----------------------------------------------------------------------------------------------------
 
     def _block(self, body: list[ast.stmt], deep: str, declared: set[str]) -> Iterator[str]:
         """The lines of a block; ``declared`` are the variables there are outside it."""
@@ -201,7 +204,7 @@ class Printer:
         if isinstance(node, ast.Assign):
             yield from (deep + line for line in self._assigned(_pairs(node), declared))
         elif isinstance(node, ast.AugAssign):
-            sign = {ast.Add: "+=", ast.Sub: "-=", ast.BitOr: "|="}[type(node.op)]  # type: ignore[index]
+            sign = {ast.Add: "+=", ast.Sub: "-=", ast.BitOr: "|="}[type(node.op)]
             yield f"{deep}{self.text(node.target)} {sign} {self.text(node.value)};"
         elif isinstance(node, ast.Expr):
             yield f"{deep}{self.text(node.value)};"
@@ -276,8 +279,6 @@ class Printer:
         yield from self._block(node.body, deep + self.indent, inner)
         yield f"{deep}}}"
 
-    # -- the whole -----------------------------------------------------------------------------------------------------
-
     def printed(self, kernels: list[Kernel], more: dict[str, Constant]) -> str:
         """Constants, ``more`` of them than the kernels name, and functions."""
         self.kernels = {one.name: one for one in kernels}
@@ -337,9 +338,9 @@ def _pairs(node: ast.Assign) -> list[tuple[ast.expr, ast.expr]]:
     pairs = list(zip(target.elts, node.value.elts))
     for at, (one, _) in enumerate(pairs):
         for _, later in pairs[at + 1 :]:
-            assert ast.unparse(one) not in {ast.unparse(part) for part in ast.walk(later) if isinstance(part, ast.expr)}, (
-                f"assign one after the other: {ast.unparse(node)}"
-            )
+            assert ast.unparse(one) not in {
+                ast.unparse(part) for part in ast.walk(later) if isinstance(part, ast.expr)
+            }, f"assign one after the other: {ast.unparse(node)}"
     return pairs
 
 

@@ -18,10 +18,11 @@ Constant = int | float | tuple[int, ...] | tuple[float, ...]
 
 @dataclass
 class Kernel:
-    """A function to be printed.  ``parameters`` and ``returns`` are its types in words: ``int``, ``float``, ``bool``, ``Whole``, ``Real``;
-    ``names`` is what it calls, ``constants`` what it reads, as they are called in its text."""
+    """A function to be printed.  ``parameters`` and ``returns`` are its types in words: ``int``, ``float``, ``bool``, ``Whole``,
+    ``Real``; ``names`` is what it calls, ``constants`` what it reads, as they are called in its text."""
 
     name: str
+    module: ModuleType
     tree: ast.FunctionDef
     parameters: dict[str, str]
     returns: str
@@ -60,7 +61,7 @@ def _add(function: Callable[..., Any], found: dict[str, Kernel], left_out: set[s
         return
     module = sys.modules[function.__module__]
     if name in found:
-        if found[name].tree.name != function.__name__:
+        if found[name].module is not module:
             raise ValueError(f"there are two kernels called {name}: rename one")
         return
     tree = ast.parse(textwrap.dedent(inspect.getsource(function))).body[0]
@@ -69,7 +70,7 @@ def _add(function: Callable[..., Any], found: dict[str, Kernel], left_out: set[s
     if says:
         del tree.body[0]
     parameters = {one.arg: ast.unparse(one.annotation) if one.annotation else "" for one in tree.args.args}
-    kernel = Kernel(name, tree, parameters, ast.unparse(tree.returns) if tree.returns else "None", says)
+    kernel = Kernel(name, module, tree, parameters, ast.unparse(tree.returns) if tree.returns else "None", says)
     reader = _Reader(module, kernel)
     tree.body = [reader.visit(one) for one in tree.body]
     if clash := reader.locals & set(kernel.calls):
@@ -85,7 +86,9 @@ class _Reader(ast.NodeTransformer):
     def __init__(self, module: ModuleType, kernel: Kernel) -> None:
         self.module, self.kernel = module, kernel
         self.called: list[Callable[..., Any]] = []
-        self.locals = {one.id for one in ast.walk(kernel.tree) if isinstance(one, ast.Name) and isinstance(one.ctx, ast.Store)}
+        self.locals = {
+            one.id for one in ast.walk(kernel.tree) if isinstance(one, ast.Name) and isinstance(one.ctx, ast.Store)
+        }
 
     def visit_Attribute(self, node: ast.Attribute) -> ast.AST:
         assert isinstance(node.value, ast.Name)
@@ -139,8 +142,13 @@ def constants(found: list[Kernel]) -> dict[str, Constant]:
 
 def groups(named: dict[str, Constant]) -> Iterator[tuple[str, dict[str, Constant]]]:
     """Constants that belong together: the places of one record, other whole numbers, other numbers, lists."""
-    records = {name: value for name, value in named.items() if "_" in name and isinstance(value, int) and 0 <= value < 200}
-    yield "int", {name: value for name, value in sorted(records.items(), key=lambda one: (one[0].split("_")[0], one[1]))}
+    records = {
+        name: value for name, value in named.items() if "_" in name and isinstance(value, int) and 0 <= value < 200
+    }
+    yield (
+        "int",
+        {name: value for name, value in sorted(records.items(), key=lambda one: (one[0].split("_")[0], one[1]))},
+    )
     rest = {name: value for name, value in named.items() if name not in records}
     yield "int", {name: value for name, value in rest.items() if isinstance(value, int)}
     yield "float", {name: value for name, value in rest.items() if isinstance(value, float)}

@@ -36,6 +36,15 @@ from leanstep.core.tick.columns import (
     MEMORY_SIZE,
     NAMED_LOCKS,
     NAMED_SPANS,
+    OP_COMPARE,
+    OP_COMPUTE,
+    OP_NOT,
+    OP_NUMBER,
+    OP_PARAMETER,
+    OP_SINCE,
+    OP_SKIP_FALSE,
+    OP_SKIP_TRUE,
+    OP_STAY,
     PARAMETER,
     PARAMETER_SIZE,
     PARAMETERS,
@@ -56,7 +65,6 @@ from leanstep.core.tick.columns import (
     WAY,
     WAY_SIZE,
     WITHIN,
-    OP_NUMBER, OP_PARAMETER, OP_STAY, OP_SINCE, OP_NOT, OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE, OP_SKIP_TRUE,
 )
 
 LAID = (
