@@ -92,6 +92,46 @@ print("done")
     assert made == "done\n"
 
 
+def test_a_kind_of_memory_touches_at_most_twelve_files_the_printed_players_with_them(sources: Path) -> None:
+    players = ("leanstep_player.py", "leanstep_player.h", "leanstep_player.mjs")
+    before = {name: (sources / "src/leanstep/runtime" / name).read_text() for name in players}
+    touched = follow(sources, "Add a kind of memory")
+    run(sources, "from tools.players.__main__ import main\nmain()")
+    made = run(
+        sources,
+        """
+import random
+from leanstep.core.findings.report import check_character
+from leanstep.core.formats.golden import golden
+from leanstep.core.formats.scxml import scxml
+from leanstep.core.formats.table import encoded
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.tick.table import table_of
+from leanstep.runtime import Table, replay
+from tests.property.test_engine_against_plain import anything
+from leanstep.core.rehearsal.step_trace import spread
+from tests.support.build import sketch, way
+import json
+mostly = way("a>b", "grounded mostly 4 ticks"), way("b>a", "not (grounded mostly 2 ticks)")
+document = sketch(*mostly, way("a>c", "grounded mostly 4 ticks and not grounded"), way("c>a"), states="a b c")
+machine = compile_character(document)
+assert not machine.faults, machine.faults
+table = table_of(machine)
+trace = golden(machine, table, "anything", spread(anything(random.Random(2), machine, 300), 300))
+assert "\\n".join(replay(Table(json.loads(encoded(table))), trace)) + "\\n" == trace
+assert {line.split()[1] for line in trace.splitlines() if line.startswith("out")} == {"states=0", "states=1"}
+report = check_character(document)
+assert [fate.free for fate in report.states] == ["reachable", "reachable", "unreachable"]
+assert "mostly: true" in scxml(machine).decode()
+print("done")
+""",
+    )
+    assert made == "done\n"
+    after = {name: (sources / "src/leanstep/runtime" / name).read_text() for name in players}
+    assert all(before[name] != after[name] for name in players)
+    assert len(touched) + len(players) <= 12
+
+
 def test_a_check_with_its_repair_touches_three_files(sources: Path) -> None:
     assert len(follow(sources, "Add a check with a repair")) == 3
     made = run(

@@ -77,27 +77,27 @@ enum {
   LS_HEAD_AGES = 50, LS_HEAD_SINCE = 51, LS_HEAD_HELD = 52, LS_HEAD_RAISED = 53, LS_HEAD_LOCKS = 54, LS_HEAD_SPANS = 55,
   LS_HEAD_SPANS_END = 56, LS_HEAD_REMEMBERED = 57, LS_HEAD_HELD_NOW = 58, LS_HEAD_HELD_BEFORE = 59, LS_HEAD_CHANGED = 60,
   LS_HEAD_COUNTS = 61, LS_HEAD_PLACE = 62, LS_HEAD_KEPT = 63, LS_HEAD_STACK = 64, LS_HEAD_VALUES = 65, LS_HEAD_MOST_TOLD = 66,
-  LS_HEAD_SIZE = 68, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1, LS_LAYER_STATES_END = 2,
-  LS_LAYER_SIZE = 3, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1, LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3,
-  LS_MEMORY_LASTS = 4, LS_MEMORY_SIZE = 5, LS_NAMED_PARAMETERS = 0, LS_NAMED_WORDS = 1, LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3,
-  LS_NAMED_CLIPS = 4, LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8, LS_NOW_TICK = 0, LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2,
-  LS_OP_NUMBER = 0, LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2, LS_OP_RELEASED = 3, LS_OP_STAY = 4, LS_OP_SINCE = 5,
-  LS_OP_BUFFERED = 6, LS_OP_SPAN = 9, LS_OP_MEMORY = 11, LS_OP_NOT = 12, LS_OP_COMPARE = 13, LS_OP_COMPUTE = 14,
-  LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16, LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3, LS_PARAMETER_KIND = 0,
+  LS_HEAD_SIZE = 68, LS_HELD_FOR = 0, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1,
+  LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1, LS_MEMORY_PROGRAM = 2,
+  LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4, LS_MEMORY_SIZE = 5, LS_NAMED_PARAMETERS = 0, LS_NAMED_WORDS = 1,
+  LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3, LS_NAMED_CLIPS = 4, LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8, LS_NOW_TICK = 0,
+  LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2, LS_OP_NUMBER = 0, LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2, LS_OP_RELEASED = 3,
+  LS_OP_STAY = 4, LS_OP_SINCE = 5, LS_OP_BUFFERED = 6, LS_OP_SPAN = 9, LS_OP_MEMORY = 11, LS_OP_NOT = 12, LS_OP_COMPARE = 13,
+  LS_OP_COMPUTE = 14, LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16, LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3, LS_PARAMETER_KIND = 0,
   LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2, LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4, LS_PARAMETER_SIZE = 5,
   LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2,
   LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7,
   LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14,
   LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1,
-  LS_SAMPLE_PLACES = 2, LS_SAMPLE_SIZE = 3, LS_SECTION_COUNT = 22, LS_SIGN_COUNT = 6, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1,
-  LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6,
-  LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11,
-  LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_SIZE = 20, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3,
-  LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_TOLD_SIZE = 4,
-  LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2,
-  LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7, LS_WAY_USES_END = 8,
-  LS_WAY_SIZE = 9, LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4,
-  LS_WINDOW_SIZE = 5
+  LS_SAMPLE_PLACES = 2, LS_SAMPLE_SIZE = 3, LS_SECTION_COUNT = 22, LS_SEEN_WITHIN = 1, LS_SIGN_COUNT = 6, LS_STATE_WAYS = 0,
+  LS_STATE_WAYS_END = 1, LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5,
+  LS_STATE_SAMPLES = 6, LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10,
+  LS_STATE_STICKY = 11, LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_SIZE = 20, LS_STEP_OP = 0, LS_STEP_A = 1,
+  LS_STEP_B = 2, LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3,
+  LS_STICK_SIZE = 4, LS_TOLD_SIZE = 4, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1,
+  LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7,
+  LS_WAY_USES_END = 8, LS_WAY_SIZE = 9, LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3,
+  LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
 };
 #define LS_EXACT 9007199254740992LL
 #define LS_NEVER 1152921504606846976LL
@@ -1044,6 +1044,12 @@ static inline void ls_older(int64_t *z, int64_t age, int64_t most) {
   if (z[age] >= 0) z[age] = z[age] + 1 < most ? z[age] + 1 : -1;
 }
 
+/* A memory's counter after a tick on which its operand was true or not (holds). */
+static inline int64_t ls_counted(int64_t kind, int64_t counter, int64_t ticks, int holds) {
+  if (kind == LS_HELD_FOR) return holds ? (ticks < counter + 1 ? ticks : counter + 1) : 0;
+  return holds ? ticks : (0 > counter - 1 ? 0 : counter - 1);
+}
+
 /* Step 5: a press begins its age, other ages grow, and memories count; where nothing has changed, an operand that lasts is what
    it was, which the counters tell. */
 static inline void ls_remember(int64_t *m, double *r, int64_t *z, double *v, int changed) {
@@ -1062,16 +1068,12 @@ static inline void ls_remember(int64_t *m, double *r, int64_t *z, double *v, int
   int64_t at = 0;
   for (int64_t memory = m[LS_HEAD_MEMORIES]; memory < m[LS_HEAD_MEMORIES_END]; memory += LS_MEMORY_SIZE) {
     int64_t counter = z[m[LS_HEAD_COUNTERS] + at], ticks = m[memory + LS_MEMORY_TICKS];
-    int within = m[memory + LS_MEMORY_WITHIN] != 0, holds = 0;
+    int64_t kind = m[memory + LS_MEMORY_WITHIN];
+    int holds = 0;
     if (changed || m[memory + LS_MEMORY_LASTS] == 0) holds = ls_run(m, r, z, v, m[memory + LS_MEMORY_PROGRAM]);
-    else holds = within ? counter >= ticks : counter > 0;
-    if (within) {
-      counter = holds ? ticks : (0 > counter - 1 ? 0 : counter - 1);
-      z[m[LS_HEAD_REMEMBERED] + at] = counter > 0;
-    } else {
-      counter = holds ? (ticks < counter + 1 ? ticks : counter + 1) : 0;
-      z[m[LS_HEAD_REMEMBERED] + at] = counter >= ticks;
-    }
+    else holds = kind == LS_HELD_FOR ? counter > 0 : counter >= ticks;
+    counter = ls_counted(kind, counter, ticks, holds);
+    z[m[LS_HEAD_REMEMBERED] + at] = kind == LS_SEEN_WITHIN ? counter > 0 : counter >= ticks;
     z[m[LS_HEAD_COUNTERS] + at] = counter;
     at += 1;
   }

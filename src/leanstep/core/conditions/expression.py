@@ -209,13 +209,55 @@ class Inverse(Expression):
     operand: Expression
 
 
+MEMORY_KINDS = (
+    "for",
+    "within",
+)
+"""The kinds of memories, in the order of their numbers."""
+
+
 @dataclass(frozen=True)
 class Memory:
-    """``operand`` for/within the last ``ticks`` ticks (at least 1: with 0 a memory means its operand)."""
+    """``operand`` for/within the last ``ticks`` ticks (at least 1: with 0 a memory means its operand).
+
+    It is followed by a counter of whole ticks, from 0 to ``ticks``: for ``for`` it goes up while its operand is true, for ``within`` down
+    from ``ticks`` once that is no longer true.
+    """
 
     kind: str
     operand: Expression
     ticks: int
+
+    def after(self, counter: int, operand: bool) -> int:
+        """The counter after a tick on which the operand was ``operand``."""
+        if self.kind == "for":
+            return min(counter + 1, self.ticks) if operand else 0
+        return self.ticks if operand else max(counter - 1, 0)
+
+    def holds(self, counter: int) -> bool:
+        """What the memory says with this counter."""
+        return counter > 0 if self.kind == "within" else counter >= self.ticks
+
+    @property
+    def strict(self) -> bool:
+        """Whether it holds on a tick when its operand does *and* the past allows it; else when either is so."""
+        return self.kind != "within"
+
+    @property
+    def enough(self) -> int:
+        """The counter before a tick from which on the past allows it to hold."""
+        return 2 if self.kind == "within" else self.ticks - 1
+
+    def told_apart(self, counter: int) -> int:
+        """The counter as far as the ticks to come can tell."""
+        if self.kind == "for":
+            return min(counter, self.ticks - 1)
+        return counter if counter > 1 else 0
+
+    @property
+    def tells_operand(self) -> bool:
+        """Whether the counter says what the operand was on the last tick."""
+        return self.kind in ("for", "within")
 
 
 class Amount(Expression):

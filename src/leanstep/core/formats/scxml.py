@@ -221,8 +221,8 @@ class _Writer:
             for index, formula in machine.formulas
         )
         memories = (
-            f"{{within: {word_of(one.kind == 'within')}, ticks: {one.ticks}, operand: function () {{ return "
-            f"{self._js(one.operand)}; }}}}"
+            f"{{within: {word_of(one.kind == 'within')}, "
+            f"ticks: {one.ticks}, operand: function () {{ return {self._js(one.operand)}; }}}}"
             for one in machine.memories
         )
         buffers = [{"button": self._name(symbol), "most": most} for symbol, most in machine.buffers]

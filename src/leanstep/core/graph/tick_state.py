@@ -251,15 +251,3 @@ class TickState(Moment):
                     self.since[place] = age
                 else:
                     del self.since[place]
-
-
-def count(memory: x.Memory, counter: int, operand: bool) -> int:
-    """A memory's counter after a tick on which its operand was ``operand``."""
-    if memory.kind == "for":
-        return min(counter + 1, memory.ticks) if operand else 0
-    return memory.ticks if operand else max(counter - 1, 0)
-
-
-def remembers(memory: x.Memory, counter: int) -> bool:
-    """A memory's value with this counter."""
-    return counter >= memory.ticks if memory.kind == "for" else counter > 0

@@ -123,7 +123,7 @@ def loosened(machine: Machine, condition: x.Expression, holds: bool = True) -> x
             return x.Every(parts) if isinstance(condition, x.Every) is holds else x.Some(parts)
         case x.Inverse(operand):
             return loosened(machine, operand, not holds)
-        case x.Remembered(index) if (machine.memories[index].kind == "for") is holds:
+        case x.Remembered(index) if machine.memories[index].strict is holds:
             return loosened(machine, machine.memories[index].operand, holds)
     if isinstance(condition, x.Remembered | x.TIMED):
         return x.Constant(True)

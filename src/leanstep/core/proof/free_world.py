@@ -394,8 +394,8 @@ class FreeWorld(Boxes, Moments):
                 return Split(setting.symbol, setting.part, halt)
             operands.append(operand)
             index, ready = self.tracked[number], view.ready[number]
-            kind = self.machine.memories[index].kind
-            memories[index] = (operand and ready) if kind == "for" else (operand or ready)
+            strict = self.machine.memories[index].strict
+            memories[index] = (operand and ready) if strict else (operand or ready)
         return then._replace(operands=tuple(operands), memories=tuple(memories))
 
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
-from leanstep.core.graph.tick_state import Fade, TickState, count
+from leanstep.core.graph.tick_state import Fade, TickState
 from leanstep.core.proof.layout import Layout
 from leanstep.core.proof.places import Core, CoreKey, Made, Moved, News, Outcome, Past, Place, Pool, Scene, Split, View
 from leanstep.core.proof.regional import Masks
@@ -74,7 +74,7 @@ class Moments:
         self.moved: dict[Core, tuple[Scene, TickState, dict[tuple[object, ...], Made]]] = {}
         self._read: dict[tuple[int, ...], tuple[bool, ...]] = {}
         memories = (self.machine.memories[index] for index in self.tracked)
-        self._enough = tuple(memory.ticks - 1 if memory.kind == "for" else 2 for memory in memories)
+        self._enough = tuple(memory.enough for memory in memories)
 
     def first(self) -> Place:
         """The place just before tick 0."""
@@ -140,12 +140,7 @@ class Moments:
     def _told_apart(self, counters: Iterable[int]) -> tuple[int, ...]:
         """The tracked memories' counters as far as the ticks to come can tell."""
         memories = self.machine.memories
-        return tuple(
-            min(counter, memories[index].ticks - 1)
-            if memories[index].kind == "for"
-            else (counter if counter > 1 else 0)
-            for index, counter in zip(self.tracked, counters)
-        )
+        return tuple(memories[index].told_apart(counter) for index, counter in zip(self.tracked, counters))
 
     def move(self, place: Place) -> Moved:
         """The place's clocks one tick on: steps 3 and 4, as far as they do not depend on values from outside."""
@@ -267,7 +262,7 @@ class Moments:
     def _then(self, past: Past, news: News) -> Past:
         """The past a tick later."""
         memories = zip(self.tracked, past.counters, news.operands)
-        counters = (count(self.machine.memories[index], counter, operand) for index, counter, operand in memories)
+        counters = (self.machine.memories[index].after(counter, operand) for index, counter, operand in memories)
         waits = zip(self.spaced, past.waits, news.came)
         return self.pool.past(
             self._told_apart(counters),

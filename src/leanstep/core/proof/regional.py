@@ -137,13 +137,13 @@ class Regional:
             return lambda setting: setting.memories[index]
         memory = self.machine.memories[index]
         symbol = self._past_of(index)
-        self.past[symbol] = 0b10 if memory.kind == "for" else 0b01
+        self.past[symbol] = 0b10 if memory.strict else 0b01
         past = _Atom(symbol, 0b10)
         if any(isinstance(part, x.TIMED | x.Remembered) for part in x.parts(memory.operand)):
             return past
         if index not in self.operands:
             self.operands[index] = self.judge(memory.operand)
-        return _joined([self.operands[index], past], memory.kind == "within")
+        return _joined([self.operands[index], past], not memory.strict)
 
     def _past_of(self, index: int) -> int:
         """The symbol that stands for the past of an untracked memory."""

@@ -13,7 +13,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.clip_tables import Picture
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import CompiledTransition, Machine
-from leanstep.core.graph.tick_state import TickState, count, remembers
+from leanstep.core.graph.tick_state import TickState
 from leanstep.core.rehearsal.situation import Situation, Step
 
 Watch = Callable[[int, TickState], None]
@@ -47,7 +47,7 @@ def moment_of(machine: Machine, situation: Situation) -> TickState:
     """A situation as conditions see it, memories included."""
     moment = running(machine, situation, list(situation.values))
     moment.memories = [
-        remembers(memory, counter) for memory, counter in zip(machine.memories, situation.counters, strict=True)
+        memory.holds(counter) for memory, counter in zip(machine.memories, situation.counters, strict=True)
     ]
     return moment
 
@@ -160,8 +160,8 @@ class Stepper:
         now.memories = [False] * len(counters)
         for index in range(len(counters)) if asked is None else asked:
             memory = machine.memories[index]
-            counters[index] = count(memory, counters[index], machine.operands[index](now))
-            now.memories[index] = remembers(memory, counters[index])
+            counters[index] = memory.after(counters[index], machine.operands[index](now))
+            now.memories[index] = memory.holds(counters[index])
         return now, counters, body
 
     def _situation(

@@ -12,6 +12,7 @@ from typing import Annotated, Any, NamedTuple, get_type_hints
 import msgspec
 
 from leanstep.core.conditions.evaluation import NEVER as NEVER
+from leanstep.core.conditions.expression import MEMORY_KINDS
 
 VERSION = 1
 """Of the table.  Players refuse a greater one."""
@@ -34,6 +35,7 @@ TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
 """How many numbers each operator takes; 0: as many as it is told."""
 SET, ADD, RAISE, LOCK, UNLOCK, FREEZE, MODE, PUSH, PUSH_UP = range(9)
 """What acts do (:data:`leanstep.core.graph.effects.ACTS`)."""
+HELD_FOR, SEEN_WITHIN = MEMORY_KINDS.index("for"), MEMORY_KINDS.index("within")
 NAMED = ("parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes")
 """The kinds of names a table has."""
 
@@ -82,7 +84,9 @@ class Op(IntEnum):
     """The same for true."""
 
 
-(OP_NUMBER, OP_PARAMETER, OP_PRESSED, OP_RELEASED, OP_STAY, OP_SINCE, OP_BUFFERED, OP_DONE, OP_AT) = map(int, list(Op)[:9])
+(OP_NUMBER, OP_PARAMETER, OP_PRESSED, OP_RELEASED, OP_STAY, OP_SINCE, OP_BUFFERED, OP_DONE, OP_AT) = map(
+    int, list(Op)[:9]
+)
 (OP_SPAN, OP_STATE, OP_MEMORY, OP_NOT, OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE, OP_SKIP_TRUE) = map(int, list(Op)[9:])
 """The same for the kernels."""
 
@@ -222,9 +226,10 @@ class Columns:
         ease: Annotated[float, "0..3"]
 
     class Memory(NamedTuple):
-        """``lasts``: its operand stays as it is while no value from outside changes."""
+        """``within`` is the number of its kind; ``lasts``: its operand stays as it is while no value from outside changes, and its
+        counter says what that is."""
 
-        within: Annotated[int, "0..1"]
+        within: Annotated[int, f"0..{len(MEMORY_KINDS) - 1}"]
         ticks: Annotated[int, "t"]
         program: Annotated[int, "<programs"]
         program_end: Annotated[int, ">"]

@@ -17,6 +17,7 @@ from leanstep.core.tick.columns import (
     CLIP,
     FIRST_PLAYER,
     HEAD,
+    HELD_FOR,
     LAYER,
     LAYER_SIZE,
     MEMORY,
@@ -29,6 +30,7 @@ from leanstep.core.tick.columns import (
     PULSE_SIZE,
     SAMPLE,
     SAMPLE_SIZE,
+    SEEN_WITHIN,
     STATE,
     STATE_SIZE,
     STICK,
@@ -260,19 +262,23 @@ def _remember(m: Whole, r: Real, z: Whole, v: Real, changed: bool) -> None:  # p
     at = 0
     for memory in range(m[HEAD.memories], m[HEAD.memories_end], MEMORY_SIZE):
         counter, ticks = z[m[HEAD.counters] + at], m[memory + MEMORY.ticks]
-        within, holds = m[memory + MEMORY.within] != 0, False
+        kind, holds = m[memory + MEMORY.within], False
         if changed or m[memory + MEMORY.lasts] == 0:
             holds = run(m, r, z, v, m[memory + MEMORY.program])
         else:
-            holds = counter >= ticks if within else counter > 0
-        if within:
-            counter = ticks if holds else max(counter - 1, 0)
-            z[m[HEAD.remembered] + at] = counter > 0
-        else:
-            counter = min(counter + 1, ticks) if holds else 0
-            z[m[HEAD.remembered] + at] = counter >= ticks
+            holds = counter > 0 if kind == HELD_FOR else counter >= ticks
+        counter = _counted(kind, counter, ticks, holds)
+        z[m[HEAD.remembered] + at] = counter > 0 if kind == SEEN_WITHIN else counter >= ticks
         z[m[HEAD.counters] + at] = counter
         at += 1
+
+
+@kernel
+def _counted(kind: int, counter: int, ticks: int, holds: bool) -> int:  # pragma: no cover
+    """A memory's counter after a tick on which its operand was true or not (``holds``)."""
+    if kind == HELD_FOR:
+        return min(counter + 1, ticks) if holds else 0
+    return ticks if holds else max(counter - 1, 0)
 
 
 @kernel

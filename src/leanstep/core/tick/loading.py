@@ -209,7 +209,9 @@ def _link(m: Whole, r: Real, begin: int, end: int, number: bool) -> int:  # prag
         elif op < OP_NOT:
             m[at + STEP.op] = LAID[op]
             if op == OP_PARAMETER or op == OP_NUMBER:
-                tested = after == OP_NOT or after == OP_SKIP_FALSE or after == OP_SKIP_TRUE or (after < 0 and not number)
+                tested = (
+                    after == OP_NOT or after == OP_SKIP_FALSE or after == OP_SKIP_TRUE or (after < 0 and not number)
+                )
                 if not tested:
                     m[at + STEP.op] = c.PUSH_VALUE if op == OP_PARAMETER else c.PUSH_NUMBER
         if rows == 3:

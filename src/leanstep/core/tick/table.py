@@ -109,7 +109,7 @@ class Writer:
         self._put(
             "memories",
             (
-                Columns.Memory(one.kind == "within", one.ticks, *self._program(one.operand), self._lasts(one.operand))
+                Columns.Memory(x.MEMORY_KINDS.index(one.kind), one.ticks, *self._program(one.operand), self._lasts(one))
                 for one in machine.memories
             ),
         )
@@ -147,11 +147,12 @@ class Writer:
             names.append(unique(name, names))
         return names
 
-    def _lasts(self, operand: x.Expression) -> bool:
-        """Whether an operand stays as it is while no value from outside changes."""
+    def _lasts(self, memory: x.Memory) -> bool:
+        """Whether a memory's operand stays as it is while no value from outside changes, and its counter says what that is."""
+        operand = memory.operand
         symbols = [self.machine.symbols[index] for index in x.symbols_in(operand)]
         timed = any(isinstance(part, x.TIMED | x.Remembered) for part in x.parts(operand))
-        return not timed and all(symbol.free and not symbol.momentary for symbol in symbols)
+        return memory.tells_operand and not timed and all(symbol.free and not symbol.momentary for symbol in symbols)
 
     def _put(self, section: str, rows: Iterable[Sequence[Any]]) -> tuple[int, int]:
         """Rows written one after another, after all that they lead to: where they begin and end."""
