@@ -43,7 +43,7 @@ def edit_to_findings(window: Window, times: int) -> list[float]:
         def note(came: list[float] = came) -> None:
             came.append(time.perf_counter())
 
-        connection = window.session.checked.connect(note)
+        connection = window.session.checker.checked.connect(note)
         began = time.perf_counter()
         edited = change(window.session.document, ("layers", 0, "transitions", 0), when=text)
 
@@ -53,7 +53,7 @@ def edit_to_findings(window: Window, times: int) -> list[float]:
         window.session.edit("changed", changed)
         while not came and time.perf_counter() < began + 10:
             QTest.qWait(1)
-        window.session.checked.disconnect(connection)
+        window.session.checker.checked.disconnect(connection)
         found.append(came[0] - began if came else 10.0)
         QTest.qWait(120)
     return found

@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from leanstep.core.character.files import dump, load
+from leanstep.core.findings import messages
 from tests.support.build import DEMO, sketch, way
 
 
@@ -162,25 +163,21 @@ def test_the_worker_answers_the_newest_request() -> None:
     document = (DEMO / "lamplighter.leanstep").read_text()
     faulty = (DEMO / "lamplighter-faulty.leanstep").read_text()
     requests = [
-        {"id": 1, "folder": str(DEMO), "document": document},
-        {"id": 2, "folder": str(DEMO), "document": faulty},
+        messages.Check(1, str(DEMO), document),
+        messages.Check(2, str(DEMO), faulty),
     ]
     process = subprocess.Popen(
-        [sys.executable, "-m", "leanstep.cli.worker"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+        [sys.executable, "-m", "leanstep.cli.worker"], stdin=subprocess.PIPE, stdout=subprocess.PIPE
     )
     assert process.stdin is not None and process.stdout is not None
     for request in requests:
-        process.stdin.write(json.dumps(request) + "\n")
+        process.stdin.write(messages.line(request))
     process.stdin.flush()
-    answers = []
-    for line in process.stdout:
-        answers.append(json.loads(line))
-        if "report" in answers[-1]:
-            break
+    answer = next(made for made in map(messages.answer, process.stdout) if isinstance(made, messages.Checked))
     process.stdin.close()
     process.wait(30)
-    assert answers[-1]["id"] == 2
-    assert answers[-1]["report"]["character"] == load(DEMO / "lamplighter-faulty.leanstep").name
+    assert answer.id == 2
+    assert answer.report["character"] == load(DEMO / "lamplighter-faulty.leanstep").name
 
 
 def test_fix_shows_a_difference_and_writes_only_when_asked(tmp_path: Path) -> None:

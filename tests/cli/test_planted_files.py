@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import os
 import subprocess
 import sys
@@ -11,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from leanstep import launching
+from leanstep.core.findings import messages
 from tests.support.build import DEMO
 
 LIBRARIES = [
@@ -114,7 +114,7 @@ def test_completion_runs_nothing_of_the_folder(trapped: Path) -> None:
 
 def test_the_worker_runs_nothing_of_the_folder(trapped: Path) -> None:
     document = (trapped / "hero.leanstep").read_text("utf-8")
-    asked = json.dumps({"id": 1, "folder": str(trapped), "document": document}) + "\n"
+    asked = messages.line(messages.Check(1, str(trapped), document))
     pipe = subprocess.PIPE
     with subprocess.Popen(
         launching.words("leanstep.cli.worker"),
@@ -122,12 +122,11 @@ def test_the_worker_runs_nothing_of_the_folder(trapped: Path) -> None:
         env={**os.environ, "PYTHONPATH": str(trapped)},
         stdin=pipe,
         stdout=pipe,
-        text=True,
     ) as worker:
         assert worker.stdin is not None and worker.stdout is not None
         worker.stdin.write(asked)
         worker.stdin.flush()
-        said = next((line for line in worker.stdout if '"report"' in line), "")
+        said = next((line.decode() for line in worker.stdout if b'"report"' in line), "")
         worker.kill()
     nothing_sprung(trapped, said)
     assert said

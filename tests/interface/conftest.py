@@ -63,9 +63,7 @@ def open_window(
         window = make_window(settings, path)
         window.live.stop()
         if not checks:
-            window.session._later.stop()
-            window.session._later.timeout.disconnect()
-            window.session.checks_at_once = False
+            window.session.checker.only_when_asked()
         window.show()
         window.activateWindow()
         QTest.qWaitForWindowActive(window, 2000)
@@ -111,9 +109,8 @@ def ticks(window: Window, count: int) -> None:
 
 def wait_checked(window: Window) -> None:
     """Wait until the findings are those of the document."""
-    window.session.report = None
-    window.session._later.stop()
-    window.session._send()
+    window.session.checker.report = None
+    window.session.checker.send()
     for _ in range(2400):
         QTest.qWait(25)
         if window.session.report is not None:

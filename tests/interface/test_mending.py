@@ -35,9 +35,9 @@ def choose(window: Window, station: FindingsStation, at: int) -> None:
 
 def after_edit(window: Window, edit: Callable[[], object]) -> None:
     """Do something that edits, and wait for the check that follows."""
-    sent = window.session._request
+    sent = window.session.checker._request
     edit()
-    wait_until(lambda: window.session._request > sent, "the edit to be sent")
+    wait_until(lambda: window.session.checker._request > sent, "the edit to be sent")
     before = window.session.report
     wait_until(lambda: window.session.report is not before, "the next check")
 
@@ -51,7 +51,7 @@ def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..
     window, station = opened(open_window, demo / "lamplighter-faulty.leanstep")
     states = [state.name for state in window.session.document.layers[0].states]
     steps, gathered, answers = 0, 0, list[object]()
-    window.session.repaired.connect(lambda finding, repair: answers.append(finding))
+    window.session.checker.repaired.connect(lambda finding, repair: answers.append(finding))
     while (report := window.session.report) and (wrong := [one for one in report.findings if to_mend(one)]):
         for error in wrong:
             answers.clear()
@@ -147,9 +147,9 @@ def test_a_repair_of_an_older_document_is_not_made(open_window: Callable[..., Wi
 
 def test_asking_for_a_repair_does_not_break_a_check_off(open_window: Callable[..., Window], demo: Path) -> None:
     window, station = opened(open_window, demo / "lamplighter-faulty.leanstep")
-    sent = window.session._request
+    sent = window.session.checker._request
     window.session.edit("another", lambda document: change(document, (), flicker_window=0.12))
-    wait_until(lambda: window.session._request > sent, "the check to begin")
+    wait_until(lambda: window.session.checker._request > sent, "the check to begin")
     before = window.session.report
     for row in (1, 2, 1, 0):
         choose(window, station, row)

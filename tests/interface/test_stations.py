@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import dataclasses
-import json
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -14,6 +13,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QMessageBox, QWidget
 
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings import messages
 from leanstep.desk.command_search import CommandSearch
 from leanstep.desk.stations.blends.station import BlendsStation
 from leanstep.desk.stations.clips.station import ClipsStation
@@ -76,13 +76,13 @@ def test_a_check_that_left_something_open_is_not_called_sound_and_says_what(
     window.go("Findings")
     first = dataclasses.replace(session.report.findings[0], verdict="undecided")
     for found, where in (((first,), findings.sure), ((), findings.head)):
-        session.report = dataclasses.replace(session.report, findings=found, aborted="the budget was used up")
-        session.checked.emit()
+        session.checker.report = dataclasses.replace(session.report, findings=found, aborted="the budget was used up")
+        session.checker.checked.emit()
         findings.list.setCurrentIndex(findings.model.index(0))
         assert "Not everything was decided: the budget was used up." in where.text()
     assert findings.summary.text() == "Nothing found so far."
-    session.report = dataclasses.replace(session.report, aborted="")
-    session.checked.emit()
+    session.checker.report = dataclasses.replace(session.report, aborted="")
+    session.checker.checked.emit()
     assert findings.summary.text() == "All sound: nothing to mend."
     assert findings.head.text().startswith("Every state can be reached")
 
@@ -407,8 +407,8 @@ def test_every_control_has_a_name_or_text_and_says_what_it_is_for(window: Window
 
 @pytest.mark.checks
 def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> None:
-    window.session.report = None
-    window.session._send()
+    window.session.checker.report = None
+    window.session.checker.send()
     QApplication.processEvents()
     assert window.stop_button.isVisible() and "Checking" in window.running.text()
     QTest.mouseClick(window.stop_button, LEFT)
@@ -425,8 +425,7 @@ def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> No
 def test_a_check_of_the_document_before_is_not_shown_with_the_one_that_was_opened(window: Window, demo: Path) -> None:
     session = window.session
     wait_checked(window)
-    answer = {"id": session._request, "report": session.report.to_json()}
-    lines = [json.dumps(answer).encode() + b"\n"]
+    lines = [messages.line(messages.Checked(session.checker._request, session.report.to_json()))]
 
     class Worker:
         """Answers late."""
@@ -446,16 +445,16 @@ def test_a_check_of_the_document_before_is_not_shown_with_the_one_that_was_opene
         def waitForBytesWritten(self, milliseconds: int) -> bool:
             return True
 
-    worker, session._worker = session._worker, Worker()  # type: ignore[assignment]
+    worker, session.checker._worker = session.checker._worker, Worker()  # type: ignore[assignment]
     session.open(demo / "lamplighter-faulty.leanstep")
-    session._receive()
-    session._worker = worker
+    session.checker._receive()
+    session.checker._worker = worker
     assert not lines and session.report is None
 
 
 def test_a_check_that_breaks_off_is_owned_up_to(window: Window) -> None:
     wait_checked(window)
-    window.session._worker.kill()
+    window.session.checker._worker.kill()
     for _ in range(3000):
         QTest.qWait(20)
         if "broke off" in window.status.text():

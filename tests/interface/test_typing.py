@@ -35,12 +35,12 @@ WRITTEN = {name: how for name, how in TABLE.items() if isinstance(how, Control) 
 def disturb(window: Window) -> None:
     """What goes on behind a person who types: a check ends, images are read again, time passes."""
     session = window.session
-    session.report = Report("", (), (), 0, 0.0, True)
-    session.checked.emit()
+    session.checker.report = Report("", (), (), 0, 0.0, True)
+    session.checker.checked.emit()
     session.art.changed.emit()
     session.noted.emit()
     if session.finding is not None:
-        session.repaired.emit(session.finding, None)
+        session.checker.repaired.emit(session.finding, None)
     window.live.tick()
     QApplication.processEvents()
 
@@ -175,7 +175,7 @@ def test_a_drag_goes_on_while_checks_end(window: Window, monkeypatch: pytest.Mon
     QTest.mousePress(window.windowHandle(), LEFT, NONE, place)
     shown: list[float | None] = []
     monkeypatch.setattr(page, "refresh", shown.append)
-    window.session.checked.emit()
+    window.session.checker.checked.emit()
     window.session.art.changed.emit()
     assert not shown, "it is not shown anew under the pointer"
     QTest.mouseRelease(window.windowHandle(), LEFT, NONE, place)
@@ -213,16 +213,16 @@ def test_what_cannot_be_read_stays_to_be_put_right(window: Window) -> None:
 
 def test_a_reason_for_muting_is_written_while_checks_end(open_window: Callable[..., Window], demo: Path) -> None:
     window = open_window(demo / "lamplighter-faulty.leanstep")
-    window.session.report = check_character(window.session.document, demo)
-    window.session.checked.emit()
+    window.session.checker.report = check_character(window.session.document, demo)
+    window.session.checker.checked.emit()
     window.go("Findings")
     station = window.station(FindingsStation)
     QTest.mouseClick(station.mute_button, LEFT)
-    window.session.checked.emit()
+    window.session.checker.checked.emit()
     assert station.reason.isVisible(), "nothing is written yet, but it is asked"
     for letter in "known since May":
         QTest.keyClick(window.focusWidget(), letter)  # type: ignore[call-overload]
-        window.session.checked.emit()
+        window.session.checker.checked.emit()
     assert station.reason.text() == "known since May"
 
 

@@ -12,7 +12,7 @@ from leanstep import runtime
 from leanstep.core import bearings
 from leanstep.core.body import records
 from leanstep.core.clips import timing
-from leanstep.core.tick import checks, clips, columns, conditions, effects, layers, loading, spans
+from leanstep.core.tick import checks, clips, columns, conditions, effects, layers, loading, places, spans
 from leanstep.core.tick.columns import NAMED, SECTIONS
 from tools.players.languages import C, JavaScript, Python
 from tools.players.source import Constant, kernels, known
@@ -79,7 +79,9 @@ def printed(name: str) -> str:
     make, prefix = PLAYERS[name]
     words = set(re.findall(rf"\b{prefix}([A-Z][A-Z0-9_]*)\b", text[:begin] + text[end:]))
     more = {
-        word: value for word, value in known([columns, conditions, effects, records, timing]).items() if word in words
+        word: value
+        for word, value in known([columns, places, conditions, effects, records, timing]).items()
+        if word in words
     }
     return f"{text[:begin]}{make(more)}\n{text[end:]}"
 

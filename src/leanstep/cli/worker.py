@@ -1,26 +1,23 @@
 """Checks documents for the desk in a process of its own, so that the window never waits.
 
-Reads one JSON object a line from standard input, ``{"id", "folder", "document"}``, and answers with lines
-``{"id", "situations"}`` and ``{"id", "findings"}`` (those that are certain already) while it works and ``{"id", "report"}`` at
-the end.  With ``"repair"``, a finding, the answer is
-``{"id", "repair"}`` with the sentence and the document of its repair, or null.  A newer request stops the older one.  When
+Requests come as lines of standard input, answers go out as lines (:mod:`leanstep.core.findings.messages`): how many situations have
+been looked at and what is certain already while it works, and a report at the end.  A newer request stops the older one.  When
 nothing is asked for a while, the body world is searched too, and a second report follows.
 """
 
 from __future__ import annotations
 
 import gc
-import json
 import queue
 import sys
 import threading
 from pathlib import Path
-from typing import Any
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, parse
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
+from leanstep.core.findings import messages
 from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
@@ -31,7 +28,7 @@ from leanstep.core.rehearsal import engine_readiness
 QUIET = 6.0
 """Seconds without a request after which the body world of the last document is searched too."""
 
-Waiting = queue.Queue[dict[str, Any] | None]
+Waiting = queue.Queue[messages.Check | messages.Mend | None]
 
 
 def main() -> None:
@@ -42,7 +39,7 @@ def main() -> None:
     waiting: Waiting = queue.Queue()
     memo = Memo()
     threading.Thread(target=_listen, args=(waiting,), daemon=True).start()
-    last: dict[str, Any] | None = None
+    last: messages.Check | None = None
     while True:
         try:
             request = waiting.get(timeout=QUIET if last else None)
@@ -55,7 +52,7 @@ def main() -> None:
             request = waiting.get()
         if request is None:
             return
-        if "repair" in request:
+        if isinstance(request, messages.Mend):
             _mend(request, waiting, memo)
         else:
             last = request if _serve(request, waiting, memo, 0) else None
@@ -73,22 +70,22 @@ def _speed_up() -> None:
 
 def _listen(waiting: Waiting) -> None:
     for line in sys.stdin:
-        waiting.put(json.loads(line))
+        waiting.put(messages.request(line))
     waiting.put(None)
 
 
-def _serve(request: dict[str, Any], waiting: Waiting, memo: Memo, body_ticks: int) -> bool:
+def _serve(request: messages.Check, waiting: Waiting, memo: Memo, body_ticks: int) -> bool:
     """Check a document and answer; False when that did not come to an end.  The search of the body world is silent until
     it is done."""
 
     def progress(situations: int) -> bool:
         if not body_ticks:
-            _say({"id": request["id"], "situations": situations})
+            _say(messages.Situations(request.id, situations))
         return waiting.empty()
 
     def told(findings: list[Finding]) -> None:
         if not body_ticks:
-            _say({"id": request["id"], "findings": [one.to_json() for one in findings]})
+            _say(messages.Certain(request.id, [one.to_json() for one in findings]))
 
     try:
         character, folder = _asked(request)
@@ -96,33 +93,31 @@ def _serve(request: dict[str, Any], waiting: Waiting, memo: Memo, body_ticks: in
     except Stopped:
         return False
     except LeanStepError as error:
-        _say({"id": request["id"], "error": str(error)})
+        _say(messages.Refused(request.id, str(error)))
         return False
-    _say({"id": request["id"], "report": report.to_json()})
+    _say(messages.Checked(request.id, report.to_json()))
     return True
 
 
-def _mend(request: dict[str, Any], waiting: Waiting, memo: Memo) -> None:
+def _mend(request: messages.Mend, waiting: Waiting, memo: Memo) -> None:
     """Answer with a repair; nothing when a newer request came."""
     character, folder = _asked(request)
     try:
-        finding = finding_from_json(request["repair"])
+        finding = finding_from_json(request.finding)
         found = repair(character, finding, folder, memo, lambda situations: waiting.empty())
     except (Stopped, LeanStepError):
         return
-    answer = None
-    if found is not None:
-        answer = {"sentence": found.sentence, "document": dump(found.character).decode(), "also": found.also}
-    _say({"id": request["id"], "repair": answer})
+    told = None if found is None else (found.sentence, dump(found.character).decode(), list(found.also))
+    _say(messages.Mended(request.id, told))
 
 
-def _asked(request: dict[str, Any]) -> tuple[Character, Path | None]:
+def _asked(request: messages.Request) -> tuple[Character, Path | None]:
     """The character of a request, and where its images lie."""
-    return parse(request["document"].encode()), Path(request["folder"]) if request["folder"] else None
+    return parse(request.document.encode()), Path(request.folder) if request.folder else None
 
 
-def _say(answer: dict[str, Any]) -> None:
-    sys.stdout.write(json.dumps(answer) + "\n")
+def _say(answer: messages.Answer) -> None:
+    sys.stdout.buffer.write(messages.line(answer))
     sys.stdout.flush()
 
 

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import json
 import tempfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any
 
-from PySide6.QtCore import QElapsedTimer, QObject, QProcess, QSettings, QTimer, Signal
+from PySide6.QtCore import QObject, QSettings, Signal
 
-from leanstep import launching
 from leanstep.core.character import artwork, files
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Edit
@@ -18,9 +15,8 @@ from leanstep.core.character.history import History
 from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.repairs.proving import MENDED
 from leanstep.core.findings.repairs.registry import Repair
-from leanstep.core.findings.results import Finding, Report, finding_from_json, report_from_json
+from leanstep.core.findings.results import Finding, Report
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.doubling import doubled
@@ -33,15 +29,12 @@ from leanstep.core.wording import counted
 from leanstep.desk.art import Art
 from leanstep.desk.autosave import Autosave, state_folder
 from leanstep.desk.blocking_wait import BlockingWait
+from leanstep.desk.checker import Checker
 from leanstep.desk.editing import Editing
 from leanstep.desk.recovery import Unsaved, backup_of
 from leanstep.desk.selection import Chosen, Selection
 
 MOST_RECENT = 8
-TOGETHER = 60
-"""Milliseconds within which edits are checked together."""
-QUICK, PUSH = 20, 5
-"""Milliseconds within which a document is written that is sent at once, and for which is waited until the worker has it."""
 MOST_SAID = 2
 """Sentences about what still names what was removed."""
 KINDS = {"blend": "blend space"}
@@ -58,9 +51,6 @@ class Session(QObject):
     """Something that is kept beside the document, for its file, is another."""
     closing = Signal()
     """Another document takes the place of this one."""
-    checked = Signal()
-    told = Signal()
-    """More is certain of a first check that goes on."""
     said = Signal(str)
     complained = Signal(object)
     """Something did not work: a :class:`LeanStepError` to be shown."""
@@ -68,8 +58,6 @@ class Session(QObject):
     selected = Signal()
     wanted = Signal(str)
     """Somebody wants to see the chosen thing of a kind where it is shown."""
-    repaired = Signal(object, object)
-    """What mends a finding: the finding and its :class:`Repair`, None where none is known."""
     body_shown = Signal(str)
     """A number of the body is looked at (its name; empty: none any more)."""
     pointed = Signal(object)
@@ -81,7 +69,6 @@ class Session(QObject):
         self.demos: Path | None = None
         """The folder of the program's demos, where nobody keeps their own files."""
         self.history = History(empty())
-        self.report: Report | None = None
         self.selection = Selection()
         self.finding: Finding | None = None
         self._scratch = tempfile.TemporaryDirectory(prefix="leanstep-")
@@ -97,20 +84,15 @@ class Session(QObject):
         self.keeper.took_over.connect(lambda: self._stepped("Took over what is on disk.", True))
         self.keeper.wants_saving.connect(self._save_over)
         self.changed.connect(self.keeper.changed)
-        self._worker: QProcess | None = None
-        self.stopped = False
-        self.before: Report | None = None
-        self.early: tuple[Finding, ...] = ()
-        """What is certain already of a first check that goes on."""
-        self.checking = False
-        self._mending: tuple[int, Finding, Character] | None = None
-        self._request = 0
-        self._sent = QElapsedTimer()
-        self._quickly_written = False
-        self.checks_at_once = True
-        self._later = QTimer(self, singleShot=True, interval=TOGETHER)
-        self._later.timeout.connect(lambda: self._send())
-        self._later.start()
+        self.checker = Checker(lambda: (self.document, self.folder), self.beside)
+        self.checker.progressed.connect(self.progressed)
+        self.checker.said.connect(self.said)
+        self.checker.ask_soon()
+
+    @property
+    def report(self) -> Report | None:
+        """The last complete check."""
+        return self.checker.report
 
     @property
     def folder(self) -> Path:
@@ -212,10 +194,7 @@ class Session(QObject):
         self.document, self.machine = history.document, machine
         self.keeper.opened(history.path)
         self.selection, self.finding = Selection(), None
-        self.report = self.before = None
-        self.early = ()
-        # what is still being checked is of another document
-        self._request += 1
+        self.checker.forget()
         self.art.forget()
         self._renewed()
         self.opened.emit()
@@ -329,14 +308,8 @@ class Session(QObject):
         return self.beside.wait_for("Taking in the change …", lambda: compile_character(document))
 
     def _renewed(self) -> None:
-        self.checking = True
         self.art.prepare()
-        fresh = self._sent.isValid() and self._sent.elapsed() < TOGETHER
-        if self.checks_at_once and self._quickly_written and not fresh and not self._later.isActive():
-            # the check begins while the window takes in the change
-            self._send(at_once=True)
-        else:
-            self._later.start()
+        self.checker.renew()
 
     # --- selection
 
@@ -388,109 +361,9 @@ class Session(QObject):
         self.select(chosen)
         self.wanted.emit(chosen.kind)
 
-    # --- checks
-
-    def _send(self, at_once: bool = False) -> None:
-        """Ask the worker to check the document; an older check is dropped.  ``at_once``: nothing else is done meanwhile."""
-        if self._worker is None or self._worker.state() == QProcess.ProcessState.NotRunning:
-            self._worker = QProcess(self)
-            self._worker.readyReadStandardOutput.connect(self._receive)
-            self._worker.finished.connect(self._ended)
-            program, *words = launching.words("leanstep.cli.worker")
-            self._worker.start(program, words)
-        self._request += 1
-        self._sent.start()
-        self.stopped, self.checking = False, True
-        document, folder, number = self.document, str(self.folder), self._request
-
-        def written() -> bytes:
-            request = {"id": number, "folder": folder, "document": files.dump(document).decode()}
-            return (json.dumps(request) + "\n").encode()
-
-        request = written() if at_once else self.beside.wait_for("Checking …", written)
-        self._quickly_written = self._sent.elapsed() < QUICK
-        if number == self._request and self._worker is not None:
-            self._worker.write(request)
-            self._worker.waitForBytesWritten(PUSH)
-            self.progressed.emit("Checking …")
-
-    def _receive(self) -> None:
-        while self._worker is not None and self._worker.canReadLine():
-            answer = json.loads(bytes(self._worker.readLine().data()))
-            if "repair" in answer:
-                self._take_repair(answer)
-                continue
-            if answer["id"] != self._request:
-                continue
-            if "findings" in answer:
-                self._take_findings([finding_from_json(one) for one in answer["findings"]])
-            elif "situations" in answer:
-                self.progressed.emit(f"Checking: {answer['situations']} situations …")
-            elif "report" in answer:
-                self.checking = False
-                self.before, self.report = self.report, report_from_json(answer["report"])
-                self.early = ()
-                self.progressed.emit("")
-                self.checked.emit()
-            else:
-                self.checking = False
-                self.progressed.emit("")
-                self.said.emit(answer["error"])
-
-    def _take_findings(self, found: list[Finding]) -> None:
-        """What is certain already of a first check; later ones keep the findings of the check before until they are done."""
-        if self.report is None:
-            self.early = tuple(found)
-            self.told.emit()
-
-    def ask_repair(self, finding: Finding) -> None:
-        """Ask the worker what mends a finding of the last check; :attr:`repaired` tells.  While a check runs nothing is asked: it
-        would have to be broken off, and its findings are others anyway."""
-        running = (
-            not self.checking and self._worker is not None and self._worker.state() == QProcess.ProcessState.Running
-        )
-        if finding.id not in MENDED or not running or self._worker is None:
-            self.repaired.emit(finding, None)
-            return
-        number = self._mending[0] + 1 if self._mending is not None else 0
-        self._mending = number, finding, self.document
-        document, folder = files.dump(self.document).decode(), str(self.folder)
-        request = {"id": number, "folder": folder, "document": document, "repair": finding.to_json()}
-        self._worker.write((json.dumps(request) + "\n").encode())
-
-    def _take_repair(self, answer: dict[str, Any]) -> None:
-        """What mends a finding has come; of a document that is another one by now it is of no use."""
-        asked, found = self._mending, answer["repair"]
-        if asked is None or answer["id"] != asked[0] or asked[2] is not self.document:
-            return
-        made = None if found is None else _repair_from(found)
-        self.repaired.emit(asked[1], made)
-
     def mend(self, repair: Repair) -> None:
         """Make a repair as one step."""
         self.edit(f"mended: {repair.sentence.rstrip('.')}", lambda document: repair.character)
-
-    def _ended(self, code: int) -> None:
-        """The worker ended by itself: say so instead of waiting for ever."""
-        if self._worker is not None and self.sender() is self._worker:
-            reason = bytes(self._worker.readAllStandardError().data()).decode(errors="replace").strip().splitlines()
-            self._worker = None
-            self._stop_waiting(f"The check broke off ({reason[-1] if reason else f'code {code}'}): a bug in Lean Step.")
-
-    def stop_check(self) -> None:
-        """Stop the check that is running."""
-        worker, self._worker = self._worker, None
-        if worker is not None:
-            worker.kill()
-            worker.waitForFinished(1000)
-        known = "are those of the last complete one" if self.report else "are not known; the next edit checks again"
-        self._stop_waiting(f"Stopped the check; the findings {known}.")
-
-    def _stop_waiting(self, sentence: str) -> None:
-        self.stopped, self.checking = True, False
-        self.progressed.emit("")
-        self.said.emit(sentence)
-        self.checked.emit()
 
     def close(self) -> None:
         """Let go of the worker and of what reads images."""
@@ -498,21 +371,10 @@ class Session(QObject):
         self.beside.close()
         self.art.close()
         self.keeper.close()
-        self._later.stop()
-        worker, self._worker = self._worker, None
-        if worker is not None:
-            # it keeps nothing that could be lost
-            worker.kill()
-            worker.waitForFinished(1000)
+        self.checker.close()
 
 
 def _named(things: Sequence[Thing]) -> str:
     """Things of one kind in words."""
     kind = KINDS.get(things[0].kind, things[0].kind)
     return f"{kind} {things[0].name}" if len(things) == 1 else counted(len(things), kind)
-
-
-def _repair_from(found: dict[str, Any]) -> Repair:
-    """A repair as the worker tells it."""
-    also = tuple((kind, subject) for kind, subject in found["also"])
-    return Repair(found["sentence"], files.parse(found["document"].encode()), also)

@@ -261,7 +261,7 @@ class Window(QMainWindow):
     def _connect(self) -> None:
         self.route.went.connect(self.go)
         self.session.changed.connect(self._show_document)
-        self.session.checked.connect(self._show_document)
+        self.session.checker.checked.connect(self._show_document)
         self.session.noted.connect(lambda: self.route.show_state(self.session))
         self.session.said.connect(self.say)
         self.controllers.said.connect(self.say)
@@ -277,7 +277,7 @@ class Window(QMainWindow):
         self.undo_button.clicked.connect(self.session.undo)
         self.redo_button.clicked.connect(self.session.redo)
         self.search_button.clicked.connect(self.search)
-        self.stop_button.clicked.connect(self.session.stop_check)
+        self.stop_button.clicked.connect(self.session.checker.stop)
         self.session.wanted.connect(self._go_to_kind)
         self.session.complained.connect(self.complain)
         self.session.keeper.noticed.connect(self.notices.put)

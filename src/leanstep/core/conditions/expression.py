@@ -220,8 +220,8 @@ MEMORY_KINDS = (
 class Memory:
     """``operand`` for/within the last ``ticks`` ticks (at least 1: with 0 a memory means its operand).
 
-    It is followed by a counter of whole ticks, from 0 to ``ticks``: for ``for`` it goes up while its operand is true, for ``within`` down
-    from ``ticks`` once that is no longer true.
+    It is followed by a counter of whole ticks, from 0 to ``ticks``: for ``for`` it goes up while its operand is true, for ``within``
+    down from ``ticks`` once that is no longer true.
     """
 
     kind: str

@@ -6,7 +6,8 @@ import numpy as np
 
 from leanstep.core.clips.timing import TICK
 from leanstep.core.jit import Real, Whole, kernel
-from leanstep.core.tick.columns import (
+from leanstep.core.tick.conditions import clip_of, turn
+from leanstep.core.tick.places import (
     AXIS,
     AXIS_SIZE,
     CEL_SIZE,
@@ -21,7 +22,6 @@ from leanstep.core.tick.columns import (
     SAMPLE_SIZE,
     STATE,
 )
-from leanstep.core.tick.conditions import clip_of, turn
 
 
 @kernel

@@ -5,17 +5,10 @@ from __future__ import annotations
 from leanstep.core.body.records import FIELDS
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.tick.columns import (
-    ACT,
-    ACT_SIZE,
     ADD,
-    CLIP,
-    CUE,
-    CUE_SIZE,
     FREEZE,
-    HEAD,
     LOCK,
     MODE,
-    NOW,
     PUSH,
     PUSH_UP,
     RAISE,
@@ -23,6 +16,15 @@ from leanstep.core.tick.columns import (
     UNLOCK,
 )
 from leanstep.core.tick.conditions import compute_formulas, fitted
+from leanstep.core.tick.places import (
+    ACT,
+    ACT_SIZE,
+    CLIP,
+    CUE,
+    CUE_SIZE,
+    HEAD,
+    NOW,
+)
 
 TOLD, TOLD_SIZE = 2, 4
 """Where in ``k`` the marks that fired stand, behind how many did and how many there is room for, and what each takes: its tick, layer,

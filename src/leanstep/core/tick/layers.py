@@ -11,13 +11,15 @@ from leanstep.core.clips.paths import X, Y, gone
 from leanstep.core.clips.timing import TICK
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.tick.clips import folded, kept_from, pace_of, picked
-from leanstep.core.tick.columns import (
+from leanstep.core.tick.columns import HELD_FOR, SEEN_WITHIN
+from leanstep.core.tick.conditions import compute_formulas, run, state_of
+from leanstep.core.tick.effects import apply, fire, fire_first
+from leanstep.core.tick.places import (
     BUFFER,
     BUFFER_SIZE,
     CLIP,
     FIRST_PLAYER,
     HEAD,
-    HELD_FOR,
     LAYER,
     LAYER_SIZE,
     MEMORY,
@@ -30,7 +32,6 @@ from leanstep.core.tick.columns import (
     PULSE_SIZE,
     SAMPLE,
     SAMPLE_SIZE,
-    SEEN_WITHIN,
     STATE,
     STATE_SIZE,
     STICK,
@@ -40,8 +41,6 @@ from leanstep.core.tick.columns import (
     WAY,
     WAY_SIZE,
 )
-from leanstep.core.tick.conditions import compute_formulas, run, state_of
-from leanstep.core.tick.effects import apply, fire, fire_first
 from leanstep.core.tick.spans import end_spans, locked, note_held, see_spans
 
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from leanstep.core.jit import Real, Whole, kernel
-from leanstep.core.tick.columns import (
+from leanstep.core.tick.conditions import clip_of, compute_formulas, state_of
+from leanstep.core.tick.places import (
     CLIP,
     FIRST_PLAYER,
     HEAD,
@@ -13,7 +14,6 @@ from leanstep.core.tick.columns import (
     WINDOW,
     WINDOW_SIZE,
 )
-from leanstep.core.tick.conditions import clip_of, compute_formulas, state_of
 
 
 @kernel

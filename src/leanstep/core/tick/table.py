@@ -31,7 +31,6 @@ from leanstep.core.tick.columns import (
     SECTIONS,
     SIGNS,
     VERSION,
-    WIDTHS,
     Columns,
     Names,
     Number,
@@ -39,6 +38,9 @@ from leanstep.core.tick.columns import (
     Row,
     Table,
     columns,
+)
+from leanstep.core.tick.places import (
+    WIDTHS,
 )
 
 

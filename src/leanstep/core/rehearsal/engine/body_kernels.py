@@ -6,8 +6,15 @@ from leanstep.core.body import sensors
 from leanstep.core.body.records import FIELDS, IN_ZONE
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.rehearsal.engine.records import DRIVEN, PUBLISHED, PUBLISHED_SIZE
-from leanstep.core.tick.columns import CHOICE, HEAD, NOW, PARAMETER, PARAMETER_SIZE, STATE
+from leanstep.core.tick.columns import CHOICE
 from leanstep.core.tick.conditions import fitted, state_of
+from leanstep.core.tick.places import (
+    HEAD,
+    NOW,
+    PARAMETER,
+    PARAMETER_SIZE,
+    STATE,
+)
 
 move_body, told, inside = sensors.move, sensors.told, sensors.inside
 

@@ -7,8 +7,13 @@ import numpy as np
 from leanstep.core import bearings
 from leanstep.core.jit import Real, Whole, kernel, where
 from leanstep.core.rehearsal.engine.body_kernels import move
-from leanstep.core.tick.columns import HEAD, NOW, STICK, STICK_SIZE
 from leanstep.core.tick.layers import enter_start, keep_bearings, tick
+from leanstep.core.tick.places import (
+    HEAD,
+    NOW,
+    STICK,
+    STICK_SIZE,
+)
 
 bearing_of, push_of = kernel(bearings.bearing_of), kernel(bearings.push_of)
 

@@ -15,8 +15,13 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.engine.records import Driven, Published
-from leanstep.core.tick.columns import HEAD, INNER, NAMED, SECTIONS, WIDTHS, Head, Row, rules
+from leanstep.core.tick.columns import INNER, NAMED, SECTIONS, Row, rules
 from leanstep.core.tick.loading import laid_size, lay
+from leanstep.core.tick.places import (
+    HEAD,
+    WIDTHS,
+    Head,
+)
 from leanstep.core.tick.table import Writer
 
 

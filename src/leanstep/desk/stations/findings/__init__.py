@@ -8,7 +8,7 @@ from leanstep.desk.stations.station import Specification, count_of
 def _verdict(session: Session) -> str:
     report = session.report
     if report is None:
-        return "not checked" if session.stopped else "checking …"
+        return "not checked" if session.checker.stopped else "checking …"
     errors, warnings = report.count("error"), report.count("warning")
     if errors or warnings:
         return count_of(errors, "error") if errors else count_of(warnings, "warning")

@@ -84,7 +84,7 @@ class MendPanel(QFrame):
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(row)
         column.addWidget(self.ribbons)
-        session.repaired.connect(self._came)
+        session.checker.repaired.connect(self._came)
         session.changed.connect(self._forget)
         self.hide()
 
@@ -93,7 +93,7 @@ class MendPanel(QFrame):
         self.finding, self.repair, self.take = finding, None, take
         self.hide()
         if finding is not None:
-            self.session.ask_repair(finding)
+            self.session.checker.ask_repair(finding)
 
     def _forget(self) -> None:
         """The document is another one: what mended the one before would undo that."""

@@ -116,10 +116,12 @@ class FindingsStation(Station):
         """The finding that is shown only because it was the first one while the check went on."""
         self._asked_for: Key | None = None
         """The finding of which it is asked why it is muted."""
-        session.repaired.connect(self._repair_came)
-        session.checked.connect(self._forget_groups)
-        session.checked.connect(self._tell_changes)
-        session.editing.follow(self, self.refresh, session.opened, unasked=(session.checked, session.told))
+        session.checker.repaired.connect(self._repair_came)
+        session.checker.checked.connect(self._forget_groups)
+        session.checker.checked.connect(self._tell_changes)
+        session.editing.follow(
+            self, self.refresh, session.opened, unasked=(session.checker.checked, session.checker.told)
+        )
         session.wanted.connect(lambda kind: self.refresh() if kind == "finding" else None)
         session.progressed.connect(self._progress)
         self.progress.hide()
@@ -201,7 +203,7 @@ class FindingsStation(Station):
     def _show_list(self) -> int:
         """Bring the list up to date, with the same finding chosen; how many there are."""
         report, chosen = self.session.report, self.session.finding
-        findings = report.findings if report else self.session.early
+        findings = report.findings if report else self.session.checker.early
         if chosen is not None and chosen.key == self._first:
             chosen = None
         muted = report.muted if report else ()
@@ -228,9 +230,9 @@ class FindingsStation(Station):
     def _summarise(self) -> None:
         report = self.session.report
         if report is None:
-            early = counted(len(self.session.early), "finding")
-            going = f"{early} so far; the check goes on" if self.session.early else "Checking …"
-            self.summary.setText("Not checked" if self.session.stopped else going)
+            early = counted(len(self.session.checker.early), "finding")
+            going = f"{early} so far; the check goes on" if self.session.checker.early else "Checking …"
+            self.summary.setText("Not checked" if self.session.checker.stopped else going)
         elif not report.findings:
             self.summary.setText("Nothing found so far." if report.aborted else "All sound: nothing to mend.")
         else:
@@ -343,7 +345,7 @@ class FindingsStation(Station):
 
     def _tell_changes(self) -> None:
         """For half a minute, what is new since the check before, and what is gone."""
-        before, now = self.session.before, self.session.report
+        before, now = self.session.checker.before, self.session.report
         if before is None or now is None:
             return
         # what is not found by playing comes a while after the rest of a check

@@ -91,7 +91,7 @@ class GraphStation(Station):
         self.drawer.join_wanted.connect(self._join)
         self.menu = DeedsMenu(self.page, self._deeds_at)
         session.selected.connect(self._reveal)
-        own, unasked = (session.changed, session.selected), (session.checked, session.art.changed)
+        own, unasked = (session.changed, session.selected), (session.checker.checked, session.art.changed)
         session.editing.follow(self.page, self._show_page, *own, unasked=unasked)
         session.editing.follow(self.drawer, self.drawer.refresh, *own, unasked=unasked)
         session.editing.follow(self.table, self.table.refresh, *own)

@@ -290,7 +290,7 @@ class TransitionTable(QWidget):
     def _leave_out(self, covered: Coverage) -> None:
         """What the last check has proved impossible need not be covered; one of another document proves nothing."""
         session = self.session
-        if session.report is not None and not session.checking and not session.stopped:
+        if session.report is not None and not session.checker.checking and not session.checker.stopped:
             leave_out_impossible(covered, session.report)
 
     def make_takes(self) -> None:

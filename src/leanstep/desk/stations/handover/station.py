@@ -83,7 +83,7 @@ class HandoverStation(Station):
         session = self.session
         session.opened.connect(self._opened)
         session.editing.follow(self, self._changed, session.changed)
-        session.editing.follow(self, self._judged, unasked=(session.checked,))
+        session.editing.follow(self, self._judged, unasked=(session.checker.checked,))
         session.saved.connect(self._saved)
         session.closing.connect(self.stop)
         self.making.told.connect(self._making)
@@ -267,7 +267,9 @@ class HandoverStation(Station):
             return
         self.stale = False
         session = self.session
-        if self.current.judged and (session.checking or (session.report is None and not session.stopped)):
+        if self.current.judged and (
+            session.checker.checking or (session.report is None and not session.checker.stopped)
+        ):
             self.showing.stop()
             self.preview.say("It is shown once the check is done.")
             return
@@ -282,7 +284,7 @@ class HandoverStation(Station):
     def _source(self) -> Source:
         session, kept = self.session, self.kept
         path = session.history.path or session.folder / "character.leanstep"
-        known = session.report if not session.checking else None
+        known = session.report if not session.checker.checking else None
         text = dump(session.document).decode() if session.history.changed or session.history.path is None else None
         return Source(
             path, session.document, kept.scale, packing=kept.packing, fixes=kept.fixes, text=text, checked=known

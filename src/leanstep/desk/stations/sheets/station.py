@@ -89,7 +89,7 @@ class SheetsStation(ListStation):
         self.ways.meant.connect(self._cut)
         self.tools = ToolRow(self.view, self.edits, self._picks())
         session.editing.follow(self, self.refresh, unasked=(session.art.changed,))
-        session.editing.follow(self, self._show_problems, unasked=(session.checked,))
+        session.editing.follow(self, self._show_problems, unasked=(session.checker.checked,))
         session.art.exported.connect(self._exported)
         self.suggesting.compared.connect(self._compared)
         self.export = ExportPanel()

@@ -1,0 +1,210 @@
+"""Where the kernels find things: the places of columns in a row, what stands at address 0, and the rules of columns as numbers."""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple, get_type_hints
+
+from leanstep.core.body.records import numbered as numbered_fields
+from leanstep.core.tick.columns import INNER, NAMED, SECTIONS, Columns, columns, rules
+
+
+def numbered(kind: Any) -> Any:
+    """A record whose every field is its place; as nothing of a kind, since columns of doubles have places too."""
+    return numbered_fields(kind)
+
+
+PARAMETER, STICK, LAYER, STATE = (
+    numbered(Columns.Parameter),
+    numbered(Columns.Stick),
+    numbered(Columns.Layer),
+    numbered(Columns.State),
+)
+WAY, USE, ACT, SAMPLE = (
+    numbered(Columns.Transition),
+    numbered(Columns.Use),
+    numbered(Columns.Act),
+    numbered(Columns.Sample),
+)
+AXIS, PLACE, CLIP, CUE = numbered(Columns.Axis), numbered(Columns.Place), numbered(Columns.Clip), numbered(Columns.Cue)
+WINDOW, PIECE, CEL, KEY = (
+    numbered(Columns.Window),
+    numbered(Columns.Piece),
+    numbered(Columns.Cel),
+    numbered(Columns.Key),
+)
+MEMORY, BUFFER, CLOCK = numbered(Columns.Memory), numbered(Columns.Buffer), numbered(Columns.Clock)
+FORMULA, HOLD, STEP = numbered(Columns.Formula), numbered(Columns.Hold), numbered(Columns.Step)
+PARAMETER_SIZE, STICK_SIZE, LAYER_SIZE, STATE_SIZE = len(PARAMETER), len(STICK), len(LAYER), len(STATE)
+WAY_SIZE, USE_SIZE, ACT_SIZE, SAMPLE_SIZE, AXIS_SIZE = len(WAY), len(USE), len(ACT), len(SAMPLE), len(AXIS)
+CLIP_SIZE, CUE_SIZE, WINDOW_SIZE, PIECE_SIZE, CEL_SIZE = len(CLIP), len(CUE), len(WINDOW), len(PIECE), len(CEL)
+MEMORY_SIZE, BUFFER_SIZE, FORMULA_SIZE, STEP_SIZE = len(MEMORY), len(BUFFER), len(FORMULA), len(STEP)
+KEY_SIZE, PULSE_SIZE = len(KEY), 2
+
+ANYTHING, FINITE, INTEGER, TIME, FROM_TO, ROW, ROW_OR_NONE, ADDRESS, NAME, FIRST, END, WITHIN = range(12)
+"""The rules as numbers, with what they are about in :data:`ABOUT`: the number of a section or of a kind of names, or the highest
+value."""
+
+
+def _rule(section: str, name: str, rule: str) -> tuple[int, int, int]:
+    """A rule as numbers: which, what it is about, and whether the column is of doubles."""
+    real = int(get_type_hints(SECTIONS[section])[name] not in (int,))
+    sections = list(SECTIONS)
+    if rule == INNER:
+        return WITHIN, 0, real
+    if rule in "?#it>":
+        return {"?": ANYTHING, "#": FINITE, "i": INTEGER, "t": TIME, ">": END}[rule], 0, real
+    if rule[0] == "@" and rule.endswith("?"):
+        return ROW_OR_NONE, sections.index(rule[1:-1]), real
+    if rule[0] in "@&<":
+        return {"@": ROW, "&": ADDRESS, "<": FIRST}[rule[0]], sections.index(rule[1:]), real
+    if rule[0] == "%":
+        return NAME, NAMED.index(rule[1:]), real
+    low, high = map(int, rule.split(".."))
+    assert low == 0, f"{section} {name}: {rule}"
+    return FROM_TO, high, real
+
+
+_ALL = [_rule(section, name, rule) for section in SECTIONS for name, rule in rules(section).items()]
+RULE = tuple(rule for rule, _, _ in _ALL)
+ABOUT = tuple(about for _, about, _ in _ALL)
+REAL = tuple(real for _, _, real in _ALL)
+"""Column by column of all sections: its rule, what that is about, and whether it holds doubles."""
+SIZES = tuple(len(kind._fields) for kind in SECTIONS.values())
+"""How many columns each section has, those that do not go out with them."""
+WIDTHS = tuple(len(columns(section)) for section in SECTIONS)
+"""How many go out."""
+SECTION_COUNT = len(SECTIONS)
+(
+    PARAMETERS,
+    STICKS,
+    LAYERS,
+    STATES,
+    WAYS,
+    USES,
+    ACTS,
+    SAMPLES,
+    AXES,
+    PLACES,
+    CLIPS,
+    CUES,
+    WINDOWS,
+    PIECES,
+    CELS,
+    KEYS,
+) = range(16)
+MEMORIES, BUFFERS, CLOCKS, FORMULAS, HOLDS, PROGRAMS = range(16, 22)
+(
+    NAMED_PARAMETERS,
+    NAMED_WORDS,
+    NAMED_LAYERS,
+    NAMED_STATES,
+    NAMED_CLIPS,
+    NAMED_FRAMES,
+    NAMED_MARKS,
+    NAMED_SPANS,
+    NAMED_LOCKS,
+) = range(9)
+
+
+class Head(NamedTuple):
+    """What stands at address 0 of ``m``: where each section begins and ends, the pulses and buttons, and where a situation has
+    what: from ``counters`` on in its counts ``z``, from ``place`` on in its values ``v``.  ``counts`` and ``kept`` are how long the
+    two are without the room for what is only known on the tick.  ``kept`` are the sticks' bearings of the tick before, ``more`` is
+    where an engine has its own."""
+
+    parameters: int
+    parameters_end: int
+    sticks: int
+    sticks_end: int
+    layers: int
+    layers_end: int
+    states: int
+    states_end: int
+    ways: int
+    ways_end: int
+    uses: int
+    uses_end: int
+    acts: int
+    acts_end: int
+    samples: int
+    samples_end: int
+    axes: int
+    axes_end: int
+    places: int
+    places_end: int
+    clips: int
+    clips_end: int
+    cues: int
+    cues_end: int
+    windows: int
+    windows_end: int
+    pieces: int
+    pieces_end: int
+    cels: int
+    cels_end: int
+    keys: int
+    keys_end: int
+    memories: int
+    memories_end: int
+    buffers: int
+    buffers_end: int
+    clocks: int
+    clocks_end: int
+    formulas: int
+    formulas_end: int
+    holds: int
+    holds_end: int
+    programs: int
+    programs_end: int
+    pulses: int
+    pulses_end: int
+    buttons: int
+    buttons_end: int
+    layer_count: int
+    counters: int
+    ages: int
+    since: int
+    held: int
+    raised: int
+    locks: int
+    spans: int
+    spans_end: int
+    remembered: int
+    held_now: int
+    held_before: int
+    changed: int
+    counts: int
+    place: int
+    kept: int
+    stack: int
+    values: int
+    most_told: int
+    more: int
+
+
+class Now(NamedTuple):
+    """What ``z`` begins with; the layers' parts follow."""
+
+    tick: int
+    locked: int
+    freeze: int
+
+
+class Player(NamedTuple):
+    """A layer's part of ``z``; ``state`` is the row of the state, ``pick`` the number of its sample; a fade that is not under way
+    has -1 ticks left."""
+
+    state: int
+    stay: int
+    head: int
+    pick: int
+    over: int
+    fade_state: int
+    fade_pick: int
+    fade_head: int
+    fade_left: int
+    fade_blocks: int
+
+
+HEAD, NOW, PLAYER = numbered(Head), numbered(Now), numbered(Player)
+HEAD_SIZE, FIRST_PLAYER, PLAYER_SIZE = len(HEAD), len(NOW), len(PLAYER)
