@@ -12,8 +12,20 @@ from leanstep import runtime
 from leanstep.core import bearings
 from leanstep.core.body import records
 from leanstep.core.clips import timing
-from leanstep.core.tick import checks, clips, columns, conditions, effects, layers, loading, places, spans
-from leanstep.core.tick.columns import NAMED, SECTIONS
+from leanstep.core.tick import (
+    checks,
+    clips,
+    columns,
+    conditions,
+    drawing,
+    effects,
+    layers,
+    loading,
+    places,
+    requests,
+    spans,
+)
+from leanstep.core.tick.columns import FIRST_WIDTHS, NAMED, SECTIONS
 from tools.players.languages import C, JavaScript, Python
 from tools.players.source import Constant, kernels, known
 
@@ -25,6 +37,13 @@ ROOTS: list[Callable[..., Any]] = [
     conditions.fitted,
     clips.cel_of,
     clips.cel_row,
+    requests.requested,
+    requests.requested_mode,
+    requests.goes_backward,
+    drawing.lowest_seen,
+    drawing.is_mirrored,
+    drawing.quarter_turns,
+    drawing.aside,
     spans.list_spans,
     checks.rows_of,
     checks.wrong_cell,
@@ -50,7 +69,10 @@ def _described(opening: str, row: str, closing: str) -> str:
 
 def python(more: dict[str, Constant]) -> str:
     """What is printed into the player in Python."""
-    shapes, named = _described("COLUMNS = {", '    "{}": "{}",', "}"), f"NAMED = {NAMED!r}"
+    shapes, named = (
+        _described("COLUMNS = {", '    "{}": "{}",', "}"),
+        f"NAMED = {NAMED!r}\nFIRST_WIDTHS = {FIRST_WIDTHS!r}",
+    )
     kernels_but = kernels(ROOTS, {"run", "worth", "link_all"})
     return "\n".join(["# fmt: off", shapes, named, Python().printed(kernels_but, more), "# fmt: on", ""])
 
@@ -58,12 +80,15 @@ def python(more: dict[str, Constant]) -> str:
 def c(more: dict[str, Constant]) -> str:
     """What is printed into the player in C."""
     opening = "/* the sections of a table and their columns */\nstatic const char *const ls_columns[][2] = {"
-    return "\n".join([_described(opening, '  {{"{}", "{}"}},', "};"), C().printed(kernels(ROOTS, set()), more)])
+    widths = ", ".join(str(FIRST_WIDTHS.get(name, width)) for name, width in zip(SECTIONS, places.WIDTHS))
+    first = f"static const int64_t LS_FIRST_WIDTHS[] = {{\n  {widths}\n}};"
+    return "\n".join([_described(opening, '  {{"{}", "{}"}},', "};"), first, C().printed(kernels(ROOTS, set()), more)])
 
 
 def javascript(more: dict[str, Constant]) -> str:
     """What is printed into the player in JavaScript."""
     shapes, named = _described("const COLUMNS = {", '  {}: "{}",', "};"), f"const NAMED = {json.dumps(NAMED)};"
+    named += f"\nconst FIRST_WIDTHS = {json.dumps(FIRST_WIDTHS)};"
     return "\n".join([shapes, named, JavaScript().printed(kernels(ROOTS, set()), more)])
 
 

@@ -39,18 +39,18 @@ static const char *const ls_columns[][2] = {
   {"parameters", "kind owner first low high"},
   {"sticks", "x y push bearing"},
   {"layers", "start states states_end"},
-  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still"},
+  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high"},
   {"ways", "number target program program_end fade blocks keep uses uses_end"},
   {"uses", "buffer ticks"},
   {"acts", "do target value"},
-  {"samples", "clip phase places"},
+  {"samples", "clip phase places mirrored"},
   {"axes", "parameter round low high step"},
   {"places", "value"},
   {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end"},
   {"cues", "at mark acts acts_end"},
   {"windows", "start end hold lock span"},
   {"pieces", "start cel"},
-  {"cels", "frame mirrored turns"},
+  {"cels", "frame mirrored turns looks"},
   {"keys", "at x y ease"},
   {"memories", "within ticks program program_end"},
   {"buffers", "parameter most"},
@@ -59,41 +59,46 @@ static const char *const ls_columns[][2] = {
   {"holds", "parameter"},
   {"programs", "op a b value"},
 };
+static const int64_t LS_FIRST_WIDTHS[] = {
+  5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4
+};
 enum {
   LS_ACT_DO = 0, LS_ACT_TARGET = 1, LS_ACT_VALUE = 2, LS_ACT_SIZE = 3, LS_AXIS_PARAMETER = 0, LS_AXIS_ROUND = 1, LS_AXIS_LOW = 2,
   LS_AXIS_HIGH = 3, LS_AXIS_STEP = 4, LS_AXIS_SIZE = 5, LS_BUFFER_PARAMETER = 0, LS_BUFFER_MOST = 1, LS_BUFFER_SIZE = 2,
-  LS_CEL_SIZE = 3, LS_CLIP_LENGTH = 0, LS_CLIP_BEGIN = 1, LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5,
-  LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7, LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9, LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11,
-  LS_CLIP_PIECES_END = 12, LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14, LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17,
-  LS_CLIP_KEYS_END = 18, LS_COMPARE_STACK = 19, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3,
-  LS_CUE_SIZE = 4, LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30,
-  LS_FIELDS_TRAVEL_UP = 31, LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1,
-  LS_FORMULA_PROGRAM_END = 2, LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2,
-  LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5, LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9,
-  LS_HEAD_PLACES = 18, LS_HEAD_CUES = 22, LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32,
-  LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34, LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37,
-  LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_PULSES = 44,
-  LS_HEAD_PULSES_END = 45, LS_HEAD_BUTTONS = 46, LS_HEAD_BUTTONS_END = 47, LS_HEAD_LAYER_COUNT = 48, LS_HEAD_COUNTERS = 49,
-  LS_HEAD_AGES = 50, LS_HEAD_SINCE = 51, LS_HEAD_HELD = 52, LS_HEAD_RAISED = 53, LS_HEAD_LOCKS = 54, LS_HEAD_SPANS = 55,
-  LS_HEAD_SPANS_END = 56, LS_HEAD_REMEMBERED = 57, LS_HEAD_HELD_NOW = 58, LS_HEAD_HELD_BEFORE = 59, LS_HEAD_CHANGED = 60,
-  LS_HEAD_COUNTS = 61, LS_HEAD_PLACE = 62, LS_HEAD_KEPT = 63, LS_HEAD_STACK = 64, LS_HEAD_VALUES = 65, LS_HEAD_MOST_TOLD = 66,
-  LS_HEAD_SIZE = 68, LS_HELD_FOR = 0, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1,
-  LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1, LS_MEMORY_PROGRAM = 2,
-  LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4, LS_MEMORY_SIZE = 5, LS_NAMED_PARAMETERS = 0, LS_NAMED_WORDS = 1,
-  LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3, LS_NAMED_CLIPS = 4, LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8, LS_NOW_TICK = 0,
-  LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2, LS_OP_NUMBER = 0, LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2, LS_OP_RELEASED = 3,
-  LS_OP_STAY = 4, LS_OP_SINCE = 5, LS_OP_BUFFERED = 6, LS_OP_SPAN = 9, LS_OP_MEMORY = 11, LS_OP_NOT = 12, LS_OP_COMPARE = 13,
-  LS_OP_COMPUTE = 14, LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16, LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3, LS_PARAMETER_KIND = 0,
-  LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2, LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4, LS_PARAMETER_SIZE = 5,
-  LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2,
-  LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7,
-  LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14,
-  LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1,
-  LS_SAMPLE_PLACES = 2, LS_SAMPLE_SIZE = 3, LS_SECTION_COUNT = 22, LS_SEEN_WITHIN = 1, LS_SIGN_COUNT = 6, LS_STATE_WAYS = 0,
-  LS_STATE_WAYS_END = 1, LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5,
-  LS_STATE_SAMPLES = 6, LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10,
-  LS_STATE_STICKY = 11, LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_SIZE = 20, LS_STEP_OP = 0, LS_STEP_A = 1,
-  LS_STEP_B = 2, LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3,
+  LS_CEL_MIRRORED = 1, LS_CEL_TURNS = 2, LS_CEL_LOOKS = 3, LS_CEL_SIZE = 4, LS_CLIP_LENGTH = 0, LS_CLIP_BEGIN = 1,
+  LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5, LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7,
+  LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9, LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11, LS_CLIP_PIECES_END = 12,
+  LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14, LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17, LS_CLIP_KEYS_END = 18,
+  LS_COMPARE_STACK = 19, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3, LS_CUE_SIZE = 4,
+  LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30, LS_FIELDS_TRAVEL_UP = 31,
+  LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1, LS_FORMULA_PROGRAM_END = 2,
+  LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2, LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4,
+  LS_HEAD_LAYERS_END = 5, LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9, LS_HEAD_PLACES = 18, LS_HEAD_CUES = 22,
+  LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32, LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34,
+  LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37, LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39,
+  LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_PULSES = 44, LS_HEAD_PULSES_END = 45, LS_HEAD_BUTTONS = 46,
+  LS_HEAD_BUTTONS_END = 47, LS_HEAD_LAYER_COUNT = 48, LS_HEAD_COUNTERS = 49, LS_HEAD_AGES = 50, LS_HEAD_SINCE = 51,
+  LS_HEAD_HELD = 52, LS_HEAD_RAISED = 53, LS_HEAD_LOCKS = 54, LS_HEAD_SPANS = 55, LS_HEAD_SPANS_END = 56, LS_HEAD_REMEMBERED = 57,
+  LS_HEAD_HELD_NOW = 58, LS_HEAD_HELD_BEFORE = 59, LS_HEAD_CHANGED = 60, LS_HEAD_COUNTS = 61, LS_HEAD_PLACE = 62,
+  LS_HEAD_KEPT = 63, LS_HEAD_STACK = 64, LS_HEAD_VALUES = 65, LS_HEAD_MOST_TOLD = 66, LS_HEAD_SIZE = 68, LS_HELD_FOR = 0,
+  LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1, LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3,
+  LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1, LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4,
+  LS_MEMORY_SIZE = 5, LS_NAMED_PARAMETERS = 0, LS_NAMED_WORDS = 1, LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3, LS_NAMED_CLIPS = 4,
+  LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8, LS_NOW_TICK = 0, LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2, LS_OP_NUMBER = 0,
+  LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2, LS_OP_RELEASED = 3, LS_OP_STAY = 4, LS_OP_SINCE = 5, LS_OP_BUFFERED = 6, LS_OP_SPAN = 9,
+  LS_OP_MEMORY = 11, LS_OP_NOT = 12, LS_OP_COMPARE = 13, LS_OP_COMPUTE = 14, LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16,
+  LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3, LS_PARAMETER_KIND = 0, LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2,
+  LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4, LS_PARAMETER_SIZE = 5, LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2,
+  LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5,
+  LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10,
+  LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17,
+  LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4,
+  LS_SECTION_COUNT = 22, LS_SEEN_WITHIN = 1, LS_SIGN_COUNT = 6, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1, LS_STATE_ENTRY = 2,
+  LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6, LS_STATE_SAMPLES_END = 7,
+  LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11, LS_STATE_CLOCK = 12, LS_STATE_STILL = 13,
+  LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16, LS_STATE_BACKWARD = 17, LS_STATE_FACE = 18, LS_STATE_CAP = 19,
+  LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22, LS_STATE_SIZE = 23, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2,
+  LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3,
   LS_STICK_SIZE = 4, LS_TOLD_SIZE = 4, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1,
   LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7,
   LS_WAY_USES_END = 8, LS_WAY_SIZE = 9, LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3,
@@ -103,17 +108,17 @@ enum {
 #define LS_NEVER 1152921504606846976LL
 #define LS_LONGEST 2147483648LL
 enum {
-  LS_BEARING = 2, LS_CHOICE = 4, LS_WHOLE = 1, LS_TICK = 65536, LS_WITHIN = 11, LS_FINITE = 1, LS_INTEGER = 2, LS_TIME = 3,
-  LS_ROW = 5, LS_ADDRESS = 7, LS_NAME = 8, LS_FIRST = 9, LS_END = 10, LS_RAISE = 2, LS_PARAMETERS = 0, LS_LOCK = 3, LS_UNLOCK = 4,
-  LS_FREEZE = 5, LS_MOST_MARKS = 10000, LS_PIECES = 13, LS_KEYS = 15, LS_SAMPLES = 7, LS_CLIPS = 10, LS_PLACES = 9,
-  LS_CLOCKS = 18, LS_BUFFERS = 17, LS_MEMORIES = 16, LS_LAYERS = 2, LS_PROGRAMS = 21, LS_AMOUNT = 1, LS_TRUTH = 2, LS_EITHER = 0,
-  LS_WAYS = 4, LS_FORMULAS = 19, LS_STATES = 3, LS_AXES = 8, LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3, LS_BUTTON = 6,
-  LS_PLAYED = 35, LS_STICKS = 1, LS_TRUE = -1, LS_FALSE = -2, LS_PAIR = 5, LS_COMPARED = 4, LS_STAYED = 6, LS_SINCE = 8,
-  LS_COMPUTE = 18, LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8, LS_PLUS = 0, LS_MINUS = 1, LS_TIMES = 2,
-  LS_ABSOLUTE = 4, LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6, LS_ON = 1, LS_PRESSED = 2, LS_RELEASED = 3,
-  LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11, LS_ACTIVE = 12, LS_CONSTANT = 0, LS_AT = 0,
-  LS_EASE = 3, LS_IN = 1, LS_OUT = 2, LS_BOTH = 3, LS_TOLD = 2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1,
-  LS_Y = 2, LS_VERSION = 1
+  LS_BEARING = 2, LS_CHOICE = 4, LS_WHOLE = 1, LS_TICK = 65536, LS_AT = 0, LS_EASE = 3, LS_IN = 1, LS_OUT = 2, LS_BOTH = 3,
+  LS_WITHIN = 11, LS_FINITE = 1, LS_INTEGER = 2, LS_TIME = 3, LS_ROW = 5, LS_ADDRESS = 7, LS_NAME = 8, LS_FIRST = 9, LS_END = 10,
+  LS_RAISE = 2, LS_PARAMETERS = 0, LS_LOCK = 3, LS_UNLOCK = 4, LS_FREEZE = 5, LS_MOST_MARKS = 10000, LS_PIECES = 13, LS_KEYS = 15,
+  LS_SAMPLES = 7, LS_CLIPS = 10, LS_PLACES = 9, LS_CLOCKS = 18, LS_BUFFERS = 17, LS_MEMORIES = 16, LS_LAYERS = 2,
+  LS_PROGRAMS = 21, LS_AMOUNT = 1, LS_TRUTH = 2, LS_EITHER = 0, LS_WAYS = 4, LS_FORMULAS = 19, LS_STATES = 3, LS_AXES = 8,
+  LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3, LS_BUTTON = 6, LS_PLAYED = 35, LS_STICKS = 1, LS_TRUE = -1, LS_FALSE = -2, LS_PAIR = 5,
+  LS_COMPARED = 4, LS_STAYED = 6, LS_SINCE = 8, LS_COMPUTE = 18, LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8,
+  LS_PLUS = 0, LS_MINUS = 1, LS_TIMES = 2, LS_ABSOLUTE = 4, LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6,
+  LS_ON = 1, LS_PRESSED = 2, LS_RELEASED = 3, LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11,
+  LS_ACTIVE = 12, LS_CONSTANT = 0, LS_TOLD = 2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2,
+  LS_VERSION = 2
 };
 #define LS_FASTEST 1000.0
 static const double LS_SERIES[] = {
@@ -123,20 +128,20 @@ static const double LS_SERIES[] = {
   11.459155902616464, -19.098593171027442, 57.29577951308232
 };
 static const int64_t LS_WIDTHS[] = {
-  5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4
+  5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4
 };
 static const int64_t LS_SIZES[] = {
-  5, 4, 3, 20, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 5, 2, 1, 3, 1, 6
+  5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6
 };
 static const int64_t LS_RULE[] = {
-  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 11, 11, 11, 11, 11, 11, 2, 5, 9, 10, 3, 4,
-  4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10,
-  2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11
+  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 2, 5, 9, 10, 3,
+  4, 4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9,
+  10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11
 };
 static const int64_t LS_ABOUT[] = {
-  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 0, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 17,
-  0, 8, 0, 0, 10, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 0, 0, 0, 1, 7,
-  0, 0, 5, 1, 3, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0
+  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1,
+  5, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0,
+  0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0
 };
 static const int64_t LS_TAKES[] = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -148,9 +153,9 @@ static const int64_t LS_LAID[] = {
   0, 1, 2, 3, 16, 17, 7, 9, 10, 11, 12, 13
 };
 static const int64_t LS_REAL[] = {
-  0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0
+  0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0
 };
 
 /* The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector. */
@@ -261,6 +266,88 @@ static inline int64_t ls_cel_of(int64_t *m, double *r, int64_t *z, double *v, in
 /* Where a cel of the clip begins that a layer shows. */
 static inline int64_t ls_cel_row(int64_t *m, int64_t *z, int64_t layer, int64_t cel) {
   return m[ls_clip_of(m, z, layer) + LS_CLIP_CELS] + cel * LS_CEL_SIZE;
+}
+
+/* How fast to turn, to be at most or to fall, or how wide or high to be, as what (a column of states) says; 0: nothing is asked. */
+static inline double ls_requested(int64_t *m, double *r, int64_t *z, int64_t what) {
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    double asked = r[ls_state_of(m, z, layer) + what];
+    if (asked > 0.0) return asked;
+  }
+  return 0.0;
+}
+
+/* How to move, as the number of a mode; 0: nothing is asked. */
+static inline int64_t ls_requested_mode(int64_t *m, int64_t *z) {
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t mode = m[ls_state_of(m, z, layer) + LS_STATE_MODE];
+    if (mode != 0) return mode;
+  }
+  return 0;
+}
+
+/* Whether the body may move against its facing. */
+static inline int ls_goes_backward(int64_t *m, int64_t *z) {
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    if (m[ls_state_of(m, z, layer) + LS_STATE_BACKWARD] != 0) return 1;
+  }
+  return 0;
+}
+
+/* The layer to begin to draw with: from it on each that shows a cel is drawn, the last in front; -1: nothing is shown. */
+static inline int64_t ls_lowest_seen(int64_t *m, double *r, int64_t *z, double *v) {
+  int64_t seen = -1;
+  for (int64_t back = 0; back < m[LS_HEAD_LAYER_COUNT]; back++) {
+    int64_t layer = m[LS_HEAD_LAYER_COUNT] - 1 - back;
+    if (ls_cel_of(m, r, z, v, layer) >= 0) {
+      seen = layer;
+      if (m[ls_state_of(m, z, layer) + LS_STATE_CLEAR] == 0) return seen;
+    }
+  }
+  return seen;
+}
+
+/* Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left. */
+static inline int ls_is_turned(int64_t *m, int64_t *z, int64_t layer, int64_t cel, int left) {
+  int64_t looks = m[ls_cel_row(m, z, layer, cel) + LS_CEL_LOOKS];
+  if (looks == 0) return 0;
+  if (m[ls_state_of(m, z, layer) + LS_STATE_TURNED] == 0) return looks == 2;
+  return left != (looks == 2);
+}
+
+/* Whether a cel of the clip that a layer shows is drawn the other way round. */
+static inline int ls_is_mirrored(int64_t *m, int64_t *z, int64_t layer, int64_t cel, int left) {
+  int64_t sample = m[ls_state_of(m, z, layer) + LS_STATE_SAMPLES] + z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_PICK] * LS_SAMPLE_SIZE;
+  int mirrored = m[ls_cel_row(m, z, layer, cel) + LS_CEL_MIRRORED] != m[sample + LS_SAMPLE_MIRRORED];
+  return mirrored != ls_is_turned(m, z, layer, cel, left);
+}
+
+/* By how many quarter turns clockwise it is turned, after it has been mirrored. */
+static inline int64_t ls_quarter_turns(int64_t *m, int64_t *z, int64_t layer, int64_t cel, int left) {
+  int64_t turns = m[ls_cel_row(m, z, layer, cel) + LS_CEL_TURNS];
+  return ls_is_turned(m, z, layer, cel, left) ? (4 - turns) % 4 : turns;
+}
+
+/* Where a path laid out in r is at a playhead, ahead (X) or up (Y). */
+static inline double ls_place(double *r, int64_t begin, int64_t end, int64_t head, int64_t which) {
+  int64_t key = begin;
+  while (key + LS_KEY_SIZE < end && r[key + LS_KEY_SIZE + LS_AT] <= head) key += LS_KEY_SIZE;
+  int64_t after = key + LS_KEY_SIZE;
+  if (after >= end || head <= r[key + LS_AT]) return r[key + which];
+  double t = (head - r[key + LS_AT]) / (r[after + LS_AT] - r[key + LS_AT]);
+  int64_t ease = (int64_t)r[after + LS_EASE];
+  if (ease == LS_IN) t = t * t;
+  else if (ease == LS_OUT) t = t * (2.0 - t);
+  else if (ease == LS_BOTH) t = t * t * (3.0 - 2.0 * t);
+  return r[key + which] + (r[after + which] - r[key + which]) * t;
+}
+
+/* How far a path that moves only the drawing has taken it, ahead (1) or up (2). */
+static inline double ls_aside(int64_t *m, double *r, int64_t *z, int64_t layer, int64_t which) {
+  int64_t clip = ls_clip_of(m, z, layer);
+  if (clip < 0 || m[clip + LS_CLIP_GOES] != 0 || m[clip + LS_CLIP_KEYS] == m[clip + LS_CLIP_KEYS_END]) return 0.0;
+  int64_t head = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD];
+  return ls_place(r, m[clip + LS_CLIP_KEYS], m[clip + LS_CLIP_KEYS_END], head, which);
 }
 
 /* Write the spans that are on to out, pairs of a name and the row of a window; how many there are. */
@@ -906,20 +993,6 @@ static inline int64_t ls_picked(int64_t *m, double *r, double *v, int64_t state,
   return best;
 }
 
-/* Where a path laid out in r is at a playhead, ahead (X) or up (Y). */
-static inline double ls_place(double *r, int64_t begin, int64_t end, int64_t head, int64_t which) {
-  int64_t key = begin;
-  while (key + LS_KEY_SIZE < end && r[key + LS_KEY_SIZE + LS_AT] <= head) key += LS_KEY_SIZE;
-  int64_t after = key + LS_KEY_SIZE;
-  if (after >= end || head <= r[key + LS_AT]) return r[key + which];
-  double t = (head - r[key + LS_AT]) / (r[after + LS_AT] - r[key + LS_AT]);
-  int64_t ease = (int64_t)r[after + LS_EASE];
-  if (ease == LS_IN) t = t * t;
-  else if (ease == LS_OUT) t = t * (2.0 - t);
-  else if (ease == LS_BOTH) t = t * t * (3.0 - 2.0 * t);
-  return r[key + which] + (r[after + which] - r[key + which]) * t;
-}
-
 /* How far a path goes while the playhead steps from head by amount, in a clip of length that goes back to there from its end
    (-1: it stays there). */
 static inline double ls_gone(double *r, int64_t begin, int64_t end, int64_t length, int64_t back, int64_t head, int64_t amount, int64_t which) {
@@ -1271,7 +1344,7 @@ static const char *const ls_kinds[] = {"parameters", "words", "layers", "states"
 typedef struct {
   int64_t *m;
   double *r;
-  int64_t counts[LS_SECTION_COUNT];
+  int64_t version, counts[LS_SECTION_COUNT], widths[LS_SECTION_COUNT];
   char **names[LS_KINDS];
   int64_t name_counts[LS_KINDS];
   double rate;
@@ -1291,6 +1364,9 @@ typedef struct {
   int64_t locked, freeze;
   double travel_ahead, travel_up, mode, push_ahead, push_up; /* what is asked of the body on this tick */
   int64_t travels;
+  int64_t state_mode, backward;                              /* what the states ask of it: how to move; against the facing? */
+  double face, cap, fall_cap, wide, high;                    /* how fast to turn, at most, to fall; the box; 0: nothing */
+  int64_t lowest;                                            /* the layer to begin to draw with; -1: nothing is shown */
   double *given;
   uint8_t *is_given;
   int64_t *counts, *told;
@@ -1422,7 +1498,7 @@ static inline void ls_skip(ls_reader *r, int depth, int objects) {
 }
 
 /* the rows of a section, as numbers one after another */
-static inline double *ls_read_section(ls_reader *r, int section, int64_t *counted) {
+static inline double *ls_read_section(ls_reader *r, int section, int64_t *counted, int64_t *read) {
   const char *look = r->at;
   int64_t count = 0, row = 0, width = LS_WIDTHS[section];
   double *cells;
@@ -1435,10 +1511,14 @@ static inline double *ls_read_section(ls_reader *r, int section, int64_t *counte
   if (!ls_want(r, '[') || ls_next(r, ']')) return cells;
   do {
     if (row >= count) ls_fail(r, LS_DAMAGED);
-    if (!ls_want(r, '[')) return cells;
+    if (!ls_want(r, '[') || r->error) return cells;
+    for (int64_t at = 0; at < width; at++) cells[row * width + at] = 0.0;
     for (int64_t at = 0; at < width && !r->error; at++) {
       cells[row * width + at] = ls_number(r);
+      if (at + 1 == LS_FIRST_WIDTHS[section] && at + 1 < width && *read != width && ls_next(r, ']')) { *read = at + 1; break; }
+      if (at + 1 == width && *read && *read != width) ls_fail(r, LS_DAMAGED);
       if (!ls_next(r, at + 1 < width ? ',' : ']')) ls_fail(r, LS_DAMAGED);
+      if (at + 1 == width) *read = width;
     }
     *counted = ++row;
   } while (ls_next(r, ','));
@@ -1463,19 +1543,20 @@ static inline void ls_read_names(ls_reader *r, ls_table *t, int kind) {
   ls_want(r, ']');
 }
 
-static inline void ls_read_columns(ls_reader *r, const char *rest) {
+static inline void ls_read_columns(ls_reader *r, const char *rest, int64_t *count) {
   if (!ls_want(r, '[')) return;
-  do {
+  for (*count = 1; ; (*count)++) {
     const char *name = ls_string(r, 1);
     size_t length = name ? strlen(name) : 0;
     if (!length || strncmp(rest, name, length) || (rest[length] && rest[length] != ' ')) { ls_fail(r, LS_OTHER); return; }
     rest += length + (rest[length] == ' ');
-  } while (ls_next(r, ','));
-  if (!ls_want(r, ']') || *rest) ls_fail(r, LS_OTHER);
+    if (!ls_next(r, ',')) break;
+  }
+  ls_want(r, ']');
 }
 
 /* Reads the members of an object: of the table itself (what 0), its names (1), columns (2), sections (3) or says (4); which there are. */
-static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *version, double **cells) {
+static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *version, double **cells, int64_t *columns) {
   static const char *const own[] = {"leanstep_table", "name", "rate", "names", "says", "columns", "sections"};
   const int64_t all = ((int64_t)1 << LS_SECTION_COUNT) - 1, wanted[] = {127, (1 << LS_KINDS) - 1, all, all, 3};
   int64_t seen = 0;
@@ -1492,8 +1573,8 @@ static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *vers
     if (r->error || known < 0) { ls_skip(r, 0, 0); continue; }
     seen |= (int64_t)1 << known;
     if (what == 1) ls_read_names(r, t, known);
-    else if (what == 2) ls_read_columns(r, ls_columns[known][1]);
-    else if (what == 3) ls_next(r, ' '), cells[known] = ls_read_section(r, known, &t->counts[known]);
+    else if (what == 2) ls_read_columns(r, ls_columns[known][1], &columns[known]);
+    else if (what == 3) ls_next(r, ' '), cells[known] = ls_read_section(r, known, &t->counts[known], &t->widths[known]);
     else if (what == 4) ls_skip(r, 0, 2);
     else if (known == 0) {
       double number = ls_number(r);
@@ -1501,7 +1582,7 @@ static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *vers
       if (*version > LS_VERSION) ls_fail(r, "the table is newer than this player: take the player beside it");
     } else if (known == 1) ls_string(r, 0);
     else if (known == 2) t->rate = ls_number(r);
-    else ls_read(r, t, known == 3 ? 1 : known == 4 ? 4 : known == 5 ? 2 : 3, version, cells);
+    else ls_read(r, t, known == 3 ? 1 : known == 4 ? 4 : known == 5 ? 2 : 3, version, cells, columns);
   } while (ls_next(r, ','));
   ls_want(r, '}');
   if (!r->error && what == 0 && *version < 1) ls_fail(r, "this is no table of Lean Step: export one with  lean-step export FILE --to table");
@@ -1533,10 +1614,16 @@ static inline size_t ls_table_size(size_t length) { return length * 32 + 65536; 
 /* Reads a table; 0 and table->error where that fails. */
 static inline int ls_load(ls_table *t, const char *text, size_t length, void *memory, size_t size) {
   ls_reader r = {text, text + length, (char *)memory, (char *)memory + size, NULL};
-  int64_t version = -1;
+  int64_t version = -1, columns[LS_SECTION_COUNT] = {0};
   double *cells[LS_SECTION_COUNT];
   memset(t, 0, sizeof *t);
-  ls_read(&r, t, 0, &version, cells);
+  ls_read(&r, t, 0, &version, cells, columns);
+  t->version = version;
+  for (int at = 0; at < LS_SECTION_COUNT && !r.error; at++) {
+    int64_t width = version == 1 ? LS_FIRST_WIDTHS[at] : LS_WIDTHS[at];
+    if (columns[at] != width) ls_fail(&r, LS_OTHER);
+    else if (t->counts[at] && t->widths[at] != width) ls_fail(&r, LS_DAMAGED);
+  }
   ls_next(&r, ' ');
   if (!r.error && r.at != r.end) ls_fail(&r, LS_BROKEN);
   if (!r.error && !ls_lay_out(&r, t, cells)) ls_fail(&r, LS_DAMAGED);
@@ -1583,24 +1670,38 @@ static inline int64_t ls_cel(const ls_figure *f, int64_t layer) {
   return ls_cel_of(f->table->m, f->table->r, f->counts, f->values, layer);
 }
 
-/* The name of the frame a layer shows; NULL: none.  mirrored and turns (quarter turns): where they are wanted. */
-static inline const char *ls_frame(const ls_figure *f, int64_t layer, int64_t *mirrored, int64_t *turns) {
-  int64_t cel = ls_cel(f, layer);
-  const int64_t *row;
+/* The name of the frame a layer shows of a figure that looks right, or left; NULL: none.  mirrored, and then turns (quarter turns
+ * clockwise): where they are wanted. */
+static inline const char *ls_frame_to(const ls_figure *f, int64_t layer, int left, int64_t *mirrored, int64_t *turns) {
+  int64_t cel = ls_cel(f, layer), *m = f->table->m;
   if (cel < 0) return NULL;
-  row = f->table->m + ls_cel_row(f->table->m, f->counts, layer, cel);
-  if (mirrored) *mirrored = row[1];
-  if (turns) *turns = row[2];
-  return f->table->names[LS_FRAMES][row[0]];
+  if (mirrored) *mirrored = ls_is_mirrored(m, f->counts, layer, cel, left);
+  if (turns) *turns = ls_quarter_turns(m, f->counts, layer, cel, left);
+  return f->table->names[LS_FRAMES][m[ls_cel_row(m, f->counts, layer, cel)]];
+}
+
+/* The same of a figure that looks right. */
+static inline const char *ls_frame(const ls_figure *f, int64_t layer, int64_t *mirrored, int64_t *turns) {
+  return ls_frame_to(f, layer, 0, mirrored, turns);
+}
+
+/* How far a path that moves only the drawing of a layer has taken it, ahead (LS_X) or up (LS_Y). */
+static inline double ls_drawn_aside(const ls_figure *f, int64_t layer, int which) {
+  return ls_aside(f->table->m, f->table->r, f->counts, layer, which);
 }
 
 static inline void ls_show(ls_figure *f) {
-  const double *asked = f->values + f->table->m[LS_HEAD_PLACE];
+  int64_t *m = f->table->m, *z = f->counts;
+  double *r = f->table->r, *asked = f->values + m[LS_HEAD_PLACE];
   f->fired_count = f->told[0] < f->told[1] ? f->told[0] : f->told[1];
   f->locked = f->counts[LS_NOW_LOCKED], f->freeze = f->counts[LS_NOW_FREEZE];
   f->travel_ahead = asked[LS_FIELDS_TRAVEL], f->travel_up = asked[LS_FIELDS_TRAVEL_UP];
   f->travels = (int64_t)asked[LS_FIELDS_TRAVELS], f->mode = asked[LS_FIELDS_MODE];
   f->push_ahead = asked[LS_FIELDS_PUSH], f->push_up = asked[LS_FIELDS_PUSH_UP];
+  f->state_mode = ls_requested_mode(m, z), f->backward = ls_goes_backward(m, z), f->face = ls_requested(m, r, z, LS_STATE_FACE);
+  f->cap = ls_requested(m, r, z, LS_STATE_CAP), f->fall_cap = ls_requested(m, r, z, LS_STATE_FALL);
+  f->wide = ls_requested(m, r, z, LS_STATE_WIDE), f->high = ls_requested(m, r, z, LS_STATE_HIGH);
+  f->lowest = ls_lowest_seen(m, r, z, f->values);
 }
 
 /* One tick with what has been set. */

@@ -37,9 +37,13 @@ export class Table {
     }
     for (const part of ["columns", "sections", "names", "says"]) if (!isObject(made[part])) throw damaged(part);
     if (typeof made.name !== "string") throw damaged("name");
+    this.version = version;
+    this.widths = Object.fromEntries(Object.entries(COLUMNS).map(([section, columns]) => [section, columns.split(" ").length]));
+    if (version === 1) Object.assign(this.widths, FIRST_WIDTHS);
     for (const [section, columns] of Object.entries(COLUMNS)) {
       const there = made.columns[section];
-      if (!Array.isArray(there) || JSON.stringify(there) !== JSON.stringify(columns.split(" "))) {
+      const known = columns.split(" ").slice(0, this.widths[section]);
+      if (!Array.isArray(there) || JSON.stringify(there) !== JSON.stringify(known)) {
         throw new TableError(`the table's ${section} have other columns than this player reads: take the player beside it`);
       }
     }
@@ -61,8 +65,7 @@ export class Table {
       if (!isObject(said) || !Object.values(said).every(isObject)) throw damaged(`says of ${part}`);
     }
     if (!Number.isFinite(this.rate) || this.rate <= 0) throw damaged("rate");
-    for (const [section, columns] of Object.entries(COLUMNS)) {
-      const width = columns.split(" ").length;
+    for (const [section, width] of Object.entries(this.widths)) {
       const rows = this.sections[section];
       if (!Array.isArray(rows) || !rows.every((row) => Array.isArray(row) && row.length === width)) throw damaged(section);
     }
@@ -71,7 +74,9 @@ export class Table {
   /** The arrays of the table, checked once, so that playing needs no checks. */
   layOut() {
     const sections = Object.keys(COLUMNS).map((section) => this.sections[section]);
-    const cells = Float64Array.from(sections.flat(2), cellOf);
+    const missing = Object.entries(COLUMNS).map(([section, columns]) => columns.split(" ").length - this.widths[section]);
+    const padded = sections.flatMap((rows, at) => rows.flatMap((row) => [...row, ...Array(missing[at]).fill(0)]));
+    const cells = Float64Array.from(padded, cellOf);
     const counts = sections.map((rows) => rows.length);
     const names = NAMED.map((kind) => this.names[kind].length);
     const wrong = wrongCell(cells, counts, names);
@@ -178,15 +183,33 @@ export class Player {
     return this.table.names.states[this.states[this.table.index("layers", layer)]];
   }
 
-  /** What a layer shows; null: nothing. */
-  frame(layer) {
-    const { m, names } = this.table;
-    const at = this.table.index("layers", layer);
-    const cel = this.cel(at);
+  /** What a layer shows of a figure that looks right, or left; null: nothing. */
+  frame(layer, left = false) {
+    return this.shown(this.table.index("layers", layer), left);
+  }
+
+  /** What is seen of a figure that looks right, or left, from the back to the front. */
+  frames(left = false) {
+    const lowest = lowestSeen(this.table.m, this.table.r, this.z, this.v);
+    return this.taken.map((_, layer) => (lowest >= 0 && layer >= lowest ? this.shown(layer, left) : null)).filter((one) => one);
+  }
+
+  shown(layer, left) {
+    const { table: { m, r, names }, z } = this;
+    const cel = this.cel(layer);
     if (cel < 0) return null;
-    const clip = names.clips[(clipOf(m, this.z, at) - m[HEAD_CLIPS]) / CLIP_SIZE];
-    const row = celRow(m, this.z, at, cel);
-    return { clip, cel, frame: names.frames[m[row]], mirrored: m[row + 1] !== 0, turns: m[row + 2] };
+    const clip = names.clips[(clipOf(m, z, layer) - m[HEAD_CLIPS]) / CLIP_SIZE];
+    const frame = names.frames[m[celRow(m, z, layer, cel)]];
+    const [mirrored, turns] = [isMirrored(m, z, layer, cel, left), quarterTurns(m, z, layer, cel, left)];
+    const [x, y] = [aside(m, r, z, layer, 1), aside(m, r, z, layer, 2)];
+    return { clip, cel, frame, mirrored, turns, x: left ? -x : x, y, layer };
+  }
+
+  /** What the active states ask of the body; 0: nothing. */
+  get requests() {
+    const { table: { m, r }, z } = this;
+    const [face, cap, fall, wide, high] = [STATE_FACE, STATE_CAP, STATE_FALL, STATE_WIDE, STATE_HIGH].map((one) => requested(m, r, z, one));
+    return { mode: requestedMode(m, z), backward: goesBackward(m, z), face, cap, fall, wide, high };
   }
 
   /** The number of the cel a layer shows; -1: none. */
@@ -298,18 +321,18 @@ const COLUMNS = {
   parameters: "kind owner first low high",
   sticks: "x y push bearing",
   layers: "start states states_end",
-  states: "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still",
+  states: "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high",
   ways: "number target program program_end fade blocks keep uses uses_end",
   uses: "buffer ticks",
   acts: "do target value",
-  samples: "clip phase places",
+  samples: "clip phase places mirrored",
   axes: "parameter round low high step",
   places: "value",
   clips: "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end",
   cues: "at mark acts acts_end",
   windows: "start end hold lock span",
   pieces: "start cel",
-  cels: "frame mirrored turns",
+  cels: "frame mirrored turns looks",
   keys: "at x y ease",
   memories: "within ticks program program_end",
   buffers: "parameter most",
@@ -319,49 +342,52 @@ const COLUMNS = {
   programs: "op a b value",
 };
 const NAMED = ["parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"];
+const FIRST_WIDTHS = {"states": 14, "samples": 3, "cels": 3};
 const
   ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2, ACT_SIZE = 3, AXIS_PARAMETER = 0, AXIS_ROUND = 1, AXIS_LOW = 2, AXIS_HIGH = 3,
-  AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0, BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_SIZE = 3, CLIP_LENGTH = 0,
-  CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5, CLIP_HIGH = 6, CLIP_CUES = 7, CLIP_CUES_END = 8,
-  CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11, CLIP_PIECES_END = 12, CLIP_CELS = 13, CLIP_CELS_END = 14,
-  CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18, CLIP_SIZE = 19, COMPARE_STACK = 19, CUE_AT = 0,
-  CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SIZE = 4, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24,
-  FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31, FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1,
-  FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3, FROM_TO = 4, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3,
-  HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20,
-  HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32, HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34,
-  HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40,
-  HEAD_HOLDS_END = 41, HEAD_PULSES = 44, HEAD_PULSES_END = 45, HEAD_BUTTONS = 46, HEAD_BUTTONS_END = 47, HEAD_LAYER_COUNT = 48,
-  HEAD_COUNTERS = 49, HEAD_AGES = 50, HEAD_SINCE = 51, HEAD_HELD = 52, HEAD_RAISED = 53, HEAD_LOCKS = 54, HEAD_SPANS = 55,
-  HEAD_SPANS_END = 56, HEAD_REMEMBERED = 57, HEAD_HELD_NOW = 58, HEAD_HELD_BEFORE = 59, HEAD_CHANGED = 60, HEAD_COUNTS = 61,
-  HEAD_PLACE = 62, HEAD_KEPT = 63, HEAD_STACK = 64, HEAD_VALUES = 65, HEAD_MOST_TOLD = 66, HEAD_SIZE = 68, HELD_FOR = 0,
-  KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2, LAYER_SIZE = 3, MEMORY_WITHIN = 0,
-  MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5, NAMED_PARAMETERS = 0,
-  NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8, NOW_TICK = 0,
-  NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4, OP_SINCE = 5,
-  OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15,
-  OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2,
-  PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PLAYER_STATE = 0,
-  PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6,
-  PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8,
-  PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1,
-  SAMPLE_PLACES = 2, SAMPLE_SIZE = 3, SECTION_COUNT = 22, SEEN_WITHIN = 1, SIGN_COUNT = 6, STATE_WAYS = 0, STATE_WAYS_END = 1,
-  STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7,
-  STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10, STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_SIZE = 20,
+  AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0, BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_MIRRORED = 1, CEL_TURNS = 2,
+  CEL_LOOKS = 3, CEL_SIZE = 4, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5,
+  CLIP_HIGH = 6, CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11,
+  CLIP_PIECES_END = 12, CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18,
+  CLIP_SIZE = 19, COMPARE_STACK = 19, CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SIZE = 4, FIELDS_MODE = 22,
+  FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31, FIELDS_TRAVELS = 32, FIRST_PLAYER = 3,
+  FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3, FROM_TO = 4, HEAD_PARAMETERS = 0,
+  HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9,
+  HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32,
+  HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34, HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38,
+  HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_PULSES = 44, HEAD_PULSES_END = 45, HEAD_BUTTONS = 46,
+  HEAD_BUTTONS_END = 47, HEAD_LAYER_COUNT = 48, HEAD_COUNTERS = 49, HEAD_AGES = 50, HEAD_SINCE = 51, HEAD_HELD = 52,
+  HEAD_RAISED = 53, HEAD_LOCKS = 54, HEAD_SPANS = 55, HEAD_SPANS_END = 56, HEAD_REMEMBERED = 57, HEAD_HELD_NOW = 58,
+  HEAD_HELD_BEFORE = 59, HEAD_CHANGED = 60, HEAD_COUNTS = 61, HEAD_PLACE = 62, HEAD_KEPT = 63, HEAD_STACK = 64, HEAD_VALUES = 65,
+  HEAD_MOST_TOLD = 66, HEAD_SIZE = 68, HELD_FOR = 0, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1,
+  LAYER_STATES_END = 2, LAYER_SIZE = 3, MEMORY_WITHIN = 0, MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3,
+  MEMORY_LASTS = 4, MEMORY_SIZE = 5, NAMED_PARAMETERS = 0, NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4,
+  NAMED_SPANS = 7, NAMED_LOCKS = 8, NOW_TICK = 0, NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2,
+  OP_RELEASED = 3, OP_STAY = 4, OP_SINCE = 5, OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13,
+  OP_COMPUTE = 14, OP_SKIP_FALSE = 15, OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0,
+  PARAMETER_OWNER = 1, PARAMETER_FIRST = 2, PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0,
+  PIECE_CEL = 1, PIECE_SIZE = 2, PLAYER_STATE = 0, PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4,
+  PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6, PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9,
+  PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8, PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17,
+  ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2, SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 22,
+  SEEN_WITHIN = 1, SIGN_COUNT = 6, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4,
+  STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10,
+  STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14, STATE_TURNED = 15, STATE_MODE = 16,
+  STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21, STATE_HIGH = 22, STATE_SIZE = 23,
   STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2,
   STICK_BEARING = 3, STICK_SIZE = 4, TOLD_SIZE = 4, USE_BUFFER = 0, USE_TICKS = 1, USE_SIZE = 2, WAY_NUMBER = 0, WAY_TARGET = 1,
   WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5, WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SIZE = 9,
   WINDOW_START = 0, WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
 const
-  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, WITHIN = 11, FINITE = 1, INTEGER = 2, EXACT = 9007199254740992, TIME = 3,
-  NEVER = 1152921504606846976, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9, END = 10, RAISE = 2, PARAMETERS = 0, LOCK = 3,
-  UNLOCK = 4, FREEZE = 5, LONGEST = 2147483648, MOST_MARKS = 10000, PIECES = 13, KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9,
-  CLOCKS = 18, BUFFERS = 17, MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4, FORMULAS = 19,
-  STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35, STICKS = 1, TRUE = -1, FALSE = -2, PAIR = 5,
-  COMPARED = 4, STAYED = 6, SINCE = 8, COMPUTE = 18, LESS = 1, EQUAL = 2, GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1,
-  TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9, LEAST = 6, ON = 1, PRESSED = 2, RELEASED = 3, REMEMBERED = 13,
-  BUFFERED = 7, DONE = 9, SHARE = 10, SPAN = 11, ACTIVE = 12, CONSTANT = 0, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, TOLD = 2,
-  SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 1;
+  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, WITHIN = 11, FINITE = 1,
+  INTEGER = 2, EXACT = 9007199254740992, TIME = 3, NEVER = 1152921504606846976, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9,
+  END = 10, RAISE = 2, PARAMETERS = 0, LOCK = 3, UNLOCK = 4, FREEZE = 5, LONGEST = 2147483648, MOST_MARKS = 10000, PIECES = 13,
+  KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9, CLOCKS = 18, BUFFERS = 17, MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1,
+  TRUTH = 2, EITHER = 0, WAYS = 4, FORMULAS = 19, STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35,
+  STICKS = 1, TRUE = -1, FALSE = -2, PAIR = 5, COMPARED = 4, STAYED = 6, SINCE = 8, COMPUTE = 18, LESS = 1, EQUAL = 2,
+  GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9, LEAST = 6,
+  ON = 1, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, DONE = 9, SHARE = 10, SPAN = 11, ACTIVE = 12, CONSTANT = 0,
+  TOLD = 2, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 2;
 const
   FASTEST = 1000;
 const SERIES = [
@@ -371,20 +397,20 @@ const SERIES = [
   11.459155902616464, -19.098593171027442, 57.29577951308232
 ];
 const WIDTHS = [
-  5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4
+  5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4
 ];
 const SIZES = [
-  5, 4, 3, 20, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 5, 2, 1, 3, 1, 6
+  5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6
 ];
 const RULE = [
-  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 11, 11, 11, 11, 11, 11, 2, 5, 9, 10, 3, 4,
-  4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10,
-  2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11
+  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 2, 5, 9, 10, 3,
+  4, 4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9,
+  10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11
 ];
 const ABOUT = [
-  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 0, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 17,
-  0, 8, 0, 0, 10, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 0, 0, 0, 1, 7,
-  0, 0, 5, 1, 3, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0
+  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1,
+  5, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0,
+  0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0
 ];
 const TAKES = [
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -396,9 +422,9 @@ const LAID = [
   0, 1, 2, 3, 16, 17, 7, 9, 10, 11, 12, 13
 ];
 const REAL = [
-  0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0
+  0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0
 ];
 
 // The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -509,6 +535,88 @@ function celOf(m, r, z, v, layer) {
 // Where a cel of the clip begins that a layer shows.
 function celRow(m, z, layer, cel) {
   return m[clipOf(m, z, layer) + CLIP_CELS] + cel * CEL_SIZE;
+}
+
+// How fast to turn, to be at most or to fall, or how wide or high to be, as what (a column of states) says; 0: nothing is asked.
+function requested(m, r, z, what) {
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    let asked = r[stateOf(m, z, layer) + what];
+    if (asked > 0) return asked;
+  }
+  return 0;
+}
+
+// How to move, as the number of a mode; 0: nothing is asked.
+function requestedMode(m, z) {
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    let mode = m[stateOf(m, z, layer) + STATE_MODE];
+    if (mode !== 0) return mode;
+  }
+  return 0;
+}
+
+// Whether the body may move against its facing.
+function goesBackward(m, z) {
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    if (m[stateOf(m, z, layer) + STATE_BACKWARD] !== 0) return true;
+  }
+  return false;
+}
+
+// The layer to begin to draw with: from it on each that shows a cel is drawn, the last in front; -1: nothing is shown.
+function lowestSeen(m, r, z, v) {
+  let seen = -1;
+  for (let back = 0; back < m[HEAD_LAYER_COUNT]; back++) {
+    let layer = m[HEAD_LAYER_COUNT] - 1 - back;
+    if (celOf(m, r, z, v, layer) >= 0) {
+      seen = layer;
+      if (m[stateOf(m, z, layer) + STATE_CLEAR] === 0) return seen;
+    }
+  }
+  return seen;
+}
+
+// Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left.
+function isTurned(m, z, layer, cel, left) {
+  let looks = m[celRow(m, z, layer, cel) + CEL_LOOKS];
+  if (looks === 0) return false;
+  if (m[stateOf(m, z, layer) + STATE_TURNED] === 0) return looks === 2;
+  return left !== (looks === 2);
+}
+
+// Whether a cel of the clip that a layer shows is drawn the other way round.
+function isMirrored(m, z, layer, cel, left) {
+  let sample = m[stateOf(m, z, layer) + STATE_SAMPLES] + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK] * SAMPLE_SIZE;
+  let mirrored = m[celRow(m, z, layer, cel) + CEL_MIRRORED] !== m[sample + SAMPLE_MIRRORED];
+  return mirrored !== isTurned(m, z, layer, cel, left);
+}
+
+// By how many quarter turns clockwise it is turned, after it has been mirrored.
+function quarterTurns(m, z, layer, cel, left) {
+  let turns = m[celRow(m, z, layer, cel) + CEL_TURNS];
+  return isTurned(m, z, layer, cel, left) ? (4 - turns) % 4 : turns;
+}
+
+// Where a path laid out in r is at a playhead, ahead (X) or up (Y).
+function place(r, begin, end, head, which) {
+  let key = begin;
+  while (key + KEY_SIZE < end && r[key + KEY_SIZE + AT] <= head) key += KEY_SIZE;
+  let after = key + KEY_SIZE;
+  if (after >= end || head <= r[key + AT]) return r[key + which];
+  let t = (head - r[key + AT]) / (r[after + AT] - r[key + AT]);
+  let ease = Math.trunc(r[after + EASE]);
+  if (ease === IN) t = t * t;
+  else if (ease === OUT) t = t * (2 - t);
+  else if (ease === BOTH) t = t * t * (3 - 2 * t);
+  return r[key + which] + (r[after + which] - r[key + which]) * t;
+}
+
+// How far a path that moves only the drawing has taken it, ahead (1) or up (2).
+function aside(m, r, z, layer, which) {
+  let clip = clipOf(m, z, layer);
+  if (clip < 0 || m[clip + CLIP_GOES] !== 0 || m[clip + CLIP_KEYS] === m[clip + CLIP_KEYS_END]) return 0;
+  let head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD];
+  return place(r, m[clip + CLIP_KEYS], m[clip + CLIP_KEYS_END], head, which);
 }
 
 // Write the spans that are on to out, pairs of a name and the row of a window; how many there are.
@@ -1151,20 +1259,6 @@ function picked(m, r, v, state, before) {
   return best;
 }
 
-// Where a path laid out in r is at a playhead, ahead (X) or up (Y).
-function place(r, begin, end, head, which) {
-  let key = begin;
-  while (key + KEY_SIZE < end && r[key + KEY_SIZE + AT] <= head) key += KEY_SIZE;
-  let after = key + KEY_SIZE;
-  if (after >= end || head <= r[key + AT]) return r[key + which];
-  let t = (head - r[key + AT]) / (r[after + AT] - r[key + AT]);
-  let ease = Math.trunc(r[after + EASE]);
-  if (ease === IN) t = t * t;
-  else if (ease === OUT) t = t * (2 - t);
-  else if (ease === BOTH) t = t * t * (3 - 2 * t);
-  return r[key + which] + (r[after + which] - r[key + which]) * t;
-}
-
 // How far a path goes while the playhead steps from head by amount, in a clip of length that goes back to there from its end (-1:
 // it stays there).
 function gone(r, begin, end, length, back, head, amount, which) {
@@ -1517,6 +1611,16 @@ function fromBits(text) {
   return view.getFloat64(0);
 }
 
+/** What states ask and what is drawn, as golden traces have it since version 2 of the table. */
+function drawn(player) {
+  const { mode, backward, ...rest } = player.requests;
+  const frames = player.table.numbers.frames;
+  const draws = player.frames().map(
+    (one) => `${one.layer}:${frames.get(one.frame)}:${one.mirrored ? 1 : 0}:${one.turns}:${bits(one.x)}:${bits(one.y)}`,
+  );
+  return ` requests=${[mode, backward ? 1 : 0, ...Object.values(rest).map(bits)]} draws=${draws}`;
+}
+
 /** Play what a golden trace sets, and write down what comes out in the same format. */
 export function replay(table, golden) {
   const player = new Player(table);
@@ -1539,7 +1643,7 @@ export function replay(table, golden) {
         `taken=${player.taken} marks=${player.fired.map(([layer, mark]) => `${layer}:${mark}`)} spans=${spans} ` +
         `locked=${player.locked ? 1 : 0} freeze=${player.freeze} ` +
         `travel=${bits(player.travelled[0])},${bits(player.travelled[1])},${player.travelled[2]} ` +
-        `asked=${[player.mode, ...player.pushed].map(bits)} values=${told.map((at) => bits(player.values[at]))}`,
+        `asked=${[player.mode, ...player.pushed].map(bits)} values=${told.map((at) => bits(player.values[at]))}${table.version > 1 ? drawn(player) : ""}`,
     );
   }
   return `${lines.join("\n")}\n`;

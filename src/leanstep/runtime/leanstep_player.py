@@ -45,11 +45,15 @@ class Table:
         for kind, part in (("columns", dict), ("sections", dict), ("names", dict), ("says", dict), ("name", str)):
             if not isinstance(made.get(kind), part):
                 raise _damaged(kind)
+        self._widths = {section: len(columns.split()) for section, columns in COLUMNS.items()}
+        if version == 1:
+            self._widths |= FIRST_WIDTHS
         for section, columns in COLUMNS.items():
-            if made["columns"].get(section) != columns.split():
+            if made["columns"].get(section) != columns.split()[: self._widths[section]]:
                 raise TableError(
                     f"the table's {section} have other columns than this player reads: take the player beside it"
                 )
+        self.version = int(version)
         self.name, self.rate, self.names, self.says = made["name"], made.get("rate"), made["names"], made["says"]
         self.sections: dict[str, list[list[Any]]] = {section: made["sections"].get(section) for section in COLUMNS}
         self._check_words()
@@ -77,14 +81,18 @@ class Table:
                 raise _damaged(f"says of {part}")
         if not 0 < _cell(self.rate) < math.inf:
             raise _damaged("rate")
-        for section, columns in COLUMNS.items():
-            rows, width = self.sections[section], len(columns.split())
+        for section, width in self._widths.items():
+            rows = self.sections[section]
             if not isinstance(rows, list) or not all(isinstance(row, list) and len(row) == width for row in rows):
                 raise _damaged(section)
 
     def _laid(self) -> tuple[Whole, Real]:
         """The arrays of the table, checked once, so that playing needs no checks."""
-        cells = [_cell(cell) for cell in chain.from_iterable(chain.from_iterable(self.sections.values()))]
+        missing = {
+            section: [0] * (len(columns.split()) - self._widths[section]) for section, columns in COLUMNS.items()
+        }
+        rows_in_order = (row + missing[section] for section, some in self.sections.items() for row in some)
+        cells = [_cell(cell) for cell in chain.from_iterable(rows_in_order)]
         counts, names = [len(rows) for rows in self.sections.values()], [len(self.names[kind]) for kind in NAMED]
         wrong = wrong_cell(cells, counts, names)
         if wrong >= 0:
@@ -134,13 +142,30 @@ def _no_number(text: str) -> None:
 
 
 class Shown(NamedTuple):
-    """What a layer shows: the names of clip and frame, the cel's number, and how it is turned."""
+    """What a layer shows: the names of clip and frame, the cel's number, how it is mirrored and then turned (quarter turns clockwise), and
+    how far ahead (as it looks) and up of the figure's foot a path has taken the drawing."""
 
     clip: str
     cel: int
     frame: str
     mirrored: bool
     turns: int
+    x: float = 0.0
+    y: float = 0.0
+    layer: int = 0
+
+
+class Requests(NamedTuple):
+    """What the active states ask of the body: the number of a mode, whether it may move against its facing, how fast to turn to what it
+    touches (degrees a second), how fast to be at most, and falling (units a second), and its box; 0: nothing."""
+
+    mode: int
+    backward: bool
+    face: float
+    cap: float
+    fall: float
+    wide: float
+    high: float
 
 
 class Player:
@@ -214,15 +239,32 @@ class Player:
         """The name of a layer's state."""
         return str(self.table.names["states"][self.states[self.table.index("layers", layer)]])
 
-    def frame(self, layer: str) -> Shown | None:
-        """What a layer shows; None: nothing."""
-        m, at = self.table.m, self.table.index("layers", layer)
-        cel = self.cel(at)
+    def frame(self, layer: str, left: bool = False) -> Shown | None:
+        """What a layer shows of a figure that looks right, or ``left``; None: nothing."""
+        return self._shown(self.table.index("layers", layer), left)
+
+    def frames(self, left: bool = False) -> list[Shown]:
+        """What is seen of a figure that looks right, or ``left``, from the back to the front."""
+        lowest = lowest_seen(self.table.m, self.table.r, self.z, self.v)
+        shown = (self._shown(layer, left) for layer in range(lowest, len(self.taken))) if lowest >= 0 else ()
+        return [one for one in shown if one is not None]
+
+    def _shown(self, layer: int, left: bool) -> Shown | None:
+        m, z, names, cel = self.table.m, self.z, self.table.names, self.cel(layer)
         if cel < 0:
             return None
-        clip = (clip_of(m, self.z, at) - m[HEAD_CLIPS]) // CLIP_SIZE
-        frame, mirrored, turns = m[cel_row(m, self.z, at, cel) :][:3]
-        return Shown(self.table.names["clips"][clip], cel, self.table.names["frames"][frame], bool(mirrored), turns)
+        clip = (clip_of(m, z, layer) - m[HEAD_CLIPS]) // CLIP_SIZE
+        frame = m[cel_row(m, z, layer, cel)]
+        mirrored, turns = is_mirrored(m, z, layer, cel, left), quarter_turns(m, z, layer, cel, left)
+        x, y = aside(m, self.table.r, z, layer, 1), aside(m, self.table.r, z, layer, 2)
+        return Shown(names["clips"][clip], cel, names["frames"][frame], mirrored, turns, -x if left else x, y, layer)
+
+    @property
+    def requests(self) -> Requests:
+        """What the active states ask of the body."""
+        m, r, z = self.table.m, self.table.r, self.z
+        columns = (STATE_FACE, STATE_CAP, STATE_FALL, STATE_WIDE, STATE_HIGH)
+        return Requests(requested_mode(m, z), goes_backward(m, z), *(requested(m, r, z, one) for one in columns))
 
     def cel(self, layer: int) -> int:
         """The number of the cel a layer shows; -1: none."""
@@ -421,18 +463,18 @@ COLUMNS = {
     "parameters": "kind owner first low high",
     "sticks": "x y push bearing",
     "layers": "start states states_end",
-    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still",
+    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high",
     "ways": "number target program program_end fade blocks keep uses uses_end",
     "uses": "buffer ticks",
     "acts": "do target value",
-    "samples": "clip phase places",
+    "samples": "clip phase places mirrored",
     "axes": "parameter round low high step",
     "places": "value",
     "clips": "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end",
     "cues": "at mark acts acts_end",
     "windows": "start end hold lock span",
     "pieces": "start cel",
-    "cels": "frame mirrored turns",
+    "cels": "frame mirrored turns looks",
     "keys": "at x y ease",
     "memories": "within ticks program program_end",
     "buffers": "parameter most",
@@ -442,81 +484,86 @@ COLUMNS = {
     "programs": "op a b value",
 }
 NAMED = ('parameters', 'words', 'layers', 'states', 'clips', 'frames', 'marks', 'spans', 'locks', 'modes')
+FIRST_WIDTHS = {'states': 14, 'samples': 3, 'cels': 3}
 ACT_DO, ACT_TARGET, ACT_VALUE, ACT_SIZE = 0, 1, 2, 3
 AXIS_PARAMETER, AXIS_ROUND, AXIS_LOW, AXIS_HIGH = 0, 1, 2, 3
 AXIS_STEP, AXIS_SIZE, BUFFER_PARAMETER, BUFFER_MOST = 4, 5, 0, 1
-BUFFER_SIZE, CEL_SIZE, CLIP_LENGTH, CLIP_BEGIN = 2, 3, 0, 1
-CLIP_VANISHES, CLIP_PACE, CLIP_AT, CLIP_LOW = 2, 3, 4, 5
-CLIP_HIGH, CLIP_CUES, CLIP_CUES_END, CLIP_WINDOWS = 6, 7, 8, 9
-CLIP_WINDOWS_END, CLIP_PIECES, CLIP_PIECES_END, CLIP_CELS = 10, 11, 12, 13
-CLIP_CELS_END, CLIP_RESTING, CLIP_GOES, CLIP_KEYS = 14, 15, 16, 17
-CLIP_KEYS_END, CLIP_SIZE, CUE_AT, CUE_MARK = 18, 19, 0, 1
-CUE_ACTS, CUE_ACTS_END, CUE_SIZE, FIELDS_MODE = 2, 3, 4, 22
-FIELDS_PUSH, FIELDS_PUSH_UP, FIELDS_TRAVEL, FIELDS_TRAVEL_UP = 23, 24, 30, 31
-FIELDS_TRAVELS, FIRST_PLAYER, FORMULA_PARAMETER, FORMULA_PROGRAM = 32, 3, 0, 1
-FORMULA_PROGRAM_END, FORMULA_SIZE, FROM_TO, HEAD_PARAMETERS = 2, 3, 4, 0
-HEAD_STICKS, HEAD_STICKS_END, HEAD_LAYERS, HEAD_LAYERS_END = 2, 3, 4, 5
-HEAD_STATES, HEAD_WAYS, HEAD_WAYS_END, HEAD_PLACES = 6, 8, 9, 18
-HEAD_CLIPS, HEAD_CUES, HEAD_WINDOWS, HEAD_WINDOWS_END = 20, 22, 24, 25
-HEAD_MEMORIES, HEAD_MEMORIES_END, HEAD_BUFFERS, HEAD_BUFFERS_END = 32, 33, 34, 35
-HEAD_CLOCKS, HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END = 36, 37, 38, 39
-HEAD_HOLDS, HEAD_HOLDS_END, HEAD_PULSES, HEAD_PULSES_END = 40, 41, 44, 45
-HEAD_BUTTONS, HEAD_BUTTONS_END, HEAD_LAYER_COUNT, HEAD_COUNTERS = 46, 47, 48, 49
-HEAD_AGES, HEAD_SINCE, HEAD_HELD, HEAD_RAISED = 50, 51, 52, 53
-HEAD_LOCKS, HEAD_SPANS, HEAD_SPANS_END, HEAD_REMEMBERED = 54, 55, 56, 57
-HEAD_HELD_NOW, HEAD_HELD_BEFORE, HEAD_CHANGED, HEAD_COUNTS = 58, 59, 60, 61
-HEAD_PLACE, HEAD_KEPT, HEAD_STACK, HEAD_VALUES = 62, 63, 64, 65
-HEAD_MOST_TOLD, HEAD_SIZE, HELD_FOR, KEY_AT = 66, 68, 0, 0
-KEY_SIZE, LAYER_START, LAYER_STATES, LAYER_STATES_END = 4, 0, 1, 2
-LAYER_SIZE, MEMORY_WITHIN, MEMORY_TICKS, MEMORY_PROGRAM = 3, 0, 1, 2
-MEMORY_PROGRAM_END, MEMORY_LASTS, MEMORY_SIZE, NAMED_PARAMETERS = 3, 4, 5, 0
-NAMED_WORDS, NAMED_LAYERS, NAMED_STATES, NAMED_CLIPS = 1, 2, 3, 4
-NAMED_SPANS, NAMED_LOCKS, NOW_TICK, NOW_LOCKED = 7, 8, 0, 1
-NOW_FREEZE, OP_NUMBER, OP_PARAMETER, OP_PRESSED = 2, 0, 1, 2
-OP_RELEASED, OP_STAY, OP_SINCE, OP_BUFFERED = 3, 4, 5, 6
-OP_SPAN, OP_MEMORY, OP_NOT, OP_COMPARE = 9, 11, 12, 13
-OP_COMPUTE, OP_SKIP_FALSE, OPERATOR_COUNT, PARAMETER_KIND = 14, 15, 10, 0
-PARAMETER_OWNER, PARAMETER_FIRST, PARAMETER_LOW, PARAMETER_HIGH = 1, 2, 3, 4
-PARAMETER_SIZE, PIECE_START, PIECE_CEL, PIECE_SIZE = 5, 0, 1, 2
-PLAYER_STATE, PLAYER_STAY, PLAYER_HEAD, PLAYER_PICK = 0, 1, 2, 3
-PLAYER_OVER, PLAYER_FADE_STATE, PLAYER_FADE_PICK, PLAYER_FADE_HEAD = 4, 5, 6, 7
-PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS, PLAYER_SIZE, PULSE_SIZE = 8, 9, 10, 2
-PUSH_UP, ROW_OR_NONE, SAMPLE_CLIP, SAMPLE_PHASE = 8, 6, 0, 1
-SAMPLE_PLACES, SAMPLE_SIZE, SECTION_COUNT, SEEN_WITHIN = 2, 3, 22, 1
+BUFFER_SIZE, CEL_MIRRORED, CEL_TURNS, CEL_LOOKS = 2, 1, 2, 3
+CEL_SIZE, CLIP_LENGTH, CLIP_BEGIN, CLIP_VANISHES = 4, 0, 1, 2
+CLIP_PACE, CLIP_AT, CLIP_LOW, CLIP_HIGH = 3, 4, 5, 6
+CLIP_CUES, CLIP_CUES_END, CLIP_WINDOWS, CLIP_WINDOWS_END = 7, 8, 9, 10
+CLIP_PIECES, CLIP_PIECES_END, CLIP_CELS, CLIP_CELS_END = 11, 12, 13, 14
+CLIP_RESTING, CLIP_GOES, CLIP_KEYS, CLIP_KEYS_END = 15, 16, 17, 18
+CLIP_SIZE, CUE_AT, CUE_MARK, CUE_ACTS = 19, 0, 1, 2
+CUE_ACTS_END, CUE_SIZE, FIELDS_MODE, FIELDS_PUSH = 3, 4, 22, 23
+FIELDS_PUSH_UP, FIELDS_TRAVEL, FIELDS_TRAVEL_UP, FIELDS_TRAVELS = 24, 30, 31, 32
+FIRST_PLAYER, FORMULA_PARAMETER, FORMULA_PROGRAM, FORMULA_PROGRAM_END = 3, 0, 1, 2
+FORMULA_SIZE, FROM_TO, HEAD_PARAMETERS, HEAD_STICKS = 3, 4, 0, 2
+HEAD_STICKS_END, HEAD_LAYERS, HEAD_LAYERS_END, HEAD_STATES = 3, 4, 5, 6
+HEAD_WAYS, HEAD_WAYS_END, HEAD_PLACES, HEAD_CLIPS = 8, 9, 18, 20
+HEAD_CUES, HEAD_WINDOWS, HEAD_WINDOWS_END, HEAD_MEMORIES = 22, 24, 25, 32
+HEAD_MEMORIES_END, HEAD_BUFFERS, HEAD_BUFFERS_END, HEAD_CLOCKS = 33, 34, 35, 36
+HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END, HEAD_HOLDS = 37, 38, 39, 40
+HEAD_HOLDS_END, HEAD_PULSES, HEAD_PULSES_END, HEAD_BUTTONS = 41, 44, 45, 46
+HEAD_BUTTONS_END, HEAD_LAYER_COUNT, HEAD_COUNTERS, HEAD_AGES = 47, 48, 49, 50
+HEAD_SINCE, HEAD_HELD, HEAD_RAISED, HEAD_LOCKS = 51, 52, 53, 54
+HEAD_SPANS, HEAD_SPANS_END, HEAD_REMEMBERED, HEAD_HELD_NOW = 55, 56, 57, 58
+HEAD_HELD_BEFORE, HEAD_CHANGED, HEAD_COUNTS, HEAD_PLACE = 59, 60, 61, 62
+HEAD_KEPT, HEAD_STACK, HEAD_VALUES, HEAD_MOST_TOLD = 63, 64, 65, 66
+HEAD_SIZE, HELD_FOR, KEY_AT, KEY_SIZE = 68, 0, 0, 4
+LAYER_START, LAYER_STATES, LAYER_STATES_END, LAYER_SIZE = 0, 1, 2, 3
+MEMORY_WITHIN, MEMORY_TICKS, MEMORY_PROGRAM, MEMORY_PROGRAM_END = 0, 1, 2, 3
+MEMORY_LASTS, MEMORY_SIZE, NAMED_PARAMETERS, NAMED_WORDS = 4, 5, 0, 1
+NAMED_LAYERS, NAMED_STATES, NAMED_CLIPS, NAMED_SPANS = 2, 3, 4, 7
+NAMED_LOCKS, NOW_TICK, NOW_LOCKED, NOW_FREEZE = 8, 0, 1, 2
+OP_NUMBER, OP_PARAMETER, OP_PRESSED, OP_RELEASED = 0, 1, 2, 3
+OP_STAY, OP_SINCE, OP_BUFFERED, OP_SPAN = 4, 5, 6, 9
+OP_MEMORY, OP_NOT, OP_COMPARE, OP_COMPUTE = 11, 12, 13, 14
+OP_SKIP_FALSE, OPERATOR_COUNT, PARAMETER_KIND, PARAMETER_OWNER = 15, 10, 0, 1
+PARAMETER_FIRST, PARAMETER_LOW, PARAMETER_HIGH, PARAMETER_SIZE = 2, 3, 4, 5
+PIECE_START, PIECE_CEL, PIECE_SIZE, PLAYER_STATE = 0, 1, 2, 0
+PLAYER_STAY, PLAYER_HEAD, PLAYER_PICK, PLAYER_OVER = 1, 2, 3, 4
+PLAYER_FADE_STATE, PLAYER_FADE_PICK, PLAYER_FADE_HEAD, PLAYER_FADE_LEFT = 5, 6, 7, 8
+PLAYER_FADE_BLOCKS, PLAYER_SIZE, PULSE_SIZE, PUSH_UP = 9, 10, 2, 8
+ROW_OR_NONE, SAMPLE_CLIP, SAMPLE_PHASE, SAMPLE_PLACES = 6, 0, 1, 2
+SAMPLE_MIRRORED, SAMPLE_SIZE, SECTION_COUNT, SEEN_WITHIN = 3, 4, 22, 1
 SIGN_COUNT, STATE_WAYS, STATE_WAYS_END, STATE_ENTRY = 6, 0, 1, 2
 STATE_ENTRY_END, STATE_LEAVE, STATE_LEAVE_END, STATE_SAMPLES = 3, 4, 5, 6
 STATE_SAMPLES_END, STATE_AXES, STATE_AXES_END, STATE_BLENDS = 7, 8, 9, 10
-STATE_STICKY, STATE_CLOCK, STATE_STILL, STATE_SIZE = 11, 12, 13, 20
-STEP_OP, STEP_A, STEP_B, STEP_VALUE = 0, 1, 2, 3
-STEP_SIZE, STICK_PUSH, STICK_BEARING, STICK_SIZE = 6, 2, 3, 4
-TOLD_SIZE, USE_BUFFER, USE_TICKS, USE_SIZE = 4, 0, 1, 2
-WAY_NUMBER, WAY_TARGET, WAY_PROGRAM, WAY_PROGRAM_END = 0, 1, 2, 3
-WAY_FADE, WAY_BLOCKS, WAY_KEEP, WAY_USES = 4, 5, 6, 7
-WAY_USES_END, WAY_SIZE, WINDOW_START, WINDOW_END = 8, 9, 0, 1
-WINDOW_HOLD, WINDOW_LOCK, WINDOW_SPAN, WINDOW_SIZE = 2, 3, 4, 5
+STATE_STICKY, STATE_CLOCK, STATE_STILL, STATE_CLEAR = 11, 12, 13, 14
+STATE_TURNED, STATE_MODE, STATE_BACKWARD, STATE_FACE = 15, 16, 17, 18
+STATE_CAP, STATE_FALL, STATE_WIDE, STATE_HIGH = 19, 20, 21, 22
+STATE_SIZE, STEP_OP, STEP_A, STEP_B = 23, 0, 1, 2
+STEP_VALUE, STEP_SIZE, STICK_PUSH, STICK_BEARING = 3, 6, 2, 3
+STICK_SIZE, TOLD_SIZE, USE_BUFFER, USE_TICKS = 4, 4, 0, 1
+USE_SIZE, WAY_NUMBER, WAY_TARGET, WAY_PROGRAM = 2, 0, 1, 2
+WAY_PROGRAM_END, WAY_FADE, WAY_BLOCKS, WAY_KEEP = 3, 4, 5, 6
+WAY_USES, WAY_USES_END, WAY_SIZE, WINDOW_START = 7, 8, 9, 0
+WINDOW_END, WINDOW_HOLD, WINDOW_LOCK, WINDOW_SPAN = 1, 2, 3, 4
+WINDOW_SIZE = 5
 BEARING, CHOICE, WHOLE, TICK = 2, 4, 1, 65536
-WITHIN, FINITE, INTEGER, EXACT = 11, 1, 2, 9007199254740992
-TIME, NEVER, ROW, ADDRESS = 3, 1152921504606846976, 5, 7
-NAME, FIRST, END, RAISE = 8, 9, 10, 2
-PARAMETERS, LOCK, UNLOCK, FREEZE = 0, 3, 4, 5
-LONGEST, MOST_MARKS, PIECES, KEYS = 2147483648, 10000, 13, 15
-SAMPLES, CLIPS, PLACES, CLOCKS = 7, 10, 9, 18
-BUFFERS, MEMORIES, LAYERS, PROGRAMS = 17, 16, 2, 21
-AMOUNT, TRUTH, EITHER, WAYS = 1, 2, 0, 4
-FORMULAS, STATES, AXES, ACTS = 19, 3, 8, 6
-PULSE, GRAPH, BUTTON, PLAYED = 5, 3, 6, 35
-STICKS, AT, EASE, IN = 1, 0, 3, 1
-OUT, BOTH, TOLD, SET = 2, 3, 2, 0
+AT, EASE, IN, OUT = 0, 3, 1, 2
+BOTH, WITHIN, FINITE, INTEGER = 3, 11, 1, 2
+EXACT, TIME, NEVER, ROW = 9007199254740992, 3, 1152921504606846976, 5
+ADDRESS, NAME, FIRST, END = 7, 8, 9, 10
+RAISE, PARAMETERS, LOCK, UNLOCK = 2, 0, 3, 4
+FREEZE, LONGEST, MOST_MARKS, PIECES = 5, 2147483648, 10000, 13
+KEYS, SAMPLES, CLIPS, PLACES = 15, 7, 10, 9
+CLOCKS, BUFFERS, MEMORIES, LAYERS = 18, 17, 16, 2
+PROGRAMS, AMOUNT, TRUTH, EITHER = 21, 1, 2, 0
+WAYS, FORMULAS, STATES, AXES = 4, 19, 3, 8
+ACTS, PULSE, GRAPH, BUTTON = 6, 5, 3, 6
+PLAYED, STICKS, TOLD, SET = 35, 1, 2, 0
 ADD, MODE, PUSH, X = 1, 6, 7, 1
-Y, VERSION = 2, 1
+Y, VERSION = 2, 2
 FASTEST = 1000.0
 SERIES = (1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137, 1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066, 3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176, 11.459155902616464, -19.098593171027442, 57.29577951308232)
-WIDTHS = (5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4)
-SIZES = (5, 4, 3, 20, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 5, 2, 1, 3, 1, 6)
-RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 11, 11, 11, 11, 11, 11, 2, 5, 9, 10, 3, 4, 4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11)
-ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 0, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 17, 0, 8, 0, 0, 10, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0)
+WIDTHS = (5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4)
+SIZES = (5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6)
+RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 2, 5, 9, 10, 3, 4, 4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11)
+ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0)
 TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
-REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0)
+REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0)
 
 
 def bearing_of(x: float, y: float) -> float:
@@ -645,6 +692,96 @@ def cel_of(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:
 def cel_row(m: Whole, z: Whole, layer: int, cel: int) -> int:
     """Where a cel of the clip begins that a layer shows."""
     return m[clip_of(m, z, layer) + CLIP_CELS] + cel * CEL_SIZE
+
+
+def requested(m: Whole, r: Real, z: Whole, what: int) -> float:
+    """How fast to turn, to be at most or to fall, or how wide or high to be, as what (a column of states) says; 0: nothing is
+    asked."""
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        asked = r[state_of(m, z, layer) + what]
+        if asked > 0.0:
+            return asked
+    return 0.0
+
+
+def requested_mode(m: Whole, z: Whole) -> int:
+    """How to move, as the number of a mode; 0: nothing is asked."""
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        mode = m[state_of(m, z, layer) + STATE_MODE]
+        if mode != 0:
+            return mode
+    return 0
+
+
+def goes_backward(m: Whole, z: Whole) -> bool:
+    """Whether the body may move against its facing."""
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        if m[state_of(m, z, layer) + STATE_BACKWARD] != 0:
+            return True
+    return False
+
+
+def lowest_seen(m: Whole, r: Real, z: Whole, v: Real) -> int:
+    """The layer to begin to draw with: from it on each that shows a cel is drawn, the last in front; -1: nothing is shown."""
+    seen = -1
+    for back in range(m[HEAD_LAYER_COUNT]):
+        layer = m[HEAD_LAYER_COUNT] - 1 - back
+        if cel_of(m, r, z, v, layer) >= 0:
+            seen = layer
+            if m[state_of(m, z, layer) + STATE_CLEAR] == 0:
+                return seen
+    return seen
+
+
+def is_turned(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:
+    """Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left."""
+    looks = m[cel_row(m, z, layer, cel) + CEL_LOOKS]
+    if looks == 0:
+        return False
+    if m[state_of(m, z, layer) + STATE_TURNED] == 0:
+        return looks == 2
+    return left != (looks == 2)
+
+
+def is_mirrored(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:
+    """Whether a cel of the clip that a layer shows is drawn the other way round."""
+    sample = m[state_of(m, z, layer) + STATE_SAMPLES] + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK] * SAMPLE_SIZE
+    mirrored = m[cel_row(m, z, layer, cel) + CEL_MIRRORED] != m[sample + SAMPLE_MIRRORED]
+    return mirrored != is_turned(m, z, layer, cel, left)
+
+
+def quarter_turns(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> int:
+    """By how many quarter turns clockwise it is turned, after it has been mirrored."""
+    turns = m[cel_row(m, z, layer, cel) + CEL_TURNS]
+    return (4 - turns) % 4 if is_turned(m, z, layer, cel, left) else turns
+
+
+def place(r: Real, begin: int, end: int, head: int, which: int) -> float:
+    """Where a path laid out in r is at a playhead, ahead (X) or up (Y)."""
+    key = begin
+    while key + KEY_SIZE < end and r[key + KEY_SIZE + AT] <= head:
+        key += KEY_SIZE
+    after = key + KEY_SIZE
+    if after >= end or head <= r[key + AT]:
+        return r[key + which]
+    t = (head - r[key + AT]) / (r[after + AT] - r[key + AT])
+    ease = int(r[after + EASE])
+    if ease == IN:
+        t = t * t
+    elif ease == OUT:
+        t = t * (2.0 - t)
+    elif ease == BOTH:
+        t = t * t * (3.0 - 2.0 * t)
+    return r[key + which] + (r[after + which] - r[key + which]) * t
+
+
+def aside(m: Whole, r: Real, z: Whole, layer: int, which: int) -> float:
+    """How far a path that moves only the drawing has taken it, ahead (1) or up (2)."""
+    clip = clip_of(m, z, layer)
+    if clip < 0 or m[clip + CLIP_GOES] != 0 or m[clip + CLIP_KEYS] == m[clip + CLIP_KEYS_END]:
+        return 0.0
+    head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]
+    return place(r, m[clip + CLIP_KEYS], m[clip + CLIP_KEYS_END], head, which)
 
 
 def list_spans(m: Whole, z: Whole, out: Whole) -> int:
@@ -1148,25 +1285,6 @@ def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:
     return best
 
 
-def place(r: Real, begin: int, end: int, head: int, which: int) -> float:
-    """Where a path laid out in r is at a playhead, ahead (X) or up (Y)."""
-    key = begin
-    while key + KEY_SIZE < end and r[key + KEY_SIZE + AT] <= head:
-        key += KEY_SIZE
-    after = key + KEY_SIZE
-    if after >= end or head <= r[key + AT]:
-        return r[key + which]
-    t = (head - r[key + AT]) / (r[after + AT] - r[key + AT])
-    ease = int(r[after + EASE])
-    if ease == IN:
-        t = t * t
-    elif ease == OUT:
-        t = t * (2.0 - t)
-    elif ease == BOTH:
-        t = t * t * (3.0 - 2.0 * t)
-    return r[key + which] + (r[after + which] - r[key + which]) * t
-
-
 def gone(r: Real, begin: int, end: int, length: int, back: int, head: int, amount: int, which: int) -> float:
     """How far a path goes while the playhead steps from head by amount, in a clip of length that goes back to there from its end
     (-1: it stays there)."""
@@ -1553,6 +1671,14 @@ def _told(player: Player, told: list[int]) -> str:
         "asked": list(map(_bits, (player.mode, *player.pushed))),
         "values": [_bits(player.values[at]) for at in told],
     }
+    if player.table.version > 1:
+        asked = player.requests
+        fields["requests"] = [asked.mode, int(asked.backward), *map(_bits, asked[2:])]
+        frames = {name: at for at, name in enumerate(player.table.names["frames"])}
+        fields["draws"] = [
+            f"{one.layer}:{frames[one.frame]}:{int(one.mirrored)}:{one.turns}:{_bits(one.x)}:{_bits(one.y)}"
+            for one in player.frames()
+        ]
     return "out " + " ".join(f"{name}={','.join(map(str, row))}" for name, row in fields.items())
 
 

@@ -12,6 +12,20 @@ static void print_bits(double value) {
   printf("%016llx", (unsigned long long)bits);
 }
 
+static void print_drawn(const ls_figure *f) {
+  const double asked[] = {f->face, f->cap, f->fall_cap, f->wide, f->high};
+  int64_t layer, mirrored = 0, turns = 0, some = 0, *m = f->table->m;
+  printf(" requests=%lld,%lld", (long long)f->state_mode, (long long)f->backward);
+  for (int at = 0; at < 5; at++) printf(","), print_bits(asked[at]);
+  printf(" draws=");
+  for (layer = f->lowest; layer >= 0 && layer < f->table->counts[LS_LAYERS]; layer++) {
+    if (!ls_frame(f, layer, &mirrored, &turns)) continue;
+    printf("%s%lld:%lld:%lld:%lld:", some++ ? "," : "", (long long)layer,
+           (long long)m[ls_cel_row(m, f->counts, layer, ls_cel(f, layer))], (long long)mirrored, (long long)turns);
+    print_bits(ls_drawn_aside(f, layer, LS_X)), printf(":"), print_bits(ls_drawn_aside(f, layer, LS_Y));
+  }
+}
+
 static void print_told(const ls_figure *f) {
   const ls_table *t = f->table;
   int64_t at, layers = t->counts[LS_LAYERS], some = 0;
@@ -39,6 +53,7 @@ static void print_told(const ls_figure *f) {
       if (some++) printf(",");
       print_bits(f->values[at]);
     }
+  if (t->version > 1) print_drawn(f);
   printf("\n");
 }
 

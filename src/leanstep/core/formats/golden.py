@@ -11,8 +11,10 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from leanstep.core.body.body_state import BodyState
+from leanstep.core.body.records import MODES
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.drawable import layers_seen
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Trace
@@ -68,6 +70,8 @@ class _Writer:
         self.marks = {name: at for at, name in enumerate(table.names.marks)}
         self.spans = {name: at for at, name in enumerate(table.names.spans)}
         self.first = [row[1] for row in table.sections["layers"]]
+        self.frames = {name: at for at, name in enumerate(table.names.frames)}
+        self.new = table.leanstep_table > 1
         self.told_symbols = [at for at, one in enumerate(machine.symbols) if not one.free]
 
     def given(self, row: Mapping[int, Symbolic]) -> str:
@@ -93,10 +97,33 @@ class _Writer:
             "asked": map(self._bits, (body.mode, body.push, body.push_up)),
             "values": [self._bits(now.values[at]) for at in self.told_symbols],
         }
+        if self.new:
+            fields |= {"requests": self._requests(now), "draws": self._drawn(now)}
         return "out " + " ".join(f"{name}={','.join(map(str, row))}" for name, row in fields.items())
 
     def _bits(self, value: Symbolic) -> str:
         return struct.pack(">d", self.words[value] if isinstance(value, str) else value).hex()
+
+    def _requests(self, now: Situation) -> Iterator[object]:
+        """What the states ask of the body, each thing by the first that does."""
+        layers = self.machine.character.layers
+        states = [layer.states[at] for layer, at in zip(layers, now.states)]
+        boxes = [self.machine.boxes[at][state] or (0.0, 0.0) for at, state in enumerate(now.states)]
+        yield next((MODES.index(one.mode) for one in states if one.mode), 0)
+        yield int(any(one.backward for one in states))
+        asked = [
+            [one.face for one in states],
+            [one.cap or 0.0 for one in states],
+            [one.fall_cap or 0.0 for one in states],
+        ]
+        for each in (*asked, [box[0] for box in boxes], [box[1] for box in boxes]):
+            yield self._bits(next((float(one) for one in each if one > 0.0), 0.0))
+
+    def _drawn(self, now: Situation) -> Iterator[str]:
+        """What is drawn of a figure that looks right, from the back to the front."""
+        for layer, piece in reversed([*layers_seen(self.machine, now)]):
+            frame, turns = self.frames[f"{piece.sheet}/{piece.frame}"], int(piece.turn // 90) % 4
+            yield f"{layer}:{frame}:{int(piece.mirrored)}:{turns}:{self._bits(piece.x)}:{self._bits(piece.y)}"
 
     def _cel(self, now: Situation, layer: int) -> int:
         picture = self.machine.pictures[layer][now.states[layer]]

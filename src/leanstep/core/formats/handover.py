@@ -246,8 +246,9 @@ FORMATS: dict[str, Format] = {
             "table",
             "Table for games",
             "the whole character as numbers, with golden traces of its takes to judge a player by",
-            "pictures (see atlas), how the body moves (the game moves it and sets its values), squash and lean, assumptions and "
-            "expectations, takes that begin in the middle",
+            "pictures, their feet and boxes (see atlas), how the body moves and what it meets (the game moves it and sets its "
+            "values), keys and pads, squash and lean, feet on the ground, assumptions, expectations and limits of inputs, takes "
+            "that begin in the middle (others are golden traces), lanes, units, notes and what is muted, the slots of a pattern",
             _table,
         ),
         Format(

@@ -183,6 +183,11 @@ class Picture:
         pick = min(pick, len(self.reels) - 1)
         return pick, self.reels[pick].timing.folded(playhead)
 
+    @property
+    def by_direction(self) -> bool:
+        """Whether what is shown is picked by a direction."""
+        return self.space is not None and any(axis.round for axis in self.space.axes)
+
     def mirrors(self, pick: int) -> bool:
         """Whether what is picked is shown the other way round."""
         return self.blend is not None and self.blend.samples[pick].mirrored

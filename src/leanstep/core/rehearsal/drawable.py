@@ -6,11 +6,10 @@ several needs no other way of drawing.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from leanstep.core.character.clips import Cel, Clip
-from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.clips.travel import at
@@ -18,7 +17,7 @@ from leanstep.core.graph.clip_tables import Picture, Reel
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, alone
 from leanstep.core.rehearsal.situation import Situation
-from leanstep.core.sheets.facing import facing_of_frames
+from leanstep.core.tick.table import views
 
 
 @dataclass(frozen=True)
@@ -71,7 +70,7 @@ def at_share(machine: Machine, clip: Clip, share: float, mirrored: bool = False)
 
 def _looking_right(machine: Machine, clip: Clip, cel: Cel, mirrored: bool) -> Drawable:
     """A cel as it is shown of a figure that looks right: what is drawn facing left is turned."""
-    view = _views(machine).get(clip.sheet_of(cel))
+    view = views(machine).get(clip.sheet_of(cel))
     turned = view is not None and view.mirrors and view.facing(clip, cel.frame) == "left"
     return of_cel(clip, cel, mirrored ^ turned)
 
@@ -102,20 +101,25 @@ def of_situation(machine: Machine, situation: Situation, deformed: Deformed = PL
     and behind a clear state what the layers below do.  While a crossfade runs, the picture of the state left is in front and lets
     more and more through."""
     pieces: list[Piece] = []
-    for layer in range(len(machine.layers) - 1, -1, -1):
-        picture = machine.pictures[layer][situation.states[layer]]
-        now = _piece(machine, situation, picture, situation.picks[layer], situation.playheads[layer])
-        if now is None:
-            continue
+    for layer, now in layers_seen(machine, situation):
         fade, old = situation.fades[layer], None
         if fade is not None and fade.left:
             left = machine.pictures[layer][fade.state]
             share = fade.left / (fade.left + situation.stays[layer])
             old = _piece(machine, situation, left, fade.pick, fade.playhead, share)
         pieces = [now, *([old] if old is not None else []), *pieces]
-        if not _clear(machine.character.layers[layer], situation.states[layer]):
-            break
     return Drawable(_deformed(pieces, deformed))
+
+
+def layers_seen(machine: Machine, situation: Situation) -> Iterator[tuple[int, Piece]]:
+    """The layers of which something is seen, the foremost first, with what they show."""
+    for layer in range(len(machine.layers) - 1, -1, -1):
+        picture = machine.pictures[layer][situation.states[layer]]
+        now = _piece(machine, situation, picture, situation.picks[layer], situation.playheads[layer])
+        if now is not None:
+            yield layer, now
+            if not _clear(machine.character.layers[layer], situation.states[layer]):
+                return
 
 
 def _clear(layer: Layer, state: int) -> bool:
@@ -132,7 +136,7 @@ def _piece(
     if use is None:
         return None
     sheet = clip.sheet_of(use)
-    view = _views(machine).get(sheet)
+    view = views(machine).get(sheet)
     turned = (
         view is not None
         and view.mirrors
@@ -158,28 +162,4 @@ def _looks_left(machine: Machine, situation: Situation, picture: Picture) -> boo
     direction."""
     if machine.character.body.model == "side":
         return situation.body.facing < 0
-    picked = picture.space is not None and any(axis.round for axis in picture.space.axes)
-    return not picked and situation.body.side < 0
-
-
-@dataclass(frozen=True)
-class View:
-    """Which way the drawings of a sheet look: ``side``, or that of single ``rows``, of which each frame's is given; whether it
-    ``mirrors``."""
-
-    side: str
-    mirrors: bool
-    rows: dict[int, str]
-
-    def facing(self, clip: Clip, frame: int) -> str:
-        """Which way a frame looks in a clip."""
-        return clip.facing or self.rows.get(frame, self.side)
-
-
-def _views(machine: Machine) -> Mapping[str, View]:
-    return machine.once(_views, lambda: views_of(machine.character))
-
-
-def views_of(character: Character) -> dict[str, View]:
-    """Which way the drawings of each sheet look, by its name."""
-    return {sheet.name: View(sheet.facing, sheet.mirrors, facing_of_frames(sheet)) for sheet in character.sheets}
+    return not picture.by_direction and situation.body.side < 0

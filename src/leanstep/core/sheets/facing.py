@@ -1,7 +1,11 @@
-"""Which way the drawings of single rows look."""
+"""Which way drawings look."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
+from leanstep.core.character.clips import Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.cutting import rectangles
@@ -18,3 +22,22 @@ def facing_of_frames(sheet: Sheet) -> dict[int, str]:
         return {}
     told = {int(row): facing for row, facing in sheet.row_facing.items()}
     return {frame: told[row] for row, frames in enumerate(rows) if row in told for frame in frames}
+
+
+@dataclass(frozen=True)
+class View:
+    """Which way the drawings of a sheet look: ``side``, or that of single ``rows``, of which each frame's is given; whether it
+    ``mirrors``."""
+
+    side: str
+    mirrors: bool
+    rows: dict[int, str]
+
+    def facing(self, clip: Clip, frame: int) -> str:
+        """Which way a frame looks in a clip."""
+        return clip.facing or self.rows.get(frame, self.side)
+
+
+def views_of(character: Character) -> dict[str, View]:
+    """Which way the drawings of each sheet look, by its name."""
+    return {sheet.name: View(sheet.facing, sheet.mirrors, facing_of_frames(sheet)) for sheet in character.sheets}

@@ -14,8 +14,8 @@ import msgspec
 from leanstep.core.conditions.evaluation import NEVER as NEVER
 from leanstep.core.conditions.expression import MEMORY_KINDS
 
-VERSION = 1
-"""Of the table.  Players refuse a greater one."""
+VERSION = 2
+"""Of the table.  Players refuse a greater one, and read older ones, whose sections have fewer columns."""
 EXACT = 1 << 53
 """Up to this, a double holds every whole number."""
 LONGEST, FASTEST = 1 << 31, 1000.0
@@ -115,8 +115,11 @@ class Columns:
         states_end: Annotated[int, ">"]
 
     class State(NamedTuple):
-        """``mode`` to ``high`` are what it asks of a body: how to move, to turn, how fast at most and falling, and its box; 0:
-        nothing."""
+        """``clear``: the layers below are seen behind it; ``turned``: its pictures turn to where the figure looks.
+
+        ``mode`` to ``high`` are what it asks of a body: how to move, whether it may move against its facing, how fast to turn to
+        what it touches, how fast to be at most, and falling, and its box; 0: nothing.
+        """
 
         ways: Annotated[int, "<ways"]
         ways_end: Annotated[int, ">"]
@@ -132,12 +135,15 @@ class Columns:
         sticky: Annotated[float, "#"]
         clock: Annotated[int, "@clocks?"]
         still: Annotated[int, "0..1"]
-        mode: Annotated[int, INNER] = 0
-        face: Annotated[float, INNER] = 0.0
-        cap: Annotated[float, INNER] = 0.0
-        fall: Annotated[float, INNER] = 0.0
-        wide: Annotated[float, INNER] = 0.0
-        high: Annotated[float, INNER] = 0.0
+        clear: Annotated[int, "0..1"] = 0
+        turned: Annotated[int, "0..1"] = 0
+        mode: Annotated[int, "0..4"] = 0
+        backward: Annotated[int, "0..1"] = 0
+        face: Annotated[float, "#"] = 0.0
+        cap: Annotated[float, "#"] = 0.0
+        fall: Annotated[float, "#"] = 0.0
+        wide: Annotated[float, "#"] = 0.0
+        high: Annotated[float, "#"] = 0.0
 
     class Transition(NamedTuple):
         number: Annotated[int, "i"]
@@ -163,6 +169,7 @@ class Columns:
         clip: Annotated[int, "&clips"]
         phase: Annotated[int, "t"]
         places: Annotated[int, "t"]
+        mirrored: Annotated[int, "0..1"] = 0
 
     class Axis(NamedTuple):
         parameter: Annotated[int, "@parameters?"]
@@ -175,6 +182,8 @@ class Columns:
         value: Annotated[float | None, "?"]
 
     class Clip(NamedTuple):
+        """Where ``goes`` is 0, its keys are those of a path that moves only the drawing."""
+
         length: Annotated[int, "t"]
         begin: Annotated[int, "i"]
         vanishes: Annotated[int, "0..1"]
@@ -213,9 +222,12 @@ class Columns:
         cel: Annotated[int, "t"]
 
     class Cel(NamedTuple):
+        """``looks``: whether the drawing looks right (1) or left (2), and is turned to where the figure looks; 0: it is not."""
+
         frame: Annotated[int, "%frames"]
         mirrored: Annotated[int, "0..1"]
         turns: Annotated[int, "0..3"]
+        looks: Annotated[int, "0..2"] = 0
 
     class Key(NamedTuple):
         """All four are doubles, as the kernels of paths read them (:mod:`leanstep.core.clips.paths`)."""
@@ -261,6 +273,8 @@ class Columns:
         no: Annotated[int, INNER] = 0
 
 
+FIRST_WIDTHS = {"states": 14, "samples": 3, "cels": 3}
+"""How many columns sections had in version 1, where that is not all they have."""
 SECTIONS: dict[str, Any] = {
     "parameters": Columns.Parameter,
     "sticks": Columns.Stick,

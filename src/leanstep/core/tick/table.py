@@ -13,7 +13,7 @@ from typing import Any
 import msgspec
 
 from leanstep.core.body.records import MODES
-from leanstep.core.character.clips import Cel
+from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.clips.timing import units
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
@@ -21,9 +21,11 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.clip_tables import Picture, Reel
 from leanstep.core.graph.effects import ACTS, Act
 from leanstep.core.graph.machine import CompiledTransition, Machine
+from leanstep.core.sheets.facing import View, views_of
 from leanstep.core.tick.columns import (
     EXACT,
     FASTEST,
+    FIRST_WIDTHS,
     KINDS,
     LONGEST,
     OPERATORS,
@@ -54,6 +56,11 @@ def table_of(machine: Machine) -> Table:
     return Writer(machine).table()
 
 
+def views(machine: Machine) -> Mapping[str, View]:
+    """Which way the drawings of each sheet look, by its name."""
+    return machine.once(views, lambda: views_of(machine.character))
+
+
 class Writer:
     """Writes a machine down, section by section."""
 
@@ -67,6 +74,8 @@ class Writer:
         self.clips: list[str] = []
         self.written: dict[bytes, int] = {}
         self.known: dict[int, int] = {}
+        self.views = views(machine)
+        self.aside = False
         self.says: dict[str, dict[str, dict[str, float | bool | str]]] = {"cues": {}, "windows": {}}
         self.states = [0]
         for layer in machine.layers:
@@ -77,16 +86,29 @@ class Writer:
     def table(self) -> Table:
         """The whole table."""
         names = self.write()
+        version = VERSION if self._is_new() else 1
+        widths = {
+            name: FIRST_WIDTHS.get(name, width) if version == 1 else width for name, width in zip(SECTIONS, WIDTHS)
+        }
         return Table(
-            VERSION,
+            version,
             "Lean Step",
             self.machine.character.name,
             self.machine.character.rate,
             msgspec.structs.replace(names, clips=self._unique_clips()),
             self.says,
-            {name: columns(name) for name in SECTIONS},
-            {name: [row[:width] for row in self.rows[name]] for name, width in zip(SECTIONS, WIDTHS)},
+            {name: columns(name)[:width] for name, width in widths.items()},
+            {name: [row[:width] for row in self.rows[name]] for name, width in widths.items()},
         )
+
+    def _is_new(self) -> bool:
+        """Whether anything in the table needs columns that older players do not know."""
+        more = (
+            row[FIRST_WIDTHS[name] : WIDTHS[list(SECTIONS).index(name)]]
+            for name in FIRST_WIDTHS
+            for row in self.rows[name]
+        )
+        return self.aside or any(any(row) for row in more)
 
     def write(self) -> Names:
         """Write the rows of every section, with the columns that do not go out; what is named in them."""
@@ -191,7 +213,10 @@ class Writer:
             float(blend.sticky) if blend is not None else 0.0,
             self.clocks.get((at, number), -1),
             number in layer.locks,
+            machine.character.layers[at].clear or one.clear,
+            picture is not None and (machine.character.body.model == "side" or not picture.by_direction),
             MODES.index(one.mode),
+            one.backward,
             one.face,
             one.cap or 0.0,
             one.fall_cap or 0.0,
@@ -221,7 +246,7 @@ class Writer:
         rows = []
         for at, (reel, place) in enumerate(zip(picture.reels, places)):
             begin, _ = self._put("places", (Columns.Place(one) for one in place))
-            rows.append(Columns.Sample(self._clip(reel), picture.phase(at), begin))
+            rows.append(Columns.Sample(self._clip(reel), picture.phase(at), begin, picture.mirrors(at)))
         return self._put("samples", rows)
 
     def _axes(self, picture: Picture | None) -> tuple[int, int]:
@@ -247,6 +272,7 @@ class Writer:
 
     def _written(self, reel: Reel) -> int:
         name = reel.clip.name
+        self.aside = self.aside or bool(reel.path and not reel.goes)
         timing, pace = reel.timing, reel.pace
         if timing.length > LONGEST or (pace is not None and max(abs(pace.low), abs(pace.high)) > FASTEST):
             raise LeanStepError(
@@ -275,17 +301,21 @@ class Writer:
             *cue_rows,
             *windows,
             *self._put("pieces", (Columns.Piece(*one) for one in zip(timing.starts, timing.order))),
-            *self._put("cels", (self._cel(reel.clip.sheet, one) for one in cels)),
+            *self._put("cels", (self._cel(reel.clip, one) for one in cels)),
             len(reel.clip.cels) if resting is not None else -1,
             reel.goes,
-            *self._put("keys", _keys(reel.path if reel.goes else ())),
+            *self._put("keys", _keys(reel.path)),
         )
         self._put("clips", [row])
         self.clips.append(name)
         return len(self.clips) - 1
 
-    def _cel(self, sheet: str, cel: Cel) -> Columns.Cel:
-        return Columns.Cel(_numbered(self.frames, f"{cel.sheet or sheet}/{cel.frame}"), cel.mirrored, cel.turns)
+    def _cel(self, clip: Clip, cel: Cel) -> Columns.Cel:
+        sheet = clip.sheet_of(cel)
+        view, looks = self.views.get(sheet), 0
+        if view is not None and view.mirrors:
+            looks = 2 if view.facing(clip, cel.frame) == "left" else 1
+        return Columns.Cel(_numbered(self.frames, f"{sheet}/{cel.frame}"), cel.mirrored, cel.turns, looks)
 
     def _say(self, section: str, begin: int, said: Sequence[Mapping[str, float | bool | str]]) -> None:
         self.says[section] |= {str(begin + at): dict(one) for at, one in enumerate(said) if one}

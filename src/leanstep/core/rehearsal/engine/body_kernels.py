@@ -7,7 +7,7 @@ from leanstep.core.body.records import FIELDS, IN_ZONE
 from leanstep.core.jit import Real, Whole, kernel
 from leanstep.core.rehearsal.engine.records import DRIVEN, PUBLISHED, PUBLISHED_SIZE
 from leanstep.core.tick.columns import CHOICE
-from leanstep.core.tick.conditions import fitted, state_of
+from leanstep.core.tick.conditions import fitted
 from leanstep.core.tick.places import (
     HEAD,
     NOW,
@@ -15,6 +15,7 @@ from leanstep.core.tick.places import (
     PARAMETER_SIZE,
     STATE,
 )
+from leanstep.core.tick.requests import requested, requested_mode
 
 move_body, told, inside = sensors.move, sensors.told, sensors.inside
 
@@ -37,12 +38,12 @@ def move(m: Whole, r: Real, z: Whole, v: Real) -> None:  # pragma: no cover
         free,
         aims,
         aim,
-        _asks(m, r, z, STATE.face),
-        _mode(m, z),
-        _asks(m, r, z, STATE.cap),
-        _asks(m, r, z, STATE.fall),
-        _asks(m, r, z, STATE.wide),
-        _asks(m, r, z, STATE.high),
+        requested(m, r, z, STATE.face),
+        requested_mode(m, z),
+        requested(m, r, z, STATE.cap),
+        requested(m, r, z, STATE.fall),
+        requested(m, r, z, STATE.wide),
+        requested(m, r, z, STATE.high),
     )
     for one in range(m[driven + DRIVEN.published], m[driven + DRIVEN.published_end], PUBLISHED_SIZE):
         what, amount = m[one + PUBLISHED.what], 0.0
@@ -73,23 +74,3 @@ def _aim(m: Whole, v: Real) -> tuple[bool, float]:  # pragma: no cover
         return held, v[m[HEAD.place] + FIELDS.facing]
     pushed = aim_push < 0 or v[aim_push] > 0.0
     return pushed and (held or aim_held < 0), v[aim]
-
-
-@kernel
-def _asks(m: Whole, r: Real, z: Whole, what: int) -> float:  # pragma: no cover
-    """What the first of the active states that does asks of the body; 0: none."""
-    for layer in range(m[HEAD.layer_count]):
-        asked = r[state_of(m, z, layer) + what]
-        if asked > 0.0:
-            return asked
-    return 0.0
-
-
-@kernel
-def _mode(m: Whole, z: Whole) -> int:  # pragma: no cover
-    """How the first of the active states that does asks the body to move; 0: none."""
-    for layer in range(m[HEAD.layer_count]):
-        mode = m[state_of(m, z, layer) + STATE.mode]
-        if mode != 0:
-            return mode
-    return 0

@@ -1,0 +1,70 @@
+"""What there is to draw: which layers, and how each picture is turned."""
+
+from __future__ import annotations
+
+from leanstep.core.clips.paths import place
+from leanstep.core.jit import Real, Whole, kernel
+from leanstep.core.tick.clips import cel_of, cel_row
+from leanstep.core.tick.conditions import clip_of, state_of
+from leanstep.core.tick.places import (
+    CEL,
+    CLIP,
+    FIRST_PLAYER,
+    HEAD,
+    PLAYER,
+    PLAYER_SIZE,
+    SAMPLE,
+    SAMPLE_SIZE,
+    STATE,
+)
+
+
+@kernel
+def lowest_seen(m: Whole, r: Real, z: Whole, v: Real) -> int:  # pragma: no cover
+    """The layer to begin to draw with: from it on each that shows a cel is drawn, the last in front; -1: nothing is shown."""
+    seen = -1
+    for back in range(m[HEAD.layer_count]):
+        layer = m[HEAD.layer_count] - 1 - back
+        if cel_of(m, r, z, v, layer) >= 0:
+            seen = layer
+            if m[state_of(m, z, layer) + STATE.clear] == 0:
+                return seen
+    return seen
+
+
+@kernel
+def is_turned(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:  # pragma: no cover
+    """Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be ``left``."""
+    looks = m[cel_row(m, z, layer, cel) + CEL.looks]
+    if looks == 0:
+        return False
+    if m[state_of(m, z, layer) + STATE.turned] == 0:
+        return looks == 2
+    return left != (looks == 2)
+
+
+@kernel
+def is_mirrored(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:  # pragma: no cover
+    """Whether a cel of the clip that a layer shows is drawn the other way round."""
+    sample = (
+        m[state_of(m, z, layer) + STATE.samples] + z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.pick] * SAMPLE_SIZE
+    )
+    mirrored = m[cel_row(m, z, layer, cel) + CEL.mirrored] != m[sample + SAMPLE.mirrored]
+    return mirrored != is_turned(m, z, layer, cel, left)
+
+
+@kernel
+def quarter_turns(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> int:  # pragma: no cover
+    """By how many quarter turns clockwise it is turned, after it has been mirrored."""
+    turns = m[cel_row(m, z, layer, cel) + CEL.turns]
+    return (4 - turns) % 4 if is_turned(m, z, layer, cel, left) else turns
+
+
+@kernel
+def aside(m: Whole, r: Real, z: Whole, layer: int, which: int) -> float:  # pragma: no cover
+    """How far a path that moves only the drawing has taken it, ahead (1) or up (2)."""
+    clip = clip_of(m, z, layer)
+    if clip < 0 or m[clip + CLIP.goes] != 0 or m[clip + CLIP.keys] == m[clip + CLIP.keys_end]:
+        return 0.0
+    head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.head]
+    return place(r, m[clip + CLIP.keys], m[clip + CLIP.keys_end], head, which)
