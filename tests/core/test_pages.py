@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 import json
+import math
 import os
+import random
 import re
 import shutil
 import subprocess
@@ -18,7 +20,10 @@ import pytest
 from msgspec.structs import replace
 from PIL import Image
 
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
+from leanstep.core.character.graph import Layer, State
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
@@ -26,6 +31,7 @@ from leanstep.core.formats.animations import sheets_of
 from leanstep.core.formats.html import page
 from leanstep.core.formats.witness import given_words, moving_witness
 from leanstep.core.graph.compilation import compile_character
+from leanstep.core.rehearsal.drawable import layers_seen
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import DEMO, sketch, way
 
@@ -110,6 +116,75 @@ def test_names_cannot_break_out_of_a_page() -> None:
     bad = replace(character, name=name, layers=(layer,))
     text = page(bad, check_character(bad))
     assert [tag for tag, _ in elements(text)].count("script") == 2 and "alert(1)</script><" not in text
+
+
+def layered() -> Character:
+    """A figure of two layers, the front of which is clear now and then, and whose drawings look left."""
+    clips = (
+        Clip(
+            name="walk",
+            sheet="lamplighter",
+            loop="repeat",
+            cels=(Cel(frame=0, ticks=2), Cel(frame=3, ticks=2, mirrored=True, turns=1)),
+        ),
+        Clip(
+            name="lamp",
+            sheet="lamplighter",
+            loop="repeat",
+            facing="left",
+            cels=(Cel(frame=7, ticks=3), Cel(frame=9, ticks=1, turns=3)),
+        ),
+    )
+    back = Layer(
+        name="back",
+        states=(State(name="a", clip="walk"), State(name="b", clip="lamp")),
+        transitions=(way("a>b", "speed > 1"), way("b>a", "speed < 2")),
+    )
+    front = Layer(
+        name="front",
+        states=(State(name="clear", clip="lamp", clear=True), State(name="thick", clip="walk"), State(name="gone")),
+        transitions=(way("clear>thick", "rise > 1"), way("thick>clear", "rise < 2"), way("clear>gone", "jump pressed")),
+    )
+    return replace(FAULTY, clips=clips, blends=(), layers=(back, front), takes=(), squashes=(), leans=(), muted=())
+
+
+@pytest.mark.parametrize("character", [FAULTY, layered()], ids=["faulty", "layered"])
+def test_a_page_draws_what_the_desk_draws(character: Character, tmp_path: Path) -> None:
+    node = shutil.which("node") or shutil.which("nodejs")
+    if node is None:
+        pytest.skip("it needs node; ./test says how")
+    machine, path = compile_character(character), tmp_path / "page.html"
+    takes = [one.witness for one in check_character(character, DEMO).findings if one.witness is not None]
+    text = page(character, check_character(character, DEMO), DEMO)
+    path.write_text(text)
+    frames = {one["name"]: one for one in data_of(text)["frames"]}
+    traces = [rehearse(machine, take) for take in takes]
+    asked: list[tuple[int, list[int]]] = [
+        (at, random.Random(at).sample(range(len(trace.steps)), min(10, len(trace.steps))))
+        for at, trace in enumerate(traces)
+    ]
+    script = Path(__file__).parents[1] / "support" / "players" / "draws.mjs"
+    done = subprocess.run(
+        [node, str(script), str(path)], input=json.dumps(asked), capture_output=True, text=True, timeout=120, check=True
+    )
+    told = json.loads(done.stdout)
+    assert told["differs"] == ""
+    compared = 0
+    for (at, ticks), drawn in zip(asked, told["found"]):
+        for tick, calls in zip(ticks, drawn):
+            situation = traces[at].steps[tick].situation
+            pieces = [one for _, one in reversed([*layers_seen(machine, situation)])]
+            for piece, call in zip(pieces, calls, strict=True):
+                frame = frames[f"{piece.sheet}/{piece.frame}"]
+                assert call["at"] == [frame["x"], frame["y"], *frame["trim"][2:]]
+                wide, tall = call["lie"][:2], call["lie"][2:4]
+                turned = round(
+                    math.degrees(math.atan2(-wide[1], -wide[0]) if piece.mirrored else math.atan2(wide[1], wide[0]))
+                )
+                assert (turned - piece.turn) % 360 == 0
+                assert (wide[0] * tall[1] - wide[1] * tall[0] < 0) is piece.mirrored
+                compared += 1
+    assert compared > 8
 
 
 def test_a_page_opens_in_a_browser_and_its_witnesses_play(tmp_path: Path) -> None:

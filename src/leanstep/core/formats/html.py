@@ -23,7 +23,6 @@ from leanstep.core.formats.html_takes import of_takes
 from leanstep.core.formats.witness import TINTS, given_words
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.images import CutSheet, load_sheet
@@ -40,6 +39,8 @@ input[type=range]{width:420px;vertical-align:middle;accent-color:#6b4a00}output{
 """
 LONGEST = 2000
 """Ticks of a witness that are shown at most."""
+SHORT = 60
+"""Ticks below which a witness begins slowly."""
 WIDTH, HEIGHT, HIGH = 760, 210, 150
 """The canvas of a witness, and how high a figure stands in it about, in pixels."""
 
@@ -122,9 +123,9 @@ def _witness(machine: Machine, take: Take, trace: Trace, table: dict[str, Any], 
         inputs.append(
             [[at, words[value] if isinstance(value, str) else float(value)] for at, value in sorted(row.items())]
         )
-        pieces = of_situation(machine, step.situation).pieces
         body = step.situation.body
-        bodies.append([round(body.x, 2), round(body.y + body.lift, 2), int(bool(pieces) and pieces[-1].mirrored)])
+        left = body.facing < 0 if machine.character.body.model == "side" else body.side < 0
+        bodies.append([round(body.x, 2), round(body.y + body.lift, 2), int(left)])
         states.append([first[layer] + state for layer, state in enumerate(step.situation.states)])
     return {
         "inputs": inputs,
@@ -138,8 +139,18 @@ def _witness(machine: Machine, take: Take, trace: Trace, table: dict[str, Any], 
 def _stage(ticks: int) -> str:
     return (
         f'<canvas width="{WIDTH}" height="{HEIGHT}"></canvas><button type="button">Play</button> '
-        f'<input type="range" min="0" max="{ticks - 1}" value="0" aria-label="tick"><output></output>'
+        '<button type="button" aria-label="a tick back">−1</button><button type="button" aria-label="a tick on">+1</button> '
+        f'<input type="range" min="0" max="{ticks - 1}" value="0" aria-label="tick"> '
+        f"<label>speed <select>{_speeds(ticks)}</select></label> "
+        '<label><input type="checkbox" checked> again and again</label><output></output>'
     )
+
+
+def _speeds(ticks: int) -> str:
+    """How fast a witness can be played; a short one begins slowly, or nobody sees it."""
+    first = "1/8" if ticks < SHORT else "1"
+    speeds = (("1", 1.0), ("1/2", 0.5), ("1/4", 0.25), ("1/8", 0.125))
+    return "".join(f'<option value="{value}"{" selected" * (name == first)}>{name}</option>' for name, value in speeds)
 
 
 def _scripts(data: dict[str, Any]) -> str:

@@ -6,41 +6,43 @@ const frames = new Map(data.frames.map((one) => [one.name, one]));
 const INK = "#2a2620";
 const GROUND = 24;
 
-function shown(player) {
-  const found = [];
-  for (const layer of table.names.layers) {
-    const one = player.frame(layer);
-    if (one === null) continue;
-    found.unshift(one);
-    break;
-  }
-  return found;
-}
-
 class Witness {
   constructor(section, what) {
     this.what = what;
     this.canvas = section.querySelector("canvas");
-    this.button = section.querySelector("button");
-    this.slider = section.querySelector("input");
+    [this.button, this.back, this.on] = section.querySelectorAll("button");
+    this.slider = section.querySelector("input[type=range]");
+    this.again = section.querySelector("input[type=checkbox]");
+    this.speed = section.querySelector("select");
     this.words = section.querySelector("output");
     this.line = section.querySelector("line");
     this.player = new Player(table);
     this.tick = -1;
     this.timer = 0;
     this.button.addEventListener("click", () => this.toggle());
-    this.slider.addEventListener("input", () => this.seek(Number(this.slider.value)));
+    this.back.addEventListener("click", () => this.look(this.tick - 1));
+    this.on.addEventListener("click", () => this.look(this.tick + 1));
+    this.slider.addEventListener("input", () => this.look(Number(this.slider.value)));
+    this.speed.addEventListener("change", () => this.timer && (this.stop(), this.toggle()));
     this.seek(0);
   }
 
   toggle() {
     if (this.timer) return this.stop();
-    if (this.tick >= this.what.inputs.length - 1) this.seek(0);
+    const last = this.what.inputs.length - 1;
+    if (this.tick >= last) this.seek(0);
     this.button.textContent = "Stop";
     this.timer = setInterval(() => {
-      if (this.tick >= this.what.inputs.length - 1) this.stop();
-      else this.seek(this.tick + 1);
-    }, 1000 / table.rate);
+      if (this.tick < last) this.seek(this.tick + 1);
+      else if (this.again.checked) this.seek(0);
+      else this.stop();
+    }, 1000 / table.rate / Number(this.speed.value));
+  }
+
+  /** Stop, and look at one tick. */
+  look(tick) {
+    this.stop();
+    this.seek(Math.max(0, Math.min(tick, this.what.inputs.length - 1)));
   }
 
   stop() {
@@ -87,14 +89,15 @@ class Witness {
       pen.lineTo(at - 4, ground + 6);
     }
     pen.stroke();
-    for (const one of shown(this.player)) {
+    for (const one of this.player.frames(left !== 0)) {
       const frame = frames.get(one.frame);
       if (frame === undefined) continue;
       pen.save();
       pen.translate(Math.round(width / 2), Math.round(ground - lift));
       pen.scale(scale, scale);
+      pen.translate(one.x, -one.y);
       pen.rotate((one.turns * Math.PI) / 2);
-      if (left) pen.scale(-1, 1);
+      if (one.mirrored) pen.scale(-1, 1);
       const [trimX, trimY, wide, high] = frame.trim;
       pen.drawImage(atlas, frame.x, frame.y, wide, high, trimX - frame.foot[0], trimY - frame.foot[1], wide, high);
       pen.restore();
