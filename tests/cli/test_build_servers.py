@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import hashlib
+import html
 import json
 import os
 import re
 import shutil
 import signal
 import time
+import xml.etree.ElementTree as ElementTree
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from itertools import pairwise
@@ -29,7 +31,7 @@ from leanstep.cli.result_cache import ResultCache
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
-from leanstep.core.character.takes import Take
+from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
@@ -361,3 +363,53 @@ def test_a_kept_result_says_what_made_it(files: list[Path], results: Path) -> No
     (path,) = results.glob("*.json")
     made = json.loads(path.read_bytes().partition(b"\n")[2])["made"]
     assert made["version"] == __version__ and made["limits"] == [777, 0]
+
+
+def test_a_file_that_cannot_be_opened_is_an_error_in_every_document(tmp_path: Path) -> None:
+    inner = tmp_path / "cast"
+    inner.mkdir()
+    (inner / "broken.leanstep").write_text("{")
+    (inner / "fine.leanstep").write_bytes(dump(sketch(way("a>b", "hurt"), way("b>a", "hurt"))))
+    runner = CliRunner()
+    done = runner.invoke(app, ["check", str(inner), "--format", "junit", "--anew"])
+    assert done.exit_code == 2
+    whole = ElementTree.fromstring(done.stdout)
+    suites = {suite.get("name"): suite for suite in whole}
+    broken = suites[(inner / "broken.leanstep").as_posix()]
+    error = broken.find("testcase/error")
+    assert broken.get("errors") == "1" and error is not None and str(inner) in error.get("message", "")
+    assert suites[(inner / "fine.leanstep").as_posix()].get("errors") == "0"
+    done = runner.invoke(app, ["check", str(inner), "--format", "sarif", "--anew"])
+    (run,) = json.loads(done.stdout)["runs"]
+    (result,) = [one for one in run["results"] if one["ruleId"] == "file.refused"]
+    assert result["level"] == "error" and str(inner) in result["message"]["text"]
+    assert (
+        result["locations"][0]["physicalLocation"]["artifactLocation"]["uri"] == (inner / "broken.leanstep").as_posix()
+    )
+    assert run["tool"]["driver"]["rules"][result["ruleIndex"]]["id"] == "file.refused"
+    assert run["invocations"][0]["executionSuccessful"] is False
+
+
+def test_a_folder_is_one_page(tmp_path: Path) -> None:
+    for name in ("one", "two"):
+        crossed = sketch(way("a>b", "speed > 1"), way("b>a", "speed < 2"))
+        (tmp_path / f"{name}.leanstep").write_bytes(dump(msgspec.structs.replace(crossed, name=f"{name} & all")))
+    (tmp_path / "three.leanstep").write_text("[]")
+    done = CliRunner().invoke(
+        app, ["check", str(tmp_path), "--format", "html", "--anew", "--out", str(tmp_path / "page.html")]
+    )
+    assert done.exit_code == 2
+    text = (tmp_path / "page.html").read_text()
+    inner = [html.unescape(one) for one in re.findall(r'srcdoc="(.*?)"', text, re.DOTALL)]
+    assert [one.count("<!doctype html>") for one in inner] == [1, 1] and "<h1>one &amp; all</h1>" in inner[0]
+    assert "not checked" in text and "three.leanstep" in text
+
+
+def test_a_take_that_does_not_do_what_it_expects_fails_in_junit(tmp_path: Path) -> None:
+    wrong = Take(name="hit", ticks=9, changes=(), expects=(Expectation(what="end-in", name="b"),))
+    path = tmp_path / "hero.leanstep"
+    path.write_bytes(dump(sketch(way("a>b", "hurt"), way("b>a", "hurt"), takes=(wrong,))))
+    done = CliRunner().invoke(app, ["check", str(path), "--format", "junit", "--anew"])
+    case = next(one for one in ElementTree.fromstring(done.stdout).iter("testcase") if one.get("name") == "hit")
+    failure = case.find("failure")
+    assert failure is not None and failure.get("type") == "warning"

@@ -67,7 +67,7 @@ def check_one(path: Path, work: Work, progress: Progress | None = None, certain:
 
     try:
         data = read_bytes(path)
-        character = parse(data, path.name)
+        character = parse(data, str(path))
         images = images_of(character, path.parent)
         report = check_character(
             character, path.parent, work.budget, work.time_limit, progress, work.play, told=certain

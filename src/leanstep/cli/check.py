@@ -18,7 +18,7 @@ import typer
 
 from leanstep.core.defaults import BUDGET, TICKS
 from leanstep.core.errors import LeanStepError
-from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, sarif_of
+from leanstep.core.formats.finding_documents import Checked, Refused, html_of, junit_of, sarif_of
 from leanstep.core.wording import counted
 
 if TYPE_CHECKING:
@@ -103,20 +103,17 @@ def check(
 
     worst = 0
     paths = found_files(files)
-    if format is Format.html and len(paths) > 1:
-        raise LeanStepError(
-            "--format html", "a page has one character, and there are several", "Check them one by one."
-        )
     stream = io.StringIO() if out is not None else None
     console = Console(highlight=False, soft_wrap=True, file=stream)
     # formats that hold all files in one document
-    documents: dict[Format, Callable[[list[Checked]], str]] = {
+    documents: dict[Format, Callable[[list[Checked], list[Refused]], str]] = {
         Format.sarif: partial(sarif_of, fixes=fixes),
         Format.junit: partial(junit_of, fails=fail_on.value),
         Format.html: html_of,
     }
     document = documents.get(format)
     checked: list[Checked] = []
+    refused: list[Refused] = []
     if fix:
         raise typer.Exit(max(_fixed(console, path, fix, write) for path in paths))
     known = known_of(baseline) if baseline is not None else set()
@@ -131,6 +128,7 @@ def check(
         one = new_in(checked_one, known)
         if one.report is None:
             typer.echo(f"lean-step: {one.error}", err=True)
+            refused.append(Refused(one.path.as_posix(), one.error))
             worst = 2
             continue
         path, report = one.path, one.report
@@ -143,7 +141,7 @@ def check(
         if any(report.count(one.value) for one in list(Severity)[: list(Severity).index(fail_on) + 1]):
             worst = max(worst, 1)
     if document is not None:
-        print(document(checked).rstrip(), file=stream)
+        print(document(checked, refused).rstrip(), file=stream)
     if out is not None and stream is not None:
         write_atomically(out, stream.getvalue().encode("utf-8", "replace"))
     raise typer.Exit(worst)

@@ -28,12 +28,19 @@ class Checked(NamedTuple):
         return self.path.read_text("utf-8-sig") if self.text is None else self.text
 
 
-def sarif_of(checked: list[Checked], fixes: bool = False) -> str:
+class Refused(NamedTuple):
+    """A file that could not be checked, and the sentence that says why."""
+
+    uri: str
+    sentence: str
+
+
+def sarif_of(checked: list[Checked], refused: list[Refused] | None = None, fixes: bool = False) -> str:
     """Findings as SARIF; with ``fixes`` a repair is looked for each, which takes its time."""
     from leanstep.core.formats.sarif import sarif
 
     runs = [(one.uri, one.written, one.character, one.report) for one in checked]
-    return json.dumps(sarif(runs, _repairs(checked) if fixes else None), ensure_ascii=False, indent=1)
+    return json.dumps(sarif(runs, _repairs(checked) if fixes else None, refused or []), ensure_ascii=False, indent=1)
 
 
 def _repairs(checked: list[Checked]) -> dict[tuple[str, tuple[str, str]], Repair]:
@@ -51,15 +58,19 @@ def _repairs(checked: list[Checked]) -> dict[tuple[str, tuple[str, str]], Repair
     return found
 
 
-def junit_of(checked: list[Checked], fails: str = "error") -> str:
+def junit_of(checked: list[Checked], refused: list[Refused] | None = None, fails: str = "error") -> str:
     """Checks as JUnit XML, in which what is at least as bad as ``fails`` is a failure."""
     from leanstep.core.formats.junit import junit
 
-    return junit([(one.uri, one.character, one.report) for one in checked], fails)
+    return junit([(one.uri, one.character, one.report) for one in checked], fails, refused or [])
 
 
-def html_of(checked: list[Checked]) -> str:
-    """The page of a character."""
-    from leanstep.core.formats.html import page
+def html_of(checked: list[Checked], refused: list[Refused] | None = None) -> str:
+    """The page of a character, or one page with those of several."""
+    from leanstep.core.formats.html import page, pages
 
-    return "".join(page(one.character, one.report, one.path.parent) for one in checked)
+    if len(checked) == 1 and not refused:
+        (one,) = checked
+        return page(one.character, one.report, one.path.parent)
+    made = [(one.uri, one.report, page(one.character, one.report, one.path.parent)) for one in checked]
+    return pages(made, refused or [])

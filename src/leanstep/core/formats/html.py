@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import json
 import re
+from collections.abc import Iterable
 from html import escape
 from importlib import resources
 from pathlib import Path
@@ -16,7 +17,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.evidence import played_takes
-from leanstep.core.findings.results import Report
+from leanstep.core.findings.results import SEVERITIES, Report
 from leanstep.core.formats import atlas
 from leanstep.core.formats.golden import inputs_of
 from leanstep.core.formats.html_takes import of_takes
@@ -27,6 +28,7 @@ from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.images import CutSheet, load_sheet
 from leanstep.core.tick.table import table_of
+from leanstep.core.wording import counted
 
 _STYLE = """
 body{font:16px/1.5 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem;background:#faf6ec;color:#2a2620}
@@ -82,6 +84,28 @@ def page(character: Character, report: Report, folder: Path | None = None) -> st
         f"{report.situations} situations{'' if report.complete else ', not complete: ' + escape(report.aborted)}.</p>"
         f"{''.join(parts)}<h2>States</h2><table><tr><th>layer<th>state<th>free world<th>fewest ticks<th>body world</tr>"
         f"{rows}</table>{of_takes(machine, report, played_takes(machine, None, {}))}{scripts}</html>\n"
+    )
+
+
+def pages(made: Iterable[tuple[str, Report, str]], refused: Iterable[tuple[str, str]]) -> str:
+    """One page with those of several characters, each with its address, and the files that could not be checked, with why."""
+    parts = [
+        f'<section class="error"><b>not checked</b> {escape(uri)}<br><small>{escape(sentence)}</small></section>'
+        for uri, sentence in refused
+    ]
+    for uri, report, text in made:
+        found = [severity for severity in SEVERITIES if report.count(severity)]
+        counts = ", ".join(counted(report.count(severity), severity) for severity in found) or "nothing found"
+        opened = " open" if "error" in found else ""
+        parts.append(
+            f'<section class="{found[0] if found else ""}"><details{opened}><summary><b>{escape(uri)}</b> {counts}</summary>'
+            f'<iframe title="{escape(uri)}" loading="lazy" srcdoc="{escape(text)}"></iframe></details></section>'
+        )
+    return (
+        '<!doctype html><html lang="en"><meta charset="utf-8"><meta name="generator" content="Lean Step">'
+        f'<link rel="icon" href="data:,"><title>Findings</title><style>{_STYLE}'
+        "body{max-width:72rem}iframe{width:100%;height:44rem;border:1px solid #cfc5ae}summary{cursor:pointer}</style>"
+        f"<h1>Findings</h1>{''.join(parts)}</html>\n"
     )
 
 

@@ -11,10 +11,19 @@ from leanstep.core.formats.xml_text import legal
 from leanstep.core.rehearsal.coverage import Coverage
 
 
-def junit(runs: Iterable[tuple[str, Character, Report]], fails: str = "error") -> str:
-    """The suites of some files, each with its address.  What is at least as bad as ``fails`` (error, warning or note) is a failure;
-    what is less bad stands in the output of a case that passes.  A search that left something open is a case that was skipped."""
+def junit(
+    runs: Iterable[tuple[str, Character, Report]], fails: str = "error", refused: Iterable[tuple[str, str]] = ()
+) -> str:
+    """The suites of some files, each with its address.  What is at least as bad as ``fails`` (error, warning or note) is a failure,
+    and so is a take that does not do what it expects; what is less bad stands in the output of a case that passes.  A search that
+    left something open is a case that was skipped, a file that was ``refused`` for a reason one with an error."""
     whole = ElementTree.Element("testsuites", name="Lean Step")
+    for uri, sentence in refused:
+        suite = ElementTree.SubElement(
+            whole, "testsuite", name=legal(uri), tests="1", failures="0", errors="1", skipped="0"
+        )
+        case = ElementTree.SubElement(suite, "testcase", classname=legal(f"{uri}.checks"), name="it can be checked")
+        ElementTree.SubElement(case, "error", type="refused", message=legal(sentence)).text = legal(sentence)
     for uri, character, report in runs:
         _suite(whole, uri, character, report, SEVERITIES.index(fails))
     return _written(whole)
@@ -71,7 +80,10 @@ def _suite(whole: ElementTree.Element, uri: str, character: Character, report: R
 def _case(suite: ElementTree.Element, uri: str, group: str, name: str, found: list[Finding], worst: int) -> bool:
     """One case; whether it fails."""
     case = ElementTree.SubElement(suite, "testcase", classname=legal(f"{uri}.{group}"), name=legal(name))
-    bad = [one for one in found if SEVERITIES.index(one.severity) <= worst]
+    broken = group == "takes"
+    bad = [
+        one for one in found if SEVERITIES.index(one.severity) <= worst or (broken and one.id == "expectation.broken")
+    ]
     if bad:
         failure = ElementTree.SubElement(case, "failure", type=bad[0].severity, message=legal(bad[0].sentence))
         failure.text = legal("\n\n".join(f"{one.id}: {one.sentence}\n{one.why}".strip() for one in bad))

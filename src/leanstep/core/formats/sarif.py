@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import difflib
 import hashlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from leanstep import __version__
@@ -23,10 +23,19 @@ MOST_STEPS = 200
 """Changes of a witness that are listed."""
 
 
+REFUSED = Rule(
+    "file.refused", ("error",), "The file cannot be checked", "It is not there, cannot be read, or is no character.", ()
+)
+"""What files are told as that could not be checked."""
+
+
 def sarif(
-    runs: list[tuple[str, str, Character, Report]], repairs: Mapping[tuple[str, tuple[str, str]], Repair] | None = None
+    runs: list[tuple[str, str, Character, Report]],
+    repairs: Mapping[tuple[str, tuple[str, str]], Repair] | None = None,
+    refused: Sequence[tuple[str, str]] = (),
 ) -> dict[str, Any]:
-    """One run over some files, each with its address, text, character and report.  ``repairs`` by address and key of a finding.
+    """One run over some files, each with its address, text, character and report.  ``repairs`` by address and key of a finding,
+    ``refused`` the addresses of files that could not be checked, with why.
 
     Every finding has the line of what it is about, its witness as a code flow, its repair as a fix, and where it is muted a
     suppression with the reason.
@@ -44,8 +53,19 @@ def sarif(
             if repair is not None:
                 made["fixes"] = [_fix(uri, text, repair)]
             results.append(made)
-    driver = {"name": "Lean Step", "version": __version__, "rules": [_rule(RULES[rule]) for rule in rules]}
-    run = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}
+    for uri, sentence in refused:
+        rule = rules.setdefault(REFUSED.id, len(rules))
+        made = {"ruleId": REFUSED.id, "ruleIndex": rule, "level": REFUSED.severity, "message": {"text": sentence}}
+        results.append({**made, "locations": [_place(uri, 1)]})
+    known = {**RULES, REFUSED.id: REFUSED}
+    driver = {"name": "Lean Step", "version": __version__, "rules": [_rule(known[rule]) for rule in rules]}
+    run: dict[str, Any] = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}
+    if refused:
+        notes = [
+            {"level": "error", "message": {"text": sentence}, "locations": [_place(uri, 1)]}
+            for uri, sentence in refused
+        ]
+        run["invocations"] = [{"executionSuccessful": False, "toolExecutionNotifications": notes}]
     return {"$schema": SCHEMA, "version": "2.1.0", "runs": [run]}
 
 
