@@ -18,12 +18,14 @@ install_libraries() {
   install_packages "Qt needs system libraries that are not installed." $missing
 }
 
-# What only the tests need: a C compiler and node, which the players for games are held against.
+# What only the tests need: compilers, node and Lua, with which the players for games are held against golden traces.
 install_tools() {
   missing=""
   command -v cc >/dev/null 2>&1 || missing="$missing gcc libc6-dev"
   command -v node >/dev/null 2>&1 || command -v nodejs >/dev/null 2>&1 || missing="$missing nodejs"
   command -v npm >/dev/null 2>&1 || missing="$missing npm"
+  command -v c++ >/dev/null 2>&1 || missing="$missing g++"
+  command -v lua5.4 >/dev/null 2>&1 || missing="$missing lua5.4"
   install_packages "Some tests need programs that are not installed; without them they are left out." $missing
 }
 

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import json
 import os
 import random
@@ -65,7 +66,7 @@ MAKERS: dict[str, Callable[[int], Character]] = {
     "remembering": remembering_character,
     "blending": lambda seed: random_figure(seed),
 }
-LANGUAGES = ("python", "c", "javascript")
+LANGUAGES = ("python", "c", "javascript", "java", "lua")
 
 
 def long_clips(seed: int) -> Character:
@@ -102,14 +103,30 @@ def tool(*names: str) -> str:
 
 @pytest.fixture(scope="session")
 def compiled(tmp_path_factory: pytest.TempPathFactory) -> Callable[[Path], str]:
-    """Compiles a C file; every warning is an error."""
+    """Compiles a file of C, C++ or Java; every warning is an error."""
     made: dict[Path, str] = {}
 
     def of(source: Path) -> str:
         if source not in made:
             program = tmp_path_factory.mktemp("compiled") / source.stem
-            words = [tool("cc", "gcc", "clang"), "-std=c99", "-O2", "-Wall", "-Wextra", "-Werror", "-pedantic"]
-            subprocess.run([*words, f"-I{HERE}", str(source), "-lm", "-o", str(program)], check=True, timeout=300)
+            strict = [
+                "-O2",
+                "-Wall",
+                "-Wextra",
+                "-Werror",
+                "-pedantic",
+                f"-I{HERE}",
+                str(source),
+                "-lm",
+                "-o",
+                str(program),
+            ]
+            words = {
+                ".c": lambda: [tool("cc", "gcc", "clang"), "-std=c99", *strict],
+                ".cpp": lambda: [tool("c++", "g++", "clang++"), "-std=c++17", "-ffp-contract=off", *strict],
+                ".java": lambda: [tool("javac"), "-Xlint:all", "-Werror", "-d", str(program), str(source)],
+            }[source.suffix]()
+            subprocess.run(words, check=True, timeout=300)
             made[source] = str(program)
         return made[source]
 
@@ -122,11 +139,21 @@ def command(language: str, compiled: Callable[[Path], str], name: str, folder: P
         return [sys.executable, str(folder / f"{name}.py")]
     if language == "c":
         return [compiled(folder / f"{name}.c")]
+    if language == "c++":
+        return [compiled(folder / f"{name}.cpp")]
+    if language == "java":
+        return [tool("java"), "-cp", compiled(folder / f"{name}.java"), name]
+    if language == "lua":
+        return [tool("lua5.4"), str(folder / f"{name}.lua")]
     return [tool("node", "nodejs"), str(folder / f"{name}.mjs")]
 
 
+REPLAYS = {"python": "leanstep_player", "java": "LeanStepPlayer", "lua": "leanstep_player"}
+"""What replays golden traces, where it is not a program beside the player."""
+
+
 def replayed(language: str, compiled: Callable[[Path], str], pairs: Iterable[tuple[Path, Path]]) -> str:
-    name = "leanstep_player" if language == "python" else "leanstep_replay"
+    name = REPLAYS.get(language, "leanstep_replay")
     words = [str(path) for pair in pairs for path in pair]
     done = subprocess.run(
         [*command(language, compiled, name, HERE), *words], capture_output=True, check=True, timeout=900
@@ -303,6 +330,71 @@ def test_tables_of_the_first_version_still_play(language: str, tmp_path: Path, c
     agree(language, compiled, pairs)
 
 
+def test_the_player_is_a_library_for_languages_that_call_c(tmp_path: Path) -> None:
+    library = tmp_path / "libleanstep.so"
+    words = [tool("cc", "gcc", "clang"), "-std=c99", "-O2", "-Wall", "-Wextra", "-Werror", "-shared", "-fPIC"]
+    subprocess.run([*words, str(HERE / "leanstep_library.c"), "-lm", "-o", str(library)], check=True, timeout=120)
+    machine = compile_character(everything())
+    text = encoded(table_of(machine))
+    player, made = ctypes.CDLL(str(library)), Player(Table(json.loads(text)))
+    for name in ("load", "begin"):
+        getattr(player, f"leanstep_{name}").restype = ctypes.c_void_p
+    player.leanstep_value.restype = ctypes.c_double
+    player.leanstep_state.restype = player.leanstep_mark.restype = ctypes.c_int64
+    player.leanstep_name.restype = ctypes.c_char_p
+    error = ctypes.create_string_buffer(200)
+    assert player.leanstep_load(b"{}", ctypes.c_size_t(2), error) is None and error.value.startswith(
+        b"this is no table"
+    )
+    table = ctypes.c_void_p(player.leanstep_load(text, ctypes.c_size_t(len(text)), error))
+    figure = ctypes.c_void_p(player.leanstep_begin(table))
+    jump, speed = (player.leanstep_find(table, 0, name) for name in (b"jump", b"speed"))
+    for tick in range(60):
+        player.leanstep_set(figure, jump, ctypes.c_double(tick % 7 == 0))
+        player.leanstep_set(figure, speed, ctypes.c_double(tick % 5))
+        player.leanstep_step(figure)
+        made.hold("jump", tick % 7 == 0)
+        made.set("speed", float(tick % 5))
+        made.step()
+        state = player.leanstep_name(table, 3, ctypes.c_int64(player.leanstep_state(figure, 0))).decode()
+        assert state == made.state("base")
+        marks = [player.leanstep_mark(figure, ctypes.c_int64(at)) for at in range(len(made.fired) + 1)]
+        assert marks == [*(mark for _, mark, _ in made.fired), -1]
+        count = player.leanstep_value(figure, player.leanstep_find(table, 0, b"count"))
+        assert count == made.value("count")
+    player.leanstep_free(figure)
+    player.leanstep_free_table(table)
+
+
+def test_the_player_in_javascript_has_types(tmp_path: Path) -> None:
+    compiler = Path(sys.prefix) / "readers" / "node_modules" / "typescript" / "bin" / "tsc"
+    if not compiler.exists():
+        pytest.skip("it needs what ./test installs from npm")
+    for name in ("leanstep_player.mjs", "leanstep_player.d.mts"):
+        shutil.copy(HERE / name, tmp_path)
+    (tmp_path / "game.mts").write_text(
+        'import { Player, Table, type Shown } from "./leanstep_player.mjs";\n'
+        "export function play(text: string): [Shown | null, string[], boolean] {\n"
+        "  const hero = new Player(new Table(JSON.parse(text)));\n"
+        '  hero.hold("jump", true);\n  hero.push("stick", 1, 0);\n  hero.set("speed", 3.5);\n  hero.step();\n'
+        '  return [hero.frame("base"), hero.marks.map((one) => one.mark), hero.locked];\n}\n'
+    )
+    words = [
+        tool("node", "nodejs"),
+        str(compiler),
+        "--strict",
+        "--noEmit",
+        "--module",
+        "nodenext",
+        str(tmp_path / "game.mts"),
+    ]
+    done = subprocess.run(words, capture_output=True, text=True, timeout=120, check=False)
+    assert done.returncode == 0, done.stdout
+    wrong = (tmp_path / "game.mts").read_text().replace("hero.step()", "hero.stepp()")
+    (tmp_path / "game.mts").write_text(wrong)
+    assert "stepp" in subprocess.run(words, capture_output=True, text=True, timeout=120, check=False).stdout
+
+
 def test_a_character_that_asks_for_nothing_new_is_a_table_of_the_first_version() -> None:
     table = table_of(compile_character(sketch(way("a>b", "hurt"))))
     assert table.leanstep_table == 1 and table.columns["states"][-1] == "still"
@@ -365,7 +457,7 @@ def test_a_table_that_a_player_does_not_know_is_refused(
     table, trace = tmp_path / "a.table.json", tmp_path / "a.golden.txt"
     table.write_text(json.dumps(made))
     trace.write_text("begin\n")
-    name = "leanstep_player" if language == "python" else "leanstep_replay"
+    name = REPLAYS.get(language, "leanstep_replay")
     words = [*command(language, compiled, name, HERE), str(table), str(trace)]
     done = subprocess.run(words, capture_output=True, text=True, timeout=60, check=False)
     assert done.returncode == 1 and re.search(says, done.stderr) and "Traceback" not in done.stderr
@@ -408,7 +500,7 @@ def test_players_stand_on_their_own_and_are_short() -> None:
     for name in PLAYERS:
         text = (HERE / name).read_text()
         by_hand = text[: text.index(BEGIN)] + text[text.index(END) :]
-        assert len(by_hand.splitlines()) < 560 and len(text.splitlines()) < 1850
+        assert len(by_hand.splitlines()) < 560 and len(text.splitlines()) < 1900
     words = [
         sys.executable,
         "-S",
@@ -426,14 +518,19 @@ def test_the_loops_of_a_game_do_the_same_in_every_language(tmp_path: Path, compi
         for name, data in FORMATS[key].make(source).items():
             (tmp_path / name).write_bytes(data)
     told = {}
-    for language in LANGUAGES:
-        for example in EXAMPLES.glob("game.*"):
-            assert len(example.read_text().splitlines()) < 100
-            if example.suffix != ".c":
-                shutil.copy(example, tmp_path)
-        words = command(language, compiled, "game", EXAMPLES if language == "c" else tmp_path)
+    for example in EXAMPLES.glob("game.*"):
+        assert len(example.read_text().splitlines()) < 100
+        if example.suffix not in (".c", ".cpp"):
+            shutil.copy(example, tmp_path)
+    for language in ("python", "c", "c++", "javascript", "lua"):
+        words = command(language, compiled, "game", EXAMPLES if language in ("c", "c++") else tmp_path)
         told[language] = subprocess.run(
-            [*words, str(tmp_path / "lamplighter.table.json")], capture_output=True, text=True, timeout=60, check=True
+            [*words, str(tmp_path / "lamplighter.table.json")],
+            cwd=tmp_path,
+            capture_output=True,
+            text=True,
+            timeout=60,
+            check=True,
         ).stdout
     assert "take-off" in told["python"] and "step" in told["python"]
     assert len(set(told.values())) == 1

@@ -26,7 +26,9 @@ from leanstep.core.tick import (
     spans,
 )
 from leanstep.core.tick.columns import FIRST_WIDTHS, NAMED, SECTIONS
+from tools.players.java import Java
 from tools.players.languages import C, JavaScript, Python
+from tools.players.lua import Lua
 from tools.players.source import Constant, kernels, known
 
 ROOTS: list[Callable[..., Any]] = [
@@ -92,7 +94,25 @@ def javascript(more: dict[str, Constant]) -> str:
     return "\n".join([shapes, named, JavaScript().printed(kernels(ROOTS, set()), more)])
 
 
+def java(more: dict[str, Constant]) -> str:
+    """What is printed into the player in Java."""
+    shapes = _described("private static final String[][] COLUMNS = {", '  {{"{}", "{}"}},', "};")
+    widths = [FIRST_WIDTHS.get(name, width) for name, width in zip(SECTIONS, places.WIDTHS)]
+    named = f"private static final String[] NAMED = {{{json.dumps(NAMED)[1:-1]}}};"
+    first = f"private static final int[] FIRST_WIDTHS = {{{json.dumps(widths)[1:-1]}}};"
+    return "\n".join([shapes, named, first, Java().printed(kernels(ROOTS, set()), more)])
+
+
+def lua(more: dict[str, Constant]) -> str:
+    """What is printed into the player in Lua."""
+    shapes = _described("K.COLUMNS = {", '  {{ "{}", "{}" }},', "}")
+    widths = [FIRST_WIDTHS.get(name, width) for name, width in zip(SECTIONS, places.WIDTHS)]
+    named = f"K.NAMED = {{ {json.dumps(NAMED)[1:-1]} }}\nK.FIRST_WIDTHS = {{ {json.dumps(widths)[1:-1]} }}"
+    return "\n".join([shapes, named, Lua().printed(kernels(ROOTS, set()), more)])
+
+
 PLAYERS = {"leanstep_player.py": (python, ""), "leanstep_player.h": (c, "LS_"), "leanstep_player.mjs": (javascript, "")}
+PLAYERS |= {"LeanStepPlayer.java": (java, ""), "leanstep_player.lua": (lua, "K.")}
 """How each player is printed, and what its constants begin with."""
 
 

@@ -11,7 +11,7 @@ from tools.players.printer import WIDTH, Printer, plain_words
 from tools.players.source import NAMES, Constant, Kernel, constants, groups
 
 
-def _rounded_down(inner: ast.expr) -> ast.expr | None:
+def rounded_down(inner: ast.expr) -> ast.expr | None:
     """What is rounded down where ``int`` is asked of ``np.floor(…)``."""
     is_floor = isinstance(inner, ast.Call) and ast.unparse(inner.func) in ("np.floor", "math.floor")
     return inner.args[0] if is_floor and isinstance(inner, ast.Call) else None
@@ -48,7 +48,7 @@ class C(Printer):
         return f"{self.TYPES[kinds[next(iter(values))]]}{self.declared(values)};"
 
     def cast(self, name: str, node: ast.expr) -> str:
-        down = _rounded_down(node) if name == "int" else None
+        down = rounded_down(node) if name == "int" else None
         inner = f"floor({self.text(down)})" if down is not None else self.text(node, 14)
         return f"({'int64_t' if name == 'int' else 'double'}){inner}"
 
@@ -59,7 +59,7 @@ class C(Printer):
         if kind == "int":
             great = [f"#define LS_{name} {value}LL" for name, value in named.items() if _is_great(value)]
             small = [f"LS_{name} = {value}" for name, value in named.items() if not _is_great(value)]
-            return [*great, *([f"enum {{\n{_wrapped(small)}\n}};"] if small else [])]
+            return [*great, *([f"enum {{\n{wrapped(small)}\n}};"] if small else [])]
         if kind == "float":
             return [f"#define LS_{name} {value!r}" for name, value in named.items()]
         return [
@@ -100,7 +100,7 @@ class JavaScript(Printer):
     def cast(self, name: str, node: ast.expr) -> str:
         if name == "float":
             return f"Number({self.text(node)})" if self.kind(node) == "bool" else f"({self.text(node)})"
-        down = _rounded_down(node)
+        down = rounded_down(node)
         return f"Math.floor({self.text(down)})" if down is not None else f"Math.trunc({self.text(node)})"
 
     def divided(self, left: ast.expr, right: ast.expr) -> str:
@@ -114,7 +114,7 @@ class JavaScript(Printer):
                 f"const {name} = [\n{_listed(value)}\n];" for name, value in named.items() if isinstance(value, tuple)
             ]
         written = [f"{name} = {self.literal(value)}" for name, value in named.items() if not isinstance(value, tuple)]
-        return ["const", f"{_wrapped(written)};"]
+        return ["const", f"{wrapped(written)};"]
 
 
 class Python:
@@ -151,7 +151,7 @@ class _Plain(ast.NodeTransformer):
     def visit_Call(self, node: ast.Call) -> ast.AST:
         self.generic_visit(node)
         name = ast.unparse(node.func)
-        if name == "int" and (down := _rounded_down(node.args[0])) is not None:
+        if name == "int" and (down := rounded_down(node.args[0])) is not None:
             return ast.Call(_named("math.floor"), [down], [])
         if name == "run":
             return ast.Call(node.args[-1], node.args[:1] + node.args[2:4], [])
@@ -170,7 +170,7 @@ def _named(name: str) -> ast.expr:
     return ast.parse(name, mode="eval").body
 
 
-def _wrapped(words: list[str]) -> str:
+def wrapped(words: list[str]) -> str:
     """Words with commas between them, on as many lines as they take."""
     whole = textwrap.fill(
         ", ".join(word.replace(" ", "~") for word in words), WIDTH - 2, initial_indent="  ", subsequent_indent="  "
@@ -179,4 +179,4 @@ def _wrapped(words: list[str]) -> str:
 
 
 def _listed(values: tuple[int, ...] | tuple[float, ...]) -> str:
-    return _wrapped([repr(value) for value in values])
+    return wrapped([repr(value) for value in values])

@@ -68,6 +68,14 @@ class Printer:
     CALLED: dict[str, str]
     """What stands for functions of numbers."""
 
+    def index(self, written: str) -> str:
+        """Where something stands in an array."""
+        return written
+
+    def stored(self, target: ast.expr, value: ast.expr) -> str:
+        """What is assigned, as what it is assigned to takes it."""
+        return self.text(value)
+
     def cast(self, name: str, node: ast.expr) -> str:
         """A number as a whole one (``int``) or as a double (``float``)."""
         raise NotImplementedError
@@ -231,9 +239,9 @@ class Printer:
                 waiting = {}
             if isinstance(target, ast.Name) and new:
                 declared.add(target.id)
-                waiting[target.id] = self.text(value)
+                waiting[target.id] = self.stored(target, value)
             else:
-                yield f"{self.text(target)} = {self.text(value)};"
+                yield f"{self.text(target)} = {self.stored(target, value)};"
         if waiting:
             yield self.declare(waiting, self.kinds)
 
@@ -266,7 +274,11 @@ class Printer:
         if isinstance(node.iter, ast.Name):
             count = len(self.values[node.iter.id])  # type: ignore[arg-type]
             yield f"{deep}for ({self.declare({'number': '0'}, {'number': 'int'})} number < {count}; number++) {{"
-            yield deep + self.indent + self.declare({name: f"{self.constant(node.iter.id)}[number]"}, self.kinds)
+            yield (
+                deep
+                + self.indent
+                + self.declare({name: f"{self.constant(node.iter.id)}[{self.index('number')}]"}, self.kinds)
+            )
         else:
             assert isinstance(node.iter, ast.Call)
             words = [self.text(one) for one in node.iter.args]

@@ -235,7 +235,7 @@ def _players(source: Source) -> Files:
     from leanstep import runtime
 
     folder = Path(runtime.__file__).parent
-    return {path.name: path.read_bytes() for path in sorted(folder.glob("leanstep_*"))}
+    return {path.name: path.read_bytes() for path in sorted(folder.glob("*.*")) if path.stem != "__init__"}
 
 
 _SEE = "pictures, the body and its course, takes"
@@ -254,7 +254,7 @@ FORMATS: dict[str, Format] = {
         Format(
             "players",
             "Players for games",
-            "programs that play a table: Python, C99 and JavaScript, to be copied into a game",
+            "programs that play a table: Python, C99 and C++, JavaScript, Java and Lua, to be copied into a game",
             "drawing, sound and physics: those are the game's",
             _players,
         ),

@@ -1,0 +1,83 @@
+// What leanstep_player.mjs gives, for TypeScript.
+
+export declare const VERSION: number;
+
+/** What is wrong with a table, or with what a player is asked, in a sentence. */
+export declare class TableError extends Error {}
+
+export type Value = number | boolean | string;
+export type Kind = "parameters" | "words" | "layers" | "states" | "clips" | "frames" | "marks" | "spans" | "locks" | "modes";
+
+/** A character's table, from what JSON.parse makes of it. */
+export declare class Table {
+  constructor(made: unknown);
+  readonly name: string;
+  readonly rate: number;
+  readonly version: number;
+  readonly names: Record<Kind, string[]>;
+  readonly says: Record<"cues" | "windows", Record<string, Record<string, Value>>>;
+  readonly sections: Record<string, (number | null)[][]>;
+  index(kind: Kind, name: string): number;
+}
+
+/** What a layer shows: mirrored, then turned by quarters clockwise; moved ahead (as it looks) and up of the figure's foot. */
+export interface Shown {
+  clip: string;
+  cel: number;
+  frame: string;
+  mirrored: boolean;
+  turns: number;
+  x: number;
+  y: number;
+  layer: number;
+}
+
+/** What the active states ask of the body; 0: nothing. */
+export interface Requests {
+  mode: number;
+  backward: boolean;
+  face: number;
+  cap: number;
+  fall: number;
+  wide: number;
+  high: number;
+}
+
+/** A figure that plays a table. */
+export declare class Player {
+  constructor(table: Table);
+  readonly table: Table;
+  restart(): void;
+  set(name: string, value: Value): void;
+  hold(button: string, held: boolean): void;
+  pulse(name: string): void;
+  push(stick: string, x: number, y: number): void;
+  step(): void;
+  value(name: string): Value;
+  state(layer: string): string;
+  frame(layer: string, left?: boolean): Shown | null;
+  frames(left?: boolean): Shown[];
+  cel(layer: number): number;
+  readonly marks: ({ mark: string } & Record<string, Value>)[];
+  readonly spans: ({ span: string } & Record<string, Value>)[];
+  readonly requests: Requests;
+  readonly states: number[];
+  readonly stays: number[];
+  readonly heads: number[];
+  readonly picks: number[];
+  readonly taken: number[];
+  readonly fired: number[][];
+  readonly on: Float64Array;
+  readonly values: Float64Array;
+  readonly locked: boolean;
+  readonly freeze: number;
+  readonly travelled: [number, number, number];
+  readonly pushed: [number, number];
+  readonly mode: number;
+}
+
+export declare function replay(table: Table, golden: string): string;
+export declare function reduced(value: number): number;
+export declare function turn(start: number, end: number): number;
+export declare function bearingOf(x: number, y: number): number;
+export declare function pushOf(x: number, y: number): number;

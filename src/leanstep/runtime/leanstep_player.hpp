@@ -1,0 +1,98 @@
+/* The player of leanstep_player.h for C++17, with names as strings and memory of its own. */
+#ifndef LEANSTEP_PLAYER_HPP
+#define LEANSTEP_PLAYER_HPP
+
+#include <memory>
+#include <stdexcept>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "leanstep_player.h"
+
+namespace leanstep {
+
+/* What is wrong with a table, or with what a player is asked, in a sentence. */
+struct table_error : std::runtime_error {
+  using std::runtime_error::runtime_error;
+};
+
+/* A character's table, from the text of its file; it must outlive its players. */
+class table {
+ public:
+  explicit table(std::string_view text) : memory_(ls_table_size(text.size())) {
+    if (!ls_load(&made_, text.data(), text.size(), memory_.data(), memory_.size())) throw table_error(made_.error);
+  }
+  table(const table &) = delete;
+  table &operator=(const table &) = delete;
+
+  int index(int kind, const std::string &name) const {
+    const int at = ls_find(&made_, kind, name.c_str());
+    if (at < 0) throw table_error("the table has nothing called " + name + " among its " + ls_kinds[kind]);
+    return at;
+  }
+  const char *name(int kind, int64_t at) const { return made_.names[kind][at]; }
+  const ls_table *raw() const { return &made_; }
+
+ private:
+  std::vector<char> memory_;
+  ls_table made_{};
+};
+
+struct shown {
+  std::string frame;
+  int64_t cel, mirrored, turns;
+};
+
+/* A figure that plays a table. */
+class player {
+ public:
+  explicit player(const table &of) : table_(of), memory_(ls_figure_size(of.raw()) + 16) { restart(); }
+  player(const player &) = delete;
+  player &operator=(const player &) = delete;
+
+  void restart() {
+    void *room = memory_.data();
+    size_t size = memory_.size();
+    figure_ = ls_begin(table_.raw(), std::align(16, size - 16, room, size));
+  }
+  void set(const std::string &name, double value) {
+    const int at = table_.index(LS_PARAMETERS, name);
+    if (ls_owner(table_.raw(), at) >= LS_GRAPH) throw table_error(name + " is set by effects or formulas, not by the game");
+    ls_set(figure_, at, value);
+  }
+  void hold(const std::string &button, bool held) { set(button, held); }
+  void pulse(const std::string &name) { set(name, 1.0); }
+  void choose(const std::string &name, const std::string &word) { set(name, table_.index(LS_WORDS, word)); }
+  void push(int stick, double x, double y) { ls_push(figure_, stick, x, y); }
+  void step() { ls_step(figure_); }
+
+  double value(const std::string &name) const { return figure_->values[table_.index(LS_PARAMETERS, name)]; }
+  const char *state(const std::string &layer) const {
+    return table_.name(LS_STATE_NAMES, figure_->layers[table_.index(LS_LAYER_NAMES, layer)].state);
+  }
+  /* what a layer shows of a figure that looks right, or left; an empty frame: nothing */
+  shown frame(const std::string &layer, bool left = false) const {
+    const int at = table_.index(LS_LAYER_NAMES, layer);
+    shown found{"", ls_cel(figure_, at), 0, 0};
+    if (const char *name = ls_frame_to(figure_, at, left, &found.mirrored, &found.turns)) found.frame = name;
+    return found;
+  }
+  std::vector<std::string> marks() const {
+    std::vector<std::string> found;
+    for (int64_t at = 0; at < figure_->fired_count; at++) found.push_back(table_.name(LS_MARKS, figure_->fired[at].mark));
+    return found;
+  }
+  bool locked() const { return figure_->locked != 0; }
+  /* all the rest: what is asked of the body, spans, picks */
+  const ls_figure &raw() const { return *figure_; }
+
+ private:
+  const table &table_;
+  std::vector<char> memory_;
+  ls_figure *figure_ = nullptr;
+};
+
+}  // namespace leanstep
+
+#endif
