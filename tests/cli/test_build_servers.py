@@ -17,6 +17,7 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
+import jsonschema
 import msgspec
 import pytest
 from PIL import Image
@@ -413,3 +414,54 @@ def test_a_take_that_does_not_do_what_it_expects_fails_in_junit(tmp_path: Path) 
     case = next(one for one in ElementTree.fromstring(done.stdout).iter("testcase") if one.get("name") == "hit")
     failure = case.find("failure")
     assert failure is not None and failure.get("type") == "warning"
+
+
+def test_flickers_of_a_sweep_fail_where_that_is_asked_and_its_takes_can_be_kept_and_played(tmp_path: Path) -> None:
+    path, runner = tmp_path / "crossed.leanstep", CliRunner()
+    path.write_bytes(dump(sketch(way("a>b", "speed > 1"), way("b>a", "speed < 7"))))
+    words = ["sweep", str(path), "--takes", "40", "--ticks", "300"]
+    assert runner.invoke(app, words).exit_code == 0
+    assert runner.invoke(app, [*words, "--fail-on", "flicker"]).exit_code == 1
+    before = path.read_bytes()
+    assert runner.invoke(app, [*words, "--keep"]).exit_code == 0 and path.read_bytes() != before
+    takes = [take.name for take in load(path).takes]
+    assert takes and all(name.startswith("sweep: flicker") for name in takes)
+    runner.invoke(app, [*words, "--keep"])
+    assert [take.name for take in load(path).takes] == takes, "the same takes are replaced"
+    played = runner.invoke(app, ["rehearse", str(path), "--take", takes[0]])
+    assert played.exit_code == 0 and len(played.stdout.splitlines()) > 3
+
+
+def test_every_condition_that_was_tried_is_told_with_its_values(tmp_path: Path) -> None:
+    done = CliRunner().invoke(app, ["rehearse", str(DEMO / "lamplighter.leanstep"), "--take", "walk-and-jump", "--why"])
+    rows = [json.loads(line) for line in done.stdout.splitlines()]
+    character = load(DEMO / "lamplighter.leanstep")
+    trace = rehearse(compile_character(character), next(one for one in character.takes if one.name == "walk-and-jump"))
+    assert len(rows) == len(trace.steps) * len(character.layers)
+    for row in rows:
+        layer = [one.name for one in character.layers].index(row["layer"])
+        fired = trace.steps[row["tick"]].fired[layer]
+        assert (row["taken"] is not None) == (fired >= 0)
+        assert all(one["true"] == (one["transition"] == row["taken"]) for one in row["tried"] if not one["untried"])
+    jump = next(row for row in rows if row["taken"] and "take-off" in row["taken"])
+    (taken,) = [one for one in jump["tried"] if one["transition"] == jump["taken"]]
+    assert any(part["true"] for part in taken["parts"])
+
+
+@pytest.mark.parametrize("of", ["character", "table", "atlas", "findings", "trace"])
+def test_what_is_written_is_as_its_schema_says(of: str, tmp_path: Path) -> None:
+    made = json.loads(CliRunner().invoke(app, ["schema", "--of", of]).stdout)
+    assert made["$id"].startswith(f"urn:lean-step:schema:{of}:") and made["$schema"].endswith("2020-12/schema")
+    demo = str(DEMO / "lamplighter-faulty.leanstep")
+    words = {
+        "findings": ["check", demo, "--format", "json"],
+        "trace": ["rehearse", demo, "--take", "walk-and-jump", "--format", "json"],
+    }
+    if of in words:
+        text = CliRunner().invoke(app, words[of]).stdout
+    elif of == "character":
+        text = Path(demo).read_text()
+    else:
+        CliRunner().invoke(app, ["export", demo, "--to", of, "--out", str(tmp_path)])
+        text = next(tmp_path.glob(f"*.{of}.json")).read_text()
+    jsonschema.Draft202012Validator(made).validate(json.loads(text))

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from leanstep.core.character.document import Character
     from leanstep.core.character.takes import Take
     from leanstep.core.graph.machine import Machine
+    from leanstep.core.rehearsal.traces import Trace
 
 
 class Format(str, Enum):
@@ -31,7 +32,7 @@ def add_to(app: typer.Typer) -> None:
         "rehearse",
         epilog="Examples:  lean-step rehearse hero.leanstep --take jump  ·  "
         "lean-step rehearse hero.leanstep --take presses.csv --format json  ·  "
-        "lean-step rehearse hero.leanstep --take jump --robust",
+        "lean-step rehearse hero.leanstep --take jump --robust  ·  lean-step rehearse hero.leanstep --take jump --why",
     )(run)
 
 
@@ -43,6 +44,11 @@ def run(
         False,
         "--robust",
         help="Instead, try other rates and every change up to 3 ticks early and late; print differences.",
+    ),
+    why: bool = typer.Option(
+        False,
+        "--why",
+        help="Instead, every transition tried on each tick, with the parts of its condition: an object a line.",
     ),
 ) -> None:
     """Run a take and print its trace: states, stays, values, body and picture of every tick."""
@@ -57,10 +63,38 @@ def run(
         _print_differences(character, wanted, format)
         return
     trace = rehearse(machine, wanted)
+    if why:
+        _print_why(trace, wanted)
+        return
     if format is Format.csv:
         typer.echo(trace_csv(trace), nl=False)
     else:
         typer.echo(trace_json(trace, take))
+
+
+def _print_why(trace: Trace, take: Take) -> None:
+    """For every tick and layer the transitions that were tried, each with the parts of its condition and their values."""
+    from leanstep.core.rehearsal.answers import Answers
+
+    answers, layers = Answers(trace, take), trace.machine.layers
+    for tick in range(len(trace.steps)):
+        for layer, table in enumerate(layers):
+            tried = [
+                {
+                    "transition": way.name,
+                    "true": way.true,
+                    "untried": way.untried,
+                    "parts": [{"says": part.words, "true": part.true, "values": part.values} for part in way.parts],
+                }
+                for way in answers.ways_tried(tick, layer)
+            ]
+            fired = trace.steps[tick].fired[layer]
+            taken = next(
+                (way["transition"] for way in tried if fired >= 0 and way["true"] and not way["untried"]), None
+            )
+            state = table.states[answers.tried(tick, layer).states[layer]]
+            row = {"tick": tick, "layer": table.name, "state": state, "taken": taken, "tried": tried}
+            typer.echo(json.dumps(row, ensure_ascii=False))
 
 
 def _print_differences(character: Character, take: Take, format: Format) -> None:

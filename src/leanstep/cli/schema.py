@@ -1,4 +1,4 @@
-"""``lean-step schema``: the JSON Schemas of character files, tables and atlases."""
+"""``lean-step schema``: the JSON Schemas of character files and of what is written for other programs."""
 
 from __future__ import annotations
 
@@ -14,6 +14,8 @@ class Kind(str, Enum):
     character = "character"
     table = "table"
     atlas = "atlas"
+    findings = "findings"
+    trace = "trace"
 
 
 def add_to(app: typer.Typer) -> None:
@@ -22,11 +24,12 @@ def add_to(app: typer.Typer) -> None:
 
 
 def run(
-    of: Kind = typer.Option(Kind.character, help="character files, tables for games, or indexes of atlases."),
+    of: Kind = typer.Option(
+        Kind.character,
+        help="character files, tables for games, indexes of atlases, findings of a check, traces of a rehearsal.",
+    ),
 ) -> None:
-    """Print the JSON Schema of character files, or of what is handed over."""
-    from leanstep.core.character import schema
-    from leanstep.core.formats import atlas, table
+    """Print the JSON Schema of character files, or of what is written for other programs."""
+    from leanstep.core.formats.schemas import schema
 
-    schemas = {Kind.character: schema.schema, Kind.table: table.schema, Kind.atlas: atlas.schema}
-    typer.echo(json.dumps(schemas[of](), indent=2))
+    typer.echo(json.dumps(schema(of.value), indent=2))

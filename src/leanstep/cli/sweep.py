@@ -30,12 +30,28 @@ class Format(str, Enum):
     json = "json"
 
 
+class FailOn(str, Enum):
+    """What makes a sweep fail."""
+
+    expectation = "expectation"
+    flicker = "flicker"
+    never = "never"
+
+
+COUNTS = {
+    FailOn.expectation: ("expectation",),
+    FailOn.flicker: ("expectation", "flicker"),
+    FailOn.never: ("expectation", "flicker", "never"),
+}
+"""What counts, the gravest first."""
+
+
 def add_to(app: typer.Typer) -> None:
     """Register the command."""
     app.command(
         "sweep",
         epilog="Example:  lean-step sweep hero.leanstep --takes 5000 --seed 7 --jobs 4.  "
-        "Exit code 0: no expectation was broken; 1: one was; 2: the file could not be opened.",
+        "Exit code 0: nothing that counts (--fail-on); 1: something did; 2: the file could not be opened.",
     )(run)
 
 
@@ -47,6 +63,13 @@ def run(
     jobs: int = typer.Option(1, min=1, max=256, metavar="N", help="On how many processes they are played."),
     cluster: str = typer.Option("", metavar="ADDRESS", help="On the workers of a Dask cluster instead."),
     format: Format = typer.Option(Format.text, help="text for people; json: one object with the takes."),
+    fail_on: FailOn = typer.Option(
+        FailOn.expectation,
+        help="What makes exit code 1: a broken expectation, a flicker as well, or a state never seen as well.",
+    ),
+    keep: bool = typer.Option(
+        False, "--keep", help="Put the takes that show a flicker or a broken expectation into the character's file."
+    ),
 ) -> None:
     """Mash buttons, let hands wander, do everything in every state; tell flickers, broken expectations and states never seen."""
     from leanstep.core.character.files import plain
@@ -89,7 +112,29 @@ def run(
         typer.echo(json.dumps(made, ensure_ascii=False))
     else:
         _tell(machine, found, missing, shown)
-    raise typer.Exit(1 if any(kind == "expectation" for kind, _, _ in found.seen) else 0)
+    if keep:
+        _keep(file, machine, {key: one for key, one in shown.items() if key[0] != "state"})
+    counts = {kind for kind, _, _ in found.seen if kind != "state"} | ({"never"} if missing else set())
+    raise typer.Exit(1 if counts & set(COUNTS[fail_on]) else 0)
+
+
+def _keep(file: Path, machine: Machine, shown: dict[Key, Seen]) -> None:
+    """Put takes into a file; those of an earlier sweep that show the same are replaced."""
+    from msgspec.structs import replace
+
+    from leanstep.core.character.edits import Edit
+    from leanstep.core.character.history import History
+    from leanstep.core.rehearsal.sweeping import take_of
+
+    made = [replace(take, name=f"sweep: {take.name}") for take in (take_of(machine, *one) for one in shown.items())]
+    names = {take.name for take in made}
+    history = History.open(file)
+    rest = [take for take in history.document.takes if take.name not in names]
+    if made and history.apply(Edit("kept takes of a sweep", lambda document: replace(document, takes=(*rest, *made)))):
+        history.save(file)
+    typer.echo(
+        f"{len(made)} takes are in {file.name}: play one with  lean-step rehearse {file.name} --take NAME", err=True
+    )
 
 
 def _tell(machine: Machine, found: Sweep, missing: list[tuple[str, str]], shown: dict[Key, Seen]) -> None:

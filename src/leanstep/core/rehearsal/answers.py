@@ -127,6 +127,15 @@ class Answers:
         chain = () if ways else tuple(table.states[state] for state in _shortest(self.machine, layer, here, wanted))
         return Answer(table.states[here], table.states[wanted], tick, self.machine.character.rate, found, chain)
 
+    def ways_tried(self, tick: int, layer: int) -> tuple[WayIn, ...]:
+        """The transitions that a layer had on a tick, in the order they are tried, up to the one taken; of their parts it is not
+        looked since when they are so."""
+        fired, here = self.trace.steps[tick].fired[layer], self.tried(tick, layer).states[layer]
+        row = [way for way in self.machine.layers[layer].ways[here] if way.restart or way.target != here]
+        last = next((at for at, way in enumerate(row) if way.index == fired), len(row) - 1)
+        asked = _Asked(self, tick, layer, since=False)
+        return tuple(asked.way_in(way, fired) for way in row[: last + 1])
+
     def tried(self, tick: int, layer: int) -> TickState:
         """The moment of a tick in which a layer's transitions were tried."""
         if (tick, layer) not in self._tried:
@@ -138,7 +147,8 @@ class Answers:
 class _Asked:
     """One layer on one tick, as its transitions were tried."""
 
-    def __init__(self, answers: Answers, tick: int, layer: int) -> None:
+    def __init__(self, answers: Answers, tick: int, layer: int, since: bool = True) -> None:
+        self.looks_back = since
         self.answers, self.trace, self.machine = answers, answers.trace, answers.machine
         self.tick, self.layer = tick, layer
         self.before = self.trace.after(tick)
@@ -190,7 +200,7 @@ class _Asked:
 
     def _since(self, leaf: x.Expression, value: bool) -> int | None:
         """The tick from which on a part is as it is; of the first tick nothing is known."""
-        if not self.tick:
+        if not self.tick or not self.looks_back:
             return None
         holds = truth(leaf)
         if isinstance(leaf, x.IsOn | x.Compared | x.Chosen | x.SameChoice):
