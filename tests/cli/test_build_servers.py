@@ -175,6 +175,19 @@ def test_a_worker_that_is_killed_in_mid_run_loses_nothing(cluster: Any, tmp_path
     assert flag.exists()
 
 
+def test_a_cluster_without_workers_ends_with_a_sentence(files: list[Path], monkeypatch: pytest.MonkeyPatch) -> None:
+    from distributed import LocalCluster
+
+    from leanstep.cli import clusters
+
+    monkeypatch.setattr(clusters, "LONELY", 1.5)
+    with LocalCluster(n_workers=0, dashboard_address=None) as empty:
+        begun = time.monotonic()
+        result = call("check", str(files[0]), "--anew", "--play", "0", "--cluster", empty.scheduler_address)
+    assert isinstance(result.exception, LeanStepError) and "it has no workers" in str(result.exception)
+    assert time.monotonic() - begun < 30
+
+
 def test_no_cluster_is_a_sentence(files: list[Path], monkeypatch: pytest.MonkeyPatch) -> None:
     from leanstep.cli import clusters
 

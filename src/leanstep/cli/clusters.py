@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Iterator, Sequence
 from typing import Any, TypeVar
 
@@ -9,6 +10,8 @@ from leanstep.core.errors import LeanStepError
 
 PATIENCE = 20
 """Seconds a scheduler has to answer."""
+LOOK, LONELY = 1.0, 30.0
+"""Seconds between two looks at whether there are workers, and for which there may be none."""
 TRIES = 3
 """How often a task is begun anew when its worker dies."""
 
@@ -35,6 +38,24 @@ def client_of(address: str) -> Any:
         raise LeanStepError(f"--cluster {address}", reason, "Start one, or leave --cluster out.") from None
 
 
+def _came(client: Any, future: Any) -> Any:
+    """What a task made; raises :class:`LeanStepError` where nobody is there to do it."""
+    from concurrent.futures import CancelledError
+
+    alone = time.monotonic()
+    while True:
+        try:
+            return future.result(timeout=LOOK)
+        except CancelledError as error:
+            raise LeanStepError("--cluster", f"its scheduler is gone ({error})", "Start it again.") from None
+        except TimeoutError:
+            if client.scheduler_info()["workers"]:
+                alone = time.monotonic()
+            elif time.monotonic() - alone > LONELY:
+                way_out = "Start workers that reach the scheduler, or leave --cluster out."
+                raise LeanStepError("--cluster", "it has no workers, or none any more", way_out) from None
+
+
 def results_of(
     client: Any,
     work: Callable[..., _Result],
@@ -49,7 +70,7 @@ def results_of(
         waiting = [client.submit(work, *task, pure=False, retries=TRIES) for task in tasks]
         for task, future in zip(tasks, waiting):
             try:
-                yield future.result()
+                yield _came(client, future)
             except KilledWorker as error:
                 yield lost(task, str(error))
     finally:
