@@ -15,7 +15,7 @@ from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
-from leanstep.core.formats import animations, atlas, graphs, scxml
+from leanstep.core.formats import animations, atlas, graphs, interface_sheet, scxml
 from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, sarif_of
 from leanstep.core.formats.golden import golden, inputs_of
@@ -257,6 +257,13 @@ FORMATS: dict[str, Format] = {
             "programs that play a table: Python, C99 and C++, JavaScript, Java and Lua, to be copied into a game",
             "drawing, sound and physics: those are the game's",
             _players,
+        ),
+        Format(
+            "interface",
+            "Sheet for programmers",
+            "what goes in and comes out, as a page and as JSON, and all names as constants of each player's language",
+            "conditions and clips: those stay with the animator",
+            lambda source: interface_sheet.files(source.stem, source.machine, table_of(source.machine)),
         ),
         Format(
             "atlas",
