@@ -73,8 +73,12 @@ def test_states_regions_events_conditions_and_stays_come_in() -> None:
     assert owners["locked"] == ("flag", "graph") and owners["click"] == ("pulse", "graph")
     assert owners["speed"] == ("number", "game") and owners["bump"] == ("pulse", "game")
     assert owners["mood"] == ("choice", "game")
-    (left,) = made.left_out
-    assert left.startswith("line 7: <onentry> is left out: only single states do something")
+    said = [line for line in made.left_out if "range" not in line and "nothing in the document sets" not in line]
+    assert said == [
+        "line 7: <onentry> is left out: only single states do something when they are entered or left",
+        "line 18: <raise>: click is answered a tick later, not at once",
+    ]
+    assert "line 3: <data>: speed has no range in the document: from -1000 to 1000 is made up" in made.left_out
     assert not compile_character(made.character).faults
 
 
@@ -113,7 +117,9 @@ def test_compound_states_within_lanes_give_their_ways_to_each_of_their_states() 
         ('<state id="a"/><script>evil()</script>', "<script> is left out: scripts are not run"),
         ('<state id="a"><transition event="x"/></state>', "it leads nowhere"),
         ('<state id="a"><transition event="x" target="b"/></state>', "no state has the id b"),
-        ('<state id="a"><transition event="x*" target="a"/></state>', "comes from an interpreter"),
+        ('<state id="a"><transition event="x*" target="a"/></state>', "x* is no event"),
+        ('<state id="a"><transition event="error.x" target="a"/></state>', "comes from an interpreter"),
+        ('<state id="a"><transition event="y" target="h"/></state><state id="b"><history id="h"/></state>', "h is a history"),
         ('<state id="a"><transition cond="f(x)" target="a"/></state>', "f(…) is nothing a condition can say"),
         ('<state id="a"><transition cond="_event.data.x" target="a"/></state>', "_event.data.x is no name"),
         ('<state id="a"><transition cond="for &gt; 1" target="a"/></state>', "for is a word of the language"),
@@ -178,6 +184,70 @@ def test_on_the_command_line(tmp_path: Path) -> None:
     again = CliRunner().invoke(app, ["import", str(document)])
     assert isinstance(again.exception, LeanStepError) and "--force" in str(again.exception)
     assert CliRunner().invoke(app, ["import", str(document), "--force"]).exit_code == 0
+
+
+def ways(made: Brought) -> list[tuple[str, str, str]]:
+    return [(way.source, way.to, way.when) for layer in made.character.layers for way in layer.transitions]
+
+
+def test_an_event_catches_those_that_begin_with_it() -> None:
+    made = brought(
+        """<state id="a"><onentry><raise event="ev.sub.deep"/></onentry><transition event="ev" target="b"/></state>
+        <state id="b"><transition event="ev.sub.*" target="a"/><transition event="evening" target="a"/></state>"""
+    )
+    assert ways(made) == [
+        ("a", "b", "ev or ev_sub_deep"), ("b", "a", "ev_sub_deep"), ("b", "a", "evening"),
+    ]  # fmt: skip
+
+
+def test_what_comes_from_an_interpreter_takes_no_other_event_with_it() -> None:
+    made = brought('<state id="a"><transition event="start error.*" target="b"/></state><state id="b"/>')
+    assert ways(made) == [("a", "b", "start")]
+    assert any("the event error.* comes from an interpreter" in line for line in made.left_out)
+
+
+def test_any_event_is_each_that_the_document_names() -> None:
+    made = brought(
+        '<state id="a"><transition event="*" target="b"/></state><state id="b"><transition event="x y.z" target="a"/></state>'
+    )
+    assert ways(made)[0] == ("a", "b", "x or y_z")
+
+
+def test_what_data_begin_with_is_kept_and_what_is_made_up_is_said() -> None:
+    made = brought(
+        """<datamodel><data id="lives" expr="3"/><data id="mood" expr="'calm'"/><data id="words" expr="'two words'"/>
+        <data id="odd" expr="'9lives'"/><data id="on" expr="true"/></datamodel>
+        <state id="a"><transition cond="lives &gt; 2 &amp;&amp; on" target="b"/></state><state id="b"/>""",
+        name="keeper",
+        datamodel="lua",
+    )
+    assert made.character.name == "keeper"
+    first = {symbol.name: symbol.first for symbol in compile_character(made.character).symbols}
+    assert first["lives"] == 3.0 and first["on"] is True and first["mood"] == "calm"
+    said = "\n".join(made.left_out)
+    assert (
+        "its data model is lua" in said
+        and "words is no number, no truth and no word" in said
+        and "odd is no number" in said
+    )
+    assert "nothing in the document sets lives: the game does" in said
+
+
+def test_an_event_sent_later_that_another_state_awaits_is_named() -> None:
+    made = brought(
+        """<state id="a"><onentry><send event="late" delay="2s"/></onentry><transition event="go" target="b"/></state>
+        <state id="b"><transition event="late" target="a"/></state>"""
+    )
+    assert any(
+        "late comes after a as a stay there; elsewhere it is an event that the game sends" in line
+        for line in made.left_out
+    )
+
+
+def test_a_beginning_that_is_not_there_is_named() -> None:
+    made = brought('<state id="a"/><state id="b"/>', initial="nowhere")
+    assert made.character.layers[0].start == "a"
+    assert any("no state has the id nowhere, in which it is to begin" in line for line in made.left_out)
 
 
 def test_what_begins_in_itself_begins_in_its_first_state() -> None:

@@ -50,7 +50,8 @@ def bring_in(data: bytes, name: str, what: str) -> Brought:
     if len(data) > LARGEST:
         reason = f"it has {len(data)} bytes, and at most {LARGEST} are read"
         raise LeanStepError(what, reason, "Split it into several documents.")
-    return _Bringer(parsed(data, what), name, what).brought()
+    root = parsed(data, what)
+    return _Bringer(root, root.at.get("name", "").strip() or name, what).brought()
 
 
 _STATES = ("state", "final", "parallel")
@@ -70,13 +71,19 @@ class _Bringer:
         self.set_here: set[str] = set()
         self.choices: dict[str, list[str]] = {}
         self.delays: dict[tuple[str, str], str] = {}
+        self.sent: dict[str, tuple[Element, str]] = {}
+        self.events: dict[str, None] = {}
+        self.data: dict[str, Element] = {}
 
     def brought(self) -> Brought:
+        self._language()
         layers = self._regions()
         self._data()
         for name, region in layers:
             self._look(name, region)
+        self._tell_of_data()
         made = tuple(self._layer(name, region) for name, region in layers)
+        self._awaited()
         parameters = tuple(self._parameters())
         character = Character(name=self.name, parameters=parameters, layers=made)
         validate(character, self.what)
@@ -85,6 +92,16 @@ class _Bringer:
 
     def _leave_out(self, element: Element, reason: str) -> None:
         self.left_out.append((element.line, f"<{element.tag.split(' ')[-1]}> is left out: {reason}"))
+
+    def _otherwise(self, element: Element, says: str) -> None:
+        """Something comes in, but does not mean quite what it did."""
+        self.left_out.append((element.line, f"<{element.tag.split(' ')[-1]}>: {says}"))
+
+    def _language(self) -> None:
+        """Whose expressions the document has."""
+        model = self.root.at.get("datamodel", "null").strip().lower()
+        if model not in ("ecmascript", "null", ""):
+            self._otherwise(self.root, f"its data model is {model}; expressions are read as if they were ECMAScript")
 
     def _regions(self) -> list[tuple[str, Element]]:
         """The layers: the regions of a parallel that is all there is, else the document itself."""
@@ -134,6 +151,11 @@ class _Bringer:
                 self.elements[element.at["id"]] = element
             if element.tag == "raise" and element.at.get("event"):
                 self.pulses[self._word(element.at["event"])] = True
+                self._otherwise(element, f"{element.at['event']} is answered a tick later, not at once")
+            if element.tag in ("raise", "send") and element.at.get("event"):
+                self.events[element.at["event"]] = None
+            if element.tag == "transition":
+                self.events |= dict.fromkeys(one for one in element.at.get("event", "").split() if "*" not in one)
             if element.tag == "assign" and element.at.get("location"):
                 self.set_here.add(element.at["location"])
 
@@ -154,11 +176,24 @@ class _Bringer:
                     self.values[name] = text == "true"
                 elif re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)", text):
                     self.values[name] = float(text)
-                elif re.fullmatch(r"'\w+'|\"\w+\"", text):
+                elif _is_quoted_word(text):
                     self.values[name] = text[1:-1]
                     self.choices[name] = [text[1:-1]]
                 else:
                     self._leave_out(one, f"{name} is no number, no truth and no word to begin with")
+                if name in self.values:
+                    self.data[name] = one
+
+    def _tell_of_data(self) -> None:
+        """What of the data is made up here."""
+        for name, one in self.data.items():
+            if name not in self.set_here:
+                self._otherwise(
+                    one, f"nothing in the document sets {name}: the game does, and it begins at what is written here"
+                )
+            if isinstance(self.values[name], float):
+                limit = max(RANGE, abs(self.values[name]))
+                self._otherwise(one, f"{name} has no range in the document: from {-limit:g} to {limit:g} is made up")
 
     def _layer(self, name: str, region: Element) -> Layer:
         states: list[State] = []
@@ -226,6 +261,7 @@ class _Bringer:
                     self._leave_out(one, "only an event to itself after a fixed time is a stay here")
                 else:
                     self.delays[state, one.at["event"]] = f"{float(delay[1]):g} {delay[2]}"
+                    self.sent[one.at["event"]] = one, state
 
     def _effects(self, element: Element, tag: str) -> tuple[Effect, ...]:
         found = []
@@ -259,7 +295,7 @@ class _Bringer:
             return Effect(do="set", name=name, value=text == "true")
         if re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)", text):
             return Effect(do="set", name=name, value=float(text))
-        if re.fullmatch(r"'\w+'|\"\w+\"", text):
+        if _is_quoted_word(text):
             self.choices.setdefault(name, []).append(text[1:-1])
             return Effect(do="set", name=name, value=text[1:-1])
         self._leave_out(one, f"“{text}” is no value and adds none")
@@ -288,12 +324,31 @@ class _Bringer:
 
     def _goal(self, one: Element, target: str) -> Element | None:
         """The single state that is entered by going to an id."""
-        goal: Element | None = self.elements.get(target)
+        goal: Element | None = self.elements.get(target) or self._of_history(one, target)
         if goal is None:
             self._leave_out(one, f"no state has the id {target}")
         while goal is not None and goal.all(*_STATES):
             goal = self._begins(goal)
         return goal
+
+    def _of_history(self, one: Element, target: str) -> Element | None:
+        """Where a history begins when there is nothing to remember, if an id is one's."""
+        for element in everything(self.root):
+            if element.tag == "history" and element.at.get("id") == target:
+                named = [way.at["target"] for way in element.all("transition") if way.at.get("target")]
+                self._otherwise(
+                    one, f"{target} is a history: it leads to where that begins, whatever was active before"
+                )
+                return self.elements.get(named[0].split()[0]) if named else element.within
+        return None
+
+    def _awaited(self) -> None:
+        """Name events that a state sends itself after a while, and that others wait for."""
+        for event, (element, state) in self.sent.items():
+            word = self._word(event)
+            if word in self.pulses:
+                reason = f"{event} comes after {state} as a stay there; elsewhere it is an event that the game sends"
+                self._otherwise(element, reason)
 
     def _begins(self, element: Element) -> Element | None:
         """The single state that is active first in an element; what begins in itself, or in what it is in, begins in its first one."""
@@ -303,6 +358,10 @@ class _Bringer:
             for one in element.all("initial"):
                 named += [way.at["target"] for way in one.all("transition") if "target" in way.at]
             first = self.elements.get(named[0]) if named else None
+            if named and first is None:
+                self._otherwise(
+                    element, f"no state has the id {named[0]}, in which it is to begin: it begins in its first one"
+                )
             if first is None or id(first) in been:
                 first = next(iter(element.all(*_STATES)), None)
             if first is None or not first.all(*_STATES):
@@ -313,17 +372,28 @@ class _Bringer:
     def _when(self, one: Element, source: str) -> tuple[str, str]:
         """A transition's condition, and a note where part of it could not be said."""
         events: list[tree.Node | str] = []
-        for event in one.at.get("event", "").split():
+        asked = one.at.get("event", "").split()
+        for event in asked:
             delay = self.delays.get((source, event))
             if delay is not None:
                 events.append(f"stay >= {delay}")
-            elif "*" in event or event.startswith(("done.", "error.")):
-                self._leave_out(one, f"the event {event} comes from an interpreter; the transition is never taken")
-                return "false", f"event {event}"
-            else:
-                word = self._word(event)
+                continue
+            if event.startswith(("done.", "error.")):
+                self._leave_out(one, f"the event {event} comes from an interpreter, and never here")
+                continue
+            if "*" in event and event != "*" and not event.endswith(".*"):
+                self._leave_out(one, f"{event} is no event: a * stands alone or behind a dot")
+                continue
+            caught = self._caught(event)
+            if event == "*":
+                self._otherwise(one, "* is any event that the document names")
+            for name in caught:
+                word = self._word(name)
                 self.pulses.setdefault(word, False)
-                events.append(word)
+                if word not in events:
+                    events.append(word)
+        if asked and not events:
+            return "false", f"event {' '.join(asked)}"
         said = " or ".join(map(str, events))
         text = one.at.get("cond", "").strip()
         if not text:
@@ -339,6 +409,13 @@ class _Bringer:
             return condition, ""
         events_text = f"({said})" if len(events) > 1 else said
         return f"{events_text} and {f'({condition})' if isinstance(cond, tree.Any) else condition}", ""
+
+    def _caught(self, descriptor: str) -> list[str]:
+        """The events that a descriptor matches, of those that the document names: itself, and what begins with it and a dot."""
+        stem = descriptor.removesuffix("*").removesuffix(".")
+        known = [one for one in self.events if not one.startswith(("done.", "error."))]
+        found = [one for one in known if not stem or one == stem or one.startswith(f"{stem}.")]
+        return found if found or not stem else [stem]
 
     def _word(self, event: str) -> str:
         """An event's name as the name of a pulse."""
@@ -379,20 +456,26 @@ class _Bringer:
         for name, first in self.values.items():
             owner: Literal["graph", "game"] = "graph" if name in self.set_here else "game"
             start = first if owner == "graph" else None
+            rest = first if owner == "game" and first not in (False, 0.0) else None
             if isinstance(first, bool):
-                found.append(Parameter(name=name, kind="flag", owner=owner, start=start))
+                found.append(Parameter(name=name, kind="flag", owner=owner, start=start, rest=rest))
             elif isinstance(first, str):
                 words = tuple(dict.fromkeys(self.choices.get(name, [])))
-                found.append(Parameter(name=name, kind="choice", owner=owner, choices=words, start=start))
+                found.append(Parameter(name=name, kind="choice", owner=owner, choices=words, start=start, rest=rest))
             else:
                 limit = max(RANGE, abs(first))
-                found.append(Parameter(name=name, owner=owner, min=-limit, max=limit, start=start))
+                found.append(Parameter(name=name, owner=owner, min=-limit, max=limit, start=start, rest=rest))
         for name, raised in self.pulses.items():
             if name in self.values:
                 self._leave_out(self.root, f"{name} is an event and a value at once; it is brought in as a value")
             else:
                 found.append(Parameter(name=name, kind="pulse", owner="graph" if raised else "game"))
         return found
+
+
+def _is_quoted_word(text: str) -> bool:
+    """Whether an expression is one word in quotes, which may be a choice."""
+    return re.fullmatch(r"'\w+'|\"\w+\"", text, re.ASCII) is not None and _is_word(text[1:-1])
 
 
 def _is_word(text: str) -> bool:
