@@ -1,10 +1,11 @@
 /* A game's loop with a character of Lean Step: here the lamplighter of the demo, in text instead of pictures.
  *
- *     lean-step export demo/lamplighter.leanstep --to table --to players --out build
+ *     lean-step export demo/lamplighter.leanstep --to table --to players --to interface --out build
  *     cc -std=c99 -O2 -Ibuild examples/game.c -lm -o build/game && build/game build/lamplighter.table.json
  */
 #include <stdio.h>
 
+#include "lamplighter_names.h"
 #include "leanstep_player.h"
 
 static const double RATE = 60, GRAVITY = 900, JUMP = 260, FASTEST = 80, FASTER = 500;
@@ -41,15 +42,11 @@ int main(int count, char **arguments) {
   ls_table table;
   ls_figure *hero;
   body_t body = {0, 0, 0, 0};
-  int jump, speed, rise, grounded, jumped = 0;
+  int jumped = 0;
   int64_t shown = -1;
   if (!text) return puts("usage: game NAME.table.json"), 2;
   if (!ls_load(&table, text, length, malloc(ls_table_size(length)), ls_table_size(length))) return puts(table.error), 1;
   hero = ls_begin(&table, malloc(ls_figure_size(&table)));
-  jump = ls_find(&table, LS_PARAMETERS, "jump");
-  speed = ls_find(&table, LS_PARAMETERS, "speed");
-  rise = ls_find(&table, LS_PARAMETERS, "rise");
-  grounded = ls_find(&table, LS_PARAMETERS, "grounded");
   for (int tick = 0; tick < 240; tick++) {
     /* what a player's hands do; a real game reads a device here */
     double push = tick >= 30 && tick < 150 ? 1 : 0;
@@ -59,15 +56,15 @@ int main(int count, char **arguments) {
     jumped = held;
     /* 2. the character is told about hands and body, and plays a tick */
     ls_push(hero, 0, push, 0);
-    ls_set(hero, jump, held);
-    ls_set(hero, speed, fabs(body.vx));
-    ls_set(hero, rise, body.vy);
-    ls_set(hero, grounded, body.y == 0);
+    ls_set(hero, LAMPLIGHTER_PARAMETER_JUMP, held);
+    ls_set(hero, LAMPLIGHTER_PARAMETER_SPEED, fabs(body.vx));
+    ls_set(hero, LAMPLIGHTER_PARAMETER_RISE, body.vy);
+    ls_set(hero, LAMPLIGHTER_PARAMETER_GROUNDED, body.y == 0);
     ls_step(hero);
     /* 3. the game draws what is shown, and answers what happened */
-    if (hero->layers[0].state != shown) {
-      const char *frame = ls_frame(hero, 0, NULL, NULL);
-      shown = hero->layers[0].state;
+    if (hero->layers[LAMPLIGHTER_LAYER_BASE].state != shown) {
+      const char *frame = ls_frame(hero, LAMPLIGHTER_LAYER_BASE, NULL, NULL);
+      shown = hero->layers[LAMPLIGHTER_LAYER_BASE].state;
       printf("tick %d: %s, at %.1f, shows %s\n", tick, table.names[LS_STATE_NAMES][shown], body.x, frame ? frame : "nothing");
     }
     for (int64_t at = 0; at < hero->fired_count; at++)

@@ -1,6 +1,6 @@
 /* A game's loop with a character of Lean Step: here the lamplighter of the demo, in text instead of pictures.
  *
- *     lean-step export demo/lamplighter.leanstep --to table --to players --out build
+ *     lean-step export demo/lamplighter.leanstep --to table --to players --to interface --out build
  *     c++ -std=c++17 -O2 -ffp-contract=off -Ibuild examples/game.cpp -o build/game && build/game build/lamplighter.table.json
  */
 #include <algorithm>
@@ -9,6 +9,7 @@
 #include <fstream>
 #include <sstream>
 
+#include "lamplighter_names.h"
 #include "leanstep_player.hpp"
 
 static const double RATE = 60, GRAVITY = 900, JUMP = 260, FASTEST = 80, FASTER = 500;
@@ -46,15 +47,15 @@ int main(int count, char **arguments) {
     jumped = held;
     /* 2. the character is told about hands and body, and plays a tick */
     hero.push(0, push, 0);
-    hero.hold("jump", held);
-    hero.set("speed", std::fabs(body.vx));
-    hero.set("rise", body.vy);
-    hero.set("grounded", body.y == 0);
+    hero.hold(LAMPLIGHTER_PARAMETER_JUMP, held);
+    hero.set(LAMPLIGHTER_PARAMETER_SPEED, std::fabs(body.vx));
+    hero.set(LAMPLIGHTER_PARAMETER_RISE, body.vy);
+    hero.set(LAMPLIGHTER_PARAMETER_GROUNDED, body.y == 0);
     hero.step();
     /* 3. the game draws what is shown, and answers what happened */
-    if (hero.state("base") != shown) {
-      shown = hero.state("base");
-      const leanstep::shown picture = hero.frame("base");
+    if (hero.state(LAMPLIGHTER_LAYER_BASE) != shown) {
+      shown = hero.state(LAMPLIGHTER_LAYER_BASE);
+      const leanstep::shown picture = hero.frame(LAMPLIGHTER_LAYER_BASE);
       std::printf("tick %d: %s, at %.1f, shows %s\n", tick, shown.c_str(), body.x, picture.frame.empty() ? "nothing" : picture.frame.c_str());
     }
     for (const std::string &mark : hero.marks()) std::printf("tick %d: %s\n", tick, mark.c_str());

@@ -1,9 +1,10 @@
 -- A game's loop with a character of Lean Step: here the lamplighter of the demo, in text instead of pictures.
 --
---     lean-step export demo/lamplighter.leanstep --to table --to players --out build
+--     lean-step export demo/lamplighter.leanstep --to table --to players --to interface --out build
 --     cp examples/game.lua build && cd build && lua5.4 game.lua lamplighter.table.json
 
 local leanstep = require("leanstep_player")
+local names = require("lamplighter_names")
 
 local RATE, GRAVITY, JUMP, FASTEST, FASTER = 60, 900, 260, 80, 500
 
@@ -34,15 +35,15 @@ for tick = 0, 239 do
   jumped = now.jump
   -- 2. the character is told about hands and body, and plays a tick
   hero:push("stick", now.x, 0)
-  hero:hold("jump", now.jump)
-  hero:set("speed", math.abs(body.vx))
-  hero:set("rise", body.vy)
-  hero:set("grounded", body.y == 0)
+  hero:hold(names.parameters.JUMP, now.jump)
+  hero:set(names.parameters.SPEED, math.abs(body.vx))
+  hero:set(names.parameters.RISE, body.vy)
+  hero:set(names.parameters.GROUNDED, body.y == 0)
   hero:step()
   -- 3. the game draws what is shown, and answers what happened
-  if hero:state("base") ~= shown then
-    shown = hero:state("base")
-    local picture = hero:frame("base")
+  if hero:state(names.layers.BASE) ~= shown then
+    shown = hero:state(names.layers.BASE)
+    local picture = hero:frame(names.layers.BASE)
     print(string.format("tick %d: %s, at %.1f, shows %s", tick, shown, body.x, picture and picture.frame or "nothing"))
   end
   for _, one in ipairs(hero:marks()) do print("tick " .. tick .. ": " .. one.mark) end

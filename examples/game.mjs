@@ -1,9 +1,10 @@
 // A game's loop with a character of Lean Step: here the lamplighter of the demo, in text instead of pictures.
 //
-//     lean-step export demo/lamplighter.leanstep --to table --to players --out build
+//     lean-step export demo/lamplighter.leanstep --to table --to players --to interface --out build
 //     cp examples/game.mjs build && node build/game.mjs build/lamplighter.table.json
 
 import { readFileSync } from "node:fs";
+import { layers, parameters } from "./lamplighter_names.mjs";
 import { Player, Table } from "./leanstep_player.mjs";
 
 const [RATE, GRAVITY, JUMP, FASTEST, FASTER] = [60, 900, 260, 80, 500];
@@ -43,15 +44,15 @@ for (let tick = 0; tick < 240; tick++) {
   jumped = now.jump;
   // 2. the character is told about hands and body, and plays a tick
   hero.push("stick", now.x, 0);
-  hero.hold("jump", now.jump);
-  hero.set("speed", Math.abs(body.vx));
-  hero.set("rise", body.vy);
-  hero.set("grounded", body.y === 0);
+  hero.hold(parameters.JUMP, now.jump);
+  hero.set(parameters.SPEED, Math.abs(body.vx));
+  hero.set(parameters.RISE, body.vy);
+  hero.set(parameters.GROUNDED, body.y === 0);
   hero.step();
   // 3. the game draws what is shown, and answers what happened
-  if (hero.state("base") !== shown) {
-    shown = hero.state("base");
-    const picture = hero.frame("base");
+  if (hero.state(layers.BASE) !== shown) {
+    shown = hero.state(layers.BASE);
+    const picture = hero.frame(layers.BASE);
     console.log(`tick ${tick}: ${shown}, at ${body.x.toFixed(1)}, shows ${picture ? picture.frame : "nothing"}`);
   }
   for (const { mark } of hero.marks) console.log(`tick ${tick}: ${mark}`);

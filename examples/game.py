@@ -1,11 +1,12 @@
 """A game's loop with a character of Lean Step: here the lamplighter of the demo, in text instead of pictures.
 
-lean-step export demo/lamplighter.leanstep --to table --to players --out build
+lean-step export demo/lamplighter.leanstep --to table --to players --to interface --out build
 PYTHONPATH=build python examples/game.py build/lamplighter.table.json
 """
 
 import sys
 
+from lamplighter_names import Layers, Parameters
 from leanstep_player import Player, Table
 
 RATE, GRAVITY, JUMP, FASTEST, FASTER = 60.0, 900.0, 260.0, 80.0, 500.0
@@ -44,15 +45,15 @@ def main(path: str) -> None:
         jumped = bool(now["jump"])
         # 2. the character is told about hands and body, and plays a tick
         hero.push("stick", now["x"], 0.0)
-        hero.hold("jump", bool(now["jump"]))
-        hero.set("speed", abs(body.vx))
-        hero.set("rise", body.vy)
-        hero.set("grounded", body.y == 0.0)
+        hero.hold(Parameters.JUMP, bool(now["jump"]))
+        hero.set(Parameters.SPEED, abs(body.vx))
+        hero.set(Parameters.RISE, body.vy)
+        hero.set(Parameters.GROUNDED, body.y == 0.0)
         hero.step()
         # 3. the game draws what is shown, and answers what happened
-        if hero.state("base") != shown:
-            shown = hero.state("base")
-            picture = hero.frame("base")
+        if hero.state(Layers.BASE) != shown:
+            shown = hero.state(Layers.BASE)
+            picture = hero.frame(Layers.BASE)
             print(f"tick {tick}: {shown}, at {body.x:.1f}, shows {picture.frame if picture else 'nothing'}")
         for mark, _ in hero.marks:
             print(f"tick {tick}: {mark}")

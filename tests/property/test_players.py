@@ -512,16 +512,15 @@ def test_players_stand_on_their_own_and_are_short() -> None:
 def test_the_loops_of_a_game_do_the_same_in_every_language(tmp_path: Path, compiled: Callable[[Path], str]) -> None:
     path = DEMO / "lamplighter.leanstep"
     source = Source(path, load(path), play=0)
-    for key in ("table", "players"):
+    for key in ("table", "players", "interface"):
         for name, data in FORMATS[key].make(source).items():
             (tmp_path / name).write_bytes(data)
     told = {}
     for example in EXAMPLES.glob("game.*"):
         assert len(example.read_text().splitlines()) < 100
-        if example.suffix not in (".c", ".cpp"):
-            shutil.copy(example, tmp_path)
+        shutil.copy(example, tmp_path)
     for language in ("python", "c", "c++", "javascript", "lua"):
-        words = command(language, compiled, "game", EXAMPLES if language in ("c", "c++") else tmp_path)
+        words = command(language, compiled, "game", tmp_path)
         told[language] = subprocess.run(
             [*words, str(tmp_path / "lamplighter.table.json")],
             cwd=tmp_path,

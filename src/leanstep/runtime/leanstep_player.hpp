@@ -56,26 +56,28 @@ class player {
     size_t size = memory_.size();
     figure_ = ls_begin(table_.raw(), std::align(16, size - 16, room, size));
   }
-  void set(const std::string &name, double value) {
-    const int at = table_.index(LS_PARAMETERS, name);
-    if (ls_owner(table_.raw(), at) >= LS_GRAPH) throw table_error(name + " is set by effects or formulas, not by the game");
+  /* parameters and layers by their names, or by their numbers (NAME_names.h) */
+  void set(const std::string &name, double value) { set(table_.index(LS_PARAMETERS, name), value); }
+  void set(int at, double value) {
+    if (at < 0 || at >= table_.raw()->counts[LS_PARAMETERS]) throw table_error("the table has no parameter of this number");
+    if (ls_owner(table_.raw(), at) >= LS_GRAPH)
+      throw table_error(std::string(table_.name(LS_PARAMETERS, at)) + " is set by effects or formulas, not by the game");
     ls_set(figure_, at, value);
   }
-  void hold(const std::string &button, bool held) { set(button, held); }
-  void pulse(const std::string &name) { set(name, 1.0); }
+  template <class Name> void hold(const Name &button, bool held) { set(button, held ? 1.0 : 0.0); }
+  template <class Name> void pulse(const Name &name) { set(name, 1.0); }
   void choose(const std::string &name, const std::string &word) { set(name, table_.index(LS_WORDS, word)); }
   void push(int stick, double x, double y) { ls_push(figure_, stick, x, y); }
   void step() { ls_step(figure_); }
 
   double value(const std::string &name) const { return figure_->values[table_.index(LS_PARAMETERS, name)]; }
-  const char *state(const std::string &layer) const {
-    return table_.name(LS_STATE_NAMES, figure_->layers[table_.index(LS_LAYER_NAMES, layer)].state);
-  }
+  const char *state(const std::string &layer) const { return state(table_.index(LS_LAYER_NAMES, layer)); }
+  const char *state(int layer) const { return table_.name(LS_STATE_NAMES, figure_->layers[layer].state); }
   /* what a layer shows of a figure that looks right, or left; an empty frame: nothing */
-  shown frame(const std::string &layer, bool left = false) const {
-    const int at = table_.index(LS_LAYER_NAMES, layer);
-    shown found{"", ls_cel(figure_, at), 0, 0};
-    if (const char *name = ls_frame_to(figure_, at, left, &found.mirrored, &found.turns)) found.frame = name;
+  shown frame(const std::string &layer, bool left = false) const { return frame(table_.index(LS_LAYER_NAMES, layer), left); }
+  shown frame(int layer, bool left = false) const {
+    shown found{"", ls_cel(figure_, layer), 0, 0};
+    if (const char *name = ls_frame_to(figure_, layer, left, &found.mirrored, &found.turns)) found.frame = name;
     return found;
   }
   std::vector<std::string> marks() const {
