@@ -13,6 +13,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
+from leanstep.core.conditions import expression
 from leanstep.core.graph import tick_state
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
@@ -50,12 +51,16 @@ MUTANTS: tuple[Mutant, ...] = (
     (tick_state, "self.since[layer, old] = 0", "self.since[layer, old] = 1"),
     (tick_state, "self.freeze = max(self.freeze, int(act.value))", "self.freeze = int(act.value) + 1"),
     (
-        tick_state,
-        "min(counter + 1, memory.ticks) if operand else 0",
-        "min(counter + 1, memory.ticks) if operand else counter",
+        expression,
+        "min(counter + 1, self.ticks) if operand else 0",
+        "min(counter + 1, self.ticks) if operand else counter",
     ),
-    (tick_state, "max(counter - 1, 0)", "0"),
-    (tick_state, "counter >= memory.ticks if memory.kind", "counter > memory.ticks if memory.kind"),
+    (expression, "max(counter - 1, 0)", "0"),
+    (
+        expression,
+        'if self.kind == "within" else counter >= self.ticks',
+        'if self.kind == "within" else counter > self.ticks',
+    ),
     (tick_state, "self.ages.pop(used.symbol, None)", "pass"),
     (stepping, "if not values[push]:", "if values[push]:"),
     (stepping, "if not self.free and not frozen:", "if not self.free:"),
@@ -124,12 +129,16 @@ def machines() -> list[tuple[Machine, bool, tuple[Setting, ...], EngineTrace]]:
     return found
 
 
-def planted_stepper(mutant: Mutant) -> Any:
-    """The plain stepper with a mistake in one of its modules."""
+def planted_stepper(mutant: Mutant, patch: pytest.MonkeyPatch) -> Any:
+    """The plain stepper with a mistake in one of its modules, or in what memories are."""
+    if mutant[0] is expression:
+        memory = planted((expression,), mutant)[expression.__name__]["Memory"]
+        for name in ("after", "holds"):
+            patch.setattr(expression.Memory, name, getattr(memory, name))
+        return stepping.Stepper
     made = planted((tick_state, stepping), mutant)
     whole = made[stepping.__name__]
-    for name in ("TickState", "count", "remembers"):
-        whole[name] = made[tick_state.__name__][name]
+    whole["TickState"] = made[tick_state.__name__]["TickState"]
     return whole["Stepper"]
 
 
@@ -152,11 +161,12 @@ def unlike(stepper: Any, number: int) -> bool:
 
 
 @pytest.mark.parametrize("number", range(len(MUTANTS)))
-def test_every_planted_mistake_is_noticed(number: int) -> None:
-    stepper = planted_stepper(MUTANTS[number])
+def test_every_planted_mistake_is_noticed(number: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    machines()
+    stepper = planted_stepper(MUTANTS[number], monkeypatch)
     assert any(unlike(stepper, at) for at in range(len(machines()))), MUTANTS[number][1:]
 
 
-def test_without_a_mistake_nothing_is_noticed() -> None:
-    stepper = planted_stepper((tick_state, "self.stays[at] += 1", "self.stays[at] += 1"))
+def test_without_a_mistake_nothing_is_noticed(monkeypatch: pytest.MonkeyPatch) -> None:
+    stepper = planted_stepper((tick_state, "self.stays[at] += 1", "self.stays[at] += 1"), monkeypatch)
     assert not any(unlike(stepper, at) for at in range(len(machines())))
