@@ -11,6 +11,8 @@ from dataclasses import dataclass, field
 from types import ModuleType
 from typing import Any
 
+import numpy as np
+
 NAMES = {"_": "again", "near": "is_near", "do": "does"}
 """Names that mean something else in one of the languages, and what stands for them."""
 Constant = int | float | tuple[int, ...] | tuple[float, ...]
@@ -117,6 +119,8 @@ class _Reader(ast.NodeTransformer):
         return node
 
     def _constant(self, name: str, value: Any) -> ast.AST:
+        if isinstance(value, np.ndarray):
+            value = tuple(value.tolist())
         if not isinstance(value, int | float | tuple):
             raise ValueError(f"{name} is no number")
         self.kernel.constants[name] = value

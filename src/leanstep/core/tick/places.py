@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple, get_type_hints
 
+import numpy as np
+
 from leanstep.core.body.records import numbered as numbered_fields
 from leanstep.core.tick.columns import INNER, NAMED, SECTIONS, Columns, columns, rules
 
@@ -65,9 +67,10 @@ def _rule(section: str, name: str, rule: str) -> tuple[int, int, int]:
 
 
 _ALL = [_rule(section, name, rule) for section in SECTIONS for name, rule in rules(section).items()]
-RULE = tuple(rule for rule, _, _ in _ALL)
-ABOUT = tuple(about for _, about, _ in _ALL)
-REAL = tuple(real for _, _, real in _ALL)
+# arrays, since compiling a long tuple that is looked up takes long
+RULE = np.array([rule for rule, _, _ in _ALL])
+ABOUT = np.array([about for _, about, _ in _ALL])
+REAL = np.array([real for _, _, real in _ALL])
 """Column by column of all sections: its rule, what that is about, and whether it holds doubles."""
 SIZES = tuple(len(kind._fields) for kind in SECTIONS.values())
 """How many columns each section has, those that do not go out with them."""
