@@ -23,12 +23,12 @@ def test_the_sheet_tells_inputs_marks_and_what_states_ask() -> None:
     machine = compile_character(load(DEMO / "lamplighter.leanstep"))
     told = facts(machine, table_of(machine))
     inputs = {row["name"]: row for row in told["inputs"]}
-    assert inputs["jump"]["kind"] == "button" and inputs["speed"]["set by"] == "body"
+    assert inputs["jump"]["kind"] == "button" and inputs["speed"]["set_by"] == "body"
     assert {row["name"] for row in told["inputs"] + told["told"]} == {symbol.name for symbol in machine.symbols}
     assert {row["name"] for row in told["marks"]} == set(table_of(machine).names.marks)
-    assert [layer["name"] for layer in told["layers, back to front"]] == [layer.name for layer in machine.layers]
+    assert [layer["name"] for layer in told["layers"]] == [layer.name for layer in machine.layers]
     machine = compile_character(asking())
-    (back, front) = facts(machine, table_of(machine))["layers, back to front"]
+    (back, front) = facts(machine, table_of(machine))["layers"]
     assert back["states"][0]["asks"]["fall_cap"] == 50.0 and back["states"][0]["asks"]["box"] == (12.0, 20.0)
     assert [state["clear"] for state in front["states"]] == [True, False, False]
     machine = compile_character(everything())

@@ -16,6 +16,23 @@ from leanstep.core.tick.columns import Table
 Names = dict[str, dict[str, str]]
 """Names by the constants that stand for them, by kind."""
 KINDS = ("parameters", "words", "layers", "states", "marks", "spans", "locks", "modes")
+TITLES = {
+    "rate": "Ticks a second",
+    "sticks": "Sticks",
+    "inputs": "What the game sets",
+    "told": "What the character sets itself",
+    "layers": "Layers, from the back to the front, and what their states ask of the body",
+    "marks": "Marks, and what they say",
+    "spans": "Spans, and what they say",
+    "locks": "Locks",
+    "modes": "Modes of the body",
+    "freezes": "Does it freeze? The body stands meanwhile",
+    "set_by": "set by",
+    "first": "begins at",
+    "fall_cap": "fall cap",
+    "hold_still": "hold still",
+}
+"""What stands over each part of the page, where that is not its key."""
 ASKED = ("mode", "cap", "fall_cap", "box", "face", "backward", "hold_still", "push")
 """What states ask of a body."""
 
@@ -29,12 +46,12 @@ def facts(machine: Machine, table: Table) -> dict[str, Any]:
     inputs: list[dict[str, Any]] = []
     told: list[dict[str, Any]] = []
     for symbol in machine.symbols:
-        row: dict[str, Any] = {"name": symbol.name, "kind": symbol.kind, "set by": symbol.owner}
+        row: dict[str, Any] = {"name": symbol.name, "kind": symbol.kind, "set_by": symbol.owner}
         if symbol.kind in ("number", "whole"):
             row |= {"from": symbol.low, "to": symbol.high}
         if symbol.choices:
             row["choices"] = list(symbol.choices)
-        row |= {"rest": symbol.rest, "starts at": symbol.first, "unit": units.get(symbol.name, "")}
+        row |= {"rest": symbol.rest, "first": symbol.first, "unit": units.get(symbol.name, "")}
         (inputs if symbol.free else told).append(row | {"note": notes.get(symbol.name, "")})
     layers = []
     for layer in character.layers:
@@ -51,16 +68,16 @@ def facts(machine: Machine, table: Table) -> dict[str, Any]:
     return {
         "leanstep_interface": 1,
         "character": character.name,
-        "ticks a second": character.rate,
+        "rate": character.rate,
         "sticks": [stick.name for stick in character.controls.sticks],
         "inputs": inputs,
         "told": told,
-        "layers, back to front": layers,
+        "layers": layers,
         "marks": marks,
-        "spans": [one | {"locks movement": one["name"] in locking} for one in spans],
+        "spans": [one | {"locks": one["name"] in locking} for one in spans],
         "locks": list(table.names.locks),
         "modes": [mode for mode in table.names.modes if mode],
-        "the body stands while it is frozen": stops,
+        "freezes": stops,
     }
 
 
@@ -108,26 +125,30 @@ def page(told: Mapping[str, Any]) -> str:
     for title, value in told.items():
         if title in ("leanstep_interface", "character"):
             continue
-        parts.append(f"<h2>{escape(title[0].upper() + title[1:])}</h2>{_shown(value)}")
+        parts.append(f"<h2>{escape(TITLES.get(title, title))}</h2>{_shown(value)}")
     return (
         '<!doctype html><html lang="en"><meta charset="utf-8"><meta name="generator" content="Lean Step">'
         f'<link rel="icon" href="data:,"><title>{escape(told["character"])}: for programmers</title><style>'
         "body{font:16px/1.5 sans-serif;max-width:64rem;margin:2rem auto;padding:0 1rem;background:#faf6ec;color:#2a2620}"
         "h1,h2{font-family:serif}table{border-collapse:collapse}td,th{padding:.2rem .8rem;text-align:left;vertical-align:top;"
-        f"border-bottom:1px solid #e2d9c4}}</style><h1>{escape(told['character'])}</h1>{''.join(parts)}</html>\n"
+        f"border-bottom:1px solid #e2d9c4}}</style><h1>{escape(told['character'])}, for programmers</h1>{''.join(parts)}</html>\n"
     )
 
 
 def _shown(value: Any) -> str:
     if isinstance(value, list) and value and isinstance(value[0], dict):
-        columns = list(dict.fromkeys(key for row in value for key in row))
-        head = "".join(f"<th>{escape(column)}" for column in columns)
+        columns = [
+            key
+            for key in dict.fromkeys(key for row in value for key in row)
+            if any(_shown(row.get(key, "")) for row in value)
+        ]
+        head = "".join(f"<th>{escape(TITLES.get(column, column))}" for column in columns)
         rows = "".join(
             "<tr>" + "".join(f"<td>{_shown(row.get(column, ''))}</td>" for column in columns) + "</tr>" for row in value
         )
         return f"<table><tr>{head}</tr>{rows}</table>"
     if isinstance(value, dict):
-        return "<br>".join(f"{escape(str(key))}: {_shown(one)}" for key, one in value.items())
+        return "<br>".join(f"{escape(TITLES.get(key, str(key)))}: {_shown(one)}" for key, one in value.items())
     if isinstance(value, list | tuple):
         return ", ".join(map(_shown, value)) or "–"
     if isinstance(value, bool):
