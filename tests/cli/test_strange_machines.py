@@ -10,7 +10,9 @@ from pathlib import Path
 
 import pytest
 
-from leanstep.core.character.files import dump
+from leanstep.core.character.files import dump, load
+from leanstep.core.formats.handover import Source, hand_over
+from leanstep.core.rehearsal.takes import rehearse, trace_csv
 from tests.support.build import sketch, way
 
 TINY = """
@@ -99,3 +101,22 @@ def test_what_compiles_a_character_to_tables_does_not_load_the_compiler() -> Non
     for module in ("graph.machine", "conditions.checking", "naming.references"):
         code = f"import sys, leanstep.core.{module}\nprint('numba' in sys.modules)"
         assert run("-c", code).stdout.splitlines()[-1] == "False", module
+
+
+def test_on_a_fresh_machine_what_plays_only_takes_waits_for_no_compiling(tmp_path: Path) -> None:
+    demo = str(Path(__file__).parents[2] / "demo" / "ferry-hand.leanstep")
+    character = load(Path(demo))
+    take = character.takes[0].name
+    cold, command = str(tmp_path / "cache"), ("-m", "leanstep.cli.main")
+    wanted = ("--to", "table", "--to", "traces", "--out", str(tmp_path / "fresh"))
+    made = run(*command, "export", demo, *wanted, XDG_CACHE_HOME=cold)
+    assert made.returncode == 0, made.stderr
+    told = run(*command, "rehearse", demo, "--take", take, "--format", "csv", XDG_CACHE_HOME=cold)
+    assert told.returncode == 0, told.stderr
+    assert not list(tmp_path.rglob("*.nbi"))
+    # and it is what the compiled engine plays
+    source = Source(Path(demo), character)
+    for _, files in hand_over(source, ["table", "traces"]):
+        for name, data in files.items():
+            assert (tmp_path / "fresh" / name).read_bytes() == data, name
+    assert told.stdout == trace_csv(rehearse(source.machine, character.takes[0]))

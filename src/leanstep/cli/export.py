@@ -50,6 +50,7 @@ def export(
     from leanstep.core.formats.atlas import Packing
     from leanstep.core.formats.handover import FORMATS, Source, hand_over
     from leanstep.core.formats.written_files import write
+    from leanstep.core.rehearsal import engine_readiness
 
     if formats:
         for one in FORMATS.values():
@@ -65,6 +66,8 @@ def export(
             )
     if not wanted:
         raise LeanStepError("export", "it is not said as what", f"Say --to with one of: {', '.join(FORMATS)}, all.")
+    if not any(FORMATS[key].judged for key in wanted):
+        engine_readiness.spare_compiling()
     packing = Packing(not no_trim, padding, extrude, power_of_two, rotate, largest)
     data = read_bytes(file)
     source = Source(file, parse(data, file.name), scale, play, packing, fixes, data.decode("utf-8-sig"))

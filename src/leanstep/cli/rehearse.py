@@ -54,6 +54,7 @@ def run(
     """Run a take and print its trace: states, stays, values, body and picture of every tick."""
     from leanstep.core.character.files import load
     from leanstep.core.graph.compilation import compile_character
+    from leanstep.core.rehearsal import engine_readiness
     from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_json
 
     character = load(file)
@@ -62,6 +63,7 @@ def run(
     if robust:
         _print_differences(character, wanted, format)
         return
+    engine_readiness.spare_compiling()
     trace = rehearse(machine, wanted)
     if why:
         _print_why(trace, wanted)
