@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
 import subprocess
 import sys
@@ -10,6 +11,7 @@ from pathlib import Path
 
 import pytest
 
+from leanstep.cli.result_cache import results_folder
 from leanstep.core.character.files import dump, load
 from leanstep.core.formats.handover import Source, hand_over
 from leanstep.core.rehearsal.takes import rehearse, trace_csv
@@ -53,6 +55,18 @@ def test_an_empty_garbled_or_cut_off_cache_is_compiled_again_silently(tmp_path: 
                 path.write_bytes(path.read_bytes()[:-7] if held is None else held)
         again = tiny(tmp_path)
         assert again.stdout == "fine\n" and again.stderr == ""
+
+
+def test_what_a_build_server_is_told_to_keep_holds_results_and_compiled_code(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    told = (Path(__file__).parents[2] / "docs" / "build-servers.md").read_text("utf-8")
+    (name,) = set(re.findall(r"~/\.cache/([\w-]+)", told))
+    tiny(tmp_path)
+    assert {path.relative_to(tmp_path / "cache").parts[0] for path in tmp_path.rglob("*.nbi")} == {name}
+    monkeypatch.delenv("LEANSTEP_RESULTS", raising=False)
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    assert results_folder().parent == tmp_path / "cache" / name
 
 
 def test_a_cache_that_cannot_be_written_does_not_matter(tmp_path: Path) -> None:

@@ -126,7 +126,7 @@ def _kept() -> Path | None:
     for part in sorted(_sources()):
         digest.update(part.read_bytes())
     try:
-        home = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "leanstep"
+        home = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "lean-step"
         folder = home / f"compiled-{digest.hexdigest()[:16]}"
         folder.mkdir(parents=True, exist_ok=True)
         os.utime(folder)
