@@ -11,12 +11,11 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from leanstep.core.body.body_state import BodyState
-from leanstep.core.body.records import MODES
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import layers_seen
 from leanstep.core.rehearsal.situation import Situation, Step
-from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.rehearsal.stepping import Stepper, requests_of
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.tick.columns import Table
 
@@ -105,19 +104,11 @@ class _Writer:
         return struct.pack(">d", self.words[value] if isinstance(value, str) else value).hex()
 
     def _requests(self, now: Situation) -> Iterator[object]:
-        """What the states ask of the body, each thing by the first that does."""
-        layers = self.machine.character.layers
-        states = [layer.states[at] for layer, at in zip(layers, now.states)]
-        boxes = [self.machine.boxes[at][state] or (0.0, 0.0) for at, state in enumerate(now.states)]
-        yield next((MODES.index(one.mode) for one in states if one.mode), 0)
-        yield int(any(one.backward for one in states))
-        asked = [
-            [one.face for one in states],
-            [one.cap or 0.0 for one in states],
-            [one.fall_cap or 0.0 for one in states],
-        ]
-        for each in (*asked, [box[0] for box in boxes], [box[1] for box in boxes]):
-            yield self._bits(next((float(one) for one in each if one > 0.0), 0.0))
+        """What the states ask of the body."""
+        layers, asked = self.machine.character.layers, requests_of(self.machine, now.states)
+        yield asked.mode
+        yield int(any(layer.states[at].backward for layer, at in zip(layers, now.states)))
+        yield from map(self._bits, (asked.face, asked.cap, asked.fall, asked.wide, asked.high))
 
     def _drawn(self, now: Situation) -> Iterator[str]:
         """What is drawn of a figure that looks right, from the back to the front."""

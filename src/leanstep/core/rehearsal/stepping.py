@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from leanstep.core.bearings import bearing_of, push_of
 from leanstep.core.body.body_state import BodyState, Motion, asked_of
@@ -15,6 +16,19 @@ from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.graph.tick_state import TickState
 from leanstep.core.rehearsal.situation import Situation, Step
+
+
+class Requests(NamedTuple):
+    """What states ask of a body, each thing by the first that does: how fast to turn, the number of a mode, how fast it moves and
+    falls at most, and its box; 0: nothing is asked."""
+
+    face: float
+    mode: int
+    cap: float
+    fall: float
+    wide: float
+    high: float
+
 
 Watch = Callable[[int, TickState], None]
 
@@ -207,8 +221,6 @@ class Stepper:
         held = said("aim_held") != 0
         pushed = by["aim_push"] < 0 or said("aim_push") > 0
         aims = held if by["aim"] < 0 else pushed and (held or by["aim_held"] < 0)
-        states = [layer.states[at] for layer, at in zip(machine.character.layers, before.states)]
-        boxes = [row[at] for row, at in zip(machine.boxes, before.states) if row[at]]
         steer = Steer(
             said("stick_x"),
             said("stick_y"),
@@ -217,11 +229,7 @@ class Stepper:
             not before.locked,
             aims,
             before.body.facing if by["aim"] < 0 else said("aim"),
-            next((state.face for state in states if state.face), 0.0),
-            next((MODES.index(state.mode) for state in states if state.mode), 0),
-            next((state.cap for state in states if state.cap), 0.0),
-            next((state.fall_cap for state in states if state.fall_cap), 0.0),
-            *(boxes[0] if boxes else (0.0, 0.0)),
+            *requests_of(machine, before.states),
         )
         body = self.motion.step(before.body, steer)
         for name, value in self.motion.published(body).items():
@@ -229,6 +237,19 @@ class Stepper:
             if index is not None and machine.symbols[index].owner == "body":
                 values[index] = fitted(machine.symbols[index], value)
         return body
+
+
+def requests_of(machine: Machine, active: Sequence[int]) -> Requests:
+    """What the active states of the layers ask of the body."""
+    states = [layer.states[at] for layer, at in zip(machine.character.layers, active)]
+    boxes = [row[at] for row, at in zip(machine.boxes, active) if row[at]]
+    return Requests(
+        next((state.face for state in states if state.face), 0.0),
+        next((MODES.index(state.mode) for state in states if state.mode), 0),
+        next((state.cap for state in states if state.cap), 0.0),
+        next((state.fall_cap for state in states if state.fall_cap), 0.0),
+        *(boxes[0] if boxes else (0.0, 0.0)),
+    )
 
 
 def _asked(machine: Machine, layer: int, state: int) -> list[int]:
