@@ -24,6 +24,7 @@ from leanstep.core.formats.html_takes import of_takes
 from leanstep.core.formats.witness import TINTS, given_words
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.drawable import looks_left
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.images import CutSheet, load_sheet
@@ -148,8 +149,7 @@ def _witness(machine: Machine, take: Take, trace: Trace, table: dict[str, Any], 
             [[at, words[value] if isinstance(value, str) else float(value)] for at, value in sorted(row.items())]
         )
         body = step.situation.body
-        left = body.facing < 0 if machine.character.body.model == "side" else body.side < 0
-        bodies.append([round(body.x, 2), round(body.y + body.lift, 2), int(left)])
+        bodies.append([round(body.x, 2), round(body.y + body.lift, 2), int(looks_left(machine, body))])
         states.append([first[layer] + state for layer, state in enumerate(step.situation.states)])
     return {
         "inputs": inputs,

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from leanstep.core.body.body_state import BodyState
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.graph import Layer
 from leanstep.core.clips.timing import TICK, timing
@@ -17,7 +18,7 @@ from leanstep.core.graph.clip_tables import Picture, Reel
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, alone
 from leanstep.core.rehearsal.situation import Situation
-from leanstep.core.tick.table import views
+from leanstep.core.tick.table import is_turned, views
 
 
 @dataclass(frozen=True)
@@ -137,17 +138,14 @@ def _piece(
         return None
     sheet = clip.sheet_of(use)
     view = views(machine).get(sheet)
-    turned = (
-        view is not None
-        and view.mirrors
-        and _looks_left(machine, situation, picture) ^ (view.facing(clip, use.frame) == "left")
-    )
+    left = is_turned(machine, picture) and looks_left(machine, situation.body)
+    turned = view is not None and view.mirrors and left ^ (view.facing(clip, use.frame) == "left")
     mirrored = use.mirrored ^ picture.mirrors(pick) ^ turned
     # what is turned stays turned towards where the figure looks
     turn = QUARTER * use.turns * (-1 if turned else 1)
     tilt = -situation.body.slope if machine.character.body.tilts else 0.0
     x, y = _aside(picture.reels[pick], playhead)
-    if x and _looks_left(machine, situation, picture):
+    if x and left:
         x = -x
     return Piece(sheet, use.frame, mirrored, x, y, turn, tilt=tilt, opacity=opacity)
 
@@ -157,9 +155,6 @@ def _aside(reel: Reel, playhead: int) -> tuple[float, float]:
     return at(reel.path, playhead) if reel.path and not reel.goes else (0.0, 0.0)
 
 
-def _looks_left(machine: Machine, situation: Situation, picture: Picture) -> bool:
-    """Whether the figure is to be turned left.  Seen from above only what is drawn from the side is, not what is picked by a
-    direction."""
-    if machine.character.body.model == "side":
-        return situation.body.facing < 0
-    return not picture.by_direction and situation.body.side < 0
+def looks_left(machine: Machine, body: BodyState) -> bool:
+    """Whether the figure looks left."""
+    return (body.facing if machine.character.body.model == "side" else body.side) < 0

@@ -41,9 +41,7 @@ from leanstep.core.tick.columns import (
     Table,
     columns,
 )
-from leanstep.core.tick.places import (
-    WIDTHS,
-)
+from leanstep.core.tick.places import WIDTHS
 
 
 def table_of(machine: Machine) -> Table:
@@ -59,6 +57,12 @@ def table_of(machine: Machine) -> Table:
 def views(machine: Machine) -> Mapping[str, View]:
     """Which way the drawings of each sheet look, by its name."""
     return machine.once(views, lambda: views_of(machine.character))
+
+
+def is_turned(machine: Machine, picture: Picture) -> bool:
+    """Whether what a state shows is turned to where the figure looks.  Seen from above only what is drawn from the side is, not what
+    is picked by a direction."""
+    return machine.character.body.model == "side" or not picture.by_direction
 
 
 class Writer:
@@ -214,7 +218,7 @@ class Writer:
             self.clocks.get((at, number), -1),
             number in layer.locks,
             machine.character.layers[at].clear or one.clear,
-            picture is not None and (machine.character.body.model == "side" or not picture.by_direction),
+            picture is not None and is_turned(machine, picture),
             MODES.index(one.mode),
             one.backward,
             one.face,
