@@ -90,10 +90,8 @@ def _print_why(trace: Trace, take: Take) -> None:
                 }
                 for way in answers.ways_tried(tick, layer)
             ]
-            fired = trace.steps[tick].fired[layer]
-            taken = next(
-                (way["transition"] for way in tried if fired >= 0 and way["true"] and not way["untried"]), None
-            )
+            # they end with the one that was taken
+            taken = tried[-1]["transition"] if trace.steps[tick].fired[layer] >= 0 else None
             state = table.states[answers.tried(tick, layer).states[layer]]
             row = {"tick": tick, "layer": table.name, "state": state, "taken": taken, "tried": tried}
             typer.echo(json.dumps(row, ensure_ascii=False))
