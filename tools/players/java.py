@@ -6,7 +6,7 @@ import ast
 
 from tools.players.languages import JavaScript, rounded_down, wrapped
 from tools.players.printer import Text
-from tools.players.source import NAMES, Constant, Kernel
+from tools.players.source import Constant, Kernel
 
 
 class Java(JavaScript):
@@ -24,10 +24,9 @@ class Java(JavaScript):
         return f"{value}L" if isinstance(value, int) and abs(value) >= 1 << 31 else repr(value)
 
     def head(self, kernel: Kernel) -> str:
-        parameters = [
-            f"{self.TYPES[kind]}{self.local(NAMES.get(name, name))}" for name, kind in kernel.parameters.items()
-        ]
-        return f"private static {self.TYPES[kernel.returns]}{self.function(kernel.name)}({', '.join(parameters)}) {{"
+        return (
+            f"private static {self.TYPES[kernel.returns]}{self.function(kernel.name)}({self.parameters_of(kernel)}) {{"
+        )
 
     def declare(self, values: dict[str, str], kinds: dict[str, str]) -> str:
         kind = kinds[next(iter(values))]

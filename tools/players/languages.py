@@ -8,7 +8,7 @@ import textwrap
 from collections.abc import Iterator
 
 from tools.players.printer import WIDTH, Printer, plain_words
-from tools.players.source import NAMES, Constant, Kernel, constants, groups
+from tools.players.source import Constant, Kernel, constants, groups
 
 
 def rounded_down(inner: ast.expr) -> ast.expr | None:
@@ -41,8 +41,9 @@ class C(Printer):
         return f"{value}LL" if _is_great(value) else repr(value)
 
     def head(self, kernel: Kernel) -> str:
-        parameters = [f"{self.TYPES[kind]}{NAMES.get(name, name)}" for name, kind in kernel.parameters.items()]
-        return f"static inline {self.TYPES[kernel.returns]}{self.function(kernel.name)}({', '.join(parameters)}) {{"
+        return (
+            f"static inline {self.TYPES[kernel.returns]}{self.function(kernel.name)}({self.parameters_of(kernel)}) {{"
+        )
 
     def declare(self, values: dict[str, str], kinds: dict[str, str]) -> str:
         return f"{self.TYPES[kinds[next(iter(values))]]}{self.declared(values)};"
@@ -91,8 +92,7 @@ class JavaScript(Printer):
         return str(int(value)) if float(value).is_integer() and abs(value) < 1e15 else repr(value)
 
     def head(self, kernel: Kernel) -> str:
-        parameters = [self.local(NAMES.get(name, name)) for name in kernel.parameters]
-        return f"function {self.function(kernel.name)}({', '.join(parameters)}) {{"
+        return f"function {self.function(kernel.name)}({self.parameters_of(kernel)}) {{"
 
     def declare(self, values: dict[str, str], kinds: dict[str, str]) -> str:
         return f"let {self.declared(values)};"

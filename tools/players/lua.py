@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from tools.players.languages import rounded_down, wrapped
 from tools.players.printer import AND, ATOM, CHOICE, EQUAL, ORDER, UNARY, WIDTH, Printer, Text, plain_words
-from tools.players.source import NAMES, Constant, Kernel
+from tools.players.source import Constant, Kernel
 
 _WORDS = {"end": "finish", "repeat": "again", "local": "inner", "then": "onward"}
 """Names that mean something in Lua."""
@@ -41,8 +41,7 @@ class Lua(Printer):
         return str(value).lower() if isinstance(value, bool) else repr(value)
 
     def head(self, kernel: Kernel) -> str:
-        parameters = [self.local(NAMES.get(name, name)) for name in kernel.parameters]
-        return f"function {self.function(kernel.name)}({', '.join(parameters)})"
+        return f"function {self.function(kernel.name)}({self.parameters_of(kernel)})"
 
     def declare(self, values: dict[str, str], kinds: dict[str, str]) -> str:
         names = ", ".join(map(self.local, values))
@@ -57,6 +56,9 @@ class Lua(Printer):
 
     def divided(self, left: ast.expr, right: ast.expr) -> str:
         return f"({self.text(left, 13)} // {self.text(right, UNARY)})"
+
+    def grown(self, target: ast.expr, sign: str, value: ast.expr) -> str:
+        return f"{self.text(target)} = {self.text(target)} {sign} {self.text(value, ATOM)}"
 
     def stored(self, target: ast.expr, value: ast.expr) -> str:
         if self.kind(value) == "bool" and isinstance(target, ast.Subscript):
@@ -88,10 +90,7 @@ class Lua(Printer):
         return super()._call(name, node)
 
     def _statement(self, node: ast.stmt, deep: str, declared: set[str]) -> Iterator[str]:
-        if isinstance(node, ast.AugAssign):
-            sign = {ast.Add: "+", ast.Sub: "-", ast.BitOr: "|"}[type(node.op)]
-            yield f"{deep}{self.text(node.target)} = {self.text(node.target)} {sign} {self.text(node.value, ATOM)}"
-        elif isinstance(node, ast.Continue):
+        if isinstance(node, ast.Continue):
             yield f"{deep}goto continue"
         elif isinstance(node, ast.While):
             yield f"{deep}while {self.text(node.test)} do"

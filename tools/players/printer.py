@@ -34,6 +34,8 @@ class Printer:
 
     equal, unequal = "==", "!="
     indent = "  "
+    TYPES: dict[str, str] = {}
+    """The words for kinds, with what stands between them and a name; empty where nothing says them."""
 
     def function(self, name: str) -> str:
         """How a kernel is called."""
@@ -54,6 +56,12 @@ class Printer:
     def head(self, kernel: Kernel) -> str:
         """The line that begins a function."""
         raise NotImplementedError
+
+    def parameters_of(self, kernel: Kernel) -> str:
+        """The parameters of a function, with their kinds where the language says them."""
+        return ", ".join(
+            self.TYPES.get(kind, "") + self.local(NAMES.get(name, name)) for name, kind in kernel.parameters.items()
+        )
 
     def declare(self, values: dict[str, str], kinds: dict[str, str]) -> str:
         """New variables of one kind with their first values, where they have any."""
@@ -83,6 +91,10 @@ class Printer:
     def divided(self, left: ast.expr, right: ast.expr) -> str:
         """A whole number divided, rounded down."""
         raise NotImplementedError
+
+    def grown(self, target: ast.expr, sign: str, value: ast.expr) -> str:
+        """What is changed by a value, without what ends a line."""
+        return f"{self.text(target)} {sign}= {self.text(value)}"
 
     def constant_lines(self, kind: str, named: dict[str, Constant]) -> list[str]:
         """Constants of a kind (``int``, ``float`` or ``list``)."""
@@ -212,8 +224,7 @@ class Printer:
         if isinstance(node, ast.Assign):
             yield from (deep + line for line in self._assigned(_pairs(node), declared))
         elif isinstance(node, ast.AugAssign):
-            sign = {ast.Add: "+=", ast.Sub: "-=", ast.BitOr: "|="}[type(node.op)]
-            yield f"{deep}{self.text(node.target)} {sign} {self.text(node.value)};"
+            yield f"{deep}{self.grown(node.target, _SIGNS[type(node.op)][0], node.value)};"
         elif isinstance(node, ast.Expr):
             yield f"{deep}{self.text(node.value)};"
         elif isinstance(node, ast.Return):
