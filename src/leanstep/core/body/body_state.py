@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Container, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from operator import attrgetter
 from struct import pack
@@ -135,21 +135,24 @@ def _bits(row: Sequence[float]) -> bytes:
 
 
 class Motion:
-    """A body on a course, at so many ticks a second."""
+    """A body on a course, at so many ticks a second, that tells some ``names`` of what it can tell (None: all)."""
 
-    def __init__(self, body: Body, course: Course, rate: float) -> None:
+    def __init__(self, body: Body, course: Course, rate: float, names: Container[str] | None = None) -> None:
         self._numbers: list[float] = list(numbers_of(body, rate))
         solid = self._boxes(floors(body, course))
         ladders = self._boxes(shape for shape in course.shapes if shape.kind == "ladder")
         slopes = self._boxes(shape for shape in course.shapes if shape.kind == "slope")
         self._plan = Plan(MODELS.index(body.model), WAYS.index(body.ways), 0, *solid, *ladders, *slopes)
-        names = dict.fromkeys(shape.name for shape in course.shapes if shape.kind == "zone" and shape.name)
+        self._told = [(what, name) for what, name in enumerate(TOLD) if names is None or name in names]
+        zones = dict.fromkeys(shape.name for shape in course.shapes if shape.kind == "zone" and shape.name)
         self._zones = {
-            name: self._boxes(one for one in course.shapes if one.kind == "zone" and one.name == name) for name in names
+            name: self._boxes(one for one in course.shapes if one.kind == "zone" and one.name == name)
+            for name in zones
+            if names is None or name in names
         }
         self.first = placed(body, course)
         self._resting: tuple[BodyState, bytes] | None = None
-        self._told: tuple[BodyState, dict[str, float | bool]] | None = None
+        self._last: tuple[BodyState, dict[str, float | bool]] | None = None
 
     def _boxes(self, shapes: Iterable[Shape]) -> tuple[int, int]:
         begin = len(self._numbers)
@@ -171,15 +174,15 @@ class Motion:
 
     def published(self, state: BodyState) -> dict[str, float | bool]:
         """The values the body sets, by parameter name; a zone with the name of one of them adds to it."""
-        told = self._told
-        if told is None or told[0] is not state:
-            told = self._told = (state, self._published(state))
-        return told[1]
+        last = self._last
+        if last is None or last[0] is not state:
+            last = self._last = (state, self._published(state))
+        return last[1]
 
     def _published(self, state: BodyState) -> dict[str, float | bool]:
         row = state.row
         values: dict[str, float | bool] = {}
-        for what, name in enumerate(TOLD):
+        for what, name in self._told:
             told = _PLAIN.told(self._plan, 0, self._numbers, row, 0, what)
             values[name] = bool(told) if name in FLAGS else told
         for name, (begin, end) in self._zones.items():

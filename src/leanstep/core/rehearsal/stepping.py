@@ -75,8 +75,9 @@ class Stepper:
     motion: Motion = field(init=False)
 
     def __post_init__(self) -> None:
-        character = self.machine.character
-        self.motion = self.machine.once(Motion, lambda: Motion(character.body, character.course, character.rate))
+        machine, character = self.machine, self.machine.character
+        names = {symbol.name for symbol in machine.symbols if symbol.owner == "body"}
+        self.motion = machine.once(Motion, lambda: Motion(character.body, character.course, character.rate, names))
 
     def first(self) -> Situation:
         """The situation just before tick 0: every layer's start state entered, nothing held."""
@@ -233,9 +234,8 @@ class Stepper:
         )
         body = self.motion.step(before.body, steer)
         for name, value in self.motion.published(body).items():
-            index = machine.index.get(name)
-            if index is not None and machine.symbols[index].owner == "body":
-                values[index] = fitted(machine.symbols[index], value)
+            index = machine.index[name]
+            values[index] = fitted(machine.symbols[index], value)
         return body
 
 
