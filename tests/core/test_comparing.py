@@ -22,7 +22,7 @@ from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.comparing import game_variants
+from leanstep.core.rehearsal.comparing import game_variants, graph_mutations
 from leanstep.core.rehearsal.comparing.difference import Difference, compare, ours, summary
 from leanstep.core.rehearsal.comparing.game_variants import Inputs, Variant, shifted
 from leanstep.core.rehearsal.comparing.logs import Log, log_of
@@ -206,9 +206,7 @@ def game_log(planted: Planted, seed: int = 1) -> tuple[Machine, Log, list[list[i
             tuple({at: game_variants._single(value) for at, value in row.items()} for row in seen),
         )
     if options.pop("timers", False):
-        from leanstep.core.rehearsal.comparing.difference import _everywhere
-
-        game = next(iter(_everywhere(game))).machine
+        game = next(iter(graph_mutations.everywhere(game))).machine
     states = Variant("", "", game, seen, **options).states(TICKS)  # type: ignore[arg-type]
     return machine, logged(machine, inputs, states), states
 

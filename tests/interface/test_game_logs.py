@@ -69,7 +69,9 @@ def test_mending_the_character_ends_the_difference_and_undoing_brings_it_back(st
     ways = window.session.document.layers[0].transitions
     at = next(number for number, one in enumerate(ways) if one.when == "speed > 12")
     window.session.edit("mended", lambda one: change(one, ("layers", 0, "transitions", at), when="speed > 40"))
-    wait_for(lambda: station.comparison.words.text() == "The game does the same as Lean Step on all 300 ticks.")
+    wait_for(
+        lambda: station.comparison.words.text().startswith("The game does the same as Lean Step on all 300 ticks.")
+    )
     lanes = [station.timeline._game(line) for line in station.timeline._lines if line.kind == "game"]
     assert lanes and not [block for lane in lanes for block in lane.blocks if block.ink == "error"]
     press(window, Qt.Key.Key_Z, CTRL)
@@ -162,3 +164,17 @@ def test_a_state_graph_is_opened_as_a_new_character_and_what_was_left_out_is_tol
     path.write_text("<html/>")
     window.bring_in(path)
     assert "not scxml" in boxes[-1] and window.session.document is document
+
+
+def test_a_log_that_begins_in_the_middle_is_searched_for_and_its_take_begins_there(window: Window, log: Path) -> None:
+    head, *rows = log.read_text().splitlines()
+    log.write_text("\n".join([head, *rows[12:]]))
+    press(window, Qt.Key.Key_5, CTRL)
+    found: Any = window.station(RehearseStation)
+    found.comparison.bring_in(log)
+    wait_for(lambda: found.comparison.difference is not None)
+    words = found.comparison.words.text().splitlines()
+    assert words[0].startswith("The log begins in the middle, on tick 12: of ")
+    take = window.session.document.takes[-1]
+    assert take.name == "log logged" and take.ticks == 287 and take.begins is not None
+    assert found.comparison.difference.tick == 21

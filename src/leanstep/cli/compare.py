@@ -11,6 +11,9 @@ import typer
 
 from leanstep.core.errors import LeanStepError
 
+SURE = ("fits", "alike", "tried")
+"""What is said of the situation that a log begins in."""
+
 
 class Format(str, Enum):
     """How a comparison is printed."""
@@ -32,7 +35,9 @@ def add_to(app: typer.Typer) -> None:
 def run(
     file: Path = typer.Argument(..., metavar="FILE", help="A character file."),
     trace: Path = typer.Argument(
-        ..., metavar="TRACE", help="What the game has logged: CSV or JSON, every tick from 0 on."
+        ...,
+        metavar="TRACE",
+        help="What the game has logged: CSV or JSON, every tick one after another, best from 0 on.",
     ),
     format: Format = typer.Option(Format.text, help="text for people; json: one object."),
 ) -> None:
@@ -42,16 +47,24 @@ def run(
     from leanstep.core.graph.compilation import compile_character
     from leanstep.core.rehearsal.comparing.difference import compare, summary
     from leanstep.core.rehearsal.comparing.logs import log_of
+    from leanstep.core.rehearsal.comparing.situation_search import begun
 
     machine = compile_character(load(file))
     try:
         text = read_bytes(trace).decode("utf-8-sig")
     except UnicodeDecodeError:
         raise LeanStepError(str(trace), "it is not UTF-8 text", "Log CSV or JSON in UTF-8.") from None
-    log = log_of(text, str(trace), machine)
+    log = begun(machine, log_of(text, str(trace), machine))
     found = compare(machine, log)
     if format is Format.json:
-        made = {"version": 1, "ticks": log.ticks, "difference": None if found is None else asdict(found)}
+        made = {
+            "version": 1,
+            "ticks": log.ticks,
+            "begins": log.first,
+            "searched": None if log.begins is None else {name: getattr(log.begins, name) for name in SURE},
+            "not_compared": log.aside,
+            "difference": None if found is None else asdict(found),
+        }
         typer.echo(json.dumps(made, ensure_ascii=False))
     else:
         for line in summary(found, log):

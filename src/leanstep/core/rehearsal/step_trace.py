@@ -71,9 +71,10 @@ def gathered(machine: Machine, rows: Sequence[Mapping[int, Symbolic]]) -> list[S
     """What changes, of the values of symbols on every tick."""
     before: Mapping[int, Symbolic] = {}
     found: list[Setting] = []
+    momentary = {index for index, symbol in enumerate(machine.symbols) if symbol.momentary}
     for tick, row in enumerate(rows):
         for index, value in row.items():
-            if value if machine.symbols[index].momentary else before.get(index) != value:
+            if value if index in momentary else before.get(index) != value:
                 found.append((tick, index, value))
         before = row
     return found

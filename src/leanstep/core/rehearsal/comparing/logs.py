@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any
@@ -16,24 +16,67 @@ from leanstep.core.conditions.checking import nearest
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.migration import carried
+from leanstep.core.rehearsal.situation import Situation
+from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import LONGEST_PLAYED, cell_of, checked, csv_rows
 from leanstep.core.wording import listed
 
 HOW = "Log a column tick, one for each layer with the name of its state, and one for everything the game sets."
 
 
+Inputs = tuple[dict[int, Symbolic], ...]
+"""The values from outside, by symbol, tick by tick."""
+
+
+@dataclass(frozen=True)
+class FoundStart:
+    """The situation a log begins in, as far as it was found: for ``fits`` ticks it goes on like the log, as ``alike`` of the ``tried``
+    situations do."""
+
+    machine: Machine
+    situation: Situation
+    fits: int
+    alike: int
+    tried: int
+
+
 @dataclass(frozen=True)
 class Log:
     """A game's log.  ``inputs`` are the values from outside on each tick, by symbol; ``states`` those of each layer, by tick, None for
-    a layer that was not logged."""
+    a layer that was not logged.  ``first`` is the number of its first tick; where that is not 0, ``begins`` is the situation before
+    it, once it was searched.  ``aside`` says what is not compared."""
 
-    inputs: tuple[dict[int, Symbolic], ...]
+    inputs: Inputs
     states: tuple[tuple[int, ...] | None, ...]
+    first: int = 0
+    begins: FoundStart | None = None
+    aside: tuple[str, ...] = ()
 
     @property
     def ticks(self) -> int:
         """How many were logged."""
         return len(self.inputs)
+
+    def first_mismatch(self, states: Sequence[Sequence[int]]) -> tuple[int, int] | None:
+        """The first tick, and on it the first layer, in which states, layer by layer, are not those of the log; ticks that ``states``
+        lacks do not count."""
+        best: tuple[int, int] | None = None
+        for layer, (mine, theirs) in enumerate(zip(states, self.states)):
+            if theirs is None:
+                continue
+            end = len(mine) if best is None else best[0]
+            found = next((tick for tick in range(end) if mine[tick] != theirs[tick]), None)
+            if found is not None:
+                best = found, layer
+        return best
+
+    def start(self, machine: Machine) -> Situation:
+        """The situation before its first tick, in a machine."""
+        first = Stepper(machine, True).first()
+        if self.begins is None or self.begins.machine is machine:
+            return first if self.begins is None else self.begins.situation
+        return carried(self.begins.machine, machine, self.begins.situation, first)
 
 
 def log_of(text: str, name: str, machine: Machine) -> Log:
@@ -99,7 +142,25 @@ class _Reader:
         return Log(
             tuple(inputs),
             tuple(tuple(found) if layer is not None else None for found, layer in zip(states, layers)),
+            int(rows[0][1]["tick"]),
+            aside=tuple(self._aside(head, columns)),
         )
+
+    def _aside(self, head: Sequence[str], columns: Mapping[str, int]) -> Iterator[str]:
+        """What is not compared: layers without a column, what is taken to rest, and columns that nothing is compared with."""
+        machine = self.machine
+        layers = [layer.name for layer in machine.layers]
+        lacking = [name for name in layers if name not in head]
+        if lacking:
+            yield f"{listed(lacking)}: the log has no such column, and so what that layer does is not compared."
+        outside = [symbol.name for symbol in machine.symbols if symbol.free and symbol.owner != "controls"]
+        resting = [name for name in outside if name not in columns]
+        if resting:
+            yield f"{listed(resting)}: not in the log, taken to rest; no condition reads that."
+        known = {"tick", *layers, *columns}
+        over = [name for name in head if name not in known]
+        if over:
+            yield f"{listed(over)}: in the log, and not compared."
 
     def _look_at_ticks(self, rows: Sequence[Row]) -> None:
         ticks = []
@@ -112,8 +173,8 @@ class _Reader:
                 ) from None
         if len(ticks) > LONGEST_PLAYED:
             raise LeanStepError(self.name, f"it has more than {LONGEST_PLAYED} ticks", "Cut it into several.")
-        if ticks[0] != 0:
-            reason = f"it begins at tick {ticks[0]}"
+        if ticks[0] < 0 or (ticks[0] > 0 and len(ticks) < 2):
+            reason = f"it begins at tick {ticks[0]}" + (" and has no other" if ticks[0] > 0 else "")
             raise LeanStepError(self.name, reason, "Log from tick 0 on: what came before decides what follows.")
         for (where, _), (one, other) in zip(rows[1:], pairwise(ticks)):
             if other != one + 1:

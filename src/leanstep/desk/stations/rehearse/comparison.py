@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
@@ -13,8 +13,10 @@ from leanstep.core.character.storage import read_bytes
 from leanstep.core.character.takes import Take
 from leanstep.core.deadline import look
 from leanstep.core.errors import LeanStepError
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.comparing.difference import Difference, compare, summary
 from leanstep.core.rehearsal.comparing.logs import Log, log_of
+from leanstep.core.rehearsal.comparing.situation_search import begun
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.desk.background import Background
 from leanstep.desk.session import Session
@@ -81,9 +83,31 @@ class Comparison(QFrame):
 
     def show_log(self, text: str, path: Path) -> None:
         """Compare with a log; raises :class:`LeanStepError` when it cannot be read."""
-        log = self.log = log_of(text, path.name, self.session.machine)
+        self.forget()
+        machine = self.session.machine
+        log = log_of(text, path.name, machine)
         self.name = free_name(f"log {path.stem}", [take.name for take in self.session.document.takes])
-        self.wanted.emit(recorded(self.session.machine, self.name, log.inputs, "free"))
+        if log.first == 0:
+            self._make_take(machine, log)
+            return
+        self.show()
+        self._beside(lambda goes_on: (machine, begun(machine, log, goes_on)), "Searching where it begins", "situations")
+
+    def _make_take(self, machine: Machine, log: Log) -> None:
+        """Ask for the take of what went in, from where the log begins."""
+        self.log = log
+        start = None if log.begins is None else log.start(machine)
+        self.wanted.emit(recorded(machine, self.name, log.inputs, "free", start))
+
+    def _beside(self, work: Callable[[Callable[[int], bool]], object], says: str, of: str) -> None:
+        """Do something beside the window, saying how many have been tried."""
+
+        def goes_on(tried: int) -> bool:
+            look()
+            self.work.says = f"{says}: {tried} {of} tried …"
+            return True
+
+        self.work.start(lambda: work(goes_on), f"{says} …")
 
     def is_log(self, text: str) -> bool:
         """Whether a text is a log, and not a take: it says in which states layers are."""
@@ -101,9 +125,9 @@ class Comparison(QFrame):
     def forget(self) -> None:
         """Take the log away; the take stays."""
         self.work.stop()
+        self.hide()
         if self.log is not None:
             self.log = self.difference = None
-            self.hide()
             self.changed.emit()
 
     def close_work(self) -> None:
@@ -124,21 +148,18 @@ class Comparison(QFrame):
         ):
             self.forget()
             return
-
-        def goes_on(tried: int) -> bool:
-            look()
-            self.work.says = f"Looking for what explains it: {tried} tried …"
-            return True
-
         self.difference = None
-        self.work.start(lambda: compare(machine, log, goes_on), "Comparing …")
+        self._beside(lambda goes_on: compare(machine, log, goes_on), "Looking for what explains it", "explanations")
 
     def _told(self, text: str) -> None:
         self.stop_button.setVisible(bool(text))
         if text:
             self.words.setText(text)
 
-    def _ended(self, found: Difference | None) -> None:
+    def _ended(self, found: Difference | tuple[Machine, Log] | None) -> None:
+        if isinstance(found, tuple):
+            self._make_take(*found)
+            return
         self.difference = found
         assert self.log is not None
         self.words.setText("\n".join(summary(found, self.log)))
