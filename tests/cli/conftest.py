@@ -2,9 +2,22 @@
 
 from __future__ import annotations
 
+import subprocess
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 import pytest
+
+from tests.support import warm_process
+
+Command = Callable[..., subprocess.CompletedProcess[str]]
+
+
+@pytest.fixture
+def lean_step(warm: str) -> Command:
+    """The real command, in a process of its own."""
+    return partial(warm_process.run, warm, "leanstep.cli.main")
 
 
 @pytest.fixture(autouse=True)

@@ -11,28 +11,18 @@ import pytest
 
 from leanstep.core.character.files import dump, load
 from leanstep.core.findings import messages
+from tests.cli.conftest import Command
 from tests.support.build import DEMO, sketch, way
 
 
-def lean_step(*words: object) -> subprocess.CompletedProcess[str]:
-    """Run the real command."""
-    return subprocess.run(
-        [sys.executable, "-m", "leanstep.cli.main", *map(str, words)],
-        capture_output=True,
-        text=True,
-        timeout=400,
-        check=False,
-    )
-
-
-def test_check_says_what_is_wrong_and_exits_with_1() -> None:
+def test_check_says_what_is_wrong_and_exits_with_1(lean_step: Command) -> None:
     result = lean_step("check", DEMO / "lamplighter-faulty.leanstep", "--play", "3000")
     assert result.returncode == 1
     assert "idle and stride flicker" in result.stdout
     assert "Did you mean at_lamp?" in result.stdout
 
 
-def test_check_of_several_files_is_one_object_a_line() -> None:
+def test_check_of_several_files_is_one_object_a_line(lean_step: Command) -> None:
     result = lean_step(
         "check",
         *map(DEMO.joinpath, ("lamplighter.leanstep", "lamplighter-faulty.leanstep")),
@@ -53,7 +43,7 @@ def test_check_of_several_files_is_one_object_a_line() -> None:
     assert light == {"layer": "base", "name": "light", "free": "unreachable", "ticks": None, "body": ""}
 
 
-def test_a_file_that_cannot_be_opened_is_a_sentence_and_exit_code_2(tmp_path: Path) -> None:
+def test_a_file_that_cannot_be_opened_is_a_sentence_and_exit_code_2(tmp_path: Path, lean_step: Command) -> None:
     broken = tmp_path / "broken.leanstep"
     broken.write_text('{"leanstep": 1, "layers": [{"name": "b", "states": [{"name": "s"}, {"name": "s"}]}]}')
     result = lean_step("check", broken, DEMO / "lamplighter-faulty.leanstep", "--format", "json", "--play", "0")
@@ -74,13 +64,13 @@ def test_a_file_that_cannot_be_opened_is_a_sentence_and_exit_code_2(tmp_path: Pa
         ("cut", "x.png", "--size", "8x8", "--gap", "a"),
     ],
 )
-def test_a_wrong_command_line_is_exit_code_2(words: tuple[str, ...]) -> None:
+def test_a_wrong_command_line_is_exit_code_2(words: tuple[str, ...], lean_step: Command) -> None:
     result = lean_step(*words)
     assert result.returncode == 2
     assert "Traceback" not in result.stderr and result.stderr
 
 
-def test_a_condition_that_does_not_parse_opens_and_is_a_finding(tmp_path: Path) -> None:
+def test_a_condition_that_does_not_parse_opens_and_is_a_finding(tmp_path: Path, lean_step: Command) -> None:
     path = tmp_path / "a.leanstep"
     path.write_text(
         '{"leanstep": 1, "layers": [{"name": "b", "states": [{"name": "s"}, {"name": "t"}],'
@@ -91,7 +81,7 @@ def test_a_condition_that_does_not_parse_opens_and_is_a_finding(tmp_path: Path) 
     assert "condition.unreadable" in {finding["id"] for finding in json.loads(result.stdout)["findings"]}
 
 
-def test_rehearse_prints_a_trace_as_csv_or_json(tmp_path: Path) -> None:
+def test_rehearse_prints_a_trace_as_csv_or_json(tmp_path: Path, lean_step: Command) -> None:
     path = DEMO / "lamplighter.leanstep"
     table = lean_step("rehearse", path, "--take", "walk-and-jump")
     assert table.returncode == 0 and len(table.stdout.splitlines()) == 301
@@ -104,7 +94,7 @@ def test_rehearse_prints_a_trace_as_csv_or_json(tmp_path: Path) -> None:
     assert wrong.returncode == 2 and "Did you mean walk-and-jump?" in wrong.stderr
 
 
-def test_cover_says_what_takes_leave_out_and_fails_under_a_share() -> None:
+def test_cover_says_what_takes_leave_out_and_fails_under_a_share(lean_step: Command) -> None:
     path = DEMO / "lamplighter.leanstep"
     told = lean_step("cover", path)
     assert told.returncode == 0 and "skid → stride is never taken." in told.stdout and "% covered" in told.stdout
@@ -114,7 +104,7 @@ def test_cover_says_what_takes_leave_out_and_fails_under_a_share() -> None:
     assert lean_step("cover", path.with_name("gone.leanstep")).returncode == 2
 
 
-def test_cut_lists_frames_and_refuses_a_remainder() -> None:
+def test_cut_lists_frames_and_refuses_a_remainder(lean_step: Command) -> None:
     image = DEMO / "art" / "ferry-hand.png"
     data = json.loads(lean_step("cut", image, "--columns", 8, "--rows", 3, "--format", "json").stdout)
     assert len(data["frames"]) == 24
@@ -127,7 +117,7 @@ def test_cut_lists_frames_and_refuses_a_remainder() -> None:
     assert refused.returncode == 2 and "left over" in refused.stderr
 
 
-def test_cut_suggests_and_finds_in_json() -> None:
+def test_cut_suggests_and_finds_in_json(lean_step: Command) -> None:
     image = DEMO / "art" / "ferry-hand.png"
     data = json.loads(lean_step("cut", image, "--suggest", "--format", "json").stdout)
     first = data["suggestions"][0]
@@ -145,14 +135,14 @@ def test_cut_suggests_and_finds_in_json() -> None:
     assert lean_step("cut", image, "--suggest", "--columns", 3).returncode == 2
 
 
-def test_schema_version_and_help() -> None:
+def test_schema_version_and_help(lean_step: Command) -> None:
     schema = json.loads(lean_step("schema").stdout)
     assert schema["$schema"].startswith("https://json-schema.org/")
     assert lean_step("--version").stdout.startswith("lean-step ")
     assert "Examples" in lean_step("check", "--help").stdout
 
 
-def test_report_writes_one_page(tmp_path: Path) -> None:
+def test_report_writes_one_page(tmp_path: Path, lean_step: Command) -> None:
     out = tmp_path / "page.html"
     assert lean_step("report", DEMO / "lamplighter-faulty.leanstep", "--out", out).returncode == 0
     text = out.read_text()
@@ -180,7 +170,7 @@ def test_the_worker_answers_the_newest_request() -> None:
     assert answer.report["character"] == load(DEMO / "lamplighter-faulty.leanstep").name
 
 
-def test_fix_shows_a_difference_and_writes_only_when_asked(tmp_path: Path) -> None:
+def test_fix_shows_a_difference_and_writes_only_when_asked(tmp_path: Path, lean_step: Command) -> None:
     path = tmp_path / "crossed.leanstep"
     crossed = dump(sketch(way("a>b", "speed > 1"), way("b>a", "speed < 2")))
     path.write_bytes(crossed)

@@ -14,9 +14,11 @@ from PySide6.QtCore import QCoreApplication, QEvent, QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QMessageBox
 
+from leanstep import launching
 from leanstep.desk import art
 from leanstep.desk.app import make_app, make_window
 from leanstep.desk.window import Window
+from tests.support import warm_process
 from tests.support.build import DEMO
 
 
@@ -31,6 +33,16 @@ def state(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 def pictures_at_once(monkeypatch: pytest.MonkeyPatch) -> None:
     """However slow the machine, what was edited is there with its pictures on the next line of a test."""
     monkeypatch.setattr(art, "PATIENCE", 20.0)
+
+
+@pytest.fixture(autouse=True)
+def checks_begin_at_once(warm: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What checks is a copy of a process that has loaded everything."""
+    started = launching.words
+    worker = "leanstep.cli.worker"
+    monkeypatch.setattr(
+        launching, "words", lambda module: warm_process.relayed(warm, worker) if module == worker else started(module)
+    )
 
 
 @pytest.fixture

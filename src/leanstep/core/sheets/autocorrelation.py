@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import fft
 
 Numbers = NDArray[np.float64]
 
@@ -22,6 +21,9 @@ def resemblance(image: NDArray[Any]) -> Numbers:
     Each line counts without its mean, and only where the image overlaps the moved one: 1 where they are equal, 0 where
     they have nothing in common.
     """
+    # what reads pictures takes its time to load, and only this needs it
+    from scipy import fft
+
     step = max(1, -(-image.shape[0] // MOST_LINES))
     lines = image[::step].astype(np.float32)
     lines = lines - lines.mean(axis=1, keepdims=True)

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 Pixels = NDArray[np.uint8]
 Mask = NDArray[np.bool_]
@@ -74,6 +73,9 @@ def ground_of(pixels: Pixels) -> Ground | None:
 def cleared(pixels: Pixels, ground: Ground, holes: Sequence[Sequence[int]] = ()) -> Pixels:
     """The image with the ground made transparent, from its borders inwards and around the pixels ``holes`` (x, y): pixels of
     the same colour that the drawings enclose stay."""
+    # what reads pictures takes its time to load, and only this needs it
+    from scipy import ndimage
+
     labels, _ = ndimage.label(ground.covers(pixels))
     outside = _outside(labels)
     high, wide = labels.shape
@@ -88,6 +90,9 @@ def cleared(pixels: Pixels, ground: Ground, holes: Sequence[Sequence[int]] = ())
 def holes_of(pixels: Pixels, ground: Ground) -> list[tuple[int, int]]:
     """A pixel (x, y) of every place of the ground's colour that drawings enclose, the largest first; not those of fewer than
     ``LEAST_HOLE`` pixels."""
+    # what reads pictures takes its time to load, and only this needs it
+    from scipy import ndimage
+
     labels, count = ndimage.label(ground.covers(pixels))
     areas = np.bincount(labels.ravel(), minlength=count + 1)
     outside = _outside(labels)

@@ -7,9 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from leanstep.core.sheets.background import Mask
 from leanstep.core.sheets.cutting import Rect
@@ -55,6 +52,9 @@ class Pieces:
 
 def pieces(mask: Mask) -> Pieces:
     """The connected pieces (corners connect, too) of a mask (height × width)."""
+    # what reads pictures takes its time to load, and only this needs it
+    from scipy import ndimage
+
     labels, count = ndimage.label(mask, EIGHT)
     if not count:
         return Pieces(np.zeros((0, 4), np.int64), np.zeros(0, np.int64))
@@ -115,6 +115,10 @@ def _room(found: Pieces) -> float:
 
 def _nested(found: Pieces) -> Pieces:
     """Pieces of which more than half of the box lies in another's put to that one."""
+    # what reads pictures takes its time to load, and only this needs it
+    from scipy.sparse import coo_array
+    from scipy.sparse.csgraph import connected_components
+
     boxes, sizes = found.boxes, (found.boxes[:, 2:] - found.boxes[:, :2]).prod(axis=1)
     left, top, right, low = boxes.T
     inside = []

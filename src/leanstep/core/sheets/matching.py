@@ -8,7 +8,6 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import linear_sum_assignment
 
 from leanstep.core.sheets.background import DRAWN, Pixels
 from leanstep.core.sheets.cutting import Rect
@@ -141,6 +140,9 @@ def _equal(
     before: Sequence[bytes], after: Sequence[bytes], old: Sequence[int], new: Sequence[int]
 ) -> list[tuple[int, int]]:
     """Pairs that are equal; where several are, each the nearest in number, all in all."""
+    # what reads pictures takes its time to load, and only this needs it
+    from scipy.optimize import linear_sum_assignment
+
     groups: dict[bytes, list[int]] = {}
     for number in new:
         groups.setdefault(after[number], []).append(number)
@@ -160,6 +162,9 @@ def _similar(
     before: Sequence[_Picture], after: Sequence[_Picture], old: Sequence[int], new: Sequence[int]
 ) -> list[tuple[int, int]]:
     """Pairs of pictures that are alike, the least different in all."""
+    # what reads pictures takes its time to load, and only this needs it
+    from scipy.optimize import linear_sum_assignment
+
     if not old or not new:
         return []
     first = np.array([before[number].coarse for number in old])
