@@ -12,7 +12,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QSettings, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLineEdit, QMessageBox
+from PySide6.QtWidgets import QApplication, QLineEdit, QMessageBox
 
 from leanstep import launching
 from leanstep.desk import art
@@ -61,34 +61,49 @@ def settings(tmp_path: Path) -> QSettings:
     return made
 
 
+@pytest.fixture(scope="session")
+def application() -> QApplication:
+    """The application, which goes when nobody knows it any more."""
+    return make_app()
+
+
 @pytest.fixture
 def open_window(
-    settings: QSettings, request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch
+    application: QApplication, settings: QSettings, request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch
 ) -> Iterator[Callable[..., Window]]:
     """Opens windows and closes them again without asking.  What is edited is checked by itself where a test is marked so:
     starting what checks takes longer than most tests."""
     checks = request.node.get_closest_marker("checks") is not None
-    app = make_app()
     made: list[Window] = []
 
     def opened(path: Path | None = None) -> Window:
-        window = make_window(settings, path)
-        window.live.stop()
+        window = _shown(settings, path)
         if not checks:
             window.session.checker.only_when_asked()
-        window.show()
-        window.activateWindow()
-        QTest.qWaitForWindowActive(window, 2000)
         made.append(window)
         return window
 
     yield opened
     monkeypatch.setattr(QMessageBox, "exec", lambda _: QMessageBox.StandardButton.Discard)
+    _close(made)
+
+
+def _shown(settings: QSettings, path: Path | None) -> Window:
+    """A window that is active, in which time stands still."""
+    window = make_window(settings, path)
+    window.live.stop()
+    window.show()
+    window.activateWindow()
+    QTest.qWaitForWindowActive(window, 2000)
+    return window
+
+
+def _close(windows: list[Window]) -> None:
     # one that stays open works on beside the later tests
-    stayed = [window for window in made if not window.close()]
-    for window in made:
+    stayed = [window for window in windows if not window.close()]
+    for window in windows:
         window.deleteLater()
-    app.processEvents()
+    QCoreApplication.processEvents()
     # windows that are only waiting to go would slow the later tests down
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
     assert not stayed
@@ -98,6 +113,22 @@ def open_window(
 def window(open_window: Callable[..., Window], demo: Path) -> Window:
     """The window with the sound demo open."""
     return open_window(demo / "lamplighter.leanstep")
+
+
+@pytest.fixture(scope="module")
+def lasting_window(application: QApplication, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Window]:
+    """One window with the sound demo open, for the many cases of one test that each take back what they did."""
+    folder = tmp_path_factory.mktemp("lasting") / "demo"
+    shutil.copytree(DEMO, folder, ignore=shutil.ignore_patterns("*.py", "__pycache__"))
+    settings = QSettings(str(folder / "settings.ini"), QSettings.Format.IniFormat)
+    settings.setValue("started", True)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setenv("LEANSTEP_STATE", str(folder / "state"))
+        made = _shown(settings, folder / "lamplighter.leanstep")
+        made.session.checker.only_when_asked()
+        yield made
+        patch.setattr(QMessageBox, "exec", lambda _: QMessageBox.StandardButton.Discard)
+        _close([made])
 
 
 @pytest.fixture

@@ -9,7 +9,6 @@ from __future__ import annotations
 import json
 from collections.abc import Callable
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
 import msgspec
@@ -562,8 +561,9 @@ def leaves(data: Any, path: tuple[str, ...] = ()) -> dict[tuple[str, ...], Any]:
 @pytest.mark.parametrize(
     "group", sorted({name.split(".")[0] for name, how in TABLE.items() if isinstance(how, Control)})
 )
-def test_a_control_changes_its_field_and_nothing_else(window: Window, demo: Path, group: str) -> None:
-    path = demo / "lamplighter.leanstep"
+def test_a_control_changes_its_field_and_nothing_else(lasting_window: Window, group: str) -> None:
+    window, path = lasting_window, lasting_window.session.history.path
+    assert path is not None
     for name, how in TABLE.items():
         if not isinstance(how, Control) or name.split(".")[0] != group:
             continue
