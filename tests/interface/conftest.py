@@ -77,9 +77,7 @@ def open_window(
     made: list[Window] = []
 
     def opened(path: Path | None = None) -> Window:
-        window = _shown(settings, path)
-        if not checks:
-            window.session.checker.only_when_asked()
+        window = _shown(settings, path, checks)
         made.append(window)
         return window
 
@@ -88,10 +86,12 @@ def open_window(
     _close(made)
 
 
-def _shown(settings: QSettings, path: Path | None) -> Window:
+def _shown(settings: QSettings, path: Path | None, checks: bool) -> Window:
     """A window that is active, in which time stands still."""
     window = make_window(settings, path)
     window.live.stop()
+    if not checks:
+        window.session.checker.only_when_asked()
     window.show()
     window.activateWindow()
     QTest.qWaitForWindowActive(window, 2000)
@@ -124,8 +124,7 @@ def lasting_window(application: QApplication, tmp_path_factory: pytest.TempPathF
     settings.setValue("started", True)
     with pytest.MonkeyPatch.context() as patch:
         patch.setenv("LEANSTEP_STATE", str(folder / "state"))
-        made = _shown(settings, folder / "lamplighter.leanstep")
-        made.session.checker.only_when_asked()
+        made = _shown(settings, folder / "lamplighter.leanstep", checks=False)
         yield made
         patch.setattr(QMessageBox, "exec", lambda _: QMessageBox.StandardButton.Discard)
         _close([made])

@@ -25,6 +25,7 @@ class Rewind:
         settings = [(tick, index, value) for tick, row in enumerate(rows) for index, value in row.items()]
         for _ in self.trace.playing(settings, len(rows)):
             pass
+        self.deformed()
 
     def back(self) -> None:
         """One tick back, at most to the beginning of what is known."""

@@ -22,6 +22,8 @@ from leanstep.desk.widgets.list_model import differences
 
 SETTLED = 150
 """Milliseconds a state must last before the list follows it: a flicker does not make the list flicker."""
+MOST_SPARE = 60
+"""Rows that are kept to be listed again."""
 LINGERS = 150
 """Milliseconds for which a transition that was true on a single tick is shown as true."""
 STIRRED = 6
@@ -151,6 +153,7 @@ class WaysOut(QScrollArea):
         self.column.addStretch(1)
         self.rows: list[WayOut] = []
         self._entries: list[Entry] = []
+        self._spare: dict[Entry, QWidget] = {}
         self._shown: tuple[object, ...] = ()
         self._active: tuple[int, ...] = ()
         self._since = QElapsedTimer()
@@ -196,18 +199,28 @@ class WaysOut(QScrollArea):
         self.live.watched = frozenset(shown)
         entries = [entry for layer, state in shown for entry in self._of(layer, state)]
         for first, last, start, end in differences(self._entries, entries):
-            for _ in range(last - first):
+            for entry in self._entries[first:last]:
                 item = self.column.takeAt(first)
                 if item is not None and (widget := item.widget()) is not None:
-                    widget.hide()
-                    widget.deleteLater()
+                    self._put_by(entry, widget)
             for at in range(start, end):
                 self.column.insertWidget(first + at - start, self._row(entries[at]))
         self._entries = entries
         items = (self.column.itemAt(at) for at in range(len(entries)))
         self.rows = [row for item in items if item is not None and isinstance(row := item.widget(), WayOut)]
 
+    def _put_by(self, entry: Entry, row: QWidget) -> None:
+        """A row that is listed no longer waits to be listed again: making one takes longer than a tick may."""
+        row.hide()
+        self._spare[entry] = row
+        if len(self._spare) > MOST_SPARE:
+            self._spare.pop(next(iter(self._spare))).deleteLater()
+
     def _row(self, entry: Entry) -> QWidget:
+        spare = self._spare.pop(entry, None)
+        if spare is not None:
+            spare.show()
+            return spare
         if entry.index < 0:
             return Heading(entry)
         row = WayOut(entry)
