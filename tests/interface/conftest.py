@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import shutil
 from collections.abc import Callable, Iterator
@@ -10,7 +11,8 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import pytest
-from PySide6.QtCore import QCoreApplication, QEvent, QSettings, Qt
+import shiboken6
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit, QMessageBox
 
@@ -106,6 +108,11 @@ def _close(windows: list[Window]) -> None:
     QCoreApplication.processEvents()
     # windows that are only waiting to go would slow the later tests down
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+    # what belongs to no widget is held by what it is connected to: hundreds of windows would stay in memory
+    for one in gc.get_objects():
+        ours = isinstance(one, QObject) and type(one).__module__.startswith("leanstep.")
+        if ours and shiboken6.isValid(one) and one.parent() is None:
+            shiboken6.delete(one)
     assert not stayed
 
 

@@ -25,7 +25,7 @@ class Rewind:
         settings = [(tick, index, value) for tick, row in enumerate(rows) for index, value in row.items()]
         for _ in self.trace.playing(settings, len(rows)):
             pass
-        self.deformed()
+        self._drawn_after(self.at - 2)
 
     def back(self) -> None:
         """One tick back, at most to the beginning of what is known."""
@@ -33,7 +33,9 @@ class Rewind:
 
     def deformed(self) -> Deformed:
         """How the figure is drawn now; what began longer ago than is followed is not looked for."""
-        tick = self.at - 1
+        return self._drawn_after(self.at - 1)
+
+    def _drawn_after(self, tick: int) -> Deformed:
         if not deforms(self.trace.machine) or tick < 0:
             return PLAIN
         if self._block is None or not self._block.reaches(tick):
