@@ -49,7 +49,7 @@ def a_tick_back(window: Window, seconds: int) -> tuple[float, float]:
     live.drive()
     for tick in range(60 * seconds):
         if tick % 50 == 0:
-            live.key("Right" if tick % 100 else "Left", tick % 200 < 100)
+            live.hands.key("Right" if tick % 100 else "Left", tick % 200 < 100)
         live.tick()
     first = timed(live.rewind)
     slowest = max(timed(live.tick) for _ in range(sized(600, 5)))

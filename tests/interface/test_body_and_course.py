@@ -55,7 +55,7 @@ def test_numbers_of_the_body_act_at_once_and_are_drawn(window: Window, station: 
     typed(panel.fields["jump_speed"].lineEdit(), "500")
     assert window.session.document.body.jump_speed == 500 and "A jump rises 13" in panel.sentence.text()
     window.live.drive()
-    window.live.key("Space", True)
+    window.live.hands.key("Space", True)
     ticks(window, 1)
     assert window.live.situation.body.vy > 450, "on the next tick"
     window.live.leave()

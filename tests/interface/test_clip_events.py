@@ -197,7 +197,7 @@ def test_an_empty_station_says_what_goes_there_and_offers_the_next_step(window: 
 def test_marks_are_named_in_the_mirror_as_they_fire(window: Window) -> None:
     glass = window.mirror.glass
     window.live.drive()
-    window.live.key("Right", True)
+    window.live.hands.key("Right", True)
     named = []
     for _ in range(90):
         ticks(window, 1)

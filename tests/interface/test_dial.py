@@ -273,13 +273,13 @@ def test_from_an_empty_window_to_a_figure_that_goes_eight_ways_in_few_gestures(
         ["Up", "Right"],
     ):
         for key in keys:
-            window.live.key(key, True)
+            window.live.hands.key(key, True)
         for _ in range(20):
             window.live.tick()
         machine = window.live.machine
         shown.append(machine.character.blends[0].samples[window.live.situation.picks[0]].clip)
         for key in keys:
-            window.live.key(key, False)
+            window.live.hands.key(key, False)
     ways = ("right", "down-right", "down", "down-left", "left", "up-left", "up", "up-right")
     assert shown == [f"walk {way}" for way in ways]
     report = check_character(window.session.document, window.session.folder)

@@ -15,7 +15,7 @@ from tests.interface.conftest import ticks
 
 
 def down(window: Window) -> bool:
-    return bool(window.live.devices.values()["jump"])
+    return bool(window.live.hands.devices.values()["jump"])
 
 
 def test_taps_that_come_together_on_a_busy_machine_all_count(window: Window) -> None:
@@ -29,8 +29,8 @@ def test_taps_that_come_together_on_a_busy_machine_all_count(window: Window) -> 
         begun = time.monotonic()
         held = rng.uniform(0.005, 0.1)
         time.sleep(rng.uniform(0.0, 0.25) + held)  # nothing is taken in meanwhile
-        live.key("Space", True, begun)
-        live.key("Space", False, begun + held)
+        live.hands.key("Space", True, begun)
+        live.hands.key("Space", False, begun + held)
         QTest.qWait(60)
     live.stop()
     assert sum(now and not before for before, now in zip([False, *seen], seen)) == count

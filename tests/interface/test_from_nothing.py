@@ -187,13 +187,13 @@ def test_a_figure_that_stands_walks_runs_and_jumps_is_made_by_hand(
             seen.append(document.layers[0].states[live.situation.states[0]].name)
             steps += sum(name == "step" for _, name in live.last.marks)
 
-    live.key("Right", True)
-    live.key("Shift", True)
+    live.hands.key("Right", True)
+    live.hands.key("Shift", True)
     play(120)
     assert steps >= 3, "the feet are heard"
-    live.key("Space", True)
+    live.hands.key("Space", True)
     play(20)
-    live.key("Space", False)
+    live.hands.key("Space", False)
     while seen[-1] != "land":
         play(1)
     play(2)

@@ -61,7 +61,7 @@ def test_it_counts_what_was_taken_while_somebody_steered(window: Window) -> None
     assert set(shown(table, STEERED)) == {0}
     live.stop()
     live.drive()
-    live.key("Space", True)
+    live.hands.key("Space", True)
     fired = [0] * len(window.session.document.layers[0].transitions)
     for _ in range(60):
         live.tick()

@@ -244,10 +244,10 @@ def test_a_key_let_go_while_ctrl_is_down_is_let_go(window: Window) -> None:
     window.live.drive()
     QTest.keyPress(window, Qt.Key.Key_Right)
     window.live.tick()
-    assert window.live.devices.values()["stick.x"] == 1
+    assert window.live.hands.devices.values()["stick.x"] == 1
     QTest.keyRelease(window, Qt.Key.Key_Right, CTRL)
     window.live.tick()
-    assert window.live.devices.values()["stick.x"] == 0
+    assert window.live.hands.devices.values()["stick.x"] == 0
 
 
 def test_tooltips_name_only_shortcuts_that_do_something(window: Window) -> None:

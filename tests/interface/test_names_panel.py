@@ -58,7 +58,7 @@ def test_values_of_this_moment_stand_beside_their_parameters(window: Window, pan
     speed = next(row.head for row in panel.rows if row.head.parameter.name == "speed")
     assert speed.words().startswith("0") and speed.cuts, "conditions compare speed with something"
     window.live.drive()
-    window.live.key("Right", True)
+    window.live.hands.key("Right", True)
     ticks(window, 20)
     assert float(speed.words().split()[0]) > 10
     window.go("Rehearse")

@@ -232,7 +232,7 @@ def test_a_wall_is_called_a_wall(open_window: Callable[..., Window], demo: Path)
 def test_what_was_kept_is_said(window: Window) -> None:
     station = rehearse(window)
     window.live.drive()
-    window.live.key("Right", True)
+    window.live.hands.key("Right", True)
     ticks(window, 90)
     station.keep()
     assert "kept the last 1.5 s of steering as take" in window.session.history.undo_name

@@ -47,7 +47,7 @@ def test_a_squash_is_made_named_chosen_for_a_state_and_seen(window: Window, pane
     state = next(one for one in window.session.document.layers[0].states if one.name == "crouch")
     assert state.squash == "dip" and card(panel, "dip").used.text() == "Begun by state crouch."
     window.live.drive()
-    window.live.key("Down", True)
+    window.live.hands.key("Down", True)
     begun = window.live.ticks
     while window.live.deformed.high > 0.52:
         window.live.tick()

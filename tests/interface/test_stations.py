@@ -116,7 +116,7 @@ def test_a_way_out_in_the_mirror_shows_its_truth_and_opens_for_editing(window: W
     row = next(row for row in window.mirror.ways.rows if "stride" in row.accessibleName())
     assert not row.true
     window.live.drive()
-    window.live.key("Right", True)
+    window.live.hands.key("Right", True)
     ticks(window, 3)
     window.mirror.ways.refresh()
     assert row.true

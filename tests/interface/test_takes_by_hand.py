@@ -34,9 +34,9 @@ def replays(window: Window, take: Take) -> None:
 
 
 def steer(window: Window, key: str, count: int) -> None:
-    window.live.key(key, True)
+    window.live.hands.key(key, True)
     ticks(window, count)
-    window.live.key(key, False)
+    window.live.hands.key(key, False)
     ticks(window, 20)
 
 

@@ -162,9 +162,9 @@ def test_losing_focus_lets_go_of_every_key(window: Window) -> None:
     window.live.drive()
     QTest.keyPress(window.station(GraphStation), Qt.Key.Key_Right)
     ticks(window, 5)
-    assert window.live.devices.values()["stick.x"] == 1
+    assert window.live.hands.devices.values()["stick.x"] == 1
     QApplication.sendEvent(window, QEvent(QEvent.Type.WindowDeactivate))
-    assert window.live.devices.values()["stick.x"] == 0
+    assert window.live.hands.devices.values()["stick.x"] == 0
 
 
 def test_what_just_happened_becomes_a_take_that_replays(window: Window) -> None:

@@ -56,7 +56,7 @@ def test_what_no_small_change_reaches_is_said(window: Window) -> None:
 
 def test_while_steering_it_says_since_when(window: Window) -> None:
     window.live.drive()
-    window.live.key("Right", True)
+    window.live.hands.key("Right", True)
     ticks(window, 60)
     pick(window.mirror.why_not.states, "base: idle")
     text = window.mirror.why_not.answer.text()

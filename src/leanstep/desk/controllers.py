@@ -119,11 +119,11 @@ class Controllers(QObject):
                 continue
             except OSError:
                 del self._open[path]
-                self.live.unplug()
+                self.live.hands.unplug()
                 self.said.emit("The game controller is gone; it holds nothing any more.")
                 continue
             for kind, code, value, stamp in events:
                 before = set(pad.buttons)
                 pad.feed(kind, code, value)
                 changed = sorted(before ^ pad.buttons)
-                self.live.pad(pad.pushed, [(name, name in pad.buttons) for name in changed], stamp)
+                self.live.hands.pad(pad.pushed, [(name, name in pad.buttons) for name in changed], stamp)

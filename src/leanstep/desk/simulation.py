@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections import deque
-from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping
-from itertools import cycle, islice
+from collections.abc import Callable
 from time import monotonic
-from typing import NamedTuple
 
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
@@ -19,56 +16,34 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.graph.tick_state import TickState
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, after, at_start, deforms, tried
-from leanstep.core.rehearsal.laps import essence
 from leanstep.core.rehearsal.migration import behaves_alike, carried
-from leanstep.core.rehearsal.saved_situations import in_state, situation_of
+from leanstep.core.rehearsal.saved_situations import situation_of
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import inputs_of, recorded, rehearse
 from leanstep.core.rehearsal.traces import Trace, player_of
 from leanstep.core.wording import counted
 from leanstep.desk.again import Again, steered
-from leanstep.desk.devices import Devices, Vector
+from leanstep.desk.foresight import AHEAD, Coming, Foresight, Truths
+from leanstep.desk.hands import Hands
 from leanstep.desk.input_log import InputLog
-from leanstep.desk.presses import Presses
+from leanstep.desk.kept_takes import kept_take
 from leanstep.desk.rewinding import Rewind
 from leanstep.desk.session import Session
 from leanstep.desk.steered import Steered
 
-LEAD = 30
-"""Ticks before the first input that what is kept as a take begins with, where that changes nothing."""
 KEPT_SECONDS = 120
 """What was steered last that can always be kept as a take."""
 WAKE = 8
 """Milliseconds after which it is looked whether a tick is due, where it is not known when the next one is."""
-AHEAD = 30
-"""Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
-LONGEST_LAP = 2000
-"""Ticks within which it is looked whether the character does the same over and over."""
 SHOWN = 4.0
 """Seconds of what the character did last that are remembered for its ribbon."""
 MOST_MARKS = 60
 """Marks that fired last which are remembered."""
 MOST_CAUGHT_UP = 30
 """Ticks that are made up for at once after a pause; those before are left out, and that is said."""
-PAD = "pad:"
-"""What the names of a controller's buttons begin with, among keys."""
-OLDEST = 1.0
-"""Seconds by which an event may be older than when it comes."""
-
-
-Truths = dict[tuple[int, int], bool]
-"""By layer and place in its list: whether a transition was true when it was tried."""
 Watcher = Callable[[int, Situation, Truths], object]
 """What somebody would see after so many more ticks, in the situation then; something that can be compared."""
-
-
-class _Coming(NamedTuple):
-    """A tick that is worked out: what it does, what was true on it, and how the figure is drawn after it."""
-
-    step: Step
-    truths: Truths
-    deformed: Deformed
 
 
 class Simulation(QObject):
@@ -98,18 +73,11 @@ class Simulation(QObject):
         self.truths: Truths = {}
         self.watchers: list[Watcher] = []
         self._watched: frozenset[tuple[int, int]] = frozenset()
-        self._ahead: deque[_Coming] = deque()
-        self._known: dict[Hashable, int] = {}
-        self._past: list[_Coming] = []
-        self._lap: Iterator[_Coming] | None = None
+        self._foresight = Foresight(self._stepped)
         self._kept = InputLog()
         self.steered = Steered()
-        self.devices = Devices(session.document.controls)
-        self._presses = Presses()
-        self._late = float("inf")
+        self.hands = Hands(session.document.controls)
         self.fallen = False
-        self.handles: dict[str, Symbolic] = {}
-        self._raised: set[str] = set()
         self.stepper = Stepper(session.machine)
         self.situation: Situation = self.stepper.first()
         self.deformed = at_start(self.machine, self.situation)
@@ -124,7 +92,6 @@ class Simulation(QObject):
         self.again: Again | None = None
         """What is done once more, while it is."""
         self._before: tuple[Machine, InputLog] | None = None
-        self._bookmark: tuple[Machine, Situation] | None = None
         self._looked_at: tuple[Trace, Deformed, dict[int, Symbolic]] | None = None
         self._at = 0
         self._clock = QElapsedTimer()
@@ -152,7 +119,7 @@ class Simulation(QObject):
             self._watched = places
             if self._looked_at is not None:
                 self._show_tick()
-            self._look_anew()
+            self._foresight.forget()
             self.wake()
 
     def wake(self) -> None:
@@ -188,12 +155,12 @@ class Simulation(QObject):
             self.stepper = Stepper(self.session.machine)
             self._kept = InputLog(self.situation)
         self.take = None
-        self.let_go()
+        self.hands.let_go()
         self._set_mode("driving")
 
     def _opened(self) -> None:
         """Another document is open."""
-        self._before = self._bookmark = None
+        self._before = None
         self.steered.counts.clear()
         self.restart()
 
@@ -213,34 +180,7 @@ class Simulation(QObject):
         self.again, self._before = again, before
         self.said.emit("The same once more; the pale figure is as it was before.")
 
-    def set_bookmark(self) -> None:
-        """Remember this moment, to come back to."""
-        self._bookmark = self.machine, self.situation
-        self.said.emit("A bookmark is here; Ctrl+J comes back to it.")
-
-    def come_back(self) -> None:
-        """Steer on from the bookmark, in the character as it is now."""
-        if self._bookmark is None:
-            self.said.emit("There is no bookmark; Ctrl+B sets one.")
-            return
-        old, there = self._bookmark
-        machine = self.session.machine
-        self._go_on_from(carried(old, machine, there, Stepper(machine).first()))
-        self.said.emit("Back at the bookmark; you steer on from there.")
-
-    def start_in(self, layer: int, state: str) -> None:
-        """Steer on in another state of a layer, as if it had just been entered; all else is as it was."""
-        table = self.session.machine.layers[layer]
-        self._go_on_from(in_state(self.session.machine, self.situation, table.name, state))
-        self.said.emit(f"It is in {state} now; you steer on from there.")
-
-    def start_at(self, x: float, y: float) -> None:
-        """Steer on at another place of the course, standing still."""
-        body = dataclasses.replace(self.situation.body, x=x, y=y, vx=0.0, vy=0.0, rise=0.0, lift=0.0, climbing=False)
-        self._go_on_from(dataclasses.replace(self.situation, body=body))
-        self.said.emit("The figure is put there; you steer on from there.")
-
-    def _go_on_from(self, situation: Situation) -> None:
+    def go_on_from(self, situation: Situation) -> None:
         """Steer on from another situation of the character as it is now."""
         self.leave()
         self._begin(free=False)
@@ -260,7 +200,7 @@ class Simulation(QObject):
         """Drive from the start and keep every tick for a take."""
         self._keep(self._taken_rows(), "The recording ended where another one began")
         self._begin(free=False)
-        self.let_go()
+        self.hands.let_go()
         self.take, self.recording = None, []
         self._set_mode("driving")
 
@@ -271,7 +211,7 @@ class Simulation(QObject):
             {new.index[name]: value for i, value in row.items() if (name := old.symbols[i].name) in new.index}
             for row in rows
         ]
-        self.let_go()
+        self.hands.let_go()
         self._set_mode("idle")
         if kept:
             take = recorded(new, "cut short", kept)
@@ -294,30 +234,13 @@ class Simulation(QObject):
         return recorded(self.machine, name, rows) if rows else None
 
     def kept_take(self, name: str) -> Take | None:
-        """What was driven last, as a take; None when there was nothing.  It reaches back 120 seconds or more, at most to the last
-        edit that changed what the character does.  It begins shortly before the first input: at the character's start, where it does
-        the same from there on, else in the situation of that moment."""
-        kept, machine = self._kept, self.machine
-        rest = {index: symbol.rest for index, symbol in enumerate(machine.symbols)}
-        first = next((at for at, inputs in kept.rows if any(value != rest[i] for i, value in inputs.items())), None)
-        if first is None:
-            return None
-        cut = max(kept.begun, first - LEAD)
-        short = recorded(machine, name, kept.spread(cut))
-        if kept.start is None and (
-            not cut or _does_the_same(machine, recorded(machine, name, kept.spread()), short, cut)
-        ):
-            return short
-        at, start = kept.nearest(cut)
-        situation = start or self.stepper.first()
-        for inputs in islice(kept.spread(at), cut - at):
-            situation = self.stepper.step(situation, inputs).situation
-        return recorded(machine, name, kept.spread(cut), start=situation)
+        """What was driven last, as a take (:func:`~leanstep.desk.kept_takes.kept_take`); None when there was nothing."""
+        return kept_take(self.stepper, self._kept, name)
 
     def leave(self) -> None:
         """Let go of every key and stop driving or playing; a driven character keeps its place, and what was recorded is kept."""
         self.go_on()
-        self.let_go()
+        self.hands.let_go()
         rows = self._taken_rows()
         if self.shows_take:
             self.take = None
@@ -330,7 +253,7 @@ class Simulation(QObject):
         """Play a take from the start; raises :class:`LeanStepError` when it cannot be."""
         self._keep(self._taken_rows(), "The recording ended where a take was played")
         inputs = inputs_of(self.session.machine, take)
-        self.let_go()
+        self.hands.let_go()
         self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
         self.again = None
         self._set_mode("playing")
@@ -355,7 +278,7 @@ class Simulation(QObject):
         """Time runs back from here, until :meth:`go_on`; only what was steered comes back."""
         if self.mode != "driving" or self._rewound is not None or not self._kept.ticks:
             return
-        self.let_go()
+        self.hands.let_go()
         self._rewound = Rewind(self.machine, self._kept)
         self.said.emit("Time runs back; let go, and it goes on from there.")
 
@@ -411,12 +334,12 @@ class Simulation(QObject):
         self._keep(self._taken_rows(), "The recording ended where a take was looked at")
         tick = max(0, min(tick, len(trace.steps) - 1))
         inputs = inputs_of(trace.machine, take)
-        self.let_go()
+        self.hands.let_go()
         self._set_mode("looking")
-        self._look_anew()
+        self._foresight.forget()
         self.take, self._at = take, tick
         self.stepper = Stepper(trace.machine, free=take.world == "free")
-        self.handles.clear()
+        self.hands.handles.clear()
         self._looked_at = trace, trace.deformed(tick), inputs[tick] if tick < len(inputs) else {}
         span = self._show_past(trace, tick + 1)
         self.marks.extend((self.ticks - tick + at, layer, name) for at in span for layer, name in trace.steps[at].marks)
@@ -431,50 +354,6 @@ class Simulation(QObject):
         self.situation, self.deformed = trace.after(self._at + 1), deformed
         self.ticked.emit()
 
-    def key(self, name: str, down: bool, at: float | None = None) -> bool:
-        """A key went down or up, at a time of :func:`time.monotonic` (now unless given); it counts on the tick it belongs to.
-        Returns whether it steers something."""
-        self._presses.put(monotonic() if at is None else at, name, down)
-        return self.devices.knows(name)
-
-    def pad(self, sticks: Mapping[str, Vector], buttons: Iterable[tuple[str, bool]], at: float | None = None) -> None:
-        """A controller says where its sticks are, and which of its buttons have gone down or up."""
-        self.devices.push_pad(sticks)
-        for name, down in buttons:
-            self._presses.put(monotonic() if at is None else at, PAD + name, down)
-
-    def unplug(self) -> None:
-        """The controller is gone: it holds nothing any more."""
-        self._presses.forget(PAD)
-        self.devices.unplug()
-
-    def let_go(self) -> None:
-        """Nothing is held any more."""
-        self._presses.clear()
-        self.devices.let_go()
-
-    def clocked(self, stamp: int) -> float:
-        """When an event came, by the milliseconds of the clock of whoever sent it: that clock is known by the event which came with
-        the least delay."""
-        now = monotonic()
-        self._late = min(self._late, now - stamp / 1000)
-        return max(now - OLDEST, min(now, stamp / 1000 + self._late))
-
-    def _take_presses(self, until: float) -> None:
-        for name, down in self._presses.take(until):
-            if name.startswith(PAD):
-                self.devices.hold_pad(name.removeprefix(PAD), down)
-            elif down:
-                self.devices.press(name)
-            else:
-                self.devices.release(name)
-
-    def inputs_now(self) -> dict[int, Symbolic]:
-        """What the controls say, by symbol."""
-        values = {**self.handles, **self.devices.values(), **dict.fromkeys(self._raised, True)}
-        index = self.machine.index
-        return {index[name]: value for name, value in values.items() if name in index}
-
     def set_handle(self, name: str, value: Symbolic) -> None:
         """Let the game set a value from now on; a pulse comes on the next tick, which follows at once."""
         at = self.machine.index.get(name)
@@ -482,11 +361,11 @@ class Simulation(QObject):
             return
         self._catch_up()
         if self.machine.symbols[at].kind == "pulse":
-            self._raised.add(name)
+            self.hands.raised.add(name)
             self.tick()
-            self._raised.clear()
+            self.hands.raised.clear()
         else:
-            self.handles[name] = value
+            self.hands.handles[name] = value
         self.wake()
 
     def tick(self, told: bool = True, until: float = float("inf")) -> None:
@@ -501,19 +380,17 @@ class Simulation(QObject):
             inputs = self._inputs[self._at]
             self._at += 1
         else:
-            self._take_presses(until)
-            inputs = self.inputs_now()
-            self.devices.pass_time(1 / self.machine.character.rate)
+            self.hands.take(until)
+            inputs = self.hands.inputs(self.machine)
+            self.hands.devices.pass_time(1 / self.machine.character.rate)
             self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
             if self.recording is not None:
                 self.recording.append(inputs)
         self._step(inputs, told)
 
     def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
-        if self.mode == "idle" and self._ahead:
-            self.last, self.truths, self.deformed = self._ahead.popleft()
-        else:
-            self.last, self.truths, self.deformed = self._stepped(self.situation, self.deformed, inputs)
+        foreseen = self._foresight.next() if self.mode == "idle" else None
+        self.last, self.truths, self.deformed = foreseen or self._stepped(self.situation, self.deformed, inputs)
         self.situation = self.last.situation
         if self.mode == "driving":
             self.steered.add(self.machine.character, self.last.fired)
@@ -539,16 +416,16 @@ class Simulation(QObject):
 
     def try_squash(self, squash: Squash) -> None:
         """Begin a squash now, which ends by itself."""
-        self._look_anew()
+        self._foresight.forget()
         self.deformed = tried(self.deformed, squash)
         self.wake()
         self.ticked.emit()
 
     def deformed_after(self, ticks: int) -> Deformed:
         """How the figure is drawn after so many ticks that are known ahead."""
-        return self._ahead[ticks - 1].deformed if ticks else self.deformed
+        return self._foresight.ahead[ticks - 1].deformed if ticks else self.deformed
 
-    def _stepped(self, before: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> _Coming:
+    def _stepped(self, before: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> Coming:
         """One tick, which transitions of the watched states were true when they were tried, and how the figure is drawn."""
         truths: Truths = {}
         tests = self.machine.tests
@@ -560,7 +437,7 @@ class Simulation(QObject):
 
         step = self.stepper.step(before, inputs, watch)
         drawn = after(self.machine, deformed, before, step) if deforms(self.machine) else PLAIN
-        return _Coming(step, truths, drawn)
+        return Coming(step, truths, drawn)
 
     def _end_of_take(self) -> None:
         """A witness goes on with its last values, so that a flicker is seen; other takes start over or end."""
@@ -607,62 +484,32 @@ class Simulation(QObject):
 
     def _sleep(self) -> None:
         """With nothing held it is known what comes next: sleep until something that is seen changes."""
-        inputs = self.inputs_now()
-        situation, deformed = self.situation, self.deformed
-        if self._ahead:
-            situation, deformed = self._ahead[-1].step.situation, self._ahead[-1].deformed
-        while len(self._ahead) < AHEAD:
-            coming = next(self._lap) if self._lap else self._new(situation, deformed, inputs)
-            self._ahead.append(coming)
-            situation, deformed = coming.step.situation, coming.deformed
+        coming = self._foresight.coming(self.machine, self.situation, self.deformed, self.hands.inputs(self.machine))
         now = [watcher(0, self.situation, self.truths) for watcher in self.watchers]
         ticks = 1
-        for step, truths, _ in self._ahead:
+        for step, truths, _ in coming:
             if [watcher(ticks, step.situation, truths) for watcher in self.watchers] != now:
                 break
             ticks += 1
         self._timer.setInterval(max(1, int(1000 * (ticks - self._owed) / self._rate)))
 
-    def _new(self, situation: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> _Coming:
-        """One more tick with nothing held; where all that decides what follows is as it was before, what came then comes again,
-        over and over."""
-        coming = self._stepped(situation, deformed, inputs)
-        if coming.deformed.begun is not None:
-            # a squash goes on by its own time
-            self._known.clear()
-            self._past.clear()
-        elif len(self._past) < LONGEST_LAP:
-            key = essence(self.machine, coming.step.situation), coming.deformed
-            before = self._known.setdefault(key, len(self._past))
-            self._past.append(coming)
-            if before < len(self._past) - 1:
-                self._lap = cycle(self._past[before + 1 :])
-        return coming
-
-    def _look_anew(self) -> None:
-        """What was worked out ahead does not hold any more."""
-        self._ahead.clear()
-        self._known.clear()
-        self._past.clear()
-        self._lap = None
-
     def _catch_up(self) -> None:
         """The ticks slept through so far are done."""
         if self.mode == "idle" and self._timer.isActive():
             self._pulse()
-        self._look_anew()
+        self._foresight.forget()
 
     def _begin(self, free: bool) -> None:
         self._rewound = None
-        self._look_anew()
+        self._foresight.forget()
         self.stepper = Stepper(self.session.machine, free=free)
-        self.devices.controls = self.session.document.controls
+        self.hands.devices.controls = self.session.document.controls
         self.situation = self.stepper.first()
         if self.mode == "playing" and self.take is not None and self.take.begins is not None:
             self.situation = situation_of(self.session.machine, self.take.begins)
         self.deformed = at_start(self.machine, self.situation)
         self.last = None
-        self.handles.clear()
+        self.hands.handles.clear()
         self.marks.clear()
         self.ribbon.clear()
         self._kept = InputLog()
@@ -695,11 +542,11 @@ class Simulation(QObject):
         self.wake()
         old, before = self.machine, self.situation
         if old.symbols != machine.symbols:
-            self.handles.clear()
+            self.hands.handles.clear()
             if self.recording is not None:
                 self._end_recording(machine)
         self.stepper = Stepper(machine, free=self.stepper.free)
-        self.devices.controls = self.session.document.controls
+        self.hands.devices.controls = self.session.document.controls
         self.truths = {}
         self.situation = carried(old, machine, before, self.stepper.first())
         self.deformed = at_start(machine, self.situation)
@@ -714,12 +561,3 @@ class Simulation(QObject):
                 self._inputs = inputs_of(machine, self.take)
             except LeanStepError:
                 self._set_mode("idle")
-
-
-def _does_the_same(machine: Machine, whole: Take, short: Take, cut: int) -> bool:
-    """Whether a take without its first ``cut`` ticks goes through the same states and places."""
-    one, other = rehearse(machine, whole), rehearse(machine, short)
-    layers = range(len(machine.layers))
-    if any(one.states(layer)[cut:] != other.states(layer) for layer in layers):
-        return False
-    return one.steps[-1].situation.body == other.steps[-1].situation.body

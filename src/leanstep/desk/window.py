@@ -48,6 +48,7 @@ from leanstep.desk.keys import key_name
 from leanstep.desk.paint import pen
 from leanstep.desk.session import KINDS, Session
 from leanstep.desk.simulation import Simulation
+from leanstep.desk.starts import Starts
 from leanstep.desk.station_bar import StationBar
 from leanstep.desk.stations.registry import STATIONS, showing
 from leanstep.desk.stations.station import Specification, Station
@@ -96,6 +97,7 @@ class Window(QMainWindow):
         self.session = session
         self.demo = demo
         self.live = Simulation(session)
+        self.starts = Starts(self.live)
         self.controllers = Controllers(self.live)
         self._before = self.live.mode
         """What the live character did last: idled, was driven, played, or looked at."""
@@ -105,7 +107,7 @@ class Window(QMainWindow):
         self.route = StationBar()
         self.mirror = FigureView(session, self.live)
         self.clicks = Clicks()
-        desk = Context(session, self.live, self.clicks)
+        desk = Context(session, self.live, self.starts, self.clicks)
         self.stations: dict[str, Station] = {one.name: one.make(desk) for one in STATIONS}
         self.stack = QStackedWidget()
         for station in self.stations.values():
@@ -210,8 +212,8 @@ class Window(QMainWindow):
         command("The body's numbers", "Ctrl+Shift+B", lambda: self.mirror.show_tab("Body"))
         command("Squash and lean", "Ctrl+Shift+L", lambda: self.mirror.show_tab("Shape"))
         command("Do the same once more, beside what it did before", "Ctrl+G", self.live.repeat)
-        command("Set a bookmark at this moment", "Ctrl+B", self.live.set_bookmark)
-        command("Back to the bookmark", "Ctrl+J", self.live.come_back)
+        command("Set a bookmark at this moment", "Ctrl+B", self.starts.set_bookmark)
+        command("Back to the bookmark", "Ctrl+J", self.starts.come_back)
         command(
             "Steer from the chosen state, or from one that shows the chosen clip",
             "Ctrl+Shift+J",
@@ -393,7 +395,7 @@ class Window(QMainWindow):
         if not isinstance(event, QKeyEvent):
             if watched is self and event.type() == QEvent.Type.WindowDeactivate and self.live.mode == "driving":
                 self.live.go_on()
-                self.live.let_go()
+                self.live.hands.let_go()
             return False
         steering = self.live.mode != "idle" and QApplication.activePopupWidget() is None
         if steering and self.isActiveWindow():
@@ -408,18 +410,18 @@ class Window(QMainWindow):
     def _steers(self, event: QKeyEvent) -> bool:
         """Whether a key steers the character; one that is let go is let go whatever else is held."""
         name, kind = key_name(event), event.type()
-        if not self.live.devices.knows(name):
+        if not self.live.hands.devices.knows(name):
             return event.key() == BACK and self._rewinds(event)
         if kind == QEvent.Type.KeyRelease:
             if not event.isAutoRepeat():
-                self.live.key(name, False, self.live.clocked(event.timestamp()))
+                self.live.hands.key(name, False, self.live.hands.clocked(event.timestamp()))
             return True
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             return False
         if kind == QEvent.Type.ShortcutOverride:
             event.accept()
         elif kind == QEvent.Type.KeyPress and not event.isAutoRepeat():
-            self.live.key(name, True, self.live.clocked(event.timestamp()))
+            self.live.hands.key(name, True, self.live.hands.clocked(event.timestamp()))
         return True
 
     def _rewinds(self, event: QKeyEvent) -> bool:
@@ -592,11 +594,11 @@ class Window(QMainWindow):
                 if getattr(state, thing.kind) == thing.name
             ]
             if found:
-                self.live.start_in(*found[0])
+                self.starts.start_in(*found[0])
             else:
                 self.say(f"No state shows {thing.name}.")
         elif session.state is not None:
-            self.live.start_in(*session.state)
+            self.starts.start_in(*session.state)
         else:
             self.say("Choose a state in Graph, or a clip that one shows.")
 

@@ -337,7 +337,7 @@ class GraphStation(Station):
             Deed("Rename", self._rename, "F2", not several),
             Deed("New transition to", within=joins, possible=not several),
             Deed("Start here", drawer.start.click, possible=not several),
-            Deed("Steer from here", lambda: self.desk.live.start_in(layer, name), "Ctrl+Shift+J", not several),
+            Deed("Steer from here", lambda: self.desk.starts.start_in(layer, name), "Ctrl+Shift+J", not several),
             Deed("May not rest here" if state.restful else "May rest here", drawer.restful.click),
             *shows,
             None,

@@ -18,6 +18,7 @@ from leanstep.desk import paint
 from leanstep.desk.again import Again
 from leanstep.desk.session import Session
 from leanstep.desk.simulation import Simulation
+from leanstep.desk.starts import Starts
 from leanstep.desk.stations.rehearse.camera import Camera, ZoomBar
 from leanstep.desk.stations.rehearse.course_path import CoursePath
 from leanstep.desk.stations.rehearse.course_row import GRID, START, CourseRow, Held, dragged, held_at, snapped
@@ -41,9 +42,9 @@ class CourseView(QWidget):
     """The stage: whole multiples of the art, the camera follows the figure.  The path of the take on the timeline is
     a thin line."""
 
-    def __init__(self, session: Session, live: Simulation) -> None:
+    def __init__(self, session: Session, live: Simulation, starts: Starts) -> None:
         super().__init__()
-        self.session, self.live = session, live
+        self.session, self.live, self.starts = session, live, starts
         self.path = CoursePath(session, live)
         self.trace: Trace | None = None
         self.camera = Camera()
@@ -380,7 +381,7 @@ class CourseView(QWidget):
         ]
         if where is not None:
             to = self.camera.on_course(QPointF(where))
-            figure.append(Deed("Put the figure here", lambda: live.start_at(round(to.x()), round(to.y()))))
+            figure.append(Deed("Put the figure here", lambda: self.starts.start_at(round(to.x()), round(to.y()))))
         shape = row.deeds() if row is not None else []
         return [*shape, None, *figure] if shape else figure
 

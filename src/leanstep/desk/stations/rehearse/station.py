@@ -62,7 +62,7 @@ class RehearseStation(Station):
         self._rest: Iterator[int] = iter(())
         self._later = QTimer(self, singleShot=True, interval=1)
         self._later.timeout.connect(self._go_on)
-        self.course = CourseView(session, live)
+        self.course = CourseView(session, live, desk.starts)
         self.takes = DropDown()
         self.takes.setAccessibleName("Take")
         self.takes.setToolTip("The take on the timeline")

@@ -1,0 +1,79 @@
+"""What a character does next with nothing held, worked out ahead."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Callable, Hashable, Iterator
+from itertools import cycle
+from typing import NamedTuple
+
+from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.deforming import Deformed
+from leanstep.core.rehearsal.laps import essence
+from leanstep.core.rehearsal.situation import Situation, Step
+
+AHEAD = 30
+"""Ticks that are worked out ahead while nothing is held, to sleep until something that is seen changes."""
+LONGEST_LAP = 2000
+"""Ticks within which it is looked whether the character does the same over and over."""
+Truths = dict[tuple[int, int], bool]
+"""By layer and place in its list: whether a transition was true when it was tried."""
+
+
+class Coming(NamedTuple):
+    """A tick that is worked out: what it does, what was true on it, and how the figure is drawn after it."""
+
+    step: Step
+    truths: Truths
+    deformed: Deformed
+
+
+class Foresight:
+    """The ticks ``ahead``; ``step`` works one out."""
+
+    def __init__(self, step: Callable[[Situation, Deformed, dict[int, Symbolic]], Coming]) -> None:
+        self._step = step
+        self.ahead: deque[Coming] = deque()
+        self._known: dict[Hashable, int] = {}
+        self._past: list[Coming] = []
+        self._lap: Iterator[Coming] | None = None
+
+    def next(self) -> Coming | None:
+        """The tick that comes next, as far as that is worked out; it has come then."""
+        return self.ahead.popleft() if self.ahead else None
+
+    def coming(
+        self, machine: Machine, situation: Situation, deformed: Deformed, inputs: dict[int, Symbolic]
+    ) -> deque[Coming]:
+        """The ticks that come from a situation on with these inputs, so many as are worked out ahead."""
+        if self.ahead:
+            situation, deformed = self.ahead[-1].step.situation, self.ahead[-1].deformed
+        while len(self.ahead) < AHEAD:
+            coming = next(self._lap) if self._lap else self._new(machine, situation, deformed, inputs)
+            self.ahead.append(coming)
+            situation, deformed = coming.step.situation, coming.deformed
+        return self.ahead
+
+    def forget(self) -> None:
+        """What was worked out does not hold any more."""
+        self.ahead.clear()
+        self._known.clear()
+        self._past.clear()
+        self._lap = None
+
+    def _new(self, machine: Machine, situation: Situation, deformed: Deformed, inputs: dict[int, Symbolic]) -> Coming:
+        """One more tick with nothing held; where all that decides what follows is as it was before, what came then comes again,
+        over and over."""
+        coming = self._step(situation, deformed, inputs)
+        if coming.deformed.begun is not None:
+            # a squash goes on by its own time
+            self._known.clear()
+            self._past.clear()
+        elif len(self._past) < LONGEST_LAP:
+            key = essence(machine, coming.step.situation), coming.deformed
+            before = self._known.setdefault(key, len(self._past))
+            self._past.append(coming)
+            if before < len(self._past) - 1:
+                self._lap = cycle(self._past[before + 1 :])
+        return coming
