@@ -77,6 +77,7 @@ def test_states_regions_events_conditions_and_stays_come_in() -> None:
     assert said == [
         "line 7: <onentry> is left out: only single states do something when they are entered or left",
         "line 18: <raise>: click is answered a tick later, not at once",
+        "line 23: <transition>: without an event it is taken a tick after its state was entered, not at once",
     ]
     assert "line 3: <data>: speed has no range in the document: from -1000 to 1000 is made up" in made.left_out
     assert not compile_character(made.character).faults

@@ -74,6 +74,7 @@ class _Bringer:
         self.sent: dict[str, tuple[Element, str]] = {}
         self.events: dict[str, None] = {}
         self.data: dict[str, Element] = {}
+        self.words: dict[str, str] = {}
 
     def brought(self) -> Brought:
         self._language()
@@ -82,6 +83,7 @@ class _Bringer:
         for name, region in layers:
             self._look(name, region)
         self._tell_of_data()
+        self._tell_of_regions(layers)
         made = tuple(self._layer(name, region) for name, region in layers)
         self._awaited()
         parameters = tuple(self._parameters())
@@ -195,6 +197,28 @@ class _Bringer:
                 limit = max(RANGE, abs(self.values[name]))
                 self._otherwise(one, f"{name} has no range in the document: from {-limit:g} to {limit:g} is made up")
 
+    def _tell_of_regions(self, layers: list[tuple[str, Element]]) -> None:
+        """What regions set for each other: layers are tried one after the other, and each does at once what it does."""
+        uses = [self._uses(region) for _, region in layers]
+        for at, (_, region) in enumerate(layers):
+            for element in everything(region):
+                name = element.at.get("location", "")
+                others = (other for number, (_, other) in enumerate(uses) if number != at)
+                if element.tag == "assign" and name and any(name in other for other in others):
+                    self._otherwise(
+                        element,
+                        f"{name} is asked or set in another region, too: there all regions ask before any of them does something, "
+                        "here one layer comes after the other",
+                    )
+
+    def _uses(self, region: Element) -> tuple[Element, set[str]]:
+        """The names of data that a region asks for or sets."""
+        found = set[str]()
+        for element in everything(region):
+            found |= {element.at["location"]} if element.tag == "assign" and "location" in element.at else set()
+            found |= set(re.findall(r"[A-Za-z_]\w*", element.at.get("cond", "")))
+        return region, found
+
     def _layer(self, name: str, region: Element) -> Layer:
         states: list[State] = []
         transitions: list[Transition] = []
@@ -262,6 +286,14 @@ class _Bringer:
                 else:
                     self.delays[state, one.at["event"]] = f"{float(delay[1]):g} {delay[2]}"
                     self.sent[one.at["event"]] = one, state
+                    if one.at.get("id", "") not in [end.at.get("sendid") for end in self._cancels(element)]:
+                        self._otherwise(
+                            one, f"nothing cancels {one.at['event']} when {state} is left; here it ends with that state"
+                        )
+
+    def _cancels(self, element: Element) -> list[Element]:
+        """What takes delayed events back when a state is left."""
+        return [one for block in element.all("onexit") for one in block.below if one.tag == "cancel"]
 
     def _effects(self, element: Element, tag: str) -> tuple[Effect, ...]:
         found = []
@@ -319,6 +351,8 @@ class _Bringer:
             for inner in one.below:
                 self._leave_out(inner, "transitions do nothing on the way; states do, when they are entered or left")
             when, note = self._when(one, source)
+            if not one.at.get("event", "").strip() and when != "false":
+                self._otherwise(one, "without an event it is taken a tick after its state was entered, not at once")
             found.append(Transition(source=source, from_lane=lane, to=to, when=when, restart=True, note=note))
         return found
 
@@ -354,9 +388,7 @@ class _Bringer:
         """The single state that is active first in an element; what begins in itself, or in what it is in, begins in its first one."""
         been = {id(element)}
         while True:
-            named = element.at.get("initial", "").split()
-            for one in element.all("initial"):
-                named += [way.at["target"] for way in one.all("transition") if "target" in way.at]
+            named = self._named_first(element)
             first = self.elements.get(named[0]) if named else None
             if named and first is None:
                 self._otherwise(
@@ -368,6 +400,27 @@ class _Bringer:
                 return first
             been.add(id(first))
             element = first
+
+    def _named_first(self, element: Element) -> list[str]:
+        """The ids of what an element says it begins in; for a region, the document may say it."""
+        named = element.at.get("initial", "").split()
+        for one in element.all("initial"):
+            for way in one.all("transition"):
+                named += way.at.get("target", "").split()
+                for inner in way.below:
+                    self._leave_out(inner, "nothing is done on the way to where it begins")
+        outer = element.within
+        if outer is None or outer.tag != "parallel" or outer.within is not self.root:
+            return named
+        asked = self._named_first(outer) + self._named_first(self.root)
+        return [one for one in asked if one in self.elements and self._is_within(self.elements[one], element)] or named
+
+    def _is_within(self, inner: Element, outer: Element) -> bool:
+        """Whether an element stands somewhere in another."""
+        at: Element | None = inner
+        while at is not None and at is not outer:
+            at = at.within
+        return at is not None
 
     def _when(self, one: Element, source: str) -> tuple[str, str]:
         """A transition's condition, and a note where part of it could not be said."""
@@ -419,8 +472,14 @@ class _Bringer:
 
     def _word(self, event: str) -> str:
         """An event's name as the name of a pulse."""
-        word = re.sub(r"\W", "_", event, flags=re.ASCII)
-        return word if _is_word(word) and word not in self.values else f"event_{word}"
+        if event not in self.words:
+            plain = re.sub(r"\W", "_", event, flags=re.ASCII)
+            word = plain = plain if _is_word(plain) and plain not in self.values else f"event_{plain}"
+            number = 2
+            while word in self.words.values():
+                word, number = f"{plain}_{number}", number + 1
+            self.words[event] = word
+        return self.words[event]
 
     def _place(self, name: str) -> tuple[str, str] | None:
         element = self.elements.get(name)
