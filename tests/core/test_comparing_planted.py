@@ -14,6 +14,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
+from leanstep.core.character.takes import Change, Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
@@ -296,3 +297,11 @@ def test_searching_is_stopped_and_a_beginning_that_nothing_comes_to_is_a_sentenc
         LeanStepError, match="begins at tick 300 in leap and angry, and nothing that was played comes there"
     ):
         begun(machine, replace(angry, inputs=quiet[300:]))
+
+
+def test_a_take_that_cannot_be_played_does_not_hinder_the_search() -> None:
+    gone = Take(name="gone", ticks=3, changes=(Change(at=0, set={"nobody": 1.0}),))
+    machine = compile_character(change(PORTER, (), takes=(gone,)))
+    inputs = hands(machine)
+    log = Log(inputs, tuple(map(tuple, Variant("", "", machine, inputs).states(TICKS))))
+    assert begun(machine, cut(log, 700), lambda tried: tried < 5).begins is not None

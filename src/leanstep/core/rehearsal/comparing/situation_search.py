@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import suppress
 from dataclasses import replace
 
 from leanstep.core.clips.timing import TICK
@@ -111,7 +112,11 @@ class _Tries:
 
 def _met(machine: Machine, log: Log, wanted: Sequence[int | None]) -> Iterator[Situation]:
     """The situations of what is played in which the layers are in the states that are wanted."""
-    traces = [rehearse(machine, take) for take in machine.character.takes]
+    traces = []
+    for take in machine.character.takes:
+        # one that sets what is not there any more shows nothing
+        with suppress(LeanStepError):
+            traces.append(rehearse(machine, take))
     pick = random.Random(1)
     for length in STRETCHES:
         rows: list[dict[int, Symbolic]] = []

@@ -83,9 +83,9 @@ class Comparison(QFrame):
 
     def show_log(self, text: str, path: Path) -> None:
         """Compare with a log; raises :class:`LeanStepError` when it cannot be read."""
-        self.forget()
         machine = self.session.machine
         log = log_of(text, path.name, machine)
+        self.forget()
         self.name = free_name(f"log {path.stem}", [take.name for take in self.session.document.takes])
         if log.first == 0:
             self._make_take(machine, log)
