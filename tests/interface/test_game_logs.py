@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+import time
+from collections.abc import Callable
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -14,8 +16,12 @@ from PySide6.QtWidgets import QFileDialog
 
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
+from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.compilation import compile_character
+from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.comparing.logs import Log
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv
+from leanstep.desk.stations.rehearse import comparison
 from leanstep.desk.stations.rehearse.station import RehearseStation
 from leanstep.desk.window import Window
 from tests.interface.conftest import press
@@ -178,3 +184,33 @@ def test_a_log_that_begins_in_the_middle_is_searched_for_and_its_take_begins_the
     take = window.session.document.takes[-1]
     assert take.name == "log logged" and take.ticks == 287 and take.begins is not None
     assert found.comparison.difference.tick == 21
+
+
+def test_searching_where_a_log_begins_is_shown_and_stopped_and_what_is_not_found_is_said(
+    window: Window, log: Path, boxes: list[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    head, *rows = log.read_text().splitlines()
+    log.write_text("\n".join([head, *rows[12:]]))
+    press(window, Qt.Key.Key_5, CTRL)
+    found: Any = window.station(RehearseStation)
+    takes = window.session.document.takes
+    monkeypatch.setattr(comparison, "begun", forever)
+    found.comparison.bring_in(log)
+    wait_for(lambda: "Searching where it begins: 7 situations tried" in found.comparison.words.text())
+    assert found.comparison.isVisible() and found.comparison.geometry().top() > found.scroller.geometry().bottom()
+    QTest.mouseClick(found.comparison.stop_button, LEFT)
+    assert not found.comparison.isVisible() and window.session.document.takes == takes
+    monkeypatch.setattr(comparison, "begun", nowhere)
+    found.comparison.bring_in(log)
+    wait_for(lambda: bool(boxes))
+    assert "nothing that was played comes there" in boxes[0] and not found.comparison.isVisible()
+
+
+def forever(machine: Machine, log: Log, progress: Callable[[int], bool]) -> Log:
+    while progress(7):
+        time.sleep(0.01)
+    return log
+
+
+def nowhere(machine: Machine, log: Log, progress: Callable[[int], bool]) -> Log:
+    raise LeanStepError("the log", "nothing that was played comes there", "Log from tick 0 on.")

@@ -90,8 +90,8 @@ class Comparison(QFrame):
         if log.first == 0:
             self._make_take(machine, log)
             return
-        self.show()
         self._beside(lambda goes_on: (machine, begun(machine, log, goes_on)), "Searching where it begins", "situations")
+        self.changed.emit()
 
     def _make_take(self, machine: Machine, log: Log) -> None:
         """Ask for the take of what went in, from where the log begins."""
@@ -119,15 +119,21 @@ class Comparison(QFrame):
     def states(self, take: Take | None) -> Sequence[Sequence[int] | None]:
         """The game's states to be shown with a take, layer by layer."""
         mine = take is not None and self.log is not None and take.name == self.name
-        self.setVisible(mine)
+        self.setVisible(mine or self.searching)
         return self.log.states if mine and self.log is not None else ()
 
+    @property
+    def searching(self) -> bool:
+        """Whether it is searched where a log begins."""
+        return self.log is None and self.work.busy
+
     def forget(self) -> None:
-        """Take the log away; the take stays."""
+        """Take the log away, or search no longer where it begins; the take stays."""
+        known = self.log is not None or self.searching
         self.work.stop()
-        self.hide()
-        if self.log is not None:
+        if known:
             self.log = self.difference = None
+            self.hide()
             self.changed.emit()
 
     def close_work(self) -> None:
@@ -165,8 +171,16 @@ class Comparison(QFrame):
         self.words.setText("\n".join(summary(found, self.log)))
 
     def _failed(self, error: LeanStepError) -> None:
+        if self.log is None:
+            self.hide()
+            self.changed.emit()
+            self.session.complained.emit(error)
+            return
         self.words.setText(str(error))
 
     def _stop(self) -> None:
+        if self.searching:
+            self.forget()
+            return
         self.work.stop()
         self.words.setText("Stopped; the red stretches of the game's ribbon are where it differs.")

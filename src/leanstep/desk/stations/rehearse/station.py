@@ -334,7 +334,7 @@ class RehearseStation(Station):
             met = [(expectation_words([one]), missing.get(number, "")) for number, one in enumerate(take.expects)]
         game = self.comparison.states(take)
         # the game has moved the body: there is nothing to be seen on the course
-        self.course.setVisible(not game)
+        self.course.setVisible(not self.comparison.isVisibleTo(self))
         self.timeline.show_trace(self.session.machine, take, self.trace, met=met, game=game)
         self._share_height()
         self.course.update()
