@@ -8,7 +8,6 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, Literal
 
 from leanstep.core.character.clips import Effect
 from leanstep.core.character.document import Character
@@ -17,14 +16,11 @@ from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.storage import read_bytes
 from leanstep.core.character.validation import validate
 from leanstep.core.conditions import tree
-from leanstep.core.conditions.grammar import KEYWORDS
 from leanstep.core.conditions.printing import text_of
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.ecmascript import Unreadable, read
+from leanstep.core.formats.scxml_data import Data, is_word
 from leanstep.core.formats.scxml_parsing import LARGEST, Element, everything, parsed
-
-RANGE = 1000.0
-"""Numbers get the range from minus this to this: a document does not say one."""
 
 
 @dataclass(frozen=True)
@@ -67,13 +63,10 @@ class _Bringer:
         self.names: dict[int, tuple[str, str]] = {}
         self.elements: dict[str, Element] = {}
         self.pulses: dict[str, bool] = {}
-        self.values: dict[str, Any] = {}
-        self.set_here: set[str] = set()
-        self.choices: dict[str, list[str]] = {}
         self.delays: dict[tuple[str, str], str] = {}
         self.sent: dict[str, tuple[Element, str]] = {}
         self.events: dict[str, None] = {}
-        self.data: dict[str, Element] = {}
+        self.data = Data()
         self.words: dict[str, str] = {}
 
     def brought(self) -> Brought:
@@ -82,7 +75,8 @@ class _Bringer:
         self._data()
         for name, region in layers:
             self._look(name, region)
-        self._tell_of_data()
+        for element, says in self.data.made_up():
+            self._otherwise(element, says)
         self._tell_of_regions(layers)
         made = tuple(self._layer(name, region) for name, region in layers)
         self._awaited()
@@ -159,7 +153,7 @@ class _Bringer:
             if element.tag == "transition":
                 self.events |= dict.fromkeys(one for one in element.at.get("event", "").split() if "*" not in one)
             if element.tag == "assign" and element.at.get("location"):
-                self.set_here.add(element.at["location"])
+                self.data.set_here.add(element.at["location"])
 
     def _leaves(self, element: Element) -> list[Element]:
         found = []
@@ -172,30 +166,10 @@ class _Bringer:
         for model in self.root.all("datamodel"):
             for one in model.below:
                 name, text = one.at.get("id", ""), one.at.get("expr", "").strip()
-                if one.tag != "data" or not _is_word(name):
+                if one.tag != "data" or not is_word(name):
                     self._leave_out(one, f"{name or 'what has no id'} is no name of a parameter")
-                elif text in ("true", "false"):
-                    self.values[name] = text == "true"
-                elif re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)", text):
-                    self.values[name] = float(text)
-                elif _is_quoted_word(text):
-                    self.values[name] = text[1:-1]
-                    self.choices[name] = [text[1:-1]]
-                else:
+                elif not self.data.begins(name, text, one):
                     self._leave_out(one, f"{name} is no number, no truth and no word to begin with")
-                if name in self.values:
-                    self.data[name] = one
-
-    def _tell_of_data(self) -> None:
-        """What of the data is made up here."""
-        for name, one in self.data.items():
-            if name not in self.set_here:
-                self._otherwise(
-                    one, f"nothing in the document sets {name}: the game does, and it begins at what is written here"
-                )
-            if isinstance(self.values[name], float):
-                limit = max(RANGE, abs(self.values[name]))
-                self._otherwise(one, f"{name} has no range in the document: from {-limit:g} to {limit:g} is made up")
 
     def _tell_of_regions(self, layers: list[tuple[str, Element]]) -> None:
         """What regions set for each other: layers are tried one after the other, and each does at once what it does."""
@@ -313,25 +287,14 @@ class _Bringer:
         name, text = one.at.get("location", ""), one.at.get("expr", "").strip()
         if one.tag == "raise" and one.at.get("event"):
             return Effect(do="raise", name=self._word(one.at["event"]))
-        if one.tag != "assign" or not _is_word(name):
+        if one.tag != "assign" or not is_word(name):
             reason = "scripts are not run" if one.tag == "script" else "an effect sets, adds to, or raises something"
             self._leave_out(one, reason)
             return None
-        added = re.fullmatch(rf"{re.escape(name)}\s*([-+])\s*([\d.]+)", text)
-        self.values.setdefault(name, 0.0)
-        if added:
-            return Effect(do="add", name=name, value=float(added[1] + added[2]))
-        if text in ("true", "false"):
-            if isinstance(self.values[name], float):
-                self.values[name] = False
-            return Effect(do="set", name=name, value=text == "true")
-        if re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)", text):
-            return Effect(do="set", name=name, value=float(text))
-        if _is_quoted_word(text):
-            self.choices.setdefault(name, []).append(text[1:-1])
-            return Effect(do="set", name=name, value=text[1:-1])
-        self._leave_out(one, f"“{text}” is no value and adds none")
-        return None
+        effect = self.data.effect(name, text)
+        if effect is None:
+            self._leave_out(one, f"“{text}” is no value and adds none")
+        return effect
 
     def _ways(self, element: Element, layer: str, source: str, lane: str) -> list[Transition]:
         """The transitions an element owns, for a state, a lane, or (neither) the whole graph."""
@@ -456,7 +419,7 @@ class _Bringer:
         except Unreadable as error:
             self._leave_out(one, f"its cond “{text}” cannot be said here: {error}; it is brought in as never true")
             return "false", f"cond {text}"
-        self._learn(cond)
+        self.data.learn(cond)
         condition = text_of(cond)
         if not said:
             return condition, ""
@@ -474,7 +437,7 @@ class _Bringer:
         """An event's name as the name of a pulse."""
         if event not in self.words:
             plain = re.sub(r"\W", "_", event, flags=re.ASCII)
-            word = plain = plain if _is_word(plain) and plain not in self.values else f"event_{plain}"
+            word = plain = plain if is_word(plain) and plain not in self.data.values else f"event_{plain}"
             number = 2
             while word in self.words.values():
                 word, number = f"{plain}_{number}", number + 1
@@ -485,57 +448,11 @@ class _Bringer:
         element = self.elements.get(name)
         return self.names.get(id(element)) if element is not None else None
 
-    def _learn(self, node: tree.Node) -> None:
-        """Parameters from how conditions use their names."""
-        if isinstance(node, tree.Compare):
-            names = [one.name for one in (node.left, node.right) if isinstance(one, tree.Name)]
-            if len(names) == 2 and node.operator in ("=", "!=") and names[1] not in self.values:
-                self.values.setdefault(names[0], names[1])
-                self.choices.setdefault(names[0], []).append(names[1])
-                return
-            for name in names:
-                self.values.setdefault(name, 0.0)
-            for part in (node.left, node.right):
-                if not isinstance(part, tree.Name):
-                    self._learn_amount(part)
-            return
-        if isinstance(node, tree.Name):
-            self.values.setdefault(node.name, False)
-        for part in tree.children(node):
-            self._learn(part)
-
-    def _learn_amount(self, node: tree.Node) -> None:
-        if isinstance(node, tree.Name):
-            self.values.setdefault(node.name, 0.0)
-        for part in tree.children(node):
-            self._learn_amount(part)
-
     def _parameters(self) -> list[Parameter]:
-        found = []
-        for name, first in self.values.items():
-            owner: Literal["graph", "game"] = "graph" if name in self.set_here else "game"
-            start = first if owner == "graph" else None
-            rest = first if owner == "game" and first not in (False, 0.0) else None
-            if isinstance(first, bool):
-                found.append(Parameter(name=name, kind="flag", owner=owner, start=start, rest=rest))
-            elif isinstance(first, str):
-                words = tuple(dict.fromkeys(self.choices.get(name, [])))
-                found.append(Parameter(name=name, kind="choice", owner=owner, choices=words, start=start, rest=rest))
-            else:
-                limit = max(RANGE, abs(first))
-                found.append(Parameter(name=name, owner=owner, min=-limit, max=limit, start=start, rest=rest))
+        found = self.data.parameters()
         for name, raised in self.pulses.items():
-            if name in self.values:
+            if name in self.data.values:
                 self._leave_out(self.root, f"{name} is an event and a value at once; it is brought in as a value")
             else:
                 found.append(Parameter(name=name, kind="pulse", owner="graph" if raised else "game"))
         return found
-
-
-def _is_quoted_word(text: str) -> bool:
-    """Whether an expression is one word in quotes, which may be a choice."""
-    return re.fullmatch(r"'\w+'|\"\w+\"", text, re.ASCII) is not None and _is_word(text[1:-1])
-
-
-def _is_word(text: str) -> bool:
-    return re.fullmatch(r"[A-Za-z_]\w*", text) is not None and text not in KEYWORDS
