@@ -28,20 +28,18 @@ from leanstep.core.tick.columns import (
     FIRST_WIDTHS,
     KINDS,
     LONGEST,
-    OPERATORS,
     OWNERS,
     SECTIONS,
-    SIGNS,
     VERSION,
     Columns,
     Names,
     Number,
-    Op,
     Row,
     Table,
     columns,
 )
 from leanstep.core.tick.places import WIDTHS
+from leanstep.core.tick.programs import Numbering, numbered
 
 
 def table_of(machine: Machine) -> Table:
@@ -70,22 +68,16 @@ class Writer:
 
     def __init__(self, machine: Machine) -> None:
         self.machine = machine
+        self.numbers = Numbering(machine)
         self.rows: dict[str, list[Row]] = {name: [] for name in SECTIONS}
-        self.words: dict[str, int] = {}
         self.frames: dict[str, int] = {}
         self.marks: dict[str, int] = {}
-        self.spans: dict[str, int] = {}
         self.clips: list[str] = []
         self.written: dict[bytes, int] = {}
         self.known: dict[int, int] = {}
         self.views = views(machine)
         self.aside = False
         self.says: dict[str, dict[str, dict[str, float | bool | str]]] = {"cues": {}, "windows": {}}
-        self.states = [0]
-        for layer in machine.layers:
-            self.states.append(self.states[-1] + len(layer.states))
-        self.buffers = {symbol: slot for slot, (symbol, _) in enumerate(machine.buffers)}
-        self.clocks = {place: slot for slot, (place, _) in enumerate(machine.clocks)}
 
     def table(self) -> Table:
         """The whole table."""
@@ -119,7 +111,7 @@ class Writer:
         machine = self.machine
         for symbol in machine.symbols:
             for word in symbol.choices:
-                _numbered(self.words, word)
+                numbered(self.numbers.words, word)
         self._put(
             "parameters",
             (
@@ -152,19 +144,21 @@ class Writer:
         self._put(
             "layers",
             (
-                Columns.Layer(self.states[at] + layer.start, self.states[at], self.states[at + 1])
+                Columns.Layer(
+                    self.numbers.states[at] + layer.start, self.numbers.states[at], self.numbers.states[at + 1]
+                )
                 for at, layer in enumerate(machine.layers)
             ),
         )
         return Names(
             [symbol.name for symbol in machine.symbols],
-            list(self.words),
+            list(self.numbers.words),
             [layer.name for layer in machine.layers],
             [name for layer in machine.layers for name in layer.states],
             self.clips,
             list(self.frames),
             list(self.marks),
-            list(self.spans),
+            list(self.numbers.spans),
             list(machine.locks),
             list(MODES),
         )
@@ -201,7 +195,7 @@ class Writer:
         return int(value) if whole else value
 
     def _value(self, value: Symbolic) -> float:
-        return float(_numbered(self.words, value)) if isinstance(value, str) else float(value)
+        return float(numbered(self.numbers.words, value)) if isinstance(value, str) else float(value)
 
     def _state(self, at: int, number: int) -> Columns.State:
         machine, layer = self.machine, self.machine.layers[at]
@@ -215,7 +209,7 @@ class Writer:
             *self._axes(picture),
             blend is not None,
             float(blend.sticky) if blend is not None else 0.0,
-            self.clocks.get((at, number), -1),
+            self.numbers.clocks.get((at, number), -1),
             number in layer.locks,
             machine.character.layers[at].clear or one.clear,
             picture is not None and is_turned(machine, picture),
@@ -229,15 +223,15 @@ class Writer:
 
     def _way(self, at: int, way: CompiledTransition) -> Columns.Transition:
         assert way.condition is not None
-        uses = [one for one in way.uses if one.symbol in self.buffers]
+        uses = [one for one in way.uses if one.symbol in self.numbers.buffers]
         return Columns.Transition(
             way.index,
-            self.states[at] + way.target,
+            self.numbers.states[at] + way.target,
             *self._program(way.condition),
             way.fade,
             way.blocks,
             way.keep_phase,
-            *self._put("uses", (Columns.Use(self.buffers[one.symbol], one.ticks) for one in uses)),
+            *self._put("uses", (Columns.Use(self.numbers.buffers[one.symbol], one.ticks) for one in uses)),
         )
 
     def _acts(self, acts: Sequence[Act]) -> tuple[int, int]:
@@ -284,14 +278,14 @@ class Writer:
             )
         resting = reel.clip.playback.resting if reel.clip.playback is not None else None
         cels = [*reel.clip.cels, *([resting] if resting is not None else [])]
-        cues = [Columns.Cue(cue.at, _numbered(self.marks, cue.name), *self._acts(cue.acts)) for cue in reel.cues]
+        cues = [Columns.Cue(cue.at, numbered(self.marks, cue.name), *self._acts(cue.acts)) for cue in reel.cues]
         cue_rows = self._put("cues", cues)
         marks = sorted(reel.clip.marks, key=lambda mark: units(mark.at))
         self._say("cues", cue_rows[0], [mark.says for mark in marks])
         windows = self._put(
             "windows",
             (
-                Columns.Window(one.start, one.end, one.hold, one.lock, _numbered(self.spans, one.name))
+                Columns.Window(one.start, one.end, one.hold, one.lock, numbered(self.numbers.spans, one.name))
                 for one in reel.windows
             ),
         )
@@ -319,82 +313,13 @@ class Writer:
         view, looks = self.views.get(sheet), 0
         if view is not None and view.mirrors:
             looks = 2 if view.facing(clip, cel.frame) == "left" else 1
-        return Columns.Cel(_numbered(self.frames, f"{sheet}/{cel.frame}"), cel.mirrored, cel.turns, looks)
+        return Columns.Cel(numbered(self.frames, f"{sheet}/{cel.frame}"), cel.mirrored, cel.turns, looks)
 
     def _say(self, section: str, begin: int, said: Sequence[Mapping[str, float | bool | str]]) -> None:
         self.says[section] |= {str(begin + at): dict(one) for at, one in enumerate(said) if one}
 
     def _program(self, root: x.Expression) -> tuple[int, int]:
-        return self._put("programs", self._steps(root))
-
-    def _steps(self, one: x.Expression) -> list[Columns.Step]:
-        """A condition or an amount as a postfix program."""
-        match one:
-            case x.Every(operands):
-                return self._until(Op.SKIP_FALSE, operands, True)
-            case x.Some(operands):
-                return self._until(Op.SKIP_TRUE, operands, False)
-            case x.Inverse(operand):
-                return [*self._steps(operand), _step(Op.NOT)]
-            case x.Compared(sign, left, right):
-                return [*self._steps(left), *self._steps(right), _compare(sign)]
-            case x.Computed(sign, operands):
-                below = [step for operand in operands for step in self._steps(operand)]
-                return [*below, _step(Op.COMPUTE, OPERATORS.index(sign), len(operands))]
-            case x.Constant(value) | x.Fixed(value):
-                return [_number(float(value))]
-            case x.IsOn(symbol) | x.Value(symbol):
-                return [_step(Op.PARAMETER, symbol)]
-            case x.Chosen(symbol, choice):
-                return [_step(Op.PARAMETER, symbol), _number(float(_numbered(self.words, choice))), _compare("=")]
-            case x.SameChoice(symbol, other):
-                return [_step(Op.PARAMETER, symbol), _step(Op.PARAMETER, other), _compare("=")]
-            case x.Pressed(symbol):
-                return [_step(Op.PRESSED, symbol)]
-            case x.Released(symbol):
-                return [_step(Op.RELEASED, symbol)]
-            case x.Stayed(layer, sign, ticks):
-                return [_step(Op.STAY, layer), _number(ticks), _compare(sign)]
-            case x.SinceLeft(layer, state, sign, ticks) if (layer, state) in self.clocks:
-                return [_step(Op.SINCE, self.clocks[layer, state]), _number(ticks), _compare(sign)]
-            case x.SinceLeft(_, _, sign, ticks):
-                return [_number(float(x.holds(sign, NEVER, ticks)))]
-            case x.Buffered(symbol, ticks) if symbol in self.buffers:
-                return [_step(Op.BUFFERED, self.buffers[symbol], 0, ticks)]
-            case x.Buffered():
-                return [_number(0.0)]
-            case x.ClipOver(layer):
-                return [_step(Op.DONE, layer)]
-            case x.ClipAt(layer, share):
-                return [_step(Op.AT, layer, 0, share)]
-            case x.SpanOn(name):
-                return [_step(Op.SPAN, _numbered(self.spans, name))]
-            case x.Active(layer, state):
-                return [_step(Op.STATE, layer, self.states[layer] + state)]
-            case x.Remembered(index):
-                return [_step(Op.MEMORY, index)]
-        raise TypeError(f"{type(one).__name__} has no program")
-
-    def _until(self, op: Op, operands: Sequence[x.Expression], empty: bool) -> list[Columns.Step]:
-        """Operands one after another until one decides."""
-        if not operands:
-            return [_number(float(empty))]
-        made = self._steps(operands[-1])
-        for operand in reversed(operands[:-1]):
-            made = [*self._steps(operand), _step(op, len(made)), *made]
-        return made
-
-
-def _step(op: Op, a: int = 0, b: int = 0, value: float = 0.0) -> Columns.Step:
-    return Columns.Step(int(op), a, b, value)
-
-
-def _number(value: float) -> Columns.Step:
-    return _step(Op.NUMBER, value=value)
-
-
-def _compare(sign: str) -> Columns.Step:
-    return _step(Op.COMPARE, SIGNS.index(sign))
+        return self._put("programs", self.numbers.steps(root))
 
 
 def unique(name: str, taken: Container[str]) -> str:
@@ -403,10 +328,6 @@ def unique(name: str, taken: Container[str]) -> str:
     while found in taken:
         found, number = f"{name} {number}", number + 1
     return found
-
-
-def _numbered(names: dict[str, int], name: str) -> int:
-    return names.setdefault(name, len(names))
 
 
 def _keys(path: Sequence[float]) -> Iterable[Columns.Key]:
