@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import time
+from itertools import pairwise
+
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
 
 from leanstep.core.character.edits import change
 from leanstep.core.naming.references import Thing
@@ -192,3 +196,18 @@ def test_it_starts_in_the_middle_from_a_state_a_clip_a_tick_and_a_place(window: 
     assert (live.situation.body.x, live.situation.body.y) == (200, 90)
     ticks(window, 60)
     assert live.situation.body.y == 0 and live.situation.body.grounded, "it falls from there"
+
+
+def test_a_late_machine_leaves_no_picture_out_while_time_runs_back(window: Window) -> None:
+    steering(window)
+    live, shown = window.live, list[int]()
+    QTest.keyPress(window, BACK)
+    live.start()
+    for _ in range(12):
+        # as long as three ticks nothing else happens, and then what is there is drawn
+        time.sleep(0.05)
+        QApplication.processEvents()
+        shown.append(live.situation.tick)
+    live.stop()
+    steps = [one - other for one, other in pairwise(shown)]
+    assert set(steps) <= {0, 1} and sum(steps) >= 8

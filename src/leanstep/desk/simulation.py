@@ -467,6 +467,9 @@ class Simulation(QObject):
         self._owed += elapsed * self._rate
         due = int(self._owed)
         self._owed -= due
+        if self._rewound is not None:
+            # a late picture is shown late: none is left out of what is looked for
+            due = min(due, 1)
         if self.mode != "idle":
             each = 1 / self._rate
             last = monotonic() - self._owed * each
