@@ -20,10 +20,11 @@ from leanstep.core.rehearsal.drawable import Drawable, of_situation
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.body_panel import BodyPanel
+from leanstep.desk.foresight import Truths
 from leanstep.desk.parameters.panel import NamesPanel
 from leanstep.desk.session import Session
 from leanstep.desk.shape_panel import ShapePanel
-from leanstep.desk.simulation import Simulation, Truths
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.ways_out import WaysOut
 from leanstep.desk.why_not import WhyNot

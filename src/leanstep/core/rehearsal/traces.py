@@ -173,9 +173,9 @@ class Player:
             steps = StepTrace(Stepper(self.machine, self.free), start=start)
         return Trace(self.machine, start or self.first, steps)
 
-    def play(self, changes: Sequence[Setting], ticks: int) -> Trace:
-        """Play from the start, with changes in the order of their ticks."""
-        trace = self.trace()
+    def play(self, changes: Sequence[Setting], ticks: int, start: Situation | None = None) -> Trace:
+        """Play from a situation on (None: the start), with changes in the order of their ticks."""
+        trace = self.trace(start)
         for _ in trace.playing(changes, ticks):
             pass
         return trace

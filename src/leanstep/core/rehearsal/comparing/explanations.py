@@ -64,7 +64,8 @@ class Explanations:
         yield from self._made(graph_mutations.of_clips(machine))
         yield from self._made(graph_mutations.of_effects(machine))
         yield from self._made(graph_mutations.everywhere(machine))
-        yield from self._made(graph_mutations.of_start(machine) if self.log.begins is None else iter(()))
+        if self.log.begins is None:
+            yield from self._made(graph_mutations.of_start(machine))
         yield from self._made(graph_mutations.of_rate(machine))
         for way in _owned(machine, layer, state, taken, game[self.tick]):
             yield from self._made(graph_mutations.of_owner(machine, layer, state, way))

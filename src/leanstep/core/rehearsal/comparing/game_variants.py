@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
 
 from leanstep.core.bearings import bearing_of, reduced
-from leanstep.core.body.body_state import Motion
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
@@ -51,9 +50,7 @@ class Variant:
         layers = range(len(self.machine.layers))
         if self.stepper is not None:
             return [list(row) for row in zip(*self._stepped(ticks, start))]
-        trace = player_of(self.machine, True).trace(start)
-        for _ in trace.playing(self._changes(ticks), ticks):
-            pass
+        trace = player_of(self.machine, True).play(self._changes(ticks), ticks, start)
         found = [trace.states(layer) for layer in layers]
         if not self.late:
             return found
@@ -129,7 +126,6 @@ class Forgetful(Stepper):
     layer: int = -1
     way: int = -1
     presses: bool = False
-    motion: Motion = field(init=False)
 
     def step(self, before: Situation, inputs: dict[int, Symbolic], watch: Watch | None = None) -> Step:
         """One tick."""
@@ -182,9 +178,8 @@ def _together(machine: Machine, read: Sequence[int]) -> Iterator[tuple[str, list
 
 def setting_back(machine: Machine, log: Log, tick: int) -> Iterator[Variant]:
     """A game that forgets when a transition is taken: any, one of a layer, or one that was taken lately."""
-    trace = player_of(machine, True).trace(log.start(machine))
-    for _ in trace.playing(gathered(machine, log.inputs[: tick + 1]), tick + 1):
-        pass
+    changes = gathered(machine, log.inputs[: tick + 1])
+    trace = player_of(machine, True).play(changes, tick + 1, log.start(machine))
     layers = range(len(machine.layers))
     whose = [("any transition", -1, -1)]
     whose += [(f"any transition of {machine.layers[at].name}", at, -1) for at in layers if len(layers) > 1]
@@ -192,13 +187,12 @@ def setting_back(machine: Machine, log: Log, tick: int) -> Iterator[Variant]:
         for way in dict.fromkeys(way for way in reversed(trace.taken(at)[-MOST_REMEMBERED:]) if way >= 0):
             target = machine.character.layers[at].transitions[way].to
             whose.append((f"the way to {target} of {machine.layers[at].name}", at, way))
-    for what, kind, there in (
-        ("the memories (for, within)", "memory", machine.memories),
-        ("buffered presses", "memory", machine.buffers),
-    ):
-        for words, layer, way in whose if there else ():
-            stepper = partial(Forgetful, free=True, layer=layer, way=way, presses=there is machine.buffers)
-            yield Variant(kind, f"{words} sets {what} back there", machine, log.inputs, stepper)
+    kept = [("the memories (for, within)", False)] * bool(machine.memories)
+    kept += [("buffered presses", True)] * bool(machine.buffers)
+    for what, presses in kept:
+        for words, layer, way in whose:
+            stepper = partial(Forgetful, free=True, layer=layer, way=way, presses=presses)
+            yield Variant("memory", f"{words} sets {what} back there", machine, log.inputs, stepper)
 
 
 def _late_words(name: str, by: int) -> tuple[str, str]:

@@ -100,9 +100,7 @@ class _Tries:
             if number and self.progress is not None and not self.progress(self.tried + number):
                 self.stopped = True
                 return
-            trace = player.trace(one)
-            for _ in trace.playing(changes, ticks):
-                pass
+            trace = player.play(changes, ticks, one)
             yield min(
                 next((at for at, (mine, game) in enumerate(zip(trace.states(layer), states)) if mine != game), ticks)
                 for layer, states in enumerate(self.log.states)

@@ -29,8 +29,9 @@ from leanstep.core.rehearsal.coverage import Coverage
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, of_state
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
+from leanstep.desk.foresight import Truths
 from leanstep.desk.session import Session
-from leanstep.desk.simulation import Simulation, Truths
+from leanstep.desk.simulation import Simulation
 from leanstep.desk.stations.graph.layout import (
     LANE,
     LONG_NAME,
