@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from leanstep.core.character.annotations import Part, fields_of
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.clips import Effect, Key, Mark, Playback, Travel
+from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
@@ -25,7 +26,6 @@ NOT_HELD = {
     "pictures, their feet and boxes": "Sheet Ground Cut Scale Clip.box",
     "how the body moves and what it meets": "Body Course Shape",
     "keys and pads": "Controls Stick Button",
-    "squash and lean": "Squash Lean Character.squashes Character.leans State.squash State.lean Transition.squash Transition.lean",
     "feet on the ground": "Contact Clip.contacts",
     "assumptions": "Character.assumptions",
     "expectations": "State.expects State.grace Expectation",
@@ -47,6 +47,8 @@ SETTLED = {
     "Parameter.rest": "where a parameter is momentary it is 0, else where it starts",
     "Controls.sticks": "the sticks are rows of their own",
     "Character.controls": "through its sticks and buttons",
+    "Lean.turning": "only where a figure is seen from above",
+    "Squash.box": "through the box of states without one of their own",
 }
 """Fields that change nothing by themselves, and why."""
 
@@ -72,7 +74,23 @@ def rich() -> Character:
     gait = BlendSpace(name="gait", sticky=0.1, axes=(Axis(parameter="speed", min=0, max=8, step=2),), samples=samples)
     third = replace(other.layers[0], name="third", states=(*other.layers[0].states, State(name="moves", blend="gait")))
     layers, blends = (*one.layers, third, *other.layers[1:]), (*one.blends, gait)
-    return replace(one, clips=clips, parameters=parameters, layers=layers, blends=blends, controls=other.controls)
+    begun = replace(layers[0].transitions[0], squash="dip", lean="into")
+    shaped = replace(layers[0].states[0], squash="dip", lean="into")
+    first = replace(
+        layers[0],
+        states=(shaped, *layers[0].states[1:]),
+        transitions=(begun, *layers[0].transitions[1:]),
+    )
+    return replace(
+        one,
+        clips=clips,
+        parameters=parameters,
+        layers=(first, *layers[1:]),
+        blends=blends,
+        controls=other.controls,
+        squashes=(Squash(name="dip", high=0.8),),
+        leans=(Lean(name="into", speeding=3.0),),
+    )
 
 
 def text(document: Character) -> bytes | None:
@@ -108,6 +126,7 @@ def others(value: Any) -> Iterator[Any]:
                 "angry",
                 "moves",
                 "ends",
+                "dip",
             ],
             "lives > 2",
             "lives * 2",

@@ -23,9 +23,10 @@ from leanstep.core.tick import (
     loading,
     places,
     requests,
+    shapes,
     spans,
 )
-from leanstep.core.tick.columns import FIRST_WIDTHS, NAMED, SECTIONS
+from leanstep.core.tick.columns import NAMED, OLDER_WIDTHS, SECTIONS
 from tools.players.java import Java
 from tools.players.languages import C, JavaScript, Python
 from tools.players.lua import Lua
@@ -46,6 +47,8 @@ ROOTS: list[Callable[..., Any]] = [
     drawing.is_mirrored,
     drawing.quarter_turns,
     drawing.aside,
+    shapes.begin_shape,
+    shapes.follow_shape,
     spans.list_spans,
     checks.rows_of,
     checks.wrong_cell,
@@ -69,46 +72,52 @@ def _described(opening: str, row: str, closing: str) -> str:
     return "\n".join([opening, *rows, closing])
 
 
+def _older() -> list[list[int]]:
+    """How many columns the sections of each older version have, in their order."""
+    now = dict(zip(SECTIONS, places.WIDTHS))
+    return [[(now | widths)[name] for name in SECTIONS] for widths in OLDER_WIDTHS.values()]
+
+
 def python(more: dict[str, Constant]) -> str:
     """What is printed into the player in Python."""
-    shapes, named = (
+    sections, named = (
         _described("COLUMNS = {", '    "{}": "{}",', "}"),
-        f"NAMED = {NAMED!r}\nFIRST_WIDTHS = {FIRST_WIDTHS!r}",
+        f"NAMED = {NAMED!r}\nOLDER_WIDTHS = {OLDER_WIDTHS!r}",
     )
     kernels_but = kernels(ROOTS, {"run", "worth", "link_all"})
-    return "\n".join(["# fmt: off", shapes, named, Python().printed(kernels_but, more), "# fmt: on", ""])
+    return "\n".join(["# fmt: off", sections, named, Python().printed(kernels_but, more), "# fmt: on", ""])
 
 
 def c(more: dict[str, Constant]) -> str:
     """What is printed into the player in C."""
     opening = "/* the sections of a table and their columns */\nstatic const char *const ls_columns[][2] = {"
-    widths = ", ".join(str(FIRST_WIDTHS.get(name, width)) for name, width in zip(SECTIONS, places.WIDTHS))
-    first = f"static const int64_t LS_FIRST_WIDTHS[] = {{\n  {widths}\n}};"
-    return "\n".join([_described(opening, '  {{"{}", "{}"}},', "};"), first, C().printed(kernels(ROOTS, set()), more)])
+    older = "".join(f"  {{{', '.join(map(str, row))}}},\n" for row in _older())
+    widths = f"static const int64_t LS_OLDER_WIDTHS[][{len(SECTIONS)}] = {{\n{older}}};"
+    return "\n".join([_described(opening, '  {{"{}", "{}"}},', "};"), widths, C().printed(kernels(ROOTS, set()), more)])
 
 
 def javascript(more: dict[str, Constant]) -> str:
     """What is printed into the player in JavaScript."""
-    shapes, named = _described("const COLUMNS = {", '  {}: "{}",', "};"), f"const NAMED = {json.dumps(NAMED)};"
-    named += f"\nconst FIRST_WIDTHS = {json.dumps(FIRST_WIDTHS)};"
-    return "\n".join([shapes, named, JavaScript().printed(kernels(ROOTS, set()), more)])
+    sections, named = _described("const COLUMNS = {", '  {}: "{}",', "};"), f"const NAMED = {json.dumps(NAMED)};"
+    named += f"\nconst OLDER_WIDTHS = {json.dumps(OLDER_WIDTHS)};"
+    return "\n".join([sections, named, JavaScript().printed(kernels(ROOTS, set()), more)])
 
 
 def java(more: dict[str, Constant]) -> str:
     """What is printed into the player in Java."""
-    shapes = _described("private static final String[][] COLUMNS = {", '  {{"{}", "{}"}},', "};")
-    widths = [FIRST_WIDTHS.get(name, width) for name, width in zip(SECTIONS, places.WIDTHS)]
+    sections = _described("private static final String[][] COLUMNS = {", '  {{"{}", "{}"}},', "};")
     named = f"private static final String[] NAMED = {{{json.dumps(NAMED)[1:-1]}}};"
-    first = f"private static final int[] FIRST_WIDTHS = {{{json.dumps(widths)[1:-1]}}};"
-    return "\n".join([shapes, named, first, Java().printed(kernels(ROOTS, set()), more)])
+    older = ", ".join(f"{{{', '.join(map(str, row))}}}" for row in _older())
+    widths = f"private static final int[][] OLDER_WIDTHS = {{{older}}};"
+    return "\n".join([sections, named, widths, Java().printed(kernels(ROOTS, set()), more)])
 
 
 def lua(more: dict[str, Constant]) -> str:
     """What is printed into the player in Lua."""
-    shapes = _described("K.COLUMNS = {", '  {{ "{}", "{}" }},', "}")
-    widths = [FIRST_WIDTHS.get(name, width) for name, width in zip(SECTIONS, places.WIDTHS)]
-    named = f"K.NAMED = {{ {json.dumps(NAMED)[1:-1]} }}\nK.FIRST_WIDTHS = {{ {json.dumps(widths)[1:-1]} }}"
-    return "\n".join([shapes, named, Lua().printed(kernels(ROOTS, set()), more)])
+    sections = _described("K.COLUMNS = {", '  {{ "{}", "{}" }},', "}")
+    older = ", ".join(f"{{ {', '.join(map(str, row))} }}" for row in _older())
+    named = f"K.NAMED = {{ {json.dumps(NAMED)[1:-1]} }}\nK.OLDER_WIDTHS = {{ {older} }}"
+    return "\n".join([sections, named, Lua().printed(kernels(ROOTS, set()), more)])
 
 
 PLAYERS = {"leanstep_player.py": (python, ""), "leanstep_player.h": (c, "LS_"), "leanstep_player.mjs": (javascript, "")}

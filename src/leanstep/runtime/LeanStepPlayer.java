@@ -42,6 +42,10 @@ public final class LeanStepPlayer {
     /** What the active states ask of the body; 0: nothing. */
     public record Requests(int mode, boolean backward, double face, double cap, double fall, double wide, double high) {}
 
+    /** How a figure is drawn: so many times as wide and high, about its foot, then tilted by so many degrees clockwise; whole: its height
+     *  is a whole number of pixels. */
+    public record Shape(double wide, double high, double tilt, boolean whole) {}
+
     /** A character's table; m and r are its rows as the methods below read them. */
     public static final class Table {
         public final String name;
@@ -82,8 +86,8 @@ public final class LeanStepPlayer {
             int[] widths = new int[COLUMNS.length];
             for (int at = 0; at < COLUMNS.length; at++) {
                 List<String> known = List.of(COLUMNS[at][1].split(" "));
-                widths[at] = version == 1 ? FIRST_WIDTHS[at] : known.size();
-                if (!known.subList(0, widths[at]).equals(columns.get(COLUMNS[at][0]))) {
+                widths[at] = version < VERSION ? OLDER_WIDTHS[version - 1][at] : known.size();
+                if (widths[at] > 0 && !known.subList(0, widths[at]).equals(columns.get(COLUMNS[at][0]))) {
                     throw new TableException(
                         "the table's " + COLUMNS[at][0] + " have other columns than this player reads: take the player beside it");
                 }
@@ -118,6 +122,7 @@ public final class LeanStepPlayer {
 
         private static double[] cells(Map<String, Object> sections, int[] widths, long[] counts, long[] rows) {
             for (int at = 0; at < COLUMNS.length; at++) {
+                if (widths[at] == 0) sections.put(COLUMNS[at][0], List.of());
                 List<Object> some = list(sections.get(COLUMNS[at][0]), COLUMNS[at][0]);
                 counts[at] = some.size();
                 for (Object row : some) if (list(row, COLUMNS[at][0]).size() != widths[at]) throw damaged(COLUMNS[at][0]);
@@ -158,7 +163,7 @@ public final class LeanStepPlayer {
 
     private final Table table;
     private final long[] m, z, k, taken, out;
-    private final double[] r, v;
+    private final double[] r, v, s;
     private final Map<Integer, Double> given = new LinkedHashMap<>();
 
     /** A figure just before tick 0. */
@@ -170,6 +175,7 @@ public final class LeanStepPlayer {
         v = new double[(int) m[HEAD_VALUES]];
         k = new long[TOLD + TOLD_SIZE * (int) m[HEAD_MOST_TOLD]];
         taken = new long[(int) m[HEAD_LAYER_COUNT]];
+        s = new double[DRAWN_SIZE + taken.length];
         out = new long[2 * table.windowCount * taken.length + 1];
         restart();
     }
@@ -179,10 +185,12 @@ public final class LeanStepPlayer {
         java.util.Arrays.fill(z, 0);
         java.util.Arrays.fill(v, 0.0);
         java.util.Arrays.fill(k, 0);
+        java.util.Arrays.fill(s, 0.0);
         java.util.Arrays.fill(taken, -1);
         k[1] = m[HEAD_MOST_TOLD];
         given.clear();
         enterStart(m, r, z, v, k);
+        beginShape(m, r, z, s);
     }
 
     /** Set a number that the game, the controls or the body sets; it is kept until it is set again. */
@@ -228,6 +236,17 @@ public final class LeanStepPlayer {
         keepBearings(m, v);
         forgetAsked(m, v);
         tick(m, r, z, v, k, true, taken, 0);
+    }
+
+    /** How the figure is drawn; called once after each step, with what the body does: its velocity to the right (seen from above: its
+     *  speed) and up, in units a second, where it looks, as a bearing (90 is right, 270 left), and whether it stands. */
+    public Shape shape(double velocity, double up, double facing, boolean grounded) {
+        followShape(m, r, z, k, taken, s, velocity, up, reduced(facing), grounded);
+        return shape();
+    }
+
+    private Shape shape() {
+        return new Shape(s[DRAWN_WIDE], s[DRAWN_HIGH], s[DRAWN_TILT], s[DRAWN_WHOLE] != 0.0);
     }
 
     /** The value of a parameter as a number; of a choice the number of its word. */
@@ -464,6 +483,10 @@ public final class LeanStepPlayer {
         return String.format("%016x", Double.doubleToLongBits(value));
     }
 
+    private static double fromBits(String text) {
+        return Double.longBitsToDouble(Long.parseUnsignedLong(text, 16));
+    }
+
     private String told() {
         List<String> marks = new ArrayList<>(), spans = new ArrayList<>(), values = new ArrayList<>();
         for (int at = TOLD; at < TOLD + TOLD_SIZE * k[0]; at += TOLD_SIZE) marks.add(k[at + 1] + ":" + k[at + 2]);
@@ -486,6 +509,11 @@ public final class LeanStepPlayer {
         line.append(" asked=").append(bits(asked.mode)).append(',').append(bits(asked.pushAhead)).append(',').append(bits(asked.pushUp));
         line.append(" values=").append(String.join(",", values));
         if (table.version > 1) line.append(drawn());
+        if (table.version > 2) {
+            Shape one = shape();
+            line.append(" shape=").append(bits(one.wide)).append(',').append(bits(one.high)).append(',').append(bits(one.tilt));
+            line.append(',').append(one.whole ? 1 : 0);
+        }
         return line.toString();
     }
 
@@ -526,12 +554,20 @@ public final class LeanStepPlayer {
             all.append(line).append('\n');
             if (line.startsWith("in")) {
                 String[] words = line.split(" ");
+                double[] body = {0.0, 0.0, 90.0, 1.0};
                 for (int at = 1; at < words.length; at++) {
-                    int mark = words[at].indexOf('='), parameter = Integer.parseInt(words[at].substring(0, mark));
-                    if (parameter >= player.m[HEAD_PLACE]) continue;
-                    player.given.put(parameter, Double.longBitsToDouble(Long.parseUnsignedLong(words[at].substring(mark + 1), 16)));
+                    int mark = words[at].indexOf('=');
+                    String given = words[at].substring(mark + 1);
+                    if (words[at].startsWith("body=")) {
+                        String[] some = given.split(",");
+                        for (int one = 0; one < body.length; one++) body[one] = fromBits(some[one]);
+                        continue;
+                    }
+                    int parameter = Integer.parseInt(words[at].substring(0, mark));
+                    if (parameter < player.m[HEAD_PLACE]) player.given.put(parameter, fromBits(given));
                 }
                 player.step();
+                player.shape(body[0], body[1], body[2], body[3] != 0.0);
             } else if (!line.equals("begin")) continue;
             all.append(player.told()).append('\n');
         }
@@ -542,15 +578,15 @@ private static final String[][] COLUMNS = {
   {"parameters", "kind owner first low high"},
   {"sticks", "x y push bearing"},
   {"layers", "start states states_end"},
-  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high"},
-  {"ways", "number target program program_end fade blocks keep uses uses_end"},
+  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end"},
+  {"ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end"},
   {"uses", "buffer ticks"},
   {"acts", "do target value"},
   {"samples", "clip phase places mirrored"},
   {"axes", "parameter round low high step"},
   {"places", "value"},
   {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end"},
-  {"cues", "at mark acts acts_end"},
+  {"cues", "at mark acts acts_end shapes shapes_end"},
   {"windows", "start end hold lock span"},
   {"pieces", "start cel"},
   {"cels", "frame mirrored turns looks"},
@@ -561,57 +597,70 @@ private static final String[][] COLUMNS = {
   {"formulas", "parameter program program_end"},
   {"holds", "parameter"},
   {"programs", "op a b value"},
+  {"squashes", "high wide over hold back every by_fall recent whole"},
+  {"leans", "speeding turning most share dt signed"},
+  {"shapes", "do which"},
 };
 private static final String[] NAMED = {"parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"};
-private static final int[] FIRST_WIDTHS = {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4};
+private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0}};
 private static final int
   ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2, ACT_SIZE = 3, AXIS_PARAMETER = 0, AXIS_ROUND = 1, AXIS_LOW = 2, AXIS_HIGH = 3,
   AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0, BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_MIRRORED = 1, CEL_TURNS = 2,
   CEL_LOOKS = 3, CEL_SIZE = 4, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5,
   CLIP_HIGH = 6, CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11,
   CLIP_PIECES_END = 12, CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18,
-  CLIP_SIZE = 19, COMPARE_STACK = 19, CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SIZE = 4, FIELDS_MODE = 22,
-  FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31, FIELDS_TRAVELS = 32, FIRST_PLAYER = 3,
-  FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3, FROM_TO = 4, HEAD_PARAMETERS = 0,
-  HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9,
-  HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32,
-  HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34, HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38,
-  HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_PULSES = 44, HEAD_PULSES_END = 45, HEAD_BUTTONS = 46,
-  HEAD_BUTTONS_END = 47, HEAD_LAYER_COUNT = 48, HEAD_COUNTERS = 49, HEAD_AGES = 50, HEAD_SINCE = 51, HEAD_HELD = 52,
-  HEAD_RAISED = 53, HEAD_LOCKS = 54, HEAD_SPANS = 55, HEAD_SPANS_END = 56, HEAD_REMEMBERED = 57, HEAD_HELD_NOW = 58,
-  HEAD_HELD_BEFORE = 59, HEAD_CHANGED = 60, HEAD_COUNTS = 61, HEAD_PLACE = 62, HEAD_KEPT = 63, HEAD_STACK = 64, HEAD_VALUES = 65,
-  HEAD_MOST_TOLD = 66, HEAD_SIZE = 68, HELD_FOR = 0, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1,
-  LAYER_STATES_END = 2, LAYER_SIZE = 3, MEMORY_WITHIN = 0, MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3,
-  MEMORY_LASTS = 4, MEMORY_SIZE = 5, NAMED_PARAMETERS = 0, NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4,
-  NAMED_SPANS = 7, NAMED_LOCKS = 8, NOW_TICK = 0, NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2,
-  OP_RELEASED = 3, OP_STAY = 4, OP_SINCE = 5, OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13,
-  OP_COMPUTE = 14, OP_SKIP_FALSE = 15, OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0,
-  PARAMETER_OWNER = 1, PARAMETER_FIRST = 2, PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0,
-  PIECE_CEL = 1, PIECE_SIZE = 2, PLAYER_STATE = 0, PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4,
-  PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6, PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9,
-  PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8, PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17,
-  ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2, SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 22,
-  SEEN_WITHIN = 1, SIGN_COUNT = 6, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4,
-  STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10,
-  STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14, STATE_TURNED = 15, STATE_MODE = 16,
-  STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21, STATE_HIGH = 22, STATE_SIZE = 23,
+  CLIP_SIZE = 19, COMPARE_STACK = 19, CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4,
+  CUE_SHAPES_END = 5, CUE_SIZE = 6, DRAWN_WIDE = 0, DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4,
+  DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6, DRAWN_SINCE = 7, DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10,
+  DRAWN_LEANING = 11, DRAWN_FALL = 12, DRAWN_LANDED = 13, DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16,
+  DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24,
+  FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31, FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1,
+  FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3, FROM_TO = 4, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3,
+  HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20,
+  HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32, HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34,
+  HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40,
+  HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44, HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_PULSES = 50,
+  HEAD_PULSES_END = 51, HEAD_BUTTONS = 52, HEAD_BUTTONS_END = 53, HEAD_LAYER_COUNT = 54, HEAD_COUNTERS = 55, HEAD_AGES = 56,
+  HEAD_SINCE = 57, HEAD_HELD = 58, HEAD_RAISED = 59, HEAD_LOCKS = 60, HEAD_SPANS = 61, HEAD_SPANS_END = 62, HEAD_REMEMBERED = 63,
+  HEAD_HELD_NOW = 64, HEAD_HELD_BEFORE = 65, HEAD_CHANGED = 66, HEAD_COUNTS = 67, HEAD_PLACE = 68, HEAD_KEPT = 69,
+  HEAD_STACK = 70, HEAD_VALUES = 71, HEAD_MOST_TOLD = 72, HEAD_SIZE = 74, HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4,
+  KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2, LAYER_SIZE = 3, LEAN_SPEEDING = 0,
+  LEAN_TURNING = 1, LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6, LET_GO = 2, MEMORY_WITHIN = 0,
+  MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5, NAMED_PARAMETERS = 0,
+  NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8, NOW_TICK = 0,
+  NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4, OP_SINCE = 5,
+  OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15,
+  OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2,
+  PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PLAYER_STATE = 0,
+  PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6,
+  PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8,
+  PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1,
+  SAMPLE_PLACES = 2, SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 25, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1,
+  SHAPE_SIZE = 2, SIGN_COUNT = 6, SQUASH_HIGH = 0, SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4,
+  SQUASH_EVERY = 5, SQUASH_BY_FALL = 6, SQUASH_RECENT = 7, SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1,
+  STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7,
+  STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10, STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14,
+  STATE_TURNED = 15, STATE_MODE = 16, STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21,
+  STATE_HIGH = 22, STATE_SHAPES = 23, STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_SIZE = 27,
   STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2,
   STICK_BEARING = 3, STICK_SIZE = 4, TOLD_SIZE = 4, USE_BUFFER = 0, USE_TICKS = 1, USE_SIZE = 2, WAY_NUMBER = 0, WAY_TARGET = 1,
-  WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5, WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SIZE = 9,
-  WINDOW_START = 0, WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
+  WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5, WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8,
+  WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11, WINDOW_START = 0, WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3,
+  WINDOW_SPAN = 4, WINDOW_SIZE = 5;
 private static final int
-  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, WITHIN = 11, FINITE = 1,
-  INTEGER = 2, TIME = 3, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9, END = 10, RAISE = 2, PARAMETERS = 0, LOCK = 3, UNLOCK = 4,
-  FREEZE = 5, MOST_MARKS = 10000, PIECES = 13, KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9, CLOCKS = 18, BUFFERS = 17,
-  MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4, FORMULAS = 19, STATES = 3, AXES = 8,
-  ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35, STICKS = 1, TRUE = -1, FALSE = -2, PAIR = 5, COMPARED = 4, STAYED = 6,
-  SINCE = 8, COMPUTE = 18, LESS = 1, EQUAL = 2, GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4,
-  NEGATIVE = 5, TURN = 8, DIRECTION = 9, LEAST = 6, ON = 1, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, DONE = 9,
-  SHARE = 10, SPAN = 11, ACTIVE = 12, CONSTANT = 0, TOLD = 2, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 2,
-  NUMBER = 0, WINDOWS = 12;
+  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, LEANED = 3, TOLD = 2,
+  WITHIN = 11, FINITE = 1, INTEGER = 2, TIME = 3, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9, END = 10, RAISE = 2, PARAMETERS = 0,
+  LOCK = 3, UNLOCK = 4, FREEZE = 5, MOST_MARKS = 10000, PIECES = 13, KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9,
+  SQUASHES = 22, LEANS = 23, SHAPES = 24, SQUASHED = 0, CLOCKS = 18, BUFFERS = 17, MEMORIES = 16, LAYERS = 2, PROGRAMS = 21,
+  AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4, FORMULAS = 19, STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6,
+  PLAYED = 35, STICKS = 1, TRUE = -1, FALSE = -2, PAIR = 5, COMPARED = 4, STAYED = 6, SINCE = 8, COMPUTE = 18, LESS = 1,
+  EQUAL = 2, GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9,
+  LEAST = 6, ON = 1, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, DONE = 9, SHARE = 10, SPAN = 11, ACTIVE = 12,
+  CONSTANT = 0, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 3, NUMBER = 0, WINDOWS = 12;
 private static final long EXACT = 9007199254740992L;
 private static final long NEVER = 1152921504606846976L;
 private static final long LONGEST = 2147483648L;
+private static final double RADIAN = 0.017453292519943295;
 private static final double FASTEST = 1000.0;
 private static final double[] SERIES = {
   1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
@@ -619,21 +668,31 @@ private static final double[] SERIES = {
   3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176,
   11.459155902616464, -19.098593171027442, 57.29577951308232
 };
+private static final double[] SINES = {
+  -8.22063524662433e-18, 2.8114572543455206e-15, -7.647163731819816e-13, 1.6059043836821613e-10, -2.505210838544172e-08,
+  2.7557319223985893e-06, -0.0001984126984126984, 0.008333333333333333, -0.16666666666666666, 1.0
+};
+private static final double[] COSINES = {
+  -1.5619206968586225e-16, 4.779477332387385e-14, -1.1470745597729725e-11, 2.08767569878681e-09, -2.755731922398589e-07,
+  2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
+};
 private static final long[] WIDTHS = {
-  5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2
 };
 private static final long[] SIZES = {
-  5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2
 };
 private static final long[] RULE = {
-  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 2, 5, 9, 10, 3,
-  4, 4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9,
-  10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11
+  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2,
+  5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10,
+  2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1,
+  11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2
 };
 private static final long[] ABOUT = {
-  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1,
-  5, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0,
-  0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0
+  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3,
+  21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0,
+  7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0
 };
 private static final long[] TAKES = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -646,8 +705,9 @@ private static final long[] LAID = {
 };
 private static final long[] REAL = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1,
+  1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0
 };
 
 // The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -842,6 +902,195 @@ private static double aside(long[] m, double[] r, long[] z, long layer, long whi
     return place(r, m[(int) (clip + CLIP_KEYS)], m[(int) (clip + CLIP_KEYS_END)], head, which);
 }
 
+// The squash there is begins to spring back, unless it does already.
+private static void letGo(double[] s) {
+    if (s[DRAWN_SQUASH] > 0.0 && s[DRAWN_FREED] < 0.0) s[DRAWN_FREED] = s[DRAWN_SINCE];
+}
+
+// What some rows say begins; state holds what it holds.
+private static void beginAll(long[] m, double[] r, double[] s, long begin, long end, long state) {
+    for (long shape = begin; shape < end; shape += SHAPE_SIZE) {
+        long does = m[(int) (shape + SHAPE_DO)], which = m[(int) (shape + SHAPE_WHICH)];
+        if (does == LEANED) s[DRAWN_LEANING] = (double) which;
+        else if (does == LET_GO) letGo(s);
+        else if (does != HELD_LEAN) {
+            double wholeAt = r[(int) (m[HEAD_SQUASHES] + which * SQUASH_SIZE + SQUASH_BY_FALL)];
+            s[DRAWN_SQUASH] = which + 1.0;
+            s[DRAWN_HOLDER] = does == HELD_SQUASH ? state + 1.0 : 0.0;
+            s[DRAWN_AMOUNT] = wholeAt == 0.0 ? 1.0 : (1.0 < s[DRAWN_FALL] / wholeAt ? 1.0 : s[DRAWN_FALL] / wholeAt);
+            s[DRAWN_SINCE] = 0.0;
+            s[DRAWN_FREED] = -1.0;
+            s[DRAWN_FROM_WIDE] = s[DRAWN_WIDE];
+            s[DRAWN_FROM_HIGH] = s[DRAWN_HIGH];
+        }
+    }
+}
+
+// Note what the next tick begins with.
+private static void keepSeen(long[] m, long[] z, double[] s) {
+    s[DRAWN_FREEZE] = (double) z[NOW_FREEZE];
+    for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) s[(int) (DRAWN_SIZE + layer)] = (double) stateOf(m, z, layer);
+}
+
+// How far right a step of length 1 along a bearing goes; exact along the axes.
+private static double across(double bearing) {
+    double folded = bearing <= 90.0 ? bearing : bearing <= 270.0 ? 180.0 - bearing : bearing - 360.0;
+    if (folded == 90.0) return 1.0;
+    if (folded == -90.0) return -1.0;
+    double flat = -45.0 <= folded && folded <= 45.0 ? folded : folded > 0.0 ? 90.0 - folded : -90.0 - folded;
+    double angle = flat * RADIAN;
+    double square = angle * angle, total = 0.0;
+    if (flat == folded) {
+        for (long number = 0; number < 10; number++) {
+            double factor = SINES[(int) number];
+            total = total * square + factor;
+        }
+        return total * angle;
+    }
+    for (long number = 0; number < 10; number++) {
+        double factor = COSINES[(int) number];
+        total = total * square + factor;
+    }
+    return folded > 0.0 ? total : -total;
+}
+
+// The width of a shape between two; keeps: its area goes evenly, not its width.
+private static double wideBetween(double wide, double high, double toWide, double toHigh, double share, boolean keeps) {
+    if (!keeps) return wide + (toWide - wide) * share;
+    double area = wide * high, toArea = toWide * toHigh;
+    return (area + (toArea - area) * share) / (high + (toHigh - high) * share);
+}
+
+// The figure's width and height now; what has sprung back is over.
+private static void form(long[] m, double[] r, double[] s) {
+    if (s[DRAWN_SQUASH] == 0.0) return;
+    long one = m[HEAD_SQUASHES] + ((long) s[DRAWN_SQUASH] - 1) * SQUASH_SIZE;
+    double over = r[(int) (one + SQUASH_OVER)], hold = r[(int) (one + SQUASH_HOLD)], back = r[(int) (one + SQUASH_BACK)];
+    boolean keeps = r[(int) (one + SQUASH_WIDE)] != r[(int) (one + SQUASH_WIDE)];
+    double since = s[DRAWN_SINCE];
+    if (s[DRAWN_FREED] < 0.0 && hold == hold && since >= over + hold) s[DRAWN_FREED] = since;
+    double freed = s[DRAWN_FREED];
+    double ticks = freed >= 0.0 ? (freed < since ? freed : since) : since;
+    double share = s[DRAWN_AMOUNT], every = r[(int) (one + SQUASH_EVERY)];
+    if (every > 0.0) {
+        double quarter = reduced(360.0 * ticks / every) + 90.0;
+        share *= (1.0 - across(quarter < 360.0 ? quarter : quarter - 360.0)) / 2.0;
+    }
+    double high = 1.0 + (r[(int) (one + SQUASH_HIGH)] - 1.0) * share;
+    double wide = keeps ? 1.0 / high : 1.0 + (r[(int) (one + SQUASH_WIDE)] - 1.0) * share;
+    double t = over > 0.0 ? (1.0 < ticks / over ? 1.0 : ticks / over) : 1.0;
+    wide = wideBetween(s[DRAWN_FROM_WIDE], s[DRAWN_FROM_HIGH], wide, high, t * (2.0 - t), keeps);
+    high = s[DRAWN_FROM_HIGH] + (high - s[DRAWN_FROM_HIGH]) * (t * (2.0 - t));
+    if (freed >= 0.0) {
+        double goneBy = back > 0.0 ? (since - freed) / back : 1.0;
+        if (goneBy >= 1.0) {
+            s[DRAWN_WIDE] = 1.0;
+            s[DRAWN_HIGH] = 1.0;
+            s[DRAWN_WHOLE] = 0.0;
+            s[DRAWN_SQUASH] = 0.0;
+            s[DRAWN_HOLDER] = 0.0;
+            return;
+        }
+        double left = 1.0 - goneBy * goneBy * (3.0 - 2.0 * goneBy);
+        wide = wideBetween(1.0, 1.0, wide, high, left, keeps);
+        high = 1.0 + (high - 1.0) * left;
+    }
+    s[DRAWN_WIDE] = wide;
+    s[DRAWN_HIGH] = high;
+    s[DRAWN_WHOLE] = (double) m[(int) (one + SQUASH_WHOLE)];
+}
+
+// The figure before tick 0, of a body at rest that looks right; s is an array of zeros.
+private static void beginShape(long[] m, double[] r, long[] z, double[] s) {
+    s[DRAWN_WIDE] = 1.0;
+    s[DRAWN_HIGH] = 1.0;
+    s[DRAWN_FREED] = -1.0;
+    s[DRAWN_FACING] = 90.0;
+    s[DRAWN_GROUNDED] = 1.0;
+    for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+        long state = stateOf(m, z, layer);
+        beginAll(m, r, s, m[(int) (state + STATE_SHAPES)], m[(int) (state + STATE_SHAPES_END)], state);
+    }
+    keepSeen(m, z, s);
+    form(m, r, s);
+}
+
+// Note how fast a fall was.
+private static void noteFall(long[] m, double[] r, double[] s) {
+    if (m[HEAD_SQUASHES] == m[HEAD_SQUASHES_END]) return;
+    if (s[DRAWN_UP] < 0.0 && s[DRAWN_GROUNDED] == 0.0) {
+        s[DRAWN_FALL] = -s[DRAWN_UP];
+        s[DRAWN_LANDED] = 0.0;
+    } else if (s[DRAWN_LANDED] > r[(int) (m[HEAD_SQUASHES] + SQUASH_RECENT)]) s[DRAWN_FALL] = 0.0;
+    else s[DRAWN_LANDED] += 1.0;
+}
+
+// The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
+private static double turn(double start, double end) {
+    double way = end - start;
+    if (way > 180.0) return way - 360.0;
+    if (way <= -180.0) return way + 360.0;
+    return way;
+}
+
+// The tilt follows how the body speeds up and turns.
+private static void leanOver(long[] m, double[] r, long[] z, double[] s, double velocity, double facing) {
+    if (m[HEAD_LEANS] == m[HEAD_LEANS_END]) return;
+    long which = -1;
+    for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+        long state = stateOf(m, z, layer);
+        for (long shape = m[(int) (state + STATE_SHAPES)]; shape < m[(int) (state + STATE_SHAPES_END)]; shape += SHAPE_SIZE) {
+            if (which < 0 && m[(int) (shape + SHAPE_DO)] == HELD_LEAN) which = m[(int) (shape + SHAPE_WHICH)];
+        }
+    }
+    if (which < 0) which = (long) s[DRAWN_LEANING];
+    if (which == 0 && s[DRAWN_TILT] == 0.0) return;
+    long lean = m[HEAD_LEANS] + which * LEAN_SIZE;
+    double ahead = facing, gained = velocity - s[DRAWN_VELOCITY], sideways = facing + 90.0;
+    if (m[(int) (lean + LEAN_SIGNED)] != 0) {
+        ahead = facing < 180.0 ? 90.0 : 270.0;
+        gained = facing < 180.0 ? gained : -gained;
+    }
+    if (sideways >= 360.0) sideways -= 360.0;
+    double dt = r[(int) (lean + LEAN_DT)], most = r[(int) (lean + LEAN_MOST)];
+    double goal = r[(int) (lean + LEAN_TURNING)] * turn(s[DRAWN_FACING], facing) / dt / 100.0 * across(sideways);
+    goal += r[(int) (lean + LEAN_SPEEDING)] * (gained / dt) / 100.0 * across(ahead);
+    goal = (most < (-most > goal ? -most : goal) ? most : (-most > goal ? -most : goal));
+    double leaned = s[DRAWN_TILT] + (goal - s[DRAWN_TILT]) * r[(int) (lean + LEAN_SHARE)];
+    s[DRAWN_TILT] = Math.abs(leaned) > 0.001 ? leaned : 0.0;
+}
+
+// The figure one tick later; velocity of the body to the right, or of one seen from above along its facing, and up, in units a
+// second, facing as a bearing.
+private static void followShape(long[] m, double[] r, long[] z, long[] k, long[] taken, double[] s, double velocity, double up, double facing, boolean grounded) {
+    noteFall(m, r, s);
+    if (s[DRAWN_SQUASH] > 0.0 && s[DRAWN_FREEZE] == 0.0) s[DRAWN_SINCE] += 1.0;
+    for (long mark = 0; mark < (k[1] < k[0] ? k[1] : k[0]); mark++) {
+        long cue = m[HEAD_CUES] + k[(int) (TOLD + mark * TOLD_SIZE + 3)] * CUE_SIZE;
+        beginAll(m, r, s, m[(int) (cue + CUE_SHAPES)], m[(int) (cue + CUE_SHAPES_END)], -1);
+    }
+    for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+        if (taken[(int) layer] < 0) continue;
+        long old = (long) s[(int) (DRAWN_SIZE + layer)], state = stateOf(m, z, layer);
+        if (s[DRAWN_HOLDER] == old + 1.0) letGo(s);
+        beginAll(m, r, s, m[(int) (old + STATE_LAST_SHAPES)], m[(int) (old + STATE_LAST_SHAPES_END)], -1);
+        for (long way = m[(int) (old + STATE_WAYS)]; way < m[(int) (old + STATE_WAYS_END)]; way += WAY_SIZE) {
+            if (m[(int) (way + WAY_NUMBER)] == taken[(int) layer]) {
+                beginAll(m, r, s, m[(int) (way + WAY_SHAPES)], m[(int) (way + WAY_SHAPES_END)], -1);
+                break;
+            }
+        }
+        beginAll(m, r, s, m[(int) (state + STATE_SHAPES)], m[(int) (state + STATE_SHAPES_END)], state);
+    }
+    leanOver(m, r, z, s, velocity, facing);
+    keepSeen(m, z, s);
+    s[DRAWN_VELOCITY] = velocity;
+    s[DRAWN_UP] = up;
+    s[DRAWN_FACING] = facing;
+    s[DRAWN_GROUNDED] = grounded ? 1.0 : 0.0;
+    form(m, r, s);
+}
+
 // Write the spans that are on to out, pairs of a name and the row of a window; how many there are.
 private static long listSpans(long[] m, long[] z, long[] out) {
     long count = 0;
@@ -955,6 +1204,30 @@ private static boolean stateAgrees(double[] cells, long[] counts, long[] rows, l
         long clip = rows[CLIPS] + (long) cells[(int) (sample + SAMPLE_CLIP)] * WIDTHS[CLIPS];
         if (cells[(int) (sample + SAMPLE_PHASE)] > cells[(int) (clip + CLIP_LENGTH)]) return false;
         if (cells[(int) (sample + SAMPLE_PLACES)] + axes > counts[PLACES]) return false;
+    }
+    return true;
+}
+
+// Whether squashes and leans can be followed, and what begins them is there.
+private static boolean shapesAgree(double[] cells, long[] counts, long[] rows) {
+    long one = 0;
+    for (long number = 0; number < counts[SQUASHES]; number++) {
+        one = rows[SQUASHES] + number * WIDTHS[SQUASHES];
+        if (!(cells[(int) (one + SQUASH_HIGH)] > 0.0) || cells[(int) (one + SQUASH_WIDE)] <= 0.0) return false;
+        if (cells[(int) (one + SQUASH_OVER)] < 0.0 || cells[(int) (one + SQUASH_HOLD)] < 0.0 || cells[(int) (one + SQUASH_BACK)] < 0.0) {
+            return false;
+        }
+        if (cells[(int) (one + SQUASH_EVERY)] < 0.0 || cells[(int) (one + SQUASH_BY_FALL)] < 0.0) return false;
+    }
+    for (long number = 0; number < counts[LEANS]; number++) {
+        one = rows[LEANS] + number * WIDTHS[LEANS];
+        if (cells[(int) (one + LEAN_MOST)] < 0.0 || !(cells[(int) (one + LEAN_DT)] > 0.0)) return false;
+    }
+    for (long number = 0; number < counts[SHAPES]; number++) {
+        one = rows[SHAPES] + number * WIDTHS[SHAPES];
+        double does = cells[(int) (one + SHAPE_DO)], which = cells[(int) (one + SHAPE_WHICH)];
+        if (which < 0.0 || (which >= counts[LEANS] && (does == LEANED || does == HELD_LEAN))) return false;
+        if (which >= counts[SQUASHES] && (does == SQUASHED || does == HELD_SQUASH)) return false;
     }
     return true;
 }
@@ -1079,6 +1352,7 @@ private static boolean agrees(double[] cells, long[] counts, long[] names, long[
     for (long number = 0; number < counts[STATES]; number++) {
         if (!stateAgrees(cells, counts, rows, rows[STATES] + number * WIDTHS[STATES])) return false;
     }
+    if (!shapesAgree(cells, counts, rows)) return false;
     return programsAgree(cells, counts, names, rows, room);
 }
 
@@ -1299,14 +1573,6 @@ private static boolean compared(long sign, double left, double right) {
     boolean less = left < right, equal = left == right, greater = left > right;
     long stands = (less ? 1 : 0) * LESS | (equal ? 1 : 0) * EQUAL | (greater ? 1 : 0) * GREATER | (!(less | equal | greater) ? 1 : 0) * NEITHER;
     return (stands & sign) != 0;
-}
-
-// The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
-private static double turn(double start, double end) {
-    double way = end - start;
-    if (way > 180.0) return way - 360.0;
-    if (way <= -180.0) return way + 360.0;
-    return way;
 }
 
 // One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.

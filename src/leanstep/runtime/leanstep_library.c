@@ -48,6 +48,12 @@ LEANSTEP_API void leanstep_free(ls_figure *figure) { free(figure); }
 LEANSTEP_API void leanstep_set(ls_figure *figure, int parameter, double value) { ls_set(figure, parameter, value); }
 LEANSTEP_API void leanstep_push(ls_figure *figure, int stick, double x, double y) { ls_push(figure, stick, x, y); }
 LEANSTEP_API void leanstep_step(ls_figure *figure) { ls_step(figure); }
+/* How the figure is drawn, as four numbers: width, height, tilt in degrees, and whether the height is in whole pixels; see ls_shape. */
+LEANSTEP_API void leanstep_shape(ls_figure *figure, double velocity, double up, double facing, int grounded, double shape[4]) {
+  ls_shape(figure, velocity, up, facing, grounded);
+  shape[0] = figure->shape_wide, shape[1] = figure->shape_high, shape[2] = figure->shape_tilt, shape[3] = figure->shape_whole;
+}
+
 LEANSTEP_API int leanstep_locked(const ls_figure *figure) { return figure->locked != 0; }
 
 LEANSTEP_API double leanstep_value(const ls_figure *figure, int parameter) {

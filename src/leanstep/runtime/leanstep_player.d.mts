@@ -43,6 +43,14 @@ export interface Requests {
   high: number;
 }
 
+/** How a figure is drawn: so many times as wide and high, about its foot, then tilted by so many degrees clockwise. */
+export interface Shape {
+  wide: number;
+  high: number;
+  tilt: number;
+  whole: boolean;
+}
+
 /** A figure that plays a table. */
 export declare class Player {
   constructor(table: Table);
@@ -53,6 +61,7 @@ export declare class Player {
   pulse(name: string): void;
   push(stick: string, x: number, y: number): void;
   step(): void;
+  shape(velocity: number, up?: number, facing?: number, grounded?: boolean): Shape;
   value(name: string): Value;
   state(layer: string): string;
   frame(layer: string, left?: boolean): Shown | null;

@@ -39,15 +39,15 @@ static const char *const ls_columns[][2] = {
   {"parameters", "kind owner first low high"},
   {"sticks", "x y push bearing"},
   {"layers", "start states states_end"},
-  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high"},
-  {"ways", "number target program program_end fade blocks keep uses uses_end"},
+  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end"},
+  {"ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end"},
   {"uses", "buffer ticks"},
   {"acts", "do target value"},
   {"samples", "clip phase places mirrored"},
   {"axes", "parameter round low high step"},
   {"places", "value"},
   {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end"},
-  {"cues", "at mark acts acts_end"},
+  {"cues", "at mark acts acts_end shapes shapes_end"},
   {"windows", "start end hold lock span"},
   {"pieces", "start cel"},
   {"cels", "frame mirrored turns looks"},
@@ -58,9 +58,13 @@ static const char *const ls_columns[][2] = {
   {"formulas", "parameter program program_end"},
   {"holds", "parameter"},
   {"programs", "op a b value"},
+  {"squashes", "high wide over hold back every by_fall recent whole"},
+  {"leans", "speeding turning most share dt signed"},
+  {"shapes", "do which"},
 };
-static const int64_t LS_FIRST_WIDTHS[] = {
-  5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4
+static const int64_t LS_OLDER_WIDTHS[][25] = {
+  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0},
+  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0},
 };
 enum {
   LS_ACT_DO = 0, LS_ACT_TARGET = 1, LS_ACT_VALUE = 2, LS_ACT_SIZE = 3, LS_AXIS_PARAMETER = 0, LS_AXIS_ROUND = 1, LS_AXIS_LOW = 2,
@@ -69,19 +73,25 @@ enum {
   LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5, LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7,
   LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9, LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11, LS_CLIP_PIECES_END = 12,
   LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14, LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17, LS_CLIP_KEYS_END = 18,
-  LS_COMPARE_STACK = 19, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3, LS_CUE_SIZE = 4,
-  LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30, LS_FIELDS_TRAVEL_UP = 31,
-  LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1, LS_FORMULA_PROGRAM_END = 2,
-  LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2, LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4,
-  LS_HEAD_LAYERS_END = 5, LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9, LS_HEAD_PLACES = 18, LS_HEAD_CUES = 22,
-  LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32, LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34,
-  LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37, LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39,
-  LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_PULSES = 44, LS_HEAD_PULSES_END = 45, LS_HEAD_BUTTONS = 46,
-  LS_HEAD_BUTTONS_END = 47, LS_HEAD_LAYER_COUNT = 48, LS_HEAD_COUNTERS = 49, LS_HEAD_AGES = 50, LS_HEAD_SINCE = 51,
-  LS_HEAD_HELD = 52, LS_HEAD_RAISED = 53, LS_HEAD_LOCKS = 54, LS_HEAD_SPANS = 55, LS_HEAD_SPANS_END = 56, LS_HEAD_REMEMBERED = 57,
-  LS_HEAD_HELD_NOW = 58, LS_HEAD_HELD_BEFORE = 59, LS_HEAD_CHANGED = 60, LS_HEAD_COUNTS = 61, LS_HEAD_PLACE = 62,
-  LS_HEAD_KEPT = 63, LS_HEAD_STACK = 64, LS_HEAD_VALUES = 65, LS_HEAD_MOST_TOLD = 66, LS_HEAD_SIZE = 68, LS_HELD_FOR = 0,
-  LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1, LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3,
+  LS_COMPARE_STACK = 19, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3, LS_CUE_SHAPES = 4,
+  LS_CUE_SHAPES_END = 5, LS_CUE_SIZE = 6, LS_DRAWN_WIDE = 0, LS_DRAWN_HIGH = 1, LS_DRAWN_TILT = 2, LS_DRAWN_WHOLE = 3,
+  LS_DRAWN_SQUASH = 4, LS_DRAWN_HOLDER = 5, LS_DRAWN_AMOUNT = 6, LS_DRAWN_SINCE = 7, LS_DRAWN_FREED = 8, LS_DRAWN_FROM_WIDE = 9,
+  LS_DRAWN_FROM_HIGH = 10, LS_DRAWN_LEANING = 11, LS_DRAWN_FALL = 12, LS_DRAWN_LANDED = 13, LS_DRAWN_VELOCITY = 14,
+  LS_DRAWN_UP = 15, LS_DRAWN_FACING = 16, LS_DRAWN_GROUNDED = 17, LS_DRAWN_FREEZE = 18, LS_DRAWN_SIZE = 19, LS_FIELDS_MODE = 22,
+  LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30, LS_FIELDS_TRAVEL_UP = 31, LS_FIELDS_TRAVELS = 32,
+  LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1, LS_FORMULA_PROGRAM_END = 2, LS_FORMULA_SIZE = 3,
+  LS_FROM_TO = 4, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2, LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5,
+  LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9, LS_HEAD_PLACES = 18, LS_HEAD_CUES = 22, LS_HEAD_WINDOWS = 24,
+  LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32, LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34, LS_HEAD_BUFFERS_END = 35,
+  LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37, LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40,
+  LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44, LS_HEAD_SQUASHES_END = 45, LS_HEAD_LEANS = 46, LS_HEAD_LEANS_END = 47,
+  LS_HEAD_PULSES = 50, LS_HEAD_PULSES_END = 51, LS_HEAD_BUTTONS = 52, LS_HEAD_BUTTONS_END = 53, LS_HEAD_LAYER_COUNT = 54,
+  LS_HEAD_COUNTERS = 55, LS_HEAD_AGES = 56, LS_HEAD_SINCE = 57, LS_HEAD_HELD = 58, LS_HEAD_RAISED = 59, LS_HEAD_LOCKS = 60,
+  LS_HEAD_SPANS = 61, LS_HEAD_SPANS_END = 62, LS_HEAD_REMEMBERED = 63, LS_HEAD_HELD_NOW = 64, LS_HEAD_HELD_BEFORE = 65,
+  LS_HEAD_CHANGED = 66, LS_HEAD_COUNTS = 67, LS_HEAD_PLACE = 68, LS_HEAD_KEPT = 69, LS_HEAD_STACK = 70, LS_HEAD_VALUES = 71,
+  LS_HEAD_MOST_TOLD = 72, LS_HEAD_SIZE = 74, LS_HELD_FOR = 0, LS_HELD_SQUASH = 1, LS_HELD_LEAN = 4, LS_KEY_AT = 0,
+  LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1, LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_LEAN_SPEEDING = 0,
+  LS_LEAN_TURNING = 1, LS_LEAN_MOST = 2, LS_LEAN_SHARE = 3, LS_LEAN_DT = 4, LS_LEAN_SIGNED = 5, LS_LEAN_SIZE = 6, LS_LET_GO = 2,
   LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1, LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4,
   LS_MEMORY_SIZE = 5, LS_NAMED_PARAMETERS = 0, LS_NAMED_WORDS = 1, LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3, LS_NAMED_CLIPS = 4,
   LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8, LS_NOW_TICK = 0, LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2, LS_OP_NUMBER = 0,
@@ -93,33 +103,37 @@ enum {
   LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10,
   LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17,
   LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4,
-  LS_SECTION_COUNT = 22, LS_SEEN_WITHIN = 1, LS_SIGN_COUNT = 6, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1, LS_STATE_ENTRY = 2,
-  LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6, LS_STATE_SAMPLES_END = 7,
-  LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11, LS_STATE_CLOCK = 12, LS_STATE_STILL = 13,
-  LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16, LS_STATE_BACKWARD = 17, LS_STATE_FACE = 18, LS_STATE_CAP = 19,
-  LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22, LS_STATE_SIZE = 23, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2,
-  LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3,
-  LS_STICK_SIZE = 4, LS_TOLD_SIZE = 4, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1,
-  LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7,
-  LS_WAY_USES_END = 8, LS_WAY_SIZE = 9, LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3,
-  LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
+  LS_SECTION_COUNT = 25, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6,
+  LS_SQUASH_HIGH = 0, LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4, LS_SQUASH_EVERY = 5,
+  LS_SQUASH_BY_FALL = 6, LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1,
+  LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6,
+  LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11,
+  LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16, LS_STATE_BACKWARD = 17,
+  LS_STATE_FACE = 18, LS_STATE_CAP = 19, LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22, LS_STATE_SHAPES = 23,
+  LS_STATE_SHAPES_END = 24, LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_SIZE = 27, LS_STEP_OP = 0,
+  LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2,
+  LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_TOLD_SIZE = 4, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2,
+  LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5,
+  LS_WAY_KEEP = 6, LS_WAY_USES = 7, LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9, LS_WAY_SHAPES_END = 10, LS_WAY_SIZE = 11,
+  LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
 };
 #define LS_EXACT 9007199254740992LL
 #define LS_NEVER 1152921504606846976LL
 #define LS_LONGEST 2147483648LL
 enum {
   LS_BEARING = 2, LS_CHOICE = 4, LS_WHOLE = 1, LS_TICK = 65536, LS_AT = 0, LS_EASE = 3, LS_IN = 1, LS_OUT = 2, LS_BOTH = 3,
-  LS_WITHIN = 11, LS_FINITE = 1, LS_INTEGER = 2, LS_TIME = 3, LS_ROW = 5, LS_ADDRESS = 7, LS_NAME = 8, LS_FIRST = 9, LS_END = 10,
-  LS_RAISE = 2, LS_PARAMETERS = 0, LS_LOCK = 3, LS_UNLOCK = 4, LS_FREEZE = 5, LS_MOST_MARKS = 10000, LS_PIECES = 13, LS_KEYS = 15,
-  LS_SAMPLES = 7, LS_CLIPS = 10, LS_PLACES = 9, LS_CLOCKS = 18, LS_BUFFERS = 17, LS_MEMORIES = 16, LS_LAYERS = 2,
-  LS_PROGRAMS = 21, LS_AMOUNT = 1, LS_TRUTH = 2, LS_EITHER = 0, LS_WAYS = 4, LS_FORMULAS = 19, LS_STATES = 3, LS_AXES = 8,
-  LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3, LS_BUTTON = 6, LS_PLAYED = 35, LS_STICKS = 1, LS_TRUE = -1, LS_FALSE = -2, LS_PAIR = 5,
-  LS_COMPARED = 4, LS_STAYED = 6, LS_SINCE = 8, LS_COMPUTE = 18, LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8,
-  LS_PLUS = 0, LS_MINUS = 1, LS_TIMES = 2, LS_ABSOLUTE = 4, LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6,
-  LS_ON = 1, LS_PRESSED = 2, LS_RELEASED = 3, LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11,
-  LS_ACTIVE = 12, LS_CONSTANT = 0, LS_TOLD = 2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2,
-  LS_VERSION = 2
+  LS_LEANED = 3, LS_TOLD = 2, LS_WITHIN = 11, LS_FINITE = 1, LS_INTEGER = 2, LS_TIME = 3, LS_ROW = 5, LS_ADDRESS = 7, LS_NAME = 8,
+  LS_FIRST = 9, LS_END = 10, LS_RAISE = 2, LS_PARAMETERS = 0, LS_LOCK = 3, LS_UNLOCK = 4, LS_FREEZE = 5, LS_MOST_MARKS = 10000,
+  LS_PIECES = 13, LS_KEYS = 15, LS_SAMPLES = 7, LS_CLIPS = 10, LS_PLACES = 9, LS_SQUASHES = 22, LS_LEANS = 23, LS_SHAPES = 24,
+  LS_SQUASHED = 0, LS_CLOCKS = 18, LS_BUFFERS = 17, LS_MEMORIES = 16, LS_LAYERS = 2, LS_PROGRAMS = 21, LS_AMOUNT = 1,
+  LS_TRUTH = 2, LS_EITHER = 0, LS_WAYS = 4, LS_FORMULAS = 19, LS_STATES = 3, LS_AXES = 8, LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3,
+  LS_BUTTON = 6, LS_PLAYED = 35, LS_STICKS = 1, LS_TRUE = -1, LS_FALSE = -2, LS_PAIR = 5, LS_COMPARED = 4, LS_STAYED = 6,
+  LS_SINCE = 8, LS_COMPUTE = 18, LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8, LS_PLUS = 0, LS_MINUS = 1,
+  LS_TIMES = 2, LS_ABSOLUTE = 4, LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6, LS_ON = 1, LS_PRESSED = 2,
+  LS_RELEASED = 3, LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11, LS_ACTIVE = 12, LS_CONSTANT = 0,
+  LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2, LS_VERSION = 3
 };
+#define LS_RADIAN 0.017453292519943295
 #define LS_FASTEST 1000.0
 static const double LS_SERIES[] = {
   1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
@@ -127,21 +141,31 @@ static const double LS_SERIES[] = {
   3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176,
   11.459155902616464, -19.098593171027442, 57.29577951308232
 };
+static const double LS_SINES[] = {
+  -8.22063524662433e-18, 2.8114572543455206e-15, -7.647163731819816e-13, 1.6059043836821613e-10, -2.505210838544172e-08,
+  2.7557319223985893e-06, -0.0001984126984126984, 0.008333333333333333, -0.16666666666666666, 1.0
+};
+static const double LS_COSINES[] = {
+  -1.5619206968586225e-16, 4.779477332387385e-14, -1.1470745597729725e-11, 2.08767569878681e-09, -2.755731922398589e-07,
+  2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
+};
 static const int64_t LS_WIDTHS[] = {
-  5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2
 };
 static const int64_t LS_SIZES[] = {
-  5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2
 };
 static const int64_t LS_RULE[] = {
-  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 2, 5, 9, 10, 3,
-  4, 4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9,
-  10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11
+  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2,
+  5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10,
+  2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1,
+  11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2
 };
 static const int64_t LS_ABOUT[] = {
-  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1,
-  5, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0,
-  0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0
+  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3,
+  21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0,
+  7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0
 };
 static const int64_t LS_TAKES[] = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -154,8 +178,9 @@ static const int64_t LS_LAID[] = {
 };
 static const int64_t LS_REAL[] = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1,
+  1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0
 };
 
 /* The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector. */
@@ -350,6 +375,195 @@ static inline double ls_aside(int64_t *m, double *r, int64_t *z, int64_t layer, 
   return ls_place(r, m[clip + LS_CLIP_KEYS], m[clip + LS_CLIP_KEYS_END], head, which);
 }
 
+/* The squash there is begins to spring back, unless it does already. */
+static inline void ls_let_go(double *s) {
+  if (s[LS_DRAWN_SQUASH] > 0.0 && s[LS_DRAWN_FREED] < 0.0) s[LS_DRAWN_FREED] = s[LS_DRAWN_SINCE];
+}
+
+/* What some rows say begins; state holds what it holds. */
+static inline void ls_begin_all(int64_t *m, double *r, double *s, int64_t begin, int64_t end, int64_t state) {
+  for (int64_t shape = begin; shape < end; shape += LS_SHAPE_SIZE) {
+    int64_t does = m[shape + LS_SHAPE_DO], which = m[shape + LS_SHAPE_WHICH];
+    if (does == LS_LEANED) s[LS_DRAWN_LEANING] = (double)which;
+    else if (does == LS_LET_GO) ls_let_go(s);
+    else if (does != LS_HELD_LEAN) {
+      double whole_at = r[m[LS_HEAD_SQUASHES] + which * LS_SQUASH_SIZE + LS_SQUASH_BY_FALL];
+      s[LS_DRAWN_SQUASH] = which + 1.0;
+      s[LS_DRAWN_HOLDER] = does == LS_HELD_SQUASH ? state + 1.0 : 0.0;
+      s[LS_DRAWN_AMOUNT] = whole_at == 0.0 ? 1.0 : (1.0 < s[LS_DRAWN_FALL] / whole_at ? 1.0 : s[LS_DRAWN_FALL] / whole_at);
+      s[LS_DRAWN_SINCE] = 0.0;
+      s[LS_DRAWN_FREED] = -1.0;
+      s[LS_DRAWN_FROM_WIDE] = s[LS_DRAWN_WIDE];
+      s[LS_DRAWN_FROM_HIGH] = s[LS_DRAWN_HIGH];
+    }
+  }
+}
+
+/* Note what the next tick begins with. */
+static inline void ls_keep_seen(int64_t *m, int64_t *z, double *s) {
+  s[LS_DRAWN_FREEZE] = (double)z[LS_NOW_FREEZE];
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) s[LS_DRAWN_SIZE + layer] = (double)ls_state_of(m, z, layer);
+}
+
+/* How far right a step of length 1 along a bearing goes; exact along the axes. */
+static inline double ls_across(double bearing) {
+  double folded = bearing <= 90.0 ? bearing : bearing <= 270.0 ? 180.0 - bearing : bearing - 360.0;
+  if (folded == 90.0) return 1.0;
+  if (folded == -90.0) return -1.0;
+  double flat = -45.0 <= folded && folded <= 45.0 ? folded : folded > 0.0 ? 90.0 - folded : -90.0 - folded;
+  double angle = flat * LS_RADIAN;
+  double square = angle * angle, total = 0.0;
+  if (flat == folded) {
+    for (int64_t number = 0; number < 10; number++) {
+      double factor = LS_SINES[number];
+      total = total * square + factor;
+    }
+    return total * angle;
+  }
+  for (int64_t number = 0; number < 10; number++) {
+    double factor = LS_COSINES[number];
+    total = total * square + factor;
+  }
+  return folded > 0.0 ? total : -total;
+}
+
+/* The width of a shape between two; keeps: its area goes evenly, not its width. */
+static inline double ls_wide_between(double wide, double high, double to_wide, double to_high, double share, int keeps) {
+  if (!keeps) return wide + (to_wide - wide) * share;
+  double area = wide * high, to_area = to_wide * to_high;
+  return (area + (to_area - area) * share) / (high + (to_high - high) * share);
+}
+
+/* The figure's width and height now; what has sprung back is over. */
+static inline void ls_form(int64_t *m, double *r, double *s) {
+  if (s[LS_DRAWN_SQUASH] == 0.0) return;
+  int64_t one = m[LS_HEAD_SQUASHES] + ((int64_t)s[LS_DRAWN_SQUASH] - 1) * LS_SQUASH_SIZE;
+  double over = r[one + LS_SQUASH_OVER], hold = r[one + LS_SQUASH_HOLD], back = r[one + LS_SQUASH_BACK];
+  int keeps = r[one + LS_SQUASH_WIDE] != r[one + LS_SQUASH_WIDE];
+  double since = s[LS_DRAWN_SINCE];
+  if (s[LS_DRAWN_FREED] < 0.0 && hold == hold && since >= over + hold) s[LS_DRAWN_FREED] = since;
+  double freed = s[LS_DRAWN_FREED];
+  double ticks = freed >= 0.0 ? (freed < since ? freed : since) : since;
+  double share = s[LS_DRAWN_AMOUNT], every = r[one + LS_SQUASH_EVERY];
+  if (every > 0.0) {
+    double quarter = ls_reduced(360.0 * ticks / every) + 90.0;
+    share *= (1.0 - ls_across(quarter < 360.0 ? quarter : quarter - 360.0)) / 2.0;
+  }
+  double high = 1.0 + (r[one + LS_SQUASH_HIGH] - 1.0) * share;
+  double wide = keeps ? 1.0 / high : 1.0 + (r[one + LS_SQUASH_WIDE] - 1.0) * share;
+  double t = over > 0.0 ? (1.0 < ticks / over ? 1.0 : ticks / over) : 1.0;
+  wide = ls_wide_between(s[LS_DRAWN_FROM_WIDE], s[LS_DRAWN_FROM_HIGH], wide, high, t * (2.0 - t), keeps);
+  high = s[LS_DRAWN_FROM_HIGH] + (high - s[LS_DRAWN_FROM_HIGH]) * (t * (2.0 - t));
+  if (freed >= 0.0) {
+    double gone_by = back > 0.0 ? (since - freed) / back : 1.0;
+    if (gone_by >= 1.0) {
+      s[LS_DRAWN_WIDE] = 1.0;
+      s[LS_DRAWN_HIGH] = 1.0;
+      s[LS_DRAWN_WHOLE] = 0.0;
+      s[LS_DRAWN_SQUASH] = 0.0;
+      s[LS_DRAWN_HOLDER] = 0.0;
+      return;
+    }
+    double left = 1.0 - gone_by * gone_by * (3.0 - 2.0 * gone_by);
+    wide = ls_wide_between(1.0, 1.0, wide, high, left, keeps);
+    high = 1.0 + (high - 1.0) * left;
+  }
+  s[LS_DRAWN_WIDE] = wide;
+  s[LS_DRAWN_HIGH] = high;
+  s[LS_DRAWN_WHOLE] = (double)m[one + LS_SQUASH_WHOLE];
+}
+
+/* The figure before tick 0, of a body at rest that looks right; s is an array of zeros. */
+static inline void ls_begin_shape(int64_t *m, double *r, int64_t *z, double *s) {
+  s[LS_DRAWN_WIDE] = 1.0;
+  s[LS_DRAWN_HIGH] = 1.0;
+  s[LS_DRAWN_FREED] = -1.0;
+  s[LS_DRAWN_FACING] = 90.0;
+  s[LS_DRAWN_GROUNDED] = 1.0;
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t state = ls_state_of(m, z, layer);
+    ls_begin_all(m, r, s, m[state + LS_STATE_SHAPES], m[state + LS_STATE_SHAPES_END], state);
+  }
+  ls_keep_seen(m, z, s);
+  ls_form(m, r, s);
+}
+
+/* Note how fast a fall was. */
+static inline void ls_note_fall(int64_t *m, double *r, double *s) {
+  if (m[LS_HEAD_SQUASHES] == m[LS_HEAD_SQUASHES_END]) return;
+  if (s[LS_DRAWN_UP] < 0.0 && s[LS_DRAWN_GROUNDED] == 0.0) {
+    s[LS_DRAWN_FALL] = -s[LS_DRAWN_UP];
+    s[LS_DRAWN_LANDED] = 0.0;
+  } else if (s[LS_DRAWN_LANDED] > r[m[LS_HEAD_SQUASHES] + LS_SQUASH_RECENT]) s[LS_DRAWN_FALL] = 0.0;
+  else s[LS_DRAWN_LANDED] += 1.0;
+}
+
+/* The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive. */
+static inline double ls_turn(double start, double end) {
+  double way = end - start;
+  if (way > 180.0) return way - 360.0;
+  if (way <= -180.0) return way + 360.0;
+  return way;
+}
+
+/* The tilt follows how the body speeds up and turns. */
+static inline void ls_lean_over(int64_t *m, double *r, int64_t *z, double *s, double velocity, double facing) {
+  if (m[LS_HEAD_LEANS] == m[LS_HEAD_LEANS_END]) return;
+  int64_t which = -1;
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t state = ls_state_of(m, z, layer);
+    for (int64_t shape = m[state + LS_STATE_SHAPES]; shape < m[state + LS_STATE_SHAPES_END]; shape += LS_SHAPE_SIZE) {
+      if (which < 0 && m[shape + LS_SHAPE_DO] == LS_HELD_LEAN) which = m[shape + LS_SHAPE_WHICH];
+    }
+  }
+  if (which < 0) which = (int64_t)s[LS_DRAWN_LEANING];
+  if (which == 0 && s[LS_DRAWN_TILT] == 0.0) return;
+  int64_t lean = m[LS_HEAD_LEANS] + which * LS_LEAN_SIZE;
+  double ahead = facing, gained = velocity - s[LS_DRAWN_VELOCITY], sideways = facing + 90.0;
+  if (m[lean + LS_LEAN_SIGNED] != 0) {
+    ahead = facing < 180.0 ? 90.0 : 270.0;
+    gained = facing < 180.0 ? gained : -gained;
+  }
+  if (sideways >= 360.0) sideways -= 360.0;
+  double dt = r[lean + LS_LEAN_DT], most = r[lean + LS_LEAN_MOST];
+  double goal = r[lean + LS_LEAN_TURNING] * ls_turn(s[LS_DRAWN_FACING], facing) / dt / 100.0 * ls_across(sideways);
+  goal += r[lean + LS_LEAN_SPEEDING] * (gained / dt) / 100.0 * ls_across(ahead);
+  goal = (most < (-most > goal ? -most : goal) ? most : (-most > goal ? -most : goal));
+  double leaned = s[LS_DRAWN_TILT] + (goal - s[LS_DRAWN_TILT]) * r[lean + LS_LEAN_SHARE];
+  s[LS_DRAWN_TILT] = fabs(leaned) > 0.001 ? leaned : 0.0;
+}
+
+/* The figure one tick later; velocity of the body to the right, or of one seen from above along its facing, and up, in units a
+   second, facing as a bearing. */
+static inline void ls_follow_shape(int64_t *m, double *r, int64_t *z, int64_t *k, int64_t *taken, double *s, double velocity, double up, double facing, int grounded) {
+  ls_note_fall(m, r, s);
+  if (s[LS_DRAWN_SQUASH] > 0.0 && s[LS_DRAWN_FREEZE] == 0.0) s[LS_DRAWN_SINCE] += 1.0;
+  for (int64_t mark = 0; mark < (k[1] < k[0] ? k[1] : k[0]); mark++) {
+    int64_t cue = m[LS_HEAD_CUES] + k[LS_TOLD + mark * LS_TOLD_SIZE + 3] * LS_CUE_SIZE;
+    ls_begin_all(m, r, s, m[cue + LS_CUE_SHAPES], m[cue + LS_CUE_SHAPES_END], -1);
+  }
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    if (taken[layer] < 0) continue;
+    int64_t old = (int64_t)s[LS_DRAWN_SIZE + layer], state = ls_state_of(m, z, layer);
+    if (s[LS_DRAWN_HOLDER] == old + 1.0) ls_let_go(s);
+    ls_begin_all(m, r, s, m[old + LS_STATE_LAST_SHAPES], m[old + LS_STATE_LAST_SHAPES_END], -1);
+    for (int64_t way = m[old + LS_STATE_WAYS]; way < m[old + LS_STATE_WAYS_END]; way += LS_WAY_SIZE) {
+      if (m[way + LS_WAY_NUMBER] == taken[layer]) {
+        ls_begin_all(m, r, s, m[way + LS_WAY_SHAPES], m[way + LS_WAY_SHAPES_END], -1);
+        break;
+      }
+    }
+    ls_begin_all(m, r, s, m[state + LS_STATE_SHAPES], m[state + LS_STATE_SHAPES_END], state);
+  }
+  ls_lean_over(m, r, z, s, velocity, facing);
+  ls_keep_seen(m, z, s);
+  s[LS_DRAWN_VELOCITY] = velocity;
+  s[LS_DRAWN_UP] = up;
+  s[LS_DRAWN_FACING] = facing;
+  s[LS_DRAWN_GROUNDED] = grounded ? 1.0 : 0.0;
+  ls_form(m, r, s);
+}
+
 /* Write the spans that are on to out, pairs of a name and the row of a window; how many there are. */
 static inline int64_t ls_list_spans(int64_t *m, int64_t *z, int64_t *out) {
   int64_t count = 0;
@@ -461,6 +675,28 @@ static inline int ls_state_agrees(double *cells, int64_t *counts, int64_t *rows,
     int64_t clip = rows[LS_CLIPS] + (int64_t)cells[sample + LS_SAMPLE_CLIP] * LS_WIDTHS[LS_CLIPS];
     if (cells[sample + LS_SAMPLE_PHASE] > cells[clip + LS_CLIP_LENGTH]) return 0;
     if (cells[sample + LS_SAMPLE_PLACES] + axes > counts[LS_PLACES]) return 0;
+  }
+  return 1;
+}
+
+/* Whether squashes and leans can be followed, and what begins them is there. */
+static inline int ls_shapes_agree(double *cells, int64_t *counts, int64_t *rows) {
+  int64_t one;
+  for (int64_t number = 0; number < counts[LS_SQUASHES]; number++) {
+    one = rows[LS_SQUASHES] + number * LS_WIDTHS[LS_SQUASHES];
+    if (!(cells[one + LS_SQUASH_HIGH] > 0.0) || cells[one + LS_SQUASH_WIDE] <= 0.0) return 0;
+    if (cells[one + LS_SQUASH_OVER] < 0.0 || cells[one + LS_SQUASH_HOLD] < 0.0 || cells[one + LS_SQUASH_BACK] < 0.0) return 0;
+    if (cells[one + LS_SQUASH_EVERY] < 0.0 || cells[one + LS_SQUASH_BY_FALL] < 0.0) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_LEANS]; number++) {
+    one = rows[LS_LEANS] + number * LS_WIDTHS[LS_LEANS];
+    if (cells[one + LS_LEAN_MOST] < 0.0 || !(cells[one + LS_LEAN_DT] > 0.0)) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_SHAPES]; number++) {
+    one = rows[LS_SHAPES] + number * LS_WIDTHS[LS_SHAPES];
+    double does = cells[one + LS_SHAPE_DO], which = cells[one + LS_SHAPE_WHICH];
+    if (which < 0.0 || (which >= counts[LS_LEANS] && (does == LS_LEANED || does == LS_HELD_LEAN))) return 0;
+    if (which >= counts[LS_SQUASHES] && (does == LS_SQUASHED || does == LS_HELD_SQUASH)) return 0;
   }
   return 1;
 }
@@ -581,6 +817,7 @@ static inline int ls_agrees(double *cells, int64_t *counts, int64_t *names, int6
   for (int64_t number = 0; number < counts[LS_STATES]; number++) {
     if (!ls_state_agrees(cells, counts, rows, rows[LS_STATES] + number * LS_WIDTHS[LS_STATES])) return 0;
   }
+  if (!ls_shapes_agree(cells, counts, rows)) return 0;
   return ls_programs_agree(cells, counts, names, rows, room);
 }
 
@@ -801,14 +1038,6 @@ static inline int ls_compared(int64_t sign, double left, double right) {
   int less = left < right, equal = left == right, greater = left > right;
   int64_t stands = less * LS_LESS | equal * LS_EQUAL | greater * LS_GREATER | !(less | equal | greater) * LS_NEITHER;
   return (stands & sign) != 0;
-}
-
-/* The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive. */
-static inline double ls_turn(double start, double end) {
-  double way = end - start;
-  if (way > 180.0) return way - 360.0;
-  if (way <= -180.0) return way + 360.0;
-  return way;
 }
 
 /* One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0. */
@@ -1367,7 +1596,9 @@ typedef struct {
   int64_t state_mode, backward;                              /* what the states ask of it: how to move; against the facing? */
   double face, cap, fall_cap, wide, high;                    /* how fast to turn, at most, to fall; the box; 0: nothing */
   int64_t lowest;                                            /* the layer to begin to draw with; -1: nothing is shown */
-  double *given;
+  double shape_wide, shape_high, shape_tilt;                 /* how it is drawn (ls_shape): so many times as wide and high, degrees */
+  int shape_whole;                                           /* whether its height is in whole pixels */
+  double *given, *drawn;
   uint8_t *is_given;
   int64_t *counts, *told;
 } ls_figure;
@@ -1515,10 +1746,10 @@ static inline double *ls_read_section(ls_reader *r, int section, int64_t *counte
     for (int64_t at = 0; at < width; at++) cells[row * width + at] = 0.0;
     for (int64_t at = 0; at < width && !r->error; at++) {
       cells[row * width + at] = ls_number(r);
-      if (at + 1 == LS_FIRST_WIDTHS[section] && at + 1 < width && *read != width && ls_next(r, ']')) { *read = at + 1; break; }
-      if (at + 1 == width && *read && *read != width) ls_fail(r, LS_DAMAGED);
-      if (!ls_next(r, at + 1 < width ? ',' : ']')) ls_fail(r, LS_DAMAGED);
-      if (at + 1 == width) *read = width;
+      if (at + 1 < width && ls_next(r, ',')) continue;
+      if (!ls_next(r, ']') || (*read && *read != at + 1)) ls_fail(r, LS_DAMAGED);
+      *read = at + 1;
+      break;
     }
     *counted = ++row;
   } while (ls_next(r, ','));
@@ -1558,7 +1789,7 @@ static inline void ls_read_columns(ls_reader *r, const char *rest, int64_t *coun
 /* Reads the members of an object: of the table itself (what 0), its names (1), columns (2), sections (3) or says (4); which there are. */
 static inline int64_t ls_read(ls_reader *r, ls_table *t, int what, int64_t *version, double **cells, int64_t *columns) {
   static const char *const own[] = {"leanstep_table", "name", "rate", "names", "says", "columns", "sections"};
-  const int64_t all = ((int64_t)1 << LS_SECTION_COUNT) - 1, wanted[] = {127, (1 << LS_KINDS) - 1, all, all, 3};
+  const int64_t first = ((int64_t)1 << (LS_PROGRAMS + 1)) - 1, wanted[] = {127, (1 << LS_KINDS) - 1, first, first, 3};
   int64_t seen = 0;
   if (!ls_next(r, '{')) return ls_fail(r, what ? LS_DAMAGED : "this is no table of Lean Step: export one with  lean-step export FILE --to table");
   if (ls_next(r, '}')) return ls_fail(r, LS_DAMAGED);
@@ -1599,7 +1830,7 @@ static inline int ls_lay_out(ls_reader *r, ls_table *t, double **sections) {
   t->r = (double *)ls_room(r, size * sizeof(double));
   if (r->error) return 1;
   for (int at = 0; at < LS_SECTION_COUNT; at++)
-    memcpy(cells + rows[at], sections[at], (size_t)(t->counts[at] * LS_WIDTHS[at]) * sizeof(double));
+    if (t->counts[at]) memcpy(cells + rows[at], sections[at], (size_t)(t->counts[at] * LS_WIDTHS[at]) * sizeof(double));
   if (!isfinite(t->rate) || t->rate <= 0.0) return 0;
   if (ls_wrong_cell(cells, t->counts, t->name_counts) >= 0 || !ls_agrees(cells, t->counts, t->name_counts, rows, room)) return 0;
   memset(t->m, 0, size * sizeof(int64_t));
@@ -1620,8 +1851,9 @@ static inline int ls_load(ls_table *t, const char *text, size_t length, void *me
   ls_read(&r, t, 0, &version, cells, columns);
   t->version = version;
   for (int at = 0; at < LS_SECTION_COUNT && !r.error; at++) {
-    int64_t width = version == 1 ? LS_FIRST_WIDTHS[at] : LS_WIDTHS[at];
-    if (columns[at] != width) ls_fail(&r, LS_OTHER);
+    int64_t width = version < LS_VERSION ? LS_OLDER_WIDTHS[version - 1][at] : LS_WIDTHS[at];
+    if (!width) t->counts[at] = 0; /* there was no such section then */
+    else if (columns[at] != width) ls_fail(&r, LS_OTHER);
     else if (t->counts[at] && t->widths[at] != width) ls_fail(&r, LS_DAMAGED);
   }
   ls_next(&r, ' ');
@@ -1704,6 +1936,11 @@ static inline void ls_show(ls_figure *f) {
   f->lowest = ls_lowest_seen(m, r, z, f->values);
 }
 
+static inline void ls_show_shape(ls_figure *f) {
+  f->shape_wide = f->drawn[LS_DRAWN_WIDE], f->shape_high = f->drawn[LS_DRAWN_HIGH], f->shape_tilt = f->drawn[LS_DRAWN_TILT];
+  f->shape_whole = f->drawn[LS_DRAWN_WHOLE] != 0.0;
+}
+
 /* One tick with what has been set. */
 static inline void ls_step(ls_figure *f) {
   const ls_table *t = f->table;
@@ -1715,6 +1952,14 @@ static inline void ls_step(ls_figure *f) {
   ls_forget_asked(t->m, f->values);
   ls_tick(t->m, t->r, f->counts, f->values, f->told, 1, f->taken, 0);
   ls_show(f);
+}
+
+/* How the figure is drawn, in shape_wide, shape_high, shape_tilt and shape_whole; called once after each step, with what the body does:
+ * its velocity to the right (seen from above: its speed) and up, in units a second, where it looks, as a bearing (90 is right, 270 left),
+ * and whether it stands. */
+static inline void ls_shape(ls_figure *f, double velocity, double up, double facing, int grounded) {
+  ls_follow_shape(f->table->m, f->table->r, f->counts, f->told, f->taken, f->drawn, velocity, up, ls_reduced(facing), grounded);
+  ls_show_shape(f);
 }
 
 /* -- beginning ------------------------------------------------------------------------------------------------------------ */
@@ -1729,6 +1974,7 @@ static inline size_t ls_laid(const ls_table *t, char *to) {
   at += (size_t)((count) + 1) * sizeof(type)
   LS_PART(double, values, t->m[LS_HEAD_VALUES]);
   LS_PART(double, given, t->counts[LS_PARAMETERS]);
+  LS_PART(double, drawn, LS_DRAWN_SIZE + t->counts[LS_LAYERS]);
   LS_PART(uint8_t, is_given, t->counts[LS_PARAMETERS]);
   LS_PART(int64_t, counts, t->m[LS_HEAD_COUNTS]);
   LS_PART(int64_t, taken, t->counts[LS_LAYERS]);
@@ -1752,7 +1998,8 @@ static inline ls_figure *ls_begin(const ls_table *t, void *memory) {
   f->told[1] = t->m[LS_HEAD_MOST_TOLD];
   for (int64_t at = 0; at < t->counts[LS_LAYERS]; at++) f->taken[at] = -1;
   ls_enter_start(t->m, t->r, f->counts, f->values, f->told);
-  ls_show(f);
+  ls_begin_shape(t->m, t->r, f->counts, f->drawn);
+  ls_show(f), ls_show_shape(f);
   return f;
 }
 

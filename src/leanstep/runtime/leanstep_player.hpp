@@ -44,6 +44,12 @@ struct shown {
   int64_t cel, mirrored, turns;
 };
 
+/* So many times as wide and high, about the foot, then tilted by so many degrees clockwise. */
+struct drawn_shape {
+  double wide, high, tilt;
+  bool whole;
+};
+
 /* A figure that plays a table. */
 class player {
  public:
@@ -69,6 +75,11 @@ class player {
   void choose(const std::string &name, const std::string &word) { set(name, table_.index(LS_WORDS, word)); }
   void push(int stick, double x, double y) { ls_push(figure_, stick, x, y); }
   void step() { ls_step(figure_); }
+  /* how the figure is drawn; called once after each step (ls_shape) */
+  drawn_shape shape(double velocity, double up = 0.0, double facing = 90.0, bool grounded = true) {
+    ls_shape(figure_, velocity, up, facing, grounded);
+    return {figure_->shape_wide, figure_->shape_high, figure_->shape_tilt, figure_->shape_whole != 0};
+  }
 
   double value(const std::string &name) const { return figure_->values[table_.index(LS_PARAMETERS, name)]; }
   const char *state(const std::string &layer) const { return state(table_.index(LS_LAYER_NAMES, layer)); }

@@ -29,15 +29,15 @@ K.COLUMNS = {
   { "parameters", "kind owner first low high" },
   { "sticks", "x y push bearing" },
   { "layers", "start states states_end" },
-  { "states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high" },
-  { "ways", "number target program program_end fade blocks keep uses uses_end" },
+  { "states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end" },
+  { "ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end" },
   { "uses", "buffer ticks" },
   { "acts", "do target value" },
   { "samples", "clip phase places mirrored" },
   { "axes", "parameter round low high step" },
   { "places", "value" },
   { "clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end" },
-  { "cues", "at mark acts acts_end" },
+  { "cues", "at mark acts acts_end shapes shapes_end" },
   { "windows", "start end hold lock span" },
   { "pieces", "start cel" },
   { "cels", "frame mirrored turns looks" },
@@ -48,9 +48,12 @@ K.COLUMNS = {
   { "formulas", "parameter program program_end" },
   { "holds", "parameter" },
   { "programs", "op a b value" },
+  { "squashes", "high wide over hold back every by_fall recent whole" },
+  { "leans", "speeding turning most share dt signed" },
+  { "shapes", "do which" },
 }
 K.NAMED = { "parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes" }
-K.FIRST_WIDTHS = { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4 }
+K.OLDER_WIDTHS = { { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0 }, { 5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0 } }
 K.ACT_DO, K.ACT_TARGET, K.ACT_VALUE, K.ACT_SIZE = 0, 1, 2, 3
 K.AXIS_PARAMETER, K.AXIS_ROUND, K.AXIS_LOW, K.AXIS_HIGH = 0, 1, 2, 3
 K.AXIS_STEP, K.AXIS_SIZE, K.BUFFER_PARAMETER, K.BUFFER_MOST = 4, 5, 0, 1
@@ -61,24 +64,33 @@ K.CLIP_CUES, K.CLIP_CUES_END, K.CLIP_WINDOWS, K.CLIP_WINDOWS_END = 7, 8, 9, 10
 K.CLIP_PIECES, K.CLIP_PIECES_END, K.CLIP_CELS, K.CLIP_CELS_END = 11, 12, 13, 14
 K.CLIP_RESTING, K.CLIP_GOES, K.CLIP_KEYS, K.CLIP_KEYS_END = 15, 16, 17, 18
 K.CLIP_SIZE, K.COMPARE_STACK, K.CUE_AT, K.CUE_MARK = 19, 19, 0, 1
-K.CUE_ACTS, K.CUE_ACTS_END, K.CUE_SIZE, K.FIELDS_MODE = 2, 3, 4, 22
-K.FIELDS_PUSH, K.FIELDS_PUSH_UP, K.FIELDS_TRAVEL, K.FIELDS_TRAVEL_UP = 23, 24, 30, 31
-K.FIELDS_TRAVELS, K.FIRST_PLAYER, K.FORMULA_PARAMETER, K.FORMULA_PROGRAM = 32, 3, 0, 1
-K.FORMULA_PROGRAM_END, K.FORMULA_SIZE, K.FROM_TO, K.HEAD_PARAMETERS = 2, 3, 4, 0
-K.HEAD_STICKS, K.HEAD_STICKS_END, K.HEAD_LAYERS, K.HEAD_LAYERS_END = 2, 3, 4, 5
-K.HEAD_STATES, K.HEAD_WAYS, K.HEAD_WAYS_END, K.HEAD_PLACES = 6, 8, 9, 18
-K.HEAD_CLIPS, K.HEAD_CUES, K.HEAD_WINDOWS, K.HEAD_WINDOWS_END = 20, 22, 24, 25
-K.HEAD_MEMORIES, K.HEAD_MEMORIES_END, K.HEAD_BUFFERS, K.HEAD_BUFFERS_END = 32, 33, 34, 35
-K.HEAD_CLOCKS, K.HEAD_CLOCKS_END, K.HEAD_FORMULAS, K.HEAD_FORMULAS_END = 36, 37, 38, 39
-K.HEAD_HOLDS, K.HEAD_HOLDS_END, K.HEAD_PULSES, K.HEAD_PULSES_END = 40, 41, 44, 45
-K.HEAD_BUTTONS, K.HEAD_BUTTONS_END, K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS = 46, 47, 48, 49
-K.HEAD_AGES, K.HEAD_SINCE, K.HEAD_HELD, K.HEAD_RAISED = 50, 51, 52, 53
-K.HEAD_LOCKS, K.HEAD_SPANS, K.HEAD_SPANS_END, K.HEAD_REMEMBERED = 54, 55, 56, 57
-K.HEAD_HELD_NOW, K.HEAD_HELD_BEFORE, K.HEAD_CHANGED, K.HEAD_COUNTS = 58, 59, 60, 61
-K.HEAD_PLACE, K.HEAD_KEPT, K.HEAD_STACK, K.HEAD_VALUES = 62, 63, 64, 65
-K.HEAD_MOST_TOLD, K.HEAD_SIZE, K.HELD_FOR, K.KEY_AT = 66, 68, 0, 0
+K.CUE_ACTS, K.CUE_ACTS_END, K.CUE_SHAPES, K.CUE_SHAPES_END = 2, 3, 4, 5
+K.CUE_SIZE, K.DRAWN_WIDE, K.DRAWN_HIGH, K.DRAWN_TILT = 6, 0, 1, 2
+K.DRAWN_WHOLE, K.DRAWN_SQUASH, K.DRAWN_HOLDER, K.DRAWN_AMOUNT = 3, 4, 5, 6
+K.DRAWN_SINCE, K.DRAWN_FREED, K.DRAWN_FROM_WIDE, K.DRAWN_FROM_HIGH = 7, 8, 9, 10
+K.DRAWN_LEANING, K.DRAWN_FALL, K.DRAWN_LANDED, K.DRAWN_VELOCITY = 11, 12, 13, 14
+K.DRAWN_UP, K.DRAWN_FACING, K.DRAWN_GROUNDED, K.DRAWN_FREEZE = 15, 16, 17, 18
+K.DRAWN_SIZE, K.FIELDS_MODE, K.FIELDS_PUSH, K.FIELDS_PUSH_UP = 19, 22, 23, 24
+K.FIELDS_TRAVEL, K.FIELDS_TRAVEL_UP, K.FIELDS_TRAVELS, K.FIRST_PLAYER = 30, 31, 32, 3
+K.FORMULA_PARAMETER, K.FORMULA_PROGRAM, K.FORMULA_PROGRAM_END, K.FORMULA_SIZE = 0, 1, 2, 3
+K.FROM_TO, K.HEAD_PARAMETERS, K.HEAD_STICKS, K.HEAD_STICKS_END = 4, 0, 2, 3
+K.HEAD_LAYERS, K.HEAD_LAYERS_END, K.HEAD_STATES, K.HEAD_WAYS = 4, 5, 6, 8
+K.HEAD_WAYS_END, K.HEAD_PLACES, K.HEAD_CLIPS, K.HEAD_CUES = 9, 18, 20, 22
+K.HEAD_WINDOWS, K.HEAD_WINDOWS_END, K.HEAD_MEMORIES, K.HEAD_MEMORIES_END = 24, 25, 32, 33
+K.HEAD_BUFFERS, K.HEAD_BUFFERS_END, K.HEAD_CLOCKS, K.HEAD_CLOCKS_END = 34, 35, 36, 37
+K.HEAD_FORMULAS, K.HEAD_FORMULAS_END, K.HEAD_HOLDS, K.HEAD_HOLDS_END = 38, 39, 40, 41
+K.HEAD_SQUASHES, K.HEAD_SQUASHES_END, K.HEAD_LEANS, K.HEAD_LEANS_END = 44, 45, 46, 47
+K.HEAD_PULSES, K.HEAD_PULSES_END, K.HEAD_BUTTONS, K.HEAD_BUTTONS_END = 50, 51, 52, 53
+K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS, K.HEAD_AGES, K.HEAD_SINCE = 54, 55, 56, 57
+K.HEAD_HELD, K.HEAD_RAISED, K.HEAD_LOCKS, K.HEAD_SPANS = 58, 59, 60, 61
+K.HEAD_SPANS_END, K.HEAD_REMEMBERED, K.HEAD_HELD_NOW, K.HEAD_HELD_BEFORE = 62, 63, 64, 65
+K.HEAD_CHANGED, K.HEAD_COUNTS, K.HEAD_PLACE, K.HEAD_KEPT = 66, 67, 68, 69
+K.HEAD_STACK, K.HEAD_VALUES, K.HEAD_MOST_TOLD, K.HEAD_SIZE = 70, 71, 72, 74
+K.HELD_FOR, K.HELD_SQUASH, K.HELD_LEAN, K.KEY_AT = 0, 1, 4, 0
 K.KEY_SIZE, K.LAYER_START, K.LAYER_STATES, K.LAYER_STATES_END = 4, 0, 1, 2
-K.LAYER_SIZE, K.MEMORY_WITHIN, K.MEMORY_TICKS, K.MEMORY_PROGRAM = 3, 0, 1, 2
+K.LAYER_SIZE, K.LEAN_SPEEDING, K.LEAN_TURNING, K.LEAN_MOST = 3, 0, 1, 2
+K.LEAN_SHARE, K.LEAN_DT, K.LEAN_SIGNED, K.LEAN_SIZE = 3, 4, 5, 6
+K.LET_GO, K.MEMORY_WITHIN, K.MEMORY_TICKS, K.MEMORY_PROGRAM = 2, 0, 1, 2
 K.MEMORY_PROGRAM_END, K.MEMORY_LASTS, K.MEMORY_SIZE, K.NAMED_PARAMETERS = 3, 4, 5, 0
 K.NAMED_WORDS, K.NAMED_LAYERS, K.NAMED_STATES, K.NAMED_CLIPS = 1, 2, 3, 4
 K.NAMED_SPANS, K.NAMED_LOCKS, K.NOW_TICK, K.NOW_LOCKED = 7, 8, 0, 1
@@ -94,65 +106,82 @@ K.PLAYER_FADE_PICK, K.PLAYER_FADE_HEAD, K.PLAYER_FADE_LEFT, K.PLAYER_FADE_BLOCKS
 K.PLAYER_SIZE, K.PULSE_SIZE, K.PUSH_UP, K.PUSH_NUMBER = 10, 2, 8, 14
 K.PUSH_VALUE, K.PUSH_STAY, K.PUSH_SINCE, K.ROW_OR_NONE = 15, 16, 17, 6
 K.SAMPLE_CLIP, K.SAMPLE_PHASE, K.SAMPLE_PLACES, K.SAMPLE_MIRRORED = 0, 1, 2, 3
-K.SAMPLE_SIZE, K.SECTION_COUNT, K.SEEN_WITHIN, K.SIGN_COUNT = 4, 22, 1, 6
-K.STATE_WAYS, K.STATE_WAYS_END, K.STATE_ENTRY, K.STATE_ENTRY_END = 0, 1, 2, 3
-K.STATE_LEAVE, K.STATE_LEAVE_END, K.STATE_SAMPLES, K.STATE_SAMPLES_END = 4, 5, 6, 7
-K.STATE_AXES, K.STATE_AXES_END, K.STATE_BLENDS, K.STATE_STICKY = 8, 9, 10, 11
-K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR, K.STATE_TURNED = 12, 13, 14, 15
-K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE, K.STATE_CAP = 16, 17, 18, 19
-K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH, K.STATE_SIZE = 20, 21, 22, 23
-K.STEP_OP, K.STEP_A, K.STEP_B, K.STEP_VALUE = 0, 1, 2, 3
-K.STEP_YES, K.STEP_NO, K.STEP_SIZE, K.STICK_PUSH = 4, 5, 6, 2
-K.STICK_BEARING, K.STICK_SIZE, K.TOLD_SIZE, K.USE_BUFFER = 3, 4, 4, 0
-K.USE_TICKS, K.USE_SIZE, K.WAY_NUMBER, K.WAY_TARGET = 1, 2, 0, 1
-K.WAY_PROGRAM, K.WAY_PROGRAM_END, K.WAY_FADE, K.WAY_BLOCKS = 2, 3, 4, 5
-K.WAY_KEEP, K.WAY_USES, K.WAY_USES_END, K.WAY_SIZE = 6, 7, 8, 9
-K.WINDOW_START, K.WINDOW_END, K.WINDOW_HOLD, K.WINDOW_LOCK = 0, 1, 2, 3
-K.WINDOW_SPAN, K.WINDOW_SIZE = 4, 5
+K.SAMPLE_SIZE, K.SECTION_COUNT, K.SEEN_WITHIN, K.SHAPE_DO = 4, 25, 1, 0
+K.SHAPE_WHICH, K.SHAPE_SIZE, K.SIGN_COUNT, K.SQUASH_HIGH = 1, 2, 6, 0
+K.SQUASH_WIDE, K.SQUASH_OVER, K.SQUASH_HOLD, K.SQUASH_BACK = 1, 2, 3, 4
+K.SQUASH_EVERY, K.SQUASH_BY_FALL, K.SQUASH_RECENT, K.SQUASH_WHOLE = 5, 6, 7, 8
+K.SQUASH_SIZE, K.STATE_WAYS, K.STATE_WAYS_END, K.STATE_ENTRY = 9, 0, 1, 2
+K.STATE_ENTRY_END, K.STATE_LEAVE, K.STATE_LEAVE_END, K.STATE_SAMPLES = 3, 4, 5, 6
+K.STATE_SAMPLES_END, K.STATE_AXES, K.STATE_AXES_END, K.STATE_BLENDS = 7, 8, 9, 10
+K.STATE_STICKY, K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR = 11, 12, 13, 14
+K.STATE_TURNED, K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE = 15, 16, 17, 18
+K.STATE_CAP, K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH = 19, 20, 21, 22
+K.STATE_SHAPES, K.STATE_SHAPES_END, K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END = 23, 24, 25, 26
+K.STATE_SIZE, K.STEP_OP, K.STEP_A, K.STEP_B = 27, 0, 1, 2
+K.STEP_VALUE, K.STEP_YES, K.STEP_NO, K.STEP_SIZE = 3, 4, 5, 6
+K.STICK_PUSH, K.STICK_BEARING, K.STICK_SIZE, K.TOLD_SIZE = 2, 3, 4, 4
+K.USE_BUFFER, K.USE_TICKS, K.USE_SIZE, K.WAY_NUMBER = 0, 1, 2, 0
+K.WAY_TARGET, K.WAY_PROGRAM, K.WAY_PROGRAM_END, K.WAY_FADE = 1, 2, 3, 4
+K.WAY_BLOCKS, K.WAY_KEEP, K.WAY_USES, K.WAY_USES_END = 5, 6, 7, 8
+K.WAY_SHAPES, K.WAY_SHAPES_END, K.WAY_SIZE, K.WINDOW_START = 9, 10, 11, 0
+K.WINDOW_END, K.WINDOW_HOLD, K.WINDOW_LOCK, K.WINDOW_SPAN = 1, 2, 3, 4
+K.WINDOW_SIZE = 5
 K.BEARING, K.CHOICE, K.WHOLE, K.TICK = 2, 4, 1, 65536
 K.AT, K.EASE, K.IN, K.OUT = 0, 3, 1, 2
-K.BOTH, K.WITHIN, K.FINITE, K.INTEGER = 3, 11, 1, 2
-K.EXACT, K.TIME, K.NEVER, K.ROW = 9007199254740992, 3, 1152921504606846976, 5
-K.ADDRESS, K.NAME, K.FIRST, K.END = 7, 8, 9, 10
-K.RAISE, K.PARAMETERS, K.LOCK, K.UNLOCK = 2, 0, 3, 4
-K.FREEZE, K.LONGEST, K.MOST_MARKS, K.PIECES = 5, 2147483648, 10000, 13
-K.KEYS, K.SAMPLES, K.CLIPS, K.PLACES = 15, 7, 10, 9
-K.CLOCKS, K.BUFFERS, K.MEMORIES, K.LAYERS = 18, 17, 16, 2
-K.PROGRAMS, K.AMOUNT, K.TRUTH, K.EITHER = 21, 1, 2, 0
-K.WAYS, K.FORMULAS, K.STATES, K.AXES = 4, 19, 3, 8
-K.ACTS, K.PULSE, K.GRAPH, K.BUTTON = 6, 5, 3, 6
-K.PLAYED, K.STICKS, K.TRUE, K.FALSE = 35, 1, -1, -2
-K.PAIR, K.COMPARED, K.STAYED, K.SINCE = 5, 4, 6, 8
-K.COMPUTE, K.LESS, K.EQUAL, K.GREATER = 18, 1, 2, 4
-K.NEITHER, K.PLUS, K.MINUS, K.TIMES = 8, 0, 1, 2
-K.ABSOLUTE, K.NEGATIVE, K.TURN, K.DIRECTION = 4, 5, 8, 9
-K.LEAST, K.ON, K.PRESSED, K.RELEASED = 6, 1, 2, 3
-K.REMEMBERED, K.BUFFERED, K.DONE, K.SHARE = 13, 7, 9, 10
-K.SPAN, K.ACTIVE, K.CONSTANT, K.TOLD = 11, 12, 0, 2
-K.SET, K.ADD, K.MODE, K.PUSH = 0, 1, 6, 7
-K.X, K.Y, K.VERSION, K.WINDOWS = 1, 2, 2, 12
-K.FASTEST = 1000.0
+K.BOTH, K.LEANED, K.TOLD, K.WITHIN = 3, 3, 2, 11
+K.FINITE, K.INTEGER, K.EXACT, K.TIME = 1, 2, 9007199254740992, 3
+K.NEVER, K.ROW, K.ADDRESS, K.NAME = 1152921504606846976, 5, 7, 8
+K.FIRST, K.END, K.RAISE, K.PARAMETERS = 9, 10, 2, 0
+K.LOCK, K.UNLOCK, K.FREEZE, K.LONGEST = 3, 4, 5, 2147483648
+K.MOST_MARKS, K.PIECES, K.KEYS, K.SAMPLES = 10000, 13, 15, 7
+K.CLIPS, K.PLACES, K.SQUASHES, K.LEANS = 10, 9, 22, 23
+K.SHAPES, K.SQUASHED, K.CLOCKS, K.BUFFERS = 24, 0, 18, 17
+K.MEMORIES, K.LAYERS, K.PROGRAMS, K.AMOUNT = 16, 2, 21, 1
+K.TRUTH, K.EITHER, K.WAYS, K.FORMULAS = 2, 0, 4, 19
+K.STATES, K.AXES, K.ACTS, K.PULSE = 3, 8, 6, 5
+K.GRAPH, K.BUTTON, K.PLAYED, K.STICKS = 3, 6, 35, 1
+K.TRUE, K.FALSE, K.PAIR, K.COMPARED = -1, -2, 5, 4
+K.STAYED, K.SINCE, K.COMPUTE, K.LESS = 6, 8, 18, 1
+K.EQUAL, K.GREATER, K.NEITHER, K.PLUS = 2, 4, 8, 0
+K.MINUS, K.TIMES, K.ABSOLUTE, K.NEGATIVE = 1, 2, 4, 5
+K.TURN, K.DIRECTION, K.LEAST, K.ON = 8, 9, 6, 1
+K.PRESSED, K.RELEASED, K.REMEMBERED, K.BUFFERED = 2, 3, 13, 7
+K.DONE, K.SHARE, K.SPAN, K.ACTIVE = 9, 10, 11, 12
+K.CONSTANT, K.SET, K.ADD, K.MODE = 0, 0, 1, 6
+K.PUSH, K.X, K.Y, K.VERSION = 7, 1, 2, 3
+K.WINDOWS = 12
+K.RADIAN, K.FASTEST = 0.017453292519943295, 1000.0
 K.SERIES = {
   [0]=1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
   1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066,
   3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176,
   11.459155902616464, -19.098593171027442, 57.29577951308232
 }
+K.SINES = {
+  [0]=-8.22063524662433e-18, 2.8114572543455206e-15, -7.647163731819816e-13, 1.6059043836821613e-10, -2.505210838544172e-08,
+  2.7557319223985893e-06, -0.0001984126984126984, 0.008333333333333333, -0.16666666666666666, 1.0
+}
+K.COSINES = {
+  [0]=-1.5619206968586225e-16, 4.779477332387385e-14, -1.1470745597729725e-11, 2.08767569878681e-09, -2.755731922398589e-07,
+  2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
+}
 K.WIDTHS = {
-  [0]=5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4
+  [0]=5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2
 }
 K.SIZES = {
-  [0]=5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6
+  [0]=5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2
 }
 K.RULE = {
-  [0]=4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 2, 5, 9, 10,
-  3, 4, 4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8,
-  9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11
+  [0]=4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10,
+  2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9,
+  10, 2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2,
+  2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2
 }
 K.ABOUT = {
-  [0]=6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1,
-  1, 5, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6,
-  0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0
+  [0]=6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0,
+  3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0,
+  0, 7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0
 }
 K.TAKES = {
   [0]=2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -165,8 +194,9 @@ K.LAID = {
 }
 K.REAL = {
   [0]=0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1,
+  1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0
 }
 
 -- The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -372,6 +402,203 @@ function K.aside(m, r, z, layer, which)
   return K.place(r, m[clip + K.CLIP_KEYS], m[clip + K.CLIP_KEYS_END], head, which)
 end
 
+-- The squash there is begins to spring back, unless it does already.
+function K.let_go(s)
+  if s[K.DRAWN_SQUASH] > 0.0 and s[K.DRAWN_FREED] < 0.0 then s[K.DRAWN_FREED] = s[K.DRAWN_SINCE] end
+end
+
+-- What some rows say begins; state holds what it holds.
+function K.begin_all(m, r, s, begin, finish, state)
+  for shape = begin, finish - 1, K.SHAPE_SIZE do
+    local does, which = m[shape + K.SHAPE_DO], m[shape + K.SHAPE_WHICH]
+    if does == K.LEANED then
+      s[K.DRAWN_LEANING] = (which + 0.0)
+    elseif does == K.LET_GO then
+      K.let_go(s)
+    elseif does ~= K.HELD_LEAN then
+      local whole_at = r[m[K.HEAD_SQUASHES] + which * K.SQUASH_SIZE + K.SQUASH_BY_FALL]
+      s[K.DRAWN_SQUASH] = which + 1.0
+      s[K.DRAWN_HOLDER] = does == K.HELD_SQUASH and state + 1.0 or 0.0
+      s[K.DRAWN_AMOUNT] = whole_at == 0.0 and 1.0 or math.min(s[K.DRAWN_FALL] / whole_at, 1.0)
+      s[K.DRAWN_SINCE] = 0.0
+      s[K.DRAWN_FREED] = -1.0
+      s[K.DRAWN_FROM_WIDE] = s[K.DRAWN_WIDE]
+      s[K.DRAWN_FROM_HIGH] = s[K.DRAWN_HIGH]
+    end
+  end
+end
+
+-- Note what the next tick begins with.
+function K.keep_seen(m, z, s)
+  s[K.DRAWN_FREEZE] = (z[K.NOW_FREEZE] + 0.0)
+  for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
+    s[K.DRAWN_SIZE + layer] = (K.state_of(m, z, layer) + 0.0)
+  end
+end
+
+-- How far right a step of length 1 along a bearing goes; exact along the axes.
+function K.across(bearing)
+  local folded = bearing <= 90.0 and bearing or (bearing <= 270.0 and 180.0 - bearing or bearing - 360.0)
+  if folded == 90.0 then return 1.0 end
+  if folded == -90.0 then return -1.0 end
+  local flat = (-45.0 <= folded and folded <= 45.0) and folded or (folded > 0.0 and 90.0 - folded or -90.0 - folded)
+  local angle = flat * K.RADIAN
+  local square, total = angle * angle, 0.0
+  if flat == folded then
+    for number = 0, 9 do
+      local factor = K.SINES[number]
+      total = total * square + factor
+    end
+    return total * angle
+  end
+  for number = 0, 9 do
+    local factor = K.COSINES[number]
+    total = total * square + factor
+  end
+  return folded > 0.0 and total or -total
+end
+
+-- The width of a shape between two; keeps: its area goes evenly, not its width.
+function K.wide_between(wide, high, to_wide, to_high, share, keeps)
+  if not keeps then return wide + (to_wide - wide) * share end
+  local area, to_area = wide * high, to_wide * to_high
+  return (area + (to_area - area) * share) / (high + (to_high - high) * share)
+end
+
+-- The figure's width and height now; what has sprung back is over.
+function K.form(m, r, s)
+  if s[K.DRAWN_SQUASH] == 0.0 then return end
+  local one = m[K.HEAD_SQUASHES] + (math.floor(s[K.DRAWN_SQUASH]) - 1) * K.SQUASH_SIZE
+  local over, hold, back = r[one + K.SQUASH_OVER], r[one + K.SQUASH_HOLD], r[one + K.SQUASH_BACK]
+  local keeps = r[one + K.SQUASH_WIDE] ~= r[one + K.SQUASH_WIDE]
+  local since = s[K.DRAWN_SINCE]
+  if s[K.DRAWN_FREED] < 0.0 and hold == hold and since >= over + hold then s[K.DRAWN_FREED] = since end
+  local freed = s[K.DRAWN_FREED]
+  local ticks = freed >= 0.0 and math.min(since, freed) or since
+  local share, every = s[K.DRAWN_AMOUNT], r[one + K.SQUASH_EVERY]
+  if every > 0.0 then
+    local quarter = K.reduced(360.0 * ticks / every) + 90.0
+    share = share * ((1.0 - K.across(quarter < 360.0 and quarter or quarter - 360.0)) / 2.0)
+  end
+  local high = 1.0 + (r[one + K.SQUASH_HIGH] - 1.0) * share
+  local wide = keeps and 1.0 / high or 1.0 + (r[one + K.SQUASH_WIDE] - 1.0) * share
+  local t = over > 0.0 and math.min(ticks / over, 1.0) or 1.0
+  wide = K.wide_between(s[K.DRAWN_FROM_WIDE], s[K.DRAWN_FROM_HIGH], wide, high, t * (2.0 - t), keeps)
+  high = s[K.DRAWN_FROM_HIGH] + (high - s[K.DRAWN_FROM_HIGH]) * (t * (2.0 - t))
+  if freed >= 0.0 then
+    local gone_by = back > 0.0 and (since - freed) / back or 1.0
+    if gone_by >= 1.0 then
+      s[K.DRAWN_WIDE] = 1.0
+      s[K.DRAWN_HIGH] = 1.0
+      s[K.DRAWN_WHOLE] = 0.0
+      s[K.DRAWN_SQUASH] = 0.0
+      s[K.DRAWN_HOLDER] = 0.0
+      return
+    end
+    local left = 1.0 - gone_by * gone_by * (3.0 - 2.0 * gone_by)
+    wide = K.wide_between(1.0, 1.0, wide, high, left, keeps)
+    high = 1.0 + (high - 1.0) * left
+  end
+  s[K.DRAWN_WIDE] = wide
+  s[K.DRAWN_HIGH] = high
+  s[K.DRAWN_WHOLE] = (m[one + K.SQUASH_WHOLE] + 0.0)
+end
+
+-- The figure before tick 0, of a body at rest that looks right; s is an array of zeros.
+function K.begin_shape(m, r, z, s)
+  s[K.DRAWN_WIDE] = 1.0
+  s[K.DRAWN_HIGH] = 1.0
+  s[K.DRAWN_FREED] = -1.0
+  s[K.DRAWN_FACING] = 90.0
+  s[K.DRAWN_GROUNDED] = 1.0
+  for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
+    local state = K.state_of(m, z, layer)
+    K.begin_all(m, r, s, m[state + K.STATE_SHAPES], m[state + K.STATE_SHAPES_END], state)
+  end
+  K.keep_seen(m, z, s)
+  K.form(m, r, s)
+end
+
+-- Note how fast a fall was.
+function K.note_fall(m, r, s)
+  if m[K.HEAD_SQUASHES] == m[K.HEAD_SQUASHES_END] then return end
+  if s[K.DRAWN_UP] < 0.0 and s[K.DRAWN_GROUNDED] == 0.0 then
+    s[K.DRAWN_FALL] = -s[K.DRAWN_UP]
+    s[K.DRAWN_LANDED] = 0.0
+  elseif s[K.DRAWN_LANDED] > r[m[K.HEAD_SQUASHES] + K.SQUASH_RECENT] then
+    s[K.DRAWN_FALL] = 0.0
+  else
+    s[K.DRAWN_LANDED] = s[K.DRAWN_LANDED] + 1.0
+  end
+end
+
+-- The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
+function K.turn(start, finish)
+  local way = finish - start
+  if way > 180.0 then return way - 360.0 end
+  if way <= -180.0 then return way + 360.0 end
+  return way
+end
+
+-- The tilt follows how the body speeds up and turns.
+function K.lean_over(m, r, z, s, velocity, facing)
+  if m[K.HEAD_LEANS] == m[K.HEAD_LEANS_END] then return end
+  local which = -1
+  for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
+    local state = K.state_of(m, z, layer)
+    for shape = m[state + K.STATE_SHAPES], m[state + K.STATE_SHAPES_END] - 1, K.SHAPE_SIZE do
+      if which < 0 and m[shape + K.SHAPE_DO] == K.HELD_LEAN then which = m[shape + K.SHAPE_WHICH] end
+    end
+  end
+  if which < 0 then which = math.floor(s[K.DRAWN_LEANING]) end
+  if which == 0 and s[K.DRAWN_TILT] == 0.0 then return end
+  local lean = m[K.HEAD_LEANS] + which * K.LEAN_SIZE
+  local ahead, gained, sideways = facing, velocity - s[K.DRAWN_VELOCITY], facing + 90.0
+  if m[lean + K.LEAN_SIGNED] ~= 0 then
+    ahead = facing < 180.0 and 90.0 or 270.0
+    gained = facing < 180.0 and gained or -gained
+  end
+  if sideways >= 360.0 then sideways = sideways - 360.0 end
+  local dt, most = r[lean + K.LEAN_DT], r[lean + K.LEAN_MOST]
+  local goal = r[lean + K.LEAN_TURNING] * K.turn(s[K.DRAWN_FACING], facing) / dt / 100.0 * K.across(sideways)
+  goal = goal + (r[lean + K.LEAN_SPEEDING] * (gained / dt) / 100.0 * K.across(ahead))
+  goal = math.min(math.max(goal, -most), most)
+  local leaned = s[K.DRAWN_TILT] + (goal - s[K.DRAWN_TILT]) * r[lean + K.LEAN_SHARE]
+  s[K.DRAWN_TILT] = math.abs(leaned) > 0.001 and leaned or 0.0
+end
+
+-- The figure one tick later; velocity of the body to the right, or of one seen from above along its facing, and up, in units a
+-- second, facing as a bearing.
+function K.follow_shape(m, r, z, k, taken, s, velocity, up, facing, grounded)
+  K.note_fall(m, r, s)
+  if s[K.DRAWN_SQUASH] > 0.0 and s[K.DRAWN_FREEZE] == 0.0 then s[K.DRAWN_SINCE] = s[K.DRAWN_SINCE] + 1.0 end
+  for mark = 0, math.min(k[0], k[1]) - 1 do
+    local cue = m[K.HEAD_CUES] + k[K.TOLD + mark * K.TOLD_SIZE + 3] * K.CUE_SIZE
+    K.begin_all(m, r, s, m[cue + K.CUE_SHAPES], m[cue + K.CUE_SHAPES_END], -1)
+  end
+  for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
+    if taken[layer] < 0 then goto continue end
+    local old, state = math.floor(s[K.DRAWN_SIZE + layer]), K.state_of(m, z, layer)
+    if s[K.DRAWN_HOLDER] == old + 1.0 then K.let_go(s) end
+    K.begin_all(m, r, s, m[old + K.STATE_LAST_SHAPES], m[old + K.STATE_LAST_SHAPES_END], -1)
+    for way = m[old + K.STATE_WAYS], m[old + K.STATE_WAYS_END] - 1, K.WAY_SIZE do
+      if m[way + K.WAY_NUMBER] == taken[layer] then
+        K.begin_all(m, r, s, m[way + K.WAY_SHAPES], m[way + K.WAY_SHAPES_END], -1)
+        break
+      end
+    end
+    K.begin_all(m, r, s, m[state + K.STATE_SHAPES], m[state + K.STATE_SHAPES_END], state)
+    ::continue::
+  end
+  K.lean_over(m, r, z, s, velocity, facing)
+  K.keep_seen(m, z, s)
+  s[K.DRAWN_VELOCITY] = velocity
+  s[K.DRAWN_UP] = up
+  s[K.DRAWN_FACING] = facing
+  s[K.DRAWN_GROUNDED] = grounded and 1.0 or 0.0
+  K.form(m, r, s)
+end
+
 -- Write the spans that are on to out, pairs of a name and the row of a window; how many there are.
 function K.list_spans(m, z, out)
   local count = 0
@@ -495,6 +722,30 @@ function K.state_agrees(cells, counts, rows, one)
     local clip = rows[K.CLIPS] + math.floor(cells[sample + K.SAMPLE_CLIP]) * K.WIDTHS[K.CLIPS]
     if cells[sample + K.SAMPLE_PHASE] > cells[clip + K.CLIP_LENGTH] then return false end
     if cells[sample + K.SAMPLE_PLACES] + axes > counts[K.PLACES] then return false end
+  end
+  return true
+end
+
+-- Whether squashes and leans can be followed, and what begins them is there.
+function K.shapes_agree(cells, counts, rows)
+  local one
+  for number = 0, counts[K.SQUASHES] - 1 do
+    one = rows[K.SQUASHES] + number * K.WIDTHS[K.SQUASHES]
+    if not (cells[one + K.SQUASH_HIGH] > 0.0) or cells[one + K.SQUASH_WIDE] <= 0.0 then return false end
+    if cells[one + K.SQUASH_OVER] < 0.0 or cells[one + K.SQUASH_HOLD] < 0.0 or cells[one + K.SQUASH_BACK] < 0.0 then
+      return false
+    end
+    if cells[one + K.SQUASH_EVERY] < 0.0 or cells[one + K.SQUASH_BY_FALL] < 0.0 then return false end
+  end
+  for number = 0, counts[K.LEANS] - 1 do
+    one = rows[K.LEANS] + number * K.WIDTHS[K.LEANS]
+    if cells[one + K.LEAN_MOST] < 0.0 or not (cells[one + K.LEAN_DT] > 0.0) then return false end
+  end
+  for number = 0, counts[K.SHAPES] - 1 do
+    one = rows[K.SHAPES] + number * K.WIDTHS[K.SHAPES]
+    local does, which = cells[one + K.SHAPE_DO], cells[one + K.SHAPE_WHICH]
+    if which < 0.0 or which >= counts[K.LEANS] and (does == K.LEANED or does == K.HELD_LEAN) then return false end
+    if which >= counts[K.SQUASHES] and (does == K.SQUASHED or does == K.HELD_SQUASH) then return false end
   end
   return true
 end
@@ -626,6 +877,7 @@ function K.agrees(cells, counts, names, rows, room)
   for number = 0, counts[K.STATES] - 1 do
     if not K.state_agrees(cells, counts, rows, rows[K.STATES] + number * K.WIDTHS[K.STATES]) then return false end
   end
+  if not K.shapes_agree(cells, counts, rows) then return false end
   return K.programs_agree(cells, counts, names, rows, room)
 end
 
@@ -852,14 +1104,6 @@ function K.compared(sign, left, right)
   if left < right then return sign & K.LESS ~= 0 end
   if left == right then return sign & K.EQUAL ~= 0 end
   return sign & (left > right and K.GREATER or K.NEITHER) ~= 0
-end
-
--- The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
-function K.turn(start, finish)
-  local way = finish - start
-  if way > 180.0 then return way - 360.0 end
-  if way <= -180.0 then return way + 360.0 end
-  return way
 end
 
 -- One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
@@ -1436,7 +1680,7 @@ local SECTIONS, NULL = {}, {}
 for at, section in ipairs(K.COLUMNS) do
   local columns = {}
   for column in section[2]:gmatch("%S+") do columns[#columns + 1] = column end
-  SECTIONS[at] = { name = section[1], columns = columns, first = K.FIRST_WIDTHS[at] }
+  SECTIONS[at] = { name = section[1], columns = columns }
 end
 
 -- -- reading JSON, strictly ------------------------------------------------------------------------------------------------
@@ -1577,14 +1821,15 @@ local function sections_of(made, version)
   local columns, sections = items(made.columns, "{", "columns"), items(made.sections, "{", "sections")
   local cells, counts, to = {}, {}, 0
   for at, section in ipairs(SECTIONS) do
-    local width = version == 1 and section.first or #section.columns
+    local older = K.OLDER_WIDTHS[math.tointeger(version)]
+    local width = older and older[at] or #section.columns
     local there = columns[section.name]
-    local known = type(there) == "table" and there.kind == "[" and #there.items == width
+    local known = width == 0 or type(there) == "table" and there.kind == "[" and #there.items == width
     for column = 1, known and width or 0 do known = known and there.items[column] == section.columns[column] end
     if not known then
       refuse("the table's " .. section.name .. " have other columns than this player reads: take the player beside it")
     end
-    local rows = items(sections[section.name], "[", section.name)
+    local rows = width > 0 and items(sections[section.name], "[", section.name) or {}
     counts[at - 1] = #rows
     for _, row in ipairs(rows) do
       local some = items(row, "[", section.name)
@@ -1674,7 +1919,9 @@ function Player:restart()
   local m = self.m
   self.z, self.v, self.k = array(m[K.HEAD_COUNTS], 0), array(m[K.HEAD_VALUES], 0.0), { [0] = 0, m[K.HEAD_MOST_TOLD] }
   self.taken, self.given, self.layers = array(m[K.HEAD_LAYER_COUNT], -1), {}, m[K.HEAD_LAYER_COUNT]
+  self.s = array(K.DRAWN_SIZE + self.layers, 0.0)
   K.enter_start(m, self.r, self.z, self.v, self.k)
+  K.begin_shape(m, self.r, self.z, self.s)
 end
 
 local function parameter(self, at, what) return self.m[self.m[K.HEAD_PARAMETERS] + at * K.PARAMETER_SIZE + what] end
@@ -1713,6 +1960,20 @@ function Player:step()
   K.keep_bearings(m, v)
   K.forget_asked(m, v)
   K.tick(m, self.r, z, v, k, true, self.taken, 0)
+end
+
+local function shape(self)
+  local s = self.s
+  return { wide = s[K.DRAWN_WIDE], high = s[K.DRAWN_HIGH], tilt = s[K.DRAWN_TILT], whole = s[K.DRAWN_WHOLE] ~= 0.0 }
+end
+
+-- How the figure is drawn: so many times as wide and high, about its foot, then tilted by so many degrees clockwise; whole: its height is a
+-- whole number of pixels.  Called once after each step, with what the body does: its velocity to the right (seen from above: its speed) and
+-- up, in units a second, where it looks, as a bearing (90 is right, 270 left), and whether it stands.
+function Player:shape(velocity, up, facing, grounded)
+  local looks = K.reduced((facing or 90.0) + 0.0)
+  K.follow_shape(self.m, self.r, self.z, self.k, self.taken, self.s, velocity + 0.0, (up or 0.0) + 0.0, looks, grounded ~= false)
+  return shape(self)
 end
 
 -- -- what the game is told ------------------------------------------------------------------------------------------------
@@ -1805,6 +2066,8 @@ local function bits(value)
   return string.format("%016x", string.unpack(">I8", string.pack(">d", value)))
 end
 
+local function from_bits(text) return (string.unpack(">d", string.pack(">I8", tonumber(text, 16)))) end
+
 local function told(self)
   local m, z, k, fields = self.m, self.z, self.k, {}
   local function field(name, list) fields[#fields + 1] = name .. "=" .. table.concat(list, ",") end
@@ -1841,6 +2104,10 @@ local function told(self)
     end
     field("draws", draws)
   end
+  if self.table.version > 2 then
+    local one = shape(self)
+    field("shape", { bits(one.wide), bits(one.high), bits(one.tilt), one.whole and 1 or 0 })
+  end
   return "out " .. table.concat(fields, " ")
 end
 
@@ -1853,9 +2120,12 @@ function M.replay(of, golden)
       if line:sub(1, 2) == "in" then
         for at, value in line:gmatch("(%d+)=(%x+)") do
           at = math.tointeger(tonumber(at))
-          if at < player.m[K.HEAD_PLACE] then player.given[at] = string.unpack(">d", string.pack(">I8", tonumber(value, 16))) end
+          if at < player.m[K.HEAD_PLACE] then player.given[at] = from_bits(value) end
         end
         player:step()
+        local body = {}
+        for value in (line:match("body=(%S+)") or ""):gmatch("%x+") do body[#body + 1] = from_bits(value) end
+        player:shape(body[1] or 0.0, body[2], body[3], body[4] ~= 0.0)
       end
       if line:sub(1, 2) == "in" or line == "begin" then lines[#lines + 1] = told(player) end
     end

@@ -46,16 +46,18 @@ class Table:
             if not isinstance(made.get(kind), part):
                 raise _damaged(kind)
         self._widths = {section: len(columns.split()) for section, columns in COLUMNS.items()}
-        if version == 1:
-            self._widths |= FIRST_WIDTHS
+        self._widths.update(OLDER_WIDTHS.get(int(version), {}))
         for section, columns in COLUMNS.items():
-            if made["columns"].get(section) != columns.split()[: self._widths[section]]:
+            width = self._widths[section]
+            if width and made["columns"].get(section) != columns.split()[:width]:
                 raise TableError(
                     f"the table's {section} have other columns than this player reads: take the player beside it"
                 )
         self.version = int(version)
         self.name, self.rate, self.names, self.says = made["name"], made.get("rate"), made["names"], made["says"]
-        self.sections: dict[str, list[list[Any]]] = {section: made["sections"].get(section) for section in COLUMNS}
+        self.sections: dict[str, list[list[Any]]] = {
+            section: made["sections"].get(section) if width else [] for section, width in self._widths.items()
+        }
         self._check_words()
         self.m, self.r = self._laid()
         self._index = {kind: {name: at for at, name in enumerate(self.names[kind])} for kind in NAMED}
@@ -168,6 +170,16 @@ class Requests(NamedTuple):
     high: float
 
 
+class Shape(NamedTuple):
+    """How a figure is drawn: so many times as wide and high, about its foot, then tilted by so many degrees clockwise; ``whole``: its
+    height is a whole number of pixels."""
+
+    wide: float
+    high: float
+    tilt: float
+    whole: bool
+
+
 class Player:
     """A figure that plays a table.  After each :meth:`step`: ``states`` (rows of the table, layer by layer), ``stays`` in ticks,
     ``heads`` in 1/65536 tick, ``picks``, ``taken`` (the transition of each layer, -1: none), ``fired`` (layer, mark, cue), ``on`` (the
@@ -187,8 +199,10 @@ class Player:
         self.v: Real = [0.0] * m[HEAD_VALUES]
         self.k: Whole = [0, m[HEAD_MOST_TOLD], *[0] * (TOLD_SIZE * m[HEAD_MOST_TOLD])]
         self.taken = [-1] * m[HEAD_LAYER_COUNT]
+        self.s: Real = [0.0] * (DRAWN_SIZE + m[HEAD_LAYER_COUNT])
         self._given.clear()
         enter_start(m, r, self.z, self.v, self.k)
+        begin_shape(m, r, self.z, self.s)
 
     # -- what the game says ------------------------------------------------------------------------------------------
 
@@ -226,6 +240,17 @@ class Player:
         keep_bearings(m, v)
         forget_asked(m, v)
         tick(m, r, z, v, k, True, self.taken, 0)
+
+    def shape(self, velocity: float, up: float = 0.0, facing: float = 90.0, grounded: bool = True) -> Shape:
+        """How the figure is drawn; called once after each step, with what the body does: its velocity to the right (seen from above: its
+        speed) and up, in units a second, where it looks, as a bearing (90 is right, 270 left), and whether it stands."""
+        told = float(velocity), float(up), reduced(float(facing)), bool(grounded)
+        follow_shape(self.table.m, self.table.r, self.z, self.k, self.taken, self.s, *told)
+        return self._shape()
+
+    def _shape(self) -> Shape:
+        s = self.s
+        return Shape(s[DRAWN_WIDE], s[DRAWN_HIGH], s[DRAWN_TILT], s[DRAWN_WHOLE] != 0.0)
 
     # -- what the game is told ---------------------------------------------------------------------------------------
 
@@ -463,15 +488,15 @@ COLUMNS = {
     "parameters": "kind owner first low high",
     "sticks": "x y push bearing",
     "layers": "start states states_end",
-    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high",
-    "ways": "number target program program_end fade blocks keep uses uses_end",
+    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end",
+    "ways": "number target program program_end fade blocks keep uses uses_end shapes shapes_end",
     "uses": "buffer ticks",
     "acts": "do target value",
     "samples": "clip phase places mirrored",
     "axes": "parameter round low high step",
     "places": "value",
     "clips": "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end",
-    "cues": "at mark acts acts_end",
+    "cues": "at mark acts acts_end shapes shapes_end",
     "windows": "start end hold lock span",
     "pieces": "start cel",
     "cels": "frame mirrored turns looks",
@@ -482,9 +507,12 @@ COLUMNS = {
     "formulas": "parameter program program_end",
     "holds": "parameter",
     "programs": "op a b value",
+    "squashes": "high wide over hold back every by_fall recent whole",
+    "leans": "speeding turning most share dt signed",
+    "shapes": "do which",
 }
 NAMED = ('parameters', 'words', 'layers', 'states', 'clips', 'frames', 'marks', 'spans', 'locks', 'modes')
-FIRST_WIDTHS = {'states': 14, 'samples': 3, 'cels': 3}
+OLDER_WIDTHS = {1: {'states': 14, 'samples': 3, 'cels': 3, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0}, 2: {'states': 23, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0}}
 ACT_DO, ACT_TARGET, ACT_VALUE, ACT_SIZE = 0, 1, 2, 3
 AXIS_PARAMETER, AXIS_ROUND, AXIS_LOW, AXIS_HIGH = 0, 1, 2, 3
 AXIS_STEP, AXIS_SIZE, BUFFER_PARAMETER, BUFFER_MOST = 4, 5, 0, 1
@@ -495,23 +523,32 @@ CLIP_CUES, CLIP_CUES_END, CLIP_WINDOWS, CLIP_WINDOWS_END = 7, 8, 9, 10
 CLIP_PIECES, CLIP_PIECES_END, CLIP_CELS, CLIP_CELS_END = 11, 12, 13, 14
 CLIP_RESTING, CLIP_GOES, CLIP_KEYS, CLIP_KEYS_END = 15, 16, 17, 18
 CLIP_SIZE, CUE_AT, CUE_MARK, CUE_ACTS = 19, 0, 1, 2
-CUE_ACTS_END, CUE_SIZE, FIELDS_MODE, FIELDS_PUSH = 3, 4, 22, 23
-FIELDS_PUSH_UP, FIELDS_TRAVEL, FIELDS_TRAVEL_UP, FIELDS_TRAVELS = 24, 30, 31, 32
-FIRST_PLAYER, FORMULA_PARAMETER, FORMULA_PROGRAM, FORMULA_PROGRAM_END = 3, 0, 1, 2
-FORMULA_SIZE, FROM_TO, HEAD_PARAMETERS, HEAD_STICKS = 3, 4, 0, 2
-HEAD_STICKS_END, HEAD_LAYERS, HEAD_LAYERS_END, HEAD_STATES = 3, 4, 5, 6
-HEAD_WAYS, HEAD_WAYS_END, HEAD_PLACES, HEAD_CLIPS = 8, 9, 18, 20
-HEAD_CUES, HEAD_WINDOWS, HEAD_WINDOWS_END, HEAD_MEMORIES = 22, 24, 25, 32
-HEAD_MEMORIES_END, HEAD_BUFFERS, HEAD_BUFFERS_END, HEAD_CLOCKS = 33, 34, 35, 36
-HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END, HEAD_HOLDS = 37, 38, 39, 40
-HEAD_HOLDS_END, HEAD_PULSES, HEAD_PULSES_END, HEAD_BUTTONS = 41, 44, 45, 46
-HEAD_BUTTONS_END, HEAD_LAYER_COUNT, HEAD_COUNTERS, HEAD_AGES = 47, 48, 49, 50
-HEAD_SINCE, HEAD_HELD, HEAD_RAISED, HEAD_LOCKS = 51, 52, 53, 54
-HEAD_SPANS, HEAD_SPANS_END, HEAD_REMEMBERED, HEAD_HELD_NOW = 55, 56, 57, 58
-HEAD_HELD_BEFORE, HEAD_CHANGED, HEAD_COUNTS, HEAD_PLACE = 59, 60, 61, 62
-HEAD_KEPT, HEAD_STACK, HEAD_VALUES, HEAD_MOST_TOLD = 63, 64, 65, 66
-HEAD_SIZE, HELD_FOR, KEY_AT, KEY_SIZE = 68, 0, 0, 4
+CUE_ACTS_END, CUE_SHAPES, CUE_SHAPES_END, CUE_SIZE = 3, 4, 5, 6
+DRAWN_WIDE, DRAWN_HIGH, DRAWN_TILT, DRAWN_WHOLE = 0, 1, 2, 3
+DRAWN_SQUASH, DRAWN_HOLDER, DRAWN_AMOUNT, DRAWN_SINCE = 4, 5, 6, 7
+DRAWN_FREED, DRAWN_FROM_WIDE, DRAWN_FROM_HIGH, DRAWN_LEANING = 8, 9, 10, 11
+DRAWN_FALL, DRAWN_LANDED, DRAWN_VELOCITY, DRAWN_UP = 12, 13, 14, 15
+DRAWN_FACING, DRAWN_GROUNDED, DRAWN_FREEZE, DRAWN_SIZE = 16, 17, 18, 19
+FIELDS_MODE, FIELDS_PUSH, FIELDS_PUSH_UP, FIELDS_TRAVEL = 22, 23, 24, 30
+FIELDS_TRAVEL_UP, FIELDS_TRAVELS, FIRST_PLAYER, FORMULA_PARAMETER = 31, 32, 3, 0
+FORMULA_PROGRAM, FORMULA_PROGRAM_END, FORMULA_SIZE, FROM_TO = 1, 2, 3, 4
+HEAD_PARAMETERS, HEAD_STICKS, HEAD_STICKS_END, HEAD_LAYERS = 0, 2, 3, 4
+HEAD_LAYERS_END, HEAD_STATES, HEAD_WAYS, HEAD_WAYS_END = 5, 6, 8, 9
+HEAD_PLACES, HEAD_CLIPS, HEAD_CUES, HEAD_WINDOWS = 18, 20, 22, 24
+HEAD_WINDOWS_END, HEAD_MEMORIES, HEAD_MEMORIES_END, HEAD_BUFFERS = 25, 32, 33, 34
+HEAD_BUFFERS_END, HEAD_CLOCKS, HEAD_CLOCKS_END, HEAD_FORMULAS = 35, 36, 37, 38
+HEAD_FORMULAS_END, HEAD_HOLDS, HEAD_HOLDS_END, HEAD_SQUASHES = 39, 40, 41, 44
+HEAD_SQUASHES_END, HEAD_LEANS, HEAD_LEANS_END, HEAD_PULSES = 45, 46, 47, 50
+HEAD_PULSES_END, HEAD_BUTTONS, HEAD_BUTTONS_END, HEAD_LAYER_COUNT = 51, 52, 53, 54
+HEAD_COUNTERS, HEAD_AGES, HEAD_SINCE, HEAD_HELD = 55, 56, 57, 58
+HEAD_RAISED, HEAD_LOCKS, HEAD_SPANS, HEAD_SPANS_END = 59, 60, 61, 62
+HEAD_REMEMBERED, HEAD_HELD_NOW, HEAD_HELD_BEFORE, HEAD_CHANGED = 63, 64, 65, 66
+HEAD_COUNTS, HEAD_PLACE, HEAD_KEPT, HEAD_STACK = 67, 68, 69, 70
+HEAD_VALUES, HEAD_MOST_TOLD, HEAD_SIZE, HELD_FOR = 71, 72, 74, 0
+HELD_SQUASH, HELD_LEAN, KEY_AT, KEY_SIZE = 1, 4, 0, 4
 LAYER_START, LAYER_STATES, LAYER_STATES_END, LAYER_SIZE = 0, 1, 2, 3
+LEAN_SPEEDING, LEAN_TURNING, LEAN_MOST, LEAN_SHARE = 0, 1, 2, 3
+LEAN_DT, LEAN_SIGNED, LEAN_SIZE, LET_GO = 4, 5, 6, 2
 MEMORY_WITHIN, MEMORY_TICKS, MEMORY_PROGRAM, MEMORY_PROGRAM_END = 0, 1, 2, 3
 MEMORY_LASTS, MEMORY_SIZE, NAMED_PARAMETERS, NAMED_WORDS = 4, 5, 0, 1
 NAMED_LAYERS, NAMED_STATES, NAMED_CLIPS, NAMED_SPANS = 2, 3, 4, 7
@@ -526,44 +563,51 @@ PLAYER_STAY, PLAYER_HEAD, PLAYER_PICK, PLAYER_OVER = 1, 2, 3, 4
 PLAYER_FADE_STATE, PLAYER_FADE_PICK, PLAYER_FADE_HEAD, PLAYER_FADE_LEFT = 5, 6, 7, 8
 PLAYER_FADE_BLOCKS, PLAYER_SIZE, PULSE_SIZE, PUSH_UP = 9, 10, 2, 8
 ROW_OR_NONE, SAMPLE_CLIP, SAMPLE_PHASE, SAMPLE_PLACES = 6, 0, 1, 2
-SAMPLE_MIRRORED, SAMPLE_SIZE, SECTION_COUNT, SEEN_WITHIN = 3, 4, 22, 1
-SIGN_COUNT, STATE_WAYS, STATE_WAYS_END, STATE_ENTRY = 6, 0, 1, 2
-STATE_ENTRY_END, STATE_LEAVE, STATE_LEAVE_END, STATE_SAMPLES = 3, 4, 5, 6
-STATE_SAMPLES_END, STATE_AXES, STATE_AXES_END, STATE_BLENDS = 7, 8, 9, 10
-STATE_STICKY, STATE_CLOCK, STATE_STILL, STATE_CLEAR = 11, 12, 13, 14
-STATE_TURNED, STATE_MODE, STATE_BACKWARD, STATE_FACE = 15, 16, 17, 18
-STATE_CAP, STATE_FALL, STATE_WIDE, STATE_HIGH = 19, 20, 21, 22
-STATE_SIZE, STEP_OP, STEP_A, STEP_B = 23, 0, 1, 2
-STEP_VALUE, STEP_SIZE, STICK_PUSH, STICK_BEARING = 3, 6, 2, 3
-STICK_SIZE, TOLD_SIZE, USE_BUFFER, USE_TICKS = 4, 4, 0, 1
-USE_SIZE, WAY_NUMBER, WAY_TARGET, WAY_PROGRAM = 2, 0, 1, 2
-WAY_PROGRAM_END, WAY_FADE, WAY_BLOCKS, WAY_KEEP = 3, 4, 5, 6
-WAY_USES, WAY_USES_END, WAY_SIZE, WINDOW_START = 7, 8, 9, 0
-WINDOW_END, WINDOW_HOLD, WINDOW_LOCK, WINDOW_SPAN = 1, 2, 3, 4
-WINDOW_SIZE = 5
+SAMPLE_MIRRORED, SAMPLE_SIZE, SECTION_COUNT, SEEN_WITHIN = 3, 4, 25, 1
+SHAPE_DO, SHAPE_WHICH, SHAPE_SIZE, SIGN_COUNT = 0, 1, 2, 6
+SQUASH_HIGH, SQUASH_WIDE, SQUASH_OVER, SQUASH_HOLD = 0, 1, 2, 3
+SQUASH_BACK, SQUASH_EVERY, SQUASH_BY_FALL, SQUASH_RECENT = 4, 5, 6, 7
+SQUASH_WHOLE, SQUASH_SIZE, STATE_WAYS, STATE_WAYS_END = 8, 9, 0, 1
+STATE_ENTRY, STATE_ENTRY_END, STATE_LEAVE, STATE_LEAVE_END = 2, 3, 4, 5
+STATE_SAMPLES, STATE_SAMPLES_END, STATE_AXES, STATE_AXES_END = 6, 7, 8, 9
+STATE_BLENDS, STATE_STICKY, STATE_CLOCK, STATE_STILL = 10, 11, 12, 13
+STATE_CLEAR, STATE_TURNED, STATE_MODE, STATE_BACKWARD = 14, 15, 16, 17
+STATE_FACE, STATE_CAP, STATE_FALL, STATE_WIDE = 18, 19, 20, 21
+STATE_HIGH, STATE_SHAPES, STATE_SHAPES_END, STATE_LAST_SHAPES = 22, 23, 24, 25
+STATE_LAST_SHAPES_END, STATE_SIZE, STEP_OP, STEP_A = 26, 27, 0, 1
+STEP_B, STEP_VALUE, STEP_SIZE, STICK_PUSH = 2, 3, 6, 2
+STICK_BEARING, STICK_SIZE, TOLD_SIZE, USE_BUFFER = 3, 4, 4, 0
+USE_TICKS, USE_SIZE, WAY_NUMBER, WAY_TARGET = 1, 2, 0, 1
+WAY_PROGRAM, WAY_PROGRAM_END, WAY_FADE, WAY_BLOCKS = 2, 3, 4, 5
+WAY_KEEP, WAY_USES, WAY_USES_END, WAY_SHAPES = 6, 7, 8, 9
+WAY_SHAPES_END, WAY_SIZE, WINDOW_START, WINDOW_END = 10, 11, 0, 1
+WINDOW_HOLD, WINDOW_LOCK, WINDOW_SPAN, WINDOW_SIZE = 2, 3, 4, 5
 BEARING, CHOICE, WHOLE, TICK = 2, 4, 1, 65536
 AT, EASE, IN, OUT = 0, 3, 1, 2
-BOTH, WITHIN, FINITE, INTEGER = 3, 11, 1, 2
-EXACT, TIME, NEVER, ROW = 9007199254740992, 3, 1152921504606846976, 5
-ADDRESS, NAME, FIRST, END = 7, 8, 9, 10
-RAISE, PARAMETERS, LOCK, UNLOCK = 2, 0, 3, 4
-FREEZE, LONGEST, MOST_MARKS, PIECES = 5, 2147483648, 10000, 13
-KEYS, SAMPLES, CLIPS, PLACES = 15, 7, 10, 9
-CLOCKS, BUFFERS, MEMORIES, LAYERS = 18, 17, 16, 2
-PROGRAMS, AMOUNT, TRUTH, EITHER = 21, 1, 2, 0
-WAYS, FORMULAS, STATES, AXES = 4, 19, 3, 8
-ACTS, PULSE, GRAPH, BUTTON = 6, 5, 3, 6
-PLAYED, STICKS, TOLD, SET = 35, 1, 2, 0
-ADD, MODE, PUSH, X = 1, 6, 7, 1
-Y, VERSION = 2, 2
-FASTEST = 1000.0
+BOTH, LEANED, TOLD, WITHIN = 3, 3, 2, 11
+FINITE, INTEGER, EXACT, TIME = 1, 2, 9007199254740992, 3
+NEVER, ROW, ADDRESS, NAME = 1152921504606846976, 5, 7, 8
+FIRST, END, RAISE, PARAMETERS = 9, 10, 2, 0
+LOCK, UNLOCK, FREEZE, LONGEST = 3, 4, 5, 2147483648
+MOST_MARKS, PIECES, KEYS, SAMPLES = 10000, 13, 15, 7
+CLIPS, PLACES, SQUASHES, LEANS = 10, 9, 22, 23
+SHAPES, SQUASHED, CLOCKS, BUFFERS = 24, 0, 18, 17
+MEMORIES, LAYERS, PROGRAMS, AMOUNT = 16, 2, 21, 1
+TRUTH, EITHER, WAYS, FORMULAS = 2, 0, 4, 19
+STATES, AXES, ACTS, PULSE = 3, 8, 6, 5
+GRAPH, BUTTON, PLAYED, STICKS = 3, 6, 35, 1
+SET, ADD, MODE, PUSH = 0, 1, 6, 7
+X, Y, VERSION = 1, 2, 3
+RADIAN, FASTEST = 0.017453292519943295, 1000.0
 SERIES = (1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137, 1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066, 3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176, 11.459155902616464, -19.098593171027442, 57.29577951308232)
-WIDTHS = (5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4)
-SIZES = (5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6)
-RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 2, 5, 9, 10, 3, 4, 4, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11)
-ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0)
+SINES = (-8.22063524662433e-18, 2.8114572543455206e-15, -7.647163731819816e-13, 1.6059043836821613e-10, -2.505210838544172e-08, 2.7557319223985893e-06, -0.0001984126984126984, 0.008333333333333333, -0.16666666666666666, 1.0)
+COSINES = (-1.5619206968586225e-16, 4.779477332387385e-14, -1.1470745597729725e-11, 2.08767569878681e-09, -2.755731922398589e-07, 2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0)
+WIDTHS = (5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2)
+SIZES = (5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2)
+RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2)
+ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0)
 TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
-REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0)
+REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0)
 
 
 def bearing_of(x: float, y: float) -> float:
@@ -784,6 +828,198 @@ def aside(m: Whole, r: Real, z: Whole, layer: int, which: int) -> float:
     return place(r, m[clip + CLIP_KEYS], m[clip + CLIP_KEYS_END], head, which)
 
 
+def let_go(s: Real) -> None:
+    """The squash there is begins to spring back, unless it does already."""
+    if s[DRAWN_SQUASH] > 0.0 and s[DRAWN_FREED] < 0.0:
+        s[DRAWN_FREED] = s[DRAWN_SINCE]
+
+
+def begin_all(m: Whole, r: Real, s: Real, begin: int, end: int, state: int) -> None:
+    """What some rows say begins; state holds what it holds."""
+    for shape in range(begin, end, SHAPE_SIZE):
+        does, which = (m[shape + SHAPE_DO], m[shape + SHAPE_WHICH])
+        if does == LEANED:
+            s[DRAWN_LEANING] = float(which)
+        elif does == LET_GO:
+            let_go(s)
+        elif does != HELD_LEAN:
+            whole_at = r[m[HEAD_SQUASHES] + which * SQUASH_SIZE + SQUASH_BY_FALL]
+            s[DRAWN_SQUASH] = which + 1.0
+            s[DRAWN_HOLDER] = state + 1.0 if does == HELD_SQUASH else 0.0
+            s[DRAWN_AMOUNT] = 1.0 if whole_at == 0.0 else 1.0 if 1.0 < s[DRAWN_FALL] / whole_at else s[DRAWN_FALL] / whole_at
+            s[DRAWN_SINCE] = 0.0
+            s[DRAWN_FREED] = -1.0
+            s[DRAWN_FROM_WIDE] = s[DRAWN_WIDE]
+            s[DRAWN_FROM_HIGH] = s[DRAWN_HIGH]
+
+
+def keep_seen(m: Whole, z: Whole, s: Real) -> None:
+    """Note what the next tick begins with."""
+    s[DRAWN_FREEZE] = float(z[NOW_FREEZE])
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        s[DRAWN_SIZE + layer] = float(state_of(m, z, layer))
+
+
+def across(bearing: float) -> float:
+    """How far right a step of length 1 along a bearing goes; exact along the axes."""
+    folded = bearing if bearing <= 90.0 else 180.0 - bearing if bearing <= 270.0 else bearing - 360.0
+    if folded == 90.0:
+        return 1.0
+    if folded == -90.0:
+        return -1.0
+    flat = folded if -45.0 <= folded <= 45.0 else 90.0 - folded if folded > 0.0 else -90.0 - folded
+    angle = flat * RADIAN
+    square, total = (angle * angle, 0.0)
+    if flat == folded:
+        for factor in SINES:
+            total = total * square + factor
+        return total * angle
+    for factor in COSINES:
+        total = total * square + factor
+    return total if folded > 0.0 else -total
+
+
+def wide_between(wide: float, high: float, to_wide: float, to_high: float, share: float, keeps: bool) -> float:
+    """The width of a shape between two; keeps: its area goes evenly, not its width."""
+    if not keeps:
+        return wide + (to_wide - wide) * share
+    area, to_area = (wide * high, to_wide * to_high)
+    return (area + (to_area - area) * share) / (high + (to_high - high) * share)
+
+
+def form(m: Whole, r: Real, s: Real) -> None:
+    """The figure's width and height now; what has sprung back is over."""
+    if s[DRAWN_SQUASH] == 0.0:
+        return
+    one = m[HEAD_SQUASHES] + (int(s[DRAWN_SQUASH]) - 1) * SQUASH_SIZE
+    over, hold, back = (r[one + SQUASH_OVER], r[one + SQUASH_HOLD], r[one + SQUASH_BACK])
+    keeps, since = (r[one + SQUASH_WIDE] != r[one + SQUASH_WIDE], s[DRAWN_SINCE])
+    if s[DRAWN_FREED] < 0.0 and hold == hold and (since >= over + hold):
+        s[DRAWN_FREED] = since
+    freed = s[DRAWN_FREED]
+    ticks = (freed if freed < since else since) if freed >= 0.0 else since
+    share, every = (s[DRAWN_AMOUNT], r[one + SQUASH_EVERY])
+    if every > 0.0:
+        quarter = reduced(360.0 * ticks / every) + 90.0
+        share *= (1.0 - across(quarter if quarter < 360.0 else quarter - 360.0)) / 2.0
+    high = 1.0 + (r[one + SQUASH_HIGH] - 1.0) * share
+    wide = 1.0 / high if keeps else 1.0 + (r[one + SQUASH_WIDE] - 1.0) * share
+    t = (1.0 if 1.0 < ticks / over else ticks / over) if over > 0.0 else 1.0
+    wide = wide_between(s[DRAWN_FROM_WIDE], s[DRAWN_FROM_HIGH], wide, high, t * (2.0 - t), keeps)
+    high = s[DRAWN_FROM_HIGH] + (high - s[DRAWN_FROM_HIGH]) * (t * (2.0 - t))
+    if freed >= 0.0:
+        gone_by = (since - freed) / back if back > 0.0 else 1.0
+        if gone_by >= 1.0:
+            s[DRAWN_WIDE] = 1.0
+            s[DRAWN_HIGH] = 1.0
+            s[DRAWN_WHOLE] = 0.0
+            s[DRAWN_SQUASH] = 0.0
+            s[DRAWN_HOLDER] = 0.0
+            return
+        left = 1.0 - gone_by * gone_by * (3.0 - 2.0 * gone_by)
+        wide = wide_between(1.0, 1.0, wide, high, left, keeps)
+        high = 1.0 + (high - 1.0) * left
+    s[DRAWN_WIDE] = wide
+    s[DRAWN_HIGH] = high
+    s[DRAWN_WHOLE] = float(m[one + SQUASH_WHOLE])
+
+
+def begin_shape(m: Whole, r: Real, z: Whole, s: Real) -> None:
+    """The figure before tick 0, of a body at rest that looks right; s is an array of zeros."""
+    s[DRAWN_WIDE] = 1.0
+    s[DRAWN_HIGH] = 1.0
+    s[DRAWN_FREED] = -1.0
+    s[DRAWN_FACING] = 90.0
+    s[DRAWN_GROUNDED] = 1.0
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        state = state_of(m, z, layer)
+        begin_all(m, r, s, m[state + STATE_SHAPES], m[state + STATE_SHAPES_END], state)
+    keep_seen(m, z, s)
+    form(m, r, s)
+
+
+def note_fall(m: Whole, r: Real, s: Real) -> None:
+    """Note how fast a fall was."""
+    if m[HEAD_SQUASHES] == m[HEAD_SQUASHES_END]:
+        return
+    if s[DRAWN_UP] < 0.0 and s[DRAWN_GROUNDED] == 0.0:
+        s[DRAWN_FALL] = -s[DRAWN_UP]
+        s[DRAWN_LANDED] = 0.0
+    elif s[DRAWN_LANDED] > r[m[HEAD_SQUASHES] + SQUASH_RECENT]:
+        s[DRAWN_FALL] = 0.0
+    else:
+        s[DRAWN_LANDED] += 1.0
+
+
+def turn(start: float, end: float) -> float:
+    """The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive."""
+    way = end - start
+    if way > 180.0:
+        return way - 360.0
+    if way <= -180.0:
+        return way + 360.0
+    return way
+
+
+def lean_over(m: Whole, r: Real, z: Whole, s: Real, velocity: float, facing: float) -> None:
+    """The tilt follows how the body speeds up and turns."""
+    if m[HEAD_LEANS] == m[HEAD_LEANS_END]:
+        return
+    which = -1
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        state = state_of(m, z, layer)
+        for shape in range(m[state + STATE_SHAPES], m[state + STATE_SHAPES_END], SHAPE_SIZE):
+            if which < 0 and m[shape + SHAPE_DO] == HELD_LEAN:
+                which = m[shape + SHAPE_WHICH]
+    if which < 0:
+        which = int(s[DRAWN_LEANING])
+    if which == 0 and s[DRAWN_TILT] == 0.0:
+        return
+    lean = m[HEAD_LEANS] + which * LEAN_SIZE
+    ahead, gained, sideways = (facing, velocity - s[DRAWN_VELOCITY], facing + 90.0)
+    if m[lean + LEAN_SIGNED] != 0:
+        ahead = 90.0 if facing < 180.0 else 270.0
+        gained = gained if facing < 180.0 else -gained
+    if sideways >= 360.0:
+        sideways -= 360.0
+    dt, most = (r[lean + LEAN_DT], r[lean + LEAN_MOST])
+    goal = r[lean + LEAN_TURNING] * turn(s[DRAWN_FACING], facing) / dt / 100.0 * across(sideways)
+    goal += r[lean + LEAN_SPEEDING] * (gained / dt) / 100.0 * across(ahead)
+    goal = most if most < (-most if -most > goal else goal) else -most if -most > goal else goal
+    leaned = s[DRAWN_TILT] + (goal - s[DRAWN_TILT]) * r[lean + LEAN_SHARE]
+    s[DRAWN_TILT] = leaned if abs(leaned) > 0.001 else 0.0
+
+
+def follow_shape(m: Whole, r: Real, z: Whole, k: Whole, taken: Whole, s: Real, velocity: float, up: float, facing: float, grounded: bool) -> None:
+    """The figure one tick later; velocity of the body to the right, or of one seen from above along its facing, and up, in units a
+    second, facing as a bearing."""
+    note_fall(m, r, s)
+    if s[DRAWN_SQUASH] > 0.0 and s[DRAWN_FREEZE] == 0.0:
+        s[DRAWN_SINCE] += 1.0
+    for mark in range(k[1] if k[1] < k[0] else k[0]):
+        cue = m[HEAD_CUES] + k[TOLD + mark * TOLD_SIZE + 3] * CUE_SIZE
+        begin_all(m, r, s, m[cue + CUE_SHAPES], m[cue + CUE_SHAPES_END], -1)
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        if taken[layer] < 0:
+            continue
+        old, state = (int(s[DRAWN_SIZE + layer]), state_of(m, z, layer))
+        if s[DRAWN_HOLDER] == old + 1.0:
+            let_go(s)
+        begin_all(m, r, s, m[old + STATE_LAST_SHAPES], m[old + STATE_LAST_SHAPES_END], -1)
+        for way in range(m[old + STATE_WAYS], m[old + STATE_WAYS_END], WAY_SIZE):
+            if m[way + WAY_NUMBER] == taken[layer]:
+                begin_all(m, r, s, m[way + WAY_SHAPES], m[way + WAY_SHAPES_END], -1)
+                break
+        begin_all(m, r, s, m[state + STATE_SHAPES], m[state + STATE_SHAPES_END], state)
+    lean_over(m, r, z, s, velocity, facing)
+    keep_seen(m, z, s)
+    s[DRAWN_VELOCITY] = velocity
+    s[DRAWN_UP] = up
+    s[DRAWN_FACING] = facing
+    s[DRAWN_GROUNDED] = 1.0 if grounded else 0.0
+    form(m, r, s)
+
+
 def list_spans(m: Whole, z: Whole, out: Whole) -> int:
     """Write the spans that are on to out, pairs of a name and the row of a window; how many there are."""
     count = 0
@@ -906,6 +1142,30 @@ def state_agrees(cells: Real, counts: Whole, rows: Whole, one: int) -> bool:
         if cells[sample + SAMPLE_PHASE] > cells[clip + CLIP_LENGTH]:
             return False
         if cells[sample + SAMPLE_PLACES] + axes > counts[PLACES]:
+            return False
+    return True
+
+
+def shapes_agree(cells: Real, counts: Whole, rows: Whole) -> bool:
+    """Whether squashes and leans can be followed, and what begins them is there."""
+    for number in range(counts[SQUASHES]):
+        one = rows[SQUASHES] + number * WIDTHS[SQUASHES]
+        if not cells[one + SQUASH_HIGH] > 0.0 or cells[one + SQUASH_WIDE] <= 0.0:
+            return False
+        if cells[one + SQUASH_OVER] < 0.0 or cells[one + SQUASH_HOLD] < 0.0 or cells[one + SQUASH_BACK] < 0.0:
+            return False
+        if cells[one + SQUASH_EVERY] < 0.0 or cells[one + SQUASH_BY_FALL] < 0.0:
+            return False
+    for number in range(counts[LEANS]):
+        one = rows[LEANS] + number * WIDTHS[LEANS]
+        if cells[one + LEAN_MOST] < 0.0 or not cells[one + LEAN_DT] > 0.0:
+            return False
+    for number in range(counts[SHAPES]):
+        one = rows[SHAPES] + number * WIDTHS[SHAPES]
+        does, which = (cells[one + SHAPE_DO], cells[one + SHAPE_WHICH])
+        if which < 0.0 or (which >= counts[LEANS] and (does == LEANED or does == HELD_LEAN)):
+            return False
+        if which >= counts[SQUASHES] and (does == SQUASHED or does == HELD_SQUASH):
             return False
     return True
 
@@ -1039,6 +1299,8 @@ def agrees(cells: Real, counts: Whole, names: Whole, rows: Whole, room: Whole) -
     for number in range(counts[STATES]):
         if not state_agrees(cells, counts, rows, rows[STATES] + number * WIDTHS[STATES]):
             return False
+    if not shapes_agree(cells, counts, rows):
+        return False
     return programs_agree(cells, counts, names, rows, room)
 
 
@@ -1236,16 +1498,6 @@ def note_held(m: Whole, z: Whole) -> None:
     """Note the parameters that spans hold on, before anything moves."""
     if m[HEAD_WINDOWS] < m[HEAD_WINDOWS_END] and m[HEAD_HOLDS] < m[HEAD_HOLDS_END]:
         look(m, z, m[HEAD_HELD_BEFORE], -1, -1)
-
-
-def turn(start: float, end: float) -> float:
-    """The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive."""
-    way = end - start
-    if way > 180.0:
-        return way - 360.0
-    if way <= -180.0:
-        return way + 360.0
-    return way
 
 
 def rulings_to(m: Whole, r: Real, v: Real, axis: int, at: float) -> float:
@@ -1643,11 +1895,17 @@ def replay(table: Table, golden: str) -> Iterator[str]:
     told = [at for at, one in enumerate(table.sections["parameters"]) if one[1] >= GRAPH]
     for line in golden.splitlines():
         if line.startswith("in"):
+            body = [0.0, 0.0, 90.0, 1.0]
             for word in line.split()[1:]:
                 at, bits = word.split("=")
-                if int(at) < len(table.names["parameters"]):
-                    player._given[int(at)] = struct.unpack(">d", bytes.fromhex(bits))[0]
+                numbers = [struct.unpack(">d", bytes.fromhex(one))[0] for one in bits.split(",")]
+                if at == "body":
+                    body = numbers
+                elif int(at) < len(table.names["parameters"]):
+                    player._given[int(at)] = numbers[0]
             player.step()
+            velocity, up, facing, stands = body
+            player.shape(velocity, up, facing, stands != 0.0)
         if not line.startswith("out"):
             yield line
         if line.startswith(("in", "begin")):
@@ -1679,6 +1937,9 @@ def _told(player: Player, told: list[int]) -> str:
             f"{one.layer}:{frames[one.frame]}:{int(one.mirrored)}:{one.turns}:{_bits(one.x)}:{_bits(one.y)}"
             for one in player.frames()
         ]
+    if player.table.version > 2:
+        *numbers, whole = player._shape()
+        fields["shape"] = [*map(_bits, numbers), int(whole)]
     return "out " + " ".join(f"{name}={','.join(map(str, row))}" for name, row in fields.items())
 
 

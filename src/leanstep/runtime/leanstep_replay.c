@@ -54,6 +54,10 @@ static void print_told(const ls_figure *f) {
       print_bits(f->values[at]);
     }
   if (t->version > 1) print_drawn(f);
+  if (t->version > 2) {
+    printf(" shape="), print_bits(f->shape_wide), printf(","), print_bits(f->shape_high), printf(","), print_bits(f->shape_tilt);
+    printf(",%d", f->shape_whole);
+  }
   printf("\n");
 }
 
@@ -86,14 +90,24 @@ static int replay(const char *table_path, const char *golden_path) {
     next = end ? end + 1 : NULL;
     if (end) *end = 0;
     if (!strncmp(line, "in", 2) && (line[2] == ' ' || !line[2])) {
+      double body[4] = {0.0, 0.0, 90.0, 1.0};
       char *word = line + 2;
       puts(line);
       while (*word == ' ') {
+        if (!strncmp(word, " body=", 6)) {
+          word += 5;
+          for (int one = 0; one < 4 && *word && *word != ' '; one++) {
+            uint64_t bits = strtoull(word + 1, &word, 16);
+            memcpy(&body[one], &bits, 8);
+          }
+          continue;
+        }
         long at = strtol(word, &word, 10);
         uint64_t bits = strtoull(word + 1, &word, 16);
         if (at >= 0 && at < (long)table.counts[LS_PARAMETERS]) memcpy(&figure->given[at], &bits, 8), figure->is_given[at] = 1;
       }
       ls_step(figure);
+      ls_shape(figure, body[0], body[1], body[2], body[3] != 0.0);
       print_told(figure);
     } else if (strncmp(line, "out", 3)) {
       puts(line);

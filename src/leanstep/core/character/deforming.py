@@ -7,6 +7,8 @@ from typing import Annotated
 from leanstep.core.character.annotations import Defines, Within
 from leanstep.core.character.part import Part
 
+REMEMBERED = 0.1
+"""Seconds for which the speed of a fall counts after it has ended, and over which a figure without a lean becomes upright."""
 LEAST, MOST = 0.05, 20.0
 """How high or wide a squash may make the figure, as a factor."""
 Factor = Annotated[float, Within(LEAST, MOST, "times")]

@@ -13,6 +13,7 @@ from dataclasses import replace
 from leanstep.core.body.body_state import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.deforming import Deformed, after, at_start
 from leanstep.core.rehearsal.drawable import layers_seen
 from leanstep.core.rehearsal.situation import Situation, Step
 from leanstep.core.rehearsal.stepping import Stepper, requests_of
@@ -21,18 +22,31 @@ from leanstep.core.tick.columns import Table
 
 STILL = BodyState(0.0, 0.0)
 """A body of which nothing is asked."""
+AT_REST = BodyState(0.0, 0.0, grounded=True)
 
 
-def golden(machine: Machine, table: Table, name: str, inputs: Iterable[Mapping[int, Symbolic]]) -> str:
-    """A golden trace of what ``inputs`` set, tick by tick, in the world in which the game moves the body."""
+def golden(
+    machine: Machine,
+    table: Table,
+    name: str,
+    inputs: Iterable[Mapping[int, Symbolic]],
+    bodies: Iterable[BodyState] = (),
+) -> str:
+    """A golden trace of what ``inputs`` set, tick by tick, in the world in which the game moves the body; ``bodies`` are how it does,
+    at rest where nothing is said."""
     writer, stepper = _Writer(machine, table), Stepper(machine, free=True)
-    now = stepper.first()
+    now, body, above = stepper.first(), AT_REST, machine.character.body.model == "above"
+    body = replace(body, facing=90.0) if above else body
+    shape = at_start(machine, now)
     title = " ".join(f"leanstep golden 1: {machine.character.name}, {name}".split())
-    lines = [title, "begin", writer.told(_began(machine, now))]
+    lines = [title, "begin", writer.told(_began(machine, now), shape)]
+    moving = iter(bodies)
     for row in inputs:
+        before, moved = replace(now, body=body), next(moving, body)
         step = stepper.step(replace(now, body=STILL), dict(row))
-        now = step.situation
-        lines += [writer.given(row), writer.told(step)]
+        now, body = step.situation, moved
+        shape = after(machine, shape, before, replace(step, situation=replace(now, body=body)))
+        lines += [writer.given(row, body), writer.told(step, shape)]
     return "\n".join(lines) + "\n"
 
 
@@ -70,14 +84,24 @@ class _Writer:
         self.spans = {name: at for at, name in enumerate(table.names.spans)}
         self.first = [row[1] for row in table.sections["layers"]]
         self.frames = {name: at for at, name in enumerate(table.names.frames)}
-        self.new = table.leanstep_table > 1
+        self.version = table.leanstep_table
+        self.above = machine.character.body.model == "above"
         self.told_symbols = [at for at, one in enumerate(machine.symbols) if not one.free]
 
-    def given(self, row: Mapping[int, Symbolic]) -> str:
+    def given(self, row: Mapping[int, Symbolic], body: BodyState) -> str:
         """What is set on a tick."""
-        return " ".join(["in", *(f"{index}={self._bits(value)}" for index, value in sorted(row.items()))])
+        words = ["in", *(f"{index}={self._bits(value)}" for index, value in sorted(row.items()))]
+        if self.version > 2:
+            words.append(f"body={','.join(map(self._bits, self._moves(body)))}")
+        return " ".join(words)
 
-    def told(self, step: Step) -> str:
+    def _moves(self, body: BodyState) -> tuple[float, ...]:
+        """How a body moves, as a game tells it: velocity, up, facing as a bearing, whether it stands."""
+        if self.above:
+            return body.speed, body.rise, body.facing, float(body.grounded)
+        return body.vx, body.vy, 90.0 if body.facing > 0 else 270.0, float(body.grounded)
+
+    def told(self, step: Step, shape: Deformed) -> str:
         """What there is after a tick."""
         now, layers = step.situation, range(len(step.fired))
         body = now.body
@@ -96,8 +120,10 @@ class _Writer:
             "asked": map(self._bits, (body.mode, body.push, body.push_up)),
             "values": [self._bits(now.values[at]) for at in self.told_symbols],
         }
-        if self.new:
+        if self.version > 1:
             fields |= {"requests": self._requests(now), "draws": self._drawn(now)}
+        if self.version > 2:
+            fields["shape"] = [*map(self._bits, (shape.wide, shape.high, shape.lean)), int(shape.whole_pixels)]
         return "out " + " ".join(f"{name}={','.join(map(str, row))}" for name, row in fields.items())
 
     def _bits(self, value: Symbolic) -> str:

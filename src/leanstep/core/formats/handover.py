@@ -200,8 +200,9 @@ def _table(source: Source) -> Files:
         if take.begins is not None:
             source.notes.append(f"take {take.name} begins in the middle; there is no golden trace of it")
             continue
-        inputs = inputs_of(rehearse(source.machine, take))
-        made[_name(source, take.name, ".golden.txt", made)] = golden(source.machine, table, take.name, inputs).encode()
+        trace = rehearse(source.machine, take)
+        text = golden(source.machine, table, take.name, inputs_of(trace), trace.bodies())
+        made[_name(source, take.name, ".golden.txt", made)] = text.encode()
     return made
 
 
@@ -247,7 +248,7 @@ FORMATS: dict[str, Format] = {
             "Table for games",
             "the whole character as numbers, with golden traces of its takes to judge a player by",
             "pictures, their feet and boxes (see atlas), how the body moves and what it meets (the game moves it and sets its "
-            "values), keys and pads, squash and lean, feet on the ground, assumptions, expectations and limits of inputs, takes "
+            "values), keys and pads, feet on the ground, assumptions, expectations and limits of inputs, takes "
             "that begin in the middle (others are golden traces), lanes, units, notes and what is muted, the slots of a pattern",
             _table,
         ),

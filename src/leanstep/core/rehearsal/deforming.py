@@ -7,22 +7,19 @@ and goes as (1 - cos) / 2.  A lean follows its target by a share of ``dt / smoot
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import msgspec
 
-from leanstep.core.bearings import across, turn
+from leanstep.core.bearings import across, along, reduced, turn
 from leanstep.core.body.body_state import BodyState
-from leanstep.core.character.clips import Effect
-from leanstep.core.character.deforming import Lean, Squash
+from leanstep.core.character.deforming import REMEMBERED, Lean, Squash
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.event_words import mark_fired
 from leanstep.core.rehearsal.situation import Situation, Step
 
-REMEMBERED = 0.1
-"""Seconds for which the speed of a fall counts after it has ended."""
 TRIED = 0.5
 """Seconds for which a squash that holds is tried."""
 HUNDRED = 100.0
@@ -103,7 +100,8 @@ def after(machine: Machine, now: Deformed, before: Situation, step: Step) -> Def
         now = replace(now, begun=replace(now.begun, since=now.begun.since + 1))
     for layer, name in step.marks:
         # an effect on a mark holds until the next
-        for effect in _of_mark(machine, layer, {before.states[layer], situation.states[layer]}, name):
+        mark = mark_fired(machine, before, situation, layer, name)
+        for effect in mark.effects if mark is not None else ():
             now = _apply(machine, now, effect.do, effect.name, None)
     for layer, fired in enumerate(step.fired):
         if fired >= 0:
@@ -127,22 +125,6 @@ def _squashes(machine: Machine) -> Mapping[str, Squash]:
 
 def _leans(machine: Machine) -> Mapping[str, Lean]:
     return machine.once(_leans, lambda: {one.name: one for one in machine.character.leans})
-
-
-def _of_mark(machine: Machine, layer: int, states: set[int], name: str) -> tuple[Effect, ...]:
-    """What a mark does to the drawing, in the first clip that these states show which has it."""
-    key = (_of_mark, layer, frozenset(states), name)
-    return machine.once(key, lambda: _found(machine, layer, states, name))
-
-
-def _found(machine: Machine, layer: int, states: set[int], name: str) -> tuple[Effect, ...]:
-    for state in sorted(states):
-        picture = machine.pictures[layer][state]
-        for reel in picture.reels if picture is not None else ():
-            for mark in reel.clip.marks:
-                if mark.name == name:
-                    return tuple(effect for effect in mark.effects if effect.do in ("squash", "lean"))
-    return ()
 
 
 def _taken(machine: Machine, now: Deformed, layer: int, fired: int, old: int, new: int) -> Deformed:
@@ -223,7 +205,7 @@ def _shape(begun: Begun, ticks: int, rate: float) -> tuple[float, float]:
     squash = begun.squash
     share = begun.amount
     if squash.every > 0:
-        share *= (1.0 - math.cos(2.0 * math.pi * ticks / (squash.every * rate))) / 2.0
+        share *= (1.0 - along(reduced(360.0 * ticks / (squash.every * rate)))) / 2.0
     high = 1.0 + (squash.high - 1.0) * share
     wide = 1.0 / high if squash.wide is None else 1.0 + (squash.wide - 1.0) * share
     over = squash.over * rate

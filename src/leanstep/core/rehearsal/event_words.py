@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from leanstep.core.character.clips import Mark
 from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import units
 from leanstep.core.graph.machine import Machine
@@ -26,9 +27,9 @@ def said(machine: Machine, before: Situation, step: Step) -> dict[str, Words]:
     found: dict[str, Words] = {}
     now = step.situation
     for layer, name in step.marks:
-        says = _of_mark(machine, before, now, layer, name)
-        if says:
-            found[name] = says
+        mark = mark_fired(machine, before, now, layer, name)
+        if mark is not None and mark.says:
+            found[name] = mark.says
     for layer, state in enumerate(now.states):
         picture = machine.pictures[layer][state]
         if picture is not None:
@@ -38,8 +39,8 @@ def said(machine: Machine, before: Situation, step: Step) -> dict[str, Words]:
     return found
 
 
-def _of_mark(machine: Machine, before: Situation, now: Situation, layer: int, name: str) -> Words:
-    """What a mark that fired says: one the playhead passed in the state before, else one at the start of the state entered."""
+def mark_fired(machine: Machine, before: Situation, now: Situation, layer: int, name: str) -> Mark | None:
+    """The mark of a name that fired: one the playhead passed in the state before, else one at the start of the state entered."""
     picture = machine.pictures[layer][before.states[layer]]
     if picture is not None:
         reel = picture.reels[picture.pick(now.values, before.picks[layer])]
@@ -47,7 +48,7 @@ def _of_mark(machine: Machine, before: Situation, now: Situation, layer: int, na
         fired = reel.fired(before.playheads[layer], reel.amount(now.values))
         passed = [marks[reel.cues.index(cue)] for cue in fired if cue.name == name]
         if passed:
-            return passed[-1].says
+            return passed[-1]
     entered = machine.pictures[layer][now.states[layer]]
     marks = [] if entered is None else list(entered.reels[now.picks[layer]].clip.marks)
-    return next((mark.says for mark in marks if mark.name == name), {})
+    return next((mark for mark in marks if mark.name == name), None)

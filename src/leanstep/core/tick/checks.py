@@ -12,6 +12,9 @@ from leanstep.core.tick.columns import (
     EXACT,
     FASTEST,
     FREEZE,
+    HELD_LEAN,
+    HELD_SQUASH,
+    LEANED,
     LOCK,
     LONGEST,
     MOST_MARKS,
@@ -32,6 +35,7 @@ from leanstep.core.tick.columns import (
     OPERATOR_COUNT,
     RAISE,
     SIGN_COUNT,
+    SQUASHED,
     TAKES,
     UNLOCK,
     WHOLE,
@@ -58,6 +62,8 @@ from leanstep.core.tick.places import (
     KEYS,
     LAYER,
     LAYERS,
+    LEAN,
+    LEANS,
     MEMORIES,
     MEMORY,
     NAME,
@@ -80,7 +86,11 @@ from leanstep.core.tick.places import (
     SAMPLE,
     SAMPLES,
     SECTION_COUNT,
+    SHAPE,
+    SHAPES,
     SIZES,
+    SQUASH,
+    SQUASHES,
     STATE,
     STATES,
     STEP,
@@ -183,6 +193,8 @@ def agrees(cells: Real, counts: Whole, names: Whole, rows: Whole, room: Whole) -
     for number in range(counts[STATES]):
         if not _state_agrees(cells, counts, rows, rows[STATES] + number * WIDTHS[STATES]):
             return False
+    if not _shapes_agree(cells, counts, rows):
+        return False
     return _programs_agree(cells, counts, names, rows, room)
 
 
@@ -245,6 +257,31 @@ def _state_agrees(cells: Real, counts: Whole, rows: Whole, one: int) -> bool:  #
         if cells[sample + SAMPLE.phase] > cells[clip + CLIP.length]:
             return False
         if cells[sample + SAMPLE.places] + axes > counts[PLACES]:
+            return False
+    return True
+
+
+@kernel
+def _shapes_agree(cells: Real, counts: Whole, rows: Whole) -> bool:  # pragma: no cover
+    """Whether squashes and leans can be followed, and what begins them is there."""
+    for number in range(counts[SQUASHES]):
+        one = rows[SQUASHES] + number * WIDTHS[SQUASHES]
+        if not cells[one + SQUASH.high] > 0.0 or cells[one + SQUASH.wide] <= 0.0:
+            return False
+        if cells[one + SQUASH.over] < 0.0 or cells[one + SQUASH.hold] < 0.0 or cells[one + SQUASH.back] < 0.0:
+            return False
+        if cells[one + SQUASH.every] < 0.0 or cells[one + SQUASH.by_fall] < 0.0:
+            return False
+    for number in range(counts[LEANS]):
+        one = rows[LEANS] + number * WIDTHS[LEANS]
+        if cells[one + LEAN.most] < 0.0 or not cells[one + LEAN.dt] > 0.0:
+            return False
+    for number in range(counts[SHAPES]):
+        one = rows[SHAPES] + number * WIDTHS[SHAPES]
+        does, which = cells[one + SHAPE.do], cells[one + SHAPE.which]
+        if which < 0.0 or (which >= counts[LEANS] and (does == LEANED or does == HELD_LEAN)):
+            return False
+        if which >= counts[SQUASHES] and (does == SQUASHED or does == HELD_SQUASH):
             return False
     return True
 

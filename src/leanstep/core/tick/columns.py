@@ -14,7 +14,7 @@ import msgspec
 from leanstep.core.conditions.evaluation import NEVER as NEVER
 from leanstep.core.conditions.expression import MEMORY_KINDS
 
-VERSION = 2
+VERSION = 3
 """Of the table.  Players refuse a greater one, and read older ones, whose sections have fewer columns."""
 EXACT = 1 << 53
 """Up to this, a double holds every whole number."""
@@ -35,6 +35,9 @@ TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
 """How many numbers each operator takes; 0: as many as it is told."""
 SET, ADD, RAISE, LOCK, UNLOCK, FREEZE, MODE, PUSH, PUSH_UP = range(9)
 """What acts do (:data:`leanstep.core.graph.effects.ACTS`)."""
+SQUASHED, HELD_SQUASH, LET_GO, LEANED, HELD_LEAN = range(5)
+"""What changes how a figure is drawn: a squash begins, one begins that its state holds, the one there is springs back, a lean begins,
+there is a lean as long as the state is active."""
 HELD_FOR, SEEN_WITHIN = MEMORY_KINDS.index("for"), MEMORY_KINDS.index("within")
 NAMED = ("parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes")
 """The kinds of names a table has."""
@@ -115,7 +118,8 @@ class Columns:
         states_end: Annotated[int, ">"]
 
     class State(NamedTuple):
-        """``clear``: the layers below are seen behind it; ``turned``: its pictures turn to where the figure looks.
+        """``clear``: the layers below are seen behind it; ``turned``: its pictures turn to where the figure looks; ``shapes`` begin
+        with it, ``last_shapes`` when it is left.
 
         ``mode`` to ``high`` are what it asks of a body: how to move, whether it may move against its facing, how fast to turn to
         what it touches, how fast to be at most, and falling, and its box; 0: nothing.
@@ -144,6 +148,10 @@ class Columns:
         fall: Annotated[float, "#"] = 0.0
         wide: Annotated[float, "#"] = 0.0
         high: Annotated[float, "#"] = 0.0
+        shapes: Annotated[int, "<shapes"] = 0
+        shapes_end: Annotated[int, ">"] = 0
+        last_shapes: Annotated[int, "<shapes"] = 0
+        last_shapes_end: Annotated[int, ">"] = 0
 
     class Transition(NamedTuple):
         number: Annotated[int, "i"]
@@ -155,6 +163,8 @@ class Columns:
         keep: Annotated[int, "0..1"]
         uses: Annotated[int, "<uses"]
         uses_end: Annotated[int, ">"]
+        shapes: Annotated[int, "<shapes"] = 0
+        shapes_end: Annotated[int, ">"] = 0
 
     class Use(NamedTuple):
         buffer: Annotated[int, "@buffers"]
@@ -209,6 +219,8 @@ class Columns:
         mark: Annotated[int, "%marks"]
         acts: Annotated[int, "<acts"]
         acts_end: Annotated[int, ">"]
+        shapes: Annotated[int, "<shapes"] = 0
+        shapes_end: Annotated[int, ">"] = 0
 
     class Window(NamedTuple):
         start: Annotated[int, "i"]
@@ -272,9 +284,43 @@ class Columns:
         yes: Annotated[int, INNER] = 0
         no: Annotated[int, INNER] = 0
 
+    class Squash(NamedTuple):
+        """Times are in ticks, with shares of one; without ``wide`` the area stays, without ``hold`` it springs back when it is let go.
+        ``recent``: for how long the speed of a fall counts after its end."""
 
-FIRST_WIDTHS = {"states": 14, "samples": 3, "cels": 3}
-"""How many columns sections had in version 1, where that is not all they have."""
+        high: Annotated[float, "#"]
+        wide: Annotated[float | None, "?"]
+        over: Annotated[float, "#"]
+        hold: Annotated[float | None, "?"]
+        back: Annotated[float, "#"]
+        every: Annotated[float, "#"]
+        by_fall: Annotated[float, "#"]
+        recent: Annotated[float, "#"]
+        whole: Annotated[int, "0..1"]
+
+    class Lean(NamedTuple):
+        """The first one is upright.  ``share`` of the way to where it leads is gone in a tick of ``dt`` seconds; ``signed``: the
+        body's velocity counts to the right and not along its facing."""
+
+        speeding: Annotated[float, "#"]
+        turning: Annotated[float, "#"]
+        most: Annotated[float, "#"]
+        share: Annotated[float, "#"]
+        dt: Annotated[float, "#"]
+        signed: Annotated[int, "0..1"]
+
+    class Shape(NamedTuple):
+        """``which`` is the row of a squash or of a lean."""
+
+        do: Annotated[int, "0..4"]
+        which: Annotated[int, "i"]
+
+
+OLDER_WIDTHS: dict[int, dict[str, int]] = {
+    1: {"states": 14, "samples": 3, "cels": 3, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0},
+    2: {"states": 23, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0},
+}
+"""By version, how many columns sections had then, where that is not all they have; 0: it had no such section."""
 SECTIONS: dict[str, Any] = {
     "parameters": Columns.Parameter,
     "sticks": Columns.Stick,
@@ -298,6 +344,9 @@ SECTIONS: dict[str, Any] = {
     "formulas": Columns.Formula,
     "holds": Columns.Hold,
     "programs": Columns.Step,
+    "squashes": Columns.Squash,
+    "leans": Columns.Lean,
+    "shapes": Columns.Shape,
 }
 
 

@@ -36,11 +36,13 @@ WINDOW, PIECE, CEL, KEY = (
 )
 MEMORY, BUFFER, CLOCK = numbered(Columns.Memory), numbered(Columns.Buffer), numbered(Columns.Clock)
 FORMULA, HOLD, STEP = numbered(Columns.Formula), numbered(Columns.Hold), numbered(Columns.Step)
+SQUASH, LEAN, SHAPE = numbered(Columns.Squash), numbered(Columns.Lean), numbered(Columns.Shape)
 PARAMETER_SIZE, STICK_SIZE, LAYER_SIZE, STATE_SIZE = len(PARAMETER), len(STICK), len(LAYER), len(STATE)
 WAY_SIZE, USE_SIZE, ACT_SIZE, SAMPLE_SIZE, AXIS_SIZE = len(WAY), len(USE), len(ACT), len(SAMPLE), len(AXIS)
 CLIP_SIZE, CUE_SIZE, WINDOW_SIZE, PIECE_SIZE, CEL_SIZE = len(CLIP), len(CUE), len(WINDOW), len(PIECE), len(CEL)
 MEMORY_SIZE, BUFFER_SIZE, FORMULA_SIZE, STEP_SIZE = len(MEMORY), len(BUFFER), len(FORMULA), len(STEP)
 KEY_SIZE, PULSE_SIZE = len(KEY), 2
+SQUASH_SIZE, LEAN_SIZE, SHAPE_SIZE = len(SQUASH), len(LEAN), len(SHAPE)
 
 ANYTHING, FINITE, INTEGER, TIME, FROM_TO, ROW, ROW_OR_NONE, ADDRESS, NAME, FIRST, END, WITHIN = range(12)
 """The rules as numbers, with what they are about in :data:`ABOUT`: the number of a section or of a kind of names, or the highest
@@ -95,7 +97,7 @@ SECTION_COUNT = len(SECTIONS)
     CELS,
     KEYS,
 ) = range(16)
-MEMORIES, BUFFERS, CLOCKS, FORMULAS, HOLDS, PROGRAMS = range(16, 22)
+MEMORIES, BUFFERS, CLOCKS, FORMULAS, HOLDS, PROGRAMS, SQUASHES, LEANS, SHAPES = range(16, 25)
 (
     NAMED_PARAMETERS,
     NAMED_WORDS,
@@ -159,6 +161,12 @@ class Head(NamedTuple):
     holds_end: int
     programs: int
     programs_end: int
+    squashes: int
+    squashes_end: int
+    leans: int
+    leans_end: int
+    shapes: int
+    shapes_end: int
     pulses: int
     pulses_end: int
     buttons: int
@@ -209,5 +217,36 @@ class Player(NamedTuple):
     fade_blocks: int
 
 
-HEAD, NOW, PLAYER = numbered(Head), numbered(Now), numbered(Player)
+class Drawn(NamedTuple):
+    """How a figure is drawn, and what that hangs on; the rows of the layers' states follow.
+
+    ``squash`` is the row of the one under way and ``holder`` of the state that holds it, each plus 1 (0: none), ``amount`` how much of
+    it, ``since`` the ticks since it began, ``freed`` those after which it began to spring back (-1: it has not), from a shape of
+    ``from_wide`` and ``from_high``; ``leaning`` the row of the lean a mark or a transition began; ``fall`` how fast the last fall was,
+    ``landed`` the ticks since.  The rest is what the game told of the body on the tick before.
+    """
+
+    wide: int
+    high: int
+    tilt: int
+    whole: int
+    squash: int
+    holder: int
+    amount: int
+    since: int
+    freed: int
+    from_wide: int
+    from_high: int
+    leaning: int
+    fall: int
+    landed: int
+    velocity: int
+    up: int
+    facing: int
+    grounded: int
+    freeze: int
+
+
+HEAD, NOW, PLAYER, DRAWN = numbered(Head), numbered(Now), numbered(Player), numbered(Drawn)
+DRAWN_SIZE = len(DRAWN)
 HEAD_SIZE, FIRST_PLAYER, PLAYER_SIZE = len(HEAD), len(NOW), len(PLAYER)

@@ -25,9 +25,9 @@ from leanstep.core.sheets.facing import View, views_of
 from leanstep.core.tick.columns import (
     EXACT,
     FASTEST,
-    FIRST_WIDTHS,
     KINDS,
     LONGEST,
+    OLDER_WIDTHS,
     OWNERS,
     SECTIONS,
     VERSION,
@@ -40,6 +40,7 @@ from leanstep.core.tick.columns import (
 )
 from leanstep.core.tick.places import WIDTHS
 from leanstep.core.tick.programs import Numbering, numbered
+from leanstep.core.tick.shape_rows import ShapeRows
 
 
 def table_of(machine: Machine) -> Table:
@@ -77,15 +78,16 @@ class Writer:
         self.known: dict[int, int] = {}
         self.views = views(machine)
         self.aside = False
+        self.shapes = ShapeRows(machine)
         self.says: dict[str, dict[str, dict[str, float | bool | str]]] = {"cues": {}, "windows": {}}
 
     def table(self) -> Table:
         """The whole table."""
         names = self.write()
-        version = VERSION if self._is_new() else 1
-        widths = {
-            name: FIRST_WIDTHS.get(name, width) if version == 1 else width for name, width in zip(SECTIONS, WIDTHS)
-        }
+        version = next((one for one in OLDER_WIDTHS if self._fits(OLDER_WIDTHS[one])), VERSION)
+        # the order of columns never changes: an older table has fewer
+        widths = dict(zip(SECTIONS, WIDTHS)) | OLDER_WIDTHS.get(version, {})
+        widths = {name: width for name, width in widths.items() if width}
         return Table(
             version,
             "Lean Step",
@@ -97,14 +99,13 @@ class Writer:
             {name: [row[:width] for row in self.rows[name]] for name, width in widths.items()},
         )
 
-    def _is_new(self) -> bool:
-        """Whether anything in the table needs columns that older players do not know."""
-        more = (
-            row[FIRST_WIDTHS[name] : WIDTHS[list(SECTIONS).index(name)]]
-            for name in FIRST_WIDTHS
-            for row in self.rows[name]
-        )
-        return self.aside or any(any(row) for row in more)
+    def _fits(self, widths: Mapping[str, int]) -> bool:
+        """Whether a table whose sections have no more columns than these holds all that there is."""
+        if self.aside and widths == OLDER_WIDTHS[1]:
+            return False
+        known = dict(zip(SECTIONS, WIDTHS))
+        more = (row[width : known[name]] for name, width in widths.items() for row in self.rows[name])
+        return not any(any(row) for row in more)
 
     def write(self) -> Names:
         """Write the rows of every section, with the columns that do not go out; what is named in them."""
@@ -137,6 +138,8 @@ class Writer:
         self._put("clocks", (Columns.Clock(most) for _, most in machine.clocks))
         self._put("formulas", (Columns.Formula(symbol, *self._program(one)) for symbol, one in machine.formulas))
         self._put("holds", (Columns.Hold(symbol) for symbol in sorted(machine.holds)))
+        self._put("squashes", self.shapes.squashes())
+        self._put("leans", self.shapes.leans())
         states = [
             self._state(at, number) for at, layer in enumerate(machine.layers) for number in range(len(layer.states))
         ]
@@ -201,6 +204,7 @@ class Writer:
         machine, layer = self.machine, self.machine.layers[at]
         picture, one = machine.pictures[at][number], machine.character.layers[at].states[number]
         blend = picture.blend if picture is not None else None
+        wide, high = machine.boxes[at][number] or (0.0, 0.0)
         return Columns.State(
             *self._put("ways", (self._way(at, one) for one in layer.ways[number] if one.condition is not None)),
             *self._acts(layer.entry[number]),
@@ -218,7 +222,10 @@ class Writer:
             one.face,
             one.cap or 0.0,
             one.fall_cap or 0.0,
-            *(machine.boxes[at][number] or (0.0, 0.0)),
+            wide,
+            high,
+            *self._put("shapes", self.shapes.of_state(one)),
+            *self._put("shapes", self.shapes.of_effects(one.on_leave)),
         )
 
     def _way(self, at: int, way: CompiledTransition) -> Columns.Transition:
@@ -232,6 +239,7 @@ class Writer:
             way.blocks,
             way.keep_phase,
             *self._put("uses", (Columns.Use(self.numbers.buffers[one.symbol], one.ticks) for one in uses)),
+            *self._put("shapes", self.shapes.of_way(self.machine.character.layers[at].transitions[way.index])),
         )
 
     def _acts(self, acts: Sequence[Act]) -> tuple[int, int]:
@@ -278,9 +286,17 @@ class Writer:
             )
         resting = reel.clip.playback.resting if reel.clip.playback is not None else None
         cels = [*reel.clip.cels, *([resting] if resting is not None else [])]
-        cues = [Columns.Cue(cue.at, numbered(self.marks, cue.name), *self._acts(cue.acts)) for cue in reel.cues]
-        cue_rows = self._put("cues", cues)
         marks = sorted(reel.clip.marks, key=lambda mark: units(mark.at))
+        cues = [
+            Columns.Cue(
+                cue.at,
+                numbered(self.marks, cue.name),
+                *self._acts(cue.acts),
+                *self._put("shapes", self.shapes.of_effects(mark.effects)),
+            )
+            for cue, mark in zip(reel.cues, marks)
+        ]
+        cue_rows = self._put("cues", cues)
         self._say("cues", cue_rows[0], [mark.says for mark in marks])
         windows = self._put(
             "windows",
