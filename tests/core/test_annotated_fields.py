@@ -23,7 +23,7 @@ from leanstep.core.character.annotations import (
 )
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.body import Body, Course, Shape
-from leanstep.core.character.clips import Cel, Clip, Contact, Effect, Key, Mark, Playback, Span, Travel
+from leanstep.core.character.clips import Cel, Clip, Contact, Effect, Key, Mark, Phase, Playback, Span, Strike, Travel
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character, Muted, Pattern
 from leanstep.core.character.edits import put
@@ -60,6 +60,8 @@ def full() -> Character:
         playback=Playback(parameter="speed", min=0.0, resting=cel),
         marks=(Mark(name="step", effects=EFFECTS),),
         spans=(Span(name="cut", hold="sharp"),),
+        phases=(Phase(start=1, end=2),),
+        strike=Strike(stun=3),
         travel=Travel(keys=(Key(at=1.0, x=2.0),)),
         contacts=(Contact(start=0.0, end=1.0, x=1.0, to=-1.0),),
     )

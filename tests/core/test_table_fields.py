@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from leanstep.core.character.annotations import Part, fields_of
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
-from leanstep.core.character.clips import Effect, Key, Mark, Playback, Travel
+from leanstep.core.character.clips import Effect, Key, Mark, Phase, Playback, Travel
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
@@ -26,6 +26,7 @@ NOT_HELD = {
     "pictures, their feet and boxes": "Sheet Ground Cut Scale Clip.box",
     "how the body moves and what it meets": "Body Course Shape",
     "keys and pads": "Controls Stick Button",
+    "what a strike does to whom it hits": "Strike Clip.strike Phase.again",
     "feet on the ground": "Contact Clip.contacts",
     "assumptions": "Character.assumptions",
     "expectations": "State.expects State.grace Expectation",
@@ -62,7 +63,9 @@ def rich() -> Character:
         *one.clips[1:],
         *other.clips,
     )
-    clips = (replace(clips[0], marks=(Mark(name="step", at=1.0, effects=effects, says={"loud": 1.0}),)), *clips[1:])
+    marks = (Mark(name="step", at=1.0, effects=effects, says={"loud": 1.0}),)
+    phases = (Phase(start=1, end=2), Phase(kind="startup", start=3, end=4), Phase(start=4, end=4.5))
+    clips = (replace(clips[0], marks=marks, phases=phases), *clips[1:])
     ahead = Travel(keys=(Key(at=0), Key(at=2, x=3.0)))
     clips = tuple(replace(clip, travel=ahead) if clip.name == "fast" else clip for clip in clips)
     parameters = (

@@ -48,6 +48,7 @@ from tests.property.test_engine_against_plain import anything
 from tests.property.test_picks import random_figure
 from tests.support.build import DEMO, PARAMETERS, sketch, way
 from tests.support.random_characters import (
+    acting_character,
     mixed_character,
     random_character,
     remembering_character,
@@ -66,6 +67,7 @@ MAKERS: dict[str, Callable[[int], Character]] = {
     "turning": turning_character,
     "mixed": mixed_character,
     "remembering": remembering_character,
+    "acting": acting_character,
     "blending": lambda seed: random_figure(seed),
 }
 LANGUAGES = ("python", "c", "javascript", "java", "lua")

@@ -21,7 +21,13 @@ from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import acts_of, slices
 from leanstep.core.proof.wobble import wobbles
 from tests.support.plain import Plain, enumerate_verdicts
-from tests.support.random_characters import mixed_character, random_character, slow_character, turning_character
+from tests.support.random_characters import (
+    acting_character,
+    mixed_character,
+    random_character,
+    slow_character,
+    turning_character,
+)
 
 LONG = bool(os.environ.get("LEANSTEP_LONG"))
 COUNT = int(os.environ.get("LEANSTEP_RANDOM", "5000" if LONG else "600"))
@@ -152,6 +158,17 @@ def test_verdicts_agree_where_a_number_is_compared_with_what_effects_count(chunk
     while done < SLOW:
         try:
             done += compare(seed, 600, mixed_character)
+        except AssertionError as error:
+            raise AssertionError(f"seed {seed}") from error
+        seed += 2
+
+
+@pytest.mark.parametrize("chunk", range(2))
+def test_verdicts_agree_where_conditions_ask_for_phases(chunk: int) -> None:
+    done, seed = 0, chunk
+    while done < (300 if LONG else 25):
+        try:
+            done += compare(seed, MOST, acting_character)
         except AssertionError as error:
             raise AssertionError(f"seed {seed}") from error
         seed += 2

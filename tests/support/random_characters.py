@@ -10,7 +10,7 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
-from leanstep.core.character.clips import Cel, Clip, Effect, Key, Mark, Span, Travel
+from leanstep.core.character.clips import Cel, Clip, Effect, Key, Mark, Phase, Span, Travel
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, insert, move, remove
 from leanstep.core.character.graph import Layer, State, Transition
@@ -339,6 +339,36 @@ def edited(character: Character, pick: random.Random) -> Character:
 def mixed_character(seed: int) -> Character:
     """A random character whose speed is compared with what effects count."""
     return _Maker(random.Random(seed), rich=True, mixed=True).character(seed)
+
+
+def acting_character(seed: int) -> Character:
+    """A random character whose clips have phases, for which transitions ask."""
+    pick, plain = random.Random(seed), random_character(seed)
+
+    def acting(clip: Clip) -> Clip:
+        length, phases, at = sum(cel.ticks for cel in clip.cels), list[Phase](), 0.0
+        while at < length and pick.random() < 0.8:
+            start = at + pick.choice((0.0, 1.0, 1.5, 3.0))
+            end = start + pick.choice((1.0, 2.0, 2.75))
+            kind = pick.choice(("startup", "active", "active", "recovery"))
+            phases.append(Phase(kind=kind, start=start, end=end))
+            at = end
+        return msgspec.structs.replace(clip, phases=tuple(phases))
+
+    def asking(way: Transition) -> Transition:
+        if pick.random() < 0.5:
+            return way
+        asked = f"phase {pick.choice(('startup', 'active', 'recovery'))}"
+        asked = pick.choice((asked, f"not {asked}", f"{asked} for 2 ticks", f"{asked} within 3 ticks"))
+        return msgspec.structs.replace(way, when=f"{asked} and ({way.when})" if pick.random() < 0.8 else asked)
+
+    clips = tuple(map(acting, plain.clips))
+    if not any(one.kind == "active" for clip in clips for one in clip.phases):
+        return plain
+    layers = tuple(
+        msgspec.structs.replace(layer, transitions=tuple(map(asking, layer.transitions))) for layer in plain.layers
+    )
+    return msgspec.structs.replace(plain, clips=clips, layers=layers)
 
 
 def remembering_character(seed: int) -> Character:

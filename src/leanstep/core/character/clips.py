@@ -87,6 +87,29 @@ class Span(Valued, frozen=True, kw_only=True):
     says: Says = {}
 
 
+PhaseKind = Literal["startup", "active", "recovery"]
+PHASES: tuple[PhaseKind, ...] = ("startup", "active", "recovery")
+
+
+class Phase(Valued, frozen=True, kw_only=True):
+    """A stretch of an action: before it can hit, while it can, and after.
+
+    What lies before the first active one is startup, and what is said of no other time is recovery.
+    """
+
+    kind: Annotated[PhaseKind, "what it is"] = "active"
+    start: Annotated[Instant, "ticks from the clip's start, in"] = 0.0
+    end: Annotated[Instant, "ticks, out; after `start`"] = 1.0
+    again: Annotated[bool, "of an active one: whom an earlier one has hit it hits again"] = False
+
+
+class Strike(Part, frozen=True, kw_only=True):
+    """What an action does to whom it hits."""
+
+    stun: Annotated[int, Within(0, LATEST, "ticks"), "for how many ticks a figure that is hit can do nothing"] = 0
+    guard_stun: Annotated[int, Within(0, LATEST, "ticks"), "the same for one that guards"] = 0
+
+
 class Playback(Part, frozen=True, kw_only=True):
     """A clip's playback rate bound to a parameter: value / ``at``, kept between ``min`` and ``max``."""
 
@@ -148,6 +171,8 @@ class Clip(Part, frozen=True, kw_only=True):
     cels: Annotated[tuple[Cel, ...], "the frames it shows"] = ()
     marks: Annotated[tuple[Mark, ...], "its instants"] = ()
     spans: Annotated[tuple[Span, ...], "its windows"] = ()
+    phases: Annotated[tuple[Phase, ...], "startup, active and recovery, which do not overlap"] = ()
+    strike: Annotated[Strike | None, "what it does to whom it hits"] = None
     travel: Annotated[Travel | None, "the path it goes"] = None
     contacts: Annotated[tuple[Contact, ...], "its feet on the ground"] = ()
 

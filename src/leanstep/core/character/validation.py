@@ -17,7 +17,7 @@ from typing import Any
 
 from leanstep.core.character.annotations import ByNumber, Defines, Field, Numbers, Within, fields_of
 from leanstep.core.character.blends import Axis, BlendSpace
-from leanstep.core.character.clips import Contact, Playback, Span, Travel
+from leanstep.core.character.clips import Clip, Contact, Phase, Playback, Span, Travel
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, Transition
 from leanstep.core.character.inputs import LARGEST, Parameter
@@ -259,7 +259,16 @@ def _playback(playback: Playback, document: Character) -> Iterator[Fault]:
         yield "", f"min {playback.min:g} is above max {playback.max:g}", "Swap them."
 
 
-def _ends_after_start(part: Span | Contact, document: Character) -> Iterator[Fault]:
+def _clip(clip: Clip, document: Character) -> Iterator[Fault]:
+    for before, after in itertools.pairwise(sorted(clip.phases, key=lambda one: one.start)):
+        if before.end > after.start:
+            reason = (
+                f"its phases {before.kind} up to tick {before.end:g} and {after.kind} from tick {after.start:g} overlap"
+            )
+            yield "", reason, "End the one where the other starts."
+
+
+def _ends_after_start(part: Span | Contact | Phase, document: Character) -> Iterator[Fault]:
     if part.start >= part.end:
         yield "", "its end is not after its start", "Write start below end, in ticks."
 
@@ -332,6 +341,8 @@ TOGETHER: dict[type[Part], tuple[Callable[[Any, Character], Iterator[Fault]], ..
     Playback: (_playback,),
     Span: (_ends_after_start,),
     Contact: (_ends_after_start,),
+    Phase: (_ends_after_start,),
+    Clip: (_clip,),
     Travel: (_travel,),
     BlendSpace: (_blend,),
     Layer: (_layer,),

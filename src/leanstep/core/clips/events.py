@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from itertools import accumulate
+from typing import TypeVar
 
 import msgspec
 
-from leanstep.core.character.clips import Cel, Clip, Mark, Span
+from leanstep.core.character.clips import Cel, Clip, Mark, Phase, Span
+from leanstep.core.clips.phases import apart
+
+_Stretch = TypeVar("_Stretch", Span, Phase)
 
 
 def edges(clip: Clip) -> list[float]:
@@ -24,7 +28,7 @@ def caught(tick: float, clip: Clip, reach: float) -> float:
 def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
     """The clip with other cels; ``origin`` says which old cel each one was (-1: none).
 
-    Marks and spans stay at the same share of their cel.  Those of a cel that is gone go to where it was.  A clip that repeats
+    Marks, spans and phases stay at the same share of their cel.  Those of a cel that is gone go to where it was.  A clip that repeats
     from a cel does so from where that is now.
     """
     before, after = edges(clip), edges(msgspec.structs.replace(clip, cels=tuple(cels)))
@@ -46,14 +50,16 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
         return after[later[0]] if later else after[-1]
 
     marks = tuple(msgspec.structs.replace(mark, at=_tidy(moved(mark.at, False))) for mark in clip.marks)
-    spans = tuple(_span(span, moved(span.start, False), moved(span.end, True)) for span in clip.spans)
+    spans = tuple(_stretch(span, moved(span.start, False), moved(span.end, True)) for span in clip.spans)
+    phases = tuple(_stretch(one, moved(one.start, False), moved(one.end, True)) for one in clip.phases)
     back = origin.index(clip.repeat_from) if clip.repeat_from in origin else 0
-    return msgspec.structs.replace(clip, cels=tuple(cels), marks=marks, spans=spans, repeat_from=back)
+    phases = tuple(apart(phases)) if phases else ()
+    return msgspec.structs.replace(clip, cels=tuple(cels), marks=marks, spans=spans, phases=phases, repeat_from=back)
 
 
-def _span(span: Span, start: float, end: float) -> Span:
+def _stretch(one: _Stretch, start: float, end: float) -> _Stretch:
     start, end = _tidy(min(start, end)), _tidy(max(start, end))
-    return msgspec.structs.replace(span, start=start, end=end if end > start else start + 1.0)
+    return msgspec.structs.replace(one, start=start, end=end if end > start else start + 1.0)
 
 
 def _tidy(tick: float) -> float:

@@ -95,7 +95,7 @@ def bearings_of_rows(sheet: Sheet, first: int, count: int) -> list[float] | None
 
 
 def like(clip: Clip, other: Clip) -> Clip:
-    """A clip with the timing, marks and spans of another one of its family; of cels only where there are as many."""
+    """A clip with the timing, marks, spans and phases of another one of its family; of cels only where there are as many."""
     cels = clip.cels
     if len(cels) == len(other.cels):
         cels = tuple(replace(cel, ticks=one.ticks) for cel, one in zip(cels, other.cels))
@@ -104,6 +104,7 @@ def like(clip: Clip, other: Clip) -> Clip:
         cels=cels,
         marks=other.marks,
         spans=other.spans,
+        phases=other.phases,
         loop=other.loop,
         repeat_from=min(other.repeat_from, len(cels)),
     )

@@ -109,6 +109,11 @@ class Checker:
                     close = nearest(name, self.scope.spans)
                     self._fail(node, "name.unknown", f"no clip has a span {name}", name, close)
                 return x.SpanOn(name)
+            case tree.PhaseOn(kind):
+                self._own_layer(node, "phases")
+                if not self.scope.acts:
+                    self._fail(node, "name.unknown", "no clip has an active phase", x.phase_span(kind))
+                return x.SpanOn(x.phase_span(kind))
             case tree.InState(layer, state):
                 self._own_layer(node, "states")
                 return x.Active(*self._state(node, layer, state))

@@ -174,6 +174,16 @@ class ClipAt(Expression):
     share: float
 
 
+def phase_span(kind: str) -> str:
+    """The name of the span that phases of a kind are."""
+    return f"phase {kind}"
+
+
+def span_words(name: str) -> str:
+    """How a condition asks for a span, or for the phases that are one."""
+    return name if " " in name else f"span {name}"
+
+
 @dataclass(frozen=True)
 class SpanOn(Expression):
     """A span of this name is on in some layer."""

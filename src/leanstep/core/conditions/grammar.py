@@ -97,6 +97,9 @@ class _Build(Transformer[Token, tree.Node]):
     def span_on(self, token: Token) -> tree.Node:
         return tree.SpanOn(_no_word(token), at=_start(token))
 
+    def phase_on(self, token: Token) -> tree.Node:
+        return tree.PhaseOn(token.split()[1], at=_start(token))
+
     def clip_done(self) -> tree.Node:
         return tree.ClipDone()
 

@@ -7,6 +7,7 @@ from collections.abc import Collection
 from leanstep.core.bearings import arc_middle, in_words, reduced, way_word
 from leanstep.core.character.names import WORD, reference
 from leanstep.core.conditions import tree
+from leanstep.core.conditions.expression import phase_span
 
 _LEVEL = {tree.Any: 1, tree.All: 2, tree.Timed: 3, tree.Not: 4, tree.Compare: 5, tree.Between: 5}
 
@@ -51,6 +52,8 @@ def _text(node: tree.Node) -> tuple[str, int]:
             return f"clip at {number_text(share)}", 9
         case tree.SpanOn(name):
             return f"span {name}", 9
+        case tree.PhaseOn(kind):
+            return phase_span(kind), 9
         case tree.InState(layer, state):
             return f"in {reference(layer, state)}", 9
         case tree.Negative(operand):
@@ -129,6 +132,10 @@ def words_of(node: tree.Node, bearings: Collection[str] = ()) -> str:
             return f"{number_text(round(share * 100, 6))} % of the clip has played"
         case tree.SpanOn(name):
             return f"the span {name} is on"
+        case tree.PhaseOn(kind):
+            return {"startup": "an action starts up", "active": "an action can hit", "recovery": "an action recovers"}[
+                kind
+            ]
         case tree.InState(layer, state):
             return f"{layer} is in {state}"
         case tree.Compare(operator, left, tree.Number(value)) if turns(left):

@@ -21,7 +21,7 @@ class Scope:
     """The names conditions of one character can use.
 
     ``symbols`` in declaration order: parameters, stick axes, buttons.  ``memories`` grows as conditions are compiled;
-    equal memories share one entry, and an entry's operand only refers to earlier ones.
+    equal memories share one entry, and an entry's operand only refers to earlier ones.  ``acts``: some clip has phases.
     """
 
     symbols: list[x.Symbol]
@@ -31,6 +31,7 @@ class Scope:
     spans: list[str] = field(default_factory=list)
     formulas: dict[int, str] = field(default_factory=dict)
     memories: list[x.Memory] = field(default_factory=list)
+    acts: bool = False
 
     def __post_init__(self) -> None:
         self.index = {symbol.name: place for place, symbol in enumerate(self.symbols)}
@@ -155,6 +156,7 @@ def scope_of(character: Character) -> Scope:
         character.rate,
         sorted({span.name for clip in character.clips for span in clip.spans}),
         {at: parameter.formula for at, parameter in enumerate(character.parameters) if parameter.owner == "formula"},
+        acts=any(one.kind == "active" for clip in character.clips for one in clip.phases),
     )
 
 

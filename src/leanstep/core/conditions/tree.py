@@ -82,6 +82,13 @@ class SpanOn(Node):
 
 
 @dataclass(frozen=True)
+class PhaseOn(Node):
+    """Some layer shows a clip that stands in a phase of this kind."""
+
+    kind: str
+
+
+@dataclass(frozen=True)
 class Since(Node):
     """The time since a state was last left for another; ``layer`` is empty for the condition's own.
 

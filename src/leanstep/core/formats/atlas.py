@@ -14,6 +14,7 @@ from rectpack import SORT_LSIDE, PackingBin, PackingMode, SkylineBl, newPacker
 
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.document import Character
+from leanstep.core.clips.phases import laid_phases
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS, png
@@ -89,9 +90,9 @@ class Event(msgspec.Struct):
     says: dict[str, float | bool | str]
 
 
-class ShownClip(msgspec.Struct):
+class ShownClip(msgspec.Struct, omit_defaults=True):
     """A clip: its length in ticks, how it runs, and what happens in it.  ``again``: the tick at which it goes on after its end;
-    None: it does not."""
+    None: it does not.  ``phases`` are startup, active and recovery, one after another."""
 
     name: str
     loop: str
@@ -100,6 +101,7 @@ class ShownClip(msgspec.Struct):
     cels: list[ShownCel]
     marks: list[Event]
     spans: list[Event]
+    phases: list[Event] = []
 
 
 class Index(msgspec.Struct):
@@ -318,4 +320,5 @@ def _clip(clip: Clip, sheets: Mapping[str, CutSheet], enlarge: int) -> ShownClip
         [cel(one) for one in clip.cels],
         [Event(mark.name, mark.at, None, dict(mark.says)) for mark in clip.marks],
         [Event(span.name, span.start, span.end, dict(span.says)) for span in clip.spans],
+        [Event(one.kind, one.start / TICK, one.end / TICK, {}) for one in laid_phases(clip)],
     )

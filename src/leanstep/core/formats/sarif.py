@@ -19,6 +19,8 @@ from leanstep.core.formats.json_lines import line_of, path_of
 from leanstep.core.naming.targets import about
 
 SCHEMA = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"
+DOCS = "urn:lean-step:docs:semantics"
+"""The address of ``docs/semantics.md``, in which each rule has its paragraph; a name, since no host has it."""
 MOST_STEPS = 200
 """Changes of a witness that are listed."""
 
@@ -58,7 +60,8 @@ def sarif(
         made = {"ruleId": REFUSED.id, "ruleIndex": rule, "level": REFUSED.severity, "message": {"text": sentence}}
         results.append({**made, "locations": [_place(uri, 1)]})
     known = {**RULES, REFUSED.id: REFUSED}
-    driver = {"name": "Lean Step", "version": __version__, "rules": [_rule(known[rule]) for rule in rules]}
+    told_by = [_rule(known[rule]) for rule in rules]
+    driver = {"name": "Lean Step", "version": __version__, "informationUri": DOCS, "rules": told_by}
     run: dict[str, Any] = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}
     if refused:
         notes = [
@@ -75,6 +78,7 @@ def _rule(rule: Rule) -> dict[str, Any]:
         "id": rule.id,
         "shortDescription": {"text": rule.title},
         "help": {"text": f"{rule.title}. {rule.help}"},
+        "helpUri": f"{DOCS}#{rule.id}",
         "defaultConfiguration": {"level": rule.severity},
     }
 

@@ -11,9 +11,11 @@ from leanstep.core.blends.picking import kept, pick
 from leanstep.core.blends.space import Space
 from leanstep.core.character.blends import BlendSpace
 from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.clips.phases import laid_phases
 from leanstep.core.clips.timing import TICK, Timing, timing, units
 from leanstep.core.clips.travel import deeds, laid, step
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.conditions.expression import phase_span
 from leanstep.core.graph.effects import Act
 
 
@@ -33,8 +35,8 @@ class Window:
     name: str
     start: int
     end: int
-    hold: int
-    lock: bool
+    hold: int = -1
+    lock: bool = False
 
 
 @dataclass(frozen=True)
@@ -204,6 +206,7 @@ def reel(clip: Clip, acts: Sequence[tuple[Act, ...]], holds: Sequence[int], pace
     windows = (
         Window(span.name, units(span.start), units(span.end), hold, span.lock) for span, hold in zip(clip.spans, holds)
     )
+    phases = (Window(phase_span(one.kind), one.start, one.end) for one in laid_phases(clip))
     path = () if clip.travel is None else laid(clip.travel)
     ordered = tuple(sorted(cues, key=lambda cue: cue.at))
-    return Reel(clip, timing(clip), ordered, tuple(windows), pace, path, deeds(clip.travel))
+    return Reel(clip, timing(clip), ordered, (*windows, *phases), pace, path, deeds(clip.travel))

@@ -50,7 +50,7 @@ def atom_words(machine: Machine, one: x.Expression) -> str:
         case x.ClipAt(_, share):
             return f"clip at {number_text(share)}"
         case x.SpanOn(span):
-            return f"span {span}"
+            return x.span_words(span)
         case x.Active(layer, state):
             return f"in {machine.layers[layer].name}.{machine.layers[layer].states[state]}"
         case x.Remembered(index):
