@@ -10,7 +10,7 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
-from leanstep.core.character.clips import Cel, Clip, Effect, Key, Mark, Phase, Span, Travel
+from leanstep.core.character.clips import Cel, Clip, Effect, Key, Mark, Phase, PhaseKind, Span, Travel
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, insert, move, remove
 from leanstep.core.character.graph import Layer, State, Transition
@@ -350,7 +350,7 @@ def acting_character(seed: int) -> Character:
         while at < length and pick.random() < 0.8:
             start = at + pick.choice((0.0, 1.0, 1.5, 3.0))
             end = start + pick.choice((1.0, 2.0, 2.75))
-            kind = pick.choice(("startup", "active", "active", "recovery"))
+            kind: PhaseKind = pick.choice(("startup", "active", "active", "recovery"))
             phases.append(Phase(kind=kind, start=start, end=end))
             at = end
         return msgspec.structs.replace(clip, phases=tuple(phases))

@@ -23,6 +23,7 @@ from leanstep.core.formats.table import encoded
 from leanstep.core.formats.witness import moving_witness
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.actions import actions_csv
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv, trace_json
 from leanstep.core.sheets.images import CutSheet, load_sheet, within_bounds
 from leanstep.core.tick.table import table_of
@@ -266,6 +267,13 @@ FORMATS: dict[str, Format] = {
             "what goes in and comes out, as a page and as JSON, and all names as constants of each player's language",
             "conditions and clips: those stay with the animator",
             lambda source: interface_sheet.files(source.stem, source.machine, table_of(source.machine)),
+        ),
+        Format(
+            "actions",
+            "Table of actions",
+            "how soon each action can hit, for how long, and who is free first, as CSV",
+            "all but clips with an active phase, at the speed they are written with",
+            _one(".actions.csv", lambda source: actions_csv(source.machine)),
         ),
         Format(
             "atlas",

@@ -24,6 +24,7 @@ from leanstep.core.formats.html_takes import of_takes
 from leanstep.core.formats.witness import TINTS, given_words
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.actions import HEADINGS, actions
 from leanstep.core.rehearsal.drawable import looks_left
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
@@ -84,8 +85,20 @@ def page(character: Character, report: Report, folder: Path | None = None) -> st
         f"<style>{_STYLE}</style><h1>{escape(character.name)}</h1><p>{counts}. "
         f"{report.situations} situations{'' if report.complete else ', not complete: ' + escape(report.aborted)}.</p>"
         f"{''.join(parts)}<h2>States</h2><table><tr><th>layer<th>state<th>free world<th>fewest ticks<th>body world</tr>"
-        f"{rows}</table>{of_takes(machine, report, played_takes(machine, None, {}))}{scripts}</html>\n"
+        f"{rows}</table>{_actions(machine)}{of_takes(machine, report, played_takes(machine, None, {}))}{scripts}</html>\n"
     )
+
+
+def _actions(machine: Machine) -> str:
+    """The table of actions; nothing where there is none."""
+    found = actions(machine)
+    if not found:
+        return ""
+    heads = "".join(f"<th>{escape(one)}" for one in HEADINGS)
+    rows = (
+        "".join(f"<td>{'' if cell is None else escape(str(cell))}</td>" for cell in one.row(machine)) for one in found
+    )
+    return f"<h2>Actions</h2><table><tr>{heads}</tr>{''.join(f'<tr>{row}</tr>' for row in rows)}</table>"
 
 
 def pages(made: Iterable[tuple[str, Report, str]], refused: Iterable[tuple[str, str]]) -> str:

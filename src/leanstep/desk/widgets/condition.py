@@ -16,6 +16,7 @@ from leanstep.desk.widgets.completed_line import CompletedLine
 
 WORDS = (
     *("and", "or", "not", "stay", "for", "within", "between", "clip done", "clip at", "pressed", "released", "held"),
+    *("phase startup", "phase active", "phase recovery"),
     *("buffered", "since(", "in", "span", "true", "false", "abs(", "min(", "max(", "turn(", "ticks", "ms", "s"),
 )
 """The words of the language, for completion."""
