@@ -8,7 +8,7 @@ from pathlib import Path
 from leanstep.core.character.storage import write_atomically
 from leanstep.core.errors import LeanStepError
 
-OURS = (b"Lean Step", b"leanstep", b"tick,")
+OURS = (b"Lean Step", b"leanstep", b"tick,", b"clip,shown by,")
 """What stands near the beginning of everything that is written here: one of these."""
 BEGINNING = 4096
 
