@@ -18,7 +18,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QWidget
 
 from leanstep.core.character.annotations import fields_of
-from leanstep.core.character.clips import Clip, Contact, Key, Mark, Playback, Span, Travel
+from leanstep.core.character.clips import Clip, Contact, Key, Mark, Phase, Playback, Span, Strike, Travel
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.edits import change, put
 from leanstep.core.character.files import dump
@@ -131,8 +131,8 @@ def clip(window: Window) -> QWidget:
     return station
 
 
-def _with(change: Callable[[Clip], Clip], chosen: Event | None = None) -> Opened:
-    """The clip walk with something more in it, saved so."""
+def _with(change: Callable[[Clip], Clip], chosen: Event | None = None, phase: int = -1) -> Opened:
+    """The clip walk with something more in it, saved so, and an event or a phase chosen."""
 
     def opened(window: Window) -> QWidget:
         station = clip(window)
@@ -141,6 +141,7 @@ def _with(change: Callable[[Clip], Clip], chosen: Event | None = None) -> Opened
         window.session.edit("prepared", lambda document: put(document, ("clips", at), change(before)))
         if chosen is not None:
             station.events.choose([chosen])  # type: ignore[attr-defined]
+        station.phases.band.choose(phase)  # type: ignore[attr-defined]
         return station
 
     return opened
@@ -148,6 +149,12 @@ def _with(change: Callable[[Clip], Clip], chosen: Event | None = None) -> Opened
 
 MARK = _with(lambda one: msgspec.structs.replace(one, marks=(Mark(name="tap", at=3.0),)), Event("mark", 0))
 SPAN = _with(lambda one: msgspec.structs.replace(one, spans=(Span(name="cut", start=3.0, end=9.0),)), Event("span", 0))
+PHASE = _with(
+    lambda one: msgspec.structs.replace(
+        one, phases=(Phase(start=3.0, end=9.0), Phase(start=20.0, end=22.0)), strike=Strike(stun=5)
+    ),
+    phase=1,
+)
 PLAYBACK = _with(lambda one: msgspec.structs.replace(one, playback=Playback(parameter="speed", at=70.0)))
 PATH = _with(
     lambda one: msgspec.structs.replace(
@@ -321,6 +328,12 @@ TABLE: dict[str, Control | str] = {
     "Span.hold": Control(SPAN, "What the span does", "hold drawn"),
     "Span.lock": Control(SPAN, "What the span does", "lock movement"),
     "Span.says": Control(SPAN, "What the span does", "say strength = 3"),
+    "Phase.kind": Control(PHASE, "Kind of the phase", "recovery"),
+    "Phase.start": Control(PHASE, "Start of the phase", "4"),
+    "Phase.end": Control(PHASE, "End of the phase", "11"),
+    "Phase.again": Control(PHASE, "hits again"),
+    "Strike.stun": Control(PHASE, "Stun on hit", "24"),
+    "Strike.guard_stun": Control(PHASE, "Stun on guard", "9"),
     "Playback.parameter": Control(PLAYBACK, "Speed of the clip", "Follows rise"),
     "Playback.at": Control(PLAYBACK, "Value as written", "81"),
     "Playback.min": Control(PLAYBACK, "Slowest", "0.5"),
@@ -338,6 +351,8 @@ TABLE: dict[str, Control | str] = {
     "Clip.contacts": LISTED,
     "Clip.marks": LISTED,
     "Clip.spans": LISTED,
+    "Clip.phases": LISTED,
+    "Clip.strike": LISTED,
     "Key.at": Control(PATH, "Time of the key", "24"),
     "Key.x": Control(PATH, "Ahead", "12"),
     "Key.y": Control(PATH, "Up", "31"),

@@ -67,6 +67,13 @@ def test_a_clip_is_given_a_path_and_its_keys_are_typed_dragged_and_nudged(window
     assert travel(station).keys[0].at == 12.0 and travel(station).keys[1] == before.keys[1]
     window.session.undo()
     assert travel(station) == before
+    # and two drags are two steps
+    for tick in (12, 6):
+        drag(lane, lane.peg(0), QPointF(lane.x_of(tick), peg.y()))
+    window.session.undo()
+    assert travel(station).keys[0].at == 12.0
+    window.session.undo()
+    assert travel(station) == before
     # by keyboard: a tick later, the next key, out of the path
     lane.setFocus()
     QTest.keyClick(lane, Qt.Key.Key_Right, SHIFT)

@@ -277,6 +277,10 @@ class Session(QObject):
             f"duplicated {_named(things)}", lambda document: made, select=lambda selection: selection.choose(*copies)
         )
 
+    def end_merge(self) -> None:
+        """A gesture is over: what comes next is a step of its own."""
+        self.history.end_merge()
+
     def undo(self) -> None:
         """Take the last step back."""
         self.history.note = self.selection.copy()

@@ -53,6 +53,12 @@ def laid_phases(clip: Clip) -> list[Stretch]:
     return found
 
 
+def shown_phases(clip: Clip) -> list[Stretch]:
+    """The phases of a clip, or where none is active those that are written all the same."""
+    written = (Stretch(one.kind, units(one.start), units(one.end), at) for at, one in enumerate(clip.phases))
+    return laid_phases(clip) or sorted(written, key=lambda one: one.start)
+
+
 @dataclass(frozen=True)
 class Timed:
     """An action in ticks since it began, that of the entry being 0: on which ticks it is active, window by window (from, up to), and

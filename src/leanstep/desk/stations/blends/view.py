@@ -213,7 +213,7 @@ class BlendView(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._drag == "sample":
-            self.session.history.end_merge()
+            self.session.end_merge()
         self._drag = ""
         if self._below is not None:
             self.touched = "sample"

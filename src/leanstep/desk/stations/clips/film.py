@@ -188,7 +188,7 @@ class Film(Lanes):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._drag is not None and self._drag[0] == "edge":
-            self.session.history.end_merge()
+            self.session.end_merge()
         self._drag = None
 
     def _scrub(self, where: QPointF) -> None:

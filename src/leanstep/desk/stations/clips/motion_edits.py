@@ -26,7 +26,7 @@ class MotionEdits:
         self.lane, self.travel, self.feet = PathLane(), TravelRow(), FeetRow()
         self.lane.chose.connect(lambda kind, number: self.show(station.clip))
         self.lane.moved.connect(self._move)
-        self.lane.dropped.connect(self.session.history.end_merge)
+        self.lane.dropped.connect(self.session.end_merge)
         self.lane.wanted.connect(self.travel.add)
         self.lane.removal.connect(self._remove)
         self.travel.meant.connect(self._travel)

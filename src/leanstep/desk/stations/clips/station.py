@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QMenu,
     QScrollArea,
     QSizePolicy,
+    QStackedWidget,
     QVBoxLayout,
 )
 
@@ -32,6 +33,7 @@ from leanstep.desk.stations.clips.event_edits import EventEdits
 from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.motion_edits import MotionEdits
+from leanstep.desk.stations.clips.phase_edits import PhaseEdits
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.stations.clips.preview import Preview
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
@@ -149,6 +151,10 @@ class ClipsStation(ListStation):
         self._clock.start()
         self._timer = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._advance)
+        self.phases = PhaseEdits(self)
+        self.phases.all.toggled.connect(self._show_actions)
+        self.phases.table.wanted.connect(self._open_action)
+        self.film.widened.connect(self.phases.band.stand_below)
         self._lay_out()
         self.follow()
 
@@ -189,7 +195,7 @@ class ClipsStation(ListStation):
         bar.addWidget(self.play_button)
         bar.addWidget(button("‹", "One tick back", lambda: self.step(-1)))
         bar.addWidget(button("›", "One tick on", lambda: self.step(1)))
-        for widget in (self.half, self.onion, self.contact, self.audible):
+        for widget in (self.half, self.onion, self.contact, self.audible, self.phases.all):
             bar.addWidget(widget)
         bar.addStretch(1)
         bar.addWidget(self.loop)
@@ -210,7 +216,10 @@ class ClipsStation(ListStation):
         cel.addWidget(button("Take it out", "Take the chosen cels out (Delete)", self._remove_cels))
         middle = QVBoxLayout()
         middle.addLayout(head)
-        middle.addWidget(self.large, 1)
+        self.place = QStackedWidget()
+        self.place.addWidget(self.large)
+        self.place.addWidget(self.phases.table)
+        middle.addWidget(self.place, 1)
         more = QHBoxLayout()
         more.setSpacing(8)
         more.addWidget(self.box.choice)
@@ -230,7 +239,10 @@ class ClipsStation(ListStation):
         middle.addWidget(self.box)
         middle.addWidget(self.playback)
         middle.addLayout(bar)
+        middle.addWidget(self.phases.sentence)
         middle.addWidget(self.film)
+        middle.addWidget(self.phases.band)
+        middle.addWidget(self.phases.row)
         middle.addWidget(self.motion.lane)
         middle.addWidget(self.motion.travel)
         middle.addWidget(self.motion.feet)
@@ -278,11 +290,16 @@ class ClipsStation(ListStation):
         self.film.show_clip(part)
         self.events.show_clip(part, self.film.first, self.film.last)
         self.motion.show(part)
+        self.phases.show(part)
+        if self.phases.all.isChecked():
+            self.phases.table.fill(self.live.machine)
         family, differ = self._family()
         self.spread.setVisible(bool(differ))
         if differ:
             self.spread.setText(f"So for all of {family}")
-        self.rows.setFixedHeight(min(max(ROOM, self.height() - 528), self.events.height() + 2))
+        self.rows.setFixedHeight(
+            min(max(ROOM, self.height() - (620 if self.phases.band.stretches else 550)), self.events.height() + 2)
+        )
         self.show_event()
         self.large.clip = part
         if part is not None:
@@ -360,6 +377,15 @@ class ClipsStation(ListStation):
     def _show_onion(self, on: bool) -> None:
         self.large.onion = on
         self.large.update()
+
+    def _show_actions(self, on: bool) -> None:
+        self.place.setCurrentIndex(int(on))
+        if on:
+            self.phases.table.fill(self.live.machine)
+
+    def _open_action(self, name: str) -> None:
+        self.phases.all.setChecked(False)
+        self.choose(name)
 
     def _show_contact(self, on: bool) -> None:
         self.large.contact = on
@@ -442,6 +468,7 @@ class ClipsStation(ListStation):
             self.film.show_time(playhead)
             self.events.show_playhead(self.film.playhead)
             self.motion.lane.show_playhead(self.film.playhead)
+            self.phases.band.show_playhead(self.film.playhead)
 
     # --- edits
 

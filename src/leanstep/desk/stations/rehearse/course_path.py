@@ -124,7 +124,7 @@ class CoursePath:
     def let_go(self) -> None:
         """The drag has ended."""
         if self.held:
-            self.session.history.end_merge()
+            self.session.end_merge()
         self.held = False
 
     def key_pressed(self, event: QKeyEvent) -> bool:
