@@ -23,7 +23,21 @@ from leanstep.core.character.annotations import (
 )
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.body import Body, Course, Shape
-from leanstep.core.character.clips import Cel, Clip, Contact, Effect, Key, Mark, Phase, Playback, Span, Strike, Travel
+from leanstep.core.character.clips import (
+    ActionBox,
+    BoxKey,
+    Cel,
+    Clip,
+    Contact,
+    Effect,
+    Key,
+    Mark,
+    Phase,
+    Playback,
+    Span,
+    Strike,
+    Travel,
+)
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character, Muted, Pattern
 from leanstep.core.character.edits import put
@@ -62,6 +76,7 @@ def full() -> Character:
         spans=(Span(name="cut", hold="sharp"),),
         phases=(Phase(start=1, end=2),),
         strike=Strike(stun=3),
+        boxes=(ActionBox(name="blade", keys=(BoxKey(cel=0, box=(1.0, 2.0, 3.0, 4.0)),)),),
         travel=Travel(keys=(Key(at=1.0, x=2.0),)),
         contacts=(Contact(start=0.0, end=1.0, x=1.0, to=-1.0),),
     )

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
+
 import msgspec
 import pytest
 
-from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.clips import Cel, Clip, Contact, Key, Phase, Strike, Travel
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
 from leanstep.core.character.graph import State
@@ -56,6 +58,25 @@ def test_clips_last_as_long_in_seconds_at_another_rate(rate: float) -> None:
     other, take = at_rate(character, pressed(10), rate)
     fired = [tick for tick, step in enumerate(rehearse(compile_character(other), take).steps) if step.fired[0] >= 0]
     assert (fired[1] - fired[0]) / rate == pytest.approx(24 / 60, abs=1 / rate)
+
+
+@pytest.mark.parametrize("rate", [30.0, 120.0])
+def test_all_that_a_clip_has_in_ticks_lasts_as_long_at_another_rate(rate: float) -> None:
+    clip = Clip(
+        name="swing",
+        cels=(Cel(frame=0, ticks=24),),
+        phases=(Phase(start=6, end=10),),
+        contacts=(Contact(start=2, end=4, x=1, to=-1),),
+        travel=Travel(keys=(Key(at=0), Key(at=12, x=9))),
+        strike=Strike(stun=13, guard_stun=6),
+    )
+    other, _ = at_rate(sketch(clips=(clip,)), pressed(10), rate)
+    (one,), ratio = other.clips, rate / 60
+    assert one.travel is not None and one.strike is not None
+    assert (one.phases[0].start, one.phases[0].end) == (6 * ratio, 10 * ratio)
+    assert (one.contacts[0].start, one.contacts[0].end) == (2 * ratio, 4 * ratio)
+    assert [key.at for key in one.travel.keys] == [0, 12 * ratio]
+    assert (one.strike.stun, one.strike.guard_stun) == (math.ceil(13 * ratio), 6 * ratio)
 
 
 def test_the_demo_take_is_robust_and_the_work_can_be_stopped() -> None:

@@ -23,7 +23,7 @@ from leanstep.core.tick.table import table_of
 from tests.property.test_players import asking, everything
 
 NOT_HELD = {
-    "pictures, their feet and boxes": "Sheet Ground Cut Scale Clip.box",
+    "pictures, their feet and boxes": "Sheet Ground Cut Scale Clip.box Clip.boxes ActionBox BoxKey",
     "how the body moves and what it meets": "Body Course Shape",
     "keys and pads": "Controls Stick Button",
     "what a strike does to whom it hits": "Strike Clip.strike Phase.again",

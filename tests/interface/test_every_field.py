@@ -18,7 +18,19 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QWidget
 
 from leanstep.core.character.annotations import fields_of
-from leanstep.core.character.clips import Clip, Contact, Key, Mark, Phase, Playback, Span, Strike, Travel
+from leanstep.core.character.clips import (
+    ActionBox,
+    BoxKey,
+    Clip,
+    Contact,
+    Key,
+    Mark,
+    Phase,
+    Playback,
+    Span,
+    Strike,
+    Travel,
+)
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.edits import change, put
 from leanstep.core.character.files import dump
@@ -127,12 +139,13 @@ def clip(window: Window) -> QWidget:
     window.go("Clips")
     station = window.station(ClipsStation)
     station.playing = False
+    station.boxes.on.setChecked(False)
     window.session.select(Thing("clip", "walk"))
     return station
 
 
-def _with(change: Callable[[Clip], Clip], chosen: Event | None = None, phase: int = -1) -> Opened:
-    """The clip walk with something more in it, saved so, and an event or a phase chosen."""
+def _with(change: Callable[[Clip], Clip], chosen: Event | None = None, phase: int = -1, box: int = -1) -> Opened:
+    """The clip walk with something more in it, saved so, and an event, a phase or a box chosen."""
 
     def opened(window: Window) -> QWidget:
         station = clip(window)
@@ -142,6 +155,8 @@ def _with(change: Callable[[Clip], Clip], chosen: Event | None = None, phase: in
         if chosen is not None:
             station.events.choose([chosen])  # type: ignore[attr-defined]
         station.phases.band.choose(phase)  # type: ignore[attr-defined]
+        station.boxes.on.setChecked(box >= 0)  # type: ignore[attr-defined]
+        station.boxes.choose(box)  # type: ignore[attr-defined]
         return station
 
     return opened
@@ -154,6 +169,12 @@ PHASE = _with(
         one, phases=(Phase(start=3.0, end=9.0), Phase(start=20.0, end=22.0)), strike=Strike(stun=5)
     ),
     phase=1,
+)
+BLADE = _with(
+    lambda one: msgspec.structs.replace(
+        one, boxes=(ActionBox(name="blade", keys=tuple(BoxKey(cel=at, box=(1.0, 2.0, 9.0, 9.0)) for at in (1, 4))),)
+    ),
+    box=0,
 )
 PLAYBACK = _with(lambda one: msgspec.structs.replace(one, playback=Playback(parameter="speed", at=70.0)))
 PATH = _with(
@@ -334,6 +355,11 @@ TABLE: dict[str, Control | str] = {
     "Phase.again": Control(PHASE, "hits again"),
     "Strike.stun": Control(PHASE, "Stun on hit", "24"),
     "Strike.guard_stun": Control(PHASE, "Stun on guard", "9"),
+    "BoxKey.cel": Control(BLADE, "First cel of the box", "2"),
+    "BoxKey.box": Control(BLADE, "Action box left", "7"),
+    "ActionBox.name": Control(BLADE, "Name of the box", "pole"),
+    "ActionBox.kind": Control(BLADE, "Kind of the box", "guard reach"),
+    "ActionBox.keys": "through the numbers of the box and by hand, see test_action_boxes",
     "Playback.parameter": Control(PLAYBACK, "Speed of the clip", "Follows rise"),
     "Playback.at": Control(PLAYBACK, "Value as written", "81"),
     "Playback.min": Control(PLAYBACK, "Slowest", "0.5"),
@@ -352,6 +378,7 @@ TABLE: dict[str, Control | str] = {
     "Clip.marks": LISTED,
     "Clip.spans": LISTED,
     "Clip.phases": LISTED,
+    "Clip.boxes": LISTED,
     "Clip.strike": LISTED,
     "Key.at": Control(PATH, "Time of the key", "24"),
     "Key.x": Control(PATH, "Ahead", "12"),

@@ -103,6 +103,35 @@ class Phase(Valued, frozen=True, kw_only=True):
     again: Annotated[bool, "of an active one: whom an earlier one has hit it hits again"] = False
 
 
+BoxKind = Literal["strike", "vulnerable", "guard"]
+BOX_KINDS: tuple[BoxKind, ...] = ("strike", "vulnerable", "guard")
+
+
+class BoxKey(Valued, frozen=True, kw_only=True):
+    """Where a box lies on a cel."""
+
+    cel: Annotated[int, Within(0), "the cel, counted from 0"] = 0
+    box: Annotated[
+        tuple[float, ...], BODY_BOX, "in pixels of the image from the frame's foot, as it is drawn; up is positive"
+    ] = (
+        0.0,
+        0.0,
+        16.0,
+        16.0,
+    )
+
+
+class ActionBox(Valued, frozen=True, kw_only=True):
+    """A box that hits, can be hit, or shows how far a guard reaches.
+
+    It is there from its first key to its last, and between two it goes evenly from cel to cel.
+    """
+
+    name: Annotated[str, "what it is called; one of a name in a clip"]
+    kind: Annotated[BoxKind, "it hits, it can be hit, or who guards within it is not hit"] = "strike"
+    keys: Annotated[tuple[BoxKey, ...], "in the order of cels"] = ()
+
+
 class Strike(Part, frozen=True, kw_only=True):
     """What an action does to whom it hits."""
 
@@ -173,6 +202,7 @@ class Clip(Part, frozen=True, kw_only=True):
     spans: Annotated[tuple[Span, ...], "its windows"] = ()
     phases: Annotated[tuple[Phase, ...], "startup, active and recovery, which do not overlap"] = ()
     strike: Annotated[Strike | None, "what it does to whom it hits"] = None
+    boxes: Annotated[tuple[ActionBox, ...], "what of it hits and can be hit"] = ()
     travel: Annotated[Travel | None, "the path it goes"] = None
     contacts: Annotated[tuple[Contact, ...], "its feet on the ground"] = ()
 

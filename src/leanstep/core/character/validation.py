@@ -17,7 +17,7 @@ from typing import Any
 
 from leanstep.core.character.annotations import ByNumber, Defines, Field, Numbers, Within, fields_of
 from leanstep.core.character.blends import Axis, BlendSpace
-from leanstep.core.character.clips import Clip, Contact, Phase, Playback, Span, Travel
+from leanstep.core.character.clips import ActionBox, Clip, Contact, Phase, Playback, Span, Travel
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, Transition
 from leanstep.core.character.inputs import LARGEST, Parameter
@@ -266,6 +266,25 @@ def _clip(clip: Clip, document: Character) -> Iterator[Fault]:
                 f"its phases {before.kind} up to tick {before.end:g} and {after.kind} from tick {after.start:g} overlap"
             )
             yield "", reason, "End the one where the other starts."
+    names = [one.name for one in clip.boxes]
+    for name in dict.fromkeys(names):
+        if names.count(name) > 1:
+            yield "", f"{names.count(name)} of its boxes are called {name!r}", "Call one of them something else."
+    for box in clip.boxes:
+        past = next((key.cel for key in box.keys if key.cel >= len(clip.cels)), None)
+        if past is not None:
+            reason = f"its box {box.name!r} lies on cel {past}, and counted from 0 there is none"
+            yield "", reason, "Put it on another one, or add cels."
+
+
+def _action_box(box: ActionBox, document: Character) -> Iterator[Fault]:
+    if not box.name.strip():
+        yield "", "it has no name", "Give it one."
+    if not box.keys:
+        yield "", "it lies on no cel", "Give it a key, or take it out."
+    for before, after in itertools.pairwise(box.keys):
+        if before.cel >= after.cel:
+            yield "", f"its key on cel {after.cel} does not come after that on cel {before.cel}", "Put them in order."
 
 
 def _ends_after_start(part: Span | Contact | Phase, document: Character) -> Iterator[Fault]:
@@ -343,6 +362,7 @@ TOGETHER: dict[type[Part], tuple[Callable[[Any, Character], Iterator[Fault]], ..
     Contact: (_ends_after_start,),
     Phase: (_ends_after_start,),
     Clip: (_clip,),
+    ActionBox: (_action_box,),
     Travel: (_travel,),
     BlendSpace: (_blend,),
     Layer: (_layer,),

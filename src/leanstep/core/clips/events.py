@@ -8,6 +8,7 @@ from typing import TypeVar
 
 import msgspec
 
+from leanstep.core.character.action_boxes import followed
 from leanstep.core.character.clips import Cel, Clip, Mark, Phase, Span
 from leanstep.core.clips.phases import apart
 
@@ -28,8 +29,8 @@ def caught(tick: float, clip: Clip, reach: float) -> float:
 def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
     """The clip with other cels; ``origin`` says which old cel each one was (-1: none).
 
-    Marks, spans and phases stay at the same share of their cel.  Those of a cel that is gone go to where it was.  A clip that repeats
-    from a cel does so from where that is now.
+    Marks, spans and phases stay at the same share of their cel, boxes on it.  Those of a cel that is gone go to where it was, boxes
+    with it.  A clip that repeats from a cel does so from where that is now.
     """
     before, after = edges(clip), edges(msgspec.structs.replace(clip, cels=tuple(cels)))
 
@@ -53,8 +54,15 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
     spans = tuple(_stretch(span, moved(span.start, False), moved(span.end, True)) for span in clip.spans)
     phases = tuple(_stretch(one, moved(one.start, False), moved(one.end, True)) for one in clip.phases)
     back = origin.index(clip.repeat_from) if clip.repeat_from in origin else 0
-    phases = tuple(apart(phases)) if phases else ()
-    return msgspec.structs.replace(clip, cels=tuple(cels), marks=marks, spans=spans, phases=phases, repeat_from=back)
+    return msgspec.structs.replace(
+        clip,
+        cels=tuple(cels),
+        marks=marks,
+        spans=spans,
+        phases=tuple(apart(phases)) if phases else (),
+        boxes=followed(clip.boxes, origin),
+        repeat_from=back,
+    )
 
 
 def _stretch(one: _Stretch, start: float, end: float) -> _Stretch:

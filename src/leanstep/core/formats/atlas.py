@@ -12,6 +12,7 @@ import numpy as np
 from PIL import Image
 from rectpack import SORT_LSIDE, PackingBin, PackingMode, SkylineBl, newPacker
 
+from leanstep.core.character.action_boxes import boxes_on
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.document import Character
 from leanstep.core.clips.phases import laid_phases
@@ -19,7 +20,7 @@ from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS, png
 from leanstep.core.sheets.background import Pixels
-from leanstep.core.sheets.boxes import of_clip
+from leanstep.core.sheets.boxes import Box, of_clip
 from leanstep.core.sheets.feet import bounds
 from leanstep.core.sheets.images import CutSheet
 from leanstep.core.sheets.scaling import scaled
@@ -71,7 +72,19 @@ class Placed(msgspec.Struct):
     box: tuple[float, float, float, float] | None
 
 
-class ShownCel(msgspec.Struct):
+class PlacedBox(msgspec.Struct):
+    """A box that hits, can be hit, or shows how far a guard reaches, on one cel.
+
+    It is [left, bottom, width, height] from the frame's foot, as that is drawn, in pixels as shown, and mirrored and turned with the
+    cel.
+    """
+
+    name: str
+    kind: str
+    box: tuple[float, float, float, float]
+
+
+class ShownCel(msgspec.Struct, omit_defaults=True):
     """A frame in a clip: mirrored about its foot, then turned clockwise by quarter turns; for so many ticks."""
 
     frame: str
@@ -79,6 +92,7 @@ class ShownCel(msgspec.Struct):
     mirrored: bool
     turns: int
     box: tuple[float, float, float, float] | None
+    boxes: list[PlacedBox] = []
 
 
 class Event(msgspec.Struct):
@@ -292,9 +306,11 @@ def _placed(piece: _Piece, page: int, x: int, y: int, turned: bool, extrude: int
     )
 
 
-def _box(box: Any, by: tuple[float, float], enlarge: int) -> tuple[float, float, float, float] | None:
-    if box is None:
-        return None
+def _box(box: Box | None, by: tuple[float, float], enlarge: int) -> tuple[float, float, float, float] | None:
+    return None if box is None else _shown(box, by, enlarge)
+
+
+def _shown(box: Box, by: tuple[float, float], enlarge: int) -> tuple[float, float, float, float]:
     left, bottom, width, height = box.shown((by[0] * enlarge, by[1] * enlarge), False).written
     return left, bottom, width, height
 
@@ -302,22 +318,25 @@ def _box(box: Any, by: tuple[float, float], enlarge: int) -> tuple[float, float,
 def _clip(clip: Clip, sheets: Mapping[str, CutSheet], enlarge: int) -> ShownClip:
     made = timing(clip)
 
-    def cel(one: Cel) -> ShownCel:
+    def cel(at: int, one: Cel) -> ShownCel:
         name = clip.sheet_of(one)
         sheet = sheets.get(name)
-        box = None
+        box, boxes = None, []
         if sheet is not None and one.frame < len(sheet.frames):
             own = str(one.frame) in sheet.sheet.boxes
             found = of_clip(clip.box, own, sheet.frames[one.frame].box)
             box = _box(found, sheet.scale, enlarge)
-        return ShownCel(f"{name}/{one.frame}", one.ticks, one.mirrored, one.turns, box)
+            for number, rect in boxes_on(clip, at):
+                part = clip.boxes[number]
+                boxes.append(PlacedBox(part.name, part.kind, _shown(Box(*rect), sheet.scale, enlarge)))
+        return ShownCel(f"{name}/{one.frame}", one.ticks, one.mirrored, one.turns, box, boxes)
 
     return ShownClip(
         clip.name,
         clip.loop,
         made.length / TICK,
         made.begin / TICK if made.repeats else None,
-        [cel(one) for one in clip.cels],
+        [cel(at, one) for at, one in enumerate(clip.cels)],
         [Event(mark.name, mark.at, None, dict(mark.says)) for mark in clip.marks],
         [Event(span.name, span.start, span.end, dict(span.says)) for span in clip.spans],
         [Event(one.kind, one.start / TICK, one.end / TICK, {}) for one in laid_phases(clip)],

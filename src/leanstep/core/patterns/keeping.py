@@ -68,7 +68,7 @@ def pattern_of(document: Character, layer: int, states: Sequence[str], name: str
 def _slot(clip: Clip) -> Clip:
     """A clip as a slot: its times and events alone."""
     cels = tuple(replace(cel, frame=0, sheet="", mirrored=False, turns=0) for cel in clip.cels)
-    return replace(clip, sheet="", cels=cels, box=(), facing="", travel=None, contacts=())
+    return replace(clip, sheet="", cels=cels, box=(), facing="", travel=None, contacts=(), boxes=())
 
 
 def _without_unused(document: Character) -> Character:

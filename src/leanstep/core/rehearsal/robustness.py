@@ -6,10 +6,11 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import zip_longest
+from typing import TypeVar
 
 import msgspec
 
-from leanstep.core.character.clips import Cel, Clip, Effect
+from leanstep.core.character.clips import Cel, Clip, Contact, Effect, Phase, Span, Strike, Travel
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Take
 from leanstep.core.graph.compilation import compile_character
@@ -17,6 +18,8 @@ from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
+
+_Stretch = TypeVar("_Stretch", Span, Phase, Contact)
 
 RATES = (30.0, 60.0, 120.0, 144.0)
 """Ticks a second a take is tried at."""
@@ -125,6 +128,17 @@ def at_rate(character: Character, take: Take, rate: float) -> tuple[Character, T
     def longer(cel: Cel) -> Cel:
         return msgspec.structs.replace(cel, ticks=cel.ticks * ratio)
 
+    def timed(part: _Stretch) -> _Stretch:
+        return msgspec.structs.replace(part, start=part.start * ratio, end=part.end * ratio)
+
+    def path(one: Travel | None) -> Travel | None:
+        keys = tuple(msgspec.structs.replace(key, at=key.at * ratio) for key in one.keys) if one is not None else ()
+        return msgspec.structs.replace(one, keys=keys) if one is not None else None
+
+    def strike(one: Strike | None) -> Strike | None:
+        stuns = (math.ceil(one.stun * ratio), math.ceil(one.guard_stun * ratio)) if one is not None else (0, 0)
+        return msgspec.structs.replace(one, stun=stuns[0], guard_stun=stuns[1]) if one is not None else None
+
     def clip(one: Clip) -> Clip:
         return msgspec.structs.replace(
             one,
@@ -132,9 +146,11 @@ def at_rate(character: Character, take: Take, rate: float) -> tuple[Character, T
             marks=tuple(
                 msgspec.structs.replace(mark, at=mark.at * ratio, effects=paced(mark.effects)) for mark in one.marks
             ),
-            spans=tuple(
-                msgspec.structs.replace(span, start=span.start * ratio, end=span.end * ratio) for span in one.spans
-            ),
+            spans=tuple(map(timed, one.spans)),
+            phases=tuple(map(timed, one.phases)),
+            contacts=tuple(map(timed, one.contacts)),
+            travel=path(one.travel),
+            strike=strike(one.strike),
         )
 
     layers = tuple(

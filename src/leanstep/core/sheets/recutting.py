@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 import msgspec
 
+from leanstep.core.character.action_boxes import followed
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, put
@@ -92,16 +93,15 @@ def recut(document: Character, at: int, new: Recut) -> Character:
 
 def _followed(clip: Clip, sheet: str, new: Recut) -> Clip:
     """A clip with the new frames of its cels that show the sheet, without those of frames that are gone."""
-    cels = tuple(
-        _anew(cel, new) if clip.sheet_of(cel) == sheet else cel
-        for cel in clip.cels
-        if clip.sheet_of(cel) != sheet or cel.frame not in new.gone
-    )
+    there = [at for at, cel in enumerate(clip.cels) if clip.sheet_of(cel) != sheet or cel.frame not in new.gone]
+    kept = [clip.cels[at] for at in there]
+    cels = tuple(_anew(cel, new) if clip.sheet_of(cel) == sheet else cel for cel in kept)
     playback = clip.playback
     if playback is not None and playback.resting is not None and clip.sheet_of(playback.resting) == sheet:
         playback = msgspec.structs.replace(playback, resting=_anew(playback.resting, new))
     changed = (cels, playback) != (clip.cels, clip.playback)
-    return msgspec.structs.replace(clip, cels=cels, playback=playback) if changed else clip
+    boxes = followed(clip.boxes, there) if len(there) < len(clip.cels) else clip.boxes
+    return msgspec.structs.replace(clip, cels=cels, playback=playback, boxes=boxes) if changed else clip
 
 
 def _anew(cel: Cel, new: Recut) -> Cel:

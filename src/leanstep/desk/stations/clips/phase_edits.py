@@ -29,7 +29,7 @@ class PhaseEdits:
         self.sentence = label("", wrap=True)
         self.sentence.setAccessibleName("How the action is timed")
         self.band, self.row, self.table = PhaseBand(), PhaseRow(), ActionTable(station.session)
-        self.all = QPushButton("All actions")
+        self.all = QPushButton("Actions")
         self.all.setCheckable(True)
         self.all.setToolTip("Every action of the character beside the others, in place of the picture")
         self.band.chose.connect(self._show_row)
@@ -56,7 +56,6 @@ class PhaseEdits:
 
     def _show_row(self) -> None:
         clip, one = self.station.clip, self.band.stretch
-        self.row.setVisible(clip is not None and bool(self.band.stretches))
         if clip is not None:
             self.row.show_clip(clip, one, first=one is not None and one.start == 0)
 

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
+    QWidget,
 )
 
 from leanstep.core.character.clips import Cel, Clip, Playback
@@ -27,7 +28,9 @@ from leanstep.core.clips.timing import TICK, seconds, timing, units
 from leanstep.core.sheets.boxes import Box, usual
 from leanstep.core.wording import a_few, counted
 from leanstep.desk.context import Context
+from leanstep.desk.stations.clips.action_box_edits import ActionBoxEdits
 from leanstep.desk.stations.clips.box_row import BoxRow
+from leanstep.desk.stations.clips.boxed_preview import BoxedPreview
 from leanstep.desk.stations.clips.event_choice import Events
 from leanstep.desk.stations.clips.event_edits import EventEdits
 from leanstep.desk.stations.clips.event_row import EventRow
@@ -35,7 +38,6 @@ from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.motion_edits import MotionEdits
 from leanstep.desk.stations.clips.phase_edits import PhaseEdits
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
-from leanstep.desk.stations.clips.preview import Preview
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
 from leanstep.desk.widgets.list_station import ListStation
@@ -69,7 +71,7 @@ class ClipsStation(ListStation):
         self.playing = True
         self.list.setAccessibleName("Clips")
         self.sentence = label("", wrap=True)
-        self.large = Preview(session)
+        self.large = BoxedPreview(session)
         self.large.chose.connect(self._cel_clicked)
         self.film = Film(session)
         self.film.chose.connect(self._cel_chosen)
@@ -152,6 +154,7 @@ class ClipsStation(ListStation):
         self._timer = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._advance)
         self.phases = PhaseEdits(self)
+        self.boxes = ActionBoxEdits(self, self.large)
         self.phases.all.toggled.connect(self._show_actions)
         self.phases.table.wanted.connect(self._open_action)
         self.film.widened.connect(self.phases.band.stand_below)
@@ -195,12 +198,14 @@ class ClipsStation(ListStation):
         bar.addWidget(self.play_button)
         bar.addWidget(button("‹", "One tick back", lambda: self.step(-1)))
         bar.addWidget(button("›", "One tick on", lambda: self.step(1)))
-        for widget in (self.half, self.onion, self.contact, self.audible, self.phases.all):
+        for widget in (self.half, self.onion, self.contact, self.audible, self.boxes.on, self.phases.all):
             bar.addWidget(widget)
         bar.addStretch(1)
         bar.addWidget(self.loop)
         bar.addWidget(self.back)
-        cel = QHBoxLayout()
+        self.cel_row, self.more_row = QWidget(), QWidget()
+        cel = QHBoxLayout(self.cel_row)
+        cel.setContentsMargins(0, 0, 0, 0)
         cel.setSpacing(8)
         self.which = label("Cel: frame", "soft")
         cel.addWidget(self.which)
@@ -220,7 +225,8 @@ class ClipsStation(ListStation):
         self.place.addWidget(self.large)
         self.place.addWidget(self.phases.table)
         middle.addWidget(self.place, 1)
-        more = QHBoxLayout()
+        more = QHBoxLayout(self.more_row)
+        more.setContentsMargins(0, 0, 0, 0)
         more.setSpacing(8)
         more.addWidget(self.box.choice)
         more.addWidget(self.playback.choice)
@@ -235,7 +241,7 @@ class ClipsStation(ListStation):
         more.addWidget(self.spread)
         more.addWidget(self.frequency)
         more.addWidget(self.all_ticks)
-        middle.addLayout(more)
+        middle.addWidget(self.more_row)
         middle.addWidget(self.box)
         middle.addWidget(self.playback)
         middle.addLayout(bar)
@@ -243,6 +249,7 @@ class ClipsStation(ListStation):
         middle.addWidget(self.film)
         middle.addWidget(self.phases.band)
         middle.addWidget(self.phases.row)
+        middle.addWidget(self.boxes.row)
         middle.addWidget(self.motion.lane)
         middle.addWidget(self.motion.travel)
         middle.addWidget(self.motion.feet)
@@ -255,7 +262,7 @@ class ClipsStation(ListStation):
         self.rows = rows
         middle.addWidget(rows)
         middle.addWidget(self.event_row)
-        middle.addLayout(cel)
+        middle.addWidget(self.cel_row)
         empty = EmptyPlace(
             film_drawing,
             "Clips stand here: frames in time, with what happens at which moment. Choose frames in Sheets and make a clip of "
@@ -302,6 +309,8 @@ class ClipsStation(ListStation):
         )
         self.show_event()
         self.large.clip = part
+        self.boxes.show(part)
+        self.show_rows()
         if part is not None:
             self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
             self.back.setVisible(part.loop == "repeat" and len(part.cels) > 1)
@@ -317,6 +326,14 @@ class ClipsStation(ListStation):
                 self.frequency.show_value(self.session.document.rate / ticks)
         self._sentence()
         self._cel_chosen(self.film.chosen)
+
+    def show_rows(self) -> None:
+        """Show the row of boxes and a large picture, or in their place the other rows: there is no room for both."""
+        boxed = self.boxes.on.isChecked() and self.clip is not None
+        self.boxes.row.setVisible(boxed)
+        for part in (self.event_row, self.rows, self.cel_row, self.more_row):
+            part.setVisible(not boxed)
+        self.phases.row.setVisible(not boxed and bool(self.phases.band.stretches))
 
     def _family(self) -> tuple[str, dict[int, Clip]]:
         """The chosen clip's family, and those of it that differ in timing or events, as they would be: by their numbers."""
@@ -371,8 +388,7 @@ class ClipsStation(ListStation):
                 self.from_sheet, [one.name for one in self.session.document.sheets], clip.sheet_of(clip.cels[at])
             )
         if not self.playing and there:
-            self.large.cel = at
-            self.large.update()
+            self._see_cel(at)
 
     def _show_onion(self, on: bool) -> None:
         self.large.onion = on
@@ -393,9 +409,7 @@ class ClipsStation(ListStation):
 
     def _cel_clicked(self, at: int) -> None:
         """A cel of the contact sheet: time goes there and stands."""
-        if self.clip is not None:
-            self.film.choose(at)
-            self._scrub(int(sum(cel.ticks for cel in self.clip.cels[:at]) * TICK))
+        self.go_to_cel(at)
 
     def _let_click(self, on: bool) -> None:
         self.clicks.on = on
@@ -429,10 +443,20 @@ class ClipsStation(ListStation):
             self.toggle()
         self._show(max(0, self.playhead + ticks * TICK))
 
-    def _scrub(self, playhead: int) -> None:
+    def stand(self) -> None:
+        """Pause."""
         if self.playing:
             self.toggle()
+
+    def _scrub(self, playhead: int) -> None:
+        self.stand()
         self._show(playhead)
+
+    def go_to_cel(self, at: int) -> None:
+        """Pause at the beginning of a cel, which is chosen then."""
+        if self.clip is not None:
+            self.film.choose(at)
+            self._scrub(int(sum(cel.ticks for cel in self.clip.cels[:at]) * TICK))
 
     def _advance(self) -> None:
         elapsed = self._clock.restart() / 1000
@@ -461,14 +485,19 @@ class ClipsStation(ListStation):
         self.playhead = playhead
         clip = self.clip
         if clip is not None:
-            cel = timing(clip).cel_at(playhead)
-            if cel != self.large.cel:
-                self.large.cel = cel
-                self.large.update()
+            self._see_cel(timing(clip).cel_at(playhead))
             self.film.show_time(playhead)
             self.events.show_playhead(self.film.playhead)
             self.motion.lane.show_playhead(self.film.playhead)
             self.phases.band.show_playhead(self.film.playhead)
+
+    def _see_cel(self, cel: int | None) -> None:
+        """Show a cel in the large picture, and the chosen box as it lies on it."""
+        if cel != self.large.cel:
+            self.large.cel = cel
+            self.large.update()
+            if self.boxes.on.isChecked():
+                self.boxes.show(self.clip)
 
     # --- edits
 

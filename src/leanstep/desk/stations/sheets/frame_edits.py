@@ -6,7 +6,9 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from leanstep.core.character.edits import by_number, change
+from leanstep.core.character.action_boxes import with_moved_feet
+from leanstep.core.character.document import Character
+from leanstep.core.character.edits import by_number, change, put
 from leanstep.core.character.sheets import Scale
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.boxes import Box, usual
@@ -101,15 +103,20 @@ class FrameEdits:
         self._set_feet("set", dict.fromkeys(chosen, foot))
 
     def _set_feet(self, done: str, points: dict[int, tuple[float, float]]) -> None:
-        """Give frames feet of their own."""
-        sheet, at = self.station.sheet, self.station.index
+        """Give frames feet of their own; boxes of actions stay on the drawings."""
+        sheet, at, loaded = self.station.sheet, self.station.index, self.view.loaded
         assert sheet is not None
+        before = {number: loaded.cut.frames[number].foot for number in points} if isinstance(loaded, Loaded) else {}
+        by = {number: (points[number][0] - foot[0], foot[1] - points[number][1]) for number, foot in before.items()}
         feet = sheet.feet | {str(number): point for number, point in points.items()}
         ordered = by_number(feet)
         what = "a foot" if len(points) == 1 else f"{len(points)} feet"
-        self.session.edit(
-            f"{done} {what} of {sheet.name}", lambda document: change(document, ("sheets", at), feet=ordered)
-        )
+
+        def moved(document: Character) -> Character:
+            clips = tuple(with_moved_feet(clip, sheet.name, by) for clip in document.clips)
+            return change(put(document, ("clips",), clips), ("sheets", at), feet=ordered)
+
+        self.session.edit(f"{done} {what} of {sheet.name}", moved)
 
     def forget_feet(self) -> None:
         """Take back the feet of the chosen frames."""
