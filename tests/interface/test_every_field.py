@@ -141,6 +141,7 @@ def clip(window: Window) -> QWidget:
     station.playing = False
     station.boxes.on.setChecked(False)
     window.session.select(Thing("clip", "walk"))
+    station.film.choose(0)
     return station
 
 
