@@ -31,7 +31,7 @@ NOT_HELD = {
     "assumptions": "Character.assumptions",
     "expectations": "State.expects State.grace Expectation",
     "limits of inputs": "Parameter.wobble Parameter.chatters Parameter.once_per Parameter.per_second Character.flicker_window "
-    "State.restful State.ending Transition.urgent Transition.ordered Transition.restart",
+    "State.restful State.safe State.ending Transition.urgent Transition.ordered Transition.restart",
     "takes": "Take Character.takes Beginning Standing Given Left Change",
     "lanes": "State.lane Layer.lanes Transition.from_lane",
     "units": "Parameter.unit",

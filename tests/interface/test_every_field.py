@@ -428,6 +428,7 @@ TABLE: dict[str, Control | str] = {
     "State.held": Control(state, "Shows", "one frame of lamplighter", also=("clip",)),
     "State.clear": Control(state, "clear"),
     "State.restful": Control(state, "may rest here"),
+    "State.safe": Control(state, "cannot be hit"),
     "State.ending": Control(state, "ending"),
     "State.hold_still": Control(state, "holds still"),
     "State.backward": Control(state, "may go backwards"),

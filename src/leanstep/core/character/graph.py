@@ -25,6 +25,7 @@ class State(Part, frozen=True, kw_only=True):
     held: Annotated[Cel | None, "one frame that shows it"] = None
     clear: Annotated[bool, "layers below are seen behind what it shows"] = False
     restful: Annotated[bool, "a character may stay here when nobody touches anything"] = False
+    safe: Annotated[bool, "it cannot be hit, and is meant so"] = False
     ending: Annotated[bool, "a character may stay here for good"] = False
     hold_still: Annotated[bool, "movement is locked while it is active"] = False
     backward: Annotated[bool, "the body may move against the facing"] = False

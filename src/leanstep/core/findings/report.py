@@ -10,6 +10,7 @@ from pathlib import Path
 from leanstep.core.character.document import Character
 from leanstep.core.deadline import OutOfTime, look, within
 from leanstep.core.defaults import BUDGET
+from leanstep.core.findings.checks import actions as acting
 from leanstep.core.findings.checks import (
     blends,
     document_faults,
@@ -46,6 +47,7 @@ CHECK_MODULES = (
     expectation_offers,
     playing,
     blends,
+    acting,
     unused,
 )
 """The modules of checks, in the order in which findings of one severity are listed."""
@@ -56,6 +58,8 @@ _AT_ONCE: tuple[Check, ...] = (
     document_faults.fields,
     unused.unused,
     blends.samples,
+    acting.actions,
+    acting.unhittable,
 )
 """Checks that are done first: they need no search."""
 _LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)

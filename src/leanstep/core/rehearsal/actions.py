@@ -126,44 +126,67 @@ def let_go(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | Non
     Buttons are tried alone and in pairs, sticks in eight directions, as far as its conditions ask for them.
     """
     key = (let_go, layer, state, when.starts_in, when.free)
-    return machine.once(key, lambda: _let_go(machine, layer, state, when))
+    found = machine.once(key, lambda: _let_go(machine, layer, state, when))
+    return found if found is not None and found.tick > when.starts_in else None
+
+
+def left_early(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | None:
+    """The way by which a state is left before its clip is active, whatever comes from outside; None where it is not."""
+    found = _let_go(machine, layer, state, when)
+    if found is None or found.by_hand or found.tick > when.starts_in:
+        return None
+    asked = _asked(machine, [machine.layers[layer].ways[state][_place(machine, layer, state, found.way)].condition])
+    return None if any(machine.symbols[index].free for index in asked) else found
+
+
+def _place(machine: Machine, layer: int, state: int, way: int) -> int:
+    return [one.index for one in machine.layers[layer].ways[state]].index(way)
 
 
 def _let_go(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | None:
     written = machine.layers[layer]
     layers = (*machine.layers[:layer], replace(written, start=state), *machine.layers[layer + 1 :])
     stepper = Stepper(replace(machine, layers=layers), free=True)
+    # the body stands on the floor
+    resting: Inputs = {index: one.alone for index, one in enumerate(machine.symbols) if one.owner == "body"}
     now, tried = stepper.first(), _controls(machine, layer, state)
     for tick in range(1, min(when.free or LONGEST, LONGEST)):
-        by_itself = stepper.true_when_tried(now, {}, layer)
+        by_itself = stepper.true_when_tried(now, resting, layer)
         if by_itself:
-            return LetGo(tick, by_itself[0], False) if tick > when.starts_in else None
+            return LetGo(tick, by_itself[0], False)
         for inputs in tried if tick > when.starts_in else ():
-            ways = stepper.true_when_tried(now, inputs, layer)
+            ways = stepper.true_when_tried(now, resting | inputs, layer)
             if ways:
                 return LetGo(tick, ways[0], True)
-        now = stepper.step(now, {}).situation
+        now = stepper.step(now, resting).situation
     return None
 
 
 def _controls(machine: Machine, layer: int, state: int) -> list[Inputs]:
     """Values of the controls that the ways out of a state may ask for."""
-    waiting: list[x.Expression | None] = [way.condition for way in machine.layers[layer].ways[state]]
-    waiting += [one for _, one in machine.formulas]
-    asked, memories = set[int](), set[int]()
-    while waiting:
-        condition = waiting.pop()
-        if condition is None:
-            continue
-        asked |= x.symbols_in(condition)
-        read = {part.index for part in x.parts(condition) if isinstance(part, x.Remembered)}
-        waiting += [machine.memories[index].operand for index in read - memories]
-        memories |= read
+    asked = _asked(machine, [way.condition for way in machine.layers[layer].ways[state]])
     held = [index for index in sorted(asked) if machine.symbols[index].kind == "button"]
     presses: list[Inputs] = [{one: True} for one in held]
     presses += [{one: True, other: True} for one, other in itertools.combinations(held, 2)]
     pushes = [push for stick in machine.sticks if asked & set(stick) for push in _pushes(stick)]
     return [*presses, *pushes, *({**press, **push} for press in presses[: len(held)] for push in pushes)]
+
+
+def _asked(machine: Machine, conditions: Sequence[x.Expression | None]) -> set[int]:
+    """The symbols that conditions read, also through memories and formulas."""
+    formulas = dict(machine.formulas)
+    waiting, asked, memories = list(conditions), set[int](), set[int]()
+    while waiting:
+        condition = waiting.pop()
+        if condition is None:
+            continue
+        new = x.symbols_in(condition) - asked
+        waiting += [formulas[index] for index in new if index in formulas]
+        asked |= new
+        read = {part.index for part in x.parts(condition) if isinstance(part, x.Remembered)}
+        waiting += [machine.memories[index].operand for index in read - memories]
+        memories |= read
+    return asked
 
 
 def _pushes(stick: Sequence[int]) -> Iterator[Inputs]:

@@ -111,6 +111,8 @@ class Drawer(QFrame):
         self.start.clicked.connect(self._set_start)
         self.restful = _check("may rest here", "The character may stay here for good when nothing is asked of it")
         self.restful.clicked.connect(lambda on: self._state(restful=on))
+        self.safe = _check("cannot be hit", "It is meant to have no box that can be hit")
+        self.safe.clicked.connect(lambda on: self._state(safe=on))
         self.ending = _check("ending", "Nothing needs to lead out of this state")
         self.ending.clicked.connect(lambda on: self._state(ending=on))
         self.still = _check("holds still", "The body cannot be moved while this state is active")
@@ -135,7 +137,7 @@ class Drawer(QFrame):
         first.addWidget(self.join)
         first.addWidget(button("Remove", "Remove the state and the transitions from and to it (Delete)", self.remove))
         second = QHBoxLayout()
-        for box in (self.start, self.restful, self.ending, self.still, self.backward, self.clear):
+        for box in (self.start, self.restful, self.ending, self.still, self.backward, self.clear, self.safe):
             second.addWidget(box)
         second.addStretch(1)
         self.fate = label("", "soft")
@@ -248,6 +250,7 @@ class Drawer(QFrame):
             self.held_ticks.show_value(state.held.ticks)
         self.start.setChecked(table.start_name == state.name)
         self.restful.setChecked(state.restful)
+        self.safe.setChecked(state.safe)
         self.ending.setChecked(state.ending)
         self.still.setChecked(state.hold_still)
         self.backward.setChecked(state.backward)
