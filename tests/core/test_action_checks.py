@@ -151,7 +151,7 @@ def test_a_state_that_cannot_be_hit_is_a_note_unless_it_is_meant_so() -> None:
         finding.severity == "note"
         and finding.sentence == "cut cannot be hit on cel 2: cut has no box there that can be."
     )
-    assert [key.cel for key in mended(character, finding).clips[0].boxes[0].keys] == [0, 2]
+    assert [key.cel for key in mended(character, finding).clips[0].boxes[0].keys] == [0, 1, 2]
     assert not found(fencer(clip(boxes=(box("vulnerable", 0, 1),), sheet="art"), soft, safe=True), "state.unhittable")
     assert not found(fencer(clip(ACTIVE, sheet="art")), "state.unhittable")
     bare = fencer(clip(ACTIVE, sheet="art"), soft)
