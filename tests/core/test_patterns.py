@@ -6,10 +6,11 @@ import os
 from itertools import combinations
 from pathlib import Path
 
+import msgspec
 import pytest
 from msgspec.structs import replace
 
-from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.clips import Cel, Clip, Phase
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import dump, load, parse
@@ -181,12 +182,18 @@ def test_an_empty_slot_keeps_its_time_and_is_listed_once_and_a_clip_of_one_frame
     assert note.sentence == "Clips idle, rise, fall and land have times and no drawings yet."
 
 
-def test_spans_of_a_slot_come_to_the_clip_that_fills_it() -> None:
+def test_spans_and_phases_of_a_slot_come_to_the_clip_that_fills_it() -> None:
     blow = Clip(name="blow", sheet="a", loop="once", cels=tuple(Cel(frame=n, ticks=10) for n in range(4)))
     document = change(empty(), (), clips=(blow,))
     made = insert(document, NAMED["Strike in a string of three"], 0, {"strike 1": Fill(clip="blow")}).document
     spans = {one.name: (one.start, one.end) for one in made.clips[0].spans}
-    assert spans == {"sharp": (12.0, 22.0), "link": (18.0, 40.0)} and not [one for one in wrong(made) if "link" in one]
+    assert spans == {"link": (18.0, 40.0)} and not [one for one in wrong(made) if "link" in one]
+    assert made.clips[0].phases == (Phase(start=12.0, end=22.0),)
+    # what is there already stays
+    own = (Phase(start=30.0, end=33.0),)
+    other = change(empty(), (), clips=(msgspec.structs.replace(blow, phases=own),))
+    kept = insert(other, NAMED["Strike in a string of three"], 0, {"strike 1": Fill(clip="blow")}).document
+    assert kept.clips[0].phases == own
 
 
 def test_a_parameter_of_the_game_that_could_be_meant_is_asked_for() -> None:

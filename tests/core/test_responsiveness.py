@@ -8,7 +8,7 @@ import pytest
 from msgspec.structs import replace
 
 from leanstep.core.character.body import Body
-from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.clips import Cel, Clip, Phase
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
@@ -59,6 +59,15 @@ def test_ticks_are_those_a_wind_up_and_a_lock_take() -> None:
     locked = tried(before)[("act", "a")]
     # on the press the body still moves; held against the plain count: pushed either way it stands alike from the next tick on
     assert set(locked.steering) == {1} and set(locked.pictures) == {1}
+
+
+def test_an_action_tells_when_it_first_hits() -> None:
+    plain = figure(way("a>b", "act pressed"), way("b>a", "clip done"))
+    cut = replace(plain.clips[1], phases=(Phase(start=5, end=7),))
+    found = tried(replace(plain, clips=(plain.clips[0], cut)))[("act", "a")]
+    # entered on the tick of the press, which is 1, it is active five ticks later
+    assert set(found.hits) == {6} and found.texts[3] == "6"
+    assert tried(plain)[("act", "a")].hits == ()
 
 
 def test_what_eats_a_press_is_said() -> None:

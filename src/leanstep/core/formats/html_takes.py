@@ -32,7 +32,7 @@ def of_takes(machine: Machine, report: Report, traces: dict[str, Trace]) -> str:
     made += f"<details><summary>What they leave out</summary><ul>{left}</ul>{more}</details>" if missing else ""
     pressed = [one.texts for one in responses(machine, traces)]
     if pressed:
-        head = ("button", "in state", "shows after", "steers again", "nothing happens", "mostly because")
+        head = ("button", "in state", "shows after", "hits after", "steers again", "nothing happens", "mostly because")
         made += f"<h2>How soon presses show</h2>{_table(head, pressed)}"
         made += f"<p><small>In ticks; 1 is that of the press, and {TICKS} are waited for.</small></p>"
     return made

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 import msgspec
 
-from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.clips import Cel, Clip, Phase, Span
 from leanstep.core.character.document import Character
+from leanstep.core.clips.phases import apart
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.patterns.meaning import PARTS, found, meaning
 from leanstep.core.sheets.gait_guess import MOVES
+
+_Stretch = TypeVar("_Stretch", Span, Phase)
 
 
 @dataclass(frozen=True)
@@ -117,11 +121,11 @@ def drawn(slot: Clip, fill: Fill) -> Clip:
     each = max(1.0, round(timing(slot).length / TICK / len(fill.frames)))
     cels = tuple(Cel(frame=frame, ticks=each) for frame in fill.frames)
     made = msgspec.structs.replace(slot, sheet=fill.sheet, cels=cels)
-    return with_events(msgspec.structs.replace(made, marks=(), spans=()), slot)
+    return with_events(msgspec.structs.replace(made, marks=(), spans=(), phases=()), slot)
 
 
 def with_events(clip: Clip, slot: Clip) -> Clip:
-    """A clip with the marks and spans of a slot that it lacks, at the same shares of its length."""
+    """A clip with the marks, spans and phases of a slot that it lacks, at the same shares of its length."""
     share = timing(clip).length / max(1, timing(slot).length)
 
     def at(ticks: float) -> float:
@@ -130,11 +134,14 @@ def with_events(clip: Clip, slot: Clip) -> Clip:
     marks = [mark.name for mark in clip.marks]
     spans = [span.name for span in clip.spans]
     new_marks = tuple(msgspec.structs.replace(mark, at=at(mark.at)) for mark in slot.marks if mark.name not in marks)
-    new_spans = tuple(
-        msgspec.structs.replace(span, start=at(span.start), end=max(at(span.end), at(span.start) + 1))
-        for span in slot.spans
-        if span.name not in spans
-    )
-    if not new_marks and not new_spans:
+
+    def stretched(part: _Stretch) -> _Stretch:
+        return msgspec.structs.replace(part, start=at(part.start), end=max(at(part.end), at(part.start) + 1))
+
+    new_spans = tuple(stretched(span) for span in slot.spans if span.name not in spans)
+    phases = clip.phases or tuple(apart([stretched(one) for one in slot.phases]))
+    if not new_marks and not new_spans and phases == clip.phases:
         return clip
-    return msgspec.structs.replace(clip, marks=(*clip.marks, *new_marks), spans=(*clip.spans, *new_spans))
+    return msgspec.structs.replace(
+        clip, marks=(*clip.marks, *new_marks), spans=(*clip.spans, *new_spans), phases=phases
+    )

@@ -13,6 +13,7 @@ from msgspec.structs import replace
 
 from leanstep.core.character.takes import Change, Take
 from leanstep.core.conditions import expression as x
+from leanstep.core.conditions.expression import phase_span
 from leanstep.core.deadline import look
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.answers import Answers
@@ -32,15 +33,17 @@ TRIES = 6
 class Response:
     """What comes of presses of a button in a state of a layer.
 
-    ``pictures`` are the ticks from a press to the first other picture than without it, and ``steering`` those to the first on which
-    the stick is obeyed, shortest first; 1 is the tick of the press itself.  ``eaten`` presses of ``tries`` showed nothing within
-    :data:`TICKS`, ``why`` says what kept them mostly.  ``worst`` is the take of the slowest, or of an eaten one.
+    ``pictures`` are the ticks from a press to the first other picture than without it, ``hits`` those to the first active phase from
+    then on, and ``steering`` those to the first on which the stick is obeyed, shortest first; 1 is the tick of the press itself.
+    ``eaten`` presses of ``tries`` showed nothing within :data:`TICKS`, ``why`` says what kept them mostly.  ``worst`` is the take of
+    the slowest, or of an eaten one.
     """
 
     button: str
     layer: str
     state: str
     pictures: tuple[int, ...]
+    hits: tuple[int, ...]
     steering: tuple[int, ...]
     eaten: int
     tries: int
@@ -49,9 +52,10 @@ class Response:
 
     @property
     def texts(self) -> tuple[str, ...]:
-        """A line of a table of it: button, state, pictures, steering, how many were eaten, and why."""
+        """A line of a table of it: button, state, pictures, hits, steering, how many were eaten, and why."""
         eaten = f"{self.eaten} of {self.tries}" if self.eaten else ""
-        return self.button, self.state, in_words(self.pictures), in_words(self.steering), eaten, self.why
+        told = map(in_words, (self.pictures, self.hits, self.steering))
+        return self.button, self.state, *told, eaten, self.why
 
     @property
     def late(self) -> int:
@@ -134,6 +138,7 @@ def _moments(machine: Machine, traces: Mapping[str, Trace]) -> dict[tuple[int, i
 def _tried(machine: Machine, button: int, layer: int, state: int, moments: list[_Moment]) -> Response:
     name = machine.symbols[button].name
     pictures: list[tuple[int, Take]] = []
+    hits: list[int] = []
     steering: list[int] = []
     eaten: list[tuple[str, Take]] = []
     for moment in moments:
@@ -146,6 +151,11 @@ def _tried(machine: Machine, button: int, layer: int, state: int, moments: list[
             eaten.append((_why(machine, pressed, press, button, layer, state, moment.situation), press))
             continue
         pictures.append((at + 1, press))
+        hit = next(
+            (tick for tick in range(at, len(pressed.steps)) if is_active(machine, pressed.after(tick + 1))), None
+        )
+        if hit is not None:
+            hits.append(hit + 1)
         obeyed = _obeyed(machine, base, name)
         if obeyed is not None:
             steering.append(obeyed + 1)
@@ -156,11 +166,23 @@ def _tried(machine: Machine, button: int, layer: int, state: int, moments: list[
         machine.layers[layer].name,
         machine.layers[layer].states[state],
         tuple(ticks for ticks, _ in pictures),
+        tuple(sorted(hits)),
         tuple(sorted(steering)),
         len(eaten),
         len(moments),
         usual[0][0] if usual else "",
         pictures[-1][1] if pictures else eaten[0][1],
+    )
+
+
+def is_active(machine: Machine, now: Situation) -> bool:
+    """Whether some layer shows a clip that stands in an active phase."""
+    name = phase_span("active")
+    return any(
+        window.name == name
+        for row, state, pick, playhead in zip(machine.pictures, now.states, now.picks, now.playheads)
+        for picture in (row[state],)
+        for window in (picture.reels[pick].on(playhead) if picture is not None else ())
     )
 
 

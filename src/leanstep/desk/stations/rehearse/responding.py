@@ -16,11 +16,12 @@ COLUMNS = {
         130,
         "Ticks from the press to the first other picture than without it, best to worst; 1 is the tick of the press",
     ),
-    "Steers again": (130, "Ticks from the press until the stick is obeyed"),
-    "Nothing happens": (120, f"Presses that showed nothing within {TICKS} ticks, of those that were tried"),
+    "Hits after": (100, "Ticks from the press to the first active phase from then on"),
+    "Steers again": (110, "Ticks from the press until the stick is obeyed"),
+    "Nothing happens": (110, f"Presses that showed nothing within {TICKS} ticks, of those that were tried"),
     "Mostly because": (0, ""),
 }
-BUTTON, STATE, SHOWS, STEERS, NOTHING, WHY = range(len(COLUMNS))
+BUTTON, STATE, SHOWS, HITS, STEERS, NOTHING, WHY = range(len(COLUMNS))
 
 
 class Responding(FoundTable):
