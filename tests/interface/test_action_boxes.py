@@ -171,7 +171,7 @@ def test_taking_a_cel_out_takes_its_keys_along(station: ClipsStation) -> None:
     drawn(station, BLADE)
     typed(station.boxes.row.last, "4")
     station.film.choose(3)
-    station._remove_cels()
+    station.cels.remove()
     assert [key.cel for key in boxes(station)[0].keys] == [2, 3]
 
 

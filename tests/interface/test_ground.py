@@ -116,7 +116,7 @@ def test_a_list_keeps_its_place_when_a_part_is_added(window: Window) -> None:
     resets: list[int] = []
     clips.model.modelReset.connect(lambda: resets.append(1))
     before = clips.list.currentIndex().row()
-    clips._set_all(7.0)
+    clips.cels.set_all_ticks(7.0)
     assert (
         clips.list.currentIndex().row() == before
         and clips.list.currentIndex().data() == SOUND.clips[1].name

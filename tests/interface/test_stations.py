@@ -310,7 +310,7 @@ def test_unsaved_changes_are_guarded(
 ) -> None:
     path = demo / "lamplighter.leanstep"
     before = path.read_bytes()
-    window.station(ClipsStation)._set_all(7.0)
+    window.station(ClipsStation).cels.set_all_ticks(7.0)
     assert "•" in window.windowTitle()
     monkeypatch.setattr(QMessageBox, "exec", lambda box: reply)
     assert window._may_leave() is closes
@@ -414,7 +414,7 @@ def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> No
     QTest.mouseClick(window.stop_button, LEFT)
     assert window.route.counts[5] == "not checked" and not window.stop_button.isVisible()
     assert "the next edit checks again" in window.status.text()
-    window.station(ClipsStation)._set_all(7.0)
+    window.station(ClipsStation).cels.set_all_ticks(7.0)
     for _ in range(2400):
         QTest.qWait(25)
         if window.session.report is not None:

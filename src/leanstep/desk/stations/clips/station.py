@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping
 from typing import Any
 
 import msgspec
-from PySide6.QtCore import QElapsedTimer, QPoint, Qt, QTimer
+from PySide6.QtCore import QElapsedTimer, Qt, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -21,16 +21,16 @@ from PySide6.QtWidgets import (
 )
 
 from leanstep.core.character.clips import Cel, Clip, Playback
-from leanstep.core.character.edits import change, free_name, put
-from leanstep.core.clips.events import with_cels
+from leanstep.core.character.edits import change, free_name
 from leanstep.core.clips.families import family_of, like
 from leanstep.core.clips.timing import TICK, seconds, timing, units
 from leanstep.core.sheets.boxes import Box, usual
-from leanstep.core.wording import a_few, counted
+from leanstep.core.wording import counted
 from leanstep.desk.context import Context
 from leanstep.desk.stations.clips.action_box_edits import ActionBoxEdits
 from leanstep.desk.stations.clips.box_row import BoxRow
 from leanstep.desk.stations.clips.boxed_preview import BoxedPreview
+from leanstep.desk.stations.clips.cel_edits import CelEdits
 from leanstep.desk.stations.clips.event_choice import Events
 from leanstep.desk.stations.clips.event_edits import EventEdits
 from leanstep.desk.stations.clips.event_row import EventRow
@@ -74,13 +74,14 @@ class ClipsStation(ListStation):
         self.large = BoxedPreview(session)
         self.large.chose.connect(self._cel_clicked)
         self.film = Film(session)
+        self.cels = CelEdits(self)
         self.film.chose.connect(self._cel_chosen)
-        self.film.stretched.connect(self._stretch)
-        self.film.longer.connect(self._longer)
-        self.film.moved.connect(self._move)
-        self.film.removed.connect(self._remove_cels)
+        self.film.stretched.connect(self.cels.stretch)
+        self.film.longer.connect(self.cels.longer)
+        self.film.moved.connect(self.cels.move)
+        self.film.removed.connect(self.cels.remove)
         self.film.scrubbed.connect(self._scrub)
-        self.film_menu = DeedsMenu(self.film, self._film_deeds)
+        self.film_menu = DeedsMenu(self.film, self.cels.deeds)
         self.play_button = button("Pause", "Play or pause (Space)", self.toggle)
         self.half = QCheckBox("half speed")
         self.half.setToolTip("Play at half the true speed")
@@ -111,21 +112,21 @@ class ClipsStation(ListStation):
         self.loop.activated.connect(self._set_loop)
         self.all_ticks = NumberField("Ticks per cel", "Show every cel this long", 0.25, 1000, "ticks each", whole=False)
         self.all_ticks.setMinimumWidth(96)
-        self.all_ticks.settled.connect(self._set_all)
+        self.all_ticks.settled.connect(self.cels.set_all_ticks)
         self.frame = NumberField("Frame", "Which frame the chosen cel shows", 0, 99999)
-        self.frame.settled.connect(lambda value: self._set_cels_chosen("the frame", frame=int(value)))
+        self.frame.settled.connect(lambda value: self.cels.set_chosen("the frame", frame=int(value)))
         self.ticks = NumberField("Ticks", "How long the chosen cel is shown", 0.25, 10000, "ticks", whole=False)
         self.ticks.setMinimumWidth(78)
-        self.ticks.settled.connect(lambda value: self._set_cels_chosen("the time", ticks=value))
+        self.ticks.settled.connect(lambda value: self.cels.set_chosen("the time", ticks=value))
         self.mirrored = QCheckBox("mirrored")
         self.mirrored.setToolTip("Show the chosen cel the other way round; no picture is copied")
-        self.mirrored.clicked.connect(lambda checked: self._set_cels_chosen("the mirroring", mirrored=checked))
+        self.mirrored.clicked.connect(lambda checked: self.cels.set_chosen("the mirroring", mirrored=checked))
         self.turns = NumberField("Quarter turns", "How far the chosen cel is turned, in quarters clockwise", 0, 3)
-        self.turns.settled.connect(lambda value: self._set_cels_chosen("the turn", turns=int(value)))
+        self.turns.settled.connect(lambda value: self.cels.set_chosen("the turn", turns=int(value)))
         self.from_sheet = DropDown()
         self.from_sheet.setAccessibleName("Sheet of the cel")
         self.from_sheet.setToolTip("Which sheet the chosen cel's frame is on")
-        self.from_sheet.activated.connect(lambda at: self._set_sheet(self.from_sheet.itemText(at)))
+        self.from_sheet.activated.connect(lambda at: self.cels.set_sheet(self.from_sheet.itemText(at)))
         self.facing = DropDown()
         self.facing.setAccessibleName("Facing")
         self.facing.setToolTip("Which way the clip's drawings look")
@@ -148,7 +149,7 @@ class ClipsStation(ListStation):
             "Frames per second", "Show every cel for a share of a second", 0.1, 1000, "fps", whole=False
         )
         self.frequency.setMinimumWidth(78)
-        self.frequency.settled.connect(lambda value: self._set_all(self.session.document.rate / value))
+        self.frequency.settled.connect(lambda value: self.cels.set_all_ticks(self.session.document.rate / value))
         self._clock = QElapsedTimer()
         self._clock.start()
         self._timer = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
@@ -191,7 +192,9 @@ class ClipsStation(ListStation):
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
-        head.addWidget(button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.reverse))
+        head.addWidget(
+            button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.cels.reverse)
+        )
         head.addWidget(self.motion.feet.maker)
         bar = QHBoxLayout()
         bar.setSpacing(8)
@@ -217,8 +220,8 @@ class ClipsStation(ListStation):
         cel.addWidget(label("turns", "soft"))
         cel.addWidget(self.turns)
         cel.addStretch(1)
-        cel.addWidget(button("Add a cel", "Put another cel behind the chosen one", self.add_cel))
-        cel.addWidget(button("Take it out", "Take the chosen cels out (Delete)", self._remove_cels))
+        cel.addWidget(button("Add a cel", "Put another cel behind the chosen one", self.cels.add))
+        cel.addWidget(button("Take it out", "Take the chosen cels out (Delete)", self.cels.remove))
         middle = QVBoxLayout()
         middle.addLayout(head)
         self.place = QStackedWidget()
@@ -521,11 +524,6 @@ class ClipsStation(ListStation):
             f"repeat {name}",
         )
 
-    def _set_sheet(self, sheet: str) -> None:
-        """The chosen cels show frames of another sheet."""
-        if self.clip is not None:
-            self._set_cels_chosen("the sheet", sheet="" if sheet == self.clip.sheet else sheet)
-
     def _set_facing(self, facing: str) -> None:
         if self.clip is not None:
             self.set_all("said which way to look for", facing=facing)
@@ -560,13 +558,6 @@ class ClipsStation(ListStation):
         said = f"let {playback.parameter} set the speed of" if playback is not None else "took the speed as written for"
         self.set_all(said, "playback", playback=playback)
 
-    def reverse(self) -> None:
-        """Lay the cels out backwards."""
-        clip = self.clip
-        if clip is not None and len(clip.cels) > 1:
-            order = list(reversed(range(len(clip.cels))))
-            self._set_cels(f"reversed {self.current}", [clip.cels[one] for one in order], order)
-
     def point_at(self, details: Mapping[str, Any]) -> None:
         if details.get("clip") == self.current and details.get("new"):
             self.ask_name()
@@ -575,126 +566,9 @@ class ClipsStation(ListStation):
                 self.toggle()
             self.film.choose(int(details["cels"][0]))
 
-    def _set_all(self, ticks: float) -> None:
-        """Every cel of the chosen clips is shown so long."""
-        chosen = {one.name for one in self.chosen}
-        clips = []
-        for clip in self.session.document.clips:
-            cels = tuple(msgspec.structs.replace(cel, ticks=ticks) for cel in clip.cels)
-            clips.append(with_cels(clip, cels, range(len(cels))) if clip.name in chosen and cels else clip)
-        self.session.edit(
-            f"set every cel of {self.chosen_words} to {ticks:g} ticks",
-            lambda document: msgspec.structs.replace(document, clips=tuple(clips)),
-            f"all ticks {sorted(chosen)}",
-        )
-
-    def _set_cels_chosen(self, what: str, **values: object) -> None:
-        """Set something of all chosen cels."""
-        self._change_cels(self.film.all, what, lambda cel: msgspec.structs.replace(cel, **values), str(sorted(values)))
-
-    def _change_cels(self, chosen: list[int], what: str, made: Callable[[Cel], Cel], merge: str) -> None:
-        clip = self.clip
-        if clip is not None and chosen and max(chosen) < len(clip.cels):
-            cels = [made(cel) if at in chosen else cel for at, cel in enumerate(clip.cels)]
-            words = f"{a_few(len(chosen), 'cel')} of {self.current}"
-            self._set_cels(f"changed {what} of {words}", cels, range(len(cels)), f"cel {self.current} {chosen} {merge}")
-
-    def _stretch(self, cel: int, ticks: float) -> None:
-        """The edge of a cel is dragged."""
-        self._change_cels([cel], "the time", lambda one: msgspec.structs.replace(one, ticks=ticks), "ticks")
-
-    def _longer(self, ticks: float) -> None:
-        """All chosen cels are shown longer, or shorter, but for at least one tick."""
-        self._change_cels(
-            self.film.all,
-            "the time",
-            lambda one: msgspec.structs.replace(one, ticks=max(min(1.0, one.ticks), one.ticks + ticks)),
-            "ticks",
-        )
-
-    def _set_cels(self, said: str, cels: Sequence[Cel], origin: Sequence[int], merge: str = "") -> None:
-        """Other cels, with marks and spans staying with theirs; ``origin`` says which old cel each one was."""
-        clip, at = self.clip, self.index
-        assert clip is not None
-        made = with_cels(clip, cels, origin)
-        self.session.edit(said, lambda document: put(document, ("clips", at), made), merge)
-
-    def add_cel(self) -> None:
-        """Put a cel behind the chosen one: the next frame, as long as the chosen one."""
-        clip = self.clip
-        if clip is None:
-            return
-        chosen = self.film.chosen
-        like = clip.cels[chosen] if clip.cels else Cel(frame=-1)
-        cel = Cel(frame=like.frame + 1, ticks=like.ticks)
-        where = chosen + 1 if clip.cels else 0
-        self.film.choose(where)
-        places = list(range(len(clip.cels)))
-        cels = [*clip.cels[:where], cel, *clip.cels[where:]]
-        self._set_cels(f"added a cel to {self.current}", cels, [*places[:where], -1, *places[where:]])
-
-    def _move(self, step: int) -> None:
-        """The chosen cels change places with what is before or behind them."""
-        clip, chosen = self.clip, self.film.all
-        if clip is None or not chosen or not 0 <= chosen[0 if step < 0 else -1] + step < len(clip.cels):
-            return
-        order = list(range(len(clip.cels)))
-        for at in chosen if step < 0 else reversed(chosen):
-            order.insert(at + step, order.pop(at))
-        self.film.shift(step)
-        self._set_cels(f"moved {a_few(len(chosen), 'cel')} of {self.current}", [clip.cels[one] for one in order], order)
-
-    def _double_cels(self) -> None:
-        """The chosen cels once more, behind the last of them."""
-        clip, chosen = self.clip, self.film.all
-        if clip is not None and chosen:
-            behind = chosen[-1] + 1
-            order = [*range(behind), *chosen, *range(behind, len(clip.cels))]
-            origin = [*range(behind), *([-1] * len(chosen)), *range(behind, len(clip.cels))]
-            self.film.choose(*range(behind, behind + len(chosen)))
-            self._set_cels(
-                f"duplicated {a_few(len(chosen), 'cel')} of {self.current}", [clip.cels[one] for one in order], origin
-            )
-
-    def _remove_cels(self) -> None:
-        """Take the chosen cels out."""
-        clip, chosen = self.clip, self.film.all
-        if clip is not None and chosen:
-            order = [one for one in range(len(clip.cels)) if one not in chosen]
-            self.film.choose(max(0, min(chosen[0], len(order) - 1)))
-            self._set_cels(
-                f"took {a_few(len(chosen), 'cel')} out of {self.current}", [clip.cels[one] for one in order], order
-            )
-
     # --- menus
 
     def deeds(self) -> Deeds:
         family, differ = self._family()
         spread = [Deed(f"So for all of {family}", self.spread_to_family)] if differ else []
-        return [*super().deeds(), None, Deed("Reverse", self.reverse), *spread, Deed("New clip", self.new)]
-
-    def _film_deeds(self, where: QPoint | None) -> Deeds:
-        """What can be done with the cel at a place of the film."""
-        cel = self.film.cel_at(where) if where is not None else self.film.chosen
-        if self.clip is None or cel is None or not self.clip.cels:
-            return [Deed("Add a cel", self.add_cel, possible=self.clip is not None)]
-        if cel not in self.film.all:
-            self.film.choose(cel)
-        one = self.clip.cels[cel]
-        return [
-            Deed("One tick longer", lambda: self._longer(1.0), "+"),
-            Deed("One tick shorter", lambda: self._longer(-1.0), "−"),
-            Deed(
-                "As drawn" if one.mirrored else "Mirrored",
-                lambda: self._set_cels_chosen("the mirroring", mirrored=not one.mirrored),
-            ),
-            Deed("A quarter turn on", lambda: self._set_cels_chosen("the turn", turns=(one.turns + 1) % 4)),
-            None,
-            Deed("Earlier", lambda: self._move(-1), "Shift+←", self.film.all[0] > 0),
-            Deed("Later", lambda: self._move(1), "Shift+→", self.film.all[-1] < len(self.clip.cels) - 1),
-            Deed("Duplicate", self._double_cels),
-            Deed("Add a cel", self.add_cel),
-            Deed("Take out", self._remove_cels, "Delete"),
-            None,
-            Deed("Choose all", self.film.choose_all, "Ctrl+A"),
-        ]
+        return [*super().deeds(), None, Deed("Reverse", self.cels.reverse), *spread, Deed("New clip", self.new)]
