@@ -47,6 +47,8 @@ SETTLED = {
     "Character.course": "of the body",
     "Parameter.rest": "where a parameter is momentary it is 0, else where it starts",
     "Controls.sticks": "the sticks are rows of their own",
+    "Clip.family": "of edits in the window",
+    "Clip.own": "of edits in the window",
     "Character.controls": "through its sticks and buttons",
     "Lean.turning": "only where a figure is seen from above",
     "Squash.box": "through the box of states without one of their own",

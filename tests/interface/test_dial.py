@@ -286,24 +286,23 @@ def test_from_an_empty_window_to_a_figure_that_goes_eight_ways_in_few_gestures(
     assert not [one for one in report.findings if one.severity == "error"]
 
 
-def test_an_edit_of_one_clip_offers_itself_to_its_whole_family(window: Window) -> None:
+def test_rows_on_a_dial_are_a_family_of_which_one_edit_is_one_of_all(window: Window) -> None:
     fill(window)
     window.go("Clips")
     clips: Any = window.station(ClipsStation)
     clips.choose("walk up-left")
-    assert not clips.spread.isVisible(), "all of them are alike"
-    step = Mark(name="step", at=6.0)
+    family = clips.family
+    assert family.isVisible() and [clip.name for clip in family.strip.clips if clip.name == "walk up"]
+    assert not clips.family.make.isVisible()
     at = [clip.name for clip in window.session.document.clips].index("walk up-left")
+    step = Mark(name="step", at=6.0)
     slow = tuple(msgspec.structs.replace(cel, ticks=9.0) for cel in window.session.document.clips[at].cels)
     window.session.edit("test", lambda document: change(document, ("clips", at), cels=slow, marks=(step,)))
-    assert clips.spread.text() == "So for all of walk {direction}"
-    QTest.mouseClick(clips.spread, LEFT)
     found = {clip.name: clip for clip in window.session.document.clips}
     walks = [clip for name, clip in found.items() if name.startswith("walk ")]
     assert len(walks) == 8 and all(
         clip.marks == (step,) and {cel.ticks for cel in clip.cels} == {9.0} for clip in walks
     )
     assert len({clip.cels[0].frame for clip in walks}) == 8 and not found["run up"].marks
-    assert not clips.spread.isVisible()
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert not next(clip for clip in window.session.document.clips if clip.name == "walk up").marks

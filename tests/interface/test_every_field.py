@@ -145,14 +145,18 @@ def clip(window: Window) -> QWidget:
     return station
 
 
-def _with(change: Callable[[Clip], Clip], chosen: Event | None = None, phase: int = -1, box: int = -1) -> Opened:
-    """The clip walk with something more in it, saved so, and an event, a phase or a box chosen."""
+def _with(
+    change: Callable[[Clip], Clip], chosen: Event | None = None, phase: int = -1, box: int = -1, family: str = ""
+) -> Opened:
+    """The clip walk with something more in it, saved so, and an event, a phase or a box chosen; with another clip of its family."""
 
     def opened(window: Window) -> QWidget:
         station = clip(window)
         at = station.index  # type: ignore[attr-defined]
         before = window.session.document.clips[at]
         window.session.edit("prepared", lambda document: put(document, ("clips", at), change(before)))
+        clips = tuple(change(one) if one.name == family else one for one in window.session.document.clips)
+        window.session.edit("prepared", lambda document: msgspec.structs.replace(document, clips=clips))
         if chosen is not None:
             station.events.choose([chosen])  # type: ignore[attr-defined]
         station.phases.band.choose(phase)  # type: ignore[attr-defined]
@@ -177,6 +181,7 @@ BLADE = _with(
     ),
     box=0,
 )
+FAMILY = _with(lambda one: msgspec.structs.replace(one, family="gaits"), family="run")
 PLAYBACK = _with(lambda one: msgspec.structs.replace(one, playback=Playback(parameter="speed", at=70.0)))
 PATH = _with(
     lambda one: msgspec.structs.replace(
@@ -380,6 +385,8 @@ TABLE: dict[str, Control | str] = {
     "Clip.spans": LISTED,
     "Clip.phases": LISTED,
     "Clip.boxes": LISTED,
+    "Clip.family": "made and parted in one gesture, see test_families",
+    "Clip.own": Control(FAMILY, "Own marks"),
     "Clip.strike": LISTED,
     "Key.at": Control(PATH, "Time of the key", "24"),
     "Key.x": Control(PATH, "Ahead", "12"),

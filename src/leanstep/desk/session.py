@@ -14,6 +14,7 @@ from leanstep.core.character.edits import Edit
 from leanstep.core.character.history import History
 from leanstep.core.character.starting import empty
 from leanstep.core.character.storage import ChangedOnDisk, is_file
+from leanstep.core.clips.families import followed
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs.registry import Repair
 from leanstep.core.findings.results import Finding, Report
@@ -236,9 +237,10 @@ class Session(QObject):
         merge: str = "",
         select: Callable[[Selection], None] | None = None,
     ) -> None:
-        """Take a step: ``change`` is a function from document to document; ``select`` makes the choice after it."""
+        """Take a step: ``change`` is a function from document to document; ``select`` makes the choice after it.  What it changes in a
+        clip of a family it changes in all of it."""
         self.history.note = self.selection.copy()
-        if self.history.apply(Edit(name, change), merge):
+        if self.history.apply(Edit(name, lambda document: followed(document, change(document))), merge):
             self._fresh()
             if select is not None:
                 select(self.selection)

@@ -182,6 +182,10 @@ class Contact(Part, frozen=True, kw_only=True):
     to: Annotated[float, "the same at last"]
 
 
+Shared = Literal["timing", "marks", "spans", "phases", "boxes"]
+SHARED: tuple[Shared, ...] = ("timing", "marks", "spans", "phases", "boxes")
+
+
 class Clip(Part, frozen=True, kw_only=True):
     """Frames in time."""
 
@@ -205,6 +209,12 @@ class Clip(Part, frozen=True, kw_only=True):
     boxes: Annotated[tuple[ActionBox, ...], "what of it hits and can be hit"] = ()
     travel: Annotated[Travel | None, "the path it goes"] = None
     contacts: Annotated[tuple[Contact, ...], "its feet on the ground"] = ()
+    family: Annotated[
+        str,
+        "clips of one family are one movement drawn several times: an edit of the times of its cels, of marks, spans, phases, or of "
+        "the cels on which boxes lie is one of all of them",
+    ] = ""
+    own: Annotated[tuple[Shared, ...], "what of that is its own"] = ()
 
     @property
     def undrawn(self) -> bool:

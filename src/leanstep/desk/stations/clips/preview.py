@@ -30,7 +30,7 @@ class Preview(QWidget):
         self.clip: Clip | None = None
         self.cel: int | None = 0
         self.onion = self.contact = False
-        self.setMinimumHeight(140)
+        self.setMinimumHeight(110)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Preview")
         self.setToolTip("Plays at true speed")

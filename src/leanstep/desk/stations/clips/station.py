@@ -6,7 +6,6 @@ import math
 from collections.abc import Mapping
 from typing import Any
 
-import msgspec
 from PySide6.QtCore import QElapsedTimer, Qt, QTimer
 from PySide6.QtGui import QAction, QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
@@ -22,7 +21,6 @@ from PySide6.QtWidgets import (
 
 from leanstep.core.character.clips import Cel, Clip, Playback
 from leanstep.core.character.edits import change, free_name
-from leanstep.core.clips.families import family_of, like
 from leanstep.core.clips.timing import TICK, seconds, timing, units
 from leanstep.core.sheets.boxes import Box, usual
 from leanstep.core.wording import counted
@@ -34,6 +32,7 @@ from leanstep.desk.stations.clips.cel_edits import CelEdits
 from leanstep.desk.stations.clips.event_choice import Events
 from leanstep.desk.stations.clips.event_edits import EventEdits
 from leanstep.desk.stations.clips.event_row import EventRow
+from leanstep.desk.stations.clips.family_row import FamilyRow
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.motion_edits import MotionEdits
 from leanstep.desk.stations.clips.phase_edits import PhaseEdits
@@ -154,6 +153,7 @@ class ClipsStation(ListStation):
         self._clock.start()
         self._timer = QTimer(self, singleShot=True, timerType=Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._advance)
+        self.family = FamilyRow(self)
         self.phases = PhaseEdits(self)
         self.boxes = ActionBoxEdits(self, self.large)
         self.phases.all.toggled.connect(self._show_actions)
@@ -236,18 +236,14 @@ class ClipsStation(ListStation):
         more.addWidget(self.motion.travel.choice)
         more.addWidget(self.facing)
         more.addStretch(1)
-        self.spread = button(
-            "So for all of its family",
-            "The other clips of the family get this one's timing, marks and spans",
-            self.spread_to_family,
-        )
-        more.addWidget(self.spread)
+        more.addWidget(self.family.make)
         more.addWidget(self.frequency)
         more.addWidget(self.all_ticks)
         middle.addWidget(self.more_row)
         middle.addWidget(self.box)
         middle.addWidget(self.playback)
         middle.addLayout(bar)
+        middle.addWidget(self.family)
         middle.addWidget(self.phases.sentence)
         middle.addWidget(self.film)
         middle.addWidget(self.phases.band)
@@ -303,10 +299,7 @@ class ClipsStation(ListStation):
         self.phases.show(part)
         if self.phases.all.isChecked():
             self.phases.table.fill(self.live.machine)
-        family, differ = self._family()
-        self.spread.setVisible(bool(differ))
-        if differ:
-            self.spread.setText(f"So for all of {family}")
+        self.family.show_clip(part)
         self.rows.setFixedHeight(
             min(max(ROOM, self.height() - (620 if self.phases.band.stretches else 550)), self.events.height() + 2)
         )
@@ -337,24 +330,6 @@ class ClipsStation(ListStation):
         for part in (self.event_row, self.rows, self.cel_row, self.more_row):
             part.setVisible(not boxed)
         self.phases.row.setVisible(not boxed and bool(self.phases.band.stretches))
-
-    def _family(self) -> tuple[str, dict[int, Clip]]:
-        """The chosen clip's family, and those of it that differ in timing or events, as they would be: by their numbers."""
-        clips = self.session.document.clips
-        family = family_of([clip.name for clip in clips], self.clip.name) if self.clip is not None else None
-        if family is None or self.clip is None:
-            return "", {}
-        mates = {at: clip for at, clip in enumerate(clips) if clip.name in family.clips.values()}
-        return family.name, {at: made for at, clip in mates.items() if (made := like(clip, self.clip)) != clip}
-
-    def spread_to_family(self) -> None:
-        """Give the clips of the chosen one's family its timing, marks and spans."""
-        family, differ = self._family()
-        clips = tuple(differ.get(at, clip) for at, clip in enumerate(self.session.document.clips))
-        self.session.edit(
-            f"gave {counted(len(differ), 'clip')} of {family} the timing and events of {self.current}",
-            lambda document: msgspec.structs.replace(document, clips=clips),
-        )
 
     def _sentence(self) -> None:
         clip, rate = self.clip, self.session.document.rate
@@ -569,6 +544,6 @@ class ClipsStation(ListStation):
     # --- menus
 
     def deeds(self) -> Deeds:
-        family, differ = self._family()
-        spread = [Deed(f"So for all of {family}", self.spread_to_family)] if differ else []
-        return [*super().deeds(), None, Deed("Reverse", self.cels.reverse), *spread, Deed("New clip", self.new)]
+        offered = self.family.offered(self.clip)
+        make = [Deed(f"Make {offered[0]} a family", self.family.make.click)] if offered is not None else []
+        return [*super().deeds(), None, Deed("Reverse", self.cels.reverse), *make, Deed("New clip", self.new)]

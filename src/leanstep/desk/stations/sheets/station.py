@@ -24,6 +24,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.sheets import Cut, Ground, Sheet
 from leanstep.core.character.starting import shows_nothing, walking
+from leanstep.core.clips.families import with_families
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.references import Thing
@@ -586,5 +587,5 @@ class SheetsStation(ListStation):
         )
         self.session.edit(
             f"made {counted(len(clips), 'clip')} of {sheet}",
-            lambda document: msgspec.structs.replace(document, clips=(*document.clips, *clips)),
+            lambda document: with_families(msgspec.structs.replace(document, clips=(*document.clips, *clips)), names),
         )
