@@ -37,7 +37,14 @@ HERE = Path(__file__).parent
 
 def check_and_report(out: Path) -> None:
     """Check the demo characters; write reports and the trace of a take."""
-    for name in ("lamplighter", "lamplighter-faulty", "ferry-hand", "ferry-hand-faulty", "harbour-cat"):
+    for name in (
+        "lamplighter",
+        "lamplighter-faulty",
+        "ferry-hand",
+        "ferry-hand-faulty",
+        "harbour-cat",
+        "fencing-teacher",
+    ):
         path = HERE / f"{name}.leanstep"
         character = load(path)
         report = check_character(character, HERE)

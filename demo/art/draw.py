@@ -279,8 +279,12 @@ def draw_head(canvas: Canvas, neck: Point, pose: Pose, dress: Dress) -> None:
         canvas.part(solid(*turned(centre, tilt, [(-7, -6.4), (7, -6.4), (7.4, -3.6), (-7.2, -3.6)])), dress.band)
 
 
-def draw(pose: Pose, dress: Dress) -> np.ndarray:
-    """One frame: height × width × 4 bytes."""
+Held = Callable[["Canvas", Point, Pose, Dress], None]
+"""What draws something at a hand, or a head at a neck."""
+
+
+def draw(pose: Pose, dress: Dress, tool: Held = draw_pole, head: Held = draw_head) -> np.ndarray:
+    """One frame: height × width × 4 bytes; ``tool`` is what the near hand holds."""
     canvas = Canvas()
     hip = _hip(pose)
     neck = along(hip, 180 - pose.lean, TORSO + pose.breath)
@@ -290,7 +294,7 @@ def draw(pose: Pose, dress: Dress) -> np.ndarray:
     far_elbow = along(shoulder, pose.far_arm.upper, UPPER)
     far_hand = along(far_elbow, pose.far_arm.upper + pose.far_arm.elbow, LOWER)
     if pose.on_back:
-        draw_pole(canvas, (shoulder[0] - 6, shoulder[1] + 8), replace(pose, pole=-14, grip=0.5), dress)
+        tool(canvas, (shoulder[0] - 6, shoulder[1] + 8), replace(pose, pole=-14, grip=0.5), dress)
 
     canvas.part(limb(far_elbow, far_hand, 3.0, 2.6), dress.coat_far)
     canvas.part(limb(shoulder, far_elbow, 3.6, 3.0), dress.coat_far)
@@ -325,10 +329,10 @@ def draw(pose: Pose, dress: Dress) -> np.ndarray:
         canvas.dot(x, y, dress.band[2])
     ends = along(neck, 200 + pose.tail * 1.2, -9)
     canvas.part(limb((neck[0] - 3, neck[1] + 1), (ends[0] - 6 - pose.tail * 0.12, ends[1] - 3), 2.2, 1.7), dress.scarf)
-    draw_head(canvas, (neck[0] + 0.6, neck[1]), pose, dress)
+    head(canvas, (neck[0] + 0.6, neck[1]), pose, dress)
     canvas.part(limb((neck[0] - 4, neck[1] + 1.2), (neck[0] + 4.6, neck[1] + 0.8), 2.4, 2.4), dress.scarf)
     if not pose.on_back:
-        draw_pole(canvas, hand, pose, dress)
+        tool(canvas, hand, pose, dress)
     canvas.part(limb(elbow, hand, 3.1, 2.7), dress.coat)
     canvas.part(limb(shoulder, elbow, 4.0, 3.1), dress.coat)
     canvas.part(oval(hand[0], hand[1], 2.7, 2.7), dress.skin)
@@ -619,14 +623,19 @@ ROWS: list[list[tuple[str, Callable[[int], list[Pose]], int]]] = [
 ]
 
 
-def sheet(dress: Dress, rows: Sequence[Sequence[tuple[str, Callable[[int], list[Pose]], int]]]) -> Image.Image:
+def sheet(
+    dress: Dress,
+    rows: Sequence[Sequence[tuple[str, Callable[[int], list[Pose]], int]]],
+    tool: Held = draw_pole,
+    head: Held = draw_head,
+) -> Image.Image:
     """A sheet with a row of cells for each row of actions."""
     columns = max(sum(count for _, _, count in row) for row in rows)
     pixels = np.zeros((CELL * len(rows), CELL * columns, 4), dtype=np.uint8)
     for y, row in enumerate(rows):
         poses = [pose for _, action, count in row for pose in action(count)]
         for x, pose in enumerate(poses):
-            pixels[y * CELL : (y + 1) * CELL, x * CELL : (x + 1) * CELL] = draw(pose, dress)
+            pixels[y * CELL : (y + 1) * CELL, x * CELL : (x + 1) * CELL] = draw(pose, dress, tool, head)
     return Image.fromarray(pixels)
 
 

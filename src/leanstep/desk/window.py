@@ -73,6 +73,8 @@ DEMOS = (
     ("the ferry hand, seen from above", "ferry-hand.leanstep"),
     ("the ferry hand with faults", "ferry-hand-faulty.leanstep"),
     ("the harbour cat, seen from above", "harbour-cat.leanstep"),
+    ("the fencing teacher, with phases and boxes", "fencing-teacher.leanstep"),
+    ("the fencing teacher with faults", "fencing-teacher-faulty.leanstep"),
     ("the net mender, as the sheet was sent", "net-mender-before.leanstep"),
     ("the net mender, put right", "net-mender-after.leanstep"),
 )
