@@ -126,6 +126,18 @@ def pictures(out: Path, height: int = 800) -> None:
     for _ in range(60):
         QTest.qWait(20)
     window.grab().save(str(out / "dial.png"))
+    window.open(HERE / "fencing-teacher.leanstep")
+    wait_for_report(window)
+    window.go("Clips")
+    clips = window.station(ClipsStation)
+    clips.choose("lunge")
+    clips.stand()
+    clips.boxes.on.setChecked(True)
+    clips.go_to_cel(2)
+    clips.boxes.choose(1)
+    for _ in range(20):
+        QTest.qWait(20)
+    window.grab().save(str(out / "actions.png"))
     window.close()
     app.processEvents()
     Path(settings.fileName()).unlink(missing_ok=True)
