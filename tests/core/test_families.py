@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from leanstep.core.character.clips import ActionBox, BoxKey, Cel, Clip, Mark, Phase, Span
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, parse
+from leanstep.core.clips.events import with_cels
 from leanstep.core.clips.families import (
     clips_of_rows,
     exceptions,
@@ -118,6 +119,14 @@ def test_a_member_with_other_cels_keeps_its_times_and_says_so() -> None:
     assert times(after)["walk up"] == (6, 6, 6) and times(after)["walk down"] == (3, 3, 3, 3)
     assert exceptions(after, after.clips[0]) == ["it has 3 cels and the others 4, so its times and boxes stay its own"]
     assert edited(after, "walk left", marks=(Mark(name="step", at=2),)).clips[0].marks
+
+
+def test_a_cel_that_is_put_in_moves_no_marks_of_the_others() -> None:
+    marked = edited(walker(), "walk up", marks=(Mark(name="step", at=12),))
+    one = of(marked, "walk up")
+    longer = with_cels(one, (one.cels[0], Cel(frame=9), *one.cels[1:]), (0, -1, 1, 2, 3))
+    after = followed(marked, replace(marked, clips=(longer, *marked.clips[1:])))
+    assert of(after, "walk up").marks[0].at == 18 and of(after, "walk left").marks[0].at == 12
 
 
 def test_joining_and_parting() -> None:

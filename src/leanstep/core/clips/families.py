@@ -149,12 +149,17 @@ def members(character: Character, family: str) -> list[Clip]:
 
 
 def followed(before: Character, after: Character) -> Character:
-    """A document after an edit: what the edit changed in a clip of a family is changed in all of it, but for what is a clip's own."""
+    """A document after an edit: what the edit changed in a clip of a family is changed in all of it, but for what is a clip's own.
+
+    A clip that has more or fewer cels than before goes its own way in this edit: where its marks are now is of its cels.
+    """
     known = {clip.name: clip for clip in before.clips}
     changed: dict[tuple[str, Shared], Clip] = {}
     for clip in after.clips:
         old = known.get(clip.name)
-        if clip.family and old is not None and old is not clip and old.family == clip.family and old.own == clip.own:
+        if not clip.family or old is None or (old.family, old.own) != (clip.family, clip.own):
+            continue
+        if old is not clip and len(old.cels) == len(clip.cels):
             for what in SHARED:
                 if what not in clip.own and shared(clip, what) != shared(old, what):
                     changed.setdefault((clip.family, what), clip)

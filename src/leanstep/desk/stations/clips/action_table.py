@@ -4,21 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QHBoxLayout,
-    QHeaderView,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QHBoxLayout, QTableWidgetItem, QVBoxLayout, QWidget
 
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import actions, actions_csv
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import button, label
+from leanstep.desk.widgets.plain_table import plain_table
 
 COLUMNS = {
     "clip": "Return goes to the clip",
@@ -44,19 +37,10 @@ class ActionTable(QWidget):
         super().__init__()
         self.session = session
         self.machine: Machine | None = None
-        self.table = QTableWidget(0, len(COLUMNS))
-        self.table.setAccessibleName("All actions")
-        for column, (words, tip) in enumerate(COLUMNS.items()):
-            heading = QTableWidgetItem(words)
-            heading.setToolTip(tip)
-            self.table.setHorizontalHeaderItem(column, heading)
+        self.table = plain_table(
+            "All actions", {words: (0 if words == "shown by" else -1, tip) for words, tip in COLUMNS.items()}
+        )
         head = self.table.horizontalHeader()
-        head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        head.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-        self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(26)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         head.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
         head.setSortIndicatorClearable(True)
         self.table.setSortingEnabled(True)

@@ -11,6 +11,7 @@ from leanstep.core.character.action_boxes import Rect, boxes_on, placed, unplace
 from leanstep.core.character.clips import ActionBox, BoxKind, Cel
 from leanstep.desk import paint
 from leanstep.desk.art import Loaded
+from leanstep.desk.session import Session
 from leanstep.desk.stations.clips.preview import Preview
 from leanstep.desk.theme import font, theme
 
@@ -50,8 +51,8 @@ class BoxedPreview(Preview):
     removal = Signal()
     held = Signal()
 
-    def __init__(self, *args: object) -> None:
-        super().__init__(*args)  # type: ignore[arg-type]
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.editing = False
         self.box_chosen = -1
         self.new_kind: BoxKind = "strike"

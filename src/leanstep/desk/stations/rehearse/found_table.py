@@ -6,21 +6,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QHBoxLayout,
-    QHeaderView,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QHBoxLayout, QTableWidgetItem, QVBoxLayout, QWidget
 
 from leanstep.core.character.takes import Take
 from leanstep.desk.background import Background
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
 from leanstep.desk.widgets.basics import button, label
+from leanstep.desk.widgets.plain_table import plain_table
 
 
 @dataclass(frozen=True)
@@ -45,21 +38,7 @@ class FoundTable(QWidget):
         self.session = session
         self.rows: list[Row] = []
         self.words = label("", "soft", wrap=True)
-        self.table = QTableWidget(0, len(columns))
-        self.table.setAccessibleName(name)
-        head = self.table.horizontalHeader()
-        for column, (words, (wide, tip)) in enumerate(columns.items()):
-            heading = QTableWidgetItem(words)
-            heading.setToolTip(tip)
-            self.table.setHorizontalHeaderItem(column, heading)
-            if wide:
-                self.table.setColumnWidth(column, wide)
-            else:
-                head.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
-        self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(26)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table = plain_table(name, columns)
         self.table.itemActivated.connect(lambda item: self.wanted.emit(self.rows[item.row()].take))
         self.keep = button("Keep it", "Keep the take of the chosen row", self._keep)
         self.top = QHBoxLayout()
