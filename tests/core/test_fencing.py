@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
+import jsonschema
 import pytest
 from PIL import Image
 
@@ -15,10 +17,13 @@ from leanstep.core.character.files import dump
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
+from leanstep.core.formats.atlas import schema
+from leanstep.core.formats.handover import Source, hand_over
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.actions import actions, sentence
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.takes import rehearse
+from leanstep.runtime import Player, Table
 from tests.support.build import DEMO
 
 
@@ -55,6 +60,34 @@ def test_her_actions_are_timed() -> None:
         "let go after 16: plus 19 to plus 25 on hit and plus 6 to plus 12 on guard"
     )
     assert sentence(riposte).startswith("starts in 6, is active for 4, recovers in 10 ticks: plus 4 to plus 7 on hit")
+
+
+def test_games_are_told_her_phases_and_her_boxes() -> None:
+    made = {
+        name: data
+        for _, files in hand_over(Source(DEMO / "fencing-teacher.leanstep", fencing.teacher()), ("table", "atlas"))
+        for name, data in files.items()
+    }
+    index = json.loads(made["fencing-teacher.atlas.json"])
+    jsonschema.validate(index, schema())
+    lunge = next(clip for clip in index["clips"] if clip["name"] == "lunge")
+    assert [(one["name"], one["start"], one["end"]) for one in lunge["phases"]] == [
+        ("startup", 0, 9),
+        ("active", 9, 16),
+        ("recovery", 16, 30),
+    ]
+    on = [
+        [(one["name"], one["box"]) for one in cel.get("boxes", []) if one["kind"] == "strike"] for cel in lunge["cels"]
+    ]
+    assert on == [[], [], [("blade", [22, 36, 38, 8])], [("blade", [22, 36, 38, 8])], [], []]
+    assert "phases" not in next(clip for clip in index["clips"] if clip["name"] == "guard")
+    player = Player(Table(json.loads(made["fencing-teacher.table.json"])))
+    told = []
+    for tick in range(40):
+        player.hold("thrust", tick == 3)
+        player.step()
+        told.append([name.removeprefix("phase ") for name in player.spans])
+    assert told == [[]] * 3 + [["startup"]] * 9 + [["active"]] * 7 + [["recovery"]] * 14 + [[]] * 7
 
 
 PLANTED = ("action.boxless", "action.reach", "action.cut", "action.inactive", "state.unhittable")
