@@ -402,7 +402,7 @@ def test_a_file_that_cannot_be_opened_is_an_error_in_every_document(tmp_path: Pa
     )
     driver = run["tool"]["driver"]
     assert driver["rules"][result["ruleIndex"]]["id"] == "file.refused"
-    assert driver["rules"][0]["helpUri"] == f"{driver['informationUri']}#file.refused"
+    assert driver["rules"][result["ruleIndex"]]["helpUri"] == f"{driver['informationUri']}#file.refused"
     assert run["invocations"][0]["executionSuccessful"] is False
 
 
