@@ -120,6 +120,19 @@ def test_boxes_follow_when_frames_are_cut_away() -> None:
     assert len(after.cels) == 5 and cels_of(after) == [1, 2]
 
 
+def test_boxes_stay_on_drawings_that_a_new_cut_puts_elsewhere_in_their_cells() -> None:
+    one = clip(box((1, (0.0, 0.0, 4.0, 4.0)), (3, (8.0, 0.0, 4.0, 4.0))))
+    cut, frames = Cut(width=16, height=16), {number: number for number in range(6)}
+    new = Recut(cut=cut, size=(96, 16), frames=frames, moved={1: (3, 2), 3: (3, 2)})
+    sheet = Sheet(name="art", image="art.png", size=(96, 16), cut=cut, foot=(8.0, 15.0), feet={"3": (9.0, 15.0)})
+    (after,) = recut(sketch(sheets=(sheet,), clips=(one,)), 0, new).clips
+    # the foot stays where it was in its cell, and the drawing went right and down; an own foot goes with it
+    assert rect_at(after.boxes[0], 1) == (3.0, -2.0, 4.0, 4.0) and rect_at(after.boxes[0], 3) == (8.0, 0.0, 4.0, 4.0)
+    ruled = Sheet(name="art", image="art.png", size=(96, 16), cut=cut)
+    (same,) = recut(sketch(sheets=(ruled,), clips=(one,)), 0, new).clips
+    assert same.boxes == one.boxes
+
+
 @pytest.mark.parametrize(
     ("boxes", "says"),
     [

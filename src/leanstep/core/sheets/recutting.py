@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import msgspec
 
-from leanstep.core.character.action_boxes import followed
+from leanstep.core.character.action_boxes import followed, with_moved_feet
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, put
@@ -84,11 +84,22 @@ def recut(document: Character, at: int, new: Recut) -> Character:
     boxes = {str(new.frames[int(number)]): box for number, box in sheet.boxes.items() if int(number) in new.frames}
     values = {"cut": new.cut, "size": new.size, "feet": by_number(feet), "boxes": by_number(boxes)}
     document = put(document, ("sheets", at), msgspec.structs.replace(sheet, **values))
-    document = put(document, ("clips",), tuple(_followed(clip, sheet.name, new) for clip in document.clips))
+    clips = (_followed(clip, sheet.name, new) for clip in document.clips)
+    off = _off_drawings(sheet, new)
+    document = put(document, ("clips",), tuple(with_moved_feet(clip, sheet.name, off) for clip in clips))
     for layer, number, held in held_frames(document):
         if held.sheet == sheet.name:
             document = put(document, ("layers", layer, "states", number, "held"), _anew(held, new))
     return document
+
+
+def _off_drawings(sheet: Sheet, new: Recut) -> dict[int, tuple[float, float]]:
+    """By how much feet are elsewhere on their drawings now, to the right and up, by new numbers: where a point of the cell is the foot and
+    the drawing stands elsewhere in it."""
+    if not sheet.foot:
+        return {}
+    moved = ((number, by) for number, by in new.moved.items() if str(number) not in sheet.feet and number in new.frames)
+    return {new.frames[number]: (float(-x), float(y)) for number, (x, y) in moved}
 
 
 def _followed(clip: Clip, sheet: str, new: Recut) -> Clip:
