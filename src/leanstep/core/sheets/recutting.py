@@ -94,8 +94,10 @@ def recut(document: Character, at: int, new: Recut) -> Character:
 
 
 def _off_drawings(sheet: Sheet, new: Recut) -> dict[int, tuple[float, float]]:
-    """By how much feet are elsewhere on their drawings now, to the right and up, by new numbers: where a point of the cell is the foot and
-    the drawing stands elsewhere in it."""
+    """By how much feet are elsewhere on their drawings now, to the right and up, by new numbers.
+
+    They are where a point of the cell is the foot and the drawing stands elsewhere in it.
+    """
     if not sheet.foot:
         return {}
     moved = ((number, by) for number, by in new.moved.items() if str(number) not in sheet.feet and number in new.frames)
