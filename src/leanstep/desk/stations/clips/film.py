@@ -115,7 +115,9 @@ class Film(Lanes):
         assert self.clip is not None
         count = len(self.clip.cels)
         slot = min(SLOT, (self.width() - self.left - self.right) / count)
-        centres = [self.band(at).center().x() for at in range(count)]
+        lane = self.cels()
+        bands = [self.box_of(lane, block) for block in lane.blocks]
+        centres = [band.center().x() for band in bands]
         places: list[float] = []
         for at, centre in enumerate(centres):
             latest = self.width() - self.right - slot / 2 - slot * (count - 1 - at)
@@ -123,7 +125,7 @@ class Film(Lanes):
             places.append(max(earliest, min(centre, latest)))
         for at, cel in enumerate(self.clip.cels):
             painter.setPen(paint.pen("faint"))
-            painter.drawLine(QPointF(places[at], ground + 1), QPointF(centres[at], self.band(at).top()))
+            painter.drawLine(QPointF(places[at], ground + 1), QPointF(centres[at], bands[at].top()))
             shown = of_cel(self.clip, cel)
             room = paint.room_of(self.session.art, shown)
             if room is None and self.clip.undrawn:
