@@ -74,7 +74,7 @@ def of_clips(machine: Machine) -> Iterator[Change]:
             for by, part in itertools.product((1, -1, 2, -2), ("start", "end")):
                 moved = replace(window, **{part: getattr(window, part) + by * TICK})
                 does = "begins" if part == "start" else "ends"
-                sentence = f"the span {window.name} of the clip {name} {does} {_sooner(by)} there"
+                sentence = f"the {x.span_words(window.name)} of the clip {name} {does} {_sooner(by)} there"
                 windows = (*reel.windows[:number], moved, *reel.windows[number + 1 :])
                 yield Change("span", sentence, _with_reels(machine, name, windows=windows))
 

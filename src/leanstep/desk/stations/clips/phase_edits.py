@@ -49,7 +49,8 @@ class PhaseEdits:
         self.sentence.setVisible(clip is not None and bool(self.band.stretches))
         if action is not None:
             words = sentence(action)
-            self.sentence.setText(words[0].upper() + words[1:] + ".")
+            written = ", at the speed it is written with" if action.clip.playback is not None else ""
+            self.sentence.setText(f"{words[0].upper()}{words[1:]}{written}.")
         else:
             self.sentence.setText("It cannot hit: no tick of it meets an active phase. Draw one, or make it longer.")
         self._show_row()
