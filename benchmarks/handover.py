@@ -57,7 +57,11 @@ def players(folder: Path) -> list[tuple[str, str, str]]:
     made, golden = folder / "lamplighter.table.json", folder / f"lamplighter.{TAKE}.golden.txt"
     table = PlayedTable(json.loads(made.read_text()))
     rows = [
-        [(int(at), struct.unpack(">d", bytes.fromhex(bits))[0]) for at, bits in map(_pair, line.split()[1:])]
+        [
+            (int(at), struct.unpack(">d", bytes.fromhex(bits))[0])
+            for at, bits in map(_pair, line.split()[1:])
+            if at != "body"
+        ]
         for line in golden.read_text().splitlines()
         if line.startswith("in")
     ]

@@ -27,7 +27,7 @@ int main(int count, char **arguments) {
   for (char *line = strtok(golden, "\n"); line; line = strtok(NULL, "\n")) {
     char *word = line + 2;
     if (strncmp(line, "in", 2)) continue;
-    while (*word == ' ') {
+    while (*word == ' ' && strncmp(word, " body=", 6)) {
       uint64_t bits;
       changes[made].tick = played;
       changes[made].parameter = (int)strtol(word, &word, 10);

@@ -41,7 +41,12 @@ WHOLE: dict[str, Any] = {
     "controls": {"buttons": [{"name": "jump"}, {"name": "spare"}], "sticks": [{"name": "stick"}, {"name": "other"}]},
     "sheets": [{"name": "art", "image": "art.png", "size": [32, 16], "cut": {"columns": 2, "rows": 1}}],
     "clips": [
-        {"name": "swing", "sheet": "art", "cels": [{"frame": 0, "ticks": 4}, {"frame": 1, "ticks": 4}]},
+        {
+            "name": "swing",
+            "sheet": "art",
+            "cels": [{"frame": 0, "ticks": 4}, {"frame": 1, "ticks": 4}],
+            "boxes": [{"name": "body", "kind": "vulnerable", "keys": [{"box": [0, 0, 9, 9]}]}],
+        },
         {
             "name": "sway",
             "sheet": "art",
@@ -50,6 +55,9 @@ WHOLE: dict[str, Any] = {
             "spans": [{"name": "cut", "start": 1, "end": 3}],
             "travel": {"keys": [{"at": 4, "x": 3}]},
             "contacts": [{"start": 0, "end": 3, "x": 2, "to": -2}],
+            "phases": [{"start": 2, "end": 4}],
+            "strike": {"stun": 3},
+            "boxes": [{"name": "blade", "keys": [{"box": [1, 2, 3, 4]}]}],
             "playback": {"parameter": "speed"},
         },
     ],

@@ -155,7 +155,7 @@ class FamilyRow(QWidget):
         self.part = button("Part", "They are no family any more; each clip stays as it is", self._part)
         row.addWidget(self.part)
         self.make = button(
-            "", "An edit of one of them will be one of all of them, beginning with this one's", self._make
+            "Make a family", "An edit of one of them will be one of all of them, beginning with this one's", self._make
         )
 
     def show_clip(self, clip: Clip | None) -> None:
