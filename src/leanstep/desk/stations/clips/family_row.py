@@ -33,8 +33,8 @@ from leanstep.desk.widgets.basics import button, label, plain_tip
 if TYPE_CHECKING:
     from leanstep.desk.stations.clips.station import ClipsStation
 
-WIDE, HIGH = 30, 30
-"""The room of a still, in pixels."""
+WIDE, HIGH, MOST = 30, 30, 320
+"""The room of a still, and how wide all of them are at most, in pixels."""
 WORDS: dict[Shared, str] = {
     "timing": "How long its cels are shown, and what happens at its end",
     "marks": "Its marks",
@@ -57,8 +57,13 @@ class FamilyStrip(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Clips of the family")
 
+    @property
+    def each(self) -> float:
+        """How wide a still is."""
+        return min(WIDE, MOST / max(1, len(self.clips)))
+
     def sizeHint(self) -> QSize:
-        return QSize(WIDE * max(1, len(self.clips)), HIGH)
+        return QSize(round(self.each * max(1, len(self.clips))), HIGH)
 
     def show_clips(self, clips: Sequence[Clip], current: str) -> None:
         """Show the members of a family, of which one is chosen."""
@@ -68,7 +73,7 @@ class FamilyStrip(QWidget):
 
     def box(self, at: int) -> QRectF:
         """Where a still is drawn."""
-        return QRectF(at * WIDE, 0, WIDE, HIGH).adjusted(1, 1, -1, -1)
+        return QRectF(at * self.each, 0, self.each, HIGH).adjusted(1, 1, -1, -1)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -97,7 +102,7 @@ class FamilyStrip(QWidget):
             painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
 
     def _at(self, where: QPointF) -> Clip | None:
-        at = int(where.x() // WIDE)
+        at = int(where.x() // self.each)
         return self.clips[at] if 0 <= at < len(self.clips) else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
