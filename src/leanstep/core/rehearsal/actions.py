@@ -23,8 +23,8 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.wording import counted, listed
 
-LONGEST = 600
-"""Ticks of an action in which it is looked for a way out."""
+LONGEST, BEYOND = 600, 60
+"""Ticks of an action in which it is looked for a way out, and those after its last active one where it is played again and again."""
 Inputs = dict[int, Symbolic]
 HEADINGS = (
     "clip",
@@ -150,7 +150,7 @@ def _let_go(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | No
     # the body stands on the floor
     resting: Inputs = {index: one.alone for index, one in enumerate(machine.symbols) if one.owner == "body"}
     now, tried = stepper.first(), _controls(machine, layer, state)
-    for tick in range(1, min(when.free or LONGEST, LONGEST)):
+    for tick in range(1, min(when.last + BEYOND if when.free is None else when.free, LONGEST)):
         by_itself = stepper.true_when_tried(now, resting, layer)
         if by_itself:
             return LetGo(tick, by_itself[0], False)
