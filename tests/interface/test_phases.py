@@ -185,10 +185,15 @@ def test_all_actions_stand_beside_each_other_and_are_sorted(window: Window, stat
     head = table.horizontalHeader()
     QTest.mouseClick(head.viewport(), LEFT, PLAIN, QPoint(head.sectionViewportPosition(2) + 20, 8))
     assert column(2) == ["3", "14"]
+    # by keyboard, too
+    chosen = station.phases.table.sorted_by
+    chosen.setFocus()
+    QTest.keyClick(chosen, Qt.Key.Key_Down)
+    assert column(0) == ["hurt", "light"]
     QTest.mouseClick(station.phases.table.copy_button, LEFT)
     assert QGuiApplication.clipboard().text().splitlines()[1].startswith("light,light,14,7,28")
     table.setFocus()
-    table.setCurrentCell(1, 0)
+    table.setCurrentCell(column(0).index("light"), 0)
     QTest.keyClick(table, Qt.Key.Key_Return)
     assert station.current == "light" and station.large.isVisible()
 

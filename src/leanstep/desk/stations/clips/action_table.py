@@ -10,22 +10,22 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import actions, actions_csv
 from leanstep.desk.session import Session
 from leanstep.desk.theme import theme
-from leanstep.desk.widgets.basics import button, label
+from leanstep.desk.widgets.basics import button, choice_of, label
 from leanstep.desk.widgets.plain_table import plain_table
 
 COLUMNS = {
-    "clip": "Return goes to the clip",
-    "shown by": "The states that show it",
-    "starts in": "Ticks from its entry to the first on which it can hit",
-    "active": "Ticks on which it can hit",
-    "recovers": "Ticks from the last of them to the first on which no phase is on",
-    "on hit": "By how many ticks it is free before whom it hits, on its first active tick",
-    "on guard": "The same for one that guards",
-    "let go": "Ticks from its entry to the first on which some control, or the graph by itself, leaves it",
-    "hit then": "By how many ticks it is free before whom it hits, if it is left then",
-    "guard then": "The same for one that guards",
+    "clip": (-1, "Return goes to the clip"),
+    "shown by": (0, "The states that show it"),
+    "starts in": (80, "Ticks from its entry to the first on which it can hit"),
+    "active": (68, "Ticks on which it can hit"),
+    "recovers": (84, "Ticks from the last of them to the first on which no phase is on"),
+    "on hit": (66, "By how many ticks it is free before whom it hits, on its first active tick"),
+    "on guard": (80, "The same for one that guards"),
+    "let go": (64, "Ticks from its entry to the first on which some control, or the graph by itself, leaves it"),
+    "hit then": (72, "By how many ticks it is free before whom it hits, if it is left then"),
+    "guard then": (98, "The same for one that guards"),
 }
-"""What stands over the columns, in the order of :data:`leanstep.core.rehearsal.actions.HEADINGS`, and what it means."""
+"""What stands over the columns, in the order of :data:`leanstep.core.rehearsal.actions.HEADINGS`, its width and what it means."""
 
 
 class ActionTable(QWidget):
@@ -37,9 +37,7 @@ class ActionTable(QWidget):
         super().__init__()
         self.session = session
         self.machine: Machine | None = None
-        self.table = plain_table(
-            "All actions", {words: (0 if words == "shown by" else -1, tip) for words, tip in COLUMNS.items()}
-        )
+        self.table = plain_table("All actions", COLUMNS)
         head = self.table.horizontalHeader()
         head.setSortIndicator(-1, Qt.SortOrder.AscendingOrder)
         head.setSortIndicatorClearable(True)
@@ -48,6 +46,14 @@ class ActionTable(QWidget):
         self.words = label("", "soft", wrap=True)
         top = QHBoxLayout()
         top.addWidget(self.words, 1)
+        self.sorted_by = choice_of(
+            "Sorted by", "The column by which the table is sorted", {one: f"by {one}" for one in COLUMNS}
+        )
+        self.sorted_by.setMinimumWidth(150)
+        self.sorted_by.setCurrentIndex(-1)
+        self.sorted_by.setPlaceholderText("as the clips are")
+        self.sorted_by.activated.connect(lambda at: self.table.sortItems(at))
+        top.addWidget(self.sorted_by)
         self.copy_button = button("Copy as CSV", "Put the table on the clipboard", self._copy)
         top.addWidget(self.copy_button)
         column_of = QVBoxLayout(self)
