@@ -50,6 +50,13 @@ def golden(
     return "\n".join(lines) + "\n"
 
 
+def moves(machine: Machine, body: BodyState) -> tuple[float, ...]:
+    """How a body moves, as a game tells it: velocity, up, facing as a bearing, whether it stands."""
+    if machine.character.body.model == "above":
+        return body.speed, body.rise, body.facing, float(body.grounded)
+    return body.vx, body.vy, 90.0 if body.facing > 0 else 270.0, float(body.grounded)
+
+
 def inputs_of(trace: Trace) -> Iterator[dict[int, Symbolic]]:
     """What a game would set on every tick of a trace: what changes of the values from outside, the body's among them."""
     machine = trace.machine
@@ -85,21 +92,14 @@ class _Writer:
         self.first = [row[1] for row in table.sections["layers"]]
         self.frames = {name: at for at, name in enumerate(table.names.frames)}
         self.version = table.leanstep_table
-        self.above = machine.character.body.model == "above"
         self.told_symbols = [at for at, one in enumerate(machine.symbols) if not one.free]
 
     def given(self, row: Mapping[int, Symbolic], body: BodyState) -> str:
         """What is set on a tick."""
         words = ["in", *(f"{index}={self._bits(value)}" for index, value in sorted(row.items()))]
         if self.version > 2:
-            words.append(f"body={','.join(map(self._bits, self._moves(body)))}")
+            words.append(f"body={','.join(map(self._bits, moves(self.machine, body)))}")
         return " ".join(words)
-
-    def _moves(self, body: BodyState) -> tuple[float, ...]:
-        """How a body moves, as a game tells it: velocity, up, facing as a bearing, whether it stands."""
-        if self.above:
-            return body.speed, body.rise, body.facing, float(body.grounded)
-        return body.vx, body.vy, 90.0 if body.facing > 0 else 270.0, float(body.grounded)
 
     def told(self, step: Step, shape: Deformed) -> str:
         """What there is after a tick."""

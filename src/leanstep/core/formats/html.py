@@ -19,12 +19,13 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.evidence import played_takes
 from leanstep.core.findings.results import SEVERITIES, Report
 from leanstep.core.formats import atlas
-from leanstep.core.formats.golden import inputs_of
+from leanstep.core.formats.golden import inputs_of, moves
 from leanstep.core.formats.html_takes import of_takes
 from leanstep.core.formats.witness import TINTS, given_words
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import HEADINGS, actions
+from leanstep.core.rehearsal.deforming import deforms
 from leanstep.core.rehearsal.drawable import looks_left
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
@@ -156,17 +157,20 @@ def _witness(machine: Machine, take: Take, trace: Trace, table: dict[str, Any], 
     """A witness as the page plays it: what goes in, where the body is, and what should come out."""
     words = {name: number for number, name in enumerate(table["names"]["words"])}
     first = [row[1] for row in table["sections"]["layers"]]
-    inputs, bodies, states = [], [], []
+    inputs, bodies, states, moved = [], [], [], []
     for row, step in zip(inputs_of(trace), trace.steps):
         inputs.append(
             [[at, words[value] if isinstance(value, str) else float(value)] for at, value in sorted(row.items())]
         )
         body = step.situation.body
         bodies.append([round(body.x, 2), round(body.y + body.lift, 2), int(looks_left(machine, body))])
+        if deforms(machine):
+            moved.append([round(one, 4) for one in moves(machine, body)])
         states.append([first[layer] + state for layer, state in enumerate(step.situation.states)])
     return {
         "inputs": inputs,
         "bodies": bodies,
+        **({"moves": moved} if moved else {}),
         "states": states,
         "words": given_words(machine, take, len(inputs)),
         "scale": scale,

@@ -54,12 +54,14 @@ class Witness {
   seek(tick) {
     if (tick < this.tick || this.tick < 0) {
       this.player.restart();
+      this.shape = undefined;
       this.tick = -1;
     }
     while (this.tick < tick && this.tick < this.what.inputs.length - 1) {
       this.tick++;
       for (const [at, value] of this.what.inputs[this.tick]) this.player.given.set(at, value);
       this.player.step();
+      if (this.what.moves) this.shape = this.player.shape(...this.what.moves[this.tick]);
       const wanted = this.what.states[this.tick];
       if (String(this.player.states) !== String(wanted)) document.body.dataset.differs = `tick ${this.tick}`;
     }
@@ -96,6 +98,12 @@ class Witness {
       pen.translate(Math.round(width / 2), Math.round(ground - lift));
       pen.scale(scale, scale);
       pen.translate(one.x, -one.y);
+      if (this.shape) {
+        const { wide, high, tilt, whole } = this.shape;
+        const above = frame.foot[1];
+        pen.rotate((tilt * Math.PI) / 180);
+        pen.scale(wide, whole && above > 0 ? Math.max(1, Math.round(above * high)) / above : high);
+      }
       pen.rotate((one.turns * Math.PI) / 2);
       if (one.mirrored) pen.scale(-1, 1);
       const [trimX, trimY, wide, high] = frame.trim;
