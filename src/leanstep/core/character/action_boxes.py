@@ -6,6 +6,7 @@ It lies about the foot as the frame is drawn, and is mirrored and turned with th
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Mapping, Sequence
 
@@ -25,16 +26,13 @@ def rounded(value: float) -> float:
 
 def rect_at(box: ActionBox, cel: int) -> Rect | None:
     """Where a box lies on a cel; None where it is not there."""
-    for before, after in zip(box.keys, (*box.keys[1:], box.keys[-1])):
-        if before.cel == cel:
-            return _rect(before)
+    for before, after in itertools.pairwise(box.keys):
         if before.cel < cel < after.cel:
             share = (cel - before.cel) / (after.cel - before.cel)
             edges = zip(_edges(_rect(before)), _edges(_rect(after)))
             left, bottom, right, top = (rounded(low + (high - low) * share) for low, high in edges)
             return left, bottom, max(1.0, right - left), max(1.0, top - bottom)
-    last = box.keys[-1] if box.keys else None
-    return _rect(last) if last is not None and last.cel == cel else None
+    return next((_rect(key) for key in box.keys if key.cel == cel), None)
 
 
 def boxes_on(clip: Clip, cel: int) -> list[tuple[int, Rect]]:
@@ -43,24 +41,15 @@ def boxes_on(clip: Clip, cel: int) -> list[tuple[int, Rect]]:
     return [(at, rect) for at, rect in found if rect is not None]
 
 
-def placed(rect: Rect, cel: Cel, mirrored: bool = False) -> Rect:
-    """A box about the foot as a cel is shown: mirrored, then turned by quarters clockwise; ``mirrored`` once more."""
-    left, bottom, right, top = _edges(rect)
-    if cel.mirrored != mirrored:
-        left, right = -right, -left
-    for _ in range(cel.turns):
-        left, bottom, right, top = bottom, -right, top, -left
-    return _rect_of(left, bottom, right, top)
+def placed(rect: Rect, cel: Cel) -> Rect:
+    """A box about the foot as a cel is shown: mirrored, then turned by quarters clockwise."""
+    return _turned(_mirrored(rect) if cel.mirrored else rect, cel.turns)
 
 
 def unplaced(rect: Rect, cel: Cel) -> Rect:
     """The box of a cel as it is drawn, from how it is shown."""
-    left, bottom, right, top = _edges(rect)
-    for _ in range((4 - cel.turns) % 4):
-        left, bottom, right, top = bottom, -right, top, -left
-    if cel.mirrored:
-        left, right = -right, -left
-    return _rect_of(left, bottom, right, top)
+    back = _turned(rect, (4 - cel.turns) % 4)
+    return _mirrored(back) if cel.mirrored else back
 
 
 def with_box(clip: Clip, kind: BoxKind, cel: int, rect: Rect) -> Clip:
@@ -170,5 +159,14 @@ def _edges(rect: Rect) -> Rect:
     return left, bottom, left + width, bottom + height
 
 
-def _rect_of(left: float, bottom: float, right: float, top: float) -> Rect:
-    return left + 0.0, bottom + 0.0, right - left, top - bottom
+def _mirrored(rect: Rect) -> Rect:
+    left, bottom, width, height = rect
+    return -left - width, bottom, width, height
+
+
+def _turned(rect: Rect, quarters: int) -> Rect:
+    """A box turned clockwise about the foot."""
+    for _ in range(quarters):
+        left, bottom, width, height = rect
+        rect = bottom, -left - width, height, width
+    return rect

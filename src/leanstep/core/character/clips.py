@@ -104,7 +104,6 @@ class Phase(Valued, frozen=True, kw_only=True):
 
 
 BoxKind = Literal["strike", "vulnerable", "guard"]
-BOX_KINDS: tuple[BoxKind, ...] = ("strike", "vulnerable", "guard")
 
 
 class BoxKey(Valued, frozen=True, kw_only=True):

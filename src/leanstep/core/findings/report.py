@@ -10,8 +10,8 @@ from pathlib import Path
 from leanstep.core.character.document import Character
 from leanstep.core.deadline import OutOfTime, look, within
 from leanstep.core.defaults import BUDGET
-from leanstep.core.findings.checks import actions as acting
 from leanstep.core.findings.checks import (
+    actions,
     blends,
     document_faults,
     expectation_offers,
@@ -47,7 +47,7 @@ CHECK_MODULES = (
     expectation_offers,
     playing,
     blends,
-    acting,
+    actions,
     unused,
 )
 """The modules of checks, in the order in which findings of one severity are listed."""
@@ -58,8 +58,8 @@ _AT_ONCE: tuple[Check, ...] = (
     document_faults.fields,
     unused.unused,
     blends.samples,
-    acting.actions,
-    acting.unhittable,
+    actions.actions,
+    actions.unhittable,
 )
 """Checks that are done first: they need no search."""
 _LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)

@@ -20,7 +20,7 @@ from leanstep.core.findings.evidence import played_takes
 from leanstep.core.findings.results import SEVERITIES, Report
 from leanstep.core.formats import atlas
 from leanstep.core.formats.golden import inputs_of, moves
-from leanstep.core.formats.html_takes import of_takes
+from leanstep.core.formats.html_takes import html_table, of_takes
 from leanstep.core.formats.witness import TINTS, given_words
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
@@ -95,11 +95,8 @@ def _actions(machine: Machine) -> str:
     found = actions(machine)
     if not found:
         return ""
-    heads = "".join(f"<th>{escape(one)}" for one in HEADINGS)
-    rows = (
-        "".join(f"<td>{'' if cell is None else escape(str(cell))}</td>" for cell in one.row(machine)) for one in found
-    )
-    return f"<h2>Actions</h2><table><tr>{heads}</tr>{''.join(f'<tr>{row}</tr>' for row in rows)}</table>"
+    rows = (["" if cell is None else str(cell) for cell in one.row(machine)] for one in found)
+    return f"<h2>Actions</h2>{html_table(HEADINGS, rows)}"
 
 
 def pages(made: Iterable[tuple[str, Report, str]], refused: Iterable[tuple[str, str]]) -> str:

@@ -28,16 +28,17 @@ def of_takes(machine: Machine, report: Report, traces: dict[str, Trace]) -> str:
     missing = covered.missing()
     left = "".join(f"<li>{escape(sentence)}</li>" for sentence in missing[:MOST_MISSING])
     more = f"<p>and {len(missing) - MOST_MISSING} more.</p>" if len(missing) > MOST_MISSING else ""
-    made = f"<h2>What the takes cover: {covered.percent:.0f} %</h2>{_table(('', 'covered'), counted)}"
+    made = f"<h2>What the takes cover: {covered.percent:.0f} %</h2>{html_table(('', 'covered'), counted)}"
     made += f"<details><summary>What they leave out</summary><ul>{left}</ul>{more}</details>" if missing else ""
     pressed = [one.texts for one in responses(machine, traces)]
     if pressed:
         head = ("button", "in state", "shows after", "hits after", "steers again", "nothing happens", "mostly because")
-        made += f"<h2>How soon presses show</h2>{_table(head, pressed)}"
+        made += f"<h2>How soon presses show</h2>{html_table(head, pressed)}"
         made += f"<p><small>In ticks; 1 is that of the press, and {TICKS} are waited for.</small></p>"
     return made
 
 
-def _table(head: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+def html_table(head: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+    """A table of texts."""
     cells = "".join(f"<tr>{''.join(f'<td>{escape(cell)}</td>' for cell in row)}</tr>" for row in rows)
     return f"<table><tr>{''.join(f'<th>{escape(one)}' for one in head)}</tr>{cells}</table>"

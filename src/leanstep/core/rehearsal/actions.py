@@ -15,7 +15,6 @@ from dataclasses import dataclass, replace
 
 from leanstep.core.bearings import bearing_of, push_of
 from leanstep.core.character.clips import Clip, Strike
-from leanstep.core.character.document import Character
 from leanstep.core.clips.phases import Timed, timed
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
@@ -125,14 +124,13 @@ def let_go(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | Non
 
     Buttons are tried alone and in pairs, sticks in eight directions, as far as its conditions ask for them.
     """
-    key = (let_go, layer, state, when.starts_in, when.free)
-    found = machine.once(key, lambda: _let_go(machine, layer, state, when))
+    found = _first_way(machine, layer, state, when)
     return found if found is not None and found.tick > when.starts_in else None
 
 
 def left_early(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | None:
     """The way by which a state is left before its clip is active, whatever comes from outside; None where it is not."""
-    found = _let_go(machine, layer, state, when)
+    found = _first_way(machine, layer, state, when)
     if found is None or found.by_hand or found.tick > when.starts_in:
         return None
     asked = _asked(machine, [machine.layers[layer].ways[state][_place(machine, layer, state, found.way)].condition])
@@ -143,7 +141,13 @@ def _place(machine: Machine, layer: int, state: int, way: int) -> int:
     return [one.index for one in machine.layers[layer].ways[state]].index(way)
 
 
-def _let_go(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | None:
+def _first_way(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | None:
+    """The first way out of a state, by itself or, after the first active tick, by hand; looked for once."""
+    key = (_first_way, layer, state, when.starts_in, when.free)
+    return machine.once(key, lambda: _searched(machine, layer, state, when))
+
+
+def _searched(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | None:
     written = machine.layers[layer]
     layers = (*machine.layers[:layer], replace(written, start=state), *machine.layers[layer + 1 :])
     stepper = Stepper(replace(machine, layers=layers), free=True)
@@ -234,8 +238,3 @@ def actions_csv(machine: Machine) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerows([HEADINGS, *(one.row(machine) for one in actions(machine))])
     return out.getvalue()
-
-
-def acts(character: Character) -> bool:
-    """Whether a character has any action."""
-    return any(phase.kind == "active" for clip in character.clips for phase in clip.phases)

@@ -34,7 +34,7 @@ def actions(evidence: Evidence) -> Iterator[Finding]:
                 clip,
                 f"{sentence}: it never hits.",
                 "Say on which ticks it can.",
-                cels=_cels_with(clip),
+                cels=sorted(_cels_of(clip, "strike")),
             )
             continue
         yield from _stepped_over(clip)
@@ -47,8 +47,7 @@ def actions(evidence: Evidence) -> Iterator[Finding]:
 def unhittable(evidence: Evidence) -> Iterator[Finding]:
     """States whose clips have no box that can be hit, in a character that has such boxes elsewhere."""
     clips = {clip.name: clip for clip in evidence.character.clips}
-    with_any = {name for name, clip in clips.items() if _cels_of(clip, "vulnerable")}
-    if not with_any:
+    if not any(box.kind == "vulnerable" for clip in clips.values() for box in clip.boxes):
         return
     for layer in evidence.character.layers:
         for state in layer.states:
@@ -145,10 +144,6 @@ def _rects(clip: Clip, cel: int, kind: BoxKind) -> list[Rect]:
 def _cels_of(clip: Clip, kind: BoxKind) -> set[int]:
     """The cels on which there is a box of a kind."""
     return {cel for cel in range(len(clip.cels)) if _rects(clip, cel, kind)}
-
-
-def _cels_with(clip: Clip) -> list[int]:
-    return sorted(_cels_of(clip, "strike"))
 
 
 def _covers(one: Rect, other: Rect) -> bool:

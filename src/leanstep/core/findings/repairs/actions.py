@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import msgspec
 
 from leanstep.core.character.action_boxes import boxes_on, keyed, rect_at, shortened
-from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, put
+from leanstep.core.clips.events import edges
 from leanstep.core.clips.phases import with_active
 from leanstep.core.findings.repairs.registry import Repair, clip_of, layer_of, mends
 from leanstep.core.findings.results import Finding
@@ -22,7 +22,7 @@ def _active(character: Character, finding: Finding) -> Iterator[Repair]:
     at, clip = clip_of(character, finding)
     cels = finding.details["cels"]
     if cels:
-        ends = [sum(cel.ticks for cel in clip.cels[:number]) for number in range(len(clip.cels) + 1)]
+        ends = edges(clip)
         start, end = ends[cels[0]], ends[cels[-1] + 1]
         sentence = f"{clip.name} is active while its box is there, from tick {start:g} to {end:g}."
         yield Repair(sentence, put(character, ("clips", at), with_active(clip, start, end)))
@@ -85,10 +85,6 @@ def _meant(character: Character, finding: Finding) -> Iterator[Repair]:
     number = next((place for place, one in enumerate(clip.boxes) if one.kind == "vulnerable"), -1)
     if number >= 0:
         sentence = f"The box {clip.boxes[number].name} of {clip.name} is there on all cels."
-        yield Repair(sentence, put(character, ("clips", place), _everywhere(clip, number)))
+        yield Repair(sentence, put(character, ("clips", place), shortened(clip, number, 0, len(clip.cels) - 1)))
     sentence = f"{state.name} is meant to be safe: it cannot be hit."
     yield Repair(sentence, change(character, ("layers", layer_at, "states", at), safe=True))
-
-
-def _everywhere(clip: Clip, number: int) -> Clip:
-    return shortened(clip, number, 0, len(clip.cels) - 1)

@@ -56,6 +56,12 @@ class ActionBoxEdits:
         clip = self.station.clip
         return min(self.large.cel or 0, max(0, len(clip.cels) - 1)) if clip is not None else 0
 
+    @property
+    def chosen(self) -> tuple[Clip, int] | None:
+        """The clip, and the place of its box that is chosen; None where none is."""
+        clip, at = self.station.clip, self.large.box_chosen
+        return (clip, at) if clip is not None and 0 <= at < len(clip.boxes) else None
+
     def _switch(self, on: bool) -> None:
         self.large.edit(on)
         self.station.show_rows()
@@ -102,8 +108,8 @@ class ActionBoxEdits:
             self._edit(f"moved the box {name}", keyed(clip, at, self.cel, rect), f"box {clip.name} {name} {self.cel}")
 
     def _set(self, said: str, **values: Any) -> None:
-        clip, at = self.station.clip, self.large.box_chosen
-        if clip is not None and 0 <= at < len(clip.boxes):
+        if self.chosen is not None:
+            clip, at = self.chosen
             boxes = tuple(replace(one, **values) if place == at else one for place, one in enumerate(clip.boxes))
             self._edit(said, replace(clip, boxes=boxes))
 
@@ -112,29 +118,30 @@ class ActionBoxEdits:
         self._set("changed what a box is", kind=kind)
 
     def _range(self, first: int, last: int) -> None:
-        clip, at = self.station.clip, self.large.box_chosen
-        if clip is None or not 0 <= at < len(clip.boxes):
+        if self.chosen is None:
             return
+        clip, at = self.chosen
         if first > last:
             self.session.said.emit("A box cannot end before it begins; nothing was changed.")
             self.show(clip)
             return
         name = clip.boxes[at].name
-        self._edit(
-            f"let the box {name} lie on the cels {first} to {last}", shortened(clip, at, first, last), f"cels {name}"
-        )
+        said = f"let the box {name} lie on the cels {first} to {last}"
+        self._edit(said, shortened(clip, at, first, last), f"cels {name}")
 
     def _same(self) -> None:
-        clip, at = self.station.clip, self.large.box_chosen
-        if clip is not None and 0 <= at < len(clip.boxes) and rect_at(clip.boxes[at], self.cel) is not None:
-            one = clip.boxes[at]
+        if self.chosen is None:
+            return
+        clip, at = self.chosen
+        one = clip.boxes[at]
+        if rect_at(one, self.cel) is not None:
             made = over_range(clip, at, self.cel, one.keys[0].cel, one.keys[-1].cel)
             self._edit(f"let the box {one.name} lie the same on all its cels", made)
 
     def _off(self) -> None:
-        clip, at = self.station.clip, self.large.box_chosen
-        if clip is None or not 0 <= at < len(clip.boxes):
+        if self.chosen is None:
             return
+        clip, at = self.chosen
         name = clip.boxes[at].name
         if self.cel not in [key.cel for key in clip.boxes[at].keys]:
             self.session.said.emit(f"The box {name} has no key on cel {self.cel}: it goes evenly between two.")
@@ -142,6 +149,6 @@ class ActionBoxEdits:
         self._edit(f"took the box {name} off cel {self.cel}", unkeyed(clip, at, self.cel))
 
     def _remove(self) -> None:
-        clip, at = self.station.clip, self.large.box_chosen
-        if clip is not None and 0 <= at < len(clip.boxes):
+        if self.chosen is not None:
+            clip, at = self.chosen
             self._edit(f"took the box {clip.boxes[at].name} out", without(clip, at))

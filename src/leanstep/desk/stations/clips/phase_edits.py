@@ -45,7 +45,7 @@ class PhaseEdits:
         """Show a clip's phases, and how it is timed."""
         film = self.station.film
         self.band.show_clip(clip, film.first, film.last)
-        action = action_of(self.station.live.machine, clip) if clip is not None and clip.phases else None
+        action = action_of(self.session.machine, clip) if clip is not None and clip.phases else None
         self.sentence.setVisible(clip is not None and bool(self.band.stretches))
         if action is not None:
             words = sentence(action)

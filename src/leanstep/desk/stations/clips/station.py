@@ -298,7 +298,7 @@ class ClipsStation(ListStation):
         self.motion.show(part)
         self.phases.show(part)
         if self.phases.all.isChecked():
-            self.phases.table.fill(self.live.machine)
+            self.phases.table.fill(self.session.machine)
         self.family.show_clip(part)
         self.rows.setFixedHeight(
             min(max(ROOM, self.height() - (620 if self.phases.band.stretches else 550)), self.events.height() + 2)
@@ -375,7 +375,7 @@ class ClipsStation(ListStation):
     def _show_actions(self, on: bool) -> None:
         self.place.setCurrentIndex(int(on))
         if on:
-            self.phases.table.fill(self.live.machine)
+            self.phases.table.fill(self.session.machine)
 
     def _open_action(self, name: str) -> None:
         self.phases.all.setChecked(False)
