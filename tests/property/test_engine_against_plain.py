@@ -20,7 +20,7 @@ from leanstep.core.rehearsal.step_trace import StepTrace, spread
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.traces import Player, Trace
 from tests.support.build import DEMO, sketch, way
-from tests.support.random_characters import acting_character, random_character, turning_character
+from tests.support.random_characters import acting_character, counting_character, random_character, turning_character
 
 LONG = bool(os.environ.get("LEANSTEP_LONG"))
 
@@ -67,6 +67,12 @@ def test_random_characters_do_the_same_in_both_engines_in_either_world(chunk: in
 def test_characters_with_phases_do_the_same_in_both_engines(chunk: int) -> None:
     for seed in range(chunk * 60, chunk * 60 + (60 if LONG else 12)):
         agree(compile_character(acting_character(seed)), seed % 2 == 0, random.Random(seed), 60)
+
+
+@pytest.mark.parametrize("chunk", range(4))
+def test_characters_with_countdowns_do_the_same_in_both_engines(chunk: int) -> None:
+    for seed in range(chunk * 60, chunk * 60 + (60 if LONG else 12)):
+        agree(compile_character(counting_character(seed)), seed % 2 == 0, random.Random(seed), 60)
 
 
 @pytest.mark.parametrize("chunk", range(10))

@@ -49,6 +49,7 @@ from tests.property.test_picks import random_figure
 from tests.support.build import DEMO, PARAMETERS, sketch, way
 from tests.support.random_characters import (
     acting_character,
+    counting_character,
     mixed_character,
     random_character,
     remembering_character,
@@ -68,6 +69,7 @@ MAKERS: dict[str, Callable[[int], Character]] = {
     "mixed": mixed_character,
     "remembering": remembering_character,
     "acting": acting_character,
+    "counting": counting_character,
     "blending": lambda seed: random_figure(seed),
 }
 LANGUAGES = ("python", "c", "javascript", "java", "lua")
@@ -424,11 +426,12 @@ def test_a_game_is_told_how_the_figure_is_drawn() -> None:
 @pytest.mark.parametrize("version", OLDER_WIDTHS)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_older_tables_still_play(language: str, version: int, tmp_path: Path, compiled: Callable[[Path], str]) -> None:
-    machine = compile_character(asking())
-    pairs = [put(tmp_path, 0, machine, spread(anything(random.Random(5), machine, 200), 200))]
+    machine, pick = compile_character(shaped(5, "side") if version > 2 else asking()), random.Random(5)
+    inputs = spread(anything(pick, machine, 200), 200)
+    pairs = [put(tmp_path, 0, machine, inputs, moving(pick, False, 200) if version > 2 else ())]
     table, trace = pairs[0]
     made = json.loads(table.read_text())
-    assert made["leanstep_table"] == 2 and "shapes" not in made["columns"]
+    assert made["leanstep_table"] == max(version, 2) and "countdowns" not in made["columns"]
     made["leanstep_table"] = version
     for section, width in OLDER_WIDTHS[version].items():
         if width:
@@ -549,7 +552,7 @@ def test_a_stick_is_pushed_as_lean_step_reads_it() -> None:
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"leanstep_table": 4}, "newer than this player|version 4, and this player knows 3"),
+        ({"leanstep_table": 5}, "newer than this player|version 5, and this player knows 4"),
         ({"leanstep_table": None}, "no table of Lean Step"),
         ({"columns": {"ways": ["target"]}}, "take the player beside it"),
     ],

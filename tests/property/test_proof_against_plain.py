@@ -23,6 +23,7 @@ from leanstep.core.proof.wobble import wobbles
 from tests.support.plain import Plain, enumerate_verdicts
 from tests.support.random_characters import (
     acting_character,
+    counting_character,
     mixed_character,
     random_character,
     slow_character,
@@ -169,6 +170,17 @@ def test_verdicts_agree_where_conditions_ask_for_phases(chunk: int) -> None:
     while done < (300 if LONG else 25):
         try:
             done += compare(seed, MOST, acting_character)
+        except AssertionError as error:
+            raise AssertionError(f"seed {seed}") from error
+        seed += 2
+
+
+@pytest.mark.parametrize("chunk", range(2))
+def test_verdicts_agree_where_conditions_ask_for_a_countdown(chunk: int) -> None:
+    done, seed = 0, chunk
+    while done < (300 if LONG else 25):
+        try:
+            done += compare(seed, 400, counting_character)
         except AssertionError as error:
             raise AssertionError(f"seed {seed}") from error
         seed += 2

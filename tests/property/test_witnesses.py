@@ -20,14 +20,14 @@ from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import slices
 from leanstep.core.proof.witness import entering, flickering
 from leanstep.core.rehearsal.takes import rehearse
-from tests.support.random_characters import mixed_character, random_character, slow_character
+from tests.support.random_characters import counting_character, mixed_character, random_character, slow_character
 
 COUNT = int(os.environ.get("LEANSTEP_WITNESSES", "800"))
 """Random characters all of whose witnesses are replayed."""
 
 CHUNKS = 8
 
-MAKERS = [random_character] * 6 + [mixed_character, slow_character]
+MAKERS = [random_character] * 5 + [mixed_character, slow_character, counting_character]
 
 
 def reaches(machine: Machine) -> Iterator[tuple[Reach, tuple[int, ...]]]:

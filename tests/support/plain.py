@@ -107,9 +107,12 @@ class Enumeration:
         machine = self.machine
         self.stepper = Stepper(machine, free=True)
         self.choices = choices = sampled(machine)
-        self.inputs = [
-            dict(enumerate(values))
-            for values in itertools.product(*choices)
+        # a countdown may also be given nothing
+        self.counts = machine.countdowns
+        given = [[None, *some] if index in self.counts else some for index, some in enumerate(choices)]
+        self.inputs: list[Inputs] = [
+            {index: value for index, value in enumerate(values) if value is not None}
+            for values in itertools.product(*given)
             if all(decide(assumption, Moment(list(values))) for assumption in machine.assumptions)
         ]
         self.pulses = [i for i, symbol in enumerate(machine.symbols) if symbol.momentary and symbol.free]
@@ -122,13 +125,17 @@ class Enumeration:
 
     def _calm(self, inputs: Inputs) -> int:
         """The number of the same input without pulses, -1 when the assumptions forbid it."""
-        wanted = {index: False if index in self.pulses else value for index, value in inputs.items()}
+        wanted = {
+            index: False if index in self.pulses else value
+            for index, value in inputs.items()
+            if index not in self.counts
+        }
         return self.inputs.index(wanted) if wanted in self.inputs else -1
 
     def key(self, one: Situation, waits: tuple[int, ...]) -> Key:
         """What tells situations apart; ``waits``: the ticks until each pulse that comes only so often may come again."""
         stays = tuple(min(stay, self.cap) for stay in one.stays)
-        kept = tuple(one.values[index] for index in self.kept + self.paced)
+        kept = tuple(one.values[index] for index in (*self.kept, *self.paced, *self.counts))
         fades = tuple((fade.left, fade.blocks) if fade else None for fade in one.fades)
         rest = (one.playheads, one.overs, fades, one.counters, one.ages, one.since)
         return (one.states, stays, *rest, one.held, kept, one.raised, one.locks, one.freeze, waits)
@@ -188,6 +195,20 @@ class Enumeration:
                 return []
             found.append(self.inputs.index(wanted))
         return found
+
+    def kept_on(self, key: Key, number: int, ticks: int) -> list[tuple[Step, Key]]:
+        """Ticks with one calm input on which countdowns are what they are, because they are given again."""
+        path: list[tuple[Step, Key]] = []
+        start = self.seen[key]
+        for _ in range(ticks):
+            by = 0 if self.seen[key].freeze else 1
+            again = {index: start.values[index] + by for index in self.counts if start.values[index]}  # type: ignore[operator]
+            made = self.follow[key].get(self.inputs.index({**self.inputs[number], **again}))
+            if made is None:
+                break
+            path.append(made)
+            key = made[1]
+        return path
 
     def constant(self, key: Key, number: int) -> tuple[list[tuple[Step, Key]], int]:
         """Ticks with one input for ever: the ticks until something repeats, and where the cycle begins."""
@@ -351,7 +372,9 @@ def _constant_runs(world: Enumeration, result: Plain) -> None:
                 state = step.situation.states[layer]
                 if fired < 0 or state == world.seen[key].states[layer]:
                     continue
-                for stay, (then, _) in enumerate(path[: max(machine.window - 1, 0)], 1):
+                most = max(machine.window - 1, 0)
+                kept = world.kept_on(after, calm, most) if world.counts else path[:most]
+                for stay, (then, _) in enumerate(kept, 1):
                     if then.fired[layer] >= 0:
                         way = next(w for w in machine.layers[layer].ways[state] if w.index == then.fired[layer])
                         if not way.urgent and way.target != state:

@@ -371,6 +371,27 @@ def acting_character(seed: int) -> Character:
     return msgspec.structs.replace(plain, clips=clips, layers=layers)
 
 
+def counting_character(seed: int) -> Character:
+    """A random character with a countdown that the game gives, for which transitions ask."""
+    pick, plain = random.Random(seed), random_character(seed)
+    most = pick.choice((1, 2, 3, 4))
+
+    def asking(way: Transition) -> Transition:
+        if pick.random() < 0.4:
+            return way
+        asked = f"stun {pick.choice(SIGNS)} {pick.choice((0, 0, 1, 2, 3))}"
+        asked = pick.choice((asked, asked, f"({asked}) for 2 ticks", f"({asked}) within 2 ticks"))
+        return msgspec.structs.replace(way, when=f"{asked} and ({way.when})" if pick.random() < 0.5 else asked)
+
+    layers = tuple(
+        msgspec.structs.replace(layer, transitions=tuple(map(asking, layer.transitions))) for layer in plain.layers
+    )
+    stun = Parameter(name="stun", kind="whole", max=most, countdown=True)
+    return msgspec.structs.replace(
+        plain, layers=layers, parameters=(*plain.parameters[:2], stun, *plain.parameters[2:]), assumptions=()
+    )
+
+
 def remembering_character(seed: int) -> Character:
     """A character of one layer, few parameters and many memories of what they were."""
     pick = random.Random(seed)

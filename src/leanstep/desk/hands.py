@@ -18,12 +18,14 @@ OLDEST = 1.0
 
 
 class Hands:
-    """What is held by hands; ``handles`` are the values of the game that somebody has set, ``raised`` its pulses of this tick."""
+    """What is held by hands; ``handles`` are the values of the game that somebody has set, ``raised`` its pulses of this tick,
+    ``given`` what countdowns are given on it."""
 
     def __init__(self, controls: Controls) -> None:
         self.devices = Devices(controls)
         self.handles: dict[str, Symbolic] = {}
         self.raised: set[str] = set()
+        self.given: dict[str, Symbolic] = {}
         self._presses = Presses()
         self._late = float("inf")
 
@@ -68,6 +70,6 @@ class Hands:
 
     def inputs(self, machine: Machine) -> dict[int, Symbolic]:
         """What the controls say, by symbol."""
-        values = {**self.handles, **self.devices.values(), **dict.fromkeys(self.raised, True)}
+        values = {**self.handles, **self.devices.values(), **dict.fromkeys(self.raised, True), **self.given}
         index = machine.index
         return {index[name]: value for name, value in values.items() if name in index}

@@ -364,6 +364,8 @@ class Simulation(QObject):
             self.hands.raised.add(name)
             self.tick()
             self.hands.raised.clear()
+        elif self.machine.symbols[at].countdown:
+            self.hands.given[name] = value
         else:
             self.hands.handles[name] = value
         self.wake()
@@ -386,6 +388,7 @@ class Simulation(QObject):
             self._kept.add(inputs, self.situation, round(KEPT_SECONDS * self.machine.character.rate))
             if self.recording is not None:
                 self.recording.append(inputs)
+            self.hands.given.clear()
         self._step(inputs, told)
 
     def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:

@@ -600,9 +600,10 @@ private static final String[][] COLUMNS = {
   {"squashes", "high wide over hold back every by_fall recent whole"},
   {"leans", "speeding turning most share dt signed"},
   {"shapes", "do which"},
+  {"countdowns", "parameter"},
 };
 private static final String[] NAMED = {"parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"};
-private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0}};
+private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0}};
 private static final int
   ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2, ACT_SIZE = 3, AXIS_PARAMETER = 0, AXIS_ROUND = 1, AXIS_LOW = 2, AXIS_HIGH = 3,
   AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0, BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_MIRRORED = 1, CEL_TURNS = 2,
@@ -619,23 +620,23 @@ private static final int
   HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20,
   HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32, HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34,
   HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40,
-  HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44, HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_PULSES = 50,
-  HEAD_PULSES_END = 51, HEAD_BUTTONS = 52, HEAD_BUTTONS_END = 53, HEAD_LAYER_COUNT = 54, HEAD_COUNTERS = 55, HEAD_AGES = 56,
-  HEAD_SINCE = 57, HEAD_HELD = 58, HEAD_RAISED = 59, HEAD_LOCKS = 60, HEAD_SPANS = 61, HEAD_SPANS_END = 62, HEAD_REMEMBERED = 63,
-  HEAD_HELD_NOW = 64, HEAD_HELD_BEFORE = 65, HEAD_CHANGED = 66, HEAD_COUNTS = 67, HEAD_PLACE = 68, HEAD_KEPT = 69,
-  HEAD_STACK = 70, HEAD_VALUES = 71, HEAD_MOST_TOLD = 72, HEAD_SIZE = 74, HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4,
-  KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2, LAYER_SIZE = 3, LEAN_SPEEDING = 0,
-  LEAN_TURNING = 1, LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6, LET_GO = 2, MEMORY_WITHIN = 0,
-  MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5, NAMED_PARAMETERS = 0,
-  NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8, NOW_TICK = 0,
-  NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4, OP_SINCE = 5,
-  OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15,
+  HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44, HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50,
+  HEAD_COUNTDOWNS_END = 51, HEAD_PULSES = 52, HEAD_PULSES_END = 53, HEAD_BUTTONS = 54, HEAD_BUTTONS_END = 55,
+  HEAD_LAYER_COUNT = 56, HEAD_COUNTERS = 57, HEAD_AGES = 58, HEAD_SINCE = 59, HEAD_HELD = 60, HEAD_RAISED = 61, HEAD_LOCKS = 62,
+  HEAD_SPANS = 63, HEAD_SPANS_END = 64, HEAD_REMEMBERED = 65, HEAD_HELD_NOW = 66, HEAD_HELD_BEFORE = 67, HEAD_CHANGED = 68,
+  HEAD_COUNTS = 69, HEAD_PLACE = 70, HEAD_KEPT = 71, HEAD_STACK = 72, HEAD_VALUES = 73, HEAD_MOST_TOLD = 74, HEAD_SIZE = 76,
+  HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2,
+  LAYER_SIZE = 3, LEAN_SPEEDING = 0, LEAN_TURNING = 1, LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6,
+  LET_GO = 2, MEMORY_WITHIN = 0, MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5,
+  NAMED_PARAMETERS = 0, NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8,
+  NOW_TICK = 0, NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4,
+  OP_SINCE = 5, OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15,
   OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2,
   PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PLAYER_STATE = 0,
   PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6,
   PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8,
   PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1,
-  SAMPLE_PLACES = 2, SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 25, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1,
+  SAMPLE_PLACES = 2, SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 26, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1,
   SHAPE_SIZE = 2, SIGN_COUNT = 6, SQUASH_HIGH = 0, SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4,
   SQUASH_EVERY = 5, SQUASH_BY_FALL = 6, SQUASH_RECENT = 7, SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1,
   STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7,
@@ -656,7 +657,7 @@ private static final int
   PLAYED = 35, STICKS = 1, TRUE = -1, FALSE = -2, PAIR = 5, COMPARED = 4, STAYED = 6, SINCE = 8, COMPUTE = 18, LESS = 1,
   EQUAL = 2, GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9,
   LEAST = 6, ON = 1, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, DONE = 9, SHARE = 10, SPAN = 11, ACTIVE = 12,
-  CONSTANT = 0, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 3, NUMBER = 0, WINDOWS = 12;
+  CONSTANT = 0, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 4, NUMBER = 0, WINDOWS = 12;
 private static final long EXACT = 9007199254740992L;
 private static final long NEVER = 1152921504606846976L;
 private static final long LONGEST = 2147483648L;
@@ -677,22 +678,22 @@ private static final double[] COSINES = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 private static final long[] WIDTHS = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1
 };
 private static final long[] SIZES = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1
 };
 private static final long[] RULE = {
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2,
   5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10,
   2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1,
-  11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2
+  11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5
 };
 private static final long[] ABOUT = {
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3,
   21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0,
   7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0
 };
 private static final long[] TAKES = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -707,7 +708,7 @@ private static final long[] REAL = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1,
-  1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0
+  1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0
 };
 
 // The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -1713,6 +1714,14 @@ private static void seeSpans(long[] m, double[] r, long[] z, double[] v, boolean
     if (changed) computeFormulas(m, r, z, v);
 }
 
+// Countdowns go down by one.
+private static void countDown(long[] m, double[] r, long[] z, double[] v) {
+    for (long countdown = m[HEAD_COUNTDOWNS]; countdown < m[HEAD_COUNTDOWNS_END]; countdown++) {
+        v[(int) m[(int) countdown]] = v[(int) m[(int) countdown]] > 1.0 ? v[(int) m[(int) countdown]] - 1.0 : 0.0;
+    }
+    if (m[HEAD_COUNTDOWNS] < m[HEAD_COUNTDOWNS_END]) computeFormulas(m, r, z, v);
+}
+
 // Note the parameters that spans hold on, before anything moves.
 private static void noteHeld(long[] m, long[] z) {
     if (m[HEAD_WINDOWS] < m[HEAD_WINDOWS_END] && m[HEAD_HOLDS] < m[HEAD_HOLDS_END]) look(m, z, m[HEAD_HELD_BEFORE], -1, -1);
@@ -2053,6 +2062,7 @@ private static void tick(long[] m, double[] r, long[] z, double[] v, long[] k, b
         z[NOW_FREEZE] -= 1;
         seeSpans(m, r, z, v, false);
     } else {
+        countDown(m, r, z, v);
         noteHeld(m, z);
         for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) playOn(m, r, z, v, k, layer);
         seeSpans(m, r, z, v, true);

@@ -61,10 +61,12 @@ static const char *const ls_columns[][2] = {
   {"squashes", "high wide over hold back every by_fall recent whole"},
   {"leans", "speeding turning most share dt signed"},
   {"shapes", "do which"},
+  {"countdowns", "parameter"},
 };
-static const int64_t LS_OLDER_WIDTHS[][25] = {
-  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0},
-  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0},
+static const int64_t LS_OLDER_WIDTHS[][26] = {
+  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0},
+  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0},
 };
 enum {
   LS_ACT_DO = 0, LS_ACT_TARGET = 1, LS_ACT_VALUE = 2, LS_ACT_SIZE = 3, LS_AXIS_PARAMETER = 0, LS_AXIS_ROUND = 1, LS_AXIS_LOW = 2,
@@ -85,25 +87,26 @@ enum {
   LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32, LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34, LS_HEAD_BUFFERS_END = 35,
   LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37, LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40,
   LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44, LS_HEAD_SQUASHES_END = 45, LS_HEAD_LEANS = 46, LS_HEAD_LEANS_END = 47,
-  LS_HEAD_PULSES = 50, LS_HEAD_PULSES_END = 51, LS_HEAD_BUTTONS = 52, LS_HEAD_BUTTONS_END = 53, LS_HEAD_LAYER_COUNT = 54,
-  LS_HEAD_COUNTERS = 55, LS_HEAD_AGES = 56, LS_HEAD_SINCE = 57, LS_HEAD_HELD = 58, LS_HEAD_RAISED = 59, LS_HEAD_LOCKS = 60,
-  LS_HEAD_SPANS = 61, LS_HEAD_SPANS_END = 62, LS_HEAD_REMEMBERED = 63, LS_HEAD_HELD_NOW = 64, LS_HEAD_HELD_BEFORE = 65,
-  LS_HEAD_CHANGED = 66, LS_HEAD_COUNTS = 67, LS_HEAD_PLACE = 68, LS_HEAD_KEPT = 69, LS_HEAD_STACK = 70, LS_HEAD_VALUES = 71,
-  LS_HEAD_MOST_TOLD = 72, LS_HEAD_SIZE = 74, LS_HELD_FOR = 0, LS_HELD_SQUASH = 1, LS_HELD_LEAN = 4, LS_KEY_AT = 0,
-  LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1, LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_LEAN_SPEEDING = 0,
-  LS_LEAN_TURNING = 1, LS_LEAN_MOST = 2, LS_LEAN_SHARE = 3, LS_LEAN_DT = 4, LS_LEAN_SIGNED = 5, LS_LEAN_SIZE = 6, LS_LET_GO = 2,
-  LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1, LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4,
-  LS_MEMORY_SIZE = 5, LS_NAMED_PARAMETERS = 0, LS_NAMED_WORDS = 1, LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3, LS_NAMED_CLIPS = 4,
-  LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8, LS_NOW_TICK = 0, LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2, LS_OP_NUMBER = 0,
-  LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2, LS_OP_RELEASED = 3, LS_OP_STAY = 4, LS_OP_SINCE = 5, LS_OP_BUFFERED = 6, LS_OP_SPAN = 9,
-  LS_OP_MEMORY = 11, LS_OP_NOT = 12, LS_OP_COMPARE = 13, LS_OP_COMPUTE = 14, LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16,
-  LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3, LS_PARAMETER_KIND = 0, LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2,
-  LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4, LS_PARAMETER_SIZE = 5, LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2,
-  LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5,
-  LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10,
-  LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17,
-  LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4,
-  LS_SECTION_COUNT = 25, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6,
+  LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51, LS_HEAD_PULSES = 52, LS_HEAD_PULSES_END = 53, LS_HEAD_BUTTONS = 54,
+  LS_HEAD_BUTTONS_END = 55, LS_HEAD_LAYER_COUNT = 56, LS_HEAD_COUNTERS = 57, LS_HEAD_AGES = 58, LS_HEAD_SINCE = 59,
+  LS_HEAD_HELD = 60, LS_HEAD_RAISED = 61, LS_HEAD_LOCKS = 62, LS_HEAD_SPANS = 63, LS_HEAD_SPANS_END = 64, LS_HEAD_REMEMBERED = 65,
+  LS_HEAD_HELD_NOW = 66, LS_HEAD_HELD_BEFORE = 67, LS_HEAD_CHANGED = 68, LS_HEAD_COUNTS = 69, LS_HEAD_PLACE = 70,
+  LS_HEAD_KEPT = 71, LS_HEAD_STACK = 72, LS_HEAD_VALUES = 73, LS_HEAD_MOST_TOLD = 74, LS_HEAD_SIZE = 76, LS_HELD_FOR = 0,
+  LS_HELD_SQUASH = 1, LS_HELD_LEAN = 4, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1,
+  LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_LEAN_SPEEDING = 0, LS_LEAN_TURNING = 1, LS_LEAN_MOST = 2, LS_LEAN_SHARE = 3,
+  LS_LEAN_DT = 4, LS_LEAN_SIGNED = 5, LS_LEAN_SIZE = 6, LS_LET_GO = 2, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1,
+  LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4, LS_MEMORY_SIZE = 5, LS_NAMED_PARAMETERS = 0,
+  LS_NAMED_WORDS = 1, LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3, LS_NAMED_CLIPS = 4, LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8,
+  LS_NOW_TICK = 0, LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2, LS_OP_NUMBER = 0, LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2,
+  LS_OP_RELEASED = 3, LS_OP_STAY = 4, LS_OP_SINCE = 5, LS_OP_BUFFERED = 6, LS_OP_SPAN = 9, LS_OP_MEMORY = 11, LS_OP_NOT = 12,
+  LS_OP_COMPARE = 13, LS_OP_COMPUTE = 14, LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16, LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3,
+  LS_PARAMETER_KIND = 0, LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2, LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4,
+  LS_PARAMETER_SIZE = 5, LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1,
+  LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6,
+  LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2,
+  LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_ROW_OR_NONE = 6,
+  LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4,
+  LS_SECTION_COUNT = 26, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6,
   LS_SQUASH_HIGH = 0, LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4, LS_SQUASH_EVERY = 5,
   LS_SQUASH_BY_FALL = 6, LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1,
   LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6,
@@ -131,7 +134,7 @@ enum {
   LS_SINCE = 8, LS_COMPUTE = 18, LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8, LS_PLUS = 0, LS_MINUS = 1,
   LS_TIMES = 2, LS_ABSOLUTE = 4, LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6, LS_ON = 1, LS_PRESSED = 2,
   LS_RELEASED = 3, LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11, LS_ACTIVE = 12, LS_CONSTANT = 0,
-  LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2, LS_VERSION = 3
+  LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2, LS_VERSION = 4
 };
 #define LS_RADIAN 0.017453292519943295
 #define LS_FASTEST 1000.0
@@ -150,22 +153,22 @@ static const double LS_COSINES[] = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 static const int64_t LS_WIDTHS[] = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1
 };
 static const int64_t LS_SIZES[] = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1
 };
 static const int64_t LS_RULE[] = {
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2,
   5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10,
   2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1,
-  11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2
+  11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5
 };
 static const int64_t LS_ABOUT[] = {
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3,
   21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0,
   7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0
 };
 static const int64_t LS_TAKES[] = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -180,7 +183,7 @@ static const int64_t LS_REAL[] = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1,
-  1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0
+  1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0
 };
 
 /* The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector. */
@@ -1178,6 +1181,14 @@ static inline void ls_see_spans(int64_t *m, double *r, int64_t *z, double *v, in
   if (changed) ls_compute_formulas(m, r, z, v);
 }
 
+/* Countdowns go down by one. */
+static inline void ls_count_down(int64_t *m, double *r, int64_t *z, double *v) {
+  for (int64_t countdown = m[LS_HEAD_COUNTDOWNS]; countdown < m[LS_HEAD_COUNTDOWNS_END]; countdown++) {
+    v[m[countdown]] = v[m[countdown]] > 1.0 ? v[m[countdown]] - 1.0 : 0.0;
+  }
+  if (m[LS_HEAD_COUNTDOWNS] < m[LS_HEAD_COUNTDOWNS_END]) ls_compute_formulas(m, r, z, v);
+}
+
 /* Note the parameters that spans hold on, before anything moves. */
 static inline void ls_note_held(int64_t *m, int64_t *z) {
   if (m[LS_HEAD_WINDOWS] < m[LS_HEAD_WINDOWS_END] && m[LS_HEAD_HOLDS] < m[LS_HEAD_HOLDS_END]) {
@@ -1518,6 +1529,7 @@ static inline void ls_tick(int64_t *m, double *r, int64_t *z, double *v, int64_t
     z[LS_NOW_FREEZE] -= 1;
     ls_see_spans(m, r, z, v, 0);
   } else {
+    ls_count_down(m, r, z, v);
     ls_note_held(m, z);
     for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) ls_play_on(m, r, z, v, k, layer);
     ls_see_spans(m, r, z, v, 1);

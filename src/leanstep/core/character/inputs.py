@@ -18,7 +18,8 @@ Waited = Annotated[float, Within(0, LONGEST_WAIT, "seconds")]
 
 class Parameter(Valued, frozen=True, kw_only=True):
     """A named value that conditions read.  A ``bearing`` is a direction in degrees, 0 is up and 90 right; it has no range.  A
-    ``graph`` parameter begins at ``start`` and changes only by effects, a ``formula`` one is computed."""
+    ``graph`` parameter begins at ``start`` and changes only by effects, a ``formula`` one is computed.  A ``countdown`` begins at 0
+    and takes what the game gives it on a tick."""
 
     name: Annotated[str, Defines("parameter"), "letters, digits and `_`; no word of the condition language"]
     kind: Annotated[
@@ -50,6 +51,9 @@ class Parameter(Valued, frozen=True, kw_only=True):
         "total width by which a number or a bearing shakes by itself; left out, 1 % of its range",
     ] = None
     chatters: Annotated[bool, "a flag goes on and off by itself"] = False
+    countdown: Annotated[
+        bool, "a whole of the game that goes down by one on every tick until it is 0: a stun, a cooldown"
+    ] = False
     once_per: Annotated[
         Annotated[float, Within(0, 3600, "seconds")] | None, "a pulse comes at most once in so many seconds"
     ] = None
@@ -62,7 +66,7 @@ class Parameter(Valued, frozen=True, kw_only=True):
     @property
     def low(self) -> float:
         """Smallest value, in the parameter's unit."""
-        if self.kind == "bearing":
+        if self.kind == "bearing" or (self.countdown and self.min is None):
             return 0.0
         return NUMBER_MIN if self.min is None else float(self.min)
 

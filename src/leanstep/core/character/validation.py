@@ -213,6 +213,15 @@ def _parameter(one: Parameter, document: Character) -> Iterator[Fault]:
         yield "", reason, "Take it out, or let game, controls or body set it."
     if one.chatters and one.kind != "flag":
         yield "", "only a flag can chatter", "Give a number a wobble instead."
+    if one.countdown:
+        if (one.kind, one.owner) != ("whole", "game"):
+            yield (
+                "",
+                "only a whole that the game sets can be a countdown",
+                "Make it a whole of the game, or let it not count.",
+            )
+        if one.low != 0 or one.rest not in (None, 0):
+            yield "", "a countdown goes down to 0 and rests there", "Take min and rest out."
     for field in ("rest", "start"):
         value = getattr(one, field)
         if value is not None and not _fits(one, value):

@@ -24,7 +24,8 @@ class Symbol:
 
     ``kind`` is number, whole, bearing, flag, choice, pulse or button; ``owner`` game, controls, body, graph or formula.  ``given`` is
     a declared rest value, ``start`` what a graph parameter starts at; ``spacing`` the fewest ticks from one pulse to the
-    next, ``step`` the most a number may change from one tick to the next (0: no limit).
+    next, ``step`` the most a number may change from one tick to the next (0: no limit).  A ``countdown`` goes down by one on
+    every tick, after what it is given.
     """
 
     name: str
@@ -41,6 +42,7 @@ class Symbol:
     step: Fraction = Fraction(0)
     standing: float | bool | str | None = None
     """What the body sets it to while it stands on a floor with nothing held; None where that is no matter of the body."""
+    countdown: bool = False
 
     @property
     def rest(self) -> float | bool | str:
@@ -77,6 +79,11 @@ class Symbol:
     def momentary(self) -> bool:
         """Whether a value lasts one tick only."""
         return self.kind == "pulse"
+
+    @property
+    def lasts(self) -> bool:
+        """Whether a value that is set stays until another one is."""
+        return not self.momentary and not self.countdown
 
 
 class Expression:

@@ -142,6 +142,7 @@ def scope_of(character: Character) -> Scope:
                 spacing,
                 Fraction(parameter.per_second or 0.0) / Fraction(character.rate) * (1 + x.HAIR),
                 STANDING.get(parameter.name) if parameter.owner == "body" else None,
+                parameter.countdown,
             )
         )
     for stick in character.controls.sticks:

@@ -57,7 +57,7 @@ def _ways_on(evidence: Evidence, layer: int, state: int, left: dict[int, int]) -
     body, machine = evidence.body, evidence.machine
     assert body is not None
     rows = [dict(row) for row in body.states[layer, state]]
-    kept = {at: value for at, value in (rows[-1] if rows else {}).items() if not machine.symbols[at].momentary}
+    kept = {at: value for at, value in (rows[-1] if rows else {}).items() if machine.symbols[at].lasts}
     take = recorded(machine, "nearest", [*rows, *(dict(kept) for _ in range(WAITS))])
     answers = Answers(rehearse(machine, take), take)
     found: list[WayIn] = []

@@ -16,6 +16,7 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.deforming import Deformed, after, at_start
 from leanstep.core.rehearsal.drawable import layers_seen
 from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.step_trace import given
 from leanstep.core.rehearsal.stepping import Stepper, requests_of
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.tick.columns import Table
@@ -61,12 +62,8 @@ def inputs_of(trace: Trace) -> Iterator[dict[int, Symbolic]]:
     """What a game would set on every tick of a trace: what changes of the values from outside, the body's among them."""
     machine = trace.machine
     before: Sequence[Symbolic] = [symbol.first for symbol in machine.symbols]
-    for values in trace.values():
-        yield {
-            index: values[index]
-            for index in machine.free
-            if (values[index] if machine.symbols[index].momentary else values[index] != before[index])
-        }
+    for tick, values in enumerate(trace.values()):
+        yield given(machine, before, values, bool(machine.countdowns) and trace.after(tick).freeze > 0)
         before = values
 
 

@@ -212,7 +212,7 @@ class _Writer:
             if picture is not None
         }
         kinds = {
-            name: {"kind": one.kind, "low": one.low, "high": one.high, "outside": one.free}
+            name: {"kind": one.kind, "low": one.low, "high": one.high, "outside": one.free, "counts": one.countdown}
             for name, one in zip(self.names, machine.symbols)
         }
         leavings = {self.states[at][state]: slot for slot, ((at, state), _) in enumerate(machine.clocks)}

@@ -189,7 +189,13 @@ function tick(data) {
   }
   told = {};
 }
+function countDown() {
+  var name;
+  for (name in kinds) if (kinds.hasOwnProperty(name) && kinds[name].counts) p[name] = p[name] > 1 ? p[name] - 1 : 0;
+  formulas();
+}
 function advance() {
+  countDown();
   var last = holding(), layer, shown, pick, clip, old, from, amount;
   for (layer = 0; layer < s.length; layer++) {
     stay[layer]++;

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from itertools import chain
 from typing import Any, TypeVar
 
 from leanstep.core.character.document import Character
@@ -181,6 +182,19 @@ class Machine:
             return usual[0] * wide, usual[1] * squash.high
 
         return tuple(tuple(map(asked, layer.states)) for layer in self.character.layers)
+
+    @cached_property
+    def freezes(self) -> bool:
+        """Whether any effect makes time stand."""
+        of_layers = (act for layer in self.layers for row in (*layer.entry, *layer.leave) for act in row)
+        reels = (reel for row in self.pictures for picture in row if picture is not None for reel in picture.reels)
+        of_marks = (act for reel in reels for cue in reel.cues for act in cue.acts)
+        return any(act.do == "freeze" for act in chain(of_layers, of_marks))
+
+    @cached_property
+    def countdowns(self) -> tuple[int, ...]:
+        """The symbols that go down by one on every tick."""
+        return tuple(index for index, symbol in enumerate(self.symbols) if symbol.countdown)
 
     @cached_property
     def derived(self) -> frozenset[int]:

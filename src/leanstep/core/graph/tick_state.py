@@ -62,7 +62,8 @@ class TickState(Moment):
         self.see_spans(set())
 
     def advance(self) -> None:
-        """Step 4: stays go up, playheads step, marks fire, spans begin and end."""
+        """Step 4: countdowns go down, stays go up, playheads step, marks fire, spans begin and end."""
+        self.count_down()
         held = self._held_by_spans()
         for at, state in enumerate(self.states):
             self.stays[at] += 1
@@ -85,6 +86,14 @@ class TickState(Moment):
                     self.marks.append((at, cue.name))
                     self.apply(cue.acts, now=True)
         self.see_spans(held)
+
+    def count_down(self) -> None:
+        """Countdowns go down by one; in a proof their values are those after it."""
+        if self.blind or not self.machine.countdowns:
+            return
+        for symbol in self.machine.countdowns:
+            self.values[symbol] = max(float(self.values[symbol]) - 1.0, 0.0)
+        self.compute_formulas()
 
     def fade_on(self) -> None:
         """Crossfades run on by one tick."""

@@ -80,7 +80,7 @@ def plain(machine: Machine, memory: int) -> bool:
     """Whether a memory remembers nothing but values from outside that stay as long as they are kept."""
     operand = machine.memories[memory].operand
     symbols = (machine.symbols[symbol] for symbol in x.symbols_in(operand))
-    return all(symbol.free and not symbol.momentary for symbol in symbols) and not any(
+    return all(symbol.free and symbol.lasts for symbol in symbols) and not any(
         isinstance(part, x.TIMED | x.Remembered) for part in x.parts(operand)
     )
 

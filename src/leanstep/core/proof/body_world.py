@@ -240,7 +240,7 @@ class BodyWorld:
             elif self.pick.random() < 0.8:
                 changed[index] = self.pick.choice(self.choices[index])
         length = self.pick.choice(LENGTHS)
-        kept = {index: value for index, value in changed.items() if not self.machine.symbols[index].momentary}
+        kept = {index: value for index, value in changed.items() if self.machine.symbols[index].lasts}
         plan, now = [changed, *[kept] * (length - 1)], list(seen.values)
         for at, row in enumerate(plan) if any(self.machine.symbols[index].step for index in kept) else ():
             plan[at] = towards(self.machine, now, row)
@@ -301,13 +301,15 @@ class BodyWorld:
                     at += size
         for tick in range(len(rows) - 1, -1, -1):
             for index in self.choices:
-                before = rows[tick - 1][index] if tick else self.machine.symbols[index].rest
-                if self.machine.symbols[index].momentary:
-                    before = False
-                if rows[tick][index] == before or work >= MOST_SHRUNK:
+                if index not in rows[tick] or work >= MOST_SHRUNK:
                     continue
-                trial = [dict(row) for row in rows]
-                later = tick
+                symbol, trial, later = self.machine.symbols[index], [dict(row) for row in rows], tick
+                before = rows[tick - 1][index] if tick and symbol.lasts else symbol.rest
+                if symbol.countdown:
+                    del trial[tick][index]
+                    later = len(rows)
+                elif rows[tick][index] == before:
+                    continue
                 while later < len(rows) and rows[later][index] == rows[tick][index]:
                     trial[later][index] = before
                     later += 1
@@ -321,11 +323,12 @@ class BodyWorld:
     def whole(self, inputs: list[Inputs]) -> list[Inputs]:
         """Every value of every tick."""
         rows: list[Inputs] = []
-        now: Inputs = {index: self.machine.symbols[index].rest for index in self.choices}
+        symbols = self.machine.symbols
+        now: Inputs = {index: symbols[index].rest for index in self.choices if not symbols[index].countdown}
+        pulses: Inputs = {index: False for index in self.choices if symbols[index].momentary}
         for changed in inputs:
-            pulses: Inputs = {index: False for index in self.choices if self.machine.symbols[index].momentary}
-            now = {**now, **pulses, **changed}
-            rows.append(now)
+            rows.append({**now, **pulses, **changed})
+            now |= {index: value for index, value in changed.items() if not symbols[index].countdown}
         return rows
 
     def may_be(self, rows: list[Inputs]) -> bool:

@@ -68,7 +68,7 @@ class _Trial:
         longer = [*self.rows, *[self._kept(self.rows[-1])] * AHEAD]
 
         def changed(begin: int, index: int, value: Symbolic, rows: list[Inputs]) -> list[Inputs]:
-            once = symbols[index].momentary and value
+            once = symbols[index].countdown or (symbols[index].momentary and value)
             return [
                 {**row, index: value} if at == begin or (at > begin and not once) else row
                 for at, row in enumerate(rows)
@@ -77,7 +77,7 @@ class _Trial:
         begins = list(dict.fromkeys(max(0, last - back) for back in BACK))
         for begin in begins:
             for index in self.world.choices:
-                for value in other_values(symbols[index], longer[begin][index]):
+                for value in other_values(symbols[index], longer[begin].get(index, symbols[index].rest)):
                     yield changed(begin, index, value, longer), begin
         for _ in range(AT_RANDOM):
             rows, begin = longer, self.world.pick.choice(begins)
@@ -87,8 +87,10 @@ class _Trial:
             yield rows, begin
 
     def _kept(self, row: Inputs) -> Inputs:
-        """The same without its pulses."""
-        return {at: value if not self.machine.symbols[at].momentary else False for at, value in row.items()}
+        """The same without its pulses, and without giving anything to count down from."""
+        symbols = self.machine.symbols
+        kept = {at: value for at, value in row.items() if not symbols[at].countdown}
+        return {at: value if not symbols[at].momentary else False for at, value in kept.items()}
 
     def shown(self, rows: list[Inputs], begin: int, wanted: set[Decided]) -> tuple[set[Decided], int]:
         """Which of these the inputs show, on the last of so many ticks from ``begin`` on."""

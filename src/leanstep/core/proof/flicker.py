@@ -209,7 +209,9 @@ class _CycleSearch:
         for number in entered_places(self.reach, self.layer):
             place = self.reach.places[number]
             if place.states[self.layer] in suspects:
-                found[place] = [stay for stay in stays.of(place) if stay.way.target in suspects]
+                short = [stay for stay in stays.of(place) if stay.way.target in suspects]
+                boxes = [self.reach.world.lasting(stay.box) for stay in short]
+                found[place] = [stay.of(box) for stay, box in zip(short, boxes) if all(box)]
         some = {place: row for place, row in found.items() if row}
         return dict(sorted(some.items(), key=lambda one: (-len(one[1]), self.reach.numbers[one[0]])))
 

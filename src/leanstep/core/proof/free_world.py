@@ -226,11 +226,35 @@ class FreeWorld(Boxes, Moments):
         return tuple(masks)
 
     def _near_masks(self, at: Place | View) -> list[int]:
-        """Every value that numbers that change only so fast let be."""
+        """Every value that numbers that change only so fast let be, and that countdowns have gone down from."""
         masks = list(self.full)
+        for index, mask in () if self._frozen(at) else self._counted:
+            masks[index] = mask
         for index, near in zip(self.paced, at.near):
             masks[index] = self.regions.reach[index][near.bit_length() - 1]
         return masks
+
+    @cached_property
+    def _counted(self) -> list[tuple[int, int]]:
+        """The regions countdowns can be in once they have gone down: not their greatest value."""
+        found = (
+            (index, self.full[index] & ~self.regions.bit_of(index, symbol.high)) for index, symbol in self._countdowns
+        )
+        return [(index, mask) for index, mask in found if mask]
+
+    @property
+    def _countdowns(self) -> list[tuple[int, x.Symbol]]:
+        return [(index, self.machine.symbols[index]) for index in self.machine.countdowns]
+
+    def _frozen(self, at: Place | View) -> bool:
+        return at.scene.frozen if isinstance(at, View) else at.core.key.freeze > 0
+
+    def lasting(self, masks: Masks) -> Masks:
+        """The part of masks that a run can keep for ever: countdowns are at 0 before long."""
+        found = list(masks)
+        for index, symbol in self._countdowns:
+            found[index] &= self.regions.bit_of(index, symbol.low)
+        return tuple(found)
 
     def steady_masks(self, at: Place | View) -> Masks:
         """The values a constant run may have: calm ones, with every number that changes only so fast where it was."""

@@ -307,7 +307,11 @@ class Stage:
         changes, rows, values = list[Mapping[int, Symbolic]](), Rows(), seen.values
         for row, ticks in plan:
             gradual = _gradual(self.reach.machine, values, row)
-            changes += [*gradual, *[{index: True for index in self.pulses if row[index]}] * (ticks - 1)]
+            again: dict[int, Symbolic] = {index: True for index in self.pulses if row[index]}
+            # a countdown stays what it is if it is given again and again
+            machine = self.reach.machine
+            held = {at: min(float(row[at]) + 1, machine.symbols[at].high) for at in machine.countdowns if row[at]}
+            changes += [*({**one, **held} for one in gradual), *[again | held] * (ticks - 1)]
             rows += [*gradual, *[row] * (ticks - 1)]
             values = tuple(row.values())
         return changes, rows

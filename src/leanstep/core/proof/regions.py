@@ -118,7 +118,10 @@ def regions_of(machine: Machine, asked: Iterable[x.Expression] | None = None, pa
         else:
             if symbol.kind == "whole":
                 points = set(map(float, range(int(symbol.low), int(symbol.high) + 1))) if index in pointwise else set()
-                found_spans = _whole_regions(symbol, cuts.get(index, set()) | points)
+                some = cuts.get(index, set()) | points
+                # what it comes to rest at, and what it has only while time stands
+                ends = {symbol.low, symbol.high} if some and symbol.countdown else set()
+                found_spans = _whole_regions(symbol, some | ends)
             else:
                 straight = symbol.kind == "number"
                 cells = cells_of(symbol, cuts.get(index, set())) if paced and straight and limited(symbol) else None

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from leanstep.core.character.takes import Take
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.graph.machine import Machine
 from leanstep.core.proof.free_world import FreeWorld
 from leanstep.core.proof.regional import Masks
 from leanstep.core.proof.search import Reach
 from leanstep.core.rehearsal.limits import first_broken
 from leanstep.core.rehearsal.situation import Setting
-from leanstep.core.rehearsal.step_trace import spread
+from leanstep.core.rehearsal.step_trace import given, spread
+from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.takes import recorded
 from leanstep.core.rehearsal.traces import Trace
 
@@ -58,8 +60,13 @@ def _pushed(reach: Reach, rows: Rows) -> Rows:
 def _changes(reach: Reach, rows: Rows) -> list[Setting]:
     """What changes, with the last tick first."""
     found: list[Setting] = []
-    before: list[Symbolic] = [symbol.first for symbol in reach.machine.symbols]
-    pulses = [index for index in reach.machine.free if reach.machine.symbols[index].momentary]
+    machine = reach.machine
+    if machine.countdowns:
+        return [
+            (tick, index, value) for tick, row in reversed([*enumerate(_given(machine, rows))]) for index, value in row
+        ]
+    before: list[Symbolic] = [symbol.first for symbol in machine.symbols]
+    pulses = [index for index in machine.free if machine.symbols[index].momentary]
     for tick, row in enumerate(rows):
         if (row is before or row == before) and not any(row[index] for index in pulses):
             continue
@@ -70,11 +77,26 @@ def _changes(reach: Reach, rows: Rows) -> list[Setting]:
     return found[::-1]
 
 
+def _given(machine: Machine, rows: Rows) -> Iterator[list[tuple[int, Symbolic]]]:
+    """What is set on each tick, so that countdowns, too, come to what the rows say."""
+    stepper = Stepper(machine, free=True)
+    now, before = stepper.first(), tuple(symbol.first for symbol in machine.symbols)
+    freezes = machine.freezes
+    for row in rows:
+        some = given(machine, before, row, now.freeze > 0)
+        yield [*some.items()]
+        before = tuple(row)
+        if freezes:
+            now = stepper.step(now, some).situation
+
+
 def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbolic]:
     """One value per symbol out of ``masks`` that the assumptions allow: what it was before (pulses: off) where it can be,
     else the rest value, else the first region."""
     symbols = world.machine.symbols
     wanted = [False if symbol.momentary else value for symbol, value in zip(symbols, before)]
+    for index in world.machine.countdowns:
+        wanted[index] = max(float(before[index]) - 1.0, 0.0)
     allowed = masks
     if world.linked:
         near = [world.regions.bit_of(index, value) for index, value in enumerate(wanted)] + [0] * (
@@ -84,7 +106,8 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
     values: list[Symbolic] = list(before)
     for index in world.machine.free:
         options = world.options(index, allowed[index])
-        if wanted[index] in options:
+        counts = symbols[index].countdown and world.regions.bit_of(index, wanted[index]) & allowed[index]
+        if counts or wanted[index] in options:
             values[index] = wanted[index]
         else:
             values[index] = symbols[index].rest if symbols[index].rest in options else options[0]
@@ -114,7 +137,7 @@ def _needed(reach: Reach, changes: list[Setting]) -> list[Setting]:
     found = []
     for change in reversed(changes):
         _, index, value = change
-        if reach.machine.symbols[index].momentary or now[index] != value:
+        if not reach.machine.symbols[index].lasts or now[index] != value:
             now[index] = value
             found.append(change)
     return found[::-1]
@@ -135,6 +158,9 @@ def _permitted(reach: Reach, changes: list[Setting], ticks: int) -> bool:
     if not reach.world.assumptions:
         return True
     symbols = reach.machine.symbols
+    if reach.machine.countdowns:
+        played = reach.player.play(changes, ticks)
+        return all(permitted(reach.world, dict(enumerate(values))) for values in played.values())
     row: dict[int, Symbolic] = {index: symbol.first for index, symbol in enumerate(symbols)}
     raised: list[int] = []
     for tick, changed in enumerate(spread(changes, ticks)):

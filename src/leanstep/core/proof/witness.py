@@ -165,6 +165,9 @@ def flashing(reach: Reach, flash: Flash) -> Witness:
     """The shortest take in which a state flashes by: from the tick it is entered to the tick it is left on."""
     path = [outcome.masks for outcome in reach.path(flash.place)]
     rows = _rows(reach, [*path, flash.masks, *[flash.calm] * flash.stay])
+    for row in rows[len(path) + 1 :]:
+        for index in reach.machine.countdowns:
+            row[index] = rows[len(path)][index]
     return made(reach, rows, lambda trace: goes_by(trace, flash.layer, flash.state, flash.to, flash.stay))
 
 

@@ -110,7 +110,11 @@ def _steady(reach: Reach, layer: int, pair: frozenset[int]) -> bool:
     stays, follows, left = stays_of(reach, layer), dict[Place, list[Stay]](), MOST_CHAINS
     for start in entered_places(reach, layer):
         first = reach.places[start]
-        waiting = [(first, reach.world.full, frozenset({first}))] if first.states[layer] == min(pair) else []
+        waiting = (
+            [(first, reach.world.lasting(reach.world.full), frozenset({first}))]
+            if first.states[layer] == min(pair)
+            else []
+        )
         while waiting and left > 0:
             place, box, passed = waiting.pop()
             left -= 1
@@ -204,7 +208,7 @@ class _WobbleSearch:
         self, layer: int, start: Place, pair: frozenset[int], symbol: int, window: int
     ) -> tuple[Masks, ...] | None:
         """The values, tick by tick, that lead from a place round to itself through the other state of ``pair``."""
-        masks = list(self.world.steady_masks(start))
+        masks = list(self.world.lasting(self.world.steady_masks(start)))
         masks[symbol] = window
         stack: list[Masks] = [tuple(masks)]
         while stack and self.left > 0:

@@ -50,6 +50,8 @@ class Bar:
             return f"{self.symbol.name} {'held' if self.value else 'let go of'} {when}"
         if self.symbol.momentary:
             return f"{self.symbol.name} on tick {self.start}"
+        if self.symbol.countdown:
+            return f"{self.symbol.name} given as {value_words(self.value)} on tick {self.start}"
         return f"{self.symbol.name} at {value_words(self.value)} {when}"
 
 
@@ -113,12 +115,12 @@ class _Search:
         now = {
             at: self.trace.first.values[at]
             for at, one in enumerate(self.machine.symbols)
-            if self._outside(at, one) and not one.momentary
+            if self._outside(at, one) and one.lasts
         }
         for tick in range(ticks + 1):
             new = given[tick] if tick < len(given) else {}
-            now |= {at: value for at, value in new.items() if not self.machine.symbols[at].momentary}
-            rows.append(now | {at: value for at, value in new.items() if self.machine.symbols[at].momentary})
+            now |= {at: value for at, value in new.items() if self.machine.symbols[at].lasts}
+            rows.append(now | new)
         return rows
 
     def _outside(self, at: int, one: Symbol) -> bool:
@@ -132,7 +134,7 @@ class _Search:
                 if start < self.begin or start >= len(self.rows):
                     continue
                 for at, one in enumerate(self.machine.symbols):
-                    if not self._outside(at, one) or (one.momentary and length > 1):
+                    if not self._outside(at, one) or (not one.lasts and length > 1):
                         continue
                     for value in other_values(one, self.rows[start].get(at, one.rest)):
                         yield Bar(one, at, value, start, min(start + length, len(self.rows)))

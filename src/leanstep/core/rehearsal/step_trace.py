@@ -68,15 +68,30 @@ class StepTrace(list[Step]):
 
 
 def gathered(machine: Machine, rows: Sequence[Mapping[int, Symbolic]]) -> list[Setting]:
-    """What changes, of the values of symbols on every tick."""
+    """What changes, of the values of symbols on every tick; countdowns stand in a row only where they are given."""
     before: Mapping[int, Symbolic] = {}
     found: list[Setting] = []
-    momentary = {index for index, symbol in enumerate(machine.symbols) if symbol.momentary}
+    symbols = machine.symbols
     for tick, row in enumerate(rows):
         for index, value in row.items():
-            if value if index in momentary else before.get(index) != value:
+            if before.get(index) != value if symbols[index].lasts else value is not False:
                 found.append((tick, index, value))
         before = row
+    return found
+
+
+def given(machine: Machine, before: Sequence[Symbolic], after: Sequence[Symbolic], frozen: bool) -> dict[int, Symbolic]:
+    """What must be set on a tick so that values from outside go from what they were to what they are, pulses only where they are
+    true; ``frozen``: time stands on it."""
+    found: dict[int, Symbolic] = {}
+    for index in machine.free:
+        symbol, now = machine.symbols[index], after[index]
+        if symbol.countdown:
+            by = 0.0 if frozen else 1.0
+            if now != max(float(before[index]) - by, 0.0):
+                found[index] = min(float(now) + by, symbol.high) if now else 0.0
+        elif now is True if symbol.momentary else now != before[index]:
+            found[index] = now
     return found
 
 

@@ -153,12 +153,14 @@ class _Hands:
         self.sticks = [(across, up) for across, up, _, _ in machine.sticks]
         self.game = [at for at, one in enumerate(symbols) if one.owner == "game"]
         self.pulses = [at for at in self.game if symbols[at].momentary]
+        self.countdowns = [at for at in self.game if symbols[at].countdown]
         self.assumed = [truth(one) for one in machine.assumptions]
 
     def start(self) -> dict[int, Symbolic]:
         """Nothing held, everything at rest."""
         axes = [axis for stick in self.sticks for axis in stick]
-        return {at: self.machine.symbols[at].rest for at in (*self.buttons, *axes, *self.game)}
+        kept = (at for at in self.game if at not in self.countdowns)
+        return {at: self.machine.symbols[at].rest for at in (*self.buttons, *axes, *kept)}
 
     def mash(self, pick: random.Random, ticks: int) -> Rows:
         """Buttons pressed and let go of as fast as hands can."""
@@ -238,6 +240,8 @@ class _Hands:
         for tick in range(ticks):
             for at in self.pulses:
                 now[at] = False
+            for at in self.countdowns:
+                now.pop(at, None)
             go_on(now, tick)
             rows.append(dict(now))
         return rows

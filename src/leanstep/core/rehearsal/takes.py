@@ -145,13 +145,13 @@ def recorded(
     world: str = "body",
     start: Situation | None = None,
 ) -> Take:
-    """A take of full inputs per tick: only what changes is written down.  With ``start`` it begins in that situation, and what
-    comes from outside begins with the value it has there."""
+    """A take of full inputs per tick (countdowns only where they are given): only what changes is written down.  With ``start`` it
+    begins in that situation, and what comes from outside begins with the value it has there."""
     before = {index: symbol.rest for index, symbol in enumerate(machine.symbols)}
     kept = {
         index: value
         for index, value in enumerate(start.values if start is not None else ())
-        if from_outside(machine, index, world) and not machine.symbols[index].momentary
+        if from_outside(machine, index, world) and machine.symbols[index].lasts
     }
     changes, total = [], 0
     for tick, row in enumerate(ticks):
@@ -165,6 +165,8 @@ def recorded(
             if symbol.momentary:
                 if value:
                     new[symbol.name] = True
+            elif symbol.countdown:
+                new[symbol.name] = value
             elif value != before[index]:
                 new[symbol.name] = before[index] = value
         if new:

@@ -14,7 +14,7 @@ import msgspec
 from leanstep.core.conditions.evaluation import NEVER as NEVER
 from leanstep.core.conditions.expression import MEMORY_KINDS
 
-VERSION = 3
+VERSION = 4
 """Of the table.  Players refuse a greater one, and read older ones, whose sections have fewer columns."""
 EXACT = 1 << 53
 """Up to this, a double holds every whole number."""
@@ -309,6 +309,11 @@ class Columns:
         dt: Annotated[float, "#"]
         signed: Annotated[int, "0..1"]
 
+    class Countdown(NamedTuple):
+        """A parameter that goes down by one on every tick."""
+
+        parameter: Annotated[int, "@parameters"]
+
     class Shape(NamedTuple):
         """``which`` is the row of a squash or of a lean."""
 
@@ -317,8 +322,19 @@ class Columns:
 
 
 OLDER_WIDTHS: dict[int, dict[str, int]] = {
-    1: {"states": 14, "samples": 3, "cels": 3, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0},
-    2: {"states": 23, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0},
+    1: {
+        "states": 14,
+        "samples": 3,
+        "cels": 3,
+        "ways": 9,
+        "cues": 4,
+        "squashes": 0,
+        "leans": 0,
+        "shapes": 0,
+        "countdowns": 0,
+    },
+    2: {"states": 23, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "countdowns": 0},
+    3: {"countdowns": 0},
 }
 """By version, how many columns sections had then, where that is not all they have; 0: it had no such section."""
 SECTIONS: dict[str, Any] = {
@@ -347,6 +363,7 @@ SECTIONS: dict[str, Any] = {
     "squashes": Columns.Squash,
     "leans": Columns.Lean,
     "shapes": Columns.Shape,
+    "countdowns": Columns.Countdown,
 }
 
 

@@ -92,6 +92,7 @@ def tick(
         z[NOW.freeze] -= 1
         see_spans(m, r, z, v, False)
     else:
+        _count_down(m, r, z, v)
         note_held(m, z)
         for layer in range(m[HEAD.layer_count]):
             _play_on(m, r, z, v, k, layer)
@@ -184,6 +185,15 @@ def _take(m: Whole, r: Real, z: Whole, v: Real, k: Whole, layer: int, way: int) 
     z[player + PLAYER.stay] = 0
     _enter(m, r, z, v, k, layer, head if m[way + WAY.keep] != 0 else 0, length, state, pick if shown else -1)
     see_spans(m, r, z, v, False)
+
+
+@kernel
+def _count_down(m: Whole, r: Real, z: Whole, v: Real) -> None:  # pragma: no cover
+    """Countdowns go down by one."""
+    for countdown in range(m[HEAD.countdowns], m[HEAD.countdowns_end]):
+        v[m[countdown]] = v[m[countdown]] - 1.0 if v[m[countdown]] > 1.0 else 0.0
+    if m[HEAD.countdowns] < m[HEAD.countdowns_end]:
+        compute_formulas(m, r, z, v)
 
 
 @kernel

@@ -97,7 +97,7 @@ SECTION_COUNT = len(SECTIONS)
     CELS,
     KEYS,
 ) = range(16)
-MEMORIES, BUFFERS, CLOCKS, FORMULAS, HOLDS, PROGRAMS, SQUASHES, LEANS, SHAPES = range(16, 25)
+MEMORIES, BUFFERS, CLOCKS, FORMULAS, HOLDS, PROGRAMS, SQUASHES, LEANS, SHAPES, COUNTDOWNS = range(16, 26)
 (
     NAMED_PARAMETERS,
     NAMED_WORDS,
@@ -167,6 +167,8 @@ class Head(NamedTuple):
     leans_end: int
     shapes: int
     shapes_end: int
+    countdowns: int
+    countdowns_end: int
     pulses: int
     pulses_end: int
     buttons: int

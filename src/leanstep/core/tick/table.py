@@ -138,6 +138,7 @@ class Writer:
         self._put("clocks", (Columns.Clock(most) for _, most in machine.clocks))
         self._put("formulas", (Columns.Formula(symbol, *self._program(one)) for symbol, one in machine.formulas))
         self._put("holds", (Columns.Hold(symbol) for symbol in sorted(machine.holds)))
+        self._put("countdowns", (Columns.Countdown(at) for at, one in enumerate(machine.symbols) if one.countdown))
         self._put("squashes", self.shapes.squashes())
         self._put("leans", self.shapes.leans())
         states = [
@@ -177,7 +178,7 @@ class Writer:
         operand = memory.operand
         symbols = [self.machine.symbols[index] for index in x.symbols_in(operand)]
         timed = any(isinstance(part, x.TIMED | x.Remembered) for part in x.parts(operand))
-        return memory.tells_operand and not timed and all(symbol.free and not symbol.momentary for symbol in symbols)
+        return memory.tells_operand and not timed and all(symbol.free and symbol.lasts for symbol in symbols)
 
     def _put(self, section: str, rows: Iterable[Sequence[Any]]) -> tuple[int, int]:
         """Rows written one after another, after all that they lead to: where they begin and end."""

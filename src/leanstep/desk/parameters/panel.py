@@ -33,6 +33,7 @@ NEW: tuple[tuple[str, dict[str, Any]], ...] = (
     ("A whole number of the game", {"name": "count", "kind": "whole", "min": 0.0, "max": 9.0}),
     ("A direction of the game", {"name": "towards", "kind": "bearing"}),
     ("A flag of the game", {"name": "sign", "kind": "flag"}),
+    ("A countdown of the game", {"name": "stun", "kind": "whole", "max": 60.0, "countdown": True}),
     ("A pulse of the game", {"name": "call", "kind": "pulse"}),
     ("A choice of the game", {"name": "mood", "kind": "choice", "choices": ("calm", "angry")}),
     ("A flag of the graph", {"name": "drawn", "kind": "flag", "owner": "graph"}),

@@ -153,7 +153,7 @@ class Head(QWidget):
             return 0.0, max(1.0, len(one.choices) - 1.0)
         # where nothing bounds it, the cuts and the value do
         here = [float(self.value)] if isinstance(self.value, int | float) else [0.0]
-        low = min([*self.cuts, *here, 0.0]) if one.min is None else one.min
+        low = min([*self.cuts, *here, 0.0]) if one.min is None and not one.countdown else one.low
         high = max([*self.cuts, *here, 1.0]) if one.max is None else one.max
         return float(low), float(high)
 

@@ -81,7 +81,7 @@ class ParameterRow(QFrame):
             for key, text in words.items():
                 box.addItem(text, key)
         self.kind.activated.connect(lambda at: self._set_kind(self.kind.itemData(at)))
-        self.owner.activated.connect(lambda at: self.changed.emit({"owner": self.owner.itemData(at)}))
+        self.owner.activated.connect(lambda at: self._set_owner(self.owner.itemData(at)))
         self.low = OptionalNumber("From", "The smallest value; nothing: no bound", "no bound")
         self.high = OptionalNumber("To", "The largest value; nothing: no bound", "no bound")
         self.wobble = OptionalNumber("Wobble", "By how much it shakes by itself, in all", "1 % of the range")
@@ -109,6 +109,9 @@ class ParameterRow(QFrame):
         self.chatters = QCheckBox("goes on and off by itself")
         self.chatters.setToolTip("As a switch that bounces, or a sensor at its edge")
         self.chatters.clicked.connect(told("chatters"))
+        self.countdown = QCheckBox("goes down by one on every tick")
+        self.countdown.setToolTip("The game gives it a value now and then, such as a stun; it counts down to 0")
+        self.countdown.clicked.connect(lambda on: self.changed.emit({"countdown": on, "min": None, "rest": None}))
         self.note = MeantLine("Note", "A note for people", "none")
         self.note.meant.connect(told("note"))
         self.readers = button("", "Where it is read or set; choose one to go there", self._list_readers)
@@ -130,6 +133,7 @@ class ParameterRow(QFrame):
             ("rest", "rests at", self.rest),
             ("wobble", "wobbles by", self.wobble),
             ("chatters", "", self.chatters),
+            ("countdown", "", self.countdown),
             ("limit", "", self.limit),
             ("note", "note", self.note),
         ]
@@ -183,16 +187,18 @@ class ParameterRow(QFrame):
         if self.formula.text() != one.formula:
             self.formula.setText(one.formula)
         self.chatters.setChecked(one.chatters)
+        self.countdown.setChecked(one.countdown)
         self.note.show_text(one.note)
         number, outside = one.kind in ("number", "whole"), one.owner not in ("graph", "formula")
         means = {
             "formula": one.owner == "formula" or bool(one.formula),
-            "min": number,
+            "min": number and not one.countdown,
             "max": number,
             "unit": number,
             "choices": one.kind == "choice",
             "start": one.owner == "graph" or one.start is not None,
-            "rest": one.kind != "pulse" and one.owner not in ("formula",),
+            "rest": one.kind != "pulse" and one.owner not in ("formula",) and not one.countdown,
+            "countdown": one.countdown or (one.kind == "whole" and one.owner == "game"),
             "wobble": one.kind in ("number", "bearing") and outside,
             "chatters": one.kind == "flag" and outside,
             "limit": one.kind in ("pulse", "number", "bearing") and outside,
@@ -215,9 +221,15 @@ class ParameterRow(QFrame):
             values["choices"] = ("one", "another")
         if kind != "flag":
             values["chatters"] = False
+        if kind != "whole":
+            values["countdown"] = False
         if kind == "bearing":
             values |= {"min": None, "max": None, "unit": ""}
         self.changed.emit(values)
+
+    def _set_owner(self, owner: str) -> None:
+        counts = self.head.parameter.countdown and owner == "game"
+        self.changed.emit({"owner": owner, "countdown": counts})
 
     def _set_formula(self, text: str) -> None:
         if text != self.head.parameter.formula:

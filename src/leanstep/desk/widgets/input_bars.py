@@ -50,6 +50,8 @@ def stepped_value(symbol: Symbol, value: Symbolic, step: int) -> Symbolic:
 
 def bars_of(take: Take, symbol: Symbol) -> list[Bar]:
     """The bars of one symbol, in order."""
+    if symbol.countdown:
+        return _counting(take, symbol)
     bars: list[Bar] = []
     value, since = symbol.rest, 0
     for change in sorted(take.changes, key=lambda change: change.at):
@@ -67,6 +69,17 @@ def bars_of(take: Take, symbol: Symbol) -> list[Bar]:
     return bars
 
 
+def _counting(take: Take, symbol: Symbol) -> list[Bar]:
+    """The bars of a countdown: from each tick on which it is given something for as long as it counts."""
+    given = {change.at: change.set[symbol.name] for change in take.changes if symbol.name in change.set}
+    starts = sorted(at for at in given if at < take.ticks)
+    ends = [*starts[1:], take.ticks]
+    return [
+        Bar(at, min(at + max(1, int(float(given[at]))), after), given[at])
+        for at, after in zip(starts, ends, strict=True)
+    ]
+
+
 def with_bars(take: Take, symbol: Symbol, bars: list[Bar]) -> Take:
     """The take with one symbol's bars replaced; bars are cut to the take's length, later ones win where they overlap."""
     values: dict[int, Symbolic] = {}
@@ -75,12 +88,12 @@ def with_bars(take: Take, symbol: Symbol, bars: list[Bar]) -> Take:
         start, end = max(0, bar.start), min(take.ticks, bar.end)
         if end <= start:
             continue
-        if previous is not None and previous.end < start and not symbol.momentary:
+        if previous is not None and previous.end < start and symbol.lasts:
             values[previous.end] = symbol.rest
         for tick in range(start, end) if symbol.momentary else (start,):
             values[tick] = bar.value
         previous = Bar(start, end, bar.value)
-    if previous is not None and previous.end < take.ticks and not symbol.momentary:
+    if previous is not None and previous.end < take.ticks and symbol.lasts:
         values[previous.end] = symbol.rest
     at: dict[int, dict[str, Symbolic]] = {}
     for change in take.changes:

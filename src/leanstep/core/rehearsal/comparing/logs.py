@@ -231,7 +231,7 @@ class _Reader:
             if cell is None or cell == "":
                 if machine.symbols[at].momentary:
                     found[at] = False
-                elif at in before:
+                elif at in before and machine.symbols[at].lasts:
                     found[at] = before[at]
                 continue
             if not isinstance(cell, bool | int | float | str):
