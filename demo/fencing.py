@@ -15,6 +15,7 @@ from demo.art.draw import CELL, FOOT
 from demo.art.fencing import ROWS
 from leanstep.core.character.body import Body, Course, Shape
 from leanstep.core.character.clips import ActionBox, BoxKey, BoxKind, Cel, Clip, Mark, Phase, Strike
+from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import save
 from leanstep.core.character.graph import Layer, State, Transition
@@ -76,7 +77,7 @@ def _acting(clip: Clip) -> Clip:
         return replace(
             clip,
             phases=(Phase(start=starts[2], end=starts[4]),),
-            strike=Strike(stun=26, guard_stun=13),
+            strike=Strike(stun=26, guard_stun=13, strength=2.0, push=90.0, freeze=4),
             marks=(Mark(name="whoosh", at=starts[1], says={"strength": 1.0}),),
             boxes=(
                 body(clip.name, 4.0),
@@ -89,7 +90,7 @@ def _acting(clip: Clip) -> Clip:
         return replace(
             clip,
             phases=(Phase(start=starts[2], end=starts[3]),),
-            strike=Strike(stun=18, guard_stun=10),
+            strike=Strike(stun=18, guard_stun=10, strength=1.0, push=60.0, freeze=3),
             marks=(Mark(name="whoosh", at=starts[1], says={"strength": 0.6}),),
             boxes=(
                 body(clip.name, 2.0),
@@ -134,11 +135,10 @@ WAYS = (
     _way("retreat", "guard", "stick.x between -0.2 and 0.3 and stay >= 0.15 s"),
     _way("lunge", "riposte", "phase recovery and thrust pressed"),
     *(_way(name, "riposte", "thrust pressed and stay >= 0.1 s") for name in ("parry high", "parry low")),
+    *(_way(name, "guard", "stun = 0 and stay >= 0.1 s") for name in ("struck", "blocked")),
     _way("struck", "stumble", "clip done"),
-    *(
-        _way(name, "guard", "clip done")
-        for name in ("lunge", "riposte", "parry high", "parry low", "salute", "blocked", "stumble")
-    ),
+    _way("stumble", "guard", "stun = 0"),
+    *(_way(name, "guard", "clip done") for name in ("lunge", "riposte", "parry high", "parry low", "salute")),
 )
 TAKES = (
     Take(
@@ -172,10 +172,10 @@ TAKES = (
         changes=(
             Change(at=20, set={"thrust": True}),
             Change(at=24, set={"thrust": False}),
-            Change(at=28, set={"struck": True}),
+            Change(at=28, set={"struck": True, "stun": 26}),
             Change(at=110, set={"parry": True}),
             Change(at=114, set={"parry": False}),
-            Change(at=116, set={"touched": True}),
+            Change(at=116, set={"touched": True, "stun": 13}),
         ),
         note="Struck out of a lunge, and a parry that holds.",
     ),
@@ -187,7 +187,17 @@ def teacher() -> Character:
     boards = tuple(Shape(x=x, y=-60, width=20, height=360) for x in (-20, 460))
     return Character(
         name="Fencing teacher",
-        parameters=(Parameter(name="struck", kind="pulse"), Parameter(name="touched", kind="pulse")),
+        parameters=(
+            Parameter(name="struck", kind="pulse"),
+            Parameter(name="touched", kind="pulse"),
+            Parameter(name="stun", kind="whole", max=60, countdown=True),
+        ),
+        contact=ContactRules(
+            guards='in "base"."parry high" or in "base"."parry low" or in base.blocked',
+            hit="struck",
+            guarded="touched",
+            stun="stun",
+        ),
         controls=Controls(
             sticks=(Stick(name="stick", left=("Left",), right=("Right",), down=("Down",), up=("Up",)),),
             buttons=(

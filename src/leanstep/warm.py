@@ -11,8 +11,10 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
+from leanstep.core.rehearsal.contact import Figure
 from leanstep.core.rehearsal.engine.engine import Engine
 from leanstep.core.rehearsal.engine.engine_trace import EngineTrace
+from leanstep.core.rehearsal.engine.pairs import play_both
 
 NICE = 10
 """By how much others go before compiling."""
@@ -28,6 +30,8 @@ def load() -> None:
     engine = Engine(compile_character(SMALLEST))
     list(EngineTrace(engine).play([], 1))
     engine.play_many([([], 1)])
+    one = Figure(engine.machine)
+    play_both((one, one), (one.first(0.0, 0.0), one.first(1.0, 0.0)), ([], []), 1)
 
 
 def compiled_once() -> None:

@@ -10,11 +10,27 @@ from typing import Any
 import msgspec
 
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
-from leanstep.core.character.clips import Cel, Clip, Effect, Key, Mark, Phase, PhaseKind, Span, Travel
+from leanstep.core.character.body import Body
+from leanstep.core.character.clips import (
+    ActionBox,
+    BoxKey,
+    Cel,
+    Clip,
+    Effect,
+    Key,
+    Mark,
+    Phase,
+    PhaseKind,
+    Span,
+    Strike,
+    Travel,
+)
+from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, insert, move, remove
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter
+from leanstep.core.character.sheets import Cut, Sheet
 
 SIGNS = ["<", "<=", "=", "!=", ">", ">="]
 
@@ -389,6 +405,94 @@ def counting_character(seed: int) -> Character:
     stun = Parameter(name="stun", kind="whole", max=most, countdown=True)
     return msgspec.structs.replace(
         plain, layers=layers, parameters=(*plain.parameters[:2], stun, *plain.parameters[2:]), assumptions=()
+    )
+
+
+CONTACT = (
+    Parameter(name="struck", kind="pulse"),
+    Parameter(name="parried", kind="pulse"),
+    Parameter(name="stun", kind="whole", max=6, countdown=True),
+    Parameter(name="force", min=0, max=4),
+    Parameter(name="landed", kind="pulse"),
+    Parameter(name="stopped", kind="pulse"),
+    Parameter(name="braced", kind="flag"),
+)
+
+
+def fighting_character(seed: int) -> Character:
+    """A random character with phases and boxes, for which contact decides some transitions."""
+    pick, plain = random.Random(f"{seed} fights"), acting_character(seed)
+    view: Any = pick.choice(("side", "side", "above"))
+
+    def boxed(clip: Clip) -> Clip:
+        last, boxes = len(clip.cels) - 1, []
+        kinds = ("vulnerable", "strike", *(kind for kind in ("strike", "guard", "vulnerable") if pick.random() < 0.4))
+        for at, kind in enumerate(kinds):
+            cels = sorted({pick.randint(0, last), pick.randint(0, last)})
+            ends = [
+                (pick.randint(-12, 4), pick.randint(-4, 12), pick.randint(1, 16), pick.randint(1, 16)) for _ in cels
+            ]
+            keys = tuple(BoxKey(cel=cel, box=tuple(map(float, box))) for cel, box in zip(cels, ends))
+            boxes.append(ActionBox(name=f"b{at}", kind=kind, keys=keys))  # type: ignore[arg-type]
+        cels = tuple(
+            msgspec.structs.replace(cel, mirrored=pick.random() < 0.3, turns=pick.choice((0, 0, 0, 1, 2, 3)))
+            for cel in clip.cels
+        )
+        strike = Strike(
+            stun=pick.randint(0, 6),
+            guard_stun=pick.randint(0, 3),
+            strength=pick.choice((0.0, 1.5, 9.0)),
+            push=pick.choice((0.0, 60.0)),
+            freeze=pick.choice((0, 0, 1, 3)),
+        )
+        phases = tuple(msgspec.structs.replace(one, again=pick.random() < 0.4) for one in clip.phases)
+        phases = phases or (Phase(start=0.0, end=pick.choice((1.0, 2.0))),)
+        return msgspec.structs.replace(clip, cels=cels, boxes=tuple(boxes), strike=strike, phases=phases)
+
+    def asking(way: Transition) -> Transition:
+        way = msgspec.structs.replace(way, restart=way.restart or pick.random() < 0.7)
+        if pick.random() < 0.5:
+            return way
+        asked = pick.choice(
+            ("struck", "parried", "stun > 2", "stun = 0", "force > 1", "landed", "stopped", "struck within 2 ticks")
+        )
+        return msgspec.structs.replace(
+            way, when=pick.choice((asked, f"{asked} or ({way.when})", f"{asked} and ({way.when})"))
+        )
+
+    layers = tuple(
+        msgspec.structs.replace(
+            layer,
+            states=tuple(
+                msgspec.structs.replace(state, clip=state.clip or pick.choice(("swing", "sway")))
+                for state in layer.states
+            ),
+            transitions=tuple(map(asking, layer.transitions)),
+        )
+        for layer in plain.layers
+    )
+    guards = pick.choice(("braced", "braced for 2 ticks", f'in "l0"."{layers[0].states[0].name}"', "stun > 0", ""))
+    return msgspec.structs.replace(
+        plain,
+        clips=tuple(map(boxed, plain.clips)),
+        layers=layers,
+        parameters=(*plain.parameters, *CONTACT),
+        assumptions=(),
+        sheets=(
+            Sheet(
+                name="art", image="art.png", size=(64, 16), cut=Cut(columns=4), facing=pick.choice(("right", "left"))
+            ),
+        ),
+        body=Body(model=view),
+        contact=ContactRules(
+            guards=guards,
+            hit="struck",
+            guarded="parried",
+            stun="stun",
+            strength="force",
+            lands="landed",
+            stopped="stopped",
+        ),
     )
 
 

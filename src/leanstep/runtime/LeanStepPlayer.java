@@ -585,11 +585,11 @@ private static final String[][] COLUMNS = {
   {"samples", "clip phase places mirrored"},
   {"axes", "parameter round low high step"},
   {"places", "value"},
-  {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end"},
+  {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end actives actives_end reach stun guard_stun freeze strength push"},
   {"cues", "at mark acts acts_end shapes shapes_end"},
   {"windows", "start end hold lock span"},
   {"pieces", "start cel"},
-  {"cels", "frame mirrored turns looks"},
+  {"cels", "frame mirrored turns looks rects rects_end"},
   {"keys", "at x y ease"},
   {"memories", "within ticks program program_end"},
   {"buffers", "parameter most"},
@@ -601,31 +601,36 @@ private static final String[][] COLUMNS = {
   {"leans", "speeding turning most share dt signed"},
   {"shapes", "do which"},
   {"countdowns", "parameter"},
+  {"actives", "start end window"},
+  {"rects", "kind left bottom width height"},
+  {"contact", "guards guards_end hit guarded stun strength lands stopped"},
 };
 private static final String[] NAMED = {"parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"};
-private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0}};
+private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0}};
 private static final int
-  ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2, ACT_SIZE = 3, AXIS_PARAMETER = 0, AXIS_ROUND = 1, AXIS_LOW = 2, AXIS_HIGH = 3,
-  AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0, BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_MIRRORED = 1, CEL_TURNS = 2,
-  CEL_LOOKS = 3, CEL_SIZE = 4, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5,
-  CLIP_HIGH = 6, CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11,
-  CLIP_PIECES_END = 12, CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18,
-  CLIP_SIZE = 19, COMPARE_STACK = 19, CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4,
-  CUE_SHAPES_END = 5, CUE_SIZE = 6, DRAWN_WIDE = 0, DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4,
-  DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6, DRAWN_SINCE = 7, DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10,
-  DRAWN_LEANING = 11, DRAWN_FALL = 12, DRAWN_LANDED = 13, DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16,
-  DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24,
-  FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31, FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1,
-  FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3, FROM_TO = 4, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3,
-  HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20,
-  HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32, HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34,
-  HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40,
-  HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44, HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50,
-  HEAD_COUNTDOWNS_END = 51, HEAD_PULSES = 52, HEAD_PULSES_END = 53, HEAD_BUTTONS = 54, HEAD_BUTTONS_END = 55,
-  HEAD_LAYER_COUNT = 56, HEAD_COUNTERS = 57, HEAD_AGES = 58, HEAD_SINCE = 59, HEAD_HELD = 60, HEAD_RAISED = 61, HEAD_LOCKS = 62,
-  HEAD_SPANS = 63, HEAD_SPANS_END = 64, HEAD_REMEMBERED = 65, HEAD_HELD_NOW = 66, HEAD_HELD_BEFORE = 67, HEAD_CHANGED = 68,
-  HEAD_COUNTS = 69, HEAD_PLACE = 70, HEAD_KEPT = 71, HEAD_STACK = 72, HEAD_VALUES = 73, HEAD_MOST_TOLD = 74, HEAD_SIZE = 76,
-  HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2,
+  ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2, ACT_SIZE = 3, ACTIVE_START = 0, ACTIVE_END = 1, ACTIVE_WINDOW = 2, ACTIVE_SIZE = 3,
+  AXIS_PARAMETER = 0, AXIS_ROUND = 1, AXIS_LOW = 2, AXIS_HIGH = 3, AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0,
+  BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_MIRRORED = 1, CEL_TURNS = 2, CEL_LOOKS = 3, CEL_RECTS = 4, CEL_RECTS_END = 5,
+  CEL_SIZE = 6, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5, CLIP_HIGH = 6,
+  CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11, CLIP_PIECES_END = 12,
+  CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18, CLIP_ACTIVES = 19,
+  CLIP_ACTIVES_END = 20, CLIP_REACH = 21, CLIP_SIZE = 27, COMPARE_STACK = 19, CONTACT_GUARDS = 0, CONTACT_GUARDS_END = 1,
+  CONTACT_SIZE = 8, CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_SIZE = 6,
+  DRAWN_WIDE = 0, DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4, DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6,
+  DRAWN_SINCE = 7, DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10, DRAWN_LEANING = 11, DRAWN_FALL = 12,
+  DRAWN_LANDED = 13, DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16, DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18,
+  DRAWN_SIZE = 19, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31,
+  FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3,
+  FROM_TO = 4, GUARD_BOX = 2, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5,
+  HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24,
+  HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32, HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34, HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36,
+  HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44,
+  HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50, HEAD_COUNTDOWNS_END = 51, HEAD_CONTACT = 56,
+  HEAD_CONTACT_END = 57, HEAD_PULSES = 58, HEAD_PULSES_END = 59, HEAD_BUTTONS = 60, HEAD_BUTTONS_END = 61, HEAD_LAYER_COUNT = 62,
+  HEAD_COUNTERS = 63, HEAD_AGES = 64, HEAD_SINCE = 65, HEAD_HELD = 66, HEAD_RAISED = 67, HEAD_LOCKS = 68, HEAD_SPANS = 69,
+  HEAD_SPANS_END = 70, HEAD_REMEMBERED = 71, HEAD_HELD_NOW = 72, HEAD_HELD_BEFORE = 73, HEAD_CHANGED = 74, HEAD_COUNTS = 75,
+  HEAD_PLACE = 76, HEAD_KEPT = 77, HEAD_STACK = 78, HEAD_VALUES = 79, HEAD_MOST_TOLD = 80, HEAD_SIZE = 82, HELD_FOR = 0,
+  HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2,
   LAYER_SIZE = 3, LEAN_SPEEDING = 0, LEAN_TURNING = 1, LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6,
   LET_GO = 2, MEMORY_WITHIN = 0, MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5,
   NAMED_PARAMETERS = 0, NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8,
@@ -635,31 +640,32 @@ private static final int
   PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PLAYER_STATE = 0,
   PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6,
   PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8,
-  PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1,
-  SAMPLE_PLACES = 2, SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 26, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1,
-  SHAPE_SIZE = 2, SIGN_COUNT = 6, SQUASH_HIGH = 0, SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4,
-  SQUASH_EVERY = 5, SQUASH_BY_FALL = 6, SQUASH_RECENT = 7, SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1,
-  STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7,
-  STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10, STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14,
+  PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2,
+  RECT_WIDTH = 3, RECT_HEIGHT = 4, RECT_SIZE = 5, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2,
+  SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 29, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2,
+  SIGN_COUNT = 6, SQUASH_HIGH = 0, SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4, SQUASH_EVERY = 5,
+  SQUASH_BY_FALL = 6, SQUASH_RECENT = 7, SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2,
+  STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8,
+  STATE_AXES_END = 9, STATE_BLENDS = 10, STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14,
   STATE_TURNED = 15, STATE_MODE = 16, STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21,
   STATE_HIGH = 22, STATE_SHAPES = 23, STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_SIZE = 27,
   STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2,
-  STICK_BEARING = 3, STICK_SIZE = 4, TOLD_SIZE = 4, USE_BUFFER = 0, USE_TICKS = 1, USE_SIZE = 2, WAY_NUMBER = 0, WAY_TARGET = 1,
-  WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5, WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8,
-  WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11, WINDOW_START = 0, WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3,
-  WINDOW_SPAN = 4, WINDOW_SIZE = 5;
+  STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 4, USE_BUFFER = 0, USE_TICKS = 1, USE_SIZE = 2,
+  VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5,
+  WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11, WINDOW_START = 0,
+  WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
 private static final int
-  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, LEANED = 3, TOLD = 2,
-  WITHIN = 11, FINITE = 1, INTEGER = 2, TIME = 3, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9, END = 10, RAISE = 2, PARAMETERS = 0,
-  LOCK = 3, UNLOCK = 4, FREEZE = 5, MOST_MARKS = 10000, PIECES = 13, KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9,
-  SQUASHES = 22, LEANS = 23, SHAPES = 24, SQUASHED = 0, CLOCKS = 18, BUFFERS = 17, MEMORIES = 16, LAYERS = 2, PROGRAMS = 21,
-  AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4, FORMULAS = 19, STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6,
-  PLAYED = 35, STICKS = 1, TRUE = -1, FALSE = -2, PAIR = 5, COMPARED = 4, STAYED = 6, SINCE = 8, COMPUTE = 18, LESS = 1,
+  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, LEANED = 3, TOLD = 2, LESS = 1,
   EQUAL = 2, GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9,
-  LEAST = 6, ON = 1, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, DONE = 9, SHARE = 10, SPAN = 11, ACTIVE = 12,
-  CONSTANT = 0, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 4, NUMBER = 0, WINDOWS = 12;
-private static final long EXACT = 9007199254740992L;
+  LEAST = 6, COMPARED = 4, ON = 1, STAYED = 6, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, SINCE = 8, DONE = 9,
+  SHARE = 10, SPAN = 11, ACTIVE = 12, PAIR = 5, CONSTANT = 0, COMPUTE = 18, TRUE = -1, WITHIN = 11, FINITE = 1, INTEGER = 2,
+  TIME = 3, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9, END = 10, RAISE = 2, PARAMETERS = 0, LOCK = 3, UNLOCK = 4, FREEZE = 5,
+  MOST_MARKS = 10000, PIECES = 13, KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9, SQUASHES = 22, LEANS = 23, SHAPES = 24,
+  SQUASHED = 0, CLOCKS = 18, BUFFERS = 17, MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4,
+  FORMULAS = 19, CONTACTS = 28, STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35, STICKS = 1,
+  FALSE = -2, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 4, NUMBER = 0, WINDOWS = 12;
 private static final long NEVER = 1152921504606846976L;
+private static final long EXACT = 9007199254740992L;
 private static final long LONGEST = 2147483648L;
 private static final double RADIAN = 0.017453292519943295;
 private static final double FASTEST = 1000.0;
@@ -678,22 +684,24 @@ private static final double[] COSINES = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 private static final long[] WIDTHS = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8
 };
 private static final long[] SIZES = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8
 };
 private static final long[] RULE = {
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2,
   5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10,
-  2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1,
-  11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5
+  2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11,
+  5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10,
+  6, 6, 6, 6, 6, 6
 };
 private static final long[] ABOUT = {
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3,
   21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0,
-  7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0
+  7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0,
+  0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0,
+  0, 0, 0
 };
 private static final long[] TAKES = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -707,8 +715,8 @@ private static final long[] LAID = {
 private static final long[] REAL = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1,
-  1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0
+  0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0
 };
 
 // The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -1110,6 +1118,188 @@ private static long listSpans(long[] m, long[] z, long[] out) {
     return count;
 }
 
+// The number of the active phase a layer stands in, counted from 1 and further for each that hits again; 0: in none.
+private static long windowOf(long[] m, long[] z, long layer) {
+    long clip = clipOf(m, z, layer);
+    if (clip < 0) return 0;
+    long head = z[(int) (FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD)];
+    for (long active = m[(int) (clip + CLIP_ACTIVES)]; active < m[(int) (clip + CLIP_ACTIVES_END)]; active += ACTIVE_SIZE) {
+        if (m[(int) (active + ACTIVE_START)] <= head && head < m[(int) (active + ACTIVE_END)]) {
+            return m[(int) (active + ACTIVE_WINDOW)];
+        }
+    }
+    return 0;
+}
+
+// Write where a box of a cel is: its edges, from place at on.
+private static void placeBox(long[] m, double[] r, long[] z, long layer, long cel, long rect, boolean left, double x, double y, double wide, double high, double[] b, long at) {
+    double low = r[(int) (rect + RECT_LEFT)], bottom = r[(int) (rect + RECT_BOTTOM)];
+    double width = r[(int) (rect + RECT_WIDTH)], height = r[(int) (rect + RECT_HEIGHT)];
+    if (isMirrored(m, z, layer, cel, left)) low = -low - width;
+    for (long again = 0; again < quarterTurns(m, z, layer, cel, left); again++) {
+        double turned = -low - width;
+        low = bottom;
+        bottom = turned;
+        turned = width;
+        width = height;
+        height = turned;
+    }
+    double ahead = aside(m, r, z, layer, 1);
+    double across = x + (left && ahead != 0.0 ? -ahead : ahead);
+    double up = y + aside(m, r, z, layer, 2);
+    b[(int) at] = across + low * wide;
+    b[(int) (at + 1)] = up + bottom * high;
+    b[(int) (at + 2)] = across + (low + width) * wide;
+    b[(int) (at + 3)] = up + (bottom + height) * high;
+}
+
+// Whether the box that stands first in b overlaps some vulnerable box of a figure in an area.
+private static boolean meetsAny(long[] m, double[] r, long[] z, double[] v, boolean left, double x, double y, double wide, double high, double[] b) {
+    long lowest = lowestSeen(m, r, z, v);
+    for (long layer = (0 > lowest ? 0 : lowest); layer < lowest >= 0 ? m[HEAD_LAYER_COUNT] : 0; layer++) {
+        long cel = celOf(m, r, z, v, layer);
+        if (cel < 0) continue;
+        long row = celRow(m, z, layer, cel);
+        for (long rect = m[(int) (row + CEL_RECTS)]; rect < m[(int) (row + CEL_RECTS_END)]; rect += RECT_SIZE) {
+            if (m[(int) (rect + RECT_KIND)] != VULNERABLE_BOX) continue;
+            placeBox(m, r, z, layer, cel, rect, left, x, y, wide, high, b, 4);
+            if ((b[6] < b[2] ? b[6] : b[2]) - (b[4] > b[0] ? b[4] : b[0]) > 0.0 && (b[7] < b[3] ? b[7] : b[3]) - (b[5] > b[1] ? b[5] : b[1]) > 0.0) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+// Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
+private static boolean compared(long sign, double left, double right) {
+    boolean less = left < right, equal = left == right, greater = left > right;
+    long stands = (less ? 1 : 0) * LESS | (equal ? 1 : 0) * EQUAL | (greater ? 1 : 0) * GREATER | (!(less | equal | greater) ? 1 : 0) * NEITHER;
+    return (stands & sign) != 0;
+}
+
+// One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
+private static double computed(long sign, double[] v, long begin, long end) {
+    double first = v[(int) begin];
+    if (sign == PLUS) return first + v[(int) (begin + 1)];
+    if (sign == MINUS) return first - v[(int) (begin + 1)];
+    if (sign == TIMES) return first * v[(int) (begin + 1)];
+    if (sign == OVER_BY) return v[(int) (begin + 1)] != 0.0 ? first / v[(int) (begin + 1)] : 0.0;
+    if (sign == ABSOLUTE) return Math.abs(first);
+    if (sign == NEGATIVE) return -first;
+    if (sign == TURN) return turn(first, v[(int) (begin + 1)]);
+    if (sign == DIRECTION) return reduced(first);
+    for (long at = begin + 1; at < end; at++) {
+        if (sign == LEAST ? v[(int) at] < first : v[(int) at] > first) first = v[(int) at];
+    }
+    return first;
+}
+
+// Run a program from an instruction on.
+private static boolean run(long[] m, double[] r, long[] z, double[] v, long at) {
+    long top = m[HEAD_STACK];
+    while (at >= 0) {
+        long op = m[(int) (at + STEP_OP)], a = m[(int) (at + STEP_A)], b = m[(int) (at + STEP_B)];
+        boolean holds = true;
+        if (op == COMPARED) holds = compared(b, v[(int) a], r[(int) (at + STEP_VALUE)]);
+        else if (op == ON) holds = v[(int) a] != 0.0;
+        else if (op == STAYED) {
+            holds = compared(b, z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY)], r[(int) (at + STEP_VALUE)]);
+        } else if (op == PRESSED) holds = v[(int) a] != 0.0 && z[(int) (m[HEAD_HELD] + a)] == 0;
+        else if (op == RELEASED) holds = v[(int) a] == 0.0 && z[(int) (m[HEAD_HELD] + a)] != 0;
+        else if (op == REMEMBERED) holds = z[(int) (m[HEAD_REMEMBERED] + a)] != 0;
+        else if (op == BUFFERED) {
+            long age = z[(int) (m[HEAD_AGES] + a)];
+            holds = age >= 0 && age < r[(int) (at + STEP_VALUE)];
+        } else if (op == SINCE) {
+            long age = z[(int) (m[HEAD_SINCE] + a)];
+            holds = compared(b, age >= 0 ? age : NEVER, r[(int) (at + STEP_VALUE)]);
+        } else if (op == DONE) holds = isDone(m, z, a);
+        else if (op == SHARE) holds = isAt(m, z, a, r[(int) (at + STEP_VALUE)]);
+        else if (op == SPAN) holds = z[(int) (m[HEAD_SPANS] + a)] != 0;
+        else if (op == ACTIVE) holds = z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STATE)] == b;
+        else if (op == PAIR) holds = compared(b, v[(int) a], v[(int) m[(int) (at + STEP_SIZE + STEP_A)]]);
+        else if (op == CONSTANT) holds = r[(int) (at + STEP_VALUE)] != 0.0;
+        else if (op == PUSH_VALUE) {
+            v[(int) top] = v[(int) a];
+            top += 1;
+        } else if (op == PUSH_NUMBER) {
+            v[(int) top] = r[(int) (at + STEP_VALUE)];
+            top += 1;
+        } else if (op == PUSH_STAY) {
+            v[(int) top] = z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY)];
+            top += 1;
+        } else if (op == PUSH_SINCE) {
+            long age = z[(int) (m[HEAD_SINCE] + a)];
+            v[(int) top] = age >= 0 ? age : NEVER;
+            top += 1;
+        } else if (op == COMPUTE) {
+            top -= b - 1;
+            v[(int) (top - 1)] = computed(a, v, top - 1, top - 1 + b);
+        } else if (op == COMPARE_STACK) {
+            top -= 2;
+            holds = compared(b, v[(int) top], v[(int) (top + 1)]);
+        }
+        at = holds ? m[(int) (at + STEP_YES)] : m[(int) (at + STEP_NO)];
+    }
+    return at == TRUE;
+}
+
+// Whether a figure guards, after the transitions of a tick.
+private static boolean isGuarding(long[] m, double[] r, long[] z, double[] v) {
+    long rules = m[HEAD_CONTACT];
+    return rules < m[HEAD_CONTACT_END] && run(m, r, z, v, m[(int) (rules + CONTACT_GUARDS)]);
+}
+
+// Decide which strikes of a figure meet another: out is told by layer 0 for none, 1 for a hit and 2 for one that is guarded, and
+// spent which windows have hit.
+private static boolean strikes(long[] m, double[] r, long[] z, double[] v, boolean left, double x, double y, double wide, double high, long[] otherM, double[] otherR, long[] otherZ, double[] otherV, boolean otherLeft, double otherX, double otherY, double otherWide, double otherHigh, long[] spent, long[] out, double[] b) {
+    boolean found = false;
+    long lowest = lowestSeen(m, r, z, v);
+    for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+        out[(int) layer] = 0;
+        long window = windowOf(m, z, layer);
+        if (window <= spent[(int) layer] || lowest < 0 || layer < lowest) continue;
+        long cel = celOf(m, r, z, v, layer);
+        if (cel < 0) continue;
+        long row = celRow(m, z, layer, cel);
+        boolean struck = false, reached = m[(int) (clipOf(m, z, layer) + CLIP_REACH)] == 0;
+        for (long rect = m[(int) (row + CEL_RECTS)]; rect < m[(int) (row + CEL_RECTS_END)]; rect += RECT_SIZE) {
+            long kind = m[(int) (rect + RECT_KIND)];
+            if (kind == VULNERABLE_BOX || (kind == STRIKE_BOX && struck) || (kind == GUARD_BOX && reached)) continue;
+            placeBox(m, r, z, layer, cel, rect, left, x, y, wide, high, b, 0);
+            if (meetsAny(otherM, otherR, otherZ, otherV, otherLeft, otherX, otherY, otherWide, otherHigh, b)) {
+                if (kind == STRIKE_BOX) struck = true;
+                else reached = true;
+            }
+        }
+        if (struck) {
+            boolean guarded = reached && isGuarding(otherM, otherR, otherZ, otherV);
+            out[(int) layer] = guarded ? 2 : 1;
+            spent[(int) layer] = window;
+            found = true;
+        }
+    }
+    return found;
+}
+
+// A strike whose state is entered anew can hit again.
+private static void forgetSpent(long[] m, long[] taken, long[] spent) {
+    for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+        if (taken[(int) layer] >= 0) spent[(int) layer] = 0;
+    }
+}
+
+// Whether time still stands after a tick, so that contact waits.
+private static boolean standsStill(long[] m, long[] z) {
+    return z[NOW_FREEZE] > 0;
+}
+
+// Time stands for some ticks, as by an effect.
+private static void beginFreeze(long[] z, long ticks) {
+    z[NOW_FREEZE] = (ticks > z[NOW_FREEZE] ? ticks : z[NOW_FREEZE]);
+}
+
 // Write where the cells of each section begin; how many cells there are in all.
 private static long rowsOf(long[] counts, long[] rows) {
     long total = 0;
@@ -1321,6 +1511,12 @@ private static boolean programsAgree(double[] cells, long[] counts, long[] names
         long begin = (long) cells[(int) (one + FORMULA_PROGRAM)], end = (long) cells[(int) (one + FORMULA_PROGRAM_END)];
         if (!isProgram(cells, counts, names, rows, room, begin, end, amount)) return false;
     }
+    for (long number = 0; number < counts[CONTACTS]; number++) {
+        one = rows[CONTACTS] + number * WIDTHS[CONTACTS] + CONTACT_GUARDS;
+        if (!isProgram(cells, counts, names, rows, room, (long) cells[(int) one], (long) cells[(int) (one + 1)], false)) {
+            return false;
+        }
+    }
     return true;
 }
 
@@ -1467,7 +1663,7 @@ private static long link(long[] m, double[] r, long begin, long end, boolean num
     return begin;
 }
 
-// Turn the program of each transition, memory and formula into instructions.
+// Turn the program of each transition, memory, formula and guard into instructions.
 private static void linkAll(long[] m, double[] r) {
     for (long way = m[HEAD_WAYS]; way < m[HEAD_WAYS_END]; way += WAY_SIZE) {
         m[(int) (way + WAY_PROGRAM)] = link(m, r, m[(int) (way + WAY_PROGRAM)], m[(int) (way + WAY_PROGRAM_END)], false);
@@ -1479,6 +1675,9 @@ private static void linkAll(long[] m, double[] r) {
         long one = m[HEAD_PARAMETERS] + m[(int) (formula + FORMULA_PARAMETER)] * PARAMETER_SIZE;
         boolean number = m[(int) (one + PARAMETER_KIND)] <= BEARING;
         m[(int) (formula + FORMULA_PROGRAM)] = link(m, r, m[(int) (formula + FORMULA_PROGRAM)], m[(int) (formula + FORMULA_PROGRAM_END)], number);
+    }
+    for (long rules = m[HEAD_CONTACT]; rules < m[HEAD_CONTACT_END]; rules += CONTACT_SIZE) {
+        m[(int) (rules + CONTACT_GUARDS)] = link(m, r, m[(int) (rules + CONTACT_GUARDS)], m[(int) (rules + CONTACT_GUARDS_END)], false);
     }
 }
 
@@ -1567,80 +1766,6 @@ private static void forgetAsked(long[] m, double[] v) {
     v[(int) (place + FIELDS_MODE)] = 0.0;
     v[(int) (place + FIELDS_PUSH)] = 0.0;
     v[(int) (place + FIELDS_PUSH_UP)] = 0.0;
-}
-
-// Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
-private static boolean compared(long sign, double left, double right) {
-    boolean less = left < right, equal = left == right, greater = left > right;
-    long stands = (less ? 1 : 0) * LESS | (equal ? 1 : 0) * EQUAL | (greater ? 1 : 0) * GREATER | (!(less | equal | greater) ? 1 : 0) * NEITHER;
-    return (stands & sign) != 0;
-}
-
-// One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
-private static double computed(long sign, double[] v, long begin, long end) {
-    double first = v[(int) begin];
-    if (sign == PLUS) return first + v[(int) (begin + 1)];
-    if (sign == MINUS) return first - v[(int) (begin + 1)];
-    if (sign == TIMES) return first * v[(int) (begin + 1)];
-    if (sign == OVER_BY) return v[(int) (begin + 1)] != 0.0 ? first / v[(int) (begin + 1)] : 0.0;
-    if (sign == ABSOLUTE) return Math.abs(first);
-    if (sign == NEGATIVE) return -first;
-    if (sign == TURN) return turn(first, v[(int) (begin + 1)]);
-    if (sign == DIRECTION) return reduced(first);
-    for (long at = begin + 1; at < end; at++) {
-        if (sign == LEAST ? v[(int) at] < first : v[(int) at] > first) first = v[(int) at];
-    }
-    return first;
-}
-
-// Run a program from an instruction on.
-private static boolean run(long[] m, double[] r, long[] z, double[] v, long at) {
-    long top = m[HEAD_STACK];
-    while (at >= 0) {
-        long op = m[(int) (at + STEP_OP)], a = m[(int) (at + STEP_A)], b = m[(int) (at + STEP_B)];
-        boolean holds = true;
-        if (op == COMPARED) holds = compared(b, v[(int) a], r[(int) (at + STEP_VALUE)]);
-        else if (op == ON) holds = v[(int) a] != 0.0;
-        else if (op == STAYED) {
-            holds = compared(b, z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY)], r[(int) (at + STEP_VALUE)]);
-        } else if (op == PRESSED) holds = v[(int) a] != 0.0 && z[(int) (m[HEAD_HELD] + a)] == 0;
-        else if (op == RELEASED) holds = v[(int) a] == 0.0 && z[(int) (m[HEAD_HELD] + a)] != 0;
-        else if (op == REMEMBERED) holds = z[(int) (m[HEAD_REMEMBERED] + a)] != 0;
-        else if (op == BUFFERED) {
-            long age = z[(int) (m[HEAD_AGES] + a)];
-            holds = age >= 0 && age < r[(int) (at + STEP_VALUE)];
-        } else if (op == SINCE) {
-            long age = z[(int) (m[HEAD_SINCE] + a)];
-            holds = compared(b, age >= 0 ? age : NEVER, r[(int) (at + STEP_VALUE)]);
-        } else if (op == DONE) holds = isDone(m, z, a);
-        else if (op == SHARE) holds = isAt(m, z, a, r[(int) (at + STEP_VALUE)]);
-        else if (op == SPAN) holds = z[(int) (m[HEAD_SPANS] + a)] != 0;
-        else if (op == ACTIVE) holds = z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STATE)] == b;
-        else if (op == PAIR) holds = compared(b, v[(int) a], v[(int) m[(int) (at + STEP_SIZE + STEP_A)]]);
-        else if (op == CONSTANT) holds = r[(int) (at + STEP_VALUE)] != 0.0;
-        else if (op == PUSH_VALUE) {
-            v[(int) top] = v[(int) a];
-            top += 1;
-        } else if (op == PUSH_NUMBER) {
-            v[(int) top] = r[(int) (at + STEP_VALUE)];
-            top += 1;
-        } else if (op == PUSH_STAY) {
-            v[(int) top] = z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY)];
-            top += 1;
-        } else if (op == PUSH_SINCE) {
-            long age = z[(int) (m[HEAD_SINCE] + a)];
-            v[(int) top] = age >= 0 ? age : NEVER;
-            top += 1;
-        } else if (op == COMPUTE) {
-            top -= b - 1;
-            v[(int) (top - 1)] = computed(a, v, top - 1, top - 1 + b);
-        } else if (op == COMPARE_STACK) {
-            top -= 2;
-            holds = compared(b, v[(int) top], v[(int) (top + 1)]);
-        }
-        at = holds ? m[(int) (at + STEP_YES)] : m[(int) (at + STEP_NO)];
-    }
-    return at == TRUE;
 }
 
 // What a program comes to: its number, or 1 for true and 0 for false.

@@ -46,11 +46,11 @@ static const char *const ls_columns[][2] = {
   {"samples", "clip phase places mirrored"},
   {"axes", "parameter round low high step"},
   {"places", "value"},
-  {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end"},
+  {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end actives actives_end reach stun guard_stun freeze strength push"},
   {"cues", "at mark acts acts_end shapes shapes_end"},
   {"windows", "start end hold lock span"},
   {"pieces", "start cel"},
-  {"cels", "frame mirrored turns looks"},
+  {"cels", "frame mirrored turns looks rects rects_end"},
   {"keys", "at x y ease"},
   {"memories", "within ticks program program_end"},
   {"buffers", "parameter most"},
@@ -62,36 +62,42 @@ static const char *const ls_columns[][2] = {
   {"leans", "speeding turning most share dt signed"},
   {"shapes", "do which"},
   {"countdowns", "parameter"},
+  {"actives", "start end window"},
+  {"rects", "kind left bottom width height"},
+  {"contact", "guards guards_end hit guarded stun strength lands stopped"},
 };
-static const int64_t LS_OLDER_WIDTHS[][26] = {
-  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0},
-  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0},
-  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0},
+static const int64_t LS_OLDER_WIDTHS[][29] = {
+  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0},
 };
 enum {
-  LS_ACT_DO = 0, LS_ACT_TARGET = 1, LS_ACT_VALUE = 2, LS_ACT_SIZE = 3, LS_AXIS_PARAMETER = 0, LS_AXIS_ROUND = 1, LS_AXIS_LOW = 2,
-  LS_AXIS_HIGH = 3, LS_AXIS_STEP = 4, LS_AXIS_SIZE = 5, LS_BUFFER_PARAMETER = 0, LS_BUFFER_MOST = 1, LS_BUFFER_SIZE = 2,
-  LS_CEL_MIRRORED = 1, LS_CEL_TURNS = 2, LS_CEL_LOOKS = 3, LS_CEL_SIZE = 4, LS_CLIP_LENGTH = 0, LS_CLIP_BEGIN = 1,
-  LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5, LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7,
+  LS_ACT_DO = 0, LS_ACT_TARGET = 1, LS_ACT_VALUE = 2, LS_ACT_SIZE = 3, LS_ACTIVE_START = 0, LS_ACTIVE_END = 1,
+  LS_ACTIVE_WINDOW = 2, LS_ACTIVE_SIZE = 3, LS_AXIS_PARAMETER = 0, LS_AXIS_ROUND = 1, LS_AXIS_LOW = 2, LS_AXIS_HIGH = 3,
+  LS_AXIS_STEP = 4, LS_AXIS_SIZE = 5, LS_BUFFER_PARAMETER = 0, LS_BUFFER_MOST = 1, LS_BUFFER_SIZE = 2, LS_CEL_MIRRORED = 1,
+  LS_CEL_TURNS = 2, LS_CEL_LOOKS = 3, LS_CEL_RECTS = 4, LS_CEL_RECTS_END = 5, LS_CEL_SIZE = 6, LS_CLIP_LENGTH = 0,
+  LS_CLIP_BEGIN = 1, LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5, LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7,
   LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9, LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11, LS_CLIP_PIECES_END = 12,
   LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14, LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17, LS_CLIP_KEYS_END = 18,
-  LS_COMPARE_STACK = 19, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3, LS_CUE_SHAPES = 4,
-  LS_CUE_SHAPES_END = 5, LS_CUE_SIZE = 6, LS_DRAWN_WIDE = 0, LS_DRAWN_HIGH = 1, LS_DRAWN_TILT = 2, LS_DRAWN_WHOLE = 3,
-  LS_DRAWN_SQUASH = 4, LS_DRAWN_HOLDER = 5, LS_DRAWN_AMOUNT = 6, LS_DRAWN_SINCE = 7, LS_DRAWN_FREED = 8, LS_DRAWN_FROM_WIDE = 9,
-  LS_DRAWN_FROM_HIGH = 10, LS_DRAWN_LEANING = 11, LS_DRAWN_FALL = 12, LS_DRAWN_LANDED = 13, LS_DRAWN_VELOCITY = 14,
-  LS_DRAWN_UP = 15, LS_DRAWN_FACING = 16, LS_DRAWN_GROUNDED = 17, LS_DRAWN_FREEZE = 18, LS_DRAWN_SIZE = 19, LS_FIELDS_MODE = 22,
-  LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30, LS_FIELDS_TRAVEL_UP = 31, LS_FIELDS_TRAVELS = 32,
-  LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1, LS_FORMULA_PROGRAM_END = 2, LS_FORMULA_SIZE = 3,
-  LS_FROM_TO = 4, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2, LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5,
-  LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9, LS_HEAD_PLACES = 18, LS_HEAD_CUES = 22, LS_HEAD_WINDOWS = 24,
-  LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32, LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34, LS_HEAD_BUFFERS_END = 35,
-  LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37, LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40,
-  LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44, LS_HEAD_SQUASHES_END = 45, LS_HEAD_LEANS = 46, LS_HEAD_LEANS_END = 47,
-  LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51, LS_HEAD_PULSES = 52, LS_HEAD_PULSES_END = 53, LS_HEAD_BUTTONS = 54,
-  LS_HEAD_BUTTONS_END = 55, LS_HEAD_LAYER_COUNT = 56, LS_HEAD_COUNTERS = 57, LS_HEAD_AGES = 58, LS_HEAD_SINCE = 59,
-  LS_HEAD_HELD = 60, LS_HEAD_RAISED = 61, LS_HEAD_LOCKS = 62, LS_HEAD_SPANS = 63, LS_HEAD_SPANS_END = 64, LS_HEAD_REMEMBERED = 65,
-  LS_HEAD_HELD_NOW = 66, LS_HEAD_HELD_BEFORE = 67, LS_HEAD_CHANGED = 68, LS_HEAD_COUNTS = 69, LS_HEAD_PLACE = 70,
-  LS_HEAD_KEPT = 71, LS_HEAD_STACK = 72, LS_HEAD_VALUES = 73, LS_HEAD_MOST_TOLD = 74, LS_HEAD_SIZE = 76, LS_HELD_FOR = 0,
+  LS_CLIP_ACTIVES = 19, LS_CLIP_ACTIVES_END = 20, LS_CLIP_REACH = 21, LS_COMPARE_STACK = 19, LS_CONTACT_GUARDS = 0,
+  LS_CONTACT_GUARDS_END = 1, LS_CONTACT_SIZE = 8, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3,
+  LS_CUE_SHAPES = 4, LS_CUE_SHAPES_END = 5, LS_CUE_SIZE = 6, LS_DRAWN_WIDE = 0, LS_DRAWN_HIGH = 1, LS_DRAWN_TILT = 2,
+  LS_DRAWN_WHOLE = 3, LS_DRAWN_SQUASH = 4, LS_DRAWN_HOLDER = 5, LS_DRAWN_AMOUNT = 6, LS_DRAWN_SINCE = 7, LS_DRAWN_FREED = 8,
+  LS_DRAWN_FROM_WIDE = 9, LS_DRAWN_FROM_HIGH = 10, LS_DRAWN_LEANING = 11, LS_DRAWN_FALL = 12, LS_DRAWN_LANDED = 13,
+  LS_DRAWN_VELOCITY = 14, LS_DRAWN_UP = 15, LS_DRAWN_FACING = 16, LS_DRAWN_GROUNDED = 17, LS_DRAWN_FREEZE = 18,
+  LS_DRAWN_SIZE = 19, LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30,
+  LS_FIELDS_TRAVEL_UP = 31, LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1,
+  LS_FORMULA_PROGRAM_END = 2, LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_GUARD_BOX = 2, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2,
+  LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5, LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9,
+  LS_HEAD_PLACES = 18, LS_HEAD_CUES = 22, LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32,
+  LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34, LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37,
+  LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44,
+  LS_HEAD_SQUASHES_END = 45, LS_HEAD_LEANS = 46, LS_HEAD_LEANS_END = 47, LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51,
+  LS_HEAD_CONTACT = 56, LS_HEAD_CONTACT_END = 57, LS_HEAD_PULSES = 58, LS_HEAD_PULSES_END = 59, LS_HEAD_BUTTONS = 60,
+  LS_HEAD_BUTTONS_END = 61, LS_HEAD_LAYER_COUNT = 62, LS_HEAD_COUNTERS = 63, LS_HEAD_AGES = 64, LS_HEAD_SINCE = 65,
+  LS_HEAD_HELD = 66, LS_HEAD_RAISED = 67, LS_HEAD_LOCKS = 68, LS_HEAD_SPANS = 69, LS_HEAD_SPANS_END = 70, LS_HEAD_REMEMBERED = 71,
+  LS_HEAD_HELD_NOW = 72, LS_HEAD_HELD_BEFORE = 73, LS_HEAD_CHANGED = 74, LS_HEAD_COUNTS = 75, LS_HEAD_PLACE = 76,
+  LS_HEAD_KEPT = 77, LS_HEAD_STACK = 78, LS_HEAD_VALUES = 79, LS_HEAD_MOST_TOLD = 80, LS_HEAD_SIZE = 82, LS_HELD_FOR = 0,
   LS_HELD_SQUASH = 1, LS_HELD_LEAN = 4, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1,
   LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_LEAN_SPEEDING = 0, LS_LEAN_TURNING = 1, LS_LEAN_MOST = 2, LS_LEAN_SHARE = 3,
   LS_LEAN_DT = 4, LS_LEAN_SIGNED = 5, LS_LEAN_SIZE = 6, LS_LET_GO = 2, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1,
@@ -104,9 +110,10 @@ enum {
   LS_PARAMETER_SIZE = 5, LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1,
   LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6,
   LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2,
-  LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_ROW_OR_NONE = 6,
+  LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_RECT_KIND = 0,
+  LS_RECT_LEFT = 1, LS_RECT_BOTTOM = 2, LS_RECT_WIDTH = 3, LS_RECT_HEIGHT = 4, LS_RECT_SIZE = 5, LS_ROW_OR_NONE = 6,
   LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4,
-  LS_SECTION_COUNT = 26, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6,
+  LS_SECTION_COUNT = 29, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6,
   LS_SQUASH_HIGH = 0, LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4, LS_SQUASH_EVERY = 5,
   LS_SQUASH_BY_FALL = 6, LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1,
   LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6,
@@ -115,26 +122,27 @@ enum {
   LS_STATE_FACE = 18, LS_STATE_CAP = 19, LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22, LS_STATE_SHAPES = 23,
   LS_STATE_SHAPES_END = 24, LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_SIZE = 27, LS_STEP_OP = 0,
   LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2,
-  LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_TOLD_SIZE = 4, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2,
-  LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5,
-  LS_WAY_KEEP = 6, LS_WAY_USES = 7, LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9, LS_WAY_SHAPES_END = 10, LS_WAY_SIZE = 11,
-  LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
+  LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_STRIKE_BOX = 0, LS_TOLD_SIZE = 4, LS_USE_BUFFER = 0, LS_USE_TICKS = 1,
+  LS_USE_SIZE = 2, LS_VULNERABLE_BOX = 1, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3,
+  LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7, LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9,
+  LS_WAY_SHAPES_END = 10, LS_WAY_SIZE = 11, LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3,
+  LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
 };
-#define LS_EXACT 9007199254740992LL
 #define LS_NEVER 1152921504606846976LL
+#define LS_EXACT 9007199254740992LL
 #define LS_LONGEST 2147483648LL
 enum {
   LS_BEARING = 2, LS_CHOICE = 4, LS_WHOLE = 1, LS_TICK = 65536, LS_AT = 0, LS_EASE = 3, LS_IN = 1, LS_OUT = 2, LS_BOTH = 3,
-  LS_LEANED = 3, LS_TOLD = 2, LS_WITHIN = 11, LS_FINITE = 1, LS_INTEGER = 2, LS_TIME = 3, LS_ROW = 5, LS_ADDRESS = 7, LS_NAME = 8,
-  LS_FIRST = 9, LS_END = 10, LS_RAISE = 2, LS_PARAMETERS = 0, LS_LOCK = 3, LS_UNLOCK = 4, LS_FREEZE = 5, LS_MOST_MARKS = 10000,
-  LS_PIECES = 13, LS_KEYS = 15, LS_SAMPLES = 7, LS_CLIPS = 10, LS_PLACES = 9, LS_SQUASHES = 22, LS_LEANS = 23, LS_SHAPES = 24,
-  LS_SQUASHED = 0, LS_CLOCKS = 18, LS_BUFFERS = 17, LS_MEMORIES = 16, LS_LAYERS = 2, LS_PROGRAMS = 21, LS_AMOUNT = 1,
-  LS_TRUTH = 2, LS_EITHER = 0, LS_WAYS = 4, LS_FORMULAS = 19, LS_STATES = 3, LS_AXES = 8, LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3,
-  LS_BUTTON = 6, LS_PLAYED = 35, LS_STICKS = 1, LS_TRUE = -1, LS_FALSE = -2, LS_PAIR = 5, LS_COMPARED = 4, LS_STAYED = 6,
-  LS_SINCE = 8, LS_COMPUTE = 18, LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8, LS_PLUS = 0, LS_MINUS = 1,
-  LS_TIMES = 2, LS_ABSOLUTE = 4, LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6, LS_ON = 1, LS_PRESSED = 2,
-  LS_RELEASED = 3, LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11, LS_ACTIVE = 12, LS_CONSTANT = 0,
-  LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2, LS_VERSION = 4
+  LS_LEANED = 3, LS_TOLD = 2, LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8, LS_PLUS = 0, LS_MINUS = 1, LS_TIMES = 2,
+  LS_ABSOLUTE = 4, LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6, LS_COMPARED = 4, LS_ON = 1, LS_STAYED = 6,
+  LS_PRESSED = 2, LS_RELEASED = 3, LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_SINCE = 8, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11,
+  LS_ACTIVE = 12, LS_PAIR = 5, LS_CONSTANT = 0, LS_COMPUTE = 18, LS_TRUE = -1, LS_WITHIN = 11, LS_FINITE = 1, LS_INTEGER = 2,
+  LS_TIME = 3, LS_ROW = 5, LS_ADDRESS = 7, LS_NAME = 8, LS_FIRST = 9, LS_END = 10, LS_RAISE = 2, LS_PARAMETERS = 0, LS_LOCK = 3,
+  LS_UNLOCK = 4, LS_FREEZE = 5, LS_MOST_MARKS = 10000, LS_PIECES = 13, LS_KEYS = 15, LS_SAMPLES = 7, LS_CLIPS = 10, LS_PLACES = 9,
+  LS_SQUASHES = 22, LS_LEANS = 23, LS_SHAPES = 24, LS_SQUASHED = 0, LS_CLOCKS = 18, LS_BUFFERS = 17, LS_MEMORIES = 16,
+  LS_LAYERS = 2, LS_PROGRAMS = 21, LS_AMOUNT = 1, LS_TRUTH = 2, LS_EITHER = 0, LS_WAYS = 4, LS_FORMULAS = 19, LS_CONTACTS = 28,
+  LS_STATES = 3, LS_AXES = 8, LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3, LS_BUTTON = 6, LS_PLAYED = 35, LS_STICKS = 1,
+  LS_FALSE = -2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2, LS_VERSION = 4
 };
 #define LS_RADIAN 0.017453292519943295
 #define LS_FASTEST 1000.0
@@ -153,22 +161,24 @@ static const double LS_COSINES[] = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 static const int64_t LS_WIDTHS[] = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8
 };
 static const int64_t LS_SIZES[] = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1
+  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8
 };
 static const int64_t LS_RULE[] = {
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2,
   5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10,
-  2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1,
-  11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5
+  2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11,
+  5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10,
+  6, 6, 6, 6, 6, 6
 };
 static const int64_t LS_ABOUT[] = {
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3,
   21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0,
-  7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0
+  7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0,
+  0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0,
+  0, 0, 0
 };
 static const int64_t LS_TAKES[] = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -182,8 +192,8 @@ static const int64_t LS_LAID[] = {
 static const int64_t LS_REAL[] = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1,
-  1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0
+  0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0
 };
 
 /* The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector. */
@@ -585,6 +595,186 @@ static inline int64_t ls_list_spans(int64_t *m, int64_t *z, int64_t *out) {
   return count;
 }
 
+/* The number of the active phase a layer stands in, counted from 1 and further for each that hits again; 0: in none. */
+static inline int64_t ls_window_of(int64_t *m, int64_t *z, int64_t layer) {
+  int64_t clip = ls_clip_of(m, z, layer);
+  if (clip < 0) return 0;
+  int64_t head = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD];
+  for (int64_t active = m[clip + LS_CLIP_ACTIVES]; active < m[clip + LS_CLIP_ACTIVES_END]; active += LS_ACTIVE_SIZE) {
+    if (m[active + LS_ACTIVE_START] <= head && head < m[active + LS_ACTIVE_END]) return m[active + LS_ACTIVE_WINDOW];
+  }
+  return 0;
+}
+
+/* Write where a box of a cel is: its edges, from place at on. */
+static inline void ls_place_box(int64_t *m, double *r, int64_t *z, int64_t layer, int64_t cel, int64_t rect, int left, double x, double y, double wide, double high, double *b, int64_t at) {
+  double low = r[rect + LS_RECT_LEFT], bottom = r[rect + LS_RECT_BOTTOM];
+  double width = r[rect + LS_RECT_WIDTH], height = r[rect + LS_RECT_HEIGHT];
+  if (ls_is_mirrored(m, z, layer, cel, left)) low = -low - width;
+  for (int64_t again = 0; again < ls_quarter_turns(m, z, layer, cel, left); again++) {
+    double turned = -low - width;
+    low = bottom;
+    bottom = turned;
+    turned = width;
+    width = height;
+    height = turned;
+  }
+  double ahead = ls_aside(m, r, z, layer, 1);
+  double across = x + (left && ahead != 0.0 ? -ahead : ahead);
+  double up = y + ls_aside(m, r, z, layer, 2);
+  b[at] = across + low * wide;
+  b[at + 1] = up + bottom * high;
+  b[at + 2] = across + (low + width) * wide;
+  b[at + 3] = up + (bottom + height) * high;
+}
+
+/* Whether the box that stands first in b overlaps some vulnerable box of a figure in an area. */
+static inline int ls_meets_any(int64_t *m, double *r, int64_t *z, double *v, int left, double x, double y, double wide, double high, double *b) {
+  int64_t lowest = ls_lowest_seen(m, r, z, v);
+  for (int64_t layer = (0 > lowest ? 0 : lowest); layer < lowest >= 0 ? m[LS_HEAD_LAYER_COUNT] : 0; layer++) {
+    int64_t cel = ls_cel_of(m, r, z, v, layer);
+    if (cel < 0) continue;
+    int64_t row = ls_cel_row(m, z, layer, cel);
+    for (int64_t rect = m[row + LS_CEL_RECTS]; rect < m[row + LS_CEL_RECTS_END]; rect += LS_RECT_SIZE) {
+      if (m[rect + LS_RECT_KIND] != LS_VULNERABLE_BOX) continue;
+      ls_place_box(m, r, z, layer, cel, rect, left, x, y, wide, high, b, 4);
+      if ((b[6] < b[2] ? b[6] : b[2]) - (b[4] > b[0] ? b[4] : b[0]) > 0.0 && (b[7] < b[3] ? b[7] : b[3]) - (b[5] > b[1] ? b[5] : b[1]) > 0.0) {
+        return 1;
+      }
+    }
+  }
+  return 0;
+}
+
+/* Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong. */
+static inline int ls_compared(int64_t sign, double left, double right) {
+  int less = left < right, equal = left == right, greater = left > right;
+  int64_t stands = less * LS_LESS | equal * LS_EQUAL | greater * LS_GREATER | !(less | equal | greater) * LS_NEITHER;
+  return (stands & sign) != 0;
+}
+
+/* One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0. */
+static inline double ls_computed(int64_t sign, double *v, int64_t begin, int64_t end) {
+  double first = v[begin];
+  if (sign == LS_PLUS) return first + v[begin + 1];
+  if (sign == LS_MINUS) return first - v[begin + 1];
+  if (sign == LS_TIMES) return first * v[begin + 1];
+  if (sign == LS_OVER_BY) return v[begin + 1] != 0.0 ? first / v[begin + 1] : 0.0;
+  if (sign == LS_ABSOLUTE) return fabs(first);
+  if (sign == LS_NEGATIVE) return -first;
+  if (sign == LS_TURN) return ls_turn(first, v[begin + 1]);
+  if (sign == LS_DIRECTION) return ls_reduced(first);
+  for (int64_t at = begin + 1; at < end; at++) {
+    if (sign == LS_LEAST ? v[at] < first : v[at] > first) first = v[at];
+  }
+  return first;
+}
+
+/* Run a program from an instruction on. */
+static inline int ls_run(int64_t *m, double *r, int64_t *z, double *v, int64_t at) {
+  int64_t top = m[LS_HEAD_STACK];
+  while (at >= 0) {
+    int64_t op = m[at + LS_STEP_OP], a = m[at + LS_STEP_A], b = m[at + LS_STEP_B];
+    int holds = 1;
+    if (op == LS_COMPARED) holds = ls_compared(b, v[a], r[at + LS_STEP_VALUE]);
+    else if (op == LS_ON) holds = v[a] != 0.0;
+    else if (op == LS_STAYED) {
+      holds = ls_compared(b, z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY], r[at + LS_STEP_VALUE]);
+    } else if (op == LS_PRESSED) holds = v[a] != 0.0 && z[m[LS_HEAD_HELD] + a] == 0;
+    else if (op == LS_RELEASED) holds = v[a] == 0.0 && z[m[LS_HEAD_HELD] + a] != 0;
+    else if (op == LS_REMEMBERED) holds = z[m[LS_HEAD_REMEMBERED] + a] != 0;
+    else if (op == LS_BUFFERED) {
+      int64_t age = z[m[LS_HEAD_AGES] + a];
+      holds = age >= 0 && age < r[at + LS_STEP_VALUE];
+    } else if (op == LS_SINCE) {
+      int64_t age = z[m[LS_HEAD_SINCE] + a];
+      holds = ls_compared(b, age >= 0 ? age : LS_NEVER, r[at + LS_STEP_VALUE]);
+    } else if (op == LS_DONE) holds = ls_is_done(m, z, a);
+    else if (op == LS_SHARE) holds = ls_is_at(m, z, a, r[at + LS_STEP_VALUE]);
+    else if (op == LS_SPAN) holds = z[m[LS_HEAD_SPANS] + a] != 0;
+    else if (op == LS_ACTIVE) holds = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STATE] == b;
+    else if (op == LS_PAIR) holds = ls_compared(b, v[a], v[m[at + LS_STEP_SIZE + LS_STEP_A]]);
+    else if (op == LS_CONSTANT) holds = r[at + LS_STEP_VALUE] != 0.0;
+    else if (op == LS_PUSH_VALUE) {
+      v[top] = v[a];
+      top += 1;
+    } else if (op == LS_PUSH_NUMBER) {
+      v[top] = r[at + LS_STEP_VALUE];
+      top += 1;
+    } else if (op == LS_PUSH_STAY) {
+      v[top] = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY];
+      top += 1;
+    } else if (op == LS_PUSH_SINCE) {
+      int64_t age = z[m[LS_HEAD_SINCE] + a];
+      v[top] = age >= 0 ? age : LS_NEVER;
+      top += 1;
+    } else if (op == LS_COMPUTE) {
+      top -= b - 1;
+      v[top - 1] = ls_computed(a, v, top - 1, top - 1 + b);
+    } else if (op == LS_COMPARE_STACK) {
+      top -= 2;
+      holds = ls_compared(b, v[top], v[top + 1]);
+    }
+    at = holds ? m[at + LS_STEP_YES] : m[at + LS_STEP_NO];
+  }
+  return at == LS_TRUE;
+}
+
+/* Whether a figure guards, after the transitions of a tick. */
+static inline int ls_is_guarding(int64_t *m, double *r, int64_t *z, double *v) {
+  int64_t rules = m[LS_HEAD_CONTACT];
+  return rules < m[LS_HEAD_CONTACT_END] && ls_run(m, r, z, v, m[rules + LS_CONTACT_GUARDS]);
+}
+
+/* Decide which strikes of a figure meet another: out is told by layer 0 for none, 1 for a hit and 2 for one that is guarded, and
+   spent which windows have hit. */
+static inline int ls_strikes(int64_t *m, double *r, int64_t *z, double *v, int left, double x, double y, double wide, double high, int64_t *other_m, double *other_r, int64_t *other_z, double *other_v, int other_left, double other_x, double other_y, double other_wide, double other_high, int64_t *spent, int64_t *out, double *b) {
+  int found = 0;
+  int64_t lowest = ls_lowest_seen(m, r, z, v);
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    out[layer] = 0;
+    int64_t window = ls_window_of(m, z, layer);
+    if (window <= spent[layer] || lowest < 0 || layer < lowest) continue;
+    int64_t cel = ls_cel_of(m, r, z, v, layer);
+    if (cel < 0) continue;
+    int64_t row = ls_cel_row(m, z, layer, cel);
+    int struck = 0, reached = m[ls_clip_of(m, z, layer) + LS_CLIP_REACH] == 0;
+    for (int64_t rect = m[row + LS_CEL_RECTS]; rect < m[row + LS_CEL_RECTS_END]; rect += LS_RECT_SIZE) {
+      int64_t kind = m[rect + LS_RECT_KIND];
+      if (kind == LS_VULNERABLE_BOX || (kind == LS_STRIKE_BOX && struck) || (kind == LS_GUARD_BOX && reached)) continue;
+      ls_place_box(m, r, z, layer, cel, rect, left, x, y, wide, high, b, 0);
+      if (ls_meets_any(other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, b)) {
+        if (kind == LS_STRIKE_BOX) struck = 1;
+        else reached = 1;
+      }
+    }
+    if (struck) {
+      int guarded = reached && ls_is_guarding(other_m, other_r, other_z, other_v);
+      out[layer] = guarded ? 2 : 1;
+      spent[layer] = window;
+      found = 1;
+    }
+  }
+  return found;
+}
+
+/* A strike whose state is entered anew can hit again. */
+static inline void ls_forget_spent(int64_t *m, int64_t *taken, int64_t *spent) {
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    if (taken[layer] >= 0) spent[layer] = 0;
+  }
+}
+
+/* Whether time still stands after a tick, so that contact waits. */
+static inline int ls_stands_still(int64_t *m, int64_t *z) {
+  return z[LS_NOW_FREEZE] > 0;
+}
+
+/* Time stands for some ticks, as by an effect. */
+static inline void ls_begin_freeze(int64_t *z, int64_t ticks) {
+  z[LS_NOW_FREEZE] = (ticks > z[LS_NOW_FREEZE] ? ticks : z[LS_NOW_FREEZE]);
+}
+
 /* Write where the cells of each section begin; how many cells there are in all. */
 static inline int64_t ls_rows_of(int64_t *counts, int64_t *rows) {
   int64_t total = 0;
@@ -788,6 +978,10 @@ static inline int ls_programs_agree(double *cells, int64_t *counts, int64_t *nam
     int64_t begin = (int64_t)cells[one + LS_FORMULA_PROGRAM], end = (int64_t)cells[one + LS_FORMULA_PROGRAM_END];
     if (!ls_is_program(cells, counts, names, rows, room, begin, end, amount)) return 0;
   }
+  for (int64_t number = 0; number < counts[LS_CONTACTS]; number++) {
+    one = rows[LS_CONTACTS] + number * LS_WIDTHS[LS_CONTACTS] + LS_CONTACT_GUARDS;
+    if (!ls_is_program(cells, counts, names, rows, room, (int64_t)cells[one], (int64_t)cells[one + 1], 0)) return 0;
+  }
   return 1;
 }
 
@@ -934,7 +1128,7 @@ static inline int64_t ls_link(int64_t *m, double *r, int64_t begin, int64_t end,
   return begin;
 }
 
-/* Turn the program of each transition, memory and formula into instructions. */
+/* Turn the program of each transition, memory, formula and guard into instructions. */
 static inline void ls_link_all(int64_t *m, double *r) {
   for (int64_t way = m[LS_HEAD_WAYS]; way < m[LS_HEAD_WAYS_END]; way += LS_WAY_SIZE) {
     m[way + LS_WAY_PROGRAM] = ls_link(m, r, m[way + LS_WAY_PROGRAM], m[way + LS_WAY_PROGRAM_END], 0);
@@ -946,6 +1140,9 @@ static inline void ls_link_all(int64_t *m, double *r) {
     int64_t one = m[LS_HEAD_PARAMETERS] + m[formula + LS_FORMULA_PARAMETER] * LS_PARAMETER_SIZE;
     int number = m[one + LS_PARAMETER_KIND] <= LS_BEARING;
     m[formula + LS_FORMULA_PROGRAM] = ls_link(m, r, m[formula + LS_FORMULA_PROGRAM], m[formula + LS_FORMULA_PROGRAM_END], number);
+  }
+  for (int64_t rules = m[LS_HEAD_CONTACT]; rules < m[LS_HEAD_CONTACT_END]; rules += LS_CONTACT_SIZE) {
+    m[rules + LS_CONTACT_GUARDS] = ls_link(m, r, m[rules + LS_CONTACT_GUARDS], m[rules + LS_CONTACT_GUARDS_END], 0);
   }
 }
 
@@ -1034,80 +1231,6 @@ static inline void ls_forget_asked(int64_t *m, double *v) {
   v[place + LS_FIELDS_MODE] = 0.0;
   v[place + LS_FIELDS_PUSH] = 0.0;
   v[place + LS_FIELDS_PUSH_UP] = 0.0;
-}
-
-/* Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong. */
-static inline int ls_compared(int64_t sign, double left, double right) {
-  int less = left < right, equal = left == right, greater = left > right;
-  int64_t stands = less * LS_LESS | equal * LS_EQUAL | greater * LS_GREATER | !(less | equal | greater) * LS_NEITHER;
-  return (stands & sign) != 0;
-}
-
-/* One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0. */
-static inline double ls_computed(int64_t sign, double *v, int64_t begin, int64_t end) {
-  double first = v[begin];
-  if (sign == LS_PLUS) return first + v[begin + 1];
-  if (sign == LS_MINUS) return first - v[begin + 1];
-  if (sign == LS_TIMES) return first * v[begin + 1];
-  if (sign == LS_OVER_BY) return v[begin + 1] != 0.0 ? first / v[begin + 1] : 0.0;
-  if (sign == LS_ABSOLUTE) return fabs(first);
-  if (sign == LS_NEGATIVE) return -first;
-  if (sign == LS_TURN) return ls_turn(first, v[begin + 1]);
-  if (sign == LS_DIRECTION) return ls_reduced(first);
-  for (int64_t at = begin + 1; at < end; at++) {
-    if (sign == LS_LEAST ? v[at] < first : v[at] > first) first = v[at];
-  }
-  return first;
-}
-
-/* Run a program from an instruction on. */
-static inline int ls_run(int64_t *m, double *r, int64_t *z, double *v, int64_t at) {
-  int64_t top = m[LS_HEAD_STACK];
-  while (at >= 0) {
-    int64_t op = m[at + LS_STEP_OP], a = m[at + LS_STEP_A], b = m[at + LS_STEP_B];
-    int holds = 1;
-    if (op == LS_COMPARED) holds = ls_compared(b, v[a], r[at + LS_STEP_VALUE]);
-    else if (op == LS_ON) holds = v[a] != 0.0;
-    else if (op == LS_STAYED) {
-      holds = ls_compared(b, z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY], r[at + LS_STEP_VALUE]);
-    } else if (op == LS_PRESSED) holds = v[a] != 0.0 && z[m[LS_HEAD_HELD] + a] == 0;
-    else if (op == LS_RELEASED) holds = v[a] == 0.0 && z[m[LS_HEAD_HELD] + a] != 0;
-    else if (op == LS_REMEMBERED) holds = z[m[LS_HEAD_REMEMBERED] + a] != 0;
-    else if (op == LS_BUFFERED) {
-      int64_t age = z[m[LS_HEAD_AGES] + a];
-      holds = age >= 0 && age < r[at + LS_STEP_VALUE];
-    } else if (op == LS_SINCE) {
-      int64_t age = z[m[LS_HEAD_SINCE] + a];
-      holds = ls_compared(b, age >= 0 ? age : LS_NEVER, r[at + LS_STEP_VALUE]);
-    } else if (op == LS_DONE) holds = ls_is_done(m, z, a);
-    else if (op == LS_SHARE) holds = ls_is_at(m, z, a, r[at + LS_STEP_VALUE]);
-    else if (op == LS_SPAN) holds = z[m[LS_HEAD_SPANS] + a] != 0;
-    else if (op == LS_ACTIVE) holds = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STATE] == b;
-    else if (op == LS_PAIR) holds = ls_compared(b, v[a], v[m[at + LS_STEP_SIZE + LS_STEP_A]]);
-    else if (op == LS_CONSTANT) holds = r[at + LS_STEP_VALUE] != 0.0;
-    else if (op == LS_PUSH_VALUE) {
-      v[top] = v[a];
-      top += 1;
-    } else if (op == LS_PUSH_NUMBER) {
-      v[top] = r[at + LS_STEP_VALUE];
-      top += 1;
-    } else if (op == LS_PUSH_STAY) {
-      v[top] = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY];
-      top += 1;
-    } else if (op == LS_PUSH_SINCE) {
-      int64_t age = z[m[LS_HEAD_SINCE] + a];
-      v[top] = age >= 0 ? age : LS_NEVER;
-      top += 1;
-    } else if (op == LS_COMPUTE) {
-      top -= b - 1;
-      v[top - 1] = ls_computed(a, v, top - 1, top - 1 + b);
-    } else if (op == LS_COMPARE_STACK) {
-      top -= 2;
-      holds = ls_compared(b, v[top], v[top + 1]);
-    }
-    at = holds ? m[at + LS_STEP_YES] : m[at + LS_STEP_NO];
-  }
-  return at == LS_TRUE;
 }
 
 /* What a program comes to: its number, or 1 for true and 0 for false. */

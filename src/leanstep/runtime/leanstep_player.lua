@@ -36,11 +36,11 @@ K.COLUMNS = {
   { "samples", "clip phase places mirrored" },
   { "axes", "parameter round low high step" },
   { "places", "value" },
-  { "clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end" },
+  { "clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end actives actives_end reach stun guard_stun freeze strength push" },
   { "cues", "at mark acts acts_end shapes shapes_end" },
   { "windows", "start end hold lock span" },
   { "pieces", "start cel" },
-  { "cels", "frame mirrored turns looks" },
+  { "cels", "frame mirrored turns looks rects rects_end" },
   { "keys", "at x y ease" },
   { "memories", "within ticks program program_end" },
   { "buffers", "parameter most" },
@@ -52,19 +52,25 @@ K.COLUMNS = {
   { "leans", "speeding turning most share dt signed" },
   { "shapes", "do which" },
   { "countdowns", "parameter" },
+  { "actives", "start end window" },
+  { "rects", "kind left bottom width height" },
+  { "contact", "guards guards_end hit guarded stun strength lands stopped" },
 }
 K.NAMED = { "parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes" }
-K.OLDER_WIDTHS = { { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0 }, { 5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0 } }
+K.OLDER_WIDTHS = { { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0 } }
 K.ACT_DO, K.ACT_TARGET, K.ACT_VALUE, K.ACT_SIZE = 0, 1, 2, 3
+K.ACTIVE_START, K.ACTIVE_END, K.ACTIVE_WINDOW, K.ACTIVE_SIZE = 0, 1, 2, 3
 K.AXIS_PARAMETER, K.AXIS_ROUND, K.AXIS_LOW, K.AXIS_HIGH = 0, 1, 2, 3
 K.AXIS_STEP, K.AXIS_SIZE, K.BUFFER_PARAMETER, K.BUFFER_MOST = 4, 5, 0, 1
 K.BUFFER_SIZE, K.CEL_MIRRORED, K.CEL_TURNS, K.CEL_LOOKS = 2, 1, 2, 3
-K.CEL_SIZE, K.CLIP_LENGTH, K.CLIP_BEGIN, K.CLIP_VANISHES = 4, 0, 1, 2
-K.CLIP_PACE, K.CLIP_AT, K.CLIP_LOW, K.CLIP_HIGH = 3, 4, 5, 6
-K.CLIP_CUES, K.CLIP_CUES_END, K.CLIP_WINDOWS, K.CLIP_WINDOWS_END = 7, 8, 9, 10
-K.CLIP_PIECES, K.CLIP_PIECES_END, K.CLIP_CELS, K.CLIP_CELS_END = 11, 12, 13, 14
-K.CLIP_RESTING, K.CLIP_GOES, K.CLIP_KEYS, K.CLIP_KEYS_END = 15, 16, 17, 18
-K.CLIP_SIZE, K.COMPARE_STACK, K.CUE_AT, K.CUE_MARK = 19, 19, 0, 1
+K.CEL_RECTS, K.CEL_RECTS_END, K.CEL_SIZE, K.CLIP_LENGTH = 4, 5, 6, 0
+K.CLIP_BEGIN, K.CLIP_VANISHES, K.CLIP_PACE, K.CLIP_AT = 1, 2, 3, 4
+K.CLIP_LOW, K.CLIP_HIGH, K.CLIP_CUES, K.CLIP_CUES_END = 5, 6, 7, 8
+K.CLIP_WINDOWS, K.CLIP_WINDOWS_END, K.CLIP_PIECES, K.CLIP_PIECES_END = 9, 10, 11, 12
+K.CLIP_CELS, K.CLIP_CELS_END, K.CLIP_RESTING, K.CLIP_GOES = 13, 14, 15, 16
+K.CLIP_KEYS, K.CLIP_KEYS_END, K.CLIP_ACTIVES, K.CLIP_ACTIVES_END = 17, 18, 19, 20
+K.CLIP_REACH, K.CLIP_SIZE, K.COMPARE_STACK, K.CONTACT_GUARDS = 21, 27, 19, 0
+K.CONTACT_GUARDS_END, K.CONTACT_SIZE, K.CUE_AT, K.CUE_MARK = 1, 8, 0, 1
 K.CUE_ACTS, K.CUE_ACTS_END, K.CUE_SHAPES, K.CUE_SHAPES_END = 2, 3, 4, 5
 K.CUE_SIZE, K.DRAWN_WIDE, K.DRAWN_HIGH, K.DRAWN_TILT = 6, 0, 1, 2
 K.DRAWN_WHOLE, K.DRAWN_SQUASH, K.DRAWN_HOLDER, K.DRAWN_AMOUNT = 3, 4, 5, 6
@@ -74,64 +80,74 @@ K.DRAWN_UP, K.DRAWN_FACING, K.DRAWN_GROUNDED, K.DRAWN_FREEZE = 15, 16, 17, 18
 K.DRAWN_SIZE, K.FIELDS_MODE, K.FIELDS_PUSH, K.FIELDS_PUSH_UP = 19, 22, 23, 24
 K.FIELDS_TRAVEL, K.FIELDS_TRAVEL_UP, K.FIELDS_TRAVELS, K.FIRST_PLAYER = 30, 31, 32, 3
 K.FORMULA_PARAMETER, K.FORMULA_PROGRAM, K.FORMULA_PROGRAM_END, K.FORMULA_SIZE = 0, 1, 2, 3
-K.FROM_TO, K.HEAD_PARAMETERS, K.HEAD_STICKS, K.HEAD_STICKS_END = 4, 0, 2, 3
-K.HEAD_LAYERS, K.HEAD_LAYERS_END, K.HEAD_STATES, K.HEAD_WAYS = 4, 5, 6, 8
-K.HEAD_WAYS_END, K.HEAD_PLACES, K.HEAD_CLIPS, K.HEAD_CUES = 9, 18, 20, 22
-K.HEAD_WINDOWS, K.HEAD_WINDOWS_END, K.HEAD_MEMORIES, K.HEAD_MEMORIES_END = 24, 25, 32, 33
-K.HEAD_BUFFERS, K.HEAD_BUFFERS_END, K.HEAD_CLOCKS, K.HEAD_CLOCKS_END = 34, 35, 36, 37
-K.HEAD_FORMULAS, K.HEAD_FORMULAS_END, K.HEAD_HOLDS, K.HEAD_HOLDS_END = 38, 39, 40, 41
-K.HEAD_SQUASHES, K.HEAD_SQUASHES_END, K.HEAD_LEANS, K.HEAD_LEANS_END = 44, 45, 46, 47
-K.HEAD_COUNTDOWNS, K.HEAD_COUNTDOWNS_END, K.HEAD_PULSES, K.HEAD_PULSES_END = 50, 51, 52, 53
-K.HEAD_BUTTONS, K.HEAD_BUTTONS_END, K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS = 54, 55, 56, 57
-K.HEAD_AGES, K.HEAD_SINCE, K.HEAD_HELD, K.HEAD_RAISED = 58, 59, 60, 61
-K.HEAD_LOCKS, K.HEAD_SPANS, K.HEAD_SPANS_END, K.HEAD_REMEMBERED = 62, 63, 64, 65
-K.HEAD_HELD_NOW, K.HEAD_HELD_BEFORE, K.HEAD_CHANGED, K.HEAD_COUNTS = 66, 67, 68, 69
-K.HEAD_PLACE, K.HEAD_KEPT, K.HEAD_STACK, K.HEAD_VALUES = 70, 71, 72, 73
-K.HEAD_MOST_TOLD, K.HEAD_SIZE, K.HELD_FOR, K.HELD_SQUASH = 74, 76, 0, 1
-K.HELD_LEAN, K.KEY_AT, K.KEY_SIZE, K.LAYER_START = 4, 0, 4, 0
-K.LAYER_STATES, K.LAYER_STATES_END, K.LAYER_SIZE, K.LEAN_SPEEDING = 1, 2, 3, 0
-K.LEAN_TURNING, K.LEAN_MOST, K.LEAN_SHARE, K.LEAN_DT = 1, 2, 3, 4
-K.LEAN_SIGNED, K.LEAN_SIZE, K.LET_GO, K.MEMORY_WITHIN = 5, 6, 2, 0
-K.MEMORY_TICKS, K.MEMORY_PROGRAM, K.MEMORY_PROGRAM_END, K.MEMORY_LASTS = 1, 2, 3, 4
-K.MEMORY_SIZE, K.NAMED_PARAMETERS, K.NAMED_WORDS, K.NAMED_LAYERS = 5, 0, 1, 2
-K.NAMED_STATES, K.NAMED_CLIPS, K.NAMED_SPANS, K.NAMED_LOCKS = 3, 4, 7, 8
-K.NOW_TICK, K.NOW_LOCKED, K.NOW_FREEZE, K.OP_NUMBER = 0, 1, 2, 0
-K.OP_PARAMETER, K.OP_PRESSED, K.OP_RELEASED, K.OP_STAY = 1, 2, 3, 4
-K.OP_SINCE, K.OP_BUFFERED, K.OP_SPAN, K.OP_MEMORY = 5, 6, 9, 11
-K.OP_NOT, K.OP_COMPARE, K.OP_COMPUTE, K.OP_SKIP_FALSE = 12, 13, 14, 15
-K.OP_SKIP_TRUE, K.OPERATOR_COUNT, K.OVER_BY, K.PARAMETER_KIND = 16, 10, 3, 0
-K.PARAMETER_OWNER, K.PARAMETER_FIRST, K.PARAMETER_LOW, K.PARAMETER_HIGH = 1, 2, 3, 4
-K.PARAMETER_SIZE, K.PIECE_START, K.PIECE_CEL, K.PIECE_SIZE = 5, 0, 1, 2
-K.PLAYER_STATE, K.PLAYER_STAY, K.PLAYER_HEAD, K.PLAYER_PICK = 0, 1, 2, 3
-K.PLAYER_OVER, K.PLAYER_FADE_STATE, K.PLAYER_FADE_PICK, K.PLAYER_FADE_HEAD = 4, 5, 6, 7
-K.PLAYER_FADE_LEFT, K.PLAYER_FADE_BLOCKS, K.PLAYER_SIZE, K.PULSE_SIZE = 8, 9, 10, 2
-K.PUSH_UP, K.PUSH_NUMBER, K.PUSH_VALUE, K.PUSH_STAY = 8, 14, 15, 16
-K.PUSH_SINCE, K.ROW_OR_NONE, K.SAMPLE_CLIP, K.SAMPLE_PHASE = 17, 6, 0, 1
-K.SAMPLE_PLACES, K.SAMPLE_MIRRORED, K.SAMPLE_SIZE, K.SECTION_COUNT = 2, 3, 4, 26
-K.SEEN_WITHIN, K.SHAPE_DO, K.SHAPE_WHICH, K.SHAPE_SIZE = 1, 0, 1, 2
-K.SIGN_COUNT, K.SQUASH_HIGH, K.SQUASH_WIDE, K.SQUASH_OVER = 6, 0, 1, 2
-K.SQUASH_HOLD, K.SQUASH_BACK, K.SQUASH_EVERY, K.SQUASH_BY_FALL = 3, 4, 5, 6
-K.SQUASH_RECENT, K.SQUASH_WHOLE, K.SQUASH_SIZE, K.STATE_WAYS = 7, 8, 9, 0
-K.STATE_WAYS_END, K.STATE_ENTRY, K.STATE_ENTRY_END, K.STATE_LEAVE = 1, 2, 3, 4
-K.STATE_LEAVE_END, K.STATE_SAMPLES, K.STATE_SAMPLES_END, K.STATE_AXES = 5, 6, 7, 8
-K.STATE_AXES_END, K.STATE_BLENDS, K.STATE_STICKY, K.STATE_CLOCK = 9, 10, 11, 12
-K.STATE_STILL, K.STATE_CLEAR, K.STATE_TURNED, K.STATE_MODE = 13, 14, 15, 16
-K.STATE_BACKWARD, K.STATE_FACE, K.STATE_CAP, K.STATE_FALL = 17, 18, 19, 20
-K.STATE_WIDE, K.STATE_HIGH, K.STATE_SHAPES, K.STATE_SHAPES_END = 21, 22, 23, 24
-K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END, K.STATE_SIZE, K.STEP_OP = 25, 26, 27, 0
-K.STEP_A, K.STEP_B, K.STEP_VALUE, K.STEP_YES = 1, 2, 3, 4
-K.STEP_NO, K.STEP_SIZE, K.STICK_PUSH, K.STICK_BEARING = 5, 6, 2, 3
-K.STICK_SIZE, K.TOLD_SIZE, K.USE_BUFFER, K.USE_TICKS = 4, 4, 0, 1
-K.USE_SIZE, K.WAY_NUMBER, K.WAY_TARGET, K.WAY_PROGRAM = 2, 0, 1, 2
-K.WAY_PROGRAM_END, K.WAY_FADE, K.WAY_BLOCKS, K.WAY_KEEP = 3, 4, 5, 6
-K.WAY_USES, K.WAY_USES_END, K.WAY_SHAPES, K.WAY_SHAPES_END = 7, 8, 9, 10
-K.WAY_SIZE, K.WINDOW_START, K.WINDOW_END, K.WINDOW_HOLD = 11, 0, 1, 2
-K.WINDOW_LOCK, K.WINDOW_SPAN, K.WINDOW_SIZE = 3, 4, 5
+K.FROM_TO, K.GUARD_BOX, K.HEAD_PARAMETERS, K.HEAD_STICKS = 4, 2, 0, 2
+K.HEAD_STICKS_END, K.HEAD_LAYERS, K.HEAD_LAYERS_END, K.HEAD_STATES = 3, 4, 5, 6
+K.HEAD_WAYS, K.HEAD_WAYS_END, K.HEAD_PLACES, K.HEAD_CLIPS = 8, 9, 18, 20
+K.HEAD_CUES, K.HEAD_WINDOWS, K.HEAD_WINDOWS_END, K.HEAD_MEMORIES = 22, 24, 25, 32
+K.HEAD_MEMORIES_END, K.HEAD_BUFFERS, K.HEAD_BUFFERS_END, K.HEAD_CLOCKS = 33, 34, 35, 36
+K.HEAD_CLOCKS_END, K.HEAD_FORMULAS, K.HEAD_FORMULAS_END, K.HEAD_HOLDS = 37, 38, 39, 40
+K.HEAD_HOLDS_END, K.HEAD_SQUASHES, K.HEAD_SQUASHES_END, K.HEAD_LEANS = 41, 44, 45, 46
+K.HEAD_LEANS_END, K.HEAD_COUNTDOWNS, K.HEAD_COUNTDOWNS_END, K.HEAD_CONTACT = 47, 50, 51, 56
+K.HEAD_CONTACT_END, K.HEAD_PULSES, K.HEAD_PULSES_END, K.HEAD_BUTTONS = 57, 58, 59, 60
+K.HEAD_BUTTONS_END, K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS, K.HEAD_AGES = 61, 62, 63, 64
+K.HEAD_SINCE, K.HEAD_HELD, K.HEAD_RAISED, K.HEAD_LOCKS = 65, 66, 67, 68
+K.HEAD_SPANS, K.HEAD_SPANS_END, K.HEAD_REMEMBERED, K.HEAD_HELD_NOW = 69, 70, 71, 72
+K.HEAD_HELD_BEFORE, K.HEAD_CHANGED, K.HEAD_COUNTS, K.HEAD_PLACE = 73, 74, 75, 76
+K.HEAD_KEPT, K.HEAD_STACK, K.HEAD_VALUES, K.HEAD_MOST_TOLD = 77, 78, 79, 80
+K.HEAD_SIZE, K.HELD_FOR, K.HELD_SQUASH, K.HELD_LEAN = 82, 0, 1, 4
+K.KEY_AT, K.KEY_SIZE, K.LAYER_START, K.LAYER_STATES = 0, 4, 0, 1
+K.LAYER_STATES_END, K.LAYER_SIZE, K.LEAN_SPEEDING, K.LEAN_TURNING = 2, 3, 0, 1
+K.LEAN_MOST, K.LEAN_SHARE, K.LEAN_DT, K.LEAN_SIGNED = 2, 3, 4, 5
+K.LEAN_SIZE, K.LET_GO, K.MEMORY_WITHIN, K.MEMORY_TICKS = 6, 2, 0, 1
+K.MEMORY_PROGRAM, K.MEMORY_PROGRAM_END, K.MEMORY_LASTS, K.MEMORY_SIZE = 2, 3, 4, 5
+K.NAMED_PARAMETERS, K.NAMED_WORDS, K.NAMED_LAYERS, K.NAMED_STATES = 0, 1, 2, 3
+K.NAMED_CLIPS, K.NAMED_SPANS, K.NAMED_LOCKS, K.NOW_TICK = 4, 7, 8, 0
+K.NOW_LOCKED, K.NOW_FREEZE, K.OP_NUMBER, K.OP_PARAMETER = 1, 2, 0, 1
+K.OP_PRESSED, K.OP_RELEASED, K.OP_STAY, K.OP_SINCE = 2, 3, 4, 5
+K.OP_BUFFERED, K.OP_SPAN, K.OP_MEMORY, K.OP_NOT = 6, 9, 11, 12
+K.OP_COMPARE, K.OP_COMPUTE, K.OP_SKIP_FALSE, K.OP_SKIP_TRUE = 13, 14, 15, 16
+K.OPERATOR_COUNT, K.OVER_BY, K.PARAMETER_KIND, K.PARAMETER_OWNER = 10, 3, 0, 1
+K.PARAMETER_FIRST, K.PARAMETER_LOW, K.PARAMETER_HIGH, K.PARAMETER_SIZE = 2, 3, 4, 5
+K.PIECE_START, K.PIECE_CEL, K.PIECE_SIZE, K.PLAYER_STATE = 0, 1, 2, 0
+K.PLAYER_STAY, K.PLAYER_HEAD, K.PLAYER_PICK, K.PLAYER_OVER = 1, 2, 3, 4
+K.PLAYER_FADE_STATE, K.PLAYER_FADE_PICK, K.PLAYER_FADE_HEAD, K.PLAYER_FADE_LEFT = 5, 6, 7, 8
+K.PLAYER_FADE_BLOCKS, K.PLAYER_SIZE, K.PULSE_SIZE, K.PUSH_UP = 9, 10, 2, 8
+K.PUSH_NUMBER, K.PUSH_VALUE, K.PUSH_STAY, K.PUSH_SINCE = 14, 15, 16, 17
+K.RECT_KIND, K.RECT_LEFT, K.RECT_BOTTOM, K.RECT_WIDTH = 0, 1, 2, 3
+K.RECT_HEIGHT, K.RECT_SIZE, K.ROW_OR_NONE, K.SAMPLE_CLIP = 4, 5, 6, 0
+K.SAMPLE_PHASE, K.SAMPLE_PLACES, K.SAMPLE_MIRRORED, K.SAMPLE_SIZE = 1, 2, 3, 4
+K.SECTION_COUNT, K.SEEN_WITHIN, K.SHAPE_DO, K.SHAPE_WHICH = 29, 1, 0, 1
+K.SHAPE_SIZE, K.SIGN_COUNT, K.SQUASH_HIGH, K.SQUASH_WIDE = 2, 6, 0, 1
+K.SQUASH_OVER, K.SQUASH_HOLD, K.SQUASH_BACK, K.SQUASH_EVERY = 2, 3, 4, 5
+K.SQUASH_BY_FALL, K.SQUASH_RECENT, K.SQUASH_WHOLE, K.SQUASH_SIZE = 6, 7, 8, 9
+K.STATE_WAYS, K.STATE_WAYS_END, K.STATE_ENTRY, K.STATE_ENTRY_END = 0, 1, 2, 3
+K.STATE_LEAVE, K.STATE_LEAVE_END, K.STATE_SAMPLES, K.STATE_SAMPLES_END = 4, 5, 6, 7
+K.STATE_AXES, K.STATE_AXES_END, K.STATE_BLENDS, K.STATE_STICKY = 8, 9, 10, 11
+K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR, K.STATE_TURNED = 12, 13, 14, 15
+K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE, K.STATE_CAP = 16, 17, 18, 19
+K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH, K.STATE_SHAPES = 20, 21, 22, 23
+K.STATE_SHAPES_END, K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END, K.STATE_SIZE = 24, 25, 26, 27
+K.STEP_OP, K.STEP_A, K.STEP_B, K.STEP_VALUE = 0, 1, 2, 3
+K.STEP_YES, K.STEP_NO, K.STEP_SIZE, K.STICK_PUSH = 4, 5, 6, 2
+K.STICK_BEARING, K.STICK_SIZE, K.STRIKE_BOX, K.TOLD_SIZE = 3, 4, 0, 4
+K.USE_BUFFER, K.USE_TICKS, K.USE_SIZE, K.VULNERABLE_BOX = 0, 1, 2, 1
+K.WAY_NUMBER, K.WAY_TARGET, K.WAY_PROGRAM, K.WAY_PROGRAM_END = 0, 1, 2, 3
+K.WAY_FADE, K.WAY_BLOCKS, K.WAY_KEEP, K.WAY_USES = 4, 5, 6, 7
+K.WAY_USES_END, K.WAY_SHAPES, K.WAY_SHAPES_END, K.WAY_SIZE = 8, 9, 10, 11
+K.WINDOW_START, K.WINDOW_END, K.WINDOW_HOLD, K.WINDOW_LOCK = 0, 1, 2, 3
+K.WINDOW_SPAN, K.WINDOW_SIZE = 4, 5
 K.BEARING, K.CHOICE, K.WHOLE, K.TICK = 2, 4, 1, 65536
 K.AT, K.EASE, K.IN, K.OUT = 0, 3, 1, 2
-K.BOTH, K.LEANED, K.TOLD, K.WITHIN = 3, 3, 2, 11
-K.FINITE, K.INTEGER, K.EXACT, K.TIME = 1, 2, 9007199254740992, 3
-K.NEVER, K.ROW, K.ADDRESS, K.NAME = 1152921504606846976, 5, 7, 8
+K.BOTH, K.LEANED, K.TOLD, K.LESS = 3, 3, 2, 1
+K.EQUAL, K.GREATER, K.NEITHER, K.PLUS = 2, 4, 8, 0
+K.MINUS, K.TIMES, K.ABSOLUTE, K.NEGATIVE = 1, 2, 4, 5
+K.TURN, K.DIRECTION, K.LEAST, K.COMPARED = 8, 9, 6, 4
+K.ON, K.STAYED, K.PRESSED, K.RELEASED = 1, 6, 2, 3
+K.REMEMBERED, K.BUFFERED, K.SINCE, K.NEVER = 13, 7, 8, 1152921504606846976
+K.DONE, K.SHARE, K.SPAN, K.ACTIVE = 9, 10, 11, 12
+K.PAIR, K.CONSTANT, K.COMPUTE, K.TRUE = 5, 0, 18, -1
+K.WITHIN, K.FINITE, K.INTEGER, K.EXACT = 11, 1, 2, 9007199254740992
+K.TIME, K.ROW, K.ADDRESS, K.NAME = 3, 5, 7, 8
 K.FIRST, K.END, K.RAISE, K.PARAMETERS = 9, 10, 2, 0
 K.LOCK, K.UNLOCK, K.FREEZE, K.LONGEST = 3, 4, 5, 2147483648
 K.MOST_MARKS, K.PIECES, K.KEYS, K.SAMPLES = 10000, 13, 15, 7
@@ -139,18 +155,11 @@ K.CLIPS, K.PLACES, K.SQUASHES, K.LEANS = 10, 9, 22, 23
 K.SHAPES, K.SQUASHED, K.CLOCKS, K.BUFFERS = 24, 0, 18, 17
 K.MEMORIES, K.LAYERS, K.PROGRAMS, K.AMOUNT = 16, 2, 21, 1
 K.TRUTH, K.EITHER, K.WAYS, K.FORMULAS = 2, 0, 4, 19
-K.STATES, K.AXES, K.ACTS, K.PULSE = 3, 8, 6, 5
-K.GRAPH, K.BUTTON, K.PLAYED, K.STICKS = 3, 6, 35, 1
-K.TRUE, K.FALSE, K.PAIR, K.COMPARED = -1, -2, 5, 4
-K.STAYED, K.SINCE, K.COMPUTE, K.LESS = 6, 8, 18, 1
-K.EQUAL, K.GREATER, K.NEITHER, K.PLUS = 2, 4, 8, 0
-K.MINUS, K.TIMES, K.ABSOLUTE, K.NEGATIVE = 1, 2, 4, 5
-K.TURN, K.DIRECTION, K.LEAST, K.ON = 8, 9, 6, 1
-K.PRESSED, K.RELEASED, K.REMEMBERED, K.BUFFERED = 2, 3, 13, 7
-K.DONE, K.SHARE, K.SPAN, K.ACTIVE = 9, 10, 11, 12
-K.CONSTANT, K.SET, K.ADD, K.MODE = 0, 0, 1, 6
-K.PUSH, K.X, K.Y, K.VERSION = 7, 1, 2, 4
-K.WINDOWS = 12
+K.CONTACTS, K.STATES, K.AXES, K.ACTS = 28, 3, 8, 6
+K.PULSE, K.GRAPH, K.BUTTON, K.PLAYED = 5, 3, 6, 35
+K.STICKS, K.FALSE, K.SET, K.ADD = 1, -2, 0, 1
+K.MODE, K.PUSH, K.X, K.Y = 6, 7, 1, 2
+K.VERSION, K.WINDOWS = 4, 12
 K.RADIAN, K.FASTEST = 0.017453292519943295, 1000.0
 K.SERIES = {
   [0]=1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
@@ -167,22 +176,24 @@ K.COSINES = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 }
 K.WIDTHS = {
-  [0]=5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1
+  [0]=5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8
 }
 K.SIZES = {
-  [0]=5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1
+  [0]=5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8
 }
 K.RULE = {
   [0]=4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10,
   2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9,
-  10, 2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2,
-  2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5
+  10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10,
+  11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9,
+  10, 6, 6, 6, 6, 6, 6
 }
 K.ABOUT = {
   [0]=6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0,
   3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0,
-  0, 7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0
+  0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0,
+  0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0,
+  0, 0, 0, 0
 }
 K.TAKES = {
   [0]=2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -196,8 +207,8 @@ K.LAID = {
 K.REAL = {
   [0]=0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1,
-  1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0
+  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0
 }
 
 -- The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -619,6 +630,204 @@ function K.list_spans(m, z, out)
   return count
 end
 
+-- The number of the active phase a layer stands in, counted from 1 and further for each that hits again; 0: in none.
+function K.window_of(m, z, layer)
+  local clip = K.clip_of(m, z, layer)
+  if clip < 0 then return 0 end
+  local head = z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_HEAD]
+  for active = m[clip + K.CLIP_ACTIVES], m[clip + K.CLIP_ACTIVES_END] - 1, K.ACTIVE_SIZE do
+    if m[active + K.ACTIVE_START] <= head and head < m[active + K.ACTIVE_END] then return m[active + K.ACTIVE_WINDOW] end
+  end
+  return 0
+end
+
+-- Write where a box of a cel is: its edges, from place at on.
+function K.place_box(m, r, z, layer, cel, rect, left, x, y, wide, high, b, at)
+  local low, bottom = r[rect + K.RECT_LEFT], r[rect + K.RECT_BOTTOM]
+  local width, height = r[rect + K.RECT_WIDTH], r[rect + K.RECT_HEIGHT]
+  if K.is_mirrored(m, z, layer, cel, left) then low = -low - width end
+  for again = 0, K.quarter_turns(m, z, layer, cel, left) - 1 do
+    local turned = -low - width
+    low = bottom
+    bottom = turned
+    turned = width
+    width = height
+    height = turned
+  end
+  local ahead = K.aside(m, r, z, layer, 1)
+  local across = x + ((left and ahead ~= 0.0) and -ahead or ahead)
+  local up = y + K.aside(m, r, z, layer, 2)
+  b[at] = across + low * wide
+  b[at + 1] = up + bottom * high
+  b[at + 2] = across + (low + width) * wide
+  b[at + 3] = up + (bottom + height) * high
+end
+
+-- Whether the box that stands first in b overlaps some vulnerable box of a figure in an area.
+function K.meets_any(m, r, z, v, left, x, y, wide, high, b)
+  local lowest = K.lowest_seen(m, r, z, v)
+  for layer = math.max(lowest, 0), (lowest >= 0 and m[K.HEAD_LAYER_COUNT] or 0) - 1 do
+    local cel = K.cel_of(m, r, z, v, layer)
+    if cel < 0 then goto continue end
+    local row = K.cel_row(m, z, layer, cel)
+    for rect = m[row + K.CEL_RECTS], m[row + K.CEL_RECTS_END] - 1, K.RECT_SIZE do
+      if m[rect + K.RECT_KIND] ~= K.VULNERABLE_BOX then goto continue end
+      K.place_box(m, r, z, layer, cel, rect, left, x, y, wide, high, b, 4)
+      if math.min(b[2], b[6]) - math.max(b[0], b[4]) > 0.0 and math.min(b[3], b[7]) - math.max(b[1], b[5]) > 0.0 then
+        return true
+      end
+      ::continue::
+    end
+    ::continue::
+  end
+  return false
+end
+
+-- Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
+function K.compared(sign, left, right)
+  if left < right then return sign & K.LESS ~= 0 end
+  if left == right then return sign & K.EQUAL ~= 0 end
+  return sign & (left > right and K.GREATER or K.NEITHER) ~= 0
+end
+
+-- One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
+function K.computed(sign, v, begin, finish)
+  local first = v[begin]
+  if sign == K.PLUS then return first + v[begin + 1] end
+  if sign == K.MINUS then return first - v[begin + 1] end
+  if sign == K.TIMES then return first * v[begin + 1] end
+  if sign == K.OVER_BY then return v[begin + 1] ~= 0.0 and first / v[begin + 1] or 0.0 end
+  if sign == K.ABSOLUTE then return math.abs(first) end
+  if sign == K.NEGATIVE then return -first end
+  if sign == K.TURN then return K.turn(first, v[begin + 1]) end
+  if sign == K.DIRECTION then return K.reduced(first) end
+  for at = begin + 1, finish - 1 do
+    if (sign == K.LEAST and v[at] < first) or (not (sign == K.LEAST) and v[at] > first) then first = v[at] end
+  end
+  return first
+end
+
+-- Run a program from an instruction on.
+function K.run(m, r, z, v, at)
+  local top = m[K.HEAD_STACK]
+  while at >= 0 do
+    local op, a, b = m[at + K.STEP_OP], m[at + K.STEP_A], m[at + K.STEP_B]
+    local holds = true
+    if op == K.COMPARED then
+      holds = K.compared(b, v[a], r[at + K.STEP_VALUE])
+    elseif op == K.ON then
+      holds = v[a] ~= 0.0
+    elseif op == K.STAYED then
+      holds = K.compared(b, z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STAY], r[at + K.STEP_VALUE])
+    elseif op == K.PRESSED then
+      holds = v[a] ~= 0.0 and z[m[K.HEAD_HELD] + a] == 0
+    elseif op == K.RELEASED then
+      holds = v[a] == 0.0 and z[m[K.HEAD_HELD] + a] ~= 0
+    elseif op == K.REMEMBERED then
+      holds = z[m[K.HEAD_REMEMBERED] + a] ~= 0
+    elseif op == K.BUFFERED then
+      local age = z[m[K.HEAD_AGES] + a]
+      holds = age >= 0 and age < r[at + K.STEP_VALUE]
+    elseif op == K.SINCE then
+      local age = z[m[K.HEAD_SINCE] + a]
+      holds = K.compared(b, age >= 0 and age or K.NEVER, r[at + K.STEP_VALUE])
+    elseif op == K.DONE then
+      holds = K.is_done(m, z, a)
+    elseif op == K.SHARE then
+      holds = K.is_at(m, z, a, r[at + K.STEP_VALUE])
+    elseif op == K.SPAN then
+      holds = z[m[K.HEAD_SPANS] + a] ~= 0
+    elseif op == K.ACTIVE then
+      holds = z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STATE] == b
+    elseif op == K.PAIR then
+      holds = K.compared(b, v[a], v[m[at + K.STEP_SIZE + K.STEP_A]])
+    elseif op == K.CONSTANT then
+      holds = r[at + K.STEP_VALUE] ~= 0.0
+    elseif op == K.PUSH_VALUE then
+      v[top] = v[a]
+      top = top + 1
+    elseif op == K.PUSH_NUMBER then
+      v[top] = r[at + K.STEP_VALUE]
+      top = top + 1
+    elseif op == K.PUSH_STAY then
+      v[top] = z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STAY]
+      top = top + 1
+    elseif op == K.PUSH_SINCE then
+      local age = z[m[K.HEAD_SINCE] + a]
+      v[top] = age >= 0 and age or K.NEVER
+      top = top + 1
+    elseif op == K.COMPUTE then
+      top = top - (b - 1)
+      v[top - 1] = K.computed(a, v, top - 1, top - 1 + b)
+    elseif op == K.COMPARE_STACK then
+      top = top - 2
+      holds = K.compared(b, v[top], v[top + 1])
+    end
+    at = holds and m[at + K.STEP_YES] or m[at + K.STEP_NO]
+  end
+  return at == K.TRUE
+end
+
+-- Whether a figure guards, after the transitions of a tick.
+function K.is_guarding(m, r, z, v)
+  local rules = m[K.HEAD_CONTACT]
+  return rules < m[K.HEAD_CONTACT_END] and K.run(m, r, z, v, m[rules + K.CONTACT_GUARDS])
+end
+
+-- Decide which strikes of a figure meet another: out is told by layer 0 for none, 1 for a hit and 2 for one that is guarded, and
+-- spent which windows have hit.
+function K.strikes(m, r, z, v, left, x, y, wide, high, other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, spent, out, b)
+  local found = false
+  local lowest = K.lowest_seen(m, r, z, v)
+  for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
+    out[layer] = 0
+    local window = K.window_of(m, z, layer)
+    if window <= spent[layer] or lowest < 0 or layer < lowest then goto continue end
+    local cel = K.cel_of(m, r, z, v, layer)
+    if cel < 0 then goto continue end
+    local row = K.cel_row(m, z, layer, cel)
+    local struck, reached = false, m[K.clip_of(m, z, layer) + K.CLIP_REACH] == 0
+    for rect = m[row + K.CEL_RECTS], m[row + K.CEL_RECTS_END] - 1, K.RECT_SIZE do
+      local kind = m[rect + K.RECT_KIND]
+      if kind == K.VULNERABLE_BOX or kind == K.STRIKE_BOX and struck or kind == K.GUARD_BOX and reached then goto continue end
+      K.place_box(m, r, z, layer, cel, rect, left, x, y, wide, high, b, 0)
+      if K.meets_any(other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, b) then
+        if kind == K.STRIKE_BOX then
+          struck = true
+        else
+          reached = true
+        end
+      end
+      ::continue::
+    end
+    if struck then
+      local guarded = reached and K.is_guarding(other_m, other_r, other_z, other_v)
+      out[layer] = guarded and 2 or 1
+      spent[layer] = window
+      found = true
+    end
+    ::continue::
+  end
+  return found
+end
+
+-- A strike whose state is entered anew can hit again.
+function K.forget_spent(m, taken, spent)
+  for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
+    if taken[layer] >= 0 then spent[layer] = 0 end
+  end
+end
+
+-- Whether time still stands after a tick, so that contact waits.
+function K.stands_still(m, z)
+  return z[K.NOW_FREEZE] > 0
+end
+
+-- Time stands for some ticks, as by an effect.
+function K.begin_freeze(z, ticks)
+  z[K.NOW_FREEZE] = math.max(z[K.NOW_FREEZE], ticks)
+end
+
 -- Write where the cells of each section begin; how many cells there are in all.
 function K.rows_of(counts, rows)
   local total = 0
@@ -846,6 +1055,12 @@ function K.programs_agree(cells, counts, names, rows, room)
     local begin, finish = math.floor(cells[one + K.FORMULA_PROGRAM]), math.floor(cells[one + K.FORMULA_PROGRAM_END])
     if not K.is_program(cells, counts, names, rows, room, begin, finish, amount) then return false end
   end
+  for number = 0, counts[K.CONTACTS] - 1 do
+    one = rows[K.CONTACTS] + number * K.WIDTHS[K.CONTACTS] + K.CONTACT_GUARDS
+    if not K.is_program(cells, counts, names, rows, room, math.floor(cells[one]), math.floor(cells[one + 1]), false) then
+      return false
+    end
+  end
   return true
 end
 
@@ -997,7 +1212,7 @@ function K.link(m, r, begin, finish, number)
   return begin
 end
 
--- Turn the program of each transition, memory and formula into instructions.
+-- Turn the program of each transition, memory, formula and guard into instructions.
 function K.link_all(m, r)
   for way = m[K.HEAD_WAYS], m[K.HEAD_WAYS_END] - 1, K.WAY_SIZE do
     m[way + K.WAY_PROGRAM] = K.link(m, r, m[way + K.WAY_PROGRAM], m[way + K.WAY_PROGRAM_END], false)
@@ -1009,6 +1224,9 @@ function K.link_all(m, r)
     local one = m[K.HEAD_PARAMETERS] + m[formula + K.FORMULA_PARAMETER] * K.PARAMETER_SIZE
     local number = m[one + K.PARAMETER_KIND] <= K.BEARING
     m[formula + K.FORMULA_PROGRAM] = K.link(m, r, m[formula + K.FORMULA_PROGRAM], m[formula + K.FORMULA_PROGRAM_END], number)
+  end
+  for rules = m[K.HEAD_CONTACT], m[K.HEAD_CONTACT_END] - 1, K.CONTACT_SIZE do
+    m[rules + K.CONTACT_GUARDS] = K.link(m, r, m[rules + K.CONTACT_GUARDS], m[rules + K.CONTACT_GUARDS_END], false)
   end
 end
 
@@ -1098,91 +1316,6 @@ function K.forget_asked(m, v)
   v[place + K.FIELDS_MODE] = 0.0
   v[place + K.FIELDS_PUSH] = 0.0
   v[place + K.FIELDS_PUSH_UP] = 0.0
-end
-
--- Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
-function K.compared(sign, left, right)
-  if left < right then return sign & K.LESS ~= 0 end
-  if left == right then return sign & K.EQUAL ~= 0 end
-  return sign & (left > right and K.GREATER or K.NEITHER) ~= 0
-end
-
--- One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
-function K.computed(sign, v, begin, finish)
-  local first = v[begin]
-  if sign == K.PLUS then return first + v[begin + 1] end
-  if sign == K.MINUS then return first - v[begin + 1] end
-  if sign == K.TIMES then return first * v[begin + 1] end
-  if sign == K.OVER_BY then return v[begin + 1] ~= 0.0 and first / v[begin + 1] or 0.0 end
-  if sign == K.ABSOLUTE then return math.abs(first) end
-  if sign == K.NEGATIVE then return -first end
-  if sign == K.TURN then return K.turn(first, v[begin + 1]) end
-  if sign == K.DIRECTION then return K.reduced(first) end
-  for at = begin + 1, finish - 1 do
-    if (sign == K.LEAST and v[at] < first) or (not (sign == K.LEAST) and v[at] > first) then first = v[at] end
-  end
-  return first
-end
-
--- Run a program from an instruction on.
-function K.run(m, r, z, v, at)
-  local top = m[K.HEAD_STACK]
-  while at >= 0 do
-    local op, a, b = m[at + K.STEP_OP], m[at + K.STEP_A], m[at + K.STEP_B]
-    local holds = true
-    if op == K.COMPARED then
-      holds = K.compared(b, v[a], r[at + K.STEP_VALUE])
-    elseif op == K.ON then
-      holds = v[a] ~= 0.0
-    elseif op == K.STAYED then
-      holds = K.compared(b, z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STAY], r[at + K.STEP_VALUE])
-    elseif op == K.PRESSED then
-      holds = v[a] ~= 0.0 and z[m[K.HEAD_HELD] + a] == 0
-    elseif op == K.RELEASED then
-      holds = v[a] == 0.0 and z[m[K.HEAD_HELD] + a] ~= 0
-    elseif op == K.REMEMBERED then
-      holds = z[m[K.HEAD_REMEMBERED] + a] ~= 0
-    elseif op == K.BUFFERED then
-      local age = z[m[K.HEAD_AGES] + a]
-      holds = age >= 0 and age < r[at + K.STEP_VALUE]
-    elseif op == K.SINCE then
-      local age = z[m[K.HEAD_SINCE] + a]
-      holds = K.compared(b, age >= 0 and age or K.NEVER, r[at + K.STEP_VALUE])
-    elseif op == K.DONE then
-      holds = K.is_done(m, z, a)
-    elseif op == K.SHARE then
-      holds = K.is_at(m, z, a, r[at + K.STEP_VALUE])
-    elseif op == K.SPAN then
-      holds = z[m[K.HEAD_SPANS] + a] ~= 0
-    elseif op == K.ACTIVE then
-      holds = z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STATE] == b
-    elseif op == K.PAIR then
-      holds = K.compared(b, v[a], v[m[at + K.STEP_SIZE + K.STEP_A]])
-    elseif op == K.CONSTANT then
-      holds = r[at + K.STEP_VALUE] ~= 0.0
-    elseif op == K.PUSH_VALUE then
-      v[top] = v[a]
-      top = top + 1
-    elseif op == K.PUSH_NUMBER then
-      v[top] = r[at + K.STEP_VALUE]
-      top = top + 1
-    elseif op == K.PUSH_STAY then
-      v[top] = z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STAY]
-      top = top + 1
-    elseif op == K.PUSH_SINCE then
-      local age = z[m[K.HEAD_SINCE] + a]
-      v[top] = age >= 0 and age or K.NEVER
-      top = top + 1
-    elseif op == K.COMPUTE then
-      top = top - (b - 1)
-      v[top - 1] = K.computed(a, v, top - 1, top - 1 + b)
-    elseif op == K.COMPARE_STACK then
-      top = top - 2
-      holds = K.compared(b, v[top], v[top + 1])
-    end
-    at = holds and m[at + K.STEP_YES] or m[at + K.STEP_NO]
-  end
-  return at == K.TRUE
 end
 
 -- What a program comes to: its number, or 1 for true and 0 for false.

@@ -495,11 +495,11 @@ COLUMNS = {
     "samples": "clip phase places mirrored",
     "axes": "parameter round low high step",
     "places": "value",
-    "clips": "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end",
+    "clips": "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end actives actives_end reach stun guard_stun freeze strength push",
     "cues": "at mark acts acts_end shapes shapes_end",
     "windows": "start end hold lock span",
     "pieces": "start cel",
-    "cels": "frame mirrored turns looks",
+    "cels": "frame mirrored turns looks rects rects_end",
     "keys": "at x y ease",
     "memories": "within ticks program program_end",
     "buffers": "parameter most",
@@ -511,79 +511,87 @@ COLUMNS = {
     "leans": "speeding turning most share dt signed",
     "shapes": "do which",
     "countdowns": "parameter",
+    "actives": "start end window",
+    "rects": "kind left bottom width height",
+    "contact": "guards guards_end hit guarded stun strength lands stopped",
 }
 NAMED = ('parameters', 'words', 'layers', 'states', 'clips', 'frames', 'marks', 'spans', 'locks', 'modes')
-OLDER_WIDTHS = {1: {'states': 14, 'samples': 3, 'cels': 3, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'countdowns': 0}, 2: {'states': 23, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'countdowns': 0}, 3: {'countdowns': 0}}
+OLDER_WIDTHS = {1: {'states': 14, 'samples': 3, 'cels': 3, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0}, 2: {'states': 23, 'cels': 4, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0}, 3: {'cels': 4, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0}}
 ACT_DO, ACT_TARGET, ACT_VALUE, ACT_SIZE = 0, 1, 2, 3
+ACTIVE_START, ACTIVE_END, ACTIVE_WINDOW, ACTIVE_SIZE = 0, 1, 2, 3
 AXIS_PARAMETER, AXIS_ROUND, AXIS_LOW, AXIS_HIGH = 0, 1, 2, 3
 AXIS_STEP, AXIS_SIZE, BUFFER_PARAMETER, BUFFER_MOST = 4, 5, 0, 1
 BUFFER_SIZE, CEL_MIRRORED, CEL_TURNS, CEL_LOOKS = 2, 1, 2, 3
-CEL_SIZE, CLIP_LENGTH, CLIP_BEGIN, CLIP_VANISHES = 4, 0, 1, 2
-CLIP_PACE, CLIP_AT, CLIP_LOW, CLIP_HIGH = 3, 4, 5, 6
-CLIP_CUES, CLIP_CUES_END, CLIP_WINDOWS, CLIP_WINDOWS_END = 7, 8, 9, 10
-CLIP_PIECES, CLIP_PIECES_END, CLIP_CELS, CLIP_CELS_END = 11, 12, 13, 14
-CLIP_RESTING, CLIP_GOES, CLIP_KEYS, CLIP_KEYS_END = 15, 16, 17, 18
-CLIP_SIZE, CUE_AT, CUE_MARK, CUE_ACTS = 19, 0, 1, 2
-CUE_ACTS_END, CUE_SHAPES, CUE_SHAPES_END, CUE_SIZE = 3, 4, 5, 6
-DRAWN_WIDE, DRAWN_HIGH, DRAWN_TILT, DRAWN_WHOLE = 0, 1, 2, 3
-DRAWN_SQUASH, DRAWN_HOLDER, DRAWN_AMOUNT, DRAWN_SINCE = 4, 5, 6, 7
-DRAWN_FREED, DRAWN_FROM_WIDE, DRAWN_FROM_HIGH, DRAWN_LEANING = 8, 9, 10, 11
-DRAWN_FALL, DRAWN_LANDED, DRAWN_VELOCITY, DRAWN_UP = 12, 13, 14, 15
-DRAWN_FACING, DRAWN_GROUNDED, DRAWN_FREEZE, DRAWN_SIZE = 16, 17, 18, 19
-FIELDS_MODE, FIELDS_PUSH, FIELDS_PUSH_UP, FIELDS_TRAVEL = 22, 23, 24, 30
-FIELDS_TRAVEL_UP, FIELDS_TRAVELS, FIRST_PLAYER, FORMULA_PARAMETER = 31, 32, 3, 0
-FORMULA_PROGRAM, FORMULA_PROGRAM_END, FORMULA_SIZE, FROM_TO = 1, 2, 3, 4
-HEAD_PARAMETERS, HEAD_STICKS, HEAD_STICKS_END, HEAD_LAYERS = 0, 2, 3, 4
-HEAD_LAYERS_END, HEAD_STATES, HEAD_WAYS, HEAD_WAYS_END = 5, 6, 8, 9
-HEAD_PLACES, HEAD_CLIPS, HEAD_CUES, HEAD_WINDOWS = 18, 20, 22, 24
-HEAD_WINDOWS_END, HEAD_MEMORIES, HEAD_MEMORIES_END, HEAD_BUFFERS = 25, 32, 33, 34
-HEAD_BUFFERS_END, HEAD_CLOCKS, HEAD_CLOCKS_END, HEAD_FORMULAS = 35, 36, 37, 38
-HEAD_FORMULAS_END, HEAD_HOLDS, HEAD_HOLDS_END, HEAD_SQUASHES = 39, 40, 41, 44
-HEAD_SQUASHES_END, HEAD_LEANS, HEAD_LEANS_END, HEAD_COUNTDOWNS = 45, 46, 47, 50
-HEAD_COUNTDOWNS_END, HEAD_PULSES, HEAD_PULSES_END, HEAD_BUTTONS = 51, 52, 53, 54
-HEAD_BUTTONS_END, HEAD_LAYER_COUNT, HEAD_COUNTERS, HEAD_AGES = 55, 56, 57, 58
-HEAD_SINCE, HEAD_HELD, HEAD_RAISED, HEAD_LOCKS = 59, 60, 61, 62
-HEAD_SPANS, HEAD_SPANS_END, HEAD_REMEMBERED, HEAD_HELD_NOW = 63, 64, 65, 66
-HEAD_HELD_BEFORE, HEAD_CHANGED, HEAD_COUNTS, HEAD_PLACE = 67, 68, 69, 70
-HEAD_KEPT, HEAD_STACK, HEAD_VALUES, HEAD_MOST_TOLD = 71, 72, 73, 74
-HEAD_SIZE, HELD_FOR, HELD_SQUASH, HELD_LEAN = 76, 0, 1, 4
-KEY_AT, KEY_SIZE, LAYER_START, LAYER_STATES = 0, 4, 0, 1
-LAYER_STATES_END, LAYER_SIZE, LEAN_SPEEDING, LEAN_TURNING = 2, 3, 0, 1
-LEAN_MOST, LEAN_SHARE, LEAN_DT, LEAN_SIGNED = 2, 3, 4, 5
-LEAN_SIZE, LET_GO, MEMORY_WITHIN, MEMORY_TICKS = 6, 2, 0, 1
-MEMORY_PROGRAM, MEMORY_PROGRAM_END, MEMORY_LASTS, MEMORY_SIZE = 2, 3, 4, 5
-NAMED_PARAMETERS, NAMED_WORDS, NAMED_LAYERS, NAMED_STATES = 0, 1, 2, 3
-NAMED_CLIPS, NAMED_SPANS, NAMED_LOCKS, NOW_TICK = 4, 7, 8, 0
-NOW_LOCKED, NOW_FREEZE, OP_NUMBER, OP_PARAMETER = 1, 2, 0, 1
-OP_PRESSED, OP_RELEASED, OP_STAY, OP_SINCE = 2, 3, 4, 5
-OP_BUFFERED, OP_SPAN, OP_MEMORY, OP_NOT = 6, 9, 11, 12
-OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE, OPERATOR_COUNT = 13, 14, 15, 10
-PARAMETER_KIND, PARAMETER_OWNER, PARAMETER_FIRST, PARAMETER_LOW = 0, 1, 2, 3
-PARAMETER_HIGH, PARAMETER_SIZE, PIECE_START, PIECE_CEL = 4, 5, 0, 1
-PIECE_SIZE, PLAYER_STATE, PLAYER_STAY, PLAYER_HEAD = 2, 0, 1, 2
-PLAYER_PICK, PLAYER_OVER, PLAYER_FADE_STATE, PLAYER_FADE_PICK = 3, 4, 5, 6
-PLAYER_FADE_HEAD, PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS, PLAYER_SIZE = 7, 8, 9, 10
-PULSE_SIZE, PUSH_UP, ROW_OR_NONE, SAMPLE_CLIP = 2, 8, 6, 0
-SAMPLE_PHASE, SAMPLE_PLACES, SAMPLE_MIRRORED, SAMPLE_SIZE = 1, 2, 3, 4
-SECTION_COUNT, SEEN_WITHIN, SHAPE_DO, SHAPE_WHICH = 26, 1, 0, 1
-SHAPE_SIZE, SIGN_COUNT, SQUASH_HIGH, SQUASH_WIDE = 2, 6, 0, 1
-SQUASH_OVER, SQUASH_HOLD, SQUASH_BACK, SQUASH_EVERY = 2, 3, 4, 5
-SQUASH_BY_FALL, SQUASH_RECENT, SQUASH_WHOLE, SQUASH_SIZE = 6, 7, 8, 9
-STATE_WAYS, STATE_WAYS_END, STATE_ENTRY, STATE_ENTRY_END = 0, 1, 2, 3
-STATE_LEAVE, STATE_LEAVE_END, STATE_SAMPLES, STATE_SAMPLES_END = 4, 5, 6, 7
-STATE_AXES, STATE_AXES_END, STATE_BLENDS, STATE_STICKY = 8, 9, 10, 11
-STATE_CLOCK, STATE_STILL, STATE_CLEAR, STATE_TURNED = 12, 13, 14, 15
-STATE_MODE, STATE_BACKWARD, STATE_FACE, STATE_CAP = 16, 17, 18, 19
-STATE_FALL, STATE_WIDE, STATE_HIGH, STATE_SHAPES = 20, 21, 22, 23
-STATE_SHAPES_END, STATE_LAST_SHAPES, STATE_LAST_SHAPES_END, STATE_SIZE = 24, 25, 26, 27
-STEP_OP, STEP_A, STEP_B, STEP_VALUE = 0, 1, 2, 3
-STEP_SIZE, STICK_PUSH, STICK_BEARING, STICK_SIZE = 6, 2, 3, 4
+CEL_RECTS, CEL_RECTS_END, CEL_SIZE, CLIP_LENGTH = 4, 5, 6, 0
+CLIP_BEGIN, CLIP_VANISHES, CLIP_PACE, CLIP_AT = 1, 2, 3, 4
+CLIP_LOW, CLIP_HIGH, CLIP_CUES, CLIP_CUES_END = 5, 6, 7, 8
+CLIP_WINDOWS, CLIP_WINDOWS_END, CLIP_PIECES, CLIP_PIECES_END = 9, 10, 11, 12
+CLIP_CELS, CLIP_CELS_END, CLIP_RESTING, CLIP_GOES = 13, 14, 15, 16
+CLIP_KEYS, CLIP_KEYS_END, CLIP_ACTIVES, CLIP_ACTIVES_END = 17, 18, 19, 20
+CLIP_REACH, CLIP_SIZE, CONTACT_GUARDS, CUE_AT = 21, 27, 0, 0
+CUE_MARK, CUE_ACTS, CUE_ACTS_END, CUE_SHAPES = 1, 2, 3, 4
+CUE_SHAPES_END, CUE_SIZE, DRAWN_WIDE, DRAWN_HIGH = 5, 6, 0, 1
+DRAWN_TILT, DRAWN_WHOLE, DRAWN_SQUASH, DRAWN_HOLDER = 2, 3, 4, 5
+DRAWN_AMOUNT, DRAWN_SINCE, DRAWN_FREED, DRAWN_FROM_WIDE = 6, 7, 8, 9
+DRAWN_FROM_HIGH, DRAWN_LEANING, DRAWN_FALL, DRAWN_LANDED = 10, 11, 12, 13
+DRAWN_VELOCITY, DRAWN_UP, DRAWN_FACING, DRAWN_GROUNDED = 14, 15, 16, 17
+DRAWN_FREEZE, DRAWN_SIZE, FIELDS_MODE, FIELDS_PUSH = 18, 19, 22, 23
+FIELDS_PUSH_UP, FIELDS_TRAVEL, FIELDS_TRAVEL_UP, FIELDS_TRAVELS = 24, 30, 31, 32
+FIRST_PLAYER, FORMULA_PARAMETER, FORMULA_PROGRAM, FORMULA_PROGRAM_END = 3, 0, 1, 2
+FORMULA_SIZE, FROM_TO, GUARD_BOX, HEAD_PARAMETERS = 3, 4, 2, 0
+HEAD_STICKS, HEAD_STICKS_END, HEAD_LAYERS, HEAD_LAYERS_END = 2, 3, 4, 5
+HEAD_STATES, HEAD_WAYS, HEAD_WAYS_END, HEAD_PLACES = 6, 8, 9, 18
+HEAD_CLIPS, HEAD_CUES, HEAD_WINDOWS, HEAD_WINDOWS_END = 20, 22, 24, 25
+HEAD_MEMORIES, HEAD_MEMORIES_END, HEAD_BUFFERS, HEAD_BUFFERS_END = 32, 33, 34, 35
+HEAD_CLOCKS, HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END = 36, 37, 38, 39
+HEAD_HOLDS, HEAD_HOLDS_END, HEAD_SQUASHES, HEAD_SQUASHES_END = 40, 41, 44, 45
+HEAD_LEANS, HEAD_LEANS_END, HEAD_COUNTDOWNS, HEAD_COUNTDOWNS_END = 46, 47, 50, 51
+HEAD_CONTACT, HEAD_CONTACT_END, HEAD_PULSES, HEAD_PULSES_END = 56, 57, 58, 59
+HEAD_BUTTONS, HEAD_BUTTONS_END, HEAD_LAYER_COUNT, HEAD_COUNTERS = 60, 61, 62, 63
+HEAD_AGES, HEAD_SINCE, HEAD_HELD, HEAD_RAISED = 64, 65, 66, 67
+HEAD_LOCKS, HEAD_SPANS, HEAD_SPANS_END, HEAD_REMEMBERED = 68, 69, 70, 71
+HEAD_HELD_NOW, HEAD_HELD_BEFORE, HEAD_CHANGED, HEAD_COUNTS = 72, 73, 74, 75
+HEAD_PLACE, HEAD_KEPT, HEAD_STACK, HEAD_VALUES = 76, 77, 78, 79
+HEAD_MOST_TOLD, HEAD_SIZE, HELD_FOR, HELD_SQUASH = 80, 82, 0, 1
+HELD_LEAN, KEY_AT, KEY_SIZE, LAYER_START = 4, 0, 4, 0
+LAYER_STATES, LAYER_STATES_END, LAYER_SIZE, LEAN_SPEEDING = 1, 2, 3, 0
+LEAN_TURNING, LEAN_MOST, LEAN_SHARE, LEAN_DT = 1, 2, 3, 4
+LEAN_SIGNED, LEAN_SIZE, LET_GO, MEMORY_WITHIN = 5, 6, 2, 0
+MEMORY_TICKS, MEMORY_PROGRAM, MEMORY_PROGRAM_END, MEMORY_LASTS = 1, 2, 3, 4
+MEMORY_SIZE, NAMED_PARAMETERS, NAMED_WORDS, NAMED_LAYERS = 5, 0, 1, 2
+NAMED_STATES, NAMED_CLIPS, NAMED_SPANS, NAMED_LOCKS = 3, 4, 7, 8
+NOW_TICK, NOW_LOCKED, NOW_FREEZE, OP_NUMBER = 0, 1, 2, 0
+OP_PARAMETER, OP_PRESSED, OP_RELEASED, OP_STAY = 1, 2, 3, 4
+OP_SINCE, OP_BUFFERED, OP_SPAN, OP_MEMORY = 5, 6, 9, 11
+OP_NOT, OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE = 12, 13, 14, 15
+OPERATOR_COUNT, PARAMETER_KIND, PARAMETER_OWNER, PARAMETER_FIRST = 10, 0, 1, 2
+PARAMETER_LOW, PARAMETER_HIGH, PARAMETER_SIZE, PIECE_START = 3, 4, 5, 0
+PIECE_CEL, PIECE_SIZE, PLAYER_STATE, PLAYER_STAY = 1, 2, 0, 1
+PLAYER_HEAD, PLAYER_PICK, PLAYER_OVER, PLAYER_FADE_STATE = 2, 3, 4, 5
+PLAYER_FADE_PICK, PLAYER_FADE_HEAD, PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS = 6, 7, 8, 9
+PLAYER_SIZE, PULSE_SIZE, PUSH_UP, RECT_KIND = 10, 2, 8, 0
+RECT_LEFT, RECT_BOTTOM, RECT_WIDTH, RECT_HEIGHT = 1, 2, 3, 4
+RECT_SIZE, ROW_OR_NONE, SAMPLE_CLIP, SAMPLE_PHASE = 5, 6, 0, 1
+SAMPLE_PLACES, SAMPLE_MIRRORED, SAMPLE_SIZE, SECTION_COUNT = 2, 3, 4, 29
+SEEN_WITHIN, SHAPE_DO, SHAPE_WHICH, SHAPE_SIZE = 1, 0, 1, 2
+SIGN_COUNT, SQUASH_HIGH, SQUASH_WIDE, SQUASH_OVER = 6, 0, 1, 2
+SQUASH_HOLD, SQUASH_BACK, SQUASH_EVERY, SQUASH_BY_FALL = 3, 4, 5, 6
+SQUASH_RECENT, SQUASH_WHOLE, SQUASH_SIZE, STATE_WAYS = 7, 8, 9, 0
+STATE_WAYS_END, STATE_ENTRY, STATE_ENTRY_END, STATE_LEAVE = 1, 2, 3, 4
+STATE_LEAVE_END, STATE_SAMPLES, STATE_SAMPLES_END, STATE_AXES = 5, 6, 7, 8
+STATE_AXES_END, STATE_BLENDS, STATE_STICKY, STATE_CLOCK = 9, 10, 11, 12
+STATE_STILL, STATE_CLEAR, STATE_TURNED, STATE_MODE = 13, 14, 15, 16
+STATE_BACKWARD, STATE_FACE, STATE_CAP, STATE_FALL = 17, 18, 19, 20
+STATE_WIDE, STATE_HIGH, STATE_SHAPES, STATE_SHAPES_END = 21, 22, 23, 24
+STATE_LAST_SHAPES, STATE_LAST_SHAPES_END, STATE_SIZE, STEP_OP = 25, 26, 27, 0
+STEP_A, STEP_B, STEP_VALUE, STEP_SIZE = 1, 2, 3, 6
+STICK_PUSH, STICK_BEARING, STICK_SIZE, STRIKE_BOX = 2, 3, 4, 0
 TOLD_SIZE, USE_BUFFER, USE_TICKS, USE_SIZE = 4, 0, 1, 2
-WAY_NUMBER, WAY_TARGET, WAY_PROGRAM, WAY_PROGRAM_END = 0, 1, 2, 3
-WAY_FADE, WAY_BLOCKS, WAY_KEEP, WAY_USES = 4, 5, 6, 7
-WAY_USES_END, WAY_SHAPES, WAY_SHAPES_END, WAY_SIZE = 8, 9, 10, 11
-WINDOW_START, WINDOW_END, WINDOW_HOLD, WINDOW_LOCK = 0, 1, 2, 3
-WINDOW_SPAN, WINDOW_SIZE = 4, 5
+VULNERABLE_BOX, WAY_NUMBER, WAY_TARGET, WAY_PROGRAM = 1, 0, 1, 2
+WAY_PROGRAM_END, WAY_FADE, WAY_BLOCKS, WAY_KEEP = 3, 4, 5, 6
+WAY_USES, WAY_USES_END, WAY_SHAPES, WAY_SHAPES_END = 7, 8, 9, 10
+WAY_SIZE, WINDOW_START, WINDOW_END, WINDOW_HOLD = 11, 0, 1, 2
+WINDOW_LOCK, WINDOW_SPAN, WINDOW_SIZE = 3, 4, 5
 BEARING, CHOICE, WHOLE, TICK = 2, 4, 1, 65536
 AT, EASE, IN, OUT = 0, 3, 1, 2
 BOTH, LEANED, TOLD, WITHIN = 3, 3, 2, 11
@@ -596,20 +604,20 @@ CLIPS, PLACES, SQUASHES, LEANS = 10, 9, 22, 23
 SHAPES, SQUASHED, CLOCKS, BUFFERS = 24, 0, 18, 17
 MEMORIES, LAYERS, PROGRAMS, AMOUNT = 16, 2, 21, 1
 TRUTH, EITHER, WAYS, FORMULAS = 2, 0, 4, 19
-STATES, AXES, ACTS, PULSE = 3, 8, 6, 5
-GRAPH, BUTTON, PLAYED, STICKS = 3, 6, 35, 1
-SET, ADD, MODE, PUSH = 0, 1, 6, 7
-X, Y, VERSION = 1, 2, 4
+CONTACTS, STATES, AXES, ACTS = 28, 3, 8, 6
+PULSE, GRAPH, BUTTON, PLAYED = 5, 3, 6, 35
+STICKS, SET, ADD, MODE = 1, 0, 1, 6
+PUSH, X, Y, VERSION = 7, 1, 2, 4
 RADIAN, FASTEST = 0.017453292519943295, 1000.0
 SERIES = (1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137, 1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066, 3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176, 11.459155902616464, -19.098593171027442, 57.29577951308232)
 SINES = (-8.22063524662433e-18, 2.8114572543455206e-15, -7.647163731819816e-13, 1.6059043836821613e-10, -2.505210838544172e-08, 2.7557319223985893e-06, -0.0001984126984126984, 0.008333333333333333, -0.16666666666666666, 1.0)
 COSINES = (-1.5619206968586225e-16, 4.779477332387385e-14, -1.1470745597729725e-11, 2.08767569878681e-09, -2.755731922398589e-07, 2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0)
-WIDTHS = (5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1)
-SIZES = (5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1)
-RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5)
-ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0)
+WIDTHS = (5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8)
+SIZES = (5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8)
+RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6)
+ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0)
 TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
-REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0)
+REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0)
 
 
 def bearing_of(x: float, y: float) -> float:
@@ -1038,6 +1046,111 @@ def list_spans(m: Whole, z: Whole, out: Whole) -> int:
     return count
 
 
+def window_of(m: Whole, z: Whole, layer: int) -> int:
+    """The number of the active phase a layer stands in, counted from 1 and further for each that hits again; 0: in none."""
+    clip = clip_of(m, z, layer)
+    if clip < 0:
+        return 0
+    head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]
+    for active in range(m[clip + CLIP_ACTIVES], m[clip + CLIP_ACTIVES_END], ACTIVE_SIZE):
+        if m[active + ACTIVE_START] <= head < m[active + ACTIVE_END]:
+            return m[active + ACTIVE_WINDOW]
+    return 0
+
+
+def place_box(m: Whole, r: Real, z: Whole, layer: int, cel: int, rect: int, left: bool, x: float, y: float, wide: float, high: float, b: Real, at: int) -> None:
+    """Write where a box of a cel is: its edges, from place at on."""
+    low, bottom = (r[rect + RECT_LEFT], r[rect + RECT_BOTTOM])
+    width, height = (r[rect + RECT_WIDTH], r[rect + RECT_HEIGHT])
+    if is_mirrored(m, z, layer, cel, left):
+        low = -low - width
+    for again in range(quarter_turns(m, z, layer, cel, left)):
+        turned = -low - width
+        low = bottom
+        bottom = turned
+        turned = width
+        width = height
+        height = turned
+    ahead = aside(m, r, z, layer, 1)
+    across = x + (-ahead if left and ahead != 0.0 else ahead)
+    up = y + aside(m, r, z, layer, 2)
+    b[at] = across + low * wide
+    b[at + 1] = up + bottom * high
+    b[at + 2] = across + (low + width) * wide
+    b[at + 3] = up + (bottom + height) * high
+
+
+def meets_any(m: Whole, r: Real, z: Whole, v: Real, left: bool, x: float, y: float, wide: float, high: float, b: Real) -> bool:
+    """Whether the box that stands first in b overlaps some vulnerable box of a figure in an area."""
+    lowest = lowest_seen(m, r, z, v)
+    for layer in range(0 if 0 > lowest else lowest, m[HEAD_LAYER_COUNT] if lowest >= 0 else 0):
+        cel = cel_of(m, r, z, v, layer)
+        if cel < 0:
+            continue
+        row = cel_row(m, z, layer, cel)
+        for rect in range(m[row + CEL_RECTS], m[row + CEL_RECTS_END], RECT_SIZE):
+            if m[rect + RECT_KIND] != VULNERABLE_BOX:
+                continue
+            place_box(m, r, z, layer, cel, rect, left, x, y, wide, high, b, 4)
+            if (b[6] if b[6] < b[2] else b[2]) - (b[4] if b[4] > b[0] else b[0]) > 0.0 and (b[7] if b[7] < b[3] else b[3]) - (b[5] if b[5] > b[1] else b[1]) > 0.0:
+                return True
+    return False
+
+
+def is_guarding(m: Whole, r: Real, z: Whole, v: Real) -> bool:
+    """Whether a figure guards, after the transitions of a tick."""
+    rules = m[HEAD_CONTACT]
+    return rules < m[HEAD_CONTACT_END] and m[rules + CONTACT_GUARDS](m, z, v)
+
+
+def strikes(m: Whole, r: Real, z: Whole, v: Real, left: bool, x: float, y: float, wide: float, high: float, other_m: Whole, other_r: Real, other_z: Whole, other_v: Real, other_left: bool, other_x: float, other_y: float, other_wide: float, other_high: float, spent: Whole, out: Whole, b: Real) -> bool:
+    """Decide which strikes of a figure meet another: out is told by layer 0 for none, 1 for a hit and 2 for one that is guarded,
+    and spent which windows have hit."""
+    found, lowest = (False, lowest_seen(m, r, z, v))
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        out[layer] = 0
+        window = window_of(m, z, layer)
+        if window <= spent[layer] or lowest < 0 or layer < lowest:
+            continue
+        cel = cel_of(m, r, z, v, layer)
+        if cel < 0:
+            continue
+        row, struck, reached = (cel_row(m, z, layer, cel), False, m[clip_of(m, z, layer) + CLIP_REACH] == 0)
+        for rect in range(m[row + CEL_RECTS], m[row + CEL_RECTS_END], RECT_SIZE):
+            kind = m[rect + RECT_KIND]
+            if kind == VULNERABLE_BOX or (kind == STRIKE_BOX and struck) or (kind == GUARD_BOX and reached):
+                continue
+            place_box(m, r, z, layer, cel, rect, left, x, y, wide, high, b, 0)
+            if meets_any(other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, b):
+                if kind == STRIKE_BOX:
+                    struck = True
+                else:
+                    reached = True
+        if struck:
+            guarded = reached and is_guarding(other_m, other_r, other_z, other_v)
+            out[layer] = 2 if guarded else 1
+            spent[layer] = window
+            found = True
+    return found
+
+
+def forget_spent(m: Whole, taken: Whole, spent: Whole) -> None:
+    """A strike whose state is entered anew can hit again."""
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        if taken[layer] >= 0:
+            spent[layer] = 0
+
+
+def stands_still(m: Whole, z: Whole) -> bool:
+    """Whether time still stands after a tick, so that contact waits."""
+    return z[NOW_FREEZE] > 0
+
+
+def begin_freeze(z: Whole, ticks: int) -> None:
+    """Time stands for some ticks, as by an effect."""
+    z[NOW_FREEZE] = ticks if ticks > z[NOW_FREEZE] else z[NOW_FREEZE]
+
+
 def rows_of(counts: Whole, rows: Whole) -> int:
     """Write where the cells of each section begin; how many cells there are in all."""
     total = 0
@@ -1266,6 +1379,10 @@ def programs_agree(cells: Real, counts: Whole, names: Whole, rows: Whole, room: 
         amount = cells[parameter + PARAMETER_KIND] <= BEARING
         begin, end = (int(cells[one + FORMULA_PROGRAM]), int(cells[one + FORMULA_PROGRAM_END]))
         if not is_program(cells, counts, names, rows, room, begin, end, amount):
+            return False
+    for number in range(counts[CONTACTS]):
+        one = rows[CONTACTS] + number * WIDTHS[CONTACTS] + CONTACT_GUARDS
+        if not is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
             return False
     return True
 

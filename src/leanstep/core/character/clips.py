@@ -136,6 +136,11 @@ class Strike(Part, frozen=True, kw_only=True):
 
     stun: Annotated[int, Within(0, LATEST, "ticks"), "for how many ticks a figure that is hit can do nothing"] = 0
     guard_stun: Annotated[int, Within(0, LATEST, "ticks"), "the same for one that guards"] = 0
+    strength: Annotated[float, Within(0, FARTHEST), "how strong it is, for the game"] = 0.0
+    push: Annotated[float, Within(0, FARTHEST, "units a second"), "how fast it pushes whom it touches away"] = 0.0
+    freeze: Annotated[
+        int, Within(0, LATEST, "ticks"), "for how long time stands for both, from the tick after contact on"
+    ] = 0
 
 
 class Playback(Part, frozen=True, kw_only=True):

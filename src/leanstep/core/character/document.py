@@ -12,6 +12,7 @@ from leanstep.core.character.annotations import Condition, Names, Within
 from leanstep.core.character.blends import BlendSpace
 from leanstep.core.character.body import Body, Course
 from leanstep.core.character.clips import Clip
+from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.graph import Layer
 from leanstep.core.character.inputs import Controls, Parameter
@@ -63,6 +64,7 @@ class Character(Part, frozen=True, kw_only=True):
     course: Annotated[Course, "and on what"] = Course()
     squashes: Annotated[tuple[Squash, ...], "changes of shape"] = ()
     leans: Annotated[tuple[Lean, ...], "tilts"] = ()
+    contact: Annotated[ContactRules | None, "what it is told of contact with another figure"] = None
     takes: Annotated[tuple[Take, ...], "input sequences"] = ()
     muted: Annotated[tuple[Muted, ...], "findings that are told apart from the others"] = ()
     pattern: Annotated[Pattern | None, "what it is as a pattern"] = None

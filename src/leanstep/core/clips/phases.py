@@ -59,6 +59,17 @@ def shown_phases(clip: Clip) -> list[Stretch]:
     return laid_phases(clip) or sorted(written, key=lambda one: one.start)
 
 
+def strike_window(clip: Clip, playhead: int) -> int:
+    """The number of the active phase a playhead stands in, counted from 1 and further for each that hits again; 0: in none."""
+    number = 0
+    for one in laid_phases(clip):
+        if one.kind == "active":
+            number += 1 if not number or one.again else 0
+            if one.start <= playhead < one.end:
+                return number
+    return 0
+
+
 @dataclass(frozen=True)
 class Timed:
     """An action in ticks since it began, that of the entry being 0: on which ticks it is active, window by window (from, up to), and
@@ -88,11 +99,15 @@ class Timed:
         ``stun`` is given to the struck figure on the tick after the contact and goes down by one on it; on the tick after that both
         stand still for ``freeze`` ticks, except for one who is free by then.
         """
+        found = self.frees(tick, stun, freeze)
+        return None if found is None else found[1] - found[0]
+
+    def frees(self, tick: int, stun: int, freeze: int = 0) -> tuple[int, int] | None:
+        """The ticks on which the one who acts and the one who is struck are free, the same way."""
         if self.free is None:
             return None
         struck = tick + max(stun, 1) + (freeze if stun > 1 else 0)
-        acting = self.free + (freeze if self.free > tick + 1 else 0)
-        return struck - acting
+        return self.free + (freeze if self.free > tick + 1 else 0), struck
 
 
 def timed(clip: Clip, amount: int = TICK) -> Timed | None:

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from leanstep.core.blends.space import space_of
 from leanstep.core.character.clips import Clip, Effect
+from leanstep.core.character.contact import RAISED
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.conditions import expression as x
@@ -22,6 +23,7 @@ from leanstep.core.graph.machine import (
     Expects,
     LayerTable,
     Machine,
+    Touched,
     Where,
     WrittenFault,
     remembered,
@@ -40,6 +42,17 @@ def _pushes(state: State) -> tuple[Effect, ...]:
 
 def _unknown(what: str, word: str, names: list[str]) -> Fault:
     return Fault("name.unknown", f"no {what} is called {word}", 0, word, nearest(word, names))
+
+
+EDGES = x.Pressed | x.Released | x.Buffered
+"""What is true only on the tick of a press, or uses it."""
+
+
+def _is_a(symbol: x.Symbol, kind: str) -> bool:
+    """Whether a symbol is a pulse, a countdown or any other number."""
+    if kind == "number":
+        return symbol.kind in ("number", "whole") and not symbol.countdown
+    return symbol.countdown if kind == "countdown" else symbol.kind == kind
 
 
 class _Compiler:
@@ -67,7 +80,7 @@ class _Compiler:
             compiled = self._condition({"assumption": number}, text, None)
             if compiled is not None:
                 assumptions.append(compiled)
-        expects = tuple(self._expects())
+        expects, touched = tuple(self._expects()), self._touched()
         pictures = tuple(tuple(self._picture(layer, state) for state in layer.states) for layer in character.layers)
         for clip in character.clips:
             self._reel(clip)
@@ -87,6 +100,7 @@ class _Compiler:
             tuple(self.faults),
             ticks_of(Duration(character.flicker_window, "s"), character.rate),
             dict(scope.index),
+            touched,
         )
         return remembered(machine)
 
@@ -183,6 +197,33 @@ class _Compiler:
                         grace = ticks_of(Duration(one.grace, "s"), self.character.rate)
                         found.append(Expects(at, state, condition, grace))
         return found
+
+    def _touched(self) -> Touched:
+        """What contact sets, and when strikes are guarded."""
+        rules = self.character.contact
+        if rules is None:
+            return Touched()
+        guards = self._condition({"contact": "guards"}, rules.guards, 0) if rules.guards else None
+        if guards is not None and any(isinstance(part, EDGES) for part in x.parts(guards)):
+            reason = "what guards is asked after the transitions of a tick, when no press is new"
+            fault = Fault("condition.unreadable", f"{reason}: ask whether the button is held", 0, rules.guards)
+            self._note({"contact": "guards"}, rules.guards, [fault])
+            guards = None
+        return Touched(guards, **{what: self._raised(what, kind) for what, kind in RAISED.items()})
+
+    def _raised(self, what: str, kind: str) -> int:
+        """The symbol that contact sets."""
+        name: str = getattr(self.character.contact, what)
+        if not name:
+            return -1
+        place: Where = {"contact": what}
+        fit = [one.name for one in self.scope.symbols if one.owner == "game" and _is_a(one, kind)]
+        if name not in self.scope.index:
+            self._note(place, name, [_unknown("parameter", name, fit)])
+        elif name not in fit:
+            reason = f"contact sets a {kind} of the game, and {name} is none"
+            self._note(place, name, [Fault("kind.mismatch", reason, 0, name)])
+        return self.scope.index[name] if name in fit else -1
 
     def _shape_names(self, place: Where, owner: State | Transition) -> None:
         """Note squashes and leans that there are not."""

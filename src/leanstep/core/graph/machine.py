@@ -67,6 +67,19 @@ class Expects:
 
 
 @dataclass(frozen=True)
+class Touched:
+    """What contact sets: symbols, -1 where nothing is declared.  ``guards`` is asked after step 6."""
+
+    guards: Expression | None = None
+    hit: int = -1
+    guarded: int = -1
+    stun: int = -1
+    strength: int = -1
+    lands: int = -1
+    stopped: int = -1
+
+
+@dataclass(frozen=True)
 class LayerTable:
     """One layer.  ``ways[state]`` are the transitions tried in that state, in the order they are tried; ``entry`` and
     ``leave`` the effects of each state."""
@@ -116,6 +129,7 @@ class Machine:
     faults: tuple[WrittenFault, ...]
     window: int
     index: dict[str, int] = field(compare=False)
+    touched: Touched = Touched()
     _made: dict[object, Any] = field(compare=False, init=False, repr=False, default_factory=dict)
 
     def once(self, key: object, make: Callable[[], _T]) -> _T:
@@ -236,6 +250,7 @@ class Machine:
         """Every condition and memory operand."""
         found: list[Expression] = [*self.assumptions, *(memory.operand for memory in self.memories)]
         found += [expects.condition for expects in self.expects]
+        found += [self.touched.guards] if self.touched.guards is not None else []
         for layer in self.layers:
             found += {
                 way.index: way.condition for row in layer.ways for way in row if way.condition is not None

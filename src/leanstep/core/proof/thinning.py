@@ -77,6 +77,13 @@ def _changes(reach: Reach, rows: Rows) -> list[Setting]:
     return found[::-1]
 
 
+def _counting(world: FreeWorld, index: int, mask: int, wanted: Symbolic) -> Symbolic:
+    """What a countdown is to be: what it comes to by itself, else as much as it can be, so that it lasts."""
+    if world.regions.bit_of(index, wanted) & mask:
+        return wanted
+    return world.spans[index][mask.bit_length() - 1].high
+
+
 def _given(machine: Machine, rows: Rows) -> Iterator[list[tuple[int, Symbolic]]]:
     """What is set on each tick, so that countdowns, too, come to what the rows say."""
     stepper = Stepper(machine, free=True)
@@ -106,8 +113,9 @@ def chosen(world: FreeWorld, masks: Masks, before: list[Symbolic]) -> list[Symbo
     values: list[Symbolic] = list(before)
     for index in world.machine.free:
         options = world.options(index, allowed[index])
-        counts = symbols[index].countdown and world.regions.bit_of(index, wanted[index]) & allowed[index]
-        if counts or wanted[index] in options:
+        if symbols[index].countdown:
+            values[index] = _counting(world, index, allowed[index], wanted[index])
+        elif wanted[index] in options:
             values[index] = wanted[index]
         else:
             values[index] = symbols[index].rest if symbols[index].rest in options else options[0]

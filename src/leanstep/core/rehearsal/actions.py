@@ -72,7 +72,7 @@ class Action:
             return None
         when = replace(self.timed, free=free)
         ticks = (when.starts_in, max(when.starts_in, min(when.last, free - 1)))
-        first, last = (when.advantage(tick, stun) for tick in ticks)
+        first, last = (when.advantage(tick, stun, self.strike.freeze) for tick in ticks)
         assert first is not None and last is not None
         return first, last
 

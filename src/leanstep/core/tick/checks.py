@@ -51,6 +51,8 @@ from leanstep.core.tick.places import (
     CLIP,
     CLIPS,
     CLOCKS,
+    CONTACT,
+    CONTACTS,
     END,
     FINITE,
     FIRST,
@@ -305,6 +307,10 @@ def _programs_agree(cells: Real, counts: Whole, names: Whole, rows: Whole, room:
         amount = cells[parameter + PARAMETER.kind] <= BEARING
         begin, end = int(cells[one + FORMULA.program]), int(cells[one + FORMULA.program_end])
         if not _is_program(cells, counts, names, rows, room, begin, end, amount):
+            return False
+    for number in range(counts[CONTACTS]):
+        one = rows[CONTACTS] + number * WIDTHS[CONTACTS] + CONTACT.guards
+        if not _is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
             return False
     return True
 

@@ -38,6 +38,8 @@ SET, ADD, RAISE, LOCK, UNLOCK, FREEZE, MODE, PUSH, PUSH_UP = range(9)
 SQUASHED, HELD_SQUASH, LET_GO, LEANED, HELD_LEAN = range(5)
 """What changes how a figure is drawn: a squash begins, one begins that its state holds, the one there is springs back, a lean begins,
 there is a lean as long as the state is active."""
+STRIKE_BOX, VULNERABLE_BOX, GUARD_BOX = range(3)
+"""What boxes do (:data:`leanstep.core.character.clips.BoxKind`)."""
 HELD_FOR, SEEN_WITHIN = MEMORY_KINDS.index("for"), MEMORY_KINDS.index("within")
 NAMED = ("parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes")
 """The kinds of names a table has."""
@@ -192,7 +194,8 @@ class Columns:
         value: Annotated[float | None, "?"]
 
     class Clip(NamedTuple):
-        """Where ``goes`` is 0, its keys are those of a path that moves only the drawing."""
+        """Where ``goes`` is 0, its keys are those of a path that moves only the drawing.  ``reach``: it can be guarded
+        only where a box of guard reach meets who is struck; what it does to whom follows, of a clip with strike boxes."""
 
         length: Annotated[int, "t"]
         begin: Annotated[int, "i"]
@@ -213,6 +216,14 @@ class Columns:
         goes: Annotated[int, "0..7"]
         keys: Annotated[int, "<keys"]
         keys_end: Annotated[int, ">"]
+        actives: Annotated[int, "<actives"] = 0
+        actives_end: Annotated[int, ">"] = 0
+        reach: Annotated[int, "0..1"] = 0
+        stun: Annotated[int, "t"] = 0
+        guard_stun: Annotated[int, "t"] = 0
+        freeze: Annotated[int, "t"] = 0
+        strength: Annotated[float, "#"] = 0.0
+        push: Annotated[float, "#"] = 0.0
 
     class Cue(NamedTuple):
         at: Annotated[int, "t"]
@@ -240,6 +251,8 @@ class Columns:
         mirrored: Annotated[int, "0..1"]
         turns: Annotated[int, "0..3"]
         looks: Annotated[int, "0..2"] = 0
+        rects: Annotated[int, "<rects"] = 0
+        rects_end: Annotated[int, ">"] = 0
 
     class Key(NamedTuple):
         """All four are doubles, as the kernels of paths read them (:mod:`leanstep.core.clips.paths`)."""
@@ -314,6 +327,35 @@ class Columns:
 
         parameter: Annotated[int, "@parameters"]
 
+    class Active(NamedTuple):
+        """When a clip with strike boxes can hit; ``window`` is counted from 1, and further for each that hits again."""
+
+        start: Annotated[int, "i"]
+        end: Annotated[int, "i"]
+        window: Annotated[int, "t"]
+
+    class Rect(NamedTuple):
+        """A box of a cel in pixels from the foot, as the frame is drawn.  ``kind``: it hits (0), can be hit (1), or is guard
+        reach (2)."""
+
+        kind: Annotated[int, "0..2"]
+        left: Annotated[float, "#"]
+        bottom: Annotated[float, "#"]
+        width: Annotated[float, "#"]
+        height: Annotated[float, "#"]
+
+    class Contact(NamedTuple):
+        """``guards`` is asked after the transitions of a tick; the rest are the parameters contact sets for the next one."""
+
+        guards: Annotated[int, "<programs"]
+        guards_end: Annotated[int, ">"]
+        hit: Annotated[int, "@parameters?"]
+        guarded: Annotated[int, "@parameters?"]
+        stun: Annotated[int, "@parameters?"]
+        strength: Annotated[int, "@parameters?"]
+        lands: Annotated[int, "@parameters?"]
+        stopped: Annotated[int, "@parameters?"]
+
     class Shape(NamedTuple):
         """``which`` is the row of a squash or of a lean."""
 
@@ -321,20 +363,12 @@ class Columns:
         which: Annotated[int, "i"]
 
 
+_SINCE_4 = {"clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0}
+_SINCE_3 = {"ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, **_SINCE_4}
 OLDER_WIDTHS: dict[int, dict[str, int]] = {
-    1: {
-        "states": 14,
-        "samples": 3,
-        "cels": 3,
-        "ways": 9,
-        "cues": 4,
-        "squashes": 0,
-        "leans": 0,
-        "shapes": 0,
-        "countdowns": 0,
-    },
-    2: {"states": 23, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "countdowns": 0},
-    3: {"countdowns": 0},
+    1: {"states": 14, "samples": 3, "cels": 3, **_SINCE_3},
+    2: {"states": 23, "cels": 4, **_SINCE_3},
+    3: {"cels": 4, **_SINCE_4},
 }
 """By version, how many columns sections had then, where that is not all they have; 0: it had no such section."""
 SECTIONS: dict[str, Any] = {
@@ -364,6 +398,9 @@ SECTIONS: dict[str, Any] = {
     "leans": Columns.Lean,
     "shapes": Columns.Shape,
     "countdowns": Columns.Countdown,
+    "actives": Columns.Active,
+    "rects": Columns.Rect,
+    "contact": Columns.Contact,
 }
 
 

@@ -32,6 +32,8 @@ from leanstep.core.tick.places import (
     BUFFERS,
     CLIP,
     CLOCKS,
+    CONTACT,
+    CONTACT_SIZE,
     CUE_SIZE,
     END,
     FIRST,
@@ -173,7 +175,7 @@ def _lay_situation(counts: Whole, names: Whole, m: Whole) -> None:  # pragma: no
 
 @kernel
 def _link_all(m: Whole, r: Real) -> None:  # pragma: no cover
-    """Turn the program of each transition, memory and formula into instructions."""
+    """Turn the program of each transition, memory, formula and guard into instructions."""
     for way in range(m[HEAD.ways], m[HEAD.ways_end], WAY_SIZE):
         m[way + WAY.program] = _link(m, r, m[way + WAY.program], m[way + WAY.program_end], False)
     for memory in range(m[HEAD.memories], m[HEAD.memories_end], MEMORY_SIZE):
@@ -184,6 +186,8 @@ def _link_all(m: Whole, r: Real) -> None:  # pragma: no cover
         m[formula + FORMULA.program] = _link(
             m, r, m[formula + FORMULA.program], m[formula + FORMULA.program_end], number
         )
+    for rules in range(m[HEAD.contact], m[HEAD.contact_end], CONTACT_SIZE):
+        m[rules + CONTACT.guards] = _link(m, r, m[rules + CONTACT.guards], m[rules + CONTACT.guards_end], False)
 
 
 @kernel

@@ -36,6 +36,8 @@ WINDOW, PIECE, CEL, KEY = (
 )
 MEMORY, BUFFER, CLOCK = numbered(Columns.Memory), numbered(Columns.Buffer), numbered(Columns.Clock)
 FORMULA, HOLD, STEP = numbered(Columns.Formula), numbered(Columns.Hold), numbered(Columns.Step)
+ACTIVE, RECT, CONTACT = numbered(Columns.Active), numbered(Columns.Rect), numbered(Columns.Contact)
+ACTIVE_SIZE, RECT_SIZE, CONTACT_SIZE = len(ACTIVE), len(RECT), len(CONTACT)
 SQUASH, LEAN, SHAPE = numbered(Columns.Squash), numbered(Columns.Lean), numbered(Columns.Shape)
 PARAMETER_SIZE, STICK_SIZE, LAYER_SIZE, STATE_SIZE = len(PARAMETER), len(STICK), len(LAYER), len(STATE)
 WAY_SIZE, USE_SIZE, ACT_SIZE, SAMPLE_SIZE, AXIS_SIZE = len(WAY), len(USE), len(ACT), len(SAMPLE), len(AXIS)
@@ -97,7 +99,9 @@ SECTION_COUNT = len(SECTIONS)
     CELS,
     KEYS,
 ) = range(16)
-MEMORIES, BUFFERS, CLOCKS, FORMULAS, HOLDS, PROGRAMS, SQUASHES, LEANS, SHAPES, COUNTDOWNS = range(16, 26)
+MEMORIES, BUFFERS, CLOCKS, FORMULAS, HOLDS, PROGRAMS, SQUASHES, LEANS, SHAPES, COUNTDOWNS, ACTIVES, RECTS, CONTACTS = (
+    range(16, 29)
+)
 (
     NAMED_PARAMETERS,
     NAMED_WORDS,
@@ -169,6 +173,12 @@ class Head(NamedTuple):
     shapes_end: int
     countdowns: int
     countdowns_end: int
+    actives: int
+    actives_end: int
+    rects: int
+    rects_end: int
+    contact: int
+    contact_end: int
     pulses: int
     pulses_end: int
     buttons: int

@@ -13,7 +13,9 @@ from typing import Any
 import msgspec
 
 from leanstep.core.body.records import MODES
-from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.action_boxes import boxes_on
+from leanstep.core.character.clips import Cel, Clip, Strike
+from leanstep.core.clips.phases import laid_phases, strike_window
 from leanstep.core.clips.timing import units
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
@@ -25,12 +27,15 @@ from leanstep.core.sheets.facing import View, views_of
 from leanstep.core.tick.columns import (
     EXACT,
     FASTEST,
+    GUARD_BOX,
     KINDS,
     LONGEST,
     OLDER_WIDTHS,
     OWNERS,
     SECTIONS,
+    STRIKE_BOX,
     VERSION,
+    VULNERABLE_BOX,
     Columns,
     Names,
     Number,
@@ -139,6 +144,11 @@ class Writer:
         self._put("formulas", (Columns.Formula(symbol, *self._program(one)) for symbol, one in machine.formulas))
         self._put("holds", (Columns.Hold(symbol) for symbol in sorted(machine.holds)))
         self._put("countdowns", (Columns.Countdown(at) for at, one in enumerate(machine.symbols) if one.countdown))
+        if machine.character.contact is not None:
+            touched = machine.touched
+            program = self._program(touched.guards or x.Constant(False))
+            raised = (touched.hit, touched.guarded, touched.stun, touched.strength, touched.lands, touched.stopped)
+            self._put("contact", [Columns.Contact(*program, *raised)])
         self._put("squashes", self.shapes.squashes())
         self._put("leans", self.shapes.leans())
         states = [
@@ -307,6 +317,7 @@ class Writer:
             ),
         )
         self._say("windows", windows[0], [span.says for span in reel.clip.spans])
+        does = (reel.clip.strike if _hits(reel.clip) else None) or Strike()
         row = Columns.Clip(
             timing.length,
             timing.begin if timing.repeats else -1,
@@ -316,27 +327,51 @@ class Writer:
             *cue_rows,
             *windows,
             *self._put("pieces", (Columns.Piece(*one) for one in zip(timing.starts, timing.order))),
-            *self._put("cels", (self._cel(reel.clip, one) for one in cels)),
+            *self._put("cels", [self._cel(reel.clip, at, one) for at, one in enumerate(cels)]),
             len(reel.clip.cels) if resting is not None else -1,
             reel.goes,
             *self._put("keys", _keys(reel.path)),
+            *self._actives(reel.clip),
+            any(box.kind == "guard" for box in reel.clip.boxes) and _hits(reel.clip),
+            does.stun,
+            does.guard_stun,
+            does.freeze,
+            does.strength,
+            does.push,
         )
         self._put("clips", [row])
         self.clips.append(name)
         return len(self.clips) - 1
 
-    def _cel(self, clip: Clip, cel: Cel) -> Columns.Cel:
+    def _actives(self, clip: Clip) -> tuple[int, int]:
+        """When a clip can hit."""
+        active = [one for one in laid_phases(clip) if one.kind == "active" and _hits(clip)]
+        return self._put(
+            "actives", (Columns.Active(one.start, one.end, strike_window(clip, one.start)) for one in active)
+        )
+
+    def _cel(self, clip: Clip, number: int, cel: Cel) -> Columns.Cel:
         sheet = clip.sheet_of(cel)
         view, looks = self.views.get(sheet), 0
         if view is not None and view.mirrors:
             looks = 2 if view.facing(clip, cel.frame) == "left" else 1
-        return Columns.Cel(numbered(self.frames, f"{sheet}/{cel.frame}"), cel.mirrored, cel.turns, looks)
+        kinds = {"strike": STRIKE_BOX, "vulnerable": VULNERABLE_BOX, "guard": GUARD_BOX}
+        boxes = boxes_on(clip, number) if number < len(clip.cels) else []
+        rects = (Columns.Rect(kinds[clip.boxes[at].kind], *rect) for at, rect in boxes)
+        return Columns.Cel(
+            numbered(self.frames, f"{sheet}/{cel.frame}"), cel.mirrored, cel.turns, looks, *self._put("rects", rects)
+        )
 
     def _say(self, section: str, begin: int, said: Sequence[Mapping[str, float | bool | str]]) -> None:
         self.says[section] |= {str(begin + at): dict(one) for at, one in enumerate(said) if one}
 
     def _program(self, root: x.Expression) -> tuple[int, int]:
         return self._put("programs", self.numbers.steps(root))
+
+
+def _hits(clip: Clip) -> bool:
+    """Whether a clip has boxes that hit."""
+    return any(box.kind == "strike" for box in clip.boxes)
 
 
 def unique(name: str, taken: Container[str]) -> str:

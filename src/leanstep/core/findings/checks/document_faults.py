@@ -53,6 +53,8 @@ def _where(evidence: Evidence, place: Where) -> str:
     if "transition" in place:
         layer = next(layer for layer in evidence.character.layers if layer.name == place["layer"])
         return f"Transition {described(layer.transitions[int(place['transition'])])}"
+    if "contact" in place:
+        return f"Contact, {place['contact']}"
     if "assumption" in place:
         return f"Assumption {int(place['assumption']) + 1}"
     if "parameter" in place:
@@ -64,7 +66,13 @@ def _where(evidence: Evidence, place: Where) -> str:
 
 
 def _is_condition(place: Where) -> bool:
-    return "transition" in place or "assumption" in place or "parameter" in place or place.get("in") == "expectation"
+    return (
+        place.get("contact") == "guards"
+        or "transition" in place
+        or "assumption" in place
+        or "parameter" in place
+        or place.get("in") == "expectation"
+    )
 
 
 @check

@@ -74,11 +74,11 @@ class Engine:
         at = laid.head
         counts, values = np.zeros(laid.counts[0], np.int64), np.zeros(laid.values[0])
         values[at.place :] = placed(machine.character.body, machine.character.course).row
-        z, v = self._moving((counts, values))
+        z, v = self.moving((counts, values))
         enter_all(laid.tables, z, v)
         return z[: len(counts)], v[: len(values)]
 
-    def _moving(self, rows: Rows) -> Rows:
+    def moving(self, rows: Rows) -> Rows:
         """Copies of a situation's rows, with room for what is only known on the tick."""
         z, v = np.zeros(self.laid.counts[1], np.int64), np.zeros(self.laid.values[1])
         z[: len(rows[0])], v[: len(rows[1])] = rows
@@ -100,7 +100,7 @@ class Engine:
             told[1] = room
             counts, values = np.empty((ticks, len(start[0])), np.int64), np.empty((ticks, len(start[1])))
             fired = np.empty((ticks, len(self.machine.layers)), np.int64)
-            done = play(self.laid.tables, self._moving(start), told, self.free, until, due, (counts, values, fired))
+            done = play(self.laid.tables, self.moving(start), told, self.free, until, due, (counts, values, fired))
             if told[0] <= room:
                 return Part(counts[:done], values[:done], fired[:done], self._marks(told))
             room = int(told[0])
@@ -121,7 +121,7 @@ class Engine:
 
         def some(part: slice) -> None:
             out = (made.counts[part], made.values[part], made.entered[part], made.taken[part])
-            play_many(self.laid.tables, self._moving(self.first), self.free, self.first, rows[part], due, ways, out)
+            play_many(self.laid.tables, self.moving(self.first), self.free, self.first, rows[part], due, ways, out)
 
         size = -(-len(takes) // (cpu_count() or 1)) or 1
         with ThreadPoolExecutor() as pool:

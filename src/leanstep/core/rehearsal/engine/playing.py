@@ -27,6 +27,14 @@ def begin(
     ``values``; and note whether that changes any.  Returns the number of the first that is not."""
     open_tick(m, z, v)
     z[m[HEAD.changed]] = z[NOW.tick] == 0
+    return set_due(m, z, v, changes, values, at, end)
+
+
+@kernel
+def set_due(
+    m: Whole, z: Whole, v: Real, changes: np.ndarray, values: np.ndarray, at: int, end: int
+) -> int:  # pragma: no cover
+    """The same once a tick has begun, and something may have been set on it."""
     while at < end and changes[2 * at] <= z[NOW.tick]:
         symbol = changes[2 * at + 1]
         if m[m[HEAD.parameters] + symbol * PARAMETER_SIZE + PARAMETER.owner] < GRAPH:
