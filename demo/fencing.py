@@ -21,7 +21,7 @@ from leanstep.core.character.files import save
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.sheets import Cut, Sheet
-from leanstep.core.character.takes import Change, Expectation, Take
+from leanstep.core.character.takes import Change, Expectation, OtherChange, SecondFigure, Take
 
 HERE = Path(__file__).parent
 COLUMNS = max(sum(count for _, _, count in row) for row in ROWS)
@@ -178,6 +178,44 @@ TAKES = (
             Change(at=116, set={"touched": True, "stun": 13}),
         ),
         note="Struck out of a lunge, and a parry that holds.",
+    ),
+    Take(
+        name="hit",
+        ticks=120,
+        changes=(Change(at=10, set={"thrust": True}), Change(at=14, set={"thrust": False})),
+        second=SecondFigure(x=176.0),
+        expects=(Expectation(what="end-in", name="guard"),),
+        note="A lunge on the straw man.",
+    ),
+    Take(
+        name="guarded",
+        ticks=120,
+        changes=(Change(at=10, set={"thrust": True}), Change(at=14, set={"thrust": False})),
+        second=SecondFigure(x=176.0, changes=(OtherChange(at=0, set={"braced": True}),)),
+        note="The same on a straw man that guards.",
+    ),
+    Take(
+        name="whiffed",
+        ticks=120,
+        changes=(Change(at=10, set={"thrust": True}), Change(at=14, set={"thrust": False})),
+        second=SecondFigure(x=236.0),
+        note="Out of reach.",
+    ),
+    Take(
+        name="bout",
+        ticks=240,
+        changes=(
+            Change(at=10, set={"parry": True}),
+            Change(at=14, set={"parry": False}),
+            Change(at=40, set={"thrust": True}),
+            Change(at=44, set={"thrust": False}),
+        ),
+        second=SecondFigure(
+            who="itself",
+            x=176.0,
+            changes=(OtherChange(at=4, set={"thrust": True}), OtherChange(at=8, set={"thrust": False})),
+        ),
+        note="She parries a pupil's lunge and answers.",
     ),
 )
 

@@ -57,7 +57,7 @@ def test_her_actions_are_timed() -> None:
     lunge, riposte = actions(compile_character(fencing.teacher()))
     assert sentence(lunge) == (
         "starts in 9, is active for 7, recovers in 14 ticks: plus 5 to plus 11 on hit and minus 8 to minus 2 on guard; "
-        "let go after 16: plus 19 to plus 25 on hit and plus 6 to plus 12 on guard"
+        "let go after 16: plus 19 to plus 29 on hit and plus 6 to plus 16 on guard"
     )
     assert sentence(riposte).startswith("starts in 6, is active for 4, recovers in 10 ticks: plus 4 to plus 7 on hit")
 

@@ -428,11 +428,11 @@ def fighting_character(seed: int) -> Character:
         last, boxes = len(clip.cels) - 1, []
         kinds = ("vulnerable", "strike", *(kind for kind in ("strike", "guard", "vulnerable") if pick.random() < 0.4))
         for at, kind in enumerate(kinds):
-            cels = sorted({pick.randint(0, last), pick.randint(0, last)})
+            keyed = sorted({pick.randint(0, last), pick.randint(0, last)})
             ends = [
-                (pick.randint(-12, 4), pick.randint(-4, 12), pick.randint(1, 16), pick.randint(1, 16)) for _ in cels
+                (pick.randint(-12, 4), pick.randint(-4, 12), pick.randint(4, 30), pick.randint(4, 30)) for _ in keyed
             ]
-            keys = tuple(BoxKey(cel=cel, box=tuple(map(float, box))) for cel, box in zip(cels, ends))
+            keys = tuple(BoxKey(cel=cel, box=tuple(map(float, box))) for cel, box in zip(keyed, ends))
             boxes.append(ActionBox(name=f"b{at}", kind=kind, keys=keys))  # type: ignore[arg-type]
         cels = tuple(
             msgspec.structs.replace(cel, mirrored=pick.random() < 0.3, turns=pick.choice((0, 0, 0, 1, 2, 3)))

@@ -48,12 +48,12 @@ def run(
     from leanstep.core.findings.feasible import leave_out_impossible
     from leanstep.core.findings.report import check_character
     from leanstep.core.formats.junit import coverage_junit
-    from leanstep.core.graph.compilation import compile_character
     from leanstep.core.proof.covering import takes_for_the_rest
     from leanstep.core.rehearsal.coverage import coverage
+    from leanstep.core.rehearsal.second_figures import compile_in
 
     character = load(file)
-    found = coverage(compile_character(character), character.takes)
+    found = coverage(compile_in(file.parent, character), character.takes)
     leave_out_impossible(found, check_character(character, file.parent))
     if make:
         rest = takes_for_the_rest(found)

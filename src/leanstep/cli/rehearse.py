@@ -53,15 +53,15 @@ def run(
 ) -> None:
     """Run a take and print its trace: states, stays, values, body and picture of every tick."""
     from leanstep.core.character.files import load
-    from leanstep.core.graph.compilation import compile_character
     from leanstep.core.rehearsal import engine_readiness
+    from leanstep.core.rehearsal.second_figures import compile_in
     from leanstep.core.rehearsal.takes import rehearse, trace_csv, trace_json
 
     character = load(file)
-    machine = compile_character(character)
+    machine = compile_in(file.parent, character)
     wanted = _take(character, machine, take)
     if robust:
-        _print_differences(character, wanted, format)
+        _print_differences(character, wanted, format, file.parent)
         return
     engine_readiness.spare_compiling()
     trace = rehearse(machine, wanted)
@@ -97,10 +97,10 @@ def _print_why(trace: Trace, take: Take) -> None:
             typer.echo(json.dumps(row, ensure_ascii=False))
 
 
-def _print_differences(character: Character, take: Take, format: Format) -> None:
+def _print_differences(character: Character, take: Take, format: Format, folder: Path) -> None:
     from leanstep.core.rehearsal.robustness import differences
 
-    found = list(differences(character, take))
+    found = list(differences(character, take, folder=folder))
     if format is Format.json:
         made = {
             "version": 1,

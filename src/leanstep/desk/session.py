@@ -26,6 +26,7 @@ from leanstep.core.naming.removing import left_naming, without
 from leanstep.core.naming.renaming import rename, rename_fault
 from leanstep.core.naming.transitions import name_of
 from leanstep.core.rehearsal.saved_situations import remembered_alike
+from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.wording import counted
 from leanstep.desk.art import Art
 from leanstep.desk.autosave import Autosave, state_folder
@@ -189,7 +190,7 @@ class Session(QObject):
         self.edit("brought back the version saved before", lambda before: document)
 
     def _take(self, history: History) -> None:
-        machine = self._compiled(history.document)
+        machine = self._compiled(history.document, history.path.parent if history.path else None)
         self.closing.emit()
         self.history = history
         self.document, self.machine = history.document, machine
@@ -306,12 +307,12 @@ class Session(QObject):
     def _fresh(self) -> None:
         """The history has another document: show it as soon as it is compiled."""
         document = self.history.document
-        machine = self._compiled(document)
+        machine = self._compiled(document, self.folder)
         self.document, self.machine = document, machine
         self._renewed()
 
-    def _compiled(self, document: Character) -> Machine:
-        return self.beside.wait_for("Taking in the change …", lambda: compile_character(document))
+    def _compiled(self, document: Character, folder: Path | None) -> Machine:
+        return self.beside.wait_for("Taking in the change …", lambda: compile_in(folder, document))
 
     def _renewed(self) -> None:
         self.art.prepare()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from leanstep.core.character.annotations import SYMBOL, ChoiceOf, Defines, Names, Settings, Within
+from leanstep.core.character.clips import FARTHEST
 from leanstep.core.character.part import Part, Valued
 
 LONGEST_TAKE = 50_000_000
@@ -81,6 +82,28 @@ class Beginning(Valued, frozen=True, kw_only=True):
     body: Annotated[dict[str, float | bool], "where it is and how it moves, by name"] = {}
 
 
+class OtherChange(Valued, frozen=True, kw_only=True):
+    """From a tick on, the named values of the second figure hold (pulses: on that tick only)."""
+
+    at: Annotated[int, Within(0, unit="ticks"), "the tick, from 0"]
+    set: Annotated[dict[str, float | bool | str], "values by the names it has for them"]
+
+
+class SecondFigure(Valued, frozen=True, kw_only=True):
+    """Somebody else on the course, who can be struck and strikes."""
+
+    who: Annotated[
+        Literal["straw man", "itself", "file"],
+        "the straw man, which is stunned and can guard, the same character once more, or that of a file",
+    ] = "straw man"
+    file: Annotated[str, "a character file, from the folder of this one, with /"] = ""
+    digest: Annotated[str, "of what it was when the take was made; a change of it is told"] = ""
+    x: Annotated[float, Within(-FARTHEST, FARTHEST, "units"), "where it stands"] = 0.0
+    y: Annotated[float, Within(-FARTHEST, FARTHEST, "units"), "how high, or seen from above how far up"] = 0.0
+    facing: Annotated[Literal["left", "right"], "which way it looks at first"] = "left"
+    changes: Annotated[tuple[OtherChange, ...], "what is set of it"] = ()
+
+
 class Take(Part, frozen=True, kw_only=True):
     """An input sequence."""
 
@@ -90,4 +113,5 @@ class Take(Part, frozen=True, kw_only=True):
     begins: Annotated[Beginning | None, "where it starts in the middle"] = None
     changes: Annotated[tuple[Change, ...], "what is set"] = ()
     expects: Annotated[tuple[Expectation, ...], "what it should do"] = ()
+    second: Annotated[SecondFigure | None, "somebody else on the course"] = None
     note: Annotated[str, "for people"] = ""

@@ -15,7 +15,6 @@ from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.proofs import Proof
 from leanstep.core.findings.results import Details, Finding
-from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.proof import flicker
 from leanstep.core.proof.body_world import BodyWorld, Found
@@ -26,6 +25,7 @@ from leanstep.core.proof.search import Reach, explore
 from leanstep.core.proof.slices import Slice, slices
 from leanstep.core.proof.straying import without_strays
 from leanstep.core.proof.written_out import written_out
+from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.analysis import SheetAnalysis, analysis_of
@@ -146,7 +146,7 @@ class Evidence:
     @cached_property
     def machine(self) -> Machine:
         """The compiled graph."""
-        return compile_character(self.character)
+        return compile_in(self.folder, self.character)
 
     @cached_property
     def facts(self) -> dict[str, Fault | SheetAnalysis]:

@@ -21,9 +21,9 @@ from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, 
 from leanstep.core.formats.golden import golden, inputs_of
 from leanstep.core.formats.table import encoded
 from leanstep.core.formats.witness import moving_witness
-from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import actions_csv
+from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv, trace_json
 from leanstep.core.sheets.images import CutSheet, load_sheet, within_bounds
 from leanstep.core.tick.table import table_of
@@ -56,7 +56,7 @@ class Source:
 
     @cached_property
     def machine(self) -> Machine:
-        return compile_character(self.character)
+        return compile_in(self.path.parent, self.character)
 
     @cached_property
     def report(self) -> Report:

@@ -22,11 +22,11 @@ from leanstep.core.formats import atlas
 from leanstep.core.formats.golden import inputs_of, moves
 from leanstep.core.formats.html_takes import html_table, of_takes
 from leanstep.core.formats.witness import TINTS, given_words
-from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import HEADINGS, actions
 from leanstep.core.rehearsal.deforming import deforms
 from leanstep.core.rehearsal.drawable import looks_left
+from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.images import CutSheet, load_sheet
@@ -53,7 +53,7 @@ WIDTH, HEIGHT, HIGH = 760, 210, 150
 def page(character: Character, report: Report, folder: Path | None = None) -> str:
     """The page: a summary, every finding with the ribbon of its witness, which plays, and every state's fate.  Pictures are read below
     ``folder``; without it, or where they cannot be read, there are none."""
-    machine = compile_character(character)
+    machine = compile_in(folder, character)
     counts = ", ".join(f"{report.count(severity)} {severity}s" for severity in ("error", "warning", "note"))
     rows = "".join(
         f"<tr><td>{escape(fate.layer)}</td><td>{escape(fate.name)}</td><td>{fate.free}</td>"

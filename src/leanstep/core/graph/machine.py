@@ -139,6 +139,10 @@ class Machine:
         found: _T = self._made[key]
         return found
 
+    def keep(self, key: object, made: object) -> None:
+        """Keep what :meth:`once` gives for a key from now on."""
+        self._made[key] = made
+
     @cached_property
     def timed(self) -> frozenset[tuple[int, int]]:
         """The (layer, state) whose leaving is remembered."""

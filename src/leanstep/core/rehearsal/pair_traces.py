@@ -81,6 +81,19 @@ class PairTrace:
         free = self._free(contact.who, contact.tick), self._free(1 - contact.who, contact.tick)
         return Measured(contact, free, self._expected(contact))
 
+    def told(self, contact: Contact) -> dict[str, str | int | None]:
+        """A contact in words and numbers, as it stands in traces."""
+        found = self.measured(contact)
+        return {
+            "tick": contact.tick,
+            "who": self.figures[contact.who].machine.character.name,
+            "clip": contact.touch.clip,
+            "contact": "guarded" if contact.touch.guarded else "hit",
+            "advantage": found.advantage,
+            "computed": found.computed,
+            "because": self.differs(found) or None,
+        }
+
     def differs(self, measured: Measured) -> str:
         """Why an advantage is not what the clips say: which transition ate the ticks, in words; empty where it is."""
         if measured.expected is None or measured.advantage in (None, measured.computed):

@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import zip_longest
+from pathlib import Path
 from typing import TypeVar
 
 import msgspec
@@ -15,6 +16,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Take
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.expectations import unmet
+from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.wording import counted
@@ -54,13 +56,13 @@ class Difference:
 
 
 def differences(
-    character: Character, take: Take, progress: Callable[[int], bool] | None = None
+    character: Character, take: Take, progress: Callable[[int], bool] | None = None, folder: Path | None = None
 ) -> Iterator[Difference]:
     """The first difference of every variant that has one: other rates, then every change a little early or late.
 
     ``progress`` is told the variants done and returns False to stop.
     """
-    machine = compile_character(character)
+    machine = compile_in(folder, character)
     plain = rehearse(machine, take)
     for done, (variant, other, moved) in enumerate(_variants(character, take)):
         if progress is not None and not progress(done):
@@ -81,10 +83,12 @@ class Fragility:
     take: Take | None
 
 
-def fragile(character: Character, take: Take, progress: Callable[[int], bool] | None = None) -> Fragility | None:
+def fragile(
+    character: Character, take: Take, progress: Callable[[int], bool] | None = None, folder: Path | None = None
+) -> Fragility | None:
     """The first variant in which a take does not meet what it expects, though it does as it is; None when there is none, or
     none among the first :data:`MOST_TICKS` ticks that are tried.  ``progress`` as of :func:`differences`."""
-    machine = compile_character(character)
+    machine = compile_in(folder, character)
     if not take.expects or any(unmet(rehearse(machine, take), take)):
         return None
     ticks = 0
@@ -100,8 +104,9 @@ def fragile(character: Character, take: Take, progress: Callable[[int], bool] | 
 
 def _variants(character: Character, take: Take) -> Iterator[tuple[str, Character, Take]]:
     for rate in RATES:
-        # a situation kept in ticks is none of another rate
-        if rate != character.rate and take.begins is None:
+        # a situation kept in ticks is none of another rate, and no second figure of a file runs at one
+        fixed = take.begins is not None or (take.second is not None and take.second.who == "file")
+        if rate != character.rate and not fixed:
             yield f"At {rate:g} ticks a second", *at_rate(character, take, rate)
     for number, one in enumerate(take.changes):
         for shift in SHIFTS:

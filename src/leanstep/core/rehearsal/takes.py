@@ -21,6 +21,7 @@ from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.event_words import Words, said, says_anything
 from leanstep.core.rehearsal.saved_situations import beginning_of, situation_of
+from leanstep.core.rehearsal.second_figures import PairSteps
 from leanstep.core.rehearsal.situation import Setting, Situation
 from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.rehearsal.stepping import shown
@@ -35,6 +36,9 @@ MOST_ROWS = 1_000_000
 def begun(machine: Machine, take: Take) -> Trace:
     """A trace of a take in which nothing has happened yet."""
     start = situation_of(machine, take.begins) if take.begins is not None else None
+    if take.second is not None and take.world == "body":
+        steps = PairSteps(machine, take, start)
+        return Trace(machine, steps.pair.begun[0].situation, steps)
     return player_of(machine, take.world == "free").trace(start)
 
 
@@ -43,7 +47,7 @@ def rehearse(machine: Machine, take: Take, most: int | None = None) -> Trace:
 
     Raises
     ------
-    LeanStepError : the take sets something the character does not have.
+    LeanStepError : the take sets something the character does not have, or its second figure cannot be played.
     """
     trace = begun(machine, take)
     for _ in rehearsing(trace, take, most):
@@ -317,6 +321,9 @@ def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | dict[str, Words] |
             row[symbol.name] = situation.values[index]
         body = situation.body
         row["marks"] = " ".join(name for _, name in step.marks) or None
+        if isinstance(trace.steps, PairSteps):
+            here = [one for one in trace.steps.pair.contacts if one.tick == tick]
+            row["contact"] = "; ".join(("" if one.who == 0 else "of the other: ") + one.words for one in here) or None
         if says:
             words = said(machine, before, step)
             row["says"] = words or None
@@ -341,6 +348,8 @@ def trace_json(trace: Trace, take: str) -> str:
         "take": take,
         "ticks": list(trace_rows(trace)),
     }
+    if isinstance(trace.steps, PairSteps):
+        made["contacts"] = [trace.steps.pair.told(one) for one in trace.steps.pair.contacts]
     return json.dumps(made, ensure_ascii=False)
 
 
