@@ -88,7 +88,7 @@ class Controllers(QObject):
         live.mode_changed.connect(self._mode)
 
     def _mode(self) -> None:
-        driving = self.live.mode == "driving"
+        driving = self.live.steers
         for timer in (self._reads, self._looks):
             if driving:
                 timer.start()

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPixmapCache
+from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap, QPixmapCache
 
 from leanstep.core.bearings import across, along
+from leanstep.core.character.clips import BoxKind
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.drawable import Drawable, Piece
 from leanstep.core.rehearsal.traces import Run
@@ -86,6 +87,47 @@ def body_box(painter: QPainter, box: Box | None, foot: QPointF, scale: float) ->
     painter.setPen(pen("mark"))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRect(area)
+
+
+def action_box(painter: QPainter, kind: BoxKind, box: QRectF) -> None:
+    """A box of an action: what hits is hatched, what can be hit has round corners, what guards is broken."""
+    line = pen("ink" if kind == "strike" else "chosen", 2)
+    if kind == "guard":
+        line.setStyle(Qt.PenStyle.DashLine)
+    painter.setBrush(
+        QBrush(theme.colour("ink"), Qt.BrushStyle.BDiagPattern) if kind == "strike" else Qt.BrushStyle.NoBrush
+    )
+    round_by = min(6.0, box.height() / 2) if kind == "vulnerable" else 0.0
+    # a light rim keeps it apart from the figure
+    painter.setPen(pen("leaf", 4))
+    painter.drawRoundedRect(box, round_by, round_by)
+    painter.setPen(line)
+    painter.drawRoundedRect(box, round_by, round_by)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def straw(painter: QPainter, foot: QPointF, width: float, height: float, state: str) -> None:
+    """The straw man on his post: tipped while he is stunned, behind a board while he guards."""
+    painter.save()
+    painter.translate(foot)
+    painter.rotate(14.0 if state == "stunned" else 0.0)
+    painter.setPen(pen("ink", 3))
+    painter.drawLine(QPointF(0, 0), QPointF(0, -height * 0.35))
+    painter.drawLine(QPointF(-width * 0.6, -height * 0.62), QPointF(width * 0.6, -height * 0.62))
+    painter.setPen(pen("ink", 1.5))
+    painter.setBrush(theme.colour("edge"))
+    painter.drawRoundedRect(QRectF(-width * 0.34, -height * 0.74, width * 0.68, height * 0.5), width * 0.2, width * 0.2)
+    painter.drawEllipse(QPointF(0, -height * 0.86), height * 0.12, height * 0.12)
+    painter.drawLine(QPointF(-width * 0.34, -height * 0.5), QPointF(width * 0.34, -height * 0.5))
+    for at in (-0.6, 0.6):
+        # straw sticks out of the sleeves
+        for by in (-3, 0, 3):
+            painter.drawLine(QPointF(width * at, -height * 0.62), QPointF(width * at * 1.18, -height * 0.62 + by))
+    if state == "braced":
+        painter.setPen(pen("chosen", 2))
+        painter.setBrush(theme.colour("leaf"))
+        painter.drawRect(QRectF(-width * 0.62, -height * 0.8, width * 0.22, height * 0.62))
+    painter.restore()
 
 
 SOLE = 4.0

@@ -6,6 +6,7 @@ from collections import deque
 from collections.abc import Callable
 from time import monotonic
 
+from msgspec.structs import replace
 from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer, Signal
 
 from leanstep.core.body.courses import fallen_out
@@ -29,6 +30,7 @@ from leanstep.desk.hands import Hands
 from leanstep.desk.input_log import InputLog
 from leanstep.desk.kept_takes import kept_take
 from leanstep.desk.rewinding import Rewind
+from leanstep.desk.second_figure import SecondOnCourse
 from leanstep.desk.session import Session
 from leanstep.desk.steered import Steered
 
@@ -58,6 +60,11 @@ class Simulation(QObject):
     cut_short = Signal(object, str)
     """A recording ended with something else than its button: the take, and why."""
     said = Signal(str)
+    second_steered = Signal(object)
+    """A take has been played in which the second figure was steered: the take with what it did."""
+    measured = Signal(object, str)
+    """Both figures are free again after a contact (:class:`~leanstep.core.rehearsal.pair_traces.Measured`), and what made that
+    another advantage than the clips say."""
     fell = Signal(bool)
     """The figure has fallen out of the course, where it is held (True), or it is on it again."""
 
@@ -74,6 +81,10 @@ class Simulation(QObject):
         self.watchers: list[Watcher] = []
         self._watched: frozenset[tuple[int, int]] = frozenset()
         self._foresight = Foresight(self._stepped)
+        self.second: SecondOnCourse | None = None
+        """Somebody else on the course."""
+        self._of_desk: SecondOnCourse | None = None
+        """Who stands there again when a take has been played."""
         self._kept = InputLog()
         self.steered = Steered()
         self.hands = Hands(session.document.controls)
@@ -107,6 +118,12 @@ class Simulation(QObject):
     def machine(self) -> Machine:
         """The machine being stepped."""
         return self.stepper.machine
+
+    @property
+    def steers(self) -> bool:
+        """Whether hands steer: the character, or the second figure while a take plays."""
+        second = self.second is not None and self.second.does == "steered"
+        return self.mode == "driving" or (self.mode == "playing" and second)
 
     @property
     def watched(self) -> frozenset[tuple[int, int]]:
@@ -228,13 +245,17 @@ class Simulation(QObject):
             self.cut_short.emit(recorded(self.machine, "cut short", rows), why)
 
     def recorded_take(self, name: str) -> Take | None:
-        """End the recording and return what was done; None when nothing was."""
-        rows = self._taken_rows()
+        """End the recording and return what was done, the second figure with it; None when nothing was."""
+        rows, second = self._taken_rows(), self.second
+        written = second.recorded(len(rows)) if second is not None else None
         self.leave()
-        return recorded(self.machine, name, rows) if rows else None
+        return replace(recorded(self.machine, name, rows), second=written) if rows else None
 
     def kept_take(self, name: str) -> Take | None:
         """What was driven last, as a take (:func:`~leanstep.desk.kept_takes.kept_take`); None when there was nothing."""
+        if self.second is not None and self.mode == "driving" and not self._kept.begun and self._kept.ticks:
+            rows = [*self._kept.spread()]
+            return replace(recorded(self.machine, name, rows), second=self.second.recorded(len(rows)))
         return kept_take(self.stepper, self._kept, name)
 
     def leave(self) -> None:
@@ -249,11 +270,18 @@ class Simulation(QObject):
         self._set_mode("idle")
         self._keep(rows, "The recording ended where you let go")
 
-    def play(self, take: Take, looping: bool = False) -> None:
-        """Play a take from the start; raises :class:`LeanStepError` when it cannot be."""
+    def play(self, take: Take, looping: bool = False, steer_second: bool = False) -> None:
+        """Play a take from the start, its second figure as the take says or steered by hands; raises :class:`LeanStepError` when it
+        cannot be."""
         self._keep(self._taken_rows(), "The recording ended where a take was played")
         inputs = inputs_of(self.session.machine, take)
+        second = None
+        if take.second is not None and take.world == "body":
+            second = SecondOnCourse(self.session.machine, take.second, "steered" if steer_second else "written")
         self.hands.let_go()
+        if self.mode != "playing":
+            self._of_desk = self.second
+        self.second = second
         self.take, self.looping, self._inputs, self._at = take, looping, inputs, 0
         self.again = None
         self._set_mode("playing")
@@ -276,7 +304,7 @@ class Simulation(QObject):
 
     def rewind(self) -> None:
         """Time runs back from here, until :meth:`go_on`; only what was steered comes back."""
-        if self.mode != "driving" or self._rewound is not None or not self._kept.ticks:
+        if self.mode != "driving" or self._rewound is not None or not self._kept.ticks or self.second is not None:
             return
         self.hands.let_go()
         self._rewound = Rewind(self.machine, self._kept)
@@ -379,6 +407,9 @@ class Simulation(QObject):
             if self._at >= len(self._inputs):
                 self._end_of_take()
                 return
+            if self.steers:
+                self.hands.take(until)
+                self.hands.devices.pass_time(1 / self.machine.character.rate)
             inputs = self._inputs[self._at]
             self._at += 1
         else:
@@ -392,8 +423,13 @@ class Simulation(QObject):
         self._step(inputs, told)
 
     def _step(self, inputs: dict[int, Symbolic], told: bool = True) -> None:
-        foreseen = self._foresight.next() if self.mode == "idle" else None
+        foreseen = self._foresight.next() if self.mode == "idle" and self.second is None else None
+        if self.second is not None:
+            inputs = self.second.with_due(inputs)
         self.last, self.truths, self.deformed = foreseen or self._stepped(self.situation, self.deformed, inputs)
+        if self.second is not None:
+            self.last = self.second.after(self.last, self._hands_of_second())
+            self._tell_measured()
         self.situation = self.last.situation
         if self.mode == "driving":
             self.steered.add(self.machine.character, self.last.fired)
@@ -405,6 +441,39 @@ class Simulation(QObject):
         if told:
             self.ticked.emit()
         self._look_down()
+
+    def _second_renewed(self, machine: Machine, before: SecondOnCourse) -> SecondOnCourse | None:
+        """The second figure beside the edited character, where it was; nobody where it does not go with that any more."""
+        try:
+            made = SecondOnCourse(machine, before.written, before.does)
+        except LeanStepError as error:
+            self.said.emit(f"{error.thing}: {error.reason}. {error.way_out}")
+            return None
+        made.go_on_as(before)
+        return made
+
+    def _hands_of_second(self) -> dict[int, Symbolic]:
+        """What hands do, where they steer the second figure."""
+        assert self.second is not None
+        if self.second.does != "steered":
+            return {}
+        return self.hands.inputs(self.second.figure.machine)
+
+    def _tell_measured(self) -> None:
+        """Say who was free first, once both are."""
+        assert self.second is not None
+        told = self.second.told()
+        if told is not None:
+            self.measured.emit(*told)
+
+    def beside(self, second: SecondOnCourse | None) -> None:
+        """Put somebody else on the course, or nobody; both stand at their places."""
+        self.second = second
+        self._foresight.forget()
+        if self.mode in ("idle", "driving"):
+            self._begin(free=False)
+        self.wake()
+        self.ticked.emit()
 
     def _look_down(self) -> None:
         """A figure that has fallen out of the course is held there, until it is put back or there is ground for it."""
@@ -444,6 +513,11 @@ class Simulation(QObject):
 
     def _end_of_take(self) -> None:
         """A witness goes on with its last values, so that a flicker is seen; other takes start over or end."""
+        if self.take is not None and self.second is not None and self.second.does == "steered":
+            take = replace(self.take, second=self.second.recorded(self.take.ticks))
+            self.leave()
+            self.second_steered.emit(take)
+            return
         if self.take is not None and self.take.world == "free":
             held = self.take.ticks + int(self.machine.character.rate * 3)
             if self._at < held:
@@ -473,7 +547,7 @@ class Simulation(QObject):
         if self._rewound is not None:
             # a late picture is shown late: none is left out of what is looked for
             due = min(due, 1)
-        if self.mode != "idle":
+        if self.mode != "idle" or self.second is not None:
             each = 1 / self._rate
             last = monotonic() - self._owed * each
             if due > MOST_CAUGHT_UP and self.mode == "driving":
@@ -514,6 +588,8 @@ class Simulation(QObject):
         if self.mode == "playing" and self.take is not None and self.take.begins is not None:
             self.situation = situation_of(self.session.machine, self.take.begins)
         self.deformed = at_start(self.machine, self.situation)
+        if self.second is not None:
+            self.second.put_back()
         self.last = None
         self.hands.handles.clear()
         self.marks.clear()
@@ -531,6 +607,8 @@ class Simulation(QObject):
             self.again = None
         if mode != self.mode:
             self._catch_up()
+            if self.mode == "playing":
+                self.second, self._of_desk = self._of_desk, None
             self.mode = mode
             self._timer.setInterval(WAKE)
             self.mode_changed.emit()
@@ -555,6 +633,8 @@ class Simulation(QObject):
         self.hands.devices.controls = self.session.document.controls
         self.truths = {}
         self.situation = carried(old, machine, before, self.stepper.first())
+        if self.second is not None:
+            self.second = self._second_renewed(machine, self.second)
         self.deformed = at_start(machine, self.situation)
         self._look_down()
         if not behaves_alike(old, machine):

@@ -395,7 +395,7 @@ class Window(QMainWindow):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         # every event of the program comes here
         if not isinstance(event, QKeyEvent):
-            if watched is self and event.type() == QEvent.Type.WindowDeactivate and self.live.mode == "driving":
+            if watched is self and event.type() == QEvent.Type.WindowDeactivate and self.live.steers:
                 self.live.go_on()
                 self.live.hands.let_go()
             return False
@@ -405,7 +405,7 @@ class Window(QMainWindow):
                 self.live.leave()
                 return True
             # in a line of text keys are letters, whoever steers
-            if self.live.mode == "driving" and self.session.editing.line is None and self._steers(event):
+            if self.live.steers and self.session.editing.line is None and self._steers(event):
                 return True
         return False
 

@@ -223,11 +223,11 @@ def sentence(action: Action) -> str:
 def _weighed(action: Action, stun: int, words: str, let_go: bool = False) -> str:
     found = action.advantages(stun, let_go)
     assert found is not None
-    first, last = map(_signed, found)
+    first, last = map(signed, found)
     return f"{first} {words}" if first == last else f"{first} to {last} {words}"
 
 
-def _signed(number: int) -> str:
+def signed(number: int) -> str:
     """An advantage in words."""
     return "even" if not number else f"{'plus' if number > 0 else 'minus'} {abs(number)}"
 

@@ -102,8 +102,11 @@ class Figure:
     def step(self, before: Side, inputs: Inputs) -> Step:
         """One tick by itself, with what is due."""
         stepper = self.machine.once((Figure, Stepper), lambda: Stepper(self.machine))
-        step, due = stepper.step(before.situation, {**before.due.given, **inputs}), before.due
-        now = step.situation
+        return self.settled(before, stepper.step(before.situation, {**before.due.given, **inputs}))
+
+    def settled(self, before: Side, step: Step) -> Step:
+        """A step at the end of which time stands and the body is pushed, as is due."""
+        now, due = step.situation, before.due
         body = asked_of(now.body, [("push", due.push)]) if due.push else now.body
         return replace(step, situation=replace(now, freeze=max(now.freeze, due.freeze), body=body))
 
@@ -196,8 +199,7 @@ PHASE = "phase "
 def meet(one: Figure, other: Figure, before: tuple[Side, Side], inputs: tuple[Inputs, Inputs]) -> Met:
     """One tick of two figures."""
     steps = one.step(before[0], inputs[0]), other.step(before[1], inputs[1])
-    sides = _after(before[0], steps[0]), _after(before[1], steps[1])
-    return _decided((one, other), sides, steps)
+    return decided((one, other), before, steps)
 
 
 def _after(before: Side, step: Step) -> Side:
@@ -205,8 +207,9 @@ def _after(before: Side, step: Step) -> Side:
     return Side(step.situation, tuple(0 if fired >= 0 else spent for fired, spent in zip(step.fired, before.spent)))
 
 
-def _decided(figures: tuple[Figure, Figure], sides: tuple[Side, Side], steps: tuple[Step, Step]) -> Met:
-    """Contact on a tick, for both at once."""
+def decided(figures: tuple[Figure, Figure], before: tuple[Side, Side], steps: tuple[Step, Step]) -> Met:
+    """Contact after a step of each figure, for both at once."""
+    sides = _after(before[0], steps[0]), _after(before[1], steps[1])
     if any(side.situation.freeze for side in sides):
         return Met(sides, steps, ((), ()))
     boxes = [figure.boxes(side.situation) for figure, side in zip(figures, sides)]

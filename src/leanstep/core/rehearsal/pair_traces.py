@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
+from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import action_of
 from leanstep.core.rehearsal.contact import Figure, Side, Touch, meet
 from leanstep.core.rehearsal.situation import Setting
@@ -26,6 +28,11 @@ class Contact:
         """What happened."""
         return f"{self.touch.clip} {'is guarded' if self.touch.guarded else 'hits'}"
 
+    @property
+    def short(self) -> str:
+        """The same in a word."""
+        return "guarded" if self.touch.guarded else "hit"
+
 
 @dataclass(frozen=True)
 class Measured:
@@ -46,6 +53,16 @@ class Measured:
     def computed(self) -> int | None:
         """The same as the clips say."""
         return None if self.expected is None else self.expected[1] - self.expected[0]
+
+
+class Taken(NamedTuple):
+    """A transition that figure ``who`` took in a layer on a tick, from a state."""
+
+    tick: int
+    who: int
+    layer: int
+    state: int
+    way: int
 
 
 @dataclass
@@ -98,25 +115,14 @@ class PairTrace:
         """Why an advantage is not what the clips say: which transition ate the ticks, in words; empty where it is."""
         if measured.expected is None or measured.advantage in (None, measured.computed):
             return ""
-        striking = measured.contact.who
-        own = measured.free[0] != measured.expected[0]
-        who, last = (striking, measured.free[0]) if own else (1 - striking, measured.free[1])
-        assert last is not None
-        ticks = range(measured.contact.tick + 1, last + 1)
         taken = [
-            (tick, layer, way)
-            for tick in (ticks if own else reversed(ticks))
-            for layer, way in enumerate(self.traces[who].steps[tick].fired)
+            Taken(tick, who, layer, trace.after(tick).states[layer], way)
+            for who, trace in enumerate(self.traces)
+            for tick in range(measured.contact.tick + 1, len(trace.steps))
+            for layer, way in enumerate(trace.steps[tick].fired)
             if way >= 0
         ]
-        role = "who strikes" if own else "who is struck"
-        if not taken:
-            return f"something else than a transition of {role} ate the ticks"
-        tick, layer, way = taken[0]
-        machine = self.figures[who].machine
-        before = machine.layers[layer].states[self.traces[who].after(tick).states[layer]]
-        to = machine.character.layers[layer].transitions[way].to
-        return f"{before} → {to} of {role}, on tick {tick}, ate the ticks"
+        return what_ate(self.figures, measured, taken)
 
     def _free(self, who: int, after: int) -> int | None:
         """The first tick after another on which a figure is free."""
@@ -126,13 +132,36 @@ class PairTrace:
 
     def _expected(self, contact: Contact) -> tuple[int, int] | None:
         """When both are free as the clip says, for contact on this tick of it."""
-        machine, now = self.figures[contact.who].machine, self.traces[contact.who].steps[contact.tick].situation
-        clip = next(one for one in machine.character.clips if one.name == contact.touch.clip)
-        action = action_of(machine, clip)
-        if action is None:
-            return None
-        begun = contact.tick - now.stays[contact.touch.layer]
-        strike = contact.touch.strike
-        stun = strike.guard_stun if contact.touch.guarded else strike.stun
-        found = action.timed.frees(contact.tick - begun, stun, strike.freeze)
-        return None if found is None else (begun + found[0], begun + found[1])
+        now = self.traces[contact.who].steps[contact.tick].situation
+        machine = self.figures[contact.who].machine
+        return expected(machine, contact, now.stays[contact.touch.layer])
+
+
+def expected(machine: Machine, contact: Contact, stay: int) -> tuple[int, int] | None:
+    """When both figures are free as the clips say, for contact after a ``stay`` in the state that strikes."""
+    clip = next(one for one in machine.character.clips if one.name == contact.touch.clip)
+    action = action_of(machine, clip)
+    if action is None:
+        return None
+    strike = contact.touch.strike
+    stun = strike.guard_stun if contact.touch.guarded else strike.stun
+    found = action.timed.frees(stay, stun, strike.freeze)
+    begun = contact.tick - stay
+    return None if found is None else (begun + found[0], begun + found[1])
+
+
+def what_ate(figures: tuple[Figure, Figure], measured: Measured, taken: Iterable[Taken]) -> str:
+    """The transition, of those that were taken since a contact, that made an advantage another than the clips say, in words."""
+    striking, assumed = measured.contact.who, measured.expected
+    own = assumed is not None and measured.free[0] != assumed[0]
+    who, last = (striking, measured.free[0]) if own else (1 - striking, measured.free[1])
+    between = [one for one in taken if one.who == who and last is not None and measured.contact.tick < one.tick <= last]
+    role = "who strikes" if own else "who is struck"
+    if not between:
+        return f"something else than a transition of {role} ate the ticks"
+    # an action ends with the first way out of it, being struck with the last
+    one = between[0] if own else between[-1]
+    machine = figures[who].machine
+    names = machine.layers[one.layer].states
+    to = machine.character.layers[one.layer].transitions[one.way].to
+    return f"{names[one.state]} → {to} of {role}, on tick {one.tick}, ate the ticks"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -14,6 +15,8 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.pair_traces import PairTrace
+from leanstep.core.rehearsal.second_figures import PairSteps
 from leanstep.core.rehearsal.traces import Run, Trace
 from leanstep.desk import paint
 from leanstep.desk.theme import font, theme
@@ -134,6 +137,14 @@ class Timeline(Lanes):
                 self._lines.append(_Line("game", layer, 0, top, RIBBON))
                 top += RIBBON + 1
             top += 3
+        if self._pair is not None:
+            for layer in range(len(self._pair.figures[1].machine.layers)):
+                self._lines.append(_Line("other", layer, 0, top, RIBBON))
+                top += RIBBON + 1
+            if self._pair.contacts:
+                self._lines.append(_Line("contacts", 0, 0, top, RIBBON))
+                top += RIBBON + 1
+            top += 3
         self.events = trace.marks() if trace else []
         if self.events:
             self._lines.append(_Line("events", 0, 0, top, RIBBON))
@@ -156,6 +167,10 @@ class Timeline(Lanes):
                 self.draw_lane(painter, self._ribbon(line))
             elif line.kind == "game":
                 self.draw_lane(painter, self._game(line))
+            elif line.kind == "other":
+                self.draw_lane(painter, self._other(line))
+            elif line.kind == "contacts":
+                self._contacts(painter, line)
             elif line.kind == "curve":
                 self._curve(painter, line)
             elif line.kind == "events":
@@ -234,24 +249,71 @@ class Timeline(Lanes):
             begin = tick
         return Lane(line.top, line.height, "the game", tuple(blocks))
 
+    @property
+    def _pair(self) -> PairTrace | None:
+        """Both figures, where the take has a second one."""
+        steps = self.trace.steps if self.trace is not None else None
+        return steps.pair if isinstance(steps, PairSteps) else None
+
+    def _other(self, line: _Line) -> Lane:
+        """The stays of the second figure in a layer."""
+        assert self._pair is not None
+        trace = self._pair.traces[1]
+        names = trace.machine.layers[line.index].states
+        blocks = tuple(
+            Block(
+                run.start,
+                run.end,
+                (names[run.state],),
+                paint.fill_of(trace.machine, line.index, run.state),
+                centred=False,
+            )
+            for run in trace.ribbon(line.index)
+        )
+        return Lane(line.top, line.height, "the other", blocks)
+
+    def _contacts(self, painter: QPainter, line: _Line) -> None:
+        """What touches, in words, with a line through both ribbons."""
+        assert self._pair is not None
+        told = [
+            (one.tick, f"{'' if one.who == 0 else 'the other’s '}{one.words}", one.short) for one in self._pair.contacts
+        ]
+        self._named(painter, line, "contact", told, "error")
+        ribbons = [one for one in self._lines if one.kind in ("ribbon", "other")]
+        painter.setPen(paint.pen("error", 1.6))
+        for tick, *_ in told:
+            x = self.x_of(tick + 0.5)
+            if LABELS <= x <= self.width() - self.right:
+                for one in ribbons:
+                    painter.drawLine(QPointF(x, one.top), QPointF(x, one.top + one.height))
+
     def _events(self, painter: QPainter, line: _Line) -> None:
         """The marks that fire, with their names where there is room."""
-        self.draw_lane(painter, Lane(line.top, line.height, "events", line=True))
+        self._named(painter, line, "events", [(tick, name, "") for tick, _, name in self.events], "mark")
+
+    def _named(
+        self, painter: QPainter, line: _Line, title: str, told: Sequence[tuple[int, str, str]], colour: str
+    ) -> None:
+        """Instants as small diamonds, each with its name where there is room before the next, or with a shorter one."""
+        self.draw_lane(painter, Lane(line.top, line.height, title, line=True))
         painter.setFont(font(11))
         metrics, free = painter.fontMetrics(), 0.0
         middle = line.top + line.height / 2
-        for tick, _, name in self.events:
+        for number, (tick, name, short) in enumerate(told):
             x = self.x_of(tick + 0.5)
             if not LABELS <= x <= self.width() - self.right:
                 continue
-            painter.setPen(paint.pen("mark"))
-            painter.setBrush(theme.colour("mark"))
+            painter.setPen(paint.pen(colour))
+            painter.setBrush(theme.colour(colour))
             points = [QPointF(x, middle - 4), QPointF(x + 4, middle), QPointF(x, middle + 4), QPointF(x - 4, middle)]
             painter.drawPolygon(QPolygonF(points))
+            after = self.x_of(told[number + 1][0] + 0.5) - 6 if short and number + 1 < len(told) else math.inf
+            if short and x + 12 + metrics.horizontalAdvance(name) > after:
+                name = short
             if x - 4 > free:
                 width = metrics.horizontalAdvance(name)
                 painter.fillRect(QRectF(x + 6, line.top + 1, width + 4, line.height - 2), theme.colour("leaf"))
-                painter.setPen(theme.colour("mark"))
+                painter.setPen(theme.colour(colour))
                 painter.drawText(QPointF(x + 8, middle + 4), name)
                 free = x + 12 + width
         painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QBrush, QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
 from leanstep.core.character.action_boxes import Rect, boxes_on, placed, unplaced
-from leanstep.core.character.clips import ActionBox, BoxKind, Cel
+from leanstep.core.character.clips import BoxKind, Cel
 from leanstep.desk import paint
 from leanstep.desk.art import Loaded
 from leanstep.desk.session import Session
@@ -128,10 +128,10 @@ class BoxedPreview(Preview):
             other = (at + step) % count
             for number, rect in boxes_on(clip, other):
                 painter.setOpacity(0.35)
-                self._box(painter, clip.boxes[number], self.on_screen(rect, clip.cels[other]))
+                paint.action_box(painter, clip.boxes[number].kind, self.on_screen(rect, clip.cels[other]))
         painter.setOpacity(1.0)
         for number, rect in boxes_on(clip, at):
-            self._box(painter, clip.boxes[number], self.on_screen(rect, clip.cels[at]))
+            paint.action_box(painter, clip.boxes[number].kind, self.on_screen(rect, clip.cels[at]))
             if self.editing and number == self.box_chosen:
                 self._handles(painter, self.on_screen(rect, clip.cels[at]))
         self._legend(painter, area, at)
@@ -139,25 +139,6 @@ class BoxedPreview(Preview):
             painter.setPen(paint.pen("chosen", 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self._new)
-
-    def _box(self, painter: QPainter, one: ActionBox, box: QRectF) -> None:
-        """A box: what hits is hatched, what can be hit has round corners, what guards is broken."""
-        pen = paint.pen("ink", 2)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        if one.kind == "strike":
-            painter.setBrush(QBrush(theme.colour("ink"), Qt.BrushStyle.BDiagPattern))
-        elif one.kind == "guard":
-            pen = paint.pen("chosen", 2)
-            pen.setStyle(Qt.PenStyle.DashLine)
-        else:
-            pen = paint.pen("chosen", 2)
-        round_by = min(6.0, box.height() / 2) if one.kind == "vulnerable" else 0.0
-        # a light rim keeps it apart from the figure
-        painter.setPen(paint.pen("leaf", 4))
-        painter.drawRoundedRect(box, round_by, round_by)
-        painter.setPen(pen)
-        painter.drawRoundedRect(box, round_by, round_by)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _legend(self, painter: QPainter, area: QRectF, at: int) -> None:
         """What each box on a cel is, in a corner where it covers no figure."""
@@ -168,7 +149,7 @@ class BoxedPreview(Preview):
             text = f"{one.name} {WORDS[one.kind]}"
             wide = painter.fontMetrics().horizontalAdvance(text) + 34.0
             painter.fillRect(QRectF(area.left() + 4, top, wide, 18), theme.colour("leaf"))
-            self._box(painter, one, QRectF(area.left() + 8, top + 3, 18, 12))
+            paint.action_box(painter, one.kind, QRectF(area.left() + 8, top + 3, 18, 12))
             painter.setPen(theme.colour("ink"))
             where = QRectF(area.left() + 32, top, wide, 18)
             painter.drawText(where, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, text)

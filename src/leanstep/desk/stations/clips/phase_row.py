@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any
-
+from msgspec.structs import replace
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from leanstep.core.character.clips import LATEST, PHASES, Clip, Strike
+from leanstep.core.character.clips import FARTHEST, LATEST, PHASES, Clip, Strike
 from leanstep.core.clips.phases import Stretch
 from leanstep.core.clips.timing import TICK
 from leanstep.desk.widgets.basics import NumberField, button, choice_of, label
@@ -44,28 +43,48 @@ class PhaseRow(QWidget):
         self.remove_button = button("Remove", "Take the chosen phase out (Delete)", self.removal.emit)
         self.stun = _ticks("Stun on hit", "For how long a figure that is hit can do nothing", "stuns ", whole=True)
         self.guard_stun = _ticks("Stun on guard", "The same for one that guards", "on guard ", whole=True)
-        self.stun.settled.connect(lambda value: self._set(stun=int(value)))
-        self.guard_stun.settled.connect(lambda value: self._set(guard_stun=int(value)))
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(8)
+        self.freeze = _ticks("Freeze on contact", "For how long time stands for both", "freezes ", whole=True)
+        self.strength = NumberField("Strength", "How strong it is, for the game", 0, FARTHEST, whole=False)
+        self.strength.setPrefix("strength ")
+        self.push = NumberField("Push", "How fast it pushes whom it touches away", 0, FARTHEST, "units/s", whole=False)
+        self.push.setPrefix("pushes ")
+        self.numbers = {
+            "stun": self.stun,
+            "guard_stun": self.guard_stun,
+            "freeze": self.freeze,
+            "push": self.push,
+            "strength": self.strength,
+        }
+        for name, field in self.numbers.items():
+            field.setMinimumWidth(126)
+            field.settled.connect(lambda value, name=name: self._set(name, value))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        row, does = QHBoxLayout(), QHBoxLayout()
+        for line in (row, does):
+            line.setSpacing(8)
+            column.addLayout(line)
         parts = (self.which, self.kind, self.start, self.end, self.again, self.remove_button)
         for part in parts:
             row.addWidget(part)
         row.addStretch(1)
-        row.addWidget(self.stun)
-        row.addWidget(self.guard_stun)
+        does.addWidget(label("To whom it touches", "soft"))
+        for field in self.numbers.values():
+            does.addWidget(field)
+        does.addStretch(1)
         self._phase = parts[1:]
 
-    def _set(self, **values: Any) -> None:
-        told = {"stun": self.strike.stun, "guard_stun": self.strike.guard_stun} | values
-        self.struck.emit(Strike(**told) if any(told.values()) else None)
+    def _set(self, name: str, value: float) -> None:
+        whole = name in ("stun", "guard_stun", "freeze")
+        made = replace(self.strike, **{name: int(value) if whole else value})
+        self.struck.emit(made if made != Strike() else None)
 
     def show_clip(self, clip: Clip, one: Stretch | None, first: bool) -> None:
         """Show a stretch of a clip's phases (None: none is chosen); the ``first`` one is startup for ever unless it is active."""
         self.strike = clip.strike or Strike()
-        self.stun.show_value(self.strike.stun)
-        self.guard_stun.show_value(self.strike.guard_stun)
+        for name, field in self.numbers.items():
+            field.show_value(getattr(self.strike, name))
         for part in self._phase:
             part.setVisible(one is not None)
         if one is None:

@@ -23,6 +23,7 @@ from leanstep.desk.stations.rehearse.camera import Camera, ZoomBar
 from leanstep.desk.stations.rehearse.course_path import CoursePath
 from leanstep.desk.stations.rehearse.course_row import GRID, START, CourseRow, Held, dragged, held_at, snapped
 from leanstep.desk.stations.rehearse.screen_stick import ScreenStick
+from leanstep.desk.stations.rehearse.second_view import SecondView
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.menu import Deed, Deeds
 from leanstep.desk.widgets.zooming import wheel_steps
@@ -46,6 +47,8 @@ class CourseView(QWidget):
         super().__init__()
         self.session, self.live, self.starts = session, live, starts
         self.path = CoursePath(session, live)
+        self.second = SecondView(session, live)
+        live.mode_changed.connect(self.update)
         self.trace: Trace | None = None
         self.camera = Camera()
         self._panned: QPointF | None = None
@@ -128,7 +131,7 @@ class CourseView(QWidget):
         """Draw again if the figure, its place or what is said of it has changed."""
         if not self.isVisible():
             return
-        seen = self._drawn(self.live.situation, 0)
+        seen = (*self._drawn(self.live.situation, 0), self.second.seen(self.trace))
         if seen != self._seen or self.live.again is not None:
             self._seen = seen
             self.update()
@@ -191,6 +194,7 @@ class CourseView(QWidget):
                 body.height * scale,
             )
             painter.drawRoundedRect(box, 6, 6)
+        self.second.draw(painter, place, scale, situation, self.trace)
         for wall in walls:
             if wall.y < situation.body.y:
                 self._wall(painter, wall, scale)

@@ -17,9 +17,11 @@ from leanstep.core.character.edits import append, free_name, put
 from leanstep.core.character.takes import Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import Thing
+from leanstep.core.rehearsal.actions import signed
 from leanstep.core.rehearsal.expectation_text import expectation_words
 from leanstep.core.rehearsal.expectations import unmet
 from leanstep.core.rehearsal.robustness import Difference
+from leanstep.core.rehearsal.second_figures import PairSteps, has_changed
 from leanstep.core.rehearsal.takes import begun, rehearsing, take_from_csv, take_from_json
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk.again import Again
@@ -31,6 +33,7 @@ from leanstep.desk.stations.rehearse.course_row import CourseRow
 from leanstep.desk.stations.rehearse.found_table import FoundTable
 from leanstep.desk.stations.rehearse.responding import Responding
 from leanstep.desk.stations.rehearse.robust import Robust
+from leanstep.desk.stations.rehearse.second_row import SecondRow
 from leanstep.desk.stations.rehearse.sweeping import Sweeping
 from leanstep.desk.stations.rehearse.take_row import TakeRow
 from leanstep.desk.stations.station import Station
@@ -43,6 +46,8 @@ BELOW = ("How quick presses show", "A sweep of made-up takes", "Takes before and
 """What can stand below the course in its place."""
 MOST_TICKS = 18_000
 """Ticks of a take that are laid out on the timeline: five minutes at 60 a second."""
+MOST_TOLD = 3
+"""Contacts of a take that are told in its sentence."""
 SLICE = 0.06
 """Seconds a rehearsal may take before the window has its turn again."""
 
@@ -55,7 +60,7 @@ class RehearseStation(Station):
         session = desk.session
         live = self.live = desk.live
         self.trace: Trace | None = None
-        self._shared_for: tuple[str, bool, bool] | None = None
+        self._shared_for: tuple[str, bool, bool, bool] | None = None
         """The take, and what stands beside it, for which the timeline got its height."""
         self._stale = False
         """The take has not been rehearsed since it was last changed, for nobody looks."""
@@ -84,6 +89,16 @@ class RehearseStation(Station):
         self.course_row.hide()
         self.course_button = button("Course", "Draw, move and name what the figure moves on", self._edit_course)
         self.course_button.setCheckable(True)
+        self.second_row = SecondRow(session, live)
+        self.second_row.hide()
+        self.second_row.kept.connect(self._keep_second)
+        self.second_row.steered.connect(self._steer_second)
+        self.second_row.boxes.connect(self._show_boxes)
+        live.second_steered.connect(self._second_steered)
+        self.second_button = button(
+            "Somebody else", "Put a second figure on the course, to strike and be struck", self._meet
+        )
+        self.second_button.setCheckable(True)
         self.paths = DropDown()
         self.paths.setAccessibleName("Path")
         self.paths.setToolTip(
@@ -147,7 +162,14 @@ class RehearseStation(Station):
     def _lay_out(self) -> None:
         bar = QHBoxLayout()
         bar.setSpacing(7)
-        for widget in (self.drive_button, self.record_button, self.keep_button, self.course_button, self.paths):
+        for widget in (
+            self.drive_button,
+            self.record_button,
+            self.keep_button,
+            self.course_button,
+            self.second_button,
+            self.paths,
+        ):
             bar.addWidget(widget)
         bar.addStretch(1)
         for part in (label("Take", "soft"), self.takes, self.play_button, self.loop, self.slow):
@@ -173,6 +195,7 @@ class RehearseStation(Station):
         column.setSpacing(7)
         column.addWidget(self.course, 1)
         column.addWidget(self.course_row)
+        column.addWidget(self.second_row)
         column.addLayout(bar)
         column.addWidget(self.scroller)
         for table in self.tables:
@@ -189,6 +212,7 @@ class RehearseStation(Station):
             command(self, "Play the take", "Ctrl+P", self.play),
             command(self, "Keep what just happened as a take", "Ctrl+Shift+K", self.keep),
             command(self, "Change the course", "", self.course_button.click),
+            command(self, "Somebody else on the course", "", self.second_button.click),
             command(self, "Show the course larger", "Ctrl++", lambda: self.course.zoom_by(1)),
             command(self, "Show the course smaller", "Ctrl+-", lambda: self.course.zoom_by(-1)),
             command(self, "Show the course as it fits the figure", "Ctrl+0", self.course.fit),
@@ -239,6 +263,7 @@ class RehearseStation(Station):
         for table in self.tables:
             table.refresh()
         self.course_row.refresh()
+        self.second_row.refresh()
         self._show_paths()
         names = [take.name for take in self.session.document.takes]
         fill_combo(self.takes, names, self.current)
@@ -269,15 +294,63 @@ class RehearseStation(Station):
         self.course_row.refresh()
         self._share_height()
 
+    def _meet(self) -> None:
+        self.second_row.setVisible(self.second_button.isChecked())
+        self._shared_for = None
+        self._share_height()
+
+    def _show_boxes(self, on: bool) -> None:
+        self.course.second.boxes = on
+        self.course.update()
+
+    def _keep_second(self) -> None:
+        """The take holds whoever is on the course, in place of whom it held."""
+        take, second = self.take, self.live.second
+        if take is None:
+            self.session.said.emit("There is no take to hold it: record one.")
+        elif second is not None:
+            self._put_take(take, replace(take, second=second.recorded(0)), "holds a second figure")
+
+    def _steer_second(self) -> None:
+        """Play the take while hands steer its second figure."""
+        take, second = self.take, self.live.second
+        if take is not None and take.second is None and second is not None:
+            self._keep_second()
+            take = self.take
+        if take is None or take.second is None:
+            self.session.said.emit("Record a take first; then the second figure can be steered against it.")
+            return
+        try:
+            self.live.play(take, steer_second=True)
+        except LeanStepError as error:
+            self.session.complained.emit(error)
+        self.course.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _second_steered(self, made: Take) -> None:
+        before = next((take for take in self.session.document.takes if take.name == made.name), None)
+        if before is not None:
+            self.choose(made.name)
+            self._put_take(before, made, "steered the second figure of")
+
+    def _put_take(self, before: Take, made: Take, said: str) -> None:
+        at = [take.name for take in self.session.document.takes].index(before.name)
+        self.session.edit(f"{said} {made.name}", lambda document: put(document, ("takes", at), made))
+
     def _share_height(self) -> None:
         """The timeline gets what it needs as long as the course keeps its height."""
         rows = 184 if self.course_button.isChecked() else 146
+        rows += 64 if self.second_button.isChecked() else 0
         above = self.course.minimumHeight()
         if self.comparison.isVisibleTo(self):
             rows, above = rows + HEIGHT + 7, 0
         room, wanted = max(120, self.height() - above - rows), self.timeline.height() + 2
         # one take keeps its height while it is changed: rows that come and go do not move what is under the pointer
-        about = self.current, self.course_button.isChecked(), self.comparison.isVisibleTo(self)
+        about = (
+            self.current,
+            self.course_button.isChecked(),
+            self.second_button.isChecked(),
+            self.comparison.isVisibleTo(self),
+        )
         if about == self._shared_for:
             wanted = self.scroller.height()
         self._shared_for = about if self.take is not None else None
@@ -290,8 +363,8 @@ class RehearseStation(Station):
     def _rehearse(self, take: Take) -> None:
         """Run the take in slices, so that a long one never holds the window up."""
         machine = self.session.machine
-        self.trace = begun(machine, take)
         try:
+            self.trace = begun(machine, take)
             self._rest = rehearsing(self.trace, take, most=MOST_TICKS)
             self._go_on()
         except LeanStepError as error:
@@ -324,7 +397,30 @@ class RehearseStation(Station):
         begins = ""
         if take.begins is not None:
             begins = f" begins in {', '.join(one.state for one in take.begins.layers)}, where you were;"
-        self.sentence.setText(f"{take.ticks} ticks, {take.ticks / rate:.1f} s;{begins} ends in {states}.{more}")
+        self.sentence.setText(
+            f"{take.ticks} ticks, {take.ticks / rate:.1f} s;{begins} ends in {states}.{more}{self._met(take, trace)}"
+        )
+
+    def _met(self, take: Take, trace: Trace) -> str:
+        """What touched in a take, and who was free first."""
+        if not isinstance(trace.steps, PairSteps) or take.second is None:
+            return ""
+        pair, told = trace.steps.pair, []
+        for contact in pair.contacts[:MOST_TOLD]:
+            found = pair.measured(contact)
+            whose = "" if contact.who == 0 else "the other’s "
+            plus = "" if found.advantage is None else f", {signed(found.advantage)}"
+            if plus and found.computed not in (None, found.advantage):
+                plus += f" where it says {signed(found.computed or 0)}: {pair.differs(found)}"
+            told.append(f"{whose}{contact.words} on tick {contact.tick}{plus}")
+        more = f" and {len(pair.contacts) - MOST_TOLD} more" if len(pair.contacts) > MOST_TOLD else ""
+        changed = has_changed(self.session.machine, take.second)
+        other = " The second figure is not what it was when the take was made." if changed else ""
+        return (
+            f" {'; '.join(told)[:1].upper()}{'; '.join(told)[1:]}{more}.{other}"
+            if told
+            else f" Nothing touches.{other}"
+        )
 
     def _show(self, take: Take | None) -> None:
         self.course.trace = self.trace if take is not None and take.world == "body" else None
