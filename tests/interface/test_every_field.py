@@ -31,9 +31,12 @@ from leanstep.core.character.clips import (
     Strike,
     Travel,
 )
+from leanstep.core.character.contact_edits import declared
 from leanstep.core.character.deforming import Lean, Squash
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, put
 from leanstep.core.character.files import dump
+from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.schema import parts
 from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.blends.station import BlendsStation
@@ -71,6 +74,12 @@ def parameter(name: str) -> Opened:
     return opened
 
 
+def counting(window: Window) -> QWidget:
+    count = Parameter(name="count", kind="whole", min=0.0, max=9.0)
+    window.session.edit("test", lambda document: change(document, (), parameters=(*document.parameters, count)))
+    return parameter("count")(window)
+
+
 def control(name: str) -> Opened:
     def opened(window: Window) -> QWidget:
         window.go("Graph")
@@ -94,6 +103,17 @@ def body(window: Window) -> QWidget:
 
 def seen_from_above(window: Window) -> None:
     window.session.edit("test", lambda document: change(document, ("body",), model="above"))
+
+
+def contact(window: Window) -> QWidget:
+    force = Parameter(name="force", max=9.0)
+
+    def told(document: Character) -> Character:
+        made = declared(document)
+        return change(made, (), parameters=(*made.parameters, force))
+
+    window.session.edit("test", told)
+    return body(window)
 
 
 def body_above(window: Window) -> QWidget:
@@ -277,6 +297,7 @@ TABLE: dict[str, Control | str] = {
     "Parameter.start": "shown for parameters of the graph only, see test_names_panel",
     "Parameter.formula": "shown for formulas only, see test_names_panel",
     "Parameter.wobble": Control(parameter("speed"), "Wobble", "3"),
+    "Parameter.countdown": Control(counting, "goes down by one on every tick", also=("min", "rest")),
     "Parameter.chatters": Control(parameter("grounded"), "goes on and off by itself"),
     "Parameter.once_per": Control(parameter("hit"), "Limit", "0.5"),
     "Parameter.per_second": Control(parameter("speed"), "Limit", "900"),
@@ -361,6 +382,25 @@ TABLE: dict[str, Control | str] = {
     "Phase.again": Control(PHASE, "hits again"),
     "Strike.stun": Control(PHASE, "Stun on hit", "24"),
     "Strike.guard_stun": Control(PHASE, "Stun on guard", "9"),
+    "Strike.strength": Control(PHASE, "Strength", "2.5"),
+    "Strike.push": Control(PHASE, "Push", "80"),
+    "Strike.freeze": Control(PHASE, "Freeze on contact", "4"),
+    "ContactRules.guards": Control(contact, "Guards while", "grounded"),
+    "ContactRules.hit": Control(contact, "When it is hit", "nothing"),
+    "ContactRules.guarded": Control(contact, "When it guards", "hit"),
+    "ContactRules.stun": Control(contact, "Stunned by", "nothing"),
+    "ContactRules.strength": Control(contact, "How strong by", "force"),
+    "ContactRules.lands": Control(contact, "When it hits", "hit"),
+    "ContactRules.stopped": Control(contact, "When it is guarded", "hit"),
+    "SecondFigure.who": "kept with the take by a command, see test_second_figure",
+    "SecondFigure.x": "kept with the take by a command, see test_second_figure",
+    "SecondFigure.y": "kept with the take by a command, see test_second_figure",
+    "SecondFigure.facing": "kept with the take by a command, see test_second_figure",
+    "SecondFigure.file": "chosen as a file, see test_second_figure",
+    "SecondFigure.digest": KEPT,
+    "SecondFigure.changes": "what hands or a take do with it, see test_second_figure",
+    "OtherChange.at": "what hands or a take do with it, see test_second_figure",
+    "OtherChange.set": "what hands or a take do with it, see test_second_figure",
     "BoxKey.cel": Control(BLADE, "First cel of the box", "2"),
     "BoxKey.box": Control(BLADE, "Action box left", "7"),
     "ActionBox.name": Control(BLADE, "Name of the box", "pole"),
@@ -544,6 +584,7 @@ TABLE: dict[str, Control | str] = {
     "Beginning.freeze": KEPT,
     "Beginning.body": KEPT,
     "Take.begins": KEPT,
+    "Take.second": "kept with the take by a command, see test_second_figure",
     "Take.name": "renamed everywhere at once, see test_more_hands",
     "Take.ticks": Control(take, "Length of the take", "320"),
     "Take.world": Control(take, "World of the take", "the take says everything"),
@@ -569,6 +610,7 @@ TABLE: dict[str, Control | str] = {
     "Character.squashes": LISTED,
     "Character.leans": LISTED,
     "Character.takes": LISTED,
+    "Character.contact": LISTED,
     "Character.muted": LISTED,
 }
 

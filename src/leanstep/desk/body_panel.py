@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QFrame, QGridLayout, QScroll
 
 from leanstep.core.body.previews import in_words
 from leanstep.core.character.edits import change
+from leanstep.desk.contact_panel import ContactPanel
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NumberField, fill_combo, label
 
@@ -176,6 +177,8 @@ class BodyPanel(QScrollArea):
         grid.setColumnStretch(1, 1)
         column.addLayout(grid)
         column.addWidget(self.tilts)
+        self.contact = ContactPanel(session, LABELS)
+        column.addWidget(self.contact)
         column.addStretch(1)
         self.setWidget(inner)
         session.editing.follow(self, self.refresh, session.changed)
@@ -220,6 +223,7 @@ class BodyPanel(QScrollArea):
             names = [*sticks, *bearings] if kind == "aims" else [one.name for one in getattr(document.controls, kind)]
             names = [NOTHING, *names] if name.startswith("aim") else names
             fill_combo(self.controls[name], names, getattr(document.body, name) or NOTHING * name.startswith("aim"))
+        self.contact.refresh()
         self.sentence.setText(in_words(document.body, document.rate) if self.isVisible() else "")
 
     def showEvent(self, event: object) -> None:
