@@ -6,7 +6,7 @@ import os
 from pathlib import Path
 
 from msgspec.structs import replace
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character.takes import SecondFigure
@@ -68,6 +68,10 @@ class SecondRow(QWidget):
         self.show_boxes.setChecked(True)
         self.show_boxes.toggled.connect(self.boxes)
         self.said = label("", "soft", wrap=True)
+        # room for two contacts, so that nothing moves when they are told
+        self.said.setMinimumHeight(2 * self.said.fontMetrics().lineSpacing() + 2)
+        self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._told = ""
         row = QHBoxLayout()
         row.setSpacing(7)
         parts = (
@@ -120,6 +124,7 @@ class SecondRow(QWidget):
         self.up.show_value(second.written.y)
         self.facing.setCurrentIndex(self.facing.findData(second.written.facing))
         if not second.contacts:
+            self._told = ""
             self.said.setText(self._wanting(second))
 
     def _wanting(self, second: SecondOnCourse) -> str:
@@ -177,4 +182,6 @@ class SecondRow(QWidget):
         )
         if because and measured.computed is not None:
             words += f"; {touch.clip} says {signed(measured.computed)}. {because[0].upper()}{because[1:]}"
-        self.said.setText(f"{words}." if because else f"{words}, as {touch.clip} says.")
+        words = f"{words}." if because else f"{words}, as {touch.clip} says."
+        self.said.setText(f"{self._told}\n{words}" if self._told else words)
+        self._told = words

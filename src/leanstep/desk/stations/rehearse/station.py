@@ -339,7 +339,7 @@ class RehearseStation(Station):
     def _share_height(self) -> None:
         """The timeline gets what it needs as long as the course keeps its height."""
         rows = 184 if self.course_button.isChecked() else 146
-        rows += 64 if self.second_button.isChecked() else 0
+        rows += 82 if self.second_button.isChecked() else 0
         above = self.course.minimumHeight()
         if self.comparison.isVisibleTo(self):
             rows, above = rows + HEIGHT + 7, 0
