@@ -614,12 +614,15 @@ private static final int
   CEL_SIZE = 6, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5, CLIP_HIGH = 6,
   CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11, CLIP_PIECES_END = 12,
   CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18, CLIP_ACTIVES = 19,
-  CLIP_ACTIVES_END = 20, CLIP_REACH = 21, CLIP_SIZE = 27, COMPARE_STACK = 19, CONTACT_GUARDS = 0, CONTACT_GUARDS_END = 1,
-  CONTACT_SIZE = 8, CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_SIZE = 6,
-  DRAWN_WIDE = 0, DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4, DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6,
-  DRAWN_SINCE = 7, DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10, DRAWN_LEANING = 11, DRAWN_FALL = 12,
-  DRAWN_LANDED = 13, DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16, DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18,
-  DRAWN_SIZE = 19, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31,
+  CLIP_ACTIVES_END = 20, CLIP_REACH = 21, CLIP_STUN = 22, CLIP_GUARD_STUN = 23, CLIP_FREEZE = 24, CLIP_STRENGTH = 25,
+  CLIP_PUSH = 26, CLIP_SIZE = 27, COMPARE_STACK = 19, CONTACT_GUARDS = 0, CONTACT_GUARDS_END = 1, CONTACT_HIT = 2,
+  CONTACT_GUARDED = 3, CONTACT_STUN = 4, CONTACT_STRENGTH = 5, CONTACT_LANDS = 6, CONTACT_STOPPED = 7, CONTACT_SIZE = 8,
+  CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_SIZE = 6, DRAWN_WIDE = 0,
+  DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4, DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6, DRAWN_SINCE = 7,
+  DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10, DRAWN_LEANING = 11, DRAWN_FALL = 12, DRAWN_LANDED = 13,
+  DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16, DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19, DUE_ANY = 0,
+  DUE_FREEZE = 1, DUE_PUSH = 2, DUE_HIT = 3, DUE_GUARDED = 4, DUE_STUN = 5, DUE_STRENGTH = 6, DUE_LANDS = 7, DUE_STOPPED = 8,
+  DUE_SIZE = 9, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31,
   FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3,
   FROM_TO = 4, GUARD_BOX = 2, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5,
   HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24,
@@ -1118,6 +1121,46 @@ private static long listSpans(long[] m, long[] z, long[] out) {
     return count;
 }
 
+// A pulse comes on, where there is one.
+private static void pulseOn(double[] v, long parameter, double on) {
+    if (parameter >= 0 && on != 0.0) v[(int) parameter] = 1.0;
+}
+
+// A number gets a value, where there is one.
+private static void giveValue(long[] m, double[] r, double[] v, long parameter, double value) {
+    if (parameter >= 0) v[(int) parameter] = fitted(m, r, parameter, value);
+}
+
+// Set what contact on the tick before raises, once a tick has begun.
+private static void raiseDue(long[] m, double[] r, double[] v, double[] w) {
+    long rules = m[HEAD_CONTACT];
+    if (w[DUE_ANY] == 0.0 || rules >= m[HEAD_CONTACT_END]) return;
+    pulseOn(v, m[(int) (rules + CONTACT_HIT)], w[DUE_HIT]);
+    pulseOn(v, m[(int) (rules + CONTACT_GUARDED)], w[DUE_GUARDED]);
+    pulseOn(v, m[(int) (rules + CONTACT_LANDS)], w[DUE_LANDS]);
+    pulseOn(v, m[(int) (rules + CONTACT_STOPPED)], w[DUE_STOPPED]);
+    if (w[DUE_HIT] != 0.0 || w[DUE_GUARDED] != 0.0) {
+        giveValue(m, r, v, m[(int) (rules + CONTACT_STUN)], w[DUE_STUN]);
+        giveValue(m, r, v, m[(int) (rules + CONTACT_STRENGTH)], w[DUE_STRENGTH]);
+    }
+}
+
+// What contact on the tick before does at the end of this one: time stands, and the body is pushed.
+private static void settle(long[] m, long[] z, double[] v, double[] w) {
+    if (w[DUE_ANY] != 0.0) {
+        z[NOW_FREEZE] = ((long) w[DUE_FREEZE] > z[NOW_FREEZE] ? (long) w[DUE_FREEZE] : z[NOW_FREEZE]);
+        v[(int) (m[HEAD_PLACE] + FIELDS_PUSH)] += w[DUE_PUSH];
+        for (long due = 0; due < DUE_SIZE; due++) w[(int) due] = 0.0;
+    }
+}
+
+// A strike whose state is entered anew can hit again.
+private static void forgetSpent(long[] m, long[] taken, long[] spent) {
+    for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+        if (taken[(int) layer] >= 0) spent[(int) layer] = 0;
+    }
+}
+
 // The number of the active phase a layer stands in, counted from 1 and further for each that hits again; 0: in none.
 private static long windowOf(long[] m, long[] z, long layer) {
     long clip = clipOf(m, z, layer);
@@ -1156,7 +1199,8 @@ private static void placeBox(long[] m, double[] r, long[] z, long layer, long ce
 // Whether the box that stands first in b overlaps some vulnerable box of a figure in an area.
 private static boolean meetsAny(long[] m, double[] r, long[] z, double[] v, boolean left, double x, double y, double wide, double high, double[] b) {
     long lowest = lowestSeen(m, r, z, v);
-    for (long layer = (0 > lowest ? 0 : lowest); layer < lowest >= 0 ? m[HEAD_LAYER_COUNT] : 0; layer++) {
+    if (lowest < 0) return false;
+    for (long layer = lowest; layer < m[HEAD_LAYER_COUNT]; layer++) {
         long cel = celOf(m, r, z, v, layer);
         if (cel < 0) continue;
         long row = celRow(m, z, layer, cel);
@@ -1255,13 +1299,12 @@ private static boolean isGuarding(long[] m, double[] r, long[] z, double[] v) {
 // spent which windows have hit.
 private static boolean strikes(long[] m, double[] r, long[] z, double[] v, boolean left, double x, double y, double wide, double high, long[] otherM, double[] otherR, long[] otherZ, double[] otherV, boolean otherLeft, double otherX, double otherY, double otherWide, double otherHigh, long[] spent, long[] out, double[] b) {
     boolean found = false;
-    long lowest = lowestSeen(m, r, z, v);
     for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
         out[(int) layer] = 0;
         long window = windowOf(m, z, layer);
-        if (window <= spent[(int) layer] || lowest < 0 || layer < lowest) continue;
-        long cel = celOf(m, r, z, v, layer);
-        if (cel < 0) continue;
+        if (window <= spent[(int) layer]) continue;
+        long cel = celOf(m, r, z, v, layer), lowest = lowestSeen(m, r, z, v);
+        if (cel < 0 || layer < lowest) continue;
         long row = celRow(m, z, layer, cel);
         boolean struck = false, reached = m[(int) (clipOf(m, z, layer) + CLIP_REACH)] == 0;
         for (long rect = m[(int) (row + CEL_RECTS)]; rect < m[(int) (row + CEL_RECTS_END)]; rect += RECT_SIZE) {
@@ -1283,21 +1326,44 @@ private static boolean strikes(long[] m, double[] r, long[] z, double[] v, boole
     return found;
 }
 
-// A strike whose state is entered anew can hit again.
-private static void forgetSpent(long[] m, long[] taken, long[] spent) {
+// Add what strikes raise on who strikes, w, and on the other, along whose facing side of a push goes.
+private static void addDue(long[] m, double[] r, long[] z, long[] out, double[] w, double[] other, double side) {
     for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
-        if (taken[(int) layer] >= 0) spent[(int) layer] = 0;
+        if (out[(int) layer] == 0) continue;
+        long clip = clipOf(m, z, layer);
+        boolean hits = out[(int) layer] == 1;
+        w[DUE_ANY] = 1.0;
+        other[DUE_ANY] = 1.0;
+        if (hits) {
+            w[DUE_LANDS] = 1.0;
+            other[DUE_HIT] = 1.0;
+        } else {
+            w[DUE_STOPPED] = 1.0;
+            other[DUE_GUARDED] = 1.0;
+        }
+        double stun = (double) (hits ? m[(int) (clip + CLIP_STUN)] : m[(int) (clip + CLIP_GUARD_STUN)]), freeze = (double) m[(int) (clip + CLIP_FREEZE)];
+        other[DUE_STUN] = (stun > other[DUE_STUN] ? stun : other[DUE_STUN]);
+        other[DUE_STRENGTH] = (r[(int) (clip + CLIP_STRENGTH)] > other[DUE_STRENGTH] ? r[(int) (clip + CLIP_STRENGTH)] : other[DUE_STRENGTH]);
+        w[DUE_FREEZE] = (freeze > w[DUE_FREEZE] ? freeze : w[DUE_FREEZE]);
+        other[DUE_FREEZE] = (freeze > other[DUE_FREEZE] ? freeze : other[DUE_FREEZE]);
+        double push = r[(int) (clip + CLIP_PUSH)] * side;
+        if (Math.abs(push) > Math.abs(other[DUE_PUSH])) other[DUE_PUSH] = push;
     }
 }
 
-// Whether time still stands after a tick, so that contact waits.
-private static boolean standsStill(long[] m, long[] z) {
-    return z[NOW_FREEZE] > 0;
-}
-
-// Time stands for some ticks, as by an effect.
-private static void beginFreeze(long[] z, long ticks) {
-    z[NOW_FREEZE] = (ticks > z[NOW_FREEZE] ? ticks : z[NOW_FREEZE]);
+// Contact of two figures that have both done a tick: out is told by layer 0 for none, 1 for a hit, 2 for one that is guarded, w
+// what that raises on the next tick. along is how much of a push to the right goes along the facing.
+private static boolean meet(long[] m, double[] r, long[] z, double[] v, long[] taken, boolean left, double along, double x, double y, double wide, double high, long[] spent, long[] out, double[] w, long[] otherM, double[] otherR, long[] otherZ, double[] otherV, long[] otherTaken, boolean otherLeft, double otherAlong, double otherX, double otherY, double otherWide, double otherHigh, long[] otherSpent, long[] otherOut, double[] otherW, double[] b) {
+    forgetSpent(m, taken, spent);
+    forgetSpent(otherM, otherTaken, otherSpent);
+    for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) out[(int) layer] = 0;
+    for (long layer = 0; layer < otherM[HEAD_LAYER_COUNT]; layer++) otherOut[(int) layer] = 0;
+    if (z[NOW_FREEZE] > 0 || otherZ[NOW_FREEZE] > 0) return false;
+    boolean first = strikes(m, r, z, v, left, x, y, wide, high, otherM, otherR, otherZ, otherV, otherLeft, otherX, otherY, otherWide, otherHigh, spent, out, b);
+    boolean second = strikes(otherM, otherR, otherZ, otherV, otherLeft, otherX, otherY, otherWide, otherHigh, m, r, z, v, left, x, y, wide, high, otherSpent, otherOut, b);
+    if (first) addDue(m, r, z, out, w, otherW, otherX >= x ? otherAlong : -otherAlong);
+    if (second) addDue(otherM, otherR, otherZ, otherOut, otherW, w, x >= otherX ? along : -along);
+    return first || second;
 }
 
 // Write where the cells of each section begin; how many cells there are in all.

@@ -51,6 +51,34 @@ export interface Shape {
   whole: boolean;
 }
 
+/** Where a figure stands for contact, and how large a pixel of its drawings is; along: how much of a push to the right goes along its facing. */
+export interface At {
+  x: number;
+  y?: number;
+  left?: boolean;
+  wide?: number;
+  high?: number;
+  along?: number;
+}
+
+/** A strike of figure 0 or 1 of a pair has met the other. */
+export interface Contact {
+  who: number;
+  layer: number;
+  clip: string;
+  guarded: boolean;
+  stun: number;
+  freeze: number;
+  strength: number;
+  push: number;
+}
+
+/** Two figures that can touch; make one for every two. */
+export declare class Pair {
+  constructor(one: Player, other: Player);
+  meet(at: At, otherAt: At): Contact[];
+}
+
 /** A figure that plays a table. */
 export declare class Player {
   constructor(table: Table);

@@ -79,17 +79,21 @@ enum {
   LS_CLIP_BEGIN = 1, LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5, LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7,
   LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9, LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11, LS_CLIP_PIECES_END = 12,
   LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14, LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17, LS_CLIP_KEYS_END = 18,
-  LS_CLIP_ACTIVES = 19, LS_CLIP_ACTIVES_END = 20, LS_CLIP_REACH = 21, LS_COMPARE_STACK = 19, LS_CONTACT_GUARDS = 0,
-  LS_CONTACT_GUARDS_END = 1, LS_CONTACT_SIZE = 8, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3,
-  LS_CUE_SHAPES = 4, LS_CUE_SHAPES_END = 5, LS_CUE_SIZE = 6, LS_DRAWN_WIDE = 0, LS_DRAWN_HIGH = 1, LS_DRAWN_TILT = 2,
-  LS_DRAWN_WHOLE = 3, LS_DRAWN_SQUASH = 4, LS_DRAWN_HOLDER = 5, LS_DRAWN_AMOUNT = 6, LS_DRAWN_SINCE = 7, LS_DRAWN_FREED = 8,
-  LS_DRAWN_FROM_WIDE = 9, LS_DRAWN_FROM_HIGH = 10, LS_DRAWN_LEANING = 11, LS_DRAWN_FALL = 12, LS_DRAWN_LANDED = 13,
-  LS_DRAWN_VELOCITY = 14, LS_DRAWN_UP = 15, LS_DRAWN_FACING = 16, LS_DRAWN_GROUNDED = 17, LS_DRAWN_FREEZE = 18,
-  LS_DRAWN_SIZE = 19, LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30,
-  LS_FIELDS_TRAVEL_UP = 31, LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1,
-  LS_FORMULA_PROGRAM_END = 2, LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_GUARD_BOX = 2, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2,
-  LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5, LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9,
-  LS_HEAD_PLACES = 18, LS_HEAD_CUES = 22, LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32,
+  LS_CLIP_ACTIVES = 19, LS_CLIP_ACTIVES_END = 20, LS_CLIP_REACH = 21, LS_CLIP_STUN = 22, LS_CLIP_GUARD_STUN = 23,
+  LS_CLIP_FREEZE = 24, LS_CLIP_STRENGTH = 25, LS_CLIP_PUSH = 26, LS_CLIP_SIZE = 27, LS_COMPARE_STACK = 19, LS_CONTACT_GUARDS = 0,
+  LS_CONTACT_GUARDS_END = 1, LS_CONTACT_HIT = 2, LS_CONTACT_GUARDED = 3, LS_CONTACT_STUN = 4, LS_CONTACT_STRENGTH = 5,
+  LS_CONTACT_LANDS = 6, LS_CONTACT_STOPPED = 7, LS_CONTACT_SIZE = 8, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2,
+  LS_CUE_ACTS_END = 3, LS_CUE_SHAPES = 4, LS_CUE_SHAPES_END = 5, LS_CUE_SIZE = 6, LS_DRAWN_WIDE = 0, LS_DRAWN_HIGH = 1,
+  LS_DRAWN_TILT = 2, LS_DRAWN_WHOLE = 3, LS_DRAWN_SQUASH = 4, LS_DRAWN_HOLDER = 5, LS_DRAWN_AMOUNT = 6, LS_DRAWN_SINCE = 7,
+  LS_DRAWN_FREED = 8, LS_DRAWN_FROM_WIDE = 9, LS_DRAWN_FROM_HIGH = 10, LS_DRAWN_LEANING = 11, LS_DRAWN_FALL = 12,
+  LS_DRAWN_LANDED = 13, LS_DRAWN_VELOCITY = 14, LS_DRAWN_UP = 15, LS_DRAWN_FACING = 16, LS_DRAWN_GROUNDED = 17,
+  LS_DRAWN_FREEZE = 18, LS_DRAWN_SIZE = 19, LS_DUE_ANY = 0, LS_DUE_FREEZE = 1, LS_DUE_PUSH = 2, LS_DUE_HIT = 3,
+  LS_DUE_GUARDED = 4, LS_DUE_STUN = 5, LS_DUE_STRENGTH = 6, LS_DUE_LANDS = 7, LS_DUE_STOPPED = 8, LS_DUE_SIZE = 9,
+  LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30, LS_FIELDS_TRAVEL_UP = 31,
+  LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1, LS_FORMULA_PROGRAM_END = 2,
+  LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_GUARD_BOX = 2, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2, LS_HEAD_STICKS_END = 3,
+  LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5, LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9, LS_HEAD_PLACES = 18,
+  LS_HEAD_CLIPS = 20, LS_HEAD_CUES = 22, LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32,
   LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34, LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37,
   LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44,
   LS_HEAD_SQUASHES_END = 45, LS_HEAD_LEANS = 46, LS_HEAD_LEANS_END = 47, LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51,
@@ -595,6 +599,46 @@ static inline int64_t ls_list_spans(int64_t *m, int64_t *z, int64_t *out) {
   return count;
 }
 
+/* A pulse comes on, where there is one. */
+static inline void ls_pulse_on(double *v, int64_t parameter, double on) {
+  if (parameter >= 0 && on != 0.0) v[parameter] = 1.0;
+}
+
+/* A number gets a value, where there is one. */
+static inline void ls_give_value(int64_t *m, double *r, double *v, int64_t parameter, double value) {
+  if (parameter >= 0) v[parameter] = ls_fitted(m, r, parameter, value);
+}
+
+/* Set what contact on the tick before raises, once a tick has begun. */
+static inline void ls_raise_due(int64_t *m, double *r, double *v, double *w) {
+  int64_t rules = m[LS_HEAD_CONTACT];
+  if (w[LS_DUE_ANY] == 0.0 || rules >= m[LS_HEAD_CONTACT_END]) return;
+  ls_pulse_on(v, m[rules + LS_CONTACT_HIT], w[LS_DUE_HIT]);
+  ls_pulse_on(v, m[rules + LS_CONTACT_GUARDED], w[LS_DUE_GUARDED]);
+  ls_pulse_on(v, m[rules + LS_CONTACT_LANDS], w[LS_DUE_LANDS]);
+  ls_pulse_on(v, m[rules + LS_CONTACT_STOPPED], w[LS_DUE_STOPPED]);
+  if (w[LS_DUE_HIT] != 0.0 || w[LS_DUE_GUARDED] != 0.0) {
+    ls_give_value(m, r, v, m[rules + LS_CONTACT_STUN], w[LS_DUE_STUN]);
+    ls_give_value(m, r, v, m[rules + LS_CONTACT_STRENGTH], w[LS_DUE_STRENGTH]);
+  }
+}
+
+/* What contact on the tick before does at the end of this one: time stands, and the body is pushed. */
+static inline void ls_settle(int64_t *m, int64_t *z, double *v, double *w) {
+  if (w[LS_DUE_ANY] != 0.0) {
+    z[LS_NOW_FREEZE] = ((int64_t)w[LS_DUE_FREEZE] > z[LS_NOW_FREEZE] ? (int64_t)w[LS_DUE_FREEZE] : z[LS_NOW_FREEZE]);
+    v[m[LS_HEAD_PLACE] + LS_FIELDS_PUSH] += w[LS_DUE_PUSH];
+    for (int64_t due = 0; due < LS_DUE_SIZE; due++) w[due] = 0.0;
+  }
+}
+
+/* A strike whose state is entered anew can hit again. */
+static inline void ls_forget_spent(int64_t *m, int64_t *taken, int64_t *spent) {
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    if (taken[layer] >= 0) spent[layer] = 0;
+  }
+}
+
 /* The number of the active phase a layer stands in, counted from 1 and further for each that hits again; 0: in none. */
 static inline int64_t ls_window_of(int64_t *m, int64_t *z, int64_t layer) {
   int64_t clip = ls_clip_of(m, z, layer);
@@ -631,7 +675,8 @@ static inline void ls_place_box(int64_t *m, double *r, int64_t *z, int64_t layer
 /* Whether the box that stands first in b overlaps some vulnerable box of a figure in an area. */
 static inline int ls_meets_any(int64_t *m, double *r, int64_t *z, double *v, int left, double x, double y, double wide, double high, double *b) {
   int64_t lowest = ls_lowest_seen(m, r, z, v);
-  for (int64_t layer = (0 > lowest ? 0 : lowest); layer < lowest >= 0 ? m[LS_HEAD_LAYER_COUNT] : 0; layer++) {
+  if (lowest < 0) return 0;
+  for (int64_t layer = lowest; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
     int64_t cel = ls_cel_of(m, r, z, v, layer);
     if (cel < 0) continue;
     int64_t row = ls_cel_row(m, z, layer, cel);
@@ -730,13 +775,12 @@ static inline int ls_is_guarding(int64_t *m, double *r, int64_t *z, double *v) {
    spent which windows have hit. */
 static inline int ls_strikes(int64_t *m, double *r, int64_t *z, double *v, int left, double x, double y, double wide, double high, int64_t *other_m, double *other_r, int64_t *other_z, double *other_v, int other_left, double other_x, double other_y, double other_wide, double other_high, int64_t *spent, int64_t *out, double *b) {
   int found = 0;
-  int64_t lowest = ls_lowest_seen(m, r, z, v);
   for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
     out[layer] = 0;
     int64_t window = ls_window_of(m, z, layer);
-    if (window <= spent[layer] || lowest < 0 || layer < lowest) continue;
-    int64_t cel = ls_cel_of(m, r, z, v, layer);
-    if (cel < 0) continue;
+    if (window <= spent[layer]) continue;
+    int64_t cel = ls_cel_of(m, r, z, v, layer), lowest = ls_lowest_seen(m, r, z, v);
+    if (cel < 0 || layer < lowest) continue;
     int64_t row = ls_cel_row(m, z, layer, cel);
     int struck = 0, reached = m[ls_clip_of(m, z, layer) + LS_CLIP_REACH] == 0;
     for (int64_t rect = m[row + LS_CEL_RECTS]; rect < m[row + LS_CEL_RECTS_END]; rect += LS_RECT_SIZE) {
@@ -758,21 +802,44 @@ static inline int ls_strikes(int64_t *m, double *r, int64_t *z, double *v, int l
   return found;
 }
 
-/* A strike whose state is entered anew can hit again. */
-static inline void ls_forget_spent(int64_t *m, int64_t *taken, int64_t *spent) {
+/* Add what strikes raise on who strikes, w, and on the other, along whose facing side of a push goes. */
+static inline void ls_add_due(int64_t *m, double *r, int64_t *z, int64_t *out, double *w, double *other, double side) {
   for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
-    if (taken[layer] >= 0) spent[layer] = 0;
+    if (out[layer] == 0) continue;
+    int64_t clip = ls_clip_of(m, z, layer);
+    int hits = out[layer] == 1;
+    w[LS_DUE_ANY] = 1.0;
+    other[LS_DUE_ANY] = 1.0;
+    if (hits) {
+      w[LS_DUE_LANDS] = 1.0;
+      other[LS_DUE_HIT] = 1.0;
+    } else {
+      w[LS_DUE_STOPPED] = 1.0;
+      other[LS_DUE_GUARDED] = 1.0;
+    }
+    double stun = (double)(hits ? m[clip + LS_CLIP_STUN] : m[clip + LS_CLIP_GUARD_STUN]), freeze = (double)m[clip + LS_CLIP_FREEZE];
+    other[LS_DUE_STUN] = (stun > other[LS_DUE_STUN] ? stun : other[LS_DUE_STUN]);
+    other[LS_DUE_STRENGTH] = (r[clip + LS_CLIP_STRENGTH] > other[LS_DUE_STRENGTH] ? r[clip + LS_CLIP_STRENGTH] : other[LS_DUE_STRENGTH]);
+    w[LS_DUE_FREEZE] = (freeze > w[LS_DUE_FREEZE] ? freeze : w[LS_DUE_FREEZE]);
+    other[LS_DUE_FREEZE] = (freeze > other[LS_DUE_FREEZE] ? freeze : other[LS_DUE_FREEZE]);
+    double push = r[clip + LS_CLIP_PUSH] * side;
+    if (fabs(push) > fabs(other[LS_DUE_PUSH])) other[LS_DUE_PUSH] = push;
   }
 }
 
-/* Whether time still stands after a tick, so that contact waits. */
-static inline int ls_stands_still(int64_t *m, int64_t *z) {
-  return z[LS_NOW_FREEZE] > 0;
-}
-
-/* Time stands for some ticks, as by an effect. */
-static inline void ls_begin_freeze(int64_t *z, int64_t ticks) {
-  z[LS_NOW_FREEZE] = (ticks > z[LS_NOW_FREEZE] ? ticks : z[LS_NOW_FREEZE]);
+/* Contact of two figures that have both done a tick: out is told by layer 0 for none, 1 for a hit, 2 for one that is guarded, w
+   what that raises on the next tick. along is how much of a push to the right goes along the facing. */
+static inline int ls_meet(int64_t *m, double *r, int64_t *z, double *v, int64_t *taken, int left, double along, double x, double y, double wide, double high, int64_t *spent, int64_t *out, double *w, int64_t *other_m, double *other_r, int64_t *other_z, double *other_v, int64_t *other_taken, int other_left, double other_along, double other_x, double other_y, double other_wide, double other_high, int64_t *other_spent, int64_t *other_out, double *other_w, double *b) {
+  ls_forget_spent(m, taken, spent);
+  ls_forget_spent(other_m, other_taken, other_spent);
+  for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) out[layer] = 0;
+  for (int64_t layer = 0; layer < other_m[LS_HEAD_LAYER_COUNT]; layer++) other_out[layer] = 0;
+  if (z[LS_NOW_FREEZE] > 0 || other_z[LS_NOW_FREEZE] > 0) return 0;
+  int first = ls_strikes(m, r, z, v, left, x, y, wide, high, other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, spent, out, b);
+  int second = ls_strikes(other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, m, r, z, v, left, x, y, wide, high, other_spent, other_out, b);
+  if (first) ls_add_due(m, r, z, out, w, other_w, other_x >= x ? other_along : -other_along);
+  if (second) ls_add_due(other_m, other_r, other_z, other_out, other_w, w, x >= other_x ? along : -along);
+  return first || second;
 }
 
 /* Write where the cells of each section begin; how many cells there are in all. */
@@ -1733,10 +1800,16 @@ typedef struct {
   int64_t lowest;                                            /* the layer to begin to draw with; -1: nothing is shown */
   double shape_wide, shape_high, shape_tilt;                 /* how it is drawn (ls_shape): so many times as wide and high, degrees */
   int shape_whole;                                           /* whether its height is in whole pixels */
-  double *given, *drawn;
+  double *given, *drawn, *due;
   uint8_t *is_given;
-  int64_t *counts, *told;
+  int64_t *counts, *told, *hits;                             /* hits: by layer what has met (ls_meet): 0 nothing, 1 a hit, 2 guarded */
 } ls_figure;
+
+/* Where a figure stands for contact, and how large a pixel of its drawings is; along: how much of a push to the right goes along its
+ * facing, 1 or, of one that looks left, -1, or anything between for one that is seen from above. */
+typedef struct { double x, y, wide, high, along; int left; } ls_place_at;
+/* What a strike does that has met (ls_contact). */
+typedef struct { const char *clip; int guarded; int64_t stun, freeze; double strength, push; } ls_struck;
 
 /* -- reading a table ------------------------------------------------------------------------------------------------------ */
 
@@ -2080,12 +2153,14 @@ static inline void ls_show_shape(ls_figure *f) {
 static inline void ls_step(ls_figure *f) {
   const ls_table *t = f->table;
   ls_open_tick(t->m, f->counts, f->values);
+  ls_raise_due(t->m, t->r, f->values, f->due);
   for (int64_t at = 0; at < t->counts[LS_PARAMETERS]; at++) if (f->is_given[at]) f->values[at] = f->given[at];
   memset(f->is_given, 0, (size_t)t->counts[LS_PARAMETERS]);
   f->told[0] = 0;
   ls_keep_bearings(t->m, f->values);
   ls_forget_asked(t->m, f->values);
   ls_tick(t->m, t->r, f->counts, f->values, f->told, 1, f->taken, 0);
+  ls_settle(t->m, f->counts, f->values, f->due);
   ls_show(f);
 }
 
@@ -2095,6 +2170,26 @@ static inline void ls_step(ls_figure *f) {
 static inline void ls_shape(ls_figure *f, double velocity, double up, double facing, int grounded) {
   ls_follow_shape(f->table->m, f->table->r, f->counts, f->told, f->taken, f->drawn, velocity, up, ls_reduced(facing), grounded);
   ls_show_shape(f);
+}
+
+/* What touches, called once after both figures have done a tick; spent are as many numbers as each has layers, 0 at first and kept for
+ * these two.  hits of each tells its strikes that have met; what that raises on both comes on their next tick, and so does the push. */
+static inline int ls_touch(ls_figure *f, ls_place_at at, int64_t *spent, ls_figure *o, ls_place_at to, int64_t *other_spent) {
+  double edges[8];
+  return ls_meet(f->table->m, f->table->r, f->counts, f->values, f->taken, at.left, at.along, at.x, at.y, at.wide, at.high, spent,
+                 f->hits, f->due, o->table->m, o->table->r, o->counts, o->values, o->taken, to.left, to.along, to.x, to.y, to.wide,
+                 to.high, other_spent, o->hits, o->due, edges);
+}
+
+/* What the strike of a layer does, where hits says that it has met. */
+static inline ls_struck ls_contact(const ls_figure *f, int64_t layer) {
+  const int64_t *m = f->table->m, clip = ls_clip_of(f->table->m, f->counts, layer), hits = f->hits[layer] == 1;
+  ls_struck made = {NULL, f->hits[layer] == 2, 0, 0, 0.0, 0.0};
+  if (clip < 0 || !f->hits[layer]) return made;
+  made.clip = f->table->names[LS_CLIP_NAMES][(clip - m[LS_HEAD_CLIPS]) / LS_CLIP_SIZE];
+  made.stun = m[clip + (hits ? LS_CLIP_STUN : LS_CLIP_GUARD_STUN)], made.freeze = m[clip + LS_CLIP_FREEZE];
+  made.strength = f->table->r[clip + LS_CLIP_STRENGTH], made.push = f->table->r[clip + LS_CLIP_PUSH];
+  return made;
 }
 
 /* -- beginning ------------------------------------------------------------------------------------------------------------ */
@@ -2110,6 +2205,8 @@ static inline size_t ls_laid(const ls_table *t, char *to) {
   LS_PART(double, values, t->m[LS_HEAD_VALUES]);
   LS_PART(double, given, t->counts[LS_PARAMETERS]);
   LS_PART(double, drawn, LS_DRAWN_SIZE + t->counts[LS_LAYERS]);
+  LS_PART(double, due, LS_DUE_SIZE);
+  LS_PART(int64_t, hits, t->counts[LS_LAYERS]);
   LS_PART(uint8_t, is_given, t->counts[LS_PARAMETERS]);
   LS_PART(int64_t, counts, t->m[LS_HEAD_COUNTS]);
   LS_PART(int64_t, taken, t->counts[LS_LAYERS]);

@@ -69,73 +69,78 @@ K.CLIP_LOW, K.CLIP_HIGH, K.CLIP_CUES, K.CLIP_CUES_END = 5, 6, 7, 8
 K.CLIP_WINDOWS, K.CLIP_WINDOWS_END, K.CLIP_PIECES, K.CLIP_PIECES_END = 9, 10, 11, 12
 K.CLIP_CELS, K.CLIP_CELS_END, K.CLIP_RESTING, K.CLIP_GOES = 13, 14, 15, 16
 K.CLIP_KEYS, K.CLIP_KEYS_END, K.CLIP_ACTIVES, K.CLIP_ACTIVES_END = 17, 18, 19, 20
-K.CLIP_REACH, K.CLIP_SIZE, K.COMPARE_STACK, K.CONTACT_GUARDS = 21, 27, 19, 0
-K.CONTACT_GUARDS_END, K.CONTACT_SIZE, K.CUE_AT, K.CUE_MARK = 1, 8, 0, 1
-K.CUE_ACTS, K.CUE_ACTS_END, K.CUE_SHAPES, K.CUE_SHAPES_END = 2, 3, 4, 5
-K.CUE_SIZE, K.DRAWN_WIDE, K.DRAWN_HIGH, K.DRAWN_TILT = 6, 0, 1, 2
-K.DRAWN_WHOLE, K.DRAWN_SQUASH, K.DRAWN_HOLDER, K.DRAWN_AMOUNT = 3, 4, 5, 6
-K.DRAWN_SINCE, K.DRAWN_FREED, K.DRAWN_FROM_WIDE, K.DRAWN_FROM_HIGH = 7, 8, 9, 10
-K.DRAWN_LEANING, K.DRAWN_FALL, K.DRAWN_LANDED, K.DRAWN_VELOCITY = 11, 12, 13, 14
-K.DRAWN_UP, K.DRAWN_FACING, K.DRAWN_GROUNDED, K.DRAWN_FREEZE = 15, 16, 17, 18
-K.DRAWN_SIZE, K.FIELDS_MODE, K.FIELDS_PUSH, K.FIELDS_PUSH_UP = 19, 22, 23, 24
-K.FIELDS_TRAVEL, K.FIELDS_TRAVEL_UP, K.FIELDS_TRAVELS, K.FIRST_PLAYER = 30, 31, 32, 3
-K.FORMULA_PARAMETER, K.FORMULA_PROGRAM, K.FORMULA_PROGRAM_END, K.FORMULA_SIZE = 0, 1, 2, 3
-K.FROM_TO, K.GUARD_BOX, K.HEAD_PARAMETERS, K.HEAD_STICKS = 4, 2, 0, 2
-K.HEAD_STICKS_END, K.HEAD_LAYERS, K.HEAD_LAYERS_END, K.HEAD_STATES = 3, 4, 5, 6
-K.HEAD_WAYS, K.HEAD_WAYS_END, K.HEAD_PLACES, K.HEAD_CLIPS = 8, 9, 18, 20
-K.HEAD_CUES, K.HEAD_WINDOWS, K.HEAD_WINDOWS_END, K.HEAD_MEMORIES = 22, 24, 25, 32
-K.HEAD_MEMORIES_END, K.HEAD_BUFFERS, K.HEAD_BUFFERS_END, K.HEAD_CLOCKS = 33, 34, 35, 36
-K.HEAD_CLOCKS_END, K.HEAD_FORMULAS, K.HEAD_FORMULAS_END, K.HEAD_HOLDS = 37, 38, 39, 40
-K.HEAD_HOLDS_END, K.HEAD_SQUASHES, K.HEAD_SQUASHES_END, K.HEAD_LEANS = 41, 44, 45, 46
-K.HEAD_LEANS_END, K.HEAD_COUNTDOWNS, K.HEAD_COUNTDOWNS_END, K.HEAD_CONTACT = 47, 50, 51, 56
-K.HEAD_CONTACT_END, K.HEAD_PULSES, K.HEAD_PULSES_END, K.HEAD_BUTTONS = 57, 58, 59, 60
-K.HEAD_BUTTONS_END, K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS, K.HEAD_AGES = 61, 62, 63, 64
-K.HEAD_SINCE, K.HEAD_HELD, K.HEAD_RAISED, K.HEAD_LOCKS = 65, 66, 67, 68
-K.HEAD_SPANS, K.HEAD_SPANS_END, K.HEAD_REMEMBERED, K.HEAD_HELD_NOW = 69, 70, 71, 72
-K.HEAD_HELD_BEFORE, K.HEAD_CHANGED, K.HEAD_COUNTS, K.HEAD_PLACE = 73, 74, 75, 76
-K.HEAD_KEPT, K.HEAD_STACK, K.HEAD_VALUES, K.HEAD_MOST_TOLD = 77, 78, 79, 80
-K.HEAD_SIZE, K.HELD_FOR, K.HELD_SQUASH, K.HELD_LEAN = 82, 0, 1, 4
-K.KEY_AT, K.KEY_SIZE, K.LAYER_START, K.LAYER_STATES = 0, 4, 0, 1
-K.LAYER_STATES_END, K.LAYER_SIZE, K.LEAN_SPEEDING, K.LEAN_TURNING = 2, 3, 0, 1
-K.LEAN_MOST, K.LEAN_SHARE, K.LEAN_DT, K.LEAN_SIGNED = 2, 3, 4, 5
-K.LEAN_SIZE, K.LET_GO, K.MEMORY_WITHIN, K.MEMORY_TICKS = 6, 2, 0, 1
-K.MEMORY_PROGRAM, K.MEMORY_PROGRAM_END, K.MEMORY_LASTS, K.MEMORY_SIZE = 2, 3, 4, 5
-K.NAMED_PARAMETERS, K.NAMED_WORDS, K.NAMED_LAYERS, K.NAMED_STATES = 0, 1, 2, 3
-K.NAMED_CLIPS, K.NAMED_SPANS, K.NAMED_LOCKS, K.NOW_TICK = 4, 7, 8, 0
-K.NOW_LOCKED, K.NOW_FREEZE, K.OP_NUMBER, K.OP_PARAMETER = 1, 2, 0, 1
-K.OP_PRESSED, K.OP_RELEASED, K.OP_STAY, K.OP_SINCE = 2, 3, 4, 5
-K.OP_BUFFERED, K.OP_SPAN, K.OP_MEMORY, K.OP_NOT = 6, 9, 11, 12
-K.OP_COMPARE, K.OP_COMPUTE, K.OP_SKIP_FALSE, K.OP_SKIP_TRUE = 13, 14, 15, 16
-K.OPERATOR_COUNT, K.OVER_BY, K.PARAMETER_KIND, K.PARAMETER_OWNER = 10, 3, 0, 1
-K.PARAMETER_FIRST, K.PARAMETER_LOW, K.PARAMETER_HIGH, K.PARAMETER_SIZE = 2, 3, 4, 5
-K.PIECE_START, K.PIECE_CEL, K.PIECE_SIZE, K.PLAYER_STATE = 0, 1, 2, 0
-K.PLAYER_STAY, K.PLAYER_HEAD, K.PLAYER_PICK, K.PLAYER_OVER = 1, 2, 3, 4
-K.PLAYER_FADE_STATE, K.PLAYER_FADE_PICK, K.PLAYER_FADE_HEAD, K.PLAYER_FADE_LEFT = 5, 6, 7, 8
-K.PLAYER_FADE_BLOCKS, K.PLAYER_SIZE, K.PULSE_SIZE, K.PUSH_UP = 9, 10, 2, 8
-K.PUSH_NUMBER, K.PUSH_VALUE, K.PUSH_STAY, K.PUSH_SINCE = 14, 15, 16, 17
-K.RECT_KIND, K.RECT_LEFT, K.RECT_BOTTOM, K.RECT_WIDTH = 0, 1, 2, 3
-K.RECT_HEIGHT, K.RECT_SIZE, K.ROW_OR_NONE, K.SAMPLE_CLIP = 4, 5, 6, 0
-K.SAMPLE_PHASE, K.SAMPLE_PLACES, K.SAMPLE_MIRRORED, K.SAMPLE_SIZE = 1, 2, 3, 4
-K.SECTION_COUNT, K.SEEN_WITHIN, K.SHAPE_DO, K.SHAPE_WHICH = 29, 1, 0, 1
-K.SHAPE_SIZE, K.SIGN_COUNT, K.SQUASH_HIGH, K.SQUASH_WIDE = 2, 6, 0, 1
-K.SQUASH_OVER, K.SQUASH_HOLD, K.SQUASH_BACK, K.SQUASH_EVERY = 2, 3, 4, 5
-K.SQUASH_BY_FALL, K.SQUASH_RECENT, K.SQUASH_WHOLE, K.SQUASH_SIZE = 6, 7, 8, 9
-K.STATE_WAYS, K.STATE_WAYS_END, K.STATE_ENTRY, K.STATE_ENTRY_END = 0, 1, 2, 3
-K.STATE_LEAVE, K.STATE_LEAVE_END, K.STATE_SAMPLES, K.STATE_SAMPLES_END = 4, 5, 6, 7
-K.STATE_AXES, K.STATE_AXES_END, K.STATE_BLENDS, K.STATE_STICKY = 8, 9, 10, 11
-K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR, K.STATE_TURNED = 12, 13, 14, 15
-K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE, K.STATE_CAP = 16, 17, 18, 19
-K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH, K.STATE_SHAPES = 20, 21, 22, 23
-K.STATE_SHAPES_END, K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END, K.STATE_SIZE = 24, 25, 26, 27
-K.STEP_OP, K.STEP_A, K.STEP_B, K.STEP_VALUE = 0, 1, 2, 3
-K.STEP_YES, K.STEP_NO, K.STEP_SIZE, K.STICK_PUSH = 4, 5, 6, 2
-K.STICK_BEARING, K.STICK_SIZE, K.STRIKE_BOX, K.TOLD_SIZE = 3, 4, 0, 4
-K.USE_BUFFER, K.USE_TICKS, K.USE_SIZE, K.VULNERABLE_BOX = 0, 1, 2, 1
-K.WAY_NUMBER, K.WAY_TARGET, K.WAY_PROGRAM, K.WAY_PROGRAM_END = 0, 1, 2, 3
-K.WAY_FADE, K.WAY_BLOCKS, K.WAY_KEEP, K.WAY_USES = 4, 5, 6, 7
-K.WAY_USES_END, K.WAY_SHAPES, K.WAY_SHAPES_END, K.WAY_SIZE = 8, 9, 10, 11
-K.WINDOW_START, K.WINDOW_END, K.WINDOW_HOLD, K.WINDOW_LOCK = 0, 1, 2, 3
-K.WINDOW_SPAN, K.WINDOW_SIZE = 4, 5
+K.CLIP_REACH, K.CLIP_STUN, K.CLIP_GUARD_STUN, K.CLIP_FREEZE = 21, 22, 23, 24
+K.CLIP_STRENGTH, K.CLIP_PUSH, K.CLIP_SIZE, K.COMPARE_STACK = 25, 26, 27, 19
+K.CONTACT_GUARDS, K.CONTACT_GUARDS_END, K.CONTACT_HIT, K.CONTACT_GUARDED = 0, 1, 2, 3
+K.CONTACT_STUN, K.CONTACT_STRENGTH, K.CONTACT_LANDS, K.CONTACT_STOPPED = 4, 5, 6, 7
+K.CONTACT_SIZE, K.CUE_AT, K.CUE_MARK, K.CUE_ACTS = 8, 0, 1, 2
+K.CUE_ACTS_END, K.CUE_SHAPES, K.CUE_SHAPES_END, K.CUE_SIZE = 3, 4, 5, 6
+K.DRAWN_WIDE, K.DRAWN_HIGH, K.DRAWN_TILT, K.DRAWN_WHOLE = 0, 1, 2, 3
+K.DRAWN_SQUASH, K.DRAWN_HOLDER, K.DRAWN_AMOUNT, K.DRAWN_SINCE = 4, 5, 6, 7
+K.DRAWN_FREED, K.DRAWN_FROM_WIDE, K.DRAWN_FROM_HIGH, K.DRAWN_LEANING = 8, 9, 10, 11
+K.DRAWN_FALL, K.DRAWN_LANDED, K.DRAWN_VELOCITY, K.DRAWN_UP = 12, 13, 14, 15
+K.DRAWN_FACING, K.DRAWN_GROUNDED, K.DRAWN_FREEZE, K.DRAWN_SIZE = 16, 17, 18, 19
+K.DUE_ANY, K.DUE_FREEZE, K.DUE_PUSH, K.DUE_HIT = 0, 1, 2, 3
+K.DUE_GUARDED, K.DUE_STUN, K.DUE_STRENGTH, K.DUE_LANDS = 4, 5, 6, 7
+K.DUE_STOPPED, K.DUE_SIZE, K.FIELDS_MODE, K.FIELDS_PUSH = 8, 9, 22, 23
+K.FIELDS_PUSH_UP, K.FIELDS_TRAVEL, K.FIELDS_TRAVEL_UP, K.FIELDS_TRAVELS = 24, 30, 31, 32
+K.FIRST_PLAYER, K.FORMULA_PARAMETER, K.FORMULA_PROGRAM, K.FORMULA_PROGRAM_END = 3, 0, 1, 2
+K.FORMULA_SIZE, K.FROM_TO, K.GUARD_BOX, K.HEAD_PARAMETERS = 3, 4, 2, 0
+K.HEAD_STICKS, K.HEAD_STICKS_END, K.HEAD_LAYERS, K.HEAD_LAYERS_END = 2, 3, 4, 5
+K.HEAD_STATES, K.HEAD_WAYS, K.HEAD_WAYS_END, K.HEAD_PLACES = 6, 8, 9, 18
+K.HEAD_CLIPS, K.HEAD_CUES, K.HEAD_WINDOWS, K.HEAD_WINDOWS_END = 20, 22, 24, 25
+K.HEAD_MEMORIES, K.HEAD_MEMORIES_END, K.HEAD_BUFFERS, K.HEAD_BUFFERS_END = 32, 33, 34, 35
+K.HEAD_CLOCKS, K.HEAD_CLOCKS_END, K.HEAD_FORMULAS, K.HEAD_FORMULAS_END = 36, 37, 38, 39
+K.HEAD_HOLDS, K.HEAD_HOLDS_END, K.HEAD_SQUASHES, K.HEAD_SQUASHES_END = 40, 41, 44, 45
+K.HEAD_LEANS, K.HEAD_LEANS_END, K.HEAD_COUNTDOWNS, K.HEAD_COUNTDOWNS_END = 46, 47, 50, 51
+K.HEAD_CONTACT, K.HEAD_CONTACT_END, K.HEAD_PULSES, K.HEAD_PULSES_END = 56, 57, 58, 59
+K.HEAD_BUTTONS, K.HEAD_BUTTONS_END, K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS = 60, 61, 62, 63
+K.HEAD_AGES, K.HEAD_SINCE, K.HEAD_HELD, K.HEAD_RAISED = 64, 65, 66, 67
+K.HEAD_LOCKS, K.HEAD_SPANS, K.HEAD_SPANS_END, K.HEAD_REMEMBERED = 68, 69, 70, 71
+K.HEAD_HELD_NOW, K.HEAD_HELD_BEFORE, K.HEAD_CHANGED, K.HEAD_COUNTS = 72, 73, 74, 75
+K.HEAD_PLACE, K.HEAD_KEPT, K.HEAD_STACK, K.HEAD_VALUES = 76, 77, 78, 79
+K.HEAD_MOST_TOLD, K.HEAD_SIZE, K.HELD_FOR, K.HELD_SQUASH = 80, 82, 0, 1
+K.HELD_LEAN, K.KEY_AT, K.KEY_SIZE, K.LAYER_START = 4, 0, 4, 0
+K.LAYER_STATES, K.LAYER_STATES_END, K.LAYER_SIZE, K.LEAN_SPEEDING = 1, 2, 3, 0
+K.LEAN_TURNING, K.LEAN_MOST, K.LEAN_SHARE, K.LEAN_DT = 1, 2, 3, 4
+K.LEAN_SIGNED, K.LEAN_SIZE, K.LET_GO, K.MEMORY_WITHIN = 5, 6, 2, 0
+K.MEMORY_TICKS, K.MEMORY_PROGRAM, K.MEMORY_PROGRAM_END, K.MEMORY_LASTS = 1, 2, 3, 4
+K.MEMORY_SIZE, K.NAMED_PARAMETERS, K.NAMED_WORDS, K.NAMED_LAYERS = 5, 0, 1, 2
+K.NAMED_STATES, K.NAMED_CLIPS, K.NAMED_SPANS, K.NAMED_LOCKS = 3, 4, 7, 8
+K.NOW_TICK, K.NOW_LOCKED, K.NOW_FREEZE, K.OP_NUMBER = 0, 1, 2, 0
+K.OP_PARAMETER, K.OP_PRESSED, K.OP_RELEASED, K.OP_STAY = 1, 2, 3, 4
+K.OP_SINCE, K.OP_BUFFERED, K.OP_SPAN, K.OP_MEMORY = 5, 6, 9, 11
+K.OP_NOT, K.OP_COMPARE, K.OP_COMPUTE, K.OP_SKIP_FALSE = 12, 13, 14, 15
+K.OP_SKIP_TRUE, K.OPERATOR_COUNT, K.OVER_BY, K.PARAMETER_KIND = 16, 10, 3, 0
+K.PARAMETER_OWNER, K.PARAMETER_FIRST, K.PARAMETER_LOW, K.PARAMETER_HIGH = 1, 2, 3, 4
+K.PARAMETER_SIZE, K.PIECE_START, K.PIECE_CEL, K.PIECE_SIZE = 5, 0, 1, 2
+K.PLAYER_STATE, K.PLAYER_STAY, K.PLAYER_HEAD, K.PLAYER_PICK = 0, 1, 2, 3
+K.PLAYER_OVER, K.PLAYER_FADE_STATE, K.PLAYER_FADE_PICK, K.PLAYER_FADE_HEAD = 4, 5, 6, 7
+K.PLAYER_FADE_LEFT, K.PLAYER_FADE_BLOCKS, K.PLAYER_SIZE, K.PULSE_SIZE = 8, 9, 10, 2
+K.PUSH_UP, K.PUSH_NUMBER, K.PUSH_VALUE, K.PUSH_STAY = 8, 14, 15, 16
+K.PUSH_SINCE, K.RECT_KIND, K.RECT_LEFT, K.RECT_BOTTOM = 17, 0, 1, 2
+K.RECT_WIDTH, K.RECT_HEIGHT, K.RECT_SIZE, K.ROW_OR_NONE = 3, 4, 5, 6
+K.SAMPLE_CLIP, K.SAMPLE_PHASE, K.SAMPLE_PLACES, K.SAMPLE_MIRRORED = 0, 1, 2, 3
+K.SAMPLE_SIZE, K.SECTION_COUNT, K.SEEN_WITHIN, K.SHAPE_DO = 4, 29, 1, 0
+K.SHAPE_WHICH, K.SHAPE_SIZE, K.SIGN_COUNT, K.SQUASH_HIGH = 1, 2, 6, 0
+K.SQUASH_WIDE, K.SQUASH_OVER, K.SQUASH_HOLD, K.SQUASH_BACK = 1, 2, 3, 4
+K.SQUASH_EVERY, K.SQUASH_BY_FALL, K.SQUASH_RECENT, K.SQUASH_WHOLE = 5, 6, 7, 8
+K.SQUASH_SIZE, K.STATE_WAYS, K.STATE_WAYS_END, K.STATE_ENTRY = 9, 0, 1, 2
+K.STATE_ENTRY_END, K.STATE_LEAVE, K.STATE_LEAVE_END, K.STATE_SAMPLES = 3, 4, 5, 6
+K.STATE_SAMPLES_END, K.STATE_AXES, K.STATE_AXES_END, K.STATE_BLENDS = 7, 8, 9, 10
+K.STATE_STICKY, K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR = 11, 12, 13, 14
+K.STATE_TURNED, K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE = 15, 16, 17, 18
+K.STATE_CAP, K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH = 19, 20, 21, 22
+K.STATE_SHAPES, K.STATE_SHAPES_END, K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END = 23, 24, 25, 26
+K.STATE_SIZE, K.STEP_OP, K.STEP_A, K.STEP_B = 27, 0, 1, 2
+K.STEP_VALUE, K.STEP_YES, K.STEP_NO, K.STEP_SIZE = 3, 4, 5, 6
+K.STICK_PUSH, K.STICK_BEARING, K.STICK_SIZE, K.STRIKE_BOX = 2, 3, 4, 0
+K.TOLD_SIZE, K.USE_BUFFER, K.USE_TICKS, K.USE_SIZE = 4, 0, 1, 2
+K.VULNERABLE_BOX, K.WAY_NUMBER, K.WAY_TARGET, K.WAY_PROGRAM = 1, 0, 1, 2
+K.WAY_PROGRAM_END, K.WAY_FADE, K.WAY_BLOCKS, K.WAY_KEEP = 3, 4, 5, 6
+K.WAY_USES, K.WAY_USES_END, K.WAY_SHAPES, K.WAY_SHAPES_END = 7, 8, 9, 10
+K.WAY_SIZE, K.WINDOW_START, K.WINDOW_END, K.WINDOW_HOLD = 11, 0, 1, 2
+K.WINDOW_LOCK, K.WINDOW_SPAN, K.WINDOW_SIZE = 3, 4, 5
 K.BEARING, K.CHOICE, K.WHOLE, K.TICK = 2, 4, 1, 65536
 K.AT, K.EASE, K.IN, K.OUT = 0, 3, 1, 2
 K.BOTH, K.LEANED, K.TOLD, K.LESS = 3, 3, 2, 1
@@ -630,6 +635,48 @@ function K.list_spans(m, z, out)
   return count
 end
 
+-- A pulse comes on, where there is one.
+function K.pulse_on(v, parameter, on)
+  if parameter >= 0 and on ~= 0.0 then v[parameter] = 1.0 end
+end
+
+-- A number gets a value, where there is one.
+function K.give_value(m, r, v, parameter, value)
+  if parameter >= 0 then v[parameter] = K.fitted(m, r, parameter, value) end
+end
+
+-- Set what contact on the tick before raises, once a tick has begun.
+function K.raise_due(m, r, v, w)
+  local rules = m[K.HEAD_CONTACT]
+  if w[K.DUE_ANY] == 0.0 or rules >= m[K.HEAD_CONTACT_END] then return end
+  K.pulse_on(v, m[rules + K.CONTACT_HIT], w[K.DUE_HIT])
+  K.pulse_on(v, m[rules + K.CONTACT_GUARDED], w[K.DUE_GUARDED])
+  K.pulse_on(v, m[rules + K.CONTACT_LANDS], w[K.DUE_LANDS])
+  K.pulse_on(v, m[rules + K.CONTACT_STOPPED], w[K.DUE_STOPPED])
+  if w[K.DUE_HIT] ~= 0.0 or w[K.DUE_GUARDED] ~= 0.0 then
+    K.give_value(m, r, v, m[rules + K.CONTACT_STUN], w[K.DUE_STUN])
+    K.give_value(m, r, v, m[rules + K.CONTACT_STRENGTH], w[K.DUE_STRENGTH])
+  end
+end
+
+-- What contact on the tick before does at the end of this one: time stands, and the body is pushed.
+function K.settle(m, z, v, w)
+  if w[K.DUE_ANY] ~= 0.0 then
+    z[K.NOW_FREEZE] = math.max(z[K.NOW_FREEZE], math.floor(w[K.DUE_FREEZE]))
+    v[m[K.HEAD_PLACE] + K.FIELDS_PUSH] = v[m[K.HEAD_PLACE] + K.FIELDS_PUSH] + w[K.DUE_PUSH]
+    for due = 0, K.DUE_SIZE - 1 do
+      w[due] = 0.0
+    end
+  end
+end
+
+-- A strike whose state is entered anew can hit again.
+function K.forget_spent(m, taken, spent)
+  for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
+    if taken[layer] >= 0 then spent[layer] = 0 end
+  end
+end
+
 -- The number of the active phase a layer stands in, counted from 1 and further for each that hits again; 0: in none.
 function K.window_of(m, z, layer)
   local clip = K.clip_of(m, z, layer)
@@ -666,7 +713,8 @@ end
 -- Whether the box that stands first in b overlaps some vulnerable box of a figure in an area.
 function K.meets_any(m, r, z, v, left, x, y, wide, high, b)
   local lowest = K.lowest_seen(m, r, z, v)
-  for layer = math.max(lowest, 0), (lowest >= 0 and m[K.HEAD_LAYER_COUNT] or 0) - 1 do
+  if lowest < 0 then return false end
+  for layer = lowest, m[K.HEAD_LAYER_COUNT] - 1 do
     local cel = K.cel_of(m, r, z, v, layer)
     if cel < 0 then goto continue end
     local row = K.cel_row(m, z, layer, cel)
@@ -778,13 +826,12 @@ end
 -- spent which windows have hit.
 function K.strikes(m, r, z, v, left, x, y, wide, high, other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, spent, out, b)
   local found = false
-  local lowest = K.lowest_seen(m, r, z, v)
   for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
     out[layer] = 0
     local window = K.window_of(m, z, layer)
-    if window <= spent[layer] or lowest < 0 or layer < lowest then goto continue end
-    local cel = K.cel_of(m, r, z, v, layer)
-    if cel < 0 then goto continue end
+    if window <= spent[layer] then goto continue end
+    local cel, lowest = K.cel_of(m, r, z, v, layer), K.lowest_seen(m, r, z, v)
+    if cel < 0 or layer < lowest then goto continue end
     local row = K.cel_row(m, z, layer, cel)
     local struck, reached = false, m[K.clip_of(m, z, layer) + K.CLIP_REACH] == 0
     for rect = m[row + K.CEL_RECTS], m[row + K.CEL_RECTS_END] - 1, K.RECT_SIZE do
@@ -811,21 +858,49 @@ function K.strikes(m, r, z, v, left, x, y, wide, high, other_m, other_r, other_z
   return found
 end
 
--- A strike whose state is entered anew can hit again.
-function K.forget_spent(m, taken, spent)
+-- Add what strikes raise on who strikes, w, and on the other, along whose facing side of a push goes.
+function K.add_due(m, r, z, out, w, other, side)
   for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
-    if taken[layer] >= 0 then spent[layer] = 0 end
+    if out[layer] == 0 then goto continue end
+    local clip = K.clip_of(m, z, layer)
+    local hits = out[layer] == 1
+    w[K.DUE_ANY] = 1.0
+    other[K.DUE_ANY] = 1.0
+    if hits then
+      w[K.DUE_LANDS] = 1.0
+      other[K.DUE_HIT] = 1.0
+    else
+      w[K.DUE_STOPPED] = 1.0
+      other[K.DUE_GUARDED] = 1.0
+    end
+    local stun, freeze = ((hits and m[clip + K.CLIP_STUN] or m[clip + K.CLIP_GUARD_STUN]) + 0.0), (m[clip + K.CLIP_FREEZE] + 0.0)
+    other[K.DUE_STUN] = math.max(other[K.DUE_STUN], stun)
+    other[K.DUE_STRENGTH] = math.max(other[K.DUE_STRENGTH], r[clip + K.CLIP_STRENGTH])
+    w[K.DUE_FREEZE] = math.max(w[K.DUE_FREEZE], freeze)
+    other[K.DUE_FREEZE] = math.max(other[K.DUE_FREEZE], freeze)
+    local push = r[clip + K.CLIP_PUSH] * side
+    if math.abs(push) > math.abs(other[K.DUE_PUSH]) then other[K.DUE_PUSH] = push end
+    ::continue::
   end
 end
 
--- Whether time still stands after a tick, so that contact waits.
-function K.stands_still(m, z)
-  return z[K.NOW_FREEZE] > 0
-end
-
--- Time stands for some ticks, as by an effect.
-function K.begin_freeze(z, ticks)
-  z[K.NOW_FREEZE] = math.max(z[K.NOW_FREEZE], ticks)
+-- Contact of two figures that have both done a tick: out is told by layer 0 for none, 1 for a hit, 2 for one that is guarded, w
+-- what that raises on the next tick. along is how much of a push to the right goes along the facing.
+function K.meet(m, r, z, v, taken, left, along, x, y, wide, high, spent, out, w, other_m, other_r, other_z, other_v, other_taken, other_left, other_along, other_x, other_y, other_wide, other_high, other_spent, other_out, other_w, b)
+  K.forget_spent(m, taken, spent)
+  K.forget_spent(other_m, other_taken, other_spent)
+  for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
+    out[layer] = 0
+  end
+  for layer = 0, other_m[K.HEAD_LAYER_COUNT] - 1 do
+    other_out[layer] = 0
+  end
+  if z[K.NOW_FREEZE] > 0 or other_z[K.NOW_FREEZE] > 0 then return false end
+  local first = K.strikes(m, r, z, v, left, x, y, wide, high, other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, spent, out, b)
+  local second = K.strikes(other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, m, r, z, v, left, x, y, wide, high, other_spent, other_out, b)
+  if first then K.add_due(m, r, z, out, w, other_w, other_x >= x and other_along or -other_along) end
+  if second then K.add_due(other_m, other_r, other_z, other_out, other_w, w, x >= other_x and along or -along) end
+  return first or second
 end
 
 -- Write where the cells of each section begin; how many cells there are in all.

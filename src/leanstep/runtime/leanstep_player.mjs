@@ -130,6 +130,7 @@ export class Player {
     this.k[1] = m[HEAD_MOST_TOLD];
     this.taken = new Array(m[HEAD_LAYER_COUNT]).fill(-1);
     this.s = new Float64Array(DRAWN_SIZE + m[HEAD_LAYER_COUNT]);
+    this.due = new Float64Array(DUE_SIZE);
     this.given.clear();
     enterStart(m, r, this.z, this.v, this.k);
     beginShape(m, r, this.z, this.s);
@@ -166,12 +167,14 @@ export class Player {
     const { z, v, k } = this;
     const { m, r } = this.table;
     openTick(m, z, v);
+    raiseDue(m, r, v, this.due);
     for (const [at, value] of this.given) v[at] = value;
     this.given.clear();
     k[0] = 0;
     keepBearings(m, v);
     forgetAsked(m, v);
     tick(m, r, z, v, k, true, this.taken, 0);
+    settle(m, z, v, this.due);
   }
 
   /** How the figure is drawn: so many times as wide and high, about its foot, then tilted by so many degrees clockwise; whole: its height
@@ -374,12 +377,15 @@ const
   CEL_SIZE = 6, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5, CLIP_HIGH = 6,
   CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11, CLIP_PIECES_END = 12,
   CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18, CLIP_ACTIVES = 19,
-  CLIP_ACTIVES_END = 20, CLIP_REACH = 21, CLIP_SIZE = 27, COMPARE_STACK = 19, CONTACT_GUARDS = 0, CONTACT_GUARDS_END = 1,
-  CONTACT_SIZE = 8, CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_SIZE = 6,
-  DRAWN_WIDE = 0, DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4, DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6,
-  DRAWN_SINCE = 7, DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10, DRAWN_LEANING = 11, DRAWN_FALL = 12,
-  DRAWN_LANDED = 13, DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16, DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18,
-  DRAWN_SIZE = 19, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31,
+  CLIP_ACTIVES_END = 20, CLIP_REACH = 21, CLIP_STUN = 22, CLIP_GUARD_STUN = 23, CLIP_FREEZE = 24, CLIP_STRENGTH = 25,
+  CLIP_PUSH = 26, CLIP_SIZE = 27, COMPARE_STACK = 19, CONTACT_GUARDS = 0, CONTACT_GUARDS_END = 1, CONTACT_HIT = 2,
+  CONTACT_GUARDED = 3, CONTACT_STUN = 4, CONTACT_STRENGTH = 5, CONTACT_LANDS = 6, CONTACT_STOPPED = 7, CONTACT_SIZE = 8,
+  CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_SIZE = 6, DRAWN_WIDE = 0,
+  DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4, DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6, DRAWN_SINCE = 7,
+  DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10, DRAWN_LEANING = 11, DRAWN_FALL = 12, DRAWN_LANDED = 13,
+  DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16, DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19, DUE_ANY = 0,
+  DUE_FREEZE = 1, DUE_PUSH = 2, DUE_HIT = 3, DUE_GUARDED = 4, DUE_STUN = 5, DUE_STRENGTH = 6, DUE_LANDS = 7, DUE_STOPPED = 8,
+  DUE_SIZE = 9, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31,
   FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3,
   FROM_TO = 4, GUARD_BOX = 2, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5,
   HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24,
@@ -876,6 +882,46 @@ function listSpans(m, z, out) {
   return count;
 }
 
+// A pulse comes on, where there is one.
+function pulseOn(v, parameter, on) {
+  if (parameter >= 0 && on !== 0) v[parameter] = 1;
+}
+
+// A number gets a value, where there is one.
+function giveValue(m, r, v, parameter, value) {
+  if (parameter >= 0) v[parameter] = fitted(m, r, parameter, value);
+}
+
+// Set what contact on the tick before raises, once a tick has begun.
+function raiseDue(m, r, v, w) {
+  let rules = m[HEAD_CONTACT];
+  if (w[DUE_ANY] === 0 || rules >= m[HEAD_CONTACT_END]) return;
+  pulseOn(v, m[rules + CONTACT_HIT], w[DUE_HIT]);
+  pulseOn(v, m[rules + CONTACT_GUARDED], w[DUE_GUARDED]);
+  pulseOn(v, m[rules + CONTACT_LANDS], w[DUE_LANDS]);
+  pulseOn(v, m[rules + CONTACT_STOPPED], w[DUE_STOPPED]);
+  if (w[DUE_HIT] !== 0 || w[DUE_GUARDED] !== 0) {
+    giveValue(m, r, v, m[rules + CONTACT_STUN], w[DUE_STUN]);
+    giveValue(m, r, v, m[rules + CONTACT_STRENGTH], w[DUE_STRENGTH]);
+  }
+}
+
+// What contact on the tick before does at the end of this one: time stands, and the body is pushed.
+function settle(m, z, v, w) {
+  if (w[DUE_ANY] !== 0) {
+    z[NOW_FREEZE] = (Math.trunc(w[DUE_FREEZE]) > z[NOW_FREEZE] ? Math.trunc(w[DUE_FREEZE]) : z[NOW_FREEZE]);
+    v[m[HEAD_PLACE] + FIELDS_PUSH] += w[DUE_PUSH];
+    for (let due = 0; due < DUE_SIZE; due++) w[due] = 0;
+  }
+}
+
+// A strike whose state is entered anew can hit again.
+function forgetSpent(m, taken, spent) {
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    if (taken[layer] >= 0) spent[layer] = 0;
+  }
+}
+
 // The number of the active phase a layer stands in, counted from 1 and further for each that hits again; 0: in none.
 function windowOf(m, z, layer) {
   let clip = clipOf(m, z, layer);
@@ -912,7 +958,8 @@ function placeBox(m, r, z, layer, cel, rect, left, x, y, wide, high, b, at) {
 // Whether the box that stands first in b overlaps some vulnerable box of a figure in an area.
 function meetsAny(m, r, z, v, left, x, y, wide, high, b) {
   let lowest = lowestSeen(m, r, z, v);
-  for (let layer = (0 > lowest ? 0 : lowest); layer < lowest >= 0 ? m[HEAD_LAYER_COUNT] : 0; layer++) {
+  if (lowest < 0) return false;
+  for (let layer = lowest; layer < m[HEAD_LAYER_COUNT]; layer++) {
     let cel = celOf(m, r, z, v, layer);
     if (cel < 0) continue;
     let row = celRow(m, z, layer, cel);
@@ -1010,13 +1057,12 @@ function isGuarding(m, r, z, v) {
 // spent which windows have hit.
 function strikes(m, r, z, v, left, x, y, wide, high, otherM, otherR, otherZ, otherV, otherLeft, otherX, otherY, otherWide, otherHigh, spent, out, b) {
   let found = false;
-  let lowest = lowestSeen(m, r, z, v);
   for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
     out[layer] = 0;
     let window = windowOf(m, z, layer);
-    if (window <= spent[layer] || lowest < 0 || layer < lowest) continue;
-    let cel = celOf(m, r, z, v, layer);
-    if (cel < 0) continue;
+    if (window <= spent[layer]) continue;
+    let cel = celOf(m, r, z, v, layer), lowest = lowestSeen(m, r, z, v);
+    if (cel < 0 || layer < lowest) continue;
     let row = celRow(m, z, layer, cel);
     let struck = false, reached = m[clipOf(m, z, layer) + CLIP_REACH] === 0;
     for (let rect = m[row + CEL_RECTS]; rect < m[row + CEL_RECTS_END]; rect += RECT_SIZE) {
@@ -1038,21 +1084,44 @@ function strikes(m, r, z, v, left, x, y, wide, high, otherM, otherR, otherZ, oth
   return found;
 }
 
-// A strike whose state is entered anew can hit again.
-function forgetSpent(m, taken, spent) {
+// Add what strikes raise on who strikes, w, and on the other, along whose facing side of a push goes.
+function addDue(m, r, z, out, w, other, side) {
   for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) {
-    if (taken[layer] >= 0) spent[layer] = 0;
+    if (out[layer] === 0) continue;
+    let clip = clipOf(m, z, layer);
+    let hits = out[layer] === 1;
+    w[DUE_ANY] = 1;
+    other[DUE_ANY] = 1;
+    if (hits) {
+      w[DUE_LANDS] = 1;
+      other[DUE_HIT] = 1;
+    } else {
+      w[DUE_STOPPED] = 1;
+      other[DUE_GUARDED] = 1;
+    }
+    let stun = (hits ? m[clip + CLIP_STUN] : m[clip + CLIP_GUARD_STUN]), freeze = (m[clip + CLIP_FREEZE]);
+    other[DUE_STUN] = (stun > other[DUE_STUN] ? stun : other[DUE_STUN]);
+    other[DUE_STRENGTH] = (r[clip + CLIP_STRENGTH] > other[DUE_STRENGTH] ? r[clip + CLIP_STRENGTH] : other[DUE_STRENGTH]);
+    w[DUE_FREEZE] = (freeze > w[DUE_FREEZE] ? freeze : w[DUE_FREEZE]);
+    other[DUE_FREEZE] = (freeze > other[DUE_FREEZE] ? freeze : other[DUE_FREEZE]);
+    let push = r[clip + CLIP_PUSH] * side;
+    if (Math.abs(push) > Math.abs(other[DUE_PUSH])) other[DUE_PUSH] = push;
   }
 }
 
-// Whether time still stands after a tick, so that contact waits.
-function standsStill(m, z) {
-  return z[NOW_FREEZE] > 0;
-}
-
-// Time stands for some ticks, as by an effect.
-function beginFreeze(z, ticks) {
-  z[NOW_FREEZE] = (ticks > z[NOW_FREEZE] ? ticks : z[NOW_FREEZE]);
+// Contact of two figures that have both done a tick: out is told by layer 0 for none, 1 for a hit, 2 for one that is guarded, w
+// what that raises on the next tick. along is how much of a push to the right goes along the facing.
+function meet(m, r, z, v, taken, left, along, x, y, wide, high, spent, out, w, otherM, otherR, otherZ, otherV, otherTaken, otherLeft, otherAlong, otherX, otherY, otherWide, otherHigh, otherSpent, otherOut, otherW, b) {
+  forgetSpent(m, taken, spent);
+  forgetSpent(otherM, otherTaken, otherSpent);
+  for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) out[layer] = 0;
+  for (let layer = 0; layer < otherM[HEAD_LAYER_COUNT]; layer++) otherOut[layer] = 0;
+  if (z[NOW_FREEZE] > 0 || otherZ[NOW_FREEZE] > 0) return false;
+  let first = strikes(m, r, z, v, left, x, y, wide, high, otherM, otherR, otherZ, otherV, otherLeft, otherX, otherY, otherWide, otherHigh, spent, out, b);
+  let second = strikes(otherM, otherR, otherZ, otherV, otherLeft, otherX, otherY, otherWide, otherHigh, m, r, z, v, left, x, y, wide, high, otherSpent, otherOut, b);
+  if (first) addDue(m, r, z, out, w, otherW, otherX >= x ? otherAlong : -otherAlong);
+  if (second) addDue(otherM, otherR, otherZ, otherOut, otherW, w, x >= otherX ? along : -along);
+  return first || second;
 }
 
 // Write where the cells of each section begin; how many cells there are in all.
@@ -1970,6 +2039,37 @@ function enterStart(m, r, z, v, k) {
   z[NOW_LOCKED] = locked(m, z);
 }
 // -- printed until here --
+
+/** Two figures that can touch; what one has spent on the other is kept here, so make one for every two. */
+export class Pair {
+  constructor(one, other) {
+    this.figures = [one, other];
+    this.spent = this.figures.map((player) => new Array(player.taken.length).fill(0));
+  }
+
+  /** What touches, called once after both have done a tick, with where each stands: x, y, left (whether it looks left), wide and high (how
+   *  large a pixel of its drawings is), along (how much of a push to the right goes along its facing).  What that raises on both comes on
+   *  their next tick; so does the push, along the facing in pushed. */
+  meet(at, otherAt) {
+    const hits = this.figures.map((player) => new Array(player.taken.length).fill(0));
+    const sides = [at, otherAt].flatMap((place, number) => {
+      const { x, y = 0, left = false, wide = 1, high = 1, along = left ? -1 : 1 } = place;
+      const { table, z, v, taken, due } = this.figures[number];
+      return [table.m, table.r, z, v, taken, left, along, x, y, wide, high, this.spent[number], hits[number], due];
+    });
+    meet(...sides, new Float64Array(8));
+    return hits.flatMap((row, who) => row.flatMap((how, layer) => (how ? [this.contact(who, layer, how)] : [])));
+  }
+
+  contact(who, layer, how) {
+    const { m, r, names } = this.figures[who].table;
+    const clip = clipOf(m, this.figures[who].z, layer);
+    const name = names.clips[(clip - m[HEAD_CLIPS]) / CLIP_SIZE];
+    const stun = m[clip + (how === 1 ? CLIP_STUN : CLIP_GUARD_STUN)];
+    const [freeze, strength, push] = [m[clip + CLIP_FREEZE], r[clip + CLIP_STRENGTH], r[clip + CLIP_PUSH]];
+    return { who, layer, clip: name, guarded: how === 2, stun, freeze, strength, push };
+  }
+}
 
 export { VERSION, bearingOf, pushOf, reduced, turn };
 

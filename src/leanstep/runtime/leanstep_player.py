@@ -180,6 +180,31 @@ class Shape(NamedTuple):
     whole: bool
 
 
+class At(NamedTuple):
+    """Where a figure stands for contact, and how large a pixel of its drawings is, in the same units; ``along`` is how much of a push to
+    the right goes along its facing, where that is not just 1 or, of one that looks left, -1."""
+
+    x: float
+    y: float = 0.0
+    left: bool = False
+    wide: float = 1.0
+    high: float = 1.0
+    along: float | None = None
+
+
+class Contact(NamedTuple):
+    """A strike of figure ``who`` (0 or 1) of a pair has met the other: the clip, whether it was guarded, and what it does."""
+
+    who: int
+    layer: int
+    clip: str
+    guarded: bool
+    stun: int
+    freeze: int
+    strength: float
+    push: float
+
+
 class Player:
     """A figure that plays a table.  After each :meth:`step`: ``states`` (rows of the table, layer by layer), ``stays`` in ticks,
     ``heads`` in 1/65536 tick, ``picks``, ``taken`` (the transition of each layer, -1: none), ``fired`` (layer, mark, cue), ``on`` (the
@@ -200,6 +225,7 @@ class Player:
         self.k: Whole = [0, m[HEAD_MOST_TOLD], *[0] * (TOLD_SIZE * m[HEAD_MOST_TOLD])]
         self.taken = [-1] * m[HEAD_LAYER_COUNT]
         self.s: Real = [0.0] * (DRAWN_SIZE + m[HEAD_LAYER_COUNT])
+        self.due: Real = [0.0] * DUE_SIZE
         self._given.clear()
         enter_start(m, r, self.z, self.v, self.k)
         begin_shape(m, r, self.z, self.s)
@@ -233,6 +259,7 @@ class Player:
         """One tick with what has been set."""
         m, r, z, v, k = self.table.m, self.table.r, self.z, self.v, self.k
         open_tick(m, z, v)
+        raise_due(m, r, v, self.due)
         for at, value in self._given.items():
             v[at] = value
         self._given.clear()
@@ -240,6 +267,7 @@ class Player:
         keep_bearings(m, v)
         forget_asked(m, v)
         tick(m, r, z, v, k, True, self.taken, 0)
+        settle(m, z, v, self.due)
 
     def shape(self, velocity: float, up: float = 0.0, facing: float = 90.0, grounded: bool = True) -> Shape:
         """How the figure is drawn; called once after each step, with what the body does: its velocity to the right (seen from above: its
@@ -378,6 +406,34 @@ class Player:
         return self._asked(FIELDS_MODE)
 
 
+class Pair:
+    """Two figures that can touch; what one has spent on the other is kept here, so make one for every two."""
+
+    def __init__(self, one: Player, other: Player) -> None:
+        self.figures = one, other
+        self._spent = [[0] * len(player.taken) for player in self.figures]
+
+    def meet(self, at: At, other_at: At) -> list[Contact]:
+        """What touches, called once after both have done a tick, with where they stand.  What that raises on both, a stun, a freeze and
+        the rest, comes on their next tick; so does the push, along the facing in ``pushed``."""
+        hits = [[0] * len(player.taken) for player in self.figures]
+        sides: Any = []
+        for number, (player, place) in enumerate(zip(self.figures, (at, other_at))):
+            along = (-1.0 if place.left else 1.0) if place.along is None else place.along
+            sides += [player.table.m, player.table.r, player.z, player.v, player.taken, place.left, along]
+            sides += [place.x, place.y, place.wide, place.high, self._spent[number], hits[number], player.due]
+        meet(*sides, [0.0] * 8)  # type: ignore[call-arg]
+        return [self._contact(number, layer, how) for number in (0, 1) for layer, how in enumerate(hits[number]) if how]
+
+    def _contact(self, who: int, layer: int, how: int) -> Contact:
+        table = self.figures[who].table
+        m, clip = table.m, clip_of(table.m, self.figures[who].z, layer)
+        name = table.names["clips"][(clip - m[HEAD_CLIPS]) // CLIP_SIZE]
+        stun = m[clip + (CLIP_STUN if how == 1 else CLIP_GUARD_STUN)]
+        does = (table.r[clip + CLIP_STRENGTH], table.r[clip + CLIP_PUSH])
+        return Contact(who, layer, name, how == 2, stun, m[clip + CLIP_FREEZE], *does)
+
+
 # -- programs ----------------------------------------------------------------------------------------------------------
 
 
@@ -389,6 +445,13 @@ def link_all(m: Whole, r: Real) -> None:
         m[memory + MEMORY_PROGRAM] = _program(m, r, m[memory + MEMORY_PROGRAM], m[memory + MEMORY_PROGRAM_END])
     for formula in range(m[HEAD_FORMULAS], m[HEAD_FORMULAS_END], FORMULA_SIZE):
         m[formula + FORMULA_PROGRAM] = _program(m, r, m[formula + FORMULA_PROGRAM], m[formula + FORMULA_PROGRAM_END])
+    for rules in range(m[HEAD_CONTACT], m[HEAD_CONTACT_END], CONTACT_SIZE):
+        m[rules + CONTACT_GUARDS] = _program(m, r, m[rules + CONTACT_GUARDS], m[rules + CONTACT_GUARDS_END])
+
+
+def run(m: Whole, r: Real, z: Whole, v: Real, program: Callable[[Whole, Whole, Real], Any]) -> bool:
+    """Whether a condition holds."""
+    return bool(program(m, z, v))
 
 
 def worth(m: Whole, r: Real, z: Whole, v: Real, program: Callable[[Whole, Whole, Real], Any], number: bool) -> float:
@@ -528,70 +591,76 @@ CLIP_LOW, CLIP_HIGH, CLIP_CUES, CLIP_CUES_END = 5, 6, 7, 8
 CLIP_WINDOWS, CLIP_WINDOWS_END, CLIP_PIECES, CLIP_PIECES_END = 9, 10, 11, 12
 CLIP_CELS, CLIP_CELS_END, CLIP_RESTING, CLIP_GOES = 13, 14, 15, 16
 CLIP_KEYS, CLIP_KEYS_END, CLIP_ACTIVES, CLIP_ACTIVES_END = 17, 18, 19, 20
-CLIP_REACH, CLIP_SIZE, CONTACT_GUARDS, CUE_AT = 21, 27, 0, 0
-CUE_MARK, CUE_ACTS, CUE_ACTS_END, CUE_SHAPES = 1, 2, 3, 4
-CUE_SHAPES_END, CUE_SIZE, DRAWN_WIDE, DRAWN_HIGH = 5, 6, 0, 1
-DRAWN_TILT, DRAWN_WHOLE, DRAWN_SQUASH, DRAWN_HOLDER = 2, 3, 4, 5
-DRAWN_AMOUNT, DRAWN_SINCE, DRAWN_FREED, DRAWN_FROM_WIDE = 6, 7, 8, 9
-DRAWN_FROM_HIGH, DRAWN_LEANING, DRAWN_FALL, DRAWN_LANDED = 10, 11, 12, 13
-DRAWN_VELOCITY, DRAWN_UP, DRAWN_FACING, DRAWN_GROUNDED = 14, 15, 16, 17
-DRAWN_FREEZE, DRAWN_SIZE, FIELDS_MODE, FIELDS_PUSH = 18, 19, 22, 23
-FIELDS_PUSH_UP, FIELDS_TRAVEL, FIELDS_TRAVEL_UP, FIELDS_TRAVELS = 24, 30, 31, 32
-FIRST_PLAYER, FORMULA_PARAMETER, FORMULA_PROGRAM, FORMULA_PROGRAM_END = 3, 0, 1, 2
-FORMULA_SIZE, FROM_TO, GUARD_BOX, HEAD_PARAMETERS = 3, 4, 2, 0
-HEAD_STICKS, HEAD_STICKS_END, HEAD_LAYERS, HEAD_LAYERS_END = 2, 3, 4, 5
-HEAD_STATES, HEAD_WAYS, HEAD_WAYS_END, HEAD_PLACES = 6, 8, 9, 18
-HEAD_CLIPS, HEAD_CUES, HEAD_WINDOWS, HEAD_WINDOWS_END = 20, 22, 24, 25
-HEAD_MEMORIES, HEAD_MEMORIES_END, HEAD_BUFFERS, HEAD_BUFFERS_END = 32, 33, 34, 35
-HEAD_CLOCKS, HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END = 36, 37, 38, 39
-HEAD_HOLDS, HEAD_HOLDS_END, HEAD_SQUASHES, HEAD_SQUASHES_END = 40, 41, 44, 45
-HEAD_LEANS, HEAD_LEANS_END, HEAD_COUNTDOWNS, HEAD_COUNTDOWNS_END = 46, 47, 50, 51
-HEAD_CONTACT, HEAD_CONTACT_END, HEAD_PULSES, HEAD_PULSES_END = 56, 57, 58, 59
-HEAD_BUTTONS, HEAD_BUTTONS_END, HEAD_LAYER_COUNT, HEAD_COUNTERS = 60, 61, 62, 63
-HEAD_AGES, HEAD_SINCE, HEAD_HELD, HEAD_RAISED = 64, 65, 66, 67
-HEAD_LOCKS, HEAD_SPANS, HEAD_SPANS_END, HEAD_REMEMBERED = 68, 69, 70, 71
-HEAD_HELD_NOW, HEAD_HELD_BEFORE, HEAD_CHANGED, HEAD_COUNTS = 72, 73, 74, 75
-HEAD_PLACE, HEAD_KEPT, HEAD_STACK, HEAD_VALUES = 76, 77, 78, 79
-HEAD_MOST_TOLD, HEAD_SIZE, HELD_FOR, HELD_SQUASH = 80, 82, 0, 1
-HELD_LEAN, KEY_AT, KEY_SIZE, LAYER_START = 4, 0, 4, 0
-LAYER_STATES, LAYER_STATES_END, LAYER_SIZE, LEAN_SPEEDING = 1, 2, 3, 0
-LEAN_TURNING, LEAN_MOST, LEAN_SHARE, LEAN_DT = 1, 2, 3, 4
-LEAN_SIGNED, LEAN_SIZE, LET_GO, MEMORY_WITHIN = 5, 6, 2, 0
-MEMORY_TICKS, MEMORY_PROGRAM, MEMORY_PROGRAM_END, MEMORY_LASTS = 1, 2, 3, 4
-MEMORY_SIZE, NAMED_PARAMETERS, NAMED_WORDS, NAMED_LAYERS = 5, 0, 1, 2
-NAMED_STATES, NAMED_CLIPS, NAMED_SPANS, NAMED_LOCKS = 3, 4, 7, 8
-NOW_TICK, NOW_LOCKED, NOW_FREEZE, OP_NUMBER = 0, 1, 2, 0
-OP_PARAMETER, OP_PRESSED, OP_RELEASED, OP_STAY = 1, 2, 3, 4
-OP_SINCE, OP_BUFFERED, OP_SPAN, OP_MEMORY = 5, 6, 9, 11
-OP_NOT, OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE = 12, 13, 14, 15
-OPERATOR_COUNT, PARAMETER_KIND, PARAMETER_OWNER, PARAMETER_FIRST = 10, 0, 1, 2
-PARAMETER_LOW, PARAMETER_HIGH, PARAMETER_SIZE, PIECE_START = 3, 4, 5, 0
-PIECE_CEL, PIECE_SIZE, PLAYER_STATE, PLAYER_STAY = 1, 2, 0, 1
-PLAYER_HEAD, PLAYER_PICK, PLAYER_OVER, PLAYER_FADE_STATE = 2, 3, 4, 5
-PLAYER_FADE_PICK, PLAYER_FADE_HEAD, PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS = 6, 7, 8, 9
-PLAYER_SIZE, PULSE_SIZE, PUSH_UP, RECT_KIND = 10, 2, 8, 0
-RECT_LEFT, RECT_BOTTOM, RECT_WIDTH, RECT_HEIGHT = 1, 2, 3, 4
-RECT_SIZE, ROW_OR_NONE, SAMPLE_CLIP, SAMPLE_PHASE = 5, 6, 0, 1
-SAMPLE_PLACES, SAMPLE_MIRRORED, SAMPLE_SIZE, SECTION_COUNT = 2, 3, 4, 29
-SEEN_WITHIN, SHAPE_DO, SHAPE_WHICH, SHAPE_SIZE = 1, 0, 1, 2
-SIGN_COUNT, SQUASH_HIGH, SQUASH_WIDE, SQUASH_OVER = 6, 0, 1, 2
-SQUASH_HOLD, SQUASH_BACK, SQUASH_EVERY, SQUASH_BY_FALL = 3, 4, 5, 6
-SQUASH_RECENT, SQUASH_WHOLE, SQUASH_SIZE, STATE_WAYS = 7, 8, 9, 0
-STATE_WAYS_END, STATE_ENTRY, STATE_ENTRY_END, STATE_LEAVE = 1, 2, 3, 4
-STATE_LEAVE_END, STATE_SAMPLES, STATE_SAMPLES_END, STATE_AXES = 5, 6, 7, 8
-STATE_AXES_END, STATE_BLENDS, STATE_STICKY, STATE_CLOCK = 9, 10, 11, 12
-STATE_STILL, STATE_CLEAR, STATE_TURNED, STATE_MODE = 13, 14, 15, 16
-STATE_BACKWARD, STATE_FACE, STATE_CAP, STATE_FALL = 17, 18, 19, 20
-STATE_WIDE, STATE_HIGH, STATE_SHAPES, STATE_SHAPES_END = 21, 22, 23, 24
-STATE_LAST_SHAPES, STATE_LAST_SHAPES_END, STATE_SIZE, STEP_OP = 25, 26, 27, 0
-STEP_A, STEP_B, STEP_VALUE, STEP_SIZE = 1, 2, 3, 6
-STICK_PUSH, STICK_BEARING, STICK_SIZE, STRIKE_BOX = 2, 3, 4, 0
-TOLD_SIZE, USE_BUFFER, USE_TICKS, USE_SIZE = 4, 0, 1, 2
-VULNERABLE_BOX, WAY_NUMBER, WAY_TARGET, WAY_PROGRAM = 1, 0, 1, 2
-WAY_PROGRAM_END, WAY_FADE, WAY_BLOCKS, WAY_KEEP = 3, 4, 5, 6
-WAY_USES, WAY_USES_END, WAY_SHAPES, WAY_SHAPES_END = 7, 8, 9, 10
-WAY_SIZE, WINDOW_START, WINDOW_END, WINDOW_HOLD = 11, 0, 1, 2
-WINDOW_LOCK, WINDOW_SPAN, WINDOW_SIZE = 3, 4, 5
+CLIP_REACH, CLIP_STUN, CLIP_GUARD_STUN, CLIP_FREEZE = 21, 22, 23, 24
+CLIP_STRENGTH, CLIP_PUSH, CLIP_SIZE, CONTACT_GUARDS = 25, 26, 27, 0
+CONTACT_GUARDS_END, CONTACT_HIT, CONTACT_GUARDED, CONTACT_STUN = 1, 2, 3, 4
+CONTACT_STRENGTH, CONTACT_LANDS, CONTACT_STOPPED, CONTACT_SIZE = 5, 6, 7, 8
+CUE_AT, CUE_MARK, CUE_ACTS, CUE_ACTS_END = 0, 1, 2, 3
+CUE_SHAPES, CUE_SHAPES_END, CUE_SIZE, DRAWN_WIDE = 4, 5, 6, 0
+DRAWN_HIGH, DRAWN_TILT, DRAWN_WHOLE, DRAWN_SQUASH = 1, 2, 3, 4
+DRAWN_HOLDER, DRAWN_AMOUNT, DRAWN_SINCE, DRAWN_FREED = 5, 6, 7, 8
+DRAWN_FROM_WIDE, DRAWN_FROM_HIGH, DRAWN_LEANING, DRAWN_FALL = 9, 10, 11, 12
+DRAWN_LANDED, DRAWN_VELOCITY, DRAWN_UP, DRAWN_FACING = 13, 14, 15, 16
+DRAWN_GROUNDED, DRAWN_FREEZE, DRAWN_SIZE, DUE_ANY = 17, 18, 19, 0
+DUE_FREEZE, DUE_PUSH, DUE_HIT, DUE_GUARDED = 1, 2, 3, 4
+DUE_STUN, DUE_STRENGTH, DUE_LANDS, DUE_STOPPED = 5, 6, 7, 8
+DUE_SIZE, FIELDS_MODE, FIELDS_PUSH, FIELDS_PUSH_UP = 9, 22, 23, 24
+FIELDS_TRAVEL, FIELDS_TRAVEL_UP, FIELDS_TRAVELS, FIRST_PLAYER = 30, 31, 32, 3
+FORMULA_PARAMETER, FORMULA_PROGRAM, FORMULA_PROGRAM_END, FORMULA_SIZE = 0, 1, 2, 3
+FROM_TO, GUARD_BOX, HEAD_PARAMETERS, HEAD_STICKS = 4, 2, 0, 2
+HEAD_STICKS_END, HEAD_LAYERS, HEAD_LAYERS_END, HEAD_STATES = 3, 4, 5, 6
+HEAD_WAYS, HEAD_WAYS_END, HEAD_PLACES, HEAD_CLIPS = 8, 9, 18, 20
+HEAD_CUES, HEAD_WINDOWS, HEAD_WINDOWS_END, HEAD_MEMORIES = 22, 24, 25, 32
+HEAD_MEMORIES_END, HEAD_BUFFERS, HEAD_BUFFERS_END, HEAD_CLOCKS = 33, 34, 35, 36
+HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END, HEAD_HOLDS = 37, 38, 39, 40
+HEAD_HOLDS_END, HEAD_SQUASHES, HEAD_SQUASHES_END, HEAD_LEANS = 41, 44, 45, 46
+HEAD_LEANS_END, HEAD_COUNTDOWNS, HEAD_COUNTDOWNS_END, HEAD_CONTACT = 47, 50, 51, 56
+HEAD_CONTACT_END, HEAD_PULSES, HEAD_PULSES_END, HEAD_BUTTONS = 57, 58, 59, 60
+HEAD_BUTTONS_END, HEAD_LAYER_COUNT, HEAD_COUNTERS, HEAD_AGES = 61, 62, 63, 64
+HEAD_SINCE, HEAD_HELD, HEAD_RAISED, HEAD_LOCKS = 65, 66, 67, 68
+HEAD_SPANS, HEAD_SPANS_END, HEAD_REMEMBERED, HEAD_HELD_NOW = 69, 70, 71, 72
+HEAD_HELD_BEFORE, HEAD_CHANGED, HEAD_COUNTS, HEAD_PLACE = 73, 74, 75, 76
+HEAD_KEPT, HEAD_STACK, HEAD_VALUES, HEAD_MOST_TOLD = 77, 78, 79, 80
+HEAD_SIZE, HELD_FOR, HELD_SQUASH, HELD_LEAN = 82, 0, 1, 4
+KEY_AT, KEY_SIZE, LAYER_START, LAYER_STATES = 0, 4, 0, 1
+LAYER_STATES_END, LAYER_SIZE, LEAN_SPEEDING, LEAN_TURNING = 2, 3, 0, 1
+LEAN_MOST, LEAN_SHARE, LEAN_DT, LEAN_SIGNED = 2, 3, 4, 5
+LEAN_SIZE, LET_GO, MEMORY_WITHIN, MEMORY_TICKS = 6, 2, 0, 1
+MEMORY_PROGRAM, MEMORY_PROGRAM_END, MEMORY_LASTS, MEMORY_SIZE = 2, 3, 4, 5
+NAMED_PARAMETERS, NAMED_WORDS, NAMED_LAYERS, NAMED_STATES = 0, 1, 2, 3
+NAMED_CLIPS, NAMED_SPANS, NAMED_LOCKS, NOW_TICK = 4, 7, 8, 0
+NOW_LOCKED, NOW_FREEZE, OP_NUMBER, OP_PARAMETER = 1, 2, 0, 1
+OP_PRESSED, OP_RELEASED, OP_STAY, OP_SINCE = 2, 3, 4, 5
+OP_BUFFERED, OP_SPAN, OP_MEMORY, OP_NOT = 6, 9, 11, 12
+OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE, OPERATOR_COUNT = 13, 14, 15, 10
+PARAMETER_KIND, PARAMETER_OWNER, PARAMETER_FIRST, PARAMETER_LOW = 0, 1, 2, 3
+PARAMETER_HIGH, PARAMETER_SIZE, PIECE_START, PIECE_CEL = 4, 5, 0, 1
+PIECE_SIZE, PLAYER_STATE, PLAYER_STAY, PLAYER_HEAD = 2, 0, 1, 2
+PLAYER_PICK, PLAYER_OVER, PLAYER_FADE_STATE, PLAYER_FADE_PICK = 3, 4, 5, 6
+PLAYER_FADE_HEAD, PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS, PLAYER_SIZE = 7, 8, 9, 10
+PULSE_SIZE, PUSH_UP, RECT_KIND, RECT_LEFT = 2, 8, 0, 1
+RECT_BOTTOM, RECT_WIDTH, RECT_HEIGHT, RECT_SIZE = 2, 3, 4, 5
+ROW_OR_NONE, SAMPLE_CLIP, SAMPLE_PHASE, SAMPLE_PLACES = 6, 0, 1, 2
+SAMPLE_MIRRORED, SAMPLE_SIZE, SECTION_COUNT, SEEN_WITHIN = 3, 4, 29, 1
+SHAPE_DO, SHAPE_WHICH, SHAPE_SIZE, SIGN_COUNT = 0, 1, 2, 6
+SQUASH_HIGH, SQUASH_WIDE, SQUASH_OVER, SQUASH_HOLD = 0, 1, 2, 3
+SQUASH_BACK, SQUASH_EVERY, SQUASH_BY_FALL, SQUASH_RECENT = 4, 5, 6, 7
+SQUASH_WHOLE, SQUASH_SIZE, STATE_WAYS, STATE_WAYS_END = 8, 9, 0, 1
+STATE_ENTRY, STATE_ENTRY_END, STATE_LEAVE, STATE_LEAVE_END = 2, 3, 4, 5
+STATE_SAMPLES, STATE_SAMPLES_END, STATE_AXES, STATE_AXES_END = 6, 7, 8, 9
+STATE_BLENDS, STATE_STICKY, STATE_CLOCK, STATE_STILL = 10, 11, 12, 13
+STATE_CLEAR, STATE_TURNED, STATE_MODE, STATE_BACKWARD = 14, 15, 16, 17
+STATE_FACE, STATE_CAP, STATE_FALL, STATE_WIDE = 18, 19, 20, 21
+STATE_HIGH, STATE_SHAPES, STATE_SHAPES_END, STATE_LAST_SHAPES = 22, 23, 24, 25
+STATE_LAST_SHAPES_END, STATE_SIZE, STEP_OP, STEP_A = 26, 27, 0, 1
+STEP_B, STEP_VALUE, STEP_SIZE, STICK_PUSH = 2, 3, 6, 2
+STICK_BEARING, STICK_SIZE, STRIKE_BOX, TOLD_SIZE = 3, 4, 0, 4
+USE_BUFFER, USE_TICKS, USE_SIZE, VULNERABLE_BOX = 0, 1, 2, 1
+WAY_NUMBER, WAY_TARGET, WAY_PROGRAM, WAY_PROGRAM_END = 0, 1, 2, 3
+WAY_FADE, WAY_BLOCKS, WAY_KEEP, WAY_USES = 4, 5, 6, 7
+WAY_USES_END, WAY_SHAPES, WAY_SHAPES_END, WAY_SIZE = 8, 9, 10, 11
+WINDOW_START, WINDOW_END, WINDOW_HOLD, WINDOW_LOCK = 0, 1, 2, 3
+WINDOW_SPAN, WINDOW_SIZE = 4, 5
 BEARING, CHOICE, WHOLE, TICK = 2, 4, 1, 65536
 AT, EASE, IN, OUT = 0, 3, 1, 2
 BOTH, LEANED, TOLD, WITHIN = 3, 3, 2, 11
@@ -1046,6 +1115,48 @@ def list_spans(m: Whole, z: Whole, out: Whole) -> int:
     return count
 
 
+def pulse_on(v: Real, parameter: int, on: float) -> None:
+    """A pulse comes on, where there is one."""
+    if parameter >= 0 and on != 0.0:
+        v[parameter] = 1.0
+
+
+def give_value(m: Whole, r: Real, v: Real, parameter: int, value: float) -> None:
+    """A number gets a value, where there is one."""
+    if parameter >= 0:
+        v[parameter] = fitted(m, r, parameter, value)
+
+
+def raise_due(m: Whole, r: Real, v: Real, w: Real) -> None:
+    """Set what contact on the tick before raises, once a tick has begun."""
+    rules = m[HEAD_CONTACT]
+    if w[DUE_ANY] == 0.0 or rules >= m[HEAD_CONTACT_END]:
+        return
+    pulse_on(v, m[rules + CONTACT_HIT], w[DUE_HIT])
+    pulse_on(v, m[rules + CONTACT_GUARDED], w[DUE_GUARDED])
+    pulse_on(v, m[rules + CONTACT_LANDS], w[DUE_LANDS])
+    pulse_on(v, m[rules + CONTACT_STOPPED], w[DUE_STOPPED])
+    if w[DUE_HIT] != 0.0 or w[DUE_GUARDED] != 0.0:
+        give_value(m, r, v, m[rules + CONTACT_STUN], w[DUE_STUN])
+        give_value(m, r, v, m[rules + CONTACT_STRENGTH], w[DUE_STRENGTH])
+
+
+def settle(m: Whole, z: Whole, v: Real, w: Real) -> None:
+    """What contact on the tick before does at the end of this one: time stands, and the body is pushed."""
+    if w[DUE_ANY] != 0.0:
+        z[NOW_FREEZE] = int(w[DUE_FREEZE]) if int(w[DUE_FREEZE]) > z[NOW_FREEZE] else z[NOW_FREEZE]
+        v[m[HEAD_PLACE] + FIELDS_PUSH] += w[DUE_PUSH]
+        for due in range(DUE_SIZE):
+            w[due] = 0.0
+
+
+def forget_spent(m: Whole, taken: Whole, spent: Whole) -> None:
+    """A strike whose state is entered anew can hit again."""
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        if taken[layer] >= 0:
+            spent[layer] = 0
+
+
 def window_of(m: Whole, z: Whole, layer: int) -> int:
     """The number of the active phase a layer stands in, counted from 1 and further for each that hits again; 0: in none."""
     clip = clip_of(m, z, layer)
@@ -1083,7 +1194,9 @@ def place_box(m: Whole, r: Real, z: Whole, layer: int, cel: int, rect: int, left
 def meets_any(m: Whole, r: Real, z: Whole, v: Real, left: bool, x: float, y: float, wide: float, high: float, b: Real) -> bool:
     """Whether the box that stands first in b overlaps some vulnerable box of a figure in an area."""
     lowest = lowest_seen(m, r, z, v)
-    for layer in range(0 if 0 > lowest else lowest, m[HEAD_LAYER_COUNT] if lowest >= 0 else 0):
+    if lowest < 0:
+        return False
+    for layer in range(lowest, m[HEAD_LAYER_COUNT]):
         cel = cel_of(m, r, z, v, layer)
         if cel < 0:
             continue
@@ -1106,14 +1219,14 @@ def is_guarding(m: Whole, r: Real, z: Whole, v: Real) -> bool:
 def strikes(m: Whole, r: Real, z: Whole, v: Real, left: bool, x: float, y: float, wide: float, high: float, other_m: Whole, other_r: Real, other_z: Whole, other_v: Real, other_left: bool, other_x: float, other_y: float, other_wide: float, other_high: float, spent: Whole, out: Whole, b: Real) -> bool:
     """Decide which strikes of a figure meet another: out is told by layer 0 for none, 1 for a hit and 2 for one that is guarded,
     and spent which windows have hit."""
-    found, lowest = (False, lowest_seen(m, r, z, v))
+    found = False
     for layer in range(m[HEAD_LAYER_COUNT]):
         out[layer] = 0
         window = window_of(m, z, layer)
-        if window <= spent[layer] or lowest < 0 or layer < lowest:
+        if window <= spent[layer]:
             continue
-        cel = cel_of(m, r, z, v, layer)
-        if cel < 0:
+        cel, lowest = (cel_of(m, r, z, v, layer), lowest_seen(m, r, z, v))
+        if cel < 0 or layer < lowest:
             continue
         row, struck, reached = (cel_row(m, z, layer, cel), False, m[clip_of(m, z, layer) + CLIP_REACH] == 0)
         for rect in range(m[row + CEL_RECTS], m[row + CEL_RECTS_END], RECT_SIZE):
@@ -1134,21 +1247,48 @@ def strikes(m: Whole, r: Real, z: Whole, v: Real, left: bool, x: float, y: float
     return found
 
 
-def forget_spent(m: Whole, taken: Whole, spent: Whole) -> None:
-    """A strike whose state is entered anew can hit again."""
+def add_due(m: Whole, r: Real, z: Whole, out: Whole, w: Real, other: Real, side: float) -> None:
+    """Add what strikes raise on who strikes, w, and on the other, along whose facing side of a push goes."""
     for layer in range(m[HEAD_LAYER_COUNT]):
-        if taken[layer] >= 0:
-            spent[layer] = 0
+        if out[layer] == 0:
+            continue
+        clip, hits = (clip_of(m, z, layer), out[layer] == 1)
+        w[DUE_ANY] = 1.0
+        other[DUE_ANY] = 1.0
+        if hits:
+            w[DUE_LANDS] = 1.0
+            other[DUE_HIT] = 1.0
+        else:
+            w[DUE_STOPPED] = 1.0
+            other[DUE_GUARDED] = 1.0
+        stun, freeze = (float(m[clip + CLIP_STUN] if hits else m[clip + CLIP_GUARD_STUN]), float(m[clip + CLIP_FREEZE]))
+        other[DUE_STUN] = stun if stun > other[DUE_STUN] else other[DUE_STUN]
+        other[DUE_STRENGTH] = r[clip + CLIP_STRENGTH] if r[clip + CLIP_STRENGTH] > other[DUE_STRENGTH] else other[DUE_STRENGTH]
+        w[DUE_FREEZE] = freeze if freeze > w[DUE_FREEZE] else w[DUE_FREEZE]
+        other[DUE_FREEZE] = freeze if freeze > other[DUE_FREEZE] else other[DUE_FREEZE]
+        push = r[clip + CLIP_PUSH] * side
+        if abs(push) > abs(other[DUE_PUSH]):
+            other[DUE_PUSH] = push
 
 
-def stands_still(m: Whole, z: Whole) -> bool:
-    """Whether time still stands after a tick, so that contact waits."""
-    return z[NOW_FREEZE] > 0
-
-
-def begin_freeze(z: Whole, ticks: int) -> None:
-    """Time stands for some ticks, as by an effect."""
-    z[NOW_FREEZE] = ticks if ticks > z[NOW_FREEZE] else z[NOW_FREEZE]
+def meet(m: Whole, r: Real, z: Whole, v: Real, taken: Whole, left: bool, along: float, x: float, y: float, wide: float, high: float, spent: Whole, out: Whole, w: Real, other_m: Whole, other_r: Real, other_z: Whole, other_v: Real, other_taken: Whole, other_left: bool, other_along: float, other_x: float, other_y: float, other_wide: float, other_high: float, other_spent: Whole, other_out: Whole, other_w: Real, b: Real) -> bool:
+    """Contact of two figures that have both done a tick: out is told by layer 0 for none, 1 for a hit, 2 for one that is guarded,
+    w what that raises on the next tick. along is how much of a push to the right goes along the facing."""
+    forget_spent(m, taken, spent)
+    forget_spent(other_m, other_taken, other_spent)
+    for layer in range(m[HEAD_LAYER_COUNT]):
+        out[layer] = 0
+    for layer in range(other_m[HEAD_LAYER_COUNT]):
+        other_out[layer] = 0
+    if z[NOW_FREEZE] > 0 or other_z[NOW_FREEZE] > 0:
+        return False
+    first = strikes(m, r, z, v, left, x, y, wide, high, other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, spent, out, b)
+    second = strikes(other_m, other_r, other_z, other_v, other_left, other_x, other_y, other_wide, other_high, m, r, z, v, left, x, y, wide, high, other_spent, other_out, b)
+    if first:
+        add_due(m, r, z, out, w, other_w, other_along if other_x >= x else -other_along)
+    if second:
+        add_due(other_m, other_r, other_z, other_out, other_w, w, along if x >= other_x else -along)
+    return first or second
 
 
 def rows_of(counts: Whole, rows: Whole) -> int:

@@ -205,6 +205,21 @@ class Head(NamedTuple):
     more: int
 
 
+class Due(NamedTuple):
+    """What contact raises on a figure on the next tick: whether ``any`` does, for how long time stands, a push along the facing, and
+    what is set."""
+
+    any: int
+    freeze: int
+    push: int
+    hit: int
+    guarded: int
+    stun: int
+    strength: int
+    lands: int
+    stopped: int
+
+
 class Now(NamedTuple):
     """What ``z`` begins with; the layers' parts follow."""
 
@@ -259,6 +274,7 @@ class Drawn(NamedTuple):
     freeze: int
 
 
-HEAD, NOW, PLAYER, DRAWN = numbered(Head), numbered(Now), numbered(Player), numbered(Drawn)
+HEAD, NOW, PLAYER, DRAWN, DUE = numbered(Head), numbered(Now), numbered(Player), numbered(Drawn), numbered(Due)
+DUE_SIZE = len(DUE)
 DRAWN_SIZE = len(DRAWN)
 HEAD_SIZE, FIRST_PLAYER, PLAYER_SIZE = len(HEAD), len(NOW), len(PLAYER)

@@ -31,21 +31,6 @@ class Driven(NamedTuple):
     published_end: int
 
 
-class Due(NamedTuple):
-    """What contact raises on a figure on the next tick: whether ``any`` does, for how long time stands, a push along the facing, and
-    what is set."""
-
-    any: int
-    freeze: int
-    push: int
-    hit: int
-    guarded: int
-    stun: int
-    strength: int
-    lands: int
-    stopped: int
-
-
 class Published(NamedTuple):
     """Something the body tells; ``zones`` is a range of boxes in ``r``, ``rest`` the value of a choice that cannot be told."""
 
@@ -58,6 +43,4 @@ class Published(NamedTuple):
 
 DRIVEN, PUBLISHED = numbered(Driven), numbered(Published)
 PUBLISHED_SIZE = len(PUBLISHED)
-DUE = numbered(Due)
-DUE_SIZE = len(Due._fields)
 SIDE_VIEW = MODELS.index("side")
