@@ -262,8 +262,9 @@ def teacher() -> Character:
 
 
 def faulty() -> Character:
-    """The teacher with the mistakes people make: the lunge is active a cel too late, its guard reach too short on one, the salute has
-    a box that hits and never does, the riposte is left before it can hit, and the low parry cannot be hit."""
+    """The teacher with the mistakes people make: the lunge is active a cel too late, its guard reach too short on one, and whoever is
+    struck by it is struck again before the stun ends; the salute has a box that hits and never does, the riposte is left before it can
+    hit and does not link into the lunge as its note says, and the low parry cannot be hit."""
     made = teacher()
 
     def wrong(clip: Clip) -> Clip:
@@ -271,7 +272,9 @@ def faulty() -> Character:
             starts = (0.0, *accumulate(cel.ticks for cel in clip.cels))
             near = (0.0, 8.0, 50.0, 56.0)
             reach = box("reach", "guard", (1, (0.0, 8.0, 66.0, 56.0)), (2, near), (3, near))
-            return replace(clip, phases=(Phase(start=starts[3], end=starts[5]),), boxes=(*clip.boxes[:2], reach))
+            strike = Strike(stun=60, guard_stun=13, strength=2.0, freeze=4)
+            phases = (Phase(start=starts[3], end=starts[5]),)
+            return replace(clip, phases=phases, boxes=(*clip.boxes[:2], reach), strike=strike)
         if clip.name == "salute":
             return replace(clip, boxes=(*clip.boxes, box("blade", "strike", (2, (4.0, 60.0, 6.0, 30.0)))))
         return replace(clip, boxes=()) if clip.name == "parry-low" else clip
@@ -281,9 +284,14 @@ def faulty() -> Character:
         replace(way, when="stay >= 5 ticks") if (way.source, way.to) == ("riposte", "guard") else way
         for way in layer.transitions
     )
-    clips_made = tuple(map(wrong, made.clips))
+    states = tuple(
+        replace(one, note="Links into lunge." if one.name == "riposte" else one.note) for one in layer.states
+    )
     return replace(
-        made, name="Fencing teacher, gone wrong", clips=clips_made, layers=(replace(layer, transitions=ways),)
+        made,
+        name="Fencing teacher, gone wrong",
+        clips=tuple(map(wrong, made.clips)),
+        layers=(replace(layer, states=states, transitions=ways),),
     )
 
 

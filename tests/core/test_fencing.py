@@ -90,7 +90,10 @@ def test_games_are_told_her_phases_and_her_boxes() -> None:
     assert told == [[]] * 3 + [["startup"]] * 9 + [["active"]] * 7 + [["recovery"]] * 14 + [[]] * 7
 
 
-PLANTED = ("action.boxless", "action.reach", "action.cut", "action.inactive", "state.unhittable")
+PLANTED = (
+    *("action.boxless", "action.reach", "action.cut", "action.inactive", "state.unhittable"),
+    *("action.link", "action.endless"),
+)
 
 
 def test_every_planted_mistake_is_named_and_repairs_mend_what_they_can() -> None:

@@ -217,6 +217,9 @@ def test_every_take_of_every_demo_does_the_same_in_a_player(
     for path in sorted(DEMO.glob("*.leanstep")):
         machine = compile_character(load(path))
         for take in machine.character.takes:
+            if take.second is not None:
+                # two figures: see test_player_pairs
+                continue
             trace = rehearse(machine, take)
             pairs.append(put(tmp_path, len(pairs), machine, inputs_of(trace)))
             # a player does what the desk shows, in which the body moves by its own rules
@@ -611,7 +614,7 @@ def test_players_stand_on_their_own_and_are_short() -> None:
     for name in PLAYERS:
         text = (HERE / name).read_text()
         by_hand = text[: text.index(BEGIN)] + text[text.index(END) :]
-        assert len(by_hand.splitlines()) < 580 and len(text.splitlines()) < 2200
+        assert len(by_hand.splitlines()) < 640 and len(text.splitlines()) < 2200
     words = [
         sys.executable,
         "-S",

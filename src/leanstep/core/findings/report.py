@@ -13,6 +13,7 @@ from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (
     actions,
     blends,
+    contact,
     document_faults,
     expectation_offers,
     flickering,
@@ -48,6 +49,7 @@ CHECK_MODULES = (
     playing,
     blends,
     actions,
+    contact,
     unused,
 )
 """The modules of checks, in the order in which findings of one severity are listed."""
@@ -60,6 +62,10 @@ _AT_ONCE: tuple[Check, ...] = (
     blends.samples,
     actions.actions,
     actions.unhittable,
+    contact.hits_twice,
+    contact.promises,
+    contact.strings,
+    contact.unheard,
 )
 """Checks that are done first: they need no search."""
 _LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)

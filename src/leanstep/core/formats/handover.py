@@ -201,6 +201,9 @@ def _table(source: Source) -> Files:
         if take.begins is not None:
             source.notes.append(f"take {take.name} begins in the middle; there is no golden trace of it")
             continue
+        if take.second is not None:
+            source.notes.append(f"take {take.name} holds a second figure; there is no golden trace of one alone")
+            continue
         trace = rehearse(source.machine, take)
         text = golden(source.machine, table, take.name, inputs_of(trace), trace.bodies())
         made[_name(source, take.name, ".golden.txt", made)] = text.encode()
@@ -250,7 +253,7 @@ FORMATS: dict[str, Format] = {
             "the whole character as numbers, with golden traces of its takes to judge a player by",
             "pictures, their feet and boxes (see atlas), how the body moves and what it meets (the game moves it and sets its "
             "values), keys and pads, feet on the ground, what a strike does to whom it hits, assumptions, expectations and limits of "
-            "inputs, takes that begin in the middle (others are golden traces), "
+            "inputs, takes that begin in the middle or hold a second figure (others are golden traces), "
             "lanes, units, notes and what is muted, the slots of a pattern",
             _table,
         ),

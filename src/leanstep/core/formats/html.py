@@ -70,7 +70,8 @@ def page(character: Character, report: Report, folder: Path | None = None) -> st
         if finding.witness is not None:
             trace = rehearse(machine, finding.witness, most=LONGEST)
             shown = _ribbon(machine, trace)
-            if playable is not None and finding.witness.begins is None and len(trace.steps):
+            alone = finding.witness.begins is None and finding.witness.second is None
+            if playable is not None and alone and len(trace.steps):
                 number = f' data-witness="{len(witnesses)}"'
                 witnesses.append(_witness(machine, finding.witness, trace, playable["table"], scale))
                 shown += _stage(len(trace.steps))

@@ -153,7 +153,7 @@ def _searched(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | 
     stepper = Stepper(replace(machine, layers=layers), free=True)
     # the body stands on the floor
     resting: Inputs = {index: one.alone for index, one in enumerate(machine.symbols) if one.owner == "body"}
-    now, tried = stepper.first(), _controls(machine, layer, state)
+    now, tried = stepper.first(), controls_of(machine, layer, state)
     for tick in range(1, min(when.last + BEYOND if when.free is None else when.free, LONGEST)):
         by_itself = stepper.true_when_tried(now, resting, layer)
         if by_itself:
@@ -166,7 +166,7 @@ def _searched(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | 
     return None
 
 
-def _controls(machine: Machine, layer: int, state: int) -> list[Inputs]:
+def controls_of(machine: Machine, layer: int, state: int) -> list[Inputs]:
     """Values of the controls that the ways out of a state may ask for."""
     asked = _asked(machine, [way.condition for way in machine.layers[layer].ways[state]])
     held = [index for index in sorted(asked) if machine.symbols[index].kind == "button"]

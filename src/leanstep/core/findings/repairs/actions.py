@@ -7,12 +7,17 @@ from collections.abc import Iterator
 import msgspec
 
 from leanstep.core.character.action_boxes import boxes_on, keyed, rect_at, shortened
+from leanstep.core.character.clips import Strike
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, put
 from leanstep.core.clips.events import edges
 from leanstep.core.clips.phases import with_active
 from leanstep.core.findings.repairs.registry import Repair, clip_of, layer_of, mends
 from leanstep.core.findings.results import Finding
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.naming.wording import described
+from leanstep.core.rehearsal.actions import actions
+from leanstep.core.rehearsal.strings import gap
 from leanstep.core.sheets.boxes import Box, around
 
 
@@ -47,6 +52,55 @@ def _longer(character: Character, finding: Finding) -> Iterator[Repair]:
         playback = msgspec.structs.replace(clip.playback, max=lasts)
         sentence = f"{clip.name} plays at most {lasts:g} times as fast."
         yield Repair(sentence, change(character, ("clips", at), playback=playback))
+
+
+@mends("action.twice")
+def _once(character: Character, finding: Finding) -> Iterator[Repair]:
+    """The later phase hits nobody again."""
+    at, clip = clip_of(character, finding)
+    number = finding.details["phase"]
+    phases = tuple(
+        msgspec.structs.replace(one, again=False) if place == number else one for place, one in enumerate(clip.phases)
+    )
+    sentence = f"The phase of {clip.name} from tick {clip.phases[number].start:g} hits nobody a second time."
+    yield Repair(sentence, change(character, ("clips", at), phases=phases))
+
+
+@mends("action.link")
+def _linked(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A stun that lasts until the other action hits."""
+    at, clip = clip_of(character, finding)
+    needs = finding.details["needs"]
+    if needs > 1:
+        strike = msgspec.structs.replace(clip.strike or Strike(), stun=needs)
+        yield Repair(f"{clip.name} stuns for {needs} ticks.", change(character, ("clips", at), strike=strike))
+
+
+@mends("action.endless")
+def _ended(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A stun so short that who is struck comes free before the next strike."""
+    machine = compile_character(character)
+    made = {one.clip.name: one for one in actions(machine)}
+    names = finding.details["clips"]
+    for name, following in zip(names, (*names[1:], names[0])):
+        found = gap(made[name], made[following], made[name].timed.starts_in)
+        if found is not None and 0 < found <= made[name].strike.stun:
+            at = next(number for number, clip in enumerate(character.clips) if clip.name == name)
+            strike = msgspec.structs.replace(made[name].strike, stun=found)
+            yield Repair(
+                f"{name} stuns for {found} ticks, and {following} comes too late to go on.",
+                change(character, ("clips", at), strike=strike),
+            )
+
+
+@mends("contact.unheard")
+def _heard(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A crossfade that may be interrupted."""
+    at, layer = layer_of(character, finding)
+    number = finding.details["transition"]
+    one = layer.transitions[number]
+    made = change(character, ("layers", at, "transitions", number), interruptible=True)
+    yield Repair(f"The crossfade of {described(one)} may be interrupted.", made)
 
 
 @mends("action.boxless")

@@ -1,0 +1,100 @@
+"""Strikes that hit twice by accident, links that the numbers refuse, strings without an end, and contact that nothing hears."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+
+from leanstep.core.clips.phases import laid_phases
+from leanstep.core.clips.timing import TICK
+from leanstep.core.conditions import expression as x
+from leanstep.core.findings.evidence import Evidence, check, written
+from leanstep.core.findings.results import Finding
+from leanstep.core.graph.machine import Machine
+from leanstep.core.naming.wording import described
+from leanstep.core.rehearsal.strings import endless, gap, links, promised
+from leanstep.core.wording import counted, listed
+
+
+@check
+def hits_twice(evidence: Evidence) -> Iterator[Finding]:
+    """Active phases that hit again right after the one before."""
+    window = evidence.machine.window * TICK
+    for clip in evidence.character.clips:
+        active = [one for one in laid_phases(clip) if one.kind == "active"]
+        for before, after in itertools.pairwise(active):
+            if after.again and after.start - before.end < window:
+                apart, begins = (after.start - before.end) / TICK, after.start / TICK
+                yield written(
+                    "action.twice",
+                    "warning",
+                    {"clip": clip.name, "phase": after.written},
+                    f"{clip.name} hits twice within {counted(round(apart), 'tick')}: the phase from tick {begins:g} hits again.",
+                    "Who is struck by the end of one phase is struck by the next at once. If that is meant, put them further apart.",
+                )
+
+
+@check
+def promises(evidence: Evidence) -> Iterator[Finding]:
+    """Links that a note promises and the numbers refuse."""
+    for one, other, state in promised(evidence.machine):
+        if not links(one, other):
+            found, stun = gap(one, other, one.timed.last), one.strike.stun
+            late = (
+                "nothing follows it"
+                if found is None
+                else f"{other.clip.name} hits {counted(found, 'tick')} later at the soonest"
+            )
+            yield written(
+                "action.link",
+                "warning",
+                {"clip": one.clip.name, "state": state, "other": other.clip.name, "needs": (found or 0) + 1},
+                f"{state} does not link into {other.clip.name}: {one.clip.name} stuns for {stun}, and {late}.",
+                "Its note says that it links.",
+            )
+
+
+@check
+def strings(evidence: Evidence) -> Iterator[Finding]:
+    """Strikes that go round on the straw man, who never comes free."""
+    for one in endless(evidence.machine):
+        names = list(dict.fromkeys(one.clips))
+        yield Finding(
+            "action.endless",
+            "warning",
+            {"clip": names[0], "clips": names},
+            f"{listed(names)} {'goes' if len(names) == 1 else 'go'} round for ever: who is struck never comes free.",
+            "body",
+            "shown",
+            one.take,
+            why="Played three rounds on the straw man. Stun for less, recover later, or push further away.",
+        )
+
+
+@check
+def unheard(evidence: Evidence) -> Iterator[Finding]:
+    """Transitions whose crossfade may not be interrupted, in a layer that hears of contact by a pulse."""
+    machine = evidence.machine
+    pulses = {machine.touched.hit, machine.touched.guarded, machine.touched.lands, machine.touched.stopped} - {-1}
+    for at, layer in enumerate(machine.layers):
+        heard = _heard(machine, at) & pulses
+        if not heard:
+            continue
+        names = listed([machine.symbols[symbol].name for symbol in sorted(heard)])
+        for way in sorted(
+            {way.index: way for row in layer.ways for way in row if way.blocks}.values(), key=lambda one: one.index
+        ):
+            transition = evidence.character.layers[at].transitions[way.index]
+            yield written(
+                "contact.unheard",
+                "warning",
+                {"layer": layer.name, "transition": way.index},
+                f"For {counted(way.fade, 'tick')} after {described(transition)} nothing in layer {layer.name} hears {names}.",
+                "Its crossfade may not be interrupted, and the pulse of a contact lasts one tick.",
+            )
+
+
+def _heard(machine: Machine, layer: int) -> set[int]:
+    """The pulses that transitions of a layer ask for on the tick itself."""
+    conditions = [way.condition for row in machine.layers[layer].ways for way in row if way.condition is not None]
+    return {part.symbol for one in conditions for part in x.parts(one) if isinstance(part, x.IsOn)}
