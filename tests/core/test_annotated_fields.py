@@ -38,6 +38,7 @@ from leanstep.core.character.clips import (
     Strike,
     Travel,
 )
+from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character, Muted, Pattern
 from leanstep.core.character.edits import put
@@ -47,7 +48,17 @@ from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.part import Part
 from leanstep.core.character.schema import parts, reference, schema
 from leanstep.core.character.sheets import Cut, Ground, Scale, Sheet
-from leanstep.core.character.takes import Beginning, Change, Expectation, Given, Left, Standing, Take
+from leanstep.core.character.takes import (
+    Beginning,
+    Change,
+    Expectation,
+    Given,
+    Left,
+    OtherChange,
+    SecondFigure,
+    Standing,
+    Take,
+)
 from leanstep.core.character.validation import validate
 from leanstep.core.errors import LeanStepError
 from leanstep.core.naming.references import references, things
@@ -116,6 +127,7 @@ def full() -> Character:
         begins=begins,
         changes=(Change(at=1, set={"lever.x": 1.0, "mood": "angry"}),),
         expects=(Expectation(what="enter", name="b", layer="base"), Expectation(what="mark", name="step")),
+        second=SecondFigure(x=9.0, y=1.0, changes=(OtherChange(at=2, set={"braced": True}),)),
     )
     return Character(
         parameters=(
@@ -124,6 +136,10 @@ def full() -> Character:
             Parameter(name="twice", owner="formula", formula="speed * 2"),
             Parameter(name="sharp", kind="flag", owner="graph"),
             Parameter(name="ring", kind="pulse", once_per=1.0),
+            Parameter(name="dazed", kind="whole", max=9.0, countdown=True),
+        ),
+        contact=ContactRules(
+            guards="in base.a", hit="ring", guarded="ring", stun="dazed", strength="speed", lands="ring", stopped="ring"
         ),
         assumptions=("speed < 9",),
         controls=Controls(sticks=(Stick(name="lever"),), buttons=(Button(name="leap"),)),

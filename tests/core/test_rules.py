@@ -20,7 +20,7 @@ from tests.support.build import DEMO, DOCS
 
 SOURCES = Path(package.__path__[0])
 # what says in which part of a thing, which cels, and which muting
-MORE = {"in", "cels", "muted", "about"}
+MORE = {"in", "cels", "muted", "about", "phase", "other", "clips"}
 
 
 def test_rules_are_whole_and_their_severities_known() -> None:

@@ -10,7 +10,8 @@ from msgspec.structs import replace
 
 from leanstep.core.character.annotations import Part, fields_of
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
-from leanstep.core.character.clips import Effect, Key, Mark, Phase, Playback, Travel
+from leanstep.core.character.clips import ActionBox, BoxKey, Effect, Key, Mark, Phase, Playback, Strike, Travel
+from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
@@ -23,16 +24,15 @@ from leanstep.core.tick.table import table_of
 from tests.property.test_players import asking, everything
 
 NOT_HELD = {
-    "pictures, their feet and boxes": "Sheet Ground Cut Scale Clip.box Clip.boxes ActionBox BoxKey",
+    "pictures, their feet and body boxes": "Sheet Ground Cut Scale Clip.box",
     "how the body moves and what it meets": "Body Course Shape",
     "keys and pads": "Controls Stick Button",
-    "what a strike does to whom it hits": "Strike Clip.strike Phase.again",
     "feet on the ground": "Contact Clip.contacts",
     "assumptions": "Character.assumptions",
     "expectations": "State.expects State.grace Expectation",
     "limits of inputs": "Parameter.wobble Parameter.chatters Parameter.once_per Parameter.per_second Character.flicker_window "
     "State.restful State.safe State.ending Transition.urgent Transition.ordered Transition.restart",
-    "takes": "Take Character.takes Beginning Standing Given Left Change",
+    "takes": "Take Character.takes Beginning Standing Given Left Change SecondFigure OtherChange",
     "lanes": "State.lane Layer.lanes Transition.from_lane",
     "units": "Parameter.unit",
     "notes": "Parameter.note State.note Transition.note Take.note",
@@ -49,6 +49,7 @@ SETTLED = {
     "Controls.sticks": "the sticks are rows of their own",
     "Clip.family": "of edits in the window",
     "Clip.own": "of edits in the window",
+    "ActionBox.name": "for people",
     "Character.controls": "through its sticks and buttons",
     "Lean.turning": "only where a figure is seen from above",
     "Squash.box": "through the box of states without one of their own",
@@ -66,14 +67,19 @@ def rich() -> Character:
         *other.clips,
     )
     marks = (Mark(name="step", at=1.0, effects=effects, says={"loud": 1.0}),)
-    phases = (Phase(start=1, end=2), Phase(kind="startup", start=3, end=4), Phase(start=4, end=4.5))
-    clips = (replace(clips[0], marks=marks, phases=phases), *clips[1:])
+    phases = (Phase(start=1, end=2), Phase(kind="startup", start=3, end=4), Phase(start=4, end=4.5, again=True))
+    keys = BoxKey(cel=0, box=(1.0, 2.0, 3.0, 4.0)), BoxKey(cel=1, box=(2.0, 2.0, 3.0, 4.0))
+    boxes = (ActionBox(name="fist", kind="strike", keys=keys), ActionBox(name="reach", kind="guard", keys=keys[:1]))
+    strike = Strike(stun=3, guard_stun=2, strength=1.5, push=4.0, freeze=1)
+    clips = (replace(clips[0], marks=marks, phases=phases, boxes=boxes, strike=strike), *clips[1:])
     ahead = Travel(keys=(Key(at=0), Key(at=2, x=3.0)))
     clips = tuple(replace(clip, travel=ahead) if clip.name == "fast" else clip for clip in clips)
     parameters = (
         *one.parameters,
         *other.parameters[len(one.parameters) - 1 :],
         Parameter(name="ends", kind="flag", owner="graph"),
+        Parameter(name="stun", kind="whole", max=9.0, countdown=True),
+        Parameter(name="force", max=9.0),
     )
     samples = (Sample(at=(0.0,), clip="walk"), Sample(at=(6.0,), clip="look", phase=0.5))
     gait = BlendSpace(name="gait", sticky=0.1, axes=(Axis(parameter="speed", min=0, max=8, step=2),), samples=samples)
@@ -93,6 +99,9 @@ def rich() -> Character:
         layers=(first, *layers[1:]),
         blends=blends,
         controls=other.controls,
+        contact=ContactRules(
+            guards="hurt", hit="hurt", guarded="hurt", stun="stun", strength="force", lands="hurt", stopped="hurt"
+        ),
         squashes=(Squash(name="dip", high=0.8),),
         leans=(Lean(name="into", speeding=3.0),),
     )
@@ -132,12 +141,13 @@ def others(value: Any) -> Iterator[Any]:
                 "moves",
                 "ends",
                 "dip",
+                "vulnerable",
             ],
             "lives > 2",
             "lives * 2",
         )
     elif isinstance(value, tuple):
-        yield from (value[:-1], (), (4.0, 8.0), ("calm",))
+        yield from (value[:-1], (), (4.0, 8.0), ("calm",), value[::-1])
     elif isinstance(value, dict):
         yield from ({}, {"more": 2.0})
     elif value is None:

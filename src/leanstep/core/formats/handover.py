@@ -251,8 +251,8 @@ FORMATS: dict[str, Format] = {
             "table",
             "Table for games",
             "the whole character as numbers, with golden traces of its takes to judge a player by",
-            "pictures, their feet and boxes (see atlas), how the body moves and what it meets (the game moves it and sets its "
-            "values), keys and pads, feet on the ground, what a strike does to whom it hits, assumptions, expectations and limits of "
+            "pictures, their feet and body boxes (see atlas), how the body moves and what it meets (the game moves it and sets its "
+            "values), keys and pads, feet on the ground, assumptions, expectations and limits of "
             "inputs, takes that begin in the middle or hold a second figure (others are golden traces), "
             "lanes, units, notes and what is muted, the slots of a pattern",
             _table,

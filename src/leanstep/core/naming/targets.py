@@ -32,6 +32,7 @@ class Subject:
     mark: str = ""
     span: str = ""
     button: str = ""
+    contact: str = ""
     assumption: int | None = None
     assumptions: tuple[int, ...] = ()
     field: str = ""
@@ -91,7 +92,7 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
 
 _KINDS = (
     *("sheet", "clip", "blend", "take", "parameter", "squash", "lean", "lock", "mark", "span"),
-    *("button", "assumption", "field"),
+    *("button", "contact", "assumption", "field"),
 )
 """Kinds of subjects that are named with their kind, in this order."""
 _WITH_KIND = tuple(f"{kind} " for kind in _KINDS)
