@@ -21,7 +21,9 @@ from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import actions
+from leanstep.core.rehearsal.contact import Figure
 from leanstep.core.rehearsal.engine.engine import Engine
+from leanstep.core.rehearsal.engine.pairs import play_both
 from leanstep.core.rehearsal.takes import changes_of
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.window import Window
@@ -76,6 +78,14 @@ def ticks_a_second(machine: Machine) -> float:
     return count * lesson.ticks / best(lambda: engine.play_many([(changes, lesson.ticks)] * count))
 
 
+def pair_ticks_a_second(machine: Machine) -> float:
+    """Ticks a second of two figures of which one strikes over and over, in the compiled engine."""
+    figure, count, thrust = Figure(machine), sized(50_000, 500), machine.index["thrust"]
+    sides = figure.first(120.0, 0.0), figure.first(170.0, 0.0, True)
+    changes = [(tick, thrust, tick // 10 % 2 == 0) for tick in range(0, count, 10)]
+    return count / best(lambda: play_both((figure, figure), sides, (changes, []), count))
+
+
 def main() -> None:
     """Print the table."""
     teacher = load(TEACHER)
@@ -87,6 +97,7 @@ def main() -> None:
     without = replace(bare, layers=(replace(teacher.layers[0], transitions=ways),))
     share = ticks_a_second(machine) / ticks_a_second(compile_character(without))
     print(f"ticks a second with phases, of those without: {share:.2f}")
+    print(f"ticks a second of two figures: {pair_ticks_a_second(machine):,.0f}")
     with demo_window(sized(3000, 100)) as window:
         window.open(TEACHER)
         window.go("Clips")

@@ -47,7 +47,7 @@ def picks_a_second() -> float:
     """Picks of the ferry hand's gait, which has 24 samples, in compiled code."""
     machine = compile_character(load(DEMO / "ferry-hand.leanstep"))
     engine = Engine(machine)
-    counts, values = engine._moving(engine.first)
+    counts, values = engine.moving(engine.first)
     symbol = machine.index["facing"]
     return PICKS / best(lambda: _many(engine.laid.tables, counts, values, symbol, PICKS))
 

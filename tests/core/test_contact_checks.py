@@ -128,7 +128,7 @@ def test_a_crossfade_that_keeps_a_layer_from_hearing_contact_is_named() -> None:
 
 @pytest.mark.parametrize("field", ["hit", "guarded", "stun", "strength", "lands", "stopped"])
 def test_a_parameter_that_is_not_there_is_named_with_the_nearest(field: str) -> None:
-    character = replace(fighter(action("blow", Strike())), contact=ContactRules(**{field: "stunn"}))
+    character = replace(fighter(action("blow", Strike())), contact=replace(ContactRules(), **{field: "stunn"}))
     (one,) = found(character, "name.unknown")
     assert one.details == {"contact": field} and one.sentence.startswith(
         f"Contact, {field}: no parameter is called stunn."

@@ -84,11 +84,11 @@ def test_the_straw_man_is_struck_and_it_is_said_who_is_free_first(teacher: Windo
     pick(row(teacher).who, "the straw man")
     place(teacher, "176")
     thrust(teacher)
-    assert row(teacher).said.text() == "Fencing teacher: lunge hits, plus 5 as it was played, as lunge says."
+    assert row(teacher).said.text() == "Lunge hits, plus 5 as it was played, as lunge says."
     assert teacher.live.second is not None and teacher.live.second.state == "stands"
     pick(row(teacher).does, "guards")
     thrust(teacher)
-    assert row(teacher).said.text() == "Fencing teacher: lunge is guarded, minus 8 as it was played, as lunge says."
+    assert row(teacher).said.text() == "Lunge is guarded, minus 8 as it was played, as lunge says."
     place(teacher, "236")
     thrust(teacher)
     assert row(teacher).said.text() == "The straw man is there. Strike it."
@@ -106,7 +106,7 @@ def test_a_cancel_is_named_where_it_makes_another_advantage(teacher: Window) -> 
     assert lunge.endswith(
         "plus 4 as it was played; lunge says plus 5. Lunge → riposte of who strikes, on tick 27, ate the ticks."
     )
-    assert riposte.endswith("riposte hits, plus 4 as it was played, as riposte says.")
+    assert riposte.endswith("Riposte hits, plus 4 as it was played, as riposte says.")
 
 
 def test_both_are_put_back_and_the_second_goes_where_it_is_said_to(teacher: Window) -> None:

@@ -221,8 +221,7 @@ class BodyPanel(QScrollArea):
             bearings = [one.name for one in document.parameters if one.kind == "bearing" and one.owner != "body"]
             sticks = [one.name for one in document.controls.sticks]
             names = [*sticks, *bearings] if kind == "aims" else [one.name for one in getattr(document.controls, kind)]
-            names = [NOTHING, *names] if name.startswith("aim") else names
-            fill_combo(self.controls[name], names, getattr(document.body, name) or NOTHING * name.startswith("aim"))
+            fill_combo(self.controls[name], [NOTHING, *names], getattr(document.body, name) or NOTHING)
         self.contact.refresh()
         self.sentence.setText(in_words(document.body, document.rate) if self.isVisible() else "")
 

@@ -75,6 +75,7 @@ class ContactPanel(QWidget):
         text = rules.guards if rules is not None else ""
         if self.guards.text() != text and not self.guards.hasFocus():
             self.guards.setText(text)
+            self.guards.setCursorPosition(0)
         for what, box in self.choices.items():
             now = getattr(rules, what) if rules is not None else ""
             names = [NOTHING, *fitting(document, what)]

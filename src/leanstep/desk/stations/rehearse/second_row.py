@@ -20,6 +20,7 @@ from leanstep.desk.widgets.basics import NumberField, button, choice_of, fill_co
 
 NOBODY, FILE = "nobody", "file"
 WHO = {NOBODY: "nobody else", "straw man": "the straw man", "itself": "the same again", FILE: "a character file …"}
+AS_WRITTEN, STEERED = "as the take says", "as you steer it"
 FARTHEST = 1e6
 
 
@@ -115,11 +116,14 @@ class SecondRow(QWidget):
             self.said.setText("Put somebody on the course to practise strikes on; boxes then touch.")
             return
         machine = second.figure.machine
+        playing = self.live.mode == "playing"
         deeds = ["stands", *(["guards"] if "braced" in machine.index else [])]
         deeds += ["walks in"] if machine.steered_by["stick_x"] >= 0 else []
         deeds += [f"take {take.name}" for take in machine.character.takes if take.world == "body"]
-        fill_combo(self.does, deeds, second.does)
-        self.does.setEnabled(self.live.mode != "playing")
+        told = {"written": AS_WRITTEN, "steered": STEERED}.get(second.does)
+        fill_combo(self.does, [told] if told else deeds, told or second.does)
+        for part in (self.does, self.across, self.up, self.facing, self.keep_button, self.steer_button):
+            part.setEnabled(not playing)
         self.across.show_value(second.written.x)
         self.up.show_value(second.written.y)
         self.facing.setCurrentIndex(self.facing.findData(second.written.facing))
@@ -176,10 +180,9 @@ class SecondRow(QWidget):
         second, touch = self.second, measured.contact.touch
         if second is None or measured.advantage is None:
             return
-        figure = second.own if measured.contact.who == 0 else second.figure
-        words = (
-            f"{figure.machine.character.name}: {measured.contact.words}, {signed(measured.advantage)} as it was played"
-        )
+        whose = "" if measured.contact.who == 0 else "the other’s "
+        words = f"{whose}{measured.contact.words}, {signed(measured.advantage)} as it was played"
+        words = f"{words[0].upper()}{words[1:]}"
         if because and measured.computed is not None:
             words += f"; {touch.clip} says {signed(measured.computed)}. {because[0].upper()}{because[1:]}"
         words = f"{words}." if because else f"{words}, as {touch.clip} says."
