@@ -138,9 +138,31 @@ def pictures(out: Path, height: int = 800) -> None:
     for _ in range(20):
         QTest.qWait(20)
     window.grab().save(str(out / "actions.png"))
+    _two_figures(window, out)
     window.close()
     app.processEvents()
     Path(settings.fileName()).unlink(missing_ok=True)
+
+
+def _two_figures(window: Window, out: Path) -> None:
+    """A picture of the teacher who has parried a pupil's lunge and answers."""
+    window.go("Rehearse")
+    station = window.station(RehearseStation)
+    station.second_button.click()
+    station.choose("bout")
+    window.mirror.show_tab("Body")
+    for _ in range(40):
+        QTest.qWait(20)
+    window.live.stop()
+    station.play()
+    for _ in range(54):
+        window.live.tick()
+    panel = window.mirror.body
+    panel.verticalScrollBar().setValue(panel.verticalScrollBar().maximum())
+    for _ in range(10):
+        QTest.qWait(20)
+    window.grab().save(str(out / "two-figures.png"))
+    window.live.leave()
 
 
 def stage(window: Window, name: str) -> None:

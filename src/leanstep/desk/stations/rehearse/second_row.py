@@ -20,7 +20,7 @@ from leanstep.desk.widgets.basics import NumberField, button, choice_of, fill_co
 
 NOBODY, FILE = "nobody", "file"
 WHO = {NOBODY: "nobody else", "straw man": "the straw man", "itself": "the same again", FILE: "a character file …"}
-AS_WRITTEN, STEERED = "as the take says", "as you steer it"
+AS_WRITTEN, STEERED = "as written", "is steered"
 FARTHEST = 1e6
 
 

@@ -71,7 +71,7 @@ class RehearseStation(Station):
         self.takes = DropDown()
         self.takes.setAccessibleName("Take")
         self.takes.setToolTip("The take on the timeline")
-        self.takes.setMinimumWidth(150)
+        self.takes.setMinimumWidth(140)
         self.takes.activated.connect(lambda index: self.choose(self.takes.itemText(index)))
         self.name = NameField("take")
         self.name.setMaximumWidth(150)
@@ -79,7 +79,7 @@ class RehearseStation(Station):
         self.name.refused.connect(session.said)
         self.play_button = button("Play", "Play the take on the course (Ctrl+P)", self.play, True)
         self.drive_button = button("Steer", "Steer the character (Ctrl+Space; Esc lets go)", self._drive)
-        self.record_button = button("Record a take", "Start over and keep what you do as a take (Ctrl+T)", self.record)
+        self.record_button = button("Record", "Start over and keep what you do as a take (Ctrl+T)", self.record)
         self.keep_button = button(
             "Keep what just happened",
             "Make a take of what you steered in the last two minutes (Ctrl+Shift+K)",
@@ -101,6 +101,7 @@ class RehearseStation(Station):
         self.second_button.setCheckable(True)
         self.paths = DropDown()
         self.paths.setAccessibleName("Path")
+        self.paths.setMaximumWidth(130)
         self.paths.setToolTip(
             "Whose path is shown on the course; its keys are dragged there, or moved with the arrow keys"
         )
@@ -172,7 +173,7 @@ class RehearseStation(Station):
         ):
             bar.addWidget(widget)
         bar.addStretch(1)
-        for part in (label("Take", "soft"), self.takes, self.play_button, self.loop, self.slow):
+        for part in (self.takes, self.play_button, self.loop, self.slow):
             bar.addWidget(part)
         second = QHBoxLayout()
         second.addWidget(self.sentence, 1)
@@ -441,7 +442,8 @@ class RehearseStation(Station):
 
     def _mode(self) -> None:
         recording = self.live.recording is not None
-        self.record_button.setText("End the take" if recording else "Record a take")
+        self.record_button.setText("End the take" if recording else "Record")
+        self.paths.setVisible(bool(self.course.path.clips) and not recording)
         self.drive_button.setText("Let go" if self.live.mode == "driving" and not recording else "Steer")
         self.play_button.setText("Stop" if self.live.mode == "playing" else "Play")
 
