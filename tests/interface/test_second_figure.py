@@ -85,7 +85,8 @@ def test_the_straw_man_is_struck_and_it_is_said_who_is_free_first(teacher: Windo
     place(teacher, "176")
     thrust(teacher)
     assert row(teacher).said.text() == "Lunge hits, plus 5 as it was played, as lunge says."
-    assert teacher.live.second is not None and teacher.live.second.state == "stands"
+    second = teacher.live.second
+    assert second is not None and second.figure.is_free(second.side.situation)
     pick(row(teacher).does, "guards")
     thrust(teacher)
     assert row(teacher).said.text() == "Lunge is guarded, minus 8 as it was played, as lunge says."

@@ -11,8 +11,7 @@ from msgspec.structs import replace
 from leanstep.core.character.takes import OtherChange, SecondFigure
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.contact import PlacedBox, Side, decided
-from leanstep.core.rehearsal.drawable import Drawable, of_situation
+from leanstep.core.rehearsal.contact import Side, decided
 from leanstep.core.rehearsal.migration import carried
 from leanstep.core.rehearsal.pair_traces import Contact, Measured, Taken, expected, what_ate
 from leanstep.core.rehearsal.second_figures import changes_of_second, figure_of, noted, second_machine
@@ -151,20 +150,6 @@ class SecondOnCourse:
                     seen.free[who] = self.tick
 
     # --- what is seen
-
-    def drawable(self) -> Drawable:
-        """How it looks; nothing for who has no drawings."""
-        return of_situation(self.figure.machine, self.side.situation)
-
-    @property
-    def state(self) -> str:
-        """What it is in, in its first layer."""
-        layers = self.figure.machine.layers
-        return layers[0].states[self.side.situation.states[0]] if layers else ""
-
-    def boxes(self, own: Situation) -> tuple[list[PlacedBox], list[PlacedBox]]:
-        """The boxes of both figures."""
-        return self.own.boxes(own), self.figure.boxes(self.side.situation)
 
     @property
     def touching(self) -> Contact | None:

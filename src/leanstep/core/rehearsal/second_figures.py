@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -145,8 +145,3 @@ class PairSteps(StepTrace):
         for done in self.pair.play((changes, self.other), ticks):
             self.append(self.pair.traces[0].steps[done - 1])
             yield done
-
-
-def files_of(takes: Iterable[Take]) -> set[str]:
-    """The files of second figures that takes name."""
-    return {take.second.file for take in takes if take.second is not None and take.second.who == "file"}
