@@ -12,11 +12,12 @@ from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Button, Controls, Parameter
+from leanstep.core.character.takes import SecondFigure, Take
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.compilation import compile_character
-from leanstep.core.rehearsal.second_figures import PairSteps
+from leanstep.core.rehearsal.second_figures import PairSteps, noted
 from leanstep.core.rehearsal.takes import rehearse
 from tests.support.build import sketch, way
 
@@ -133,3 +134,24 @@ def test_a_parameter_that_is_not_there_is_named_with_the_nearest(field: str) -> 
     assert one.details == {"contact": field} and one.sentence.startswith(
         f"Contact, {field}: no parameter is called stunn."
     )
+
+
+def test_a_strike_that_could_be_guarded_where_nothing_guards_is_noted() -> None:
+    def guarding(**rules: Any) -> Character:
+        return fighter(action("blow", Strike(guard_stun=3)), contact=replace(ContactRules(hit="hit"), **rules))
+
+    (one,) = found(guarding(), "action.unguarded")
+    assert one.sentence == "blow can be guarded, and no state of Sketch guards."
+    assert not found(guarding(guards="stun > 0"), "action.unguarded")
+    assert not found(fighter(action("blow", Strike()), contact=ContactRules(hit="hit")), "action.unguarded")
+
+
+def test_a_second_figure_that_is_not_what_it_was_is_noted() -> None:
+    character = fighter(action("blow", Strike()))
+    made = compile_character(character)
+    take = Take(name="bout", ticks=30, second=noted(made, SecondFigure(who="itself", x=30.0)))
+    character = replace(character, takes=(take,))
+    assert not found(character, "take.other")
+    changed = replace(character, clips=(action("blow", Strike(stun=9)),))
+    (one,) = found(changed, "take.other")
+    assert one.sentence == "Sketch, the second figure of take bout, is not what it was when the take was made."

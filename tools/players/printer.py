@@ -292,7 +292,8 @@ class Printer:
             )
         else:
             assert isinstance(node.iter, ast.Call)
-            words = [self.text(one) for one in node.iter.args]
+            # the end is compared with, so whatever is looser than a sum needs brackets
+            words = [self.text(one, ORDER + 1) for one in node.iter.args]
             begin, end, step = {1: ["0", *words, "1"], 2: [*words, "1"], 3: words}[len(words)]
             variable = self.local(name)
             onward = f"{variable}++" if step == "1" else f"{variable} += {step}"

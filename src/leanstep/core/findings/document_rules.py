@@ -206,6 +206,20 @@ DOCUMENT = (
         ("clips",),
     ),
     Rule(
+        "action.unguarded",
+        NOTE,
+        "A strike that nothing guards",
+        "It says what it does on guard, and the character says of no state that it guards.",
+        ("clip",),
+    ),
+    Rule(
+        "take.other",
+        NOTE,
+        "Another second figure",
+        "The second figure of a take is not what it was when the take was made.",
+        ("take",),
+    ),
+    Rule(
         "contact.unheard",
         WARNING,
         "Contact that is not heard",

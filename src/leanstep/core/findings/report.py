@@ -63,6 +63,7 @@ _AT_ONCE: tuple[Check, ...] = (
     actions.actions,
     actions.unhittable,
     contact.hits_twice,
+    contact.unguardable,
     contact.promises,
     contact.strings,
     contact.unheard,

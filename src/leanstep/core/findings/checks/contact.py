@@ -12,6 +12,7 @@ from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.wording import described
+from leanstep.core.rehearsal.second_figures import has_changed
 from leanstep.core.rehearsal.strings import endless, gap, links, promised
 from leanstep.core.wording import counted, listed
 
@@ -32,6 +33,39 @@ def hits_twice(evidence: Evidence) -> Iterator[Finding]:
                     f"{clip.name} hits twice within {counted(round(apart), 'tick')}: the phase from tick {begins:g} hits again.",
                     "Who is struck by the end of one phase is struck by the next at once. If that is meant, put them further apart.",
                 )
+
+
+@check
+def unguardable(evidence: Evidence) -> Iterator[Finding]:
+    """Strikes that say what they do on guard, where nothing guards."""
+    rules = evidence.character.contact
+    if rules is None or rules.guards:
+        return
+    for clip in evidence.character.clips:
+        meant = any(box.kind == "guard" for box in clip.boxes) or (clip.strike is not None and clip.strike.guard_stun)
+        if meant:
+            yield written(
+                "action.unguarded",
+                "note",
+                {"clip": clip.name},
+                f"{clip.name} can be guarded, and no state of {evidence.character.name} guards.",
+                "Say under Body while what it guards, if its likes are to be struck by it.",
+            )
+
+
+@check
+def others(evidence: Evidence) -> Iterator[Finding]:
+    """Second figures of takes that are not what they were."""
+    for take in evidence.character.takes:
+        if take.name in evidence.traces and take.second is not None and has_changed(evidence.machine, take.second):
+            name = take.second.file or evidence.character.name
+            yield written(
+                "take.other",
+                "note",
+                {"take": take.name},
+                f"{name}, the second figure of take {take.name}, is not what it was when the take was made.",
+                "Look whether the take still shows what it should, and keep the second figure in it once more.",
+            )
 
 
 @check
