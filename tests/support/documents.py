@@ -93,8 +93,10 @@ WHOLE: dict[str, Any] = {
             },
             "changes": [{"at": 1, "set": {"speed": 1}}],
             "expects": [{"what": "enter", "name": "walk"}],
+            "second": {"x": 20, "changes": [{"at": 2, "set": {"braced": True}}]},
         }
     ],
+    "contact": {"guards": "in base.idle"},
     "muted": [{"id": "clip.unused", "reason": "later"}],
     "course": {"shapes": [{"x": -200, "y": -20, "width": 400, "height": 20}]},
 }
