@@ -32,3 +32,15 @@ RAISED = {
     "stopped": "pulse",
 }
 """What each of them has to be."""
+
+
+def can_raise(what: str, owner: str, kind: str, countdown: bool) -> bool:
+    """Whether contact can set a value of this owner and kind for one of the things it raises."""
+    needed = RAISED[what]
+    if owner != "game":
+        return False
+    if needed == "countdown":
+        return countdown
+    if needed == "pulse":
+        return kind == "pulse"
+    return kind in ("number", "whole") and not countdown

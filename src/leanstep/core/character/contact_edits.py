@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from leanstep.core.character.contact import RAISED, ContactRules
+from leanstep.core.character.contact import ContactRules, can_raise
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import free_name
 from leanstep.core.character.inputs import Parameter
@@ -15,13 +15,7 @@ LONGEST_STUN = 600.0
 
 def fitting(character: Character, what: str) -> list[str]:
     """The names of the parameters that contact can set for one of the things it raises."""
-    kind = RAISED[what]
-    game = [one for one in character.parameters if one.owner == "game"]
-    if kind == "countdown":
-        return [one.name for one in game if one.countdown]
-    if kind == "pulse":
-        return [one.name for one in game if one.kind == "pulse"]
-    return [one.name for one in game if one.kind in ("number", "whole") and not one.countdown]
+    return [one.name for one in character.parameters if can_raise(what, one.owner, one.kind, one.countdown)]
 
 
 def declared(character: Character) -> Character:

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from leanstep.core.blends.space import space_of
 from leanstep.core.character.clips import Clip, Effect
-from leanstep.core.character.contact import RAISED
+from leanstep.core.character.contact import RAISED, can_raise
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.conditions import expression as x
@@ -46,13 +46,6 @@ def _unknown(what: str, word: str, names: list[str]) -> Fault:
 
 EDGES = x.Pressed | x.Released | x.Buffered
 """What is true only on the tick of a press, or uses it."""
-
-
-def _is_a(symbol: x.Symbol, kind: str) -> bool:
-    """Whether a symbol is a pulse, a countdown or any other number."""
-    if kind == "number":
-        return symbol.kind in ("number", "whole") and not symbol.countdown
-    return symbol.countdown if kind == "countdown" else symbol.kind == kind
 
 
 class _Compiler:
@@ -217,7 +210,7 @@ class _Compiler:
         if not name:
             return -1
         place: Where = {"contact": what}
-        fit = [one.name for one in self.scope.symbols if one.owner == "game" and _is_a(one, kind)]
+        fit = [one.name for one in self.scope.symbols if can_raise(what, one.owner, one.kind, one.countdown)]
         if name not in self.scope.index:
             self._note(place, name, [_unknown("parameter", name, fit)])
         elif name not in fit:
