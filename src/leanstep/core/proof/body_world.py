@@ -303,13 +303,14 @@ class BodyWorld:
             for index in self.choices:
                 if index not in rows[tick] or work >= MOST_SHRUNK:
                     continue
-                symbol, trial, later = self.machine.symbols[index], [dict(row) for row in rows], tick
+                symbol, later = self.machine.symbols[index], tick
                 before = rows[tick - 1][index] if tick and symbol.lasts else symbol.rest
+                if not symbol.countdown and rows[tick][index] == before:
+                    continue
+                trial = [dict(row) for row in rows]
                 if symbol.countdown:
                     del trial[tick][index]
                     later = len(rows)
-                elif rows[tick][index] == before:
-                    continue
                 while later < len(rows) and rows[later][index] == rows[tick][index]:
                     trial[later][index] = before
                     later += 1
