@@ -10,7 +10,7 @@ from PySide6.QtGui import QPainter
 
 from leanstep.core.rehearsal.contact import Figure, PlacedBox
 from leanstep.core.rehearsal.drawable import of_situation
-from leanstep.core.rehearsal.second_figures import PairSteps
+from leanstep.core.rehearsal.second_figures import PairSteps, figure_of
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.desk import paint
@@ -63,13 +63,10 @@ class SecondView:
             state = figure.machine.layers[0].states[now.states[0]] if figure.machine.layers else ""
             paint.straw(painter, foot, body.width * scale, body.height * scale, state)
         if self.boxes:
-            mine = self._own(figure).boxes(own)
+            mine = figure_of(self.live.machine).boxes(own)
             for box in (*mine, *figure.boxes(now)):
                 paint.action_box(painter, box.kind, _on_screen(box, place))
             self._touching(painter, place, mine, figure.boxes(now))
-
-    def _own(self, figure: Figure) -> Figure:
-        return self.live.second.own if self.live.second is not None else Figure(self.session.machine, figure.scale)
 
     def _touching(
         self, painter: QPainter, place: Place, mine: Sequence[PlacedBox], theirs: Sequence[PlacedBox]
