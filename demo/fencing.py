@@ -21,7 +21,7 @@ from leanstep.core.character.files import save
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.sheets import Cut, Sheet
-from leanstep.core.character.takes import Change, Expectation, OtherChange, SecondFigure, Take
+from leanstep.core.character.takes import Change, Expectation, SecondFigure, Take
 
 HERE = Path(__file__).parent
 COLUMNS = max(sum(count for _, _, count in row) for row in ROWS)
@@ -191,7 +191,7 @@ TAKES = (
         name="guarded",
         ticks=120,
         changes=(Change(at=10, set={"thrust": True}), Change(at=14, set={"thrust": False})),
-        second=SecondFigure(x=176.0, changes=(OtherChange(at=0, set={"braced": True}),)),
+        second=SecondFigure(x=176.0, changes=(Change(at=0, set={"braced": True}),)),
         note="The same on a straw man that guards.",
     ),
     Take(
@@ -213,7 +213,7 @@ TAKES = (
         second=SecondFigure(
             who="itself",
             x=176.0,
-            changes=(OtherChange(at=4, set={"thrust": True}), OtherChange(at=8, set={"thrust": False})),
+            changes=(Change(at=4, set={"thrust": True}), Change(at=8, set={"thrust": False})),
         ),
         note="She parries a pupil's lunge and answers.",
     ),

@@ -54,7 +54,6 @@ from leanstep.core.character.takes import (
     Expectation,
     Given,
     Left,
-    OtherChange,
     SecondFigure,
     Standing,
     Take,
@@ -127,7 +126,7 @@ def full() -> Character:
         begins=begins,
         changes=(Change(at=1, set={"lever.x": 1.0, "mood": "angry"}),),
         expects=(Expectation(what="enter", name="b", layer="base"), Expectation(what="mark", name="step")),
-        second=SecondFigure(x=9.0, y=1.0, changes=(OtherChange(at=2, set={"braced": True}),)),
+        second=SecondFigure(x=9.0, y=1.0, changes=(Change(at=2, set={"braced": True}),)),
     )
     return Character(
         parameters=(

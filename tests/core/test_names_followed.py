@@ -12,7 +12,7 @@ from leanstep.core.character.document import Character, Muted
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
 from leanstep.core.character.starting import empty
-from leanstep.core.character.takes import Beginning, Standing, Take
+from leanstep.core.character.takes import Beginning, Change, SecondFigure, Standing, Take
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing, users
@@ -101,3 +101,17 @@ def test_what_a_take_remembers_is_remembered_under_other_names() -> None:
     counts = [situation_of(compile_character(one), one.takes[0].begins).counters for one in (before, after)]
     assert counts[0] == counts[1] and 40 in counts[1]
     assert msgspec.structs.replace(after, takes=()) == msgspec.structs.replace(renamed, takes=())
+
+
+def test_what_is_set_of_a_second_figure_follows_where_it_is_the_same_character() -> None:
+    def take(name: str, who: str) -> Take:
+        second = SecondFigure(who=who, changes=(Change(at=3, set={"jump": True}),))  # type: ignore[arg-type]
+        return Take(name=name, ticks=9, second=second)
+
+    character = change(empty(), (), takes=(take("alike", "itself"), take("other", "file")))
+    button = Thing("button", "jump")
+    assert [one.path for one in users(character, button) if one.path[0] == "takes"] == [
+        ("takes", 0, "second", "changes", 0)
+    ]
+    after = rename(character, button, "leap").takes
+    assert [dict(one.second.changes[0].set) for one in after if one.second] == [{"leap": True}, {"jump": True}]

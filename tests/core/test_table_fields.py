@@ -32,7 +32,7 @@ NOT_HELD = {
     "expectations": "State.expects State.grace Expectation",
     "limits of inputs": "Parameter.wobble Parameter.chatters Parameter.once_per Parameter.per_second Character.flicker_window "
     "State.restful State.safe State.ending Transition.urgent Transition.ordered Transition.restart",
-    "takes": "Take Character.takes Beginning Standing Given Left Change SecondFigure OtherChange",
+    "takes": "Take Character.takes Beginning Standing Given Left Change SecondFigure",
     "lanes": "State.lane Layer.lanes Transition.from_lane",
     "units": "Parameter.unit",
     "notes": "Parameter.note State.note Transition.note Take.note",

@@ -399,8 +399,6 @@ TABLE: dict[str, Control | str] = {
     "SecondFigure.file": "chosen as a file, see test_second_figure",
     "SecondFigure.digest": KEPT,
     "SecondFigure.changes": "what hands or a take do with it, see test_second_figure",
-    "OtherChange.at": "what hands or a take do with it, see test_second_figure",
-    "OtherChange.set": "what hands or a take do with it, see test_second_figure",
     "BoxKey.cel": Control(BLADE, "First cel of the box", "2"),
     "BoxKey.box": Control(BLADE, "Action box left", "7"),
     "ActionBox.name": Control(BLADE, "Name of the box", "pole"),

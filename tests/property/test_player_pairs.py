@@ -6,23 +6,30 @@
 from __future__ import annotations
 
 import math
+import re
 import struct
 import subprocess
+import sys
 from pathlib import Path
 
 import pytest
 
+from leanstep.core.character.files import load
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.formats.golden import golden_pair
+from leanstep.core.formats.handover import FORMATS, Source
 from leanstep.core.formats.table import encoded
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.contact import Figure, Met, Side, meet
 from leanstep.core.rehearsal.drawable import looks_left
+from leanstep.core.rehearsal.pair_traces import PairTrace
 from leanstep.core.rehearsal.step_trace import spread
 from leanstep.core.tick.columns import Table as Laid
 from leanstep.core.tick.table import table_of
 from leanstep.runtime import At, Pair, Player, Table
 from tests.property.test_pairs import LONG, TICKS, pair
 from tests.property.test_players import HERE, tool
+from tests.support.build import DEMO
 
 PAIRS = 1000 if LONG else 40
 WITHIN = Path(__file__).parents[1] / "support" / "players"
@@ -168,3 +175,63 @@ def test_two_figures_do_the_same_in_the_player_in_c(pairs: tuple[list[Path], str
     subprocess.run(build, check=True, timeout=120)
     done = subprocess.run([str(program), *map(str, pairs[0])], capture_output=True, text=True, check=True, timeout=600)
     same(done.stdout, pairs[1])
+
+
+# --- golden traces
+
+
+def replaying(language: str, folder: Path) -> list[str]:
+    """The command that replays golden traces."""
+    if language == "Python":
+        return [sys.executable, str(HERE / "leanstep_player.py")]
+    if language == "JavaScript":
+        return [tool("node", "nodejs"), str(HERE / "leanstep_replay.mjs")]
+    program = folder / "replay"
+    strict = ["-std=c99", "-O2", "-ffp-contract=off", "-Wall", "-Wextra", "-Werror"]
+    build = [tool("cc", "gcc", "clang"), *strict, str(HERE / "leanstep_replay.c"), "-lm", "-o", str(program)]
+    subprocess.run(build, check=True, timeout=120)
+    return [str(program)]
+
+
+@pytest.fixture(scope="module")
+def goldens(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
+    """Two tables and a golden trace of two figures, for a number of pairs and for the takes of a demo."""
+    folder, found = tmp_path_factory.mktemp("goldens"), []
+    touched = 0
+    for seed in range(PAIRS // 2):
+        figures, sides, changes = pair(seed)
+        both = PairTrace(figures, sides)
+        for _ in both.play(changes, TICKS):
+            pass
+        tables = table(figures[0].machine), table(figures[1].machine)
+        files = [folder / f"{seed}.{name}" for name in ("one.json", "other.json", "golden.txt")]
+        for file, data in zip(files, map(encoded, tables)):
+            file.write_bytes(data)
+        text = golden_pair(both, tables, "tried", changes)
+        met = [(tick, word) for tick, line in enumerate(re.findall("^met.*$", text, re.M)) for word in line.split()[1:]]
+        assert met == [(one.tick, f"{one.who}:{one.touch.layer}:{1 + one.touch.guarded}") for one in both.contacts]
+        touched += len(met)
+        files[2].write_text(text)
+        found += files
+    assert touched > PAIRS / 4
+    source = Source(DEMO / "fencing-teacher.leanstep", load(DEMO / "fencing-teacher.leanstep"))
+    made = FORMATS["table"].make(source)
+    for name, data in made.items():
+        (folder / name).write_bytes(data)
+    own, straw = folder / "fencing-teacher.table.json", folder / "fencing-teacher.straw man.table.json"
+    for take, other in (("hit", straw), ("guarded", straw), ("whiffed", straw), ("bout", own)):
+        found += [own, other, folder / f"fencing-teacher.{take}.pair.golden.txt"]
+    return found
+
+
+@pytest.mark.parametrize("language", ["Python", "JavaScript", "C"])
+def test_golden_traces_of_two_figures_come_out_of_a_player_as_they_are(
+    language: str, goldens: list[Path], tmp_path: Path
+) -> None:
+    words = [*replaying(language, tmp_path), *map(str, goldens)]
+    done = subprocess.run(words, capture_output=True, text=True, check=True, timeout=600)
+    same(done.stdout, "".join(path.read_text() for path in goldens[2::3]))
+    alone = subprocess.run(
+        [*words[: -len(goldens)], *map(str, (goldens[0], goldens[2]))], capture_output=True, text=True
+    )
+    assert alone.returncode == 1 and "behind both" in alone.stderr

@@ -8,10 +8,10 @@ from typing import Literal
 
 from msgspec.structs import replace
 
-from leanstep.core.character.takes import OtherChange, SecondFigure
+from leanstep.core.character.takes import SecondFigure
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.contact import Side, decided
+from leanstep.core.rehearsal.contact import decided
 from leanstep.core.rehearsal.migration import carried
 from leanstep.core.rehearsal.pair_traces import Contact, Measured, Taken, expected, what_ate
 from leanstep.core.rehearsal.second_figures import changes_of_second, figure_of, noted, second_machine
@@ -60,7 +60,7 @@ class SecondOnCourse:
     def put_back(self) -> None:
         """Stand where it is written, with nothing under way."""
         self.side = self.figure.first(self.written.x, self.written.y, self.written.facing == "left")
-        self._own = Side(Stepper(self.own.machine).first(), (0,) * len(self.own.machine.layers))
+        self._own = self.own.begun(Stepper(self.own.machine).first())
         self.contacts.clear()
         self.rows = []
         self.tick = 0
@@ -72,14 +72,13 @@ class SecondOnCourse:
         """Be where another was, whose character or this one's has been edited."""
         old, new = before.figure.machine, self.figure.machine
         now = carried(old, new, before.side.situation, self.side.situation)
-        self.side = Side(now, (0,) * len(new.layers))
+        self.side = self.figure.begun(now)
 
     def recorded(self, ticks: int) -> SecondFigure:
         """How a take holds it, with what was set of it on its last ticks."""
         machine = self.figure.machine
         made = recorded(machine, "second", self.rows[-ticks:] if ticks else [])
-        changes = tuple(OtherChange(at=one.at, set=one.set) for one in made.changes)
-        return noted(self.own.machine, replace(self.written, changes=changes))
+        return noted(self.own.machine, replace(self.written, changes=made.changes))
 
     def _inputs_of_take(self) -> list[Inputs]:
         machine = self.figure.machine

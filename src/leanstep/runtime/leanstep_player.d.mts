@@ -113,7 +113,7 @@ export declare class Player {
   readonly mode: number;
 }
 
-export declare function replay(table: Table, golden: string): string;
+export declare function replay(table: Table, golden: string, other?: Table): string;
 export declare function reduced(value: number): number;
 export declare function turn(start: number, end: number): number;
 export declare function bearingOf(x: number, y: number): number;

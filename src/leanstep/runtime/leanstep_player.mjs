@@ -2103,33 +2103,55 @@ function shaped(player) {
   return ` shape=${[wide, high, tilt].map(bits)},${whole ? 1 : 0}`;
 }
 
-/** Play what a golden trace sets, and write down what comes out in the same format. */
-export function replay(table, golden) {
-  const player = new Player(table);
-  const told = table.sections.parameters.map((_, at) => at).filter((at) => table.sections.parameters[at][1] >= GRAPH);
+/** What there is after a tick. */
+function told(player) {
+  const { table } = player;
+  const cels = player.states.map((_, layer) => player.cel(layer));
+  const spans = Array.from(player.on.keys()).filter((span) => player.on[span]);
+  const values = table.sections.parameters.flatMap((row, at) => (row[1] >= GRAPH ? [bits(player.values[at])] : []));
+  return (
+    `out states=${player.states} stays=${player.stays} heads=${player.heads} picks=${player.picks} cels=${cels} ` +
+    `taken=${player.taken} marks=${player.fired.map(([layer, mark]) => `${layer}:${mark}`)} spans=${spans} ` +
+    `locked=${player.locked ? 1 : 0} freeze=${player.freeze} ` +
+    `travel=${bits(player.travelled[0])},${bits(player.travelled[1])},${player.travelled[2]} ` +
+    `asked=${[player.mode, ...player.pushed].map(bits)} values=${values}${table.version > 1 ? drawn(player) : ""}${table.version > 2 ? shaped(player) : ""}`
+  );
+}
+
+/** One tick with what a line sets, and with what the body does. */
+function setAndStep(player, line) {
+  let body = [0, 0, 90, 1];
+  for (const word of line.split(" ").slice(1)) {
+    const [at, value] = word.split("=");
+    if (at === "body") body = value.split(",").map(fromBits);
+    else if (Number(at) < player.rows.length) player.given.set(Number(at), fromBits(value));
+  }
+  player.step();
+  player.shape(body[0], body[1], body[2], body[3] !== 0);
+}
+
+function standing(text) {
+  const [x, y, wide, high, along, left] = text.split(",").map(fromBits);
+  return { x, y, wide, high, along, left: left !== 0 };
+}
+
+/** Play what a golden trace sets, and write down what comes out in the same format.  Of two figures both tables are given. */
+export function replay(table, golden, other) {
+  const players = (other ? [table, other] : [table]).map((one) => new Player(one));
+  const both = other && new Pair(...players);
   const lines = [];
+  let turn = 0;
   for (const line of golden.split("\n")) {
-    if (line.startsWith("out") || line === "") continue;
+    const [kind, ...words] = line.split(" ");
+    if (kind === "out" || kind === "met" || line === "") continue;
     lines.push(line);
-    if (/^in( |$)/.test(line)) {
-      let body = [0, 0, 90, 1];
-      for (const word of line.split(" ").slice(1)) {
-        const [at, value] = word.split("=");
-        if (at === "body") body = value.split(",").map(fromBits);
-        else if (Number(at) < player.rows.length) player.given.set(Number(at), fromBits(value));
-      }
-      player.step();
-      player.shape(body[0], body[1], body[2], body[3] !== 0);
-    } else if (line !== "begin") continue;
-    const cels = player.states.map((_, layer) => player.cel(layer));
-    const spans = Array.from(player.on.keys()).filter((span) => player.on[span]);
-    lines.push(
-      `out states=${player.states} stays=${player.stays} heads=${player.heads} picks=${player.picks} cels=${cels} ` +
-        `taken=${player.taken} marks=${player.fired.map(([layer, mark]) => `${layer}:${mark}`)} spans=${spans} ` +
-        `locked=${player.locked ? 1 : 0} freeze=${player.freeze} ` +
-        `travel=${bits(player.travelled[0])},${bits(player.travelled[1])},${player.travelled[2]} ` +
-        `asked=${[player.mode, ...player.pushed].map(bits)} values=${told.map((at) => bits(player.values[at]))}${table.version > 1 ? drawn(player) : ""}${table.version > 2 ? shaped(player) : ""}`,
-    );
+    if (kind === "in") {
+      setAndStep(players[turn], line);
+      turn = (turn + 1) % players.length;
+    }
+    const met = both && kind === "at" ? both.meet(...words.map(standing)) : [];
+    if (kind === "begin" || kind === "at" || (kind === "in" && !both)) lines.push(...players.map(told));
+    if (kind === "at") lines.push(["met", ...met.map((one) => `${one.who}:${one.layer}:${one.guarded ? 2 : 1}`)].join(" "));
   }
   return `${lines.join("\n")}\n`;
 }

@@ -2157,31 +2157,52 @@ def enter_start(m: Whole, r: Real, z: Whole, v: Real, k: Whole) -> None:
 # -- printed until here --
 
 
-def replay(table: Table, golden: str) -> Iterator[str]:
-    """Play what a golden trace sets, and write down what comes out, line by line in the same format."""
-    player = Player(table)
-    told = [at for at, one in enumerate(table.sections["parameters"]) if one[1] >= GRAPH]
+def replay(table: Table, golden: str, other: Table | None = None) -> Iterator[str]:
+    """Play what a golden trace sets, and write down what comes out, line by line in the same format.  Of two figures both tables are
+    given (``other``: that of the second)."""
+    players = [Player(one) for one in (table, other) if one is not None]
+    both, turn = Pair(*players) if len(players) > 1 else None, 0
     for line in golden.splitlines():
-        if line.startswith("in"):
-            body = [0.0, 0.0, 90.0, 1.0]
-            for word in line.split()[1:]:
-                at, bits = word.split("=")
-                numbers = [struct.unpack(">d", bytes.fromhex(one))[0] for one in bits.split(",")]
-                if at == "body":
-                    body = numbers
-                elif int(at) < len(table.names["parameters"]):
-                    player._given[int(at)] = numbers[0]
-            player.step()
-            velocity, up, facing, stands = body
-            player.shape(velocity, up, facing, stands != 0.0)
-        if not line.startswith("out"):
+        kind = line.split(" ")[0]
+        if kind not in ("out", "met"):
             yield line
-        if line.startswith(("in", "begin")):
-            yield _told(player, told)
+        if kind == "in":
+            _set_and_step(players[turn], line)
+            turn = (turn + 1) % len(players)
+        met = both.meet(*map(_at, line.split()[1:])) if both is not None and kind == "at" else []
+        if kind in ("begin", "at") or (kind == "in" and both is None):
+            yield from map(_told, players)
+        if kind == "at":
+            yield " ".join(["met", *(f"{one.who}:{one.layer}:{1 + one.guarded}" for one in met)])
 
 
-def _told(player: Player, told: list[int]) -> str:
+def _set_and_step(player: Player, line: str) -> None:
+    """One tick with what a line sets, and with what the body does."""
+    body = [0.0, 0.0, 90.0, 1.0]
+    for word in line.split()[1:]:
+        at, bits = word.split("=")
+        numbers = _numbers(bits)
+        if at == "body":
+            body = numbers
+        elif int(at) < len(player.table.names["parameters"]):
+            player._given[int(at)] = numbers[0]
+    player.step()
+    velocity, up, facing, stands = body
+    player.shape(velocity, up, facing, stands != 0.0)
+
+
+def _at(text: str) -> At:
+    x, y, wide, high, along, left = _numbers(text)
+    return At(x, y, left != 0.0, wide, high, along)
+
+
+def _numbers(text: str) -> list[float]:
+    return [struct.unpack(">d", bytes.fromhex(one))[0] for one in text.split(",")]
+
+
+def _told(player: Player) -> str:
     layers = range(len(player.states))
+    told = [at for at, one in enumerate(player.table.sections["parameters"]) if one[1] >= GRAPH]
     fields: dict[str, Any] = {
         "states": player.states,
         "stays": player.stays,
@@ -2217,14 +2238,22 @@ def _bits(value: float) -> str:
 
 
 def main(paths: list[str]) -> int:
-    """Replay golden traces, each behind its table; print what comes out."""
-    if not paths or len(paths) % 2:
-        print("usage: leanstep_player.py NAME.table.json TAKE.golden.txt ...", file=sys.stderr)
+    """Replay golden traces, each behind its table, or behind both of two figures; print what comes out."""
+    tables: list[Table] = []
+    if not paths or paths[-1].endswith(".json"):
+        print("usage: leanstep_player.py NAME.table.json [OTHER.table.json] TAKE.golden.txt ...", file=sys.stderr)
         return 2
-    for at in range(0, len(paths), 2):
-        with open(paths[at + 1], encoding="utf-8") as file:
-            for line in replay(Table.load(paths[at]), file.read()):
-                print(line)
+    for path in paths:
+        if path.endswith(".json"):
+            tables.append(Table.load(path))
+            continue
+        with open(path, encoding="utf-8") as file:
+            text = file.read()
+        if len(tables) != 1 + text.startswith("leanstep golden pair"):
+            raise TableError(f"{path}: a golden trace stands behind its table, one of two figures behind both")
+        for line in replay(tables[0], text, *tables[1:]):
+            print(line)
+        tables = []
     return 0
 
 

@@ -1,5 +1,5 @@
 /* Plays what golden traces set, and writes down what comes out in the same format: a player that does as Lean Step does gives the
- * same bytes.   cc -std=c99 -O2 leanstep_replay.c -lm -o replay;  ./replay NAME.table.json TAKE.golden.txt ...
+ * same bytes.   cc -std=c99 -O2 leanstep_replay.c -lm -o replay;  ./replay NAME.table.json [OTHER.table.json] TAKE.golden.txt ...
  */
 #include "leanstep_player.h"
 
@@ -74,53 +74,117 @@ static char *whole_file(const char *path, size_t *length) {
   return text;
 }
 
-static int replay(const char *table_path, const char *golden_path) {
-  size_t length = 0, size;
-  char *text = whole_file(table_path, &length), *golden = text ? whole_file(golden_path, &size) : NULL;
-  void *memory = text ? malloc(ls_table_size(length)) : NULL, *room;
-  ls_table table;
-  ls_figure *figure;
-  int loaded = golden && memory && ls_load(&table, text, length, memory, ls_table_size(length));
-  if (golden && memory && !loaded) fprintf(stderr, "%s: %s\n", table_path, table.error);
-  room = loaded ? malloc(ls_figure_size(&table)) : NULL;
-  if (!room) return free(memory), free(golden), free(text), 1;
-  figure = ls_begin(&table, room);
+/* Of a figure: its table with what that lies in, and what it has spent on another. */
+typedef struct { char *text; void *memory, *room; ls_table table; ls_figure *figure; int64_t *spent; } replayed;
+
+static int open_table(replayed *one, const char *path) {
+  size_t length = 0;
+  one->text = whole_file(path, &length);
+  if (!one->text || !(one->memory = malloc(ls_table_size(length)))) return 0;
+  if (!ls_load(&one->table, one->text, length, one->memory, ls_table_size(length)))
+    return fprintf(stderr, "%s: %s\n", path, one->table.error), 0;
+  one->room = malloc(ls_figure_size(&one->table));
+  one->spent = calloc((size_t)one->table.counts[LS_LAYERS] + 1, sizeof *one->spent);
+  if (!one->room || !one->spent) return 0;
+  one->figure = ls_begin(&one->table, one->room);
+  return 1;
+}
+
+static void close_table(replayed *one) {
+  free(one->spent), free(one->room), free(one->memory), free(one->text);
+  memset(one, 0, sizeof *one);
+}
+
+/* Numbers, as their bits, that stand in a line with commas between them; where they end. */
+static char *read_bits(char *word, double *out, int count) {
+  for (int at = 0; at < count && *word && *word != ' '; at++) {
+    uint64_t bits = strtoull(word, &word, 16);
+    memcpy(&out[at], &bits, 8);
+    if (*word == ',') word++;
+  }
+  return word;
+}
+
+/* One tick with what a line sets, and with what the body does. */
+static void set_and_step(ls_figure *figure, char *word) {
+  double body[4] = {0.0, 0.0, 90.0, 1.0}, value = 0.0;
+  while (*word == ' ') {
+    if (!strncmp(word, " body=", 6)) {
+      word = read_bits(word + 6, body, 4);
+      continue;
+    }
+    long at = strtol(word, &word, 10);
+    word = read_bits(word + 1, &value, 1);
+    if (at >= 0 && at < (long)figure->table->counts[LS_PARAMETERS]) figure->given[at] = value, figure->is_given[at] = 1;
+  }
+  ls_step(figure);
+  ls_shape(figure, body[0], body[1], body[2], body[3] != 0.0);
+}
+
+/* What touches of two figures that stand where a line says. */
+static void meet(replayed *both, char *word) {
+  ls_place_at places[2];
+  for (int who = 0; who < 2; who++) {
+    double numbers[6] = {0.0, 0.0, 1.0, 1.0, 1.0, 0.0};
+    if (*word == ' ') word = read_bits(word + 1, numbers, 6);
+    places[who].x = numbers[0], places[who].y = numbers[1], places[who].wide = numbers[2], places[who].high = numbers[3];
+    places[who].along = numbers[4], places[who].left = numbers[5] != 0.0;
+  }
+  ls_touch(both[0].figure, places[0], both[0].spent, both[1].figure, places[1], both[1].spent);
+}
+
+static void print_met(replayed *both) {
+  printf("met");
+  for (int who = 0; who < 2; who++)
+    for (int64_t layer = 0; layer < both[who].table.counts[LS_LAYERS]; layer++)
+      if (both[who].figure->hits[layer]) printf(" %d:%lld:%lld", who, (long long)layer, (long long)both[who].figure->hits[layer]);
+  printf("\n");
+}
+
+static void replay(replayed *figures, int count, char *golden) {
+  int turn = 0;
   for (char *line = golden, *next; line && *line; line = next) {
     char *end = strchr(line, '\n');
+    int sets, at, begins;
     next = end ? end + 1 : NULL;
     if (end) *end = 0;
-    if (!strncmp(line, "in", 2) && (line[2] == ' ' || !line[2])) {
-      double body[4] = {0.0, 0.0, 90.0, 1.0};
-      char *word = line + 2;
-      puts(line);
-      while (*word == ' ') {
-        if (!strncmp(word, " body=", 6)) {
-          word += 5;
-          for (int one = 0; one < 4 && *word && *word != ' '; one++) {
-            uint64_t bits = strtoull(word + 1, &word, 16);
-            memcpy(&body[one], &bits, 8);
-          }
-          continue;
-        }
-        long at = strtol(word, &word, 10);
-        uint64_t bits = strtoull(word + 1, &word, 16);
-        if (at >= 0 && at < (long)table.counts[LS_PARAMETERS]) memcpy(&figure->given[at], &bits, 8), figure->is_given[at] = 1;
-      }
-      ls_step(figure);
-      ls_shape(figure, body[0], body[1], body[2], body[3] != 0.0);
-      print_told(figure);
-    } else if (strncmp(line, "out", 3)) {
-      puts(line);
-      if (!strcmp(line, "begin")) print_told(figure);
-    }
+    sets = !strncmp(line, "in", 2) && (line[2] == ' ' || !line[2]), at = count > 1 && !strncmp(line, "at ", 3), begins = !strcmp(line, "begin");
+    if (!strncmp(line, "out", 3) || !strncmp(line, "met", 3)) continue;
+    puts(line);
+    if (sets) set_and_step(figures[turn].figure, line + 2), turn = (turn + 1) % count;
+    if (at) meet(figures, line + 2);
+    if (begins || at || (sets && count == 1))
+      for (int who = 0; who < count; who++) print_told(figures[who].figure);
+    if (at) print_met(figures);
   }
-  free(figure), free(memory), free(golden), free(text);
-  return 0;
+}
+
+/* Whether a path is that of a table. */
+static int is_table(const char *path) {
+  size_t length = strlen(path);
+  return length > 5 && !strcmp(path + length - 5, ".json");
 }
 
 int main(int count, char **arguments) {
-  if (count < 3 || count % 2 == 0) return fprintf(stderr, "usage: %s NAME.table.json TAKE.golden.txt ...\n", arguments[0]), 2;
-  for (int at = 1; at < count; at += 2)
-    if (replay(arguments[at], arguments[at + 1])) return 1;
-  return 0;
+  replayed figures[2];
+  int tables = 0, wrong = 0;
+  if (count < 3 || is_table(arguments[count - 1]))
+    return fprintf(stderr, "usage: %s NAME.table.json [OTHER.table.json] TAKE.golden.txt ...\n", arguments[0]), 2;
+  memset(figures, 0, sizeof figures);
+  for (int at = 1; at < count && !wrong; at++) {
+    size_t length;
+    char *golden;
+    if (is_table(arguments[at]) && tables < 2) {
+      wrong = !open_table(&figures[tables++], arguments[at]);
+      continue;
+    }
+    golden = whole_file(arguments[at], &length);
+    wrong = !golden || tables != (strncmp(golden, "leanstep golden pair", 20) ? 1 : 2);
+    if (golden && wrong) fprintf(stderr, "%s: a golden trace stands behind its table, one of two figures behind both\n", arguments[at]);
+    if (!wrong) replay(figures, tables, golden);
+    free(golden);
+    while (tables) close_table(&figures[--tables]);
+  }
+  while (tables) close_table(&figures[--tables]);
+  return wrong;
 }

@@ -67,6 +67,18 @@ class Settings:
 
 
 @dataclass(frozen=True)
+class OwnNames:
+    """The names in the parts it holds are those of this document only where the field ``by`` has the value ``of``."""
+
+    by: str
+    of: str
+
+    def hold_in(self, part: Part) -> bool:
+        """Whether they are, in a part."""
+        return bool(getattr(part, self.by) == self.of)
+
+
+@dataclass(frozen=True)
 class Condition:
     """A text in the language of conditions, where the field ``by`` has the value ``of``."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from leanstep.core.character.annotations import SYMBOL, ChoiceOf, Defines, Names, Settings, Within
+from leanstep.core.character.annotations import SYMBOL, ChoiceOf, Defines, Names, OwnNames, Settings, Within
 from leanstep.core.character.clips import FARTHEST
 from leanstep.core.character.part import Part, Valued
 
@@ -82,13 +82,6 @@ class Beginning(Valued, frozen=True, kw_only=True):
     body: Annotated[dict[str, float | bool], "where it is and how it moves, by name"] = {}
 
 
-class OtherChange(Valued, frozen=True, kw_only=True):
-    """From a tick on, the named values of the second figure hold (pulses: on that tick only)."""
-
-    at: Annotated[int, Within(0, unit="ticks"), "the tick, from 0"]
-    set: Annotated[dict[str, float | bool | str], "values by the names it has for them"]
-
-
 class SecondFigure(Valued, frozen=True, kw_only=True):
     """Somebody else on the course, who can be struck and strikes."""
 
@@ -101,7 +94,9 @@ class SecondFigure(Valued, frozen=True, kw_only=True):
     x: Annotated[float, Within(-FARTHEST, FARTHEST, "units"), "where it stands"] = 0.0
     y: Annotated[float, Within(-FARTHEST, FARTHEST, "units"), "how high, or seen from above how far up"] = 0.0
     facing: Annotated[Literal["left", "right"], "which way it looks at first"] = "left"
-    changes: Annotated[tuple[OtherChange, ...], "what is set of it"] = ()
+    changes: Annotated[
+        tuple[Change, ...], OwnNames("who", "itself"), "what is set of it, by the names it has for it"
+    ] = ()
 
 
 class Take(Part, frozen=True, kw_only=True):

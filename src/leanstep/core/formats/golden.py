@@ -13,14 +13,17 @@ from dataclasses import replace
 from leanstep.core.body.body_state import BodyState
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
+from leanstep.core.rehearsal.contact import Figure, Side, decided
 from leanstep.core.rehearsal.deforming import Deformed, after, at_start
-from leanstep.core.rehearsal.drawable import layers_seen
-from leanstep.core.rehearsal.situation import Situation, Step
-from leanstep.core.rehearsal.step_trace import given
+from leanstep.core.rehearsal.drawable import layers_seen, looks_left
+from leanstep.core.rehearsal.pair_traces import PairTrace
+from leanstep.core.rehearsal.situation import Setting, Situation, Step
+from leanstep.core.rehearsal.step_trace import given, spread
 from leanstep.core.rehearsal.stepping import Stepper, requests_of
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.tick.columns import Table
 
+Changes = Sequence[Setting]
 STILL = BodyState(0.0, 0.0)
 """A body of which nothing is asked."""
 AT_REST = BodyState(0.0, 0.0, grounded=True)
@@ -35,20 +38,82 @@ def golden(
 ) -> str:
     """A golden trace of what ``inputs`` set, tick by tick, in the world in which the game moves the body; ``bodies`` are how it does,
     at rest where nothing is said."""
-    writer, stepper = _Writer(machine, table), Stepper(machine, free=True)
-    now, body, above = stepper.first(), AT_REST, machine.character.body.model == "above"
-    body = replace(body, facing=90.0) if above else body
-    shape = at_start(machine, now)
-    title = " ".join(f"leanstep golden 1: {machine.character.name}, {name}".split())
-    lines = [title, "begin", writer.told(_began(machine, now), shape)]
-    moving = iter(bodies)
+    figure, moving = _Told(Figure(machine), table), iter(bodies)
+    lines = [_title("golden", machine, name), "begin", figure.told()]
     for row in inputs:
-        before, moved = replace(now, body=body), next(moving, body)
-        step = stepper.step(replace(now, body=STILL), dict(row))
-        now, body = step.situation, moved
-        shape = after(machine, shape, before, replace(step, situation=replace(now, body=body)))
-        lines += [writer.given(row, body), writer.told(step, shape)]
+        moved = next(moving, figure.body)
+        figure.step(row, moved)
+        lines += [figure.writer.given(row, moved), figure.told()]
     return "\n".join(lines) + "\n"
+
+
+def golden_pair(pair: PairTrace, tables: tuple[Table, Table], name: str, changes: tuple[Changes, Changes]) -> str:
+    """A golden trace of what two figures have done with these ``changes``.  Of each tick ``in`` and ``out`` of both, between them
+    ``at``, where they stand, and then ``met``, what touched: who strikes, the layer, 1 for a hit or 2 for guarded."""
+    both = [_Told(figure, table) for figure, table in zip(pair.figures, tables)]
+    lines = [_title("golden pair", pair.figures[0].machine, name), "begin", *(one.told() for one in both)]
+    rows = [spread(some, len(trace.steps)) for some, trace in zip(changes, pair.traces)]
+    inputs = [_set_by_game(trace, some) for trace, some in zip(pair.traces, rows)]
+    moving = [trace.bodies() for trace in pair.traces]
+    sides = pair.figures[0].begun(both[0].now), pair.figures[1].begun(both[1].now)
+    for given_both, bodies in zip(zip(*inputs), zip(*moving)):
+        for one, side, row, body in zip(both, sides, given_both, bodies):
+            one.step(row, body, side)
+        met = decided(pair.figures, sides, (both[0].moved, both[1].moved))
+        sides = met.sides
+        places = (_place(*some) for some in zip(pair.figures, bodies))
+        lines += [one.writer.given(*some) for one, *some in zip(both, given_both, bodies)]
+        lines += [f"at {' '.join(','.join(map(_bits, place)) for place in places)}", *(one.told() for one in both)]
+        touches = sorted((who, one.layer, 1 + one.guarded) for who in (0, 1) for one in met.touches[who])
+        lines.append(" ".join(["met", *(":".join(map(str, one)) for one in touches)]))
+    return "\n".join(lines) + "\n"
+
+
+def _title(kind: str, machine: Machine, name: str) -> str:
+    return " ".join(f"leanstep {kind} 1: {machine.character.name}, {name}".split())
+
+
+class _Told:
+    """A figure in the world in which the game moves the body, as far as it has come, and how it is written down."""
+
+    def __init__(self, figure: Figure, table: Table) -> None:
+        machine = figure.machine
+        self.figure, self.writer, self.stepper = figure, _Writer(machine, table), Stepper(machine, free=True)
+        self.now = self.stepper.first()
+        self.body = replace(AT_REST, facing=90.0) if machine.character.body.model == "above" else AT_REST
+        self.shape = at_start(machine, self.now)
+        self.done = _began(machine, self.now)
+
+    def step(self, row: Mapping[int, Symbolic], moved: BodyState, due: Side | None = None) -> None:
+        """One tick of what is set, and of what contact on the tick before raises (``due``); then the game has moved the body."""
+        before, still = replace(self.now, body=self.body), replace(self.now, body=STILL)
+        side = self.figure.begun(still) if due is None else replace(due, situation=still)
+        self.done = self.figure.settled(side, self.stepper.step(still, {**side.due.given, **row}))
+        self.now, self.body = self.done.situation, moved
+        self.shape = after(self.figure.machine, self.shape, before, self.moved)
+
+    @property
+    def moved(self) -> Step:
+        """What was done, with the body where the game has moved it."""
+        return replace(self.done, situation=replace(self.now, body=self.body))
+
+    def told(self) -> str:
+        """What there is now, written down."""
+        return self.writer.told(self.done, self.shape)
+
+
+def _set_by_game(trace: Trace, rows: Iterable[Mapping[int, Symbolic]]) -> Iterator[dict[int, Symbolic]]:
+    """What a game would set of a figure that is touched: what contact raises only where it is set besides."""
+    touched = trace.machine.touched
+    raised = {touched.hit, touched.guarded, touched.stun, touched.strength, touched.lands, touched.stopped}
+    for row, told in zip(rows, inputs_of(trace)):
+        asked = {index: value for index, value in row.items() if index in raised}
+        yield {index: value for index, value in told.items() if index not in raised} | asked
+
+
+def _place(figure: Figure, body: BodyState) -> tuple[float, ...]:
+    """Where a figure stands for contact: x, y, how wide and high a pixel is, how much of a push goes along, whether it looks left."""
+    return body.x, body.y + body.lift, *figure.scale, figure.along(body), float(looks_left(figure.machine, body))
 
 
 def moves(machine: Machine, body: BodyState) -> tuple[float, ...]:
@@ -124,7 +189,7 @@ class _Writer:
         return "out " + " ".join(f"{name}={','.join(map(str, row))}" for name, row in fields.items())
 
     def _bits(self, value: Symbolic) -> str:
-        return struct.pack(">d", self.words[value] if isinstance(value, str) else value).hex()
+        return _bits(self.words[value] if isinstance(value, str) else value)
 
     def _requests(self, now: Situation) -> Iterator[object]:
         """What the states ask of the body."""
@@ -154,3 +219,7 @@ class _Writer:
                 windows = picture.reels[now.picks[layer]].on(now.playheads[layer])
                 found |= {self.spans[window.name] for window in windows}
         return found
+
+
+def _bits(value: float) -> str:
+    return struct.pack(">d", value).hex()

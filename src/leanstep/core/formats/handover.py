@@ -11,21 +11,24 @@ from pathlib import Path
 
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
+from leanstep.core.character.takes import SecondFigure, Take
 from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS
+from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Report
 from leanstep.core.formats import animations, atlas, graphs, interface_sheet, scxml
 from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, sarif_of
-from leanstep.core.formats.golden import golden, inputs_of
+from leanstep.core.formats.golden import golden, golden_pair, inputs_of
 from leanstep.core.formats.table import encoded
 from leanstep.core.formats.witness import moving_witness
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import actions_csv
-from leanstep.core.rehearsal.second_figures import compile_in
-from leanstep.core.rehearsal.takes import rehearse, take_csv, take_json, trace_csv, trace_json
+from leanstep.core.rehearsal.second_figures import changes_of_second, compile_in, pair_of
+from leanstep.core.rehearsal.takes import changes_of, rehearse, take_csv, take_json, trace_csv, trace_json
 from leanstep.core.sheets.images import CutSheet, load_sheet, within_bounds
+from leanstep.core.tick.columns import Table
 from leanstep.core.tick.table import table_of
 from leanstep.core.wording import counted
 
@@ -196,18 +199,40 @@ def _gifs(source: Source) -> Files:
 def _table(source: Source) -> Files:
     table = table_of(source.machine)
     made = {f"{source.stem}.table.json": encoded(table)}
+    others: dict[str, Table] = {}
     for take in source.character.takes:
         look()
         if take.begins is not None:
             source.notes.append(f"take {take.name} begins in the middle; there is no golden trace of it")
             continue
         if take.second is not None:
-            source.notes.append(f"take {take.name} holds a second figure; there is no golden trace of one alone")
+            made |= _golden_pair(source, take, take.second, table, others, made)
             continue
         trace = rehearse(source.machine, take)
         text = golden(source.machine, table, take.name, inputs_of(trace), trace.bodies())
         made[_name(source, take.name, ".golden.txt", made)] = text.encode()
     return made
+
+
+def _golden_pair(
+    source: Source, take: Take, second: SecondFigure, own: Table, others: dict[str, Table], taken: Files
+) -> Files:
+    """The golden trace of a take with a second figure, and its table where no take before it needed that; ``others`` keeps it."""
+    try:
+        pair = pair_of(source.machine, take)
+    except LeanStepError as error:
+        source.notes.append(f"take {take.name}: {error.reason}; there is no golden trace of it")
+        return {}
+    made, machine = Files(), pair.figures[1].machine
+    who = second.file or second.who
+    if second.who != "itself" and who not in others:
+        others[who] = table_of(machine)
+        made[_name(source, machine.character.name, ".table.json", taken)] = encoded(others[who])
+    changes = changes_of(source.machine, take), changes_of_second(machine, second)
+    for _ in pair.play(changes, take.ticks):
+        look()
+    text = golden_pair(pair, (own, others.get(who, own)), take.name, changes)
+    return {**made, _name(source, take.name, ".pair.golden.txt", taken): text.encode()}
 
 
 def _atlas(source: Source) -> Files:
@@ -253,7 +278,7 @@ FORMATS: dict[str, Format] = {
             "the whole character as numbers, with golden traces of its takes to judge a player by",
             "pictures, their feet and body boxes (see atlas), how the body moves and what it meets (the game moves it and sets its "
             "values), keys and pads, feet on the ground, assumptions, expectations and limits of "
-            "inputs, takes that begin in the middle or hold a second figure (others are golden traces), "
+            "inputs, takes that begin in the middle (others are golden traces), "
             "lanes, units, notes and what is muted, the slots of a pattern",
             _table,
         ),

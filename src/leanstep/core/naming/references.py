@@ -10,7 +10,17 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cache, cached_property
 
-from leanstep.core.character.annotations import SYMBOL, ChoiceOf, Condition, Field, Gone, Names, Settings, fields_of
+from leanstep.core.character.annotations import (
+    SYMBOL,
+    ChoiceOf,
+    Condition,
+    Field,
+    Gone,
+    Names,
+    OwnNames,
+    Settings,
+    fields_of,
+)
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path
 from leanstep.core.character.graph import Layer
@@ -114,6 +124,9 @@ class _Visitor:
         for field in _naming(type(part)):
             here: Path = (*path, field.name)
             if field.part is not None:
+                own = field.note(OwnNames)
+                if own is not None and not own.hold_in(part):
+                    continue
                 look()
                 for number, one in field.parts(part):
                     yield from self._part(here if number is None else (*here, number), one, layer)

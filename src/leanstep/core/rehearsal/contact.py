@@ -97,7 +97,11 @@ class Figure:
         above = self.machine.character.body.model == "above"
         facing = (270.0 if left else 90.0) if above else (-1.0 if left else 1.0)
         body = replace(now.body, x=x, y=y, facing=facing, side=-1.0 if left else 1.0, goal_x=x, goal_y=y)
-        return Side(replace(now, body=body), (0,) * len(self.machine.layers))
+        return self.begun(replace(now, body=body))
+
+    def begun(self, now: Situation) -> Side:
+        """The figure in a situation in which nothing has touched."""
+        return Side(now, (0,) * len(self.machine.layers))
 
     def step(self, before: Side, inputs: Inputs) -> Step:
         """One tick by itself, with what is due."""
@@ -186,10 +190,14 @@ class Figure:
 
     def _away(self, body: BodyState, from_x: float) -> float:
         """How much of a push to the side a figure at ``from_x`` is not on goes along the facing: from -1 to 1."""
-        side = 1.0 if body.x >= from_x else -1.0
+        along = self.along(body)
+        return along if body.x >= from_x else -along
+
+    def along(self, body: BodyState) -> float:
+        """How much of a push to the right goes along the facing: from -1 to 1."""
         if self.machine.character.body.model == "side":
-            return side if body.facing > 0 else -side
-        return side * math.sin(math.radians(body.facing))
+            return 1.0 if body.facing > 0 else -1.0
+        return math.sin(math.radians(body.facing))
 
 
 PHASE = "phase "

@@ -15,7 +15,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.contact import Figure, Side
+from leanstep.core.rehearsal.contact import Figure
 from leanstep.core.rehearsal.pair_traces import PairTrace
 from leanstep.core.rehearsal.situation import Setting, Situation
 from leanstep.core.rehearsal.step_trace import StepTrace
@@ -125,8 +125,7 @@ def pair_of(machine: Machine, take: Take, start: Situation | None = None) -> Pai
     second = take.second or SecondFigure()
     one, other = figure_of(machine), figure_of(second_machine(machine, second))
     begun = Stepper(machine).first() if start is None else start
-    first = Side(begun, (0,) * len(machine.layers))
-    return PairTrace((one, other), (first, other.first(second.x, second.y, second.facing == "left")))
+    return PairTrace((one, other), (one.begun(begun), other.first(second.x, second.y, second.facing == "left")))
 
 
 class PairSteps(StepTrace):

@@ -80,7 +80,7 @@ def _played(machine: Machine, some: Sequence[Action]) -> String | None:
     """Play strikes on the straw man, the first of these whenever it can be; None where he comes free."""
     figure = figure_of(machine)
     straw = figure_of(second_machine(machine, SecondFigure()))
-    begun = Side(Stepper(machine).first(), (0,) * len(machine.layers))
+    begun = figure.begun(Stepper(machine).first())
     x = begun.situation.body.x + _reach(some[0]) * figure.scale[0] + straw.machine.character.body.width / 4
     written = SecondFigure(x=round(x), y=round(begun.situation.body.y))
     sides = begun, straw.first(written.x, written.y, True)
