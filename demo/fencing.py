@@ -255,7 +255,7 @@ def teacher() -> Character:
         ),
         clips=tuple(clips()),
         layers=(Layer(name="base", start="guard", lanes=("piste",), states=STATES, transitions=WAYS),),
-        body=Body(jump="", run="", width=28, height=64, walk_speed=48),
+        body=Body(jump="", run="", width=28, height=64, walk_speed=48, turn_time=60.0),
         course=Course(start=(120.0, 0.0), shapes=(Shape(x=-20, y=-60, width=500, height=60), *boards)),
         takes=TAKES,
     )
@@ -264,7 +264,7 @@ def teacher() -> Character:
 def faulty() -> Character:
     """The teacher with the mistakes people make: the lunge is active a cel too late, its guard reach too short on one, and whoever is
     struck by it is struck again before the stun ends; the salute has a box that hits and never does, the riposte is left before it can
-    hit and does not link into the lunge as its note says, and the low parry cannot be hit."""
+    hit and does not link into the lunge as its note says, the low parry cannot be hit, and who retreats cannot parry."""
     made = teacher()
 
     def wrong(clip: Clip) -> Clip:
@@ -283,6 +283,7 @@ def faulty() -> Character:
     ways = tuple(
         replace(way, when="stay >= 5 ticks") if (way.source, way.to) == ("riposte", "guard") else way
         for way in layer.transitions
+        if not (way.source == "retreat" and way.to.startswith("parry"))
     )
     states = tuple(
         replace(one, note="Links into lunge." if one.name == "riposte" else one.note) for one in layer.states

@@ -7,11 +7,12 @@ from typing import Any
 import pytest
 from msgspec.structs import replace
 
+from leanstep.core.character.body import Body
 from leanstep.core.character.clips import ActionBox, BoxKey, Cel, Clip, Phase, Strike
 from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
-from leanstep.core.character.inputs import Button, Controls, Parameter
+from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.takes import SecondFigure, Take
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
@@ -155,3 +156,40 @@ def test_a_second_figure_that_is_not_what_it_was_is_noted() -> None:
     changed = replace(character, clips=(action("blow", Strike(stun=9)),))
     (one,) = found(changed, "take.other")
     assert one.sentence == "Sketch, the second figure of take bout, is not what it was when the take was made."
+
+
+def test_who_walks_backwards_and_cannot_guard_is_shown_and_who_can_is_not() -> None:
+    """The figure keeps looking to the right; its retreat leads to what guards, or does not, or guards by itself."""
+
+    def walking(*more: Any, guards: str = "in base.parry", turn_time: float = 60.0) -> Character:
+        ways = (
+            way("stands>back", "stick.x < -0.3"),
+            way("back>stands", "stick.x >= -0.3 and stay > 4 ticks"),
+            way("stands>parry", "jump pressed"),
+            way("parry>stands", "not jump"),
+            *more,
+        )
+        states = (State(name="stands"), State(name="back", backward=True), State(name="parry", hold_still=True))
+        return sketch(
+            *ways,
+            states=states,
+            controls=Controls(buttons=(Button(name="jump", keys=("Space",)),), sticks=(Stick(name="stick"),)),
+            contact=ContactRules(guards=guards),
+            body=Body(turn_time=turn_time, run="", walk_speed=60.0),
+        )
+
+    (one,) = found(walking(), "contact.backwards")
+    assert one.sentence == (
+        "Who walks backwards, in back, cannot guard: nothing that is pressed there leads to what guards."
+    )
+    assert one.details == {"layer": "base", "state": "back"} and one.witness is not None
+    trace = rehearse(compile_character(walking()), one.witness)
+    end = trace.after(one.witness.ticks)
+    assert end.states == (1,) and end.body.x < trace.after(one.witness.ticks - 5).body.x and end.body.facing > 0
+    made = mended(walking(), "contact.backwards").layers[0].transitions
+    assert (made[-1].source, made[-1].to, made[-1].when) == ("back", "parry", "jump pressed")
+    assert not found(walking(way("back>parry", "jump pressed and stick.x < 0")), "contact.backwards")
+    assert not found(walking(guards="in base.back or in base.parry"), "contact.backwards")
+    # whoever turns round does not walk backwards
+    assert not found(walking(turn_time=0.0), "contact.backwards")
+    assert not found(walking(guards="jump"), "contact.backwards")

@@ -92,7 +92,7 @@ def test_games_are_told_her_phases_and_her_boxes() -> None:
 
 PLANTED = (
     *("action.boxless", "action.reach", "action.cut", "action.inactive", "state.unhittable"),
-    *("action.link", "action.endless"),
+    *("action.link", "action.endless", "contact.backwards"),
 )
 
 

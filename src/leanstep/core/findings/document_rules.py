@@ -220,6 +220,13 @@ DOCUMENT = (
         ("take",),
     ),
     Rule(
+        "contact.backwards",
+        WARNING,
+        "No guard on the way back",
+        "The figure was walked backwards by hand, and nothing that was pressed then led to what guards.",
+        STATE,
+    ),
+    Rule(
         "contact.unheard",
         WARNING,
         "Contact that is not heard",

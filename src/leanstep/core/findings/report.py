@@ -66,6 +66,7 @@ _AT_ONCE: tuple[Check, ...] = (
     contact.unguardable,
     contact.promises,
     contact.strings,
+    contact.open_when_backwards,
     contact.unheard,
 )
 """Checks that are done first: they need no search."""

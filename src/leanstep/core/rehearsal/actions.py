@@ -133,7 +133,7 @@ def left_early(machine: Machine, layer: int, state: int, when: Timed) -> LetGo |
     found = _first_way(machine, layer, state, when)
     if found is None or found.by_hand or found.tick > when.starts_in:
         return None
-    asked = _asked(machine, [machine.layers[layer].ways[state][_place(machine, layer, state, found.way)].condition])
+    asked = asked_by(machine, [machine.layers[layer].ways[state][_place(machine, layer, state, found.way)].condition])
     return None if any(machine.symbols[index].free for index in asked) else found
 
 
@@ -167,16 +167,30 @@ def _searched(machine: Machine, layer: int, state: int, when: Timed) -> LetGo | 
 
 
 def controls_of(machine: Machine, layer: int, state: int) -> list[Inputs]:
-    """Values of the controls that the ways out of a state may ask for."""
-    asked = _asked(machine, [way.condition for way in machine.layers[layer].ways[state]])
+    """Values of the controls that the ways out of a state may ask for; listed once."""
+
+    def made() -> list[Inputs]:
+        asked = asked_by(machine, [way.condition for way in machine.layers[layer].ways[state]])
+        alone, pairs = presses_among(machine, asked)
+        pushes = pushes_among(machine, asked)
+        return [*alone, *pairs, *pushes, *({**press, **push} for press in alone for push in pushes)]
+
+    return machine.once((controls_of, layer, state), made)
+
+
+def presses_among(machine: Machine, asked: set[int]) -> tuple[list[Inputs], list[Inputs]]:
+    """The buttons among some symbols held, alone and in pairs."""
     held = [index for index in sorted(asked) if machine.symbols[index].kind == "button"]
-    presses: list[Inputs] = [{one: True} for one in held]
-    presses += [{one: True, other: True} for one, other in itertools.combinations(held, 2)]
-    pushes = [push for stick in machine.sticks if asked & set(stick) for push in _pushes(stick)]
-    return [*presses, *pushes, *({**press, **push} for press in presses[: len(held)] for push in pushes)]
+    pairs: list[Inputs] = [{one: True, other: True} for one, other in itertools.combinations(held, 2)]
+    return [{one: True} for one in held], pairs
 
 
-def _asked(machine: Machine, conditions: Sequence[x.Expression | None]) -> set[int]:
+def pushes_among(machine: Machine, asked: set[int]) -> list[Inputs]:
+    """The sticks among some symbols pushed in eight directions."""
+    return [push for stick in machine.sticks if asked & set(stick) for push in _pushes(stick)]
+
+
+def asked_by(machine: Machine, conditions: Sequence[x.Expression | None]) -> set[int]:
     """The symbols that conditions read, also through memories and formulas."""
     formulas = dict(machine.formulas)
     waiting, asked, memories = list(conditions), set[int](), set[int]()

@@ -24,8 +24,8 @@ from leanstep.core.rehearsal.takes import recorded
 
 ROUNDS = 3
 """How often a string goes round before it is called endless."""
-MOST = 900
-"""Ticks for which one is played."""
+MOST, PATIENCE = 900, 60
+"""Ticks for which one is played, and those that its first strike may be late."""
 
 
 def gap(action: Action, other: Action, contact: int) -> int | None:
@@ -87,13 +87,15 @@ def _played(machine: Machine, some: Sequence[Action]) -> String | None:
     rows: list[Mapping[int, Symbolic]] = []
     # the first action is preferred: it is looked for before the others
     struck, wanted = list[str](), [{*one.states} for one in some]
-    for _ in range(MOST):
+    for tick in range(MOST):
         rows.append(_inputs(machine, sides[0], wanted, rows[-1] if rows else {}))
         met = meet(figure, straw, sides, (rows[-1], {}))
         sides = met.sides
         if struck and straw.is_free(sides[1].situation):
             return None
         struck += [one.clip for one in met.touches[0] if not one.guarded]
+        if not struck and tick > some[0].timed.starts_in + PATIENCE:
+            return None
         lap = _lap(struck)
         if lap:
             made = recorded(machine, f"{lap[0]} for ever", rows)
@@ -121,6 +123,8 @@ def _inputs(
         for layer in sorted({layer for layer, _ in states}):
             here = side.situation.states[layer]
             targets = {way.index: way.target for way in machine.layers[layer].ways[here]}
+            if not any((layer, target) in states for target in targets.values()):
+                continue
             for inputs in controls_of(machine, layer, here):
                 taken = stepper.true_when_tried(side.situation, {**side.due.given, **idle, **inputs}, layer)
                 if taken and (layer, targets[taken[0]]) in states:

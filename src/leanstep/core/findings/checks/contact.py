@@ -12,6 +12,7 @@ from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.machine import Machine
 from leanstep.core.naming.wording import described
+from leanstep.core.rehearsal.guarding import open_backwards
 from leanstep.core.rehearsal.second_figures import has_changed
 from leanstep.core.rehearsal.strings import endless, gap, links, promised
 from leanstep.core.wording import counted, listed
@@ -103,6 +104,26 @@ def strings(evidence: Evidence) -> Iterator[Finding]:
             one.take,
             why="Played three rounds on the straw man. Stun for less, recover later, or push further away.",
         )
+
+
+@check
+def open_when_backwards(evidence: Evidence) -> Iterator[Finding]:
+    """Walking backwards where nothing that is pressed guards."""
+    found = open_backwards(evidence.machine)
+    if found is None:
+        return
+    layer = evidence.machine.layers[found.layer]
+    state = layer.states[found.state]
+    yield Finding(
+        "contact.backwards",
+        "warning",
+        {"layer": layer.name, "state": state},
+        f"Who walks backwards, in {state}, cannot guard: nothing that is pressed there leads to what guards.",
+        "body",
+        "shown",
+        found.take,
+        why="Every button was tried there, alone and with another, with the walk kept and let go.",
+    )
 
 
 @check

@@ -15,6 +15,7 @@ from leanstep.core.clips.phases import with_active
 from leanstep.core.findings.repairs.registry import Repair, clip_of, layer_of, mends
 from leanstep.core.findings.results import Finding
 from leanstep.core.graph.compilation import compile_character
+from leanstep.core.naming.references import Thing, references
 from leanstep.core.naming.wording import described
 from leanstep.core.rehearsal.actions import actions
 from leanstep.core.rehearsal.strings import gap
@@ -101,6 +102,20 @@ def _heard(character: Character, finding: Finding) -> Iterator[Repair]:
     one = layer.transitions[number]
     made = change(character, ("layers", at, "transitions", number), interruptible=True)
     yield Repair(f"The crossfade of {described(one)} may be interrupted.", made)
+
+
+@mends("contact.backwards")
+def _from_there_too(character: Character, finding: Finding) -> Iterator[Repair]:
+    """A transition to what guards, as it leads there from another state."""
+    at, layer = layer_of(character, finding)
+    state = finding.details["state"]
+    places = (place for place in references(character) if place.path == ("contact", "guards"))
+    guarding = {thing for place in places for thing in place.things}
+    for one in layer.transitions:
+        if Thing("state", one.to, layer.name) in guarding and one.source not in ("", state):
+            made = msgspec.structs.replace(one, source=state, note="")
+            new = change(character, ("layers", at), transitions=(*layer.transitions, made))
+            yield Repair(f"{described(made)} leads there as it does from {one.source}: {one.when}.", new)
 
 
 @mends("action.boxless")
