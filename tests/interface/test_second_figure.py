@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLineEdit
 
@@ -236,3 +236,39 @@ def test_an_edit_while_somebody_is_there_leaves_it_there(teacher: Window) -> Non
     teacher.session.edit("test", lambda document: change(document, ("body",), walk_speed=60.0))
     now = teacher.live.second
     assert now is not None and now is not second and now.side.situation.body.x == at
+
+
+def test_whoever_is_there_is_dragged_and_stands_where_a_hand_lets_go(teacher: Window) -> None:
+    pick(row(teacher).who, "the straw man")
+    place(teacher, "190")
+    course, second = station(teacher).course, teacher.live.second
+    assert second is not None
+
+    def spot(x: float, y: float) -> QPoint:
+        return course.place(x, y).toPoint()
+
+    def stands() -> tuple[float, float]:
+        assert teacher.live.second is not None
+        body = teacher.live.second.side.situation.body
+        return body.x, body.y
+
+    before = course.camera.on_course(QPointF(0, 0))
+    QTest.mousePress(course, LEFT, Qt.KeyboardModifier.NoModifier, spot(190, 20))
+    QTest.mouseMove(course, spot(230, 21))
+    QTest.mouseMove(course, spot(250, 21))
+    assert stands() == (190, 0), "it is put there when it is let go"
+    QTest.mouseRelease(course, LEFT, Qt.KeyboardModifier.NoModifier, spot(250, 21))
+    assert abs(stands()[0] - 250) <= 1 and stands()[1] == 0
+    assert row(teacher).across.value() == stands()[0] and teacher.live.second is not second
+    assert course.camera.on_course(QPointF(0, 0)) == before, "the course stays where it was"
+    # a press that only looks, and one beside it, change nothing
+    there = teacher.live.second
+    QTest.mouseClick(course, LEFT, Qt.KeyboardModifier.NoModifier, spot(stands()[0], 20))
+    assert teacher.live.second is there
+    QTest.mousePress(course, LEFT, Qt.KeyboardModifier.NoModifier, spot(60, 60))
+    QTest.mouseMove(course, spot(80, 60))
+    QTest.mouseRelease(course, LEFT, Qt.KeyboardModifier.NoModifier, spot(80, 60))
+    assert teacher.live.second is there and course.camera.on_course(QPointF(0, 0)) != before
+    deeds = {deed.name: deed for deed in course.deeds(spot(140, 30)) if deed is not None}
+    deeds["Put the second figure here"].do()
+    assert abs(stands()[0] - 140) <= 1 and abs(stands()[1] - 30) <= 1

@@ -29,6 +29,11 @@ class Contact:
         return f"{self.touch.clip} {'is guarded' if self.touch.guarded else 'hits'}"
 
     @property
+    def told(self) -> str:
+        """The same, seen from figure 0."""
+        return self.words if self.who == 0 else f"the other’s {self.words}"
+
+    @property
     def short(self) -> str:
         """The same in a word."""
         return "guarded" if self.touch.guarded else "hit"

@@ -275,9 +275,7 @@ class Timeline(Lanes):
     def _contacts(self, painter: QPainter, line: _Line) -> None:
         """What touches, in words, with a line through both ribbons."""
         assert self._pair is not None
-        told = [
-            (one.tick, f"{'' if one.who == 0 else 'the other’s '}{one.words}", one.short) for one in self._pair.contacts
-        ]
+        told = [(one.tick, one.told, one.short) for one in self._pair.contacts]
         self._named(painter, line, "contact", told, "error")
         ribbons = [one for one in self._lines if one.kind in ("ribbon", "other")]
         painter.setPen(paint.pen("error", 1.6))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -42,6 +42,9 @@ GHOST = 0.35
 class CourseView(QWidget):
     """The stage: whole multiples of the art, the camera follows the figure.  The path of the take on the timeline is
     a thin line."""
+
+    second_put = Signal(float, float)
+    """The second figure was put at a place of the course."""
 
     def __init__(self, session: Session, live: Simulation, starts: Starts) -> None:
         super().__init__()
@@ -349,10 +352,11 @@ class CourseView(QWidget):
             self._panned = event.position()
             return
         if self.row is None:
+            at = self.camera.on_course(event.position())
             if self.path.press(event.position(), self.place, self.live.situation):
                 self.setFocus(Qt.FocusReason.MouseFocusReason)
                 self.update()
-            else:
+            elif not self.second.press(at.x(), at.y()):
                 self._panned = event.position()
             return
         at, course = self.camera.on_course(event.position()), self.session.document.course
@@ -386,6 +390,9 @@ class CourseView(QWidget):
         if where is not None:
             to = self.camera.on_course(QPointF(where))
             figure.append(Deed("Put the figure here", lambda: self.starts.start_at(round(to.x()), round(to.y()))))
+            if live.second is not None and live.mode in ("idle", "driving"):
+                put = Deed("Put the second figure here", lambda: self.second_put.emit(round(to.x()), round(to.y())))
+                figure.append(put)
         shape = row.deeds() if row is not None else []
         return [*shape, None, *figure] if shape else figure
 
@@ -395,6 +402,10 @@ class CourseView(QWidget):
             self._panned = event.position()
             self.update()
             return
+        if self.second.holds:
+            to = self.camera.on_course(event.position())
+            self.second.drag(to.x(), to.y(), 6.0 / self.camera.scale)
+            self.update()
         if self.path.held:
             to = self.camera.on_course(event.position())
             self.path.drag(to.x(), to.y(), self.live.situation)
@@ -406,6 +417,9 @@ class CourseView(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._panned = None
         self.path.let_go()
+        put = self.second.let_go()
+        if put is not None:
+            self.second_put.emit(*put)
         held, trial = self._held, self._trial
         self._held = self._trial = None
         self.update()

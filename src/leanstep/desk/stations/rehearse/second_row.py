@@ -167,6 +167,10 @@ class SecondRow(QWidget):
             self.live.beside(made)
         self.refresh()
 
+    def put_at(self, x: float, y: float) -> None:
+        """Let whoever is there stand at a place, in units."""
+        self._set(x=x, y=y)
+
     def _set(self, **values: object) -> None:
         if self.second is not None:
             self._put(replace(self.second.written, **values), self.second.does)
@@ -180,8 +184,7 @@ class SecondRow(QWidget):
         second, touch = self.second, measured.contact.touch
         if second is None or measured.advantage is None:
             return
-        whose = "" if measured.contact.who == 0 else "the other’s "
-        words = f"{whose}{measured.contact.words}, {signed(measured.advantage)} as it was played"
+        words = f"{measured.contact.told}, {signed(measured.advantage)} as it was played"
         words = f"{words[0].upper()}{words[1:]}"
         if because and measured.computed is not None:
             words += f"; {touch.clip} says {signed(measured.computed)}. {because[0].upper()}{because[1:]}"

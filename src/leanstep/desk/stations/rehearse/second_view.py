@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter
 
+from leanstep.core.character.document import Character
 from leanstep.core.rehearsal.contact import Figure, PlacedBox
 from leanstep.core.rehearsal.drawable import of_situation
 from leanstep.core.rehearsal.second_figures import PairSteps, figure_of
@@ -20,6 +23,8 @@ from leanstep.desk.simulation import Simulation
 from leanstep.desk.theme import BOLD, font, theme
 
 Place = Callable[[float, float], QPointF]
+REACH = 16.0
+"""Units about a foot in which a hand takes hold of a figure, however small that is."""
 
 
 class SecondView:
@@ -28,7 +33,9 @@ class SecondView:
     def __init__(self, session: Session, live: Simulation) -> None:
         self.session, self.live = session, live
         self.boxes = True
-        self._art: dict[str, Art] = {}
+        self._art: tuple[Character, Art] | None = None
+        self._held: tuple[float, float] | None = None
+        self._trial: tuple[float, float] | None = None
 
     def now(self, trace: Trace | None) -> tuple[Figure, Situation, str] | None:
         """The second figure, its situation, and the file whose drawings it has; None where nobody is there."""
@@ -56,6 +63,9 @@ class SecondView:
         if found is None:
             return
         figure, now, file = found
+        if self._trial is not None:
+            x, y = self._trial
+            now = replace(now, body=replace(now.body, x=x, y=y))
         foot = place(now.body.x, now.body.y + now.body.lift)
         drawable = of_situation(figure.machine, now)
         if not drawable.pieces or not paint.figure(painter, self._drawings(figure, file), drawable, foot, scale):
@@ -91,10 +101,42 @@ class SecondView:
         """The pictures of the second figure."""
         if not file:
             return self.session.art
-        if file not in self._art:
-            character, folder = figure.machine.character, self.session.folder / Path(file).parent
-            self._art[file] = Art(lambda: character, lambda: folder)
-        return self._art[file]
+        character, folder = figure.machine.character, self.session.folder / Path(file).parent
+        if self._art is None or self._art[0] is not character:
+            self._art = character, Art(lambda: character, lambda: folder)
+        return self._art[1]
+
+    # --- under the hand
+
+    @property
+    def holds(self) -> bool:
+        """Whether a hand has hold of it."""
+        return self._held is not None
+
+    def press(self, x: float, y: float) -> bool:
+        """Take hold of it where it stands; whether it is there, at a place of the course."""
+        second = self.live.second
+        if second is None or self.live.mode not in ("idle", "driving"):
+            return False
+        body = second.side.situation.body
+        across, up = x - body.x, y - body.y - body.lift
+        if abs(across) > max(body.wide, REACH) / 2 or not -REACH / 4 <= up <= max(body.high, REACH):
+            return False
+        self._held = across, up
+        return True
+
+    def drag(self, x: float, y: float, near: float) -> None:
+        """Move it, on whole units; up and down only once it is farther than ``near`` from where it stood."""
+        assert self._held is not None and self.live.second is not None
+        was = self.live.second.side.situation.body
+        to = round(x - self._held[0]), round(y - self._held[1])
+        if self._trial is not None or math.hypot(to[0] - was.x, to[1] - was.y) > near:
+            self._trial = to[0], to[1] if abs(to[1] - was.y) > near else was.y
+
+    def let_go(self) -> tuple[float, float] | None:
+        """Where it was moved to; None where it was not."""
+        found, self._held, self._trial = self._trial, None, None
+        return found
 
 
 def _on_screen(box: PlacedBox, place: Place) -> QRectF:

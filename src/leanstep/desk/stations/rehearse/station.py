@@ -94,6 +94,7 @@ class RehearseStation(Station):
         self.second_row.kept.connect(self._keep_second)
         self.second_row.steered.connect(self._steer_second)
         self.second_row.boxes.connect(self._show_boxes)
+        self.course.second_put.connect(self.second_row.put_at)
         live.second_steered.connect(self._second_steered)
         self.second_button = button(
             "Somebody else", "Put a second figure on the course, to strike and be struck", self._meet
@@ -409,11 +410,10 @@ class RehearseStation(Station):
         pair, told = trace.steps.pair, []
         for contact in pair.contacts[:MOST_TOLD]:
             found = pair.measured(contact)
-            whose = "" if contact.who == 0 else "the other’s "
             plus = "" if found.advantage is None else f", {signed(found.advantage)}"
             if plus and found.computed not in (None, found.advantage):
                 plus += f" where it says {signed(found.computed or 0)}: {pair.differs(found)}"
-            told.append(f"{whose}{contact.words} on tick {contact.tick}{plus}")
+            told.append(f"{contact.told} on tick {contact.tick}{plus}")
         more = f" and {len(pair.contacts) - MOST_TOLD} more" if len(pair.contacts) > MOST_TOLD else ""
         changed = has_changed(self.session.machine, take.second)
         other = " The second figure is not what it was when the take was made." if changed else ""
