@@ -53,6 +53,7 @@ class _Entry:
     coming: Future[Loaded | LeanStepError] | None
     shown: Loaded | LeanStepError | None = None
     older: Loaded | None = None
+    right_for: tuple[Character, Path] | None = None
 
 
 class Art(QObject):
@@ -93,15 +94,20 @@ class Art(QObject):
 
     def sheet(self, name: str) -> Loaded | LeanStepError | None:
         """A sheet with its pixels, or why it cannot be shown; None while it is being read."""
-        sheet = next((one for one in self._document().sheets if one.name == name), None)
+        document, folder, entry = self._document(), self._folder(), self._entries.get(name)
+        if entry is not None and entry.right_for is not None:
+            known, there = entry.right_for
+            if known is document and there == folder:
+                return entry.shown
+        sheet = next((one for one in document.sheets if one.name == name), None)
         if sheet is None:
             return LeanStepError(f"sheet {name!r}", "there is no such sheet", "Choose another one.")
-        entry = self._entries.get(name)
         if entry is None or entry.sheet != sheet or entry.paths != self._paths(sheet):
             entry = self._entry(sheet)
             if entry.coming is not None:
                 wait([entry.coming], PATIENCE)
                 self._take_in()
+        entry.right_for = document, folder
         return entry.shown
 
     def pixmap(self, piece: Piece) -> QPixmap | None:
