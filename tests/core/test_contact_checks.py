@@ -13,7 +13,7 @@ from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
-from leanstep.core.character.takes import SecondFigure, Take
+from leanstep.core.character.takes import Change, SecondFigure, Take
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
@@ -193,3 +193,25 @@ def test_who_walks_backwards_and_cannot_guard_is_shown_and_who_can_is_not() -> N
     # whoever turns round does not walk backwards
     assert not found(walking(turn_time=0.0), "contact.backwards")
     assert not found(walking(guards="jump"), "contact.backwards")
+
+
+def test_contact_that_a_take_shows_to_be_unheard_has_that_take() -> None:
+    def striking(fade: float, x: float = 40.0) -> Character:
+        made = fighter(
+            action("blow", Strike()), ways=[way("blow>stands", "hit")], contact=ContactRules(lands="hit", stun="stun")
+        )
+        first, *rest = made.layers[0].transitions
+        ways = (replace(first, fade=fade, interruptible=False), *rest)
+        take = Take(name="bout", ticks=40, changes=(Change(at=2, set={"jump": True}),), second=SecondFigure(x=x))
+        return replace(made, layers=(replace(made.layers[0], transitions=ways),), takes=(take,))
+
+    # taken on tick 2, active from the 4th tick on: the contact of tick 6 raises its pulse on tick 7, the 5th of the fade
+    (one,) = found(striking(0.1), "contact.unheard")
+    assert one.sentence.endswith("nothing in layer base hears hit; in take bout that is hit, on tick 7.")
+    assert one.verdict == "shown" and one.witness is not None and one.witness.name == "bout"
+    steps = rehearse(compile_character(striking(0.1)), one.witness).steps
+    assert isinstance(steps, PairSteps) and [contact.tick for contact in steps.pair.contacts] == [6]
+    for character in (striking(4 / 60), striking(0.1, x=400.0)):
+        (one,) = found(character, "contact.unheard")
+        assert one.verdict == "written" and "bout" not in one.sentence
+    mended(striking(0.1), "contact.unheard")

@@ -59,7 +59,7 @@ class Transition(Part, frozen=True, kw_only=True, rename={"source": "from"}):
     from_lane: Annotated[str, Names("lane", "item"), "the lane it leads from, from every state"] = ""
     to: Annotated[str, Names("state", "item"), "the state it leads to"] = ""
     when: Annotated[str, Condition(), "the condition on which it is taken"] = ""
-    urgent: Annotated[bool, "tried before all that are not; it may cut a blocking fade off, and is no flicker"] = False
+    urgent: Annotated[bool, "tried before all that are not; it is no flicker"] = False
     restart: Annotated[bool, "it may lead from the state it leads to, which is entered anew"] = False
     fade: Annotated[float, Within(0, 60, "seconds"), "a crossfade"] = 0.0
     interruptible: Annotated[bool, "false: no other transition is taken while its fade runs"] = True

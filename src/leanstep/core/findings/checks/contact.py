@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
+from leanstep.core.character.takes import Take
 from leanstep.core.clips.phases import laid_phases
 from leanstep.core.clips.timing import TICK
 from leanstep.core.conditions import expression as x
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
-from leanstep.core.graph.machine import Machine
+from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.naming.wording import described
 from leanstep.core.rehearsal.guarding import open_backwards
-from leanstep.core.rehearsal.second_figures import has_changed
+from leanstep.core.rehearsal.second_figures import PairSteps, has_changed
 from leanstep.core.rehearsal.strings import endless, gap, links, promised
 from leanstep.core.wording import counted, listed
 
@@ -129,7 +130,7 @@ def open_when_backwards(evidence: Evidence) -> Iterator[Finding]:
 @check
 def unheard(evidence: Evidence) -> Iterator[Finding]:
     """Transitions whose crossfade may not be interrupted, in a layer that hears of contact by a pulse."""
-    machine = evidence.machine
+    machine, played = evidence.machine, _played_unheard(evidence)
     pulses = {machine.touched.hit, machine.touched.guarded, machine.touched.lands, machine.touched.stopped} - {-1}
     for at, layer in enumerate(machine.layers):
         heard = _heard(machine, at) & pulses
@@ -140,16 +141,53 @@ def unheard(evidence: Evidence) -> Iterator[Finding]:
             {way.index: way for row in layer.ways for way in row if way.blocks}.values(), key=lambda one: one.index
         ):
             transition = evidence.character.layers[at].transitions[way.index]
-            yield written(
-                "contact.unheard",
-                "warning",
-                {"layer": layer.name, "transition": way.index},
-                f"For {counted(way.fade, 'tick')} after {described(transition)} nothing in layer {layer.name} hears {names}.",
-                "Its crossfade may not be interrupted, and the pulse of a contact lasts one tick.",
+            about = {"layer": layer.name, "transition": way.index}
+            sentence = f"For {counted(way.fade, 'tick')} after {described(transition)} nothing in layer {layer.name} hears {names}"
+            why = "Its crossfade may not be interrupted, and the pulse of a contact lasts one tick."
+            if (at, way.index) not in played:
+                yield written("contact.unheard", "warning", about, f"{sentence}.", why)
+                continue
+            take, tick, pulse = played[at, way.index]
+            sentence += f"; in take {take.name} that is {machine.symbols[pulse].name}, on tick {tick}."
+            yield Finding("contact.unheard", "warning", about, sentence, "body", "shown", take, why)
+
+
+def _played_unheard(evidence: Evidence) -> dict[tuple[int, int], tuple[Take, int, int]]:
+    """By layer and transition whose crossfade keeps the layer from a contact in a take: the first such take, the tick, and the pulse
+    that nothing hears."""
+    machine, found = evidence.machine, dict[tuple[int, int], tuple[Take, int, int]]()
+    touched = machine.touched
+    for take in evidence.character.takes:
+        trace = evidence.traces.get(take.name)
+        if trace is None or not isinstance(trace.steps, PairSteps):
+            continue
+        steps, layers = trace.steps, range(len(machine.layers))
+        for contact in steps.pair.contacts:
+            tick = contact.tick + 1
+            own, guarded = contact.who == 0, contact.touch.guarded
+            pulse = (
+                (touched.stopped if guarded else touched.lands)
+                if own
+                else (touched.guarded if guarded else touched.hit)
             )
+            if pulse < 0 or tick >= len(steps):
+                continue
+            for layer in layers:
+                fade, here = steps[tick].situation.fades[layer], steps[tick].situation.states[layer]
+                if fade is None or not fade.blocks or steps[tick].fired[layer] >= 0:
+                    continue
+                begun = next((step.fired[layer] for step in reversed(steps[:tick]) if step.fired[layer] >= 0), -1)
+                if pulse in _asked(machine.layers[layer].ways[here]):
+                    found.setdefault((layer, begun), (take, tick, pulse))
+    return found
 
 
 def _heard(machine: Machine, layer: int) -> set[int]:
     """The pulses that transitions of a layer ask for on the tick itself."""
-    conditions = [way.condition for row in machine.layers[layer].ways for way in row if way.condition is not None]
+    return _asked(way for row in machine.layers[layer].ways for way in row)
+
+
+def _asked(ways: Iterable[CompiledTransition]) -> set[int]:
+    """The pulses that transitions ask for on the tick itself."""
+    conditions = [way.condition for way in ways if way.condition is not None]
     return {part.symbol for one in conditions for part in x.parts(one) if isinstance(part, x.IsOn)}
