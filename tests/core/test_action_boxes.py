@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import pytest
+from msgspec.structs import replace
 
 from leanstep.core.character.action_boxes import (
     boxes_on,
@@ -24,7 +26,8 @@ from leanstep.core.character.files import dump, parse
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.clips.events import with_cels
 from leanstep.core.errors import LeanStepError
-from leanstep.core.sheets.recutting import Recut, recut
+from leanstep.core.sheets.images import frames_of
+from leanstep.core.sheets.recutting import Recut, recut, with_feet
 from tests.support.build import sketch
 
 
@@ -131,6 +134,36 @@ def test_boxes_stay_on_drawings_that_a_new_cut_puts_elsewhere_in_their_cells() -
     ruled = Sheet(name="art", image="art.png", size=(96, 16), cut=cut)
     (same,) = recut(sketch(sheets=(ruled,), clips=(one,)), 0, new).clips
     assert same.boxes == one.boxes
+
+
+@pytest.mark.parametrize(("rule", "up"), [("cell", 6.0), ("centre", 2.0)])
+def test_boxes_stay_on_drawings_where_the_cell_says_the_foot_and_has_another_size(rule: Any, up: float) -> None:
+    """Cells of 16 become cells of 24 × 24, in which the drawings stand 3 further right and 2 further down."""
+    one = clip(box((1, (0.0, 0.0, 4.0, 4.0))))
+    sheet = Sheet(name="art", image="art.png", size=(96, 16), cut=Cut(way="size", width=16, height=16), foot_rule=rule)
+    new = Recut(cut=Cut(way="size", width=24, height=24), size=(144, 24), frames={1: 1}, moved={1: (3, 2)})
+    (after,) = recut(sketch(sheets=(sheet,), clips=(one,)), 0, new).clips
+    # the foot went 4 to the right in its cell, and 8 down, or 4 from the middle
+    assert rect_at(after.boxes[0], 1) == (-1.0, up, 4.0, 4.0)
+
+
+def test_boxes_stay_on_drawings_under_another_rule_for_feet_and_where_feet_are_taken_back() -> None:
+    pixels = np.zeros((16, 96, 4), np.uint8)
+    pixels[4:12, 16 + 2 : 16 + 8] = 255
+    one = clip(box((1, (0.0, 0.0, 4.0, 4.0)), (2, (0.0, 0.0, 4.0, 4.0))))
+    sheet = Sheet(
+        name="art", image="art.png", size=(96, 16), cut=Cut(way="size", width=16, height=16), foot_rule="drawing"
+    )
+    document = sketch(sheets=(sheet,), clips=(one,))
+    # the drawing stands on (5, 12), its cell on (8, 16): 3 to the right and 4 down
+    (after,) = with_feet(document, 0, frames_of(sheet, pixels), pixels, foot_rule="cell").clips
+    assert rect_at(after.boxes[0], 1) == (-3.0, 4.0, 4.0, 4.0)
+    # where nothing is drawn the foot is the cell's by either rule
+    assert rect_at(after.boxes[0], 2) == (0.0, 0.0, 4.0, 4.0)
+    own = replace(sheet, feet={"1": (6.0, 10.0)})
+    document = sketch(sheets=(own,), clips=(one,))
+    (back,) = with_feet(document, 0, frames_of(own, pixels), pixels, feet={}).clips
+    assert rect_at(back.boxes[0], 1) == (1.0, 2.0, 4.0, 4.0)
 
 
 @pytest.mark.parametrize(

@@ -29,6 +29,9 @@ STRAY = 2
 RUN = 0.12
 """The share of a drawing's width that a run of pixels has to have to be solid."""
 
+OF_CELLS = ("cell", "centre")
+"""The rules that do not look at what is drawn."""
+
 Span = tuple[int, int, int, int]
 
 
@@ -43,12 +46,15 @@ def foot_points(rule: str, rects: Sequence[Rect], masks: Sequence[Mask]) -> list
     return [_single(rule, rect, mask) for rect, mask in zip(rects, masks)]
 
 
+def of_cell(rule: str, rect: Rect) -> Point:
+    """The foot of a cell by the rule ``centre``; by all others its bottom centre."""
+    return rect.width / 2, rect.height / 2 if rule == "centre" else float(rect.height)
+
+
 def _single(rule: str, rect: Rect, mask: Mask) -> Point:
-    if rule == "centre":
-        return rect.width / 2, rect.height / 2
     box = bounds(mask)
-    if rule == "cell" or box is None:
-        return rect.width / 2, float(rect.height)
+    if rule in OF_CELLS or box is None:
+        return of_cell(rule, rect)
     left, top, right, low = box
     if rule == "solid":
         least = max(2, round(RUN * (right - left)))

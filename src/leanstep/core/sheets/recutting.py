@@ -13,8 +13,10 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, put
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.sheets.background import Pixels
-from leanstep.core.sheets.cutting import Rect
+from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.drawings import boxes_of, shared_areas
+from leanstep.core.sheets.feet import OF_CELLS, of_cell
+from leanstep.core.sheets.images import Frame, frames_of
 from leanstep.core.sheets.matching import Matching, matched
 
 SAME = 0.5
@@ -93,15 +95,40 @@ def recut(document: Character, at: int, new: Recut) -> Character:
     return document
 
 
+def with_feet(document: Character, at: int, frames: Sequence[Frame], pixels: Pixels, **values: object) -> Character:
+    """The document with other feet of sheet number ``at``, as these ``values`` of it say; ``frames`` are as they are cut now, from
+    ``pixels`` (height × width × 4).  Boxes of actions stay on the drawings."""
+    sheet = msgspec.structs.replace(document.sheets[at], **values)
+    moved: dict[int, tuple[float, float]] = {}
+    for number, (was, now) in enumerate(zip(frames, frames_of(sheet, pixels))):
+        if was.foot != now.foot:
+            moved[number] = now.foot[0] - was.foot[0], was.foot[1] - now.foot[1]
+    clips = tuple(with_moved_feet(clip, sheet.name, moved) for clip in document.clips)
+    document = put(document, ("sheets", at), sheet)
+    document = put(document, ("clips",), clips)
+    return document
+
+
 def _off_drawings(sheet: Sheet, new: Recut) -> dict[int, tuple[float, float]]:
     """By how much feet are elsewhere on their drawings now, to the right and up, by new numbers.
 
-    They are where a point of the cell is the foot and the drawing stands elsewhere in it.
+    They are where a point of the cell is the foot, and the drawing stands elsewhere in it or the cell has another size.
     """
-    if not sheet.foot:
+    ruled = sheet.foot_rule in OF_CELLS and sheet.size
+    if not new.moved or not (sheet.foot or ruled):
         return {}
-    moved = ((number, by) for number, by in new.moved.items() if str(number) not in sheet.feet and number in new.frames)
-    return {new.frames[number]: (float(-x), float(y)) for number, (x, y) in moved}
+    before = rectangles(sheet.cut, *sheet.size) if ruled and not sheet.foot else []
+    after = rectangles(new.cut, *new.size) if before else []
+    found = {}
+    for number, place in new.frames.items():
+        if str(number) in sheet.feet or number not in new.moved:
+            continue
+        x, y = map(float, new.moved[number])
+        if number < len(before) and place < len(after):
+            was, now = of_cell(sheet.foot_rule, before[number]), of_cell(sheet.foot_rule, after[place])
+            x, y = x + was[0] - now[0], y + was[1] - now[1]
+        found[place] = (-x, y)
+    return found
 
 
 def _followed(clip: Clip, sheet: str, new: Recut) -> Clip:

@@ -6,15 +6,14 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from leanstep.core.character.action_boxes import with_moved_feet
 from leanstep.core.character.document import Character
-from leanstep.core.character.edits import by_number, change, put
+from leanstep.core.character.edits import by_number, change
 from leanstep.core.character.sheets import Scale
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.boxes import Box, usual
 from leanstep.core.sheets.cutting import Rect
 from leanstep.core.sheets.drawings import boxes_of, rows_of
-from leanstep.core.sheets.recutting import Recut
+from leanstep.core.sheets.recutting import Recut, with_feet
 from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded
 
@@ -103,20 +102,23 @@ class FrameEdits:
         self._set_feet("set", dict.fromkeys(chosen, foot))
 
     def _set_feet(self, done: str, points: dict[int, tuple[float, float]]) -> None:
-        """Give frames feet of their own; boxes of actions stay on the drawings."""
-        sheet, at, loaded = self.station.sheet, self.station.index, self.view.loaded
+        """Give frames feet of their own."""
+        sheet = self.station.sheet
         assert sheet is not None
-        before = {number: loaded.cut.frames[number].foot for number in points} if isinstance(loaded, Loaded) else {}
-        by = {number: (points[number][0] - foot[0], foot[1] - points[number][1]) for number, foot in before.items()}
         feet = sheet.feet | {str(number): point for number, point in points.items()}
-        ordered = by_number(feet)
         what = "a foot" if len(points) == 1 else f"{len(points)} feet"
+        self._change_feet(f"{done} {what} of {sheet.name}", feet=by_number(feet))
 
-        def moved(document: Character) -> Character:
-            clips = tuple(with_moved_feet(clip, sheet.name, by) for clip in document.clips)
-            return change(put(document, ("clips",), clips), ("sheets", at), feet=ordered)
+    def _change_feet(self, said: str, **values: object) -> None:
+        """Let a sheet say otherwise where its frames stand; boxes of actions stay on the drawings."""
+        at, loaded = self.station.index, self.view.loaded
 
-        self.session.edit(f"{done} {what} of {sheet.name}", moved)
+        def changed(document: Character) -> Character:
+            if not isinstance(loaded, Loaded):
+                return change(document, ("sheets", at), **values)
+            return with_feet(document, at, loaded.cut.frames, loaded.cut.pixels, **values)
+
+        self.session.edit(said, changed)
 
     def forget_feet(self) -> None:
         """Take back the feet of the chosen frames."""
@@ -134,16 +136,14 @@ class FrameEdits:
             self.session.said.emit(f"None of the chosen frames has {one} of its own.")
             return
         at, kept = self.station.index, {number: value for number, value in own.items() if number not in chosen}
-        self.session.edit(
-            f"took back {several} of {sheet.name}", lambda document: change(document, ("sheets", at), **{field: kept})
-        )
+        said = f"took back {several} of {sheet.name}"
+        if field == "feet":
+            self._change_feet(said, feet=kept)
+        else:
+            self.session.edit(said, lambda document: change(document, ("sheets", at), **{field: kept}))
 
     def set_rule(self, rule: str) -> None:
-        at = self.station.index
-        self.session.edit(
-            f"changed the rule for feet of {self.station.current}",
-            lambda document: change(document, ("sheets", at), foot_rule=rule, foot=()),
-        )
+        self._change_feet(f"changed the rule for feet of {self.station.current}", foot_rule=rule, foot=())
 
     def set_boxes(self, boxes: dict[int, Box]) -> None:
         """Give frames body boxes of their own."""
