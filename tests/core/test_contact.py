@@ -11,13 +11,17 @@ from msgspec.structs import replace
 from leanstep.core.character.clips import ActionBox, BoxKey, Cel, Clip, Phase, Strike
 from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.document import Character
+from leanstep.core.character.files import load
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.sheets import Scale
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.contact import Figure
 from leanstep.core.rehearsal.pair_traces import Measured, PairTrace
+from leanstep.core.rehearsal.second_figures import compile_in, figure_of
 from leanstep.core.rehearsal.straw_man import straw_man
-from tests.support.build import sketch, way
+from leanstep.core.sheets.images import load_sheet
+from tests.support.build import DEMO, sketch, way
 
 STUN = Parameter(name="stun", kind="whole", max=99, countdown=True)
 FAR = 60.0
@@ -231,3 +235,30 @@ def test_what_is_declared_and_is_not_there_or_of_another_kind_is_said() -> None:
     edges = compile_character(replace(sketch(), contact=ContactRules(guards="jump pressed")))
     assert [one.fault.id for one in edges.faults] == ["condition.unreadable"] and edges.touched.guards is None
     assert with_(Figure(edges), scale=(2.0, 2.0)).scale == (2.0, 2.0)
+
+
+def test_figures_are_as_large_as_their_sheets_say_also_by_a_height_of_the_picture() -> None:
+    teacher = load(DEMO / "fencing-teacher.leanstep")
+
+    def sized(**scale: Any) -> tuple[float, float]:
+        sheet = replace(teacher.sheets[0], scale=Scale(**scale))
+        return figure_of(compile_in(DEMO, replace(teacher, sheets=(sheet,)))).scale
+
+    drawn = load_sheet(teacher.sheets[0], DEMO).usual_height
+    assert sized(by=2.0, stretch=1.5) == (3.0, 2.0)
+    assert sized(height=drawn * 2) == (2.0, 2.0) and sized(height=drawn / 2, stretch=2.0) == (1.0, 0.5)
+    gone = replace(teacher.sheets[0], image="art/gone.png", scale=Scale(height=200.0))
+    assert figure_of(compile_in(DEMO, replace(teacher, sheets=(gone,)))).scale == (1.0, 1.0)
+
+
+def test_a_figure_half_as_large_reaches_half_as_far() -> None:
+    """The same strike reaches 30 pixels: drawn half as large, it no longer reaches over 20 units."""
+    made = striker(BLOW)
+    machine = compile_character(made)
+    straw = Figure(compile_character(straw_man(made)))
+    for scale, contacts in ((1.0, 1), (0.5, 0)):
+        figure = Figure(machine, (scale, scale))
+        pair = PairTrace((figure, straw), (figure.first(0.0, 0.0), straw.first(30.0, 0.0, True)))
+        for _ in pair.play(([], []), 60):
+            pass
+        assert len(pair.contacts) == contacts, scale

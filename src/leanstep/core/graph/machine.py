@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import chain
+from pathlib import Path
 from typing import Any, TypeVar
 
 from leanstep.core.character.document import Character
@@ -111,7 +112,8 @@ class Machine:
 
     ``window``: the flicker window in ticks; a stay is within it when it is shorter.  ``buffers`` are the buttons whose
     presses are remembered, ``clocks`` the (layer, state) whose leaving is, each with the most ticks that matter.
-    ``formulas`` are the symbols computed from others, in the order they are computed.
+    ``formulas`` are the symbols computed from others, in the order they are computed.  ``folder`` is where the files of its
+    pictures and of second figures are looked for.
     """
 
     character: Character
@@ -130,6 +132,7 @@ class Machine:
     window: int
     index: dict[str, int] = field(compare=False)
     touched: Touched = Touched()
+    folder: Path = field(compare=False, default=Path())
     _made: dict[object, Any] = field(compare=False, init=False, repr=False, default_factory=dict)
 
     def once(self, key: object, make: Callable[[], _T]) -> _T:
@@ -138,10 +141,6 @@ class Machine:
             self._made[key] = make()
         found: _T = self._made[key]
         return found
-
-    def keep(self, key: object, made: object) -> None:
-        """Keep what :meth:`once` gives for a key from now on."""
-        self._made[key] = made
 
     @cached_property
     def timed(self) -> frozenset[tuple[int, int]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import hashlib
 from collections.abc import Iterator, Sequence
 from pathlib import Path
@@ -10,6 +11,7 @@ from msgspec.structs import replace
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load
+from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.takes import SecondFigure, Take
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.compilation import compile_character
@@ -21,6 +23,7 @@ from leanstep.core.rehearsal.situation import Setting, Situation
 from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.straw_man import straw_man
+from leanstep.core.sheets.images import load_sheet
 
 
 def digest(character: Character) -> str:
@@ -30,9 +33,7 @@ def digest(character: Character) -> str:
 
 def compile_in(folder: Path | None, character: Character) -> Machine:
     """A character of a folder compiled, so that the files of second figures that its takes name are found."""
-    machine = compile_character(character)
-    machine.keep(Path, folder or Path())
-    return machine
+    return dataclasses.replace(compile_character(character), folder=folder or Path())
 
 
 def second_machine(machine: Machine, second: SecondFigure) -> Machine:
@@ -51,12 +52,11 @@ def second_machine(machine: Machine, second: SecondFigure) -> Machine:
 
 def _of_file(machine: Machine, name: str) -> Machine:
     character = machine.character
-    folder = machine.once(Path, lambda: Path())
     subject = f"the second figure {name}"
     if not name:
         raise LeanStepError(subject, "it names no file", "Choose one, or the straw man.")
     try:
-        other = load(folder / name)
+        other = load(machine.folder / name)
     except LeanStepError as error:
         way_out = "Put the file back, choose another one, or the straw man."
         raise LeanStepError(subject, f"it cannot be opened: {error.reason}", way_out) from error
@@ -70,7 +70,7 @@ def _of_file(machine: Machine, name: str) -> Machine:
             f"it is seen from {'above' if other.body.model == 'above' else 'the side'}, and {character.name} is not"
         )
         raise LeanStepError(subject, reason, "Choose one that is seen the same way.")
-    return compile_character(replace(other, course=character.course))
+    return compile_in((machine.folder / name).parent, replace(other, course=character.course))
 
 
 def has_changed(machine: Machine, second: SecondFigure) -> bool:
@@ -92,9 +92,32 @@ def _written(machine: Machine) -> Character:
 
 
 def figure_of(machine: Machine) -> Figure:
-    """A figure as large as its first sheet says."""
-    scale = next((sheet.scale for sheet in machine.character.sheets if sheet.scale is not None), None)
-    return Figure(machine) if scale is None else Figure(machine, (scale.by * scale.stretch, scale.by))
+    """A figure as large as its first sheet that says a size; where that is a height of the drawing, it is as large as drawn as long as
+    its picture cannot be read."""
+    sheet = next((one for one in machine.character.sheets if one.scale is not None), None)
+    if sheet is None or sheet.scale is None:
+        return Figure(machine)
+    scale = sheet.scale
+    if scale.height:
+        return Figure(machine, machine.once((figure_of, sheet.name), lambda: _scale_of_picture(sheet, machine.folder)))
+    return Figure(machine, (scale.by * scale.stretch, scale.by))
+
+
+def _scale_of_picture(sheet: Sheet, folder: Path) -> tuple[float, float]:
+    """How large a sheet is shown that says how high its figure stands; its picture is read again only when it has changed."""
+    paths = [folder / image for image in sheet.all_images]
+    try:
+        stamp = repr(sheet), tuple((str(path), path.stat().st_mtime_ns) for path in paths)
+        if stamp not in _SCALES:
+            _SCALES.clear()
+            _SCALES[stamp] = load_sheet(sheet, folder).scale
+        return _SCALES[stamp]
+    except (OSError, LeanStepError):
+        return 1.0, 1.0
+
+
+_SCALES: dict[object, tuple[float, float]] = {}
+"""The scale read last, by its sheet and the state of its files."""
 
 
 def changes_of_second(machine: Machine, second: SecondFigure) -> list[Setting]:
