@@ -39,6 +39,7 @@ from leanstep.core.character.clips import (
     Travel,
 )
 from leanstep.core.character.contact import ContactRules
+from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character, Muted, Pattern
 from leanstep.core.character.edits import put
@@ -100,6 +101,7 @@ def full() -> Character:
         push=(1.0, 2.0),
         squash="dip",
         lean="into",
+        costume="coat",
         expects="speed > 1 and base.a",
         on_entry=EFFECTS,
         on_leave=EFFECTS,
@@ -158,6 +160,14 @@ def full() -> Character:
                 cut=Cut(way="rects", rects=((0, 0, 1, 1),), cells={"0": (0, 0, 1, 1)}),
             ),
         ),
+        costumes=(
+            Costume(
+                name="coat",
+                sheets=(StandIn(sheet="figure", by="figure", frames={"0": 1}, original=(2,)),),
+                parameter="mood",
+                value="angry",
+            ),
+        ),
         clips=(clip,),
         blends=(
             BlendSpace(name="round", axes=(Axis(parameter="speed", max=9.0),), samples=(Sample(at=(1.0,), clip="go"),)),
@@ -196,7 +206,7 @@ def test_every_annotated_name_of_the_schema_is_renamed() -> None:
     before = things(document)
     assert {one.kind for one in before} >= {
         *("parameter", "choice", "button", "stick", "sheet", "clip", "blend", "layer", "state", "lane", "take", "mark"),
-        *("span", "lock", "squash", "lean"),
+        *("span", "lock", "squash", "lean", "costume"),
     }
     after = document
     for number, thing in enumerate(before):

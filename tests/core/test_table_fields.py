@@ -12,10 +12,12 @@ from leanstep.core.character.annotations import Part, fields_of
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.clips import ActionBox, BoxKey, Effect, Key, Mark, Phase, Playback, Strike, Travel
 from leanstep.core.character.contact import ContactRules
+from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.handover import FORMATS
 from leanstep.core.formats.table import encoded
@@ -92,9 +94,18 @@ def rich() -> Character:
         states=(shaped, *layers[0].states[1:]),
         transitions=(begun, *layers[0].transitions[1:]),
     )
+    frames = sorted({cel.frame for clip in clips for cel in clip.cels})
+    sheets = tuple(
+        Sheet(name=name, image=f"{name}.png", size=(64, 16), cut=Cut(columns=64)) for name in ("art", "coat")
+    )
+    coat = StandIn(sheet="art", by="coat", frames={str(frames[0]): 9}, original=tuple(frames[1:2]))
+    costumes = (Costume(name="hot", sheets=(coat,), parameter="mood", value="angry"),)
+    first = replace(first, states=(replace(first.states[0], costume="hot"), *first.states[1:]))
     return replace(
         one,
         clips=clips,
+        sheets=sheets,
+        costumes=costumes,
         parameters=parameters,
         layers=(first, *layers[1:]),
         blends=blends,

@@ -50,6 +50,7 @@ from tests.support.build import DEMO, PARAMETERS, sketch, way
 from tests.support.random_characters import (
     acting_character,
     counting_character,
+    dressing_character,
     mixed_character,
     random_character,
     remembering_character,
@@ -71,6 +72,7 @@ MAKERS: dict[str, Callable[[int], Character]] = {
     "remembering": remembering_character,
     "acting": acting_character,
     "counting": counting_character,
+    "dressing": dressing_character,
     "blending": lambda seed: random_figure(seed),
 }
 LANGUAGES = ("python", "c", "javascript", "java", "lua")
@@ -430,12 +432,14 @@ def test_a_game_is_told_how_the_figure_is_drawn() -> None:
 @pytest.mark.parametrize("version", OLDER_WIDTHS)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_older_tables_still_play(language: str, version: int, tmp_path: Path, compiled: Callable[[Path], str]) -> None:
-    machine, pick = compile_character(shaped(5, "side") if version > 2 else asking()), random.Random(5)
+    made_for = {3: lambda: shaped(5, "side"), 4: lambda: counting_character(5)}
+    machine, pick = compile_character(made_for.get(version, asking)()), random.Random(5)
     inputs = spread(anything(pick, machine, 200), 200)
     pairs = [put(tmp_path, 0, machine, inputs, moving(pick, False, 200) if version > 2 else ())]
     table, trace = pairs[0]
     made = json.loads(table.read_text())
-    assert made["leanstep_table"] == max(version, 2) and "countdowns" not in made["columns"]
+    assert made["leanstep_table"] == max(version, 2) and "costumes" not in made["columns"]
+    assert ("countdowns" in made["columns"]) == (version == 4)
     made["leanstep_table"] = version
     for section, width in OLDER_WIDTHS[version].items():
         if width:
@@ -556,7 +560,7 @@ def test_a_stick_is_pushed_as_lean_step_reads_it() -> None:
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"leanstep_table": 5}, "newer than this player|version 5, and this player knows 4"),
+        ({"leanstep_table": 6}, "newer than this player|version 6, and this player knows 5"),
         ({"leanstep_table": None}, "no table of Lean Step"),
         ({"columns": {"ways": ["target"]}}, "take the player beside it"),
     ],

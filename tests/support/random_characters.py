@@ -26,6 +26,7 @@ from leanstep.core.character.clips import (
     Travel,
 )
 from leanstep.core.character.contact import ContactRules
+from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, insert, move, remove
 from leanstep.core.character.graph import Layer, State, Transition
@@ -493,6 +494,43 @@ def fighting_character(seed: int) -> Character:
             lands="landed",
             stopped="stopped",
         ),
+    )
+
+
+def dressing_character(seed: int) -> Character:
+    """A random character with costumes, by a choice and by its states, which lack some of its frames."""
+    pick, plain = random.Random(f"{seed} dresses"), random_character(seed)
+
+    def stand_in(by: str) -> StandIn:
+        others = {str(frame): pick.randint(0, 5) for frame in range(4) if pick.random() < 0.3}
+        kept = tuple(frame for frame in range(4) if pick.random() < 0.2)
+        return StandIn(sheet="art", by=by, frames=others, original=kept)
+
+    def shown(clip: Clip) -> Clip:
+        cels = tuple(msgspec.structs.replace(cel, frame=pick.randint(0, 3)) for cel in clip.cels)
+        return msgspec.structs.replace(clip, cels=cels)
+
+    def state(one: State) -> State:
+        clip = one.clip or ("" if one.blend or one.held else pick.choice(("swing", "sway")))
+        return msgspec.structs.replace(one, clip=clip, costume=pick.choice(("", "", "rags", "coat")))
+
+    sheets = tuple(
+        Sheet(name=name, image=f"{name}.png", size=(64, 16), cut=Cut(columns=columns))
+        for name, columns in (("art", 4), ("coat", pick.choice((2, 4, 8))), ("rags", 4))
+    )
+    choice = Parameter(name="wears", kind="choice", choices=("nothing", "coat", "rags"))
+    costumes = (
+        Costume(name="coat", sheets=(stand_in("coat"),), parameter="wears", value="coat"),
+        Costume(name="rags", sheets=(stand_in("rags"),), parameter=pick.choice(("wears", "")), value="rags"),
+    )
+    layers = tuple(msgspec.structs.replace(layer, states=tuple(map(state, layer.states))) for layer in plain.layers)
+    return msgspec.structs.replace(
+        plain,
+        sheets=sheets,
+        clips=tuple(map(shown, plain.clips)),
+        layers=layers,
+        costumes=costumes,
+        parameters=(*plain.parameters, choice),
     )
 
 

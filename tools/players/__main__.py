@@ -47,6 +47,7 @@ ROOTS: list[Callable[..., Any]] = [
     drawing.lowest_seen,
     drawing.is_mirrored,
     drawing.quarter_turns,
+    drawing.frame_of,
     drawing.aside,
     shapes.begin_shape,
     shapes.follow_shape,

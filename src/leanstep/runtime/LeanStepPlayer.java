@@ -284,7 +284,7 @@ public final class LeanStepPlayer {
         long cel = cel(layer);
         if (cel < 0) return null;
         String clip = table.nameOf("clips", (clipOf(m, z, layer) - m[HEAD_CLIPS]) / CLIP_SIZE);
-        String frame = table.nameOf("frames", m[(int) celRow(m, z, layer, cel)]);
+        String frame = table.nameOf("frames", (int) frameOf(m, r, z, v, layer, cel));
         int turns = (int) quarterTurns(m, z, layer, cel, left);
         double x = aside(m, r, z, layer, 1), y = aside(m, r, z, layer, 2);
         return new Shown(clip, (int) cel, frame, isMirrored(m, z, layer, cel, left), turns, left ? -x : x, y, layer);
@@ -578,7 +578,7 @@ private static final String[][] COLUMNS = {
   {"parameters", "kind owner first low high"},
   {"sticks", "x y push bearing"},
   {"layers", "start states states_end"},
-  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end"},
+  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end"},
   {"ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end"},
   {"uses", "buffer ticks"},
   {"acts", "do target value"},
@@ -604,36 +604,40 @@ private static final String[][] COLUMNS = {
   {"actives", "start end window"},
   {"rects", "kind left bottom width height"},
   {"contact", "guards guards_end hit guarded stun strength lands stopped"},
+  {"costumes", "parameter value dressed dressed_end"},
+  {"dressed", "frame by"},
 };
 private static final String[] NAMED = {"parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"};
-private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0}};
+private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0}};
 private static final int
   ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2, ACT_SIZE = 3, ACTIVE_START = 0, ACTIVE_END = 1, ACTIVE_WINDOW = 2, ACTIVE_SIZE = 3,
   AXIS_PARAMETER = 0, AXIS_ROUND = 1, AXIS_LOW = 2, AXIS_HIGH = 3, AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0,
-  BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_MIRRORED = 1, CEL_TURNS = 2, CEL_LOOKS = 3, CEL_RECTS = 4, CEL_RECTS_END = 5,
-  CEL_SIZE = 6, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5, CLIP_HIGH = 6,
-  CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11, CLIP_PIECES_END = 12,
-  CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18, CLIP_ACTIVES = 19,
-  CLIP_ACTIVES_END = 20, CLIP_REACH = 21, CLIP_STUN = 22, CLIP_GUARD_STUN = 23, CLIP_FREEZE = 24, CLIP_STRENGTH = 25,
-  CLIP_PUSH = 26, CLIP_SIZE = 27, COMPARE_STACK = 19, CONTACT_GUARDS = 0, CONTACT_GUARDS_END = 1, CONTACT_HIT = 2,
-  CONTACT_GUARDED = 3, CONTACT_STUN = 4, CONTACT_STRENGTH = 5, CONTACT_LANDS = 6, CONTACT_STOPPED = 7, CONTACT_SIZE = 8,
+  BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_FRAME = 0, CEL_MIRRORED = 1, CEL_TURNS = 2, CEL_LOOKS = 3, CEL_RECTS = 4,
+  CEL_RECTS_END = 5, CEL_SIZE = 6, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5,
+  CLIP_HIGH = 6, CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11,
+  CLIP_PIECES_END = 12, CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18,
+  CLIP_ACTIVES = 19, CLIP_ACTIVES_END = 20, CLIP_REACH = 21, CLIP_STUN = 22, CLIP_GUARD_STUN = 23, CLIP_FREEZE = 24,
+  CLIP_STRENGTH = 25, CLIP_PUSH = 26, CLIP_SIZE = 27, COMPARE_STACK = 19, CONTACT_GUARDS = 0, CONTACT_GUARDS_END = 1,
+  CONTACT_HIT = 2, CONTACT_GUARDED = 3, CONTACT_STUN = 4, CONTACT_STRENGTH = 5, CONTACT_LANDS = 6, CONTACT_STOPPED = 7,
+  CONTACT_SIZE = 8, COSTUME_PARAMETER = 0, COSTUME_VALUE = 1, COSTUME_DRESSED = 2, COSTUME_DRESSED_END = 3, COSTUME_SIZE = 4,
   CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_SIZE = 6, DRAWN_WIDE = 0,
   DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4, DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6, DRAWN_SINCE = 7,
   DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10, DRAWN_LEANING = 11, DRAWN_FALL = 12, DRAWN_LANDED = 13,
-  DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16, DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19, DUE_ANY = 0,
-  DUE_FREEZE = 1, DUE_PUSH = 2, DUE_HIT = 3, DUE_GUARDED = 4, DUE_STUN = 5, DUE_STRENGTH = 6, DUE_LANDS = 7, DUE_STOPPED = 8,
-  DUE_SIZE = 9, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31,
-  FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3,
-  FROM_TO = 4, GUARD_BOX = 2, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5,
-  HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24,
-  HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32, HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34, HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36,
-  HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44,
-  HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50, HEAD_COUNTDOWNS_END = 51, HEAD_CONTACT = 56,
-  HEAD_CONTACT_END = 57, HEAD_PULSES = 58, HEAD_PULSES_END = 59, HEAD_BUTTONS = 60, HEAD_BUTTONS_END = 61, HEAD_LAYER_COUNT = 62,
-  HEAD_COUNTERS = 63, HEAD_AGES = 64, HEAD_SINCE = 65, HEAD_HELD = 66, HEAD_RAISED = 67, HEAD_LOCKS = 68, HEAD_SPANS = 69,
-  HEAD_SPANS_END = 70, HEAD_REMEMBERED = 71, HEAD_HELD_NOW = 72, HEAD_HELD_BEFORE = 73, HEAD_CHANGED = 74, HEAD_COUNTS = 75,
-  HEAD_PLACE = 76, HEAD_KEPT = 77, HEAD_STACK = 78, HEAD_VALUES = 79, HEAD_MOST_TOLD = 80, HEAD_SIZE = 82, HELD_FOR = 0,
-  HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2,
+  DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16, DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19,
+  DRESSED_FRAME = 0, DRESSED_BY = 1, DRESSED_SIZE = 2, DUE_ANY = 0, DUE_FREEZE = 1, DUE_PUSH = 2, DUE_HIT = 3, DUE_GUARDED = 4,
+  DUE_STUN = 5, DUE_STRENGTH = 6, DUE_LANDS = 7, DUE_STOPPED = 8, DUE_SIZE = 9, FIELDS_MODE = 22, FIELDS_PUSH = 23,
+  FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31, FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0,
+  FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3, FROM_TO = 4, GUARD_BOX = 2, HEAD_PARAMETERS = 0,
+  HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9,
+  HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32,
+  HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34, HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38,
+  HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44, HEAD_SQUASHES_END = 45, HEAD_LEANS = 46,
+  HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50, HEAD_COUNTDOWNS_END = 51, HEAD_CONTACT = 56, HEAD_CONTACT_END = 57,
+  HEAD_COSTUMES = 58, HEAD_COSTUMES_END = 59, HEAD_PULSES = 62, HEAD_PULSES_END = 63, HEAD_BUTTONS = 64, HEAD_BUTTONS_END = 65,
+  HEAD_LAYER_COUNT = 66, HEAD_COUNTERS = 67, HEAD_AGES = 68, HEAD_SINCE = 69, HEAD_HELD = 70, HEAD_RAISED = 71, HEAD_LOCKS = 72,
+  HEAD_SPANS = 73, HEAD_SPANS_END = 74, HEAD_REMEMBERED = 75, HEAD_HELD_NOW = 76, HEAD_HELD_BEFORE = 77, HEAD_CHANGED = 78,
+  HEAD_COUNTS = 79, HEAD_PLACE = 80, HEAD_KEPT = 81, HEAD_STACK = 82, HEAD_VALUES = 83, HEAD_MOST_TOLD = 84, HEAD_SIZE = 86,
+  HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2,
   LAYER_SIZE = 3, LEAN_SPEEDING = 0, LEAN_TURNING = 1, LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6,
   LET_GO = 2, MEMORY_WITHIN = 0, MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5,
   NAMED_PARAMETERS = 0, NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8,
@@ -645,18 +649,18 @@ private static final int
   PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8,
   PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2,
   RECT_WIDTH = 3, RECT_HEIGHT = 4, RECT_SIZE = 5, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2,
-  SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 29, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2,
+  SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 31, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2,
   SIGN_COUNT = 6, SQUASH_HIGH = 0, SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4, SQUASH_EVERY = 5,
   SQUASH_BY_FALL = 6, SQUASH_RECENT = 7, SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2,
   STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8,
   STATE_AXES_END = 9, STATE_BLENDS = 10, STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14,
   STATE_TURNED = 15, STATE_MODE = 16, STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21,
-  STATE_HIGH = 22, STATE_SHAPES = 23, STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_SIZE = 27,
-  STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2,
-  STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 4, USE_BUFFER = 0, USE_TICKS = 1, USE_SIZE = 2,
-  VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5,
-  WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11, WINDOW_START = 0,
-  WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
+  STATE_HIGH = 22, STATE_SHAPES = 23, STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_WORN = 27,
+  STATE_WORN_END = 28, STATE_SIZE = 29, STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5,
+  STEP_SIZE = 6, STICK_PUSH = 2, STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 4, USE_BUFFER = 0, USE_TICKS = 1,
+  USE_SIZE = 2, VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4,
+  WAY_BLOCKS = 5, WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11,
+  WINDOW_START = 0, WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
 private static final int
   BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, LEANED = 3, TOLD = 2, LESS = 1,
   EQUAL = 2, GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9,
@@ -666,7 +670,7 @@ private static final int
   MOST_MARKS = 10000, PIECES = 13, KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9, SQUASHES = 22, LEANS = 23, SHAPES = 24,
   SQUASHED = 0, CLOCKS = 18, BUFFERS = 17, MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4,
   FORMULAS = 19, CONTACTS = 28, STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35, STICKS = 1,
-  FALSE = -2, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 4, NUMBER = 0, WINDOWS = 12;
+  FALSE = -2, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 5, NUMBER = 0, WINDOWS = 12;
 private static final long NEVER = 1152921504606846976L;
 private static final long EXACT = 9007199254740992L;
 private static final long LONGEST = 2147483648L;
@@ -687,24 +691,24 @@ private static final double[] COSINES = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 private static final long[] WIDTHS = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2
 };
 private static final long[] SIZES = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2
 };
 private static final long[] RULE = {
-  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2,
-  5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10,
-  2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11,
-  5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10,
-  6, 6, 6, 6, 6, 6
+  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9,
+  10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10,
+  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9,
+  10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1,
+  9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8
 };
 private static final long[] ABOUT = {
-  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3,
-  21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0,
-  7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0,
-  0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0,
-  0, 0, 0
+  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0,
+  0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14,
+  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0,
+  0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5
 };
 private static final long[] TAKES = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -717,9 +721,10 @@ private static final long[] LAID = {
 };
 private static final long[] REAL = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0,
+  0, 0, 0
 };
 
 // The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -890,6 +895,28 @@ private static boolean isMirrored(long[] m, long[] z, long layer, long cel, bool
 private static long quarterTurns(long[] m, long[] z, long layer, long cel, boolean left) {
     long turns = m[(int) (celRow(m, z, layer, cel) + CEL_TURNS)];
     return isTurned(m, z, layer, cel, left) ? (4 - turns) % 4 : turns;
+}
+
+// The costume that a layer wears; -1: none.
+private static long worn(long[] m, double[] r, long[] z, double[] v, long layer) {
+    long state = stateOf(m, z, layer);
+    if (m[(int) (state + STATE_WORN)] < m[(int) (state + STATE_WORN_END)]) return m[(int) (state + STATE_WORN)];
+    for (long costume = m[HEAD_COSTUMES]; costume < m[HEAD_COSTUMES_END]; costume += COSTUME_SIZE) {
+        long parameter = m[(int) (costume + COSTUME_PARAMETER)];
+        if (parameter >= 0 && v[(int) parameter] == r[(int) (costume + COSTUME_VALUE)]) return costume;
+    }
+    return -1;
+}
+
+// The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn.
+private static long frameOf(long[] m, double[] r, long[] z, double[] v, long layer, long cel) {
+    long frame = m[(int) (celRow(m, z, layer, cel) + CEL_FRAME)], costume = worn(m, r, z, v, layer);
+    if (costume >= 0) {
+        for (long row = m[(int) (costume + COSTUME_DRESSED)]; row < m[(int) (costume + COSTUME_DRESSED_END)]; row += DRESSED_SIZE) {
+            if (m[(int) (row + DRESSED_FRAME)] == frame) return m[(int) (row + DRESSED_BY)];
+        }
+    }
+    return frame;
 }
 
 // Where a path laid out in r is at a playhead, ahead (X) or up (Y).

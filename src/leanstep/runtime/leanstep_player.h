@@ -39,7 +39,7 @@ static const char *const ls_columns[][2] = {
   {"parameters", "kind owner first low high"},
   {"sticks", "x y push bearing"},
   {"layers", "start states states_end"},
-  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end"},
+  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end"},
   {"ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end"},
   {"uses", "buffer ticks"},
   {"acts", "do target value"},
@@ -65,43 +65,48 @@ static const char *const ls_columns[][2] = {
   {"actives", "start end window"},
   {"rects", "kind left bottom width height"},
   {"contact", "guards guards_end hit guarded stun strength lands stopped"},
+  {"costumes", "parameter value dressed dressed_end"},
+  {"dressed", "frame by"},
 };
-static const int64_t LS_OLDER_WIDTHS[][29] = {
-  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0},
+static const int64_t LS_OLDER_WIDTHS[][31] = {
+  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0},
 };
 enum {
   LS_ACT_DO = 0, LS_ACT_TARGET = 1, LS_ACT_VALUE = 2, LS_ACT_SIZE = 3, LS_ACTIVE_START = 0, LS_ACTIVE_END = 1,
   LS_ACTIVE_WINDOW = 2, LS_ACTIVE_SIZE = 3, LS_AXIS_PARAMETER = 0, LS_AXIS_ROUND = 1, LS_AXIS_LOW = 2, LS_AXIS_HIGH = 3,
-  LS_AXIS_STEP = 4, LS_AXIS_SIZE = 5, LS_BUFFER_PARAMETER = 0, LS_BUFFER_MOST = 1, LS_BUFFER_SIZE = 2, LS_CEL_MIRRORED = 1,
-  LS_CEL_TURNS = 2, LS_CEL_LOOKS = 3, LS_CEL_RECTS = 4, LS_CEL_RECTS_END = 5, LS_CEL_SIZE = 6, LS_CLIP_LENGTH = 0,
-  LS_CLIP_BEGIN = 1, LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5, LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7,
-  LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9, LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11, LS_CLIP_PIECES_END = 12,
-  LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14, LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17, LS_CLIP_KEYS_END = 18,
-  LS_CLIP_ACTIVES = 19, LS_CLIP_ACTIVES_END = 20, LS_CLIP_REACH = 21, LS_CLIP_STUN = 22, LS_CLIP_GUARD_STUN = 23,
-  LS_CLIP_FREEZE = 24, LS_CLIP_STRENGTH = 25, LS_CLIP_PUSH = 26, LS_CLIP_SIZE = 27, LS_COMPARE_STACK = 19, LS_CONTACT_GUARDS = 0,
-  LS_CONTACT_GUARDS_END = 1, LS_CONTACT_HIT = 2, LS_CONTACT_GUARDED = 3, LS_CONTACT_STUN = 4, LS_CONTACT_STRENGTH = 5,
-  LS_CONTACT_LANDS = 6, LS_CONTACT_STOPPED = 7, LS_CONTACT_SIZE = 8, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2,
-  LS_CUE_ACTS_END = 3, LS_CUE_SHAPES = 4, LS_CUE_SHAPES_END = 5, LS_CUE_SIZE = 6, LS_DRAWN_WIDE = 0, LS_DRAWN_HIGH = 1,
-  LS_DRAWN_TILT = 2, LS_DRAWN_WHOLE = 3, LS_DRAWN_SQUASH = 4, LS_DRAWN_HOLDER = 5, LS_DRAWN_AMOUNT = 6, LS_DRAWN_SINCE = 7,
-  LS_DRAWN_FREED = 8, LS_DRAWN_FROM_WIDE = 9, LS_DRAWN_FROM_HIGH = 10, LS_DRAWN_LEANING = 11, LS_DRAWN_FALL = 12,
-  LS_DRAWN_LANDED = 13, LS_DRAWN_VELOCITY = 14, LS_DRAWN_UP = 15, LS_DRAWN_FACING = 16, LS_DRAWN_GROUNDED = 17,
-  LS_DRAWN_FREEZE = 18, LS_DRAWN_SIZE = 19, LS_DUE_ANY = 0, LS_DUE_FREEZE = 1, LS_DUE_PUSH = 2, LS_DUE_HIT = 3,
-  LS_DUE_GUARDED = 4, LS_DUE_STUN = 5, LS_DUE_STRENGTH = 6, LS_DUE_LANDS = 7, LS_DUE_STOPPED = 8, LS_DUE_SIZE = 9,
-  LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30, LS_FIELDS_TRAVEL_UP = 31,
-  LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1, LS_FORMULA_PROGRAM_END = 2,
-  LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_GUARD_BOX = 2, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2, LS_HEAD_STICKS_END = 3,
-  LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5, LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9, LS_HEAD_PLACES = 18,
-  LS_HEAD_CLIPS = 20, LS_HEAD_CUES = 22, LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32,
-  LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34, LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37,
-  LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44,
-  LS_HEAD_SQUASHES_END = 45, LS_HEAD_LEANS = 46, LS_HEAD_LEANS_END = 47, LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51,
-  LS_HEAD_CONTACT = 56, LS_HEAD_CONTACT_END = 57, LS_HEAD_PULSES = 58, LS_HEAD_PULSES_END = 59, LS_HEAD_BUTTONS = 60,
-  LS_HEAD_BUTTONS_END = 61, LS_HEAD_LAYER_COUNT = 62, LS_HEAD_COUNTERS = 63, LS_HEAD_AGES = 64, LS_HEAD_SINCE = 65,
-  LS_HEAD_HELD = 66, LS_HEAD_RAISED = 67, LS_HEAD_LOCKS = 68, LS_HEAD_SPANS = 69, LS_HEAD_SPANS_END = 70, LS_HEAD_REMEMBERED = 71,
-  LS_HEAD_HELD_NOW = 72, LS_HEAD_HELD_BEFORE = 73, LS_HEAD_CHANGED = 74, LS_HEAD_COUNTS = 75, LS_HEAD_PLACE = 76,
-  LS_HEAD_KEPT = 77, LS_HEAD_STACK = 78, LS_HEAD_VALUES = 79, LS_HEAD_MOST_TOLD = 80, LS_HEAD_SIZE = 82, LS_HELD_FOR = 0,
+  LS_AXIS_STEP = 4, LS_AXIS_SIZE = 5, LS_BUFFER_PARAMETER = 0, LS_BUFFER_MOST = 1, LS_BUFFER_SIZE = 2, LS_CEL_FRAME = 0,
+  LS_CEL_MIRRORED = 1, LS_CEL_TURNS = 2, LS_CEL_LOOKS = 3, LS_CEL_RECTS = 4, LS_CEL_RECTS_END = 5, LS_CEL_SIZE = 6,
+  LS_CLIP_LENGTH = 0, LS_CLIP_BEGIN = 1, LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5,
+  LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7, LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9, LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11,
+  LS_CLIP_PIECES_END = 12, LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14, LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17,
+  LS_CLIP_KEYS_END = 18, LS_CLIP_ACTIVES = 19, LS_CLIP_ACTIVES_END = 20, LS_CLIP_REACH = 21, LS_CLIP_STUN = 22,
+  LS_CLIP_GUARD_STUN = 23, LS_CLIP_FREEZE = 24, LS_CLIP_STRENGTH = 25, LS_CLIP_PUSH = 26, LS_CLIP_SIZE = 27,
+  LS_COMPARE_STACK = 19, LS_CONTACT_GUARDS = 0, LS_CONTACT_GUARDS_END = 1, LS_CONTACT_HIT = 2, LS_CONTACT_GUARDED = 3,
+  LS_CONTACT_STUN = 4, LS_CONTACT_STRENGTH = 5, LS_CONTACT_LANDS = 6, LS_CONTACT_STOPPED = 7, LS_CONTACT_SIZE = 8,
+  LS_COSTUME_PARAMETER = 0, LS_COSTUME_VALUE = 1, LS_COSTUME_DRESSED = 2, LS_COSTUME_DRESSED_END = 3, LS_COSTUME_SIZE = 4,
+  LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3, LS_CUE_SHAPES = 4, LS_CUE_SHAPES_END = 5, LS_CUE_SIZE = 6,
+  LS_DRAWN_WIDE = 0, LS_DRAWN_HIGH = 1, LS_DRAWN_TILT = 2, LS_DRAWN_WHOLE = 3, LS_DRAWN_SQUASH = 4, LS_DRAWN_HOLDER = 5,
+  LS_DRAWN_AMOUNT = 6, LS_DRAWN_SINCE = 7, LS_DRAWN_FREED = 8, LS_DRAWN_FROM_WIDE = 9, LS_DRAWN_FROM_HIGH = 10,
+  LS_DRAWN_LEANING = 11, LS_DRAWN_FALL = 12, LS_DRAWN_LANDED = 13, LS_DRAWN_VELOCITY = 14, LS_DRAWN_UP = 15, LS_DRAWN_FACING = 16,
+  LS_DRAWN_GROUNDED = 17, LS_DRAWN_FREEZE = 18, LS_DRAWN_SIZE = 19, LS_DRESSED_FRAME = 0, LS_DRESSED_BY = 1, LS_DRESSED_SIZE = 2,
+  LS_DUE_ANY = 0, LS_DUE_FREEZE = 1, LS_DUE_PUSH = 2, LS_DUE_HIT = 3, LS_DUE_GUARDED = 4, LS_DUE_STUN = 5, LS_DUE_STRENGTH = 6,
+  LS_DUE_LANDS = 7, LS_DUE_STOPPED = 8, LS_DUE_SIZE = 9, LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24,
+  LS_FIELDS_TRAVEL = 30, LS_FIELDS_TRAVEL_UP = 31, LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0,
+  LS_FORMULA_PROGRAM = 1, LS_FORMULA_PROGRAM_END = 2, LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_GUARD_BOX = 2,
+  LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2, LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5,
+  LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9, LS_HEAD_PLACES = 18, LS_HEAD_CLIPS = 20, LS_HEAD_CUES = 22,
+  LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32, LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34,
+  LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37, LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39,
+  LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44, LS_HEAD_SQUASHES_END = 45, LS_HEAD_LEANS = 46,
+  LS_HEAD_LEANS_END = 47, LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51, LS_HEAD_CONTACT = 56, LS_HEAD_CONTACT_END = 57,
+  LS_HEAD_COSTUMES = 58, LS_HEAD_COSTUMES_END = 59, LS_HEAD_PULSES = 62, LS_HEAD_PULSES_END = 63, LS_HEAD_BUTTONS = 64,
+  LS_HEAD_BUTTONS_END = 65, LS_HEAD_LAYER_COUNT = 66, LS_HEAD_COUNTERS = 67, LS_HEAD_AGES = 68, LS_HEAD_SINCE = 69,
+  LS_HEAD_HELD = 70, LS_HEAD_RAISED = 71, LS_HEAD_LOCKS = 72, LS_HEAD_SPANS = 73, LS_HEAD_SPANS_END = 74, LS_HEAD_REMEMBERED = 75,
+  LS_HEAD_HELD_NOW = 76, LS_HEAD_HELD_BEFORE = 77, LS_HEAD_CHANGED = 78, LS_HEAD_COUNTS = 79, LS_HEAD_PLACE = 80,
+  LS_HEAD_KEPT = 81, LS_HEAD_STACK = 82, LS_HEAD_VALUES = 83, LS_HEAD_MOST_TOLD = 84, LS_HEAD_SIZE = 86, LS_HELD_FOR = 0,
   LS_HELD_SQUASH = 1, LS_HELD_LEAN = 4, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1,
   LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_LEAN_SPEEDING = 0, LS_LEAN_TURNING = 1, LS_LEAN_MOST = 2, LS_LEAN_SHARE = 3,
   LS_LEAN_DT = 4, LS_LEAN_SIGNED = 5, LS_LEAN_SIZE = 6, LS_LET_GO = 2, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1,
@@ -117,20 +122,20 @@ enum {
   LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_RECT_KIND = 0,
   LS_RECT_LEFT = 1, LS_RECT_BOTTOM = 2, LS_RECT_WIDTH = 3, LS_RECT_HEIGHT = 4, LS_RECT_SIZE = 5, LS_ROW_OR_NONE = 6,
   LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4,
-  LS_SECTION_COUNT = 29, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6,
+  LS_SECTION_COUNT = 31, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6,
   LS_SQUASH_HIGH = 0, LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4, LS_SQUASH_EVERY = 5,
   LS_SQUASH_BY_FALL = 6, LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1,
   LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6,
   LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11,
   LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16, LS_STATE_BACKWARD = 17,
   LS_STATE_FACE = 18, LS_STATE_CAP = 19, LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22, LS_STATE_SHAPES = 23,
-  LS_STATE_SHAPES_END = 24, LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_SIZE = 27, LS_STEP_OP = 0,
-  LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2,
-  LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_STRIKE_BOX = 0, LS_TOLD_SIZE = 4, LS_USE_BUFFER = 0, LS_USE_TICKS = 1,
-  LS_USE_SIZE = 2, LS_VULNERABLE_BOX = 1, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3,
-  LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7, LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9,
-  LS_WAY_SHAPES_END = 10, LS_WAY_SIZE = 11, LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3,
-  LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
+  LS_STATE_SHAPES_END = 24, LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_WORN = 27, LS_STATE_WORN_END = 28,
+  LS_STATE_SIZE = 29, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5,
+  LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_STRIKE_BOX = 0, LS_TOLD_SIZE = 4,
+  LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_VULNERABLE_BOX = 1, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1,
+  LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7,
+  LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9, LS_WAY_SHAPES_END = 10, LS_WAY_SIZE = 11, LS_WINDOW_START = 0, LS_WINDOW_END = 1,
+  LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
 };
 #define LS_NEVER 1152921504606846976LL
 #define LS_EXACT 9007199254740992LL
@@ -146,7 +151,7 @@ enum {
   LS_SQUASHES = 22, LS_LEANS = 23, LS_SHAPES = 24, LS_SQUASHED = 0, LS_CLOCKS = 18, LS_BUFFERS = 17, LS_MEMORIES = 16,
   LS_LAYERS = 2, LS_PROGRAMS = 21, LS_AMOUNT = 1, LS_TRUTH = 2, LS_EITHER = 0, LS_WAYS = 4, LS_FORMULAS = 19, LS_CONTACTS = 28,
   LS_STATES = 3, LS_AXES = 8, LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3, LS_BUTTON = 6, LS_PLAYED = 35, LS_STICKS = 1,
-  LS_FALSE = -2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2, LS_VERSION = 4
+  LS_FALSE = -2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2, LS_VERSION = 5
 };
 #define LS_RADIAN 0.017453292519943295
 #define LS_FASTEST 1000.0
@@ -165,24 +170,24 @@ static const double LS_COSINES[] = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 static const int64_t LS_WIDTHS[] = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2
 };
 static const int64_t LS_SIZES[] = {
-  5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2
 };
 static const int64_t LS_RULE[] = {
-  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 2,
-  5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10,
-  2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11,
-  5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10,
-  6, 6, 6, 6, 6, 6
+  4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9,
+  10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10,
+  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9,
+  10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1,
+  9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8
 };
 static const int64_t LS_ABOUT[] = {
-  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 0, 3,
-  21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0,
-  7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0,
-  0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0,
-  0, 0, 0
+  6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0,
+  0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14,
+  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0,
+  0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5
 };
 static const int64_t LS_TAKES[] = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -195,9 +200,10 @@ static const int64_t LS_LAID[] = {
 };
 static const int64_t LS_REAL[] = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0,
+  0, 0, 0
 };
 
 /* The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector. */
@@ -368,6 +374,28 @@ static inline int ls_is_mirrored(int64_t *m, int64_t *z, int64_t layer, int64_t 
 static inline int64_t ls_quarter_turns(int64_t *m, int64_t *z, int64_t layer, int64_t cel, int left) {
   int64_t turns = m[ls_cel_row(m, z, layer, cel) + LS_CEL_TURNS];
   return ls_is_turned(m, z, layer, cel, left) ? (4 - turns) % 4 : turns;
+}
+
+/* The costume that a layer wears; -1: none. */
+static inline int64_t ls_worn(int64_t *m, double *r, int64_t *z, double *v, int64_t layer) {
+  int64_t state = ls_state_of(m, z, layer);
+  if (m[state + LS_STATE_WORN] < m[state + LS_STATE_WORN_END]) return m[state + LS_STATE_WORN];
+  for (int64_t costume = m[LS_HEAD_COSTUMES]; costume < m[LS_HEAD_COSTUMES_END]; costume += LS_COSTUME_SIZE) {
+    int64_t parameter = m[costume + LS_COSTUME_PARAMETER];
+    if (parameter >= 0 && v[parameter] == r[costume + LS_COSTUME_VALUE]) return costume;
+  }
+  return -1;
+}
+
+/* The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn. */
+static inline int64_t ls_frame_of(int64_t *m, double *r, int64_t *z, double *v, int64_t layer, int64_t cel) {
+  int64_t frame = m[ls_cel_row(m, z, layer, cel) + LS_CEL_FRAME], costume = ls_worn(m, r, z, v, layer);
+  if (costume >= 0) {
+    for (int64_t row = m[costume + LS_COSTUME_DRESSED]; row < m[costume + LS_COSTUME_DRESSED_END]; row += LS_DRESSED_SIZE) {
+      if (m[row + LS_DRESSED_FRAME] == frame) return m[row + LS_DRESSED_BY];
+    }
+  }
+  return frame;
 }
 
 /* Where a path laid out in r is at a playhead, ahead (X) or up (Y). */
@@ -2117,7 +2145,7 @@ static inline const char *ls_frame_to(const ls_figure *f, int64_t layer, int lef
   if (cel < 0) return NULL;
   if (mirrored) *mirrored = ls_is_mirrored(m, f->counts, layer, cel, left);
   if (turns) *turns = ls_quarter_turns(m, f->counts, layer, cel, left);
-  return f->table->names[LS_FRAMES][m[ls_cel_row(m, f->counts, layer, cel)]];
+  return f->table->names[LS_FRAMES][ls_frame_of(m, f->table->r, f->counts, f->values, layer, cel)];
 }
 
 /* The same of a figure that looks right. */

@@ -21,7 +21,7 @@ static void print_drawn(const ls_figure *f) {
   for (layer = f->lowest; layer >= 0 && layer < f->table->counts[LS_LAYERS]; layer++) {
     if (!ls_frame(f, layer, &mirrored, &turns)) continue;
     printf("%s%lld:%lld:%lld:%lld:", some++ ? "," : "", (long long)layer,
-           (long long)m[ls_cel_row(m, f->counts, layer, ls_cel(f, layer))], (long long)mirrored, (long long)turns);
+           (long long)ls_frame_of(m, f->table->r, f->counts, f->values, layer, ls_cel(f, layer)), (long long)mirrored, (long long)turns);
     print_bits(ls_drawn_aside(f, layer, LS_X)), printf(":"), print_bits(ls_drawn_aside(f, layer, LS_Y));
   }
 }

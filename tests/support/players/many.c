@@ -7,7 +7,8 @@ int main(void) {
   char line[2048];
   while (fgets(line, sizeof line, stdin)) {
     char *table = strtok(line, "\t\n"), *golden = strtok(NULL, "\t\n");
-    printf("== %d\n", golden ? replay(table, golden) : 2);
+    char *words[] = {"many", table, golden};
+    printf("== %d\n", golden ? replay_main(3, words) : 2);
     fflush(stdout);
   }
   return 0;

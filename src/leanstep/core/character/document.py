@@ -13,6 +13,7 @@ from leanstep.core.character.blends import BlendSpace
 from leanstep.core.character.body import Body, Course
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.contact import ContactRules
+from leanstep.core.character.costumes import Costume
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.graph import Layer
 from leanstep.core.character.inputs import Controls, Parameter
@@ -62,6 +63,7 @@ class Character(Part, frozen=True, kw_only=True):
     layers: Annotated[tuple[Layer, ...], "graphs that run beside each other"] = ()
     body: Annotated[Body, "how the figure moves"] = Body()
     course: Annotated[Course, "and on what"] = Course()
+    costumes: Annotated[tuple[Costume, ...], "other pictures for it"] = ()
     squashes: Annotated[tuple[Squash, ...], "changes of shape"] = ()
     leans: Annotated[tuple[Lean, ...], "tilts"] = ()
     contact: Annotated[ContactRules | None, "what it is told of contact with another figure"] = None

@@ -16,6 +16,7 @@ _LISTS = (
     ("sheets", "sheet"),
     ("clips", "clip"),
     ("blends", "blend space"),
+    ("costumes", "costume"),
     ("squashes", "squash"),
     ("leans", "lean"),
     ("takes", "take"),

@@ -26,6 +26,7 @@ class Subject:
     blend: str = ""
     take: str = ""
     parameter: str = ""
+    costume: str = ""
     squash: str = ""
     lean: str = ""
     lock: str = ""
@@ -56,7 +57,7 @@ class Subject:
     @property
     def thing(self) -> Thing | None:
         """The thing of the document it is about, where that is none of a layer."""
-        kinds = ("sheet", "clip", "blend", "squash", "lean", "take", "parameter")
+        kinds = ("sheet", "clip", "blend", "costume", "squash", "lean", "take", "parameter")
         return next((Thing(kind, getattr(self, kind)) for kind in kinds if self.has(kind)), None)
 
 
@@ -83,6 +84,8 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
             return Thing("state", document.layers[layer].states[at].name, document.layers[layer].name)
         case ("sheets" | "clips" | "blends" | "takes" as field, int(at), *_):
             return Thing(field[:-1], getattr(document, field)[at].name)
+        case ("costumes", int(at), *_):
+            return Thing("costume", document.costumes[at].name)
         case ("squashes", int(at), *_):
             return Thing("squash", document.squashes[at].name)
         case ("leans", int(at), *_):
@@ -91,7 +94,7 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
 
 
 _KINDS = (
-    *("sheet", "clip", "blend", "take", "parameter", "squash", "lean", "lock", "mark", "span"),
+    *("sheet", "clip", "blend", "take", "parameter", "costume", "squash", "lean", "lock", "mark", "span"),
     *("button", "contact", "assumption", "field"),
 )
 """Kinds of subjects that are named with their kind, in this order."""

@@ -14,7 +14,9 @@ from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.graph import Layer
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.clips.travel import at
+from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.clip_tables import Picture, Reel
+from leanstep.core.graph.costumes import wardrobe
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.deforming import PLAIN, Deformed, alone
 from leanstep.core.rehearsal.situation import Situation
@@ -25,7 +27,8 @@ from leanstep.core.tick.table import is_turned, views
 class Piece:
     """One frame of a sheet.  ``x`` and ``y`` are where its foot stands, in units from the figure's foot, up is positive;
     ``turn`` is in degrees clockwise, then it is made ``scale`` times as wide and high about its foot (``whole``: by whole pixels),
-    and tilted by ``tilt`` degrees clockwise; ``opacity`` is from 0 to 1."""
+    and tilted by ``tilt`` degrees clockwise; ``opacity`` is from 0 to 1.  ``bare`` is the frame in place of which a costume shows
+    this one."""
 
     sheet: str
     frame: int
@@ -37,6 +40,7 @@ class Piece:
     whole: bool = False
     tilt: float = 0.0
     opacity: float = 1.0
+    bare: tuple[str, int] | None = None
 
 
 @dataclass(frozen=True)
@@ -86,7 +90,17 @@ def of_state(machine: Machine, layer: int, state: int, ticks: int = 0, deformed:
     if cel is None:
         return NOTHING
     shown = _looking_right(machine, reel.clip, reel.clip.cels[cel], picture.mirrors(0))
-    return Drawable(_deformed(shown.pieces, deformed or alone(machine, layer, state, ticks)))
+    costume = wardrobe(machine).worn(firsts(machine), layer, state)
+    return Drawable(
+        _deformed(
+            [_dressed(machine, one, costume) for one in shown.pieces], deformed or alone(machine, layer, state, ticks)
+        )
+    )
+
+
+def firsts(machine: Machine) -> tuple[Symbolic, ...]:
+    """The value that every symbol begins with."""
+    return machine.once(firsts, lambda: tuple(one.first for one in machine.symbols))
 
 
 def _deformed(pieces: Sequence[Piece], deformed: Deformed) -> tuple[Piece, ...]:
@@ -108,6 +122,8 @@ def of_situation(machine: Machine, situation: Situation, deformed: Deformed = PL
             left = machine.pictures[layer][fade.state]
             share = fade.left / (fade.left + situation.stays[layer])
             old = _piece(machine, situation, left, fade.pick, fade.playhead, share)
+            if old is not None:
+                old = _dressed(machine, old, wardrobe(machine).worn(situation.values, layer, fade.state))
         pieces = [now, *([old] if old is not None else []), *pieces]
     return Drawable(_deformed(pieces, deformed))
 
@@ -118,7 +134,8 @@ def layers_seen(machine: Machine, situation: Situation) -> Iterator[tuple[int, P
         picture = machine.pictures[layer][situation.states[layer]]
         now = _piece(machine, situation, picture, situation.picks[layer], situation.playheads[layer])
         if now is not None:
-            yield layer, now
+            costume = wardrobe(machine).worn(situation.values, layer, situation.states[layer])
+            yield layer, _dressed(machine, now, costume)
             if not _clear(machine.character.layers[layer], situation.states[layer]):
                 return
 
@@ -148,6 +165,16 @@ def _piece(
     if x and left:
         x = -x
     return Piece(sheet, use.frame, mirrored, x, y, turn, tilt=tilt, opacity=opacity)
+
+
+def _dressed(machine: Machine, piece: Piece, costume: int) -> Piece:
+    """A piece as a costume shows it (-1: without one)."""
+    if costume < 0:
+        return piece
+    sheet, frame = wardrobe(machine).shown(costume, piece.sheet, piece.frame)
+    if (sheet, frame) == (piece.sheet, piece.frame):
+        return piece
+    return replace(piece, sheet=sheet, frame=frame, bare=(piece.sheet, piece.frame))
 
 
 def _aside(reel: Reel, playhead: int) -> tuple[float, float]:

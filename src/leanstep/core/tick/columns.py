@@ -14,7 +14,7 @@ import msgspec
 from leanstep.core.conditions.evaluation import NEVER as NEVER
 from leanstep.core.conditions.expression import MEMORY_KINDS
 
-VERSION = 4
+VERSION = 5
 """Of the table.  Players refuse a greater one, and read older ones, whose sections have fewer columns."""
 EXACT = 1 << 53
 """Up to this, a double holds every whole number."""
@@ -121,7 +121,7 @@ class Columns:
 
     class State(NamedTuple):
         """``clear``: the layers below are seen behind it; ``turned``: its pictures turn to where the figure looks; ``shapes`` begin
-        with it, ``last_shapes`` when it is left.
+        with it, ``last_shapes`` when it is left; ``worn`` is the costume it has of its own, one row or none.
 
         ``mode`` to ``high`` are what it asks of a body: how to move, whether it may move against its facing, how fast to turn to
         what it touches, how fast to be at most, and falling, and its box; 0: nothing.
@@ -154,6 +154,8 @@ class Columns:
         shapes_end: Annotated[int, ">"] = 0
         last_shapes: Annotated[int, "<shapes"] = 0
         last_shapes_end: Annotated[int, ">"] = 0
+        worn: Annotated[int, "<costumes"] = 0
+        worn_end: Annotated[int, ">"] = 0
 
     class Transition(NamedTuple):
         number: Annotated[int, "i"]
@@ -356,6 +358,20 @@ class Columns:
         lands: Annotated[int, "@parameters?"]
         stopped: Annotated[int, "@parameters?"]
 
+    class Costume(NamedTuple):
+        """Worn where a state says so, and else, the first of them, while a parameter has the word of the number ``value``."""
+
+        parameter: Annotated[int, "@parameters?"]
+        value: Annotated[float, "#"]
+        dressed: Annotated[int, "<dressed"]
+        dressed_end: Annotated[int, ">"]
+
+    class Dressed(NamedTuple):
+        """A frame, and the one that a costume shows in its place."""
+
+        frame: Annotated[int, "%frames"]
+        by: Annotated[int, "%frames"]
+
     class Shape(NamedTuple):
         """``which`` is the row of a squash or of a lean."""
 
@@ -363,12 +379,14 @@ class Columns:
         which: Annotated[int, "i"]
 
 
-_SINCE_4 = {"clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0}
+_SINCE_5 = {"costumes": 0, "dressed": 0}
+_SINCE_4 = {"clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, **_SINCE_5}
 _SINCE_3 = {"ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, **_SINCE_4}
 OLDER_WIDTHS: dict[int, dict[str, int]] = {
     1: {"states": 14, "samples": 3, "cels": 3, **_SINCE_3},
     2: {"states": 23, "cels": 4, **_SINCE_3},
-    3: {"cels": 4, **_SINCE_4},
+    3: {"states": 27, "cels": 4, **_SINCE_4},
+    4: {"states": 27, **_SINCE_5},
 }
 """By version, how many columns sections had then, where that is not all they have; 0: it had no such section."""
 SECTIONS: dict[str, Any] = {
@@ -401,6 +419,8 @@ SECTIONS: dict[str, Any] = {
     "actives": Columns.Active,
     "rects": Columns.Rect,
     "contact": Columns.Contact,
+    "costumes": Columns.Costume,
+    "dressed": Columns.Dressed,
 }
 
 

@@ -9,6 +9,10 @@ from leanstep.core.tick.conditions import clip_of, state_of
 from leanstep.core.tick.places import (
     CEL,
     CLIP,
+    COSTUME,
+    COSTUME_SIZE,
+    DRESSED,
+    DRESSED_SIZE,
     FIRST_PLAYER,
     HEAD,
     PLAYER,
@@ -58,6 +62,30 @@ def quarter_turns(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> int: 
     """By how many quarter turns clockwise it is turned, after it has been mirrored."""
     turns = m[cel_row(m, z, layer, cel) + CEL.turns]
     return (4 - turns) % 4 if is_turned(m, z, layer, cel, left) else turns
+
+
+@kernel
+def worn(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:  # pragma: no cover
+    """The costume that a layer wears; -1: none."""
+    state = state_of(m, z, layer)
+    if m[state + STATE.worn] < m[state + STATE.worn_end]:
+        return m[state + STATE.worn]
+    for costume in range(m[HEAD.costumes], m[HEAD.costumes_end], COSTUME_SIZE):
+        parameter = m[costume + COSTUME.parameter]
+        if parameter >= 0 and v[parameter] == r[costume + COSTUME.value]:
+            return costume
+    return -1
+
+
+@kernel
+def frame_of(m: Whole, r: Real, z: Whole, v: Real, layer: int, cel: int) -> int:  # pragma: no cover
+    """The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn."""
+    frame, costume = m[cel_row(m, z, layer, cel) + CEL.frame], worn(m, r, z, v, layer)
+    if costume >= 0:
+        for row in range(m[costume + COSTUME.dressed], m[costume + COSTUME.dressed_end], DRESSED_SIZE):
+            if m[row + DRESSED.frame] == frame:
+                return m[row + DRESSED.by]
+    return frame
 
 
 @kernel

@@ -37,6 +37,8 @@ WINDOW, PIECE, CEL, KEY = (
 MEMORY, BUFFER, CLOCK = numbered(Columns.Memory), numbered(Columns.Buffer), numbered(Columns.Clock)
 FORMULA, HOLD, STEP = numbered(Columns.Formula), numbered(Columns.Hold), numbered(Columns.Step)
 ACTIVE, RECT, CONTACT = numbered(Columns.Active), numbered(Columns.Rect), numbered(Columns.Contact)
+COSTUME, DRESSED = numbered(Columns.Costume), numbered(Columns.Dressed)
+COSTUME_SIZE, DRESSED_SIZE = len(COSTUME), len(DRESSED)
 ACTIVE_SIZE, RECT_SIZE, CONTACT_SIZE = len(ACTIVE), len(RECT), len(CONTACT)
 SQUASH, LEAN, SHAPE = numbered(Columns.Squash), numbered(Columns.Lean), numbered(Columns.Shape)
 PARAMETER_SIZE, STICK_SIZE, LAYER_SIZE, STATE_SIZE = len(PARAMETER), len(STICK), len(LAYER), len(STATE)
@@ -179,6 +181,10 @@ class Head(NamedTuple):
     rects_end: int
     contact: int
     contact_end: int
+    costumes: int
+    costumes_end: int
+    dressed: int
+    dressed_end: int
     pulses: int
     pulses_end: int
     buttons: int

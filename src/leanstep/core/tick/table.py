@@ -21,6 +21,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.clip_tables import Picture, Reel
+from leanstep.core.graph.costumes import wardrobe
 from leanstep.core.graph.effects import ACTS, Act
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.sheets.facing import View, views_of
@@ -155,6 +156,7 @@ class Writer:
             self._state(at, number) for at, layer in enumerate(machine.layers) for number in range(len(layer.states))
         ]
         self._put("states", states)
+        self._put("costumes", self._costumes())
         self._put(
             "layers",
             (
@@ -237,7 +239,26 @@ class Writer:
             high,
             *self._put("shapes", self.shapes.of_state(one)),
             *self._put("shapes", self.shapes.of_effects(one.on_leave)),
+            *self._worn(at, number),
         )
+
+    def _worn(self, at: int, number: int) -> tuple[int, int]:
+        """The row of the costume a state has of its own; none."""
+        own = wardrobe(self.machine).states[at][number]
+        return (own, own + 1) if own >= 0 else (0, 0)
+
+    def _costumes(self) -> Iterable[Columns.Costume]:
+        """Every costume, with what it shows in place of the frames that clips show."""
+        found = wardrobe(self.machine)
+        frames = [name.rpartition("/") for name in self.frames]
+        for costume, (symbol, value) in enumerate(found.worn_by):
+            dressed = []
+            for number, (sheet, _, frame) in enumerate(frames):
+                other, by = found.shown(costume, sheet, int(frame))
+                if (other, by) != (sheet, int(frame)):
+                    dressed.append(Columns.Dressed(number, numbered(self.frames, f"{other}/{by}")))
+            word = self._value(value) if symbol >= 0 else 0.0
+            yield Columns.Costume(symbol, word, *self._put("dressed", dressed))
 
     def _way(self, at: int, way: CompiledTransition) -> Columns.Transition:
         assert way.condition is not None
