@@ -14,6 +14,7 @@ from leanstep.core.findings.checks import (
     actions,
     blends,
     contact,
+    costumes,
     document_faults,
     expectation_offers,
     flickering,
@@ -50,6 +51,7 @@ CHECK_MODULES = (
     blends,
     actions,
     contact,
+    costumes,
     unused,
 )
 """The modules of checks, in the order in which findings of one severity are listed."""
@@ -68,6 +70,7 @@ _AT_ONCE: tuple[Check, ...] = (
     contact.strings,
     contact.open_when_backwards,
     contact.unheard,
+    costumes.written_costumes,
 )
 """Checks that are done first: they need no search."""
 _LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)

@@ -14,11 +14,13 @@ from rectpack import SORT_LSIDE, PackingBin, PackingMode, SkylineBl, newPacker
 
 from leanstep.core.character.action_boxes import boxes_on
 from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.costumes import Costume
 from leanstep.core.character.document import Character
 from leanstep.core.clips.phases import laid_phases
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS, png
+from leanstep.core.graph.costumes import frames_shown, stands_in
 from leanstep.core.sheets.background import Pixels
 from leanstep.core.sheets.boxes import Box, of_clip
 from leanstep.core.sheets.feet import bounds
@@ -118,7 +120,16 @@ class ShownClip(msgspec.Struct, omit_defaults=True):
     phases: list[Event] = []
 
 
-class Index(msgspec.Struct):
+class WornCostume(msgspec.Struct):
+    """What a costume shows in place of the frames that clips show; ``parameter`` and ``value`` are empty where only states wear it."""
+
+    name: str
+    parameter: str
+    value: str
+    frames: dict[str, str]
+
+
+class Index(msgspec.Struct, omit_defaults=True):
     """The whole index."""
 
     leanstep_atlas: int
@@ -130,6 +141,7 @@ class Index(msgspec.Struct):
     pages: list[Page]
     frames: list[Placed]
     clips: list[ShownClip]
+    costumes: list[WornCostume] = []
 
 
 def schema() -> dict[str, Any]:
@@ -189,8 +201,20 @@ def atlas(
         [Page(name, *page) for name, page in zip(names, pages)],
         placed,
         [_clip(clip, sheets, enlarge) for clip in character.clips],
+        [_costume(character, one, sheets) for one in character.costumes],
     )
     return pictures, index, filled / sum(width * height for width, height in pages)
+
+
+def _costume(character: Character, costume: Costume, sheets: Mapping[str, CutSheet]) -> WornCostume:
+    frames = {}
+    for part in costume.sheets:
+        if part.by in sheets:
+            for frame in frames_shown(character, part.sheet):
+                found = stands_in(part, len(sheets[part.by].frames), frame)
+                if found is not None:
+                    frames[f"{part.sheet}/{frame}"] = f"{found[0]}/{found[1]}"
+    return WornCostume(costume.name, costume.parameter, costume.value, frames)
 
 
 def encoded(pixels: Pixels) -> bytes:

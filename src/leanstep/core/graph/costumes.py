@@ -11,6 +11,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.sheets.cutting import rectangles
+from leanstep.core.sheets.recutting import held_frames
 
 
 @dataclass(frozen=True)
@@ -78,3 +79,9 @@ def frame_counts(character: Character) -> dict[str, int | None]:
             except LeanStepError:
                 continue
     return found
+
+
+def frames_shown(character: Character, sheet: str) -> list[int]:
+    """The frames of a sheet that clips show and states hold, in their order."""
+    shown = {frame for clip in character.clips for frame in clip.frames_of(sheet)}
+    return sorted(shown | {held.frame for _, _, held in held_frames(character) if held.sheet == sheet})

@@ -1,0 +1,40 @@
+"""Repairs of costumes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from leanstep.core.character.document import Character
+from leanstep.core.character.edits import by_number, change
+from leanstep.core.findings.repairs.registry import Repair, mends, sheet_of
+from leanstep.core.findings.results import Finding
+from leanstep.core.wording import counted
+
+
+def _stand_in(character: Character, finding: Finding) -> tuple[int, int]:
+    """The number of the costume a finding is about, and that of what stands in."""
+    at = next(at for at, one in enumerate(character.costumes) if one.name == finding.details["costume"])
+    sheet = finding.details["sheet"]
+    return at, next(place for place, one in enumerate(character.costumes[at].sheets) if one.sheet == sheet)
+
+
+@mends("costume.lacks")
+def _as_they_are(character: Character, finding: Finding) -> Iterator[Repair]:
+    """What is lacking is meant to be shown as it is."""
+    at, place = _stand_in(character, finding)
+    frames = finding.details["frames"]
+    kept = tuple(sorted({*character.costumes[at].sheets[place].original, *frames}))
+    what = f"{counted(len(frames), 'frame')} of sheet {finding.details['sheet']} {'is' if len(frames) == 1 else 'are'}"
+    sentence = f"In costume {finding.details['costume']} {what} shown as without it."
+    yield Repair(sentence, change(character, ("costumes", at, "sheets", place), original=kept))
+
+
+@mends("costume.elsewhere")
+def _same_feet(character: Character, finding: Finding) -> Iterator[Repair]:
+    """The feet of the sheet it stands in for."""
+    at, place = _stand_in(character, finding)
+    part = character.costumes[at].sheets[place]
+    number = sheet_of(character, part.by)
+    feet = character.sheets[number].feet | {one: tuple(foot) for one, foot in finding.details["feet"].items()}
+    sentence = f"Frames of {part.by} get the feet of those of {part.sheet}."
+    yield Repair(sentence, change(character, ("sheets", number), feet=by_number(feet)))

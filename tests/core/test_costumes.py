@@ -1,0 +1,229 @@
+"""Costumes: what is worn when, what is shown instead of what, and what is said of what is wrong with one."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+import numpy as np
+import pytest
+from msgspec.structs import replace
+from PIL import Image
+
+from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.costumes import Costume, StandIn
+from leanstep.core.character.document import Character
+from leanstep.core.character.files import dump, parse
+from leanstep.core.character.graph import State
+from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.findings.repairs.proving import repair
+from leanstep.core.findings.report import check_character
+from leanstep.core.findings.results import Finding
+from leanstep.core.formats.atlas import schema
+from leanstep.core.formats.handover import FORMATS, Source
+from leanstep.core.formats.table import encoded
+from leanstep.core.graph.compilation import compile_character
+from leanstep.core.naming.references import Thing
+from leanstep.core.naming.removing import without
+from leanstep.core.naming.renaming import rename
+from leanstep.core.rehearsal.drawable import Piece, of_situation, of_state
+from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.tick.table import table_of
+from leanstep.runtime import Player, Table
+from tests.support.build import sketch, way
+
+CELL = 16
+
+
+def drawn(folder: Path, name: str, frames: list[tuple[int, int]]) -> Sheet:
+    """A sheet of cells in a row with a figure 6 wide and 10 high that stands at x, y (its foot) in each; (0, 0): nothing is drawn."""
+    pixels = np.zeros((CELL, CELL * len(frames), 4), np.uint8)
+    for number, (x, y) in enumerate(frames):
+        if x:
+            pixels[y - 10 : y, CELL * number + x - 3 : CELL * number + x + 3] = (90 + number, 60, 40, 255)
+    Image.fromarray(pixels).save(folder / f"{name}.png")
+    return Sheet(
+        name=name,
+        image=f"{name}.png",
+        size=(CELL * len(frames), CELL),
+        cut=Cut(columns=len(frames)),
+        foot_rule="drawing",
+    )
+
+
+def keeper(*sheets: Sheet, **costume: Any) -> Character:
+    """A figure whose second state shows frames 0 to 3, in a coat by its mood."""
+    coat = StandIn(sheet="art", by="coat", **costume.pop("stand_in", {}))
+    made = Costume(name="coat", **({"sheets": (coat,), "parameter": "mood", "value": "angry"} | costume))
+    clip = Clip(name="walk", sheet="art", cels=tuple(Cel(frame=at, ticks=2.0) for at in range(4)))
+    still = Clip(name="still", sheet="art", cels=(Cel(frame=1),))
+    states = (State(name="a", clip="still"), State(name="b", clip="walk"))
+    ways = way("a>b", "jump pressed"), way("b>a", "not jump")
+    return sketch(*ways, states=states, clips=(still, clip), sheets=sheets, costumes=(made,))
+
+
+def bare(name: str, columns: int = 4) -> Sheet:
+    return Sheet(name=name, image=f"{name}.png", size=(64, 16), cut=Cut(columns=columns))
+
+
+def shown(character: Character, ticks: int = 3, **values: Any) -> list[tuple[str, int]]:
+    """What is shown on each tick while values hold."""
+    machine = compile_character(character)
+    stepper, found = Stepper(machine, free=True), []
+    now = stepper.first()
+    for _ in range(ticks):
+        now = stepper.step(now, {machine.index[name]: value for name, value in values.items()}).situation
+        found += [(piece.sheet, piece.frame) for piece in of_situation(machine, now).pieces]
+    return found
+
+
+def found(character: Character, kind: str, folder: Path | None = None) -> list[Finding]:
+    return [one for one in check_character(character, folder).findings if one.id == kind]
+
+
+def test_a_costume_is_worn_while_a_choice_says_so() -> None:
+    character = keeper(bare("art"), bare("coat"))
+    assert shown(character, 2, mood="calm") == [("art", 1)] * 2
+    assert shown(character, 2, mood="angry") == [("coat", 1)] * 2
+    # from the first cel of the walk on
+    assert shown(character, 5, mood="angry", jump=True) == [
+        ("coat", 0),
+        *[("coat", 0)],
+        *[("coat", 1)] * 2,
+        ("coat", 2),
+    ]
+
+
+def test_a_state_wears_its_own_whatever_is_worn_else() -> None:
+    character = keeper(bare("art"), bare("coat"), bare("rags"))
+    rags = Costume(name="rags", sheets=(StandIn(sheet="art", by="rags"),))
+    layer = character.layers[0]
+    own = replace(layer, states=(replace(layer.states[0], costume="rags"), layer.states[1]))
+    character = replace(character, costumes=(*character.costumes, rags), layers=(own,))
+    for mood in ("calm", "angry"):
+        assert shown(character, 1, mood=mood) == [("rags", 1)]
+    machine = compile_character(character)
+    assert of_state(machine, 0, 0).pieces == (Piece("rags", 1, bare=("art", 1)),)
+    assert of_state(machine, 0, 1).pieces == (Piece("art", 0),)
+
+
+def test_what_a_costume_lacks_or_leaves_is_shown_as_it_is_and_other_numbers_are_followed() -> None:
+    # two frames only, of which 0 is left as it is and 1 stands at 0; 2 is at 1, and 3 nowhere
+    stand_in = {"frames": {"1": 0, "2": 1}, "original": (0,)}
+    character = keeper(bare("art"), bare("coat", 2), stand_in=stand_in)
+    frames = shown(character, 8, mood="angry", jump=True)[::2]
+    assert frames == [("art", 0), ("coat", 0), ("coat", 1), ("art", 3)]
+
+
+def test_costumes_change_no_trace_and_no_verdict() -> None:
+    dressed = keeper(bare("art"), bare("coat"))
+    plain = replace(dressed, costumes=())
+    one, other = (check_character(character) for character in (dressed, plain))
+    assert [fate.free for fate in one.states] == [fate.free for fate in other.states]
+    machines = [compile_character(character) for character in (dressed, plain)]
+    rows = [{machine.index["mood"]: "angry", machine.index["jump"]: True} for machine in machines]
+    steps = [
+        Stepper(machine, free=True).step(Stepper(machine, free=True).first(), row)
+        for machine, row in zip(machines, rows)
+    ]
+    assert steps[0] == steps[1]
+
+
+def test_names_of_costumes_are_followed_and_removed_with_what_needs_them() -> None:
+    character = keeper(bare("art"), bare("coat"))
+    layer = character.layers[0]
+    layers = (replace(layer, states=(replace(layer.states[0], costume="coat"), layer.states[1])),)
+    character = replace(character, layers=layers)
+    after = rename(character, Thing("costume", "coat"), "winter")
+    assert after.costumes[0].name == "winter" and after.layers[0].states[0].costume == "winter"
+    after = rename(after, Thing("sheet", "coat"), "wool")
+    after = rename(after, Thing("choice", "angry", "mood"), "cold")
+    (costume,) = after.costumes
+    assert costume.sheets[0].by == "wool" and costume.value == "cold"
+    assert parse(dump(after)) == after
+    assert without(after, Thing("costume", "winter")).layers[0].states[0].costume == ""
+    assert without(after, Thing("sheet", "wool")).costumes[0].sheets == ()
+
+
+@pytest.mark.parametrize(
+    ("sheets", "costume", "says"),
+    [
+        (("art", "coat"), {"sheets": (StandIn(sheet="art", by="cot"),)}, "there is no sheet called cot"),
+        (("art", "coat"), {"sheets": (StandIn(sheet="art", by="art"),)}, "sheet art stands in for itself"),
+        (
+            ("art", "coat"),
+            {"sheets": (StandIn(sheet="art", by="coat"), StandIn(sheet="coat", by="art"))},
+            "coat is shown for art, and has a costume itself",
+        ),
+        (("art", "coat"), {"sheets": (StandIn(sheet="art", by="coat"),) * 2}, "two sheets stand in for art"),
+        (("art", "coat"), {"parameter": "lives"}, "lives is no choice, so it is never worn by it"),
+        (("art", "coat"), {"parameter": "moods"}, "there is no parameter moods, so it is never worn by it"),
+        (("art", "coat"), {"value": "cold"}, "cold is no choice of mood, so it is never worn by it"),
+    ],
+)
+def test_what_cannot_be_worn_is_said_and_the_rest_goes_on(
+    sheets: tuple[str, ...], costume: dict[str, Any], says: str
+) -> None:
+    character = keeper(*map(bare, sheets), **costume)
+    assert f"Costume coat: {says}." in [one.sentence for one in found(character, "costume.broken")]
+    assert shown(character, 1, mood="calm") == [("art", 1)]
+    assert parse(dump(character)) == character
+
+
+def test_a_sound_costume_has_no_finding_and_one_that_nothing_wears_a_note() -> None:
+    assert not [one for one in check_character(keeper(bare("art"), bare("coat"))).findings if "costume" in one.id]
+    (one,) = found(keeper(bare("art"), bare("coat"), parameter="", value=""), "costume.unworn")
+    assert one.sentence == "Nothing says when costume coat is worn."
+
+
+def test_frames_that_a_costume_lacks_are_listed_and_can_be_meant_so(tmp_path: Path) -> None:
+    art = drawn(tmp_path, "art", [(8, 14)] * 4)
+    coat = drawn(tmp_path, "coat", [(8, 14), (0, 0), (8, 14)])
+    (one,) = found(keeper(art, coat), "costume.lacks", tmp_path)
+    assert one.sentence == "Costume coat lacks frames 1 and 3 of sheet art." and one.details["frames"] == [1, 3]
+    made = repair(keeper(art, coat), one, tmp_path)
+    assert made is not None and made.character.costumes[0].sheets[0].original == (1, 3)
+    assert not found(made.character, "costume.lacks", tmp_path)
+    # a whole one lacks nothing
+    assert not found(keeper(art, drawn(tmp_path, "coat", [(8, 14)] * 4)), "costume.lacks", tmp_path)
+
+
+def test_frames_that_stand_elsewhere_or_have_another_size_are_noted(tmp_path: Path) -> None:
+    art = drawn(tmp_path, "art", [(8, 14)] * 4)
+    aside = drawn(tmp_path, "coat", [(8, 14), (11, 14), (8, 12), (10, 14)])
+    (one,) = found(keeper(art, aside), "costume.elsewhere", tmp_path)
+    # 3 to the side is told, 2 pixels are not
+    assert one.details["frames"] == [1] and "frame 1 of sheet coat is not where" in one.sentence
+    made = repair(keeper(art, aside), one, tmp_path)
+    assert made is not None and made.character.sheets[1].feet == {"1": (8.0, 14.0)}
+    assert not found(made.character, "costume.elsewhere", tmp_path)
+    wider = replace(
+        drawn(tmp_path, "coat", [(8, 14)] * 4), cut=Cut(way="rects", rects=((0, 0, 16, 16), (16, 0, 20, 16)))
+    )
+    (one,) = found(keeper(art, wider), "costume.size", tmp_path)
+    assert one.details["frames"] == [1]
+
+
+def test_games_are_told_what_a_costume_shows(tmp_path: Path) -> None:
+    art, coat = drawn(tmp_path, "art", [(8, 14)] * 4), drawn(tmp_path, "coat", [(8, 14)] * 3)
+    character = keeper(art, coat, stand_in={"original": (2,)})
+    made = FORMATS["atlas"].make(Source(tmp_path / "keeper.leanstep", character))
+    index = json.loads(made["keeper.atlas.json"])
+    jsonschema.validate(index, schema())
+    frames = {"art/0": "coat/0", "art/1": "coat/1"}
+    assert index["costumes"] == [{"name": "coat", "parameter": "mood", "value": "angry", "frames": frames}]
+    assert {"art/3", "coat/2"} <= {one["name"] for one in index["frames"]}
+    table = table_of(compile_character(character))
+    assert table.leanstep_table == 5
+    player = Player(Table(json.loads(encoded(table))))
+    told = []
+    for mood in ("calm", "angry"):
+        player.set("mood", mood)
+        player.step()
+        frame = player.frame("base")
+        told.append(frame.frame if frame is not None else None)
+    assert told == ["art/1", "coat/1"]
+    # without costumes the table is as old as it was
+    assert table_of(compile_character(replace(character, costumes=()))).leanstep_table < 5
