@@ -47,6 +47,8 @@ class Dress:
     band: Tone
     pole: Tone
     lantern: bool
+    long: float = 0.0
+    """Pixels by which the coat reaches further down."""
 
 
 LAMPLIGHTER = Dress(
@@ -63,6 +65,18 @@ LAMPLIGHTER = Dress(
     pole=tone("9a7448", "745533", "bb9461"),
     lantern=True,
 )
+WINTER = replace(
+    LAMPLIGHTER,
+    coat=tone("7a3f3a", "5a2c2b", "9a564d"),
+    coat_far=tone("62322f", "482423", "7a3f3a"),
+    trousers=tone("3d3a44", "2c2a32", "524e5b"),
+    trousers_far=tone("302d36", "232127", "423f4a"),
+    scarf=tone("d8d2c4", "b2ab9b", "f2ede1"),
+    hat=tone("5a4636", "423226", "765d49"),
+    band=tone("c9a46a", "a3814d", "e6c58e"),
+    long=6.0,
+)
+"""The same in his winter coat."""
 FERRY_HAND = Dress(
     coat=tone("c8ba97", "a09272", "e6dbbd"),
     coat_far=tone("a49779", "83785d", "c0b391"),
@@ -306,9 +320,9 @@ def draw(pose: Pose, dress: Dress, tool: Held = draw_pole, head: Held = draw_hea
         [
             (-6, -4),
             (4.6, -4),
-            (5.8, 7),
-            (-1.5, 9.5 + pose.tail * 0.02),
-            (-8 - pose.tail * 0.22, 11 - abs(pose.tail) * 0.1),
+            (5.8 + dress.long * 0.1, 7 + dress.long),
+            (-1.5, 9.5 + dress.long + pose.tail * 0.02),
+            (-8 - pose.tail * 0.22, 11 + dress.long - abs(pose.tail) * 0.1),
         ],
     )
     draw_leg(canvas, (hip[0] - 1, hip[1]), pose.near, dress.trousers, dress.boot)
@@ -640,9 +654,10 @@ def sheet(
 
 
 def main() -> None:
-    """Write both sheets beside this file."""
+    """Write the sheets beside this file."""
     here = Path(__file__).parent
     sheet(LAMPLIGHTER, ROWS).save(here / "lamplighter.png", optimize=True)
+    sheet(WINTER, ROWS).save(here / "lamplighter-winter.png", optimize=True)
     walks: list[list[tuple[str, Callable[[int], list[Pose]], int]]]
     walks = [[("idle", idle, 6), ("rise", rise, 2)], [("walk", walk, 8)], [("run", run, 8)]]
     sheet(FERRY_HAND, walks).save(here / "ferry-hand.png", optimize=True)

@@ -13,6 +13,15 @@ from msgspec.structs import replace
 from PIL import Image
 
 from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.costume_edits import (
+    as_they_are,
+    by_new_choice,
+    part_at,
+    place_of,
+    stands_for,
+    without_place,
+    worn_instead,
+)
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, parse
@@ -30,6 +39,7 @@ from leanstep.core.naming.removing import without
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.drawable import Piece, of_situation, of_state
 from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.sheets.recutting import Recut, recut
 from leanstep.core.tick.table import table_of
 from leanstep.runtime import Player, Table
 from tests.support.build import sketch, way
@@ -123,7 +133,9 @@ def test_costumes_change_no_trace_and_no_verdict() -> None:
     one, other = (check_character(character) for character in (dressed, plain))
     assert [fate.free for fate in one.states] == [fate.free for fate in other.states]
     machines = [compile_character(character) for character in (dressed, plain)]
-    rows = [{machine.index["mood"]: "angry", machine.index["jump"]: True} for machine in machines]
+    rows: list[dict[int, float | bool | str]] = [
+        {machine.index["mood"]: "angry", machine.index["jump"]: True} for machine in machines
+    ]
     steps = [
         Stepper(machine, free=True).step(Stepper(machine, free=True).first(), row)
         for machine, row in zip(machines, rows)
@@ -227,3 +239,62 @@ def test_games_are_told_what_a_costume_shows(tmp_path: Path) -> None:
     assert told == ["art/1", "coat/1"]
     # without costumes the table is as old as it was
     assert table_of(compile_character(replace(character, costumes=()))).leanstep_table < 5
+
+
+# --- edits
+
+
+def test_a_sheet_stands_in_for_another_in_one_gesture_and_takes_its_layout() -> None:
+    new = Sheet(name="wool", image="wool.png", size=(64, 16))
+    old = replace(bare("art"), foot=(8.0, 15.0))
+    character = worn_instead(replace(keeper(old, new), costumes=()), "wool", "art")
+    assert character.costumes == (Costume(name="wool", sheets=(StandIn(sheet="art", by="wool"),)),)
+    assert (character.sheets[1].cut, character.sheets[1].foot) == (old.cut, old.foot)
+    # what is cut, or of another size, keeps its layout
+    other = replace(new, size=(32, 16))
+    assert worn_instead(keeper(old, other), "wool", "art").sheets[1] == other
+    # put into a costume that is there, and taken out with it
+    again = worn_instead(character, "wool", "art", "winter")
+    assert [one.name for one in again.costumes] == ["winter"] and place_of(again, "wool") == (0, 0)
+    assert without_place(again, "wool").costumes == () and place_of(without_place(again, "wool"), "wool") is None
+
+
+def test_numbered_pictures_are_matched_by_their_names() -> None:
+    own = Sheet(name="art", image="art/keeper_08.png", images=("art/keeper_09.png", "art/keeper_10.png"))
+    other = Sheet(name="coat", image="coat/coat_09.png", images=("coat/coat_10.png", "coat/coat_11.png"))
+    character = worn_instead(replace(keeper(own, other), costumes=()), "coat", "art")
+    assert character.costumes[0].sheets[0].frames == {"1": 0, "2": 1}
+
+
+def test_a_costume_is_worn_by_a_new_choice_and_the_next_by_the_same() -> None:
+    character = replace(keeper(bare("art"), bare("coat"), bare("rags")), costumes=())
+    character = worn_instead(worn_instead(character, "coat", "art", "winter coat"), "rags", "art", "rags")
+    character = by_new_choice(by_new_choice(character, 0), 1)
+    (made,) = [one for one in character.parameters if one.name == "wears"]
+    assert made.choices == ("plain", "winter_coat", "rags")
+    assert [(one.parameter, one.value) for one in character.costumes] == [("wears", "winter_coat"), ("wears", "rags")]
+    assert not found(character, "costume.broken")
+    assert "wears" not in [one.details["parameter"] for one in found(character, "parameter.unread")]
+    assert shown(character, 1, wears="rags") == [("rags", 1)] and shown(character, 1, wears="plain") == [("art", 1)]
+
+
+def test_frames_are_shown_as_they_are_and_stand_in_for_others() -> None:
+    character = keeper(bare("art"), bare("coat"))
+    kept = as_they_are(character, (0, 0), [1, 3])
+    assert part_at(kept, (0, 0)).original == (1, 3)
+    assert part_at(as_they_are(kept, (0, 0), [1], on=False), (0, 0)).original == (3,)
+    moved = stands_for(character, (0, 0), 3, 1)
+    assert part_at(moved, (0, 0)).frames == {"1": 3} and shown(moved, 1, mood="angry") == [("coat", 3)]
+    assert part_at(stands_for(moved, (0, 0), 1, 1), (0, 0)).frames == {}
+
+
+def test_a_new_cut_of_either_sheet_leaves_the_same_drawings_on() -> None:
+    character = keeper(bare("art"), bare("coat"), stand_in={"original": (2,)})
+    turned = Recut(Cut(columns=4), (64, 16), {0: 1, 1: 0, 2: 3, 3: 2})
+    after = recut(character, 0, turned)
+    # frame 1 of the art is 0 now, and still shown as frame 1 of the coat
+    assert part_at(after, (0, 0)).frames == {"0": 1, "1": 0, "2": 3, "3": 2} and part_at(after, (0, 0)).original == (3,)
+    assert shown(after, 1, mood="angry") == [("coat", 1)]
+    after = recut(character, 1, turned)
+    assert part_at(after, (0, 0)).frames == {"0": 1, "1": 0, "2": 3, "3": 2} and part_at(after, (0, 0)).original == (2,)
+    assert shown(after, 1, mood="angry") == [("coat", 0)]

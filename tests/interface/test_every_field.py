@@ -13,6 +13,7 @@ from typing import Any
 
 import msgspec
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QWidget
@@ -32,6 +33,7 @@ from leanstep.core.character.clips import (
     Travel,
 )
 from leanstep.core.character.contact_edits import declared
+from leanstep.core.character.costume_edits import by_new_choice, worn_instead
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, put
@@ -259,6 +261,27 @@ def scaled(window: Window) -> QWidget:
     return station
 
 
+def with_costume(document: Character) -> Character:
+    """A second and a third sheet with the same pictures, of which the second is worn by a choice."""
+    (own,) = document.sheets
+    more = tuple(replace(own, name=name) for name in ("winter", "evening"))
+    document = replace(document, sheets=(own, *more))
+    return by_new_choice(worn_instead(document, "winter", own.name), 0)
+
+
+def costume(window: Window) -> QWidget:
+    window.session.edit("a costume", with_costume)
+    station = sheet("costume")(window)
+    station.choose("winter")  # type: ignore[attr-defined]
+    station.view.choose([3])  # type: ignore[attr-defined]
+    return station.costume  # type: ignore[attr-defined]
+
+
+def state_dressed(window: Window) -> QWidget:
+    window.session.edit("a costume", with_costume)
+    return state(window)
+
+
 def blend(window: Window) -> QWidget:
     window.go("Blends")
     return window.station(BlendsStation)
@@ -357,6 +380,14 @@ TABLE: dict[str, Control | str] = {
     "Sheet.row_facing": "the menu of rows, see test_sheets",
     "Sheet.row_bearing": "said when a ring is filled from rows, see test_dial",
     "Sheet.mirrors": Control(sheet("choose"), "Facing", "Faces both ways"),
+    "StandIn.sheet": Control(costume, "Shown instead of", "evening"),
+    "StandIn.by": "the sheet that is chosen, see test_costumes_by_hand",
+    "StandIn.frames": Control(costume, "Shown for frame", "5"),
+    "StandIn.original": "of chosen frames by a button, see test_costumes_by_hand",
+    "Costume.name": "renamed everywhere at once, see test_costumes_by_hand",
+    "Costume.sheets": LISTED,
+    "Costume.parameter": Control(costume, "Worn by", "no choice", also=("value",)),
+    "Costume.value": Control(costume, "Worn with", "plain"),
     "Cel.frame": Control(clip, "Frame", "12"),
     "Cel.ticks": Control(clip, "Ticks", "7", also=("marks",)),
     "Cel.sheet": "shown once there are several sheets, see test_stations",
@@ -485,6 +516,7 @@ TABLE: dict[str, Control | str] = {
     "State.face": Control(state_above, "Turns to what it touches", "300"),
     "State.squash": Control(state_shaped, "Squash", "squash dip"),
     "State.lean": Control(state_shaped, "Lean", "lean into"),
+    "State.costume": Control(state_dressed, "Costume", "wears winter"),
     "State.expects": Control(state, "Expects", "grounded"),
     "State.grace": Control(state, "Grace", "0.3"),
     "State.on_entry": Control(state, "On entry", "freeze 2 ticks"),
@@ -605,6 +637,7 @@ TABLE: dict[str, Control | str] = {
     "Character.layers": LISTED,
     "Character.body": LISTED,
     "Character.course": LISTED,
+    "Character.costumes": LISTED,
     "Character.squashes": LISTED,
     "Character.leans": LISTED,
     "Character.takes": LISTED,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor, wait
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
@@ -15,7 +15,8 @@ from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.errors import LeanStepError
-from leanstep.core.rehearsal.drawable import Piece
+from leanstep.core.graph.costumes import stands_in
+from leanstep.core.rehearsal.drawable import AS_IT_IS, Piece
 from leanstep.core.sheets.boxes import Box, of_clip
 from leanstep.core.sheets.images import CutSheet, Pixels, Uncut, cut_sheet, load_sheet
 from leanstep.core.sheets.scaling import scaled
@@ -69,6 +70,8 @@ class Art(QObject):
         self._document, self._folder = document, folder
         self._entries: dict[str, _Entry] = {}
         self._pixmaps: dict[tuple[str, int, bool], QPixmap] = {}
+        self.worn: str | None = None
+        """The costume that every preview shows."""
         self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="art")
         self._arrived.connect(self._take_in)
         self._timer = QTimer(self, interval=LOOK_AGAIN)
@@ -77,6 +80,7 @@ class Art(QObject):
 
     def forget(self) -> None:
         """Another document is open."""
+        self.worn = None
         self._entries.clear()
         self._pixmaps.clear()
 
@@ -110,8 +114,29 @@ class Art(QObject):
         entry.right_for = document, folder
         return entry.shown
 
+    def wear(self, costume: str | None) -> None:
+        """Let every preview show a costume (empty: none), whatever the graph says; None: what the graph says."""
+        if costume != self.worn:
+            self.worn = costume
+            self.changed.emit()
+
+    def _dressed(self, piece: Piece) -> Piece:
+        """A piece as it is worn."""
+        if self.worn is None or piece.bare == AS_IT_IS:
+            return piece
+        sheet, frame = piece.bare or (piece.sheet, piece.frame)
+        parts = (part for one in self._document().costumes if one.name == self.worn for part in one.sheets)
+        part = next((one for one in parts if one.sheet == sheet), None)
+        other = self.sheet(part.by) if part is not None else None
+        found = (
+            stands_in(part, len(other.cut.frames), frame) if part is not None and isinstance(other, Loaded) else None
+        )
+        sheet, frame = found or (sheet, frame)
+        return piece if (sheet, frame) == (piece.sheet, piece.frame) else replace(piece, sheet=sheet, frame=frame)
+
     def pixmap(self, piece: Piece) -> QPixmap | None:
         """A piece's picture; None when it cannot be shown."""
+        piece = self._dressed(piece)
         key = (piece.sheet, piece.frame, piece.mirrored)
         if key not in self._pixmaps:
             loaded = self.sheet(piece.sheet)
@@ -123,6 +148,7 @@ class Art(QObject):
 
     def foot(self, piece: Piece) -> tuple[float, float]:
         """The foot point of a piece's picture, in pixels from its top left corner."""
+        piece = self._dressed(piece)
         loaded = self.sheet(piece.sheet)
         if not isinstance(loaded, Loaded) or not 0 <= piece.frame < len(loaded.cut.frames):
             return (0.0, 0.0)
@@ -136,6 +162,9 @@ class Art(QObject):
 
     def box(self, piece: Piece, own: tuple[float, ...] = ()) -> Box | None:
         """The body box of a piece's picture, in units from its foot; ``own`` is that of the clip.  None where it has none."""
+        if piece.bare is not None and piece.bare != AS_IT_IS:
+            # what collides is that of what the costume is worn over
+            piece = replace(piece, sheet=piece.bare[0], frame=piece.bare[1])
         loaded = self.sheet(piece.sheet)
         if not isinstance(loaded, Loaded) or not 0 <= piece.frame < len(loaded.cut.frames):
             return None

@@ -28,7 +28,7 @@ from leanstep.desk.simulation import Simulation
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.ways_out import WaysOut
 from leanstep.desk.why_not import WhyNot
-from leanstep.desk.widgets.basics import button, label
+from leanstep.desk.widgets.basics import DropDown, button, fill_combo, label
 
 RIBBON = 2.0
 """Seconds of what the character did last that the mirror's ribbon shows."""
@@ -184,6 +184,40 @@ class Glass(QWidget):
                     painter.drawEllipse(QPointF(x, row.top() + 3), 1.5, 1.5)
 
 
+class WearsRow(QWidget):
+    """Which costume every preview shows; hidden for a character without any."""
+
+    AS_SAID, BARE = "as the graph says", "no costume"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.choice = DropDown()
+        self.choice.setAccessibleName("What is worn")
+        self.choice.setToolTip("The costume that is seen everywhere here; the character stays as it is")
+        self.choice.activated.connect(self._choose)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(label("Wears", "soft"))
+        row.addWidget(self.choice, 1)
+        session.editing.follow(self, self.refresh, session.changed, session.opened)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the costumes there are."""
+        names, worn = [one.name for one in self.session.document.costumes], self.session.art.worn
+        if worn and worn not in names:
+            worn = None
+            self.session.art.wear(None)
+        fill_combo(
+            self.choice, [self.AS_SAID, self.BARE, *names], {None: self.AS_SAID, "": self.BARE}.get(worn, worn or "")
+        )
+        self.setVisible(bool(names))
+
+    def _choose(self, at: int) -> None:
+        self.session.art.wear(None if at == 0 else "" if at == 1 else self.choice.itemText(at))
+
+
 class FigureView(QWidget):
     """The column on the right.  Sizes: ``pocket``, ``column``, ``stage``; ``away`` when the station is the mirror."""
 
@@ -220,6 +254,8 @@ class FigureView(QWidget):
         buttons.addWidget(self.restart_button)
         buttons.addStretch(1)
         column.addLayout(buttons)
+        self.wears = WearsRow(session)
+        column.addWidget(self.wears)
         self.keys = label("", "soft", wrap=True)
         column.addWidget(self.keys)
         self.ways = WaysOut(session, live)

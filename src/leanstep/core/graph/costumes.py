@@ -11,6 +11,7 @@ from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.sheets.cutting import rectangles
+from leanstep.core.sheets.images import Frame
 from leanstep.core.sheets.recutting import held_frames
 
 
@@ -85,3 +86,35 @@ def frames_shown(character: Character, sheet: str) -> list[int]:
     """The frames of a sheet that clips show and states hold, in their order."""
     shown = {frame for clip in character.clips for frame in clip.frames_of(sheet)}
     return sorted(shown | {held.frame for _, _, held in held_frames(character) if held.sheet == sheet})
+
+
+ELSEWHERE = 2.0
+"""Pixels from which a foot stands elsewhere."""
+
+
+@dataclass(frozen=True)
+class Differences:
+    """What a costume does not have of a sheet as that has it: frames it ``lacks``, and those of another size (``larger``), by numbers
+    of the original; and by numbers of the sheet that stands in those that stand ``elsewhere``, with the foot of the original."""
+
+    lacks: tuple[int, ...]
+    elsewhere: Mapping[int, tuple[float, float]]
+    larger: tuple[int, ...]
+
+
+def compared(part: StandIn, shown: Sequence[int], own: Sequence[Frame], other: Sequence[Frame]) -> Differences:
+    """How the frames of a sheet that are ``shown`` are in a costume; ``own`` and ``other`` are those of both sheets."""
+    lacks, elsewhere, larger = list[int](), dict[int, tuple[float, float]](), list[int]()
+    for frame in shown:
+        if frame >= len(own) or own[frame].empty or frame in part.original:
+            continue
+        found = stands_in(part, len(other), frame)
+        if found is None or other[found[1]].empty:
+            lacks.append(frame)
+            continue
+        one, two = own[frame], other[found[1]]
+        if (one.rect.width, one.rect.height) != (two.rect.width, two.rect.height):
+            larger.append(frame)
+        elif max(abs(one.foot[0] - two.foot[0]), abs(one.foot[1] - two.foot[1])) > ELSEWHERE:
+            elsewhere[found[1]] = one.foot
+    return Differences(tuple(lacks), elsewhere, tuple(larger))

@@ -43,6 +43,10 @@ class Piece:
     bare: tuple[str, int] | None = None
 
 
+AS_IT_IS = ("", 0)
+"""The ``bare`` of a piece that is shown as it is, whatever is worn."""
+
+
 @dataclass(frozen=True)
 class Drawable:
     """A figure: its pieces from the back to the front; none when nothing is shown."""
@@ -57,8 +61,8 @@ QUARTER = 90
 
 
 def of_frame(sheet: str, frame: int, mirrored: bool = False) -> Drawable:
-    """One frame of a sheet."""
-    return Drawable((Piece(sheet, frame, mirrored),))
+    """One frame of a sheet, without a costume."""
+    return Drawable((Piece(sheet, frame, mirrored, bare=AS_IT_IS),))
 
 
 def of_cel(clip: Clip, cel: Cel, mirrored: bool = False) -> Drawable:

@@ -9,6 +9,7 @@ import msgspec
 
 from leanstep.core.character.action_boxes import followed, with_moved_feet
 from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, put
 from leanstep.core.character.sheets import Cut, Sheet
@@ -89,6 +90,7 @@ def recut(document: Character, at: int, new: Recut) -> Character:
     clips = (_followed(clip, sheet.name, new) for clip in document.clips)
     off = _off_drawings(sheet, new)
     document = put(document, ("clips",), tuple(with_moved_feet(clip, sheet.name, off) for clip in clips))
+    document = put(document, ("costumes",), tuple(_still_worn(one, sheet.name, new) for one in document.costumes))
     for layer, number, held in held_frames(document):
         if held.sheet == sheet.name:
             document = put(document, ("layers", layer, "states", number, "held"), _anew(held, new))
@@ -142,6 +144,25 @@ def _followed(clip: Clip, sheet: str, new: Recut) -> Clip:
     changed = (cels, playback) != (clip.cels, clip.playback)
     boxes = followed(clip.boxes, there) if len(there) < len(clip.cels) else clip.boxes
     return msgspec.structs.replace(clip, cels=cels, playback=playback, boxes=boxes) if changed else clip
+
+
+def _still_worn(costume: Costume, sheet: str, new: Recut) -> Costume:
+    """A costume that shows the same drawings for the same ones, once a sheet that it is about has other numbers."""
+
+    def followed(part: StandIn) -> StandIn:
+        if sheet not in (part.sheet, part.by):
+            return part
+        known = {*map(int, part.frames), *part.original, *new.frames}
+        pairs = {frame: part.frames.get(str(frame), frame) for frame in known}
+        if sheet == part.sheet:
+            pairs = {new.frames[frame]: other for frame, other in pairs.items() if frame in new.frames}
+        else:
+            pairs = {frame: new.frames.get(other, other) for frame, other in pairs.items()}
+        kept = (new.frames.get(frame, frame) for frame in part.original) if sheet == part.sheet else part.original
+        frames = by_number({str(frame): other for frame, other in pairs.items() if frame != other})
+        return msgspec.structs.replace(part, frames=frames, original=tuple(sorted(kept)))
+
+    return msgspec.structs.replace(costume, sheets=tuple(map(followed, costume.sheets)))
 
 
 def _anew(cel: Cel, new: Recut) -> Cel:

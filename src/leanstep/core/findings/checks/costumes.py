@@ -9,14 +9,13 @@ from leanstep.core.character.document import Character
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
-from leanstep.core.graph.costumes import frames_shown, stands_in
+from leanstep.core.graph.costumes import compared, frames_shown
 from leanstep.core.sheets.analysis import SheetAnalysis
+from leanstep.core.sheets.images import Frame
 from leanstep.core.wording import some
 
 NAMED = 6
 """Frames that are named in a sentence."""
-ELSEWHERE = 2.0
-"""Pixels from which a foot stands elsewhere."""
 
 
 @check
@@ -85,20 +84,8 @@ def drawn_costumes(evidence: Evidence) -> Iterator[Finding]:
 def _compared(
     costume: str, part: StandIn, shown: list[int], own: SheetAnalysis, other: SheetAnalysis
 ) -> Iterator[Finding]:
-    lacks, elsewhere, larger = [], dict[int, tuple[float, float]](), []
-    for frame in shown:
-        if frame >= len(own.rects) or frame in own.empty or frame in part.original:
-            continue
-        found = stands_in(part, len(other.rects), frame)
-        if found is None or found[1] in other.empty:
-            lacks.append(frame)
-            continue
-        one, two = own.rects[frame], other.rects[found[1]]
-        foot, there = own.feet[frame], other.feet[found[1]]
-        if (one.width, one.height) != (two.width, two.height):
-            larger.append(frame)
-        elif max(abs(foot[0] - there[0]), abs(foot[1] - there[1])) > ELSEWHERE:
-            elsewhere[found[1]] = foot
+    found = compared(part, shown, _frames(own), _frames(other))
+    lacks, elsewhere, larger = list(found.lacks), found.elsewhere, list(found.larger)
     if lacks:
         yield _about(
             "costume.lacks",
@@ -130,6 +117,10 @@ def _compared(
             f"In costume {costume} {{frames}} of sheet {part.sheet} have another size.",
             "That is no fault where their feet stand right.",
         )
+
+
+def _frames(seen: SheetAnalysis) -> list[Frame]:
+    return [Frame(rect, foot, at in seen.empty) for at, (rect, foot) in enumerate(zip(seen.rects, seen.feet))]
 
 
 def _about(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from leanstep.core.character.costume_edits import as_they_are
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, change
 from leanstep.core.findings.repairs.registry import Repair, mends, sheet_of
@@ -23,10 +24,9 @@ def _as_they_are(character: Character, finding: Finding) -> Iterator[Repair]:
     """What is lacking is meant to be shown as it is."""
     at, place = _stand_in(character, finding)
     frames = finding.details["frames"]
-    kept = tuple(sorted({*character.costumes[at].sheets[place].original, *frames}))
     what = f"{counted(len(frames), 'frame')} of sheet {finding.details['sheet']} {'is' if len(frames) == 1 else 'are'}"
     sentence = f"In costume {finding.details['costume']} {what} shown as without it."
-    yield Repair(sentence, change(character, ("costumes", at, "sheets", place), original=kept))
+    yield Repair(sentence, as_they_are(character, (at, place), frames))
 
 
 @mends("costume.elsewhere")

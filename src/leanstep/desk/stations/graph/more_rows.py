@@ -152,6 +152,10 @@ class StateRows(QWidget):
         self.squash.activated.connect(lambda at: self.changed.emit({"squash": chosen_shape(self.squash, at)}))
         self.lean = shape_choice("lean", "How the figure tilts while the state is active")
         self.lean.activated.connect(lambda at: self.changed.emit({"lean": chosen_shape(self.lean, at)}))
+        self.costume = DropDown()
+        self.costume.setAccessibleName("Costume")
+        self.costume.setToolTip("What is worn in the state, whatever is worn else; costumes are made in Sheets")
+        self.costume.activated.connect(lambda at: self.changed.emit({"costume": chosen_shape(self.costume, at)}))
         self.breath = button(
             "Let it breathe",
             "A slow stretch by two pixels, for a figure that nobody drew breathing",
@@ -159,7 +163,7 @@ class StateRows(QWidget):
         )
         row = QHBoxLayout()
         row.addWidget(label("The drawing", "soft"))
-        for one in (self.squash, self.lean, self.breath):
+        for one in (self.squash, self.lean, self.breath, self.costume):
             row.addWidget(one)
         row.addStretch(1)
         return row
@@ -185,6 +189,9 @@ class StateRows(QWidget):
         show_shapes(self.squash, "squash", [one.name for one in character.squashes], state.squash)
         show_shapes(self.lean, "lean", [one.name for one in character.leans], state.lean)
         self.breath.setEnabled(not state.squash)
+        wears = [f"wears {one.name}" for one in character.costumes]
+        fill_combo(self.costume, ["no costume", *wears], f"wears {state.costume}" if state.costume else "no costume")
+        self.costume.setVisible(bool(wears or state.costume))
         phrases = effect_text.phrases(character)
         self.entry.show_words(effect_text.effect_words(state.on_entry), phrases, (layer, state.name))
         self.leave.show_words(effect_text.effect_words(state.on_leave), phrases, (layer, state.name))

@@ -37,13 +37,14 @@ ZOOMS = (1 / 16, 1 / 8, 1 / 6, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 1, 2, 3, 4, 6, 8, 12,
 REACH = 6.0
 """Screen pixels within which an edge or a foot is taken hold of."""
 
-Tool = Literal["choose", "draw", "feet", "boxes"]
+Tool = Literal["choose", "draw", "feet", "boxes", "costume"]
 
 CURSORS = {
     "choose": Qt.CursorShape.ArrowCursor,
     "draw": Qt.CursorShape.CrossCursor,
     "feet": Qt.CursorShape.PointingHandCursor,
     "boxes": Qt.CursorShape.CrossCursor,
+    "costume": Qt.CursorShape.ArrowCursor,
 }
 
 FLAGS = {"error": "error", "warning": "warning", "note": "soft"}
@@ -107,6 +108,7 @@ class SheetView(QWidget):
                 "feet": "Drag a foot to move those of all chosen frames; arrow keys nudge",
                 "boxes": "Drag a body box or its edges, of all chosen frames; drag in a frame without one to draw it; arrow keys "
                 "nudge, with Alt resize",
+                "costume": "Choose a frame to say which one of the other sheet it is shown for",
             }[tool]
             + ".\nThe wheel zooms, the middle button moves the sheet."
         )

@@ -36,6 +36,7 @@ from leanstep.core.wording import counted
 from leanstep.desk.art import Loaded, Unfitted
 from leanstep.desk.context import Context
 from leanstep.desk.stations.sheets.cards import Card
+from leanstep.desk.stations.sheets.costume_row import CostumeRow
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
@@ -109,6 +110,8 @@ class SheetsStation(ListStation):
         self.clip_rows = button(
             "A clip a row …", "Make a clip of every row, with names from a pattern", self.clips_of_rows
         )
+        self.costume = CostumeRow(session, lambda: list(self.view.chosen))
+        self.costume.hide()
         self.chosen_text = label("", "soft")
         self.problems = button("", "What is wrong with this sheet, and where", self._open_problems)
         self.problem_menu = QMenu(self)
@@ -118,7 +121,7 @@ class SheetsStation(ListStation):
         for text, mode in COMPARISONS:
             self.compare.addItem(text, mode)
         self.compare.currentIndexChanged.connect(lambda at: self.strip.compare_by(self.compare.itemData(at)))
-        self.tools.took.connect(lambda tool: self.strip.show_boxes(tool == "boxes"))
+        self.tools.took.connect(self._took)
         self._lay_out()
         self.follow()
 
@@ -148,6 +151,7 @@ class SheetsStation(ListStation):
         middle = QVBoxLayout()
         middle.addLayout(head)
         middle.addWidget(self.ways)
+        middle.addWidget(self.costume)
         middle.addWidget(self.export)
         middle.addWidget(self.walk)
         middle.addWidget(self.ground)
@@ -228,11 +232,22 @@ class SheetsStation(ListStation):
             self.suggesting.look_at(pixels, source, part.ground if part is not None else None, paths)
         if self.ways.trying is None:
             self.ways.show_cut(part, self.image_size())
+        self.costume.show_sheet(part)
         self.tools.show_sheet(part, loaded.cut.usual_height if isinstance(loaded, Loaded) else 1.0)
         self._show_outcomes()
         self._show_ground()
         self._show_problems()
         self._selection()
+
+    def _took(self, tool: str) -> None:
+        """Another tool is in hand."""
+        self.strip.show_boxes(tool == "boxes")
+        # it takes the place of the ways to cut, so that the tools stay where they are
+        dressing = tool == "costume"
+        if dressing and self.ways.isVisible():
+            self.costume.setFixedHeight(self.ways.height())
+        self.ways.setHidden(dressing)
+        self.costume.setVisible(dressing)
 
     def point_at(self, details: Mapping[str, Any]) -> None:
         if details.get("sheet") == self.current:
@@ -299,6 +314,7 @@ class SheetsStation(ListStation):
     def _selection(self) -> None:
         chosen, everything = self.view.chosen, list(range(len(self.view.frames)))
         self.strip.show_frames(self.current, chosen or everything)
+        self.costume.show_choice()
         self.make_clip.setEnabled(bool(chosen))
         self.clip_rows.setEnabled(bool(everything))
         self.tools.show_choice(self.sheet, chosen, len(everything))
@@ -376,7 +392,7 @@ class SheetsStation(ListStation):
 
     def _make_room(self, asks: bool) -> None:
         """The ways to cut are out of the way while it is asked about an image that was saved again."""
-        self.ways.setHidden(asks)
+        self.ways.setHidden(asks or self.view.tool == "costume")
 
     def _follow(self, answer: tuple[Export, Recut]) -> None:
         """Clips and feet go with their drawings."""

@@ -20,6 +20,7 @@ TOOLS: tuple[tuple[Tool, str, str], ...] = (
     ("draw", "Draw", "Draw, move, split and merge frames by hand"),
     ("feet", "Feet", "Set where frames stand"),
     ("boxes", "Boxes", "Set what of a frame collides: its body box"),
+    ("costume", "Costume", "Say what the sheet is shown instead of, and when"),
 )
 
 FOOT_RULES = {
@@ -108,6 +109,7 @@ class ToolRow(QWidget):
             "draw": [self.merge_button, self.split_button, self.split_down, self.remove_button],
             "feet": [self.foot_rule, self.as_neighbour, self.own_feet],
             "boxes": [self.box_rule, self.margin, self.own_boxes],
+            "costume": [],
         }
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)

@@ -1,0 +1,140 @@
+"""Edits of costumes: what stands in for what, when it is worn, and what is shown as it is."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from itertools import takewhile
+from pathlib import PurePosixPath
+
+from msgspec.structs import replace
+
+from leanstep.core.character.costumes import Costume, StandIn
+from leanstep.core.character.document import Character
+from leanstep.core.character.edits import append, by_number, free_name, put
+from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.names import name_fault
+from leanstep.core.character.sheets import Cut, Sheet
+
+Place = tuple[int, int]
+"""A costume, and what of it stands in for a sheet."""
+
+
+def place_of(character: Character, sheet: str) -> Place | None:
+    """Where a sheet stands in for another; None where it does not."""
+    pairs = ((at, part) for at, one in enumerate(character.costumes) for part in enumerate(one.sheets))
+    return next(((at, place) for at, (place, part) in pairs if part.by == sheet), None)
+
+
+def part_at(character: Character, place: Place) -> StandIn:
+    """What stands in."""
+    return character.costumes[place[0]].sheets[place[1]]
+
+
+def worn_instead(character: Character, by: str, sheet: str, costume: str = "") -> Character:
+    """A sheet stands in for another, in a costume of this name or (empty) in one that is called as the sheet; of an image of the
+    same size that is not cut yet, the layout is taken over.  Frames of numbered pictures are matched by their names."""
+    own = next(one for one in character.sheets if one.name == sheet)
+    sheets = tuple(laid_out_like(one, own) if one.name == by else one for one in character.sheets)
+    other = next(one for one in sheets if one.name == by)
+    made = StandIn(sheet=sheet, by=by, frames=by_picture(own, other))
+    there = [one.name for one in character.costumes]
+    name = costume or free_name(by, there)
+    costumes = []
+    for one in (*character.costumes, *(() if name in there else (Costume(name=name),))):
+        kept = tuple(part for part in one.sheets if part.by != by and not (one.name == name and part.sheet == sheet))
+        if one.name == name:
+            kept = (*kept, made)
+        if kept or not one.sheets:
+            costumes.append(replace(one, sheets=kept))
+    return replace(character, sheets=sheets, costumes=tuple(costumes))
+
+
+def without_place(character: Character, by: str) -> Character:
+    """The character in which a sheet stands in for none; a costume that has nothing left is gone."""
+    costumes = []
+    for one in character.costumes:
+        kept = tuple(part for part in one.sheets if part.by != by)
+        if kept or not one.sheets:
+            costumes.append(replace(one, sheets=kept))
+    return replace(character, costumes=tuple(costumes))
+
+
+def laid_out_like(sheet: Sheet, own: Sheet) -> Sheet:
+    """A sheet with the layout of another, where its image is as large and it is not cut yet."""
+    if sheet.cut != Cut() or not sheet.size or sheet.size != own.size:
+        return sheet
+    fields = ("cut", "foot", "foot_rule", "feet", "scale", "facing", "row_facing", "row_bearing", "mirrors")
+    return replace(sheet, **{field: getattr(own, field) for field in fields})
+
+
+def by_picture(own: Sheet, other: Sheet) -> dict[str, int]:
+    """Frames of one sheet of single pictures that have another number in the other one, by what tells their files' names apart."""
+    if len(own.all_images) < 2 or len(other.all_images) < 2:
+        return {}
+    numbers = {name: at for at, name in enumerate(_told_apart(other.all_images))}
+    pairs = {str(at): numbers[name] for at, name in enumerate(_told_apart(own.all_images)) if name in numbers}
+    return {frame: there for frame, there in pairs.items() if int(frame) != there}
+
+
+def _told_apart(images: Iterable[str]) -> list[str]:
+    """The names of files without what they all begin with."""
+    stems = [PurePosixPath(image).stem for image in images]
+    pairs = takewhile(lambda pair: pair[0] == pair[1], zip(min(stems), max(stems)))
+    # a number is not cut in two
+    start = len(re.sub(r"\d+\Z", "", "".join(letter for letter, _ in pairs)))
+    return [stem[start:] for stem in stems]
+
+
+def by_new_choice(character: Character, costume: int) -> Character:
+    """The costume is worn by a choice: by that by which others are, or by a new one, which begins with none of them."""
+    names = [_word(one.name) for one in character.costumes]
+    shared = next((one.parameter for one in character.costumes if one.parameter), "")
+    known = {one.name: at for at, one in enumerate(character.parameters) if one.kind == "choice"}
+    if shared in known:
+        at, parameter = known[shared], character.parameters[known[shared]]
+        value = free_name(names[costume], list(parameter.choices), "_")
+        parameter = replace(parameter, choices=(*parameter.choices, value))
+        return _worn_by(put(character, ("parameters", at), parameter), costume, shared, value)
+    taken = [one.name for one in character.parameters] + [one.name for one in character.controls.buttons]
+    name = free_name("wears", [*taken, *(one.name for one in character.controls.sticks)], "_")
+    made = Parameter(name=name, kind="choice", choices=(free_name("plain", names, "_"), names[costume]))
+    return _worn_by(append(character, ("parameters",), made), costume, name, names[costume])
+
+
+def _worn_by(character: Character, costume: int, parameter: str, value: str) -> Character:
+    made = replace(character.costumes[costume], parameter=parameter, value=value)
+    return _with(character, costume, made)
+
+
+def _with(character: Character, at: int, costume: Costume) -> Character:
+    costumes = (costume if number == at else one for number, one in enumerate(character.costumes))
+    return replace(character, costumes=tuple(costumes))
+
+
+def _with_part(character: Character, place: Place, part: StandIn) -> Character:
+    costume = character.costumes[place[0]]
+    parts = tuple(part if number == place[1] else one for number, one in enumerate(costume.sheets))
+    return _with(character, place[0], replace(costume, sheets=parts))
+
+
+def _word(name: str) -> str:
+    """A name as it can stand in a condition."""
+    word = re.sub(r"\W+", "_", name, flags=re.ASCII).strip("_") or "costume"
+    return word if name_fault(word) is None else f"in_{word}"
+
+
+def as_they_are(character: Character, place: Place, frames: Iterable[int], on: bool = True) -> Character:
+    """Frames of the original are shown as they are, or (``on`` false) as they are in the costume."""
+    part = part_at(character, place)
+    kept = {*part.original, *frames} if on else set(part.original) - set(frames)
+    return _with_part(character, place, replace(part, original=tuple(sorted(kept))))
+
+
+def stands_for(character: Character, place: Place, frame: int, original: int) -> Character:
+    """A frame of the sheet that stands in is shown for one of the original."""
+    part = part_at(character, place)
+    frames = {number: other for number, other in part.frames.items() if number != str(original)}
+    if frame != original:
+        frames[str(original)] = frame
+    return _with_part(character, place, replace(part, frames=by_number(frames)))

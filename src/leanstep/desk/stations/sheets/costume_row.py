@@ -1,0 +1,278 @@
+"""What the chosen sheet stands in for: the costume it belongs to, when that is worn, and what it lacks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from leanstep.core.character import costume_edits
+from leanstep.core.character.costumes import Costume, StandIn
+from leanstep.core.character.document import Character
+from leanstep.core.character.edits import by_number, change, free_name
+from leanstep.core.character.sheets import Sheet
+from leanstep.core.graph.costumes import Differences, compared, frames_shown
+from leanstep.core.naming.references import Thing
+from leanstep.core.wording import counted, some
+from leanstep.desk.art import Loaded
+from leanstep.desk.session import Session
+from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, fill_combo, label
+
+NOTHING, NEW, NO_CHOICE = "no other sheet", "a new costume", "no choice"
+NAMED = 8
+"""Frames that are named in a sentence."""
+
+
+class CostumeRow(QWidget):
+    """What is shown instead of what, when, and what is lacking.  ``chosen`` are the frames that are chosen."""
+
+    def __init__(self, session: Session, chosen: Callable[[], list[int]]) -> None:
+        super().__init__()
+        self.session, self._chosen = session, chosen
+        self.sheet: Sheet | None = None
+        self.instead = self._choice("Shown instead of", "The sheet that this one stands in for", self._set_instead)
+        self.costume = self._choice("In costume", "The costume it belongs to", self._set_costume)
+        self.name = NameField("costume")
+        self.name.setMinimumWidth(110)
+        self.name.renamed.connect(self._rename)
+        self.name.refused.connect(session.said)
+        self.parameter = self._choice("Worn by", "A choice by which the costume is worn", self._set_parameter)
+        self.value = self._choice("Worn with", "The choice with which it is", self._set_value)
+        self.new_choice = button(
+            "By a choice", "It is worn by a choice: the one of other costumes, or a new parameter", self._by_new_choice
+        )
+        self.remove = button("Remove", "Remove the costume; its sheets stay", self._remove)
+        self.said = label("", "soft")
+        self.as_it_is = button(
+            "Show as it is", "Of what is lacking the original is shown, and is meant to be", self._as_they_are
+        )
+        self.feet = button("Same feet", "Frames that stand elsewhere get the feet of the original", self._same_feet)
+        self.keep = button(
+            "Chosen as they are",
+            "In place of the chosen frames the original is shown, or (pressed again) these once more",
+            self._keep,
+        )
+        self.number = NumberField(
+            "Shown for frame", "The frame of the original that the chosen one is shown for", 0, 99_999
+        )
+        self.number.setPrefix("chosen for ")
+        self.number.setMinimumWidth(104)
+        self.number.settled.connect(lambda value: self._stand_for(int(value)))
+        belongs = (label("in", "soft"), self.costume, label("called", "soft"), self.name, self.remove)
+        worn = (label("Worn while", "soft"), self.parameter, label("is", "soft"), self.value, self.new_choice)
+        self._of_costume: list[QWidget] = [*belongs, *worn]
+        lines = (
+            (label("Shown instead of", "soft"), self.instead, *belongs),
+            (*worn, self.keep, self.number),
+            (self.said, self.as_it_is, self.feet),
+        )
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        for parts in lines:
+            row = QHBoxLayout()
+            row.setSpacing(6)
+            for part in parts:
+                row.addWidget(part)
+            row.addStretch(1)
+            column.addLayout(row)
+        column.addStretch(1)
+
+    def _choice(self, name: str, tip: str, chosen: Callable[[str], None]) -> DropDown:
+        made = DropDown()
+        made.setAccessibleName(name)
+        made.setToolTip(tip)
+        made.activated.connect(lambda at: chosen(made.itemText(at)))
+        return made
+
+    # --- what is shown
+
+    @property
+    def place(self) -> costume_edits.Place | None:
+        """The costume the sheet belongs to, and what stands in there."""
+        return costume_edits.place_of(self.session.document, self.sheet.name) if self.sheet is not None else None
+
+    @property
+    def _worn(self) -> tuple[Costume, StandIn] | None:
+        place, costumes = self.place, self.session.document.costumes
+        return None if place is None else (costumes[place[0]], costumes[place[0]].sheets[place[1]])
+
+    def show_sheet(self, sheet: Sheet | None) -> None:
+        """Show what a sheet stands in for."""
+        self.sheet = sheet
+        document, worn = self.session.document, self._worn
+        others = [one.name for one in document.sheets if sheet is None or one.name != sheet.name]
+        fill_combo(self.instead, [NOTHING, *others], worn[1].sheet if worn is not None else NOTHING)
+        self.instead.setEnabled(sheet is not None and bool(others))
+        for part in self._of_costume:
+            part.setVisible(worn is not None)
+        if worn is not None:
+            costume = worn[0]
+            fill_combo(self.costume, [*(one.name for one in document.costumes), NEW], costume.name)
+            self.name.show_name(
+                costume.name, lambda name: self.session.rename_fault(Thing("costume", costume.name), name)
+            )
+            choices = {one.name: one.choices for one in document.parameters if one.kind == "choice"}
+            fill_combo(self.parameter, [NO_CHOICE, *choices], costume.parameter or NO_CHOICE)
+            fill_combo(self.value, [*choices.get(costume.parameter, ())], costume.value)
+            self.value.setEnabled(bool(costume.parameter))
+            self.new_choice.setVisible(not costume.parameter)
+            for choice in (self.costume, self.parameter, self.value):
+                choice.updateGeometry()
+        self.show_choice()
+
+    def show_choice(self) -> None:
+        """Show what is lacking, and what can be done with the chosen frames."""
+        worn, found, chosen = self._worn, self._differences(), self._chosen()
+        self.as_it_is.setVisible(bool(found and found.lacks))
+        self.feet.setVisible(bool(found and found.elsewhere))
+        self.keep.setVisible(worn is not None)
+        self.keep.setEnabled(bool(chosen))
+        self.number.setVisible(worn is not None)
+        self.number.setEnabled(len(chosen) == 1)
+        if worn is None:
+            self.said.setText(
+                "It is shown where clips show it. Choose a sheet of the same layout, and it becomes a costume for that."
+            )
+            return
+        if len(chosen) == 1:
+            self.number.show_value(next(iter(self._originals(worn[1], chosen)), chosen[0]))
+        self.said.setText(
+            _in_words(worn[1], found) if found is not None else "Its picture, or the other one, cannot be seen."
+        )
+
+    def _differences(self) -> Differences | None:
+        worn = self._worn
+        if worn is None:
+            return None
+        own, other = (self.session.art.sheet(name) for name in (worn[1].sheet, worn[1].by))
+        if not isinstance(own, Loaded) or not isinstance(other, Loaded):
+            return None
+        return compared(worn[1], frames_shown(self.session.document, worn[1].sheet), own.cut.frames, other.cut.frames)
+
+    def _originals(self, part: StandIn, frames: list[int]) -> list[int]:
+        """The frames of the original that these are shown for."""
+        elsewhere = {other: int(number) for number, other in part.frames.items()}
+        return [elsewhere.get(one, one) for one in frames if one in elsewhere or str(one) not in part.frames]
+
+    # --- edits
+
+    def _edit(self, said: str, work: Callable[[Character], Character]) -> None:
+        self.session.edit(said, work)
+
+    def _set_instead(self, name: str) -> None:
+        sheet = self.sheet
+        if sheet is None:
+            return
+        if name == NOTHING:
+            self._edit(
+                f"{sheet.name} stands in for nothing",
+                lambda document: costume_edits.without_place(document, sheet.name),
+            )
+            return
+        worn = self._worn
+        costume = worn[0].name if worn is not None else ""
+        self._edit(
+            f"{sheet.name} is shown instead of {name}",
+            lambda document: costume_edits.worn_instead(document, sheet.name, name, costume),
+        )
+
+    def _set_costume(self, name: str) -> None:
+        sheet, worn = self.sheet, self._worn
+        if sheet is None or worn is None or name == worn[0].name:
+            return
+        names = [one.name for one in self.session.document.costumes]
+        wanted = free_name(sheet.name, names) if name == NEW else name
+        self._edit(
+            f"put {sheet.name} into costume {wanted}",
+            lambda document: costume_edits.worn_instead(document, sheet.name, worn[1].sheet, wanted),
+        )
+
+    def _rename(self, name: str) -> None:
+        worn = self._worn
+        if worn is not None:
+            self.session.rename(Thing("costume", worn[0].name), name)
+
+    def _set_parameter(self, name: str) -> None:
+        choices = next((one.choices for one in self.session.document.parameters if one.name == name), ())
+        self._change(parameter="" if name == NO_CHOICE else name, value=choices[0] if choices else "")
+
+    def _set_value(self, value: str) -> None:
+        self._change(value=value)
+
+    def _change(self, **values: object) -> None:
+        place, worn = self.place, self._worn
+        if place is not None and worn is not None:
+            self._edit(
+                f"changed when costume {worn[0].name} is worn",
+                lambda document: change(document, ("costumes", place[0]), **values),
+            )
+
+    def _by_new_choice(self) -> None:
+        place, worn = self.place, self._worn
+        if place is not None and worn is not None:
+            self._edit(
+                f"costume {worn[0].name} is worn by a choice",
+                lambda document: costume_edits.by_new_choice(document, place[0]),
+            )
+
+    def _remove(self) -> None:
+        worn = self._worn
+        if worn is not None:
+            self.session.remove(Thing("costume", worn[0].name))
+
+    def _as_they_are(self) -> None:
+        place, found = self.place, self._differences()
+        if place is not None and found is not None and found.lacks:
+            self._edit(
+                f"showed {counted(len(found.lacks), 'frame')} as without the costume",
+                lambda document: costume_edits.as_they_are(document, place, found.lacks),
+            )
+
+    def _same_feet(self) -> None:
+        sheet, found = self.sheet, self._differences()
+        if sheet is None or found is None:
+            return
+        at = next(at for at, one in enumerate(self.session.document.sheets) if one.name == sheet.name)
+        feet = by_number(sheet.feet | {str(frame): foot for frame, foot in found.elsewhere.items()})
+        self._edit(
+            f"gave {sheet.name} the feet of the original", lambda document: change(document, ("sheets", at), feet=feet)
+        )
+
+    def _keep(self) -> None:
+        place, worn = self.place, self._worn
+        if place is None or worn is None:
+            return
+        frames = self._originals(worn[1], self._chosen())
+        on = not set(frames) <= set(worn[1].original)
+        self._edit(
+            f"showed {counted(len(frames), 'frame')} {'as without' if on else 'in'} the costume",
+            lambda document: costume_edits.as_they_are(document, place, frames, on),
+        )
+
+    def _stand_for(self, original: int) -> None:
+        place, chosen = self.place, self._chosen()
+        if place is not None and len(chosen) == 1:
+            self._edit(
+                f"frame {chosen[0]} is shown for frame {original}",
+                lambda document: costume_edits.stands_for(document, place, chosen[0], original),
+            )
+
+
+def _in_words(part: StandIn, found: Differences) -> str:
+    """What differs from the original, in a line."""
+
+    def frames(numbers: tuple[int, ...] | list[int]) -> str:
+        return f"{'frame' if len(numbers) == 1 else 'frames'} {some([str(one) for one in numbers], NAMED)}"
+
+    parts = []
+    if found.lacks:
+        parts.append(f"lacks {frames(found.lacks)} of {part.sheet}")
+    if found.elsewhere:
+        parts.append(f"{frames(sorted(found.elsewhere))} stand{'s' if len(found.elsewhere) == 1 else ''} elsewhere")
+    if found.larger:
+        parts.append(f"{frames(found.larger)} {'has' if len(found.larger) == 1 else 'have'} another size")
+    if part.original:
+        parts.append(f"{frames(part.original)} as without it")
+    text = "; ".join(parts) or f"has all that clips show of {part.sheet}"
+    return f"{text[0].upper()}{text[1:]}."
