@@ -24,7 +24,7 @@ from leanstep.core.character.costume_edits import (
 )
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
-from leanstep.core.character.files import dump, parse
+from leanstep.core.character.files import dump, load, parse
 from leanstep.core.character.graph import State
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.findings.repairs.proving import repair
@@ -42,7 +42,7 @@ from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.sheets.recutting import Recut, recut
 from leanstep.core.tick.table import table_of
 from leanstep.runtime import Player, Table
-from tests.support.build import sketch, way
+from tests.support.build import DEMO, sketch, way
 
 CELL = 16
 
@@ -298,3 +298,16 @@ def test_a_new_cut_of_either_sheet_leaves_the_same_drawings_on() -> None:
     after = recut(character, 1, turned)
     assert part_at(after, (0, 0)).frames == {"0": 1, "1": 0, "2": 3, "3": 2} and part_at(after, (0, 0)).original == (2,)
     assert shown(after, 1, mood="angry") == [("coat", 0)]
+
+
+@pytest.mark.parametrize("name", ["lamplighter", "lamplighter-faulty"])
+def test_what_is_worn_changes_nothing_that_is_found_of_a_demo(name: str) -> None:
+    """By playing as well: hands do not try what only dresses."""
+    dressed = load(DEMO / f"{name}.leanstep")
+    parameters = tuple(one for one in dressed.parameters if one.name != "wears")
+    plain = replace(dressed, costumes=(), parameters=parameters, sheets=dressed.sheets[:1])
+    told = [
+        [one.sentence for one in check_character(character).findings if "costume" not in one.id]
+        for character in (dressed, plain)
+    ]
+    assert told[0] == told[1] and len(told[0]) > 5

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
 from leanstep.core.conditions.evaluation import Symbolic
+from leanstep.core.conditions.expression import symbols_in
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.sheets.cutting import rectangles
@@ -67,6 +68,25 @@ def _worn_by(machine: Machine, costume: Costume) -> tuple[int, str]:
     index = machine.index.get(costume.parameter, -1)
     known = index >= 0 and costume.value in machine.symbols[index].choices
     return (index if known else -1), costume.value
+
+
+def only_worn(machine: Machine) -> frozenset[int]:
+    """The symbols that say which costume is worn and decide nothing else: hands need not try them."""
+    worn = {symbol for symbol, _ in wardrobe(machine).worn_by if symbol >= 0}
+    if not worn:
+        return frozenset()
+    conditions = [way.condition for layer in machine.layers for row in layer.ways for way in row]
+    conditions += [
+        *machine.assumptions,
+        *(one for _, one in machine.formulas),
+        *(one.operand for one in machine.memories),
+    ]
+    conditions += [*(one.condition for one in machine.expects), machine.touched.guards]
+    read = {symbol for one in conditions if one is not None for symbol in symbols_in(one)}
+    pictures = [picture for row in machine.pictures for picture in row if picture is not None]
+    read |= {symbol for picture in pictures for symbol in picture.axes}
+    read |= {reel.pace.symbol for picture in pictures for reel in picture.reels if reel.pace is not None}
+    return frozenset(worn - read)
 
 
 def frame_counts(character: Character) -> dict[str, int | None]:

@@ -16,6 +16,7 @@ from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.closures import truth
 from leanstep.core.conditions.evaluation import Moment, Symbolic, decide
 from leanstep.core.defaults import TICKS
+from leanstep.core.graph.costumes import only_worn
 from leanstep.core.graph.machine import CompiledTransition, Machine
 from leanstep.core.proof.limits import Limits
 from leanstep.core.proof.regions import regions_of
@@ -127,9 +128,10 @@ class BodyWorld:
         up = [course.start[1], *(edge for shape in course.shapes for edge in (shape.y, shape.y + shape.height))]
         self.ends = [(min(edges) - 4 * CELL, max(edges) + 4 * CELL) for edges in (across, up)]
         self.choices: dict[int, Sequence[Symbolic]] = {}
+        idle = machine.derived | only_worn(machine)
         for index in machine.free:
             symbol = machine.symbols[index]
-            if index in machine.derived:
+            if index in idle:
                 continue
             if symbol.owner == "controls" and symbol.kind == "number":
                 self.choices[index] = [symbol.low, symbol.rest, symbol.high] * len(values[index]) + list(values[index])
