@@ -16,9 +16,11 @@ from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.costume_edits import (
     as_they_are,
     by_new_choice,
+    in_other_colours,
     part_at,
     place_of,
     stands_for,
+    with_colour,
     without_place,
     worn_instead,
 )
@@ -26,7 +28,8 @@ from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load, parse
 from leanstep.core.character.graph import State
-from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.character.sheets import Cut, Exchange, Sheet
+from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
@@ -39,6 +42,8 @@ from leanstep.core.naming.removing import without
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.drawable import Piece, of_situation, of_state
 from leanstep.core.rehearsal.stepping import Stepper
+from leanstep.core.sheets.images import load_sheet
+from leanstep.core.sheets.palette import exchanged, palette
 from leanstep.core.sheets.recutting import Recut, recut
 from leanstep.core.tick.table import table_of
 from leanstep.runtime import Player, Table
@@ -311,3 +316,41 @@ def test_what_is_worn_changes_nothing_that_is_found_of_a_demo(name: str) -> None
         for character in (dressed, plain)
     ]
     assert told[0] == told[1] and len(told[0]) > 5
+
+
+# --- colours
+
+
+def test_a_palette_counts_what_is_drawn_and_colours_are_exchanged_all_at_once() -> None:
+    pixels = np.zeros((2, 4, 4), np.uint8)
+    pixels[0, :3] = (255, 0, 0, 255)
+    pixels[1, 0] = (0, 0, 255, 128)
+    pixels[1, 1] = (0, 255, 0, 0)
+    assert palette(pixels, 9) == [("#ff0000", 0.75), ("#0000ff", 0.25)]
+    assert palette(pixels, 1) == [("#ff0000", 0.75)] and palette(pixels[:, 2:] * 0, 9) == []
+    # red and blue change places; green is as clear as it was
+    turned = exchanged(pixels, (Exchange(was="#ff0000", to="#0000ff"), Exchange(was="#0000ff", to="#ff0000")))
+    assert turned[0, 0].tolist() == [0, 0, 255, 255] and turned[1, 0].tolist() == [255, 0, 0, 128]
+    assert turned[1, 1].tolist() == [0, 255, 0, 0] and pixels[0, 0].tolist() == [255, 0, 0, 255]
+
+
+def test_a_costume_of_other_colours_needs_no_image_and_goes_into_the_atlas(tmp_path: Path) -> None:
+    art = drawn(tmp_path, "art", [(8, 14)] * 4)
+    character, name = in_other_colours(replace(keeper(art, art), sheets=(art,), costumes=()), "art")
+    assert name == "art dyed" and character.costumes[0].sheets == (StandIn(sheet="art", by="art dyed"),)
+    dyed = with_colour(with_colour(character.sheets[1], "#5a3c28", "#102030"), "#5b3c28", "#102031")
+    assert [one.was for one in dyed.colours] == ["#5a3c28", "#5b3c28"]
+    assert with_colour(dyed, "#5a3c28", "#5a3c28").colours == (Exchange(was="#5b3c28", to="#102031"),)
+    character = replace(character, sheets=(art, dyed))
+    seen = [load_sheet(sheet, tmp_path).picture(0)[10, 8].tolist() for sheet in character.sheets]
+    assert seen == [[90, 60, 40, 255], [16, 32, 48, 255]]
+    made = FORMATS["atlas"].make(Source(tmp_path / "keeper.leanstep", character))
+    names = {one["name"] for one in json.loads(made["keeper.atlas.json"])["frames"]}
+    assert {"art/0", "art dyed/0"} <= names and parse(dump(character)) == character
+
+
+def test_what_is_no_colour_is_refused_with_a_way_out() -> None:
+    broken = replace(bare("art"), colours=(Exchange(was="#ff0000", to="red"),))
+    with pytest.raises(LeanStepError, match="'red' is no colour") as said:
+        parse(dump(keeper(broken, bare("coat"))))
+    assert said.value.way_out == "Write one like #ff00ff."

@@ -26,7 +26,7 @@ from leanstep.core.tick.table import table_of
 from tests.property.test_players import asking, everything
 
 NOT_HELD = {
-    "pictures, their feet and body boxes": "Sheet Ground Cut Scale Clip.box",
+    "pictures, their feet and body boxes": "Sheet Ground Exchange Cut Scale Clip.box",
     "how the body moves and what it meets": "Body Course Shape",
     "keys and pads": "Controls Stick Button",
     "feet on the ground": "Contact Clip.contacts",

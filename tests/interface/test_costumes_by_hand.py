@@ -7,13 +7,13 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 from PIL import Image
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QColorDialog, QWidget
 
 from leanstep.core.character.document import Character
-from leanstep.core.character.sheets import Sheet
+from leanstep.core.character.sheets import Exchange, Sheet
 from leanstep.desk.figure_view import WearsRow
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.sheets.costume_row import CostumeRow
@@ -38,11 +38,17 @@ def red(window: Window, demo: Path) -> Window:
         dyed.paste((0, 0, 0, 0), (112 * column, 112 * row, 112 * column + 112, 112 * row + 112))
     dyed.save(demo / "art" / "red.png")
     sheet = Sheet(name="red", image="art/red.png", size=pixels.size)
-    window.session.edit("a sheet", lambda document: replace(document, sheets=(*document.sheets, sheet)))
+    window.session.edit("a sheet", lambda document: replace(undressed(document), sheets=(document.sheets[0], sheet)))
     window.go("Sheets")
     station(window).choose("red")
     QTest.mouseClick(station(window).tools.tools["costume"], LEFT)
     return window
+
+
+def undressed(document: Character) -> Character:
+    """A character without costumes, and without the choice by which they are worn."""
+    parameters = tuple(one for one in document.parameters if one.name != "wears")
+    return replace(document, costumes=(), parameters=parameters, sheets=document.sheets[:1])
 
 
 def station(window: Window) -> SheetsStation:
@@ -177,3 +183,34 @@ def test_a_second_sheet_is_put_into_the_same_costume_and_taken_out(red: Window, 
     assert [(one.sheet, one.by) for one in costume.sheets] == [("lamplighter", "red"), ("tools", "red tools")]
     pick(row(red).instead, "no other sheet")
     assert [one.by for one in document(red).costumes[0].sheets] == ["red"]
+
+
+def test_a_costume_of_other_colours_is_made_and_seen_before_it_counts(window: Window) -> None:
+    window.go("Sheets")
+    station(window).choose("lamplighter")
+    QTest.mouseClick(station(window).tools.tools["costume"], LEFT)
+    QTest.mouseClick(row(window).recolour, LEFT)
+    assert station(window).current == "lamplighter dyed"
+    assert document(window).costumes[-1].sheets[0].by == "lamplighter dyed"
+    coat = next(one for one in row(window).colours.swatches if one.was == "#2f6069")
+    seen = []
+
+    def choose(take: bool) -> None:
+        (dialog,) = [one for one in window.findChildren(QColorDialog) if one.isVisible()]
+        dialog.setCurrentColor(QColor(*RED))
+        seen.append((red_share(station(window).view), document(window).sheets[-1].colours))
+        dialog.accept() if take else dialog.reject()
+
+    for take in (False, True):
+        QTimer.singleShot(0, lambda take=take: choose(take))
+        QTest.mouseClick(coat, LEFT)
+        assert (red_share(station(window).view) > 0.002) == take
+    assert all(share > 0.002 and colours == () for share, colours in seen) and len(seen) == 2
+    assert document(window).sheets[-1].colours == (Exchange(was="#2f6069", to="#c81e1e"),)
+    assert red_share(window.mirror.glass) == 0
+    wears = window.findChild(WearsRow)
+    assert isinstance(wears, WearsRow)
+    pick(wears.choice, "lamplighter dyed")
+    assert red_share(window.mirror.glass) > 0.002
+    window.session.undo()
+    assert document(window).sheets[-1].colours == () and red_share(window.mirror.glass) == 0

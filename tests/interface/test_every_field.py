@@ -263,9 +263,10 @@ def scaled(window: Window) -> QWidget:
 
 def with_costume(document: Character) -> Character:
     """A second and a third sheet with the same pictures, of which the second is worn by a choice."""
-    (own,) = document.sheets
+    own = document.sheets[0]
+    plain = tuple(one for one in document.parameters if one.name != "wears")
     more = tuple(replace(own, name=name) for name in ("winter", "evening"))
-    document = replace(document, sheets=(own, *more))
+    document = replace(document, sheets=(own, *more), costumes=(), parameters=plain)
     return by_new_choice(worn_instead(document, "winter", own.name), 0)
 
 
@@ -368,6 +369,9 @@ TABLE: dict[str, Control | str] = {
     "Sheet.size": "the size of the image; nobody says it",
     "Sheet.ground": "the bar over the sheet, see test_sheets",
     "Sheet.cut": LISTED,
+    "Sheet.colours": "colour by colour, see test_costumes_by_hand",
+    "Exchange.was": "the colour that is clicked, see test_costumes_by_hand",
+    "Exchange.to": "chosen and seen before it counts, see test_costumes_by_hand",
     "Sheet.foot": "one foot for all cells as older files have it; a rule takes its place",
     "Sheet.foot_rule": Control(sheet("feet"), "Rule for feet", "Feet: below the drawing", also=("foot",)),
     "Sheet.feet": HAND,

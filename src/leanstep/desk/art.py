@@ -196,7 +196,8 @@ class Art(QObject):
         stamp = [_stamp(path) for path in paths]
         if known is not None and (known.sheet, known.paths, known.stamp) == (sheet, paths, stamp):
             return known
-        same = known is not None and (known.paths, known.stamp, known.sheet.ground) == (paths, stamp, sheet.ground)
+        same = known is not None and (known.paths, known.stamp) == (paths, stamp)
+        same = same and known is not None and _steps(known.sheet) == _steps(sheet)
         before = known.shown if same and known is not None else None
         coming = self._pool.submit(_load, sheet, self._folder(), before)
         coming.add_done_callback(lambda done: self._tell())
@@ -237,6 +238,11 @@ class Art(QObject):
         for sheet in self._document().sheets:
             if sheet.name in self._entries:
                 self._entry(sheet)
+
+
+def _steps(sheet: Sheet) -> tuple[object, ...]:
+    """What is done to the pixels of a sheet before it is cut."""
+    return sheet.ground, sheet.colours
 
 
 def _stamp(path: Path) -> tuple[float, int]:

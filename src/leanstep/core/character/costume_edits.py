@@ -14,7 +14,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, by_number, free_name, put
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.names import name_fault
-from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.character.sheets import Cut, Exchange, Sheet
 
 Place = tuple[int, int]
 """A costume, and what of it stands in for a sheet."""
@@ -48,6 +48,20 @@ def worn_instead(character: Character, by: str, sheet: str, costume: str = "") -
         if kept or not one.sheets:
             costumes.append(replace(one, sheets=kept))
     return replace(character, sheets=sheets, costumes=tuple(costumes))
+
+
+def in_other_colours(character: Character, sheet: str) -> tuple[Character, str]:
+    """The character with a costume that is a sheet in other colours, which has its pictures and its layout, and is called so."""
+    own = next(one for one in character.sheets if one.name == sheet)
+    name = free_name(f"{sheet} dyed", [one.name for one in character.sheets])
+    character = replace(character, sheets=(*character.sheets, replace(own, name=name)))
+    return worn_instead(character, name, sheet), name
+
+
+def with_colour(sheet: Sheet, was: str, to: str) -> Sheet:
+    """A sheet that shows a colour of its image as another one, or (the same) as it is."""
+    kept = tuple(one for one in sheet.colours if one.was != was)
+    return replace(sheet, colours=kept if was == to else (*kept, Exchange(was=was, to=to)))
 
 
 def without_place(character: Character, by: str) -> Character:

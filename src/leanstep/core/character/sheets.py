@@ -58,6 +58,13 @@ class Ground(Part, frozen=True, kw_only=True):
     holes: Annotated[tuple[tuple[int, ...], ...], POINT, "pixels inside drawings from which it is cleared, too"] = ()
 
 
+class Exchange(Part, frozen=True, kw_only=True):
+    """A colour that is shown as another one."""
+
+    was: Annotated[str, "`#rrggbb`, as it is in the image"]
+    to: Annotated[str, "`#rrggbb`, as it is shown"]
+
+
 class Scale(Part, frozen=True, kw_only=True):
     """The size at which frames are shown: ``by`` times as large as they are drawn, or so that the figure usually stands ``height``
     pixels above its foot."""
@@ -87,6 +94,7 @@ class Sheet(Part, frozen=True, kw_only=True):
         "the image's width and height in pixels when it was cut",
     ] = ()
     ground: Annotated[Ground | None, "what is made transparent first; the image file is never changed"] = None
+    colours: Annotated[tuple[Exchange, ...], "colours that are shown as others, all at once"] = ()
     cut: Annotated[Cut, "how frames are made"] = Cut()
     foot: Annotated[
         tuple[float, ...], Numbers(2, "[x, y] from the cell's top left corner"), "the foot point inside every cell"

@@ -23,7 +23,7 @@ from leanstep.core.character.graph import Layer, Transition
 from leanstep.core.character.inputs import LARGEST, Parameter
 from leanstep.core.character.names import IN_CONDITIONS, name_fault
 from leanstep.core.character.part import Part
-from leanstep.core.character.sheets import MOST_PIXELS, Cut, Ground, Sheet
+from leanstep.core.character.sheets import MOST_PIXELS, Cut, Exchange, Ground, Sheet
 from leanstep.core.character.takes import Beginning
 from leanstep.core.errors import LeanStepError
 
@@ -252,8 +252,17 @@ def _sheet(sheet: Sheet, document: Character) -> Iterator[Fault]:
 
 
 def _ground(ground: Ground, document: Character) -> Iterator[Fault]:
-    if re.fullmatch("#[0-9a-fA-F]{6}", ground.colour) is None:
-        yield "", f"{ground.colour!r} is no colour", "Write one like #ff00ff."
+    yield from _colour(ground.colour)
+
+
+def _exchange(exchange: Exchange, document: Character) -> Iterator[Fault]:
+    yield from _colour(exchange.was)
+    yield from _colour(exchange.to)
+
+
+def _colour(text: str) -> Iterator[Fault]:
+    if re.fullmatch("#[0-9a-fA-F]{6}", text) is None:
+        yield "", f"{text!r} is no colour", "Write one like #ff00ff."
 
 
 def _cut(cut: Cut, document: Character) -> Iterator[Fault]:
@@ -365,6 +374,7 @@ TOGETHER: dict[type[Part], tuple[Callable[[Any, Character], Iterator[Fault]], ..
     Parameter: (_parameter,),
     Sheet: (_sheet,),
     Ground: (_ground,),
+    Exchange: (_exchange,),
     Cut: (_cut,),
     Playback: (_playback,),
     Span: (_ends_after_start,),

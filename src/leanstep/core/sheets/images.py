@@ -14,6 +14,7 @@ from leanstep.core.sheets.background import DRAWN, Ground, Pixels, cleared
 from leanstep.core.sheets.boxes import Box, body_boxes, drawn_box
 from leanstep.core.sheets.cutting import Rect, rectangles
 from leanstep.core.sheets.feet import foot_points
+from leanstep.core.sheets.palette import exchanged
 from leanstep.core.sheets.reading import LARGEST, read_image, read_images, size_of
 from leanstep.core.sheets.scaling import factors
 
@@ -149,10 +150,10 @@ def cut_sheet(sheet: Sheet, source: Pixels, pixels: Pixels) -> CutSheet:
 
 
 def prepared(sheet: Sheet, pixels: Pixels) -> Pixels:
-    """The pixels of a sheet's image after the sheet's own steps: the ground made transparent."""
-    if sheet.ground is None:
-        return pixels
-    return cleared(pixels, Ground.written(sheet.ground.colour, sheet.ground.tolerance), sheet.ground.holes)
+    """The pixels of a sheet's image after the sheet's own steps: the ground made transparent, then colours exchanged."""
+    if sheet.ground is not None:
+        pixels = cleared(pixels, Ground.written(sheet.ground.colour, sheet.ground.tolerance), sheet.ground.holes)
+    return exchanged(pixels, sheet.colours) if sheet.colours else pixels
 
 
 def frames_of(sheet: Sheet, pixels: Pixels) -> list[Frame]:

@@ -4,27 +4,39 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from msgspec.structs import replace
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character import costume_edits
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
-from leanstep.core.character.edits import by_number, change, free_name
+from leanstep.core.character.edits import by_number, change, free_name, put
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.graph.costumes import Differences, compared, frames_shown
 from leanstep.core.naming.references import Thing
+from leanstep.core.sheets.images import prepared
+from leanstep.core.sheets.palette import palette
 from leanstep.core.wording import counted, some
 from leanstep.desk.art import Loaded
 from leanstep.desk.session import Session
+from leanstep.desk.stations.sheets.colour_row import ColourRow
 from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, fill_combo, label
 
 NOTHING, NEW, NO_CHOICE = "no other sheet", "a new costume", "no choice"
+MOST_COLOURS = 24
+"""Colours of a sheet that can be exchanged by hand."""
 NAMED = 8
 """Frames that are named in a sentence."""
 
 
 class CostumeRow(QWidget):
-    """What is shown instead of what, when, and what is lacking.  ``chosen`` are the frames that are chosen."""
+    """``tried``: the sheet is to be seen in these colours before they count (None: no more); ``made``: a sheet has been made.
+
+    What is shown instead of what, when, and what is lacking.  ``chosen`` are the frames that are chosen."""
+
+    tried = Signal(object)
+    made = Signal(str)
 
     def __init__(self, session: Session, chosen: Callable[[], list[int]]) -> None:
         super().__init__()
@@ -58,6 +70,14 @@ class CostumeRow(QWidget):
         self.number.setPrefix("chosen for ")
         self.number.setMinimumWidth(104)
         self.number.settled.connect(lambda value: self._stand_for(int(value)))
+        self.colours = ColourRow()
+        self.colours.tried.connect(self.tried)
+        self.colours.meant.connect(self._recolour)
+        self.recolour = button(
+            "A costume of other colours",
+            "A costume with the same pictures, whose colours are others",
+            self._in_other_colours,
+        )
         belongs = (label("in", "soft"), self.costume, label("called", "soft"), self.name, self.remove)
         worn = (label("Worn while", "soft"), self.parameter, label("is", "soft"), self.value, self.new_choice)
         self._of_costume: list[QWidget] = [*belongs, *worn]
@@ -65,6 +85,7 @@ class CostumeRow(QWidget):
             (label("Shown instead of", "soft"), self.instead, *belongs),
             (*worn, self.keep, self.number),
             (self.said, self.as_it_is, self.feet),
+            (self.colours, self.recolour),
         )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -119,6 +140,13 @@ class CostumeRow(QWidget):
             self.new_choice.setVisible(not costume.parameter)
             for choice in (self.costume, self.parameter, self.value):
                 choice.updateGeometry()
+        self.recolour.setVisible(worn is None and sheet is not None)
+        loaded = self.session.art.sheet(sheet.name) if sheet is not None else None
+        self.colours.setVisible(worn is not None)
+        if worn is not None and sheet is not None and isinstance(loaded, Loaded):
+            self.colours.show_colours(
+                palette(prepared(replace(sheet, colours=()), loaded.cut.source), MOST_COLOURS), sheet
+            )
         self.show_choice()
 
     def show_choice(self) -> None:
@@ -215,6 +243,22 @@ class CostumeRow(QWidget):
                 f"costume {worn[0].name} is worn by a choice",
                 lambda document: costume_edits.by_new_choice(document, place[0]),
             )
+
+    def _recolour(self, was: str, to: str) -> None:
+        sheet = self.sheet
+        if sheet is not None:
+            at = next(at for at, one in enumerate(self.session.document.sheets) if one.name == sheet.name)
+            self._edit(
+                f"exchanged a colour of {sheet.name}",
+                lambda document: put(document, ("sheets", at), costume_edits.with_colour(document.sheets[at], was, to)),
+            )
+
+    def _in_other_colours(self) -> None:
+        sheet = self.sheet
+        if sheet is not None:
+            made, name = costume_edits.in_other_colours(self.session.document, sheet.name)
+            self._edit(f"made a costume of {sheet.name} in other colours", lambda document: made)
+            self.made.emit(name)
 
     def _remove(self) -> None:
         worn = self._worn

@@ -22,7 +22,7 @@ from leanstep.core.character.artwork import copied_in, lies_elsewhere, path_to
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name
-from leanstep.core.character.sheets import Cut, Ground, Sheet
+from leanstep.core.character.sheets import Cut, Exchange, Ground, Sheet
 from leanstep.core.character.starting import shows_nothing, walking
 from leanstep.core.clips.families import with_families
 from leanstep.core.errors import LeanStepError
@@ -30,10 +30,11 @@ from leanstep.core.findings.results import Finding
 from leanstep.core.naming.references import Thing
 from leanstep.core.sheets import recutting
 from leanstep.core.sheets.gait_guess import idle_and_walk, rows_of_cut
+from leanstep.core.sheets.images import prepared
 from leanstep.core.sheets.reading import Read, numbered, read, read_images
 from leanstep.core.sheets.recutting import Recut
 from leanstep.core.wording import counted
-from leanstep.desk.art import Loaded, Unfitted
+from leanstep.desk.art import Loaded, Unfitted, picture_of
 from leanstep.desk.context import Context
 from leanstep.desk.stations.sheets.cards import Card
 from leanstep.desk.stations.sheets.costume_row import CostumeRow
@@ -112,6 +113,8 @@ class SheetsStation(ListStation):
         )
         self.costume = CostumeRow(session, lambda: list(self.view.chosen))
         self.costume.hide()
+        self.costume.tried.connect(self._try_colours)
+        self.costume.made.connect(self.choose)
         self.chosen_text = label("", "soft")
         self.problems = button("", "What is wrong with this sheet, and where", self._open_problems)
         self.problem_menu = QMenu(self)
@@ -416,6 +419,15 @@ class SheetsStation(ListStation):
         loaded = self._shown_sheet()
         if isinstance(loaded, Loaded):
             self.suggesting.clear(loaded.cut.source, ground)
+
+    def _try_colours(self, colours: tuple[Exchange, ...] | None) -> None:
+        """See the sheet in other colours before they count; None: as it is."""
+        loaded, sheet = self._shown_sheet(), self.sheet
+        self.suggesting.picture = None
+        if colours is not None and isinstance(loaded, Loaded) and sheet is not None:
+            made = prepared(msgspec.structs.replace(sheet, colours=colours), loaded.cut.source)
+            self.suggesting.picture = picture_of(made)
+        self._show_outcomes()
 
     def _set_ground(self, ground: Ground | None) -> None:
         sheet, at = self.sheet, self.index
