@@ -99,6 +99,7 @@ def pictures(out: Path, height: int = 800) -> None:
             QTest.qWait(20)
         window.grab().save(str(out / f"{name.lower().replace(' ', '-')}.png"))
         window.live.leave()
+    _costume(window, out)
     window.mirror.show_tab("Ways out")
     window.go("Graph")
     graph = window.station(GraphStation)
@@ -142,6 +143,22 @@ def pictures(out: Path, height: int = 800) -> None:
     window.close()
     app.processEvents()
     Path(settings.fileName()).unlink(missing_ok=True)
+
+
+def _costume(window: Window, out: Path) -> None:
+    """A picture of the winter coat, worn in every preview."""
+    window.go("Sheets")
+    station = window.station(SheetsStation)
+    station.choose("winter")
+    station.tools.tools["costume"].click()
+    window.session.art.wear("winter coat")
+    window.mirror.wears.refresh()
+    for _ in range(40):
+        QTest.qWait(20)
+    window.grab().save(str(out / "costume.png"))
+    window.session.art.wear(None)
+    window.mirror.wears.refresh()
+    station.tools.use("choose")
 
 
 def _two_figures(window: Window, out: Path) -> None:

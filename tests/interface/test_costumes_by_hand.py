@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QColorDialog, QWidget
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.sheets import Exchange, Sheet
+from leanstep.core.naming.references import Thing
 from leanstep.desk.figure_view import WearsRow
 from leanstep.desk.stations.clips.station import ClipsStation
 from leanstep.desk.stations.sheets.costume_row import CostumeRow
@@ -214,3 +215,22 @@ def test_a_costume_of_other_colours_is_made_and_seen_before_it_counts(window: Wi
     assert red_share(window.mirror.glass) > 0.002
     window.session.undo()
     assert document(window).sheets[-1].colours == () and red_share(window.mirror.glass) == 0
+
+
+def test_an_image_as_large_as_another_sheet_is_said_to_go_with_it(red: Window, demo: Path) -> None:
+    said: list[str] = []
+    red.session.said.connect(said.append)
+    red.session.edit("none", lambda made: replace(made, sheets=made.sheets[:1]))
+    station(red).add_images([demo / "art" / "red.png"])
+    assert said[-1] == "Added sheet red. It is as large as lamplighter: “Costume” shows it instead."
+
+
+def test_a_costume_and_what_is_found_of_it_are_gone_to_where_it_is_mended(red: Window) -> None:
+    pick(row(red).instead, "lamplighter")
+    red.go("Graph")
+    red.session.show(Thing("costume", "red"))
+    assert red.stack.currentWidget() is station(red) and row(red).name.text() == "red"
+    station(red).choose("lamplighter")
+    station(red).tools.use("choose")
+    station(red).point_at({"costume": "red", "sheet": "lamplighter", "frames": [0, 12]})
+    assert station(red).current == "red" and row(red).said.text().startswith("Lacks")

@@ -173,3 +173,17 @@ def test_an_order_that_is_meant_is_not_told_any_more(open_window: Callable[..., 
     assert key not in {one.key for one in window.session.report.findings}
     after_edit(window, window.session.undo)
     assert key in {one.key for one in window.session.report.findings}
+
+
+def test_a_witness_is_kept_with_the_second_figure_that_it_needs(open_window: Callable[..., Window], demo: Path) -> None:
+    window = open_window(demo / "fencing-teacher-faulty.leanstep")
+    wait_until(lambda: window.session.report is not None, "the check")
+    assert window.session.report is not None
+    finding = next(one for one in window.session.report.findings if one.id == "action.endless")
+    window.session.finding = finding
+    window.session.wanted.emit("finding")
+    station = window.station(FindingsStation)
+    click(station.keep_button)
+    kept, witness = window.session.document.takes[-1], finding.witness
+    assert kept.name == "witness action.endless" and witness is not None and witness.second is not None
+    assert (kept.second, kept.changes, kept.ticks) == (witness.second, witness.changes, witness.ticks)

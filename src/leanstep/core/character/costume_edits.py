@@ -76,10 +76,21 @@ def without_place(character: Character, by: str) -> Character:
 
 def laid_out_like(sheet: Sheet, own: Sheet) -> Sheet:
     """A sheet with the layout of another, where its image is as large and it is not cut yet."""
-    if sheet.cut != Cut() or not sheet.size or sheet.size != own.size:
+    if not could_stand_in(sheet, own):
         return sheet
     fields = ("cut", "foot", "foot_rule", "feet", "scale", "facing", "row_facing", "row_bearing", "mirrors")
     return replace(sheet, **{field: getattr(own, field) for field in fields})
+
+
+def could_stand_in(sheet: Sheet, own: Sheet) -> bool:
+    """Whether a new sheet, which is not cut yet, may have the layout of another: its image is as large."""
+    return (
+        sheet.name != own.name
+        and sheet.cut == Cut()
+        and own.cut != Cut()
+        and bool(sheet.size)
+        and sheet.size == own.size
+    )
 
 
 def by_picture(own: Sheet, other: Sheet) -> dict[str, int]:

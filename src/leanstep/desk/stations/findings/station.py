@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import msgspec
 from PySide6.QtCore import QItemSelectionModel, QPoint, Qt, QTimer
 from PySide6.QtGui import QAction, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import (
@@ -318,7 +319,7 @@ class FindingsStation(Station):
         if take.world == "body":
             return take
         extra = 3 * max(4, self.session.machine.window)
-        return Take(name="the witness", ticks=take.ticks + extra, world="free", changes=take.changes)
+        return msgspec.structs.replace(take, name="the witness", ticks=take.ticks + extra)
 
     def _repair_came(self, finding: Finding, repair: Repair | None) -> None:
         """What one repair would mend stands together from now on."""
@@ -464,9 +465,7 @@ class FindingsStation(Station):
         if finding is None or finding.witness is None:
             return
         name = free_name(f"witness {finding.id}", [take.name for take in self.session.document.takes])
-        take = Take(
-            name=name, ticks=finding.witness.ticks, world=finding.witness.world, changes=finding.witness.changes
-        )
+        take = msgspec.structs.replace(finding.witness, name=name)
         self.session.edit(f"kept a witness as {name}", lambda document: append(document, ("takes",), take))
 
     def show_place(self) -> None:

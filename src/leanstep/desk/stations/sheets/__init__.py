@@ -9,6 +9,6 @@ STATION = Specification(
     make=SheetsStation,
     handed_on=lambda session: count_of(len(session.document.sheets), "sheet"),
     subjects=("sheet",),
-    kinds=("sheet",),
+    kinds=("sheet", "costume"),
     suffixes=(".png", ".gif", ".webp", ".bmp", ".jpg", ".jpeg"),
 )

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from leanstep.core.character.artwork import copied_in, lies_elsewhere, path_to
 from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.costume_edits import could_stand_in
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.sheets import Cut, Exchange, Ground, Sheet
@@ -94,6 +95,7 @@ class SheetsStation(ListStation):
         session.editing.follow(self, self.refresh, unasked=(session.art.changed,))
         session.editing.follow(self, self._show_problems, unasked=(session.checker.checked,))
         session.art.exported.connect(self._exported)
+        session.wanted.connect(self._wanted)
         self.suggesting.compared.connect(self._compared)
         self.export = ExportPanel()
         self.export.followed.connect(self._follow)
@@ -252,7 +254,21 @@ class SheetsStation(ListStation):
         self.ways.setHidden(dressing)
         self.costume.setVisible(dressing)
 
+    def _wanted(self, kind: str) -> None:
+        """Show the costume that is chosen, if one is wanted."""
+        thing = self.session.selection.thing("costume") if kind == "costume" else None
+        if thing is not None:
+            self.point_at({"costume": thing.name})
+
     def point_at(self, details: Mapping[str, Any]) -> None:
+        costume = next((one for one in self.session.document.costumes if one.name == details.get("costume")), None)
+        if costume is not None:
+            sheet = details.get("sheet")
+            shown = [one.by for one in costume.sheets if sheet in (None, one.sheet, one.by)]
+            if shown:
+                self.choose(shown[0])
+            self.tools.use("costume")
+            return
         if details.get("sheet") == self.current:
             self.tools.use("boxes" if "boxes" in details else "feet" if "feet" in details else "choose")
             self.view.reveal(list(details.get("frames", ())))
@@ -555,10 +571,15 @@ class SheetsStation(ListStation):
         self._say_where(sheet)
 
     def _say_where(self, sheet: Sheet) -> None:
+        """Say of a sheet that was added where its image lies, and which one it may stand in for."""
+        said = []
         if lies_elsewhere(sheet.image):
-            self.session.said.emit(
-                f"Added sheet {sheet.name}. Its image stays where it lies, {self._where(sheet)}; what is saved there is shown."
-            )
+            said.append(f"Its image stays where it lies, {self._where(sheet)}; what is saved there is shown.")
+        alike = next((one.name for one in self.session.document.sheets if could_stand_in(sheet, one)), "")
+        if alike:
+            said.append(f"It is as large as {alike}: “Costume” shows it instead.")
+        if said:
+            self.session.said.emit(" ".join([f"Added sheet {sheet.name}.", *said]))
 
     def _where(self, sheet: Sheet) -> str:
         """Where a sheet's image lies, in words."""
