@@ -84,6 +84,7 @@ def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..
     assert steps == 8 and not window.session.document.muted
     assert [state.name for state in window.session.document.layers[0].states] == states
     assert {one.id for one in window.session.report.findings if one.severity == "warning"} <= {
+        "costume.lacks",
         "flash",
         "flicker.wobble",
         "transition.shadowed",

@@ -467,7 +467,7 @@ def test_a_moving_image_comes_in_as_a_sheet_and_a_clip_with_its_durations(window
     wait_until(lambda: "came as 4 pictures. It is cut so." in station.ways.suggested.outcome.text(), "how it came")
     assert not station.ways.next.isVisible() and station.ways.suggested.rects == station.view.frames
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert len(window.session.document.sheets) == 1 and clip.name not in {
+    assert len(window.session.document.sheets) == 2 and clip.name not in {
         one.name for one in window.session.document.clips
     }
 

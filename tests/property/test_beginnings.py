@@ -62,7 +62,7 @@ def test_random_characters_go_on_from_any_tick(chunk: int) -> None:
         later(character, compile_character(character), seed % 2 == 0, random.Random(seed), 40)
 
 
-@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize("seed", [*range(3), 14, 23])
 def test_the_lamplighter_goes_on_from_any_tick_with_his_body(seed: int) -> None:
     character = load(DEMO / "lamplighter.leanstep")
     later(character, compile_character(character), False, random.Random(seed), 400)

@@ -39,7 +39,17 @@ WHOLE: dict[str, Any] = {
         {"name": "speed", "min": 0, "max": 4},
     ],
     "controls": {"buttons": [{"name": "jump"}, {"name": "spare"}], "sticks": [{"name": "stick"}, {"name": "other"}]},
-    "sheets": [{"name": "art", "image": "art.png", "size": [32, 16], "cut": {"columns": 2, "rows": 1}}],
+    "sheets": [
+        {"name": "art", "image": "art.png", "size": [32, 16], "cut": {"columns": 2, "rows": 1}},
+        {
+            "name": "wool",
+            "image": "wool.png",
+            "size": [32, 16],
+            "cut": {"columns": 2, "rows": 1},
+            "colours": [{"was": "#102030", "to": "#ff00ff"}],
+        },
+    ],
+    "costumes": [{"name": "coat", "sheets": [{"sheet": "art", "by": "wool"}]}],
     "clips": [
         {
             "name": "swing",

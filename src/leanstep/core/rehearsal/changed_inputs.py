@@ -13,6 +13,7 @@ from leanstep.core.character.takes import Expectation, Take
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.conditions.expression import Symbol
 from leanstep.core.deadline import look
+from leanstep.core.graph.costumes import only_worn
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.comparing.words import value_words
 from leanstep.core.rehearsal.step_trace import gathered
@@ -85,6 +86,7 @@ class _Search:
         self.trace, self.take, self.tick, self.layer, self.wanted = trace, take, tick, layer, wanted
         self.begin = max(0, tick - BACK)
         self.rows = self._full(tick + AHEAD)
+        self.idle = only_worn(self.machine)
         self.player: Player = player_of(self.machine, take.world == "free")
         # ticks of a trace are counted from where it begins
         self.start = dataclasses.replace(trace.after(self.begin), tick=0)
@@ -134,7 +136,7 @@ class _Search:
                 if start < self.begin or start >= len(self.rows):
                     continue
                 for at, one in enumerate(self.machine.symbols):
-                    if not self._outside(at, one) or (not one.lasts and length > 1):
+                    if at in self.idle or not self._outside(at, one) or (not one.lasts and length > 1):
                         continue
                     for value in other_values(one, self.rows[start].get(at, one.rest)):
                         yield Bar(one, at, value, start, min(start + length, len(self.rows)))

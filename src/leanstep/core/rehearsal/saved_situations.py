@@ -32,8 +32,8 @@ def beginning_of(machine: Machine, situation: Situation) -> Beginning:
         layers=tuple(_standing(machine, situation, at) for at in range(len(machine.layers))),
         values=tuple(
             Given(name=symbol.name, value=value)
-            for symbol, value in zip(machine.symbols, situation.values)
-            if symbol.owner in KEPT and value != symbol.first
+            for at, (symbol, value) in enumerate(zip(machine.symbols, situation.values))
+            if _is_kept(machine, at) and value != symbol.first
         ),
         presses=tuple(Given(name=names[button], value=age) for button, age in situation.ages),
         left=tuple(
@@ -50,6 +50,11 @@ def beginning_of(machine: Machine, situation: Situation) -> Beginning:
         freeze=situation.freeze,
         body={field.name: getattr(body, field.name) for field in dataclasses.fields(BodyState)},
     )
+
+
+def _is_kept(machine: Machine, at: int) -> bool:
+    """Whether a symbol's value is written down: also where to a stick was pushed last, which stays while it is let go."""
+    return machine.symbols[at].owner in KEPT or at in {bearing for _, _, _, bearing in machine.sticks}
 
 
 def _standing(machine: Machine, situation: Situation, at: int) -> Standing:
@@ -84,7 +89,7 @@ def situation_of(machine: Machine, beginning: Beginning) -> Situation:
     values = [symbol.first if symbol.owner in KEPT else value for symbol, value in zip(machine.symbols, first.values)]
     for given in beginning.values:
         at = index.get(given.name, -1)
-        if at >= 0 and machine.symbols[at].owner in KEPT and fits(machine.symbols[at], given.value):
+        if at >= 0 and _is_kept(machine, at) and fits(machine.symbols[at], given.value):
             values[at] = fitted(machine.symbols[at], given.value)
     presses = {one.name: int(one.value) for one in beginning.presses}
     left = {(one.layer, one.state): one.ticks for one in beginning.left}

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import QSizePolicy
@@ -16,7 +18,8 @@ from leanstep.desk.theme import theme
 from leanstep.desk.widgets.lanes import RULER, Block, Lane, Lanes
 from leanstep.desk.widgets.several import Several
 
-SLOT = 44.0
+SLOT, LEAST_SLOT = 44.0, 6.0
+"""Pixels that a picture has at most, and from which it can be told from its neighbours."""
 BAND = 30.0
 STEPS = tuple((float(ticks), "{tick:g}") for ticks in (1, 5, 10, 20, 50, 100, 500, 1000, 10_000, 100_000))
 
@@ -123,7 +126,9 @@ class Film(Lanes):
             latest = self.width() - self.right - slot / 2 - slot * (count - 1 - at)
             earliest = places[-1] + slot if places else self.left + slot / 2
             places.append(max(earliest, min(centre, latest)))
-        for at, cel in enumerate(self.clip.cels):
+        # of very many pictures only so many are drawn that they can be told apart
+        every = max(1, math.ceil(LEAST_SLOT / slot))
+        for at, cel in list(enumerate(self.clip.cels))[::every]:
             painter.setPen(paint.pen("faint"))
             painter.drawLine(QPointF(places[at], ground + 1), QPointF(centres[at], bands[at].top()))
             shown = of_cel(self.clip, cel)

@@ -103,7 +103,7 @@ class ToolRow(QWidget):
             button("+", "Larger (+)", lambda: view.zoom_by(1)),
         ]
         for one in self.zooms:
-            one.setStyleSheet("padding: 4px 8px;")
+            one.setStyleSheet("padding: 4px 5px;")
         self._belongs: dict[Tool, list[QWidget]] = {
             "choose": [self.pick, self.facing, self.scale, self.smooth],
             "draw": [self.merge_button, self.split_button, self.split_down, self.remove_button],
@@ -113,7 +113,7 @@ class ToolRow(QWidget):
         }
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(5)
+        row.setSpacing(3)
         for part in [*self.tools.values(), *(one for some in self._belongs.values() for one in some)]:
             row.addWidget(part)
         row.addStretch(1)
