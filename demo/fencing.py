@@ -255,7 +255,7 @@ def teacher() -> Character:
         ),
         clips=tuple(clips()),
         layers=(Layer(name="base", start="guard", lanes=("piste",), states=STATES, transitions=WAYS),),
-        body=Body(jump="", run="", width=28, height=64, walk_speed=48, turn_time=60.0),
+        body=Body(jump="", run="", width=28, height=64, walk_speed=48, turn_time=10.0),
         course=Course(start=(120.0, 0.0), shapes=(Shape(x=-20, y=-60, width=500, height=60), *boards)),
         takes=TAKES,
     )

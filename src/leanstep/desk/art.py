@@ -72,6 +72,8 @@ class Art(QObject):
         self._pixmaps: dict[tuple[str, int, bool], QPixmap] = {}
         self.worn: str | None = None
         """The costume that every preview shows."""
+        self._known: dict[tuple[str, int], tuple[str, int]] = {}
+        self._known_of: Character | None = None
         self._pool = ThreadPoolExecutor(max_workers=2, thread_name_prefix="art")
         self._arrived.connect(self._take_in)
         self._timer = QTimer(self, interval=LOOK_AGAIN)
@@ -117,22 +119,31 @@ class Art(QObject):
     def wear(self, costume: str | None) -> None:
         """Let every preview show a costume (empty: none), whatever the graph says; None: what the graph says."""
         if costume != self.worn:
-            self.worn = costume
+            self.worn, self._known = costume, {}
             self.changed.emit()
 
     def _dressed(self, piece: Piece) -> Piece:
         """A piece as it is worn."""
         if self.worn is None or piece.bare == AS_IT_IS:
             return piece
-        sheet, frame = piece.bare or (piece.sheet, piece.frame)
-        parts = (part for one in self._document().costumes if one.name == self.worn for part in one.sheets)
+        document = self._document()
+        if self._known_of is not document:
+            self._known_of, self._known = document, {}
+        bare = piece.bare or (piece.sheet, piece.frame)
+        if bare not in self._known:
+            self._known[bare] = self._worn_instead(document, *bare)
+        sheet, frame = self._known[bare]
+        return piece if (sheet, frame) == (piece.sheet, piece.frame) else replace(piece, sheet=sheet, frame=frame)
+
+    def _worn_instead(self, document: Character, sheet: str, frame: int) -> tuple[str, int]:
+        """What is shown in place of a frame."""
+        parts = (part for one in document.costumes if one.name == self.worn for part in one.sheets)
         part = next((one for one in parts if one.sheet == sheet), None)
         other = self.sheet(part.by) if part is not None else None
         found = (
             stands_in(part, len(other.cut.frames), frame) if part is not None and isinstance(other, Loaded) else None
         )
-        sheet, frame = found or (sheet, frame)
-        return piece if (sheet, frame) == (piece.sheet, piece.frame) else replace(piece, sheet=sheet, frame=frame)
+        return found or (sheet, frame)
 
     def pixmap(self, piece: Piece) -> QPixmap | None:
         """A piece's picture; None when it cannot be shown."""
@@ -229,6 +240,7 @@ class Art(QObject):
                     exported.append((name, entry.older, entry.shown))
                     entry.older = None
         if came:
+            self._known = {}
             self.changed.emit()
         for one in exported:
             self.exported.emit(*one)
