@@ -12,9 +12,10 @@ from leanstep.core.character import costume_edits
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, change, free_name, put
-from leanstep.core.character.sheets import Sheet
+from leanstep.core.character.sheets import Ground, Sheet
 from leanstep.core.graph.costumes import Differences, compared, frames_shown
 from leanstep.core.naming.references import Thing
+from leanstep.core.sheets.background import Pixels
 from leanstep.core.sheets.images import prepared
 from leanstep.core.sheets.palette import palette
 from leanstep.core.wording import counted, some
@@ -42,6 +43,7 @@ class CostumeRow(QWidget):
         super().__init__()
         self.session, self._chosen = session, chosen
         self.sheet: Sheet | None = None
+        self._counted: tuple[Pixels, Ground | None, list[tuple[str, float]]] | None = None
         self.instead = self._choice("Shown instead of", "The sheet that this one stands in for", self._set_instead)
         self.costume = self._choice("In costume", "The costume it belongs to", self._set_costume)
         self.name = NameField("costume")
@@ -141,16 +143,27 @@ class CostumeRow(QWidget):
             for choice in (self.costume, self.parameter, self.value):
                 choice.updateGeometry()
         self.recolour.setVisible(worn is None and sheet is not None)
-        loaded = self.session.art.sheet(sheet.name) if sheet is not None else None
         self.colours.setVisible(worn is not None)
-        if worn is not None and sheet is not None and isinstance(loaded, Loaded):
-            self.colours.show_colours(
-                palette(prepared(replace(sheet, colours=()), loaded.cut.source), MOST_COLOURS), sheet
-            )
+        if worn is not None and sheet is not None and self.isVisible():
+            self.colours.show_colours(self._palette(sheet), sheet)
         self.show_choice()
 
+    def _palette(self, sheet: Sheet) -> list[tuple[str, float]]:
+        """The colours of a sheet's image without its ground, counted once."""
+        loaded = self.session.art.sheet(sheet.name)
+        if not isinstance(loaded, Loaded):
+            return []
+        plain, source = replace(sheet, colours=()), loaded.cut.source
+        known = self._counted
+        if known is None or known[0] is not source or known[1] != sheet.ground:
+            pixels = prepared(plain, source) if sheet.colours else loaded.cut.pixels
+            known = self._counted = source, sheet.ground, palette(pixels, MOST_COLOURS)
+        return known[2]
+
     def show_choice(self) -> None:
-        """Show what is lacking, and what can be done with the chosen frames."""
+        """Show what is lacking, and what can be done with the chosen frames; nothing while it is not seen."""
+        if not self.isVisible():
+            return
         worn, found, chosen = self._worn, self._differences(), self._chosen()
         self.as_it_is.setVisible(bool(found and found.lacks))
         self.feet.setVisible(bool(found and found.elsewhere))

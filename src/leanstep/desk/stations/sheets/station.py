@@ -253,6 +253,8 @@ class SheetsStation(ListStation):
             self.costume.setFixedHeight(self.ways.height())
         self.ways.setHidden(dressing)
         self.costume.setVisible(dressing)
+        if dressing:
+            self.costume.show_sheet(self.sheet)
 
     def _wanted(self, kind: str) -> None:
         """Show the costume that is chosen, if one is wanted."""
