@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 
 def listed(names: list[str]) -> str:
     """Names joined for a sentence."""
@@ -12,6 +14,11 @@ def some(clauses: list[str], most: int) -> str:
     """The first ``most`` of some clauses and how many more there are, joined for a sentence."""
     more = [f"{len(clauses) - most} more"] if len(clauses) > most else []
     return listed([*clauses[:most], *more])
+
+
+def numbered(noun: str, numbers: Collection[int], most: int) -> str:
+    """Things by their numbers, ``most`` of them: ``frame 3``, ``frames 1, 2 and 4 more``."""
+    return f"{noun}{'' if len(numbers) == 1 else 's'} {some([str(one) for one in numbers], most)}"
 
 
 def counted(number: int, name: str) -> str:

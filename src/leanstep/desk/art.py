@@ -207,8 +207,8 @@ class Art(QObject):
         stamp = [_stamp(path) for path in paths]
         if known is not None and (known.sheet, known.paths, known.stamp) == (sheet, paths, stamp):
             return known
-        same = known is not None and (known.paths, known.stamp) == (paths, stamp)
-        same = same and known is not None and _steps(known.sheet) == _steps(sheet)
+        now = paths, stamp, _steps(sheet)
+        same = known is not None and (known.paths, known.stamp, _steps(known.sheet)) == now
         before = known.shown if same and known is not None else None
         coming = self._pool.submit(_load, sheet, self._folder(), before)
         coming.add_done_callback(lambda done: self._tell())

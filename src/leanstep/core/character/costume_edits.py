@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping
 from itertools import takewhile
 from pathlib import PurePosixPath
 
@@ -11,9 +11,10 @@ from msgspec.structs import replace
 
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
-from leanstep.core.character.edits import append, by_number, free_name, put
+from leanstep.core.character.edits import Path, append, by_number, free_name, put
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.names import name_fault
+from leanstep.core.character.part import Part
 from leanstep.core.character.sheets import Cut, Exchange, Sheet
 
 Place = tuple[int, int]
@@ -42,12 +43,10 @@ def worn_instead(character: Character, by: str, sheet: str, costume: str = "") -
     name = costume or free_name(by, there)
     costumes = []
     for one in (*character.costumes, *(() if name in there else (Costume(name=name),))):
-        kept = tuple(part for part in one.sheets if part.by != by and not (one.name == name and part.sheet == sheet))
         if one.name == name:
-            kept = (*kept, made)
-        if kept or not one.sheets:
-            costumes.append(replace(one, sheets=kept))
-    return replace(character, sheets=sheets, costumes=tuple(costumes))
+            one = replace(one, sheets=(*(part for part in one.sheets if part.sheet != sheet), made))
+        costumes.append(one)
+    return replace(character, sheets=sheets, costumes=_keeping(costumes, lambda part: part is made or part.by != by))
 
 
 def in_other_colours(character: Character, sheet: str) -> tuple[Character, str]:
@@ -66,12 +65,13 @@ def with_colour(sheet: Sheet, was: str, to: str) -> Sheet:
 
 def without_place(character: Character, by: str) -> Character:
     """The character in which a sheet stands in for none; a costume that has nothing left is gone."""
-    costumes = []
-    for one in character.costumes:
-        kept = tuple(part for part in one.sheets if part.by != by)
-        if kept or not one.sheets:
-            costumes.append(replace(one, sheets=kept))
-    return replace(character, costumes=tuple(costumes))
+    return replace(character, costumes=_keeping(character.costumes, lambda part: part.by != by))
+
+
+def _keeping(costumes: Iterable[Costume], keeps: Callable[[StandIn], bool]) -> tuple[Costume, ...]:
+    """Costumes with some of what stands in there; one that has nothing left is gone."""
+    made = ((one, tuple(filter(keeps, one.sheets))) for one in costumes)
+    return tuple(replace(one, sheets=kept) for one, kept in made if kept or not one.sheets)
 
 
 def laid_out_like(sheet: Sheet, own: Sheet) -> Sheet:
@@ -128,19 +128,18 @@ def by_new_choice(character: Character, costume: int) -> Character:
 
 
 def _worn_by(character: Character, costume: int, parameter: str, value: str) -> Character:
-    made = replace(character.costumes[costume], parameter=parameter, value=value)
-    return _with(character, costume, made)
+    return _put(
+        character, ("costumes", costume), replace(character.costumes[costume], parameter=parameter, value=value)
+    )
 
 
-def _with(character: Character, at: int, costume: Costume) -> Character:
-    costumes = (costume if number == at else one for number, one in enumerate(character.costumes))
-    return replace(character, costumes=tuple(costumes))
+def _put(character: Character, path: Path, part: Part) -> Character:
+    made: Character = put(character, path, part)
+    return made
 
 
 def _with_part(character: Character, place: Place, part: StandIn) -> Character:
-    costume = character.costumes[place[0]]
-    parts = tuple(part if number == place[1] else one for number, one in enumerate(costume.sheets))
-    return _with(character, place[0], replace(costume, sheets=parts))
+    return _put(character, ("costumes", place[0], "sheets", place[1]), part)
 
 
 def _word(name: str) -> str:
@@ -163,3 +162,11 @@ def stands_for(character: Character, place: Place, frame: int, original: int) ->
     if frame != original:
         frames[str(original)] = frame
     return _with_part(character, place, replace(part, frames=by_number(frames)))
+
+
+def with_feet(character: Character, sheet: str, feet: Mapping[int, tuple[float, ...]]) -> Character:
+    """Frames of a sheet that stands in have these feet."""
+    at = next(at for at, one in enumerate(character.sheets) if one.name == sheet)
+    own = character.sheets[at]
+    every = by_number(own.feet | {str(frame): foot for frame, foot in feet.items()})
+    return _put(character, ("sheets", at), replace(own, feet=every))

@@ -20,11 +20,12 @@ from leanstep.core.clips.phases import laid_phases
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS, png
-from leanstep.core.graph.costumes import frames_shown, stands_in
+from leanstep.core.graph.costumes import stands_in
 from leanstep.core.sheets.background import Pixels
 from leanstep.core.sheets.boxes import Box, of_clip
 from leanstep.core.sheets.feet import bounds
 from leanstep.core.sheets.images import CutSheet
+from leanstep.core.sheets.recutting import frames_shown
 from leanstep.core.sheets.scaling import scaled
 
 VERSION = 1

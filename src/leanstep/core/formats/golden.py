@@ -105,7 +105,7 @@ class _Told:
 def _set_by_game(trace: Trace, rows: Iterable[Mapping[int, Symbolic]]) -> Iterator[dict[int, Symbolic]]:
     """What a game would set of a figure that is touched: what contact raises only where it is set besides."""
     touched = trace.machine.touched
-    raised = {touched.hit, touched.guarded, touched.stun, touched.strength, touched.lands, touched.stopped}
+    raised = touched.pulses | {touched.stun, touched.strength}
     for row, told in zip(rows, inputs_of(trace)):
         asked = {index: value for index, value in row.items() if index in raised}
         yield {index: value for index, value in told.items() if index not in raised} | asked

@@ -13,7 +13,6 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.machine import Machine
 from leanstep.core.sheets.cutting import rectangles
 from leanstep.core.sheets.images import Frame
-from leanstep.core.sheets.recutting import held_frames
 
 
 @dataclass(frozen=True)
@@ -75,14 +74,8 @@ def only_worn(machine: Machine) -> frozenset[int]:
     worn = {symbol for symbol, _ in wardrobe(machine).worn_by if symbol >= 0}
     if not worn:
         return frozenset()
-    conditions = [way.condition for layer in machine.layers for row in layer.ways for way in row]
-    conditions += [
-        *machine.assumptions,
-        *(one for _, one in machine.formulas),
-        *(one.operand for one in machine.memories),
-    ]
-    conditions += [*(one.condition for one in machine.expects), machine.touched.guards]
-    read = {symbol for one in conditions if one is not None for symbol in symbols_in(one)}
+    conditions = (*machine.roots, *(formula for _, formula in machine.formulas))
+    read = {symbol for one in conditions for symbol in symbols_in(one)}
     pictures = [picture for row in machine.pictures for picture in row if picture is not None]
     read |= {symbol for picture in pictures for symbol in picture.axes}
     read |= {reel.pace.symbol for picture in pictures for reel in picture.reels if reel.pace is not None}
@@ -100,12 +93,6 @@ def frame_counts(character: Character) -> dict[str, int | None]:
             except LeanStepError:
                 continue
     return found
-
-
-def frames_shown(character: Character, sheet: str) -> list[int]:
-    """The frames of a sheet that clips show and states hold, in their order."""
-    shown = {frame for clip in character.clips for frame in clip.frames_of(sheet)}
-    return sorted(shown | {held.frame for _, _, held in held_frames(character) if held.sheet == sheet})
 
 
 ELSEWHERE = 2.0

@@ -79,6 +79,11 @@ class Touched:
     lands: int = -1
     stopped: int = -1
 
+    @property
+    def pulses(self) -> set[int]:
+        """The pulses that are declared."""
+        return {self.hit, self.guarded, self.lands, self.stopped} - {-1}
+
 
 @dataclass(frozen=True)
 class LayerTable:

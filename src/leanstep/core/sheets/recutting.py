@@ -243,3 +243,9 @@ def split(rects: Sequence[Rect], number: int, down: bool, size: tuple[int, int])
         parts = [Rect(one.x, one.y, half, one.height), Rect(one.x + half, one.y, one.width - half, one.height)]
     frames = {old: old + (old > number) for old in range(len(rects))}
     return Recut(by_hand([*rects[:number], *parts, *rects[number + 1 :]]), size, frames)
+
+
+def frames_shown(character: Character, sheet: str) -> list[int]:
+    """The frames of a sheet that clips show and states hold, in their order."""
+    shown = {frame for clip in character.clips for frame in clip.frames_of(sheet)}
+    return sorted(shown | {held.frame for _, _, held in held_frames(character) if held.sheet == sheet})

@@ -131,7 +131,7 @@ def open_when_backwards(evidence: Evidence) -> Iterator[Finding]:
 def unheard(evidence: Evidence) -> Iterator[Finding]:
     """Transitions whose crossfade may not be interrupted, in a layer that hears of contact by a pulse."""
     machine, played = evidence.machine, _played_unheard(evidence)
-    pulses = {machine.touched.hit, machine.touched.guarded, machine.touched.lands, machine.touched.stopped} - {-1}
+    pulses = machine.touched.pulses
     for at, layer in enumerate(machine.layers):
         heard = _heard(machine, at) & pulses
         if not heard:

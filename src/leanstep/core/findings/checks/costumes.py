@@ -9,10 +9,11 @@ from leanstep.core.character.document import Character
 from leanstep.core.conditions.checking import nearest
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
-from leanstep.core.graph.costumes import compared, frames_shown
+from leanstep.core.graph.costumes import compared
 from leanstep.core.sheets.analysis import SheetAnalysis
 from leanstep.core.sheets.images import Frame
-from leanstep.core.wording import some
+from leanstep.core.sheets.recutting import frames_shown
+from leanstep.core.wording import numbered
 
 NAMED = 6
 """Frames that are named in a sentence."""
@@ -126,6 +127,5 @@ def _frames(seen: SheetAnalysis) -> list[Frame]:
 def _about(
     kind: str, severity: str, costume: str, part: StandIn, frames: list[int], sentence: str, why: str, **more: object
 ) -> Finding:
-    named = f"{'frame' if len(frames) == 1 else 'frames'} {some([str(one) for one in frames], NAMED)}"
     about = {"costume": costume, "sheet": part.sheet, "frames": frames, **more}
-    return written(kind, severity, about, sentence.replace("{frames}", named), why)
+    return written(kind, severity, about, sentence.replace("{frames}", numbered("frame", frames, NAMED)), why)

@@ -14,9 +14,9 @@ from leanstep.core.findings.results import Finding
 from leanstep.core.sheets.analysis import SheetAnalysis
 from leanstep.core.sheets.boxes import Box, of_clip, usual
 from leanstep.core.sheets.matching import unlike
-from leanstep.core.sheets.recutting import held_frames
+from leanstep.core.sheets.recutting import frames_shown, held_frames
 from leanstep.core.sheets.scaling import fitting, in_words
-from leanstep.core.wording import some
+from leanstep.core.wording import numbered, some
 
 NAMED = 6
 """Frames that are named in a sentence."""
@@ -213,8 +213,7 @@ def _edges_moved(one: Box, other: Box) -> list[tuple[int, float]]:
 def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[Finding]:
     """Faults of a sheet's frames."""
     count = len(facts.pictures)
-    shown = {frame for clip in evidence.character.clips for frame in clip.frames_of(name)}
-    shown |= {held.frame for _, _, held in held_frames(evidence.character) if held.sheet == name}
+    shown = set(frames_shown(evidence.character, name))
     if any(facts.over):
         over = [f"{many} px {where}" for many, where in zip(facts.over, ("right", "below")) if many]
         yield written(
@@ -282,8 +281,7 @@ def _frames(
     kind: str, severity: str, sheet: str, numbers: Sequence[int], sentence: str, why: str, **more: object
 ) -> Finding:
     """A finding about frames of a sheet; the sentence has places for them."""
-    named = some([str(number) for number in numbers], NAMED)
-    words = f"{'frame' if len(numbers) == 1 else 'frames'} {named}"
+    words = numbered("frame", numbers, NAMED)
     verb = "is" if len(numbers) == 1 else "are"
     text = sentence.replace("{frames}", words).replace("{name}", sheet).replace("{is_are}", verb)
     return written(kind, severity, {"sheet": sheet, "frames": list(numbers), **more}, text[0].upper() + text[1:], why)

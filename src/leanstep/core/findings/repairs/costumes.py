@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from leanstep.core.character.costume_edits import as_they_are
+from leanstep.core.character.costume_edits import as_they_are, part_at, with_feet
 from leanstep.core.character.document import Character
-from leanstep.core.character.edits import by_number, change
-from leanstep.core.findings.repairs.registry import Repair, mends, sheet_of
+from leanstep.core.findings.repairs.registry import Repair, mends
 from leanstep.core.findings.results import Finding
 from leanstep.core.wording import counted
 
@@ -22,19 +21,16 @@ def _stand_in(character: Character, finding: Finding) -> tuple[int, int]:
 @mends("costume.lacks")
 def _as_they_are(character: Character, finding: Finding) -> Iterator[Repair]:
     """What is lacking is meant to be shown as it is."""
-    at, place = _stand_in(character, finding)
     frames = finding.details["frames"]
     what = f"{counted(len(frames), 'frame')} of sheet {finding.details['sheet']} {'is' if len(frames) == 1 else 'are'}"
     sentence = f"In costume {finding.details['costume']} {what} shown as without it."
-    yield Repair(sentence, as_they_are(character, (at, place), frames))
+    yield Repair(sentence, as_they_are(character, _stand_in(character, finding), frames))
 
 
 @mends("costume.elsewhere")
 def _same_feet(character: Character, finding: Finding) -> Iterator[Repair]:
     """The feet of the sheet it stands in for."""
-    at, place = _stand_in(character, finding)
-    part = character.costumes[at].sheets[place]
-    number = sheet_of(character, part.by)
-    feet = character.sheets[number].feet | {one: tuple(foot) for one, foot in finding.details["feet"].items()}
+    part = part_at(character, _stand_in(character, finding))
+    feet = {int(frame): tuple(foot) for frame, foot in finding.details["feet"].items()}
     sentence = f"Frames of {part.by} get the feet of those of {part.sheet}."
-    yield Repair(sentence, change(character, ("sheets", number), feet=by_number(feet)))
+    yield Repair(sentence, with_feet(character, part.by, feet))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from msgspec.structs import replace
 from PySide6.QtCore import Signal
@@ -10,15 +11,15 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from leanstep.core.character import costume_edits
 from leanstep.core.character.costumes import Costume, StandIn
-from leanstep.core.character.document import Character
-from leanstep.core.character.edits import by_number, change, free_name, put
+from leanstep.core.character.edits import change, free_name, put
 from leanstep.core.character.sheets import Ground, Sheet
-from leanstep.core.graph.costumes import Differences, compared, frames_shown
+from leanstep.core.graph.costumes import Differences, compared
 from leanstep.core.naming.references import Thing
 from leanstep.core.sheets.background import Pixels
 from leanstep.core.sheets.images import prepared
 from leanstep.core.sheets.palette import palette
-from leanstep.core.wording import counted, some
+from leanstep.core.sheets.recutting import frames_shown
+from leanstep.core.wording import counted, numbered
 from leanstep.desk.art import Loaded
 from leanstep.desk.session import Session
 from leanstep.desk.stations.sheets.colour_row import ColourRow
@@ -146,7 +147,6 @@ class CostumeRow(QWidget):
         self.colours.setVisible(worn is not None)
         if worn is not None and sheet is not None and self.isVisible():
             self.colours.show_colours(self._palette(sheet), sheet)
-        self.show_choice()
 
     def _palette(self, sheet: Sheet) -> list[tuple[str, float]]:
         """The colours of a sheet's image without its ground, counted once."""
@@ -198,22 +198,19 @@ class CostumeRow(QWidget):
 
     # --- edits
 
-    def _edit(self, said: str, work: Callable[[Character], Character]) -> None:
-        self.session.edit(said, work)
-
     def _set_instead(self, name: str) -> None:
         sheet = self.sheet
         if sheet is None:
             return
         if name == NOTHING:
-            self._edit(
+            self.session.edit(
                 f"{sheet.name} stands in for nothing",
                 lambda document: costume_edits.without_place(document, sheet.name),
             )
             return
         worn = self._worn
         costume = worn[0].name if worn is not None else ""
-        self._edit(
+        self.session.edit(
             f"{sheet.name} is shown instead of {name}",
             lambda document: costume_edits.worn_instead(document, sheet.name, name, costume),
         )
@@ -224,7 +221,7 @@ class CostumeRow(QWidget):
             return
         names = [one.name for one in self.session.document.costumes]
         wanted = free_name(sheet.name, names) if name == NEW else name
-        self._edit(
+        self.session.edit(
             f"put {sheet.name} into costume {wanted}",
             lambda document: costume_edits.worn_instead(document, sheet.name, worn[1].sheet, wanted),
         )
@@ -244,7 +241,7 @@ class CostumeRow(QWidget):
     def _change(self, **values: object) -> None:
         place, worn = self.place, self._worn
         if place is not None and worn is not None:
-            self._edit(
+            self.session.edit(
                 f"changed when costume {worn[0].name} is worn",
                 lambda document: change(document, ("costumes", place[0]), **values),
             )
@@ -252,7 +249,7 @@ class CostumeRow(QWidget):
     def _by_new_choice(self) -> None:
         place, worn = self.place, self._worn
         if place is not None and worn is not None:
-            self._edit(
+            self.session.edit(
                 f"costume {worn[0].name} is worn by a choice",
                 lambda document: costume_edits.by_new_choice(document, place[0]),
             )
@@ -261,7 +258,7 @@ class CostumeRow(QWidget):
         sheet = self.sheet
         if sheet is not None:
             at = next(at for at, one in enumerate(self.session.document.sheets) if one.name == sheet.name)
-            self._edit(
+            self.session.edit(
                 f"exchanged a colour of {sheet.name}",
                 lambda document: put(document, ("sheets", at), costume_edits.with_colour(document.sheets[at], was, to)),
             )
@@ -270,7 +267,7 @@ class CostumeRow(QWidget):
         sheet = self.sheet
         if sheet is not None:
             made, name = costume_edits.in_other_colours(self.session.document, sheet.name)
-            self._edit(f"made a costume of {sheet.name} in other colours", lambda document: made)
+            self.session.edit(f"made a costume of {sheet.name} in other colours", lambda document: made)
             self.made.emit(name)
 
     def _remove(self) -> None:
@@ -281,20 +278,18 @@ class CostumeRow(QWidget):
     def _as_they_are(self) -> None:
         place, found = self.place, self._differences()
         if place is not None and found is not None and found.lacks:
-            self._edit(
+            self.session.edit(
                 f"showed {counted(len(found.lacks), 'frame')} as without the costume",
                 lambda document: costume_edits.as_they_are(document, place, found.lacks),
             )
 
     def _same_feet(self) -> None:
         sheet, found = self.sheet, self._differences()
-        if sheet is None or found is None:
-            return
-        at = next(at for at, one in enumerate(self.session.document.sheets) if one.name == sheet.name)
-        feet = by_number(sheet.feet | {str(frame): foot for frame, foot in found.elsewhere.items()})
-        self._edit(
-            f"gave {sheet.name} the feet of the original", lambda document: change(document, ("sheets", at), feet=feet)
-        )
+        if sheet is not None and found is not None:
+            self.session.edit(
+                f"gave {sheet.name} the feet of the original",
+                lambda document: costume_edits.with_feet(document, sheet.name, found.elsewhere),
+            )
 
     def _keep(self) -> None:
         place, worn = self.place, self._worn
@@ -302,7 +297,7 @@ class CostumeRow(QWidget):
             return
         frames = self._originals(worn[1], self._chosen())
         on = not set(frames) <= set(worn[1].original)
-        self._edit(
+        self.session.edit(
             f"showed {counted(len(frames), 'frame')} {'as without' if on else 'in'} the costume",
             lambda document: costume_edits.as_they_are(document, place, frames, on),
         )
@@ -310,7 +305,7 @@ class CostumeRow(QWidget):
     def _stand_for(self, original: int) -> None:
         place, chosen = self.place, self._chosen()
         if place is not None and len(chosen) == 1:
-            self._edit(
+            self.session.edit(
                 f"frame {chosen[0]} is shown for frame {original}",
                 lambda document: costume_edits.stands_for(document, place, chosen[0], original),
             )
@@ -319,9 +314,7 @@ class CostumeRow(QWidget):
 def _in_words(part: StandIn, found: Differences) -> str:
     """What differs from the original, in a line."""
 
-    def frames(numbers: tuple[int, ...] | list[int]) -> str:
-        return f"{'frame' if len(numbers) == 1 else 'frames'} {some([str(one) for one in numbers], NAMED)}"
-
+    frames = partial(numbered, "frame", most=NAMED)
     parts = []
     if found.lacks:
         parts.append(f"lacks {frames(found.lacks)} of {part.sheet}")

@@ -255,6 +255,7 @@ class SheetsStation(ListStation):
         self.costume.setVisible(dressing)
         if dressing:
             self.costume.show_sheet(self.sheet)
+            self.costume.show_choice()
 
     def _wanted(self, kind: str) -> None:
         """Show the costume that is chosen, if one is wanted."""
