@@ -31,6 +31,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, insert, move, remove
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter
+from leanstep.core.character.pins import Accessory, Pin, PinKey
 from leanstep.core.character.sheets import Cut, Sheet
 
 SIGNS = ["<", "<=", "=", "!=", ">", ">="]
@@ -531,6 +532,59 @@ def dressing_character(seed: int) -> Character:
         layers=layers,
         costumes=costumes,
         parameters=(*plain.parameters, choice),
+    )
+
+
+def pinned_all_over(pick: random.Random, plain: Character) -> Character:
+    """A character with pin points on its clips, marks that name them, and accessories pinned to them."""
+
+    def key(cel: int) -> PinKey:
+        angle = pick.choice((0.0, 90.0, 270.0, pick.uniform(0.0, 359.9)))
+        x, y = pick.choice((0.0, pick.uniform(-40, 40))), float(pick.randint(-5, 60))
+        return PinKey(cel=cel, x=x, y=y, angle=angle, behind=pick.random() < 0.3)
+
+    def pin(name: str, cels: int) -> Pin:
+        return Pin(name=name, keys=tuple(key(cel) for cel in range(cels) if cel == 0 or pick.random() < 0.6))
+
+    def clip(one: Clip) -> Clip:
+        pins = tuple(pin(name, len(one.cels)) for name in ("hand", "mouth", "back") if one.cels and pick.random() < 0.7)
+        marks = tuple(msgspec.structs.replace(mark, pin=pick.choice(("", "hand", "mouth"))) for mark in one.marks)
+        return msgspec.structs.replace(one, pins=pins, marks=marks)
+
+    conditions = (
+        "",
+        "",
+        "speed > 2",
+        "not hurt and mood = angry",
+        f"{plain.layers[0].name}.{plain.layers[0].states[0].name}",
+    )
+    sheets = plain.sheets or (Sheet(name="art", image="art.png", size=(64, 16), cut=Cut(columns=4)),)
+    names = [one.name for one in plain.parameters]
+
+    def accessory(number: int) -> Accessory:
+        shown = pick.choice(
+            [one for one in conditions if all(word in names or "." in one for word in one.split()[:1] if word != "not")]
+        )
+        shows = (
+            {"clip": pick.choice(plain.clips).name}
+            if plain.clips and pick.random() < 0.4
+            else {"sheet": sheets[0].name}
+        )
+        return Accessory(
+            name=f"thing{number}",
+            pin=pick.choice(("hand", "back", "mouth", "tail")),
+            frame=pick.randint(0, 3),
+            angle=pick.choice((90.0, 0.0, pick.uniform(0.0, 359.9))),
+            order=pick.choice(("pin", "before", "behind")),
+            shown=shown,
+            **shows,
+        )
+
+    return msgspec.structs.replace(
+        plain,
+        sheets=sheets,
+        clips=tuple(map(clip, plain.clips)),
+        accessories=tuple(accessory(number) for number in range(pick.randint(1, 4))),
     )
 
 

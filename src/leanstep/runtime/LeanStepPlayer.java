@@ -33,6 +33,13 @@ public final class LeanStepPlayer {
     /** What a layer shows: clip, cel and frame, mirrored and then turned by quarters clockwise, and moved ahead (as it looks) and up. */
     public record Shown(String clip, int cel, String frame, boolean mirrored, int turns, double x, double y, int layer) {}
 
+    /** Where a pin point lies: pixels of the drawing from the figure's foot, and the bearing in which it points; number: of its layer. */
+    public record Pin(String name, int number, double x, double y, double angle, boolean behind) {}
+
+    /** An accessory: its frame, mirrored, and then turned (degrees clockwise) about its foot, which lies at x, y from the figure's. */
+    public record Pinned(
+        String name, int layer, boolean behind, String frame, boolean mirrored, double turn, double x, double y) {}
+
     /** A mark that fired, or a span that is on, with what it says. */
     public record Said(String name, Map<String, Object> says) {}
 
@@ -290,6 +297,49 @@ public final class LeanStepPlayer {
         return new Shown(clip, (int) cel, frame, isMirrored(m, z, layer, cel, left), turns, left ? -x : x, y, layer);
     }
 
+    /** The pin points of what is seen of a figure that looks right, or left, as it is drawn since shape was called last. */
+    public List<Pin> pins(boolean left) {
+        double[] found = new double[(int) (taken.length * rows(HEAD_SPOTS, SPOT_SIZE) * PLACED_SIZE)];
+        long count = listPins(m, r, z, v, left, s[DRAWN_WIDE], s[DRAWN_HIGH], s[DRAWN_TILT], found);
+        return pins(found, count);
+    }
+
+    /** The same where marks fired that name a pin point; number: of the mark among those that fired. */
+    public List<Pin> markPins(boolean left) {
+        double[] found = new double[(int) (k[1] * PLACED_SIZE)];
+        return pins(found, listPlaces(m, r, k, left, s[DRAWN_WIDE], s[DRAWN_HIGH], s[DRAWN_TILT], found));
+    }
+
+    private List<Pin> pins(double[] found, long count) {
+        List<Pin> made = new ArrayList<>();
+        for (int at = 0; at < count * PLACED_SIZE; at += PLACED_SIZE) {
+            String name = table.nameOf("words", (long) found[at + PLACED_PIN]);
+            boolean behind = found[at + PLACED_BEHIND] != 0.0;
+            double x = found[at + PLACED_X], y = found[at + PLACED_Y];
+            made.add(new Pin(name, (int) found[at + PLACED_NUMBER], x, y, found[at + PLACED_ANGLE], behind));
+        }
+        return made;
+    }
+
+    /** The accessories that are seen of a figure that looks right, or left. */
+    public List<Pinned> pinned(boolean left) {
+        double[] found = new double[(int) (taken.length * rows(HEAD_ACCESSORIES, ACCESSORY_SIZE) * PINNED_SIZE)];
+        long count = listPinned(m, r, z, v, left, s[DRAWN_WIDE], s[DRAWN_HIGH], s[DRAWN_TILT], found);
+        List<Pinned> made = new ArrayList<>();
+        for (int at = 0; at < count * PINNED_SIZE; at += PINNED_SIZE) {
+            String name = table.nameOf("words", (long) found[at + PINNED_NAME]);
+            String frame = table.nameOf("frames", (long) found[at + PINNED_FRAME]);
+            boolean behind = found[at + PINNED_BEHIND] != 0.0, mirrored = found[at + PINNED_MIRRORED] != 0.0;
+            double x = found[at + PINNED_X], y = found[at + PINNED_Y], turn = found[at + PINNED_TURN];
+            made.add(new Pinned(name, (int) found[at + PINNED_LAYER], behind, frame, mirrored, turn, x, y));
+        }
+        return made;
+    }
+
+    private long rows(int section, int size) {
+        return (m[section + 1] - m[section]) / size;
+    }
+
     /** The number of the cel a layer shows; -1: none. */
     public long cel(int layer) {
         return celOf(m, r, z, v, layer);
@@ -509,12 +559,30 @@ public final class LeanStepPlayer {
         line.append(" asked=").append(bits(asked.mode)).append(',').append(bits(asked.pushAhead)).append(',').append(bits(asked.pushUp));
         line.append(" values=").append(String.join(",", values));
         if (table.version > 1) line.append(drawn());
+        if (table.version > 5) line.append(placed());
         if (table.version > 2) {
             Shape one = shape();
             line.append(" shape=").append(bits(one.wide)).append(',').append(bits(one.high)).append(',').append(bits(one.tilt));
             line.append(',').append(one.whole ? 1 : 0);
         }
         return line.toString();
+    }
+
+    private String placed() {
+        boolean left = s[DRAWN_FACING] > 180.0;
+        List<String> pins = new ArrayList<>(), pinned = new ArrayList<>(), places = new ArrayList<>();
+        for (Pin one : pins(left)) pins.add(one.number + ":" + table.index("words", one.name) + place(one) + ":" + (one.behind ? 1 : 0));
+        for (Pinned one : pinned(left)) {
+            String drawn = (one.behind ? 1 : 0) + ":" + table.index("frames", one.frame) + ":" + (one.mirrored ? 1 : 0);
+            String where = ":" + bits(one.x) + ":" + bits(one.y) + ":" + bits(one.turn);
+            pinned.add(table.index("words", one.name) + ":" + one.layer + ":" + drawn + where);
+        }
+        for (Pin one : markPins(left)) places.add(one.number + ":" + table.index("words", one.name) + place(one));
+        return " pins=" + String.join(",", pins) + " pinned=" + String.join(",", pinned) + " places=" + String.join(",", places);
+    }
+
+    private static String place(Pin one) {
+        return ":" + bits(one.x) + ":" + bits(one.y) + ":" + bits(one.angle);
     }
 
     private String drawn() {
@@ -586,10 +654,10 @@ private static final String[][] COLUMNS = {
   {"axes", "parameter round low high step"},
   {"places", "value"},
   {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end actives actives_end reach stun guard_stun freeze strength push"},
-  {"cues", "at mark acts acts_end shapes shapes_end"},
+  {"cues", "at mark acts acts_end shapes shapes_end cel spots spots_end"},
   {"windows", "start end hold lock span"},
   {"pieces", "start cel"},
-  {"cels", "frame mirrored turns looks rects rects_end"},
+  {"cels", "frame mirrored turns looks rects rects_end spots spots_end"},
   {"keys", "at x y ease"},
   {"memories", "within ticks program program_end"},
   {"buffers", "parameter most"},
@@ -606,37 +674,42 @@ private static final String[][] COLUMNS = {
   {"contact", "guards guards_end hit guarded stun strength lands stopped"},
   {"costumes", "parameter value dressed dressed_end"},
   {"dressed", "frame by"},
+  {"spots", "pin x y angle behind"},
+  {"accessories", "name pin shown shown_end clip clip_end frame angle order"},
 };
 private static final String[] NAMED = {"parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"};
-private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0}};
+private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0}, {5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0}};
 private static final int
-  ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2, ACT_SIZE = 3, ACTIVE_START = 0, ACTIVE_END = 1, ACTIVE_WINDOW = 2, ACTIVE_SIZE = 3,
-  AXIS_PARAMETER = 0, AXIS_ROUND = 1, AXIS_LOW = 2, AXIS_HIGH = 3, AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0,
-  BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_FRAME = 0, CEL_MIRRORED = 1, CEL_TURNS = 2, CEL_LOOKS = 3, CEL_RECTS = 4,
-  CEL_RECTS_END = 5, CEL_SIZE = 6, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5,
+  ACCESSORY_NAME = 0, ACCESSORY_PIN = 1, ACCESSORY_SHOWN = 2, ACCESSORY_SHOWN_END = 3, ACCESSORY_CLIP = 4, ACCESSORY_CLIP_END = 5,
+  ACCESSORY_FRAME = 6, ACCESSORY_ANGLE = 7, ACCESSORY_ORDER = 8, ACCESSORY_SIZE = 9, ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2,
+  ACT_SIZE = 3, ACTIVE_START = 0, ACTIVE_END = 1, ACTIVE_WINDOW = 2, ACTIVE_SIZE = 3, AXIS_PARAMETER = 0, AXIS_ROUND = 1,
+  AXIS_LOW = 2, AXIS_HIGH = 3, AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0, BUFFER_MOST = 1, BUFFER_SIZE = 2,
+  CEL_FRAME = 0, CEL_MIRRORED = 1, CEL_TURNS = 2, CEL_LOOKS = 3, CEL_RECTS = 4, CEL_RECTS_END = 5, CEL_SPOTS = 6,
+  CEL_SPOTS_END = 7, CEL_SIZE = 8, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5,
   CLIP_HIGH = 6, CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11,
   CLIP_PIECES_END = 12, CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18,
   CLIP_ACTIVES = 19, CLIP_ACTIVES_END = 20, CLIP_REACH = 21, CLIP_STUN = 22, CLIP_GUARD_STUN = 23, CLIP_FREEZE = 24,
   CLIP_STRENGTH = 25, CLIP_PUSH = 26, CLIP_SIZE = 27, COMPARE_STACK = 19, CONTACT_GUARDS = 0, CONTACT_GUARDS_END = 1,
   CONTACT_HIT = 2, CONTACT_GUARDED = 3, CONTACT_STUN = 4, CONTACT_STRENGTH = 5, CONTACT_LANDS = 6, CONTACT_STOPPED = 7,
   CONTACT_SIZE = 8, COSTUME_PARAMETER = 0, COSTUME_VALUE = 1, COSTUME_DRESSED = 2, COSTUME_DRESSED_END = 3, COSTUME_SIZE = 4,
-  CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_SIZE = 6, DRAWN_WIDE = 0,
-  DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4, DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6, DRAWN_SINCE = 7,
-  DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10, DRAWN_LEANING = 11, DRAWN_FALL = 12, DRAWN_LANDED = 13,
-  DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16, DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19,
-  DRESSED_FRAME = 0, DRESSED_BY = 1, DRESSED_SIZE = 2, DUE_ANY = 0, DUE_FREEZE = 1, DUE_PUSH = 2, DUE_HIT = 3, DUE_GUARDED = 4,
-  DUE_STUN = 5, DUE_STRENGTH = 6, DUE_LANDS = 7, DUE_STOPPED = 8, DUE_SIZE = 9, FIELDS_MODE = 22, FIELDS_PUSH = 23,
-  FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31, FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0,
-  FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3, FROM_TO = 4, GUARD_BOX = 2, HEAD_PARAMETERS = 0,
-  HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9,
-  HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32,
-  HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34, HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38,
-  HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44, HEAD_SQUASHES_END = 45, HEAD_LEANS = 46,
-  HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50, HEAD_COUNTDOWNS_END = 51, HEAD_CONTACT = 56, HEAD_CONTACT_END = 57,
-  HEAD_COSTUMES = 58, HEAD_COSTUMES_END = 59, HEAD_PULSES = 62, HEAD_PULSES_END = 63, HEAD_BUTTONS = 64, HEAD_BUTTONS_END = 65,
-  HEAD_LAYER_COUNT = 66, HEAD_COUNTERS = 67, HEAD_AGES = 68, HEAD_SINCE = 69, HEAD_HELD = 70, HEAD_RAISED = 71, HEAD_LOCKS = 72,
-  HEAD_SPANS = 73, HEAD_SPANS_END = 74, HEAD_REMEMBERED = 75, HEAD_HELD_NOW = 76, HEAD_HELD_BEFORE = 77, HEAD_CHANGED = 78,
-  HEAD_COUNTS = 79, HEAD_PLACE = 80, HEAD_KEPT = 81, HEAD_STACK = 82, HEAD_VALUES = 83, HEAD_MOST_TOLD = 84, HEAD_SIZE = 86,
+  CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_CEL = 6, CUE_SPOTS = 7,
+  CUE_SPOTS_END = 8, CUE_SIZE = 9, DRAWN_WIDE = 0, DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4,
+  DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6, DRAWN_SINCE = 7, DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10,
+  DRAWN_LEANING = 11, DRAWN_FALL = 12, DRAWN_LANDED = 13, DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16,
+  DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19, DRESSED_FRAME = 0, DRESSED_BY = 1, DRESSED_SIZE = 2, DUE_ANY = 0,
+  DUE_FREEZE = 1, DUE_PUSH = 2, DUE_HIT = 3, DUE_GUARDED = 4, DUE_STUN = 5, DUE_STRENGTH = 6, DUE_LANDS = 7, DUE_STOPPED = 8,
+  DUE_SIZE = 9, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31,
+  FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3,
+  FROM_TO = 4, GUARD_BOX = 2, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5,
+  HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24,
+  HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32, HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34, HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36,
+  HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44,
+  HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50, HEAD_COUNTDOWNS_END = 51, HEAD_CONTACT = 56,
+  HEAD_CONTACT_END = 57, HEAD_COSTUMES = 58, HEAD_COSTUMES_END = 59, HEAD_SPOTS = 62, HEAD_SPOTS_END = 63, HEAD_ACCESSORIES = 64,
+  HEAD_ACCESSORIES_END = 65, HEAD_PULSES = 66, HEAD_PULSES_END = 67, HEAD_BUTTONS = 68, HEAD_BUTTONS_END = 69,
+  HEAD_LAYER_COUNT = 70, HEAD_COUNTERS = 71, HEAD_AGES = 72, HEAD_SINCE = 73, HEAD_HELD = 74, HEAD_RAISED = 75, HEAD_LOCKS = 76,
+  HEAD_SPANS = 77, HEAD_SPANS_END = 78, HEAD_REMEMBERED = 79, HEAD_HELD_NOW = 80, HEAD_HELD_BEFORE = 81, HEAD_CHANGED = 82,
+  HEAD_COUNTS = 83, HEAD_PLACE = 84, HEAD_KEPT = 85, HEAD_STACK = 86, HEAD_VALUES = 87, HEAD_MOST_TOLD = 88, HEAD_SIZE = 90,
   HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2,
   LAYER_SIZE = 3, LEAN_SPEEDING = 0, LEAN_TURNING = 1, LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6,
   LET_GO = 2, MEMORY_WITHIN = 0, MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5,
@@ -644,33 +717,37 @@ private static final int
   NOW_TICK = 0, NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4,
   OP_SINCE = 5, OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15,
   OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2,
-  PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PLAYER_STATE = 0,
-  PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6,
-  PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8,
-  PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2,
+  PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PINNED_NAME = 0,
+  PINNED_LAYER = 1, PINNED_BEHIND = 2, PINNED_FRAME = 3, PINNED_MIRRORED = 4, PINNED_X = 5, PINNED_Y = 6, PINNED_TURN = 7,
+  PINNED_SIZE = 8, PLACED_NUMBER = 0, PLACED_PIN = 1, PLACED_X = 2, PLACED_Y = 3, PLACED_ANGLE = 4, PLACED_BEHIND = 5,
+  PLACED_SIZE = 6, PLAYER_STATE = 0, PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5,
+  PLAYER_FADE_PICK = 6, PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2,
+  PUSH_UP = 8, PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2,
   RECT_WIDTH = 3, RECT_HEIGHT = 4, RECT_SIZE = 5, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2,
-  SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 31, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2,
-  SIGN_COUNT = 6, SQUASH_HIGH = 0, SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4, SQUASH_EVERY = 5,
-  SQUASH_BY_FALL = 6, SQUASH_RECENT = 7, SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2,
-  STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8,
-  STATE_AXES_END = 9, STATE_BLENDS = 10, STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14,
-  STATE_TURNED = 15, STATE_MODE = 16, STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21,
-  STATE_HIGH = 22, STATE_SHAPES = 23, STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_WORN = 27,
-  STATE_WORN_END = 28, STATE_SIZE = 29, STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5,
-  STEP_SIZE = 6, STICK_PUSH = 2, STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 4, USE_BUFFER = 0, USE_TICKS = 1,
-  USE_SIZE = 2, VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4,
-  WAY_BLOCKS = 5, WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11,
-  WINDOW_START = 0, WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
+  SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 33, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2,
+  SIGN_COUNT = 6, SPOT_PIN = 0, SPOT_X = 1, SPOT_Y = 2, SPOT_ANGLE = 3, SPOT_BEHIND = 4, SPOT_SIZE = 5, SQUASH_HIGH = 0,
+  SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4, SQUASH_EVERY = 5, SQUASH_BY_FALL = 6, SQUASH_RECENT = 7,
+  SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4,
+  STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10,
+  STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14, STATE_TURNED = 15, STATE_MODE = 16,
+  STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21, STATE_HIGH = 22, STATE_SHAPES = 23,
+  STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_WORN = 27, STATE_WORN_END = 28,
+  STATE_SIZE = 29, STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2,
+  STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 6, USE_BUFFER = 0, USE_TICKS = 1, USE_SIZE = 2,
+  VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5,
+  WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11, WINDOW_START = 0,
+  WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
 private static final int
-  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, LEANED = 3, TOLD = 2, LESS = 1,
-  EQUAL = 2, GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9,
-  LEAST = 6, COMPARED = 4, ON = 1, STAYED = 6, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, SINCE = 8, DONE = 9,
-  SHARE = 10, SPAN = 11, ACTIVE = 12, PAIR = 5, CONSTANT = 0, COMPUTE = 18, TRUE = -1, WITHIN = 11, FINITE = 1, INTEGER = 2,
+  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, LESS = 1, EQUAL = 2, GREATER = 4,
+  NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9, LEAST = 6, COMPARED = 4,
+  ON = 1, STAYED = 6, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, SINCE = 8, DONE = 9, SHARE = 10, SPAN = 11,
+  ACTIVE = 12, PAIR = 5, CONSTANT = 0, COMPUTE = 18, TRUE = -1, TOLD = 2, LEANED = 3, WITHIN = 11, FINITE = 1, INTEGER = 2,
   TIME = 3, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9, END = 10, RAISE = 2, PARAMETERS = 0, LOCK = 3, UNLOCK = 4, FREEZE = 5,
-  MOST_MARKS = 10000, PIECES = 13, KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9, SQUASHES = 22, LEANS = 23, SHAPES = 24,
-  SQUASHED = 0, CLOCKS = 18, BUFFERS = 17, MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4,
-  FORMULAS = 19, CONTACTS = 28, STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35, STICKS = 1,
-  FALSE = -2, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 5, NUMBER = 0, WINDOWS = 12;
+  MOST_MARKS = 10000, CUES = 11, PIECES = 13, KEYS = 15, SAMPLES = 7, CLIPS = 10, PLACES = 9, SQUASHES = 22, LEANS = 23,
+  SHAPES = 24, SQUASHED = 0, CLOCKS = 18, BUFFERS = 17, MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2,
+  EITHER = 0, WAYS = 4, FORMULAS = 19, CONTACTS = 28, ACCESSORIES = 32, STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3,
+  BUTTON = 6, PLAYED = 35, STICKS = 1, FALSE = -2, SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 6, NUMBER = 0,
+  WINDOWS = 12;
 private static final long NEVER = 1152921504606846976L;
 private static final long EXACT = 9007199254740992L;
 private static final long LONGEST = 2147483648L;
@@ -691,24 +768,24 @@ private static final double[] COSINES = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 private static final long[] WIDTHS = {
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
 };
 private static final long[] SIZES = {
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
 };
 private static final long[] RULE = {
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9,
   10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10,
-  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9,
-  10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1,
-  9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8
+  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1,
+  1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3,
+  4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4
 };
 private static final long[] ABOUT = {
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0,
   0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14,
-  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0,
-  0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5
+  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3,
+  1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0,
+  0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2
 };
 private static final long[] TAKES = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -722,9 +799,9 @@ private static final long[] LAID = {
 private static final long[] REAL = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0,
-  0, 0, 0
+  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0
 };
 
 // The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -818,18 +895,22 @@ private static long folded(long[] m, long clip, long head) {
     return back < 0 ? length : back + (head - back) % (length - back);
 }
 
-// The number of the cel a layer shows, counted from its clip's first; -1: none.
-private static long celOf(long[] m, double[] r, long[] z, double[] v, long layer) {
-    long clip = clipOf(m, z, layer);
-    if (clip < 0) return -1;
-    if (m[(int) (clip + CLIP_RESTING)] >= 0 && paceOf(m, r, v, clip) == 0) return m[(int) (clip + CLIP_RESTING)];
-    long piece = m[(int) (clip + CLIP_PIECES)], end = m[(int) (clip + CLIP_PIECES_END)];
-    long length = m[(int) (clip + CLIP_LENGTH)], head = z[(int) (FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD)];
+// The number of the cel a clip shows at a playhead; -1: none.
+private static long celAt(long[] m, long clip, long head) {
+    long piece = m[(int) (clip + CLIP_PIECES)], end = m[(int) (clip + CLIP_PIECES_END)], length = m[(int) (clip + CLIP_LENGTH)];
     if (piece == end || (m[(int) (clip + CLIP_VANISHES)] != 0 && head >= length)) return -1;
     head = folded(m, clip, head);
     head = (length - 1 < head ? length - 1 : head);
     while (piece + PIECE_SIZE < end && m[(int) (piece + PIECE_SIZE + PIECE_START)] <= head) piece += PIECE_SIZE;
     return m[(int) (piece + PIECE_CEL)];
+}
+
+// The number of the cel a layer shows, counted from its clip's first; -1: none.
+private static long celOf(long[] m, double[] r, long[] z, double[] v, long layer) {
+    long clip = clipOf(m, z, layer);
+    if (clip < 0) return -1;
+    if (m[(int) (clip + CLIP_RESTING)] >= 0 && paceOf(m, r, v, clip) == 0) return m[(int) (clip + CLIP_RESTING)];
+    return celAt(m, clip, z[(int) (FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD)]);
 }
 
 // Where a cel of the clip begins that a layer shows.
@@ -876,12 +957,17 @@ private static long lowestSeen(long[] m, double[] r, long[] z, double[] v) {
     return seen;
 }
 
+// Whether a state turns a cel (its row) to where the figure looks, which may be left.
+private static boolean turnsRound(long[] m, long state, long row, boolean left) {
+    long looks = m[(int) (row + CEL_LOOKS)];
+    if (looks == 0) return false;
+    if (m[(int) (state + STATE_TURNED)] == 0) return looks == 2;
+    return left != (looks == 2);
+}
+
 // Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left.
 private static boolean isTurned(long[] m, long[] z, long layer, long cel, boolean left) {
-    long looks = m[(int) (celRow(m, z, layer, cel) + CEL_LOOKS)];
-    if (looks == 0) return false;
-    if (m[(int) (stateOf(m, z, layer) + STATE_TURNED)] == 0) return looks == 2;
-    return left != (looks == 2);
+    return turnsRound(m, stateOf(m, z, layer), celRow(m, z, layer, cel), left);
 }
 
 // Whether a cel of the clip that a layer shows is drawn the other way round.
@@ -908,15 +994,20 @@ private static long worn(long[] m, double[] r, long[] z, double[] v, long layer)
     return -1;
 }
 
-// The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn.
-private static long frameOf(long[] m, double[] r, long[] z, double[] v, long layer, long cel) {
-    long frame = m[(int) (celRow(m, z, layer, cel) + CEL_FRAME)], costume = worn(m, r, z, v, layer);
+// The frame that is drawn in place of one in the costume that a layer wears.
+private static long dressed(long[] m, double[] r, long[] z, double[] v, long layer, long frame) {
+    long costume = worn(m, r, z, v, layer);
     if (costume >= 0) {
         for (long row = m[(int) (costume + COSTUME_DRESSED)]; row < m[(int) (costume + COSTUME_DRESSED_END)]; row += DRESSED_SIZE) {
             if (m[(int) (row + DRESSED_FRAME)] == frame) return m[(int) (row + DRESSED_BY)];
         }
     }
     return frame;
+}
+
+// The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn.
+private static long frameOf(long[] m, double[] r, long[] z, double[] v, long layer, long cel) {
+    return dressed(m, r, z, v, layer, m[(int) (celRow(m, z, layer, cel) + CEL_FRAME)]);
 }
 
 // Where a path laid out in r is at a playhead, ahead (X) or up (Y).
@@ -939,6 +1030,255 @@ private static double aside(long[] m, double[] r, long[] z, long layer, long whi
     if (clip < 0 || m[(int) (clip + CLIP_GOES)] != 0 || m[(int) (clip + CLIP_KEYS)] == m[(int) (clip + CLIP_KEYS_END)]) return 0.0;
     long head = z[(int) (FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD)];
     return place(r, m[(int) (clip + CLIP_KEYS)], m[(int) (clip + CLIP_KEYS_END)], head, which);
+}
+
+// How far right a step of length 1 along a bearing goes; exact along the axes.
+private static double across(double bearing) {
+    double folded = bearing <= 90.0 ? bearing : bearing <= 270.0 ? 180.0 - bearing : bearing - 360.0;
+    if (folded == 90.0) return 1.0;
+    if (folded == -90.0) return -1.0;
+    double flat = -45.0 <= folded && folded <= 45.0 ? folded : folded > 0.0 ? 90.0 - folded : -90.0 - folded;
+    double angle = flat * RADIAN;
+    double square = angle * angle, total = 0.0;
+    if (flat == folded) {
+        for (long number = 0; number < 10; number++) {
+            double factor = SINES[(int) number];
+            total = total * square + factor;
+        }
+        return total * angle;
+    }
+    for (long number = 0; number < 10; number++) {
+        double factor = COSINES[(int) number];
+        total = total * square + factor;
+    }
+    return folded > 0.0 ? total : -total;
+}
+
+// How far up a step of length 1 along a bearing goes; exact along the axes.
+private static double along(double bearing) {
+    double shifted = bearing + 90.0;
+    return across(shifted < 360.0 ? shifted : shifted - 360.0);
+}
+
+// Write from place at on where a pin point comes to lie: across, up, and a bearing.
+private static void placeSpot(double[] r, long spot, boolean mirrored, long turns, double wide, double high, double tilt, double[] b, long at) {
+    double x = r[(int) (spot + SPOT_X)], y = r[(int) (spot + SPOT_Y)], angle = r[(int) (spot + SPOT_ANGLE)];
+    if (mirrored) {
+        x = 0.0 - x;
+        angle = reduced(360.0 - angle);
+    }
+    for (long again = 0; again < turns; again++) {
+        double back = 0.0 - x;
+        x = y;
+        y = back;
+        angle = reduced(angle + 90.0);
+    }
+    if (wide != high) angle = bearingOf(across(angle) * wide, along(angle) * high);
+    x = x * wide;
+    y = y * high;
+    if (tilt != 0.0) {
+        double leaned = reduced(tilt);
+        double right = across(leaned), up = along(leaned);
+        double to = x * up + y * right;
+        y = y * up - x * right;
+        x = to;
+        angle = reduced(angle + tilt);
+    }
+    b[(int) at] = x;
+    b[(int) (at + 1)] = y;
+    b[(int) (at + 2)] = angle;
+}
+
+// Write down the pin points of the layers that are seen, from the back to the front, in rows of b; how many there are.
+private static long listPins(long[] m, double[] r, long[] z, double[] v, boolean left, double wide, double high, double tilt, double[] b) {
+    long count = 0, lowest = lowestSeen(m, r, z, v);
+    if (lowest < 0 || m[HEAD_SPOTS] == m[HEAD_SPOTS_END]) return 0;
+    for (long layer = lowest; layer < m[HEAD_LAYER_COUNT]; layer++) {
+        long cel = celOf(m, r, z, v, layer);
+        if (cel < 0) continue;
+        long row = celRow(m, z, layer, cel);
+        boolean mirrored = isMirrored(m, z, layer, cel, left);
+        long turns = quarterTurns(m, z, layer, cel, left);
+        for (long spot = m[(int) (row + CEL_SPOTS)]; spot < m[(int) (row + CEL_SPOTS_END)]; spot += SPOT_SIZE) {
+            long at = count * PLACED_SIZE;
+            b[(int) (at + PLACED_NUMBER)] = (double) layer;
+            b[(int) (at + PLACED_PIN)] = (double) m[(int) (spot + SPOT_PIN)];
+            placeSpot(r, spot, mirrored, turns, wide, high, tilt, b, at + PLACED_X);
+            b[(int) (at + PLACED_BEHIND)] = (double) m[(int) (spot + SPOT_BEHIND)];
+            count += 1;
+        }
+    }
+    return count;
+}
+
+// The pin point of a cel (its row) to which an accessory is pinned; -1: none.
+private static long pinnedAt(long[] m, long row, long accessory) {
+    for (long spot = m[(int) (row + CEL_SPOTS)]; spot < m[(int) (row + CEL_SPOTS_END)]; spot += SPOT_SIZE) {
+        if (m[(int) (spot + SPOT_PIN)] == m[(int) (accessory + ACCESSORY_PIN)]) return spot;
+    }
+    return -1;
+}
+
+// Whether an accessory is drawn behind the figure at a pin point.
+private static boolean liesBehind(long[] m, long accessory, long spot) {
+    long order = m[(int) (accessory + ACCESSORY_ORDER)];
+    return order == 2 || (order == 0 && m[(int) (spot + SPOT_BEHIND)] != 0);
+}
+
+// Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
+private static boolean compared(long sign, double left, double right) {
+    boolean less = left < right, equal = left == right, greater = left > right;
+    long stands = (less ? 1 : 0) * LESS | (equal ? 1 : 0) * EQUAL | (greater ? 1 : 0) * GREATER | (!(less | equal | greater) ? 1 : 0) * NEITHER;
+    return (stands & sign) != 0;
+}
+
+// The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
+private static double turn(double start, double end) {
+    double way = end - start;
+    if (way > 180.0) return way - 360.0;
+    if (way <= -180.0) return way + 360.0;
+    return way;
+}
+
+// One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
+private static double computed(long sign, double[] v, long begin, long end) {
+    double first = v[(int) begin];
+    if (sign == PLUS) return first + v[(int) (begin + 1)];
+    if (sign == MINUS) return first - v[(int) (begin + 1)];
+    if (sign == TIMES) return first * v[(int) (begin + 1)];
+    if (sign == OVER_BY) return v[(int) (begin + 1)] != 0.0 ? first / v[(int) (begin + 1)] : 0.0;
+    if (sign == ABSOLUTE) return Math.abs(first);
+    if (sign == NEGATIVE) return -first;
+    if (sign == TURN) return turn(first, v[(int) (begin + 1)]);
+    if (sign == DIRECTION) return reduced(first);
+    for (long at = begin + 1; at < end; at++) {
+        if (sign == LEAST ? v[(int) at] < first : v[(int) at] > first) first = v[(int) at];
+    }
+    return first;
+}
+
+// Run a program from an instruction on.
+private static boolean run(long[] m, double[] r, long[] z, double[] v, long at) {
+    long top = m[HEAD_STACK];
+    while (at >= 0) {
+        long op = m[(int) (at + STEP_OP)], a = m[(int) (at + STEP_A)], b = m[(int) (at + STEP_B)];
+        boolean holds = true;
+        if (op == COMPARED) holds = compared(b, v[(int) a], r[(int) (at + STEP_VALUE)]);
+        else if (op == ON) holds = v[(int) a] != 0.0;
+        else if (op == STAYED) {
+            holds = compared(b, z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY)], r[(int) (at + STEP_VALUE)]);
+        } else if (op == PRESSED) holds = v[(int) a] != 0.0 && z[(int) (m[HEAD_HELD] + a)] == 0;
+        else if (op == RELEASED) holds = v[(int) a] == 0.0 && z[(int) (m[HEAD_HELD] + a)] != 0;
+        else if (op == REMEMBERED) holds = z[(int) (m[HEAD_REMEMBERED] + a)] != 0;
+        else if (op == BUFFERED) {
+            long age = z[(int) (m[HEAD_AGES] + a)];
+            holds = age >= 0 && age < r[(int) (at + STEP_VALUE)];
+        } else if (op == SINCE) {
+            long age = z[(int) (m[HEAD_SINCE] + a)];
+            holds = compared(b, age >= 0 ? age : NEVER, r[(int) (at + STEP_VALUE)]);
+        } else if (op == DONE) holds = isDone(m, z, a);
+        else if (op == SHARE) holds = isAt(m, z, a, r[(int) (at + STEP_VALUE)]);
+        else if (op == SPAN) holds = z[(int) (m[HEAD_SPANS] + a)] != 0;
+        else if (op == ACTIVE) holds = z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STATE)] == b;
+        else if (op == PAIR) holds = compared(b, v[(int) a], v[(int) m[(int) (at + STEP_SIZE + STEP_A)]]);
+        else if (op == CONSTANT) holds = r[(int) (at + STEP_VALUE)] != 0.0;
+        else if (op == PUSH_VALUE) {
+            v[(int) top] = v[(int) a];
+            top += 1;
+        } else if (op == PUSH_NUMBER) {
+            v[(int) top] = r[(int) (at + STEP_VALUE)];
+            top += 1;
+        } else if (op == PUSH_STAY) {
+            v[(int) top] = z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY)];
+            top += 1;
+        } else if (op == PUSH_SINCE) {
+            long age = z[(int) (m[HEAD_SINCE] + a)];
+            v[(int) top] = age >= 0 ? age : NEVER;
+            top += 1;
+        } else if (op == COMPUTE) {
+            top -= b - 1;
+            v[(int) (top - 1)] = computed(a, v, top - 1, top - 1 + b);
+        } else if (op == COMPARE_STACK) {
+            top -= 2;
+            holds = compared(b, v[(int) top], v[(int) (top + 1)]);
+        }
+        at = holds ? m[(int) (at + STEP_YES)] : m[(int) (at + STEP_NO)];
+    }
+    return at == TRUE;
+}
+
+// The row of the cel that an accessory shows beside a layer, of one that shows a clip; -1: none.
+private static long accessoryCel(long[] m, long[] z, long accessory, long layer) {
+    long clip = m[(int) (accessory + ACCESSORY_CLIP)];
+    long stay = z[(int) (FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_STAY)];
+    long cel = celAt(m, clip, folded(m, clip, stay * TICK));
+    return cel >= 0 ? m[(int) (clip + CLIP_CELS)] + cel * CEL_SIZE : -1;
+}
+
+// Write down the accessories that are seen, from the back to the front, in rows of b; how many there are.
+private static long listPinned(long[] m, double[] r, long[] z, double[] v, boolean left, double wide, double high, double tilt, double[] b) {
+    long count = 0, lowest = lowestSeen(m, r, z, v);
+    if (lowest < 0 || m[HEAD_ACCESSORIES] == m[HEAD_ACCESSORIES_END]) return 0;
+    for (long layer = lowest; layer < m[HEAD_LAYER_COUNT]; layer++) {
+        long cel = celOf(m, r, z, v, layer);
+        if (cel < 0) continue;
+        long row = celRow(m, z, layer, cel);
+        boolean mirrored = isMirrored(m, z, layer, cel, left);
+        long turns = quarterTurns(m, z, layer, cel, left);
+        for (long before = 0; before < 2; before++) {
+            for (long accessory = m[HEAD_ACCESSORIES]; accessory < m[HEAD_ACCESSORIES_END]; accessory += ACCESSORY_SIZE) {
+                long spot = pinnedAt(m, row, accessory);
+                if (spot < 0 || liesBehind(m, accessory, spot) == (before == 1)) continue;
+                if (!run(m, r, z, v, m[(int) (accessory + ACCESSORY_SHOWN)])) continue;
+                long shown = m[(int) (accessory + ACCESSORY_FRAME)];
+                boolean flips = false;
+                long quarters = 0;
+                if (m[(int) (accessory + ACCESSORY_CLIP)] < m[(int) (accessory + ACCESSORY_CLIP_END)]) {
+                    long own = accessoryCel(m, z, accessory, layer);
+                    if (own < 0) continue;
+                    shown = m[(int) (own + CEL_FRAME)];
+                    flips = m[(int) (own + CEL_MIRRORED)] != 0;
+                    quarters = m[(int) (own + CEL_TURNS)];
+                }
+                long at = count * PINNED_SIZE;
+                placeSpot(r, spot, mirrored, turns, wide, high, tilt, b, at + PINNED_X);
+                double turn = reduced(r[(int) (spot + SPOT_ANGLE)] - r[(int) (accessory + ACCESSORY_ANGLE)]) + 90.0 * quarters;
+                b[(int) (at + PINNED_TURN)] = reduced(90.0 * turns + (mirrored ? 0.0 - turn : turn));
+                b[(int) (at + PINNED_NAME)] = (double) m[(int) (accessory + ACCESSORY_NAME)];
+                b[(int) (at + PINNED_LAYER)] = (double) layer;
+                b[(int) (at + PINNED_BEHIND)] = 1.0 - (double) before;
+                b[(int) (at + PINNED_FRAME)] = (double) dressed(m, r, z, v, layer, shown);
+                b[(int) (at + PINNED_MIRRORED)] = mirrored != flips ? 1.0 : 0.0;
+                count += 1;
+            }
+        }
+    }
+    return count;
+}
+
+// Write down where the marks that fired and name pin points did, in rows of b; how many there are.
+private static long listPlaces(long[] m, double[] r, long[] k, boolean left, double wide, double high, double tilt, double[] b) {
+    long count = 0;
+    for (long mark = 0; mark < (k[1] < k[0] ? k[1] : k[0]); mark++) {
+        long told = TOLD + mark * TOLD_SIZE;
+        long cue = m[HEAD_CUES] + k[(int) (told + 3)] * CUE_SIZE;
+        long state = m[HEAD_STATES] + k[(int) (told + 4)] * STATE_SIZE;
+        long sample = m[(int) (state + STATE_SAMPLES)] + k[(int) (told + 5)] * SAMPLE_SIZE;
+        long row = m[(int) (m[(int) (sample + SAMPLE_CLIP)] + CLIP_CELS)] + m[(int) (cue + CUE_CEL)] * CEL_SIZE;
+        for (long spot = m[(int) (cue + CUE_SPOTS)]; spot < m[(int) (cue + CUE_SPOTS_END)]; spot += SPOT_SIZE) {
+            boolean turned = turnsRound(m, state, row, left);
+            boolean mirrored = (m[(int) (row + CEL_MIRRORED)] != m[(int) (sample + SAMPLE_MIRRORED)]) != turned;
+            long turns = m[(int) (row + CEL_TURNS)];
+            if (turned) turns = (4 - turns) % 4;
+            long at = count * PLACED_SIZE;
+            b[(int) (at + PLACED_NUMBER)] = (double) mark;
+            b[(int) (at + PLACED_PIN)] = (double) m[(int) (spot + SPOT_PIN)];
+            placeSpot(r, spot, mirrored, turns, wide, high, tilt, b, at + PLACED_X);
+            b[(int) (at + PLACED_BEHIND)] = (double) m[(int) (spot + SPOT_BEHIND)];
+            count += 1;
+        }
+    }
+    return count;
 }
 
 // The squash there is begins to spring back, unless it does already.
@@ -969,28 +1309,6 @@ private static void beginAll(long[] m, double[] r, double[] s, long begin, long 
 private static void keepSeen(long[] m, long[] z, double[] s) {
     s[DRAWN_FREEZE] = (double) z[NOW_FREEZE];
     for (long layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) s[(int) (DRAWN_SIZE + layer)] = (double) stateOf(m, z, layer);
-}
-
-// How far right a step of length 1 along a bearing goes; exact along the axes.
-private static double across(double bearing) {
-    double folded = bearing <= 90.0 ? bearing : bearing <= 270.0 ? 180.0 - bearing : bearing - 360.0;
-    if (folded == 90.0) return 1.0;
-    if (folded == -90.0) return -1.0;
-    double flat = -45.0 <= folded && folded <= 45.0 ? folded : folded > 0.0 ? 90.0 - folded : -90.0 - folded;
-    double angle = flat * RADIAN;
-    double square = angle * angle, total = 0.0;
-    if (flat == folded) {
-        for (long number = 0; number < 10; number++) {
-            double factor = SINES[(int) number];
-            total = total * square + factor;
-        }
-        return total * angle;
-    }
-    for (long number = 0; number < 10; number++) {
-        double factor = COSINES[(int) number];
-        total = total * square + factor;
-    }
-    return folded > 0.0 ? total : -total;
 }
 
 // The width of a shape between two; keeps: its area goes evenly, not its width.
@@ -1062,14 +1380,6 @@ private static void noteFall(long[] m, double[] r, double[] s) {
         s[DRAWN_LANDED] = 0.0;
     } else if (s[DRAWN_LANDED] > r[(int) (m[HEAD_SQUASHES] + SQUASH_RECENT)]) s[DRAWN_FALL] = 0.0;
     else s[DRAWN_LANDED] += 1.0;
-}
-
-// The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
-private static double turn(double start, double end) {
-    double way = end - start;
-    if (way > 180.0) return way - 360.0;
-    if (way <= -180.0) return way + 360.0;
-    return way;
 }
 
 // The tilt follows how the body speeds up and turns.
@@ -1242,80 +1552,6 @@ private static boolean meetsAny(long[] m, double[] r, long[] z, double[] v, bool
     return false;
 }
 
-// Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
-private static boolean compared(long sign, double left, double right) {
-    boolean less = left < right, equal = left == right, greater = left > right;
-    long stands = (less ? 1 : 0) * LESS | (equal ? 1 : 0) * EQUAL | (greater ? 1 : 0) * GREATER | (!(less | equal | greater) ? 1 : 0) * NEITHER;
-    return (stands & sign) != 0;
-}
-
-// One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
-private static double computed(long sign, double[] v, long begin, long end) {
-    double first = v[(int) begin];
-    if (sign == PLUS) return first + v[(int) (begin + 1)];
-    if (sign == MINUS) return first - v[(int) (begin + 1)];
-    if (sign == TIMES) return first * v[(int) (begin + 1)];
-    if (sign == OVER_BY) return v[(int) (begin + 1)] != 0.0 ? first / v[(int) (begin + 1)] : 0.0;
-    if (sign == ABSOLUTE) return Math.abs(first);
-    if (sign == NEGATIVE) return -first;
-    if (sign == TURN) return turn(first, v[(int) (begin + 1)]);
-    if (sign == DIRECTION) return reduced(first);
-    for (long at = begin + 1; at < end; at++) {
-        if (sign == LEAST ? v[(int) at] < first : v[(int) at] > first) first = v[(int) at];
-    }
-    return first;
-}
-
-// Run a program from an instruction on.
-private static boolean run(long[] m, double[] r, long[] z, double[] v, long at) {
-    long top = m[HEAD_STACK];
-    while (at >= 0) {
-        long op = m[(int) (at + STEP_OP)], a = m[(int) (at + STEP_A)], b = m[(int) (at + STEP_B)];
-        boolean holds = true;
-        if (op == COMPARED) holds = compared(b, v[(int) a], r[(int) (at + STEP_VALUE)]);
-        else if (op == ON) holds = v[(int) a] != 0.0;
-        else if (op == STAYED) {
-            holds = compared(b, z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY)], r[(int) (at + STEP_VALUE)]);
-        } else if (op == PRESSED) holds = v[(int) a] != 0.0 && z[(int) (m[HEAD_HELD] + a)] == 0;
-        else if (op == RELEASED) holds = v[(int) a] == 0.0 && z[(int) (m[HEAD_HELD] + a)] != 0;
-        else if (op == REMEMBERED) holds = z[(int) (m[HEAD_REMEMBERED] + a)] != 0;
-        else if (op == BUFFERED) {
-            long age = z[(int) (m[HEAD_AGES] + a)];
-            holds = age >= 0 && age < r[(int) (at + STEP_VALUE)];
-        } else if (op == SINCE) {
-            long age = z[(int) (m[HEAD_SINCE] + a)];
-            holds = compared(b, age >= 0 ? age : NEVER, r[(int) (at + STEP_VALUE)]);
-        } else if (op == DONE) holds = isDone(m, z, a);
-        else if (op == SHARE) holds = isAt(m, z, a, r[(int) (at + STEP_VALUE)]);
-        else if (op == SPAN) holds = z[(int) (m[HEAD_SPANS] + a)] != 0;
-        else if (op == ACTIVE) holds = z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STATE)] == b;
-        else if (op == PAIR) holds = compared(b, v[(int) a], v[(int) m[(int) (at + STEP_SIZE + STEP_A)]]);
-        else if (op == CONSTANT) holds = r[(int) (at + STEP_VALUE)] != 0.0;
-        else if (op == PUSH_VALUE) {
-            v[(int) top] = v[(int) a];
-            top += 1;
-        } else if (op == PUSH_NUMBER) {
-            v[(int) top] = r[(int) (at + STEP_VALUE)];
-            top += 1;
-        } else if (op == PUSH_STAY) {
-            v[(int) top] = z[(int) (FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY)];
-            top += 1;
-        } else if (op == PUSH_SINCE) {
-            long age = z[(int) (m[HEAD_SINCE] + a)];
-            v[(int) top] = age >= 0 ? age : NEVER;
-            top += 1;
-        } else if (op == COMPUTE) {
-            top -= b - 1;
-            v[(int) (top - 1)] = computed(a, v, top - 1, top - 1 + b);
-        } else if (op == COMPARE_STACK) {
-            top -= 2;
-            holds = compared(b, v[(int) top], v[(int) (top + 1)]);
-        }
-        at = holds ? m[(int) (at + STEP_YES)] : m[(int) (at + STEP_NO)];
-    }
-    return at == TRUE;
-}
-
 // Whether a figure guards, after the transitions of a tick.
 private static boolean isGuarding(long[] m, double[] r, long[] z, double[] v) {
     long rules = m[HEAD_CONTACT];
@@ -1448,7 +1684,7 @@ private static boolean actAgrees(double[] cells, long[] counts, long[] names, lo
     return does != FREEZE || isWhole(value, 0.0, 1000000000000000.0);
 }
 
-// Whether a clip's times can be counted, and its pieces and keys come one after another.
+// Whether a clip's times can be counted, and its pieces and keys come one after another, and where marks fire.
 private static boolean clipAgrees(double[] cells, long[] rows, long one) {
     double length = cells[(int) (one + CLIP_LENGTH)], back = cells[(int) (one + CLIP_BEGIN)];
     boolean paced = cells[(int) (one + CLIP_PACE)] >= 0.0;
@@ -1462,6 +1698,11 @@ private static boolean clipAgrees(double[] cells, long[] rows, long one) {
     if (cells[(int) (one + CLIP_GOES)] != 0.0 && cells[(int) (one + CLIP_KEYS)] == cells[(int) (one + CLIP_KEYS_END)]) return false;
     double lap = length - (back > 0.0 ? back : 0.0);
     if (cues * (Math.floor(Math.floor(rate * TICK) / lap) + 2.0) > MOST_MARKS) return false;
+    for (long row = (long) cells[(int) (one + CLIP_CUES)]; row < (long) cells[(int) (one + CLIP_CUES_END)]; row++) {
+        long cue = rows[CUES] + row * WIDTHS[CUES];
+        double spots = cells[(int) (cue + CUE_SPOTS_END)] - cells[(int) (cue + CUE_SPOTS)];
+        if (spots > 1.0 || (spots > 0.0 && cells[(int) (cue + CUE_CEL)] >= cels)) return false;
+    }
     double before = -1.0;
     for (long row = (long) cells[(int) (one + CLIP_PIECES)]; row < (long) cells[(int) (one + CLIP_PIECES_END)]; row++) {
         long piece = rows[PIECES] + row * WIDTHS[PIECES];
@@ -1606,6 +1847,12 @@ private static boolean programsAgree(double[] cells, long[] counts, long[] names
     }
     for (long number = 0; number < counts[CONTACTS]; number++) {
         one = rows[CONTACTS] + number * WIDTHS[CONTACTS] + CONTACT_GUARDS;
+        if (!isProgram(cells, counts, names, rows, room, (long) cells[(int) one], (long) cells[(int) (one + 1)], false)) {
+            return false;
+        }
+    }
+    for (long number = 0; number < counts[ACCESSORIES]; number++) {
+        one = rows[ACCESSORIES] + number * WIDTHS[ACCESSORIES] + ACCESSORY_SHOWN;
         if (!isProgram(cells, counts, names, rows, room, (long) cells[(int) one], (long) cells[(int) (one + 1)], false)) {
             return false;
         }
@@ -1756,7 +2003,7 @@ private static long link(long[] m, double[] r, long begin, long end, boolean num
     return begin;
 }
 
-// Turn the program of each transition, memory, formula and guard into instructions.
+// Turn the program of each transition, memory, formula, guard and accessory into instructions.
 private static void linkAll(long[] m, double[] r) {
     for (long way = m[HEAD_WAYS]; way < m[HEAD_WAYS_END]; way += WAY_SIZE) {
         m[(int) (way + WAY_PROGRAM)] = link(m, r, m[(int) (way + WAY_PROGRAM)], m[(int) (way + WAY_PROGRAM_END)], false);
@@ -1771,6 +2018,9 @@ private static void linkAll(long[] m, double[] r) {
     }
     for (long rules = m[HEAD_CONTACT]; rules < m[HEAD_CONTACT_END]; rules += CONTACT_SIZE) {
         m[(int) (rules + CONTACT_GUARDS)] = link(m, r, m[(int) (rules + CONTACT_GUARDS)], m[(int) (rules + CONTACT_GUARDS_END)], false);
+    }
+    for (long one = m[HEAD_ACCESSORIES]; one < m[HEAD_ACCESSORIES_END]; one += ACCESSORY_SIZE) {
+        m[(int) (one + ACCESSORY_SHOWN)] = link(m, r, m[(int) (one + ACCESSORY_SHOWN)], m[(int) (one + ACCESSORY_SHOWN_END)], false);
     }
 }
 
@@ -2016,6 +2266,8 @@ private static void tell(long[] m, long[] z, long[] k, long layer, long cue) {
         k[(int) (at + 1)] = layer;
         k[(int) (at + 2)] = m[(int) (cue + CUE_MARK)];
         k[(int) (at + 3)] = Math.floorDiv(cue - m[HEAD_CUES], CUE_SIZE);
+        k[(int) (at + 4)] = z[(int) (FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_STATE)];
+        k[(int) (at + 5)] = z[(int) (FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK)];
     }
     k[0] += 1;
 }

@@ -70,6 +70,28 @@ LEANSTEP_API const char *leanstep_frame(const ls_figure *figure, int layer, int 
   return ls_frame_to(figure, layer, left, mirrored, turns);
 }
 
+/* The pin points of what is seen: how many; of each leanstep_pin gives its name, and its place and bearing as three numbers. */
+LEANSTEP_API int64_t leanstep_pins(ls_figure *figure, int left) { return ls_pins(figure, left); }
+/* The same of the marks that fired and name a pin point; leanstep_pin gives the number of the mark. */
+LEANSTEP_API int64_t leanstep_mark_pins(ls_figure *figure, int left) { return ls_mark_pins(figure, left); }
+LEANSTEP_API const char *leanstep_pin(const ls_figure *figure, int64_t at, int64_t *number, double place[3]) {
+  ls_pin found = ls_pin_at(figure, at);
+  if (number) *number = found.number;
+  place[0] = found.x, place[1] = found.y, place[2] = found.angle;
+  return found.name;
+}
+
+/* The accessories that are seen: how many; of each leanstep_accessory gives the frame, and where it lies and how it is turned. */
+LEANSTEP_API int64_t leanstep_accessories(ls_figure *figure, int left) { return ls_accessories(figure, left); }
+LEANSTEP_API const char *leanstep_accessory(const ls_figure *figure, int64_t at, int64_t *layer, int *behind, int *mirrored, double place[3]) {
+  ls_pinned found = ls_accessory_at(figure, at);
+  if (layer) *layer = found.layer;
+  if (behind) *behind = found.behind;
+  if (mirrored) *mirrored = found.mirrored;
+  place[0] = found.x, place[1] = found.y, place[2] = found.turn;
+  return found.frame;
+}
+
 /* The number of the mark that fired as number at on this tick; -1: no more did. */
 LEANSTEP_API int64_t leanstep_mark(const ls_figure *figure, int64_t at) {
   return at < 0 || at >= figure->fired_count ? -1 : figure->fired[at].mark;

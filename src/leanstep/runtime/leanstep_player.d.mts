@@ -32,6 +32,28 @@ export interface Shown {
   layer: number;
 }
 
+/** Where a pin point lies in what is drawn: pixels of the drawing from the figure's foot, and the bearing in which it points. */
+export interface Pin {
+  name: string;
+  layer: number;
+  x: number;
+  y: number;
+  angle: number;
+  behind: boolean;
+}
+
+/** An accessory: a frame, mirrored, then turned by degrees clockwise about its foot, which lies at x, y from the figure's. */
+export interface Pinned {
+  name: string;
+  layer: number;
+  behind: boolean;
+  frame: string;
+  mirrored: boolean;
+  turn: number;
+  x: number;
+  y: number;
+}
+
 /** What the active states ask of the body; 0: nothing. */
 export interface Requests {
   mode: number;
@@ -95,6 +117,9 @@ export declare class Player {
   frame(layer: string, left?: boolean): Shown | null;
   frames(left?: boolean): Shown[];
   cel(layer: number): number;
+  pins(left?: boolean): Pin[];
+  pinned(left?: boolean): Pinned[];
+  markPins(left?: boolean): (Pin & { fired: number })[];
   readonly marks: ({ mark: string } & Record<string, Value>)[];
   readonly spans: ({ span: string } & Record<string, Value>)[];
   readonly requests: Requests;

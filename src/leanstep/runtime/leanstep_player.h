@@ -47,10 +47,10 @@ static const char *const ls_columns[][2] = {
   {"axes", "parameter round low high step"},
   {"places", "value"},
   {"clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end actives actives_end reach stun guard_stun freeze strength push"},
-  {"cues", "at mark acts acts_end shapes shapes_end"},
+  {"cues", "at mark acts acts_end shapes shapes_end cel spots spots_end"},
   {"windows", "start end hold lock span"},
   {"pieces", "start cel"},
-  {"cels", "frame mirrored turns looks rects rects_end"},
+  {"cels", "frame mirrored turns looks rects rects_end spots spots_end"},
   {"keys", "at x y ease"},
   {"memories", "within ticks program program_end"},
   {"buffers", "parameter most"},
@@ -67,46 +67,53 @@ static const char *const ls_columns[][2] = {
   {"contact", "guards guards_end hit guarded stun strength lands stopped"},
   {"costumes", "parameter value dressed dressed_end"},
   {"dressed", "frame by"},
+  {"spots", "pin x y angle behind"},
+  {"accessories", "name pin shown shown_end clip clip_end frame angle order"},
 };
-static const int64_t LS_OLDER_WIDTHS[][31] = {
-  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0},
+static const int64_t LS_OLDER_WIDTHS[][33] = {
+  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0},
+  {5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0},
 };
 enum {
+  LS_ACCESSORY_NAME = 0, LS_ACCESSORY_PIN = 1, LS_ACCESSORY_SHOWN = 2, LS_ACCESSORY_SHOWN_END = 3, LS_ACCESSORY_CLIP = 4,
+  LS_ACCESSORY_CLIP_END = 5, LS_ACCESSORY_FRAME = 6, LS_ACCESSORY_ANGLE = 7, LS_ACCESSORY_ORDER = 8, LS_ACCESSORY_SIZE = 9,
   LS_ACT_DO = 0, LS_ACT_TARGET = 1, LS_ACT_VALUE = 2, LS_ACT_SIZE = 3, LS_ACTIVE_START = 0, LS_ACTIVE_END = 1,
   LS_ACTIVE_WINDOW = 2, LS_ACTIVE_SIZE = 3, LS_AXIS_PARAMETER = 0, LS_AXIS_ROUND = 1, LS_AXIS_LOW = 2, LS_AXIS_HIGH = 3,
   LS_AXIS_STEP = 4, LS_AXIS_SIZE = 5, LS_BUFFER_PARAMETER = 0, LS_BUFFER_MOST = 1, LS_BUFFER_SIZE = 2, LS_CEL_FRAME = 0,
-  LS_CEL_MIRRORED = 1, LS_CEL_TURNS = 2, LS_CEL_LOOKS = 3, LS_CEL_RECTS = 4, LS_CEL_RECTS_END = 5, LS_CEL_SIZE = 6,
-  LS_CLIP_LENGTH = 0, LS_CLIP_BEGIN = 1, LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3, LS_CLIP_AT = 4, LS_CLIP_LOW = 5,
-  LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7, LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9, LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11,
-  LS_CLIP_PIECES_END = 12, LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14, LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17,
-  LS_CLIP_KEYS_END = 18, LS_CLIP_ACTIVES = 19, LS_CLIP_ACTIVES_END = 20, LS_CLIP_REACH = 21, LS_CLIP_STUN = 22,
-  LS_CLIP_GUARD_STUN = 23, LS_CLIP_FREEZE = 24, LS_CLIP_STRENGTH = 25, LS_CLIP_PUSH = 26, LS_CLIP_SIZE = 27,
-  LS_COMPARE_STACK = 19, LS_CONTACT_GUARDS = 0, LS_CONTACT_GUARDS_END = 1, LS_CONTACT_HIT = 2, LS_CONTACT_GUARDED = 3,
-  LS_CONTACT_STUN = 4, LS_CONTACT_STRENGTH = 5, LS_CONTACT_LANDS = 6, LS_CONTACT_STOPPED = 7, LS_CONTACT_SIZE = 8,
-  LS_COSTUME_PARAMETER = 0, LS_COSTUME_VALUE = 1, LS_COSTUME_DRESSED = 2, LS_COSTUME_DRESSED_END = 3, LS_COSTUME_SIZE = 4,
-  LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2, LS_CUE_ACTS_END = 3, LS_CUE_SHAPES = 4, LS_CUE_SHAPES_END = 5, LS_CUE_SIZE = 6,
-  LS_DRAWN_WIDE = 0, LS_DRAWN_HIGH = 1, LS_DRAWN_TILT = 2, LS_DRAWN_WHOLE = 3, LS_DRAWN_SQUASH = 4, LS_DRAWN_HOLDER = 5,
-  LS_DRAWN_AMOUNT = 6, LS_DRAWN_SINCE = 7, LS_DRAWN_FREED = 8, LS_DRAWN_FROM_WIDE = 9, LS_DRAWN_FROM_HIGH = 10,
-  LS_DRAWN_LEANING = 11, LS_DRAWN_FALL = 12, LS_DRAWN_LANDED = 13, LS_DRAWN_VELOCITY = 14, LS_DRAWN_UP = 15, LS_DRAWN_FACING = 16,
-  LS_DRAWN_GROUNDED = 17, LS_DRAWN_FREEZE = 18, LS_DRAWN_SIZE = 19, LS_DRESSED_FRAME = 0, LS_DRESSED_BY = 1, LS_DRESSED_SIZE = 2,
-  LS_DUE_ANY = 0, LS_DUE_FREEZE = 1, LS_DUE_PUSH = 2, LS_DUE_HIT = 3, LS_DUE_GUARDED = 4, LS_DUE_STUN = 5, LS_DUE_STRENGTH = 6,
-  LS_DUE_LANDS = 7, LS_DUE_STOPPED = 8, LS_DUE_SIZE = 9, LS_FIELDS_MODE = 22, LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24,
-  LS_FIELDS_TRAVEL = 30, LS_FIELDS_TRAVEL_UP = 31, LS_FIELDS_TRAVELS = 32, LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0,
-  LS_FORMULA_PROGRAM = 1, LS_FORMULA_PROGRAM_END = 2, LS_FORMULA_SIZE = 3, LS_FROM_TO = 4, LS_GUARD_BOX = 2,
-  LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2, LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4, LS_HEAD_LAYERS_END = 5,
-  LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9, LS_HEAD_PLACES = 18, LS_HEAD_CLIPS = 20, LS_HEAD_CUES = 22,
-  LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32, LS_HEAD_MEMORIES_END = 33, LS_HEAD_BUFFERS = 34,
-  LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37, LS_HEAD_FORMULAS = 38, LS_HEAD_FORMULAS_END = 39,
-  LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44, LS_HEAD_SQUASHES_END = 45, LS_HEAD_LEANS = 46,
-  LS_HEAD_LEANS_END = 47, LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51, LS_HEAD_CONTACT = 56, LS_HEAD_CONTACT_END = 57,
-  LS_HEAD_COSTUMES = 58, LS_HEAD_COSTUMES_END = 59, LS_HEAD_PULSES = 62, LS_HEAD_PULSES_END = 63, LS_HEAD_BUTTONS = 64,
-  LS_HEAD_BUTTONS_END = 65, LS_HEAD_LAYER_COUNT = 66, LS_HEAD_COUNTERS = 67, LS_HEAD_AGES = 68, LS_HEAD_SINCE = 69,
-  LS_HEAD_HELD = 70, LS_HEAD_RAISED = 71, LS_HEAD_LOCKS = 72, LS_HEAD_SPANS = 73, LS_HEAD_SPANS_END = 74, LS_HEAD_REMEMBERED = 75,
-  LS_HEAD_HELD_NOW = 76, LS_HEAD_HELD_BEFORE = 77, LS_HEAD_CHANGED = 78, LS_HEAD_COUNTS = 79, LS_HEAD_PLACE = 80,
-  LS_HEAD_KEPT = 81, LS_HEAD_STACK = 82, LS_HEAD_VALUES = 83, LS_HEAD_MOST_TOLD = 84, LS_HEAD_SIZE = 86, LS_HELD_FOR = 0,
+  LS_CEL_MIRRORED = 1, LS_CEL_TURNS = 2, LS_CEL_LOOKS = 3, LS_CEL_RECTS = 4, LS_CEL_RECTS_END = 5, LS_CEL_SPOTS = 6,
+  LS_CEL_SPOTS_END = 7, LS_CEL_SIZE = 8, LS_CLIP_LENGTH = 0, LS_CLIP_BEGIN = 1, LS_CLIP_VANISHES = 2, LS_CLIP_PACE = 3,
+  LS_CLIP_AT = 4, LS_CLIP_LOW = 5, LS_CLIP_HIGH = 6, LS_CLIP_CUES = 7, LS_CLIP_CUES_END = 8, LS_CLIP_WINDOWS = 9,
+  LS_CLIP_WINDOWS_END = 10, LS_CLIP_PIECES = 11, LS_CLIP_PIECES_END = 12, LS_CLIP_CELS = 13, LS_CLIP_CELS_END = 14,
+  LS_CLIP_RESTING = 15, LS_CLIP_GOES = 16, LS_CLIP_KEYS = 17, LS_CLIP_KEYS_END = 18, LS_CLIP_ACTIVES = 19,
+  LS_CLIP_ACTIVES_END = 20, LS_CLIP_REACH = 21, LS_CLIP_STUN = 22, LS_CLIP_GUARD_STUN = 23, LS_CLIP_FREEZE = 24,
+  LS_CLIP_STRENGTH = 25, LS_CLIP_PUSH = 26, LS_CLIP_SIZE = 27, LS_COMPARE_STACK = 19, LS_CONTACT_GUARDS = 0,
+  LS_CONTACT_GUARDS_END = 1, LS_CONTACT_HIT = 2, LS_CONTACT_GUARDED = 3, LS_CONTACT_STUN = 4, LS_CONTACT_STRENGTH = 5,
+  LS_CONTACT_LANDS = 6, LS_CONTACT_STOPPED = 7, LS_CONTACT_SIZE = 8, LS_COSTUME_PARAMETER = 0, LS_COSTUME_VALUE = 1,
+  LS_COSTUME_DRESSED = 2, LS_COSTUME_DRESSED_END = 3, LS_COSTUME_SIZE = 4, LS_CUE_AT = 0, LS_CUE_MARK = 1, LS_CUE_ACTS = 2,
+  LS_CUE_ACTS_END = 3, LS_CUE_SHAPES = 4, LS_CUE_SHAPES_END = 5, LS_CUE_CEL = 6, LS_CUE_SPOTS = 7, LS_CUE_SPOTS_END = 8,
+  LS_CUE_SIZE = 9, LS_DRAWN_WIDE = 0, LS_DRAWN_HIGH = 1, LS_DRAWN_TILT = 2, LS_DRAWN_WHOLE = 3, LS_DRAWN_SQUASH = 4,
+  LS_DRAWN_HOLDER = 5, LS_DRAWN_AMOUNT = 6, LS_DRAWN_SINCE = 7, LS_DRAWN_FREED = 8, LS_DRAWN_FROM_WIDE = 9,
+  LS_DRAWN_FROM_HIGH = 10, LS_DRAWN_LEANING = 11, LS_DRAWN_FALL = 12, LS_DRAWN_LANDED = 13, LS_DRAWN_VELOCITY = 14,
+  LS_DRAWN_UP = 15, LS_DRAWN_FACING = 16, LS_DRAWN_GROUNDED = 17, LS_DRAWN_FREEZE = 18, LS_DRAWN_SIZE = 19, LS_DRESSED_FRAME = 0,
+  LS_DRESSED_BY = 1, LS_DRESSED_SIZE = 2, LS_DUE_ANY = 0, LS_DUE_FREEZE = 1, LS_DUE_PUSH = 2, LS_DUE_HIT = 3, LS_DUE_GUARDED = 4,
+  LS_DUE_STUN = 5, LS_DUE_STRENGTH = 6, LS_DUE_LANDS = 7, LS_DUE_STOPPED = 8, LS_DUE_SIZE = 9, LS_FIELDS_MODE = 22,
+  LS_FIELDS_PUSH = 23, LS_FIELDS_PUSH_UP = 24, LS_FIELDS_TRAVEL = 30, LS_FIELDS_TRAVEL_UP = 31, LS_FIELDS_TRAVELS = 32,
+  LS_FIRST_PLAYER = 3, LS_FORMULA_PARAMETER = 0, LS_FORMULA_PROGRAM = 1, LS_FORMULA_PROGRAM_END = 2, LS_FORMULA_SIZE = 3,
+  LS_FROM_TO = 4, LS_GUARD_BOX = 2, LS_HEAD_PARAMETERS = 0, LS_HEAD_STICKS = 2, LS_HEAD_STICKS_END = 3, LS_HEAD_LAYERS = 4,
+  LS_HEAD_LAYERS_END = 5, LS_HEAD_STATES = 6, LS_HEAD_WAYS = 8, LS_HEAD_WAYS_END = 9, LS_HEAD_PLACES = 18, LS_HEAD_CLIPS = 20,
+  LS_HEAD_CUES = 22, LS_HEAD_WINDOWS = 24, LS_HEAD_WINDOWS_END = 25, LS_HEAD_MEMORIES = 32, LS_HEAD_MEMORIES_END = 33,
+  LS_HEAD_BUFFERS = 34, LS_HEAD_BUFFERS_END = 35, LS_HEAD_CLOCKS = 36, LS_HEAD_CLOCKS_END = 37, LS_HEAD_FORMULAS = 38,
+  LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44, LS_HEAD_SQUASHES_END = 45,
+  LS_HEAD_LEANS = 46, LS_HEAD_LEANS_END = 47, LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51, LS_HEAD_CONTACT = 56,
+  LS_HEAD_CONTACT_END = 57, LS_HEAD_COSTUMES = 58, LS_HEAD_COSTUMES_END = 59, LS_HEAD_SPOTS = 62, LS_HEAD_SPOTS_END = 63,
+  LS_HEAD_ACCESSORIES = 64, LS_HEAD_ACCESSORIES_END = 65, LS_HEAD_PULSES = 66, LS_HEAD_PULSES_END = 67, LS_HEAD_BUTTONS = 68,
+  LS_HEAD_BUTTONS_END = 69, LS_HEAD_LAYER_COUNT = 70, LS_HEAD_COUNTERS = 71, LS_HEAD_AGES = 72, LS_HEAD_SINCE = 73,
+  LS_HEAD_HELD = 74, LS_HEAD_RAISED = 75, LS_HEAD_LOCKS = 76, LS_HEAD_SPANS = 77, LS_HEAD_SPANS_END = 78, LS_HEAD_REMEMBERED = 79,
+  LS_HEAD_HELD_NOW = 80, LS_HEAD_HELD_BEFORE = 81, LS_HEAD_CHANGED = 82, LS_HEAD_COUNTS = 83, LS_HEAD_PLACE = 84,
+  LS_HEAD_KEPT = 85, LS_HEAD_STACK = 86, LS_HEAD_VALUES = 87, LS_HEAD_MOST_TOLD = 88, LS_HEAD_SIZE = 90, LS_HELD_FOR = 0,
   LS_HELD_SQUASH = 1, LS_HELD_LEAN = 4, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1,
   LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_LEAN_SPEEDING = 0, LS_LEAN_TURNING = 1, LS_LEAN_MOST = 2, LS_LEAN_SHARE = 3,
   LS_LEAN_DT = 4, LS_LEAN_SIGNED = 5, LS_LEAN_SIZE = 6, LS_LET_GO = 2, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1,
@@ -116,42 +123,46 @@ enum {
   LS_OP_RELEASED = 3, LS_OP_STAY = 4, LS_OP_SINCE = 5, LS_OP_BUFFERED = 6, LS_OP_SPAN = 9, LS_OP_MEMORY = 11, LS_OP_NOT = 12,
   LS_OP_COMPARE = 13, LS_OP_COMPUTE = 14, LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16, LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3,
   LS_PARAMETER_KIND = 0, LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2, LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4,
-  LS_PARAMETER_SIZE = 5, LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1,
-  LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6,
-  LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2,
-  LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_RECT_KIND = 0,
-  LS_RECT_LEFT = 1, LS_RECT_BOTTOM = 2, LS_RECT_WIDTH = 3, LS_RECT_HEIGHT = 4, LS_RECT_SIZE = 5, LS_ROW_OR_NONE = 6,
-  LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4,
-  LS_SECTION_COUNT = 31, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6,
-  LS_SQUASH_HIGH = 0, LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4, LS_SQUASH_EVERY = 5,
-  LS_SQUASH_BY_FALL = 6, LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1,
-  LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6,
-  LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11,
-  LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16, LS_STATE_BACKWARD = 17,
-  LS_STATE_FACE = 18, LS_STATE_CAP = 19, LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22, LS_STATE_SHAPES = 23,
-  LS_STATE_SHAPES_END = 24, LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_WORN = 27, LS_STATE_WORN_END = 28,
-  LS_STATE_SIZE = 29, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5,
-  LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_STRIKE_BOX = 0, LS_TOLD_SIZE = 4,
-  LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_VULNERABLE_BOX = 1, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1,
-  LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7,
-  LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9, LS_WAY_SHAPES_END = 10, LS_WAY_SIZE = 11, LS_WINDOW_START = 0, LS_WINDOW_END = 1,
-  LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
+  LS_PARAMETER_SIZE = 5, LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PINNED_NAME = 0, LS_PINNED_LAYER = 1,
+  LS_PINNED_BEHIND = 2, LS_PINNED_FRAME = 3, LS_PINNED_MIRRORED = 4, LS_PINNED_X = 5, LS_PINNED_Y = 6, LS_PINNED_TURN = 7,
+  LS_PINNED_SIZE = 8, LS_PLACED_NUMBER = 0, LS_PLACED_PIN = 1, LS_PLACED_X = 2, LS_PLACED_Y = 3, LS_PLACED_ANGLE = 4,
+  LS_PLACED_BEHIND = 5, LS_PLACED_SIZE = 6, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3,
+  LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8,
+  LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15,
+  LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_RECT_KIND = 0, LS_RECT_LEFT = 1, LS_RECT_BOTTOM = 2, LS_RECT_WIDTH = 3,
+  LS_RECT_HEIGHT = 4, LS_RECT_SIZE = 5, LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2,
+  LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4, LS_SECTION_COUNT = 33, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1,
+  LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6, LS_SPOT_PIN = 0, LS_SPOT_X = 1, LS_SPOT_Y = 2, LS_SPOT_ANGLE = 3, LS_SPOT_BEHIND = 4,
+  LS_SPOT_SIZE = 5, LS_SQUASH_HIGH = 0, LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4,
+  LS_SQUASH_EVERY = 5, LS_SQUASH_BY_FALL = 6, LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0,
+  LS_STATE_WAYS_END = 1, LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5,
+  LS_STATE_SAMPLES = 6, LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10,
+  LS_STATE_STICKY = 11, LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16,
+  LS_STATE_BACKWARD = 17, LS_STATE_FACE = 18, LS_STATE_CAP = 19, LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22,
+  LS_STATE_SHAPES = 23, LS_STATE_SHAPES_END = 24, LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_WORN = 27,
+  LS_STATE_WORN_END = 28, LS_STATE_SIZE = 29, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3, LS_STEP_YES = 4,
+  LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_STRIKE_BOX = 0,
+  LS_TOLD_SIZE = 6, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_VULNERABLE_BOX = 1, LS_WAY_NUMBER = 0,
+  LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6,
+  LS_WAY_USES = 7, LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9, LS_WAY_SHAPES_END = 10, LS_WAY_SIZE = 11, LS_WINDOW_START = 0,
+  LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
 };
 #define LS_NEVER 1152921504606846976LL
 #define LS_EXACT 9007199254740992LL
 #define LS_LONGEST 2147483648LL
 enum {
   LS_BEARING = 2, LS_CHOICE = 4, LS_WHOLE = 1, LS_TICK = 65536, LS_AT = 0, LS_EASE = 3, LS_IN = 1, LS_OUT = 2, LS_BOTH = 3,
-  LS_LEANED = 3, LS_TOLD = 2, LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8, LS_PLUS = 0, LS_MINUS = 1, LS_TIMES = 2,
-  LS_ABSOLUTE = 4, LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6, LS_COMPARED = 4, LS_ON = 1, LS_STAYED = 6,
-  LS_PRESSED = 2, LS_RELEASED = 3, LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_SINCE = 8, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11,
-  LS_ACTIVE = 12, LS_PAIR = 5, LS_CONSTANT = 0, LS_COMPUTE = 18, LS_TRUE = -1, LS_WITHIN = 11, LS_FINITE = 1, LS_INTEGER = 2,
-  LS_TIME = 3, LS_ROW = 5, LS_ADDRESS = 7, LS_NAME = 8, LS_FIRST = 9, LS_END = 10, LS_RAISE = 2, LS_PARAMETERS = 0, LS_LOCK = 3,
-  LS_UNLOCK = 4, LS_FREEZE = 5, LS_MOST_MARKS = 10000, LS_PIECES = 13, LS_KEYS = 15, LS_SAMPLES = 7, LS_CLIPS = 10, LS_PLACES = 9,
-  LS_SQUASHES = 22, LS_LEANS = 23, LS_SHAPES = 24, LS_SQUASHED = 0, LS_CLOCKS = 18, LS_BUFFERS = 17, LS_MEMORIES = 16,
-  LS_LAYERS = 2, LS_PROGRAMS = 21, LS_AMOUNT = 1, LS_TRUTH = 2, LS_EITHER = 0, LS_WAYS = 4, LS_FORMULAS = 19, LS_CONTACTS = 28,
-  LS_STATES = 3, LS_AXES = 8, LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3, LS_BUTTON = 6, LS_PLAYED = 35, LS_STICKS = 1,
-  LS_FALSE = -2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1, LS_Y = 2, LS_VERSION = 5
+  LS_LESS = 1, LS_EQUAL = 2, LS_GREATER = 4, LS_NEITHER = 8, LS_PLUS = 0, LS_MINUS = 1, LS_TIMES = 2, LS_ABSOLUTE = 4,
+  LS_NEGATIVE = 5, LS_TURN = 8, LS_DIRECTION = 9, LS_LEAST = 6, LS_COMPARED = 4, LS_ON = 1, LS_STAYED = 6, LS_PRESSED = 2,
+  LS_RELEASED = 3, LS_REMEMBERED = 13, LS_BUFFERED = 7, LS_SINCE = 8, LS_DONE = 9, LS_SHARE = 10, LS_SPAN = 11, LS_ACTIVE = 12,
+  LS_PAIR = 5, LS_CONSTANT = 0, LS_COMPUTE = 18, LS_TRUE = -1, LS_TOLD = 2, LS_LEANED = 3, LS_WITHIN = 11, LS_FINITE = 1,
+  LS_INTEGER = 2, LS_TIME = 3, LS_ROW = 5, LS_ADDRESS = 7, LS_NAME = 8, LS_FIRST = 9, LS_END = 10, LS_RAISE = 2,
+  LS_PARAMETERS = 0, LS_LOCK = 3, LS_UNLOCK = 4, LS_FREEZE = 5, LS_MOST_MARKS = 10000, LS_CUES = 11, LS_PIECES = 13, LS_KEYS = 15,
+  LS_SAMPLES = 7, LS_CLIPS = 10, LS_PLACES = 9, LS_SQUASHES = 22, LS_LEANS = 23, LS_SHAPES = 24, LS_SQUASHED = 0, LS_CLOCKS = 18,
+  LS_BUFFERS = 17, LS_MEMORIES = 16, LS_LAYERS = 2, LS_PROGRAMS = 21, LS_AMOUNT = 1, LS_TRUTH = 2, LS_EITHER = 0, LS_WAYS = 4,
+  LS_FORMULAS = 19, LS_CONTACTS = 28, LS_ACCESSORIES = 32, LS_STATES = 3, LS_AXES = 8, LS_ACTS = 6, LS_PULSE = 5, LS_GRAPH = 3,
+  LS_BUTTON = 6, LS_PLAYED = 35, LS_STICKS = 1, LS_FALSE = -2, LS_SET = 0, LS_ADD = 1, LS_MODE = 6, LS_PUSH = 7, LS_X = 1,
+  LS_Y = 2, LS_VERSION = 6
 };
 #define LS_RADIAN 0.017453292519943295
 #define LS_FASTEST 1000.0
@@ -170,24 +181,24 @@ static const double LS_COSINES[] = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 static const int64_t LS_WIDTHS[] = {
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
 };
 static const int64_t LS_SIZES[] = {
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
 };
 static const int64_t LS_RULE[] = {
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9,
   10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10,
-  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9,
-  10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1,
-  9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8
+  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1,
+  1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3,
+  4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4
 };
 static const int64_t LS_ABOUT[] = {
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0,
   0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14,
-  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0,
-  0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5
+  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3,
+  1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0,
+  0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2
 };
 static const int64_t LS_TAKES[] = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -201,9 +212,9 @@ static const int64_t LS_LAID[] = {
 static const int64_t LS_REAL[] = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0,
-  0, 0, 0
+  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0
 };
 
 /* The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector. */
@@ -297,18 +308,22 @@ static inline int64_t ls_folded(int64_t *m, int64_t clip, int64_t head) {
   return back < 0 ? length : back + (head - back) % (length - back);
 }
 
-/* The number of the cel a layer shows, counted from its clip's first; -1: none. */
-static inline int64_t ls_cel_of(int64_t *m, double *r, int64_t *z, double *v, int64_t layer) {
-  int64_t clip = ls_clip_of(m, z, layer);
-  if (clip < 0) return -1;
-  if (m[clip + LS_CLIP_RESTING] >= 0 && ls_pace_of(m, r, v, clip) == 0) return m[clip + LS_CLIP_RESTING];
-  int64_t piece = m[clip + LS_CLIP_PIECES], end = m[clip + LS_CLIP_PIECES_END];
-  int64_t length = m[clip + LS_CLIP_LENGTH], head = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD];
+/* The number of the cel a clip shows at a playhead; -1: none. */
+static inline int64_t ls_cel_at(int64_t *m, int64_t clip, int64_t head) {
+  int64_t piece = m[clip + LS_CLIP_PIECES], end = m[clip + LS_CLIP_PIECES_END], length = m[clip + LS_CLIP_LENGTH];
   if (piece == end || (m[clip + LS_CLIP_VANISHES] != 0 && head >= length)) return -1;
   head = ls_folded(m, clip, head);
   head = (length - 1 < head ? length - 1 : head);
   while (piece + LS_PIECE_SIZE < end && m[piece + LS_PIECE_SIZE + LS_PIECE_START] <= head) piece += LS_PIECE_SIZE;
   return m[piece + LS_PIECE_CEL];
+}
+
+/* The number of the cel a layer shows, counted from its clip's first; -1: none. */
+static inline int64_t ls_cel_of(int64_t *m, double *r, int64_t *z, double *v, int64_t layer) {
+  int64_t clip = ls_clip_of(m, z, layer);
+  if (clip < 0) return -1;
+  if (m[clip + LS_CLIP_RESTING] >= 0 && ls_pace_of(m, r, v, clip) == 0) return m[clip + LS_CLIP_RESTING];
+  return ls_cel_at(m, clip, z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD]);
 }
 
 /* Where a cel of the clip begins that a layer shows. */
@@ -355,12 +370,17 @@ static inline int64_t ls_lowest_seen(int64_t *m, double *r, int64_t *z, double *
   return seen;
 }
 
+/* Whether a state turns a cel (its row) to where the figure looks, which may be left. */
+static inline int ls_turns_round(int64_t *m, int64_t state, int64_t row, int left) {
+  int64_t looks = m[row + LS_CEL_LOOKS];
+  if (looks == 0) return 0;
+  if (m[state + LS_STATE_TURNED] == 0) return looks == 2;
+  return left != (looks == 2);
+}
+
 /* Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left. */
 static inline int ls_is_turned(int64_t *m, int64_t *z, int64_t layer, int64_t cel, int left) {
-  int64_t looks = m[ls_cel_row(m, z, layer, cel) + LS_CEL_LOOKS];
-  if (looks == 0) return 0;
-  if (m[ls_state_of(m, z, layer) + LS_STATE_TURNED] == 0) return looks == 2;
-  return left != (looks == 2);
+  return ls_turns_round(m, ls_state_of(m, z, layer), ls_cel_row(m, z, layer, cel), left);
 }
 
 /* Whether a cel of the clip that a layer shows is drawn the other way round. */
@@ -387,15 +407,20 @@ static inline int64_t ls_worn(int64_t *m, double *r, int64_t *z, double *v, int6
   return -1;
 }
 
-/* The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn. */
-static inline int64_t ls_frame_of(int64_t *m, double *r, int64_t *z, double *v, int64_t layer, int64_t cel) {
-  int64_t frame = m[ls_cel_row(m, z, layer, cel) + LS_CEL_FRAME], costume = ls_worn(m, r, z, v, layer);
+/* The frame that is drawn in place of one in the costume that a layer wears. */
+static inline int64_t ls_dressed(int64_t *m, double *r, int64_t *z, double *v, int64_t layer, int64_t frame) {
+  int64_t costume = ls_worn(m, r, z, v, layer);
   if (costume >= 0) {
     for (int64_t row = m[costume + LS_COSTUME_DRESSED]; row < m[costume + LS_COSTUME_DRESSED_END]; row += LS_DRESSED_SIZE) {
       if (m[row + LS_DRESSED_FRAME] == frame) return m[row + LS_DRESSED_BY];
     }
   }
   return frame;
+}
+
+/* The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn. */
+static inline int64_t ls_frame_of(int64_t *m, double *r, int64_t *z, double *v, int64_t layer, int64_t cel) {
+  return ls_dressed(m, r, z, v, layer, m[ls_cel_row(m, z, layer, cel) + LS_CEL_FRAME]);
 }
 
 /* Where a path laid out in r is at a playhead, ahead (X) or up (Y). */
@@ -418,6 +443,255 @@ static inline double ls_aside(int64_t *m, double *r, int64_t *z, int64_t layer, 
   if (clip < 0 || m[clip + LS_CLIP_GOES] != 0 || m[clip + LS_CLIP_KEYS] == m[clip + LS_CLIP_KEYS_END]) return 0.0;
   int64_t head = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_HEAD];
   return ls_place(r, m[clip + LS_CLIP_KEYS], m[clip + LS_CLIP_KEYS_END], head, which);
+}
+
+/* How far right a step of length 1 along a bearing goes; exact along the axes. */
+static inline double ls_across(double bearing) {
+  double folded = bearing <= 90.0 ? bearing : bearing <= 270.0 ? 180.0 - bearing : bearing - 360.0;
+  if (folded == 90.0) return 1.0;
+  if (folded == -90.0) return -1.0;
+  double flat = -45.0 <= folded && folded <= 45.0 ? folded : folded > 0.0 ? 90.0 - folded : -90.0 - folded;
+  double angle = flat * LS_RADIAN;
+  double square = angle * angle, total = 0.0;
+  if (flat == folded) {
+    for (int64_t number = 0; number < 10; number++) {
+      double factor = LS_SINES[number];
+      total = total * square + factor;
+    }
+    return total * angle;
+  }
+  for (int64_t number = 0; number < 10; number++) {
+    double factor = LS_COSINES[number];
+    total = total * square + factor;
+  }
+  return folded > 0.0 ? total : -total;
+}
+
+/* How far up a step of length 1 along a bearing goes; exact along the axes. */
+static inline double ls_along(double bearing) {
+  double shifted = bearing + 90.0;
+  return ls_across(shifted < 360.0 ? shifted : shifted - 360.0);
+}
+
+/* Write from place at on where a pin point comes to lie: across, up, and a bearing. */
+static inline void ls_place_spot(double *r, int64_t spot, int mirrored, int64_t turns, double wide, double high, double tilt, double *b, int64_t at) {
+  double x = r[spot + LS_SPOT_X], y = r[spot + LS_SPOT_Y], angle = r[spot + LS_SPOT_ANGLE];
+  if (mirrored) {
+    x = 0.0 - x;
+    angle = ls_reduced(360.0 - angle);
+  }
+  for (int64_t again = 0; again < turns; again++) {
+    double back = 0.0 - x;
+    x = y;
+    y = back;
+    angle = ls_reduced(angle + 90.0);
+  }
+  if (wide != high) angle = ls_bearing_of(ls_across(angle) * wide, ls_along(angle) * high);
+  x = x * wide;
+  y = y * high;
+  if (tilt != 0.0) {
+    double leaned = ls_reduced(tilt);
+    double right = ls_across(leaned), up = ls_along(leaned);
+    double to = x * up + y * right;
+    y = y * up - x * right;
+    x = to;
+    angle = ls_reduced(angle + tilt);
+  }
+  b[at] = x;
+  b[at + 1] = y;
+  b[at + 2] = angle;
+}
+
+/* Write down the pin points of the layers that are seen, from the back to the front, in rows of b; how many there are. */
+static inline int64_t ls_list_pins(int64_t *m, double *r, int64_t *z, double *v, int left, double wide, double high, double tilt, double *b) {
+  int64_t count = 0, lowest = ls_lowest_seen(m, r, z, v);
+  if (lowest < 0 || m[LS_HEAD_SPOTS] == m[LS_HEAD_SPOTS_END]) return 0;
+  for (int64_t layer = lowest; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t cel = ls_cel_of(m, r, z, v, layer);
+    if (cel < 0) continue;
+    int64_t row = ls_cel_row(m, z, layer, cel);
+    int mirrored = ls_is_mirrored(m, z, layer, cel, left);
+    int64_t turns = ls_quarter_turns(m, z, layer, cel, left);
+    for (int64_t spot = m[row + LS_CEL_SPOTS]; spot < m[row + LS_CEL_SPOTS_END]; spot += LS_SPOT_SIZE) {
+      int64_t at = count * LS_PLACED_SIZE;
+      b[at + LS_PLACED_NUMBER] = (double)layer;
+      b[at + LS_PLACED_PIN] = (double)m[spot + LS_SPOT_PIN];
+      ls_place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at + LS_PLACED_X);
+      b[at + LS_PLACED_BEHIND] = (double)m[spot + LS_SPOT_BEHIND];
+      count += 1;
+    }
+  }
+  return count;
+}
+
+/* The pin point of a cel (its row) to which an accessory is pinned; -1: none. */
+static inline int64_t ls_pinned_at(int64_t *m, int64_t row, int64_t accessory) {
+  for (int64_t spot = m[row + LS_CEL_SPOTS]; spot < m[row + LS_CEL_SPOTS_END]; spot += LS_SPOT_SIZE) {
+    if (m[spot + LS_SPOT_PIN] == m[accessory + LS_ACCESSORY_PIN]) return spot;
+  }
+  return -1;
+}
+
+/* Whether an accessory is drawn behind the figure at a pin point. */
+static inline int ls_lies_behind(int64_t *m, int64_t accessory, int64_t spot) {
+  int64_t order = m[accessory + LS_ACCESSORY_ORDER];
+  return order == 2 || (order == 0 && m[spot + LS_SPOT_BEHIND] != 0);
+}
+
+/* Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong. */
+static inline int ls_compared(int64_t sign, double left, double right) {
+  int less = left < right, equal = left == right, greater = left > right;
+  int64_t stands = less * LS_LESS | equal * LS_EQUAL | greater * LS_GREATER | !(less | equal | greater) * LS_NEITHER;
+  return (stands & sign) != 0;
+}
+
+/* The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive. */
+static inline double ls_turn(double start, double end) {
+  double way = end - start;
+  if (way > 180.0) return way - 360.0;
+  if (way <= -180.0) return way + 360.0;
+  return way;
+}
+
+/* One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0. */
+static inline double ls_computed(int64_t sign, double *v, int64_t begin, int64_t end) {
+  double first = v[begin];
+  if (sign == LS_PLUS) return first + v[begin + 1];
+  if (sign == LS_MINUS) return first - v[begin + 1];
+  if (sign == LS_TIMES) return first * v[begin + 1];
+  if (sign == LS_OVER_BY) return v[begin + 1] != 0.0 ? first / v[begin + 1] : 0.0;
+  if (sign == LS_ABSOLUTE) return fabs(first);
+  if (sign == LS_NEGATIVE) return -first;
+  if (sign == LS_TURN) return ls_turn(first, v[begin + 1]);
+  if (sign == LS_DIRECTION) return ls_reduced(first);
+  for (int64_t at = begin + 1; at < end; at++) {
+    if (sign == LS_LEAST ? v[at] < first : v[at] > first) first = v[at];
+  }
+  return first;
+}
+
+/* Run a program from an instruction on. */
+static inline int ls_run(int64_t *m, double *r, int64_t *z, double *v, int64_t at) {
+  int64_t top = m[LS_HEAD_STACK];
+  while (at >= 0) {
+    int64_t op = m[at + LS_STEP_OP], a = m[at + LS_STEP_A], b = m[at + LS_STEP_B];
+    int holds = 1;
+    if (op == LS_COMPARED) holds = ls_compared(b, v[a], r[at + LS_STEP_VALUE]);
+    else if (op == LS_ON) holds = v[a] != 0.0;
+    else if (op == LS_STAYED) {
+      holds = ls_compared(b, z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY], r[at + LS_STEP_VALUE]);
+    } else if (op == LS_PRESSED) holds = v[a] != 0.0 && z[m[LS_HEAD_HELD] + a] == 0;
+    else if (op == LS_RELEASED) holds = v[a] == 0.0 && z[m[LS_HEAD_HELD] + a] != 0;
+    else if (op == LS_REMEMBERED) holds = z[m[LS_HEAD_REMEMBERED] + a] != 0;
+    else if (op == LS_BUFFERED) {
+      int64_t age = z[m[LS_HEAD_AGES] + a];
+      holds = age >= 0 && age < r[at + LS_STEP_VALUE];
+    } else if (op == LS_SINCE) {
+      int64_t age = z[m[LS_HEAD_SINCE] + a];
+      holds = ls_compared(b, age >= 0 ? age : LS_NEVER, r[at + LS_STEP_VALUE]);
+    } else if (op == LS_DONE) holds = ls_is_done(m, z, a);
+    else if (op == LS_SHARE) holds = ls_is_at(m, z, a, r[at + LS_STEP_VALUE]);
+    else if (op == LS_SPAN) holds = z[m[LS_HEAD_SPANS] + a] != 0;
+    else if (op == LS_ACTIVE) holds = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STATE] == b;
+    else if (op == LS_PAIR) holds = ls_compared(b, v[a], v[m[at + LS_STEP_SIZE + LS_STEP_A]]);
+    else if (op == LS_CONSTANT) holds = r[at + LS_STEP_VALUE] != 0.0;
+    else if (op == LS_PUSH_VALUE) {
+      v[top] = v[a];
+      top += 1;
+    } else if (op == LS_PUSH_NUMBER) {
+      v[top] = r[at + LS_STEP_VALUE];
+      top += 1;
+    } else if (op == LS_PUSH_STAY) {
+      v[top] = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY];
+      top += 1;
+    } else if (op == LS_PUSH_SINCE) {
+      int64_t age = z[m[LS_HEAD_SINCE] + a];
+      v[top] = age >= 0 ? age : LS_NEVER;
+      top += 1;
+    } else if (op == LS_COMPUTE) {
+      top -= b - 1;
+      v[top - 1] = ls_computed(a, v, top - 1, top - 1 + b);
+    } else if (op == LS_COMPARE_STACK) {
+      top -= 2;
+      holds = ls_compared(b, v[top], v[top + 1]);
+    }
+    at = holds ? m[at + LS_STEP_YES] : m[at + LS_STEP_NO];
+  }
+  return at == LS_TRUE;
+}
+
+/* The row of the cel that an accessory shows beside a layer, of one that shows a clip; -1: none. */
+static inline int64_t ls_accessory_cel(int64_t *m, int64_t *z, int64_t accessory, int64_t layer) {
+  int64_t clip = m[accessory + LS_ACCESSORY_CLIP];
+  int64_t stay = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_STAY];
+  int64_t cel = ls_cel_at(m, clip, ls_folded(m, clip, stay * LS_TICK));
+  return cel >= 0 ? m[clip + LS_CLIP_CELS] + cel * LS_CEL_SIZE : -1;
+}
+
+/* Write down the accessories that are seen, from the back to the front, in rows of b; how many there are. */
+static inline int64_t ls_list_pinned(int64_t *m, double *r, int64_t *z, double *v, int left, double wide, double high, double tilt, double *b) {
+  int64_t count = 0, lowest = ls_lowest_seen(m, r, z, v);
+  if (lowest < 0 || m[LS_HEAD_ACCESSORIES] == m[LS_HEAD_ACCESSORIES_END]) return 0;
+  for (int64_t layer = lowest; layer < m[LS_HEAD_LAYER_COUNT]; layer++) {
+    int64_t cel = ls_cel_of(m, r, z, v, layer);
+    if (cel < 0) continue;
+    int64_t row = ls_cel_row(m, z, layer, cel);
+    int mirrored = ls_is_mirrored(m, z, layer, cel, left);
+    int64_t turns = ls_quarter_turns(m, z, layer, cel, left);
+    for (int64_t before = 0; before < 2; before++) {
+      for (int64_t accessory = m[LS_HEAD_ACCESSORIES]; accessory < m[LS_HEAD_ACCESSORIES_END]; accessory += LS_ACCESSORY_SIZE) {
+        int64_t spot = ls_pinned_at(m, row, accessory);
+        if (spot < 0 || ls_lies_behind(m, accessory, spot) == (before == 1)) continue;
+        if (!ls_run(m, r, z, v, m[accessory + LS_ACCESSORY_SHOWN])) continue;
+        int64_t shown = m[accessory + LS_ACCESSORY_FRAME];
+        int flips = 0;
+        int64_t quarters = 0;
+        if (m[accessory + LS_ACCESSORY_CLIP] < m[accessory + LS_ACCESSORY_CLIP_END]) {
+          int64_t own = ls_accessory_cel(m, z, accessory, layer);
+          if (own < 0) continue;
+          shown = m[own + LS_CEL_FRAME];
+          flips = m[own + LS_CEL_MIRRORED] != 0;
+          quarters = m[own + LS_CEL_TURNS];
+        }
+        int64_t at = count * LS_PINNED_SIZE;
+        ls_place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at + LS_PINNED_X);
+        double turn = ls_reduced(r[spot + LS_SPOT_ANGLE] - r[accessory + LS_ACCESSORY_ANGLE]) + 90.0 * quarters;
+        b[at + LS_PINNED_TURN] = ls_reduced(90.0 * turns + (mirrored ? 0.0 - turn : turn));
+        b[at + LS_PINNED_NAME] = (double)m[accessory + LS_ACCESSORY_NAME];
+        b[at + LS_PINNED_LAYER] = (double)layer;
+        b[at + LS_PINNED_BEHIND] = 1.0 - (double)before;
+        b[at + LS_PINNED_FRAME] = (double)ls_dressed(m, r, z, v, layer, shown);
+        b[at + LS_PINNED_MIRRORED] = mirrored != flips ? 1.0 : 0.0;
+        count += 1;
+      }
+    }
+  }
+  return count;
+}
+
+/* Write down where the marks that fired and name pin points did, in rows of b; how many there are. */
+static inline int64_t ls_list_places(int64_t *m, double *r, int64_t *k, int left, double wide, double high, double tilt, double *b) {
+  int64_t count = 0;
+  for (int64_t mark = 0; mark < (k[1] < k[0] ? k[1] : k[0]); mark++) {
+    int64_t told = LS_TOLD + mark * LS_TOLD_SIZE;
+    int64_t cue = m[LS_HEAD_CUES] + k[told + 3] * LS_CUE_SIZE;
+    int64_t state = m[LS_HEAD_STATES] + k[told + 4] * LS_STATE_SIZE;
+    int64_t sample = m[state + LS_STATE_SAMPLES] + k[told + 5] * LS_SAMPLE_SIZE;
+    int64_t row = m[m[sample + LS_SAMPLE_CLIP] + LS_CLIP_CELS] + m[cue + LS_CUE_CEL] * LS_CEL_SIZE;
+    for (int64_t spot = m[cue + LS_CUE_SPOTS]; spot < m[cue + LS_CUE_SPOTS_END]; spot += LS_SPOT_SIZE) {
+      int turned = ls_turns_round(m, state, row, left);
+      int mirrored = (m[row + LS_CEL_MIRRORED] != m[sample + LS_SAMPLE_MIRRORED]) != turned;
+      int64_t turns = m[row + LS_CEL_TURNS];
+      if (turned) turns = (4 - turns) % 4;
+      int64_t at = count * LS_PLACED_SIZE;
+      b[at + LS_PLACED_NUMBER] = (double)mark;
+      b[at + LS_PLACED_PIN] = (double)m[spot + LS_SPOT_PIN];
+      ls_place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at + LS_PLACED_X);
+      b[at + LS_PLACED_BEHIND] = (double)m[spot + LS_SPOT_BEHIND];
+      count += 1;
+    }
+  }
+  return count;
 }
 
 /* The squash there is begins to spring back, unless it does already. */
@@ -448,28 +722,6 @@ static inline void ls_begin_all(int64_t *m, double *r, double *s, int64_t begin,
 static inline void ls_keep_seen(int64_t *m, int64_t *z, double *s) {
   s[LS_DRAWN_FREEZE] = (double)z[LS_NOW_FREEZE];
   for (int64_t layer = 0; layer < m[LS_HEAD_LAYER_COUNT]; layer++) s[LS_DRAWN_SIZE + layer] = (double)ls_state_of(m, z, layer);
-}
-
-/* How far right a step of length 1 along a bearing goes; exact along the axes. */
-static inline double ls_across(double bearing) {
-  double folded = bearing <= 90.0 ? bearing : bearing <= 270.0 ? 180.0 - bearing : bearing - 360.0;
-  if (folded == 90.0) return 1.0;
-  if (folded == -90.0) return -1.0;
-  double flat = -45.0 <= folded && folded <= 45.0 ? folded : folded > 0.0 ? 90.0 - folded : -90.0 - folded;
-  double angle = flat * LS_RADIAN;
-  double square = angle * angle, total = 0.0;
-  if (flat == folded) {
-    for (int64_t number = 0; number < 10; number++) {
-      double factor = LS_SINES[number];
-      total = total * square + factor;
-    }
-    return total * angle;
-  }
-  for (int64_t number = 0; number < 10; number++) {
-    double factor = LS_COSINES[number];
-    total = total * square + factor;
-  }
-  return folded > 0.0 ? total : -total;
 }
 
 /* The width of a shape between two; keeps: its area goes evenly, not its width. */
@@ -541,14 +793,6 @@ static inline void ls_note_fall(int64_t *m, double *r, double *s) {
     s[LS_DRAWN_LANDED] = 0.0;
   } else if (s[LS_DRAWN_LANDED] > r[m[LS_HEAD_SQUASHES] + LS_SQUASH_RECENT]) s[LS_DRAWN_FALL] = 0.0;
   else s[LS_DRAWN_LANDED] += 1.0;
-}
-
-/* The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive. */
-static inline double ls_turn(double start, double end) {
-  double way = end - start;
-  if (way > 180.0) return way - 360.0;
-  if (way <= -180.0) return way + 360.0;
-  return way;
 }
 
 /* The tilt follows how the body speeds up and turns. */
@@ -719,80 +963,6 @@ static inline int ls_meets_any(int64_t *m, double *r, int64_t *z, double *v, int
   return 0;
 }
 
-/* Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong. */
-static inline int ls_compared(int64_t sign, double left, double right) {
-  int less = left < right, equal = left == right, greater = left > right;
-  int64_t stands = less * LS_LESS | equal * LS_EQUAL | greater * LS_GREATER | !(less | equal | greater) * LS_NEITHER;
-  return (stands & sign) != 0;
-}
-
-/* One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0. */
-static inline double ls_computed(int64_t sign, double *v, int64_t begin, int64_t end) {
-  double first = v[begin];
-  if (sign == LS_PLUS) return first + v[begin + 1];
-  if (sign == LS_MINUS) return first - v[begin + 1];
-  if (sign == LS_TIMES) return first * v[begin + 1];
-  if (sign == LS_OVER_BY) return v[begin + 1] != 0.0 ? first / v[begin + 1] : 0.0;
-  if (sign == LS_ABSOLUTE) return fabs(first);
-  if (sign == LS_NEGATIVE) return -first;
-  if (sign == LS_TURN) return ls_turn(first, v[begin + 1]);
-  if (sign == LS_DIRECTION) return ls_reduced(first);
-  for (int64_t at = begin + 1; at < end; at++) {
-    if (sign == LS_LEAST ? v[at] < first : v[at] > first) first = v[at];
-  }
-  return first;
-}
-
-/* Run a program from an instruction on. */
-static inline int ls_run(int64_t *m, double *r, int64_t *z, double *v, int64_t at) {
-  int64_t top = m[LS_HEAD_STACK];
-  while (at >= 0) {
-    int64_t op = m[at + LS_STEP_OP], a = m[at + LS_STEP_A], b = m[at + LS_STEP_B];
-    int holds = 1;
-    if (op == LS_COMPARED) holds = ls_compared(b, v[a], r[at + LS_STEP_VALUE]);
-    else if (op == LS_ON) holds = v[a] != 0.0;
-    else if (op == LS_STAYED) {
-      holds = ls_compared(b, z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY], r[at + LS_STEP_VALUE]);
-    } else if (op == LS_PRESSED) holds = v[a] != 0.0 && z[m[LS_HEAD_HELD] + a] == 0;
-    else if (op == LS_RELEASED) holds = v[a] == 0.0 && z[m[LS_HEAD_HELD] + a] != 0;
-    else if (op == LS_REMEMBERED) holds = z[m[LS_HEAD_REMEMBERED] + a] != 0;
-    else if (op == LS_BUFFERED) {
-      int64_t age = z[m[LS_HEAD_AGES] + a];
-      holds = age >= 0 && age < r[at + LS_STEP_VALUE];
-    } else if (op == LS_SINCE) {
-      int64_t age = z[m[LS_HEAD_SINCE] + a];
-      holds = ls_compared(b, age >= 0 ? age : LS_NEVER, r[at + LS_STEP_VALUE]);
-    } else if (op == LS_DONE) holds = ls_is_done(m, z, a);
-    else if (op == LS_SHARE) holds = ls_is_at(m, z, a, r[at + LS_STEP_VALUE]);
-    else if (op == LS_SPAN) holds = z[m[LS_HEAD_SPANS] + a] != 0;
-    else if (op == LS_ACTIVE) holds = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STATE] == b;
-    else if (op == LS_PAIR) holds = ls_compared(b, v[a], v[m[at + LS_STEP_SIZE + LS_STEP_A]]);
-    else if (op == LS_CONSTANT) holds = r[at + LS_STEP_VALUE] != 0.0;
-    else if (op == LS_PUSH_VALUE) {
-      v[top] = v[a];
-      top += 1;
-    } else if (op == LS_PUSH_NUMBER) {
-      v[top] = r[at + LS_STEP_VALUE];
-      top += 1;
-    } else if (op == LS_PUSH_STAY) {
-      v[top] = z[LS_FIRST_PLAYER + a * LS_PLAYER_SIZE + LS_PLAYER_STAY];
-      top += 1;
-    } else if (op == LS_PUSH_SINCE) {
-      int64_t age = z[m[LS_HEAD_SINCE] + a];
-      v[top] = age >= 0 ? age : LS_NEVER;
-      top += 1;
-    } else if (op == LS_COMPUTE) {
-      top -= b - 1;
-      v[top - 1] = ls_computed(a, v, top - 1, top - 1 + b);
-    } else if (op == LS_COMPARE_STACK) {
-      top -= 2;
-      holds = ls_compared(b, v[top], v[top + 1]);
-    }
-    at = holds ? m[at + LS_STEP_YES] : m[at + LS_STEP_NO];
-  }
-  return at == LS_TRUE;
-}
-
 /* Whether a figure guards, after the transitions of a tick. */
 static inline int ls_is_guarding(int64_t *m, double *r, int64_t *z, double *v) {
   int64_t rules = m[LS_HEAD_CONTACT];
@@ -925,7 +1095,7 @@ static inline int ls_act_agrees(double *cells, int64_t *counts, int64_t *names, 
   return does != LS_FREEZE || ls_is_whole(value, 0.0, 1000000000000000.0);
 }
 
-/* Whether a clip's times can be counted, and its pieces and keys come one after another. */
+/* Whether a clip's times can be counted, and its pieces and keys come one after another, and where marks fire. */
 static inline int ls_clip_agrees(double *cells, int64_t *rows, int64_t one) {
   double length = cells[one + LS_CLIP_LENGTH], back = cells[one + LS_CLIP_BEGIN];
   int paced = cells[one + LS_CLIP_PACE] >= 0.0;
@@ -939,6 +1109,11 @@ static inline int ls_clip_agrees(double *cells, int64_t *rows, int64_t one) {
   if (cells[one + LS_CLIP_GOES] != 0.0 && cells[one + LS_CLIP_KEYS] == cells[one + LS_CLIP_KEYS_END]) return 0;
   double lap = length - (back > 0.0 ? back : 0.0);
   if (cues * (floor(floor(rate * LS_TICK) / lap) + 2.0) > LS_MOST_MARKS) return 0;
+  for (int64_t row = (int64_t)cells[one + LS_CLIP_CUES]; row < (int64_t)cells[one + LS_CLIP_CUES_END]; row++) {
+    int64_t cue = rows[LS_CUES] + row * LS_WIDTHS[LS_CUES];
+    double spots = cells[cue + LS_CUE_SPOTS_END] - cells[cue + LS_CUE_SPOTS];
+    if (spots > 1.0 || (spots > 0.0 && cells[cue + LS_CUE_CEL] >= cels)) return 0;
+  }
   double before = -1.0;
   for (int64_t row = (int64_t)cells[one + LS_CLIP_PIECES]; row < (int64_t)cells[one + LS_CLIP_PIECES_END]; row++) {
     int64_t piece = rows[LS_PIECES] + row * LS_WIDTHS[LS_PIECES];
@@ -1075,6 +1250,10 @@ static inline int ls_programs_agree(double *cells, int64_t *counts, int64_t *nam
   }
   for (int64_t number = 0; number < counts[LS_CONTACTS]; number++) {
     one = rows[LS_CONTACTS] + number * LS_WIDTHS[LS_CONTACTS] + LS_CONTACT_GUARDS;
+    if (!ls_is_program(cells, counts, names, rows, room, (int64_t)cells[one], (int64_t)cells[one + 1], 0)) return 0;
+  }
+  for (int64_t number = 0; number < counts[LS_ACCESSORIES]; number++) {
+    one = rows[LS_ACCESSORIES] + number * LS_WIDTHS[LS_ACCESSORIES] + LS_ACCESSORY_SHOWN;
     if (!ls_is_program(cells, counts, names, rows, room, (int64_t)cells[one], (int64_t)cells[one + 1], 0)) return 0;
   }
   return 1;
@@ -1223,7 +1402,7 @@ static inline int64_t ls_link(int64_t *m, double *r, int64_t begin, int64_t end,
   return begin;
 }
 
-/* Turn the program of each transition, memory, formula and guard into instructions. */
+/* Turn the program of each transition, memory, formula, guard and accessory into instructions. */
 static inline void ls_link_all(int64_t *m, double *r) {
   for (int64_t way = m[LS_HEAD_WAYS]; way < m[LS_HEAD_WAYS_END]; way += LS_WAY_SIZE) {
     m[way + LS_WAY_PROGRAM] = ls_link(m, r, m[way + LS_WAY_PROGRAM], m[way + LS_WAY_PROGRAM_END], 0);
@@ -1238,6 +1417,9 @@ static inline void ls_link_all(int64_t *m, double *r) {
   }
   for (int64_t rules = m[LS_HEAD_CONTACT]; rules < m[LS_HEAD_CONTACT_END]; rules += LS_CONTACT_SIZE) {
     m[rules + LS_CONTACT_GUARDS] = ls_link(m, r, m[rules + LS_CONTACT_GUARDS], m[rules + LS_CONTACT_GUARDS_END], 0);
+  }
+  for (int64_t one = m[LS_HEAD_ACCESSORIES]; one < m[LS_HEAD_ACCESSORIES_END]; one += LS_ACCESSORY_SIZE) {
+    m[one + LS_ACCESSORY_SHOWN] = ls_link(m, r, m[one + LS_ACCESSORY_SHOWN], m[one + LS_ACCESSORY_SHOWN_END], 0);
   }
 }
 
@@ -1485,6 +1667,8 @@ static inline void ls_tell(int64_t *m, int64_t *z, int64_t *k, int64_t layer, in
     k[at + 1] = layer;
     k[at + 2] = m[cue + LS_CUE_MARK];
     k[at + 3] = ls_floor_div(cue - m[LS_HEAD_CUES], LS_CUE_SIZE);
+    k[at + 4] = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_STATE];
+    k[at + 5] = z[LS_FIRST_PLAYER + layer * LS_PLAYER_SIZE + LS_PLAYER_PICK];
   }
   k[0] += 1;
 }
@@ -1811,7 +1995,7 @@ typedef struct {
 } ls_table;
 
 typedef struct { int64_t state, stay, head, pick, over, fade_state, fade_pick, fade_head, fade_left, fade_blocks; } ls_layer;
-typedef struct { int64_t tick, layer, mark, cue; } ls_fired;
+typedef struct { int64_t tick, layer, mark, cue, state, pick; } ls_fired;
 typedef struct {
   const ls_table *table;
   double *values;                                         /* of every parameter */
@@ -1828,7 +2012,7 @@ typedef struct {
   int64_t lowest;                                            /* the layer to begin to draw with; -1: nothing is shown */
   double shape_wide, shape_high, shape_tilt;                 /* how it is drawn (ls_shape): so many times as wide and high, degrees */
   int shape_whole;                                           /* whether its height is in whole pixels */
-  double *given, *drawn, *due;
+  double *given, *drawn, *due, *placed;                       /* placed: what ls_pins and the like have found, in rows */
   uint8_t *is_given;
   int64_t *counts, *told, *hits;                             /* hits: by layer what has met (ls_meet): 0 nothing, 1 a hit, 2 guarded */
 } ls_figure;
@@ -1836,6 +2020,12 @@ typedef struct {
 /* Where a figure stands for contact, and how large a pixel of its drawings is; along: how much of a push to the right goes along its
  * facing, 1 or, of one that looks left, -1, or anything between for one that is seen from above. */
 typedef struct { double x, y, wide, high, along; int left; } ls_place_at;
+/* Where a pin point lies: pixels of the drawing from the figure's foot, and the bearing in which it points.  number: of its layer, or that
+ * of the mark in fired. */
+typedef struct { const char *name; int64_t number; double x, y, angle; int behind; } ls_pin;
+/* An accessory: its frame, mirrored, and then turned by degrees clockwise about its own foot, which lies at x, y from the figure's; behind:
+ * it is drawn before the layer with which it is, else after it. */
+typedef struct { const char *name, *frame; int64_t layer; int behind, mirrored; double turn, x, y; } ls_pinned;
 /* What a strike does that has met (ls_contact). */
 typedef struct { const char *clip; int guarded; int64_t stun, freeze; double strength, push; } ls_struck;
 
@@ -2158,6 +2348,37 @@ static inline double ls_drawn_aside(const ls_figure *f, int64_t layer, int which
   return ls_aside(f->table->m, f->table->r, f->counts, layer, which);
 }
 
+/* The pin points of what is seen of a figure that looks right, or left, as it is drawn since ls_shape was called last, from the back to
+ * the front: how many; each is ls_pin_at. */
+static inline int64_t ls_pins(ls_figure *f, int left) {
+  return ls_list_pins(f->table->m, f->table->r, f->counts, f->values, left, f->shape_wide, f->shape_high, f->shape_tilt, f->placed);
+}
+
+/* Where the marks that fired did, of those that name a pin point: how many; each is ls_pin_at. */
+static inline int64_t ls_mark_pins(ls_figure *f, int left) {
+  return ls_list_places(f->table->m, f->table->r, f->told, left, f->shape_wide, f->shape_high, f->shape_tilt, f->placed);
+}
+
+static inline ls_pin ls_pin_at(const ls_figure *f, int64_t at) {
+  const double *row = f->placed + at * LS_PLACED_SIZE;
+  ls_pin made = {f->table->names[LS_WORDS][(int64_t)row[LS_PLACED_PIN]], (int64_t)row[LS_PLACED_NUMBER], row[LS_PLACED_X],
+                 row[LS_PLACED_Y], row[LS_PLACED_ANGLE], row[LS_PLACED_BEHIND] != 0.0};
+  return made;
+}
+
+/* The accessories that are seen: how many; each is ls_accessory_at. */
+static inline int64_t ls_accessories(ls_figure *f, int left) {
+  return ls_list_pinned(f->table->m, f->table->r, f->counts, f->values, left, f->shape_wide, f->shape_high, f->shape_tilt, f->placed);
+}
+
+static inline ls_pinned ls_accessory_at(const ls_figure *f, int64_t at) {
+  const double *row = f->placed + at * LS_PINNED_SIZE;
+  ls_pinned made = {f->table->names[LS_WORDS][(int64_t)row[LS_PINNED_NAME]], f->table->names[LS_FRAMES][(int64_t)row[LS_PINNED_FRAME]],
+                    (int64_t)row[LS_PINNED_LAYER], row[LS_PINNED_BEHIND] != 0.0, row[LS_PINNED_MIRRORED] != 0.0, row[LS_PINNED_TURN],
+                    row[LS_PINNED_X], row[LS_PINNED_Y]};
+  return made;
+}
+
 static inline void ls_show(ls_figure *f) {
   int64_t *m = f->table->m, *z = f->counts;
   double *r = f->table->r, *asked = f->values + m[LS_HEAD_PLACE];
@@ -2222,6 +2443,14 @@ static inline ls_struck ls_contact(const ls_figure *f, int64_t layer) {
 
 /* -- beginning ------------------------------------------------------------------------------------------------------------ */
 
+/* The most numbers of ls_pins, ls_mark_pins and ls_accessories. */
+static inline int64_t ls_most_placed(const ls_table *t) {
+  int64_t pins = t->counts[LS_LAYERS] * ((t->m[LS_HEAD_SPOTS_END] - t->m[LS_HEAD_SPOTS]) / LS_SPOT_SIZE) * LS_PLACED_SIZE;
+  int64_t pinned = t->counts[LS_LAYERS] * t->counts[LS_ACCESSORIES] * LS_PINNED_SIZE;
+  int64_t marks = pins ? t->m[LS_HEAD_MOST_TOLD] * LS_PLACED_SIZE : 0;
+  return pins > pinned ? (pins > marks ? pins : marks) : pinned > marks ? pinned : marks;
+}
+
 /* The parts of a figure one after another; with nowhere to put them, only how much room they need. */
 static inline size_t ls_laid(const ls_table *t, char *to) {
   ls_figure none, *f = to ? (ls_figure *)to : &none;
@@ -2234,6 +2463,7 @@ static inline size_t ls_laid(const ls_table *t, char *to) {
   LS_PART(double, given, t->counts[LS_PARAMETERS]);
   LS_PART(double, drawn, LS_DRAWN_SIZE + t->counts[LS_LAYERS]);
   LS_PART(double, due, LS_DUE_SIZE);
+  LS_PART(double, placed, ls_most_placed(t));
   LS_PART(int64_t, hits, t->counts[LS_LAYERS]);
   LS_PART(uint8_t, is_given, t->counts[LS_PARAMETERS]);
   LS_PART(int64_t, counts, t->m[LS_HEAD_COUNTS]);

@@ -96,11 +96,21 @@ class player {
     for (int64_t at = 0; at < figure_->fired_count; at++) found.push_back(table_.name(LS_MARKS, figure_->fired[at].mark));
     return found;
   }
+  /* the pin points of what is seen, where marks fired that name one, and the accessories, of a figure that looks right, or left */
+  std::vector<ls_pin> pins(bool left = false) { return placed<ls_pin>(ls_pins(figure_, left), ls_pin_at); }
+  std::vector<ls_pin> mark_pins(bool left = false) { return placed<ls_pin>(ls_mark_pins(figure_, left), ls_pin_at); }
+  std::vector<ls_pinned> pinned(bool left = false) { return placed<ls_pinned>(ls_accessories(figure_, left), ls_accessory_at); }
   bool locked() const { return figure_->locked != 0; }
   /* all the rest: what is asked of the body, spans, picks */
   const ls_figure &raw() const { return *figure_; }
 
  private:
+  template <class Found> std::vector<Found> placed(int64_t count, Found (*at)(const ls_figure *, int64_t)) const {
+    std::vector<Found> found;
+    for (int64_t one = 0; one < count; one++) found.push_back(at(figure_, one));
+    return found;
+  }
+
   const table &table_;
   std::vector<char> memory_;
   ls_figure *figure_ = nullptr;

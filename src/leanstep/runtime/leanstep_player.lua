@@ -37,10 +37,10 @@ K.COLUMNS = {
   { "axes", "parameter round low high step" },
   { "places", "value" },
   { "clips", "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end actives actives_end reach stun guard_stun freeze strength push" },
-  { "cues", "at mark acts acts_end shapes shapes_end" },
+  { "cues", "at mark acts acts_end shapes shapes_end cel spots spots_end" },
   { "windows", "start end hold lock span" },
   { "pieces", "start cel" },
-  { "cels", "frame mirrored turns looks rects rects_end" },
+  { "cels", "frame mirrored turns looks rects rects_end spots spots_end" },
   { "keys", "at x y ease" },
   { "memories", "within ticks program program_end" },
   { "buffers", "parameter most" },
@@ -57,15 +57,20 @@ K.COLUMNS = {
   { "contact", "guards guards_end hit guarded stun strength lands stopped" },
   { "costumes", "parameter value dressed dressed_end" },
   { "dressed", "frame by" },
+  { "spots", "pin x y angle behind" },
+  { "accessories", "name pin shown shown_end clip clip_end frame angle order" },
 }
 K.NAMED = { "parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes" }
-K.OLDER_WIDTHS = { { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0 } }
-K.ACT_DO, K.ACT_TARGET, K.ACT_VALUE, K.ACT_SIZE = 0, 1, 2, 3
-K.ACTIVE_START, K.ACTIVE_END, K.ACTIVE_WINDOW, K.ACTIVE_SIZE = 0, 1, 2, 3
-K.AXIS_PARAMETER, K.AXIS_ROUND, K.AXIS_LOW, K.AXIS_HIGH = 0, 1, 2, 3
-K.AXIS_STEP, K.AXIS_SIZE, K.BUFFER_PARAMETER, K.BUFFER_MOST = 4, 5, 0, 1
-K.BUFFER_SIZE, K.CEL_FRAME, K.CEL_MIRRORED, K.CEL_TURNS = 2, 0, 1, 2
-K.CEL_LOOKS, K.CEL_RECTS, K.CEL_RECTS_END, K.CEL_SIZE = 3, 4, 5, 6
+K.OLDER_WIDTHS = { { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0 }, { 5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0 } }
+K.ACCESSORY_NAME, K.ACCESSORY_PIN, K.ACCESSORY_SHOWN, K.ACCESSORY_SHOWN_END = 0, 1, 2, 3
+K.ACCESSORY_CLIP, K.ACCESSORY_CLIP_END, K.ACCESSORY_FRAME, K.ACCESSORY_ANGLE = 4, 5, 6, 7
+K.ACCESSORY_ORDER, K.ACCESSORY_SIZE, K.ACT_DO, K.ACT_TARGET = 8, 9, 0, 1
+K.ACT_VALUE, K.ACT_SIZE, K.ACTIVE_START, K.ACTIVE_END = 2, 3, 0, 1
+K.ACTIVE_WINDOW, K.ACTIVE_SIZE, K.AXIS_PARAMETER, K.AXIS_ROUND = 2, 3, 0, 1
+K.AXIS_LOW, K.AXIS_HIGH, K.AXIS_STEP, K.AXIS_SIZE = 2, 3, 4, 5
+K.BUFFER_PARAMETER, K.BUFFER_MOST, K.BUFFER_SIZE, K.CEL_FRAME = 0, 1, 2, 0
+K.CEL_MIRRORED, K.CEL_TURNS, K.CEL_LOOKS, K.CEL_RECTS = 1, 2, 3, 4
+K.CEL_RECTS_END, K.CEL_SPOTS, K.CEL_SPOTS_END, K.CEL_SIZE = 5, 6, 7, 8
 K.CLIP_LENGTH, K.CLIP_BEGIN, K.CLIP_VANISHES, K.CLIP_PACE = 0, 1, 2, 3
 K.CLIP_AT, K.CLIP_LOW, K.CLIP_HIGH, K.CLIP_CUES = 4, 5, 6, 7
 K.CLIP_CUES_END, K.CLIP_WINDOWS, K.CLIP_WINDOWS_END, K.CLIP_PIECES = 8, 9, 10, 11
@@ -78,98 +83,106 @@ K.CONTACT_GUARDED, K.CONTACT_STUN, K.CONTACT_STRENGTH, K.CONTACT_LANDS = 3, 4, 5
 K.CONTACT_STOPPED, K.CONTACT_SIZE, K.COSTUME_PARAMETER, K.COSTUME_VALUE = 7, 8, 0, 1
 K.COSTUME_DRESSED, K.COSTUME_DRESSED_END, K.COSTUME_SIZE, K.CUE_AT = 2, 3, 4, 0
 K.CUE_MARK, K.CUE_ACTS, K.CUE_ACTS_END, K.CUE_SHAPES = 1, 2, 3, 4
-K.CUE_SHAPES_END, K.CUE_SIZE, K.DRAWN_WIDE, K.DRAWN_HIGH = 5, 6, 0, 1
-K.DRAWN_TILT, K.DRAWN_WHOLE, K.DRAWN_SQUASH, K.DRAWN_HOLDER = 2, 3, 4, 5
-K.DRAWN_AMOUNT, K.DRAWN_SINCE, K.DRAWN_FREED, K.DRAWN_FROM_WIDE = 6, 7, 8, 9
-K.DRAWN_FROM_HIGH, K.DRAWN_LEANING, K.DRAWN_FALL, K.DRAWN_LANDED = 10, 11, 12, 13
-K.DRAWN_VELOCITY, K.DRAWN_UP, K.DRAWN_FACING, K.DRAWN_GROUNDED = 14, 15, 16, 17
-K.DRAWN_FREEZE, K.DRAWN_SIZE, K.DRESSED_FRAME, K.DRESSED_BY = 18, 19, 0, 1
-K.DRESSED_SIZE, K.DUE_ANY, K.DUE_FREEZE, K.DUE_PUSH = 2, 0, 1, 2
-K.DUE_HIT, K.DUE_GUARDED, K.DUE_STUN, K.DUE_STRENGTH = 3, 4, 5, 6
-K.DUE_LANDS, K.DUE_STOPPED, K.DUE_SIZE, K.FIELDS_MODE = 7, 8, 9, 22
-K.FIELDS_PUSH, K.FIELDS_PUSH_UP, K.FIELDS_TRAVEL, K.FIELDS_TRAVEL_UP = 23, 24, 30, 31
-K.FIELDS_TRAVELS, K.FIRST_PLAYER, K.FORMULA_PARAMETER, K.FORMULA_PROGRAM = 32, 3, 0, 1
-K.FORMULA_PROGRAM_END, K.FORMULA_SIZE, K.FROM_TO, K.GUARD_BOX = 2, 3, 4, 2
-K.HEAD_PARAMETERS, K.HEAD_STICKS, K.HEAD_STICKS_END, K.HEAD_LAYERS = 0, 2, 3, 4
-K.HEAD_LAYERS_END, K.HEAD_STATES, K.HEAD_WAYS, K.HEAD_WAYS_END = 5, 6, 8, 9
-K.HEAD_PLACES, K.HEAD_CLIPS, K.HEAD_CUES, K.HEAD_WINDOWS = 18, 20, 22, 24
-K.HEAD_WINDOWS_END, K.HEAD_MEMORIES, K.HEAD_MEMORIES_END, K.HEAD_BUFFERS = 25, 32, 33, 34
-K.HEAD_BUFFERS_END, K.HEAD_CLOCKS, K.HEAD_CLOCKS_END, K.HEAD_FORMULAS = 35, 36, 37, 38
-K.HEAD_FORMULAS_END, K.HEAD_HOLDS, K.HEAD_HOLDS_END, K.HEAD_SQUASHES = 39, 40, 41, 44
-K.HEAD_SQUASHES_END, K.HEAD_LEANS, K.HEAD_LEANS_END, K.HEAD_COUNTDOWNS = 45, 46, 47, 50
-K.HEAD_COUNTDOWNS_END, K.HEAD_CONTACT, K.HEAD_CONTACT_END, K.HEAD_COSTUMES = 51, 56, 57, 58
-K.HEAD_COSTUMES_END, K.HEAD_PULSES, K.HEAD_PULSES_END, K.HEAD_BUTTONS = 59, 62, 63, 64
-K.HEAD_BUTTONS_END, K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS, K.HEAD_AGES = 65, 66, 67, 68
-K.HEAD_SINCE, K.HEAD_HELD, K.HEAD_RAISED, K.HEAD_LOCKS = 69, 70, 71, 72
-K.HEAD_SPANS, K.HEAD_SPANS_END, K.HEAD_REMEMBERED, K.HEAD_HELD_NOW = 73, 74, 75, 76
-K.HEAD_HELD_BEFORE, K.HEAD_CHANGED, K.HEAD_COUNTS, K.HEAD_PLACE = 77, 78, 79, 80
-K.HEAD_KEPT, K.HEAD_STACK, K.HEAD_VALUES, K.HEAD_MOST_TOLD = 81, 82, 83, 84
-K.HEAD_SIZE, K.HELD_FOR, K.HELD_SQUASH, K.HELD_LEAN = 86, 0, 1, 4
-K.KEY_AT, K.KEY_SIZE, K.LAYER_START, K.LAYER_STATES = 0, 4, 0, 1
-K.LAYER_STATES_END, K.LAYER_SIZE, K.LEAN_SPEEDING, K.LEAN_TURNING = 2, 3, 0, 1
-K.LEAN_MOST, K.LEAN_SHARE, K.LEAN_DT, K.LEAN_SIGNED = 2, 3, 4, 5
-K.LEAN_SIZE, K.LET_GO, K.MEMORY_WITHIN, K.MEMORY_TICKS = 6, 2, 0, 1
-K.MEMORY_PROGRAM, K.MEMORY_PROGRAM_END, K.MEMORY_LASTS, K.MEMORY_SIZE = 2, 3, 4, 5
-K.NAMED_PARAMETERS, K.NAMED_WORDS, K.NAMED_LAYERS, K.NAMED_STATES = 0, 1, 2, 3
-K.NAMED_CLIPS, K.NAMED_SPANS, K.NAMED_LOCKS, K.NOW_TICK = 4, 7, 8, 0
-K.NOW_LOCKED, K.NOW_FREEZE, K.OP_NUMBER, K.OP_PARAMETER = 1, 2, 0, 1
-K.OP_PRESSED, K.OP_RELEASED, K.OP_STAY, K.OP_SINCE = 2, 3, 4, 5
-K.OP_BUFFERED, K.OP_SPAN, K.OP_MEMORY, K.OP_NOT = 6, 9, 11, 12
-K.OP_COMPARE, K.OP_COMPUTE, K.OP_SKIP_FALSE, K.OP_SKIP_TRUE = 13, 14, 15, 16
-K.OPERATOR_COUNT, K.OVER_BY, K.PARAMETER_KIND, K.PARAMETER_OWNER = 10, 3, 0, 1
-K.PARAMETER_FIRST, K.PARAMETER_LOW, K.PARAMETER_HIGH, K.PARAMETER_SIZE = 2, 3, 4, 5
-K.PIECE_START, K.PIECE_CEL, K.PIECE_SIZE, K.PLAYER_STATE = 0, 1, 2, 0
-K.PLAYER_STAY, K.PLAYER_HEAD, K.PLAYER_PICK, K.PLAYER_OVER = 1, 2, 3, 4
-K.PLAYER_FADE_STATE, K.PLAYER_FADE_PICK, K.PLAYER_FADE_HEAD, K.PLAYER_FADE_LEFT = 5, 6, 7, 8
-K.PLAYER_FADE_BLOCKS, K.PLAYER_SIZE, K.PULSE_SIZE, K.PUSH_UP = 9, 10, 2, 8
-K.PUSH_NUMBER, K.PUSH_VALUE, K.PUSH_STAY, K.PUSH_SINCE = 14, 15, 16, 17
-K.RECT_KIND, K.RECT_LEFT, K.RECT_BOTTOM, K.RECT_WIDTH = 0, 1, 2, 3
-K.RECT_HEIGHT, K.RECT_SIZE, K.ROW_OR_NONE, K.SAMPLE_CLIP = 4, 5, 6, 0
-K.SAMPLE_PHASE, K.SAMPLE_PLACES, K.SAMPLE_MIRRORED, K.SAMPLE_SIZE = 1, 2, 3, 4
-K.SECTION_COUNT, K.SEEN_WITHIN, K.SHAPE_DO, K.SHAPE_WHICH = 31, 1, 0, 1
-K.SHAPE_SIZE, K.SIGN_COUNT, K.SQUASH_HIGH, K.SQUASH_WIDE = 2, 6, 0, 1
-K.SQUASH_OVER, K.SQUASH_HOLD, K.SQUASH_BACK, K.SQUASH_EVERY = 2, 3, 4, 5
-K.SQUASH_BY_FALL, K.SQUASH_RECENT, K.SQUASH_WHOLE, K.SQUASH_SIZE = 6, 7, 8, 9
-K.STATE_WAYS, K.STATE_WAYS_END, K.STATE_ENTRY, K.STATE_ENTRY_END = 0, 1, 2, 3
-K.STATE_LEAVE, K.STATE_LEAVE_END, K.STATE_SAMPLES, K.STATE_SAMPLES_END = 4, 5, 6, 7
-K.STATE_AXES, K.STATE_AXES_END, K.STATE_BLENDS, K.STATE_STICKY = 8, 9, 10, 11
-K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR, K.STATE_TURNED = 12, 13, 14, 15
-K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE, K.STATE_CAP = 16, 17, 18, 19
-K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH, K.STATE_SHAPES = 20, 21, 22, 23
-K.STATE_SHAPES_END, K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END, K.STATE_WORN = 24, 25, 26, 27
-K.STATE_WORN_END, K.STATE_SIZE, K.STEP_OP, K.STEP_A = 28, 29, 0, 1
-K.STEP_B, K.STEP_VALUE, K.STEP_YES, K.STEP_NO = 2, 3, 4, 5
-K.STEP_SIZE, K.STICK_PUSH, K.STICK_BEARING, K.STICK_SIZE = 6, 2, 3, 4
-K.STRIKE_BOX, K.TOLD_SIZE, K.USE_BUFFER, K.USE_TICKS = 0, 4, 0, 1
-K.USE_SIZE, K.VULNERABLE_BOX, K.WAY_NUMBER, K.WAY_TARGET = 2, 1, 0, 1
-K.WAY_PROGRAM, K.WAY_PROGRAM_END, K.WAY_FADE, K.WAY_BLOCKS = 2, 3, 4, 5
-K.WAY_KEEP, K.WAY_USES, K.WAY_USES_END, K.WAY_SHAPES = 6, 7, 8, 9
-K.WAY_SHAPES_END, K.WAY_SIZE, K.WINDOW_START, K.WINDOW_END = 10, 11, 0, 1
-K.WINDOW_HOLD, K.WINDOW_LOCK, K.WINDOW_SPAN, K.WINDOW_SIZE = 2, 3, 4, 5
+K.CUE_SHAPES_END, K.CUE_CEL, K.CUE_SPOTS, K.CUE_SPOTS_END = 5, 6, 7, 8
+K.CUE_SIZE, K.DRAWN_WIDE, K.DRAWN_HIGH, K.DRAWN_TILT = 9, 0, 1, 2
+K.DRAWN_WHOLE, K.DRAWN_SQUASH, K.DRAWN_HOLDER, K.DRAWN_AMOUNT = 3, 4, 5, 6
+K.DRAWN_SINCE, K.DRAWN_FREED, K.DRAWN_FROM_WIDE, K.DRAWN_FROM_HIGH = 7, 8, 9, 10
+K.DRAWN_LEANING, K.DRAWN_FALL, K.DRAWN_LANDED, K.DRAWN_VELOCITY = 11, 12, 13, 14
+K.DRAWN_UP, K.DRAWN_FACING, K.DRAWN_GROUNDED, K.DRAWN_FREEZE = 15, 16, 17, 18
+K.DRAWN_SIZE, K.DRESSED_FRAME, K.DRESSED_BY, K.DRESSED_SIZE = 19, 0, 1, 2
+K.DUE_ANY, K.DUE_FREEZE, K.DUE_PUSH, K.DUE_HIT = 0, 1, 2, 3
+K.DUE_GUARDED, K.DUE_STUN, K.DUE_STRENGTH, K.DUE_LANDS = 4, 5, 6, 7
+K.DUE_STOPPED, K.DUE_SIZE, K.FIELDS_MODE, K.FIELDS_PUSH = 8, 9, 22, 23
+K.FIELDS_PUSH_UP, K.FIELDS_TRAVEL, K.FIELDS_TRAVEL_UP, K.FIELDS_TRAVELS = 24, 30, 31, 32
+K.FIRST_PLAYER, K.FORMULA_PARAMETER, K.FORMULA_PROGRAM, K.FORMULA_PROGRAM_END = 3, 0, 1, 2
+K.FORMULA_SIZE, K.FROM_TO, K.GUARD_BOX, K.HEAD_PARAMETERS = 3, 4, 2, 0
+K.HEAD_STICKS, K.HEAD_STICKS_END, K.HEAD_LAYERS, K.HEAD_LAYERS_END = 2, 3, 4, 5
+K.HEAD_STATES, K.HEAD_WAYS, K.HEAD_WAYS_END, K.HEAD_PLACES = 6, 8, 9, 18
+K.HEAD_CLIPS, K.HEAD_CUES, K.HEAD_WINDOWS, K.HEAD_WINDOWS_END = 20, 22, 24, 25
+K.HEAD_MEMORIES, K.HEAD_MEMORIES_END, K.HEAD_BUFFERS, K.HEAD_BUFFERS_END = 32, 33, 34, 35
+K.HEAD_CLOCKS, K.HEAD_CLOCKS_END, K.HEAD_FORMULAS, K.HEAD_FORMULAS_END = 36, 37, 38, 39
+K.HEAD_HOLDS, K.HEAD_HOLDS_END, K.HEAD_SQUASHES, K.HEAD_SQUASHES_END = 40, 41, 44, 45
+K.HEAD_LEANS, K.HEAD_LEANS_END, K.HEAD_COUNTDOWNS, K.HEAD_COUNTDOWNS_END = 46, 47, 50, 51
+K.HEAD_CONTACT, K.HEAD_CONTACT_END, K.HEAD_COSTUMES, K.HEAD_COSTUMES_END = 56, 57, 58, 59
+K.HEAD_SPOTS, K.HEAD_SPOTS_END, K.HEAD_ACCESSORIES, K.HEAD_ACCESSORIES_END = 62, 63, 64, 65
+K.HEAD_PULSES, K.HEAD_PULSES_END, K.HEAD_BUTTONS, K.HEAD_BUTTONS_END = 66, 67, 68, 69
+K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS, K.HEAD_AGES, K.HEAD_SINCE = 70, 71, 72, 73
+K.HEAD_HELD, K.HEAD_RAISED, K.HEAD_LOCKS, K.HEAD_SPANS = 74, 75, 76, 77
+K.HEAD_SPANS_END, K.HEAD_REMEMBERED, K.HEAD_HELD_NOW, K.HEAD_HELD_BEFORE = 78, 79, 80, 81
+K.HEAD_CHANGED, K.HEAD_COUNTS, K.HEAD_PLACE, K.HEAD_KEPT = 82, 83, 84, 85
+K.HEAD_STACK, K.HEAD_VALUES, K.HEAD_MOST_TOLD, K.HEAD_SIZE = 86, 87, 88, 90
+K.HELD_FOR, K.HELD_SQUASH, K.HELD_LEAN, K.KEY_AT = 0, 1, 4, 0
+K.KEY_SIZE, K.LAYER_START, K.LAYER_STATES, K.LAYER_STATES_END = 4, 0, 1, 2
+K.LAYER_SIZE, K.LEAN_SPEEDING, K.LEAN_TURNING, K.LEAN_MOST = 3, 0, 1, 2
+K.LEAN_SHARE, K.LEAN_DT, K.LEAN_SIGNED, K.LEAN_SIZE = 3, 4, 5, 6
+K.LET_GO, K.MEMORY_WITHIN, K.MEMORY_TICKS, K.MEMORY_PROGRAM = 2, 0, 1, 2
+K.MEMORY_PROGRAM_END, K.MEMORY_LASTS, K.MEMORY_SIZE, K.NAMED_PARAMETERS = 3, 4, 5, 0
+K.NAMED_WORDS, K.NAMED_LAYERS, K.NAMED_STATES, K.NAMED_CLIPS = 1, 2, 3, 4
+K.NAMED_SPANS, K.NAMED_LOCKS, K.NOW_TICK, K.NOW_LOCKED = 7, 8, 0, 1
+K.NOW_FREEZE, K.OP_NUMBER, K.OP_PARAMETER, K.OP_PRESSED = 2, 0, 1, 2
+K.OP_RELEASED, K.OP_STAY, K.OP_SINCE, K.OP_BUFFERED = 3, 4, 5, 6
+K.OP_SPAN, K.OP_MEMORY, K.OP_NOT, K.OP_COMPARE = 9, 11, 12, 13
+K.OP_COMPUTE, K.OP_SKIP_FALSE, K.OP_SKIP_TRUE, K.OPERATOR_COUNT = 14, 15, 16, 10
+K.OVER_BY, K.PARAMETER_KIND, K.PARAMETER_OWNER, K.PARAMETER_FIRST = 3, 0, 1, 2
+K.PARAMETER_LOW, K.PARAMETER_HIGH, K.PARAMETER_SIZE, K.PIECE_START = 3, 4, 5, 0
+K.PIECE_CEL, K.PIECE_SIZE, K.PINNED_NAME, K.PINNED_LAYER = 1, 2, 0, 1
+K.PINNED_BEHIND, K.PINNED_FRAME, K.PINNED_MIRRORED, K.PINNED_X = 2, 3, 4, 5
+K.PINNED_Y, K.PINNED_TURN, K.PINNED_SIZE, K.PLACED_NUMBER = 6, 7, 8, 0
+K.PLACED_PIN, K.PLACED_X, K.PLACED_Y, K.PLACED_ANGLE = 1, 2, 3, 4
+K.PLACED_BEHIND, K.PLACED_SIZE, K.PLAYER_STATE, K.PLAYER_STAY = 5, 6, 0, 1
+K.PLAYER_HEAD, K.PLAYER_PICK, K.PLAYER_OVER, K.PLAYER_FADE_STATE = 2, 3, 4, 5
+K.PLAYER_FADE_PICK, K.PLAYER_FADE_HEAD, K.PLAYER_FADE_LEFT, K.PLAYER_FADE_BLOCKS = 6, 7, 8, 9
+K.PLAYER_SIZE, K.PULSE_SIZE, K.PUSH_UP, K.PUSH_NUMBER = 10, 2, 8, 14
+K.PUSH_VALUE, K.PUSH_STAY, K.PUSH_SINCE, K.RECT_KIND = 15, 16, 17, 0
+K.RECT_LEFT, K.RECT_BOTTOM, K.RECT_WIDTH, K.RECT_HEIGHT = 1, 2, 3, 4
+K.RECT_SIZE, K.ROW_OR_NONE, K.SAMPLE_CLIP, K.SAMPLE_PHASE = 5, 6, 0, 1
+K.SAMPLE_PLACES, K.SAMPLE_MIRRORED, K.SAMPLE_SIZE, K.SECTION_COUNT = 2, 3, 4, 33
+K.SEEN_WITHIN, K.SHAPE_DO, K.SHAPE_WHICH, K.SHAPE_SIZE = 1, 0, 1, 2
+K.SIGN_COUNT, K.SPOT_PIN, K.SPOT_X, K.SPOT_Y = 6, 0, 1, 2
+K.SPOT_ANGLE, K.SPOT_BEHIND, K.SPOT_SIZE, K.SQUASH_HIGH = 3, 4, 5, 0
+K.SQUASH_WIDE, K.SQUASH_OVER, K.SQUASH_HOLD, K.SQUASH_BACK = 1, 2, 3, 4
+K.SQUASH_EVERY, K.SQUASH_BY_FALL, K.SQUASH_RECENT, K.SQUASH_WHOLE = 5, 6, 7, 8
+K.SQUASH_SIZE, K.STATE_WAYS, K.STATE_WAYS_END, K.STATE_ENTRY = 9, 0, 1, 2
+K.STATE_ENTRY_END, K.STATE_LEAVE, K.STATE_LEAVE_END, K.STATE_SAMPLES = 3, 4, 5, 6
+K.STATE_SAMPLES_END, K.STATE_AXES, K.STATE_AXES_END, K.STATE_BLENDS = 7, 8, 9, 10
+K.STATE_STICKY, K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR = 11, 12, 13, 14
+K.STATE_TURNED, K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE = 15, 16, 17, 18
+K.STATE_CAP, K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH = 19, 20, 21, 22
+K.STATE_SHAPES, K.STATE_SHAPES_END, K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END = 23, 24, 25, 26
+K.STATE_WORN, K.STATE_WORN_END, K.STATE_SIZE, K.STEP_OP = 27, 28, 29, 0
+K.STEP_A, K.STEP_B, K.STEP_VALUE, K.STEP_YES = 1, 2, 3, 4
+K.STEP_NO, K.STEP_SIZE, K.STICK_PUSH, K.STICK_BEARING = 5, 6, 2, 3
+K.STICK_SIZE, K.STRIKE_BOX, K.TOLD_SIZE, K.USE_BUFFER = 4, 0, 6, 0
+K.USE_TICKS, K.USE_SIZE, K.VULNERABLE_BOX, K.WAY_NUMBER = 1, 2, 1, 0
+K.WAY_TARGET, K.WAY_PROGRAM, K.WAY_PROGRAM_END, K.WAY_FADE = 1, 2, 3, 4
+K.WAY_BLOCKS, K.WAY_KEEP, K.WAY_USES, K.WAY_USES_END = 5, 6, 7, 8
+K.WAY_SHAPES, K.WAY_SHAPES_END, K.WAY_SIZE, K.WINDOW_START = 9, 10, 11, 0
+K.WINDOW_END, K.WINDOW_HOLD, K.WINDOW_LOCK, K.WINDOW_SPAN = 1, 2, 3, 4
+K.WINDOW_SIZE = 5
 K.BEARING, K.CHOICE, K.WHOLE, K.TICK = 2, 4, 1, 65536
 K.AT, K.EASE, K.IN, K.OUT = 0, 3, 1, 2
-K.BOTH, K.LEANED, K.TOLD, K.LESS = 3, 3, 2, 1
-K.EQUAL, K.GREATER, K.NEITHER, K.PLUS = 2, 4, 8, 0
-K.MINUS, K.TIMES, K.ABSOLUTE, K.NEGATIVE = 1, 2, 4, 5
-K.TURN, K.DIRECTION, K.LEAST, K.COMPARED = 8, 9, 6, 4
-K.ON, K.STAYED, K.PRESSED, K.RELEASED = 1, 6, 2, 3
-K.REMEMBERED, K.BUFFERED, K.SINCE, K.NEVER = 13, 7, 8, 1152921504606846976
-K.DONE, K.SHARE, K.SPAN, K.ACTIVE = 9, 10, 11, 12
-K.PAIR, K.CONSTANT, K.COMPUTE, K.TRUE = 5, 0, 18, -1
+K.BOTH, K.LESS, K.EQUAL, K.GREATER = 3, 1, 2, 4
+K.NEITHER, K.PLUS, K.MINUS, K.TIMES = 8, 0, 1, 2
+K.ABSOLUTE, K.NEGATIVE, K.TURN, K.DIRECTION = 4, 5, 8, 9
+K.LEAST, K.COMPARED, K.ON, K.STAYED = 6, 4, 1, 6
+K.PRESSED, K.RELEASED, K.REMEMBERED, K.BUFFERED = 2, 3, 13, 7
+K.SINCE, K.NEVER, K.DONE, K.SHARE = 8, 1152921504606846976, 9, 10
+K.SPAN, K.ACTIVE, K.PAIR, K.CONSTANT = 11, 12, 5, 0
+K.COMPUTE, K.TRUE, K.TOLD, K.LEANED = 18, -1, 2, 3
 K.WITHIN, K.FINITE, K.INTEGER, K.EXACT = 11, 1, 2, 9007199254740992
 K.TIME, K.ROW, K.ADDRESS, K.NAME = 3, 5, 7, 8
 K.FIRST, K.END, K.RAISE, K.PARAMETERS = 9, 10, 2, 0
 K.LOCK, K.UNLOCK, K.FREEZE, K.LONGEST = 3, 4, 5, 2147483648
-K.MOST_MARKS, K.PIECES, K.KEYS, K.SAMPLES = 10000, 13, 15, 7
-K.CLIPS, K.PLACES, K.SQUASHES, K.LEANS = 10, 9, 22, 23
-K.SHAPES, K.SQUASHED, K.CLOCKS, K.BUFFERS = 24, 0, 18, 17
-K.MEMORIES, K.LAYERS, K.PROGRAMS, K.AMOUNT = 16, 2, 21, 1
-K.TRUTH, K.EITHER, K.WAYS, K.FORMULAS = 2, 0, 4, 19
-K.CONTACTS, K.STATES, K.AXES, K.ACTS = 28, 3, 8, 6
-K.PULSE, K.GRAPH, K.BUTTON, K.PLAYED = 5, 3, 6, 35
-K.STICKS, K.FALSE, K.SET, K.ADD = 1, -2, 0, 1
-K.MODE, K.PUSH, K.X, K.Y = 6, 7, 1, 2
-K.VERSION, K.WINDOWS = 5, 12
+K.MOST_MARKS, K.CUES, K.PIECES, K.KEYS = 10000, 11, 13, 15
+K.SAMPLES, K.CLIPS, K.PLACES, K.SQUASHES = 7, 10, 9, 22
+K.LEANS, K.SHAPES, K.SQUASHED, K.CLOCKS = 23, 24, 0, 18
+K.BUFFERS, K.MEMORIES, K.LAYERS, K.PROGRAMS = 17, 16, 2, 21
+K.AMOUNT, K.TRUTH, K.EITHER, K.WAYS = 1, 2, 0, 4
+K.FORMULAS, K.CONTACTS, K.ACCESSORIES, K.STATES = 19, 28, 32, 3
+K.AXES, K.ACTS, K.PULSE, K.GRAPH = 8, 6, 5, 3
+K.BUTTON, K.PLAYED, K.STICKS, K.FALSE = 6, 35, 1, -2
+K.SET, K.ADD, K.MODE, K.PUSH = 0, 1, 6, 7
+K.X, K.Y, K.VERSION, K.WINDOWS = 1, 2, 6, 12
 K.RADIAN, K.FASTEST = 0.017453292519943295, 1000.0
 K.SERIES = {
   [0]=1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137,
@@ -186,24 +199,24 @@ K.COSINES = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 }
 K.WIDTHS = {
-  [0]=5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2
+  [0]=5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
 }
 K.SIZES = {
-  [0]=5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2
+  [0]=5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
 }
 K.RULE = {
   [0]=4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10,
   9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9,
-  10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3,
-  9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1,
-  1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8
+  10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1,
+  1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2,
+  3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4
 }
 K.ABOUT = {
   [0]=6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29,
   0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0,
-  14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0,
-  0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5
+  14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0,
+  0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2,
+  0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2
 }
 K.TAKES = {
   [0]=2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -217,9 +230,9 @@ K.LAID = {
 K.REAL = {
   [0]=0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  1, 0, 0, 0, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0
 }
 
 -- The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -316,13 +329,9 @@ function K.folded(m, clip, head)
   return back < 0 and length or back + (head - back) % (length - back)
 end
 
--- The number of the cel a layer shows, counted from its clip's first; -1: none.
-function K.cel_of(m, r, z, v, layer)
-  local clip = K.clip_of(m, z, layer)
-  if clip < 0 then return -1 end
-  if m[clip + K.CLIP_RESTING] >= 0 and K.pace_of(m, r, v, clip) == 0 then return m[clip + K.CLIP_RESTING] end
-  local piece, finish = m[clip + K.CLIP_PIECES], m[clip + K.CLIP_PIECES_END]
-  local length, head = m[clip + K.CLIP_LENGTH], z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_HEAD]
+-- The number of the cel a clip shows at a playhead; -1: none.
+function K.cel_at(m, clip, head)
+  local piece, finish, length = m[clip + K.CLIP_PIECES], m[clip + K.CLIP_PIECES_END], m[clip + K.CLIP_LENGTH]
   if piece == finish or m[clip + K.CLIP_VANISHES] ~= 0 and head >= length then return -1 end
   head = K.folded(m, clip, head)
   head = math.min(head, length - 1)
@@ -330,6 +339,14 @@ function K.cel_of(m, r, z, v, layer)
     piece = piece + K.PIECE_SIZE
   end
   return m[piece + K.PIECE_CEL]
+end
+
+-- The number of the cel a layer shows, counted from its clip's first; -1: none.
+function K.cel_of(m, r, z, v, layer)
+  local clip = K.clip_of(m, z, layer)
+  if clip < 0 then return -1 end
+  if m[clip + K.CLIP_RESTING] >= 0 and K.pace_of(m, r, v, clip) == 0 then return m[clip + K.CLIP_RESTING] end
+  return K.cel_at(m, clip, z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_HEAD])
 end
 
 -- Where a cel of the clip begins that a layer shows.
@@ -376,12 +393,17 @@ function K.lowest_seen(m, r, z, v)
   return seen
 end
 
+-- Whether a state turns a cel (its row) to where the figure looks, which may be left.
+function K.turns_round(m, state, row, left)
+  local looks = m[row + K.CEL_LOOKS]
+  if looks == 0 then return false end
+  if m[state + K.STATE_TURNED] == 0 then return looks == 2 end
+  return left ~= (looks == 2)
+end
+
 -- Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left.
 function K.is_turned(m, z, layer, cel, left)
-  local looks = m[K.cel_row(m, z, layer, cel) + K.CEL_LOOKS]
-  if looks == 0 then return false end
-  if m[K.state_of(m, z, layer) + K.STATE_TURNED] == 0 then return looks == 2 end
-  return left ~= (looks == 2)
+  return K.turns_round(m, K.state_of(m, z, layer), K.cel_row(m, z, layer, cel), left)
 end
 
 -- Whether a cel of the clip that a layer shows is drawn the other way round.
@@ -408,15 +430,20 @@ function K.worn(m, r, z, v, layer)
   return -1
 end
 
--- The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn.
-function K.frame_of(m, r, z, v, layer, cel)
-  local frame, costume = m[K.cel_row(m, z, layer, cel) + K.CEL_FRAME], K.worn(m, r, z, v, layer)
+-- The frame that is drawn in place of one in the costume that a layer wears.
+function K.dressed(m, r, z, v, layer, frame)
+  local costume = K.worn(m, r, z, v, layer)
   if costume >= 0 then
     for row = m[costume + K.COSTUME_DRESSED], m[costume + K.COSTUME_DRESSED_END] - 1, K.DRESSED_SIZE do
       if m[row + K.DRESSED_FRAME] == frame then return m[row + K.DRESSED_BY] end
     end
   end
   return frame
+end
+
+-- The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn.
+function K.frame_of(m, r, z, v, layer, cel)
+  return K.dressed(m, r, z, v, layer, m[K.cel_row(m, z, layer, cel) + K.CEL_FRAME])
 end
 
 -- Where a path laid out in r is at a playhead, ahead (X) or up (Y).
@@ -445,6 +472,269 @@ function K.aside(m, r, z, layer, which)
   if clip < 0 or m[clip + K.CLIP_GOES] ~= 0 or m[clip + K.CLIP_KEYS] == m[clip + K.CLIP_KEYS_END] then return 0.0 end
   local head = z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_HEAD]
   return K.place(r, m[clip + K.CLIP_KEYS], m[clip + K.CLIP_KEYS_END], head, which)
+end
+
+-- How far right a step of length 1 along a bearing goes; exact along the axes.
+function K.across(bearing)
+  local folded = bearing <= 90.0 and bearing or (bearing <= 270.0 and 180.0 - bearing or bearing - 360.0)
+  if folded == 90.0 then return 1.0 end
+  if folded == -90.0 then return -1.0 end
+  local flat = (-45.0 <= folded and folded <= 45.0) and folded or (folded > 0.0 and 90.0 - folded or -90.0 - folded)
+  local angle = flat * K.RADIAN
+  local square, total = angle * angle, 0.0
+  if flat == folded then
+    for number = 0, 9 do
+      local factor = K.SINES[number]
+      total = total * square + factor
+    end
+    return total * angle
+  end
+  for number = 0, 9 do
+    local factor = K.COSINES[number]
+    total = total * square + factor
+  end
+  return folded > 0.0 and total or -total
+end
+
+-- How far up a step of length 1 along a bearing goes; exact along the axes.
+function K.along(bearing)
+  local shifted = bearing + 90.0
+  return K.across(shifted < 360.0 and shifted or shifted - 360.0)
+end
+
+-- Write from place at on where a pin point comes to lie: across, up, and a bearing.
+function K.place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at)
+  local x, y, angle = r[spot + K.SPOT_X], r[spot + K.SPOT_Y], r[spot + K.SPOT_ANGLE]
+  if mirrored then
+    x = 0.0 - x
+    angle = K.reduced(360.0 - angle)
+  end
+  for again = 0, turns - 1 do
+    local back = 0.0 - x
+    x = y
+    y = back
+    angle = K.reduced(angle + 90.0)
+  end
+  if wide ~= high then angle = K.bearing_of(K.across(angle) * wide, K.along(angle) * high) end
+  x = x * wide
+  y = y * high
+  if tilt ~= 0.0 then
+    local leaned = K.reduced(tilt)
+    local right, up = K.across(leaned), K.along(leaned)
+    local to = x * up + y * right
+    y = y * up - x * right
+    x = to
+    angle = K.reduced(angle + tilt)
+  end
+  b[at] = x
+  b[at + 1] = y
+  b[at + 2] = angle
+end
+
+-- Write down the pin points of the layers that are seen, from the back to the front, in rows of b; how many there are.
+function K.list_pins(m, r, z, v, left, wide, high, tilt, b)
+  local count, lowest = 0, K.lowest_seen(m, r, z, v)
+  if lowest < 0 or m[K.HEAD_SPOTS] == m[K.HEAD_SPOTS_END] then return 0 end
+  for layer = lowest, m[K.HEAD_LAYER_COUNT] - 1 do
+    local cel = K.cel_of(m, r, z, v, layer)
+    if cel < 0 then goto continue end
+    local row = K.cel_row(m, z, layer, cel)
+    local mirrored = K.is_mirrored(m, z, layer, cel, left)
+    local turns = K.quarter_turns(m, z, layer, cel, left)
+    for spot = m[row + K.CEL_SPOTS], m[row + K.CEL_SPOTS_END] - 1, K.SPOT_SIZE do
+      local at = count * K.PLACED_SIZE
+      b[at + K.PLACED_NUMBER] = (layer + 0.0)
+      b[at + K.PLACED_PIN] = (m[spot + K.SPOT_PIN] + 0.0)
+      K.place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at + K.PLACED_X)
+      b[at + K.PLACED_BEHIND] = (m[spot + K.SPOT_BEHIND] + 0.0)
+      count = count + 1
+    end
+    ::continue::
+  end
+  return count
+end
+
+-- The pin point of a cel (its row) to which an accessory is pinned; -1: none.
+function K.pinned_at(m, row, accessory)
+  for spot = m[row + K.CEL_SPOTS], m[row + K.CEL_SPOTS_END] - 1, K.SPOT_SIZE do
+    if m[spot + K.SPOT_PIN] == m[accessory + K.ACCESSORY_PIN] then return spot end
+  end
+  return -1
+end
+
+-- Whether an accessory is drawn behind the figure at a pin point.
+function K.lies_behind(m, accessory, spot)
+  local order = m[accessory + K.ACCESSORY_ORDER]
+  return order == 2 or order == 0 and m[spot + K.SPOT_BEHIND] ~= 0
+end
+
+-- Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
+function K.compared(sign, left, right)
+  if left < right then return sign & K.LESS ~= 0 end
+  if left == right then return sign & K.EQUAL ~= 0 end
+  return sign & (left > right and K.GREATER or K.NEITHER) ~= 0
+end
+
+-- The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
+function K.turn(start, finish)
+  local way = finish - start
+  if way > 180.0 then return way - 360.0 end
+  if way <= -180.0 then return way + 360.0 end
+  return way
+end
+
+-- One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
+function K.computed(sign, v, begin, finish)
+  local first = v[begin]
+  if sign == K.PLUS then return first + v[begin + 1] end
+  if sign == K.MINUS then return first - v[begin + 1] end
+  if sign == K.TIMES then return first * v[begin + 1] end
+  if sign == K.OVER_BY then return v[begin + 1] ~= 0.0 and first / v[begin + 1] or 0.0 end
+  if sign == K.ABSOLUTE then return math.abs(first) end
+  if sign == K.NEGATIVE then return -first end
+  if sign == K.TURN then return K.turn(first, v[begin + 1]) end
+  if sign == K.DIRECTION then return K.reduced(first) end
+  for at = begin + 1, finish - 1 do
+    if (sign == K.LEAST and v[at] < first) or (not (sign == K.LEAST) and v[at] > first) then first = v[at] end
+  end
+  return first
+end
+
+-- Run a program from an instruction on.
+function K.run(m, r, z, v, at)
+  local top = m[K.HEAD_STACK]
+  while at >= 0 do
+    local op, a, b = m[at + K.STEP_OP], m[at + K.STEP_A], m[at + K.STEP_B]
+    local holds = true
+    if op == K.COMPARED then
+      holds = K.compared(b, v[a], r[at + K.STEP_VALUE])
+    elseif op == K.ON then
+      holds = v[a] ~= 0.0
+    elseif op == K.STAYED then
+      holds = K.compared(b, z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STAY], r[at + K.STEP_VALUE])
+    elseif op == K.PRESSED then
+      holds = v[a] ~= 0.0 and z[m[K.HEAD_HELD] + a] == 0
+    elseif op == K.RELEASED then
+      holds = v[a] == 0.0 and z[m[K.HEAD_HELD] + a] ~= 0
+    elseif op == K.REMEMBERED then
+      holds = z[m[K.HEAD_REMEMBERED] + a] ~= 0
+    elseif op == K.BUFFERED then
+      local age = z[m[K.HEAD_AGES] + a]
+      holds = age >= 0 and age < r[at + K.STEP_VALUE]
+    elseif op == K.SINCE then
+      local age = z[m[K.HEAD_SINCE] + a]
+      holds = K.compared(b, age >= 0 and age or K.NEVER, r[at + K.STEP_VALUE])
+    elseif op == K.DONE then
+      holds = K.is_done(m, z, a)
+    elseif op == K.SHARE then
+      holds = K.is_at(m, z, a, r[at + K.STEP_VALUE])
+    elseif op == K.SPAN then
+      holds = z[m[K.HEAD_SPANS] + a] ~= 0
+    elseif op == K.ACTIVE then
+      holds = z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STATE] == b
+    elseif op == K.PAIR then
+      holds = K.compared(b, v[a], v[m[at + K.STEP_SIZE + K.STEP_A]])
+    elseif op == K.CONSTANT then
+      holds = r[at + K.STEP_VALUE] ~= 0.0
+    elseif op == K.PUSH_VALUE then
+      v[top] = v[a]
+      top = top + 1
+    elseif op == K.PUSH_NUMBER then
+      v[top] = r[at + K.STEP_VALUE]
+      top = top + 1
+    elseif op == K.PUSH_STAY then
+      v[top] = z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STAY]
+      top = top + 1
+    elseif op == K.PUSH_SINCE then
+      local age = z[m[K.HEAD_SINCE] + a]
+      v[top] = age >= 0 and age or K.NEVER
+      top = top + 1
+    elseif op == K.COMPUTE then
+      top = top - (b - 1)
+      v[top - 1] = K.computed(a, v, top - 1, top - 1 + b)
+    elseif op == K.COMPARE_STACK then
+      top = top - 2
+      holds = K.compared(b, v[top], v[top + 1])
+    end
+    at = holds and m[at + K.STEP_YES] or m[at + K.STEP_NO]
+  end
+  return at == K.TRUE
+end
+
+-- The row of the cel that an accessory shows beside a layer, of one that shows a clip; -1: none.
+function K.accessory_cel(m, z, accessory, layer)
+  local clip = m[accessory + K.ACCESSORY_CLIP]
+  local stay = z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_STAY]
+  local cel = K.cel_at(m, clip, K.folded(m, clip, stay * K.TICK))
+  return cel >= 0 and m[clip + K.CLIP_CELS] + cel * K.CEL_SIZE or -1
+end
+
+-- Write down the accessories that are seen, from the back to the front, in rows of b; how many there are.
+function K.list_pinned(m, r, z, v, left, wide, high, tilt, b)
+  local count, lowest = 0, K.lowest_seen(m, r, z, v)
+  if lowest < 0 or m[K.HEAD_ACCESSORIES] == m[K.HEAD_ACCESSORIES_END] then return 0 end
+  for layer = lowest, m[K.HEAD_LAYER_COUNT] - 1 do
+    local cel = K.cel_of(m, r, z, v, layer)
+    if cel < 0 then goto continue end
+    local row = K.cel_row(m, z, layer, cel)
+    local mirrored = K.is_mirrored(m, z, layer, cel, left)
+    local turns = K.quarter_turns(m, z, layer, cel, left)
+    for before = 0, 2 - 1 do
+      for accessory = m[K.HEAD_ACCESSORIES], m[K.HEAD_ACCESSORIES_END] - 1, K.ACCESSORY_SIZE do
+        local spot = K.pinned_at(m, row, accessory)
+        if spot < 0 or K.lies_behind(m, accessory, spot) == (before == 1) then goto continue end
+        if not K.run(m, r, z, v, m[accessory + K.ACCESSORY_SHOWN]) then goto continue end
+        local shown = m[accessory + K.ACCESSORY_FRAME]
+        local flips = false
+        local quarters = 0
+        if m[accessory + K.ACCESSORY_CLIP] < m[accessory + K.ACCESSORY_CLIP_END] then
+          local own = K.accessory_cel(m, z, accessory, layer)
+          if own < 0 then goto continue end
+          shown = m[own + K.CEL_FRAME]
+          flips = m[own + K.CEL_MIRRORED] ~= 0
+          quarters = m[own + K.CEL_TURNS]
+        end
+        local at = count * K.PINNED_SIZE
+        K.place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at + K.PINNED_X)
+        local turn = K.reduced(r[spot + K.SPOT_ANGLE] - r[accessory + K.ACCESSORY_ANGLE]) + 90.0 * quarters
+        b[at + K.PINNED_TURN] = K.reduced(90.0 * turns + (mirrored and 0.0 - turn or turn))
+        b[at + K.PINNED_NAME] = (m[accessory + K.ACCESSORY_NAME] + 0.0)
+        b[at + K.PINNED_LAYER] = (layer + 0.0)
+        b[at + K.PINNED_BEHIND] = 1.0 - (before + 0.0)
+        b[at + K.PINNED_FRAME] = (K.dressed(m, r, z, v, layer, shown) + 0.0)
+        b[at + K.PINNED_MIRRORED] = mirrored ~= flips and 1.0 or 0.0
+        count = count + 1
+        ::continue::
+      end
+    end
+    ::continue::
+  end
+  return count
+end
+
+-- Write down where the marks that fired and name pin points did, in rows of b; how many there are.
+function K.list_places(m, r, k, left, wide, high, tilt, b)
+  local count = 0
+  for mark = 0, math.min(k[0], k[1]) - 1 do
+    local told = K.TOLD + mark * K.TOLD_SIZE
+    local cue = m[K.HEAD_CUES] + k[told + 3] * K.CUE_SIZE
+    local state = m[K.HEAD_STATES] + k[told + 4] * K.STATE_SIZE
+    local sample = m[state + K.STATE_SAMPLES] + k[told + 5] * K.SAMPLE_SIZE
+    local row = m[m[sample + K.SAMPLE_CLIP] + K.CLIP_CELS] + m[cue + K.CUE_CEL] * K.CEL_SIZE
+    for spot = m[cue + K.CUE_SPOTS], m[cue + K.CUE_SPOTS_END] - 1, K.SPOT_SIZE do
+      local turned = K.turns_round(m, state, row, left)
+      local mirrored = (m[row + K.CEL_MIRRORED] ~= m[sample + K.SAMPLE_MIRRORED]) ~= turned
+      local turns = m[row + K.CEL_TURNS]
+      if turned then turns = (4 - turns) % 4 end
+      local at = count * K.PLACED_SIZE
+      b[at + K.PLACED_NUMBER] = (mark + 0.0)
+      b[at + K.PLACED_PIN] = (m[spot + K.SPOT_PIN] + 0.0)
+      K.place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at + K.PLACED_X)
+      b[at + K.PLACED_BEHIND] = (m[spot + K.SPOT_BEHIND] + 0.0)
+      count = count + 1
+    end
+  end
+  return count
 end
 
 -- The squash there is begins to spring back, unless it does already.
@@ -479,28 +769,6 @@ function K.keep_seen(m, z, s)
   for layer = 0, m[K.HEAD_LAYER_COUNT] - 1 do
     s[K.DRAWN_SIZE + layer] = (K.state_of(m, z, layer) + 0.0)
   end
-end
-
--- How far right a step of length 1 along a bearing goes; exact along the axes.
-function K.across(bearing)
-  local folded = bearing <= 90.0 and bearing or (bearing <= 270.0 and 180.0 - bearing or bearing - 360.0)
-  if folded == 90.0 then return 1.0 end
-  if folded == -90.0 then return -1.0 end
-  local flat = (-45.0 <= folded and folded <= 45.0) and folded or (folded > 0.0 and 90.0 - folded or -90.0 - folded)
-  local angle = flat * K.RADIAN
-  local square, total = angle * angle, 0.0
-  if flat == folded then
-    for number = 0, 9 do
-      local factor = K.SINES[number]
-      total = total * square + factor
-    end
-    return total * angle
-  end
-  for number = 0, 9 do
-    local factor = K.COSINES[number]
-    total = total * square + factor
-  end
-  return folded > 0.0 and total or -total
 end
 
 -- The width of a shape between two; keeps: its area goes evenly, not its width.
@@ -575,14 +843,6 @@ function K.note_fall(m, r, s)
   else
     s[K.DRAWN_LANDED] = s[K.DRAWN_LANDED] + 1.0
   end
-end
-
--- The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
-function K.turn(start, finish)
-  local way = finish - start
-  if way > 180.0 then return way - 360.0 end
-  if way <= -180.0 then return way + 360.0 end
-  return way
 end
 
 -- The tilt follows how the body speeds up and turns.
@@ -759,91 +1019,6 @@ function K.meets_any(m, r, z, v, left, x, y, wide, high, b)
   return false
 end
 
--- Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
-function K.compared(sign, left, right)
-  if left < right then return sign & K.LESS ~= 0 end
-  if left == right then return sign & K.EQUAL ~= 0 end
-  return sign & (left > right and K.GREATER or K.NEITHER) ~= 0
-end
-
--- One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
-function K.computed(sign, v, begin, finish)
-  local first = v[begin]
-  if sign == K.PLUS then return first + v[begin + 1] end
-  if sign == K.MINUS then return first - v[begin + 1] end
-  if sign == K.TIMES then return first * v[begin + 1] end
-  if sign == K.OVER_BY then return v[begin + 1] ~= 0.0 and first / v[begin + 1] or 0.0 end
-  if sign == K.ABSOLUTE then return math.abs(first) end
-  if sign == K.NEGATIVE then return -first end
-  if sign == K.TURN then return K.turn(first, v[begin + 1]) end
-  if sign == K.DIRECTION then return K.reduced(first) end
-  for at = begin + 1, finish - 1 do
-    if (sign == K.LEAST and v[at] < first) or (not (sign == K.LEAST) and v[at] > first) then first = v[at] end
-  end
-  return first
-end
-
--- Run a program from an instruction on.
-function K.run(m, r, z, v, at)
-  local top = m[K.HEAD_STACK]
-  while at >= 0 do
-    local op, a, b = m[at + K.STEP_OP], m[at + K.STEP_A], m[at + K.STEP_B]
-    local holds = true
-    if op == K.COMPARED then
-      holds = K.compared(b, v[a], r[at + K.STEP_VALUE])
-    elseif op == K.ON then
-      holds = v[a] ~= 0.0
-    elseif op == K.STAYED then
-      holds = K.compared(b, z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STAY], r[at + K.STEP_VALUE])
-    elseif op == K.PRESSED then
-      holds = v[a] ~= 0.0 and z[m[K.HEAD_HELD] + a] == 0
-    elseif op == K.RELEASED then
-      holds = v[a] == 0.0 and z[m[K.HEAD_HELD] + a] ~= 0
-    elseif op == K.REMEMBERED then
-      holds = z[m[K.HEAD_REMEMBERED] + a] ~= 0
-    elseif op == K.BUFFERED then
-      local age = z[m[K.HEAD_AGES] + a]
-      holds = age >= 0 and age < r[at + K.STEP_VALUE]
-    elseif op == K.SINCE then
-      local age = z[m[K.HEAD_SINCE] + a]
-      holds = K.compared(b, age >= 0 and age or K.NEVER, r[at + K.STEP_VALUE])
-    elseif op == K.DONE then
-      holds = K.is_done(m, z, a)
-    elseif op == K.SHARE then
-      holds = K.is_at(m, z, a, r[at + K.STEP_VALUE])
-    elseif op == K.SPAN then
-      holds = z[m[K.HEAD_SPANS] + a] ~= 0
-    elseif op == K.ACTIVE then
-      holds = z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STATE] == b
-    elseif op == K.PAIR then
-      holds = K.compared(b, v[a], v[m[at + K.STEP_SIZE + K.STEP_A]])
-    elseif op == K.CONSTANT then
-      holds = r[at + K.STEP_VALUE] ~= 0.0
-    elseif op == K.PUSH_VALUE then
-      v[top] = v[a]
-      top = top + 1
-    elseif op == K.PUSH_NUMBER then
-      v[top] = r[at + K.STEP_VALUE]
-      top = top + 1
-    elseif op == K.PUSH_STAY then
-      v[top] = z[K.FIRST_PLAYER + a * K.PLAYER_SIZE + K.PLAYER_STAY]
-      top = top + 1
-    elseif op == K.PUSH_SINCE then
-      local age = z[m[K.HEAD_SINCE] + a]
-      v[top] = age >= 0 and age or K.NEVER
-      top = top + 1
-    elseif op == K.COMPUTE then
-      top = top - (b - 1)
-      v[top - 1] = K.computed(a, v, top - 1, top - 1 + b)
-    elseif op == K.COMPARE_STACK then
-      top = top - 2
-      holds = K.compared(b, v[top], v[top + 1])
-    end
-    at = holds and m[at + K.STEP_YES] or m[at + K.STEP_NO]
-  end
-  return at == K.TRUE
-end
-
 -- Whether a figure guards, after the transitions of a tick.
 function K.is_guarding(m, r, z, v)
   local rules = m[K.HEAD_CONTACT]
@@ -997,7 +1172,7 @@ function K.act_agrees(cells, counts, names, one)
   return does ~= K.FREEZE or K.is_whole(value, 0.0, 1000000000000000.0)
 end
 
--- Whether a clip's times can be counted, and its pieces and keys come one after another.
+-- Whether a clip's times can be counted, and its pieces and keys come one after another, and where marks fire.
 function K.clip_agrees(cells, rows, one)
   local length, back = cells[one + K.CLIP_LENGTH], cells[one + K.CLIP_BEGIN]
   local paced = cells[one + K.CLIP_PACE] >= 0.0
@@ -1011,6 +1186,11 @@ function K.clip_agrees(cells, rows, one)
   if cells[one + K.CLIP_GOES] ~= 0.0 and cells[one + K.CLIP_KEYS] == cells[one + K.CLIP_KEYS_END] then return false end
   local lap = length - (back > 0.0 and back or 0.0)
   if cues * (K.floor(K.floor(rate * K.TICK) / lap) + 2.0) > K.MOST_MARKS then return false end
+  for row = math.floor(cells[one + K.CLIP_CUES]), math.floor(cells[one + K.CLIP_CUES_END]) - 1 do
+    local cue = rows[K.CUES] + row * K.WIDTHS[K.CUES]
+    local spots = cells[cue + K.CUE_SPOTS_END] - cells[cue + K.CUE_SPOTS]
+    if spots > 1.0 or spots > 0.0 and cells[cue + K.CUE_CEL] >= cels then return false end
+  end
   local before = -1.0
   for row = math.floor(cells[one + K.CLIP_PIECES]), math.floor(cells[one + K.CLIP_PIECES_END]) - 1 do
     local piece = rows[K.PIECES] + row * K.WIDTHS[K.PIECES]
@@ -1160,6 +1340,12 @@ function K.programs_agree(cells, counts, names, rows, room)
   end
   for number = 0, counts[K.CONTACTS] - 1 do
     one = rows[K.CONTACTS] + number * K.WIDTHS[K.CONTACTS] + K.CONTACT_GUARDS
+    if not K.is_program(cells, counts, names, rows, room, math.floor(cells[one]), math.floor(cells[one + 1]), false) then
+      return false
+    end
+  end
+  for number = 0, counts[K.ACCESSORIES] - 1 do
+    one = rows[K.ACCESSORIES] + number * K.WIDTHS[K.ACCESSORIES] + K.ACCESSORY_SHOWN
     if not K.is_program(cells, counts, names, rows, room, math.floor(cells[one]), math.floor(cells[one + 1]), false) then
       return false
     end
@@ -1315,7 +1501,7 @@ function K.link(m, r, begin, finish, number)
   return begin
 end
 
--- Turn the program of each transition, memory, formula and guard into instructions.
+-- Turn the program of each transition, memory, formula, guard and accessory into instructions.
 function K.link_all(m, r)
   for way = m[K.HEAD_WAYS], m[K.HEAD_WAYS_END] - 1, K.WAY_SIZE do
     m[way + K.WAY_PROGRAM] = K.link(m, r, m[way + K.WAY_PROGRAM], m[way + K.WAY_PROGRAM_END], false)
@@ -1330,6 +1516,9 @@ function K.link_all(m, r)
   end
   for rules = m[K.HEAD_CONTACT], m[K.HEAD_CONTACT_END] - 1, K.CONTACT_SIZE do
     m[rules + K.CONTACT_GUARDS] = K.link(m, r, m[rules + K.CONTACT_GUARDS], m[rules + K.CONTACT_GUARDS_END], false)
+  end
+  for one = m[K.HEAD_ACCESSORIES], m[K.HEAD_ACCESSORIES_END] - 1, K.ACCESSORY_SIZE do
+    m[one + K.ACCESSORY_SHOWN] = K.link(m, r, m[one + K.ACCESSORY_SHOWN], m[one + K.ACCESSORY_SHOWN_END], false)
   end
 end
 
@@ -1584,6 +1773,8 @@ function K.tell(m, z, k, layer, cue)
     k[at + 1] = layer
     k[at + 2] = m[cue + K.CUE_MARK]
     k[at + 3] = ((cue - m[K.HEAD_CUES]) // K.CUE_SIZE)
+    k[at + 4] = z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_STATE]
+    k[at + 5] = z[K.FIRST_PLAYER + layer * K.PLAYER_SIZE + K.PLAYER_PICK]
   end
   k[0] = k[0] + 1
 end
@@ -2264,6 +2455,47 @@ function Player:frames(left)
   return found
 end
 
+local function size(self) return self.s[K.DRAWN_WIDE], self.s[K.DRAWN_HIGH], self.s[K.DRAWN_TILT] end
+
+local function pins(self, out, count)
+  local found = {}
+  for at = 0, count * K.PLACED_SIZE - 1, K.PLACED_SIZE do
+    found[#found + 1] = {
+      name = self.table.names.words[math.floor(out[at + K.PLACED_PIN]) + 1], number = math.floor(out[at + K.PLACED_NUMBER]),
+      x = out[at + K.PLACED_X], y = out[at + K.PLACED_Y], angle = out[at + K.PLACED_ANGLE], behind = out[at + K.PLACED_BEHIND] ~= 0.0,
+    }
+  end
+  return found
+end
+
+-- The pin points of what is seen of a figure that looks right, or left, as it is drawn since shape was called last: pixels of the drawing
+-- from its foot, and the bearing in which they point; number: of the layer.
+function Player:pins(left)
+  local out, wide, high, tilt = {}, size(self)
+  return pins(self, out, K.list_pins(self.m, self.r, self.z, self.v, left or false, wide, high, tilt, out))
+end
+
+-- The same where marks fired that name a pin point; number: of the mark among those that fired, from 0 on.
+function Player:mark_pins(left)
+  local out, wide, high, tilt = {}, size(self)
+  return pins(self, out, K.list_places(self.m, self.r, self.k, left or false, wide, high, tilt, out))
+end
+
+-- The accessories that are seen: their frames, mirrored, and then turned (degrees clockwise) about their own foot, which lies at x, y from
+-- the figure's; behind: drawn before the layer with which they are, else after it.
+function Player:pinned(left)
+  local found, out, wide, high, tilt = {}, {}, size(self)
+  local names, count = self.table.names, K.list_pinned(self.m, self.r, self.z, self.v, left or false, wide, high, tilt, out)
+  for at = 0, count * K.PINNED_SIZE - 1, K.PINNED_SIZE do
+    found[#found + 1] = {
+      name = names.words[math.floor(out[at + K.PINNED_NAME]) + 1], layer = math.floor(out[at + K.PINNED_LAYER]),
+      behind = out[at + K.PINNED_BEHIND] ~= 0.0, frame = names.frames[math.floor(out[at + K.PINNED_FRAME]) + 1],
+      mirrored = out[at + K.PINNED_MIRRORED] ~= 0.0, turn = out[at + K.PINNED_TURN], x = out[at + K.PINNED_X], y = out[at + K.PINNED_Y],
+    }
+  end
+  return found
+end
+
 -- The marks that fired on this tick, in order, with what they say.
 function Player:marks()
   local found, k = {}, self.k
@@ -2349,6 +2581,23 @@ local function told(self)
       draws[#draws + 1] = table.concat(parts, ":")
     end
     field("draws", draws)
+  end
+  if self.table.version > 5 then
+    local left, numbers = self.s[K.DRAWN_FACING] > 180.0, self.table.numbers
+    local lists = { pins = {}, pinned = {}, places = {} }
+    local function place(one) return bits(one.x) .. ":" .. bits(one.y) .. ":" .. bits(one.angle) end
+    for _, one in ipairs(self:pins(left)) do
+      local parts = { one.number, numbers.words[one.name], place(one), one.behind and 1 or 0 }
+      lists.pins[#lists.pins + 1] = table.concat(parts, ":")
+    end
+    for _, one in ipairs(self:pinned(left)) do
+      local parts = { numbers.words[one.name], one.layer, one.behind and 1 or 0, numbers.frames[one.frame], one.mirrored and 1 or 0 }
+      lists.pinned[#lists.pinned + 1] = table.concat(parts, ":") .. ":" .. bits(one.x) .. ":" .. bits(one.y) .. ":" .. bits(one.turn)
+    end
+    for _, one in ipairs(self:mark_pins(left)) do
+      lists.places[#lists.places + 1] = table.concat({ one.number, numbers.words[one.name], place(one) }, ":")
+    end
+    for _, name in ipairs({ "pins", "pinned", "places" }) do field(name, lists[name]) end
   end
   if self.table.version > 2 then
     local one = shape(self)

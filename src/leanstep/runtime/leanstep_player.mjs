@@ -225,6 +225,43 @@ export class Player {
     return { clip, cel, frame, mirrored, turns, x: left ? -x : x, y, layer };
   }
 
+  /** The pin points of what is seen, as the figure is drawn since shape was called last, from the back to the front: pixels of the drawing
+   *  from the figure's foot, and the bearing in which they point. */
+  pins(left = false) {
+    const { table: { m, r, sections }, z, v } = this;
+    const out = new Float64Array(this.taken.length * sections.spots.length * PLACED_SIZE);
+    return found(out, listPins(m, r, z, v, left, ...this.size(), out), PLACED_SIZE).map((row) => this.pin(row, row[PLACED_NUMBER]));
+  }
+
+  /** The accessories that are seen: their frames, mirrored, and then turned (degrees clockwise) about their own foot, which lies at x, y
+   *  from the figure's; behind: drawn before the layer with which they are, else after it. */
+  pinned(left = false) {
+    const { table: { m, r, names, sections }, z, v } = this;
+    const out = new Float64Array(this.taken.length * sections.accessories.length * PINNED_SIZE);
+    return found(out, listPinned(m, r, z, v, left, ...this.size(), out), PINNED_SIZE).map((row) => ({
+      name: names.words[row[PINNED_NAME]], layer: row[PINNED_LAYER], behind: row[PINNED_BEHIND] !== 0, frame: names.frames[row[PINNED_FRAME]],
+      mirrored: row[PINNED_MIRRORED] !== 0, turn: row[PINNED_TURN], x: row[PINNED_X], y: row[PINNED_Y],
+    }));
+  }
+
+  /** Where the marks that fired on this tick did, of those that name a pin point; fired: the number of the mark in fired. */
+  markPins(left = false) {
+    const { table: { m, r }, k } = this;
+    const out = new Float64Array(k[1] * PLACED_SIZE);
+    const rows = found(out, listPlaces(m, r, k, left, ...this.size(), out), PLACED_SIZE);
+    return rows.map((row) => ({ fired: row[PLACED_NUMBER], ...this.pin(row, this.fired[row[PLACED_NUMBER]][0]) }));
+  }
+
+  pin(row, layer) {
+    const name = this.table.names.words[row[PLACED_PIN]];
+    return { name, layer, x: row[PLACED_X], y: row[PLACED_Y], angle: row[PLACED_ANGLE], behind: row[PLACED_BEHIND] !== 0 };
+  }
+
+  size() {
+    const { wide, high, tilt } = this.shaped();
+    return [wide, high, tilt];
+  }
+
   /** What the active states ask of the body; 0: nothing. */
   get requests() {
     const { table: { m, r }, z } = this;
@@ -349,10 +386,10 @@ const COLUMNS = {
   axes: "parameter round low high step",
   places: "value",
   clips: "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end actives actives_end reach stun guard_stun freeze strength push",
-  cues: "at mark acts acts_end shapes shapes_end",
+  cues: "at mark acts acts_end shapes shapes_end cel spots spots_end",
   windows: "start end hold lock span",
   pieces: "start cel",
-  cels: "frame mirrored turns looks rects rects_end",
+  cels: "frame mirrored turns looks rects rects_end spots spots_end",
   keys: "at x y ease",
   memories: "within ticks program program_end",
   buffers: "parameter most",
@@ -369,37 +406,42 @@ const COLUMNS = {
   contact: "guards guards_end hit guarded stun strength lands stopped",
   costumes: "parameter value dressed dressed_end",
   dressed: "frame by",
+  spots: "pin x y angle behind",
+  accessories: "name pin shown shown_end clip clip_end frame angle order",
 };
 const NAMED = ["parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"];
-const OLDER_WIDTHS = {"1": {"states": 14, "samples": 3, "cels": 3, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0}, "2": {"states": 23, "cels": 4, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0}, "3": {"states": 27, "cels": 4, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0}, "4": {"states": 27, "costumes": 0, "dressed": 0}};
+const OLDER_WIDTHS = {"1": {"states": 14, "samples": 3, "cels": 3, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0}, "2": {"states": 23, "cels": 4, "ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0}, "3": {"states": 27, "cels": 4, "cues": 6, "clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0}, "4": {"states": 27, "cels": 6, "cues": 6, "costumes": 0, "dressed": 0, "spots": 0, "accessories": 0}, "5": {"cels": 6, "cues": 6, "spots": 0, "accessories": 0}};
 const
-  ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2, ACT_SIZE = 3, ACTIVE_START = 0, ACTIVE_END = 1, ACTIVE_WINDOW = 2, ACTIVE_SIZE = 3,
-  AXIS_PARAMETER = 0, AXIS_ROUND = 1, AXIS_LOW = 2, AXIS_HIGH = 3, AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0,
-  BUFFER_MOST = 1, BUFFER_SIZE = 2, CEL_FRAME = 0, CEL_MIRRORED = 1, CEL_TURNS = 2, CEL_LOOKS = 3, CEL_RECTS = 4,
-  CEL_RECTS_END = 5, CEL_SIZE = 6, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5,
+  ACCESSORY_NAME = 0, ACCESSORY_PIN = 1, ACCESSORY_SHOWN = 2, ACCESSORY_SHOWN_END = 3, ACCESSORY_CLIP = 4, ACCESSORY_CLIP_END = 5,
+  ACCESSORY_FRAME = 6, ACCESSORY_ANGLE = 7, ACCESSORY_ORDER = 8, ACCESSORY_SIZE = 9, ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2,
+  ACT_SIZE = 3, ACTIVE_START = 0, ACTIVE_END = 1, ACTIVE_WINDOW = 2, ACTIVE_SIZE = 3, AXIS_PARAMETER = 0, AXIS_ROUND = 1,
+  AXIS_LOW = 2, AXIS_HIGH = 3, AXIS_STEP = 4, AXIS_SIZE = 5, BUFFER_PARAMETER = 0, BUFFER_MOST = 1, BUFFER_SIZE = 2,
+  CEL_FRAME = 0, CEL_MIRRORED = 1, CEL_TURNS = 2, CEL_LOOKS = 3, CEL_RECTS = 4, CEL_RECTS_END = 5, CEL_SPOTS = 6,
+  CEL_SPOTS_END = 7, CEL_SIZE = 8, CLIP_LENGTH = 0, CLIP_BEGIN = 1, CLIP_VANISHES = 2, CLIP_PACE = 3, CLIP_AT = 4, CLIP_LOW = 5,
   CLIP_HIGH = 6, CLIP_CUES = 7, CLIP_CUES_END = 8, CLIP_WINDOWS = 9, CLIP_WINDOWS_END = 10, CLIP_PIECES = 11,
   CLIP_PIECES_END = 12, CLIP_CELS = 13, CLIP_CELS_END = 14, CLIP_RESTING = 15, CLIP_GOES = 16, CLIP_KEYS = 17, CLIP_KEYS_END = 18,
   CLIP_ACTIVES = 19, CLIP_ACTIVES_END = 20, CLIP_REACH = 21, CLIP_STUN = 22, CLIP_GUARD_STUN = 23, CLIP_FREEZE = 24,
   CLIP_STRENGTH = 25, CLIP_PUSH = 26, CLIP_SIZE = 27, COMPARE_STACK = 19, CONTACT_GUARDS = 0, CONTACT_GUARDS_END = 1,
   CONTACT_HIT = 2, CONTACT_GUARDED = 3, CONTACT_STUN = 4, CONTACT_STRENGTH = 5, CONTACT_LANDS = 6, CONTACT_STOPPED = 7,
   CONTACT_SIZE = 8, COSTUME_PARAMETER = 0, COSTUME_VALUE = 1, COSTUME_DRESSED = 2, COSTUME_DRESSED_END = 3, COSTUME_SIZE = 4,
-  CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_SIZE = 6, DRAWN_WIDE = 0,
-  DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4, DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6, DRAWN_SINCE = 7,
-  DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10, DRAWN_LEANING = 11, DRAWN_FALL = 12, DRAWN_LANDED = 13,
-  DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16, DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19,
-  DRESSED_FRAME = 0, DRESSED_BY = 1, DRESSED_SIZE = 2, DUE_ANY = 0, DUE_FREEZE = 1, DUE_PUSH = 2, DUE_HIT = 3, DUE_GUARDED = 4,
-  DUE_STUN = 5, DUE_STRENGTH = 6, DUE_LANDS = 7, DUE_STOPPED = 8, DUE_SIZE = 9, FIELDS_MODE = 22, FIELDS_PUSH = 23,
-  FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31, FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0,
-  FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3, FROM_TO = 4, GUARD_BOX = 2, HEAD_PARAMETERS = 0,
-  HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5, HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9,
-  HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24, HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32,
-  HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34, HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36, HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38,
-  HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44, HEAD_SQUASHES_END = 45, HEAD_LEANS = 46,
-  HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50, HEAD_COUNTDOWNS_END = 51, HEAD_CONTACT = 56, HEAD_CONTACT_END = 57,
-  HEAD_COSTUMES = 58, HEAD_COSTUMES_END = 59, HEAD_PULSES = 62, HEAD_PULSES_END = 63, HEAD_BUTTONS = 64, HEAD_BUTTONS_END = 65,
-  HEAD_LAYER_COUNT = 66, HEAD_COUNTERS = 67, HEAD_AGES = 68, HEAD_SINCE = 69, HEAD_HELD = 70, HEAD_RAISED = 71, HEAD_LOCKS = 72,
-  HEAD_SPANS = 73, HEAD_SPANS_END = 74, HEAD_REMEMBERED = 75, HEAD_HELD_NOW = 76, HEAD_HELD_BEFORE = 77, HEAD_CHANGED = 78,
-  HEAD_COUNTS = 79, HEAD_PLACE = 80, HEAD_KEPT = 81, HEAD_STACK = 82, HEAD_VALUES = 83, HEAD_MOST_TOLD = 84, HEAD_SIZE = 86,
+  CUE_AT = 0, CUE_MARK = 1, CUE_ACTS = 2, CUE_ACTS_END = 3, CUE_SHAPES = 4, CUE_SHAPES_END = 5, CUE_CEL = 6, CUE_SPOTS = 7,
+  CUE_SPOTS_END = 8, CUE_SIZE = 9, DRAWN_WIDE = 0, DRAWN_HIGH = 1, DRAWN_TILT = 2, DRAWN_WHOLE = 3, DRAWN_SQUASH = 4,
+  DRAWN_HOLDER = 5, DRAWN_AMOUNT = 6, DRAWN_SINCE = 7, DRAWN_FREED = 8, DRAWN_FROM_WIDE = 9, DRAWN_FROM_HIGH = 10,
+  DRAWN_LEANING = 11, DRAWN_FALL = 12, DRAWN_LANDED = 13, DRAWN_VELOCITY = 14, DRAWN_UP = 15, DRAWN_FACING = 16,
+  DRAWN_GROUNDED = 17, DRAWN_FREEZE = 18, DRAWN_SIZE = 19, DRESSED_FRAME = 0, DRESSED_BY = 1, DRESSED_SIZE = 2, DUE_ANY = 0,
+  DUE_FREEZE = 1, DUE_PUSH = 2, DUE_HIT = 3, DUE_GUARDED = 4, DUE_STUN = 5, DUE_STRENGTH = 6, DUE_LANDS = 7, DUE_STOPPED = 8,
+  DUE_SIZE = 9, FIELDS_MODE = 22, FIELDS_PUSH = 23, FIELDS_PUSH_UP = 24, FIELDS_TRAVEL = 30, FIELDS_TRAVEL_UP = 31,
+  FIELDS_TRAVELS = 32, FIRST_PLAYER = 3, FORMULA_PARAMETER = 0, FORMULA_PROGRAM = 1, FORMULA_PROGRAM_END = 2, FORMULA_SIZE = 3,
+  FROM_TO = 4, GUARD_BOX = 2, HEAD_PARAMETERS = 0, HEAD_STICKS = 2, HEAD_STICKS_END = 3, HEAD_LAYERS = 4, HEAD_LAYERS_END = 5,
+  HEAD_STATES = 6, HEAD_WAYS = 8, HEAD_WAYS_END = 9, HEAD_PLACES = 18, HEAD_CLIPS = 20, HEAD_CUES = 22, HEAD_WINDOWS = 24,
+  HEAD_WINDOWS_END = 25, HEAD_MEMORIES = 32, HEAD_MEMORIES_END = 33, HEAD_BUFFERS = 34, HEAD_BUFFERS_END = 35, HEAD_CLOCKS = 36,
+  HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44,
+  HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50, HEAD_COUNTDOWNS_END = 51, HEAD_CONTACT = 56,
+  HEAD_CONTACT_END = 57, HEAD_COSTUMES = 58, HEAD_COSTUMES_END = 59, HEAD_SPOTS = 62, HEAD_SPOTS_END = 63, HEAD_ACCESSORIES = 64,
+  HEAD_ACCESSORIES_END = 65, HEAD_PULSES = 66, HEAD_PULSES_END = 67, HEAD_BUTTONS = 68, HEAD_BUTTONS_END = 69,
+  HEAD_LAYER_COUNT = 70, HEAD_COUNTERS = 71, HEAD_AGES = 72, HEAD_SINCE = 73, HEAD_HELD = 74, HEAD_RAISED = 75, HEAD_LOCKS = 76,
+  HEAD_SPANS = 77, HEAD_SPANS_END = 78, HEAD_REMEMBERED = 79, HEAD_HELD_NOW = 80, HEAD_HELD_BEFORE = 81, HEAD_CHANGED = 82,
+  HEAD_COUNTS = 83, HEAD_PLACE = 84, HEAD_KEPT = 85, HEAD_STACK = 86, HEAD_VALUES = 87, HEAD_MOST_TOLD = 88, HEAD_SIZE = 90,
   HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2,
   LAYER_SIZE = 3, LEAN_SPEEDING = 0, LEAN_TURNING = 1, LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6,
   LET_GO = 2, MEMORY_WITHIN = 0, MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5,
@@ -407,34 +449,37 @@ const
   NOW_TICK = 0, NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4,
   OP_SINCE = 5, OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15,
   OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2,
-  PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PLAYER_STATE = 0,
-  PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6,
-  PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8,
-  PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2,
+  PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PINNED_NAME = 0,
+  PINNED_LAYER = 1, PINNED_BEHIND = 2, PINNED_FRAME = 3, PINNED_MIRRORED = 4, PINNED_X = 5, PINNED_Y = 6, PINNED_TURN = 7,
+  PINNED_SIZE = 8, PLACED_NUMBER = 0, PLACED_PIN = 1, PLACED_X = 2, PLACED_Y = 3, PLACED_ANGLE = 4, PLACED_BEHIND = 5,
+  PLACED_SIZE = 6, PLAYER_STATE = 0, PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5,
+  PLAYER_FADE_PICK = 6, PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2,
+  PUSH_UP = 8, PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2,
   RECT_WIDTH = 3, RECT_HEIGHT = 4, RECT_SIZE = 5, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2,
-  SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 31, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2,
-  SIGN_COUNT = 6, SQUASH_HIGH = 0, SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4, SQUASH_EVERY = 5,
-  SQUASH_BY_FALL = 6, SQUASH_RECENT = 7, SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2,
-  STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8,
-  STATE_AXES_END = 9, STATE_BLENDS = 10, STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14,
-  STATE_TURNED = 15, STATE_MODE = 16, STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21,
-  STATE_HIGH = 22, STATE_SHAPES = 23, STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_WORN = 27,
-  STATE_WORN_END = 28, STATE_SIZE = 29, STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5,
-  STEP_SIZE = 6, STICK_PUSH = 2, STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 4, USE_BUFFER = 0, USE_TICKS = 1,
-  USE_SIZE = 2, VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4,
-  WAY_BLOCKS = 5, WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11,
-  WINDOW_START = 0, WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
+  SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 33, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2,
+  SIGN_COUNT = 6, SPOT_PIN = 0, SPOT_X = 1, SPOT_Y = 2, SPOT_ANGLE = 3, SPOT_BEHIND = 4, SPOT_SIZE = 5, SQUASH_HIGH = 0,
+  SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4, SQUASH_EVERY = 5, SQUASH_BY_FALL = 6, SQUASH_RECENT = 7,
+  SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4,
+  STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10,
+  STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14, STATE_TURNED = 15, STATE_MODE = 16,
+  STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21, STATE_HIGH = 22, STATE_SHAPES = 23,
+  STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_WORN = 27, STATE_WORN_END = 28,
+  STATE_SIZE = 29, STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2,
+  STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 6, USE_BUFFER = 0, USE_TICKS = 1, USE_SIZE = 2,
+  VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5,
+  WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11, WINDOW_START = 0,
+  WINDOW_END = 1, WINDOW_HOLD = 2, WINDOW_LOCK = 3, WINDOW_SPAN = 4, WINDOW_SIZE = 5;
 const
-  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, LEANED = 3, TOLD = 2, LESS = 1,
-  EQUAL = 2, GREATER = 4, NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9,
-  LEAST = 6, COMPARED = 4, ON = 1, STAYED = 6, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, SINCE = 8,
-  NEVER = 1152921504606846976, DONE = 9, SHARE = 10, SPAN = 11, ACTIVE = 12, PAIR = 5, CONSTANT = 0, COMPUTE = 18, TRUE = -1,
-  WITHIN = 11, FINITE = 1, INTEGER = 2, EXACT = 9007199254740992, TIME = 3, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9, END = 10,
-  RAISE = 2, PARAMETERS = 0, LOCK = 3, UNLOCK = 4, FREEZE = 5, LONGEST = 2147483648, MOST_MARKS = 10000, PIECES = 13, KEYS = 15,
+  BEARING = 2, CHOICE = 4, WHOLE = 1, TICK = 65536, AT = 0, EASE = 3, IN = 1, OUT = 2, BOTH = 3, LESS = 1, EQUAL = 2, GREATER = 4,
+  NEITHER = 8, PLUS = 0, MINUS = 1, TIMES = 2, ABSOLUTE = 4, NEGATIVE = 5, TURN = 8, DIRECTION = 9, LEAST = 6, COMPARED = 4,
+  ON = 1, STAYED = 6, PRESSED = 2, RELEASED = 3, REMEMBERED = 13, BUFFERED = 7, SINCE = 8, NEVER = 1152921504606846976, DONE = 9,
+  SHARE = 10, SPAN = 11, ACTIVE = 12, PAIR = 5, CONSTANT = 0, COMPUTE = 18, TRUE = -1, TOLD = 2, LEANED = 3, WITHIN = 11,
+  FINITE = 1, INTEGER = 2, EXACT = 9007199254740992, TIME = 3, ROW = 5, ADDRESS = 7, NAME = 8, FIRST = 9, END = 10, RAISE = 2,
+  PARAMETERS = 0, LOCK = 3, UNLOCK = 4, FREEZE = 5, LONGEST = 2147483648, MOST_MARKS = 10000, CUES = 11, PIECES = 13, KEYS = 15,
   SAMPLES = 7, CLIPS = 10, PLACES = 9, SQUASHES = 22, LEANS = 23, SHAPES = 24, SQUASHED = 0, CLOCKS = 18, BUFFERS = 17,
-  MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4, FORMULAS = 19, CONTACTS = 28, STATES = 3,
-  AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35, STICKS = 1, FALSE = -2, SET = 0, ADD = 1, MODE = 6, PUSH = 7,
-  X = 1, Y = 2, VERSION = 5;
+  MEMORIES = 16, LAYERS = 2, PROGRAMS = 21, AMOUNT = 1, TRUTH = 2, EITHER = 0, WAYS = 4, FORMULAS = 19, CONTACTS = 28,
+  ACCESSORIES = 32, STATES = 3, AXES = 8, ACTS = 6, PULSE = 5, GRAPH = 3, BUTTON = 6, PLAYED = 35, STICKS = 1, FALSE = -2,
+  SET = 0, ADD = 1, MODE = 6, PUSH = 7, X = 1, Y = 2, VERSION = 6;
 const
   RADIAN = 0.017453292519943295, FASTEST = 1000;
 const SERIES = [
@@ -452,24 +497,24 @@ const COSINES = [
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 ];
 const WIDTHS = [
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
 ];
 const SIZES = [
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2
+  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
 ];
 const RULE = [
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9,
   10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10,
-  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9,
-  10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1,
-  9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8
+  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1,
+  1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3,
+  4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4
 ];
 const ABOUT = [
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0,
   0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14,
-  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0,
-  0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5
+  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3,
+  1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0,
+  0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2
 ];
 const TAKES = [
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -483,9 +528,9 @@ const LAID = [
 const REAL = [
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
   0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0,
-  0, 0, 0
+  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0
 ];
 
 // The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -579,18 +624,22 @@ function folded(m, clip, head) {
   return back < 0 ? length : back + (head - back) % (length - back);
 }
 
-// The number of the cel a layer shows, counted from its clip's first; -1: none.
-function celOf(m, r, z, v, layer) {
-  let clip = clipOf(m, z, layer);
-  if (clip < 0) return -1;
-  if (m[clip + CLIP_RESTING] >= 0 && paceOf(m, r, v, clip) === 0) return m[clip + CLIP_RESTING];
-  let piece = m[clip + CLIP_PIECES], end = m[clip + CLIP_PIECES_END];
-  let length = m[clip + CLIP_LENGTH], head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD];
+// The number of the cel a clip shows at a playhead; -1: none.
+function celAt(m, clip, head) {
+  let piece = m[clip + CLIP_PIECES], end = m[clip + CLIP_PIECES_END], length = m[clip + CLIP_LENGTH];
   if (piece === end || (m[clip + CLIP_VANISHES] !== 0 && head >= length)) return -1;
   head = folded(m, clip, head);
   head = (length - 1 < head ? length - 1 : head);
   while (piece + PIECE_SIZE < end && m[piece + PIECE_SIZE + PIECE_START] <= head) piece += PIECE_SIZE;
   return m[piece + PIECE_CEL];
+}
+
+// The number of the cel a layer shows, counted from its clip's first; -1: none.
+function celOf(m, r, z, v, layer) {
+  let clip = clipOf(m, z, layer);
+  if (clip < 0) return -1;
+  if (m[clip + CLIP_RESTING] >= 0 && paceOf(m, r, v, clip) === 0) return m[clip + CLIP_RESTING];
+  return celAt(m, clip, z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]);
 }
 
 // Where a cel of the clip begins that a layer shows.
@@ -637,12 +686,17 @@ function lowestSeen(m, r, z, v) {
   return seen;
 }
 
+// Whether a state turns a cel (its row) to where the figure looks, which may be left.
+function turnsRound(m, state, row, left) {
+  let looks = m[row + CEL_LOOKS];
+  if (looks === 0) return false;
+  if (m[state + STATE_TURNED] === 0) return looks === 2;
+  return left !== (looks === 2);
+}
+
 // Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left.
 function isTurned(m, z, layer, cel, left) {
-  let looks = m[celRow(m, z, layer, cel) + CEL_LOOKS];
-  if (looks === 0) return false;
-  if (m[stateOf(m, z, layer) + STATE_TURNED] === 0) return looks === 2;
-  return left !== (looks === 2);
+  return turnsRound(m, stateOf(m, z, layer), celRow(m, z, layer, cel), left);
 }
 
 // Whether a cel of the clip that a layer shows is drawn the other way round.
@@ -669,15 +723,20 @@ function worn(m, r, z, v, layer) {
   return -1;
 }
 
-// The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn.
-function frameOf(m, r, z, v, layer, cel) {
-  let frame = m[celRow(m, z, layer, cel) + CEL_FRAME], costume = worn(m, r, z, v, layer);
+// The frame that is drawn in place of one in the costume that a layer wears.
+function dressed(m, r, z, v, layer, frame) {
+  let costume = worn(m, r, z, v, layer);
   if (costume >= 0) {
     for (let row = m[costume + COSTUME_DRESSED]; row < m[costume + COSTUME_DRESSED_END]; row += DRESSED_SIZE) {
       if (m[row + DRESSED_FRAME] === frame) return m[row + DRESSED_BY];
     }
   }
   return frame;
+}
+
+// The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn.
+function frameOf(m, r, z, v, layer, cel) {
+  return dressed(m, r, z, v, layer, m[celRow(m, z, layer, cel) + CEL_FRAME]);
 }
 
 // Where a path laid out in r is at a playhead, ahead (X) or up (Y).
@@ -700,6 +759,254 @@ function aside(m, r, z, layer, which) {
   if (clip < 0 || m[clip + CLIP_GOES] !== 0 || m[clip + CLIP_KEYS] === m[clip + CLIP_KEYS_END]) return 0;
   let head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD];
   return place(r, m[clip + CLIP_KEYS], m[clip + CLIP_KEYS_END], head, which);
+}
+
+// How far right a step of length 1 along a bearing goes; exact along the axes.
+function across(bearing) {
+  let folded = bearing <= 90 ? bearing : bearing <= 270 ? 180 - bearing : bearing - 360;
+  if (folded === 90) return 1;
+  if (folded === -90) return -1;
+  let flat = -45 <= folded && folded <= 45 ? folded : folded > 0 ? 90 - folded : -90 - folded;
+  let angle = flat * RADIAN;
+  let square = angle * angle, total = 0;
+  if (flat === folded) {
+    for (let number = 0; number < 10; number++) {
+      let factor = SINES[number];
+      total = total * square + factor;
+    }
+    return total * angle;
+  }
+  for (let number = 0; number < 10; number++) {
+    let factor = COSINES[number];
+    total = total * square + factor;
+  }
+  return folded > 0 ? total : -total;
+}
+
+// How far up a step of length 1 along a bearing goes; exact along the axes.
+function along(bearing) {
+  let shifted = bearing + 90;
+  return across(shifted < 360 ? shifted : shifted - 360);
+}
+
+// Write from place at on where a pin point comes to lie: across, up, and a bearing.
+function placeSpot(r, spot, mirrored, turns, wide, high, tilt, b, at) {
+  let x = r[spot + SPOT_X], y = r[spot + SPOT_Y], angle = r[spot + SPOT_ANGLE];
+  if (mirrored) {
+    x = 0 - x;
+    angle = reduced(360 - angle);
+  }
+  for (let again = 0; again < turns; again++) {
+    let back = 0 - x;
+    x = y;
+    y = back;
+    angle = reduced(angle + 90);
+  }
+  if (wide !== high) angle = bearingOf(across(angle) * wide, along(angle) * high);
+  x = x * wide;
+  y = y * high;
+  if (tilt !== 0) {
+    let leaned = reduced(tilt);
+    let right = across(leaned), up = along(leaned);
+    let to = x * up + y * right;
+    y = y * up - x * right;
+    x = to;
+    angle = reduced(angle + tilt);
+  }
+  b[at] = x;
+  b[at + 1] = y;
+  b[at + 2] = angle;
+}
+
+// Write down the pin points of the layers that are seen, from the back to the front, in rows of b; how many there are.
+function listPins(m, r, z, v, left, wide, high, tilt, b) {
+  let count = 0, lowest = lowestSeen(m, r, z, v);
+  if (lowest < 0 || m[HEAD_SPOTS] === m[HEAD_SPOTS_END]) return 0;
+  for (let layer = lowest; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    let cel = celOf(m, r, z, v, layer);
+    if (cel < 0) continue;
+    let row = celRow(m, z, layer, cel);
+    let mirrored = isMirrored(m, z, layer, cel, left);
+    let turns = quarterTurns(m, z, layer, cel, left);
+    for (let spot = m[row + CEL_SPOTS]; spot < m[row + CEL_SPOTS_END]; spot += SPOT_SIZE) {
+      let at = count * PLACED_SIZE;
+      b[at + PLACED_NUMBER] = (layer);
+      b[at + PLACED_PIN] = (m[spot + SPOT_PIN]);
+      placeSpot(r, spot, mirrored, turns, wide, high, tilt, b, at + PLACED_X);
+      b[at + PLACED_BEHIND] = (m[spot + SPOT_BEHIND]);
+      count += 1;
+    }
+  }
+  return count;
+}
+
+// The pin point of a cel (its row) to which an accessory is pinned; -1: none.
+function pinnedAt(m, row, accessory) {
+  for (let spot = m[row + CEL_SPOTS]; spot < m[row + CEL_SPOTS_END]; spot += SPOT_SIZE) {
+    if (m[spot + SPOT_PIN] === m[accessory + ACCESSORY_PIN]) return spot;
+  }
+  return -1;
+}
+
+// Whether an accessory is drawn behind the figure at a pin point.
+function liesBehind(m, accessory, spot) {
+  let order = m[accessory + ACCESSORY_ORDER];
+  return order === 2 || (order === 0 && m[spot + SPOT_BEHIND] !== 0);
+}
+
+// Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
+function compared(sign, left, right) {
+  let less = left < right, equal = left === right, greater = left > right;
+  let stands = less * LESS | equal * EQUAL | greater * GREATER | !(less | equal | greater) * NEITHER;
+  return (stands & sign) !== 0;
+}
+
+// The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
+function turn(start, end) {
+  let way = end - start;
+  if (way > 180) return way - 360;
+  if (way <= -180) return way + 360;
+  return way;
+}
+
+// One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
+function computed(sign, v, begin, end) {
+  let first = v[begin];
+  if (sign === PLUS) return first + v[begin + 1];
+  if (sign === MINUS) return first - v[begin + 1];
+  if (sign === TIMES) return first * v[begin + 1];
+  if (sign === OVER_BY) return v[begin + 1] !== 0 ? first / v[begin + 1] : 0;
+  if (sign === ABSOLUTE) return Math.abs(first);
+  if (sign === NEGATIVE) return -first;
+  if (sign === TURN) return turn(first, v[begin + 1]);
+  if (sign === DIRECTION) return reduced(first);
+  for (let at = begin + 1; at < end; at++) {
+    if (sign === LEAST ? v[at] < first : v[at] > first) first = v[at];
+  }
+  return first;
+}
+
+// Run a program from an instruction on.
+function run(m, r, z, v, at) {
+  let top = m[HEAD_STACK];
+  while (at >= 0) {
+    let op = m[at + STEP_OP], a = m[at + STEP_A], b = m[at + STEP_B];
+    let holds = true;
+    if (op === COMPARED) holds = compared(b, v[a], r[at + STEP_VALUE]);
+    else if (op === ON) holds = v[a] !== 0;
+    else if (op === STAYED) holds = compared(b, z[FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY], r[at + STEP_VALUE]);
+    else if (op === PRESSED) holds = v[a] !== 0 && z[m[HEAD_HELD] + a] === 0;
+    else if (op === RELEASED) holds = v[a] === 0 && z[m[HEAD_HELD] + a] !== 0;
+    else if (op === REMEMBERED) holds = z[m[HEAD_REMEMBERED] + a] !== 0;
+    else if (op === BUFFERED) {
+      let age = z[m[HEAD_AGES] + a];
+      holds = age >= 0 && age < r[at + STEP_VALUE];
+    } else if (op === SINCE) {
+      let age = z[m[HEAD_SINCE] + a];
+      holds = compared(b, age >= 0 ? age : NEVER, r[at + STEP_VALUE]);
+    } else if (op === DONE) holds = isDone(m, z, a);
+    else if (op === SHARE) holds = isAt(m, z, a, r[at + STEP_VALUE]);
+    else if (op === SPAN) holds = z[m[HEAD_SPANS] + a] !== 0;
+    else if (op === ACTIVE) holds = z[FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STATE] === b;
+    else if (op === PAIR) holds = compared(b, v[a], v[m[at + STEP_SIZE + STEP_A]]);
+    else if (op === CONSTANT) holds = r[at + STEP_VALUE] !== 0;
+    else if (op === PUSH_VALUE) {
+      v[top] = v[a];
+      top += 1;
+    } else if (op === PUSH_NUMBER) {
+      v[top] = r[at + STEP_VALUE];
+      top += 1;
+    } else if (op === PUSH_STAY) {
+      v[top] = z[FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY];
+      top += 1;
+    } else if (op === PUSH_SINCE) {
+      let age = z[m[HEAD_SINCE] + a];
+      v[top] = age >= 0 ? age : NEVER;
+      top += 1;
+    } else if (op === COMPUTE) {
+      top -= b - 1;
+      v[top - 1] = computed(a, v, top - 1, top - 1 + b);
+    } else if (op === COMPARE_STACK) {
+      top -= 2;
+      holds = compared(b, v[top], v[top + 1]);
+    }
+    at = holds ? m[at + STEP_YES] : m[at + STEP_NO];
+  }
+  return at === TRUE;
+}
+
+// The row of the cel that an accessory shows beside a layer, of one that shows a clip; -1: none.
+function accessoryCel(m, z, accessory, layer) {
+  let clip = m[accessory + ACCESSORY_CLIP];
+  let stay = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_STAY];
+  let cel = celAt(m, clip, folded(m, clip, stay * TICK));
+  return cel >= 0 ? m[clip + CLIP_CELS] + cel * CEL_SIZE : -1;
+}
+
+// Write down the accessories that are seen, from the back to the front, in rows of b; how many there are.
+function listPinned(m, r, z, v, left, wide, high, tilt, b) {
+  let count = 0, lowest = lowestSeen(m, r, z, v);
+  if (lowest < 0 || m[HEAD_ACCESSORIES] === m[HEAD_ACCESSORIES_END]) return 0;
+  for (let layer = lowest; layer < m[HEAD_LAYER_COUNT]; layer++) {
+    let cel = celOf(m, r, z, v, layer);
+    if (cel < 0) continue;
+    let row = celRow(m, z, layer, cel);
+    let mirrored = isMirrored(m, z, layer, cel, left);
+    let turns = quarterTurns(m, z, layer, cel, left);
+    for (let before = 0; before < 2; before++) {
+      for (let accessory = m[HEAD_ACCESSORIES]; accessory < m[HEAD_ACCESSORIES_END]; accessory += ACCESSORY_SIZE) {
+        let spot = pinnedAt(m, row, accessory);
+        if (spot < 0 || liesBehind(m, accessory, spot) === (before === 1)) continue;
+        if (!run(m, r, z, v, m[accessory + ACCESSORY_SHOWN])) continue;
+        let shown = m[accessory + ACCESSORY_FRAME];
+        let flips = false;
+        let quarters = 0;
+        if (m[accessory + ACCESSORY_CLIP] < m[accessory + ACCESSORY_CLIP_END]) {
+          let own = accessoryCel(m, z, accessory, layer);
+          if (own < 0) continue;
+          shown = m[own + CEL_FRAME];
+          flips = m[own + CEL_MIRRORED] !== 0;
+          quarters = m[own + CEL_TURNS];
+        }
+        let at = count * PINNED_SIZE;
+        placeSpot(r, spot, mirrored, turns, wide, high, tilt, b, at + PINNED_X);
+        let turn = reduced(r[spot + SPOT_ANGLE] - r[accessory + ACCESSORY_ANGLE]) + 90 * quarters;
+        b[at + PINNED_TURN] = reduced(90 * turns + (mirrored ? 0 - turn : turn));
+        b[at + PINNED_NAME] = (m[accessory + ACCESSORY_NAME]);
+        b[at + PINNED_LAYER] = (layer);
+        b[at + PINNED_BEHIND] = 1 - (before);
+        b[at + PINNED_FRAME] = (dressed(m, r, z, v, layer, shown));
+        b[at + PINNED_MIRRORED] = mirrored !== flips ? 1 : 0;
+        count += 1;
+      }
+    }
+  }
+  return count;
+}
+
+// Write down where the marks that fired and name pin points did, in rows of b; how many there are.
+function listPlaces(m, r, k, left, wide, high, tilt, b) {
+  let count = 0;
+  for (let mark = 0; mark < (k[1] < k[0] ? k[1] : k[0]); mark++) {
+    let told = TOLD + mark * TOLD_SIZE;
+    let cue = m[HEAD_CUES] + k[told + 3] * CUE_SIZE;
+    let state = m[HEAD_STATES] + k[told + 4] * STATE_SIZE;
+    let sample = m[state + STATE_SAMPLES] + k[told + 5] * SAMPLE_SIZE;
+    let row = m[m[sample + SAMPLE_CLIP] + CLIP_CELS] + m[cue + CUE_CEL] * CEL_SIZE;
+    for (let spot = m[cue + CUE_SPOTS]; spot < m[cue + CUE_SPOTS_END]; spot += SPOT_SIZE) {
+      let turned = turnsRound(m, state, row, left);
+      let mirrored = (m[row + CEL_MIRRORED] !== m[sample + SAMPLE_MIRRORED]) !== turned;
+      let turns = m[row + CEL_TURNS];
+      if (turned) turns = (4 - turns) % 4;
+      let at = count * PLACED_SIZE;
+      b[at + PLACED_NUMBER] = (mark);
+      b[at + PLACED_PIN] = (m[spot + SPOT_PIN]);
+      placeSpot(r, spot, mirrored, turns, wide, high, tilt, b, at + PLACED_X);
+      b[at + PLACED_BEHIND] = (m[spot + SPOT_BEHIND]);
+      count += 1;
+    }
+  }
+  return count;
 }
 
 // The squash there is begins to spring back, unless it does already.
@@ -730,28 +1037,6 @@ function beginAll(m, r, s, begin, end, state) {
 function keepSeen(m, z, s) {
   s[DRAWN_FREEZE] = (z[NOW_FREEZE]);
   for (let layer = 0; layer < m[HEAD_LAYER_COUNT]; layer++) s[DRAWN_SIZE + layer] = (stateOf(m, z, layer));
-}
-
-// How far right a step of length 1 along a bearing goes; exact along the axes.
-function across(bearing) {
-  let folded = bearing <= 90 ? bearing : bearing <= 270 ? 180 - bearing : bearing - 360;
-  if (folded === 90) return 1;
-  if (folded === -90) return -1;
-  let flat = -45 <= folded && folded <= 45 ? folded : folded > 0 ? 90 - folded : -90 - folded;
-  let angle = flat * RADIAN;
-  let square = angle * angle, total = 0;
-  if (flat === folded) {
-    for (let number = 0; number < 10; number++) {
-      let factor = SINES[number];
-      total = total * square + factor;
-    }
-    return total * angle;
-  }
-  for (let number = 0; number < 10; number++) {
-    let factor = COSINES[number];
-    total = total * square + factor;
-  }
-  return folded > 0 ? total : -total;
 }
 
 // The width of a shape between two; keeps: its area goes evenly, not its width.
@@ -823,14 +1108,6 @@ function noteFall(m, r, s) {
     s[DRAWN_LANDED] = 0;
   } else if (s[DRAWN_LANDED] > r[m[HEAD_SQUASHES] + SQUASH_RECENT]) s[DRAWN_FALL] = 0;
   else s[DRAWN_LANDED] += 1;
-}
-
-// The shorter way from one bearing to another, in degrees, above -180 to 180; clockwise is positive.
-function turn(start, end) {
-  let way = end - start;
-  if (way > 180) return way - 360;
-  if (way <= -180) return way + 360;
-  return way;
 }
 
 // The tilt follows how the body speeds up and turns.
@@ -1001,79 +1278,6 @@ function meetsAny(m, r, z, v, left, x, y, wide, high, b) {
   return false;
 }
 
-// Whether two numbers stand to each other in one of the ways of sign; without a branch that could be guessed wrong.
-function compared(sign, left, right) {
-  let less = left < right, equal = left === right, greater = left > right;
-  let stands = less * LESS | equal * EQUAL | greater * GREATER | !(less | equal | greater) * NEITHER;
-  return (stands & sign) !== 0;
-}
-
-// One arithmetic step in IEEE doubles, on numbers that lie on the stack; a division by zero gives 0.
-function computed(sign, v, begin, end) {
-  let first = v[begin];
-  if (sign === PLUS) return first + v[begin + 1];
-  if (sign === MINUS) return first - v[begin + 1];
-  if (sign === TIMES) return first * v[begin + 1];
-  if (sign === OVER_BY) return v[begin + 1] !== 0 ? first / v[begin + 1] : 0;
-  if (sign === ABSOLUTE) return Math.abs(first);
-  if (sign === NEGATIVE) return -first;
-  if (sign === TURN) return turn(first, v[begin + 1]);
-  if (sign === DIRECTION) return reduced(first);
-  for (let at = begin + 1; at < end; at++) {
-    if (sign === LEAST ? v[at] < first : v[at] > first) first = v[at];
-  }
-  return first;
-}
-
-// Run a program from an instruction on.
-function run(m, r, z, v, at) {
-  let top = m[HEAD_STACK];
-  while (at >= 0) {
-    let op = m[at + STEP_OP], a = m[at + STEP_A], b = m[at + STEP_B];
-    let holds = true;
-    if (op === COMPARED) holds = compared(b, v[a], r[at + STEP_VALUE]);
-    else if (op === ON) holds = v[a] !== 0;
-    else if (op === STAYED) holds = compared(b, z[FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY], r[at + STEP_VALUE]);
-    else if (op === PRESSED) holds = v[a] !== 0 && z[m[HEAD_HELD] + a] === 0;
-    else if (op === RELEASED) holds = v[a] === 0 && z[m[HEAD_HELD] + a] !== 0;
-    else if (op === REMEMBERED) holds = z[m[HEAD_REMEMBERED] + a] !== 0;
-    else if (op === BUFFERED) {
-      let age = z[m[HEAD_AGES] + a];
-      holds = age >= 0 && age < r[at + STEP_VALUE];
-    } else if (op === SINCE) {
-      let age = z[m[HEAD_SINCE] + a];
-      holds = compared(b, age >= 0 ? age : NEVER, r[at + STEP_VALUE]);
-    } else if (op === DONE) holds = isDone(m, z, a);
-    else if (op === SHARE) holds = isAt(m, z, a, r[at + STEP_VALUE]);
-    else if (op === SPAN) holds = z[m[HEAD_SPANS] + a] !== 0;
-    else if (op === ACTIVE) holds = z[FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STATE] === b;
-    else if (op === PAIR) holds = compared(b, v[a], v[m[at + STEP_SIZE + STEP_A]]);
-    else if (op === CONSTANT) holds = r[at + STEP_VALUE] !== 0;
-    else if (op === PUSH_VALUE) {
-      v[top] = v[a];
-      top += 1;
-    } else if (op === PUSH_NUMBER) {
-      v[top] = r[at + STEP_VALUE];
-      top += 1;
-    } else if (op === PUSH_STAY) {
-      v[top] = z[FIRST_PLAYER + a * PLAYER_SIZE + PLAYER_STAY];
-      top += 1;
-    } else if (op === PUSH_SINCE) {
-      let age = z[m[HEAD_SINCE] + a];
-      v[top] = age >= 0 ? age : NEVER;
-      top += 1;
-    } else if (op === COMPUTE) {
-      top -= b - 1;
-      v[top - 1] = computed(a, v, top - 1, top - 1 + b);
-    } else if (op === COMPARE_STACK) {
-      top -= 2;
-      holds = compared(b, v[top], v[top + 1]);
-    }
-    at = holds ? m[at + STEP_YES] : m[at + STEP_NO];
-  }
-  return at === TRUE;
-}
-
 // Whether a figure guards, after the transitions of a tick.
 function isGuarding(m, r, z, v) {
   let rules = m[HEAD_CONTACT];
@@ -1206,7 +1410,7 @@ function actAgrees(cells, counts, names, one) {
   return does !== FREEZE || isWhole(value, 0, 1000000000000000.0);
 }
 
-// Whether a clip's times can be counted, and its pieces and keys come one after another.
+// Whether a clip's times can be counted, and its pieces and keys come one after another, and where marks fire.
 function clipAgrees(cells, rows, one) {
   let length = cells[one + CLIP_LENGTH], back = cells[one + CLIP_BEGIN];
   let paced = cells[one + CLIP_PACE] >= 0;
@@ -1220,6 +1424,11 @@ function clipAgrees(cells, rows, one) {
   if (cells[one + CLIP_GOES] !== 0 && cells[one + CLIP_KEYS] === cells[one + CLIP_KEYS_END]) return false;
   let lap = length - (back > 0 ? back : 0);
   if (cues * (Math.floor(Math.floor(rate * TICK) / lap) + 2) > MOST_MARKS) return false;
+  for (let row = Math.trunc(cells[one + CLIP_CUES]); row < Math.trunc(cells[one + CLIP_CUES_END]); row++) {
+    let cue = rows[CUES] + row * WIDTHS[CUES];
+    let spots = cells[cue + CUE_SPOTS_END] - cells[cue + CUE_SPOTS];
+    if (spots > 1 || (spots > 0 && cells[cue + CUE_CEL] >= cels)) return false;
+  }
   let before = -1;
   for (let row = Math.trunc(cells[one + CLIP_PIECES]); row < Math.trunc(cells[one + CLIP_PIECES_END]); row++) {
     let piece = rows[PIECES] + row * WIDTHS[PIECES];
@@ -1356,6 +1565,10 @@ function programsAgree(cells, counts, names, rows, room) {
   }
   for (let number = 0; number < counts[CONTACTS]; number++) {
     one = rows[CONTACTS] + number * WIDTHS[CONTACTS] + CONTACT_GUARDS;
+    if (!isProgram(cells, counts, names, rows, room, Math.trunc(cells[one]), Math.trunc(cells[one + 1]), false)) return false;
+  }
+  for (let number = 0; number < counts[ACCESSORIES]; number++) {
+    one = rows[ACCESSORIES] + number * WIDTHS[ACCESSORIES] + ACCESSORY_SHOWN;
     if (!isProgram(cells, counts, names, rows, room, Math.trunc(cells[one]), Math.trunc(cells[one + 1]), false)) return false;
   }
   return true;
@@ -1504,7 +1717,7 @@ function link(m, r, begin, end, number) {
   return begin;
 }
 
-// Turn the program of each transition, memory, formula and guard into instructions.
+// Turn the program of each transition, memory, formula, guard and accessory into instructions.
 function linkAll(m, r) {
   for (let way = m[HEAD_WAYS]; way < m[HEAD_WAYS_END]; way += WAY_SIZE) {
     m[way + WAY_PROGRAM] = link(m, r, m[way + WAY_PROGRAM], m[way + WAY_PROGRAM_END], false);
@@ -1519,6 +1732,9 @@ function linkAll(m, r) {
   }
   for (let rules = m[HEAD_CONTACT]; rules < m[HEAD_CONTACT_END]; rules += CONTACT_SIZE) {
     m[rules + CONTACT_GUARDS] = link(m, r, m[rules + CONTACT_GUARDS], m[rules + CONTACT_GUARDS_END], false);
+  }
+  for (let one = m[HEAD_ACCESSORIES]; one < m[HEAD_ACCESSORIES_END]; one += ACCESSORY_SIZE) {
+    m[one + ACCESSORY_SHOWN] = link(m, r, m[one + ACCESSORY_SHOWN], m[one + ACCESSORY_SHOWN_END], false);
   }
 }
 
@@ -1764,6 +1980,8 @@ function tell(m, z, k, layer, cue) {
     k[at + 1] = layer;
     k[at + 2] = m[cue + CUE_MARK];
     k[at + 3] = floorDiv(cue - m[HEAD_CUES], CUE_SIZE);
+    k[at + 4] = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_STATE];
+    k[at + 5] = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK];
   }
   k[0] += 1;
 }
@@ -2124,6 +2342,25 @@ function drawn(player) {
   return ` requests=${[mode, backward ? 1 : 0, ...Object.values(rest).map(bits)]} draws=${draws}`;
 }
 
+/** Pin points, what is pinned to them and where marks fire, since version 6. */
+function placed(player) {
+  const { numbers } = player.table;
+  const left = player.s[DRAWN_FACING] > 180;
+  const place = (one) => [one.x, one.y, one.angle].map(bits).join(":");
+  const pins = player.pins(left).map((one) => `${one.layer}:${numbers.words.get(one.name)}:${place(one)}:${one.behind ? 1 : 0}`);
+  const pinned = player.pinned(left).map(
+    (one) =>
+      `${numbers.words.get(one.name)}:${one.layer}:${one.behind ? 1 : 0}:${numbers.frames.get(one.frame)}:${one.mirrored ? 1 : 0}:` +
+      [one.x, one.y, one.turn].map(bits).join(":"),
+  );
+  const places = player.markPins(left).map((one) => `${one.fired}:${numbers.words.get(one.name)}:${place(one)}`);
+  return ` pins=${pins} pinned=${pinned} places=${places}`;
+}
+
+function found(out, count, size) {
+  return Array.from({ length: count }, (_, at) => out.subarray(at * size, (at + 1) * size));
+}
+
 /** How the figure is drawn, since version 3. */
 function shaped(player) {
   const { wide, high, tilt, whole } = player.shaped();
@@ -2141,7 +2378,7 @@ function told(player) {
     `taken=${player.taken} marks=${player.fired.map(([layer, mark]) => `${layer}:${mark}`)} spans=${spans} ` +
     `locked=${player.locked ? 1 : 0} freeze=${player.freeze} ` +
     `travel=${bits(player.travelled[0])},${bits(player.travelled[1])},${player.travelled[2]} ` +
-    `asked=${[player.mode, ...player.pushed].map(bits)} values=${values}${table.version > 1 ? drawn(player) : ""}${table.version > 2 ? shaped(player) : ""}`
+    `asked=${[player.mode, ...player.pushed].map(bits)} values=${values}${table.version > 1 ? drawn(player) : ""}${table.version > 5 ? placed(player) : ""}${table.version > 2 ? shaped(player) : ""}`
   );
 }
 

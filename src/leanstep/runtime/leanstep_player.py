@@ -157,6 +157,33 @@ class Shown(NamedTuple):
     layer: int = 0
 
 
+class Pin(NamedTuple):
+    """Where a pin point lies in what is drawn: pixels of the drawing from the figure's foot, to the right and up, and the bearing in which
+    it points (0 up, 90 to the right).  Of a mark that fires there ``layer`` is that of its clip."""
+
+    name: str
+    layer: int
+    x: float
+    y: float
+    angle: float
+    behind: bool
+
+
+class Pinned(NamedTuple):
+    """An accessory: its frame, how it is mirrored and then turned (degrees clockwise) about its own foot, which lies so many pixels of the
+    figure's drawing to the right of the figure's foot and above it; then it is squashed and tilted as the figure is.  ``behind``: it is
+    drawn before the layer with which it is, else after it."""
+
+    name: str
+    layer: int
+    behind: bool
+    frame: str
+    mirrored: bool
+    turn: float
+    x: float
+    y: float
+
+
 class Requests(NamedTuple):
     """What the active states ask of the body: the number of a mode, whether it may move against its facing, how fast to turn to what it
     touches (degrees a second), how fast to be at most, and falling (units a second), and its box; 0: nothing."""
@@ -312,6 +339,42 @@ class Player:
         x, y = aside(m, self.table.r, z, layer, 1), aside(m, self.table.r, z, layer, 2)
         return Shown(names["clips"][clip], cel, names["frames"][frame], mirrored, turns, -x if left else x, y, layer)
 
+    def pins(self, left: bool = False) -> list[Pin]:
+        """The pin points of what is seen, as the figure is drawn since :meth:`shape` was called last, from the back to the front."""
+        out = [0.0] * (len(self.taken) * len(self.table.sections["spots"]) * PLACED_SIZE)
+        count = list_pins(self.table.m, self.table.r, self.z, self.v, left, *self._shape()[:3], out)
+        return [self._pin(row, int(row[PLACED_NUMBER])) for row in _rows(out, count, PLACED_SIZE)]
+
+    def pinned(self, left: bool = False) -> list[Pinned]:
+        """The accessories that are seen, from the back to the front of each layer."""
+        out = [0.0] * (len(self.taken) * len(self.table.sections["accessories"]) * PINNED_SIZE)
+        count = list_pinned(self.table.m, self.table.r, self.z, self.v, left, *self._shape()[:3], out)
+        words, frames = self.table.names["words"], self.table.names["frames"]
+        return [
+            Pinned(
+                words[int(row[PINNED_NAME])],
+                int(row[PINNED_LAYER]),
+                row[PINNED_BEHIND] != 0.0,
+                frames[int(row[PINNED_FRAME])],
+                row[PINNED_MIRRORED] != 0.0,
+                row[PINNED_TURN],
+                row[PINNED_X],
+                row[PINNED_Y],
+            )
+            for row in _rows(out, count, PINNED_SIZE)
+        ]
+
+    def mark_pins(self, left: bool = False) -> dict[int, Pin]:
+        """Where the marks that fired on this tick did, by their number in :attr:`fired`, of those that name a pin point."""
+        out = [0.0] * (self.k[1] * PLACED_SIZE)
+        count = list_places(self.table.m, self.table.r, self.k, left, *self._shape()[:3], out)
+        fired, rows = self.fired, _rows(out, count, PLACED_SIZE)
+        return {int(row[PLACED_NUMBER]): self._pin(row, fired[int(row[PLACED_NUMBER])][0]) for row in rows}
+
+    def _pin(self, row: Real, layer: int) -> Pin:
+        name = self.table.names["words"][int(row[PLACED_PIN])]
+        return Pin(name, layer, row[PLACED_X], row[PLACED_Y], row[PLACED_ANGLE], row[PLACED_BEHIND] != 0.0)
+
     @property
     def requests(self) -> Requests:
         """What the active states ask of the body."""
@@ -406,6 +469,10 @@ class Player:
         return self._asked(FIELDS_MODE)
 
 
+def _rows(out: Real, count: int, size: int) -> list[Real]:
+    return [out[at * size : (at + 1) * size] for at in range(count)]
+
+
 class Pair:
     """Two figures that can touch; what one has spent on the other is kept here, so make one for every two."""
 
@@ -447,6 +514,8 @@ def link_all(m: Whole, r: Real) -> None:
         m[formula + FORMULA_PROGRAM] = _program(m, r, m[formula + FORMULA_PROGRAM], m[formula + FORMULA_PROGRAM_END])
     for rules in range(m[HEAD_CONTACT], m[HEAD_CONTACT_END], CONTACT_SIZE):
         m[rules + CONTACT_GUARDS] = _program(m, r, m[rules + CONTACT_GUARDS], m[rules + CONTACT_GUARDS_END])
+    for one in range(m[HEAD_ACCESSORIES], m[HEAD_ACCESSORIES_END], ACCESSORY_SIZE):
+        m[one + ACCESSORY_SHOWN] = _program(m, r, m[one + ACCESSORY_SHOWN], m[one + ACCESSORY_SHOWN_END])
 
 
 def run(m: Whole, r: Real, z: Whole, v: Real, program: Callable[[Whole, Whole, Real], Any]) -> bool:
@@ -559,10 +628,10 @@ COLUMNS = {
     "axes": "parameter round low high step",
     "places": "value",
     "clips": "length begin vanishes pace at low high cues cues_end windows windows_end pieces pieces_end cels cels_end resting goes keys keys_end actives actives_end reach stun guard_stun freeze strength push",
-    "cues": "at mark acts acts_end shapes shapes_end",
+    "cues": "at mark acts acts_end shapes shapes_end cel spots spots_end",
     "windows": "start end hold lock span",
     "pieces": "start cel",
-    "cels": "frame mirrored turns looks rects rects_end",
+    "cels": "frame mirrored turns looks rects rects_end spots spots_end",
     "keys": "at x y ease",
     "memories": "within ticks program program_end",
     "buffers": "parameter most",
@@ -579,15 +648,20 @@ COLUMNS = {
     "contact": "guards guards_end hit guarded stun strength lands stopped",
     "costumes": "parameter value dressed dressed_end",
     "dressed": "frame by",
+    "spots": "pin x y angle behind",
+    "accessories": "name pin shown shown_end clip clip_end frame angle order",
 }
 NAMED = ('parameters', 'words', 'layers', 'states', 'clips', 'frames', 'marks', 'spans', 'locks', 'modes')
-OLDER_WIDTHS = {1: {'states': 14, 'samples': 3, 'cels': 3, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0}, 2: {'states': 23, 'cels': 4, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0}, 3: {'states': 27, 'cels': 4, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0}, 4: {'states': 27, 'costumes': 0, 'dressed': 0}}
-ACT_DO, ACT_TARGET, ACT_VALUE, ACT_SIZE = 0, 1, 2, 3
-ACTIVE_START, ACTIVE_END, ACTIVE_WINDOW, ACTIVE_SIZE = 0, 1, 2, 3
-AXIS_PARAMETER, AXIS_ROUND, AXIS_LOW, AXIS_HIGH = 0, 1, 2, 3
-AXIS_STEP, AXIS_SIZE, BUFFER_PARAMETER, BUFFER_MOST = 4, 5, 0, 1
-BUFFER_SIZE, CEL_FRAME, CEL_MIRRORED, CEL_TURNS = 2, 0, 1, 2
-CEL_LOOKS, CEL_RECTS, CEL_RECTS_END, CEL_SIZE = 3, 4, 5, 6
+OLDER_WIDTHS = {1: {'states': 14, 'samples': 3, 'cels': 3, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0}, 2: {'states': 23, 'cels': 4, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0}, 3: {'states': 27, 'cels': 4, 'cues': 6, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0}, 4: {'states': 27, 'cels': 6, 'cues': 6, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0}, 5: {'cels': 6, 'cues': 6, 'spots': 0, 'accessories': 0}}
+ACCESSORY_NAME, ACCESSORY_PIN, ACCESSORY_SHOWN, ACCESSORY_SHOWN_END = 0, 1, 2, 3
+ACCESSORY_CLIP, ACCESSORY_CLIP_END, ACCESSORY_FRAME, ACCESSORY_ANGLE = 4, 5, 6, 7
+ACCESSORY_ORDER, ACCESSORY_SIZE, ACT_DO, ACT_TARGET = 8, 9, 0, 1
+ACT_VALUE, ACT_SIZE, ACTIVE_START, ACTIVE_END = 2, 3, 0, 1
+ACTIVE_WINDOW, ACTIVE_SIZE, AXIS_PARAMETER, AXIS_ROUND = 2, 3, 0, 1
+AXIS_LOW, AXIS_HIGH, AXIS_STEP, AXIS_SIZE = 2, 3, 4, 5
+BUFFER_PARAMETER, BUFFER_MOST, BUFFER_SIZE, CEL_FRAME = 0, 1, 2, 0
+CEL_MIRRORED, CEL_TURNS, CEL_LOOKS, CEL_RECTS = 1, 2, 3, 4
+CEL_RECTS_END, CEL_SPOTS, CEL_SPOTS_END, CEL_SIZE = 5, 6, 7, 8
 CLIP_LENGTH, CLIP_BEGIN, CLIP_VANISHES, CLIP_PACE = 0, 1, 2, 3
 CLIP_AT, CLIP_LOW, CLIP_HIGH, CLIP_CUES = 4, 5, 6, 7
 CLIP_CUES_END, CLIP_WINDOWS, CLIP_WINDOWS_END, CLIP_PIECES = 8, 9, 10, 11
@@ -600,98 +674,106 @@ CONTACT_STUN, CONTACT_STRENGTH, CONTACT_LANDS, CONTACT_STOPPED = 4, 5, 6, 7
 CONTACT_SIZE, COSTUME_PARAMETER, COSTUME_VALUE, COSTUME_DRESSED = 8, 0, 1, 2
 COSTUME_DRESSED_END, COSTUME_SIZE, CUE_AT, CUE_MARK = 3, 4, 0, 1
 CUE_ACTS, CUE_ACTS_END, CUE_SHAPES, CUE_SHAPES_END = 2, 3, 4, 5
-CUE_SIZE, DRAWN_WIDE, DRAWN_HIGH, DRAWN_TILT = 6, 0, 1, 2
-DRAWN_WHOLE, DRAWN_SQUASH, DRAWN_HOLDER, DRAWN_AMOUNT = 3, 4, 5, 6
-DRAWN_SINCE, DRAWN_FREED, DRAWN_FROM_WIDE, DRAWN_FROM_HIGH = 7, 8, 9, 10
-DRAWN_LEANING, DRAWN_FALL, DRAWN_LANDED, DRAWN_VELOCITY = 11, 12, 13, 14
-DRAWN_UP, DRAWN_FACING, DRAWN_GROUNDED, DRAWN_FREEZE = 15, 16, 17, 18
-DRAWN_SIZE, DRESSED_FRAME, DRESSED_BY, DRESSED_SIZE = 19, 0, 1, 2
-DUE_ANY, DUE_FREEZE, DUE_PUSH, DUE_HIT = 0, 1, 2, 3
-DUE_GUARDED, DUE_STUN, DUE_STRENGTH, DUE_LANDS = 4, 5, 6, 7
-DUE_STOPPED, DUE_SIZE, FIELDS_MODE, FIELDS_PUSH = 8, 9, 22, 23
-FIELDS_PUSH_UP, FIELDS_TRAVEL, FIELDS_TRAVEL_UP, FIELDS_TRAVELS = 24, 30, 31, 32
-FIRST_PLAYER, FORMULA_PARAMETER, FORMULA_PROGRAM, FORMULA_PROGRAM_END = 3, 0, 1, 2
-FORMULA_SIZE, FROM_TO, GUARD_BOX, HEAD_PARAMETERS = 3, 4, 2, 0
-HEAD_STICKS, HEAD_STICKS_END, HEAD_LAYERS, HEAD_LAYERS_END = 2, 3, 4, 5
-HEAD_STATES, HEAD_WAYS, HEAD_WAYS_END, HEAD_PLACES = 6, 8, 9, 18
-HEAD_CLIPS, HEAD_CUES, HEAD_WINDOWS, HEAD_WINDOWS_END = 20, 22, 24, 25
-HEAD_MEMORIES, HEAD_MEMORIES_END, HEAD_BUFFERS, HEAD_BUFFERS_END = 32, 33, 34, 35
-HEAD_CLOCKS, HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END = 36, 37, 38, 39
-HEAD_HOLDS, HEAD_HOLDS_END, HEAD_SQUASHES, HEAD_SQUASHES_END = 40, 41, 44, 45
-HEAD_LEANS, HEAD_LEANS_END, HEAD_COUNTDOWNS, HEAD_COUNTDOWNS_END = 46, 47, 50, 51
-HEAD_CONTACT, HEAD_CONTACT_END, HEAD_COSTUMES, HEAD_COSTUMES_END = 56, 57, 58, 59
-HEAD_PULSES, HEAD_PULSES_END, HEAD_BUTTONS, HEAD_BUTTONS_END = 62, 63, 64, 65
-HEAD_LAYER_COUNT, HEAD_COUNTERS, HEAD_AGES, HEAD_SINCE = 66, 67, 68, 69
-HEAD_HELD, HEAD_RAISED, HEAD_LOCKS, HEAD_SPANS = 70, 71, 72, 73
-HEAD_SPANS_END, HEAD_REMEMBERED, HEAD_HELD_NOW, HEAD_HELD_BEFORE = 74, 75, 76, 77
-HEAD_CHANGED, HEAD_COUNTS, HEAD_PLACE, HEAD_KEPT = 78, 79, 80, 81
-HEAD_STACK, HEAD_VALUES, HEAD_MOST_TOLD, HEAD_SIZE = 82, 83, 84, 86
-HELD_FOR, HELD_SQUASH, HELD_LEAN, KEY_AT = 0, 1, 4, 0
-KEY_SIZE, LAYER_START, LAYER_STATES, LAYER_STATES_END = 4, 0, 1, 2
-LAYER_SIZE, LEAN_SPEEDING, LEAN_TURNING, LEAN_MOST = 3, 0, 1, 2
-LEAN_SHARE, LEAN_DT, LEAN_SIGNED, LEAN_SIZE = 3, 4, 5, 6
-LET_GO, MEMORY_WITHIN, MEMORY_TICKS, MEMORY_PROGRAM = 2, 0, 1, 2
-MEMORY_PROGRAM_END, MEMORY_LASTS, MEMORY_SIZE, NAMED_PARAMETERS = 3, 4, 5, 0
-NAMED_WORDS, NAMED_LAYERS, NAMED_STATES, NAMED_CLIPS = 1, 2, 3, 4
-NAMED_SPANS, NAMED_LOCKS, NOW_TICK, NOW_LOCKED = 7, 8, 0, 1
-NOW_FREEZE, OP_NUMBER, OP_PARAMETER, OP_PRESSED = 2, 0, 1, 2
-OP_RELEASED, OP_STAY, OP_SINCE, OP_BUFFERED = 3, 4, 5, 6
-OP_SPAN, OP_MEMORY, OP_NOT, OP_COMPARE = 9, 11, 12, 13
-OP_COMPUTE, OP_SKIP_FALSE, OPERATOR_COUNT, PARAMETER_KIND = 14, 15, 10, 0
-PARAMETER_OWNER, PARAMETER_FIRST, PARAMETER_LOW, PARAMETER_HIGH = 1, 2, 3, 4
-PARAMETER_SIZE, PIECE_START, PIECE_CEL, PIECE_SIZE = 5, 0, 1, 2
-PLAYER_STATE, PLAYER_STAY, PLAYER_HEAD, PLAYER_PICK = 0, 1, 2, 3
-PLAYER_OVER, PLAYER_FADE_STATE, PLAYER_FADE_PICK, PLAYER_FADE_HEAD = 4, 5, 6, 7
-PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS, PLAYER_SIZE, PULSE_SIZE = 8, 9, 10, 2
-PUSH_UP, RECT_KIND, RECT_LEFT, RECT_BOTTOM = 8, 0, 1, 2
-RECT_WIDTH, RECT_HEIGHT, RECT_SIZE, ROW_OR_NONE = 3, 4, 5, 6
-SAMPLE_CLIP, SAMPLE_PHASE, SAMPLE_PLACES, SAMPLE_MIRRORED = 0, 1, 2, 3
-SAMPLE_SIZE, SECTION_COUNT, SEEN_WITHIN, SHAPE_DO = 4, 31, 1, 0
-SHAPE_WHICH, SHAPE_SIZE, SIGN_COUNT, SQUASH_HIGH = 1, 2, 6, 0
-SQUASH_WIDE, SQUASH_OVER, SQUASH_HOLD, SQUASH_BACK = 1, 2, 3, 4
-SQUASH_EVERY, SQUASH_BY_FALL, SQUASH_RECENT, SQUASH_WHOLE = 5, 6, 7, 8
-SQUASH_SIZE, STATE_WAYS, STATE_WAYS_END, STATE_ENTRY = 9, 0, 1, 2
-STATE_ENTRY_END, STATE_LEAVE, STATE_LEAVE_END, STATE_SAMPLES = 3, 4, 5, 6
-STATE_SAMPLES_END, STATE_AXES, STATE_AXES_END, STATE_BLENDS = 7, 8, 9, 10
-STATE_STICKY, STATE_CLOCK, STATE_STILL, STATE_CLEAR = 11, 12, 13, 14
-STATE_TURNED, STATE_MODE, STATE_BACKWARD, STATE_FACE = 15, 16, 17, 18
-STATE_CAP, STATE_FALL, STATE_WIDE, STATE_HIGH = 19, 20, 21, 22
-STATE_SHAPES, STATE_SHAPES_END, STATE_LAST_SHAPES, STATE_LAST_SHAPES_END = 23, 24, 25, 26
-STATE_WORN, STATE_WORN_END, STATE_SIZE, STEP_OP = 27, 28, 29, 0
-STEP_A, STEP_B, STEP_VALUE, STEP_SIZE = 1, 2, 3, 6
-STICK_PUSH, STICK_BEARING, STICK_SIZE, STRIKE_BOX = 2, 3, 4, 0
-TOLD_SIZE, USE_BUFFER, USE_TICKS, USE_SIZE = 4, 0, 1, 2
-VULNERABLE_BOX, WAY_NUMBER, WAY_TARGET, WAY_PROGRAM = 1, 0, 1, 2
-WAY_PROGRAM_END, WAY_FADE, WAY_BLOCKS, WAY_KEEP = 3, 4, 5, 6
-WAY_USES, WAY_USES_END, WAY_SHAPES, WAY_SHAPES_END = 7, 8, 9, 10
-WAY_SIZE, WINDOW_START, WINDOW_END, WINDOW_HOLD = 11, 0, 1, 2
-WINDOW_LOCK, WINDOW_SPAN, WINDOW_SIZE = 3, 4, 5
+CUE_CEL, CUE_SPOTS, CUE_SPOTS_END, CUE_SIZE = 6, 7, 8, 9
+DRAWN_WIDE, DRAWN_HIGH, DRAWN_TILT, DRAWN_WHOLE = 0, 1, 2, 3
+DRAWN_SQUASH, DRAWN_HOLDER, DRAWN_AMOUNT, DRAWN_SINCE = 4, 5, 6, 7
+DRAWN_FREED, DRAWN_FROM_WIDE, DRAWN_FROM_HIGH, DRAWN_LEANING = 8, 9, 10, 11
+DRAWN_FALL, DRAWN_LANDED, DRAWN_VELOCITY, DRAWN_UP = 12, 13, 14, 15
+DRAWN_FACING, DRAWN_GROUNDED, DRAWN_FREEZE, DRAWN_SIZE = 16, 17, 18, 19
+DRESSED_FRAME, DRESSED_BY, DRESSED_SIZE, DUE_ANY = 0, 1, 2, 0
+DUE_FREEZE, DUE_PUSH, DUE_HIT, DUE_GUARDED = 1, 2, 3, 4
+DUE_STUN, DUE_STRENGTH, DUE_LANDS, DUE_STOPPED = 5, 6, 7, 8
+DUE_SIZE, FIELDS_MODE, FIELDS_PUSH, FIELDS_PUSH_UP = 9, 22, 23, 24
+FIELDS_TRAVEL, FIELDS_TRAVEL_UP, FIELDS_TRAVELS, FIRST_PLAYER = 30, 31, 32, 3
+FORMULA_PARAMETER, FORMULA_PROGRAM, FORMULA_PROGRAM_END, FORMULA_SIZE = 0, 1, 2, 3
+FROM_TO, GUARD_BOX, HEAD_PARAMETERS, HEAD_STICKS = 4, 2, 0, 2
+HEAD_STICKS_END, HEAD_LAYERS, HEAD_LAYERS_END, HEAD_STATES = 3, 4, 5, 6
+HEAD_WAYS, HEAD_WAYS_END, HEAD_PLACES, HEAD_CLIPS = 8, 9, 18, 20
+HEAD_CUES, HEAD_WINDOWS, HEAD_WINDOWS_END, HEAD_MEMORIES = 22, 24, 25, 32
+HEAD_MEMORIES_END, HEAD_BUFFERS, HEAD_BUFFERS_END, HEAD_CLOCKS = 33, 34, 35, 36
+HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END, HEAD_HOLDS = 37, 38, 39, 40
+HEAD_HOLDS_END, HEAD_SQUASHES, HEAD_SQUASHES_END, HEAD_LEANS = 41, 44, 45, 46
+HEAD_LEANS_END, HEAD_COUNTDOWNS, HEAD_COUNTDOWNS_END, HEAD_CONTACT = 47, 50, 51, 56
+HEAD_CONTACT_END, HEAD_COSTUMES, HEAD_COSTUMES_END, HEAD_SPOTS = 57, 58, 59, 62
+HEAD_SPOTS_END, HEAD_ACCESSORIES, HEAD_ACCESSORIES_END, HEAD_PULSES = 63, 64, 65, 66
+HEAD_PULSES_END, HEAD_BUTTONS, HEAD_BUTTONS_END, HEAD_LAYER_COUNT = 67, 68, 69, 70
+HEAD_COUNTERS, HEAD_AGES, HEAD_SINCE, HEAD_HELD = 71, 72, 73, 74
+HEAD_RAISED, HEAD_LOCKS, HEAD_SPANS, HEAD_SPANS_END = 75, 76, 77, 78
+HEAD_REMEMBERED, HEAD_HELD_NOW, HEAD_HELD_BEFORE, HEAD_CHANGED = 79, 80, 81, 82
+HEAD_COUNTS, HEAD_PLACE, HEAD_KEPT, HEAD_STACK = 83, 84, 85, 86
+HEAD_VALUES, HEAD_MOST_TOLD, HEAD_SIZE, HELD_FOR = 87, 88, 90, 0
+HELD_SQUASH, HELD_LEAN, KEY_AT, KEY_SIZE = 1, 4, 0, 4
+LAYER_START, LAYER_STATES, LAYER_STATES_END, LAYER_SIZE = 0, 1, 2, 3
+LEAN_SPEEDING, LEAN_TURNING, LEAN_MOST, LEAN_SHARE = 0, 1, 2, 3
+LEAN_DT, LEAN_SIGNED, LEAN_SIZE, LET_GO = 4, 5, 6, 2
+MEMORY_WITHIN, MEMORY_TICKS, MEMORY_PROGRAM, MEMORY_PROGRAM_END = 0, 1, 2, 3
+MEMORY_LASTS, MEMORY_SIZE, NAMED_PARAMETERS, NAMED_WORDS = 4, 5, 0, 1
+NAMED_LAYERS, NAMED_STATES, NAMED_CLIPS, NAMED_SPANS = 2, 3, 4, 7
+NAMED_LOCKS, NOW_TICK, NOW_LOCKED, NOW_FREEZE = 8, 0, 1, 2
+OP_NUMBER, OP_PARAMETER, OP_PRESSED, OP_RELEASED = 0, 1, 2, 3
+OP_STAY, OP_SINCE, OP_BUFFERED, OP_SPAN = 4, 5, 6, 9
+OP_MEMORY, OP_NOT, OP_COMPARE, OP_COMPUTE = 11, 12, 13, 14
+OP_SKIP_FALSE, OPERATOR_COUNT, PARAMETER_KIND, PARAMETER_OWNER = 15, 10, 0, 1
+PARAMETER_FIRST, PARAMETER_LOW, PARAMETER_HIGH, PARAMETER_SIZE = 2, 3, 4, 5
+PIECE_START, PIECE_CEL, PIECE_SIZE, PINNED_NAME = 0, 1, 2, 0
+PINNED_LAYER, PINNED_BEHIND, PINNED_FRAME, PINNED_MIRRORED = 1, 2, 3, 4
+PINNED_X, PINNED_Y, PINNED_TURN, PINNED_SIZE = 5, 6, 7, 8
+PLACED_NUMBER, PLACED_PIN, PLACED_X, PLACED_Y = 0, 1, 2, 3
+PLACED_ANGLE, PLACED_BEHIND, PLACED_SIZE, PLAYER_STATE = 4, 5, 6, 0
+PLAYER_STAY, PLAYER_HEAD, PLAYER_PICK, PLAYER_OVER = 1, 2, 3, 4
+PLAYER_FADE_STATE, PLAYER_FADE_PICK, PLAYER_FADE_HEAD, PLAYER_FADE_LEFT = 5, 6, 7, 8
+PLAYER_FADE_BLOCKS, PLAYER_SIZE, PULSE_SIZE, PUSH_UP = 9, 10, 2, 8
+RECT_KIND, RECT_LEFT, RECT_BOTTOM, RECT_WIDTH = 0, 1, 2, 3
+RECT_HEIGHT, RECT_SIZE, ROW_OR_NONE, SAMPLE_CLIP = 4, 5, 6, 0
+SAMPLE_PHASE, SAMPLE_PLACES, SAMPLE_MIRRORED, SAMPLE_SIZE = 1, 2, 3, 4
+SECTION_COUNT, SEEN_WITHIN, SHAPE_DO, SHAPE_WHICH = 33, 1, 0, 1
+SHAPE_SIZE, SIGN_COUNT, SPOT_PIN, SPOT_X = 2, 6, 0, 1
+SPOT_Y, SPOT_ANGLE, SPOT_BEHIND, SPOT_SIZE = 2, 3, 4, 5
+SQUASH_HIGH, SQUASH_WIDE, SQUASH_OVER, SQUASH_HOLD = 0, 1, 2, 3
+SQUASH_BACK, SQUASH_EVERY, SQUASH_BY_FALL, SQUASH_RECENT = 4, 5, 6, 7
+SQUASH_WHOLE, SQUASH_SIZE, STATE_WAYS, STATE_WAYS_END = 8, 9, 0, 1
+STATE_ENTRY, STATE_ENTRY_END, STATE_LEAVE, STATE_LEAVE_END = 2, 3, 4, 5
+STATE_SAMPLES, STATE_SAMPLES_END, STATE_AXES, STATE_AXES_END = 6, 7, 8, 9
+STATE_BLENDS, STATE_STICKY, STATE_CLOCK, STATE_STILL = 10, 11, 12, 13
+STATE_CLEAR, STATE_TURNED, STATE_MODE, STATE_BACKWARD = 14, 15, 16, 17
+STATE_FACE, STATE_CAP, STATE_FALL, STATE_WIDE = 18, 19, 20, 21
+STATE_HIGH, STATE_SHAPES, STATE_SHAPES_END, STATE_LAST_SHAPES = 22, 23, 24, 25
+STATE_LAST_SHAPES_END, STATE_WORN, STATE_WORN_END, STATE_SIZE = 26, 27, 28, 29
+STEP_OP, STEP_A, STEP_B, STEP_VALUE = 0, 1, 2, 3
+STEP_SIZE, STICK_PUSH, STICK_BEARING, STICK_SIZE = 6, 2, 3, 4
+STRIKE_BOX, TOLD_SIZE, USE_BUFFER, USE_TICKS = 0, 6, 0, 1
+USE_SIZE, VULNERABLE_BOX, WAY_NUMBER, WAY_TARGET = 2, 1, 0, 1
+WAY_PROGRAM, WAY_PROGRAM_END, WAY_FADE, WAY_BLOCKS = 2, 3, 4, 5
+WAY_KEEP, WAY_USES, WAY_USES_END, WAY_SHAPES = 6, 7, 8, 9
+WAY_SHAPES_END, WAY_SIZE, WINDOW_START, WINDOW_END = 10, 11, 0, 1
+WINDOW_HOLD, WINDOW_LOCK, WINDOW_SPAN, WINDOW_SIZE = 2, 3, 4, 5
 BEARING, CHOICE, WHOLE, TICK = 2, 4, 1, 65536
 AT, EASE, IN, OUT = 0, 3, 1, 2
-BOTH, LEANED, TOLD, WITHIN = 3, 3, 2, 11
+BOTH, TOLD, LEANED, WITHIN = 3, 2, 3, 11
 FINITE, INTEGER, EXACT, TIME = 1, 2, 9007199254740992, 3
 NEVER, ROW, ADDRESS, NAME = 1152921504606846976, 5, 7, 8
 FIRST, END, RAISE, PARAMETERS = 9, 10, 2, 0
 LOCK, UNLOCK, FREEZE, LONGEST = 3, 4, 5, 2147483648
-MOST_MARKS, PIECES, KEYS, SAMPLES = 10000, 13, 15, 7
-CLIPS, PLACES, SQUASHES, LEANS = 10, 9, 22, 23
-SHAPES, SQUASHED, CLOCKS, BUFFERS = 24, 0, 18, 17
-MEMORIES, LAYERS, PROGRAMS, AMOUNT = 16, 2, 21, 1
-TRUTH, EITHER, WAYS, FORMULAS = 2, 0, 4, 19
-CONTACTS, STATES, AXES, ACTS = 28, 3, 8, 6
-PULSE, GRAPH, BUTTON, PLAYED = 5, 3, 6, 35
-STICKS, SET, ADD, MODE = 1, 0, 1, 6
-PUSH, X, Y, VERSION = 7, 1, 2, 5
+MOST_MARKS, CUES, PIECES, KEYS = 10000, 11, 13, 15
+SAMPLES, CLIPS, PLACES, SQUASHES = 7, 10, 9, 22
+LEANS, SHAPES, SQUASHED, CLOCKS = 23, 24, 0, 18
+BUFFERS, MEMORIES, LAYERS, PROGRAMS = 17, 16, 2, 21
+AMOUNT, TRUTH, EITHER, WAYS = 1, 2, 0, 4
+FORMULAS, CONTACTS, ACCESSORIES, STATES = 19, 28, 32, 3
+AXES, ACTS, PULSE, GRAPH = 8, 6, 5, 3
+BUTTON, PLAYED, STICKS, SET = 6, 35, 1, 0
+ADD, MODE, PUSH, X = 1, 6, 7, 1
+Y, VERSION = 2, 6
 RADIAN, FASTEST = 0.017453292519943295, 1000.0
 SERIES = (1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137, 1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066, 3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176, 11.459155902616464, -19.098593171027442, 57.29577951308232)
 SINES = (-8.22063524662433e-18, 2.8114572543455206e-15, -7.647163731819816e-13, 1.6059043836821613e-10, -2.505210838544172e-08, 2.7557319223985893e-06, -0.0001984126984126984, 0.008333333333333333, -0.16666666666666666, 1.0)
 COSINES = (-1.5619206968586225e-16, 4.779477332387385e-14, -1.1470745597729725e-11, 2.08767569878681e-09, -2.755731922398589e-07, 2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0)
-WIDTHS = (5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2)
-SIZES = (5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2)
-RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8)
-ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5)
+WIDTHS = (5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9)
+SIZES = (5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9)
+RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4)
+ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2)
 TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
-REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0)
+REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0)
 
 
 def bearing_of(x: float, y: float) -> float:
@@ -799,15 +881,9 @@ def folded(m: Whole, clip: int, head: int) -> int:
     return length if back < 0 else back + (head - back) % (length - back)
 
 
-def cel_of(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:
-    """The number of the cel a layer shows, counted from its clip's first; -1: none."""
-    clip = clip_of(m, z, layer)
-    if clip < 0:
-        return -1
-    if m[clip + CLIP_RESTING] >= 0 and pace_of(m, r, v, clip) == 0:
-        return m[clip + CLIP_RESTING]
-    piece, end = (m[clip + CLIP_PIECES], m[clip + CLIP_PIECES_END])
-    length, head = (m[clip + CLIP_LENGTH], z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD])
+def cel_at(m: Whole, clip: int, head: int) -> int:
+    """The number of the cel a clip shows at a playhead; -1: none."""
+    piece, end, length = (m[clip + CLIP_PIECES], m[clip + CLIP_PIECES_END], m[clip + CLIP_LENGTH])
     if piece == end or (m[clip + CLIP_VANISHES] != 0 and head >= length):
         return -1
     head = folded(m, clip, head)
@@ -815,6 +891,16 @@ def cel_of(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:
     while piece + PIECE_SIZE < end and m[piece + PIECE_SIZE + PIECE_START] <= head:
         piece += PIECE_SIZE
     return m[piece + PIECE_CEL]
+
+
+def cel_of(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:
+    """The number of the cel a layer shows, counted from its clip's first; -1: none."""
+    clip = clip_of(m, z, layer)
+    if clip < 0:
+        return -1
+    if m[clip + CLIP_RESTING] >= 0 and pace_of(m, r, v, clip) == 0:
+        return m[clip + CLIP_RESTING]
+    return cel_at(m, clip, z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD])
 
 
 def cel_row(m: Whole, z: Whole, layer: int, cel: int) -> int:
@@ -861,14 +947,19 @@ def lowest_seen(m: Whole, r: Real, z: Whole, v: Real) -> int:
     return seen
 
 
-def is_turned(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:
-    """Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left."""
-    looks = m[cel_row(m, z, layer, cel) + CEL_LOOKS]
+def turns_round(m: Whole, state: int, row: int, left: bool) -> bool:
+    """Whether a state turns a cel (its row) to where the figure looks, which may be left."""
+    looks = m[row + CEL_LOOKS]
     if looks == 0:
         return False
-    if m[state_of(m, z, layer) + STATE_TURNED] == 0:
+    if m[state + STATE_TURNED] == 0:
         return looks == 2
     return left != (looks == 2)
+
+
+def is_turned(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:
+    """Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be left."""
+    return turns_round(m, state_of(m, z, layer), cel_row(m, z, layer, cel), left)
 
 
 def is_mirrored(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:
@@ -896,14 +987,19 @@ def worn(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:
     return -1
 
 
-def frame_of(m: Whole, r: Real, z: Whole, v: Real, layer: int, cel: int) -> int:
-    """The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn."""
-    frame, costume = (m[cel_row(m, z, layer, cel) + CEL_FRAME], worn(m, r, z, v, layer))
+def dressed(m: Whole, r: Real, z: Whole, v: Real, layer: int, frame: int) -> int:
+    """The frame that is drawn in place of one in the costume that a layer wears."""
+    costume = worn(m, r, z, v, layer)
     if costume >= 0:
         for row in range(m[costume + COSTUME_DRESSED], m[costume + COSTUME_DRESSED_END], DRESSED_SIZE):
             if m[row + DRESSED_FRAME] == frame:
                 return m[row + DRESSED_BY]
     return frame
+
+
+def frame_of(m: Whole, r: Real, z: Whole, v: Real, layer: int, cel: int) -> int:
+    """The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn."""
+    return dressed(m, r, z, v, layer, m[cel_row(m, z, layer, cel) + CEL_FRAME])
 
 
 def place(r: Real, begin: int, end: int, head: int, which: int) -> float:
@@ -932,6 +1028,162 @@ def aside(m: Whole, r: Real, z: Whole, layer: int, which: int) -> float:
         return 0.0
     head = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_HEAD]
     return place(r, m[clip + CLIP_KEYS], m[clip + CLIP_KEYS_END], head, which)
+
+
+def across(bearing: float) -> float:
+    """How far right a step of length 1 along a bearing goes; exact along the axes."""
+    folded = bearing if bearing <= 90.0 else 180.0 - bearing if bearing <= 270.0 else bearing - 360.0
+    if folded == 90.0:
+        return 1.0
+    if folded == -90.0:
+        return -1.0
+    flat = folded if -45.0 <= folded <= 45.0 else 90.0 - folded if folded > 0.0 else -90.0 - folded
+    angle = flat * RADIAN
+    square, total = (angle * angle, 0.0)
+    if flat == folded:
+        for factor in SINES:
+            total = total * square + factor
+        return total * angle
+    for factor in COSINES:
+        total = total * square + factor
+    return total if folded > 0.0 else -total
+
+
+def along(bearing: float) -> float:
+    """How far up a step of length 1 along a bearing goes; exact along the axes."""
+    shifted = bearing + 90.0
+    return across(shifted if shifted < 360.0 else shifted - 360.0)
+
+
+def place_spot(r: Real, spot: int, mirrored: bool, turns: int, wide: float, high: float, tilt: float, b: Real, at: int) -> None:
+    """Write from place at on where a pin point comes to lie: across, up, and a bearing."""
+    x, y, angle = (r[spot + SPOT_X], r[spot + SPOT_Y], r[spot + SPOT_ANGLE])
+    if mirrored:
+        x = 0.0 - x
+        angle = reduced(360.0 - angle)
+    for again in range(turns):
+        back = 0.0 - x
+        x = y
+        y = back
+        angle = reduced(angle + 90.0)
+    if wide != high:
+        angle = bearing_of(across(angle) * wide, along(angle) * high)
+    x = x * wide
+    y = y * high
+    if tilt != 0.0:
+        leaned = reduced(tilt)
+        right, up = (across(leaned), along(leaned))
+        to = x * up + y * right
+        y = y * up - x * right
+        x = to
+        angle = reduced(angle + tilt)
+    b[at] = x
+    b[at + 1] = y
+    b[at + 2] = angle
+
+
+def list_pins(m: Whole, r: Real, z: Whole, v: Real, left: bool, wide: float, high: float, tilt: float, b: Real) -> int:
+    """Write down the pin points of the layers that are seen, from the back to the front, in rows of b; how many there are."""
+    count, lowest = (0, lowest_seen(m, r, z, v))
+    if lowest < 0 or m[HEAD_SPOTS] == m[HEAD_SPOTS_END]:
+        return 0
+    for layer in range(lowest, m[HEAD_LAYER_COUNT]):
+        cel = cel_of(m, r, z, v, layer)
+        if cel < 0:
+            continue
+        row, mirrored = (cel_row(m, z, layer, cel), is_mirrored(m, z, layer, cel, left))
+        turns = quarter_turns(m, z, layer, cel, left)
+        for spot in range(m[row + CEL_SPOTS], m[row + CEL_SPOTS_END], SPOT_SIZE):
+            at = count * PLACED_SIZE
+            b[at + PLACED_NUMBER] = float(layer)
+            b[at + PLACED_PIN] = float(m[spot + SPOT_PIN])
+            place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at + PLACED_X)
+            b[at + PLACED_BEHIND] = float(m[spot + SPOT_BEHIND])
+            count += 1
+    return count
+
+
+def pinned_at(m: Whole, row: int, accessory: int) -> int:
+    """The pin point of a cel (its row) to which an accessory is pinned; -1: none."""
+    for spot in range(m[row + CEL_SPOTS], m[row + CEL_SPOTS_END], SPOT_SIZE):
+        if m[spot + SPOT_PIN] == m[accessory + ACCESSORY_PIN]:
+            return spot
+    return -1
+
+
+def lies_behind(m: Whole, accessory: int, spot: int) -> bool:
+    """Whether an accessory is drawn behind the figure at a pin point."""
+    order = m[accessory + ACCESSORY_ORDER]
+    return order == 2 or (order == 0 and m[spot + SPOT_BEHIND] != 0)
+
+
+def accessory_cel(m: Whole, z: Whole, accessory: int, layer: int) -> int:
+    """The row of the cel that an accessory shows beside a layer, of one that shows a clip; -1: none."""
+    clip = m[accessory + ACCESSORY_CLIP]
+    stay = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_STAY]
+    cel = cel_at(m, clip, folded(m, clip, stay * TICK))
+    return m[clip + CLIP_CELS] + cel * CEL_SIZE if cel >= 0 else -1
+
+
+def list_pinned(m: Whole, r: Real, z: Whole, v: Real, left: bool, wide: float, high: float, tilt: float, b: Real) -> int:
+    """Write down the accessories that are seen, from the back to the front, in rows of b; how many there are."""
+    count, lowest = (0, lowest_seen(m, r, z, v))
+    if lowest < 0 or m[HEAD_ACCESSORIES] == m[HEAD_ACCESSORIES_END]:
+        return 0
+    for layer in range(lowest, m[HEAD_LAYER_COUNT]):
+        cel = cel_of(m, r, z, v, layer)
+        if cel < 0:
+            continue
+        row, mirrored = (cel_row(m, z, layer, cel), is_mirrored(m, z, layer, cel, left))
+        turns = quarter_turns(m, z, layer, cel, left)
+        for before in range(2):
+            for accessory in range(m[HEAD_ACCESSORIES], m[HEAD_ACCESSORIES_END], ACCESSORY_SIZE):
+                spot = pinned_at(m, row, accessory)
+                if spot < 0 or lies_behind(m, accessory, spot) == (before == 1):
+                    continue
+                if not m[accessory + ACCESSORY_SHOWN](m, z, v):
+                    continue
+                shown, flips, quarters = (m[accessory + ACCESSORY_FRAME], False, 0)
+                if m[accessory + ACCESSORY_CLIP] < m[accessory + ACCESSORY_CLIP_END]:
+                    own = accessory_cel(m, z, accessory, layer)
+                    if own < 0:
+                        continue
+                    shown, flips, quarters = (m[own + CEL_FRAME], m[own + CEL_MIRRORED] != 0, m[own + CEL_TURNS])
+                at = count * PINNED_SIZE
+                place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at + PINNED_X)
+                turn = reduced(r[spot + SPOT_ANGLE] - r[accessory + ACCESSORY_ANGLE]) + 90.0 * quarters
+                b[at + PINNED_TURN] = reduced(90.0 * turns + (0.0 - turn if mirrored else turn))
+                b[at + PINNED_NAME] = float(m[accessory + ACCESSORY_NAME])
+                b[at + PINNED_LAYER] = float(layer)
+                b[at + PINNED_BEHIND] = 1.0 - float(before)
+                b[at + PINNED_FRAME] = float(dressed(m, r, z, v, layer, shown))
+                b[at + PINNED_MIRRORED] = 1.0 if mirrored != flips else 0.0
+                count += 1
+    return count
+
+
+def list_places(m: Whole, r: Real, k: Whole, left: bool, wide: float, high: float, tilt: float, b: Real) -> int:
+    """Write down where the marks that fired and name pin points did, in rows of b; how many there are."""
+    count = 0
+    for mark in range(k[1] if k[1] < k[0] else k[0]):
+        told = TOLD + mark * TOLD_SIZE
+        cue = m[HEAD_CUES] + k[told + 3] * CUE_SIZE
+        state = m[HEAD_STATES] + k[told + 4] * STATE_SIZE
+        sample = m[state + STATE_SAMPLES] + k[told + 5] * SAMPLE_SIZE
+        row = m[m[sample + SAMPLE_CLIP] + CLIP_CELS] + m[cue + CUE_CEL] * CEL_SIZE
+        for spot in range(m[cue + CUE_SPOTS], m[cue + CUE_SPOTS_END], SPOT_SIZE):
+            turned = turns_round(m, state, row, left)
+            mirrored = (m[row + CEL_MIRRORED] != m[sample + SAMPLE_MIRRORED]) != turned
+            turns = m[row + CEL_TURNS]
+            if turned:
+                turns = (4 - turns) % 4
+            at = count * PLACED_SIZE
+            b[at + PLACED_NUMBER] = float(mark)
+            b[at + PLACED_PIN] = float(m[spot + SPOT_PIN])
+            place_spot(r, spot, mirrored, turns, wide, high, tilt, b, at + PLACED_X)
+            b[at + PLACED_BEHIND] = float(m[spot + SPOT_BEHIND])
+            count += 1
+    return count
 
 
 def let_go(s: Real) -> None:
@@ -964,25 +1216,6 @@ def keep_seen(m: Whole, z: Whole, s: Real) -> None:
     s[DRAWN_FREEZE] = float(z[NOW_FREEZE])
     for layer in range(m[HEAD_LAYER_COUNT]):
         s[DRAWN_SIZE + layer] = float(state_of(m, z, layer))
-
-
-def across(bearing: float) -> float:
-    """How far right a step of length 1 along a bearing goes; exact along the axes."""
-    folded = bearing if bearing <= 90.0 else 180.0 - bearing if bearing <= 270.0 else bearing - 360.0
-    if folded == 90.0:
-        return 1.0
-    if folded == -90.0:
-        return -1.0
-    flat = folded if -45.0 <= folded <= 45.0 else 90.0 - folded if folded > 0.0 else -90.0 - folded
-    angle = flat * RADIAN
-    square, total = (angle * angle, 0.0)
-    if flat == folded:
-        for factor in SINES:
-            total = total * square + factor
-        return total * angle
-    for factor in COSINES:
-        total = total * square + factor
-    return total if folded > 0.0 else -total
 
 
 def wide_between(wide: float, high: float, to_wide: float, to_high: float, share: float, keeps: bool) -> float:
@@ -1382,7 +1615,7 @@ def act_agrees(cells: Real, counts: Whole, names: Whole, one: int) -> bool:
 
 
 def clip_agrees(cells: Real, rows: Whole, one: int) -> bool:
-    """Whether a clip's times can be counted, and its pieces and keys come one after another."""
+    """Whether a clip's times can be counted, and its pieces and keys come one after another, and where marks fire."""
     length, back = (cells[one + CLIP_LENGTH], cells[one + CLIP_BEGIN])
     paced = cells[one + CLIP_PACE] >= 0.0
     cels, cues = (cells[one + CLIP_CELS_END] - cells[one + CLIP_CELS], cells[one + CLIP_CUES_END] - cells[one + CLIP_CUES])
@@ -1398,6 +1631,11 @@ def clip_agrees(cells: Real, rows: Whole, one: int) -> bool:
     lap = length - (back if back > 0.0 else 0.0)
     if cues * (math.floor(math.floor(rate * TICK) / lap) + 2.0) > MOST_MARKS:
         return False
+    for row in range(int(cells[one + CLIP_CUES]), int(cells[one + CLIP_CUES_END])):
+        cue = rows[CUES] + row * WIDTHS[CUES]
+        spots = cells[cue + CUE_SPOTS_END] - cells[cue + CUE_SPOTS]
+        if spots > 1.0 or (spots > 0.0 and cells[cue + CUE_CEL] >= cels):
+            return False
     before = -1.0
     for row in range(int(cells[one + CLIP_PIECES]), int(cells[one + CLIP_PIECES_END])):
         piece = rows[PIECES] + row * WIDTHS[PIECES]
@@ -1549,6 +1787,10 @@ def programs_agree(cells: Real, counts: Whole, names: Whole, rows: Whole, room: 
             return False
     for number in range(counts[CONTACTS]):
         one = rows[CONTACTS] + number * WIDTHS[CONTACTS] + CONTACT_GUARDS
+        if not is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
+            return False
+    for number in range(counts[ACCESSORIES]):
+        one = rows[ACCESSORIES] + number * WIDTHS[ACCESSORIES] + ACCESSORY_SHOWN
         if not is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
             return False
     return True
@@ -1868,6 +2110,8 @@ def tell(m: Whole, z: Whole, k: Whole, layer: int, cue: int) -> None:
         k[at + 1] = layer
         k[at + 2] = m[cue + CUE_MARK]
         k[at + 3] = (cue - m[HEAD_CUES]) // CUE_SIZE
+        k[at + 4] = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_STATE]
+        k[at + 5] = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER_PICK]
     k[0] += 1
 
 
@@ -2253,10 +2497,24 @@ def _told(player: Player) -> str:
             f"{one.layer}:{frames[one.frame]}:{int(one.mirrored)}:{one.turns}:{_bits(one.x)}:{_bits(one.y)}"
             for one in player.frames()
         ]
+    if player.table.version > 5:
+        left = player.s[DRAWN_FACING] > 180.0
+        words = {name: at for at, name in enumerate(player.table.names["words"])}
+        fields["pins"] = [f"{one.layer}:{words[one.name]}:{_place(one)}:{int(one.behind)}" for one in player.pins(left)]
+        fields["pinned"] = [
+            f"{words[one.name]}:{one.layer}:{int(one.behind)}:{frames[one.frame]}:{int(one.mirrored)}:"
+            + ":".join(map(_bits, (one.x, one.y, one.turn)))
+            for one in player.pinned(left)
+        ]
+        fields["places"] = [f"{at}:{words[one.name]}:{_place(one)}" for at, one in player.mark_pins(left).items()]
     if player.table.version > 2:
         *numbers, whole = player._shape()
         fields["shape"] = [*map(_bits, numbers), int(whole)]
     return "out " + " ".join(f"{name}={','.join(map(str, row))}" for name, row in fields.items())
+
+
+def _place(one: Pin) -> str:
+    return ":".join(map(_bits, (one.x, one.y, one.angle)))
 
 
 def _bits(value: float) -> str:

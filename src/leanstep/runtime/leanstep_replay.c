@@ -26,7 +26,32 @@ static void print_drawn(const ls_figure *f) {
   }
 }
 
-static void print_told(const ls_figure *f) {
+static void print_places(const double *numbers, int count) {
+  for (int at = 0; at < count; at++) printf(":"), print_bits(numbers[at]);
+}
+
+static void print_placed(ls_figure *f) {
+  int left = f->drawn[LS_DRAWN_FACING] > 180.0;
+  int64_t count = ls_pins(f, left), at;
+  const double *row;
+  printf(" pins=");
+  for (at = 0, row = f->placed; at < count; at++, row += LS_PLACED_SIZE) {
+    printf("%s%d:%d", at ? "," : "", (int)row[LS_PLACED_NUMBER], (int)row[LS_PLACED_PIN]), print_places(row + LS_PLACED_X, 3);
+    printf(":%d", row[LS_PLACED_BEHIND] != 0.0);
+  }
+  count = ls_accessories(f, left);
+  printf(" pinned=");
+  for (at = 0, row = f->placed; at < count; at++, row += LS_PINNED_SIZE) {
+    printf("%s%d:%d:%d", at ? "," : "", (int)row[LS_PINNED_NAME], (int)row[LS_PINNED_LAYER], (int)row[LS_PINNED_BEHIND]);
+    printf(":%d:%d", (int)row[LS_PINNED_FRAME], (int)row[LS_PINNED_MIRRORED]), print_places(row + LS_PINNED_X, 3);
+  }
+  count = ls_mark_pins(f, left);
+  printf(" places=");
+  for (at = 0, row = f->placed; at < count; at++, row += LS_PLACED_SIZE)
+    printf("%s%d:%d", at ? "," : "", (int)row[LS_PLACED_NUMBER], (int)row[LS_PLACED_PIN]), print_places(row + LS_PLACED_X, 3);
+}
+
+static void print_told(ls_figure *f) {
   const ls_table *t = f->table;
   int64_t at, layers = t->counts[LS_LAYERS], some = 0;
 #define LS_EACH(name, value) \
@@ -54,6 +79,7 @@ static void print_told(const ls_figure *f) {
       print_bits(f->values[at]);
     }
   if (t->version > 1) print_drawn(f);
+  if (t->version > 5) print_placed(f);
   if (t->version > 2) {
     printf(" shape="), print_bits(f->shape_wide), printf(","), print_bits(f->shape_high), printf(","), print_bits(f->shape_tilt);
     printf(",%d", f->shape_whole);

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from leanstep.core.character.annotations import SYMBOL, ChoiceOf, Defines, Names, Within
 from leanstep.core.character.part import Part, Valued
+from leanstep.core.character.pins import Pin
 from leanstep.core.character.sheets import BODY_BOX
 
 LATEST = 1_000_000
@@ -74,6 +75,7 @@ class Mark(Valued, frozen=True, kw_only=True):
     at: Annotated[Instant, "ticks from the clip's start"] = 0.0
     effects: Annotated[tuple[Effect, ...], "what happens then"] = ()
     says: Says = {}
+    pin: Annotated[str, Names("pin"), "the pin point of the clip at which it fires, which the game is told"] = ""
 
 
 class Span(Valued, frozen=True, kw_only=True):
@@ -211,6 +213,7 @@ class Clip(Part, frozen=True, kw_only=True):
     phases: Annotated[tuple[Phase, ...], "startup, active and recovery, which do not overlap"] = ()
     strike: Annotated[Strike | None, "what it does to whom it hits"] = None
     boxes: Annotated[tuple[ActionBox, ...], "what of it hits and can be hit"] = ()
+    pins: Annotated[tuple[Pin, ...], "its named spots"] = ()
     travel: Annotated[Travel | None, "the path it goes"] = None
     contacts: Annotated[tuple[Contact, ...], "its feet on the ground"] = ()
     family: Annotated[

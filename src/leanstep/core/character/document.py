@@ -18,6 +18,7 @@ from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.graph import Layer
 from leanstep.core.character.inputs import Controls, Parameter
 from leanstep.core.character.part import Part
+from leanstep.core.character.pins import Accessory
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.takes import Take
 
@@ -64,6 +65,7 @@ class Character(Part, frozen=True, kw_only=True):
     body: Annotated[Body, "how the figure moves"] = Body()
     course: Annotated[Course, "and on what"] = Course()
     costumes: Annotated[tuple[Costume, ...], "other pictures for it"] = ()
+    accessories: Annotated[tuple[Accessory, ...], "what is pinned to its pin points"] = ()
     squashes: Annotated[tuple[Squash, ...], "changes of shape"] = ()
     leans: Annotated[tuple[Lean, ...], "tilts"] = ()
     contact: Annotated[ContactRules | None, "what it is told of contact with another figure"] = None

@@ -10,7 +10,7 @@ from __future__ import annotations
 import itertools
 import math
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from functools import cache, partial
 from pathlib import PurePosixPath
 from typing import Any
@@ -23,6 +23,7 @@ from leanstep.core.character.graph import Layer, Transition
 from leanstep.core.character.inputs import LARGEST, Parameter
 from leanstep.core.character.names import IN_CONDITIONS, name_fault
 from leanstep.core.character.part import Part
+from leanstep.core.character.pins import Pin
 from leanstep.core.character.sheets import MOST_PIXELS, Cut, Exchange, Ground, Sheet
 from leanstep.core.character.takes import Beginning
 from leanstep.core.errors import LeanStepError
@@ -284,25 +285,37 @@ def _clip(clip: Clip, document: Character) -> Iterator[Fault]:
                 f"its phases {before.kind} up to tick {before.end:g} and {after.kind} from tick {after.start:g} overlap"
             )
             yield "", reason, "End the one where the other starts."
-    names = [one.name for one in clip.boxes]
-    for name in dict.fromkeys(names):
-        if names.count(name) > 1:
-            yield "", f"{names.count(name)} of its boxes are called {name!r}", "Call one of them something else."
-    for box in clip.boxes:
-        past = next((key.cel for key in box.keys if key.cel >= len(clip.cels)), None)
-        if past is not None:
-            reason = f"its box {box.name!r} lies on cel {past}, and counted from 0 there is none"
-            yield "", reason, "Put it on another one, or add cels."
+    placed: tuple[tuple[str, Sequence[ActionBox | Pin]], ...] = (("box", clip.boxes), ("pin point", clip.pins))
+    for what, parts in placed:
+        names = [one.name for one in parts]
+        for name in dict.fromkeys(names):
+            if names.count(name) > 1:
+                several = "boxes" if what == "box" else "pin points"
+                yield (
+                    "",
+                    f"{names.count(name)} of its {several} are called {name!r}",
+                    "Call one of them something else.",
+                )
+        for part in parts:
+            past = next((cel for cel in _cels_of(part) if cel >= len(clip.cels)), None)
+            if past is not None:
+                reason = f"its {what} {part.name!r} lies on cel {past}, and counted from 0 there is none"
+                yield "", reason, "Put it on another one, or add cels."
 
 
-def _action_box(box: ActionBox, document: Character) -> Iterator[Fault]:
-    if not box.name.strip():
+def _cels_of(part: ActionBox | Pin) -> list[int]:
+    """The cels on which it is keyed."""
+    return [key.cel for key in part.keys]
+
+
+def _keyed_on_cels(part: ActionBox | Pin, document: Character) -> Iterator[Fault]:
+    if not part.name.strip():
         yield "", "it has no name", "Give it one."
-    if not box.keys:
+    if not part.keys:
         yield "", "it lies on no cel", "Give it a key, or take it out."
-    for before, after in itertools.pairwise(box.keys):
-        if before.cel >= after.cel:
-            yield "", f"its key on cel {after.cel} does not come after that on cel {before.cel}", "Put them in order."
+    for before, after in itertools.pairwise(_cels_of(part)):
+        if before >= after:
+            yield "", f"its key on cel {after} does not come after that on cel {before}", "Put them in order."
 
 
 def _ends_after_start(part: Span | Contact | Phase, document: Character) -> Iterator[Fault]:
@@ -381,7 +394,8 @@ TOGETHER: dict[type[Part], tuple[Callable[[Any, Character], Iterator[Fault]], ..
     Contact: (_ends_after_start,),
     Phase: (_ends_after_start,),
     Clip: (_clip,),
-    ActionBox: (_action_box,),
+    ActionBox: (_keyed_on_cels,),
+    Pin: (_keyed_on_cels,),
     Travel: (_travel,),
     BlendSpace: (_blend,),
     Layer: (_layer,),

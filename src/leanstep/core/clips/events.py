@@ -8,9 +8,12 @@ from typing import TypeVar
 
 import msgspec
 
+from leanstep.core.character import pin_edits
 from leanstep.core.character.action_boxes import followed
 from leanstep.core.character.clips import Cel, Clip, Mark, Phase, Span
+from leanstep.core.character.pin_edits import Spot, spot_at
 from leanstep.core.clips.phases import apart
+from leanstep.core.clips.timing import timing, units
 
 _Stretch = TypeVar("_Stretch", Span, Phase)
 
@@ -61,6 +64,7 @@ def with_cels(clip: Clip, cels: Sequence[Cel], origin: Sequence[int]) -> Clip:
         spans=spans,
         phases=tuple(apart(phases)) if phases else (),
         boxes=followed(clip.boxes, origin),
+        pins=pin_edits.followed(clip.pins, origin),
         repeat_from=back,
     )
 
@@ -84,3 +88,16 @@ def put_span(clip: Clip, span: Span) -> Clip:
     """The clip with another span."""
     spans = sorted((*clip.spans, span), key=lambda one: one.start)
     return msgspec.structs.replace(clip, spans=tuple(spans))
+
+
+def cel_of_mark(clip: Clip, mark: Mark) -> int:
+    """The cel on which a mark stands; at the very end of a clip the last one shown."""
+    made = timing(clip)
+    at = made.cel_at(min(units(mark.at), max(0, made.length - 1)))
+    return at if at is not None else max(0, len(clip.cels) - 1)
+
+
+def spot_of_mark(clip: Clip, mark: Mark) -> Spot | None:
+    """Where the pin point lies that a mark names, on the mark's cel; None where it names none that is there."""
+    pin = next((one for one in clip.pins if one.name == mark.pin and one.keys), None) if mark.pin else None
+    return spot_at(pin, cel_of_mark(clip, mark)) if pin is not None else None

@@ -11,12 +11,14 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from leanstep.core.body.body_state import BodyState
+from leanstep.core.character.pin_edits import Spot
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.contact import Figure, Side, decided
 from leanstep.core.rehearsal.deforming import Deformed, after, at_start
 from leanstep.core.rehearsal.drawable import layers_seen, looks_left
 from leanstep.core.rehearsal.pair_traces import PairTrace
+from leanstep.core.rehearsal.pin_places import accessories_of, mark_places, pins_of
 from leanstep.core.rehearsal.situation import Setting, Situation, Step
 from leanstep.core.rehearsal.step_trace import given, spread
 from leanstep.core.rehearsal.stepping import Stepper, requests_of
@@ -99,7 +101,8 @@ class _Told:
 
     def told(self) -> str:
         """What there is now, written down."""
-        return self.writer.told(self.done, self.shape)
+        left = moves(self.figure.machine, self.body)[2] > 180.0
+        return self.writer.told(self.done, self.shape, left)
 
 
 def _set_by_game(trace: Trace, rows: Iterable[Mapping[int, Symbolic]]) -> Iterator[dict[int, Symbolic]]:
@@ -134,13 +137,14 @@ def inputs_of(trace: Trace) -> Iterator[dict[int, Symbolic]]:
 
 def _began(machine: Machine, now: Situation) -> Step:
     """What there is before tick 0, as a step."""
-    marks = []
+    marks, fired_in = list[tuple[int, str]](), list[tuple[int, int, int]]()
     for layer, state in enumerate(now.states):
         picture = machine.pictures[layer][state]
         if picture is not None:
             cues = picture.reels[now.picks[layer]].fired_on_entry(0)
             marks += [(layer, cue.name) for cue in cues]
-    return Step(now, (-1,) * len(now.states), tuple(marks))
+            fired_in += [(state, now.picks[layer], cue.number) for cue in cues]
+    return Step(now, (-1,) * len(now.states), tuple(marks), tuple(fired_in))
 
 
 class _Writer:
@@ -163,8 +167,8 @@ class _Writer:
             words.append(f"body={','.join(map(self._bits, moves(self.machine, body)))}")
         return " ".join(words)
 
-    def told(self, step: Step, shape: Deformed) -> str:
-        """What there is after a tick."""
+    def told(self, step: Step, shape: Deformed, left: bool) -> str:
+        """What there is after a tick; ``left``: the figure looks there."""
         now, layers = step.situation, range(len(step.fired))
         body = now.body
         fields: dict[str, Iterable[object]] = {
@@ -184,6 +188,8 @@ class _Writer:
         }
         if self.version > 1:
             fields |= {"requests": self._requests(now), "draws": self._drawn(now)}
+        if self.version > 5:
+            fields |= self._pinned(step, shape, left)
         if self.version > 2:
             fields["shape"] = [*map(self._bits, (shape.wide, shape.high, shape.lean)), int(shape.whole_pixels)]
         return "out " + " ".join(f"{name}={','.join(map(str, row))}" for name, row in fields.items())
@@ -203,6 +209,26 @@ class _Writer:
         for layer, piece in reversed([*layers_seen(self.machine, now)]):
             frame, turns = self.frames[f"{piece.sheet}/{piece.frame}"], int(piece.turn // 90) % 4
             yield f"{layer}:{frame}:{int(piece.mirrored)}:{turns}:{self._bits(piece.x)}:{self._bits(piece.y)}"
+
+    def _pinned(self, step: Step, shape: Deformed, left: bool) -> dict[str, Iterable[object]]:
+        """Where pin points lie, what is pinned to them, and where marks fire, of a figure that looks ``left`` or right."""
+        way = -1.0 if left else 1.0
+        now = replace(step.situation, body=replace(STILL, facing=way, side=way))
+        pins = (
+            f"{layer}:{self.words[name]}:{self._spot(spot)}:{int(spot.behind)}"
+            for layer, name, spot in pins_of(self.machine, now, shape)
+        )
+        held = (
+            f"{self.words[one.name]}:{layer}:{int(behind)}:{self.frames[f'{piece.sheet}/{piece.frame}']}:{int(piece.mirrored)}:"
+            + ":".join(map(self._bits, (*piece.pinned, piece.turn)))
+            for layer, one, behind, piece in accessories_of(self.machine, now, shape)
+        )
+        places = enumerate(mark_places(self.machine, replace(step, situation=now), shape))
+        marks = (f"{at}:{self.words[one[0]]}:{self._spot(one[1])}" for at, one in places if one is not None)
+        return {"pins": pins, "pinned": held, "places": marks}
+
+    def _spot(self, spot: Spot) -> str:
+        return ":".join(map(self._bits, (spot.x, spot.y, spot.angle)))
 
     def _cel(self, now: Situation, layer: int) -> int:
         picture = self.machine.pictures[layer][now.states[layer]]

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
+
+from msgspec.structs import replace as replace_parts
 
 from leanstep.core.blends.picking import kept, pick
 from leanstep.core.blends.space import Space
@@ -21,11 +23,12 @@ from leanstep.core.graph.effects import Act
 
 @dataclass(frozen=True)
 class Cue:
-    """A mark laid out in time: ``at`` in playhead units."""
+    """A mark laid out in time: ``at`` in playhead units; ``number``: which it is of its clip, in the order of time."""
 
     name: str
     at: int
     acts: tuple[Act, ...]
+    number: int = 0
 
 
 @dataclass(frozen=True)
@@ -83,9 +86,11 @@ class Reel:
     def shown(self, playhead: int, values: Sequence[Symbolic]) -> Cel | None:
         """The cel to be seen: that at ``playhead``, or the resting one while its rate is 0; None when there is none."""
         number = self.number_shown(playhead, values)
-        if number is None:
-            return None
-        return self.clip.cels[number] if number < len(self.clip.cels) else self.clip.playback.resting  # type: ignore[union-attr]
+        return None if number is None else self.cel(number)
+
+    def cel(self, number: int) -> Cel:
+        """A cel by its number, the resting one counting as the one after the last."""
+        return self.clip.cels[number] if number < len(self.clip.cels) else self.clip.playback.resting  # type: ignore
 
     def number_shown(self, playhead: int, values: Sequence[Symbolic]) -> int | None:
         """The number of the cel to be seen, the resting one counting as the one after the last; None when there is none."""
@@ -200,6 +205,12 @@ def held_clip(held: Cel) -> Clip:
     return Clip(name=f"frame {held.frame} of {held.sheet}", sheet=held.sheet, loop="once", cels=(held,))
 
 
+def bare_reel(clip: Clip) -> Reel:
+    """A clip laid out of which only the cels count, at their written speed."""
+    bare = replace_parts(clip, marks=(), spans=(), playback=None)
+    return reel(bare, (), (), None)
+
+
 def reel(clip: Clip, acts: Sequence[tuple[Act, ...]], holds: Sequence[int], pace: Pace | None) -> Reel:
     """A clip laid out; ``acts`` has one entry per mark, ``holds`` one symbol (or -1) per span."""
     cues = (Cue(mark.name, units(mark.at), each) for mark, each in zip(clip.marks, acts))
@@ -208,5 +219,6 @@ def reel(clip: Clip, acts: Sequence[tuple[Act, ...]], holds: Sequence[int], pace
     )
     phases = (Window(phase_span(one.kind), one.start, one.end) for one in laid_phases(clip))
     path = () if clip.travel is None else laid(clip.travel)
-    ordered = tuple(sorted(cues, key=lambda cue: cue.at))
-    return Reel(clip, timing(clip), ordered, (*windows, *phases), pace, path, deeds(clip.travel))
+    ordered = enumerate(sorted(cues, key=lambda cue: cue.at))
+    numbered = tuple(replace(cue, number=number) for number, cue in ordered)
+    return Reel(clip, timing(clip), numbered, (*windows, *phases), pace, path, deeds(clip.travel))

@@ -9,6 +9,7 @@ from leanstep.core.character.clips import Clip, Effect
 from leanstep.core.character.contact import RAISED, can_raise
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.character.pins import Accessory
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.checking import Fault, nearest
 from leanstep.core.conditions.expression import NUMERIC, Expression
@@ -46,6 +47,8 @@ def _unknown(what: str, word: str, names: list[str]) -> Fault:
 
 EDGES = x.Pressed | x.Released | x.Buffered
 """What is true only on the tick of a press, or uses it."""
+BY_TIME = EDGES | x.Stayed | x.ClipOver | x.ClipAt | x.SpanOn | x.SinceLeft | x.Remembered
+"""What hangs on when something was."""
 
 
 class _Compiler:
@@ -94,6 +97,7 @@ class _Compiler:
             ticks_of(Duration(character.flicker_window, "s"), character.rate),
             dict(scope.index),
             touched,
+            tuple(self._shown(one) for one in character.accessories),
         )
         return remembered(machine)
 
@@ -203,6 +207,19 @@ class _Compiler:
             self._note({"contact": "guards"}, rules.guards, [fault])
             guards = None
         return Touched(guards, **{what: self._raised(what, kind) for what, kind in RAISED.items()})
+
+    def _shown(self, one: Accessory) -> Expression:
+        """When an accessory is shown."""
+        if not one.shown:
+            return x.Constant(True)
+        place: Where = {"accessory": one.name}
+        shown = self._condition(place, one.shown, 0)
+        if shown is not None and any(isinstance(part, BY_TIME) for part in x.parts(shown)):
+            reason = "what shows an accessory asks only how parameters are and which states are active"
+            way_out = "let a flag of the graph remember the rest"
+            self._note(place, one.shown, [Fault("condition.unreadable", f"{reason}: {way_out}", 0, one.shown)])
+            shown = None
+        return shown if shown is not None else x.Constant(False)
 
     def _raised(self, what: str, kind: str) -> int:
         """The symbol that contact sets."""

@@ -117,8 +117,8 @@ class Machine:
 
     ``window``: the flicker window in ticks; a stay is within it when it is shorter.  ``buffers`` are the buttons whose
     presses are remembered, ``clocks`` the (layer, state) whose leaving is, each with the most ticks that matter.
-    ``formulas`` are the symbols computed from others, in the order they are computed.  ``folder`` is where the files of its
-    pictures and of second figures are looked for.
+    ``formulas`` are the symbols computed from others, in the order they are computed.  ``shown`` says of each accessory
+    when it is.  ``folder`` is where the files of its pictures and of second figures are looked for.
     """
 
     character: Character
@@ -137,6 +137,7 @@ class Machine:
     window: int
     index: dict[str, int] = field(compare=False)
     touched: Touched = Touched()
+    shown: tuple[Expression, ...] = ()
     folder: Path = field(compare=False, default=Path())
     _made: dict[object, Any] = field(compare=False, init=False, repr=False, default_factory=dict)
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import Moment, amount, decide
-from leanstep.core.graph.clip_tables import Picture, Reel
+from leanstep.core.graph.clip_tables import Cue, Picture, Reel
 from leanstep.core.graph.effects import Act, fitted
 from leanstep.core.graph.machine import CompiledTransition, Machine
 
@@ -44,6 +44,7 @@ class TickState(Moment):
     locks: int = 0
     freeze: int = 0
     marks: list[tuple[int, str]] = field(default_factory=list)
+    fired_in: list[tuple[int, int, int]] = field(default_factory=list)
     blind: bool = False
     asked: list[tuple[str, float]] = field(default_factory=list)
 
@@ -83,7 +84,7 @@ class TickState(Moment):
             self.asked += reel.travelled(playhead, rate)
             if reel.cues:
                 for cue in reel.fired(playhead, rate):
-                    self.marks.append((at, cue.name))
+                    self._tell(at, cue)
                     self.apply(cue.acts, now=True)
         self.see_spans(held)
 
@@ -162,8 +163,13 @@ class TickState(Moment):
         if playhead and old_length:
             self.playheads[layer] = reel.timing.folded(playhead * length // old_length)
         for cue in reel.fired_on_entry(self.playheads[layer]):
-            self.marks.append((layer, cue.name))
+            self._tell(layer, cue)
             self.apply(cue.acts, now=False)
+
+    def _tell(self, layer: int, cue: Cue) -> None:
+        """A mark fires in what a layer shows."""
+        self.marks.append((layer, cue.name))
+        self.fired_in.append((self.states[layer], self.picks[layer], cue.number))
 
     def apply(self, acts: Iterable[Act], now: bool) -> None:
         """Effects; a pulse raised ``now`` is true for the rest of this tick, else throughout the next."""

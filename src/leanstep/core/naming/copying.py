@@ -22,7 +22,7 @@ from leanstep.core.wording import listed
 FORM = 1
 """The number under ``leanstep-copy``."""
 WORDS = {"blend": "blend space", "unknown": ""}
-OWNED = ("mark", "lock")
+OWNED = ("mark", "lock", "pin")
 """Kinds of names that mean something wherever they stand."""
 
 

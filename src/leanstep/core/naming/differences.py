@@ -17,6 +17,7 @@ _LISTS = (
     ("clips", "clip"),
     ("blends", "blend space"),
     ("costumes", "costume"),
+    ("accessories", "accessory"),
     ("squashes", "squash"),
     ("leans", "lean"),
     ("takes", "take"),

@@ -15,7 +15,7 @@ from leanstep.core.naming.references import Thing, references, things
 
 PRESSED = ("keys", "pad", "left", "right", "up", "down")
 """What presses a control; a copy has none of it, for one press would mean both."""
-OCCURRING = ("mark", "span", "lock")
+OCCURRING = ("mark", "span", "lock", "pin")
 """Kinds of what is one thing wherever it stands."""
 
 
@@ -27,7 +27,7 @@ def doubled(document: Character, chosen: Sequence[Thing]) -> tuple[Character, tu
 
     Raises
     ------
-    ValueError : one stands nowhere in the document, or is one thing wherever it stands (a mark, a span, a lock).
+    ValueError : one stands nowhere in the document, or is one thing wherever it stands (a mark, a span, a lock, a pin point).
     """
     made: list[Thing] = []
     if chosen[0].kind == "state":

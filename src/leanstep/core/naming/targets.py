@@ -27,10 +27,12 @@ class Subject:
     take: str = ""
     parameter: str = ""
     costume: str = ""
+    accessory: str = ""
     squash: str = ""
     lean: str = ""
     lock: str = ""
     mark: str = ""
+    pin: str = ""
     span: str = ""
     button: str = ""
     contact: str = ""
@@ -57,7 +59,7 @@ class Subject:
     @property
     def thing(self) -> Thing | None:
         """The thing of the document it is about, where that is none of a layer."""
-        kinds = ("sheet", "clip", "blend", "costume", "squash", "lean", "take", "parameter")
+        kinds = ("sheet", "clip", "blend", "costume", "accessory", "squash", "lean", "take", "parameter")
         return next((Thing(kind, getattr(self, kind)) for kind in kinds if self.has(kind)), None)
 
 
@@ -86,6 +88,8 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
             return Thing(field[:-1], getattr(document, field)[at].name)
         case ("costumes", int(at), *_):
             return Thing("costume", document.costumes[at].name)
+        case ("accessories", int(at), *_):
+            return Thing("accessory", document.accessories[at].name)
         case ("squashes", int(at), *_):
             return Thing("squash", document.squashes[at].name)
         case ("leans", int(at), *_):
@@ -95,6 +99,7 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
 
 _KINDS = (
     *("sheet", "clip", "blend", "take", "parameter", "costume", "squash", "lean", "lock", "mark", "span"),
+    *("accessory", "pin"),
     *("button", "contact", "assumption", "field"),
 )
 """Kinds of subjects that are named with their kind, in this order."""

@@ -17,7 +17,7 @@ from leanstep.core.body.body_state import BodyState
 from leanstep.core.character.deforming import REMEMBERED, Lean, Squash
 from leanstep.core.character.graph import State, Transition
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.event_words import mark_fired
+from leanstep.core.rehearsal.event_words import marks_fired
 from leanstep.core.rehearsal.situation import Situation, Step
 
 TRIED = 0.5
@@ -98,10 +98,9 @@ def after(machine: Machine, now: Deformed, before: Situation, step: Step) -> Def
     now = _fallen(machine, now, before.body, situation.body)
     if now.begun is not None and not before.freeze:
         now = replace(now, begun=replace(now.begun, since=now.begun.since + 1))
-    for layer, name in step.marks:
+    for mark in marks_fired(machine, step):
         # an effect on a mark holds until the next
-        mark = mark_fired(machine, before, situation, layer, name)
-        for effect in mark.effects if mark is not None else ():
+        for effect in mark.effects:
             now = _apply(machine, now, effect.do, effect.name, None)
     for layer, fired in enumerate(step.fired):
         if fired >= 0:

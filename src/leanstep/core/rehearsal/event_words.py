@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
-from leanstep.core.character.clips import Mark
+from leanstep.core.character.clips import Clip, Mark
 from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import units
 from leanstep.core.graph.machine import Machine
-from leanstep.core.rehearsal.situation import Situation, Step
+from leanstep.core.rehearsal.situation import Step
 
 Words = Mapping[str, float | bool | str]
 
@@ -19,17 +19,16 @@ def says_anything(character: Character) -> bool:
     return marks or any(span.says for clip in character.clips for span in clip.spans)
 
 
-def said(machine: Machine, before: Situation, step: Step) -> dict[str, Words]:
-    """By the names of marks that fired and of spans that are on, what they say; ``before`` is the situation before the tick.
+def said(machine: Machine, step: Step) -> dict[str, Words]:
+    """By the names of marks that fired and of spans that are on, what they say.
 
     Of marks of one name that fired together the last one counts.
     """
     found: dict[str, Words] = {}
     now = step.situation
-    for layer, name in step.marks:
-        mark = mark_fired(machine, before, now, layer, name)
-        if mark is not None and mark.says:
-            found[name] = mark.says
+    for mark in marks_fired(machine, step):
+        if mark.says:
+            found[mark.name] = mark.says
     for layer, state in enumerate(now.states):
         picture = machine.pictures[layer][state]
         if picture is not None:
@@ -39,16 +38,14 @@ def said(machine: Machine, before: Situation, step: Step) -> dict[str, Words]:
     return found
 
 
-def mark_fired(machine: Machine, before: Situation, now: Situation, layer: int, name: str) -> Mark | None:
-    """The mark of a name that fired: one the playhead passed in the state before, else one at the start of the state entered."""
-    picture = machine.pictures[layer][before.states[layer]]
-    if picture is not None:
-        reel = picture.reels[picture.pick(now.values, before.picks[layer])]
-        marks = sorted(reel.clip.marks, key=lambda mark: units(mark.at))
-        fired = reel.fired(before.playheads[layer], reel.amount(now.values))
-        passed = [marks[reel.cues.index(cue)] for cue in fired if cue.name == name]
-        if passed:
-            return passed[-1]
-    entered = machine.pictures[layer][now.states[layer]]
-    marks = [] if entered is None else list(entered.reels[now.picks[layer]].clip.marks)
-    return next((mark for mark in marks if mark.name == name), None)
+def marks_fired(machine: Machine, step: Step) -> Iterator[Mark]:
+    """The marks that fired, in order."""
+    for (layer, _), (state, pick, number) in zip(step.marks, step.fired_in, strict=True):
+        picture = machine.pictures[layer][state]
+        assert picture is not None
+        yield in_time(picture.reels[pick].clip)[number]
+
+
+def in_time(clip: Clip) -> list[Mark]:
+    """The marks of a clip in the order of time."""
+    return sorted(clip.marks, key=lambda mark: units(mark.at))

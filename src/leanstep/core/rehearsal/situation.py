@@ -46,11 +46,12 @@ class Situation:
 @dataclass(frozen=True)
 class Step:
     """What happened on one tick: the situation after it, per layer the transition taken (index in the layer's list, -1
-    for none), and the marks that fired as (layer, name)."""
+    for none), the marks that fired as (layer, name), and what each fired in as (state, pick, number of the mark in its clip)."""
 
     situation: Situation
     fired: tuple[int, ...]
     marks: tuple[tuple[int, str], ...] = ()
+    fired_in: tuple[tuple[int, int, int], ...] = ()
 
 
 class Glimpse(NamedTuple):

@@ -102,7 +102,7 @@ class Stepper:
             index for index, symbol in enumerate(machine.symbols) if symbol.kind == "button" and now.values[index]
         )
         after = self._situation(now, counters, held, locked or now.locked(), body, before.tick + 1)
-        return Step(after, tuple(fired), tuple(now.marks))
+        return Step(after, tuple(fired), tuple(now.marks), tuple(now.fired_in))
 
     def _transitions(self, now: TickState, fired: list[int], watch: Watch | None) -> None:
         """Step 6: each layer, in order, takes at most one transition; ``fired`` is told which."""

@@ -20,6 +20,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.effects import fitted
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.event_words import Words, said, says_anything
+from leanstep.core.rehearsal.pin_places import mark_places
 from leanstep.core.rehearsal.saved_situations import beginning_of, situation_of
 from leanstep.core.rehearsal.second_figures import PairSteps
 from leanstep.core.rehearsal.situation import Setting, Situation
@@ -307,9 +308,10 @@ def cell_of(machine: Machine, take: Take, column: str, cell: str, place: str) ->
 
 def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | dict[str, Words] | None]]:
     """A trace as flat rows, one a tick: states and stays by layer, then every symbol, the body, and what is shown; where marks
-    or spans have words for the game, what is said by name."""
-    machine, before = trace.machine, trace.first
+    or spans have words for the game, what is said by name, and where marks name pin points, where those lie."""
+    machine = trace.machine
     says = says_anything(machine.character)
+    placed = any(mark.pin for clip in machine.character.clips for mark in clip.marks)
     for tick, step in enumerate(trace.steps):
         situation = step.situation
         row: dict[str, Symbolic | dict[str, Words] | None] = {"tick": tick}
@@ -325,9 +327,10 @@ def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | dict[str, Words] |
             here = [one for one in trace.steps.pair.contacts if one.tick == tick]
             row["contact"] = "; ".join(("" if one.who == 0 else "of the other: ") + one.words for one in here) or None
         if says:
-            words = said(machine, before, step)
+            words = said(machine, step)
             row["says"] = words or None
-        before = situation
+        if placed:
+            row["places"] = _places(trace, tick) or None
         row |= {"body x": body.x, "body y": body.y, "body vx": body.vx, "body vy": body.vy, "facing": body.facing}
         for at, layer in enumerate(machine.layers):
             picture = machine.pictures[at][situation.states[at]]
@@ -337,6 +340,17 @@ def trace_rows(trace: Trace) -> Iterator[dict[str, Symbolic | dict[str, Words] |
                 blends = picture is not None and picture.blend is not None
                 row[f"{layer.name} sample"] = situation.picks[at] if blends else None
         yield row
+
+
+def _places(trace: Trace, tick: int) -> dict[str, Words]:
+    """By the names of marks that fired on a tick and name a pin point: its name and where it lies (:mod:`pin_places`); of marks of one
+    name that fired together the last one counts."""
+    step = trace.steps[tick]
+    if not step.marks:
+        return {}
+    places = mark_places(trace.machine, step, trace.deformed(tick))
+    found = {name: place for (_, name), place in zip(step.marks, places) if place is not None}
+    return {name: {"pin": pin, "x": spot.x, "y": spot.y, "angle": spot.angle} for name, (pin, spot) in found.items()}
 
 
 def trace_json(trace: Trace, take: str) -> str:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import msgspec
 
-from leanstep.core.character.action_boxes import followed, with_moved_feet
+from leanstep.core.character import action_boxes, pin_edits
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
@@ -89,26 +89,35 @@ def recut(document: Character, at: int, new: Recut) -> Character:
     document = put(document, ("sheets", at), msgspec.structs.replace(sheet, **values))
     clips = (_followed(clip, sheet.name, new) for clip in document.clips)
     off = _off_drawings(sheet, new)
-    document = put(document, ("clips",), tuple(with_moved_feet(clip, sheet.name, off) for clip in clips))
+    document = put(document, ("clips",), tuple(_on_drawings(clip, sheet.name, off) for clip in clips))
     document = put(document, ("costumes",), tuple(_still_worn(one, sheet.name, new) for one in document.costumes))
     for layer, number, held in held_frames(document):
         if held.sheet == sheet.name:
             document = put(document, ("layers", layer, "states", number, "held"), _anew(held, new))
+    for number, one in enumerate(document.accessories):
+        if one.sheet == sheet.name:
+            document = put(document, ("accessories", number, "frame"), new.frames.get(one.frame, one.frame))
     return document
 
 
 def with_feet(document: Character, at: int, frames: Sequence[Frame], pixels: Pixels, **values: object) -> Character:
     """The document with other feet of sheet number ``at``, as these ``values`` of it say; ``frames`` are as they are cut now, from
-    ``pixels`` (height × width × 4).  Boxes of actions stay on the drawings."""
+    ``pixels`` (height × width × 4).  Boxes of actions and pin points stay on the
+    drawings."""
     sheet = msgspec.structs.replace(document.sheets[at], **values)
     moved: dict[int, tuple[float, float]] = {}
     for number, (was, now) in enumerate(zip(frames, frames_of(sheet, pixels))):
         if was.foot != now.foot:
             moved[number] = now.foot[0] - was.foot[0], was.foot[1] - now.foot[1]
-    clips = tuple(with_moved_feet(clip, sheet.name, moved) for clip in document.clips)
+    clips = tuple(_on_drawings(clip, sheet.name, moved) for clip in document.clips)
     document = put(document, ("sheets", at), sheet)
     document = put(document, ("clips",), clips)
     return document
+
+
+def _on_drawings(clip: Clip, sheet: str, moved: Mapping[int, tuple[float, float]]) -> Clip:
+    """The clip with what lies about feet where it was on the drawings, when those of a sheet's frames have moved."""
+    return pin_edits.with_moved_feet(action_boxes.with_moved_feet(clip, sheet, moved), sheet, moved)
 
 
 def _off_drawings(sheet: Sheet, new: Recut) -> dict[int, tuple[float, float]]:
@@ -142,8 +151,14 @@ def _followed(clip: Clip, sheet: str, new: Recut) -> Clip:
     if playback is not None and playback.resting is not None and clip.sheet_of(playback.resting) == sheet:
         playback = msgspec.structs.replace(playback, resting=_anew(playback.resting, new))
     changed = (cels, playback) != (clip.cels, clip.playback)
-    boxes = followed(clip.boxes, there) if len(there) < len(clip.cels) else clip.boxes
-    return msgspec.structs.replace(clip, cels=cels, playback=playback, boxes=boxes) if changed else clip
+    if not changed:
+        return clip
+    made = msgspec.structs.replace(clip, cels=cels, playback=playback)
+    if len(there) == len(clip.cels):
+        return made
+    return msgspec.structs.replace(
+        made, boxes=action_boxes.followed(clip.boxes, there), pins=pin_edits.followed(clip.pins, there)
+    )
 
 
 def _still_worn(costume: Costume, sheet: str, new: Recut) -> Costume:
@@ -246,6 +261,7 @@ def split(rects: Sequence[Rect], number: int, down: bool, size: tuple[int, int])
 
 
 def frames_shown(character: Character, sheet: str) -> list[int]:
-    """The frames of a sheet that clips show and states hold, in their order."""
+    """The frames of a sheet that clips and accessories show and states hold, in their order."""
     shown = {frame for clip in character.clips for frame in clip.frames_of(sheet)}
+    shown |= {one.frame for one in character.accessories if one.sheet == sheet and not one.clip}
     return sorted(shown | {held.frame for _, _, held in held_frames(character) if held.sheet == sheet})

@@ -42,6 +42,8 @@ from leanstep.core.tick.columns import (
 )
 from leanstep.core.tick.places import (
     ABOUT,
+    ACCESSORIES,
+    ACCESSORY,
     ACT,
     ACTS,
     ADDRESS,
@@ -53,6 +55,8 @@ from leanstep.core.tick.places import (
     CLOCKS,
     CONTACT,
     CONTACTS,
+    CUE,
+    CUES,
     END,
     FINITE,
     FIRST,
@@ -213,7 +217,7 @@ def _act_agrees(cells: Real, counts: Whole, names: Whole, one: int) -> bool:  # 
 
 @kernel
 def _clip_agrees(cells: Real, rows: Whole, one: int) -> bool:  # pragma: no cover
-    """Whether a clip's times can be counted, and its pieces and keys come one after another."""
+    """Whether a clip's times can be counted, and its pieces and keys come one after another, and where marks fire."""
     length, back = cells[one + CLIP.length], cells[one + CLIP.begin]
     paced = cells[one + CLIP.pace] >= 0.0
     cels, cues = (
@@ -232,6 +236,11 @@ def _clip_agrees(cells: Real, rows: Whole, one: int) -> bool:  # pragma: no cove
     lap = length - (back if back > 0.0 else 0.0)
     if cues * (np.floor(np.floor(rate * TICK) / lap) + 2.0) > MOST_MARKS:
         return False
+    for row in range(int(cells[one + CLIP.cues]), int(cells[one + CLIP.cues_end])):
+        cue = rows[CUES] + row * WIDTHS[CUES]
+        spots = cells[cue + CUE.spots_end] - cells[cue + CUE.spots]
+        if spots > 1.0 or (spots > 0.0 and cells[cue + CUE.cel] >= cels):
+            return False
     before = -1.0
     for row in range(int(cells[one + CLIP.pieces]), int(cells[one + CLIP.pieces_end])):
         piece = rows[PIECES] + row * WIDTHS[PIECES]
@@ -310,6 +319,10 @@ def _programs_agree(cells: Real, counts: Whole, names: Whole, rows: Whole, room:
             return False
     for number in range(counts[CONTACTS]):
         one = rows[CONTACTS] + number * WIDTHS[CONTACTS] + CONTACT.guards
+        if not _is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
+            return False
+    for number in range(counts[ACCESSORIES]):
+        one = rows[ACCESSORIES] + number * WIDTHS[ACCESSORIES] + ACCESSORY.shown
         if not _is_program(cells, counts, names, rows, room, int(cells[one]), int(cells[one + 1]), False):
             return False
     return True

@@ -129,8 +129,13 @@ def cel_of(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:  # pragma: 
         return -1
     if m[clip + CLIP.resting] >= 0 and pace_of(m, r, v, clip) == 0:
         return m[clip + CLIP.resting]
-    piece, end = m[clip + CLIP.pieces], m[clip + CLIP.pieces_end]
-    length, head = m[clip + CLIP.length], z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.head]
+    return cel_at(m, clip, z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.head])
+
+
+@kernel
+def cel_at(m: Whole, clip: int, head: int) -> int:  # pragma: no cover
+    """The number of the cel a clip shows at a playhead; -1: none."""
+    piece, end, length = m[clip + CLIP.pieces], m[clip + CLIP.pieces_end], m[clip + CLIP.length]
     if piece == end or (m[clip + CLIP.vanishes] != 0 and head >= length):
         return -1
     head = folded(m, clip, head)

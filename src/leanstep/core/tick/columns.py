@@ -14,7 +14,7 @@ import msgspec
 from leanstep.core.conditions.evaluation import NEVER as NEVER
 from leanstep.core.conditions.expression import MEMORY_KINDS
 
-VERSION = 5
+VERSION = 6
 """Of the table.  Players refuse a greater one, and read older ones, whose sections have fewer columns."""
 EXACT = 1 << 53
 """Up to this, a double holds every whole number."""
@@ -228,12 +228,17 @@ class Columns:
         push: Annotated[float, "#"] = 0.0
 
     class Cue(NamedTuple):
+        """``spots``: where the pin point lies that it names, on the cel (its number in the clip) it stands on; one row or none."""
+
         at: Annotated[int, "t"]
         mark: Annotated[int, "%marks"]
         acts: Annotated[int, "<acts"]
         acts_end: Annotated[int, ">"]
         shapes: Annotated[int, "<shapes"] = 0
         shapes_end: Annotated[int, ">"] = 0
+        cel: Annotated[int, "t"] = 0
+        spots: Annotated[int, "<spots"] = 0
+        spots_end: Annotated[int, ">"] = 0
 
     class Window(NamedTuple):
         start: Annotated[int, "i"]
@@ -255,6 +260,8 @@ class Columns:
         looks: Annotated[int, "0..2"] = 0
         rects: Annotated[int, "<rects"] = 0
         rects_end: Annotated[int, ">"] = 0
+        spots: Annotated[int, "<spots"] = 0
+        spots_end: Annotated[int, ">"] = 0
 
     class Key(NamedTuple):
         """All four are doubles, as the kernels of paths read them (:mod:`leanstep.core.clips.paths`)."""
@@ -372,6 +379,31 @@ class Columns:
         frame: Annotated[int, "%frames"]
         by: Annotated[int, "%frames"]
 
+    class Spot(NamedTuple):
+        """Where a pin point lies on a cel, in pixels from the foot, as the frame is drawn, and where it points; its name is among the
+        words.  ``behind``: what is pinned there is drawn behind the figure."""
+
+        pin: Annotated[int, "%words"]
+        x: Annotated[float, "#"]
+        y: Annotated[float, "#"]
+        angle: Annotated[float, "#"]
+        behind: Annotated[int, "0..1"]
+
+    class Accessory(NamedTuple):
+        """What is pinned to a pin point; its name is among the words.  ``shown`` is asked when a tick is done;
+        ``clip`` is what begins with each state and is shown at its written speed, one row, or none: it is just the ``frame``.
+        ``angle`` is where it points as it is drawn, ``order``: as the pin point says (0), before the figure (1) or behind it (2)."""
+
+        name: Annotated[int, "%words"]
+        pin: Annotated[int, "%words"]
+        shown: Annotated[int, "<programs"]
+        shown_end: Annotated[int, ">"]
+        clip: Annotated[int, "<clips"]
+        clip_end: Annotated[int, ">"]
+        frame: Annotated[int, "%frames"]
+        angle: Annotated[float, "#"]
+        order: Annotated[int, "0..2"]
+
     class Shape(NamedTuple):
         """``which`` is the row of a squash or of a lean."""
 
@@ -379,14 +411,16 @@ class Columns:
         which: Annotated[int, "i"]
 
 
-_SINCE_5 = {"costumes": 0, "dressed": 0}
+_SINCE_6 = {"spots": 0, "accessories": 0}
+_SINCE_5 = {"costumes": 0, "dressed": 0, **_SINCE_6}
 _SINCE_4 = {"clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, **_SINCE_5}
 _SINCE_3 = {"ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, **_SINCE_4}
 OLDER_WIDTHS: dict[int, dict[str, int]] = {
     1: {"states": 14, "samples": 3, "cels": 3, **_SINCE_3},
     2: {"states": 23, "cels": 4, **_SINCE_3},
-    3: {"states": 27, "cels": 4, **_SINCE_4},
-    4: {"states": 27, **_SINCE_5},
+    3: {"states": 27, "cels": 4, "cues": 6, **_SINCE_4},
+    4: {"states": 27, "cels": 6, "cues": 6, **_SINCE_5},
+    5: {"cels": 6, "cues": 6, **_SINCE_6},
 }
 """By version, how many columns sections had then, where that is not all they have; 0: it had no such section."""
 SECTIONS: dict[str, Any] = {
@@ -421,6 +455,8 @@ SECTIONS: dict[str, Any] = {
     "contact": Columns.Contact,
     "costumes": Columns.Costume,
     "dressed": Columns.Dressed,
+    "spots": Columns.Spot,
+    "accessories": Columns.Accessory,
 }
 
 

@@ -39,10 +39,16 @@ def lowest_seen(m: Whole, r: Real, z: Whole, v: Real) -> int:  # pragma: no cove
 @kernel
 def is_turned(m: Whole, z: Whole, layer: int, cel: int, left: bool) -> bool:  # pragma: no cover
     """Whether a cel of the clip that a layer shows is turned to where the figure looks, which may be ``left``."""
-    looks = m[cel_row(m, z, layer, cel) + CEL.looks]
+    return turns_round(m, state_of(m, z, layer), cel_row(m, z, layer, cel), left)
+
+
+@kernel
+def turns_round(m: Whole, state: int, row: int, left: bool) -> bool:  # pragma: no cover
+    """Whether a state turns a cel (its row) to where the figure looks, which may be ``left``."""
+    looks = m[row + CEL.looks]
     if looks == 0:
         return False
-    if m[state_of(m, z, layer) + STATE.turned] == 0:
+    if m[state + STATE.turned] == 0:
         return looks == 2
     return left != (looks == 2)
 
@@ -80,7 +86,13 @@ def worn(m: Whole, r: Real, z: Whole, v: Real, layer: int) -> int:  # pragma: no
 @kernel
 def frame_of(m: Whole, r: Real, z: Whole, v: Real, layer: int, cel: int) -> int:  # pragma: no cover
     """The frame that a cel of the clip which a layer shows is drawn as: its own, or that of the costume worn."""
-    frame, costume = m[cel_row(m, z, layer, cel) + CEL.frame], worn(m, r, z, v, layer)
+    return dressed(m, r, z, v, layer, m[cel_row(m, z, layer, cel) + CEL.frame])
+
+
+@kernel
+def dressed(m: Whole, r: Real, z: Whole, v: Real, layer: int, frame: int) -> int:  # pragma: no cover
+    """The frame that is drawn in place of one in the costume that a layer wears."""
+    costume = worn(m, r, z, v, layer)
     if costume >= 0:
         for row in range(m[costume + COSTUME.dressed], m[costume + COSTUME.dressed_end], DRESSED_SIZE):
             if m[row + DRESSED.frame] == frame:

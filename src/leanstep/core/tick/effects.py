@@ -22,13 +22,16 @@ from leanstep.core.tick.places import (
     CLIP,
     CUE,
     CUE_SIZE,
+    FIRST_PLAYER,
     HEAD,
     NOW,
+    PLAYER,
+    PLAYER_SIZE,
 )
 
-TOLD, TOLD_SIZE = 2, 4
+TOLD, TOLD_SIZE = 2, 6
 """Where in ``k`` the marks that fired stand, behind how many did and how many there is room for, and what each takes: its tick, layer,
-name and cue."""
+name and cue, and the state (its row) and sample (its number) in which it did."""
 
 
 @kernel
@@ -69,6 +72,8 @@ def tell(m: Whole, z: Whole, k: Whole, layer: int, cue: int) -> None:  # pragma:
         k[at + 1] = layer
         k[at + 2] = m[cue + CUE.mark]
         k[at + 3] = (cue - m[HEAD.cues]) // CUE_SIZE
+        k[at + 4] = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.state]
+        k[at + 5] = z[FIRST_PLAYER + layer * PLAYER_SIZE + PLAYER.pick]
     k[0] += 1
 
 

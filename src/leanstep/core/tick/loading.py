@@ -28,6 +28,8 @@ from leanstep.core.tick.columns import (
 )
 from leanstep.core.tick.places import (
     ABOUT,
+    ACCESSORY,
+    ACCESSORY_SIZE,
     ADDRESS,
     BUFFERS,
     CLIP,
@@ -175,7 +177,7 @@ def _lay_situation(counts: Whole, names: Whole, m: Whole) -> None:  # pragma: no
 
 @kernel
 def _link_all(m: Whole, r: Real) -> None:  # pragma: no cover
-    """Turn the program of each transition, memory, formula and guard into instructions."""
+    """Turn the program of each transition, memory, formula, guard and accessory into instructions."""
     for way in range(m[HEAD.ways], m[HEAD.ways_end], WAY_SIZE):
         m[way + WAY.program] = _link(m, r, m[way + WAY.program], m[way + WAY.program_end], False)
     for memory in range(m[HEAD.memories], m[HEAD.memories_end], MEMORY_SIZE):
@@ -188,6 +190,8 @@ def _link_all(m: Whole, r: Real) -> None:  # pragma: no cover
         )
     for rules in range(m[HEAD.contact], m[HEAD.contact_end], CONTACT_SIZE):
         m[rules + CONTACT.guards] = _link(m, r, m[rules + CONTACT.guards], m[rules + CONTACT.guards_end], False)
+    for one in range(m[HEAD.accessories], m[HEAD.accessories_end], ACCESSORY_SIZE):
+        m[one + ACCESSORY.shown] = _link(m, r, m[one + ACCESSORY.shown], m[one + ACCESSORY.shown_end], False)
 
 
 @kernel

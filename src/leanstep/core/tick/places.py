@@ -39,6 +39,8 @@ FORMULA, HOLD, STEP = numbered(Columns.Formula), numbered(Columns.Hold), numbere
 ACTIVE, RECT, CONTACT = numbered(Columns.Active), numbered(Columns.Rect), numbered(Columns.Contact)
 COSTUME, DRESSED = numbered(Columns.Costume), numbered(Columns.Dressed)
 COSTUME_SIZE, DRESSED_SIZE = len(COSTUME), len(DRESSED)
+SPOT, ACCESSORY = numbered(Columns.Spot), numbered(Columns.Accessory)
+SPOT_SIZE, ACCESSORY_SIZE = len(SPOT), len(ACCESSORY)
 ACTIVE_SIZE, RECT_SIZE, CONTACT_SIZE = len(ACTIVE), len(RECT), len(CONTACT)
 SQUASH, LEAN, SHAPE = numbered(Columns.Squash), numbered(Columns.Lean), numbered(Columns.Shape)
 PARAMETER_SIZE, STICK_SIZE, LAYER_SIZE, STATE_SIZE = len(PARAMETER), len(STICK), len(LAYER), len(STATE)
@@ -104,6 +106,7 @@ SECTION_COUNT = len(SECTIONS)
 MEMORIES, BUFFERS, CLOCKS, FORMULAS, HOLDS, PROGRAMS, SQUASHES, LEANS, SHAPES, COUNTDOWNS, ACTIVES, RECTS, CONTACTS = (
     range(16, 29)
 )
+ACCESSORIES = 32
 (
     NAMED_PARAMETERS,
     NAMED_WORDS,
@@ -185,6 +188,10 @@ class Head(NamedTuple):
     costumes_end: int
     dressed: int
     dressed_end: int
+    spots: int
+    spots_end: int
+    accessories: int
+    accessories_end: int
     pulses: int
     pulses_end: int
     buttons: int
@@ -280,6 +287,35 @@ class Drawn(NamedTuple):
     freeze: int
 
 
+class Placed(NamedTuple):
+    """Where a pin point lies in a figure that is drawn, or a mark fires that names one: the ``number`` of the layer or of the mark,
+    the word that is its name, pixels from the foot to the right and up, and a bearing."""
+
+    number: int
+    pin: int
+    x: int
+    y: int
+    angle: int
+    behind: int
+
+
+class Pinned(NamedTuple):
+    """An accessory in a figure that is drawn: the word that is its name, the layer with which it is, whether ``behind`` or before it,
+    its frame, how that is mirrored, where it lies with its foot, in pixels from the figure's, and how it is turned, in degrees
+    clockwise."""
+
+    name: int
+    layer: int
+    behind: int
+    frame: int
+    mirrored: int
+    x: int
+    y: int
+    turn: int
+
+
+PLACED, PINNED = numbered(Placed), numbered(Pinned)
+PLACED_SIZE, PINNED_SIZE = len(PLACED), len(PINNED)
 HEAD, NOW, PLAYER, DRAWN, DUE = numbered(Head), numbered(Now), numbered(Player), numbered(Drawn), numbered(Due)
 DUE_SIZE = len(DUE)
 DRAWN_SIZE = len(DRAWN)

@@ -7,20 +7,23 @@ the section that the column is named after.  Conditions are postfix programs, to
 from __future__ import annotations
 
 import math
-from collections.abc import Container, Iterable, Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 import msgspec
 
 from leanstep.core.body.records import MODES
 from leanstep.core.character.action_boxes import boxes_on
-from leanstep.core.character.clips import Cel, Clip, Strike
+from leanstep.core.character.clips import Cel, Clip, Mark, Strike
+from leanstep.core.character.pin_edits import Spot, spots_on
+from leanstep.core.character.pins import Accessory
+from leanstep.core.clips.events import cel_of_mark, spot_of_mark
 from leanstep.core.clips.phases import laid_phases, strike_window
 from leanstep.core.clips.timing import units
 from leanstep.core.conditions import expression as x
 from leanstep.core.conditions.evaluation import NEVER, Symbolic
 from leanstep.core.errors import LeanStepError
-from leanstep.core.graph.clip_tables import Picture, Reel
+from leanstep.core.graph.clip_tables import Picture, Reel, bare_reel
 from leanstep.core.graph.costumes import wardrobe
 from leanstep.core.graph.effects import ACTS, Act
 from leanstep.core.graph.machine import CompiledTransition, Machine
@@ -156,6 +159,10 @@ class Writer:
             self._state(at, number) for at, layer in enumerate(machine.layers) for number in range(len(layer.states))
         ]
         self._put("states", states)
+        self._put(
+            "accessories",
+            [row for at, one in enumerate(machine.character.accessories) for row in self._accessory(at, one)],
+        )
         self._put("costumes", self._costumes())
         self._put(
             "layers",
@@ -260,6 +267,35 @@ class Writer:
             word = self._value(value) if symbol >= 0 else 0.0
             yield Columns.Costume(symbol, word, *self._put("dressed", dressed))
 
+    def _accessory(self, at: int, one: Accessory) -> Iterator[Columns.Accessory]:
+        """The row of an accessory; none of one that has no picture."""
+        machine, clip = (
+            self.machine,
+            next((clip for clip in self.machine.character.clips if clip.name == one.clip), None),
+        )
+        shows = one.sheet in self.views if not one.clip else clip is not None and bool(clip.cels)
+        if not shows:
+            return
+        rows, frame = (0, 0), f"{one.sheet}/{one.frame}"
+        if clip is not None:
+            row = self._clip(bare_reel(clip))
+            rows, frame = (row, row + 1), f"{clip.sheet_of(clip.cels[0])}/{clip.cels[0].frame}"
+        yield Columns.Accessory(
+            numbered(self.numbers.words, one.name),
+            numbered(self.numbers.words, one.pin),
+            *self._program(machine.shown[at]),
+            *rows,
+            numbered(self.frames, frame),
+            one.angle,
+            ("pin", "before", "behind").index(one.order),
+        )
+
+    def _spots(self, spots: Iterable[tuple[str, Spot]]) -> tuple[int, int]:
+        """The rows of pin points."""
+        words = self.numbers.words
+        rows = (Columns.Spot(numbered(words, name), one.x, one.y, one.angle, one.behind) for name, one in spots)
+        return self._put("spots", rows)
+
     def _way(self, at: int, way: CompiledTransition) -> Columns.Transition:
         assert way.condition is not None
         uses = [one for one in way.uses if one.symbol in self.numbers.buffers]
@@ -325,6 +361,7 @@ class Writer:
                 numbered(self.marks, cue.name),
                 *self._acts(cue.acts),
                 *self._put("shapes", self.shapes.of_effects(mark.effects)),
+                *self._fires_at(reel.clip, mark),
             )
             for cue, mark in zip(reel.cues, marks)
         ]
@@ -364,6 +401,13 @@ class Writer:
         self.clips.append(name)
         return len(self.clips) - 1
 
+    def _fires_at(self, clip: Clip, mark: Mark) -> tuple[int, int, int]:
+        """The cel on which a mark stands that names a pin point, and where that lies there."""
+        spot = spot_of_mark(clip, mark)
+        if spot is None:
+            return 0, *self._spots(())
+        return cel_of_mark(clip, mark), *self._spots([(mark.pin, spot)])
+
     def _actives(self, clip: Clip) -> tuple[int, int]:
         """When a clip can hit."""
         active = [one for one in laid_phases(clip) if one.kind == "active" and _hits(clip)]
@@ -380,7 +424,12 @@ class Writer:
         boxes = boxes_on(clip, number) if number < len(clip.cels) else []
         rects = (Columns.Rect(kinds[clip.boxes[at].kind], *rect) for at, rect in boxes)
         return Columns.Cel(
-            numbered(self.frames, f"{sheet}/{cel.frame}"), cel.mirrored, cel.turns, looks, *self._put("rects", rects)
+            numbered(self.frames, f"{sheet}/{cel.frame}"),
+            cel.mirrored,
+            cel.turns,
+            looks,
+            *self._put("rects", rects),
+            *self._spots(spots_on(clip, number)),
         )
 
     def _say(self, section: str, begin: int, said: Sequence[Mapping[str, float | bool | str]]) -> None:

@@ -32,12 +32,14 @@ Rows = tuple[np.ndarray, np.ndarray]
 
 @dataclass(frozen=True)
 class Part:
-    """What happened on some ticks, one row each; ``marks`` are (layer, name) by tick."""
+    """What happened on some ticks, one row each; by tick, ``marks`` are (layer, name) and ``fired_in`` what each fired in, as in
+    :class:`~leanstep.core.rehearsal.situation.Step`."""
 
     counts: np.ndarray
     values: np.ndarray
     fired: np.ndarray
     marks: dict[int, tuple[tuple[int, str], ...]]
+    fired_in: dict[int, tuple[tuple[int, int, int], ...]]
 
 
 @dataclass(frozen=True)
@@ -102,7 +104,7 @@ class Engine:
             fired = np.empty((ticks, len(self.machine.layers)), np.int64)
             done = play(self.laid.tables, self.moving(start), told, self.free, until, due, (counts, values, fired))
             if told[0] <= room:
-                return Part(counts[:done], values[:done], fired[:done], self._marks(told))
+                return Part(counts[:done], values[:done], fired[:done], *self._marks(told))
             room = int(told[0])
 
     def play_many(self, takes: Sequence[tuple[Sequence[Setting], int]]) -> Batch:
@@ -128,12 +130,18 @@ class Engine:
             list(pool.map(some, [slice(at, at + size) for at in range(0, len(takes), size)]))
         return made
 
-    def _marks(self, told: np.ndarray) -> dict[int, tuple[tuple[int, str], ...]]:
-        names = self.laid.marks
-        found: dict[int, tuple[tuple[int, str], ...]] = {}
-        for tick, layer, name, _ in told[TOLD : TOLD + TOLD_SIZE * told[0]].reshape(-1, TOLD_SIZE).tolist():
-            found[tick] = (*found.get(tick, ()), (layer, names[name]))
-        return found
+    def _marks(
+        self, told: np.ndarray
+    ) -> tuple[dict[int, tuple[tuple[int, str], ...]], dict[int, tuple[tuple[int, int, int], ...]]]:
+        """The marks that fired and what each fired in, by tick."""
+        laid = self.laid
+        names, fired_in = dict[int, tuple[tuple[int, str], ...]](), dict[int, tuple[tuple[int, int, int], ...]]()
+        rows = told[TOLD : TOLD + TOLD_SIZE * told[0]].reshape(-1, TOLD_SIZE).tolist()
+        for tick, layer, name, cue, state, pick in rows:
+            names[tick] = (*names.get(tick, ()), (layer, laid.marks[name]))
+            where = (state - self.bases[layer], pick, cue - laid.first_cue(state, pick))
+            fired_in[tick] = (*fired_in.get(tick, ()), where)
+        return names, fired_in
 
     def glimpses(self, changes: Iterable[Setting], ticks: int, start: Rows) -> Iterator[Glimpse]:
         """Play as :meth:`play` does, and look at every tick."""

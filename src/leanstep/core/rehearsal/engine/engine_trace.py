@@ -72,7 +72,7 @@ class EngineTrace(Sequence[Step]):
     def _step(self, tick: int) -> Step:
         part, row = self._where(tick)
         situation = self.engine.situation(part.counts[row], part.values[row])
-        return Step(situation, tuple(part.fired[row].tolist()), part.marks.get(tick, ()))
+        return Step(situation, tuple(part.fired[row].tolist()), part.marks.get(tick, ()), part.fired_in.get(tick, ()))
 
     def _where(self, tick: int) -> tuple[Part, int]:
         """The part a tick is in, and its row there."""

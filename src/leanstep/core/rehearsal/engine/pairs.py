@@ -57,5 +57,5 @@ def play_both(
         (*made[0], *made[1]),
         told,
     )
-    parts = [Part(*one, {}) for one in made]
+    parts = [Part(*one, {}, {}) for one in made]
     return PairPart((parts[0], parts[1]), told[:met])

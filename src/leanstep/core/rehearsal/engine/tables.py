@@ -18,7 +18,13 @@ from leanstep.core.rehearsal.engine.records import Driven, Published
 from leanstep.core.tick.columns import INNER, NAMED, SECTIONS, Row, rules
 from leanstep.core.tick.loading import laid_size, lay
 from leanstep.core.tick.places import (
+    CLIP,
+    CUE_SIZE,
     HEAD,
+    SAMPLE,
+    SAMPLE_SIZE,
+    STATE,
+    STATE_SIZE,
     WIDTHS,
     Head,
 )
@@ -95,6 +101,13 @@ class Laid:
     def word(self, number: float) -> str:
         """The choice that is kept as ``number``."""
         return self._words[int(number)]
+
+    def first_cue(self, state: int, pick: int) -> int:
+        """The row of the first mark of the clip that is sample ``pick`` of a state (its row)."""
+        m, head = self._whole, self.head
+        samples = m[head.states + state * STATE_SIZE + STATE.samples]
+        clip = m[samples + pick * SAMPLE_SIZE + SAMPLE.clip]
+        return int(m[clip + CLIP.cues] - head.cues) // CUE_SIZE
 
     def _fill(self, rows: dict[str, list[Row]]) -> None:
         """Put in the columns that do not go out."""
