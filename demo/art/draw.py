@@ -136,14 +136,15 @@ THIGH, SHIN, TORSO, UPPER, LOWER, POLE = 13.5, 13.0, 20.0, 10.5, 10.0, 58.0
 class Canvas:
     """Pixels of one cell, painted part by part from back to front."""
 
-    def __init__(self) -> None:
-        self.rgba = np.zeros((CELL, CELL, 4), dtype=np.uint8)
+    def __init__(self, side: int = CELL) -> None:
+        self.side = side
+        self.rgba = np.zeros((side, side, 4), dtype=np.uint8)
 
     def part(self, shape: Callable[[ImageDraw.ImageDraw], None], colours: Tone, outline: bool = True) -> None:
         """Paint a shape drawn by ``shape`` on a fine mask."""
-        fine = Image.new("L", (CELL * FINE, CELL * FINE))
+        fine = Image.new("L", (self.side * FINE, self.side * FINE))
         shape(ImageDraw.Draw(fine))
-        mask = np.asarray(fine.resize((CELL, CELL), Image.Resampling.BOX)) >= 120
+        mask = np.asarray(fine.resize((self.side, self.side), Image.Resampling.BOX)) >= 120
         if outline:
             self._paint(_grown(mask) & ~mask, INK)
         self._paint(mask, colours[0])
@@ -244,23 +245,49 @@ def draw_pole(canvas: Canvas, hand: Point, pose: Pose, dress: Dress) -> None:
         canvas.part(limb(high, along(high, pose.pole + 180, 4), 1.2, 0.7), dress.boot)
         canvas.part(limb(along(high, pose.pole + 180, -2), along(high, pose.pole + 95, 5), 0.9, 0.8), dress.boot)
         return
-    hook = (high[0] + 6, high[1] + 1.5)
-    canvas.part(limb(high, hook, 0.9, 0.8), dress.hat)
-    sway = pose.tail * 0.25
-    top = (hook[0] - sway * 0.2, hook[1] + 2)
-    glass = tone("ffd257", "f2a93a", "fff2b0")
-    canvas.part(solid(*turned(top, sway, [(-3, 1.5), (3, 1.5), (4, 8.5), (-4, 8.5)])), glass)
-    canvas.part(solid(*turned(top, sway, [(-1, -2), (1, -2), (4, 1.8), (-4, 1.8)])), dress.hat, outline=False)
-    canvas.part(
-        solid(*turned(top, sway, [(-4.5, 8.5), (4.5, 8.5), (4.5, 10.3), (-4.5, 10.3)])), dress.hat, outline=False
-    )
-    for x, y in turned(top, sway, [(0, 5), (0, 6)]):
-        canvas.dot(x, y, (255, 252, 226))
+    top, _ = lamp_hook(hand, pose)
+    canvas.part(limb(high, (top[0], top[1] - 2), 0.9, 0.8), dress.hat)
     for number in range(pose.spark):
         angle = number * 360 / max(1, pose.spark) + 20
         x, y = along((top[0], top[1] + 5), angle, 9 + (number % 2) * 3)
         canvas.dot(x, y, (255, 214, 92))
         canvas.dot(x + 0.8, y, (255, 244, 190))
+
+
+def lamp_hook(hand: Point, pose: Pose) -> tuple[Point, float]:
+    """Where the lamp hangs from the pole, and by how many degrees it swings forward."""
+    high = along(hand, pose.pole + 180, POLE * (1 - pose.grip))
+    sway = pose.tail * 0.25
+    return (high[0] + 6 - sway * 0.2, high[1] + 3.5), sway
+
+
+LAMP = 40
+"""Pixels a side of a picture of the lamp, which hangs from the middle of its upper third."""
+LAMP_HOOK = (20.0, 12.0)
+
+
+def draw_lamp(lit: bool) -> np.ndarray:
+    """The lamp as it hangs straight down: dark, or only what is seen of its light."""
+    canvas = Canvas(LAMP)
+    brass = LAMPLIGHTER.hat
+    if lit:
+        middle = (LAMP_HOOK[0], LAMP_HOOK[1] + 5)
+        for radius, strength in ((17.0, 40), (12.0, 70), (8.0, 110)):
+            rows, columns = np.mgrid[0:LAMP, 0:LAMP]
+            near = (columns + 0.5 - middle[0]) ** 2 + (rows + 0.5 - middle[1]) ** 2 <= radius**2
+            canvas.rgba[near] = (255, 214, 120, strength)
+    glass = tone("ffd257", "f2a93a", "fff2b0") if lit else tone("5d6b70", "47545a", "8b9a9c")
+
+    def at(*points: Point) -> list[Point]:
+        return [(LAMP_HOOK[0] + x, LAMP_HOOK[1] + y) for x, y in points]
+
+    canvas.part(solid(*at((-3, 1.5), (3, 1.5), (4, 8.5), (-4, 8.5))), glass)
+    canvas.part(solid(*at((-1, -2), (1, -2), (4, 1.8), (-4, 1.8))), brass, outline=False)
+    canvas.part(solid(*at((-4.5, 8.5), (4.5, 8.5), (4.5, 10.3), (-4.5, 10.3))), brass, outline=False)
+    if lit:
+        for x, y in at((0, 5), (0, 6)):
+            canvas.dot(x, y, (255, 252, 226))
+    return canvas.rgba
 
 
 def draw_head(canvas: Canvas, neck: Point, pose: Pose, dress: Dress) -> None:
@@ -301,14 +328,11 @@ def draw(pose: Pose, dress: Dress, tool: Held = draw_pole, head: Held = draw_hea
     """One frame: height × width × 4 bytes; ``tool`` is what the near hand holds."""
     canvas = Canvas()
     hip = _hip(pose)
-    neck = along(hip, 180 - pose.lean, TORSO + pose.breath)
-    shoulder = along(hip, 180 - pose.lean, TORSO - 3.5 + pose.breath)
-    elbow = along(shoulder, pose.arm.upper, UPPER)
-    hand = along(elbow, pose.arm.upper + pose.arm.elbow, LOWER)
+    neck, shoulder, elbow, hand = near_joints(pose)
     far_elbow = along(shoulder, pose.far_arm.upper, UPPER)
     far_hand = along(far_elbow, pose.far_arm.upper + pose.far_arm.elbow, LOWER)
     if pose.on_back:
-        tool(canvas, (shoulder[0] - 6, shoulder[1] + 8), replace(pose, pole=-14, grip=0.5), dress)
+        tool(canvas, *held(pose), dress)
 
     canvas.part(limb(far_elbow, far_hand, 3.0, 2.6), dress.coat_far)
     canvas.part(limb(shoulder, far_elbow, 3.6, 3.0), dress.coat_far)
@@ -346,11 +370,36 @@ def draw(pose: Pose, dress: Dress, tool: Held = draw_pole, head: Held = draw_hea
     head(canvas, (neck[0] + 0.6, neck[1]), pose, dress)
     canvas.part(limb((neck[0] - 4, neck[1] + 1.2), (neck[0] + 4.6, neck[1] + 0.8), 2.4, 2.4), dress.scarf)
     if not pose.on_back:
-        tool(canvas, hand, pose, dress)
+        tool(canvas, *held(pose), dress)
     canvas.part(limb(elbow, hand, 3.1, 2.7), dress.coat)
     canvas.part(limb(shoulder, elbow, 4.0, 3.1), dress.coat)
     canvas.part(oval(hand[0], hand[1], 2.7, 2.7), dress.skin)
     return canvas.rgba
+
+
+def near_joints(pose: Pose) -> tuple[Point, Point, Point, Point]:
+    """Neck, shoulder, elbow and hand of the near arm."""
+    hip = _hip(pose)
+    neck = along(hip, 180 - pose.lean, TORSO + pose.breath)
+    shoulder = along(hip, 180 - pose.lean, TORSO - 3.5 + pose.breath)
+    elbow = along(shoulder, pose.arm.upper, UPPER)
+    return neck, shoulder, elbow, along(elbow, pose.arm.upper + pose.arm.elbow, LOWER)
+
+
+def held(pose: Pose) -> tuple[Point, Pose]:
+    """Where what the figure carries is held, and how: in the hand, or on its back."""
+    _, shoulder, _, hand = near_joints(pose)
+    if pose.on_back:
+        return (shoulder[0] - 6, shoulder[1] + 8), replace(pose, pole=-14, grip=0.5)
+    return hand, pose
+
+
+def mouth(pose: Pose) -> tuple[Point, float]:
+    """Where the mouth is, and by how many degrees it looks down."""
+    neck = near_joints(pose)[0]
+    tilt = pose.lean * 0.5 + pose.head
+    centre = along((neck[0] + 0.6, neck[1]), tilt * -1 + 180, 7.2)
+    return turned(centre, tilt, [(6.8, 3.4)])[0], tilt
 
 
 def _hip(pose: Pose) -> Point:
@@ -658,6 +707,8 @@ def main() -> None:
     here = Path(__file__).parent
     sheet(LAMPLIGHTER, ROWS).save(here / "lamplighter.png", optimize=True)
     sheet(WINTER, ROWS).save(here / "lamplighter-winter.png", optimize=True)
+    lamp = np.hstack([draw_lamp(False), draw_lamp(True)])
+    Image.fromarray(lamp).save(here / "lamp.png", optimize=True)
     walks: list[list[tuple[str, Callable[[int], list[Pose]], int]]]
     walks = [[("idle", idle, 6), ("rise", rise, 2)], [("walk", walk, 8)], [("run", run, 8)]]
     sheet(FERRY_HAND, walks).save(here / "ferry-hand.png", optimize=True)

@@ -47,6 +47,7 @@ from leanstep.core.character.files import dump, parse, plain
 from leanstep.core.character.graph import Layer, State, Transition
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
 from leanstep.core.character.part import Part
+from leanstep.core.character.pins import Accessory, Pin, PinKey
 from leanstep.core.character.schema import parts, reference, schema
 from leanstep.core.character.sheets import Cut, Ground, Scale, Sheet
 from leanstep.core.character.takes import (
@@ -83,11 +84,12 @@ def full() -> Character:
         cels=(cel,),
         box=(1.0, 0.0, 3.0, 4.0),
         playback=Playback(parameter="speed", min=0.0, resting=cel),
-        marks=(Mark(name="step", effects=EFFECTS),),
+        marks=(Mark(name="step", effects=EFFECTS, pin="hand"),),
         spans=(Span(name="cut", hold="sharp"),),
         phases=(Phase(start=1, end=2),),
         strike=Strike(stun=3),
         boxes=(ActionBox(name="blade", keys=(BoxKey(cel=0, box=(1.0, 2.0, 3.0, 4.0)),)),),
+        pins=(Pin(name="hand", keys=(PinKey(cel=0, x=3.0, y=4.0, angle=5.0, behind=True),)),),
         travel=Travel(keys=(Key(at=1.0, x=2.0),)),
         contacts=(Contact(start=0.0, end=1.0, x=1.0, to=-1.0),),
     )
@@ -168,6 +170,9 @@ def full() -> Character:
                 value="angry",
             ),
         ),
+        accessories=(
+            Accessory(name="lamp", pin="hand", sheet="figure", frame=1, clip="go", angle=4.0, shown="mood = angry"),
+        ),
         clips=(clip,),
         blends=(
             BlendSpace(name="round", axes=(Axis(parameter="speed", max=9.0),), samples=(Sample(at=(1.0,), clip="go"),)),
@@ -206,7 +211,7 @@ def test_every_annotated_name_of_the_schema_is_renamed() -> None:
     before = things(document)
     assert {one.kind for one in before} >= {
         *("parameter", "choice", "button", "stick", "sheet", "clip", "blend", "layer", "state", "lane", "take", "mark"),
-        *("span", "lock", "squash", "lean", "costume"),
+        *("span", "lock", "squash", "lean", "costume", "pin", "accessory"),
     }
     after = document
     for number, thing in enumerate(before):

@@ -17,6 +17,7 @@ from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.pins import Accessory, Pin, PinKey
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.handover import FORMATS
@@ -68,12 +69,14 @@ def rich() -> Character:
         *one.clips[1:],
         *other.clips,
     )
-    marks = (Mark(name="step", at=1.0, effects=effects, says={"loud": 1.0}),)
+    marks = (Mark(name="step", at=1.0, effects=effects, says={"loud": 1.0}, pin="hand"),)
+    spots = PinKey(cel=0, x=1.0, y=2.0, angle=30.0), PinKey(cel=1, x=4.0, y=1.0, angle=50.0, behind=True)
+    pins = (Pin(name="hand", keys=spots),)
     phases = (Phase(start=1, end=2), Phase(kind="startup", start=3, end=4), Phase(start=4, end=4.5, again=True))
     keys = BoxKey(cel=0, box=(1.0, 2.0, 3.0, 4.0)), BoxKey(cel=1, box=(2.0, 2.0, 3.0, 4.0))
     boxes = (ActionBox(name="fist", kind="strike", keys=keys), ActionBox(name="reach", kind="guard", keys=keys[:1]))
     strike = Strike(stun=3, guard_stun=2, strength=1.5, push=4.0, freeze=1)
-    clips = (replace(clips[0], marks=marks, phases=phases, boxes=boxes, strike=strike), *clips[1:])
+    clips = (replace(clips[0], marks=marks, phases=phases, boxes=boxes, pins=pins, strike=strike), *clips[1:])
     ahead = Travel(keys=(Key(at=0), Key(at=2, x=3.0)))
     clips = tuple(replace(clip, travel=ahead) if clip.name == "fast" else clip for clip in clips)
     parameters = (
@@ -106,6 +109,10 @@ def rich() -> Character:
         clips=clips,
         sheets=sheets,
         costumes=costumes,
+        accessories=(
+            Accessory(name="lamp", pin="hand", sheet="art", frame=3, angle=5.0, order="before", shown="mood = angry"),
+            Accessory(name="moth", pin="hand", clip="fast"),
+        ),
         parameters=parameters,
         layers=(first, *layers[1:]),
         blends=blends,
@@ -153,6 +160,7 @@ def others(value: Any) -> Iterator[Any]:
                 "ends",
                 "dip",
                 "vulnerable",
+                "behind",
             ],
             "lives > 2",
             "lives * 2",

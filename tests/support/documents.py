@@ -49,6 +49,7 @@ WHOLE: dict[str, Any] = {
             "colours": [{"was": "#102030", "to": "#ff00ff"}],
         },
     ],
+    "accessories": [{"name": "lamp", "pin": "hand", "sheet": "wool", "shown": "speed > 1"}],
     "costumes": [{"name": "coat", "sheets": [{"sheet": "art", "by": "wool"}]}],
     "clips": [
         {
@@ -61,13 +62,16 @@ WHOLE: dict[str, Any] = {
             "name": "sway",
             "sheet": "art",
             "cels": [{"frame": 1, "ticks": 6}],
-            "marks": [{"name": "step", "at": 1, "effects": [{"do": "add", "name": "charge", "value": 1}]}],
+            "marks": [
+                {"name": "step", "at": 1, "pin": "hand", "effects": [{"do": "add", "name": "charge", "value": 1}]}
+            ],
             "spans": [{"name": "cut", "start": 1, "end": 3}],
             "travel": {"keys": [{"at": 4, "x": 3}]},
             "contacts": [{"start": 0, "end": 3, "x": 2, "to": -2}],
             "phases": [{"start": 2, "end": 4}],
             "strike": {"stun": 3},
             "boxes": [{"name": "blade", "keys": [{"box": [1, 2, 3, 4]}]}],
+            "pins": [{"name": "hand", "keys": [{"x": 1, "y": 2, "angle": 80}]}],
             "playback": {"parameter": "speed"},
         },
     ],

@@ -548,7 +548,10 @@ def pinned_all_over(pick: random.Random, plain: Character) -> Character:
 
     def clip(one: Clip) -> Clip:
         pins = tuple(pin(name, len(one.cels)) for name in ("hand", "mouth", "back") if one.cels and pick.random() < 0.7)
-        marks = tuple(msgspec.structs.replace(mark, pin=pick.choice(("", "hand", "mouth"))) for mark in one.marks)
+        length = sum(cel.ticks for cel in one.cels)
+        beats = (Mark(name="beat", at=pick.choice((0.0, length, pick.uniform(0, length)))) for _ in range(3))
+        named = (msgspec.structs.replace(mark, pin=pick.choice(("", "hand", "mouth"))) for mark in (*one.marks, *beats))
+        marks = tuple(sorted(named, key=lambda mark: mark.at))
         return msgspec.structs.replace(one, pins=pins, marks=marks)
 
     conditions = (
@@ -565,7 +568,7 @@ def pinned_all_over(pick: random.Random, plain: Character) -> Character:
         shown = pick.choice(
             [one for one in conditions if all(word in names or "." in one for word in one.split()[:1] if word != "not")]
         )
-        shows = (
+        shows: dict[str, Any] = (
             {"clip": pick.choice(plain.clips).name}
             if plain.clips and pick.random() < 0.4
             else {"sheet": sheets[0].name}

@@ -166,6 +166,11 @@ class Art(QObject):
         one, by = loaded.cut.frames[piece.frame], loaded.cut.scale
         return ((one.rect.width - one.foot[0] if piece.mirrored else one.foot[0]) * by[0], one.foot[1] * by[1])
 
+    def scale(self, sheet: str) -> tuple[float, float]:
+        """By how much the frames of a sheet are enlarged when they are shown."""
+        loaded = self.sheet(sheet)
+        return loaded.cut.scale if isinstance(loaded, Loaded) else (1.0, 1.0)
+
     def depth(self, sheet: str) -> float:
         """How far the figures of a sheet usually reach below their foot, in units."""
         loaded = self.sheet(sheet)

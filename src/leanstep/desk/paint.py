@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -46,13 +47,16 @@ def figure(painter: QPainter, art: Art, drawable: Drawable, at: QPointF, scale: 
     for piece in drawable.pieces:
         picture = art.pixmap(piece)
         if picture is None:
-            whole = False
+            # without what is pinned to it a figure is whole
+            whole = whole and bool(piece.to)
             continue
         foot = art.foot(piece)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, scale < 1)
         painter.setOpacity(opacity * piece.opacity)
-        painter.translate(at.x() + piece.x * scale, at.y() - piece.y * scale)
+        by = art.scale(piece.to) if piece.to else (1.0, 1.0)
+        across, up = piece.x + piece.pinned[0] * by[0], piece.y + piece.pinned[1] * by[1]
+        painter.translate(at.x() + across * scale, at.y() - up * scale)
         painter.rotate(piece.tilt)
         painter.scale(*_stretched(piece, foot[1]))
         painter.rotate(piece.turn)
@@ -89,6 +93,10 @@ def body_box(painter: QPainter, box: Box | None, foot: QPointF, scale: float) ->
     painter.drawRect(area)
 
 
+PIN_RING, PIN_ARM = 6.0, 30.0
+"""Pixels of the ring of a pin point, and of its arm."""
+
+
 def action_box(painter: QPainter, kind: BoxKind, box: QRectF) -> None:
     """A box of an action: what hits is hatched, what can be hit has round corners, what guards is broken."""
     line = pen("ink" if kind == "strike" else "chosen", 2)
@@ -104,6 +112,28 @@ def action_box(painter: QPainter, kind: BoxKind, box: QRectF) -> None:
     painter.setPen(line)
     painter.drawRoundedRect(box, round_by, round_by)
     painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def pin(painter: QPainter, at: QPointF, angle: float, chosen: bool, opacity: float = 1.0) -> None:
+    """A pin point and the arm that shows where it points (a bearing): a ring, so that what is below it is seen."""
+    painter.save()
+    painter.setOpacity(opacity)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    tip = pin_tip(at, angle)
+    # a light rim keeps it apart from the figure
+    for one in (pen("leaf", 5), pen("chosen" if chosen else "ink", 2)):
+        painter.setPen(one)
+        painter.drawEllipse(at, PIN_RING, PIN_RING)
+        painter.drawLine(at + (tip - at) * (PIN_RING / PIN_ARM), tip)
+    painter.setBrush(theme.colour("leaf"))
+    painter.setPen(pen("chosen" if chosen else "ink", 2))
+    painter.drawEllipse(tip, 3.5, 3.5)
+    painter.restore()
+
+
+def pin_tip(at: QPointF, angle: float) -> QPointF:
+    """Where the arm of a pin point ends."""
+    return QPointF(at.x() + PIN_ARM * math.sin(math.radians(angle)), at.y() - PIN_ARM * math.cos(math.radians(angle)))
 
 
 def straw(painter: QPainter, foot: QPointF, width: float, height: float, state: str) -> None:
@@ -135,8 +165,10 @@ SOLE = 4.0
 
 
 def room_of(art: Art, drawable: Drawable) -> tuple[float, float, float] | None:
-    """Width and height of a figure's largest picture and how far it reaches above its foot, in pixels; None without any."""
-    found = [(picture, art.foot(one)) for one in drawable.pieces if (picture := art.pixmap(one)) is not None]
+    """Width and height of a figure's largest picture and how far it reaches above its foot, in pixels, without what is pinned to it;
+    None without any."""
+    own = [one for one in drawable.pieces if not one.to]
+    found = [(picture, art.foot(one)) for one in own if (picture := art.pixmap(one)) is not None]
     if not found:
         return None
     return (
@@ -148,7 +180,7 @@ def room_of(art: Art, drawable: Drawable) -> tuple[float, float, float] | None:
 
 def below(art: Art, drawable: Drawable) -> float:
     """How far figures of these sheets usually reach below their foot, in pixels; a few are a sole or an edge, and nothing."""
-    most = max((art.depth(one.sheet) for one in drawable.pieces), default=0.0)
+    most = max((art.depth(one.sheet) for one in drawable.pieces if not one.to), default=0.0)
     return most if most > SOLE else 0.0
 
 

@@ -12,8 +12,8 @@ from dataclasses import dataclass, replace
 
 import msgspec
 
-from leanstep.core.bearings import reduced, turn
-from leanstep.core.character.clips import Clip
+from leanstep.core.bearings import across, along, bearing_of, reduced, turn
+from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.edits import free_name
 from leanstep.core.character.pins import AHEAD, Pin, PinKey
 
@@ -55,6 +55,37 @@ def spots_on(clip: Clip, cel: int) -> list[tuple[str, Spot]]:
     """The pin points of a clip on a cel, each name once, in their order."""
     found = {pin.name: spot_at(pin, cel) for pin in reversed(clip.pins) if pin.keys}
     return [(pin.name, found.pop(pin.name)) for pin in clip.pins if pin.name in found]
+
+
+def carried(spot: Spot, mirrored: bool, turns: int, scale: tuple[float, float] = (1.0, 1.0), tilt: float = 0.0) -> Spot:
+    """Where a pin point of a picture comes to lie, in pixels from its foot, and where it points: mirrored, then turned by quarters
+    clockwise, made so many times as wide and high, and tilted."""
+    x, y, angle = spot.x, spot.y, spot.angle
+    if mirrored:
+        x, angle = 0.0 - x, reduced(360.0 - angle)
+    for _ in range(turns):
+        x, y, angle = y, 0.0 - x, reduced(angle + 90.0)
+    wide, high = scale
+    if wide != high:
+        angle = bearing_of(across(angle) * wide, along(angle) * high)
+    x, y = x * wide, y * high
+    if tilt != 0.0:
+        bearing = reduced(tilt)
+        right, up = across(bearing), along(bearing)
+        x, y = x * up + y * right, y * up - x * right
+        angle = reduced(angle + tilt)
+    return replace(spot, x=x, y=y, angle=angle)
+
+
+def as_shown(spot: Spot, cel: Cel) -> Spot:
+    """Where a pin point lies as its cel is shown."""
+    return carried(spot, cel.mirrored, cel.turns)
+
+
+def as_drawn(spot: Spot, cel: Cel) -> Spot:
+    """Where a pin point lies as its cel is drawn, from how it is shown."""
+    back = carried(spot, False, (4 - cel.turns) % 4)
+    return carried(back, cel.mirrored, 0)
 
 
 def with_pin(clip: Clip, cel: int, spot: Spot, name: str = "") -> Clip:

@@ -275,6 +275,27 @@ DOCUMENT = (
         "No parameter and no state says when it is worn.",
         ("costume",),
     ),
+    Rule(
+        "pin.missing",
+        WARNING,
+        "A mark without its pin point",
+        "It names a pin point that its clip does not have, so the game is told no place.",
+        ("clip", "mark", "pin"),
+    ),
+    Rule(
+        "pin.jump",
+        WARNING,
+        "A pin point that jumps",
+        "On one cel it lies far from where it is on those around it, and what is drawn there stays.",
+        ("clip", "pin"),
+    ),
+    Rule(
+        "accessory.broken",
+        ERROR,
+        "An accessory that is never seen",
+        "It is pinned to what no clip has, or has no picture.",
+        ("accessory",),
+    ),
     Rule("clip.unused", NOTE, "A clip nobody shows", "No state and no blend space shows it.", ("clip",)),
     Rule(
         "parameter.unread",

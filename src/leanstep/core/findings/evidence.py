@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
 from pathlib import Path
+from typing import Any, TypeVar
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Transition
@@ -30,6 +31,8 @@ from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.analysis import SheetAnalysis, analysis_of
 from leanstep.core.sheets.images import fault_of, load_sheet, within_bounds
+
+_T = TypeVar("_T")
 
 HEAVY = 2_000_000
 """Combinations of states and pasts up to which a search follows memories."""
@@ -60,6 +63,7 @@ class Memo:
     most: int = 12
     proofs: list[tuple[tuple[object, ...], Proof]] = field(default_factory=list)
     images: dict[str, tuple[tuple[object, ...], Fault | SheetAnalysis]] = field(default_factory=dict)
+    looked_at: dict[tuple[object, ...], tuple[tuple[object, ...], Any]] = field(default_factory=dict)
 
     def sheet(self, sheet: Sheet, folder: Path, groups: tuple[tuple[int, ...], ...]) -> Fault | SheetAnalysis:
         """What is to be seen of a sheet of which ``groups`` of frames are shown one after the other, or what keeps it from
@@ -76,6 +80,18 @@ class Memo:
                 found = fault_of(sheet, folder, error), error
             self.images[sheet.name] = key, found
         return self.images[sheet.name][1]
+
+    def once(self, place: tuple[object, ...], of: tuple[object, ...], look: Callable[[], _T]) -> _T:
+        """What is to be seen at a place, as long as what it is ``of`` is the same."""
+
+        def same(one: object, other: object) -> bool:
+            return one is other or (not isinstance(one, SheetAnalysis) and one == other)
+
+        known = self.looked_at.get(place)
+        if known is None or not all(map(same, known[0], of)):
+            known = self.looked_at[place] = of, look()
+        found: _T = known[1]
+        return found
 
     def find(self, part: Slice, budget: int) -> Proof | None:
         """The proof of an equal slice."""

@@ -20,6 +20,7 @@ from leanstep.core.findings.checks import (
     flickering,
     marks_and_flags,
     paths_and_strides,
+    pins,
     playing,
     reaching,
     responding,
@@ -52,6 +53,7 @@ CHECK_MODULES = (
     actions,
     contact,
     costumes,
+    pins,
     unused,
 )
 """The modules of checks, in the order in which findings of one severity are listed."""
@@ -71,6 +73,7 @@ _AT_ONCE: tuple[Check, ...] = (
     contact.open_when_backwards,
     contact.unheard,
     costumes.written_costumes,
+    pins.written_pins,
 )
 """Checks that are done first: they need no search."""
 _LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)

@@ -70,8 +70,9 @@ def _worn_by(machine: Machine, costume: Costume) -> tuple[int, str]:
 
 
 def only_worn(machine: Machine) -> frozenset[int]:
-    """The symbols that say which costume is worn and decide nothing else: hands need not try them."""
+    """The symbols that say which costume is worn or which accessory is shown and decide nothing else: hands need not try them."""
     worn = {symbol for symbol, _ in wardrobe(machine).worn_by if symbol >= 0}
+    worn |= {symbol for shown in machine.shown for symbol in symbols_in(shown)}
     if not worn:
         return frozenset()
     conditions = (*machine.roots, *(formula for _, formula in machine.formulas))

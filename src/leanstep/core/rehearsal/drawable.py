@@ -9,8 +9,9 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from leanstep.core.bearings import across, along, bearing_of, reduced
+from leanstep.core.bearings import reduced
 from leanstep.core.body.body_state import BodyState
+from leanstep.core.character import pin_edits
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.graph import Layer
 from leanstep.core.character.pin_edits import Spot, spots_on
@@ -258,29 +259,9 @@ def turned(machine: Machine, situation: Situation, picture: Picture, pick: int, 
     return Piece(sheet, cel.frame, mirrored, turn=turn, tilt=tilt)
 
 
-def carried_by(spot: Spot, mirrored: bool, turns: int, scale: tuple[float, float], tilt: float) -> Spot:
-    """Where a pin point of a picture comes to lie, in pixels from its foot, and where it points: mirrored, then turned by quarters
-    clockwise, made so many times as wide and high, and tilted."""
-    x, y, angle = spot.x, spot.y, spot.angle
-    if mirrored:
-        x, angle = 0.0 - x, reduced(360.0 - angle)
-    for _ in range(turns):
-        x, y, angle = y, 0.0 - x, reduced(angle + 90.0)
-    wide, high = scale
-    if wide != high:
-        angle = bearing_of(across(angle) * wide, along(angle) * high)
-    x, y = x * wide, y * high
-    if tilt != 0.0:
-        bearing = reduced(tilt)
-        right, up = across(bearing), along(bearing)
-        x, y = x * up + y * right, y * up - x * right
-        angle = reduced(angle + tilt)
-    return replace(spot, x=x, y=y, angle=angle)
-
-
 def carried(spot: Spot, piece: Piece) -> Spot:
-    """The same for a pin point of a piece's picture."""
-    return carried_by(spot, piece.mirrored, round(piece.turn / QUARTER) % 4, piece.scale, piece.tilt)
+    """Where a pin point of a piece's picture comes to lie, in pixels from its foot, up is positive, and where it points."""
+    return pin_edits.carried(spot, piece.mirrored, round(piece.turn / QUARTER) % 4, piece.scale, piece.tilt)
 
 
 def pinned(machine: Machine, one: Seen, shown: Sequence[bool]) -> Iterator[tuple[Accessory, bool, Piece]]:

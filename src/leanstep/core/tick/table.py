@@ -278,7 +278,7 @@ class Writer:
             return
         rows, frame = (0, 0), f"{one.sheet}/{one.frame}"
         if clip is not None:
-            row = self._clip(bare_reel(clip))
+            row = self._clip(machine.once((bare_reel, one.clip), lambda: bare_reel(clip)))
             rows, frame = (row, row + 1), f"{clip.sheet_of(clip.cels[0])}/{clip.cels[0].frame}"
         yield Columns.Accessory(
             numbered(self.numbers.words, one.name),

@@ -55,6 +55,8 @@ def _where(evidence: Evidence, place: Where) -> str:
         return f"Transition {described(layer.transitions[int(place['transition'])])}"
     if "contact" in place:
         return f"Contact, {place['contact']}"
+    if "accessory" in place:
+        return f"Accessory {place['accessory']}, shown"
     if "assumption" in place:
         return f"Assumption {int(place['assumption']) + 1}"
     if "parameter" in place:
@@ -68,6 +70,7 @@ def _where(evidence: Evidence, place: Where) -> str:
 def _is_condition(place: Where) -> bool:
     return (
         place.get("contact") == "guards"
+        or "accessory" in place
         or "transition" in place
         or "assumption" in place
         or "parameter" in place

@@ -62,7 +62,8 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
         else:
             kind, error = facts
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
-    yield from _sizes({name: facts.height for name, facts in seen.items()})
+    small = _only_pinned(evidence.character)
+    yield from _sizes({name: facts.height for name, facts in seen.items() if name not in small})
     yield from _body_size(evidence.character, seen)
     looks = {sheet.name: sheet.facing for sheet in evidence.character.sheets}
     for clip in evidence.character.clips:
@@ -80,6 +81,13 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
                 f"{len(seen[held.sheet].pictures) - 1}.",
                 "Choose another frame, or cut the sheet so that it has more.",
             )
+
+
+def _only_pinned(character: Character) -> set[str]:
+    """The sheets that only accessories show: what is on them is no figure."""
+    shown = {clip.sheet_of(cel) for clip in character.clips for cel in clip.cels}
+    shown |= {held.sheet for _, _, held in held_frames(character)}
+    return {one.sheet for one in character.accessories if not one.clip} - shown
 
 
 def _sizes(heights: dict[str, float]) -> Iterator[Finding]:

@@ -63,6 +63,8 @@ class ActionBoxEdits:
         return (clip, at) if clip is not None and 0 <= at < len(clip.boxes) else None
 
     def _switch(self, on: bool) -> None:
+        if on:
+            self.station.pins.on.setChecked(False)
         self.large.edit(on)
         self.station.show_rows()
         if on:

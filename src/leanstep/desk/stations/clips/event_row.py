@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from leanstep.core.character.clips import Mark, Span
 from leanstep.core.character.document import Character
 from leanstep.core.graph import effect_text
-from leanstep.desk.widgets.basics import NameField, NumberField, button, label
+from leanstep.desk.widgets.basics import DropDown, NameField, NumberField, button, fill_combo, label
 from leanstep.desk.widgets.deeds_line import DeedsLine
 
 EFFECTS_TIP = "What happens at this instant: raise step; set drawn to on; lock movement as landing; say foot = left"
+NOWHERE = "at no pin point"
 SPAN_TIP = "What holds while it is on: hold sharp; lock movement; say strength = 3"
 
 
@@ -41,11 +44,15 @@ class EventRow(QWidget):
         self.span_deeds = DeedsLine(
             "What the span does", SPAN_TIP, "Does nothing by itself. For example: hold sharp", effect_text.read_span
         )
+        self.pin = DropDown()
+        self.pin.setAccessibleName("Pin point of the mark")
+        self.pin.setToolTip("The pin point at which it fires: the game is told where that lies and points")
+        self.pin.activated.connect(lambda at: self.changed.emit({"pin": self.pin.itemText(at) if at else ""}))
         self.fault = label("", "fault", wrap=True)
         self.fault.hide()
         row = QHBoxLayout()
         row.setSpacing(8)
-        for part in (self.kind, self.name, self.at, self.start, self.end):
+        for part in (self.kind, self.name, self.at, self.pin, self.start, self.end):
             row.addWidget(part)
         for line in (self.mark_deeds, self.span_deeds):
             line.written.connect(self.changed)
@@ -65,13 +72,14 @@ class EventRow(QWidget):
         column.addLayout(row)
         column.addWidget(self.fault)
 
-    def show_event(self, character: Character, event: Mark | Span | None, count: int) -> None:
-        """Show the event that is chosen, one of ``count``."""
+    def show_event(self, character: Character, event: Mark | Span | None, count: int, pins: Sequence[str] = ()) -> None:
+        """Show the event that is chosen, one of ``count``; ``pins`` are the pin points of its clip."""
         is_mark, is_span = isinstance(event, Mark), isinstance(event, Span)
         for part in (self.name, self.remove_button):
             part.setVisible(event is not None)
         self.at.setVisible(is_mark and count == 1)
         self.mark_deeds.setVisible(is_mark and count == 1)
+        self.pin.setVisible(isinstance(event, Mark) and count == 1 and bool(pins or event.pin))
         for field in (self.start, self.end, self.span_deeds):
             field.setVisible(is_span and count == 1)
         self.fault.hide()
@@ -82,6 +90,7 @@ class EventRow(QWidget):
         self.name.show_name(event.name, lambda name: None)
         if isinstance(event, Mark):
             self.at.show_value(event.at)
+            fill_combo(self.pin, [NOWHERE, *pins], event.pin or NOWHERE)
             self.mark_deeds.show_words(
                 effect_text.mark_words(event), [*effect_text.phrases(character), "say foot = left"], event.name
             )

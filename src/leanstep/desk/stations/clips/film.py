@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QSizePolicy
 
 from leanstep.core.character.clips import Clip
 from leanstep.core.clips.timing import TICK, timing
-from leanstep.core.rehearsal.drawable import of_cel
+from leanstep.core.rehearsal.drawable import of_cel, of_cel_number
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.stations.clips.event_choice import LABELS, RIGHT
@@ -144,6 +144,7 @@ class Film(Lanes):
                 continue
             scale = min(1.0, (ground - 6) / room[1])
             foot = QPointF(places[at], ground - paint.below(self.session.art, shown) * scale)
+            shown = of_cel_number(self.session.machine, self.clip, at)
             paint.figure(painter, self.session.art, shown, foot, scale)
 
     def _way_back(self, painter: QPainter) -> None:

@@ -9,7 +9,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.character.clips import Cel, Clip
-from leanstep.core.rehearsal.drawable import of_cel
+from leanstep.core.rehearsal.drawable import Drawable, of_cel, of_cel_number
 from leanstep.desk import paint
 from leanstep.desk.session import Session
 from leanstep.desk.theme import font, theme
@@ -30,6 +30,8 @@ class Preview(QWidget):
         self.clip: Clip | None = None
         self.cel: int | None = 0
         self.onion = self.contact = False
+        self.every = False
+        """Whether every accessory is shown, whatever its condition says."""
         self.setMinimumHeight(110)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Preview")
@@ -55,8 +57,8 @@ class Preview(QWidget):
         cels = self.clip.cels
         if self.onion and len(cels) > 1:
             for step, opacity in ((-1, 0.28), (1, 0.18)):
-                self._cel(painter, area, ground, cels[(at + step) % len(cels)], opacity)
-        if not self._cel(painter, area, ground, cels[at], 1.0):
+                self._cel(painter, area, ground, (at + step) % len(cels), opacity)
+        if not self._cel(painter, area, ground, at, 1.0):
             bare = self.clip.undrawn
             painter.setPen(theme.colour("soft" if bare else "error"))
             text = (
@@ -83,13 +85,19 @@ class Preview(QWidget):
         lift = paint.below(self.session.art, of_cel(self.clip, cel)) * scale
         return QPointF(area.center().x(), ground - lift)
 
-    def _cel(self, painter: QPainter, area: QRectF, ground: float, cel: Cel, opacity: float) -> bool:
+    def _cel(self, painter: QPainter, area: QRectF, ground: float, at: int, opacity: float) -> bool:
         assert self.clip is not None
+        cel = self.clip.cels[at]
         scale = self._scale(area, ground, cel)
         if scale is None:
             return False
         place = self._place(area, ground, cel, scale)
-        return paint.figure(painter, self.session.art, of_cel(self.clip, cel), place, scale, opacity)
+        return paint.figure(painter, self.session.art, self.drawn(at), place, scale, opacity)
+
+    def drawn(self, at: int) -> Drawable:
+        """A cel of the clip as it is drawn, with what is pinned to it."""
+        assert self.clip is not None
+        return of_cel_number(self.session.machine, self.clip, at, self.every)
 
     # --- the contact sheet
 
@@ -124,7 +132,7 @@ class Preview(QWidget):
             painter.save()
             painter.setClipRect(cell.adjusted(1, 1, -1, -1))
             place = self._place(cell, ground, cel, scale or 1.0)
-            drawn = scale is not None and paint.figure(painter, self.session.art, of_cel(self.clip, cel), place, scale)
+            drawn = scale is not None and paint.figure(painter, self.session.art, self.drawn(at), place, scale)
             painter.restore()
             painter.setPen(theme.colour("ink" if drawn else "error"))
             painter.setFont(font(11))

@@ -27,7 +27,6 @@ from leanstep.core.wording import counted
 from leanstep.desk.context import Context
 from leanstep.desk.stations.clips.action_box_edits import ActionBoxEdits
 from leanstep.desk.stations.clips.box_row import BoxRow
-from leanstep.desk.stations.clips.boxed_preview import BoxedPreview
 from leanstep.desk.stations.clips.cel_edits import CelEdits
 from leanstep.desk.stations.clips.event_choice import Events
 from leanstep.desk.stations.clips.event_edits import EventEdits
@@ -36,6 +35,8 @@ from leanstep.desk.stations.clips.family_row import FamilyRow
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.motion_edits import MotionEdits
 from leanstep.desk.stations.clips.phase_edits import PhaseEdits
+from leanstep.desk.stations.clips.pin_edits import PinEdits
+from leanstep.desk.stations.clips.pinned_preview import PinnedPreview
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
@@ -70,7 +71,7 @@ class ClipsStation(ListStation):
         self.playing = True
         self.list.setAccessibleName("Clips")
         self.sentence = label("", wrap=True)
-        self.large = BoxedPreview(session)
+        self.large = PinnedPreview(session)
         self.large.chose.connect(self._cel_clicked)
         self.film = Film(session)
         self.cels = CelEdits(self)
@@ -156,6 +157,7 @@ class ClipsStation(ListStation):
         self.family = FamilyRow(self)
         self.phases = PhaseEdits(self)
         self.boxes = ActionBoxEdits(self, self.large)
+        self.pins = PinEdits(self, self.large)
         self.phases.all.toggled.connect(self._show_actions)
         self.phases.table.wanted.connect(self._open_action)
         self.film.widened.connect(self.phases.band.stand_below)
@@ -181,7 +183,8 @@ class ClipsStation(ListStation):
         """Show the event that is chosen."""
         chosen = self.events.chosen
         event = self.events.event_of(chosen[-1]) if chosen and self.events.clip is not None else None
-        self.event_row.show_event(self.session.document, event, len(chosen))
+        pins = [pin.name for pin in self.clip.pins] if self.clip is not None else []
+        self.event_row.show_event(self.session.document, event, len(chosen), pins)
 
     def _lay_out(self) -> None:
         maker = button(
@@ -196,12 +199,13 @@ class ClipsStation(ListStation):
             button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.cels.reverse)
         )
         head.addWidget(self.motion.feet.maker)
+        head.addWidget(self.phases.all)
         bar = QHBoxLayout()
         bar.setSpacing(8)
         bar.addWidget(self.play_button)
         bar.addWidget(button("‹", "One tick back", lambda: self.step(-1)))
         bar.addWidget(button("›", "One tick on", lambda: self.step(1)))
-        for widget in (self.half, self.onion, self.contact, self.audible, self.boxes.on, self.phases.all):
+        for widget in (self.half, self.onion, self.contact, self.audible, self.boxes.on, self.pins.on):
             bar.addWidget(widget)
         bar.addStretch(1)
         bar.addWidget(self.loop)
@@ -249,9 +253,13 @@ class ClipsStation(ListStation):
         middle.addWidget(self.phases.band)
         middle.addWidget(self.phases.row)
         middle.addWidget(self.boxes.row)
-        middle.addWidget(self.motion.lane)
-        middle.addWidget(self.motion.travel)
-        middle.addWidget(self.motion.feet)
+        middle.addWidget(self.pins.rows)
+        self.motion_rows = QWidget()
+        motion = QVBoxLayout(self.motion_rows)
+        motion.setContentsMargins(0, 0, 0, 0)
+        for part in (self.motion.lane, self.motion.travel, self.motion.feet):
+            motion.addWidget(part)
+        middle.addWidget(self.motion_rows)
         rows = QScrollArea()
         rows.setWidgetResizable(True)
         rows.setWidget(self.events)
@@ -306,6 +314,7 @@ class ClipsStation(ListStation):
         self.show_event()
         self.large.clip = part
         self.boxes.show(part)
+        self.pins.show(part)
         self.show_rows()
         if part is not None:
             self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
@@ -324,12 +333,15 @@ class ClipsStation(ListStation):
         self._cel_chosen(self.film.chosen)
 
     def show_rows(self) -> None:
-        """Show the row of boxes and a large picture, or in their place the other rows: there is no room for both."""
-        boxed = self.boxes.on.isChecked() and self.clip is not None
+        """Show the row of boxes or of pin points and a large picture, or in their place the other rows: there is no room for both."""
+        boxed, pinned = (one.on.isChecked() and self.clip is not None for one in (self.boxes, self.pins))
         self.boxes.row.setVisible(boxed)
+        self.pins.rows.setVisible(pinned)
+        self.motion_rows.setVisible(not pinned)
+        self.phases.band.setVisible(not pinned)
         for part in (self.event_row, self.rows, self.cel_row, self.more_row):
-            part.setVisible(not boxed)
-        self.phases.row.setVisible(not boxed and bool(self.phases.band.stretches))
+            part.setVisible(not boxed and not pinned)
+        self.phases.row.setVisible(not boxed and not pinned and bool(self.phases.band.stretches))
 
     def _sentence(self) -> None:
         clip, rate = self.clip, self.session.document.rate
@@ -470,12 +482,14 @@ class ClipsStation(ListStation):
             self.phases.band.show_playhead(self.film.playhead)
 
     def _see_cel(self, cel: int | None) -> None:
-        """Show a cel in the large picture, and the chosen box as it lies on it."""
+        """Show a cel in the large picture, and the chosen box or pin point as it lies on it."""
         if cel != self.large.cel:
             self.large.cel = cel
             self.large.update()
             if self.boxes.on.isChecked():
                 self.boxes.show(self.clip)
+            if self.pins.on.isChecked():
+                self.pins.show(self.clip)
 
     # --- edits
 
