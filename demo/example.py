@@ -100,6 +100,7 @@ def pictures(out: Path, height: int = 800) -> None:
         window.grab().save(str(out / f"{name.lower().replace(' ', '-')}.png"))
         window.live.leave()
     _costume(window, out)
+    _pins(window, out)
     window.mirror.show_tab("Ways out")
     window.go("Graph")
     graph = window.station(GraphStation)
@@ -159,6 +160,22 @@ def _costume(window: Window, out: Path) -> None:
     window.session.art.wear(None)
     window.mirror.wears.refresh()
     station.tools.use("choose")
+
+
+def _pins(window: Window, out: Path) -> None:
+    """A picture of the lamp that hangs on the pole of the lamplighter as he walks."""
+    window.go("Clips")
+    clips = window.station(ClipsStation)
+    clips.choose("walk")
+    clips.pins.on.setChecked(True)
+    clips.go_to_cel(3)
+    clips.pins.choose(0)
+    clips.pins.accessory.which.setCurrentText("glow")
+    clips.pins.accessory.which.activated.emit(clips.pins.accessory.which.currentIndex())
+    for _ in range(20):
+        QTest.qWait(20)
+    window.grab().save(str(out / "pins.png"))
+    clips.pins.on.setChecked(False)
 
 
 def _two_figures(window: Window, out: Path) -> None:

@@ -306,13 +306,17 @@ def test_a_new_cut_of_either_sheet_leaves_the_same_drawings_on() -> None:
 
 
 @pytest.mark.parametrize("name", ["lamplighter", "lamplighter-faulty"])
-def test_what_is_worn_changes_nothing_that_is_found_of_a_demo(name: str) -> None:
+def test_what_is_worn_and_pinned_changes_nothing_that_is_found_of_a_demo(name: str) -> None:
     """By playing as well: hands do not try what only dresses."""
     dressed = load(DEMO / f"{name}.leanstep")
     parameters = tuple(one for one in dressed.parameters if one.name != "wears")
-    plain = replace(dressed, costumes=(), parameters=parameters, sheets=dressed.sheets[:1])
+    clips = tuple(
+        replace(clip, pins=(), marks=tuple(replace(mark, pin="") for mark in clip.marks)) for clip in dressed.clips
+    )
+    bare = {"costumes": (), "accessories": (), "parameters": parameters, "sheets": dressed.sheets[:1]}
+    plain = replace(dressed, clips=clips, **bare)
     told = [
-        [one.sentence for one in check_character(character).findings if "costume" not in one.id]
+        [one.sentence for one in check_character(character).findings if one.id.split(".")[0] not in ("costume", "pin")]
         for character in (dressed, plain)
     ]
     assert told[0] == told[1] and len(told[0]) > 5

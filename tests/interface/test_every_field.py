@@ -162,6 +162,7 @@ def clip(window: Window) -> QWidget:
     station = window.station(ClipsStation)
     station.playing = False
     station.boxes.on.setChecked(False)
+    station.pins.on.setChecked(False)
     window.session.select(Thing("clip", "walk"))
     station.film.choose(0)
     return station
@@ -203,6 +204,17 @@ BLADE = _with(
     ),
     box=0,
 )
+
+
+def pinned(window: Window) -> QWidget:
+    """The pin point of the clip walk, with the lamp that is pinned to it."""
+    station = clip(window)
+    station.pins.on.setChecked(True)  # type: ignore[attr-defined]
+    station.go_to_cel(3)  # type: ignore[attr-defined]
+    station.pins.choose(0)  # type: ignore[attr-defined]
+    return station
+
+
 FAMILY = _with(lambda one: msgspec.structs.replace(one, family="gaits"), family="run")
 PLAYBACK = _with(lambda one: msgspec.structs.replace(one, playback=Playback(parameter="speed", at=70.0)))
 PATH = _with(
@@ -373,7 +385,7 @@ TABLE: dict[str, Control | str] = {
     "Exchange.was": "the colour that is clicked, see test_costumes_by_hand",
     "Exchange.to": "chosen and seen before it counts, see test_costumes_by_hand",
     "Sheet.foot": "one foot for all cells as older files have it; a rule takes its place",
-    "Sheet.foot_rule": Control(sheet("feet"), "Rule for feet", "Feet: below the drawing", also=("foot",)),
+    "Sheet.foot_rule": Control(sheet("feet"), "Rule for feet", "Feet: below the drawing", also=("foot", "pins")),
     "Sheet.feet": HAND,
     "Sheet.scale": Control(sheet("choose"), "Scale", "2 times"),
     "Sheet.box": Control(sheet("boxes"), "Rule for body boxes", "Boxes: one for the sheet"),
@@ -404,6 +416,22 @@ TABLE: dict[str, Control | str] = {
     "Mark.name": "renamed everywhere at once, see test_clip_events",
     "Mark.at": Control(MARK, "Time of the mark", "4"),
     "Mark.effects": Control(MARK, "What the mark does", "freeze 2 ticks"),
+    "Mark.pin": Control(MARK, "Pin point of the mark", "pole"),
+    "PinKey.cel": "the cel on which it is put, see test_pins_by_hand",
+    "PinKey.x": Control(pinned, "Pin point across", "7"),
+    "PinKey.y": Control(pinned, "Pin point up", "7"),
+    "PinKey.angle": Control(pinned, "Angle of the pin point", "7"),
+    "PinKey.behind": Control(pinned, "Pinned behind the figure"),
+    "Pin.name": "renamed in its clip, with the marks that name it, see test_pins_by_hand",
+    "Pin.keys": "through the numbers of the pin point and by hand, see test_pins_by_hand",
+    "Accessory.name": "renamed everywhere at once, see test_pins_by_hand",
+    "Accessory.pin": "the pin point that is chosen, see test_pins_by_hand",
+    "Accessory.sheet": Control(pinned, "Picture of the accessory", "sheet winter"),
+    "Accessory.frame": Control(pinned, "Frame of the accessory", "1"),
+    "Accessory.clip": Control(pinned, "Picture of the accessory", "clip run"),
+    "Accessory.angle": Control(pinned, "Angle of the accessory", "7"),
+    "Accessory.order": Control(pinned, "Order of the accessory", "behind the figure"),
+    "Accessory.shown": Control(pinned, "Accessory shown while", "grounded"),
     "Mark.says": Control(MARK, "What the mark does", "say foot = left"),
     "Span.name": "renamed everywhere at once, see test_clip_events",
     "Span.start": Control(SPAN, "Start of the span", "4"),
@@ -458,6 +486,7 @@ TABLE: dict[str, Control | str] = {
     "Clip.spans": LISTED,
     "Clip.phases": LISTED,
     "Clip.boxes": LISTED,
+    "Clip.pins": LISTED,
     "Clip.family": "made and parted in one gesture, see test_families",
     "Clip.own": Control(FAMILY, "Own marks"),
     "Clip.strike": LISTED,
@@ -642,6 +671,7 @@ TABLE: dict[str, Control | str] = {
     "Character.body": LISTED,
     "Character.course": LISTED,
     "Character.costumes": LISTED,
+    "Character.accessories": LISTED,
     "Character.squashes": LISTED,
     "Character.leans": LISTED,
     "Character.takes": LISTED,

@@ -16,6 +16,8 @@ from leanstep.core.character.action_boxes import boxes_on
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.costumes import Costume
 from leanstep.core.character.document import Character
+from leanstep.core.character.pin_edits import spots_on
+from leanstep.core.character.pins import Accessory
 from leanstep.core.clips.phases import laid_phases
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.errors import LeanStepError
@@ -87,6 +89,30 @@ class PlacedBox(msgspec.Struct):
     box: tuple[float, float, float, float]
 
 
+class PlacedPin(msgspec.Struct, omit_defaults=True):
+    """A pin point on one cel: pixels as shown to the right of the frame's foot and above it, and a bearing, as the frame is drawn;
+    both are mirrored and turned with the cel.  ``behind``: what is pinned there is drawn behind the figure."""
+
+    name: str
+    x: float
+    y: float
+    angle: float
+    behind: bool = False
+
+
+class ShownAccessory(msgspec.Struct, omit_defaults=True):
+    """What is pinned to a pin point: a frame, or a clip that begins with each state; ``angle`` is where it points as it is drawn,
+    ``order`` whether it is drawn ``before`` the figure or ``behind``, or as the ``pin`` point says; ``shown`` a condition."""
+
+    name: str
+    pin: str
+    angle: float
+    frame: str = ""
+    clip: str = ""
+    order: str = "pin"
+    shown: str = ""
+
+
 class ShownCel(msgspec.Struct, omit_defaults=True):
     """A frame in a clip: mirrored about its foot, then turned clockwise by quarter turns; for so many ticks."""
 
@@ -96,15 +122,17 @@ class ShownCel(msgspec.Struct, omit_defaults=True):
     turns: int
     box: tuple[float, float, float, float] | None
     boxes: list[PlacedBox] = []
+    pins: list[PlacedPin] = []
 
 
-class Event(msgspec.Struct):
-    """A mark (``end`` is None) or a span of a clip, in ticks, with what it says."""
+class Event(msgspec.Struct, omit_defaults=True):
+    """A mark (``end`` is None) or a span of a clip, in ticks, with what it says; ``pin`` is where a mark fires."""
 
     name: str
     start: float
     end: float | None
     says: dict[str, float | bool | str]
+    pin: str = ""
 
 
 class ShownClip(msgspec.Struct, omit_defaults=True):
@@ -143,6 +171,7 @@ class Index(msgspec.Struct, omit_defaults=True):
     frames: list[Placed]
     clips: list[ShownClip]
     costumes: list[WornCostume] = []
+    accessories: list[ShownAccessory] = []
 
 
 def schema() -> dict[str, Any]:
@@ -203,6 +232,7 @@ def atlas(
         placed,
         [_clip(clip, sheets, enlarge) for clip in character.clips],
         [_costume(character, one, sheets) for one in character.costumes],
+        [_accessory(one) for one in character.accessories],
     )
     return pictures, index, filled / sum(width * height for width, height in pages)
 
@@ -216,6 +246,11 @@ def _costume(character: Character, costume: Costume, sheets: Mapping[str, CutShe
                 if found is not None:
                     frames[f"{part.sheet}/{frame}"] = f"{found[0]}/{found[1]}"
     return WornCostume(costume.name, costume.parameter, costume.value, frames)
+
+
+def _accessory(one: Accessory) -> ShownAccessory:
+    frame = "" if one.clip else f"{one.sheet}/{one.frame}"
+    return ShownAccessory(one.name, one.pin, one.angle, frame, one.clip, one.order, one.shown)
 
 
 def encoded(pixels: Pixels) -> bytes:
@@ -347,6 +382,11 @@ def _clip(clip: Clip, sheets: Mapping[str, CutSheet], enlarge: int) -> ShownClip
         name = clip.sheet_of(one)
         sheet = sheets.get(name)
         box, boxes = None, []
+        by = sheet.scale if sheet is not None else (1.0, 1.0)
+        pins = [
+            PlacedPin(pin, spot.x * by[0] * enlarge, spot.y * by[1] * enlarge, spot.angle, spot.behind)
+            for pin, spot in spots_on(clip, at)
+        ]
         if sheet is not None and one.frame < len(sheet.frames):
             own = str(one.frame) in sheet.sheet.boxes
             found = of_clip(clip.box, own, sheet.frames[one.frame].box)
@@ -354,7 +394,7 @@ def _clip(clip: Clip, sheets: Mapping[str, CutSheet], enlarge: int) -> ShownClip
             for number, rect in boxes_on(clip, at):
                 part = clip.boxes[number]
                 boxes.append(PlacedBox(part.name, part.kind, _shown(Box(*rect), sheet.scale, enlarge)))
-        return ShownCel(f"{name}/{one.frame}", one.ticks, one.mirrored, one.turns, box, boxes)
+        return ShownCel(f"{name}/{one.frame}", one.ticks, one.mirrored, one.turns, box, boxes, pins)
 
     return ShownClip(
         clip.name,
@@ -362,7 +402,7 @@ def _clip(clip: Clip, sheets: Mapping[str, CutSheet], enlarge: int) -> ShownClip
         made.length / TICK,
         made.begin / TICK if made.repeats else None,
         [cel(at, one) for at, one in enumerate(clip.cels)],
-        [Event(mark.name, mark.at, None, dict(mark.says)) for mark in clip.marks],
+        [Event(mark.name, mark.at, None, dict(mark.says), mark.pin) for mark in clip.marks],
         [Event(span.name, span.start, span.end, dict(span.says)) for span in clip.spans],
         [Event(one.kind, one.start / TICK, one.end / TICK, {}) for one in laid_phases(clip)],
     )

@@ -80,6 +80,7 @@ class _Compiler:
         pictures = tuple(tuple(self._picture(layer, state) for state in layer.states) for layer in character.layers)
         for clip in character.clips:
             self._reel(clip)
+        shown = tuple(self._shown(one) for one in character.accessories)
         machine = Machine(
             character,
             tuple(scope.symbols),
@@ -97,7 +98,7 @@ class _Compiler:
             ticks_of(Duration(character.flicker_window, "s"), character.rate),
             dict(scope.index),
             touched,
-            tuple(self._shown(one) for one in character.accessories),
+            shown,
         )
         return remembered(machine)
 

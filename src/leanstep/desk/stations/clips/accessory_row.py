@@ -131,11 +131,12 @@ class AccessoryRow(QWidget):
     # --- edits
 
     def add(self) -> None:
-        """Pin the first frame of a sheet that no clip shows, or else of the last one."""
+        """Pin the first frame of a sheet that no clip and no costume shows, or else of the last one."""
         document = self.session.document
         if not document.sheets or not self.pin:
             return
         used = {clip.sheet_of(cel) for clip in document.clips for cel in clip.cels}
+        used |= {part.by for costume in document.costumes for part in costume.sheets}
         sheet = next((one.name for one in document.sheets if one.name not in used), document.sheets[-1].name)
         self.chosen = free_name("accessory", [one.name for one in document.accessories])
         made = Accessory(name=self.chosen, pin=self.pin, sheet=sheet)
