@@ -10,6 +10,7 @@ import jsonschema
 import pytest
 from msgspec.structs import replace
 
+from leanstep.core.character.alternates import Alternate, Instead
 from leanstep.core.character.annotations import (
     ByNumber,
     ChoiceOf,
@@ -104,6 +105,7 @@ def full() -> Character:
         squash="dip",
         lean="into",
         costume="coat",
+        alternate="limp",
         expects="speed > 1 and base.a",
         on_entry=EFFECTS,
         on_leave=EFFECTS,
@@ -170,6 +172,7 @@ def full() -> Character:
                 value="angry",
             ),
         ),
+        alternates=(Alternate(name="limp", clips=(Instead(clip="go", by="go"),), parameter="mood", value="angry"),),
         accessories=(
             Accessory(name="lamp", pin="hand", sheet="figure", frame=1, clip="go", angle=4.0, shown="mood = angry"),
         ),
@@ -211,7 +214,7 @@ def test_every_annotated_name_of_the_schema_is_renamed() -> None:
     before = things(document)
     assert {one.kind for one in before} >= {
         *("parameter", "choice", "button", "stick", "sheet", "clip", "blend", "layer", "state", "lane", "take", "mark"),
-        *("span", "lock", "squash", "lean", "costume", "pin", "accessory"),
+        *("span", "lock", "squash", "lean", "costume", "pin", "accessory", "alternate"),
     }
     after = document
     for number, thing in enumerate(before):

@@ -243,7 +243,7 @@ def test_what_cannot_be_a_pin_point_is_refused_with_a_way_out() -> None:
         ({"pins": [{"name": "", "keys": [{}]}]}, "may not be empty"),
         ({"pins": [{"name": "hand", "keys": [{"cel": 9}]}]}, "cel 9"),
         ({"pins": [{"name": "hand", "keys": [{"cel": 2}, {"cel": 1}]}]}, "does not come after"),
-        ({"pins": [{"name": "hand", "keys": [{}]}] * 2}, "pin points are called 'hand'"),
+        ({"pins": [{"name": "hand", "keys": [{}]}] * 2}, "two of them are called 'hand'"),
     ):
         made = {**text, "clips": [text["clips"][0], {**text["clips"][1], **change}]}
         with pytest.raises(LeanStepError) as caught:

@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 from msgspec.structs import replace
 
+from leanstep.core.character.alternates import Alternate, Instead
 from leanstep.core.character.annotations import Part, fields_of
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.clips import ActionBox, BoxKey, Effect, Key, Mark, Phase, Playback, Strike, Travel
@@ -109,6 +110,10 @@ def rich() -> Character:
         clips=clips,
         sheets=sheets,
         costumes=costumes,
+        alternates=(
+            Alternate(name="hot", clips=(Instead(clip="walk", by="look"),), parameter="mood", value="angry"),
+            Alternate(name="c", clips=(Instead(clip="look", by="fast"),)),
+        ),
         accessories=(
             Accessory(name="lamp", pin="hand", sheet="art", frame=3, angle=5.0, order="before", shown="mood = angry"),
             Accessory(name="moth", pin="hand", clip="fast"),

@@ -18,6 +18,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QWidget
 
+from leanstep.core.character.alternates import Alternate, Instead
 from leanstep.core.character.annotations import fields_of
 from leanstep.core.character.clips import (
     ActionBox,
@@ -215,6 +216,19 @@ def pinned(window: Window) -> QWidget:
     return station
 
 
+def stand_in(window: Window) -> QWidget:
+    """The clip walk, which stands in for run when the figure is moved by what it wears."""
+    station = clip(window)
+    one = Alternate(name="hurry", clips=(Instead(clip="run", by="walk"),), parameter="wears", value="coat")
+    window.session.edit("prepared", lambda document: change(document, (), alternates=(one,)))
+    return station
+
+
+def state_moved(window: Window) -> QWidget:
+    stand_in(window)
+    return state(window)
+
+
 FAMILY = _with(lambda one: msgspec.structs.replace(one, family="gaits"), family="run")
 PLAYBACK = _with(lambda one: msgspec.structs.replace(one, playback=Playback(parameter="speed", at=70.0)))
 PATH = _with(
@@ -400,6 +414,12 @@ TABLE: dict[str, Control | str] = {
     "StandIn.by": "the sheet that is chosen, see test_costumes_by_hand",
     "StandIn.frames": Control(costume, "Shown for frame", "5"),
     "StandIn.original": "of chosen frames by a button, see test_costumes_by_hand",
+    "Instead.clip": Control(stand_in, "Played instead of", "Instead of idle"),
+    "Instead.by": "the clip that is chosen, see test_ways_of_moving",
+    "Alternate.name": "renamed everywhere at once, see test_ways_of_moving",
+    "Alternate.clips": LISTED,
+    "Alternate.parameter": Control(stand_in, "Moved so by", "no choice", also=("value",)),
+    "Alternate.value": Control(stand_in, "Moved so with", "plain"),
     "Costume.name": "renamed everywhere at once, see test_costumes_by_hand",
     "Costume.sheets": LISTED,
     "Costume.parameter": Control(costume, "Worn by", "no choice", also=("value",)),
@@ -549,6 +569,7 @@ TABLE: dict[str, Control | str] = {
     "State.face": Control(state_above, "Turns to what it touches", "300"),
     "State.squash": Control(state_shaped, "Squash", "squash dip"),
     "State.lean": Control(state_shaped, "Lean", "lean into"),
+    "State.alternate": Control(state_moved, "Way of moving", "moves hurry"),
     "State.costume": Control(state_dressed, "Costume", "wears winter"),
     "State.expects": Control(state, "Expects", "grounded"),
     "State.grace": Control(state, "Grace", "0.3"),
@@ -672,6 +693,7 @@ TABLE: dict[str, Control | str] = {
     "Character.course": LISTED,
     "Character.costumes": LISTED,
     "Character.accessories": LISTED,
+    "Character.alternates": LISTED,
     "Character.squashes": LISTED,
     "Character.leans": LISTED,
     "Character.takes": LISTED,

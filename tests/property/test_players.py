@@ -52,6 +52,7 @@ from tests.support.random_characters import (
     counting_character,
     dressing_character,
     mixed_character,
+    moving_character,
     pinned_all_over,
     random_character,
     remembering_character,
@@ -74,6 +75,7 @@ MAKERS: dict[str, Callable[[int], Character]] = {
     "acting": acting_character,
     "counting": counting_character,
     "dressing": dressing_character,
+    "moving": moving_character,
     "blending": lambda seed: random_figure(seed),
 }
 LANGUAGES = ("python", "c", "javascript", "java", "lua")

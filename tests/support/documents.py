@@ -49,6 +49,7 @@ WHOLE: dict[str, Any] = {
             "colours": [{"was": "#102030", "to": "#ff00ff"}],
         },
     ],
+    "alternates": [{"name": "limp", "clips": [{"clip": "swing", "by": "sway"}]}],
     "accessories": [{"name": "lamp", "pin": "hand", "sheet": "wool", "shown": "speed > 1"}],
     "costumes": [{"name": "coat", "sheets": [{"sheet": "art", "by": "wool"}]}],
     "clips": [

@@ -9,6 +9,7 @@ from typing import Any
 
 import msgspec
 
+from leanstep.core.character.alternates import Alternate, Instead
 from leanstep.core.character.blends import Axis, BlendSpace, Sample
 from leanstep.core.character.body import Body
 from leanstep.core.character.clips import (
@@ -532,6 +533,28 @@ def dressing_character(seed: int) -> Character:
         layers=layers,
         costumes=costumes,
         parameters=(*plain.parameters, choice),
+    )
+
+
+def moving_character(seed: int) -> Character:
+    """A random character with other ways of moving, by a choice and in its states, which replace some of its clips."""
+    pick, plain = random.Random(f"{seed} moves"), random_character(seed)
+    names = [clip.name for clip in plain.clips]
+
+    def alternate(name: str) -> Alternate:
+        parts = (Instead(clip=one, by=pick.choice(names)) for one in names if pick.random() < 0.7)
+        return Alternate(name=name, clips=tuple(parts), parameter=pick.choice(("gait", "gait", "")), value=name)
+
+    def state(one: State) -> State:
+        clip = one.clip or ("" if one.blend or one.held else pick.choice(names))
+        return msgspec.structs.replace(one, clip=clip, alternate=pick.choice(("", "", "", "limp")))
+
+    gait = Parameter(name="gait", kind="choice", choices=("plain", "limp", "sneak"))
+    return msgspec.structs.replace(
+        plain,
+        alternates=(alternate("limp"), alternate("sneak")),
+        parameters=(*plain.parameters, gait),
+        layers=tuple(msgspec.structs.replace(layer, states=tuple(map(state, layer.states))) for layer in plain.layers),
     )
 
 

@@ -21,6 +21,7 @@ from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.body_panel import BodyPanel
 from leanstep.desk.foresight import Truths
+from leanstep.desk.moves_row import MovesRow
 from leanstep.desk.parameters.panel import NamesPanel
 from leanstep.desk.session import Session
 from leanstep.desk.shape_panel import ShapePanel
@@ -256,6 +257,8 @@ class FigureView(QWidget):
         column.addLayout(buttons)
         self.wears = WearsRow(session)
         column.addWidget(self.wears)
+        self.moves = MovesRow(session, live)
+        column.addWidget(self.moves)
         self.keys = label("", "soft", wrap=True)
         column.addWidget(self.keys)
         self.ways = WaysOut(session, live)

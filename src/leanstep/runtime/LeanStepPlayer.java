@@ -646,7 +646,7 @@ private static final String[][] COLUMNS = {
   {"parameters", "kind owner first low high"},
   {"sticks", "x y push bearing"},
   {"layers", "start states states_end"},
-  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end"},
+  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end"},
   {"ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end"},
   {"uses", "buffer ticks"},
   {"acts", "do target value"},
@@ -676,9 +676,10 @@ private static final String[][] COLUMNS = {
   {"dressed", "frame by"},
   {"spots", "pin x y angle behind"},
   {"accessories", "name pin shown shown_end clip clip_end frame angle order"},
+  {"moved", "parameter value"},
 };
 private static final String[] NAMED = {"parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes"};
-private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0}, {5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0}};
+private static final int[][] OLDER_WIDTHS = {{5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0}, {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0, 0}, {5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0, 0}};
 private static final int
   ACCESSORY_NAME = 0, ACCESSORY_PIN = 1, ACCESSORY_SHOWN = 2, ACCESSORY_SHOWN_END = 3, ACCESSORY_CLIP = 4, ACCESSORY_CLIP_END = 5,
   ACCESSORY_FRAME = 6, ACCESSORY_ANGLE = 7, ACCESSORY_ORDER = 8, ACCESSORY_SIZE = 9, ACT_DO = 0, ACT_TARGET = 1, ACT_VALUE = 2,
@@ -706,33 +707,34 @@ private static final int
   HEAD_CLOCKS_END = 37, HEAD_FORMULAS = 38, HEAD_FORMULAS_END = 39, HEAD_HOLDS = 40, HEAD_HOLDS_END = 41, HEAD_SQUASHES = 44,
   HEAD_SQUASHES_END = 45, HEAD_LEANS = 46, HEAD_LEANS_END = 47, HEAD_COUNTDOWNS = 50, HEAD_COUNTDOWNS_END = 51, HEAD_CONTACT = 56,
   HEAD_CONTACT_END = 57, HEAD_COSTUMES = 58, HEAD_COSTUMES_END = 59, HEAD_SPOTS = 62, HEAD_SPOTS_END = 63, HEAD_ACCESSORIES = 64,
-  HEAD_ACCESSORIES_END = 65, HEAD_PULSES = 66, HEAD_PULSES_END = 67, HEAD_BUTTONS = 68, HEAD_BUTTONS_END = 69,
-  HEAD_LAYER_COUNT = 70, HEAD_COUNTERS = 71, HEAD_AGES = 72, HEAD_SINCE = 73, HEAD_HELD = 74, HEAD_RAISED = 75, HEAD_LOCKS = 76,
-  HEAD_SPANS = 77, HEAD_SPANS_END = 78, HEAD_REMEMBERED = 79, HEAD_HELD_NOW = 80, HEAD_HELD_BEFORE = 81, HEAD_CHANGED = 82,
-  HEAD_COUNTS = 83, HEAD_PLACE = 84, HEAD_KEPT = 85, HEAD_STACK = 86, HEAD_VALUES = 87, HEAD_MOST_TOLD = 88, HEAD_SIZE = 90,
+  HEAD_ACCESSORIES_END = 65, HEAD_PULSES = 68, HEAD_PULSES_END = 69, HEAD_BUTTONS = 70, HEAD_BUTTONS_END = 71,
+  HEAD_LAYER_COUNT = 72, HEAD_COUNTERS = 73, HEAD_AGES = 74, HEAD_SINCE = 75, HEAD_HELD = 76, HEAD_RAISED = 77, HEAD_LOCKS = 78,
+  HEAD_SPANS = 79, HEAD_SPANS_END = 80, HEAD_REMEMBERED = 81, HEAD_HELD_NOW = 82, HEAD_HELD_BEFORE = 83, HEAD_CHANGED = 84,
+  HEAD_COUNTS = 85, HEAD_PLACE = 86, HEAD_KEPT = 87, HEAD_STACK = 88, HEAD_VALUES = 89, HEAD_MOST_TOLD = 90, HEAD_SIZE = 92,
   HELD_FOR = 0, HELD_SQUASH = 1, HELD_LEAN = 4, KEY_AT = 0, KEY_SIZE = 4, LAYER_START = 0, LAYER_STATES = 1, LAYER_STATES_END = 2,
   LAYER_SIZE = 3, LEAN_SPEEDING = 0, LEAN_TURNING = 1, LEAN_MOST = 2, LEAN_SHARE = 3, LEAN_DT = 4, LEAN_SIGNED = 5, LEAN_SIZE = 6,
   LET_GO = 2, MEMORY_WITHIN = 0, MEMORY_TICKS = 1, MEMORY_PROGRAM = 2, MEMORY_PROGRAM_END = 3, MEMORY_LASTS = 4, MEMORY_SIZE = 5,
-  NAMED_PARAMETERS = 0, NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3, NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8,
-  NOW_TICK = 0, NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0, OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4,
-  OP_SINCE = 5, OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11, OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15,
-  OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3, PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2,
-  PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5, PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PINNED_NAME = 0,
-  PINNED_LAYER = 1, PINNED_BEHIND = 2, PINNED_FRAME = 3, PINNED_MIRRORED = 4, PINNED_X = 5, PINNED_Y = 6, PINNED_TURN = 7,
-  PINNED_SIZE = 8, PLACED_NUMBER = 0, PLACED_PIN = 1, PLACED_X = 2, PLACED_Y = 3, PLACED_ANGLE = 4, PLACED_BEHIND = 5,
-  PLACED_SIZE = 6, PLAYER_STATE = 0, PLAYER_STAY = 1, PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5,
-  PLAYER_FADE_PICK = 6, PLAYER_FADE_HEAD = 7, PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2,
-  PUSH_UP = 8, PUSH_NUMBER = 14, PUSH_VALUE = 15, PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2,
-  RECT_WIDTH = 3, RECT_HEIGHT = 4, RECT_SIZE = 5, ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2,
-  SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 33, SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2,
-  SIGN_COUNT = 6, SPOT_PIN = 0, SPOT_X = 1, SPOT_Y = 2, SPOT_ANGLE = 3, SPOT_BEHIND = 4, SPOT_SIZE = 5, SQUASH_HIGH = 0,
-  SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3, SQUASH_BACK = 4, SQUASH_EVERY = 5, SQUASH_BY_FALL = 6, SQUASH_RECENT = 7,
-  SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0, STATE_WAYS_END = 1, STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4,
-  STATE_LEAVE_END = 5, STATE_SAMPLES = 6, STATE_SAMPLES_END = 7, STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10,
-  STATE_STICKY = 11, STATE_CLOCK = 12, STATE_STILL = 13, STATE_CLEAR = 14, STATE_TURNED = 15, STATE_MODE = 16,
-  STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19, STATE_FALL = 20, STATE_WIDE = 21, STATE_HIGH = 22, STATE_SHAPES = 23,
-  STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25, STATE_LAST_SHAPES_END = 26, STATE_WORN = 27, STATE_WORN_END = 28,
-  STATE_SIZE = 29, STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2,
+  MOVED_PARAMETER = 0, MOVED_VALUE = 1, MOVED_SIZE = 2, NAMED_PARAMETERS = 0, NAMED_WORDS = 1, NAMED_LAYERS = 2, NAMED_STATES = 3,
+  NAMED_CLIPS = 4, NAMED_SPANS = 7, NAMED_LOCKS = 8, NOW_TICK = 0, NOW_LOCKED = 1, NOW_FREEZE = 2, OP_NUMBER = 0,
+  OP_PARAMETER = 1, OP_PRESSED = 2, OP_RELEASED = 3, OP_STAY = 4, OP_SINCE = 5, OP_BUFFERED = 6, OP_SPAN = 9, OP_MEMORY = 11,
+  OP_NOT = 12, OP_COMPARE = 13, OP_COMPUTE = 14, OP_SKIP_FALSE = 15, OP_SKIP_TRUE = 16, OPERATOR_COUNT = 10, OVER_BY = 3,
+  PARAMETER_KIND = 0, PARAMETER_OWNER = 1, PARAMETER_FIRST = 2, PARAMETER_LOW = 3, PARAMETER_HIGH = 4, PARAMETER_SIZE = 5,
+  PIECE_START = 0, PIECE_CEL = 1, PIECE_SIZE = 2, PINNED_NAME = 0, PINNED_LAYER = 1, PINNED_BEHIND = 2, PINNED_FRAME = 3,
+  PINNED_MIRRORED = 4, PINNED_X = 5, PINNED_Y = 6, PINNED_TURN = 7, PINNED_SIZE = 8, PLACED_NUMBER = 0, PLACED_PIN = 1,
+  PLACED_X = 2, PLACED_Y = 3, PLACED_ANGLE = 4, PLACED_BEHIND = 5, PLACED_SIZE = 6, PLAYER_STATE = 0, PLAYER_STAY = 1,
+  PLAYER_HEAD = 2, PLAYER_PICK = 3, PLAYER_OVER = 4, PLAYER_FADE_STATE = 5, PLAYER_FADE_PICK = 6, PLAYER_FADE_HEAD = 7,
+  PLAYER_FADE_LEFT = 8, PLAYER_FADE_BLOCKS = 9, PLAYER_SIZE = 10, PULSE_SIZE = 2, PUSH_UP = 8, PUSH_NUMBER = 14, PUSH_VALUE = 15,
+  PUSH_STAY = 16, PUSH_SINCE = 17, RECT_KIND = 0, RECT_LEFT = 1, RECT_BOTTOM = 2, RECT_WIDTH = 3, RECT_HEIGHT = 4, RECT_SIZE = 5,
+  ROW_OR_NONE = 6, SAMPLE_CLIP = 0, SAMPLE_PHASE = 1, SAMPLE_PLACES = 2, SAMPLE_MIRRORED = 3, SAMPLE_SIZE = 4, SECTION_COUNT = 34,
+  SEEN_WITHIN = 1, SHAPE_DO = 0, SHAPE_WHICH = 1, SHAPE_SIZE = 2, SIGN_COUNT = 6, SPOT_PIN = 0, SPOT_X = 1, SPOT_Y = 2,
+  SPOT_ANGLE = 3, SPOT_BEHIND = 4, SPOT_SIZE = 5, SQUASH_HIGH = 0, SQUASH_WIDE = 1, SQUASH_OVER = 2, SQUASH_HOLD = 3,
+  SQUASH_BACK = 4, SQUASH_EVERY = 5, SQUASH_BY_FALL = 6, SQUASH_RECENT = 7, SQUASH_WHOLE = 8, SQUASH_SIZE = 9, STATE_WAYS = 0,
+  STATE_WAYS_END = 1, STATE_ENTRY = 2, STATE_ENTRY_END = 3, STATE_LEAVE = 4, STATE_LEAVE_END = 5, STATE_SAMPLES = 6,
+  STATE_SAMPLES_END = 7, STATE_AXES = 8, STATE_AXES_END = 9, STATE_BLENDS = 10, STATE_STICKY = 11, STATE_CLOCK = 12,
+  STATE_STILL = 13, STATE_CLEAR = 14, STATE_TURNED = 15, STATE_MODE = 16, STATE_BACKWARD = 17, STATE_FACE = 18, STATE_CAP = 19,
+  STATE_FALL = 20, STATE_WIDE = 21, STATE_HIGH = 22, STATE_SHAPES = 23, STATE_SHAPES_END = 24, STATE_LAST_SHAPES = 25,
+  STATE_LAST_SHAPES_END = 26, STATE_WORN = 27, STATE_WORN_END = 28, STATE_MOVED = 29, STATE_MOVED_END = 30, STATE_SIZE = 31,
+  STEP_OP = 0, STEP_A = 1, STEP_B = 2, STEP_VALUE = 3, STEP_YES = 4, STEP_NO = 5, STEP_SIZE = 6, STICK_PUSH = 2,
   STICK_BEARING = 3, STICK_SIZE = 4, STRIKE_BOX = 0, TOLD_SIZE = 6, USE_BUFFER = 0, USE_TICKS = 1, USE_SIZE = 2,
   VULNERABLE_BOX = 1, WAY_NUMBER = 0, WAY_TARGET = 1, WAY_PROGRAM = 2, WAY_PROGRAM_END = 3, WAY_FADE = 4, WAY_BLOCKS = 5,
   WAY_KEEP = 6, WAY_USES = 7, WAY_USES_END = 8, WAY_SHAPES = 9, WAY_SHAPES_END = 10, WAY_SIZE = 11, WINDOW_START = 0,
@@ -768,24 +770,24 @@ private static final double[] COSINES = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 private static final long[] WIDTHS = {
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
+  5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
 };
 private static final long[] SIZES = {
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
+  5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
 };
 private static final long[] RULE = {
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9,
-  10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10,
-  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1,
-  1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3,
-  4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4
+  10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10,
+  9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10,
+  1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2,
+  2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5, 1
 };
 private static final long[] ABOUT = {
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0,
-  0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14,
-  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3,
-  1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0,
-  0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2
+  33, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13,
+  0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0,
+  0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0,
+  2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0
 };
 private static final long[] TAKES = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -798,10 +800,10 @@ private static final long[] LAID = {
 };
 private static final long[] REAL = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1
 };
 
 // The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -1717,13 +1719,15 @@ private static boolean clipAgrees(double[] cells, long[] rows, long one) {
     return true;
 }
 
-// Whether a state's samples have their places and begin within their clips.
+// Whether a state's samples have their places, begin within their clips, and are as many for each way of moving.
 private static boolean stateAgrees(double[] cells, long[] counts, long[] rows, long one) {
     long samples = (long) cells[(int) (one + STATE_SAMPLES)], samplesEnd = (long) cells[(int) (one + STATE_SAMPLES_END)];
     double axes = cells[(int) (one + STATE_AXES_END)] - cells[(int) (one + STATE_AXES)];
     if (cells[(int) (one + STATE_STICKY)] < 0.0 || (cells[(int) (one + STATE_BLENDS)] != 0.0 && samples == samplesEnd)) {
         return false;
     }
+    long ways = (long) cells[(int) (one + STATE_MOVED_END)] - (long) cells[(int) (one + STATE_MOVED)] + 1;
+    if ((samplesEnd - samples) % ways != 0 || (ways > 1 && samples == samplesEnd)) return false;
     for (long row = samples; row < samplesEnd; row++) {
         long sample = rows[SAMPLES] + row * WIDTHS[SAMPLES];
         long clip = rows[CLIPS] + (long) cells[(int) (sample + SAMPLE_CLIP)] * WIDTHS[CLIPS];
@@ -2195,6 +2199,16 @@ private static void noteHeld(long[] m, long[] z) {
     if (m[HEAD_WINDOWS] < m[HEAD_WINDOWS_END] && m[HEAD_HOLDS] < m[HEAD_HOLDS_END]) look(m, z, m[HEAD_HELD_BEFORE], -1, -1);
 }
 
+// The way of moving in a state: the first whose choice it is, counted from 1; 0: none of them.
+private static long wayOf(long[] m, double[] r, double[] v, long state) {
+    long number = 0;
+    for (long way = m[(int) (state + STATE_MOVED)]; way < m[(int) (state + STATE_MOVED_END)]; way += MOVED_SIZE) {
+        number += 1;
+        if (v[(int) m[(int) (way + MOVED_PARAMETER)]] == r[(int) (way + MOVED_VALUE)]) return number;
+    }
+    return 0;
+}
+
 // How far the value an axis reads is from a place on it, in rulings.
 private static double rulingsTo(long[] m, double[] r, double[] v, long axis, double at) {
     double value = m[(int) (axis + AXIS_PARAMETER)] >= 0 ? v[(int) m[(int) (axis + AXIS_PARAMETER)]] : 0.0;
@@ -2206,10 +2220,17 @@ private static double rulingsTo(long[] m, double[] r, double[] v, long axis, dou
 
 // The sample a state would show now, after the one picked before (-1: none was).
 private static long picked(long[] m, double[] r, double[] v, long state, long before) {
-    if (m[(int) (state + STATE_BLENDS)] == 0) return 0;
-    long best = 0, number = 0;
+    long way = wayOf(m, r, v, state);
+    if (m[(int) (state + STATE_BLENDS)] == 0) return way;
+    long block = Math.floorDiv(m[(int) (state + STATE_SAMPLES_END)] - m[(int) (state + STATE_SAMPLES)], SAMPLE_SIZE);
+    if (m[(int) (state + STATE_MOVED)] < m[(int) (state + STATE_MOVED_END)]) {
+        block = Math.floorDiv(block, 1 + Math.floorDiv(m[(int) (state + STATE_MOVED_END)] - m[(int) (state + STATE_MOVED)], MOVED_SIZE));
+    }
+    long number = way * block;
+    if (before >= 0) before = number + before % block;
+    long best = number, first = m[(int) (state + STATE_SAMPLES)] + number * SAMPLE_SIZE;
     double nearest = -1.0, distance = -1.0;
-    for (long sample = m[(int) (state + STATE_SAMPLES)]; sample < m[(int) (state + STATE_SAMPLES_END)]; sample += SAMPLE_SIZE) {
+    for (long sample = first; sample < first + block * SAMPLE_SIZE; sample += SAMPLE_SIZE) {
         double total = 0.0;
         long place = m[HEAD_PLACES] + m[(int) (sample + SAMPLE_PLACES)];
         for (long axis = m[(int) (state + STATE_AXES)]; axis < m[(int) (state + STATE_AXES_END)]; axis += AXIS_SIZE) {

@@ -39,7 +39,7 @@ static const char *const ls_columns[][2] = {
   {"parameters", "kind owner first low high"},
   {"sticks", "x y push bearing"},
   {"layers", "start states states_end"},
-  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end"},
+  {"states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end"},
   {"ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end"},
   {"uses", "buffer ticks"},
   {"acts", "do target value"},
@@ -69,13 +69,14 @@ static const char *const ls_columns[][2] = {
   {"dressed", "frame by"},
   {"spots", "pin x y angle behind"},
   {"accessories", "name pin shown shown_end clip clip_end frame angle order"},
+  {"moved", "parameter value"},
 };
-static const int64_t LS_OLDER_WIDTHS[][33] = {
-  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0},
-  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0},
-  {5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0},
+static const int64_t LS_OLDER_WIDTHS[][34] = {
+  {5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0},
+  {5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0, 0},
+  {5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0, 0},
 };
 enum {
   LS_ACCESSORY_NAME = 0, LS_ACCESSORY_PIN = 1, LS_ACCESSORY_SHOWN = 2, LS_ACCESSORY_SHOWN_END = 3, LS_ACCESSORY_CLIP = 4,
@@ -109,43 +110,45 @@ enum {
   LS_HEAD_FORMULAS_END = 39, LS_HEAD_HOLDS = 40, LS_HEAD_HOLDS_END = 41, LS_HEAD_SQUASHES = 44, LS_HEAD_SQUASHES_END = 45,
   LS_HEAD_LEANS = 46, LS_HEAD_LEANS_END = 47, LS_HEAD_COUNTDOWNS = 50, LS_HEAD_COUNTDOWNS_END = 51, LS_HEAD_CONTACT = 56,
   LS_HEAD_CONTACT_END = 57, LS_HEAD_COSTUMES = 58, LS_HEAD_COSTUMES_END = 59, LS_HEAD_SPOTS = 62, LS_HEAD_SPOTS_END = 63,
-  LS_HEAD_ACCESSORIES = 64, LS_HEAD_ACCESSORIES_END = 65, LS_HEAD_PULSES = 66, LS_HEAD_PULSES_END = 67, LS_HEAD_BUTTONS = 68,
-  LS_HEAD_BUTTONS_END = 69, LS_HEAD_LAYER_COUNT = 70, LS_HEAD_COUNTERS = 71, LS_HEAD_AGES = 72, LS_HEAD_SINCE = 73,
-  LS_HEAD_HELD = 74, LS_HEAD_RAISED = 75, LS_HEAD_LOCKS = 76, LS_HEAD_SPANS = 77, LS_HEAD_SPANS_END = 78, LS_HEAD_REMEMBERED = 79,
-  LS_HEAD_HELD_NOW = 80, LS_HEAD_HELD_BEFORE = 81, LS_HEAD_CHANGED = 82, LS_HEAD_COUNTS = 83, LS_HEAD_PLACE = 84,
-  LS_HEAD_KEPT = 85, LS_HEAD_STACK = 86, LS_HEAD_VALUES = 87, LS_HEAD_MOST_TOLD = 88, LS_HEAD_SIZE = 90, LS_HELD_FOR = 0,
+  LS_HEAD_ACCESSORIES = 64, LS_HEAD_ACCESSORIES_END = 65, LS_HEAD_PULSES = 68, LS_HEAD_PULSES_END = 69, LS_HEAD_BUTTONS = 70,
+  LS_HEAD_BUTTONS_END = 71, LS_HEAD_LAYER_COUNT = 72, LS_HEAD_COUNTERS = 73, LS_HEAD_AGES = 74, LS_HEAD_SINCE = 75,
+  LS_HEAD_HELD = 76, LS_HEAD_RAISED = 77, LS_HEAD_LOCKS = 78, LS_HEAD_SPANS = 79, LS_HEAD_SPANS_END = 80, LS_HEAD_REMEMBERED = 81,
+  LS_HEAD_HELD_NOW = 82, LS_HEAD_HELD_BEFORE = 83, LS_HEAD_CHANGED = 84, LS_HEAD_COUNTS = 85, LS_HEAD_PLACE = 86,
+  LS_HEAD_KEPT = 87, LS_HEAD_STACK = 88, LS_HEAD_VALUES = 89, LS_HEAD_MOST_TOLD = 90, LS_HEAD_SIZE = 92, LS_HELD_FOR = 0,
   LS_HELD_SQUASH = 1, LS_HELD_LEAN = 4, LS_KEY_AT = 0, LS_KEY_SIZE = 4, LS_LAYER_START = 0, LS_LAYER_STATES = 1,
   LS_LAYER_STATES_END = 2, LS_LAYER_SIZE = 3, LS_LEAN_SPEEDING = 0, LS_LEAN_TURNING = 1, LS_LEAN_MOST = 2, LS_LEAN_SHARE = 3,
   LS_LEAN_DT = 4, LS_LEAN_SIGNED = 5, LS_LEAN_SIZE = 6, LS_LET_GO = 2, LS_MEMORY_WITHIN = 0, LS_MEMORY_TICKS = 1,
-  LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4, LS_MEMORY_SIZE = 5, LS_NAMED_PARAMETERS = 0,
-  LS_NAMED_WORDS = 1, LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3, LS_NAMED_CLIPS = 4, LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8,
-  LS_NOW_TICK = 0, LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2, LS_OP_NUMBER = 0, LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2,
-  LS_OP_RELEASED = 3, LS_OP_STAY = 4, LS_OP_SINCE = 5, LS_OP_BUFFERED = 6, LS_OP_SPAN = 9, LS_OP_MEMORY = 11, LS_OP_NOT = 12,
-  LS_OP_COMPARE = 13, LS_OP_COMPUTE = 14, LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16, LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3,
-  LS_PARAMETER_KIND = 0, LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2, LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4,
-  LS_PARAMETER_SIZE = 5, LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PINNED_NAME = 0, LS_PINNED_LAYER = 1,
-  LS_PINNED_BEHIND = 2, LS_PINNED_FRAME = 3, LS_PINNED_MIRRORED = 4, LS_PINNED_X = 5, LS_PINNED_Y = 6, LS_PINNED_TURN = 7,
-  LS_PINNED_SIZE = 8, LS_PLACED_NUMBER = 0, LS_PLACED_PIN = 1, LS_PLACED_X = 2, LS_PLACED_Y = 3, LS_PLACED_ANGLE = 4,
-  LS_PLACED_BEHIND = 5, LS_PLACED_SIZE = 6, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3,
-  LS_PLAYER_OVER = 4, LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8,
-  LS_PLAYER_FADE_BLOCKS = 9, LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15,
-  LS_PUSH_STAY = 16, LS_PUSH_SINCE = 17, LS_RECT_KIND = 0, LS_RECT_LEFT = 1, LS_RECT_BOTTOM = 2, LS_RECT_WIDTH = 3,
-  LS_RECT_HEIGHT = 4, LS_RECT_SIZE = 5, LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2,
-  LS_SAMPLE_MIRRORED = 3, LS_SAMPLE_SIZE = 4, LS_SECTION_COUNT = 33, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1,
-  LS_SHAPE_SIZE = 2, LS_SIGN_COUNT = 6, LS_SPOT_PIN = 0, LS_SPOT_X = 1, LS_SPOT_Y = 2, LS_SPOT_ANGLE = 3, LS_SPOT_BEHIND = 4,
-  LS_SPOT_SIZE = 5, LS_SQUASH_HIGH = 0, LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4,
-  LS_SQUASH_EVERY = 5, LS_SQUASH_BY_FALL = 6, LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0,
-  LS_STATE_WAYS_END = 1, LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5,
-  LS_STATE_SAMPLES = 6, LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10,
-  LS_STATE_STICKY = 11, LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16,
-  LS_STATE_BACKWARD = 17, LS_STATE_FACE = 18, LS_STATE_CAP = 19, LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22,
-  LS_STATE_SHAPES = 23, LS_STATE_SHAPES_END = 24, LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_WORN = 27,
-  LS_STATE_WORN_END = 28, LS_STATE_SIZE = 29, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2, LS_STEP_VALUE = 3, LS_STEP_YES = 4,
-  LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3, LS_STICK_SIZE = 4, LS_STRIKE_BOX = 0,
-  LS_TOLD_SIZE = 6, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2, LS_VULNERABLE_BOX = 1, LS_WAY_NUMBER = 0,
-  LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4, LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6,
-  LS_WAY_USES = 7, LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9, LS_WAY_SHAPES_END = 10, LS_WAY_SIZE = 11, LS_WINDOW_START = 0,
-  LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4, LS_WINDOW_SIZE = 5
+  LS_MEMORY_PROGRAM = 2, LS_MEMORY_PROGRAM_END = 3, LS_MEMORY_LASTS = 4, LS_MEMORY_SIZE = 5, LS_MOVED_PARAMETER = 0,
+  LS_MOVED_VALUE = 1, LS_MOVED_SIZE = 2, LS_NAMED_PARAMETERS = 0, LS_NAMED_WORDS = 1, LS_NAMED_LAYERS = 2, LS_NAMED_STATES = 3,
+  LS_NAMED_CLIPS = 4, LS_NAMED_SPANS = 7, LS_NAMED_LOCKS = 8, LS_NOW_TICK = 0, LS_NOW_LOCKED = 1, LS_NOW_FREEZE = 2,
+  LS_OP_NUMBER = 0, LS_OP_PARAMETER = 1, LS_OP_PRESSED = 2, LS_OP_RELEASED = 3, LS_OP_STAY = 4, LS_OP_SINCE = 5,
+  LS_OP_BUFFERED = 6, LS_OP_SPAN = 9, LS_OP_MEMORY = 11, LS_OP_NOT = 12, LS_OP_COMPARE = 13, LS_OP_COMPUTE = 14,
+  LS_OP_SKIP_FALSE = 15, LS_OP_SKIP_TRUE = 16, LS_OPERATOR_COUNT = 10, LS_OVER_BY = 3, LS_PARAMETER_KIND = 0,
+  LS_PARAMETER_OWNER = 1, LS_PARAMETER_FIRST = 2, LS_PARAMETER_LOW = 3, LS_PARAMETER_HIGH = 4, LS_PARAMETER_SIZE = 5,
+  LS_PIECE_START = 0, LS_PIECE_CEL = 1, LS_PIECE_SIZE = 2, LS_PINNED_NAME = 0, LS_PINNED_LAYER = 1, LS_PINNED_BEHIND = 2,
+  LS_PINNED_FRAME = 3, LS_PINNED_MIRRORED = 4, LS_PINNED_X = 5, LS_PINNED_Y = 6, LS_PINNED_TURN = 7, LS_PINNED_SIZE = 8,
+  LS_PLACED_NUMBER = 0, LS_PLACED_PIN = 1, LS_PLACED_X = 2, LS_PLACED_Y = 3, LS_PLACED_ANGLE = 4, LS_PLACED_BEHIND = 5,
+  LS_PLACED_SIZE = 6, LS_PLAYER_STATE = 0, LS_PLAYER_STAY = 1, LS_PLAYER_HEAD = 2, LS_PLAYER_PICK = 3, LS_PLAYER_OVER = 4,
+  LS_PLAYER_FADE_STATE = 5, LS_PLAYER_FADE_PICK = 6, LS_PLAYER_FADE_HEAD = 7, LS_PLAYER_FADE_LEFT = 8, LS_PLAYER_FADE_BLOCKS = 9,
+  LS_PLAYER_SIZE = 10, LS_PULSE_SIZE = 2, LS_PUSH_UP = 8, LS_PUSH_NUMBER = 14, LS_PUSH_VALUE = 15, LS_PUSH_STAY = 16,
+  LS_PUSH_SINCE = 17, LS_RECT_KIND = 0, LS_RECT_LEFT = 1, LS_RECT_BOTTOM = 2, LS_RECT_WIDTH = 3, LS_RECT_HEIGHT = 4,
+  LS_RECT_SIZE = 5, LS_ROW_OR_NONE = 6, LS_SAMPLE_CLIP = 0, LS_SAMPLE_PHASE = 1, LS_SAMPLE_PLACES = 2, LS_SAMPLE_MIRRORED = 3,
+  LS_SAMPLE_SIZE = 4, LS_SECTION_COUNT = 34, LS_SEEN_WITHIN = 1, LS_SHAPE_DO = 0, LS_SHAPE_WHICH = 1, LS_SHAPE_SIZE = 2,
+  LS_SIGN_COUNT = 6, LS_SPOT_PIN = 0, LS_SPOT_X = 1, LS_SPOT_Y = 2, LS_SPOT_ANGLE = 3, LS_SPOT_BEHIND = 4, LS_SPOT_SIZE = 5,
+  LS_SQUASH_HIGH = 0, LS_SQUASH_WIDE = 1, LS_SQUASH_OVER = 2, LS_SQUASH_HOLD = 3, LS_SQUASH_BACK = 4, LS_SQUASH_EVERY = 5,
+  LS_SQUASH_BY_FALL = 6, LS_SQUASH_RECENT = 7, LS_SQUASH_WHOLE = 8, LS_SQUASH_SIZE = 9, LS_STATE_WAYS = 0, LS_STATE_WAYS_END = 1,
+  LS_STATE_ENTRY = 2, LS_STATE_ENTRY_END = 3, LS_STATE_LEAVE = 4, LS_STATE_LEAVE_END = 5, LS_STATE_SAMPLES = 6,
+  LS_STATE_SAMPLES_END = 7, LS_STATE_AXES = 8, LS_STATE_AXES_END = 9, LS_STATE_BLENDS = 10, LS_STATE_STICKY = 11,
+  LS_STATE_CLOCK = 12, LS_STATE_STILL = 13, LS_STATE_CLEAR = 14, LS_STATE_TURNED = 15, LS_STATE_MODE = 16, LS_STATE_BACKWARD = 17,
+  LS_STATE_FACE = 18, LS_STATE_CAP = 19, LS_STATE_FALL = 20, LS_STATE_WIDE = 21, LS_STATE_HIGH = 22, LS_STATE_SHAPES = 23,
+  LS_STATE_SHAPES_END = 24, LS_STATE_LAST_SHAPES = 25, LS_STATE_LAST_SHAPES_END = 26, LS_STATE_WORN = 27, LS_STATE_WORN_END = 28,
+  LS_STATE_MOVED = 29, LS_STATE_MOVED_END = 30, LS_STATE_SIZE = 31, LS_STEP_OP = 0, LS_STEP_A = 1, LS_STEP_B = 2,
+  LS_STEP_VALUE = 3, LS_STEP_YES = 4, LS_STEP_NO = 5, LS_STEP_SIZE = 6, LS_STICK_PUSH = 2, LS_STICK_BEARING = 3,
+  LS_STICK_SIZE = 4, LS_STRIKE_BOX = 0, LS_TOLD_SIZE = 6, LS_USE_BUFFER = 0, LS_USE_TICKS = 1, LS_USE_SIZE = 2,
+  LS_VULNERABLE_BOX = 1, LS_WAY_NUMBER = 0, LS_WAY_TARGET = 1, LS_WAY_PROGRAM = 2, LS_WAY_PROGRAM_END = 3, LS_WAY_FADE = 4,
+  LS_WAY_BLOCKS = 5, LS_WAY_KEEP = 6, LS_WAY_USES = 7, LS_WAY_USES_END = 8, LS_WAY_SHAPES = 9, LS_WAY_SHAPES_END = 10,
+  LS_WAY_SIZE = 11, LS_WINDOW_START = 0, LS_WINDOW_END = 1, LS_WINDOW_HOLD = 2, LS_WINDOW_LOCK = 3, LS_WINDOW_SPAN = 4,
+  LS_WINDOW_SIZE = 5
 };
 #define LS_NEVER 1152921504606846976LL
 #define LS_EXACT 9007199254740992LL
@@ -181,24 +184,24 @@ static const double LS_COSINES[] = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 };
 static const int64_t LS_WIDTHS[] = {
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
+  5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
 };
 static const int64_t LS_SIZES[] = {
-  5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
+  5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
 };
 static const int64_t LS_RULE[] = {
   4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9,
-  10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10,
-  9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1,
-  1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3,
-  4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4
+  10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10,
+  9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10,
+  1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2,
+  2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5, 1
 };
 static const int64_t LS_ABOUT[] = {
   6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0,
-  0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14,
-  0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3,
-  1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0,
-  0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2
+  33, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13,
+  0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0,
+  0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0,
+  2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0
 };
 static const int64_t LS_TAKES[] = {
   2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -211,10 +214,10 @@ static const int64_t LS_LAID[] = {
 };
 static const int64_t LS_REAL[] = {
   0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1
 };
 
 /* The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector. */
@@ -1128,11 +1131,13 @@ static inline int ls_clip_agrees(double *cells, int64_t *rows, int64_t one) {
   return 1;
 }
 
-/* Whether a state's samples have their places and begin within their clips. */
+/* Whether a state's samples have their places, begin within their clips, and are as many for each way of moving. */
 static inline int ls_state_agrees(double *cells, int64_t *counts, int64_t *rows, int64_t one) {
   int64_t samples = (int64_t)cells[one + LS_STATE_SAMPLES], samples_end = (int64_t)cells[one + LS_STATE_SAMPLES_END];
   double axes = cells[one + LS_STATE_AXES_END] - cells[one + LS_STATE_AXES];
   if (cells[one + LS_STATE_STICKY] < 0.0 || (cells[one + LS_STATE_BLENDS] != 0.0 && samples == samples_end)) return 0;
+  int64_t ways = (int64_t)cells[one + LS_STATE_MOVED_END] - (int64_t)cells[one + LS_STATE_MOVED] + 1;
+  if ((samples_end - samples) % ways != 0 || (ways > 1 && samples == samples_end)) return 0;
   for (int64_t row = samples; row < samples_end; row++) {
     int64_t sample = rows[LS_SAMPLES] + row * LS_WIDTHS[LS_SAMPLES];
     int64_t clip = rows[LS_CLIPS] + (int64_t)cells[sample + LS_SAMPLE_CLIP] * LS_WIDTHS[LS_CLIPS];
@@ -1596,6 +1601,16 @@ static inline void ls_note_held(int64_t *m, int64_t *z) {
   }
 }
 
+/* The way of moving in a state: the first whose choice it is, counted from 1; 0: none of them. */
+static inline int64_t ls_way_of(int64_t *m, double *r, double *v, int64_t state) {
+  int64_t number = 0;
+  for (int64_t way = m[state + LS_STATE_MOVED]; way < m[state + LS_STATE_MOVED_END]; way += LS_MOVED_SIZE) {
+    number += 1;
+    if (v[m[way + LS_MOVED_PARAMETER]] == r[way + LS_MOVED_VALUE]) return number;
+  }
+  return 0;
+}
+
 /* How far the value an axis reads is from a place on it, in rulings. */
 static inline double ls_rulings_to(int64_t *m, double *r, double *v, int64_t axis, double at) {
   double value = m[axis + LS_AXIS_PARAMETER] >= 0 ? v[m[axis + LS_AXIS_PARAMETER]] : 0.0;
@@ -1607,10 +1622,17 @@ static inline double ls_rulings_to(int64_t *m, double *r, double *v, int64_t axi
 
 /* The sample a state would show now, after the one picked before (-1: none was). */
 static inline int64_t ls_picked(int64_t *m, double *r, double *v, int64_t state, int64_t before) {
-  if (m[state + LS_STATE_BLENDS] == 0) return 0;
-  int64_t best = 0, number = 0;
+  int64_t way = ls_way_of(m, r, v, state);
+  if (m[state + LS_STATE_BLENDS] == 0) return way;
+  int64_t block = ls_floor_div(m[state + LS_STATE_SAMPLES_END] - m[state + LS_STATE_SAMPLES], LS_SAMPLE_SIZE);
+  if (m[state + LS_STATE_MOVED] < m[state + LS_STATE_MOVED_END]) {
+    block = ls_floor_div(block, 1 + ls_floor_div(m[state + LS_STATE_MOVED_END] - m[state + LS_STATE_MOVED], LS_MOVED_SIZE));
+  }
+  int64_t number = way * block;
+  if (before >= 0) before = number + before % block;
+  int64_t best = number, first = m[state + LS_STATE_SAMPLES] + number * LS_SAMPLE_SIZE;
   double nearest = -1.0, distance = -1.0;
-  for (int64_t sample = m[state + LS_STATE_SAMPLES]; sample < m[state + LS_STATE_SAMPLES_END]; sample += LS_SAMPLE_SIZE) {
+  for (int64_t sample = first; sample < first + block * LS_SAMPLE_SIZE; sample += LS_SAMPLE_SIZE) {
     double total = 0.0;
     int64_t place = m[LS_HEAD_PLACES] + m[sample + LS_SAMPLE_PLACES];
     for (int64_t axis = m[state + LS_STATE_AXES]; axis < m[state + LS_STATE_AXES_END]; axis += LS_AXIS_SIZE) {

@@ -29,7 +29,7 @@ K.COLUMNS = {
   { "parameters", "kind owner first low high" },
   { "sticks", "x y push bearing" },
   { "layers", "start states states_end" },
-  { "states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end" },
+  { "states", "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end" },
   { "ways", "number target program program_end fade blocks keep uses uses_end shapes shapes_end" },
   { "uses", "buffer ticks" },
   { "acts", "do target value" },
@@ -59,9 +59,10 @@ K.COLUMNS = {
   { "dressed", "frame by" },
   { "spots", "pin x y angle behind" },
   { "accessories", "name pin shown shown_end clip clip_end frame angle order" },
+  { "moved", "parameter value" },
 }
 K.NAMED = { "parameters", "words", "layers", "states", "clips", "frames", "marks", "spans", "locks", "modes" }
-K.OLDER_WIDTHS = { { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0 }, { 5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0 } }
+K.OLDER_WIDTHS = { { 5, 4, 3, 14, 9, 2, 3, 3, 5, 1, 19, 4, 5, 2, 3, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 23, 9, 2, 3, 4, 5, 1, 19, 4, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 19, 6, 5, 2, 4, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 0, 0, 0, 0, 0, 0, 0, 0, 0 }, { 5, 4, 3, 27, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 0, 0, 0, 0, 0 }, { 5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 6, 5, 2, 6, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 0, 0, 0 } }
 K.ACCESSORY_NAME, K.ACCESSORY_PIN, K.ACCESSORY_SHOWN, K.ACCESSORY_SHOWN_END = 0, 1, 2, 3
 K.ACCESSORY_CLIP, K.ACCESSORY_CLIP_END, K.ACCESSORY_FRAME, K.ACCESSORY_ANGLE = 4, 5, 6, 7
 K.ACCESSORY_ORDER, K.ACCESSORY_SIZE, K.ACT_DO, K.ACT_TARGET = 8, 9, 0, 1
@@ -105,60 +106,61 @@ K.HEAD_HOLDS, K.HEAD_HOLDS_END, K.HEAD_SQUASHES, K.HEAD_SQUASHES_END = 40, 41, 4
 K.HEAD_LEANS, K.HEAD_LEANS_END, K.HEAD_COUNTDOWNS, K.HEAD_COUNTDOWNS_END = 46, 47, 50, 51
 K.HEAD_CONTACT, K.HEAD_CONTACT_END, K.HEAD_COSTUMES, K.HEAD_COSTUMES_END = 56, 57, 58, 59
 K.HEAD_SPOTS, K.HEAD_SPOTS_END, K.HEAD_ACCESSORIES, K.HEAD_ACCESSORIES_END = 62, 63, 64, 65
-K.HEAD_PULSES, K.HEAD_PULSES_END, K.HEAD_BUTTONS, K.HEAD_BUTTONS_END = 66, 67, 68, 69
-K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS, K.HEAD_AGES, K.HEAD_SINCE = 70, 71, 72, 73
-K.HEAD_HELD, K.HEAD_RAISED, K.HEAD_LOCKS, K.HEAD_SPANS = 74, 75, 76, 77
-K.HEAD_SPANS_END, K.HEAD_REMEMBERED, K.HEAD_HELD_NOW, K.HEAD_HELD_BEFORE = 78, 79, 80, 81
-K.HEAD_CHANGED, K.HEAD_COUNTS, K.HEAD_PLACE, K.HEAD_KEPT = 82, 83, 84, 85
-K.HEAD_STACK, K.HEAD_VALUES, K.HEAD_MOST_TOLD, K.HEAD_SIZE = 86, 87, 88, 90
+K.HEAD_PULSES, K.HEAD_PULSES_END, K.HEAD_BUTTONS, K.HEAD_BUTTONS_END = 68, 69, 70, 71
+K.HEAD_LAYER_COUNT, K.HEAD_COUNTERS, K.HEAD_AGES, K.HEAD_SINCE = 72, 73, 74, 75
+K.HEAD_HELD, K.HEAD_RAISED, K.HEAD_LOCKS, K.HEAD_SPANS = 76, 77, 78, 79
+K.HEAD_SPANS_END, K.HEAD_REMEMBERED, K.HEAD_HELD_NOW, K.HEAD_HELD_BEFORE = 80, 81, 82, 83
+K.HEAD_CHANGED, K.HEAD_COUNTS, K.HEAD_PLACE, K.HEAD_KEPT = 84, 85, 86, 87
+K.HEAD_STACK, K.HEAD_VALUES, K.HEAD_MOST_TOLD, K.HEAD_SIZE = 88, 89, 90, 92
 K.HELD_FOR, K.HELD_SQUASH, K.HELD_LEAN, K.KEY_AT = 0, 1, 4, 0
 K.KEY_SIZE, K.LAYER_START, K.LAYER_STATES, K.LAYER_STATES_END = 4, 0, 1, 2
 K.LAYER_SIZE, K.LEAN_SPEEDING, K.LEAN_TURNING, K.LEAN_MOST = 3, 0, 1, 2
 K.LEAN_SHARE, K.LEAN_DT, K.LEAN_SIGNED, K.LEAN_SIZE = 3, 4, 5, 6
 K.LET_GO, K.MEMORY_WITHIN, K.MEMORY_TICKS, K.MEMORY_PROGRAM = 2, 0, 1, 2
-K.MEMORY_PROGRAM_END, K.MEMORY_LASTS, K.MEMORY_SIZE, K.NAMED_PARAMETERS = 3, 4, 5, 0
-K.NAMED_WORDS, K.NAMED_LAYERS, K.NAMED_STATES, K.NAMED_CLIPS = 1, 2, 3, 4
-K.NAMED_SPANS, K.NAMED_LOCKS, K.NOW_TICK, K.NOW_LOCKED = 7, 8, 0, 1
-K.NOW_FREEZE, K.OP_NUMBER, K.OP_PARAMETER, K.OP_PRESSED = 2, 0, 1, 2
-K.OP_RELEASED, K.OP_STAY, K.OP_SINCE, K.OP_BUFFERED = 3, 4, 5, 6
-K.OP_SPAN, K.OP_MEMORY, K.OP_NOT, K.OP_COMPARE = 9, 11, 12, 13
-K.OP_COMPUTE, K.OP_SKIP_FALSE, K.OP_SKIP_TRUE, K.OPERATOR_COUNT = 14, 15, 16, 10
-K.OVER_BY, K.PARAMETER_KIND, K.PARAMETER_OWNER, K.PARAMETER_FIRST = 3, 0, 1, 2
-K.PARAMETER_LOW, K.PARAMETER_HIGH, K.PARAMETER_SIZE, K.PIECE_START = 3, 4, 5, 0
-K.PIECE_CEL, K.PIECE_SIZE, K.PINNED_NAME, K.PINNED_LAYER = 1, 2, 0, 1
-K.PINNED_BEHIND, K.PINNED_FRAME, K.PINNED_MIRRORED, K.PINNED_X = 2, 3, 4, 5
-K.PINNED_Y, K.PINNED_TURN, K.PINNED_SIZE, K.PLACED_NUMBER = 6, 7, 8, 0
-K.PLACED_PIN, K.PLACED_X, K.PLACED_Y, K.PLACED_ANGLE = 1, 2, 3, 4
-K.PLACED_BEHIND, K.PLACED_SIZE, K.PLAYER_STATE, K.PLAYER_STAY = 5, 6, 0, 1
-K.PLAYER_HEAD, K.PLAYER_PICK, K.PLAYER_OVER, K.PLAYER_FADE_STATE = 2, 3, 4, 5
-K.PLAYER_FADE_PICK, K.PLAYER_FADE_HEAD, K.PLAYER_FADE_LEFT, K.PLAYER_FADE_BLOCKS = 6, 7, 8, 9
-K.PLAYER_SIZE, K.PULSE_SIZE, K.PUSH_UP, K.PUSH_NUMBER = 10, 2, 8, 14
-K.PUSH_VALUE, K.PUSH_STAY, K.PUSH_SINCE, K.RECT_KIND = 15, 16, 17, 0
-K.RECT_LEFT, K.RECT_BOTTOM, K.RECT_WIDTH, K.RECT_HEIGHT = 1, 2, 3, 4
-K.RECT_SIZE, K.ROW_OR_NONE, K.SAMPLE_CLIP, K.SAMPLE_PHASE = 5, 6, 0, 1
-K.SAMPLE_PLACES, K.SAMPLE_MIRRORED, K.SAMPLE_SIZE, K.SECTION_COUNT = 2, 3, 4, 33
-K.SEEN_WITHIN, K.SHAPE_DO, K.SHAPE_WHICH, K.SHAPE_SIZE = 1, 0, 1, 2
-K.SIGN_COUNT, K.SPOT_PIN, K.SPOT_X, K.SPOT_Y = 6, 0, 1, 2
-K.SPOT_ANGLE, K.SPOT_BEHIND, K.SPOT_SIZE, K.SQUASH_HIGH = 3, 4, 5, 0
-K.SQUASH_WIDE, K.SQUASH_OVER, K.SQUASH_HOLD, K.SQUASH_BACK = 1, 2, 3, 4
-K.SQUASH_EVERY, K.SQUASH_BY_FALL, K.SQUASH_RECENT, K.SQUASH_WHOLE = 5, 6, 7, 8
-K.SQUASH_SIZE, K.STATE_WAYS, K.STATE_WAYS_END, K.STATE_ENTRY = 9, 0, 1, 2
-K.STATE_ENTRY_END, K.STATE_LEAVE, K.STATE_LEAVE_END, K.STATE_SAMPLES = 3, 4, 5, 6
-K.STATE_SAMPLES_END, K.STATE_AXES, K.STATE_AXES_END, K.STATE_BLENDS = 7, 8, 9, 10
-K.STATE_STICKY, K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR = 11, 12, 13, 14
-K.STATE_TURNED, K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE = 15, 16, 17, 18
-K.STATE_CAP, K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH = 19, 20, 21, 22
-K.STATE_SHAPES, K.STATE_SHAPES_END, K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END = 23, 24, 25, 26
-K.STATE_WORN, K.STATE_WORN_END, K.STATE_SIZE, K.STEP_OP = 27, 28, 29, 0
-K.STEP_A, K.STEP_B, K.STEP_VALUE, K.STEP_YES = 1, 2, 3, 4
-K.STEP_NO, K.STEP_SIZE, K.STICK_PUSH, K.STICK_BEARING = 5, 6, 2, 3
-K.STICK_SIZE, K.STRIKE_BOX, K.TOLD_SIZE, K.USE_BUFFER = 4, 0, 6, 0
-K.USE_TICKS, K.USE_SIZE, K.VULNERABLE_BOX, K.WAY_NUMBER = 1, 2, 1, 0
-K.WAY_TARGET, K.WAY_PROGRAM, K.WAY_PROGRAM_END, K.WAY_FADE = 1, 2, 3, 4
-K.WAY_BLOCKS, K.WAY_KEEP, K.WAY_USES, K.WAY_USES_END = 5, 6, 7, 8
-K.WAY_SHAPES, K.WAY_SHAPES_END, K.WAY_SIZE, K.WINDOW_START = 9, 10, 11, 0
-K.WINDOW_END, K.WINDOW_HOLD, K.WINDOW_LOCK, K.WINDOW_SPAN = 1, 2, 3, 4
-K.WINDOW_SIZE = 5
+K.MEMORY_PROGRAM_END, K.MEMORY_LASTS, K.MEMORY_SIZE, K.MOVED_PARAMETER = 3, 4, 5, 0
+K.MOVED_VALUE, K.MOVED_SIZE, K.NAMED_PARAMETERS, K.NAMED_WORDS = 1, 2, 0, 1
+K.NAMED_LAYERS, K.NAMED_STATES, K.NAMED_CLIPS, K.NAMED_SPANS = 2, 3, 4, 7
+K.NAMED_LOCKS, K.NOW_TICK, K.NOW_LOCKED, K.NOW_FREEZE = 8, 0, 1, 2
+K.OP_NUMBER, K.OP_PARAMETER, K.OP_PRESSED, K.OP_RELEASED = 0, 1, 2, 3
+K.OP_STAY, K.OP_SINCE, K.OP_BUFFERED, K.OP_SPAN = 4, 5, 6, 9
+K.OP_MEMORY, K.OP_NOT, K.OP_COMPARE, K.OP_COMPUTE = 11, 12, 13, 14
+K.OP_SKIP_FALSE, K.OP_SKIP_TRUE, K.OPERATOR_COUNT, K.OVER_BY = 15, 16, 10, 3
+K.PARAMETER_KIND, K.PARAMETER_OWNER, K.PARAMETER_FIRST, K.PARAMETER_LOW = 0, 1, 2, 3
+K.PARAMETER_HIGH, K.PARAMETER_SIZE, K.PIECE_START, K.PIECE_CEL = 4, 5, 0, 1
+K.PIECE_SIZE, K.PINNED_NAME, K.PINNED_LAYER, K.PINNED_BEHIND = 2, 0, 1, 2
+K.PINNED_FRAME, K.PINNED_MIRRORED, K.PINNED_X, K.PINNED_Y = 3, 4, 5, 6
+K.PINNED_TURN, K.PINNED_SIZE, K.PLACED_NUMBER, K.PLACED_PIN = 7, 8, 0, 1
+K.PLACED_X, K.PLACED_Y, K.PLACED_ANGLE, K.PLACED_BEHIND = 2, 3, 4, 5
+K.PLACED_SIZE, K.PLAYER_STATE, K.PLAYER_STAY, K.PLAYER_HEAD = 6, 0, 1, 2
+K.PLAYER_PICK, K.PLAYER_OVER, K.PLAYER_FADE_STATE, K.PLAYER_FADE_PICK = 3, 4, 5, 6
+K.PLAYER_FADE_HEAD, K.PLAYER_FADE_LEFT, K.PLAYER_FADE_BLOCKS, K.PLAYER_SIZE = 7, 8, 9, 10
+K.PULSE_SIZE, K.PUSH_UP, K.PUSH_NUMBER, K.PUSH_VALUE = 2, 8, 14, 15
+K.PUSH_STAY, K.PUSH_SINCE, K.RECT_KIND, K.RECT_LEFT = 16, 17, 0, 1
+K.RECT_BOTTOM, K.RECT_WIDTH, K.RECT_HEIGHT, K.RECT_SIZE = 2, 3, 4, 5
+K.ROW_OR_NONE, K.SAMPLE_CLIP, K.SAMPLE_PHASE, K.SAMPLE_PLACES = 6, 0, 1, 2
+K.SAMPLE_MIRRORED, K.SAMPLE_SIZE, K.SECTION_COUNT, K.SEEN_WITHIN = 3, 4, 34, 1
+K.SHAPE_DO, K.SHAPE_WHICH, K.SHAPE_SIZE, K.SIGN_COUNT = 0, 1, 2, 6
+K.SPOT_PIN, K.SPOT_X, K.SPOT_Y, K.SPOT_ANGLE = 0, 1, 2, 3
+K.SPOT_BEHIND, K.SPOT_SIZE, K.SQUASH_HIGH, K.SQUASH_WIDE = 4, 5, 0, 1
+K.SQUASH_OVER, K.SQUASH_HOLD, K.SQUASH_BACK, K.SQUASH_EVERY = 2, 3, 4, 5
+K.SQUASH_BY_FALL, K.SQUASH_RECENT, K.SQUASH_WHOLE, K.SQUASH_SIZE = 6, 7, 8, 9
+K.STATE_WAYS, K.STATE_WAYS_END, K.STATE_ENTRY, K.STATE_ENTRY_END = 0, 1, 2, 3
+K.STATE_LEAVE, K.STATE_LEAVE_END, K.STATE_SAMPLES, K.STATE_SAMPLES_END = 4, 5, 6, 7
+K.STATE_AXES, K.STATE_AXES_END, K.STATE_BLENDS, K.STATE_STICKY = 8, 9, 10, 11
+K.STATE_CLOCK, K.STATE_STILL, K.STATE_CLEAR, K.STATE_TURNED = 12, 13, 14, 15
+K.STATE_MODE, K.STATE_BACKWARD, K.STATE_FACE, K.STATE_CAP = 16, 17, 18, 19
+K.STATE_FALL, K.STATE_WIDE, K.STATE_HIGH, K.STATE_SHAPES = 20, 21, 22, 23
+K.STATE_SHAPES_END, K.STATE_LAST_SHAPES, K.STATE_LAST_SHAPES_END, K.STATE_WORN = 24, 25, 26, 27
+K.STATE_WORN_END, K.STATE_MOVED, K.STATE_MOVED_END, K.STATE_SIZE = 28, 29, 30, 31
+K.STEP_OP, K.STEP_A, K.STEP_B, K.STEP_VALUE = 0, 1, 2, 3
+K.STEP_YES, K.STEP_NO, K.STEP_SIZE, K.STICK_PUSH = 4, 5, 6, 2
+K.STICK_BEARING, K.STICK_SIZE, K.STRIKE_BOX, K.TOLD_SIZE = 3, 4, 0, 6
+K.USE_BUFFER, K.USE_TICKS, K.USE_SIZE, K.VULNERABLE_BOX = 0, 1, 2, 1
+K.WAY_NUMBER, K.WAY_TARGET, K.WAY_PROGRAM, K.WAY_PROGRAM_END = 0, 1, 2, 3
+K.WAY_FADE, K.WAY_BLOCKS, K.WAY_KEEP, K.WAY_USES = 4, 5, 6, 7
+K.WAY_USES_END, K.WAY_SHAPES, K.WAY_SHAPES_END, K.WAY_SIZE = 8, 9, 10, 11
+K.WINDOW_START, K.WINDOW_END, K.WINDOW_HOLD, K.WINDOW_LOCK = 0, 1, 2, 3
+K.WINDOW_SPAN, K.WINDOW_SIZE = 4, 5
 K.BEARING, K.CHOICE, K.WHOLE, K.TICK = 2, 4, 1, 65536
 K.AT, K.EASE, K.IN, K.OUT = 0, 3, 1, 2
 K.BOTH, K.LESS, K.EQUAL, K.GREATER = 3, 1, 2, 4
@@ -199,24 +201,24 @@ K.COSINES = {
   2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0
 }
 K.WIDTHS = {
-  [0]=5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
+  [0]=5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
 }
 K.SIZES = {
-  [0]=5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9
+  [0]=5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2
 }
 K.RULE = {
   [0]=4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10,
-  9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9,
-  10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1,
-  1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2,
-  3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4
+  9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9,
+  10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9,
+  10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5,
+  2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5, 1
 }
 K.ABOUT = {
   [0]=6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29,
-  0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0,
-  14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0,
-  0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2,
-  0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2
+  0, 33, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0,
+  13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0,
+  0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0,
+  0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0
 }
 K.TAKES = {
   [0]=2, 2, 2, 2, 1, 1, 0, 0, 2, 1
@@ -229,10 +231,10 @@ K.LAID = {
 }
 K.REAL = {
   [0]=0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0,
-  0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0,
+  0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1
 }
 
 -- The bearing of a vector with y up; exact for the eight main directions, within 1e-12 degrees else; 0 for no vector.
@@ -1205,11 +1207,13 @@ function K.clip_agrees(cells, rows, one)
   return true
 end
 
--- Whether a state's samples have their places and begin within their clips.
+-- Whether a state's samples have their places, begin within their clips, and are as many for each way of moving.
 function K.state_agrees(cells, counts, rows, one)
   local samples, samples_end = math.floor(cells[one + K.STATE_SAMPLES]), math.floor(cells[one + K.STATE_SAMPLES_END])
   local axes = cells[one + K.STATE_AXES_END] - cells[one + K.STATE_AXES]
   if cells[one + K.STATE_STICKY] < 0.0 or cells[one + K.STATE_BLENDS] ~= 0.0 and samples == samples_end then return false end
+  local ways = math.floor(cells[one + K.STATE_MOVED_END]) - math.floor(cells[one + K.STATE_MOVED]) + 1
+  if (samples_end - samples) % ways ~= 0 or ways > 1 and samples == samples_end then return false end
   for row = samples, samples_end - 1 do
     local sample = rows[K.SAMPLES] + row * K.WIDTHS[K.SAMPLES]
     local clip = rows[K.CLIPS] + math.floor(cells[sample + K.SAMPLE_CLIP]) * K.WIDTHS[K.CLIPS]
@@ -1702,6 +1706,16 @@ function K.note_held(m, z)
   end
 end
 
+-- The way of moving in a state: the first whose choice it is, counted from 1; 0: none of them.
+function K.way_of(m, r, v, state)
+  local number = 0
+  for way = m[state + K.STATE_MOVED], m[state + K.STATE_MOVED_END] - 1, K.MOVED_SIZE do
+    number = number + 1
+    if v[m[way + K.MOVED_PARAMETER]] == r[way + K.MOVED_VALUE] then return number end
+  end
+  return 0
+end
+
 -- How far the value an axis reads is from a place on it, in rulings.
 function K.rulings_to(m, r, v, axis, at)
   local value = m[axis + K.AXIS_PARAMETER] >= 0 and v[m[axis + K.AXIS_PARAMETER]] or 0.0
@@ -1713,10 +1727,17 @@ end
 
 -- The sample a state would show now, after the one picked before (-1: none was).
 function K.picked(m, r, v, state, before)
-  if m[state + K.STATE_BLENDS] == 0 then return 0 end
-  local best, number = 0, 0
+  local way = K.way_of(m, r, v, state)
+  if m[state + K.STATE_BLENDS] == 0 then return way end
+  local block = ((m[state + K.STATE_SAMPLES_END] - m[state + K.STATE_SAMPLES]) // K.SAMPLE_SIZE)
+  if m[state + K.STATE_MOVED] < m[state + K.STATE_MOVED_END] then
+    block = (block // (1 + ((m[state + K.STATE_MOVED_END] - m[state + K.STATE_MOVED]) // K.MOVED_SIZE)))
+  end
+  local number = way * block
+  if before >= 0 then before = number + before % block end
+  local best, first = number, m[state + K.STATE_SAMPLES] + number * K.SAMPLE_SIZE
   local nearest, distance = -1.0, -1.0
-  for sample = m[state + K.STATE_SAMPLES], m[state + K.STATE_SAMPLES_END] - 1, K.SAMPLE_SIZE do
+  for sample = first, first + block * K.SAMPLE_SIZE - 1, K.SAMPLE_SIZE do
     local total = 0.0
     local place = m[K.HEAD_PLACES] + m[sample + K.SAMPLE_PLACES]
     for axis = m[state + K.STATE_AXES], m[state + K.STATE_AXES_END] - 1, K.AXIS_SIZE do

@@ -620,7 +620,7 @@ COLUMNS = {
     "parameters": "kind owner first low high",
     "sticks": "x y push bearing",
     "layers": "start states states_end",
-    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end",
+    "states": "ways ways_end entry entry_end leave leave_end samples samples_end axes axes_end blends sticky clock still clear turned mode backward face cap fall wide high shapes shapes_end last_shapes last_shapes_end worn worn_end moved moved_end",
     "ways": "number target program program_end fade blocks keep uses uses_end shapes shapes_end",
     "uses": "buffer ticks",
     "acts": "do target value",
@@ -650,9 +650,10 @@ COLUMNS = {
     "dressed": "frame by",
     "spots": "pin x y angle behind",
     "accessories": "name pin shown shown_end clip clip_end frame angle order",
+    "moved": "parameter value",
 }
 NAMED = ('parameters', 'words', 'layers', 'states', 'clips', 'frames', 'marks', 'spans', 'locks', 'modes')
-OLDER_WIDTHS = {1: {'states': 14, 'samples': 3, 'cels': 3, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0}, 2: {'states': 23, 'cels': 4, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0}, 3: {'states': 27, 'cels': 4, 'cues': 6, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0}, 4: {'states': 27, 'cels': 6, 'cues': 6, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0}, 5: {'cels': 6, 'cues': 6, 'spots': 0, 'accessories': 0}}
+OLDER_WIDTHS = {1: {'states': 14, 'samples': 3, 'cels': 3, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0}, 2: {'states': 23, 'cels': 4, 'ways': 9, 'cues': 4, 'squashes': 0, 'leans': 0, 'shapes': 0, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0}, 3: {'states': 27, 'cels': 4, 'cues': 6, 'clips': 19, 'countdowns': 0, 'actives': 0, 'rects': 0, 'contact': 0, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0}, 4: {'states': 27, 'cels': 6, 'cues': 6, 'costumes': 0, 'dressed': 0, 'spots': 0, 'accessories': 0, 'moved': 0}, 5: {'states': 29, 'cels': 6, 'cues': 6, 'spots': 0, 'accessories': 0, 'moved': 0}}
 ACCESSORY_NAME, ACCESSORY_PIN, ACCESSORY_SHOWN, ACCESSORY_SHOWN_END = 0, 1, 2, 3
 ACCESSORY_CLIP, ACCESSORY_CLIP_END, ACCESSORY_FRAME, ACCESSORY_ANGLE = 4, 5, 6, 7
 ACCESSORY_ORDER, ACCESSORY_SIZE, ACT_DO, ACT_TARGET = 8, 9, 0, 1
@@ -695,58 +696,60 @@ HEAD_CLOCKS_END, HEAD_FORMULAS, HEAD_FORMULAS_END, HEAD_HOLDS = 37, 38, 39, 40
 HEAD_HOLDS_END, HEAD_SQUASHES, HEAD_SQUASHES_END, HEAD_LEANS = 41, 44, 45, 46
 HEAD_LEANS_END, HEAD_COUNTDOWNS, HEAD_COUNTDOWNS_END, HEAD_CONTACT = 47, 50, 51, 56
 HEAD_CONTACT_END, HEAD_COSTUMES, HEAD_COSTUMES_END, HEAD_SPOTS = 57, 58, 59, 62
-HEAD_SPOTS_END, HEAD_ACCESSORIES, HEAD_ACCESSORIES_END, HEAD_PULSES = 63, 64, 65, 66
-HEAD_PULSES_END, HEAD_BUTTONS, HEAD_BUTTONS_END, HEAD_LAYER_COUNT = 67, 68, 69, 70
-HEAD_COUNTERS, HEAD_AGES, HEAD_SINCE, HEAD_HELD = 71, 72, 73, 74
-HEAD_RAISED, HEAD_LOCKS, HEAD_SPANS, HEAD_SPANS_END = 75, 76, 77, 78
-HEAD_REMEMBERED, HEAD_HELD_NOW, HEAD_HELD_BEFORE, HEAD_CHANGED = 79, 80, 81, 82
-HEAD_COUNTS, HEAD_PLACE, HEAD_KEPT, HEAD_STACK = 83, 84, 85, 86
-HEAD_VALUES, HEAD_MOST_TOLD, HEAD_SIZE, HELD_FOR = 87, 88, 90, 0
+HEAD_SPOTS_END, HEAD_ACCESSORIES, HEAD_ACCESSORIES_END, HEAD_PULSES = 63, 64, 65, 68
+HEAD_PULSES_END, HEAD_BUTTONS, HEAD_BUTTONS_END, HEAD_LAYER_COUNT = 69, 70, 71, 72
+HEAD_COUNTERS, HEAD_AGES, HEAD_SINCE, HEAD_HELD = 73, 74, 75, 76
+HEAD_RAISED, HEAD_LOCKS, HEAD_SPANS, HEAD_SPANS_END = 77, 78, 79, 80
+HEAD_REMEMBERED, HEAD_HELD_NOW, HEAD_HELD_BEFORE, HEAD_CHANGED = 81, 82, 83, 84
+HEAD_COUNTS, HEAD_PLACE, HEAD_KEPT, HEAD_STACK = 85, 86, 87, 88
+HEAD_VALUES, HEAD_MOST_TOLD, HEAD_SIZE, HELD_FOR = 89, 90, 92, 0
 HELD_SQUASH, HELD_LEAN, KEY_AT, KEY_SIZE = 1, 4, 0, 4
 LAYER_START, LAYER_STATES, LAYER_STATES_END, LAYER_SIZE = 0, 1, 2, 3
 LEAN_SPEEDING, LEAN_TURNING, LEAN_MOST, LEAN_SHARE = 0, 1, 2, 3
 LEAN_DT, LEAN_SIGNED, LEAN_SIZE, LET_GO = 4, 5, 6, 2
 MEMORY_WITHIN, MEMORY_TICKS, MEMORY_PROGRAM, MEMORY_PROGRAM_END = 0, 1, 2, 3
-MEMORY_LASTS, MEMORY_SIZE, NAMED_PARAMETERS, NAMED_WORDS = 4, 5, 0, 1
-NAMED_LAYERS, NAMED_STATES, NAMED_CLIPS, NAMED_SPANS = 2, 3, 4, 7
-NAMED_LOCKS, NOW_TICK, NOW_LOCKED, NOW_FREEZE = 8, 0, 1, 2
-OP_NUMBER, OP_PARAMETER, OP_PRESSED, OP_RELEASED = 0, 1, 2, 3
-OP_STAY, OP_SINCE, OP_BUFFERED, OP_SPAN = 4, 5, 6, 9
-OP_MEMORY, OP_NOT, OP_COMPARE, OP_COMPUTE = 11, 12, 13, 14
-OP_SKIP_FALSE, OPERATOR_COUNT, PARAMETER_KIND, PARAMETER_OWNER = 15, 10, 0, 1
-PARAMETER_FIRST, PARAMETER_LOW, PARAMETER_HIGH, PARAMETER_SIZE = 2, 3, 4, 5
-PIECE_START, PIECE_CEL, PIECE_SIZE, PINNED_NAME = 0, 1, 2, 0
-PINNED_LAYER, PINNED_BEHIND, PINNED_FRAME, PINNED_MIRRORED = 1, 2, 3, 4
-PINNED_X, PINNED_Y, PINNED_TURN, PINNED_SIZE = 5, 6, 7, 8
-PLACED_NUMBER, PLACED_PIN, PLACED_X, PLACED_Y = 0, 1, 2, 3
-PLACED_ANGLE, PLACED_BEHIND, PLACED_SIZE, PLAYER_STATE = 4, 5, 6, 0
-PLAYER_STAY, PLAYER_HEAD, PLAYER_PICK, PLAYER_OVER = 1, 2, 3, 4
-PLAYER_FADE_STATE, PLAYER_FADE_PICK, PLAYER_FADE_HEAD, PLAYER_FADE_LEFT = 5, 6, 7, 8
-PLAYER_FADE_BLOCKS, PLAYER_SIZE, PULSE_SIZE, PUSH_UP = 9, 10, 2, 8
-RECT_KIND, RECT_LEFT, RECT_BOTTOM, RECT_WIDTH = 0, 1, 2, 3
-RECT_HEIGHT, RECT_SIZE, ROW_OR_NONE, SAMPLE_CLIP = 4, 5, 6, 0
-SAMPLE_PHASE, SAMPLE_PLACES, SAMPLE_MIRRORED, SAMPLE_SIZE = 1, 2, 3, 4
-SECTION_COUNT, SEEN_WITHIN, SHAPE_DO, SHAPE_WHICH = 33, 1, 0, 1
-SHAPE_SIZE, SIGN_COUNT, SPOT_PIN, SPOT_X = 2, 6, 0, 1
-SPOT_Y, SPOT_ANGLE, SPOT_BEHIND, SPOT_SIZE = 2, 3, 4, 5
-SQUASH_HIGH, SQUASH_WIDE, SQUASH_OVER, SQUASH_HOLD = 0, 1, 2, 3
-SQUASH_BACK, SQUASH_EVERY, SQUASH_BY_FALL, SQUASH_RECENT = 4, 5, 6, 7
-SQUASH_WHOLE, SQUASH_SIZE, STATE_WAYS, STATE_WAYS_END = 8, 9, 0, 1
-STATE_ENTRY, STATE_ENTRY_END, STATE_LEAVE, STATE_LEAVE_END = 2, 3, 4, 5
-STATE_SAMPLES, STATE_SAMPLES_END, STATE_AXES, STATE_AXES_END = 6, 7, 8, 9
-STATE_BLENDS, STATE_STICKY, STATE_CLOCK, STATE_STILL = 10, 11, 12, 13
-STATE_CLEAR, STATE_TURNED, STATE_MODE, STATE_BACKWARD = 14, 15, 16, 17
-STATE_FACE, STATE_CAP, STATE_FALL, STATE_WIDE = 18, 19, 20, 21
-STATE_HIGH, STATE_SHAPES, STATE_SHAPES_END, STATE_LAST_SHAPES = 22, 23, 24, 25
-STATE_LAST_SHAPES_END, STATE_WORN, STATE_WORN_END, STATE_SIZE = 26, 27, 28, 29
-STEP_OP, STEP_A, STEP_B, STEP_VALUE = 0, 1, 2, 3
-STEP_SIZE, STICK_PUSH, STICK_BEARING, STICK_SIZE = 6, 2, 3, 4
-STRIKE_BOX, TOLD_SIZE, USE_BUFFER, USE_TICKS = 0, 6, 0, 1
-USE_SIZE, VULNERABLE_BOX, WAY_NUMBER, WAY_TARGET = 2, 1, 0, 1
-WAY_PROGRAM, WAY_PROGRAM_END, WAY_FADE, WAY_BLOCKS = 2, 3, 4, 5
-WAY_KEEP, WAY_USES, WAY_USES_END, WAY_SHAPES = 6, 7, 8, 9
-WAY_SHAPES_END, WAY_SIZE, WINDOW_START, WINDOW_END = 10, 11, 0, 1
-WINDOW_HOLD, WINDOW_LOCK, WINDOW_SPAN, WINDOW_SIZE = 2, 3, 4, 5
+MEMORY_LASTS, MEMORY_SIZE, MOVED_PARAMETER, MOVED_VALUE = 4, 5, 0, 1
+MOVED_SIZE, NAMED_PARAMETERS, NAMED_WORDS, NAMED_LAYERS = 2, 0, 1, 2
+NAMED_STATES, NAMED_CLIPS, NAMED_SPANS, NAMED_LOCKS = 3, 4, 7, 8
+NOW_TICK, NOW_LOCKED, NOW_FREEZE, OP_NUMBER = 0, 1, 2, 0
+OP_PARAMETER, OP_PRESSED, OP_RELEASED, OP_STAY = 1, 2, 3, 4
+OP_SINCE, OP_BUFFERED, OP_SPAN, OP_MEMORY = 5, 6, 9, 11
+OP_NOT, OP_COMPARE, OP_COMPUTE, OP_SKIP_FALSE = 12, 13, 14, 15
+OPERATOR_COUNT, PARAMETER_KIND, PARAMETER_OWNER, PARAMETER_FIRST = 10, 0, 1, 2
+PARAMETER_LOW, PARAMETER_HIGH, PARAMETER_SIZE, PIECE_START = 3, 4, 5, 0
+PIECE_CEL, PIECE_SIZE, PINNED_NAME, PINNED_LAYER = 1, 2, 0, 1
+PINNED_BEHIND, PINNED_FRAME, PINNED_MIRRORED, PINNED_X = 2, 3, 4, 5
+PINNED_Y, PINNED_TURN, PINNED_SIZE, PLACED_NUMBER = 6, 7, 8, 0
+PLACED_PIN, PLACED_X, PLACED_Y, PLACED_ANGLE = 1, 2, 3, 4
+PLACED_BEHIND, PLACED_SIZE, PLAYER_STATE, PLAYER_STAY = 5, 6, 0, 1
+PLAYER_HEAD, PLAYER_PICK, PLAYER_OVER, PLAYER_FADE_STATE = 2, 3, 4, 5
+PLAYER_FADE_PICK, PLAYER_FADE_HEAD, PLAYER_FADE_LEFT, PLAYER_FADE_BLOCKS = 6, 7, 8, 9
+PLAYER_SIZE, PULSE_SIZE, PUSH_UP, RECT_KIND = 10, 2, 8, 0
+RECT_LEFT, RECT_BOTTOM, RECT_WIDTH, RECT_HEIGHT = 1, 2, 3, 4
+RECT_SIZE, ROW_OR_NONE, SAMPLE_CLIP, SAMPLE_PHASE = 5, 6, 0, 1
+SAMPLE_PLACES, SAMPLE_MIRRORED, SAMPLE_SIZE, SECTION_COUNT = 2, 3, 4, 34
+SEEN_WITHIN, SHAPE_DO, SHAPE_WHICH, SHAPE_SIZE = 1, 0, 1, 2
+SIGN_COUNT, SPOT_PIN, SPOT_X, SPOT_Y = 6, 0, 1, 2
+SPOT_ANGLE, SPOT_BEHIND, SPOT_SIZE, SQUASH_HIGH = 3, 4, 5, 0
+SQUASH_WIDE, SQUASH_OVER, SQUASH_HOLD, SQUASH_BACK = 1, 2, 3, 4
+SQUASH_EVERY, SQUASH_BY_FALL, SQUASH_RECENT, SQUASH_WHOLE = 5, 6, 7, 8
+SQUASH_SIZE, STATE_WAYS, STATE_WAYS_END, STATE_ENTRY = 9, 0, 1, 2
+STATE_ENTRY_END, STATE_LEAVE, STATE_LEAVE_END, STATE_SAMPLES = 3, 4, 5, 6
+STATE_SAMPLES_END, STATE_AXES, STATE_AXES_END, STATE_BLENDS = 7, 8, 9, 10
+STATE_STICKY, STATE_CLOCK, STATE_STILL, STATE_CLEAR = 11, 12, 13, 14
+STATE_TURNED, STATE_MODE, STATE_BACKWARD, STATE_FACE = 15, 16, 17, 18
+STATE_CAP, STATE_FALL, STATE_WIDE, STATE_HIGH = 19, 20, 21, 22
+STATE_SHAPES, STATE_SHAPES_END, STATE_LAST_SHAPES, STATE_LAST_SHAPES_END = 23, 24, 25, 26
+STATE_WORN, STATE_WORN_END, STATE_MOVED, STATE_MOVED_END = 27, 28, 29, 30
+STATE_SIZE, STEP_OP, STEP_A, STEP_B = 31, 0, 1, 2
+STEP_VALUE, STEP_SIZE, STICK_PUSH, STICK_BEARING = 3, 6, 2, 3
+STICK_SIZE, STRIKE_BOX, TOLD_SIZE, USE_BUFFER = 4, 0, 6, 0
+USE_TICKS, USE_SIZE, VULNERABLE_BOX, WAY_NUMBER = 1, 2, 1, 0
+WAY_TARGET, WAY_PROGRAM, WAY_PROGRAM_END, WAY_FADE = 1, 2, 3, 4
+WAY_BLOCKS, WAY_KEEP, WAY_USES, WAY_USES_END = 5, 6, 7, 8
+WAY_SHAPES, WAY_SHAPES_END, WAY_SIZE, WINDOW_START = 9, 10, 11, 0
+WINDOW_END, WINDOW_HOLD, WINDOW_LOCK, WINDOW_SPAN = 1, 2, 3, 4
+WINDOW_SIZE = 5
 BEARING, CHOICE, WHOLE, TICK = 2, 4, 1, 65536
 AT, EASE, IN, OUT = 0, 3, 1, 2
 BOTH, TOLD, LEANED, WITHIN = 3, 2, 3, 11
@@ -768,12 +771,12 @@ RADIAN, FASTEST = 0.017453292519943295, 1000.0
 SERIES = (1.397458036904447, -1.4691225516174955, 1.5485345814346574, -1.6370222718023522, 1.7362357428206765, -1.8482509520349137, 1.9757165349338732, -2.1220659078919377, 2.291831180523293, -2.4911208483948837, 2.72837045300392, -3.0155673427938066, 3.3703399713577835, -3.819718634205488, 4.407367654852487, -5.208707228462029, 6.366197723675814, -8.18511135901176, 11.459155902616464, -19.098593171027442, 57.29577951308232)
 SINES = (-8.22063524662433e-18, 2.8114572543455206e-15, -7.647163731819816e-13, 1.6059043836821613e-10, -2.505210838544172e-08, 2.7557319223985893e-06, -0.0001984126984126984, 0.008333333333333333, -0.16666666666666666, 1.0)
 COSINES = (-1.5619206968586225e-16, 4.779477332387385e-14, -1.1470745597729725e-11, 2.08767569878681e-09, -2.755731922398589e-07, 2.48015873015873e-05, -0.001388888888888889, 0.041666666666666664, -0.5, 1.0)
-WIDTHS = (5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9)
-SIZES = (5, 4, 3, 29, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9)
-RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4)
-ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2)
+WIDTHS = (5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 4, 2, 1, 3, 1, 4, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2)
+SIZES = (5, 4, 3, 31, 11, 2, 3, 4, 5, 1, 27, 9, 5, 2, 8, 4, 5, 2, 1, 3, 1, 6, 9, 6, 2, 1, 3, 5, 8, 4, 2, 5, 9, 2)
+RULE = (4, 4, 1, 1, 1, 5, 5, 5, 5, 5, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 9, 10, 4, 1, 6, 4, 4, 4, 4, 4, 1, 1, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 5, 9, 10, 3, 4, 4, 9, 10, 9, 10, 5, 3, 4, 2, 1, 7, 3, 3, 4, 6, 4, 1, 1, 1, 0, 3, 2, 4, 6, 1, 1, 1, 9, 10, 9, 10, 9, 10, 9, 10, 2, 4, 9, 10, 9, 10, 4, 3, 3, 3, 1, 1, 3, 8, 9, 10, 9, 10, 3, 9, 10, 2, 2, 6, 4, 8, 3, 3, 8, 4, 4, 4, 9, 10, 9, 10, 1, 1, 1, 4, 4, 3, 9, 10, 11, 5, 3, 3, 5, 9, 10, 5, 4, 2, 2, 1, 11, 11, 1, 0, 1, 0, 1, 1, 1, 1, 4, 1, 1, 1, 1, 1, 4, 4, 2, 5, 2, 2, 3, 4, 1, 1, 1, 1, 9, 10, 6, 6, 6, 6, 6, 6, 6, 1, 9, 10, 8, 8, 8, 1, 1, 1, 4, 8, 8, 9, 10, 9, 10, 8, 1, 4, 5, 1)
+ABOUT = (6, 4, 0, 0, 0, 0, 0, 0, 0, 3, 3, 0, 4, 0, 6, 0, 6, 0, 7, 0, 8, 0, 1, 0, 18, 1, 1, 1, 4, 1, 0, 0, 0, 0, 0, 24, 0, 24, 0, 29, 0, 33, 0, 0, 3, 21, 0, 0, 1, 1, 5, 0, 24, 0, 17, 0, 8, 0, 0, 10, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 11, 0, 12, 0, 13, 0, 14, 0, 0, 7, 15, 0, 26, 0, 1, 0, 0, 0, 0, 0, 0, 6, 6, 0, 24, 0, 0, 31, 0, 0, 0, 0, 1, 7, 0, 0, 5, 1, 3, 2, 27, 0, 31, 0, 0, 0, 0, 3, 1, 0, 21, 0, 0, 0, 0, 0, 0, 21, 0, 0, 16, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 4, 0, 0, 0, 0, 0, 2, 0, 0, 0, 0, 21, 0, 0, 0, 0, 0, 0, 0, 0, 0, 30, 0, 5, 5, 1, 0, 0, 0, 1, 1, 1, 21, 0, 10, 0, 5, 0, 2, 0, 0)
 TAKES = (2, 2, 2, 2, 1, 1, 0, 0, 2, 1)
-REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0)
+REAL = (0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 0, 1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 1, 1, 1, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 1)
 
 
 def bearing_of(x: float, y: float) -> float:
@@ -1651,10 +1654,13 @@ def clip_agrees(cells: Real, rows: Whole, one: int) -> bool:
 
 
 def state_agrees(cells: Real, counts: Whole, rows: Whole, one: int) -> bool:
-    """Whether a state's samples have their places and begin within their clips."""
+    """Whether a state's samples have their places, begin within their clips, and are as many for each way of moving."""
     samples, samples_end = (int(cells[one + STATE_SAMPLES]), int(cells[one + STATE_SAMPLES_END]))
     axes = cells[one + STATE_AXES_END] - cells[one + STATE_AXES]
     if cells[one + STATE_STICKY] < 0.0 or (cells[one + STATE_BLENDS] != 0.0 and samples == samples_end):
+        return False
+    ways = int(cells[one + STATE_MOVED_END]) - int(cells[one + STATE_MOVED]) + 1
+    if (samples_end - samples) % ways != 0 or (ways > 1 and samples == samples_end):
         return False
     for row in range(samples, samples_end):
         sample = rows[SAMPLES] + row * WIDTHS[SAMPLES]
@@ -2036,6 +2042,16 @@ def note_held(m: Whole, z: Whole) -> None:
         look(m, z, m[HEAD_HELD_BEFORE], -1, -1)
 
 
+def way_of(m: Whole, r: Real, v: Real, state: int) -> int:
+    """The way of moving in a state: the first whose choice it is, counted from 1; 0: none of them."""
+    number = 0
+    for way in range(m[state + STATE_MOVED], m[state + STATE_MOVED_END], MOVED_SIZE):
+        number += 1
+        if v[m[way + MOVED_PARAMETER]] == r[way + MOVED_VALUE]:
+            return number
+    return 0
+
+
 def rulings_to(m: Whole, r: Real, v: Real, axis: int, at: float) -> float:
     """How far the value an axis reads is from a place on it, in rulings."""
     value = v[m[axis + AXIS_PARAMETER]] if m[axis + AXIS_PARAMETER] >= 0 else 0.0
@@ -2050,11 +2066,18 @@ def rulings_to(m: Whole, r: Real, v: Real, axis: int, at: float) -> float:
 
 def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:
     """The sample a state would show now, after the one picked before (-1: none was)."""
+    way = way_of(m, r, v, state)
     if m[state + STATE_BLENDS] == 0:
-        return 0
-    best, number = (0, 0)
+        return way
+    block = (m[state + STATE_SAMPLES_END] - m[state + STATE_SAMPLES]) // SAMPLE_SIZE
+    if m[state + STATE_MOVED] < m[state + STATE_MOVED_END]:
+        block = block // (1 + (m[state + STATE_MOVED_END] - m[state + STATE_MOVED]) // MOVED_SIZE)
+    number = way * block
+    if before >= 0:
+        before = number + before % block
+    best, first = (number, m[state + STATE_SAMPLES] + number * SAMPLE_SIZE)
     nearest, distance = (-1.0, -1.0)
-    for sample in range(m[state + STATE_SAMPLES], m[state + STATE_SAMPLES_END], SAMPLE_SIZE):
+    for sample in range(first, first + block * SAMPLE_SIZE, SAMPLE_SIZE):
         total, place = (0.0, m[HEAD_PLACES] + m[sample + SAMPLE_PLACES])
         for axis in range(m[state + STATE_AXES], m[state + STATE_AXES_END], AXIS_SIZE):
             at = r[place]

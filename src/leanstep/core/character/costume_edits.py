@@ -6,12 +6,15 @@ import re
 from collections.abc import Callable, Iterable, Mapping
 from itertools import takewhile
 from pathlib import PurePosixPath
+from typing import Literal
 
 from msgspec.structs import replace
 
+from leanstep.core.character.alternates import Alternate
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path, append, by_number, free_name, put
+from leanstep.core.character.edits import part_at as part_of
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.names import name_fault
 from leanstep.core.character.part import Part
@@ -111,26 +114,26 @@ def _told_apart(images: Iterable[str]) -> list[str]:
     return [stem[start:] for stem in stems]
 
 
-def by_new_choice(character: Character, costume: int) -> Character:
-    """The costume is worn by a choice: by that by which others are, or by a new one, which begins with none of them."""
-    names = [_word(one.name) for one in character.costumes]
-    shared = next((one.parameter for one in character.costumes if one.parameter), "")
-    known = {one.name: at for at, one in enumerate(character.parameters) if one.kind == "choice"}
+def by_new_choice(character: Character, at: int, field: Literal["costumes", "alternates"] = "costumes") -> Character:
+    """A costume (or a way of moving) is chosen by a choice: by that by which others are, or by a new one, which begins with none."""
+    parts: tuple[Costume | Alternate, ...] = getattr(character, field)
+    names = [_word(one.name, field) for one in parts]
+    shared = next((one.parameter for one in parts if one.parameter), "")
+    known = {one.name: place for place, one in enumerate(character.parameters) if one.kind == "choice"}
     if shared in known:
-        at, parameter = known[shared], character.parameters[known[shared]]
-        value = free_name(names[costume], list(parameter.choices), "_")
+        place, parameter = known[shared], character.parameters[known[shared]]
+        value = free_name(names[at], list(parameter.choices), "_")
         parameter = replace(parameter, choices=(*parameter.choices, value))
-        return _worn_by(put(character, ("parameters", at), parameter), costume, shared, value)
+        return _chosen_by(put(character, ("parameters", place), parameter), (field, at), shared, value)
     taken = [one.name for one in character.parameters] + [one.name for one in character.controls.buttons]
-    name = free_name("wears", [*taken, *(one.name for one in character.controls.sticks)], "_")
-    made = Parameter(name=name, kind="choice", choices=(free_name("plain", names, "_"), names[costume]))
-    return _worn_by(append(character, ("parameters",), made), costume, name, names[costume])
+    wanted, none = ("wears", "plain") if field == "costumes" else ("moves", "usual")
+    name = free_name(wanted, [*taken, *(one.name for one in character.controls.sticks)], "_")
+    made = Parameter(name=name, kind="choice", choices=(free_name(none, names, "_"), names[at]))
+    return _chosen_by(append(character, ("parameters",), made), (field, at), name, names[at])
 
 
-def _worn_by(character: Character, costume: int, parameter: str, value: str) -> Character:
-    return _put(
-        character, ("costumes", costume), replace(character.costumes[costume], parameter=parameter, value=value)
-    )
+def _chosen_by(character: Character, path: Path, parameter: str, value: str) -> Character:
+    return _put(character, path, replace(part_of(character, path), parameter=parameter, value=value))
 
 
 def _put(character: Character, path: Path, part: Part) -> Character:
@@ -142,9 +145,9 @@ def _with_part(character: Character, place: Place, part: StandIn) -> Character:
     return _put(character, ("costumes", place[0], "sheets", place[1]), part)
 
 
-def _word(name: str) -> str:
+def _word(name: str, field: str) -> str:
     """A name as it can stand in a condition."""
-    word = re.sub(r"\W+", "_", name, flags=re.ASCII).strip("_") or "costume"
+    word = re.sub(r"\W+", "_", name, flags=re.ASCII).strip("_") or field.removesuffix("s")
     return word if name_fault(word) is None else f"in_{word}"
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from leanstep.core.character.alternates import Alternate
 from leanstep.core.character.annotations import Condition, Names, Within
 from leanstep.core.character.blends import BlendSpace
 from leanstep.core.character.body import Body, Course
@@ -65,6 +66,7 @@ class Character(Part, frozen=True, kw_only=True):
     body: Annotated[Body, "how the figure moves"] = Body()
     course: Annotated[Course, "and on what"] = Course()
     costumes: Annotated[tuple[Costume, ...], "other pictures for it"] = ()
+    alternates: Annotated[tuple[Alternate, ...], "other ways of moving"] = ()
     accessories: Annotated[tuple[Accessory, ...], "what is pinned to its pin points"] = ()
     squashes: Annotated[tuple[Squash, ...], "changes of shape"] = ()
     leans: Annotated[tuple[Lean, ...], "tilts"] = ()

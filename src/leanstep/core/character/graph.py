@@ -46,6 +46,7 @@ class State(Part, frozen=True, kw_only=True):
     squash: Annotated[str, Names("squash"), "begins when it is entered; drawn only"] = ""
     lean: Annotated[str, Names("lean"), "holds while it is active; drawn only"] = ""
     costume: Annotated[str, Names("costume"), "worn in it, whatever is worn else; drawn only"] = ""
+    alternate: Annotated[str, Names("alternate"), "moved so in it, whatever is chosen else"] = ""
     expects: Annotated[str, Condition(), "a condition that should hold while it is shown"] = ""
     grace: Annotated[float, Within(0, 3600, "seconds"), "but for so many seconds"] = 0.1
     on_entry: Annotated[tuple[Effect, ...], "effects when it is entered"] = ()

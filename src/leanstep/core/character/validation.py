@@ -285,22 +285,16 @@ def _clip(clip: Clip, document: Character) -> Iterator[Fault]:
                 f"its phases {before.kind} up to tick {before.end:g} and {after.kind} from tick {after.start:g} overlap"
             )
             yield "", reason, "End the one where the other starts."
+    names = [one.name for one in clip.boxes]
+    for name in dict.fromkeys(names):
+        if names.count(name) > 1:
+            yield "", f"{names.count(name)} of its boxes are called {name!r}", "Call one of them something else."
     placed: tuple[tuple[str, Sequence[ActionBox | Pin]], ...] = (("box", clip.boxes), ("pin point", clip.pins))
-    for what, parts in placed:
-        names = [one.name for one in parts]
-        for name in dict.fromkeys(names):
-            if names.count(name) > 1:
-                several = "boxes" if what == "box" else "pin points"
-                yield (
-                    "",
-                    f"{names.count(name)} of its {several} are called {name!r}",
-                    "Call one of them something else.",
-                )
-        for part in parts:
-            past = next((cel for cel in _cels_of(part) if cel >= len(clip.cels)), None)
-            if past is not None:
-                reason = f"its {what} {part.name!r} lies on cel {past}, and counted from 0 there is none"
-                yield "", reason, "Put it on another one, or add cels."
+    for what, part in ((what, part) for what, parts in placed for part in parts):
+        past = next((cel for cel in _cels_of(part) if cel >= len(clip.cels)), None)
+        if past is not None:
+            reason = f"its {what} {part.name!r} lies on cel {past}, and counted from 0 there is none"
+            yield "", reason, "Put it on another one, or add cels."
 
 
 def _cels_of(part: ActionBox | Pin) -> list[int]:

@@ -12,6 +12,7 @@ from leanstep.core.deadline import OutOfTime, look, within
 from leanstep.core.defaults import BUDGET
 from leanstep.core.findings.checks import (
     actions,
+    alternates,
     blends,
     contact,
     costumes,
@@ -54,6 +55,7 @@ CHECK_MODULES = (
     contact,
     costumes,
     pins,
+    alternates,
     unused,
 )
 """The modules of checks, in the order in which findings of one severity are listed."""
@@ -74,6 +76,7 @@ _AT_ONCE: tuple[Check, ...] = (
     contact.unheard,
     costumes.written_costumes,
     pins.written_pins,
+    alternates.alternates,
 )
 """Checks that are done first: they need no search."""
 _LAST: tuple[Check, ...] = (playing.unreached, flickering.flash)

@@ -141,7 +141,8 @@ def _data(machine: Machine, sheets: dict[str, CutSheet]) -> dict[str, Any] | Non
         table = msgspec.to_builtins(table_of(machine))
     except LeanStepError:
         return None
-    made: dict[str, Any] = {"table": table, "frames": [], "image": ""}
+    scales = {name: list(sheet.scale) for name, sheet in sheets.items() if sheet.scale != (1.0, 1.0)}
+    made: dict[str, Any] = {"table": table, "frames": [], "image": "", "scales": scales}
     if sheets:
         packing = atlas.Packing(padding=1, largest=16_384)
         pictures, index, _ = atlas.atlas(machine.character, sheets, "frames", packing)

@@ -69,6 +69,30 @@ class Witness {
     this.draw();
   }
 
+  // A frame that is drawn with the picture of a layer, or is that; it lies at x, y from the picture's foot, in pixels of its sheet.
+  picture(pen, of, one, lift) {
+    const { width, height } = this.canvas;
+    const frame = frames.get(one.frame);
+    if (frame === undefined) return;
+    const scale = this.what.scale;
+    const by = data.scales[of.frame.slice(0, of.frame.lastIndexOf("/"))] ?? [1, 1];
+    pen.save();
+    pen.translate(Math.round(width / 2), Math.round(height - GROUND - lift));
+    pen.scale(scale, scale);
+    pen.translate(of.x + one.x * by[0], -of.y - one.y * by[1]);
+    if (this.shape) {
+      const { wide, high, tilt, whole } = this.shape;
+      const above = frame.foot[1];
+      pen.rotate((tilt * Math.PI) / 180);
+      pen.scale(wide, whole && above > 0 ? Math.max(1, Math.round(above * high)) / above : high);
+    }
+    pen.rotate((one.turn * Math.PI) / 180);
+    if (one.mirrored) pen.scale(-1, 1);
+    const [trimX, trimY, wide, high] = frame.trim;
+    pen.drawImage(atlas, frame.x, frame.y, wide, high, trimX - frame.foot[0], trimY - frame.foot[1], wide, high);
+    pen.restore();
+  }
+
   draw() {
     const pen = this.canvas.getContext("2d");
     const { width, height } = this.canvas;
@@ -91,24 +115,12 @@ class Witness {
       pen.lineTo(at - 4, ground + 6);
     }
     pen.stroke();
+    const pinned = this.player.pinned(left !== 0);
     for (const one of this.player.frames(left !== 0)) {
-      const frame = frames.get(one.frame);
-      if (frame === undefined) continue;
-      pen.save();
-      pen.translate(Math.round(width / 2), Math.round(ground - lift));
-      pen.scale(scale, scale);
-      pen.translate(one.x, -one.y);
-      if (this.shape) {
-        const { wide, high, tilt, whole } = this.shape;
-        const above = frame.foot[1];
-        pen.rotate((tilt * Math.PI) / 180);
-        pen.scale(wide, whole && above > 0 ? Math.max(1, Math.round(above * high)) / above : high);
-      }
-      pen.rotate((one.turns * Math.PI) / 2);
-      if (one.mirrored) pen.scale(-1, 1);
-      const [trimX, trimY, wide, high] = frame.trim;
-      pen.drawImage(atlas, frame.x, frame.y, wide, high, trimX - frame.foot[0], trimY - frame.foot[1], wide, high);
-      pen.restore();
+      const there = pinned.filter((each) => each.layer === one.layer);
+      for (const each of there) if (each.behind) this.picture(pen, one, each, lift);
+      this.picture(pen, one, { frame: one.frame, mirrored: one.mirrored, turn: one.turns * 90, x: 0, y: 0 }, lift);
+      for (const each of there) if (!each.behind) this.picture(pen, one, each, lift);
     }
     const states = table.names.layers.map((layer) => this.player.state(layer)).join(" · ");
     const given = this.what.words[Math.max(0, this.tick)];

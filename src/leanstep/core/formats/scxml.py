@@ -40,7 +40,7 @@ from leanstep.core.tick.table import unique
 
 SPACE = "http://www.w3.org/2005/07/scxml"
 LOST = (
-    "what pictures show",
+    "what pictures show, and other ways of moving",
     "how the body moves: its parameters come in as inputs, and what effects and paths ask of it is left out",
     "squash and lean, says of marks and spans, notes, assumptions, expectations and takes",
 )
@@ -252,7 +252,7 @@ class _Writer:
         return "\n".join(["", *own, clockwork.rstrip(), *begin, ""])
 
     def _picture(self, picture: Picture) -> str:
-        places = picture.space.places if picture.space is not None else ((),) * len(picture.reels)
+        places = picture.space.places if picture.space is not None else ((),) * picture.each
         made: dict[str, object] = {
             "samples": [
                 {

@@ -142,8 +142,10 @@ class _Drawer:
             drawn = self._piece(piece)
             if drawn is not None:
                 image, foot = drawn
-                x = middle + round(piece.x * self.scale) - foot[0]
-                picture.paste(image, (x, ground - round(lift + piece.y * self.scale) - foot[1]), image)
+                by = self.sheets[piece.to].scale if piece.to in self.sheets else (1.0, 1.0)
+                across, up = piece.x + piece.pinned[0] * by[0], piece.y + piece.pinned[1] * by[1]
+                x = middle + round(across * self.scale) - foot[0]
+                picture.paste(image, (x, ground - round(lift + up * self.scale) - foot[1]), image)
         states = " · ".join(table.states[state] for table, state in zip(self.machine.layers, now.states))
         given = self.words[tick]
         pen.text(
@@ -166,13 +168,25 @@ class _Drawer:
             if piece.mirrored:
                 image = image.transpose(Image.Transpose.FLIP_LEFT_RIGHT)
                 foot[0] = image.width - foot[0]
-            for _ in range(round(piece.turn / 90) % 4):
-                foot = [image.height - foot[1], foot[0]]
-                image = image.transpose(Image.Transpose.ROTATE_270)
+            image, foot = _turned(image, foot, piece.turn)
             if piece.opacity < 1:
                 image.putalpha(image.getchannel("A").point(lambda value: round(value * piece.opacity)))
             self.drawn[piece] = image, (foot[0], foot[1])
         return self.drawn[piece]
+
+
+def _turned(image: Image.Image, foot: list[int], turn: float) -> tuple[Image.Image, list[int]]:
+    """A picture turned clockwise about its foot, and where that is then; hard, and by quarters without a loss."""
+    for _ in range(round(turn / 90) % 4 if turn % 90 == 0 else 0):
+        foot = [image.height - foot[1], foot[0]]
+        image = image.transpose(Image.Transpose.ROTATE_270)
+    if turn % 90 == 0:
+        return image, foot
+    side = 2 * max(foot[0], foot[1], image.width - foot[0], image.height - foot[1]) + 2
+    middle = side // 2
+    large = Image.new("RGBA", (side, side))
+    large.paste(image, (middle - foot[0], middle - foot[1]))
+    return large.rotate(-turn, center=(middle, middle)), [middle, middle]
 
 
 def _palette(pictures: Sequence[Image.Image]) -> Image.Image:

@@ -127,13 +127,15 @@ class Reel:
 class Picture:
     """What a state shows: one clip, or the clips of a blend space's samples.  ``axes`` are the symbols its axes read (-1: what
     cannot be read, which is 0).  ``strays``: its playhead comes to too many
-    places to be followed in a proof."""
+    places to be followed in a proof.  ``moved`` are the other ways of moving that change what it shows, by the symbol and the choice
+    with which each is chosen: their clips follow those of the picture itself, as many for each, so that what is picked says both."""
 
     reels: tuple[Reel, ...]
     blend: BlendSpace | None = None
     space: Space | None = None
     axes: tuple[int, ...] = ()
     strays: bool = False
+    moved: tuple[tuple[int, str], ...] = ()
 
     @property
     def followed(self) -> bool:
@@ -162,22 +164,35 @@ class Picture:
 
     def pick(self, values: Sequence[Symbolic], before: int = -1) -> int:
         """Which clip is shown when the symbols have these values, after the one picked ``before`` (-1: none was)."""
+        each = self.each
+        first = each * self.way(values) if self.moved else 0
         if self.space is None:
-            return 0
-        return pick(self.space, [float(values[axis] or 0.0) if axis >= 0 else 0.0 for axis in self.axes], before) or 0
+            return first
+        before = before % each if before >= 0 else before
+        at = [float(values[axis] or 0.0) if axis >= 0 else 0.0 for axis in self.axes]
+        return first + (pick(self.space, at, before) or 0)
+
+    @property
+    def each(self) -> int:
+        """How many clips there are for each way of moving."""
+        return len(self.reels) // (1 + len(self.moved))
+
+    def way(self, values: Sequence[Symbolic]) -> int:
+        """The way of moving when the symbols have these values: the first whose choice it is, counted from 1; 0: none of them."""
+        return next((at for at, (symbol, value) in enumerate(self.moved, 1) if values[symbol] == value), 0)
 
     def kept_from(self, left: Picture | None, picked: int) -> int:
         """What counts as picked before when this is entered from what was shown before; -1: nothing."""
         if self.space is None or left is None or left.space is None:
             return -1
         both = [(left.axes.index(axis), at) for at, axis in enumerate(self.axes) if axis >= 0 and axis in left.axes]
-        return kept(left.space, picked, self.space, both)
+        return kept(left.space, picked % left.each, self.space, both)
 
     def phase(self, pick: int) -> int:
         """Where the cycle of what is picked begins, in playhead units."""
         if self.blend is None:
             return 0
-        return math.floor(self.blend.samples[pick].phase * self.reels[pick].timing.length)
+        return math.floor(self.blend.samples[pick % self.each].phase * self.reels[pick].timing.length)
 
     def taken_over(self, playhead: int, before: int, pick: int) -> int:
         """The playhead when the pick changes: at the same share of the other clip, counted from where each cycle begins."""
@@ -197,7 +212,7 @@ class Picture:
 
     def mirrors(self, pick: int) -> bool:
         """Whether what is picked is shown the other way round."""
-        return self.blend is not None and self.blend.samples[pick].mirrored
+        return self.blend is not None and self.blend.samples[pick % self.each].mirrored
 
 
 def held_clip(held: Cel) -> Clip:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from leanstep.core.blends.space import space_of
+from leanstep.core.character.alternates import Alternate
 from leanstep.core.character.clips import Clip, Effect
 from leanstep.core.character.contact import RAISED, can_raise
 from leanstep.core.character.document import Character
@@ -253,20 +254,39 @@ class _Compiler:
             if blend is None:
                 self._note(place, state.blend, [_unknown("blend space", state.blend, list(blends))])
                 return None
-            samples = [self.clips[sample.clip] for sample in blend.samples if sample.clip in self.clips]
+            samples = [sample.clip for sample in blend.samples if sample.clip in self.clips]
             if len(samples) < len(blend.samples) or not samples:
                 return None
             axes = tuple(self._axis(place, blend.name, axis.parameter) for axis in blend.axes)
             space = space_of(blend, self.bearings)
-            return Picture(tuple(self._reel(clip) for clip in samples), blend, space, axes)
+            return self._moved(state, samples, Picture((), blend, space, axes))
         if state.clip:
             if state.clip not in self.clips:
                 self._note(place, state.clip, [_unknown("clip", state.clip, list(self.clips))])
                 return None
-            return Picture((self._reel(self.clips[state.clip]),))
+            return self._moved(state, [state.clip], Picture(()))
         if state.held is not None:
             return Picture((reel(held_clip(state.held), (), (), None),))
         return None
+
+    def _moved(self, state: State, clips: list[str], picture: Picture) -> Picture:
+        """The picture of a state that shows these clips, with those of other ways of moving behind them."""
+        own = next((one for one in self.character.alternates if one.name == state.alternate), None)
+        if own is not None:
+            stand_in = self._instead(own)
+            return replace(picture, reels=tuple(self._reel(self.clips[stand_in.get(clip, clip)]) for clip in clips))
+        reels, moved = [self._reel(self.clips[clip]) for clip in clips], list[tuple[int, str]]()
+        for one in self.character.alternates:
+            symbol, stand_in = self.scope.index.get(one.parameter, -1), self._instead(one)
+            known = symbol >= 0 and one.value in self.scope.symbols[symbol].choices
+            if known and any(clip in stand_in for clip in clips):
+                reels += [self._reel(self.clips[stand_in.get(clip, clip)]) for clip in clips]
+                moved.append((symbol, one.value))
+        return replace(picture, reels=tuple(reels), moved=tuple(moved))
+
+    def _instead(self, one: Alternate) -> dict[str, str]:
+        """What a way of moving plays instead of what, of clips that are there."""
+        return {part.clip: part.by for part in one.clips if part.by in self.clips}
 
     def _axis(self, place: Where, blend: str, name: str) -> int:
         """The symbol an axis reads; -1 for what is no number."""

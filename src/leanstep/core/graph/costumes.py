@@ -78,7 +78,7 @@ def only_worn(machine: Machine) -> frozenset[int]:
     conditions = (*machine.roots, *(formula for _, formula in machine.formulas))
     read = {symbol for one in conditions for symbol in symbols_in(one)}
     pictures = [picture for row in machine.pictures for picture in row if picture is not None]
-    read |= {symbol for picture in pictures for symbol in picture.axes}
+    read |= {symbol for picture in pictures for symbol in (*picture.axes, *(way for way, _ in picture.moved))}
     read |= {reel.pace.symbol for picture in pictures for reel in picture.reels if reel.pace is not None}
     return frozenset(worn - read)
 

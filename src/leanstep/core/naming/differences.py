@@ -18,6 +18,7 @@ _LISTS = (
     ("blends", "blend space"),
     ("costumes", "costume"),
     ("accessories", "accessory"),
+    ("alternates", "way of moving"),
     ("squashes", "squash"),
     ("leans", "lean"),
     ("takes", "take"),

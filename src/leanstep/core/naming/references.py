@@ -38,8 +38,8 @@ class Thing:
     """Something a document gives a name.
 
     ``kind``: parameter, choice, button, stick, sheet, clip, blend, layer, state, lane, take, mark, span, lock, pin,
-    costume, accessory, squash or lean; of a name nothing has, ``unknown``.  ``within`` is the layer of a state or lane and the
-    parameter of a choice.  Marks, spans, locks and pin points of one name are one thing, wherever they stand.
+    costume, accessory, alternate, squash or lean; of a name nothing has, ``unknown``.  ``within`` is the layer of a state or lane and
+    the parameter of a choice.  Marks, spans, locks and pin points of one name are one thing, wherever they stand.
     """
 
     kind: str

@@ -28,6 +28,7 @@ class Subject:
     parameter: str = ""
     costume: str = ""
     accessory: str = ""
+    alternate: str = ""
     squash: str = ""
     lean: str = ""
     lock: str = ""
@@ -59,7 +60,7 @@ class Subject:
     @property
     def thing(self) -> Thing | None:
         """The thing of the document it is about, where that is none of a layer."""
-        kinds = ("sheet", "clip", "blend", "costume", "accessory", "squash", "lean", "take", "parameter")
+        kinds = ("sheet", "clip", "blend", "costume", "accessory", "alternate", "squash", "lean", "take", "parameter")
         return next((Thing(kind, getattr(self, kind)) for kind in kinds if self.has(kind)), None)
 
 
@@ -90,6 +91,8 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
             return Thing("costume", document.costumes[at].name)
         case ("accessories", int(at), *_):
             return Thing("accessory", document.accessories[at].name)
+        case ("alternates", int(at), *_):
+            return Thing("alternate", document.alternates[at].name)
         case ("squashes", int(at), *_):
             return Thing("squash", document.squashes[at].name)
         case ("leans", int(at), *_):
@@ -99,7 +102,7 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
 
 _KINDS = (
     *("sheet", "clip", "blend", "take", "parameter", "costume", "squash", "lean", "lock", "mark", "span"),
-    *("accessory", "pin"),
+    *("accessory", "pin", "alternate"),
     *("button", "contact", "assumption", "field"),
 )
 """Kinds of subjects that are named with their kind, in this order."""

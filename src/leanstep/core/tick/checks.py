@@ -257,10 +257,13 @@ def _clip_agrees(cells: Real, rows: Whole, one: int) -> bool:  # pragma: no cove
 
 @kernel
 def _state_agrees(cells: Real, counts: Whole, rows: Whole, one: int) -> bool:  # pragma: no cover
-    """Whether a state's samples have their places and begin within their clips."""
+    """Whether a state's samples have their places, begin within their clips, and are as many for each way of moving."""
     samples, samples_end = int(cells[one + STATE.samples]), int(cells[one + STATE.samples_end])
     axes = cells[one + STATE.axes_end] - cells[one + STATE.axes]
     if cells[one + STATE.sticky] < 0.0 or (cells[one + STATE.blends] != 0.0 and samples == samples_end):
+        return False
+    ways = int(cells[one + STATE.moved_end]) - int(cells[one + STATE.moved]) + 1
+    if (samples_end - samples) % ways != 0 or (ways > 1 and samples == samples_end):
         return False
     for row in range(samples, samples_end):
         sample = rows[SAMPLES] + row * WIDTHS[SAMPLES]

@@ -14,6 +14,8 @@ from leanstep.core.tick.places import (
     CLIP,
     FIRST_PLAYER,
     HEAD,
+    MOVED,
+    MOVED_SIZE,
     PIECE,
     PIECE_SIZE,
     PLAYER,
@@ -47,13 +49,31 @@ def pace_of(m: Whole, r: Real, v: Real, clip: int) -> int:  # pragma: no cover
 
 
 @kernel
+def way_of(m: Whole, r: Real, v: Real, state: int) -> int:  # pragma: no cover
+    """The way of moving in a state: the first whose choice it is, counted from 1; 0: none of them."""
+    number = 0
+    for way in range(m[state + STATE.moved], m[state + STATE.moved_end], MOVED_SIZE):
+        number += 1
+        if v[m[way + MOVED.parameter]] == r[way + MOVED.value]:
+            return number
+    return 0
+
+
+@kernel
 def picked(m: Whole, r: Real, v: Real, state: int, before: int) -> int:  # pragma: no cover
     """The sample a state would show now, after the one picked ``before`` (-1: none was)."""
+    way = way_of(m, r, v, state)
     if m[state + STATE.blends] == 0:
-        return 0
-    best, number = 0, 0
+        return way
+    block = (m[state + STATE.samples_end] - m[state + STATE.samples]) // SAMPLE_SIZE
+    if m[state + STATE.moved] < m[state + STATE.moved_end]:
+        block = block // (1 + (m[state + STATE.moved_end] - m[state + STATE.moved]) // MOVED_SIZE)
+    number = way * block
+    if before >= 0:
+        before = number + before % block
+    best, first = number, m[state + STATE.samples] + number * SAMPLE_SIZE
     nearest, distance = -1.0, -1.0
-    for sample in range(m[state + STATE.samples], m[state + STATE.samples_end], SAMPLE_SIZE):
+    for sample in range(first, first + block * SAMPLE_SIZE, SAMPLE_SIZE):
         total, place = 0.0, m[HEAD.places] + m[sample + SAMPLE.places]
         for axis in range(m[state + STATE.axes], m[state + STATE.axes_end], AXIS_SIZE):
             at = r[place]

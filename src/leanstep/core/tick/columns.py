@@ -121,7 +121,8 @@ class Columns:
 
     class State(NamedTuple):
         """``clear``: the layers below are seen behind it; ``turned``: its pictures turn to where the figure looks; ``shapes`` begin
-        with it, ``last_shapes`` when it is left; ``worn`` is the costume it has of its own, one row or none.
+        with it, ``last_shapes`` when it is left; ``worn`` is the costume it has of its own, one row or none; ``moved`` are
+        other ways of moving: its samples are those of none of them, and then as many for each.
 
         ``mode`` to ``high`` are what it asks of a body: how to move, whether it may move against its facing, how fast to turn to
         what it touches, how fast to be at most, and falling, and its box; 0: nothing.
@@ -156,6 +157,8 @@ class Columns:
         last_shapes_end: Annotated[int, ">"] = 0
         worn: Annotated[int, "<costumes"] = 0
         worn_end: Annotated[int, ">"] = 0
+        moved: Annotated[int, "<moved"] = 0
+        moved_end: Annotated[int, ">"] = 0
 
     class Transition(NamedTuple):
         number: Annotated[int, "i"]
@@ -379,6 +382,12 @@ class Columns:
         frame: Annotated[int, "%frames"]
         by: Annotated[int, "%frames"]
 
+    class Moved(NamedTuple):
+        """Another way of moving, while a parameter has the word of the number ``value``."""
+
+        parameter: Annotated[int, "@parameters"]
+        value: Annotated[float, "#"]
+
     class Spot(NamedTuple):
         """Where a pin point lies on a cel, in pixels from the foot, as the frame is drawn, and where it points; its name is among the
         words.  ``behind``: what is pinned there is drawn behind the figure."""
@@ -411,7 +420,7 @@ class Columns:
         which: Annotated[int, "i"]
 
 
-_SINCE_6 = {"spots": 0, "accessories": 0}
+_SINCE_6 = {"spots": 0, "accessories": 0, "moved": 0}
 _SINCE_5 = {"costumes": 0, "dressed": 0, **_SINCE_6}
 _SINCE_4 = {"clips": 19, "countdowns": 0, "actives": 0, "rects": 0, "contact": 0, **_SINCE_5}
 _SINCE_3 = {"ways": 9, "cues": 4, "squashes": 0, "leans": 0, "shapes": 0, **_SINCE_4}
@@ -420,7 +429,7 @@ OLDER_WIDTHS: dict[int, dict[str, int]] = {
     2: {"states": 23, "cels": 4, **_SINCE_3},
     3: {"states": 27, "cels": 4, "cues": 6, **_SINCE_4},
     4: {"states": 27, "cels": 6, "cues": 6, **_SINCE_5},
-    5: {"cels": 6, "cues": 6, **_SINCE_6},
+    5: {"states": 29, "cels": 6, "cues": 6, **_SINCE_6},
 }
 """By version, how many columns sections had then, where that is not all they have; 0: it had no such section."""
 SECTIONS: dict[str, Any] = {
@@ -457,6 +466,7 @@ SECTIONS: dict[str, Any] = {
     "dressed": Columns.Dressed,
     "spots": Columns.Spot,
     "accessories": Columns.Accessory,
+    "moved": Columns.Moved,
 }
 
 

@@ -41,6 +41,8 @@ COSTUME, DRESSED = numbered(Columns.Costume), numbered(Columns.Dressed)
 COSTUME_SIZE, DRESSED_SIZE = len(COSTUME), len(DRESSED)
 SPOT, ACCESSORY = numbered(Columns.Spot), numbered(Columns.Accessory)
 SPOT_SIZE, ACCESSORY_SIZE = len(SPOT), len(ACCESSORY)
+MOVED = numbered(Columns.Moved)
+MOVED_SIZE = len(MOVED)
 ACTIVE_SIZE, RECT_SIZE, CONTACT_SIZE = len(ACTIVE), len(RECT), len(CONTACT)
 SQUASH, LEAN, SHAPE = numbered(Columns.Squash), numbered(Columns.Lean), numbered(Columns.Shape)
 PARAMETER_SIZE, STICK_SIZE, LAYER_SIZE, STATE_SIZE = len(PARAMETER), len(STICK), len(LAYER), len(STATE)
@@ -192,6 +194,8 @@ class Head(NamedTuple):
     spots_end: int
     accessories: int
     accessories_end: int
+    moved: int
+    moved_end: int
     pulses: int
     pulses_end: int
     buttons: int

@@ -247,12 +247,18 @@ class Writer:
             *self._put("shapes", self.shapes.of_state(one)),
             *self._put("shapes", self.shapes.of_effects(one.on_leave)),
             *self._worn(at, number),
+            *self._put("moved", self._moved(picture)),
         )
 
     def _worn(self, at: int, number: int) -> tuple[int, int]:
         """The row of the costume a state has of its own; none."""
         own = wardrobe(self.machine).states[at][number]
         return (own, own + 1) if own >= 0 else (0, 0)
+
+    def _moved(self, picture: Picture | None) -> list[Columns.Moved]:
+        """The other ways of moving of what a state shows."""
+        ways = picture.moved if picture is not None else ()
+        return [Columns.Moved(symbol, self._value(value)) for symbol, value in ways]
 
     def _costumes(self) -> Iterable[Columns.Costume]:
         """Every costume, with what it shows in place of the frames that clips show."""
@@ -316,7 +322,8 @@ class Writer:
     def _samples(self, picture: Picture | None) -> tuple[int, int]:
         if picture is None:
             return self._put("samples", [])
-        places = picture.space.places if picture.space is not None else ((),) * len(picture.reels)
+        places = picture.space.places if picture.space is not None else ((),) * picture.each
+        places *= 1 + len(picture.moved)
         rows = []
         for at, (reel, place) in enumerate(zip(picture.reels, places)):
             begin, _ = self._put("places", (Columns.Place(one) for one in place))

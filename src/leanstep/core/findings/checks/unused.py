@@ -25,7 +25,7 @@ def unused(evidence: Evidence) -> Iterator[Finding]:
 
 def _reads(place: Reference) -> bool:
     """Whether a place does something else than setting a parameter."""
-    return place.start >= 0 or any(part in place.path for part in ("axes", "playback", "costumes"))
+    return place.start >= 0 or any(part in place.path for part in ("axes", "playback", "costumes", "alternates"))
 
 
 def _unused(kind: str, what: str, name: str, sentence: str) -> Finding:

@@ -8,6 +8,6 @@ STATION = Specification(
     purpose="String frames into clips",
     make=ClipsStation,
     handed_on=lambda session: count_of(len(session.document.clips), "clip"),
-    subjects=("clip",),
-    kinds=("clip", "mark", "span"),
+    subjects=("clip", "accessory", "alternate"),
+    kinds=("clip", "mark", "span", "pin", "accessory", "alternate"),
 )

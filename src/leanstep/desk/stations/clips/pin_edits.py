@@ -97,6 +97,26 @@ class PinEdits:
         self.accessory.setVisible(at >= 0)
         self.accessory.show_pin(clip.pins[at].name if at >= 0 else "")
 
+    def point_at(self, name: str, cel: int | None) -> None:
+        """Take a pin point of the clip in hand, on a cel."""
+        clip = self.station.clip
+        names = [pin.name for pin in clip.pins] if clip is not None else []
+        if name in names:
+            self.on.setChecked(True)
+            if cel is not None:
+                self.station.go_to_cel(cel)
+            self.choose(names.index(name))
+
+    def point_at_accessory(self, name: str) -> None:
+        """Take an accessory in hand, in a clip that has the pin point it is pinned to."""
+        document = self.session.document
+        one = next((one for one in document.accessories if one.name == name), None)
+        clip = next((clip.name for clip in document.clips for pin in clip.pins if one and pin.name == one.pin), None)
+        if one is not None and clip is not None:
+            self.station.choose(clip)
+            self.accessory.chosen = name
+            self.point_at(one.pin, None)
+
     def choose(self, at: int) -> None:
         """Choose a pin point (-1: none)."""
         self.large.pin_chosen = at

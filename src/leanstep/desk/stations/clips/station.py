@@ -26,6 +26,7 @@ from leanstep.core.sheets.boxes import Box, usual
 from leanstep.core.wording import counted
 from leanstep.desk.context import Context
 from leanstep.desk.stations.clips.action_box_edits import ActionBoxEdits
+from leanstep.desk.stations.clips.alternate_row import AlternateRow
 from leanstep.desk.stations.clips.box_row import BoxRow
 from leanstep.desk.stations.clips.cel_edits import CelEdits
 from leanstep.desk.stations.clips.event_choice import Events
@@ -142,6 +143,7 @@ class ClipsStation(ListStation):
         self.motion = MotionEdits(self)
         self.box = BoxRow(self._usual_box)
         self.box.meant.connect(self._set_box)
+        self.alternate = AlternateRow(session)
         self.playback = PlaybackRow()
         self.playback.meant.connect(self._set_playback)
         self.live = desk.live
@@ -162,6 +164,7 @@ class ClipsStation(ListStation):
         self.phases.table.wanted.connect(self._open_action)
         self.film.widened.connect(self.phases.band.stand_below)
         self._lay_out()
+        session.wanted.connect(self._wanted)
         self.follow()
 
     def _connect_events(self) -> None:
@@ -195,9 +198,7 @@ class ClipsStation(ListStation):
         head = QHBoxLayout()
         head.addWidget(self.name)
         head.addWidget(self.sentence, 1)
-        head.addWidget(
-            button("Reverse", "Lay the cels out backwards; marks and spans stay with theirs", self.cels.reverse)
-        )
+        head.addWidget(self.alternate.choice)
         head.addWidget(self.motion.feet.maker)
         head.addWidget(self.phases.all)
         bar = QHBoxLayout()
@@ -246,6 +247,7 @@ class ClipsStation(ListStation):
         middle.addWidget(self.more_row)
         middle.addWidget(self.box)
         middle.addWidget(self.playback)
+        middle.addWidget(self.alternate)
         middle.addLayout(bar)
         middle.addWidget(self.family)
         middle.addWidget(self.phases.sentence)
@@ -287,6 +289,7 @@ class ClipsStation(ListStation):
             command(self, "Make a new clip", "", self.new),
             command(self, "Play or pause the clip", "", self.toggle),
             command(self, "All events, and where they fire", "", self.event_edits.list_all),
+            command(self, "Reverse the cels of the clip", "", self.cels.reverse),
         ]
 
     # --- what is shown
@@ -323,6 +326,7 @@ class ClipsStation(ListStation):
             self.back.show_value(part.repeat_from)
             self.facing.setCurrentIndex(self.facing.findData(part.facing))
             self.box.show_box(part.box)
+            self.alternate.show_clip(part)
             self.playback.show_clip(self.session.document, part)
             every = {cel.ticks for cel in part.cels}
             if len(every) == 1:
@@ -338,6 +342,7 @@ class ClipsStation(ListStation):
         self.boxes.row.setVisible(boxed)
         self.pins.rows.setVisible(pinned)
         self.motion_rows.setVisible(not pinned)
+        self.alternate.setVisible(not boxed and not pinned and self.alternate.place is not None)
         self.phases.band.setVisible(not pinned)
         for part in (self.event_row, self.rows, self.cel_row, self.more_row):
             part.setVisible(not boxed and not pinned)
@@ -355,6 +360,12 @@ class ClipsStation(ListStation):
             f"blend space {blend.name}"
             for blend in self.session.document.blends
             if any(sample.clip == clip.name for sample in blend.samples)
+        ]
+        users += [
+            f"{one.name} instead of {part.clip}"
+            for one in self.session.document.alternates
+            for part in one.clips
+            if part.by == clip.name
         ]
         length = timing(clip).length / TICK
         self.sentence.setText(
@@ -547,7 +558,26 @@ class ClipsStation(ListStation):
         said = f"let {playback.parameter} set the speed of" if playback is not None else "took the speed as written for"
         self.set_all(said, "playback", playback=playback)
 
+    def _wanted(self, kind: str) -> None:
+        """Show the accessory or the way of moving that is chosen, if one is wanted."""
+        thing = self.session.selection.thing(kind) if kind in ("accessory", "alternate") else None
+        if thing is not None:
+            self.point_at({kind: thing.name})
+
+    def _point_at_stand_in(self, name: str, clip: str | None) -> None:
+        """Choose a clip of a way of moving: the one for a clip, or the first."""
+        one = next((one for one in self.session.document.alternates if one.name == name), None)
+        shown = [part.by for part in one.clips if clip in (None, "", part.clip)] if one is not None else []
+        if shown and shown[0] in self.names:
+            self.choose(shown[0])
+
     def point_at(self, details: Mapping[str, Any]) -> None:
+        if details.get("alternate"):
+            self._point_at_stand_in(details["alternate"], details.get("clip"))
+        if details.get("accessory"):
+            self.pins.point_at_accessory(details["accessory"])
+        elif details.get("pin"):
+            self.pins.point_at(details["pin"], details.get("cel"))
         if details.get("clip") == self.current and details.get("new"):
             self.ask_name()
         if details.get("clip") == self.current and details.get("cels"):
@@ -560,4 +590,4 @@ class ClipsStation(ListStation):
     def deeds(self) -> Deeds:
         offered = self.family.offered(self.clip)
         make = [Deed(f"Make {offered[0]} a family", self.family.make.click)] if offered is not None else []
-        return [*super().deeds(), None, Deed("Reverse", self.cels.reverse), *make, Deed("New clip", self.new)]
+        return [*super().deeds(), None, Deed("Reverse its cels", self.cels.reverse), *make, Deed("New clip", self.new)]

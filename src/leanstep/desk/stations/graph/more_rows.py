@@ -156,6 +156,12 @@ class StateRows(QWidget):
         self.costume.setAccessibleName("Costume")
         self.costume.setToolTip("What is worn in the state, whatever is worn else; costumes are made in Sheets")
         self.costume.activated.connect(lambda at: self.changed.emit({"costume": chosen_shape(self.costume, at)}))
+        self.alternate = DropDown()
+        self.alternate.setAccessibleName("Way of moving")
+        self.alternate.setToolTip(
+            "How it is moved in the state, whatever is chosen else; ways of moving are made in Clips"
+        )
+        self.alternate.activated.connect(lambda at: self.changed.emit({"alternate": chosen_shape(self.alternate, at)}))
         self.breath = button(
             "Let it breathe",
             "A slow stretch by two pixels, for a figure that nobody drew breathing",
@@ -163,7 +169,7 @@ class StateRows(QWidget):
         )
         row = QHBoxLayout()
         row.addWidget(label("The drawing", "soft"))
-        for one in (self.squash, self.lean, self.breath, self.costume):
+        for one in (self.squash, self.lean, self.breath, self.costume, self.alternate):
             row.addWidget(one)
         row.addStretch(1)
         return row
@@ -192,6 +198,13 @@ class StateRows(QWidget):
         wears = [f"wears {one.name}" for one in character.costumes]
         fill_combo(self.costume, ["no costume", *wears], f"wears {state.costume}" if state.costume else "no costume")
         self.costume.setVisible(bool(wears or state.costume))
+        moves = [f"moves {one.name}" for one in character.alternates]
+        fill_combo(
+            self.alternate,
+            ["moves as usual", *moves],
+            f"moves {state.alternate}" if state.alternate else "moves as usual",
+        )
+        self.alternate.setVisible(bool(moves or state.alternate))
         phrases = effect_text.phrases(character)
         self.entry.show_words(effect_text.effect_words(state.on_entry), phrases, (layer, state.name))
         self.leave.show_words(effect_text.effect_words(state.on_leave), phrases, (layer, state.name))
