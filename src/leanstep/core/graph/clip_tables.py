@@ -83,11 +83,6 @@ class Reel:
         """Playhead units one tick adds."""
         return TICK if self.pace is None else self.pace.amount(values)
 
-    def shown(self, playhead: int, values: Sequence[Symbolic]) -> Cel | None:
-        """The cel to be seen: that at ``playhead``, or the resting one while its rate is 0; None when there is none."""
-        number = self.number_shown(playhead, values)
-        return None if number is None else self.cel(number)
-
     def cel(self, number: int) -> Cel:
         """A cel by its number, the resting one counting as the one after the last."""
         return self.clip.cels[number] if number < len(self.clip.cels) else self.clip.playback.resting  # type: ignore

@@ -103,10 +103,11 @@ def at_share(machine: Machine, clip: Clip, share: float, mirrored: bool = False)
     return _of_clip(machine, Seen(0, piece, clip, at, int(share * made.length) // TICK))
 
 
-def of_cel_number(machine: Machine, clip: Clip, number: int, every: bool = False) -> Drawable:
-    """A cel of a clip as it stands there, with what is pinned to it: what is shown at first, or ``every`` accessory."""
+def of_cel_number(machine: Machine, clip: Clip, number: int, every: bool = False, mirrored: bool = False) -> Drawable:
+    """A cel of a clip as it stands there, the other way round if ``mirrored``, with what is pinned to it: what is shown at first, or
+    ``every`` accessory."""
     ticks = int(sum(cel.ticks for cel in clip.cels[:number]))
-    return _of_clip(machine, Seen(0, _piece(clip, clip.cels[number]), clip, number, ticks), every)
+    return _of_clip(machine, Seen(0, _piece(clip, clip.cels[number], mirrored), clip, number, ticks), every)
 
 
 def _of_clip(machine: Machine, one: Seen, every: bool = False) -> Drawable:

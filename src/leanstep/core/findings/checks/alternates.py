@@ -9,9 +9,9 @@ from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import TICK, timing
 from leanstep.core.conditions import expression as x
-from leanstep.core.conditions.checking import nearest
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
+from leanstep.core.findings.stand_ins import never_chosen, not_there
 from leanstep.core.graph.machine import Machine
 from leanstep.core.sheets.analysis import SheetAnalysis
 from leanstep.core.wording import listed
@@ -45,23 +45,15 @@ def _broken(character: Character, one: Alternate) -> Iterator[tuple[str, str, st
     names, seen = [clip.name for clip in character.clips], set[str]()
     for part in one.clips:
         for name in (part.clip, part.by):
-            if name not in names:
-                near = nearest(name, names)
-                hint = f" Did you mean {near}?" if near else ""
-                yield part.clip, f"there is no clip called {name}", f"Choose one that is there.{hint}"
+            yield from ((part.clip, *wrong) for wrong in not_there("clip", name, names))
         if part.clip == part.by:
             yield part.clip, f"clip {part.clip} stands in for itself", "Choose another one, or take it out."
         if part.clip in seen:
             yield part.clip, f"two clips stand in for {part.clip}", "Take one of them out."
         seen.add(part.clip)
-    if one.parameter:
-        parameter = next((each for each in character.parameters if each.name == one.parameter), None)
-        if parameter is None or parameter.kind != "choice":
-            reason = f"{one.parameter} is no choice" if parameter else f"there is no parameter {one.parameter}"
-            yield "", f"{reason}, so it is never moved so by it", "Choose a parameter that is a choice."
-        elif one.value not in parameter.choices:
-            reason = f"{one.value or 'nothing'} is no choice of {one.parameter}, so it is never moved so by it"
-            yield "", reason, f"Choose one of {', '.join(parameter.choices)}."
+    yield from (
+        ("", *wrong) for wrong in never_chosen(character, one.parameter, one.value, "it is never moved so by it")
+    )
 
 
 def _lacking(machine: Machine, one: Alternate, own: Clip, other: Clip) -> Iterator[Finding]:

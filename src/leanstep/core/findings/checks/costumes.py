@@ -6,9 +6,9 @@ from collections.abc import Iterator
 
 from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
-from leanstep.core.conditions.checking import nearest
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
+from leanstep.core.findings.stand_ins import never_chosen, not_there
 from leanstep.core.graph.costumes import compared
 from leanstep.core.sheets.analysis import SheetAnalysis
 from leanstep.core.sheets.images import Frame
@@ -45,10 +45,7 @@ def _broken(character: Character, costume: Costume) -> Iterator[tuple[str, str, 
     seen = set[str]()
     for part in costume.sheets:
         for name in (part.sheet, part.by):
-            if name not in names:
-                near = nearest(name, names)
-                hint = f" Did you mean {near}?" if near else ""
-                yield part.sheet, f"there is no sheet called {name}", f"Choose one that is there.{hint}"
+            yield from ((part.sheet, *wrong) for wrong in not_there("sheet", name, names))
         if part.sheet == part.by:
             yield part.sheet, f"sheet {part.sheet} stands in for itself", "Choose another one, or take it out."
         elif part.by in dressed:
@@ -60,14 +57,8 @@ def _broken(character: Character, costume: Costume) -> Iterator[tuple[str, str, 
         if part.sheet in seen:
             yield part.sheet, f"two sheets stand in for {part.sheet}", "Take one of them out."
         seen.add(part.sheet)
-    if costume.parameter:
-        parameter = next((one for one in character.parameters if one.name == costume.parameter), None)
-        if parameter is None or parameter.kind != "choice":
-            reason = f"{costume.parameter} is no choice" if parameter else f"there is no parameter {costume.parameter}"
-            yield "", f"{reason}, so it is never worn by it", "Choose a parameter that is a choice."
-        elif costume.value not in parameter.choices:
-            reason = f"{costume.value or 'nothing'} is no choice of {costume.parameter}, so it is never worn by it"
-            yield "", reason, f"Choose one of {', '.join(parameter.choices)}."
+    wrong = never_chosen(character, costume.parameter, costume.value, "it is never worn by it")
+    yield from (("", *one) for one in wrong)
 
 
 @check

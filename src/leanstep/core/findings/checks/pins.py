@@ -15,6 +15,7 @@ from leanstep.core.conditions.checking import nearest
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
+from leanstep.core.findings.stand_ins import not_there
 from leanstep.core.sheets.analysis import SheetAnalysis
 from leanstep.core.sheets.images import CutSheet, load_sheet
 from leanstep.core.sheets.pin_guesses import guesses, likeness_of
@@ -62,15 +63,15 @@ def _broken(character: Character, one: Accessory) -> Iterator[tuple[str, str]]:
             f"Draw it in Clips, or choose another one.{_hint(one.pin, pins)}",
         )
     clips, sheets = [clip.name for clip in character.clips], [sheet.name for sheet in character.sheets]
-    if one.clip and one.clip not in clips:
-        yield f"there is no clip called {one.clip}", f"Choose one that is there.{_hint(one.clip, clips)}"
-    elif one.clip and any(
-        pin.name == one.pin for clip in character.clips if clip.name == one.clip for pin in clip.pins
-    ):
+    own = next((clip for clip in character.clips if clip.name == one.clip), None)
+    if one.clip:
+        yield from not_there("clip", one.clip, clips)
+    elif one.sheet:
+        yield from not_there("sheet", one.sheet, sheets)
+    else:
+        yield "it has no picture", "Choose a frame for it."
+    if own is not None and any(pin.name == one.pin for pin in own.pins):
         yield f"its clip {one.clip} has the pin point {one.pin}, so it is pinned to itself", "Choose another clip."
-    elif not one.clip and one.sheet not in sheets:
-        reason = f"there is no sheet called {one.sheet}" if one.sheet else "it has no picture"
-        yield reason, f"Choose a frame for it.{_hint(one.sheet, sheets)}"
 
 
 @check

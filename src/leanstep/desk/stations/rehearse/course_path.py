@@ -13,7 +13,7 @@ from leanstep.core.character.edits import change
 from leanstep.core.clips.timing import timing, units
 from leanstep.core.clips.travel import at, laid
 from leanstep.core.naming.references import Thing
-from leanstep.core.rehearsal.drawable import of_cel
+from leanstep.core.rehearsal.drawable import of_cel_number
 from leanstep.core.rehearsal.situation import Situation
 from leanstep.desk import paint
 from leanstep.desk.session import Session
@@ -88,7 +88,7 @@ class CoursePath:
         for number, (key_x, key_y) in enumerate(self.keys(situation)):
             cel = made.cel_at(min(units(clip.travel.keys[number].at), made.length - 1))
             if cel is not None:
-                shown = of_cel(clip, clip.cels[cel], way < 0)
+                shown = of_cel_number(self.session.machine, clip, cel, mirrored=way < 0)
                 paint.figure(painter, self.session.art, shown, place(key_x, key_y), scale, FAINT)
         painter.setPen(paint.pen("chosen", 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
