@@ -43,7 +43,7 @@ def test_clips_stand_in_for_others_by_a_choice_and_by_their_names(station: Clips
     written(row.name, "limp")
     (one,) = session.document.alternates
     assert (one.name, one.clips) == ("limp", (Instead(clip="idle", by="limp idle"),))
-    assert row.said.text().startswith("1 clip. It lacks walk, run,") and row.match.isEnabled()
+    assert row.lacks.text() == "lacks 12 clips" and "walk, run, skid" in row.lacks.toolTip() and row.match.isEnabled()
     QTest.mouseClick(row.match, LEFT)
     assert session.document.alternates[0].clips[1:] == (Instead(clip="walk", by="limp walk"),)
     QTest.mouseClick(row.new_choice, LEFT)

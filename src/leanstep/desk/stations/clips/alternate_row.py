@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from msgspec.structs import replace
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from leanstep.core.character import alternate_edits
 from leanstep.core.character.alternates import Alternate, Instead
@@ -14,13 +14,11 @@ from leanstep.core.character.costume_edits import by_new_choice
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, free_name, put
 from leanstep.core.naming.references import Thing
-from leanstep.core.wording import counted, some
+from leanstep.core.wording import counted
 from leanstep.desk.session import Session
 from leanstep.desk.widgets.basics import DropDown, NameField, button, fill_combo, label
 
 ITSELF, NEW, NO_CHOICE = "Stands for itself", "a new way", "no choice"
-NAMED = 6
-"""Clips that are named in a sentence."""
 
 
 class AlternateRow(QWidget):
@@ -35,7 +33,8 @@ class AlternateRow(QWidget):
         )
         self.way = self._choice("In the way of moving", "The way of moving it belongs to", self._set_way)
         self.name = NameField("way of moving")
-        self.name.setMinimumWidth(100)
+        self.name.setMinimumWidth(84)
+        self.name.setMaximumWidth(110)
         self.name.renamed.connect(self._rename)
         self.name.refused.connect(session.said)
         self.parameter = self._choice("Moved so by", "A choice by which the figure moves so", self._set_parameter)
@@ -50,24 +49,15 @@ class AlternateRow(QWidget):
         )
         self.value.setMinimumWidth(96)
         self.remove = button("Remove", "Remove the way of moving; its clips stay", self._remove)
-        self.said = label("", "soft", wrap=True)
-        lines = (
-            (label("In", "soft"), self.way, label("called", "soft"), self.name, self.match, self.remove),
-            (label("while", "soft"), self.parameter, label("is", "soft"), self.value, self.new_choice),
-        )
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(4)
-        for parts in lines:
-            row = QHBoxLayout()
-            row.setSpacing(6)
-            for part in parts:
-                row.addWidget(part)
-            if self.parameter in parts:
-                row.addWidget(self.said, 1)
-            else:
-                row.addStretch(1)
-            column.addLayout(row)
+        self.is_word, self.lacks = label("is", "soft"), label("", "soft")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(6)
+        named = (label("In", "soft"), self.way, label("called", "soft"), self.name)
+        when = (label("while", "soft"), self.parameter, self.is_word, self.value, self.new_choice)
+        for part in (*named, *when, self.match, self.lacks, self.remove):
+            row.addWidget(part)
+        row.addStretch(1)
         self.hide()
 
     def _choice(self, name: str, tip: str, chosen: Callable[[str], None]) -> DropDown:
@@ -106,15 +96,14 @@ class AlternateRow(QWidget):
         choices = {one.name: one.choices for one in document.parameters if one.kind == "choice"}
         fill_combo(self.parameter, [NO_CHOICE, *choices], way.parameter or NO_CHOICE)
         fill_combo(self.value, [*choices.get(way.parameter, ())], way.value)
-        self.value.setEnabled(bool(way.parameter))
+        for part in (self.is_word, self.value):
+            part.setVisible(bool(way.parameter))
         self.new_choice.setVisible(not way.parameter)
         self.match.setEnabled(bool(alternate_edits.by_names(document, place[0])))
         lacks = alternate_edits.lacking(document, place[0])
-        self.said.setText(
-            f"{counted(len(way.clips), 'clip')}. It lacks {some(lacks, NAMED)}, which are played as usual."
-            if lacks
-            else f"{counted(len(way.clips), 'clip')}: one for each that states show."
-        )
+        self.lacks.setText(f"lacks {counted(len(lacks), 'clip')}" if lacks else "lacks none")
+        told = f"Played as usual: {', '.join(lacks)}" if lacks else "There is one for each clip that states show"
+        self.lacks.setToolTip(told)
 
     # --- edits
 
