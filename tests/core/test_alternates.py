@@ -179,6 +179,12 @@ def test_what_cannot_be_is_said_with_the_way_out() -> None:
     ):
         (found,) = of_kind(keeper(replace(LIMP, **change)), "alternate.broken")
         assert says in f"{found.sentence} {found.why}", change
+    states = (State(name="a", clip="still", costume="cape"), State(name="b", clip="walk", alternate="lipm"))
+    told = [one.sentence for one in of_kind(keeper(states=states), "name.unknown")]
+    assert told == [
+        "State a: no costume is called cape.",
+        "State b: no way of moving is called lipm. Did you mean limp?",
+    ]
     (found,) = of_kind(keeper(replace(LIMP, parameter="", value="")), "alternate.unused")
     assert "Nothing says when limp" in found.sentence
 

@@ -145,7 +145,8 @@ def test_all_events_are_listed_with_where_they_fire(window: Window) -> None:
     window.session.select(Thing("clip", "walk"))
     QTest.mouseClick(station.events, LEFT, pos=at(station.events, 6, 1))
     QTest.mouseClick(station.event_row.list_button, LEFT)
-    own, steps = [action.text() for action in station.all_events.actions()]
+    own, steps, whistle = [action.text() for action in station.all_events.actions()]
+    assert whistle.startswith("mark whistle: idle at 20; in idle; ")
     assert own.startswith("mark mark: walk at 6; in stride; ") and "times in walk-and-jump" in own
     assert steps.startswith("mark step: walk at 5, walk at 25, run at 4, run at 18; in stride; ")
     station.all_events.close()
@@ -165,7 +166,7 @@ def test_a_mark_that_is_passed_stands_out(station: ClipsStation) -> None:
 def test_marks_stand_on_the_timeline_of_a_take(window: Window) -> None:
     window.go("Rehearse")
     timeline = window.station(RehearseStation).timeline
-    assert {name for _, _, name in timeline.events} == {"step"}
+    assert {name for _, _, name in timeline.events} == {"step", "whistle"}
     tick = timeline.events[0][0]
     line = next(one for one in timeline._lines if one.kind == "events")
     place = QPointF(timeline.x_of(tick + 0.5), line.top + line.height / 2).toPoint()

@@ -58,7 +58,7 @@ def test_each_thing_says_what_it_is_for_and_cannot_hold_and_is_shown_before_it_g
     look_at(station, "table")
     assert station.title.text() == "Table for games" and station.lacks.text().startswith("It cannot hold: pictures")
     assert json.loads(station.preview.files["lamplighter.table.json"])["name"] == "Lamplighter"
-    assert station.preview.text.isVisible() and '"leanstep_table": 5' in station.preview.text.toPlainText()
+    assert station.preview.text.isVisible() and '"leanstep_table": 6' in station.preview.text.toPlainText()
     look_at(station, "atlas")
     assert station.preview.picture.isVisible() and not station.preview.picture.pixmap.isNull()
     assert "frames fill" in station.preview.size_words.text()

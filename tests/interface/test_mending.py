@@ -87,6 +87,7 @@ def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..
         "costume.lacks",
         "flash",
         "flicker.wobble",
+        "pin.jump",
         "transition.shadowed",
         "state.unreached",
         "transition.unreached",

@@ -117,7 +117,7 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     assert not window.session.history.changed
     reopened = load(path)
     assert reopened == window.session.document
-    assert [sheet.name for sheet in reopened.sheets] == ["lamplighter", "winter", "ferry-hand"]
+    assert [sheet.name for sheet in reopened.sheets] == ["lamplighter", "winter", "evening", "lamp", "ferry-hand"]
     take = next(take for take in reopened.takes if take.name == "take")
     assert trace_csv(rehearse(compile_character(reopened), take)) == first
 

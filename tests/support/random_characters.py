@@ -577,20 +577,19 @@ def pinned_all_over(pick: random.Random, plain: Character) -> Character:
         marks = tuple(sorted(named, key=lambda mark: mark.at))
         return msgspec.structs.replace(one, pins=pins, marks=marks)
 
-    conditions = (
-        "",
-        "",
-        "speed > 2",
-        "not hurt and mood = angry",
-        f"{plain.layers[0].name}.{plain.layers[0].states[0].name}",
-    )
+    names, first = [one.name for one in plain.parameters], plain.layers[0]
+    asked = {
+        "speed": "speed > 2",
+        "hurt": "not hurt",
+        "mood": "mood = angry",
+        "armed": "armed",
+        "wears": "wears = coat",
+    }
+    conditions = ["", f"in {first.name}.{first.states[0].name}", *(asked[name] for name in names if name in asked)]
     sheets = plain.sheets or (Sheet(name="art", image="art.png", size=(64, 16), cut=Cut(columns=4)),)
-    names = [one.name for one in plain.parameters]
 
     def accessory(number: int) -> Accessory:
-        shown = pick.choice(
-            [one for one in conditions if all(word in names or "." in one for word in one.split()[:1] if word != "not")]
-        )
+        shown = pick.choice(conditions)
         shows: dict[str, Any] = (
             {"clip": pick.choice(plain.clips).name}
             if plain.clips and pick.random() < 0.4

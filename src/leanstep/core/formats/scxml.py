@@ -40,7 +40,7 @@ from leanstep.core.tick.table import unique
 
 SPACE = "http://www.w3.org/2005/07/scxml"
 LOST = (
-    "what pictures show, and other ways of moving",
+    "what pictures show",
     "how the body moves: its parameters come in as inputs, and what effects and paths ask of it is left out",
     "squash and lean, says of marks and spans, notes, assumptions, expectations and takes",
 )
@@ -253,6 +253,7 @@ class _Writer:
 
     def _picture(self, picture: Picture) -> str:
         places = picture.space.places if picture.space is not None else ((),) * picture.each
+        places *= 1 + len(picture.moved)
         made: dict[str, object] = {
             "samples": [
                 {
@@ -261,7 +262,8 @@ class _Writer:
                     "places": [None if math.isnan(one) else one for one in place],
                 }
                 for at, (reel, place) in enumerate(zip(picture.reels, places))
-            ]
+            ],
+            "moved": [[self._name(symbol), value] for symbol, value in picture.moved],
         }
         if picture.space is not None and picture.blend is not None:
             made["sticky"] = picture.blend.sticky

@@ -65,10 +65,16 @@ function amountOf(clip) {
   rate = !(rate >= clip.low) ? clip.low : rate > clip.high ? clip.high : rate;
   return Math.floor(rate * TICK + 0.5);
 }
+function wayOf(shown) {
+  for (var at = 0; at < shown.moved.length; at++) if (p[shown.moved[at][0]] === shown.moved[at][1]) return at + 1;
+  return 0;
+}
 function pickOf(shown, last) {
-  if (!shown.axes) return 0;
-  var number, at, total, place, axis, value, away, found = 0, nearest = Infinity, distance = 0;
-  for (number = 0; number < shown.samples.length; number++) {
+  var each = shown.samples.length / (1 + shown.moved.length), first = wayOf(shown) * each;
+  if (!shown.axes) return first;
+  var number, at, total, place, axis, value, away, found = first, nearest = Infinity, distance = 0;
+  if (last >= 0) last = first + last % each;
+  for (number = first; number < first + each; number++) {
     total = 0;
     for (at = 0; at < shown.axes.length; at++) {
       place = shown.samples[number].places[at];
@@ -81,7 +87,7 @@ function pickOf(shown, last) {
       total = total + away * away;
     }
     if (number === last) distance = total;
-    if (number === 0 || total < nearest) { found = number; nearest = total; }
+    if (number === first || total < nearest) { found = number; nearest = total; }
   }
   if (shown.sticky > 0 && last >= 0) return Math.sqrt(nearest) < Math.sqrt(distance) - shown.sticky ? found : last;
   return found;

@@ -108,7 +108,7 @@ def impossible_assumptions(evidence: Evidence) -> Iterator[Finding]:
 
 @check
 def names(evidence: Evidence) -> Iterator[Finding]:
-    """Clips, blend spaces, body parameters and takes that name something unknown."""
+    """Clips, states, blend spaces and body parameters that name something unknown."""
     character = evidence.character
     sheets = [sheet.name for sheet in character.sheets]
     clips = [clip.name for clip in character.clips]
@@ -137,6 +137,12 @@ def names(evidence: Evidence) -> Iterator[Finding]:
             if state.held is not None and state.held.sheet not in sheets:
                 where = f"The frame held in {state.name}"
                 yield unknown({"layer": layer.name, "state": state.name}, where, "sheet", state.held.sheet, sheets)
+            for what, name, known in (
+                ("costume", state.costume, [one.name for one in character.costumes]),
+                ("way of moving", state.alternate, [one.name for one in character.alternates]),
+            ):
+                if name and name not in known:
+                    yield unknown({"layer": layer.name, "state": state.name}, f"State {state.name}", what, name, known)
     for blend in character.blends:
         subject = {"blend": blend.name}
         axes = [*parameters, *(name for stick in character.controls.sticks for name in stick.values)]

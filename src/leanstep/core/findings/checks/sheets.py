@@ -53,6 +53,7 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
     if evidence.folder is None:
         return
     seen: dict[str, SheetAnalysis] = {}
+    told = set[tuple[str, ...]]()
     for sheet in evidence.character.sheets:
         facts = evidence.facts[sheet.name]
         if isinstance(facts, SheetAnalysis):
@@ -61,6 +62,10 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
             yield from _outside(evidence, sheet, facts)
         else:
             kind, error = facts
+            cause = (kind, error.reason, *sheet.all_images)
+            if cause in told:
+                continue  # what is wrong with an image is told once, whoever shows it
+            told.add(cause)
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
     small = _only_pinned(evidence.character)
     yield from _sizes({name: facts.height for name, facts in seen.items() if name not in small})
