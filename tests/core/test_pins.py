@@ -13,6 +13,7 @@ from msgspec.structs import replace
 from PIL import Image
 
 from leanstep.core.character.clips import Cel, Clip, Mark
+from leanstep.core.character.costumes import Costume, StandIn
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load, parse
 from leanstep.core.character.graph import State
@@ -208,6 +209,18 @@ def test_previews_show_what_is_pinned_to_a_cel() -> None:
     assert len(of_cel_number(machine, character.clips[1], 2).pieces) == 1
     shown = of_cel_number(machine, character.clips[1], 2, every=True).pieces
     assert [one.pinned for one in shown] == [(0.0, 0.0), (12.0, 16.0)]
+
+
+def test_in_a_costume_what_is_pinned_lies_where_it_lies_without() -> None:
+    coat = replace(keeper().sheets[0], name="coat")
+    worn = StandIn(sheet="art", by="coat"), StandIn(sheet="moth", by="moths")
+    costume = Costume(name="coat", sheets=worn, parameter="mood", value="angry")
+    moths = replace(keeper().sheets[1], name="moths")
+    machine = compile_character(keeper(sheets=(*keeper().sheets, coat, moths), costumes=(costume,)))
+    given = {machine.index["jump"]: True, machine.index["mood"]: "angry"}
+    stepper = Stepper(machine, free=True)
+    body, moth = of_situation(machine, stepper.step(stepper.first(), given).situation).pieces
+    assert (body.sheet, moth.sheet, moth.to, moth.pinned) == ("coat", "moths", "art", (10.0, 20.0))
 
 
 # --- marks

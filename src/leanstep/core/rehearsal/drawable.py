@@ -299,7 +299,8 @@ def _pinned(machine: Machine, accessory: Accessory, spot: Spot, one: Seen) -> Pi
         turn=reduced(QUARTER * quarters + (-turn if piece.mirrored else turn)),
         bare=None,
         pinned=(place.x, place.y),
-        to=piece.sheet,
+        # a costume has a foot and a size of its own, pin points are those of what it is worn over
+        to=piece.bare[0] if piece.bare else piece.sheet,
     )
     return _dressed(machine, made, one.costume)
 
