@@ -18,6 +18,7 @@ from leanstep.core.character.costume_edits import by_new_choice
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Parameter
+from leanstep.core.character.pins import Pin, PinKey
 from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
@@ -191,8 +192,9 @@ def test_what_cannot_be_is_said_with_the_way_out() -> None:
 
 def test_a_stand_in_without_what_states_wait_for_is_found_and_mended() -> None:
     effect = Effect(do="raise", name="thump")
-    marks = Mark(name="swing", at=6.0, effects=(effect,)), Mark(name="step", at=2.0)
-    walk = clip("walk", 4, marks=marks, spans=(Span(name="cut", start=4.0, end=6.0),))
+    marks = Mark(name="swing", at=6.0, effects=(effect,), pin="hand"), Mark(name="step", at=2.0)
+    pins = (Pin(name="hand", keys=(PinKey(),)),)
+    walk = clip("walk", 4, pins=pins, marks=marks, spans=(Span(name="cut", start=4.0, end=6.0),))
     short = clip("limp walk", 2)
     clips = (clip("still", 1), walk, short, clip("carry walk", 4))
     ways = (way("a>b", "jump"), way("b>a", "span cut and not jump"))
@@ -206,7 +208,8 @@ def test_a_stand_in_without_what_states_wait_for_is_found_and_mended() -> None:
     )
     mended = repair(character, found, None)
     assert mended is not None and not of_kind(mended.character, "alternate.lacks")
-    assert {mark.name: mark.at for mark in mended.character.clips[2].marks}["swing"] == 3.0
+    # it has no such pin point
+    assert {mark.name: (mark.at, mark.pin) for mark in mended.character.clips[2].marks}["swing"] == (3.0, "")
 
 
 def test_other_lengths_in_a_blend_space_and_other_feet_are_told(tmp_path: Path) -> None:

@@ -39,6 +39,7 @@ from leanstep.core.findings.results import Finding
 from leanstep.core.formats.handover import FORMATS, Source
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing
+from leanstep.core.naming.removing import left_naming, without
 from leanstep.core.naming.renaming import rename
 from leanstep.core.rehearsal.drawable import of_cel_number, of_situation
 from leanstep.core.rehearsal.stepping import Stepper
@@ -314,6 +315,9 @@ def test_names_are_followed() -> None:
     clip = character.clips[1]
     assert (clip.pins[0].name, clip.marks[0].pin, character.accessories[0].pin) == ("paw", "paw", "paw")
     assert rename(character, Thing("accessory", "moth"), "fly").accessories[0].name == "fly"
+    # what is left naming a thing that is removed is said in words
+    removed = without(character, Thing("sheet", "moth"))
+    assert left_naming(removed, Thing("sheet", "moth")) == "moth is still named by accessory moth."
 
 
 # --- following

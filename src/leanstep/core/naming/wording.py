@@ -44,6 +44,13 @@ def place_in_words(document: Character, place: Reference) -> str:
             return f"{kind[:-1]} {event.name} of clip {document.clips[at].name}"
         case ("clips", int(at), *_):
             return f"clip {document.clips[at].name}"
+        case ("accessories", int(at), *rest):
+            name = document.accessories[at].name
+            return f"what shows accessory {name}" if rest == ["shown"] else f"accessory {name}"
+        case ("costumes", int(at), *_):
+            return f"costume {document.costumes[at].name}"
+        case ("alternates", int(at), *_):
+            return f"way of moving {document.alternates[at].name}"
         case ("blends", int(at), *_):
             return f"blend space {document.blends[at].name}"
         case ("takes", int(at), *_):

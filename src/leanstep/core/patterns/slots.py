@@ -133,7 +133,12 @@ def with_events(clip: Clip, slot: Clip) -> Clip:
 
     marks = [mark.name for mark in clip.marks]
     spans = [span.name for span in clip.spans]
-    new_marks = tuple(msgspec.structs.replace(mark, at=at(mark.at)) for mark in slot.marks if mark.name not in marks)
+    pins = [pin.name for pin in clip.pins]
+    new_marks = tuple(
+        msgspec.structs.replace(mark, at=at(mark.at), pin=mark.pin if mark.pin in pins else "")
+        for mark in slot.marks
+        if mark.name not in marks
+    )
 
     def stretched(part: _Stretch) -> _Stretch:
         return msgspec.structs.replace(part, start=at(part.start), end=max(at(part.end), at(part.start) + 1))
