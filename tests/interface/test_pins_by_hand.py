@@ -176,6 +176,14 @@ def test_names_of_pin_points_are_followed_by_marks_and_two_of_a_name_are_refused
     station.pins.choose(len(pins(station)) - 1)
     written(row.name, "palm")
     assert station.clip.marks[-1].pin == "palm" and pins(station)[-1].name == "palm"
+    # what is pinned to it follows; called as one of another clip it becomes one of those
+    QTest.mouseClick(station.pins.accessory.pin_button, LEFT)
+    written(row.name, "claw")
+    assert accessories(station)[-1].pin == station.clip.marks[-1].pin == "claw"
+    written(row.name, "mouth")
+    assert accessories(station)[-1].pin == pins(station)[-1].name == "mouth"
+    written(row.name, " ")
+    assert pins(station)[-1].name == "mouth" and "Not renamed" in said[-1]
     QTest.mouseClick(row.remove, LEFT)
     assert station.clip.marks[-1].pin == ""
 

@@ -14,6 +14,7 @@ import msgspec
 
 from leanstep.core.bearings import across, along, bearing_of, reduced, turn
 from leanstep.core.character.clips import Cel, Clip
+from leanstep.core.character.document import Character
 from leanstep.core.character.edits import free_name
 from leanstep.core.character.pins import AHEAD, Pin, PinKey
 
@@ -140,6 +141,18 @@ def called(clip: Clip, at: int, name: str) -> Clip:
     marks = tuple(msgspec.structs.replace(one, pin=name) if one.pin == old else one for one in clip.marks)
     pins = tuple(msgspec.structs.replace(one, name=name) if place == at else one for place, one in enumerate(clip.pins))
     return msgspec.structs.replace(clip, pins=pins, marks=marks)
+
+
+def joined(character: Character, clip: int, at: int, name: str) -> Character:
+    """The character in which a pin point of a clip is called as one of another clip; accessories follow it where no other clip has one
+    of the old name."""
+    old = character.clips[clip].pins[at].name
+    made = called(character.clips[clip], at, name)
+    clips = tuple(made if place == clip else one for place, one in enumerate(character.clips))
+    if any(pin.name == old for one in clips for pin in one.pins):
+        return msgspec.structs.replace(character, clips=clips)
+    moved = (msgspec.structs.replace(one, pin=name) if one.pin == old else one for one in character.accessories)
+    return msgspec.structs.replace(character, clips=clips, accessories=tuple(moved))
 
 
 def followed(pins: Sequence[Pin], origin: Sequence[int]) -> tuple[Pin, ...]:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 from leanstep.core.character import pin_edits
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.pin_edits import Spot, spot_at
+from leanstep.core.naming.references import Thing, things
 from leanstep.core.sheets.following import SURE
 from leanstep.core.sheets.pin_guesses import Guess, guesses
 from leanstep.desk.art import Loaded
@@ -93,7 +94,7 @@ class PinEdits:
         if self.large.pin_chosen < 0 and len(clip.pins) == 1:
             self.large.pin_chosen = 0
         at = self.large.pin_chosen
-        self.row.show_pin(clip, at, self.cel, self._offer())
+        self.row.show_pin(clip, at, self.cel, self._offer(), self._fault)
         self.accessory.setVisible(at >= 0)
         self.accessory.show_pin(clip.pins[at].name if at >= 0 else "")
 
@@ -116,6 +117,11 @@ class PinEdits:
             self.station.choose(clip)
             self.accessory.chosen = name
             self.point_at(one.pin, None)
+
+    def _fault(self, old: str, name: str) -> str | None:
+        """Why pin points cannot be called so; None when they can, or when it becomes one of that name."""
+        known = Thing("pin", name) in things(self.session.document)
+        return None if known else self.session.rename_fault(Thing("pin", old), name)
 
     def choose(self, at: int) -> None:
         """Choose a pin point (-1: none)."""
@@ -150,9 +156,17 @@ class PinEdits:
         self._lie(self.large.pin_chosen, Spot(x, y, angle, behind))
 
     def _rename(self, name: str) -> None:
-        if self.chosen is not None:
-            clip, at = self.chosen
-            self._edit(f"called a pin point {name}", pin_edits.called(clip, at, name))
+        if self.chosen is None:
+            return
+        clip, at = self.chosen
+        thing, place = Thing("pin", clip.pins[at].name), self.station.index
+        if Thing("pin", name) in things(self.session.document):
+            self.session.edit(
+                f"made a pin point of {clip.name} a {name} like the others",
+                lambda document: pin_edits.joined(document, place, at, name),
+            )
+        else:
+            self.session.rename(thing, name)
 
     def _as_before(self) -> None:
         if self.chosen is not None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -90,8 +92,9 @@ class PinRow(QWidget):
     def _move(self) -> None:
         self.moved.emit(self.across.value(), self.up.value(), self.angle.value(), self.behind.isChecked())
 
-    def show_pin(self, clip: Clip, at: int, cel: int, offered: str) -> None:
-        """Show a pin point of a clip (-1: none is chosen) as it lies on a cel; ``offered`` says what was followed, if anything was."""
+    def show_pin(self, clip: Clip, at: int, cel: int, offered: str, fault: Callable[[str, str], str | None]) -> None:
+        """Show a pin point of a clip (-1: none is chosen) as it lies on a cel; ``offered`` says what was followed, if anything was,
+        ``fault`` why a pin point cannot have another name."""
         there = 0 <= at < len(clip.pins)
         fill_combo(self.which, [NONE, *(one.name for one in clip.pins)], clip.pins[at].name if there else NONE)
         for part in self._of_one:
@@ -103,7 +106,7 @@ class PinRow(QWidget):
             return
         one = clip.pins[at]
         spot = spot_at(one, cel)
-        self.name.show_name(one.name, lambda name: _fault(clip, at, name))
+        self.name.show_name(one.name, lambda name: _fault(clip, at, name) or fault(one.name, name))
         for field, value in ((self.across, spot.x), (self.up, spot.y), (self.angle, spot.angle)):
             field.show_value(value)
         self.behind.setChecked(spot.behind)
