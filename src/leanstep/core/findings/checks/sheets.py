@@ -53,7 +53,7 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
     if evidence.folder is None:
         return
     seen: dict[str, SheetAnalysis] = {}
-    told = set[tuple[str, ...]]()
+    missing = set[tuple[str, ...]]()
     for sheet in evidence.character.sheets:
         facts = evidence.facts[sheet.name]
         if isinstance(facts, SheetAnalysis):
@@ -62,10 +62,9 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
             yield from _outside(evidence, sheet, facts)
         else:
             kind, error = facts
-            cause = (kind, error.reason, *sheet.all_images)
-            if cause in told:
-                continue  # what is wrong with an image is told once, whoever shows it
-            told.add(cause)
+            if kind == "sheet.missing" and sheet.all_images in missing:
+                continue  # an image that is not there is told once, whoever shows it
+            missing |= {sheet.all_images} if kind == "sheet.missing" else set()
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
     small = _only_pinned(evidence.character)
     yield from _sizes({name: facts.height for name, facts in seen.items() if name not in small})
