@@ -218,7 +218,7 @@ def test_in_a_costume_what_is_pinned_lies_where_it_lies_without() -> None:
     costume = Costume(name="coat", sheets=worn, parameter="mood", value="angry")
     moths = replace(keeper().sheets[1], name="moths")
     machine = compile_character(keeper(sheets=(*keeper().sheets, coat, moths), costumes=(costume,)))
-    given = {machine.index["jump"]: True, machine.index["mood"]: "angry"}
+    given: dict[int, bool | float | str] = {machine.index["jump"]: True, machine.index["mood"]: "angry"}
     stepper = Stepper(machine, free=True)
     body, moth = of_situation(machine, stepper.step(stepper.first(), given).situation).pieces
     assert (body.sheet, moth.sheet, moth.to, moth.pinned) == ("coat", "moths", "art", (10.0, 20.0))
