@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable
-
 import numpy as np
 from msgspec.structs import replace
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QImage, QPainter
 
-from benchmarks import sized
+from benchmarks import best, sized
 from benchmarks.window import demo_window
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.drawable import of_situation
@@ -19,16 +16,6 @@ from leanstep.core.sheets.following import follow
 from leanstep.desk import paint
 
 FRAMES, SIDE, ACCESSORIES = sized(60, 6), 256, 20
-
-
-def best(work: Callable[[], object], times: int) -> float:
-    """Seconds at best."""
-    found = []
-    for _ in range(times):
-        began = time.perf_counter()
-        work()
-        found.append(time.perf_counter() - began)
-    return min(found)
 
 
 def pictures() -> list[np.ndarray]:
@@ -46,7 +33,7 @@ def pictures() -> list[np.ndarray]:
 def main() -> None:
     """Print the figures."""
     some = pictures()
-    seconds = best(lambda: list(follow(some, [(128.0, 230.0)] * FRAMES, (150.0, 120.0))), sized(5, 1))
+    seconds = best(lambda: list(follow(some, [(128.0, 230.0)] * FRAMES, (150.0, 120.0))))
     print(f"a pin point is followed over {FRAMES} pictures of {SIDE} × {SIDE} in {seconds * 1000:.0f} ms")
     with demo_window(sized(300, 50)) as window:
         document = window.session.document
@@ -61,7 +48,7 @@ def main() -> None:
             paint.figure(painter, window.session.art, of_situation(machine, now), QPointF(200, 280), 2.0)
 
         draw()
-        print(f"a figure of {ACCESSORIES} pieces is drawn in {best(draw, sized(200, 5)) * 1000:.2f} ms")
+        print(f"a figure of {ACCESSORIES} pieces is drawn in {best(draw) * 1000:.2f} ms")
         painter.end()
 
 

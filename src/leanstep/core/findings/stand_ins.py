@@ -14,9 +14,13 @@ Wrong = tuple[str, str]
 def not_there(what: str, name: str, known: Collection[str]) -> Iterator[Wrong]:
     """A sheet or a clip that is named and is not there."""
     if name not in known:
-        near = nearest(name, list(known))
-        hint = f" Did you mean {near}?" if near else ""
-        yield f"there is no {what} called {name}", f"Choose one that is there.{hint}"
+        yield f"there is no {what} called {name}", f"Choose one that is there.{meant(name, known)}"
+
+
+def meant(word: str, known: Collection[str]) -> str:
+    """The name that was likely meant, as a sentence to put behind another; "" where none is near."""
+    near = nearest(word, list(known))
+    return f" Did you mean {near}?" if near else ""
 
 
 def never_chosen(character: Character, parameter: str, value: str, so: str) -> Iterator[Wrong]:

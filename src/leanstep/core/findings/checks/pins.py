@@ -11,11 +11,10 @@ from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.pin_edits import Spot, as_drawn, as_shown, spot_at
 from leanstep.core.character.pins import Accessory
-from leanstep.core.conditions.checking import nearest
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
-from leanstep.core.findings.stand_ins import not_there
+from leanstep.core.findings.stand_ins import meant, not_there
 from leanstep.core.sheets.analysis import SheetAnalysis
 from leanstep.core.sheets.images import CutSheet, load_sheet
 from leanstep.core.sheets.pin_guesses import guesses, likeness_of
@@ -39,17 +38,12 @@ def written_pins(evidence: Evidence) -> Iterator[Finding]:
                 subject = {"clip": clip.name, "mark": mark.name, "pin": mark.pin}
                 sentence = f"Mark {mark.name} of clip {clip.name} names the pin point {mark.pin}, which the clip does not have."
                 yield written(
-                    "pin.missing", "warning", subject, sentence, f"The game is told no place.{_hint(mark.pin, pins)}"
+                    "pin.missing", "warning", subject, sentence, f"The game is told no place.{meant(mark.pin, pins)}"
                 )
     for one in character.accessories:
         for reason, way_out in _broken(character, one):
             sentence = f"Accessory {one.name}: {reason}."
             yield written("accessory.broken", "error", {"accessory": one.name}, sentence, way_out)
-
-
-def _hint(word: str, known: list[str]) -> str:
-    near = nearest(word, known)
-    return f" Did you mean {near}?" if near else ""
 
 
 def _broken(character: Character, one: Accessory) -> Iterator[tuple[str, str]]:
@@ -60,7 +54,7 @@ def _broken(character: Character, one: Accessory) -> Iterator[tuple[str, str]]:
     elif one.pin not in pins:
         yield (
             f"no clip has a pin point called {one.pin}",
-            f"Draw it in Clips, or choose another one.{_hint(one.pin, pins)}",
+            f"Draw it in Clips, or choose another one.{meant(one.pin, pins)}",
         )
     clips, sheets = [clip.name for clip in character.clips], [sheet.name for sheet in character.sheets]
     own = next((clip for clip in character.clips if clip.name == one.clip), None)
