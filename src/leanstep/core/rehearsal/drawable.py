@@ -195,7 +195,7 @@ def seen(machine: Machine, situation: Situation, deformed: Deformed = PLAIN) -> 
             old = _seen(machine, situation, left, layer, fade.state, fade.pick, fade.playhead, share)
             both += [old] if old is not None else []
         found = [*both, *found]
-    return [replace(one, piece=deformed_piece(one.piece, deformed)) for one in found]
+    return found if deformed.plain else [replace(one, piece=deformed_piece(one.piece, deformed)) for one in found]
 
 
 def layers_seen(machine: Machine, situation: Situation) -> Iterator[tuple[int, Piece]]:

@@ -102,8 +102,7 @@ def recut(document: Character, at: int, new: Recut) -> Character:
 
 def with_feet(document: Character, at: int, frames: Sequence[Frame], pixels: Pixels, **values: object) -> Character:
     """The document with other feet of sheet number ``at``, as these ``values`` of it say; ``frames`` are as they are cut now, from
-    ``pixels`` (height × width × 4).  Boxes of actions and pin points stay on the
-    drawings."""
+    ``pixels`` (height × width × 4).  Boxes of actions and pin points stay on the drawings."""
     sheet = msgspec.structs.replace(document.sheets[at], **values)
     moved: dict[int, tuple[float, float]] = {}
     for number, (was, now) in enumerate(zip(frames, frames_of(sheet, pixels))):
