@@ -10,7 +10,6 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from leanstep.core.character.action_boxes import Rect, boxes_on, placed, unplaced
 from leanstep.core.character.clips import BoxKind, Cel
 from leanstep.desk import paint
-from leanstep.desk.art import Loaded
 from leanstep.desk.session import Session
 from leanstep.desk.stations.clips.preview import Preview
 from leanstep.desk.theme import font, theme
@@ -90,9 +89,7 @@ class BoxedPreview(Preview):
         assert self.clip is not None
         area, ground = self._area()
         scale = self._scale(area, ground, cel) or 1.0
-        loaded = self.session.art.sheet(self.clip.sheet_of(cel))
-        by = loaded.cut.scale if isinstance(loaded, Loaded) else (1.0, 1.0)
-        return self._place(area, ground, cel, scale), scale, by
+        return self._place(area, ground, cel, scale), scale, self.session.art.scale(self.clip.sheet_of(cel))
 
     def on_screen(self, rect: Rect, cel: Cel) -> QRectF:
         """Where a box of a cel is drawn."""
