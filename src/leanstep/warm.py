@@ -5,10 +5,13 @@ from __future__ import annotations
 import os
 import subprocess
 
+import numpy as np
+
 from leanstep import launching
 from leanstep.core import jit
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, State, Transition
+from leanstep.core.cut_outs.rendering import lay_over
 from leanstep.core.findings.report import check_character
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.contact import Figure
@@ -26,12 +29,14 @@ SMALLEST = Character(
 
 
 def load() -> None:
-    """Load what plays takes, compiling it if need be."""
+    """Load what plays takes and draws parts, compiling it if need be."""
     engine = Engine(compile_character(SMALLEST))
     list(EngineTrace(engine).play([], 1))
     engine.play_many([([], 1)])
     one = Figure(engine.machine)
     play_both((one, one), (one.first(0.0, 0.0), one.first(1.0, 0.0)), ([], []), 1)
+    dot, box = np.zeros((1, 1, 4), np.uint8), np.array([0, 0, 1, 1], np.int64)
+    lay_over(dot, dot, box, np.zeros(6, np.int64), False)
 
 
 def compiled_once() -> None:

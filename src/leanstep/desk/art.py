@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -14,11 +14,12 @@ from PySide6.QtGui import QImage, QPixmap
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.sheets import Sheet
+from leanstep.core.cut_outs.loading import loaded, sources
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.costumes import stands_in
 from leanstep.core.rehearsal.drawable import AS_IT_IS, Piece
 from leanstep.core.sheets.boxes import Box, of_clip
-from leanstep.core.sheets.images import CutSheet, Pixels, Uncut, cut_sheet, load_sheet
+from leanstep.core.sheets.images import CutSheet, Pixels, Uncut, cut_sheet
 from leanstep.core.sheets.scaling import scaled
 
 PATIENCE = 0.04
@@ -45,10 +46,10 @@ class Unfitted(LeanStepError):
 
 @dataclass
 class _Entry:
-    """One sheet as it was when it was asked for; ``shown`` is what came of it, or what there was before.  ``older`` is the
-    sheet before its image was saved again, until the new one could be read."""
+    """One sheet as it was when it was asked for, with those it is drawn from; ``shown`` is what came of it, or what there was before.
+    ``older`` is the sheet before its image was saved again, until the new one could be read."""
 
-    sheet: Sheet
+    of: list[Sheet]
     paths: list[Path]
     stamp: list[tuple[float, int]]
     coming: Future[Loaded | LeanStepError] | None
@@ -108,7 +109,7 @@ class Art(QObject):
         sheet = next((one for one in document.sheets if one.name == name), None)
         if sheet is None:
             return LeanStepError(f"sheet {name!r}", "there is no such sheet", "Choose another one.")
-        if entry is None or entry.sheet != sheet or entry.paths != self._paths(sheet):
+        if entry is None or entry.of != sources(sheet, document.sheets) or entry.paths != self._paths(entry.of):
             entry = self._entry(sheet)
             if entry.coming is not None:
                 wait([entry.coming], PATIENCE)
@@ -204,20 +205,21 @@ class Art(QObject):
 
     # --- reading
 
-    def _paths(self, sheet: Sheet) -> list[Path]:
-        return [self._folder() / image for image in sheet.all_images]
+    def _paths(self, of: Sequence[Sheet]) -> list[Path]:
+        return [self._folder() / image for sheet in of for image in sheet.all_images]
 
     def _entry(self, sheet: Sheet) -> _Entry:
-        known, paths = self._entries.get(sheet.name), self._paths(sheet)
+        sheets = self._document().sheets
+        known, of = self._entries.get(sheet.name), sources(sheet, sheets)
+        paths = self._paths(of)
         stamp = [_stamp(path) for path in paths]
-        if known is not None and (known.sheet, known.paths, known.stamp) == (sheet, paths, stamp):
+        if known is not None and (known.of, known.paths, known.stamp) == (of, paths, stamp):
             return known
-        now = paths, stamp, _steps(sheet)
-        same = known is not None and (known.paths, known.stamp, _steps(known.sheet)) == now
-        before = known.shown if same and known is not None else None
-        coming = self._pool.submit(_load, sheet, self._folder(), before)
+        same = known is not None and (known.paths, known.stamp, _steps(known.of)) == (paths, stamp, _steps(of))
+        before = known.shown if same and known is not None and sheet.cut_out is None else None
+        coming = self._pool.submit(_load, sheet, self._folder(), sheets, before)
         coming.add_done_callback(lambda done: self._tell())
-        entry = self._entries[sheet.name] = _Entry(sheet, paths, stamp, coming)
+        entry = self._entries[sheet.name] = _Entry(of, paths, stamp, coming)
         if known is not None:
             entry.shown = known.shown
             if known.paths == paths and known.stamp != stamp:
@@ -257,9 +259,9 @@ class Art(QObject):
                 self._entry(sheet)
 
 
-def _steps(sheet: Sheet) -> tuple[object, ...]:
+def _steps(of: Sequence[Sheet]) -> tuple[object, ...]:
     """What is done to the pixels of a sheet before it is cut."""
-    return sheet.ground, sheet.colours
+    return of[0].ground, of[0].colours, of[0].cut_out
 
 
 def _stamp(path: Path) -> tuple[float, int]:
@@ -270,13 +272,15 @@ def _stamp(path: Path) -> tuple[float, int]:
     return facts.st_mtime, facts.st_size
 
 
-def _load(sheet: Sheet, folder: Path, before: Loaded | LeanStepError | None) -> Loaded | LeanStepError:
+def _load(
+    sheet: Sheet, folder: Path, sheets: Sequence[Sheet], before: Loaded | LeanStepError | None
+) -> Loaded | LeanStepError:
     """A sheet from its image; ``before`` is what came of the same pixels when they were cut in another way."""
     try:
         if isinstance(before, Loaded):
             cut, image = cut_sheet(sheet, before.cut.source, before.cut.pixels), before.image
         else:
-            cut = load_sheet(sheet, folder)
+            cut = loaded(sheet, folder, sheets)
             image = picture_of(cut.pixels)
     except Uncut as error:
         return Unfitted(error)

@@ -77,4 +77,6 @@ def moved(character: Character, source: Path, target: Path) -> Character:
 
 def _with_images(sheet: Sheet, change: Callable[[str], str]) -> Sheet:
     images = [change(image) for image in sheet.all_images]
+    if not images:
+        return sheet
     return msgspec.structs.replace(sheet, image=images[0], images=tuple(images[1:]))

@@ -5,18 +5,15 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from leanstep.core.character.annotations import SYMBOL, ChoiceOf, Defines, Names, Within
+from leanstep.core.character.instants import LATEST, Easing, Instant
 from leanstep.core.character.part import Part, Valued
 from leanstep.core.character.pins import Pin
 from leanstep.core.character.sheets import BODY_BOX
 
-LATEST = 1_000_000
-"""The last tick of a clip at which anything may lie."""
 FARTHEST = 1_000_000.0
 """How far a path may lead, in units."""
 GOES_AHEAD, GOES_UP, GOES_THROUGH = 1, 2, 4
 """What a path does to the body, as bits: it goes ahead or back, up or down, and through walls and floors."""
-Easing = Literal["even", "in", "out", "both"]
-Instant = Annotated[float, Within(0, LATEST, "ticks")]
 Says = Annotated[
     dict[str, float | bool | str],
     "words for the game: texts, numbers and flags that stand in traces while it happens",

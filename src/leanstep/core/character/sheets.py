@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from leanstep.core.character.annotations import ByNumber, Defines, Numbers, Within
+from leanstep.core.character.cut_outs import CutOut, CutOutPart
 from leanstep.core.character.part import Part
 
 MOST_PIXELS = 65_535
@@ -122,9 +123,11 @@ class Sheet(Part, frozen=True, kw_only=True):
     row_bearing: Annotated[
         dict[str, float], ByNumber("rows"), "the direction that single rows show, in degrees, 0 is up"
     ] = {}
+    parts: Annotated[tuple[CutOutPart, ...], "the parts of a cut-out figure that its frames are the pictures of"] = ()
+    cut_out: Annotated[CutOut | None, "how its frames are drawn from parts, instead of from an image"] = None
     mirrors: Annotated[bool, "false: there are drawings for both ways, and none is mirrored"] = True
 
     @property
     def all_images(self) -> tuple[str, ...]:
-        """The names of all its images."""
-        return (self.image, *self.images)
+        """The names of all its images; none where it is drawn from parts."""
+        return (self.image, *self.images) if self.cut_out is None else ()

@@ -18,6 +18,7 @@ from typing import Any
 from leanstep.core.character.annotations import ByNumber, Defines, Field, Numbers, Within, fields_of
 from leanstep.core.character.blends import Axis, BlendSpace
 from leanstep.core.character.clips import ActionBox, Clip, Contact, Phase, Playback, Span, Travel
+from leanstep.core.character.cut_outs import MOST_DRAWN, CutOut, CutOutPart, PartKey, Reach, ReachKey, Track
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Layer, Transition
 from leanstep.core.character.inputs import LARGEST, Parameter
@@ -329,6 +330,32 @@ def _travel(travel: Travel, document: Character) -> Iterator[Fault]:
         yield "", "the path has no length", "Move one of its keys, or take the path out."
 
 
+def _in_order(part: Track | Reach, document: Character) -> Iterator[Fault]:
+    keys: tuple[PartKey | ReachKey, ...] = part.keys
+    for before, after in itertools.pairwise(keys):
+        if before.at == after.at:
+            yield f"part {part.part}", f"two keys lie at tick {after.at:g}", "Move one of them."
+        if before.at > after.at:
+            reason = f"the key at tick {after.at:g} comes after that at {before.at:g}"
+            yield f"part {part.part}", reason, "Put them in order of time."
+
+
+def _cut_out(cut_out: CutOut, document: Character) -> Iterator[Fault]:
+    if cut_out.count > MOST_DRAWN:
+        reason = f"its {cut_out.count} frames are too many"
+        yield "", reason, f"Let it be shorter, or each frame longer: {MOST_DRAWN} are the most."
+    for parts in (cut_out.tracks, cut_out.reaches):
+        names = [one.part for one in parts]
+        for name in dict.fromkeys(names):
+            if names.count(name) > 1:
+                yield "", f"part {name} stands there {names.count(name)} times", "Put its keys together."
+
+
+def _outlined(part: CutOutPart, document: Character) -> Iterator[Fault]:
+    if 0 < len(part.outline) < 3:
+        yield "outline", f"{len(part.outline)} corners go round nothing", "Give it three at least."
+
+
 def _blend(blend: BlendSpace, document: Character) -> Iterator[Fault]:
     if not 1 <= len(blend.axes) <= 2:
         yield "", f"it has {len(blend.axes)} axes", "Give it one or two."
@@ -391,6 +418,10 @@ TOGETHER: dict[type[Part], tuple[Callable[[Any, Character], Iterator[Fault]], ..
     ActionBox: (_keyed_on_cels,),
     Pin: (_keyed_on_cels,),
     Travel: (_travel,),
+    Track: (_in_order,),
+    Reach: (_in_order,),
+    CutOut: (_cut_out,),
+    CutOutPart: (_outlined,),
     BlendSpace: (_blend,),
     Layer: (_layer,),
     Transition: (_transition,),

@@ -7,7 +7,8 @@ from functools import cache
 from types import SimpleNamespace
 from typing import get_args
 
-from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP, Clip, Easing, Travel
+from leanstep.core.character.clips import GOES_AHEAD, GOES_THROUGH, GOES_UP, Clip, Travel
+from leanstep.core.character.instants import Easing
 from leanstep.core.clips.timing import Timing, timing, units
 
 EASES = get_args(Easing)

@@ -44,6 +44,7 @@ DOCUMENT = (
     Rule("sheet.changed", ERROR, "An image has another size", "It is not as large as when it was cut.", ("sheet",)),
     Rule("sheet.cut", ERROR, "An image cannot be cut so", "The cells do not fit on it.", ("sheet",)),
     Rule("sheet.unreadable", ERROR, "A file is no image", "It cannot be read as one.", ("sheet",)),
+    Rule("sheet.parts", ERROR, "Frames that cannot be drawn", "What they are drawn from is not there.", ("sheet",)),
     Rule(
         "frame.missing",
         ERROR,
@@ -330,6 +331,27 @@ DOCUMENT = (
         "An accessory that is never seen",
         "It is pinned to what no clip has, or has no picture.",
         ("accessory",),
+    ),
+    Rule(
+        "part.broken",
+        ERROR,
+        "A part that cannot be put together",
+        "It hangs on itself, on what is not there, has the name of another one, or no picture.",
+        ("sheet", "part"),
+    ),
+    Rule(
+        "part.unknown",
+        WARNING,
+        "Keys that move no part",
+        "Keys name a part that is not there, or let one reach that hangs on no other.",
+        ("sheet", "part"),
+    ),
+    Rule(
+        "part.late",
+        NOTE,
+        "A key after the end",
+        "A key of a part lies after the last tick of what it moves in, and is not reached.",
+        ("sheet", "part"),
     ),
     Rule("clip.unused", NOTE, "A clip nobody shows", "No state and no blend space shows it.", ("clip",)),
     Rule(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import Transition
 from leanstep.core.character.sheets import Sheet
+from leanstep.core.cut_outs.loading import loaded, sources
 from leanstep.core.defaults import BUDGET
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.proofs import Proof
@@ -30,7 +31,7 @@ from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import begun, rehearsing
 from leanstep.core.rehearsal.traces import Trace
 from leanstep.core.sheets.analysis import SheetAnalysis, analysis_of
-from leanstep.core.sheets.images import fault_of, load_sheet, within_bounds
+from leanstep.core.sheets.images import fault_of, within_bounds
 
 _T = TypeVar("_T")
 
@@ -65,17 +66,21 @@ class Memo:
     images: dict[str, tuple[tuple[object, ...], Fault | SheetAnalysis]] = field(default_factory=dict)
     looked_at: dict[tuple[object, ...], tuple[tuple[object, ...], Any]] = field(default_factory=dict)
 
-    def sheet(self, sheet: Sheet, folder: Path, groups: tuple[tuple[int, ...], ...]) -> Fault | SheetAnalysis:
+    def sheet(
+        self, sheet: Sheet, folder: Path, groups: tuple[tuple[int, ...], ...], sheets: Sequence[Sheet]
+    ) -> Fault | SheetAnalysis:
         """What is to be seen of a sheet of which ``groups`` of frames are shown one after the other, or what keeps it from
-        being shown; its image is read again only when these, the sheet or the file have changed."""
+        being shown; its image is read again only when these, the sheet, those of all ``sheets`` it is drawn from, or a file have
+        changed."""
+        of = sources(sheet, sheets)
         try:
-            facts = [(folder / image).stat() for image in sheet.all_images]
-            key: tuple[object, ...] = (sheet, folder, groups, *((one.st_mtime_ns, one.st_size) for one in facts))
+            facts = [(folder / image).stat() for one in of for image in one.all_images]
+            key: tuple[object, ...] = (*of, folder, groups, *((one.st_mtime_ns, one.st_size) for one in facts))
         except (OSError, ValueError):
-            key = (sheet, folder)
+            key = (*of, folder)
         if sheet.name not in self.images or self.images[sheet.name][0] != key:
             try:
-                found: Fault | SheetAnalysis = analysis_of(load_sheet(sheet, folder), groups)
+                found: Fault | SheetAnalysis = analysis_of(loaded(sheet, folder, sheets), groups)
             except LeanStepError as error:
                 found = fault_of(sheet, folder, error), error
             self.images[sheet.name] = key, found
@@ -174,7 +179,9 @@ class Evidence:
                 found[sheet.name] = "sheet.unreadable", error
                 continue
             groups = {tuple(sorted(clip.frames_of(sheet.name))) for clip in self.character.clips}
-            found[sheet.name] = self.memo.sheet(sheet, self.folder or Path(), tuple(sorted(groups - {()})))
+            found[sheet.name] = self.memo.sheet(
+                sheet, self.folder or Path(), tuple(sorted(groups - {()})), self.character.sheets
+            )
         return found
 
     @cached_property

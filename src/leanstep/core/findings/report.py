@@ -16,6 +16,7 @@ from leanstep.core.findings.checks import (
     blends,
     contact,
     costumes,
+    cut_outs,
     document_faults,
     expectation_offers,
     flickering,
@@ -55,6 +56,7 @@ CHECK_MODULES = (
     contact,
     costumes,
     pins,
+    cut_outs,
     alternates,
     unused,
 )
@@ -75,6 +77,7 @@ _AT_ONCE: tuple[Check, ...] = (
     contact.open_when_backwards,
     contact.unheard,
     costumes.written_costumes,
+    cut_outs.keys,
     pins.written_pins,
     alternates.alternates,
 )

@@ -13,10 +13,11 @@ from PIL import Image
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.document import Character
 from leanstep.core.clips.timing import TICK, timing
+from leanstep.core.cut_outs.loading import loaded
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS, png
 from leanstep.core.sheets.background import Pixels
-from leanstep.core.sheets.images import CutSheet, load_sheet
+from leanstep.core.sheets.images import CutSheet
 from leanstep.core.sheets.scaling import scaled
 
 GIF_STEP, GIF_LEAST = 10, 20
@@ -53,7 +54,7 @@ def delays(ticks: Sequence[float], rate: float, step: int = 1, least: int = 1) -
 def sheets_of(character: Character, clips: Sequence[Clip], folder: Path) -> dict[str, CutSheet]:
     """The sheets that clips show, by name; raises :class:`LeanStepError` where one cannot be read."""
     names = {clip.sheet_of(cel) for clip in clips for cel in clip.cels}
-    return {sheet.name: load_sheet(sheet, folder) for sheet in character.sheets if sheet.name in names}
+    return {sheet.name: loaded(sheet, folder, character.sheets) for sheet in character.sheets if sheet.name in names}
 
 
 def moving(character: Character, clip: Clip, sheets: dict[str, CutSheet], enlarge: int = 1) -> Moving:

@@ -12,6 +12,7 @@ from pathlib import Path
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import SecondFigure, Take
+from leanstep.core.cut_outs.loading import loaded
 from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
@@ -27,7 +28,7 @@ from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import actions_csv
 from leanstep.core.rehearsal.second_figures import changes_of_second, compile_in, pair_of
 from leanstep.core.rehearsal.takes import changes_of, rehearse, take_csv, take_json, trace_csv, trace_json
-from leanstep.core.sheets.images import CutSheet, load_sheet, within_bounds
+from leanstep.core.sheets.images import CutSheet, within_bounds
 from leanstep.core.tick.columns import Table
 from leanstep.core.tick.table import table_of
 from leanstep.core.wording import counted
@@ -74,7 +75,7 @@ class Source:
         for sheet, error in within_bounds(self.character.sheets, self.path.parent):
             if error is not None:
                 raise error
-            found[sheet.name] = load_sheet(sheet, self.path.parent)
+            found[sheet.name] = loaded(sheet, self.path.parent, self.character.sheets)
         return found
 
     @cached_property

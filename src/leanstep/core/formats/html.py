@@ -15,6 +15,7 @@ import msgspec
 
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import Take
+from leanstep.core.cut_outs.loading import loaded
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.evidence import played_takes
 from leanstep.core.findings.results import SEVERITIES, Report
@@ -29,7 +30,7 @@ from leanstep.core.rehearsal.drawable import looks_left
 from leanstep.core.rehearsal.second_figures import compile_in
 from leanstep.core.rehearsal.takes import rehearse
 from leanstep.core.rehearsal.traces import Trace
-from leanstep.core.sheets.images import CutSheet, load_sheet
+from leanstep.core.sheets.images import CutSheet
 from leanstep.core.tick.table import table_of
 from leanstep.core.wording import counted
 
@@ -129,7 +130,7 @@ def _sheets(character: Character, folder: Path | None) -> dict[str, CutSheet]:
         return found
     for sheet in character.sheets:
         try:
-            found[sheet.name] = load_sheet(sheet, folder)
+            found[sheet.name] = loaded(sheet, folder, character.sheets)
         except LeanStepError:
             continue
     return found

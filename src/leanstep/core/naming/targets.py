@@ -34,6 +34,7 @@ class Subject:
     lock: str = ""
     mark: str = ""
     pin: str = ""
+    part: str = ""
     span: str = ""
     button: str = ""
     contact: str = ""
@@ -102,7 +103,7 @@ def chosen_at(document: Character, path: Path) -> Thing | TransitionName | None:
 
 _KINDS = (
     *("sheet", "clip", "blend", "take", "parameter", "costume", "squash", "lean", "lock", "mark", "span"),
-    *("accessory", "pin", "alternate"),
+    *("accessory", "pin", "alternate", "part"),
     *("button", "contact", "assumption", "field"),
 )
 """Kinds of subjects that are named with their kind, in this order."""

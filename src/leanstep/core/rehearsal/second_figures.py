@@ -13,6 +13,7 @@ from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.takes import SecondFigure, Take
+from leanstep.core.cut_outs.loading import loaded, sources
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.effects import fitted
@@ -23,7 +24,6 @@ from leanstep.core.rehearsal.situation import Setting, Situation
 from leanstep.core.rehearsal.step_trace import StepTrace
 from leanstep.core.rehearsal.stepping import Stepper
 from leanstep.core.rehearsal.straw_man import straw_man
-from leanstep.core.sheets.images import load_sheet
 
 
 def digest(character: Character) -> str:
@@ -99,18 +99,24 @@ def figure_of(machine: Machine) -> Figure:
         return Figure(machine)
     scale = sheet.scale
     if scale.height:
-        return Figure(machine, machine.once((figure_of, sheet.name), lambda: _scale_of_picture(sheet, machine.folder)))
+        return Figure(
+            machine,
+            machine.once(
+                (figure_of, sheet.name), lambda: _scale_of_picture(sheet, machine.folder, machine.character.sheets)
+            ),
+        )
     return Figure(machine, (scale.by * scale.stretch, scale.by))
 
 
-def _scale_of_picture(sheet: Sheet, folder: Path) -> tuple[float, float]:
+def _scale_of_picture(sheet: Sheet, folder: Path, sheets: Sequence[Sheet]) -> tuple[float, float]:
     """How large a sheet is shown that says how high its figure stands; its picture is read again only when it has changed."""
-    paths = [folder / image for image in sheet.all_images]
+    of = sources(sheet, sheets)
+    paths = [folder / image for one in of for image in one.all_images]
     try:
-        stamp = repr(sheet), tuple((str(path), path.stat().st_mtime_ns) for path in paths)
+        stamp = repr(of), tuple((str(path), path.stat().st_mtime_ns) for path in paths)
         if stamp not in _SCALES:
             _SCALES.clear()
-            _SCALES[stamp] = load_sheet(sheet, folder).scale
+            _SCALES[stamp] = loaded(sheet, folder, sheets).scale
         return _SCALES[stamp]
     except (OSError, LeanStepError):
         return 1.0, 1.0

@@ -175,6 +175,8 @@ def frames_of(sheet: Sheet, pixels: Pixels) -> list[Frame]:
 
 def fault_of(sheet: Sheet, folder: Path, error: LeanStepError) -> str:
     """The finding id of an error that keeps a sheet from being shown."""
+    if sheet.cut_out is not None:
+        return "sheet.parts"
     if not sheet.image or not all(is_file(folder / image) for image in sheet.all_images):
         return "sheet.missing"
     if isinstance(error, ImageResized):

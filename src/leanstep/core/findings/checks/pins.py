@@ -11,12 +11,13 @@ from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.pin_edits import Spot, as_drawn, as_shown, spot_at
 from leanstep.core.character.pins import Accessory
+from leanstep.core.cut_outs.loading import loaded
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.evidence import Evidence, check, written
 from leanstep.core.findings.results import Finding
 from leanstep.core.findings.stand_ins import meant, not_there
 from leanstep.core.sheets.analysis import SheetAnalysis
-from leanstep.core.sheets.images import CutSheet, load_sheet
+from leanstep.core.sheets.images import CutSheet
 from leanstep.core.sheets.pin_guesses import guesses, likeness_of
 
 JUMPS, LEAST = 0.08, 6.0
@@ -138,7 +139,7 @@ def _drawn_still(evidence: Evidence, clip: Clip, at: int, cel: int, sheets: dict
             return None
         if name not in sheets:
             try:
-                sheets[name] = load_sheet(sheet, evidence.folder)
+                sheets[name] = loaded(sheet, evidence.folder, evidence.character.sheets)
             except LeanStepError:
                 return None
     pin = clip.pins[at]

@@ -64,6 +64,8 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
             kind, error = facts
             if kind == "sheet.missing" and sheet.all_images in missing:
                 continue  # an image that is not there is told once, whoever shows it
+            if kind == "sheet.parts" and error.thing.startswith("part "):
+                continue  # what is wrong with a part is told where the part is
             missing |= {sheet.all_images} if kind == "sheet.missing" else set()
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
     small = _only_pinned(evidence.character)

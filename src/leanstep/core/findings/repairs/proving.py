@@ -10,7 +10,18 @@ from pathlib import Path
 from leanstep.core.character.document import Character
 from leanstep.core.findings.evidence import Memo
 from leanstep.core.findings.outcomes import Outcome, broken, outcomes, told
-from leanstep.core.findings.repairs import actions, alternates, blends, clips, costumes, flickers, pins, sheets, states
+from leanstep.core.findings.repairs import (
+    actions,
+    alternates,
+    blends,
+    clips,
+    costumes,
+    cut_outs,
+    flickers,
+    pins,
+    sheets,
+    states,
+)
 from leanstep.core.findings.repairs.registry import MAKERS, Repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import SEVERITIES, Finding, Report
@@ -20,7 +31,7 @@ from leanstep.core.naming.targets import about
 _OFFERS = ("expectation.offered",)
 """Findings that are questions: their repair may bring findings to light, which is its purpose."""
 
-MODULES = (actions, flickers, states, clips, sheets, costumes, pins, alternates, blends)
+MODULES = (actions, flickers, states, clips, sheets, costumes, pins, cut_outs, alternates, blends)
 """The modules of repairs; each says in ``mends`` which kinds of findings its repairs are for."""
 MENDED = frozenset(MAKERS)
 """The kinds of findings for which repairs are known."""

@@ -6,7 +6,8 @@ from msgspec.structs import replace
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from leanstep.core.character.clips import FARTHEST, LATEST, PHASES, Clip, Strike
+from leanstep.core.character.clips import FARTHEST, PHASES, Clip, Strike
+from leanstep.core.character.instants import LATEST
 from leanstep.core.clips.phases import Stretch
 from leanstep.core.clips.timing import TICK
 from leanstep.desk.widgets.basics import NumberField, button, choice_of, label

@@ -1,0 +1,1 @@
+"""Cut-out figures: how parts lie at an instant, how poses mix, and the pictures that come of it."""
