@@ -222,6 +222,8 @@ class Art(QObject):
         entry = self._entries[sheet.name] = _Entry(of, paths, stamp, coming)
         if known is not None:
             entry.shown = known.shown
+            if sheet.cut_out is not None:
+                return entry  # its frames stay its frames, whatever is drawn in them
             if known.paths == paths and known.stamp != stamp:
                 entry.older = known.shown if isinstance(known.shown, Loaded) else known.older
             elif known.paths == paths:

@@ -12,6 +12,7 @@ from msgspec.structs import replace
 
 from leanstep.core.character.alternates import Alternate
 from leanstep.core.character.costumes import Costume, StandIn
+from leanstep.core.character.cut_outs import CutOut
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path, append, by_number, free_name, put
 from leanstep.core.character.edits import part_at as part_of
@@ -56,7 +57,9 @@ def in_other_colours(character: Character, sheet: str) -> tuple[Character, str]:
     """The character with a costume that is a sheet in other colours, which has its pictures and its layout, and is called so."""
     own = next(one for one in character.sheets if one.name == sheet)
     name = free_name(f"{sheet} dyed", [one.name for one in character.sheets])
-    character = replace(character, sheets=(*character.sheets, replace(own, name=name)))
+    # what is drawn from parts goes on to move like the original
+    cut_out = CutOut(like=own.cut_out.like or sheet) if own.cut_out is not None else None
+    character = replace(character, sheets=(*character.sheets, replace(own, name=name, parts=(), cut_out=cut_out)))
     return worn_instead(character, name, sheet), name
 
 

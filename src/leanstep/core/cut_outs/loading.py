@@ -20,7 +20,7 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.sheets.background import DRAWN, Pixels
 from leanstep.core.sheets.boxes import body_boxes
 from leanstep.core.sheets.cutting import Rect
-from leanstep.core.sheets.images import CutSheet, Frame, load_sheet
+from leanstep.core.sheets.images import CutSheet, Frame, load_sheet, prepared
 from leanstep.core.sheets.reading import LARGEST
 
 
@@ -154,9 +154,10 @@ def drawn_poses(sheet: Sheet, cut_out: CutOut, of: Figure, poses: Sequence[Poses
         made = draw(canvas, of.bones, of.pictures, one, cut_out.smooth, cut_out.whole_pixels)
         pixels[y : y + canvas.height, x : x + canvas.width] = made
         rects.append(Rect(x, y, canvas.width, canvas.height))
+    source, pixels = pixels, prepared(sheet, pixels)
     visible = pixels[:, :, 3] >= DRAWN
     masks = [visible[one.y : one.y + one.height, one.x : one.x + one.width] for one in rects]
     feet = [canvas.foot] * len(rects)
     boxes = body_boxes(sheet, rects, feet, masks)
     frames = tuple(Frame(*one) for one in zip(rects, feet, (not mask.any() for mask in masks), boxes))
-    return CutSheet(sheet, pixels, frames, pixels)
+    return CutSheet(sheet, pixels, frames, source)

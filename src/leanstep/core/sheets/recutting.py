@@ -10,6 +10,7 @@ import msgspec
 from leanstep.core.character import action_boxes, pin_edits
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.costumes import Costume, StandIn
+from leanstep.core.character.cut_outs import CutOutPart
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import by_number, put
 from leanstep.core.character.sheets import Cut, Sheet
@@ -91,6 +92,8 @@ def recut(document: Character, at: int, new: Recut) -> Character:
     off = _off_drawings(sheet, new)
     document = put(document, ("clips",), tuple(_on_drawings(clip, sheet.name, off) for clip in clips))
     document = put(document, ("costumes",), tuple(_still_worn(one, sheet.name, new) for one in document.costumes))
+    if sheet.parts:
+        document = put(document, ("sheets",), tuple(_parts_anew(one, sheet, new) for one in document.sheets))
     for layer, number, held in held_frames(document):
         if held.sheet == sheet.name:
             document = put(document, ("layers", layer, "states", number, "held"), _anew(held, new))
@@ -98,6 +101,36 @@ def recut(document: Character, at: int, new: Recut) -> Character:
         if one.sheet == sheet.name:
             document = put(document, ("accessories", number, "frame"), new.frames.get(one.frame, one.frame))
     return document
+
+
+def _parts_anew(one: Sheet, sheet: Sheet, new: Recut) -> Sheet:
+    """A sheet whose parts, or what reaches with parts of the one cut anew, are on the same drawings."""
+    frames = {part.name: part.frame for part in sheet.parts}
+
+    def moved(point: tuple[float, ...], frame: int | None) -> tuple[float, ...]:
+        x, y = new.moved.get(-1 if frame is None else frame, (0, 0))
+        return (point[0] + x, point[1] + y) if point else ()
+
+    def anew(part: CutOutPart) -> CutOutPart:
+        frame, parent = part.frame, frames.get(part.parent)
+        joint = moved(part.joint, frame)
+        at = moved(part.at or part.joint, parent if part.parent else frame)
+        return msgspec.structs.replace(
+            part,
+            frame=new.frames.get(frame, frame),
+            outline=tuple(moved(corner, frame) for corner in part.outline),
+            joint=joint,
+            at=at if part.at or at != joint else (),
+        )
+
+    if one.name == sheet.name:
+        return msgspec.structs.replace(one, parts=tuple(map(anew, sheet.parts)))
+    if one.cut_out is None or one.cut_out.of != sheet.name:
+        return one
+    reaches = tuple(
+        msgspec.structs.replace(reach, tip=moved(reach.tip, frames.get(reach.part))) for reach in one.cut_out.reaches
+    )
+    return msgspec.structs.replace(one, cut_out=msgspec.structs.replace(one.cut_out, reaches=reaches))
 
 
 def with_feet(document: Character, at: int, frames: Sequence[Frame], pixels: Pixels, **values: object) -> Character:

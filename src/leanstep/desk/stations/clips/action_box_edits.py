@@ -65,6 +65,7 @@ class ActionBoxEdits:
     def _switch(self, on: bool) -> None:
         if on:
             self.station.pins.on.setChecked(False)
+            self.station.parts.on.setChecked(False)
         self.large.edit(on)
         self.station.show_rows()
         if on:

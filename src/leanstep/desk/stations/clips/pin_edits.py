@@ -76,6 +76,7 @@ class PinEdits:
     def _switch(self, on: bool) -> None:
         if on:
             self.station.boxes.on.setChecked(False)
+            self.station.parts.on.setChecked(False)
         self.large.edit_pins(on)
         self.station.show_rows()
         if on:

@@ -35,9 +35,10 @@ from leanstep.desk.stations.clips.event_row import EventRow
 from leanstep.desk.stations.clips.family_row import FamilyRow
 from leanstep.desk.stations.clips.film import Film
 from leanstep.desk.stations.clips.motion_edits import MotionEdits
+from leanstep.desk.stations.clips.part_edits import PartEdits
+from leanstep.desk.stations.clips.parted_preview import PartedPreview
 from leanstep.desk.stations.clips.phase_edits import PhaseEdits
 from leanstep.desk.stations.clips.pin_edits import PinEdits
-from leanstep.desk.stations.clips.pinned_preview import PinnedPreview
 from leanstep.desk.stations.clips.playback_row import PlaybackRow
 from leanstep.desk.widgets.basics import DropDown, NumberField, button, command, fill_combo, label
 from leanstep.desk.widgets.empty_place import EmptyPlace, film_drawing
@@ -72,7 +73,7 @@ class ClipsStation(ListStation):
         self.playing = True
         self.list.setAccessibleName("Clips")
         self.sentence = label("", wrap=True)
-        self.large = PinnedPreview(session)
+        self.large = PartedPreview(session)
         self.large.chose.connect(self._cel_clicked)
         self.film = Film(session)
         self.cels = CelEdits(self)
@@ -160,6 +161,7 @@ class ClipsStation(ListStation):
         self.phases = PhaseEdits(self)
         self.boxes = ActionBoxEdits(self, self.large)
         self.pins = PinEdits(self, self.large)
+        self.parts = PartEdits(self, self.large)
         self.phases.all.toggled.connect(self._show_actions)
         self.phases.table.wanted.connect(self._open_action)
         self.film.widened.connect(self.phases.band.stand_below)
@@ -206,7 +208,7 @@ class ClipsStation(ListStation):
         bar.addWidget(self.play_button)
         bar.addWidget(button("‹", "One tick back", lambda: self.step(-1)))
         bar.addWidget(button("›", "One tick on", lambda: self.step(1)))
-        for widget in (self.half, self.onion, self.contact, self.audible, self.boxes.on, self.pins.on):
+        for widget in (self.half, self.onion, self.contact, self.audible, self.boxes.on, self.pins.on, self.parts.on):
             bar.addWidget(widget)
         bar.addStretch(1)
         bar.addWidget(self.loop)
@@ -256,6 +258,7 @@ class ClipsStation(ListStation):
         middle.addWidget(self.phases.row)
         middle.addWidget(self.boxes.row)
         middle.addWidget(self.pins.rows)
+        middle.addWidget(self.parts.rows)
         self.motion_rows = QWidget()
         motion = QVBoxLayout(self.motion_rows)
         motion.setContentsMargins(0, 0, 0, 0)
@@ -318,6 +321,7 @@ class ClipsStation(ListStation):
         self.large.clip = part
         self.boxes.show(part)
         self.pins.show(part)
+        self.parts.show(part)
         self.show_rows()
         if part is not None:
             self.loop.setCurrentIndex([key for key, _ in LOOPS].index(part.loop))
@@ -337,10 +341,14 @@ class ClipsStation(ListStation):
         self._cel_chosen(self.film.chosen)
 
     def show_rows(self) -> None:
-        """Show the row of boxes or of pin points and a large picture, or in their place the other rows: there is no room for both."""
-        boxed, pinned = (one.on.isChecked() and self.clip is not None for one in (self.boxes, self.pins))
+        """Show the row of boxes, of pin points or of parts and a large picture, or in their place the other rows: there is no room for
+        both."""
+        tools = (self.boxes, self.pins, self.parts)
+        boxed, with_pins, parted = (one.on.isChecked() and self.clip is not None for one in tools)
         self.boxes.row.setVisible(boxed)
-        self.pins.rows.setVisible(pinned)
+        self.pins.rows.setVisible(with_pins)
+        self.parts.rows.setVisible(parted)
+        pinned = with_pins or parted
         self.motion_rows.setVisible(not pinned)
         self.alternate.setVisible(not boxed and not pinned and self.alternate.place is not None)
         self.phases.band.setVisible(not pinned)
@@ -501,6 +509,8 @@ class ClipsStation(ListStation):
                 self.boxes.show(self.clip)
             if self.pins.on.isChecked():
                 self.pins.show(self.clip)
+            if self.parts.on.isChecked():
+                self.parts.show(self.clip)
 
     # --- edits
 
@@ -574,6 +584,8 @@ class ClipsStation(ListStation):
     def point_at(self, details: Mapping[str, Any]) -> None:
         if details.get("alternate"):
             self._point_at_stand_in(details["alternate"], details.get("clip"))
+        if details.get("part"):
+            self.parts.point_at(details["part"])
         if details.get("accessory"):
             self.pins.point_at_accessory(details["accessory"])
         elif details.get("pin"):

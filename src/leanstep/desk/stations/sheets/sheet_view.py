@@ -37,7 +37,7 @@ ZOOMS = (1 / 16, 1 / 8, 1 / 6, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 1, 2, 3, 4, 6, 8, 12,
 REACH = 6.0
 """Screen pixels within which an edge or a foot is taken hold of."""
 
-Tool = Literal["choose", "draw", "feet", "boxes", "costume"]
+Tool = Literal["choose", "draw", "feet", "boxes", "costume", "parts"]
 
 CURSORS = {
     "choose": Qt.CursorShape.ArrowCursor,
@@ -45,6 +45,7 @@ CURSORS = {
     "feet": Qt.CursorShape.PointingHandCursor,
     "boxes": Qt.CursorShape.CrossCursor,
     "costume": Qt.CursorShape.ArrowCursor,
+    "parts": Qt.CursorShape.CrossCursor,
 }
 
 FLAGS = {"error": "error", "warning": "warning", "note": "soft"}
@@ -109,6 +110,8 @@ class SheetView(QWidget):
                 "boxes": "Drag a body box or its edges, of all chosen frames; drag in a frame without one to draw it; arrow keys "
                 "nudge, with Alt resize",
                 "costume": "Choose a frame to say which one of the other sheet it is shown for",
+                "parts": "Drag around a part of the figure; drag a ring to say where it turns, arrow keys nudge it; Page Up and Page "
+                "Down choose a part, Shift chooses frames",
             }[tool]
             + ".\nThe wheel zooms, the middle button moves the sheet."
         )

@@ -42,8 +42,9 @@ from leanstep.desk.stations.sheets.costume_row import CostumeRow
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
+from leanstep.desk.stations.sheets.parts_row import PartsRow
+from leanstep.desk.stations.sheets.parts_view import PartsView
 from leanstep.desk.stations.sheets.row_names import ask_names
-from leanstep.desk.stations.sheets.sheet_view import SheetView
 from leanstep.desk.stations.sheets.strip import COMPARISONS, Strip
 from leanstep.desk.stations.sheets.suggesting import Export, Suggesting
 from leanstep.desk.stations.sheets.tool_row import ToolRow
@@ -75,7 +76,7 @@ class SheetsStation(ListStation):
         self.suggesting = Suggesting()
         self.suggesting.came.connect(self._came)
         self.destroyed.connect(self.suggesting.close)
-        self.view = SheetView()
+        self.view = PartsView()
         self.edits = FrameEdits(self)
         self.view.chose.connect(self._selection)
         self.view.drawn.connect(self.edits.draw)
@@ -117,6 +118,8 @@ class SheetsStation(ListStation):
         self.costume.hide()
         self.costume.tried.connect(self._try_colours)
         self.costume.made.connect(self.choose)
+        self.parts = PartsRow(session, self.view, lambda: self.index)
+        self.parts.hide()
         self.chosen_text = label("", "soft")
         self.problems = button("", "What is wrong with this sheet, and where", self._open_problems)
         self.problem_menu = QMenu(self)
@@ -157,6 +160,7 @@ class SheetsStation(ListStation):
         middle.addLayout(head)
         middle.addWidget(self.ways)
         middle.addWidget(self.costume)
+        middle.addWidget(self.parts)
         middle.addWidget(self.export)
         middle.addWidget(self.walk)
         middle.addWidget(self.ground)
@@ -232,12 +236,16 @@ class SheetsStation(ListStation):
             loaded.cut.pixels if isinstance(loaded, Loaded) else loaded.pixels if isinstance(loaded, Unfitted) else None
         )
         source = loaded.cut.source if isinstance(loaded, Loaded) else None
+        if part is not None and part.cut_out is not None:
+            pixels = source = None
         if self.isVisible():
             paths = [self.session.folder / image for image in part.all_images] if part is not None else []
             self.suggesting.look_at(pixels, source, part.ground if part is not None else None, paths)
         if self.ways.trying is None:
             self.ways.show_cut(part, self.image_size())
+        self._make_room(self.export.isVisible() or self.walk.isVisible())
         self.costume.show_sheet(part)
+        self.parts.show_sheet(part)
         self.tools.show_sheet(part, loaded.cut.usual_height if isinstance(loaded, Loaded) else 1.0)
         self._show_outcomes()
         self._show_ground()
@@ -247,12 +255,16 @@ class SheetsStation(ListStation):
     def _took(self, tool: str) -> None:
         """Another tool is in hand."""
         self.strip.show_boxes(tool == "boxes")
-        # it takes the place of the ways to cut, so that the tools stay where they are
-        dressing = tool == "costume"
-        if dressing and self.ways.isVisible():
-            self.costume.setFixedHeight(self.ways.height())
-        self.ways.setHidden(dressing)
+        # they take the place of the ways to cut, so that the tools stay where they are
+        dressing, parted = tool == "costume", tool == "parts"
+        if (dressing or parted) and self.ways.isVisible():
+            for row in (self.costume, self.parts):
+                row.setFixedHeight(self.ways.height())
         self.costume.setVisible(dressing)
+        self.parts.setVisible(parted)
+        self._make_room(self.export.isVisible() or self.walk.isVisible())
+        if parted:
+            self.parts.show_sheet(self.sheet)
         if dressing:
             self.costume.show_sheet(self.sheet)
             self.costume.show_choice()
@@ -272,7 +284,12 @@ class SheetsStation(ListStation):
                 self.choose(shown[0])
             self.tools.use("costume")
             return
-        if details.get("sheet") == self.current:
+        if details.get("sheet") == self.current and details.get("part"):
+            names = [part.name for part in self.sheet.parts] if self.sheet is not None else []
+            if details["part"] in names:
+                self.tools.use("parts")
+                self.parts.choose(names.index(details["part"]))
+        elif details.get("sheet") == self.current:
             self.tools.use("boxes" if "boxes" in details else "feet" if "feet" in details else "choose")
             self.view.reveal(list(details.get("frames", ())))
 
@@ -337,6 +354,7 @@ class SheetsStation(ListStation):
         chosen, everything = self.view.chosen, list(range(len(self.view.frames)))
         self.strip.show_frames(self.current, chosen or everything)
         self.costume.show_choice()
+        self.parts.make.setEnabled(bool(chosen))
         self.make_clip.setEnabled(bool(chosen))
         self.clip_rows.setEnabled(bool(everything))
         self.tools.show_choice(self.sheet, chosen, len(everything))
@@ -414,7 +432,8 @@ class SheetsStation(ListStation):
 
     def _make_room(self, asks: bool) -> None:
         """The ways to cut are out of the way while it is asked about an image that was saved again."""
-        self.ways.setHidden(asks or self.view.tool == "costume")
+        drawn = self.sheet is not None and self.sheet.cut_out is not None
+        self.ways.setHidden(asks or drawn or self.view.tool in ("costume", "parts"))
 
     def _follow(self, answer: tuple[Export, Recut]) -> None:
         """Clips and feet go with their drawings."""
@@ -586,6 +605,8 @@ class SheetsStation(ListStation):
 
     def _where(self, sheet: Sheet) -> str:
         """Where a sheet's image lies, in words."""
+        if sheet.cut_out is not None:
+            return f"drawn from the parts of {sheet.cut_out.of or sheet.cut_out.like}"
         if not lies_elsewhere(sheet.image):
             return sheet.image
         path = (self.session.folder / sheet.image).resolve()

@@ -20,8 +20,12 @@ TOOLS: tuple[tuple[Tool, str, str], ...] = (
     ("draw", "Draw", "Draw, move, split and merge frames by hand"),
     ("feet", "Feet", "Set where frames stand"),
     ("boxes", "Boxes", "Set what of a frame collides: its body box"),
+    ("parts", "Parts", "Cut a figure into parts that move"),
     ("costume", "Costume", "Say what the sheet is shown instead of, and when"),
 )
+
+CUTTING: tuple[Tool, ...] = ("draw", "feet", "parts")
+"""The tools for sheets that are cut from an image."""
 
 FOOT_RULES = {
     "row": "Feet: one a row",
@@ -110,6 +114,7 @@ class ToolRow(QWidget):
             "feet": [self.foot_rule, self.as_neighbour, self.own_feet],
             "boxes": [self.box_rule, self.margin, self.own_boxes],
             "costume": [],
+            "parts": [],
         }
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -159,6 +164,12 @@ class ToolRow(QWidget):
 
     def _show_parts(self, sheet: Sheet | None) -> None:
         """What only means something with other choices."""
+        drawn = sheet is not None and sheet.cut_out is not None
+        for tool in CUTTING:
+            self.tools[tool].setEnabled(not drawn)
+        if drawn and self.view.tool in CUTTING:
+            self.use("choose")
+            return
         ruled = sheet is not None and not sheet.box and sheet.box_rule != "none"
         self.margin.setVisible(self.view.tool == "boxes" and ruled)
         self.smooth.setVisible(self.view.tool == "choose" and sheet is not None and sheet.scale is not None)
