@@ -144,6 +144,7 @@ def cluster() -> Iterator[Any]:
         yield made
 
 
+@pytest.mark.long
 def test_a_cluster_says_what_one_process_says_in_the_same_order(cluster: Any, files: list[Path]) -> None:
     here = list(check_all(files, batch.here, WORK, None, lambda *_: None))
     there = list(check_all(files, on_cluster(cluster.scheduler_address), WORK, None, lambda *_: None))
@@ -175,6 +176,7 @@ def test_a_worker_that_is_killed_in_mid_run_loses_nothing(cluster: Any, tmp_path
     assert flag.exists()
 
 
+@pytest.mark.long
 def test_a_cluster_without_workers_ends_with_a_sentence(files: list[Path], monkeypatch: pytest.MonkeyPatch) -> None:
     from distributed import LocalCluster
 
@@ -212,6 +214,7 @@ def test_lots_follow_from_the_seed_alone_wherever_they_are_played(tmp_path: Path
     assert other.stdout != one.stdout
 
 
+@pytest.mark.long
 def test_a_cluster_sweeps_as_one_process_does(cluster: Any, tmp_path: Path) -> None:
     words = ["sweep", str(DEMO / "lamplighter.leanstep"), "--takes", str(2 * LOT), "--ticks", "60", "--format", "json"]
     assert call(*words, "--cluster", cluster.scheduler_address).stdout == call(*words).stdout
@@ -463,6 +466,7 @@ def test_every_condition_that_was_tried_is_told_with_its_values(tmp_path: Path) 
     assert any(part["true"] for part in taken["parts"])
 
 
+@pytest.mark.long(but=3)
 @pytest.mark.parametrize("of", ["character", "table", "atlas", "findings", "trace"])
 def test_what_is_written_is_as_its_schema_says(of: str, tmp_path: Path) -> None:
     made = json.loads(CliRunner().invoke(app, ["schema", "--of", of]).stdout)

@@ -15,6 +15,7 @@ from tests.cli.conftest import Command
 from tests.support.build import DEMO, sketch, way
 
 
+@pytest.mark.long
 def test_check_says_what_is_wrong_and_exits_with_1(lean_step: Command) -> None:
     result = lean_step("check", DEMO / "lamplighter-faulty.leanstep", "--play", "3000")
     assert result.returncode == 1
@@ -22,6 +23,7 @@ def test_check_says_what_is_wrong_and_exits_with_1(lean_step: Command) -> None:
     assert "Did you mean at_lamp?" in result.stdout
 
 
+@pytest.mark.long
 def test_check_of_several_files_is_one_object_a_line(lean_step: Command) -> None:
     result = lean_step(
         "check",
@@ -43,6 +45,7 @@ def test_check_of_several_files_is_one_object_a_line(lean_step: Command) -> None
     assert light == {"layer": "base", "name": "light", "free": "unreachable", "ticks": None, "body": ""}
 
 
+@pytest.mark.long
 def test_a_file_that_cannot_be_opened_is_a_sentence_and_exit_code_2(tmp_path: Path, lean_step: Command) -> None:
     broken = tmp_path / "broken.leanstep"
     broken.write_text('{"leanstep": 1, "layers": [{"name": "b", "states": [{"name": "s"}, {"name": "s"}]}]}')
@@ -94,6 +97,7 @@ def test_rehearse_prints_a_trace_as_csv_or_json(tmp_path: Path, lean_step: Comma
     assert wrong.returncode == 2 and "Did you mean walk-and-jump?" in wrong.stderr
 
 
+@pytest.mark.long
 def test_cover_says_what_takes_leave_out_and_fails_under_a_share(lean_step: Command) -> None:
     path = DEMO / "lamplighter.leanstep"
     told = lean_step("cover", path)
@@ -117,6 +121,7 @@ def test_cut_lists_frames_and_refuses_a_remainder(lean_step: Command) -> None:
     assert refused.returncode == 2 and "left over" in refused.stderr
 
 
+@pytest.mark.long
 def test_cut_suggests_and_finds_in_json(lean_step: Command) -> None:
     image = DEMO / "art" / "ferry-hand.png"
     data = json.loads(lean_step("cut", image, "--suggest", "--format", "json").stdout)
@@ -142,6 +147,7 @@ def test_schema_version_and_help(lean_step: Command) -> None:
     assert "Examples" in lean_step("check", "--help").stdout
 
 
+@pytest.mark.long
 def test_report_writes_one_page(tmp_path: Path, lean_step: Command) -> None:
     out = tmp_path / "page.html"
     assert lean_step("report", DEMO / "lamplighter-faulty.leanstep", "--out", out).returncode == 0
@@ -149,6 +155,7 @@ def test_report_writes_one_page(tmp_path: Path, lean_step: Command) -> None:
     assert "idle and stride flicker" in text and "<svg" in text and "http" not in text
 
 
+@pytest.mark.long
 def test_the_worker_answers_the_newest_request() -> None:
     document = (DEMO / "lamplighter.leanstep").read_text()
     faulty = (DEMO / "lamplighter-faulty.leanstep").read_text()

@@ -177,6 +177,7 @@ def test_takes_go_out_and_come_in_again(tmp_path: Path) -> None:
         assert call("rehearse", str(demo), "--take", str(path)).stdout == wanted
 
 
+@pytest.mark.long
 def test_a_disk_that_is_full_in_the_middle_leaves_nothing_half_written(tmp_path: Path) -> None:
     """No file may grow beyond a limit, as on a full disk: what is too large is not there, what was there before is as it was."""
     out = tmp_path / "out"

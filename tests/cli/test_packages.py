@@ -13,6 +13,7 @@ import pytest
 from tools.packages import write
 
 
+@pytest.mark.long
 def test_the_python_package_is_one_module_without_dependencies(tmp_path: Path) -> None:
     write(tmp_path)
     words = [

@@ -86,6 +86,7 @@ WAYS = {
 }
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("way", "named"), [*((way, "") for way in WAYS), *((next(iter(WAYS)), named) for named in (".", "absolute"))]
 )
@@ -112,6 +113,7 @@ def test_completion_runs_nothing_of_the_folder(trapped: Path) -> None:
     assert "check" in said
 
 
+@pytest.mark.long
 def test_the_worker_runs_nothing_of_the_folder(trapped: Path) -> None:
     document = (trapped / "hero.leanstep").read_text("utf-8")
     asked = messages.line(messages.Check(1, str(trapped), document))
@@ -148,6 +150,7 @@ def test_a_cluster_runs_nothing_of_the_folder(trapped: Path) -> None:
     assert "said LeanStepError" in said
 
 
+@pytest.mark.long
 def test_compiling_runs_nothing_of_the_folder(trapped: Path) -> None:
     code = "import leanstep.warm, leanstep.core.jit; print('loaded')"
     *words, _, _ = launching.words("leanstep.warm")
@@ -156,6 +159,7 @@ def test_compiling_runs_nothing_of_the_folder(trapped: Path) -> None:
     assert "loaded" in said
 
 
+@pytest.mark.long
 def test_the_window_and_what_it_starts_run_nothing_of_the_folder(trapped: Path) -> None:
     said = started([str(COMMANDS / "lean-step-desk"), "hero.leanstep"], trapped, seconds=12)
     nothing_sprung(trapped, said)

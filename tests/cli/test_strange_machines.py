@@ -44,6 +44,7 @@ def tiny(folder: Path, **environment: str) -> subprocess.CompletedProcess[str]:
     return run(str(script), XDG_CACHE_HOME=str(folder / "cache"), **environment)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("held", [b"", b"garbled", b"\x80\x04K\x01.", None])
 def test_an_empty_garbled_or_cut_off_cache_is_compiled_again_silently(tmp_path: Path, held: bytes | None) -> None:
     assert tiny(tmp_path).stdout == "fine\n"
@@ -57,6 +58,7 @@ def test_an_empty_garbled_or_cut_off_cache_is_compiled_again_silently(tmp_path: 
         assert again.stdout == "fine\n" and again.stderr == ""
 
 
+@pytest.mark.long
 def test_what_a_build_server_is_told_to_keep_holds_results_and_compiled_code(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -69,6 +71,7 @@ def test_what_a_build_server_is_told_to_keep_holds_results_and_compiled_code(
     assert results_folder().parent == tmp_path / "cache" / name
 
 
+@pytest.mark.long
 def test_a_cache_that_cannot_be_written_does_not_matter(tmp_path: Path) -> None:
     (tmp_path / "cache").write_text("a file where the folder should be")
     found = tiny(tmp_path)
@@ -87,6 +90,7 @@ def test_a_user_without_a_name_or_a_home(tmp_path: Path) -> None:
     assert found.returncode == 0, found.stderr
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("locale", ["C", "POSIX", "en_US.ISO-8859-1", "C.UTF-8", "letters of latin-1 only"])
 def test_other_locales_change_nothing_but_letters_they_do_not_have(tmp_path: Path, locale: str) -> None:
     # one file with a finding whose sentence has letters beyond ASCII
@@ -117,6 +121,7 @@ def test_what_compiles_a_character_to_tables_does_not_load_the_compiler() -> Non
         assert run("-c", code).stdout.splitlines()[-1] == "False", module
 
 
+@pytest.mark.long
 def test_on_a_fresh_machine_what_plays_only_takes_waits_for_no_compiling(tmp_path: Path) -> None:
     demo = str(Path(__file__).parents[2] / "demo" / "ferry-hand.leanstep")
     character = load(Path(demo))

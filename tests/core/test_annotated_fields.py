@@ -260,6 +260,7 @@ def wrong_values(field: Field, value: Any) -> Iterator[Any]:
         yield {"first": next(iter(value.values()))}
 
 
+@pytest.mark.long
 def test_every_bound_is_refused_by_the_rules_and_by_the_schema() -> None:
     document, tried = full(), set()
     validator = jsonschema.Draft202012Validator(schema())

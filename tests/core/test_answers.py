@@ -104,6 +104,7 @@ def some_take(machine: Machine, pick: random.Random) -> Take:
     return given(*changes)
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("chunk", range(4))
 def test_planted_questions_are_answered_rightly(chunk: int) -> None:
     """What is said to be missing makes the condition true, nothing smaller does, and it was as it is since then."""

@@ -61,6 +61,7 @@ def test_mirrored_art_that_must_not_be_is_named() -> None:
     )
 
 
+@pytest.mark.long(but=34)
 @pytest.mark.parametrize("seed", range(40))
 def test_what_is_called_unpicked_no_value_picks_and_all_else_some_value_does(seed: int) -> None:
     rng = random.Random(seed)
@@ -117,6 +118,7 @@ def ring(length: float, at: float, **inner: bool) -> Character:
     )
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("character", "kind", "words"),
     [
@@ -134,6 +136,7 @@ def test_a_fault_of_a_whole_ring_is_one_finding(character: Character, kind: str,
     assert words in one.sentence
 
 
+@pytest.mark.long
 def test_a_ring_out_of_phase_is_put_in_phase_in_one_step() -> None:
     (one,) = found(ring(40.0, 30.0), "blend.phase")
     made = repair(ring(40.0, 30.0), one)

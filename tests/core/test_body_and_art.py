@@ -155,6 +155,7 @@ def test_the_foot_is_the_bottom_centre_of_the_drawn_pixels(tmp_path: Path) -> No
     assert not load_sheet(Sheet(name="a", image="a.png", foot=(1, 2)), tmp_path).frames[0].empty
 
 
+@pytest.mark.long
 def test_the_demo_art_is_what_its_script_draws(tmp_path: Path) -> None:
     from demo.art import draw
 
@@ -194,6 +195,7 @@ def test_a_rail_picks_the_nearest_and_mixes_to_one() -> None:
     assert pick(space_of(BlendSpace(name="empty"), ()), (1,)) is None
 
 
+@pytest.mark.long
 def test_the_awkward_demo_is_what_its_script_draws_and_is_cut_into_its_drawings(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -99,6 +99,7 @@ def test_a_pulse_that_comes_only_so_often_is_not_played_more_often() -> None:
     assert (0, 1) in found.states and (0, 2) not in found.states
 
 
+@pytest.mark.long
 def test_every_state_of_the_sound_demo_is_reached_by_playing() -> None:
     document = msgspec.structs.replace(load(DEMO / "lamplighter.leanstep"), takes=())
     machine = compile_character(document)

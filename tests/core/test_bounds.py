@@ -74,6 +74,7 @@ def test_a_moving_picture_is_in_memory_once(tmp_path: Path) -> None:
     assert most < 1.5 * whole
 
 
+@pytest.mark.long
 def test_pictures_of_all_sheets_are_bounded_together(folder: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(images, "MOST_TOGETHER", 2048 * 2048 * 3)
     found = findings(folder, sheets=[sheet(f"s{at}", cut={"columns": 2, "rows": 2}) for at in range(5)])

@@ -52,6 +52,7 @@ def test_what_no_small_change_reaches_is_not_offered_and_a_search_can_be_short()
     assert asked(250, "skid", runs=5) is None
 
 
+@pytest.mark.long
 def test_whatever_is_offered_gets_there_on_two_hundred_questions() -> None:
     offered = 0
     for seed in range(50):

@@ -216,6 +216,7 @@ def first_other(machine: Machine, log: Log, states: list[list[int]]) -> int:
     return next(tick for tick in range(TICKS) if any(one[tick] != other[tick] for one, other in zip(mine, states)))
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("name", list(PLANTED))
 def test_a_planted_difference_is_found_on_its_tick_with_its_reason(name: str) -> None:
     planted = PLANTED[name]
@@ -251,6 +252,7 @@ def test_reasons_say_which_part_had_which_value() -> None:
     )
 
 
+@pytest.mark.long
 def test_what_the_game_took_and_lean_step_did_not_is_told() -> None:
     machine, log, _ = game_log(PLANTED["a part left out"])
     found = compare(machine, log)

@@ -234,6 +234,7 @@ def first_reason(name: str, seed: int = 7) -> tuple[bool, str]:
     return bool(kinds) and kinds[0] in MISTAKES[name].kinds, "\n".join(summary(found, log))
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("name", SOME)
 def test_the_reason_of_a_planted_mistake_is_told_first(name: str) -> None:
     first, told = first_reason(name)
@@ -253,6 +254,7 @@ def cut(log: Log, tick: int) -> Log:
     return Log(log.inputs[tick:], states, tick)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("tick", (150, 700, 1400))
 def test_a_log_that_begins_in_the_middle_is_followed_from_a_situation_that_was_searched(tick: int) -> None:
     machine = compile_character(PORTER)
@@ -268,6 +270,7 @@ def test_a_log_that_begins_in_the_middle_is_followed_from_a_situation_that_was_s
     )
 
 
+@pytest.mark.long
 def test_a_mistake_in_a_log_that_begins_in_the_middle_has_its_reason_and_its_tick() -> None:
     machine, log = log_with(MISTAKES["the other edge"])
     where = log.first_mismatch(ours(machine, log))

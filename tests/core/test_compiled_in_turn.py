@@ -34,6 +34,7 @@ def names(folder: Path) -> set[str]:
     return {path.name for path in folder.glob("*.nb?")}
 
 
+@pytest.mark.long
 def test_what_another_program_has_just_written_stays(tmp_path: Path) -> None:
     other = subprocess.Popen(
         [sys.executable, "-c", HOLD, str(tmp_path)], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True

@@ -58,6 +58,7 @@ conditions = st.recursive(
 )
 
 
+@pytest.mark.long
 @settings(max_examples=400, deadline=None)
 @given(conditions)
 def test_printing_and_reading_back_gives_the_same_condition(node: tree.Node) -> None:

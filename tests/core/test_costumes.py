@@ -305,6 +305,7 @@ def test_a_new_cut_of_either_sheet_leaves_the_same_drawings_on() -> None:
     assert shown(after, 1, mood="angry") == [("coat", 0)]
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("name", ["lamplighter", "lamplighter-faulty"])
 def test_what_is_worn_and_pinned_changes_nothing_that_is_found_of_a_demo(name: str) -> None:
     """By playing as well: hands do not try what only dresses."""

@@ -118,6 +118,7 @@ def test_coverage_is_told_to_build_servers_as_cases_and_fails_under_a_share() ->
     assert failure is not None and "skid → stride is never taken" in str(failure.text)
 
 
+@pytest.mark.long
 def test_a_page_tells_what_takes_cover_and_how_soon_presses_show() -> None:
     character = load(DEMO / "lamplighter.leanstep")
     report = check_character(character, budget=2000)

@@ -17,6 +17,7 @@ from tests.support.build import DEMO, sketch, way
 from tests.support.random_characters import random_character
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("name", "share"), [("lamplighter", 0.7), ("ferry-hand", 0.8)])
 def test_they_take_what_was_left_out_and_expect_what_they_show(name: str, share: float) -> None:
     character = replace(load(DEMO / f"{name}.leanstep"), takes=())
@@ -56,6 +57,7 @@ def test_where_nothing_is_left_nothing_is_made() -> None:
     assert takes_for_the_rest(covered).takes == ()
 
 
+@pytest.mark.long
 def test_generated_takes_take_every_transition_that_a_proof_calls_possible() -> None:
     """Where nothing is the body's, what the free world allows can be played: random characters are covered but for what is named."""
     ways = 0

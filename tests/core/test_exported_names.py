@@ -54,6 +54,7 @@ def test_a_held_frame_is_not_a_clip_of_the_same_name() -> None:
     assert len(set(table_of(machine).names.clips)) == 3
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_players_follow_the_golden_trace_of_a_frame_held_for_two_times(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]
@@ -64,6 +65,7 @@ def test_players_follow_the_golden_trace_of_a_frame_held_for_two_times(
     players_agree(language, compiled, [put(tmp_path, 0, machine, inputs)])
 
 
+@pytest.mark.long
 def test_an_interpreter_of_scxml_holds_a_frame_for_two_times(tmp_path: Path) -> None:
     character = load(case("held_same_frame_two_times"))
     machine = compile_character(character)
@@ -113,6 +115,7 @@ def test_dot_has_every_state_once() -> None:
     assert '"a.b.c 2" -> "a.b.d"' in text
 
 
+@pytest.mark.long
 def test_scxml_holds_strange_names_and_says_what_it_calls_otherwise(tmp_path: Path) -> None:
     machine = compile_character(strange())
     data = scxml(machine)

@@ -39,12 +39,14 @@ def test_the_files_are_what_the_script_writes(name: str, made: object) -> None:
     assert (DEMO / f"{name}.leanstep").read_bytes() == dump(made())
 
 
+@pytest.mark.long
 def test_the_sheet_is_what_the_script_draws() -> None:
     drawn = sheet(drawing.TEACHER, drawing.ROWS, drawing.foil, drawing.bare)
     with Image.open(Path(drawing.__file__).parent / "fencing-teacher.png") as there:
         assert there.convert("RGBA").tobytes() == drawn.tobytes()
 
 
+@pytest.mark.long
 def test_the_teacher_is_sound_and_does_what_her_takes_expect() -> None:
     character = fencing.teacher()
     assert not told(character, "error", "warning")
@@ -96,6 +98,7 @@ PLANTED = (
 )
 
 
+@pytest.mark.long
 def test_every_planted_mistake_is_named_and_repairs_mend_what_they_can() -> None:
     character = fencing.faulty()
     kinds = {one.id for one in check_character(character, DEMO).findings}

@@ -52,6 +52,7 @@ def line(number: int) -> str:
     return FAULTY.read_text().splitlines()[number - 1]
 
 
+@pytest.mark.long
 def test_every_finding_has_the_line_of_what_it_is_about() -> None:
     _, report = checked()
     results = run()["results"]
@@ -86,6 +87,7 @@ def test_levels_rules_witnesses_and_marks_are_as_the_standard_says() -> None:
     assert marks == again and len(set(marks)) > len(marks) / 2
 
 
+@pytest.mark.long
 def test_a_repair_is_a_fix_that_makes_the_repaired_file() -> None:
     character, report = checked()
     text = dump(character).decode()
@@ -114,6 +116,7 @@ def test_an_independent_reader_counts_the_same_findings(tmp_path: Path) -> None:
     assert all(one["Location"] == "a.leanstep" and int(one["Line"]) > 0 for one in records)
 
 
+@pytest.mark.long
 def test_the_published_schema_holds(tmp_path: Path) -> None:
     path = READERS / "@microsoft" / "jest-sarif" / "lib" / "schemas" / "sarif-2.1.0-rtm.5.json"
     if not path.is_file():
@@ -173,6 +176,7 @@ def test_a_search_that_left_something_open_is_a_skipped_case() -> None:
     assert suite.skipped == 1
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", ["lamplighter", "lamplighter-faulty", "ferry-hand", "harbour-cat"])
 def test_graphml_and_dot_are_read_back_with_every_state_and_way(name: str) -> None:
     character = load(DEMO / f"{name}.leanstep")

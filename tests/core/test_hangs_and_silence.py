@@ -68,6 +68,7 @@ def many_ways(count: int) -> Character:
     return sketch(*ways, states=" ".join(f"s{at}" for at in range(50)))
 
 
+@pytest.mark.long(but=4)
 @pytest.mark.parametrize(
     "character",
     [

@@ -59,6 +59,7 @@ USES = {
 FILES = {"c": "game.c", "java": "Game.java", "lua": "game.lua", "py": "game.py", "mts": "game.mts"}
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("language", USES)
 def test_a_misspelt_name_fails_when_the_game_is_compiled(language: str, tmp_path: Path) -> None:
     words, text = USES[language]

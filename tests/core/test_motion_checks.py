@@ -226,6 +226,7 @@ def ankles(swing: float, lift: float, back: float) -> float:
     return ahead(0.0) - ahead(0.5)
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize(("name", "bones", "ticks"), [("walk", (27, 46, 2), 20), ("run", (46, 92, 8), 14)])
 def test_the_demos_feet_walk_as_far_as_its_bones_say(name: str, bones: tuple[int, int, int], ticks: int) -> None:
     character = load(DEMO / "lamplighter.leanstep")
@@ -238,6 +239,7 @@ def test_the_demos_feet_walk_as_far_as_its_bones_say(name: str, bones: tuple[int
     assert not [one for one in found(character, "clip.slide", DEMO) if one.details["clip"] == name]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("kind", "words"),
     [

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import pytest
+
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change
 from leanstep.core.character.files import load
@@ -15,6 +17,7 @@ def told(character: Character, state: str, ticks: int = 3000) -> str:
     return next(one.why for one in found if one.id == "state.unreached" and one.details["state"] == state)
 
 
+@pytest.mark.long
 def test_the_way_that_is_left_is_named_with_what_it_asks_for() -> None:
     demo = load(DEMO / "lamplighter.leanstep")
     flat = change(demo, ("course",), shapes=tuple(one for one in demo.course.shapes if one.kind != "ladder"))

@@ -75,6 +75,7 @@ def data_of(text: str) -> Any:
     return json.loads(found[1])
 
 
+@pytest.mark.long
 def test_a_page_points_to_nothing_outside_and_has_a_stage_for_every_witness() -> None:
     found = elements(written())
     for _, attributes in found:
@@ -100,6 +101,7 @@ def test_a_witness_on_a_page_is_what_was_found() -> None:
     assert data["image"].startswith("data:image/png;base64,") and len(data["frames"]) > 20
 
 
+@pytest.mark.long
 def test_without_pictures_there_are_ribbons_and_states_all_the_same(tmp_path: Path) -> None:
     text = page(FAULTY, report(), tmp_path)
     assert data_of(text)["image"] == "" and len(data_of(text)["witnesses"]) > 5
@@ -156,6 +158,7 @@ def turned(degrees: float) -> np.ndarray:
     return np.array(((c, -s), (s, c)))
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("character", [FAULTY, layered()], ids=["faulty", "layered"])
 def test_a_page_draws_what_the_desk_draws(character: Character, tmp_path: Path) -> None:
     node = shutil.which("node") or shutil.which("nodejs")
@@ -237,6 +240,7 @@ def test_a_witness_is_a_moving_picture_with_sentence_and_ribbon() -> None:
     assert bare.n_frames == len(shown)  # type: ignore[attr-defined]
 
 
+@pytest.mark.long
 def test_a_long_witness_is_drawn_every_second_tick() -> None:
     machine = compile_character(FAULTY)
     finding = next(one for one in report().findings if one.witness is not None and one.witness.ticks > 300)

@@ -59,6 +59,7 @@ def ways(document: Character) -> list[tuple[str, str, str]]:
     return [(one.source or f"@{one.from_lane}", one.to, one.when) for one in document.layers[0].transitions]
 
 
+@pytest.mark.long(but=3)
 @pytest.mark.parametrize("name", list(NAMED))
 def test_a_pattern_alone_is_sound_and_takes_what_it_needs(name: str) -> None:
     made = with_patterns(name)
@@ -68,6 +69,7 @@ def test_a_pattern_alone_is_sound_and_takes_what_it_needs(name: str) -> None:
     assert parse(dump(made)) == made
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("first", list(NAMED))
 def test_two_patterns_are_sound_together(first: str) -> None:
     tried = 0
@@ -228,6 +230,7 @@ def test_states_of_a_demo_are_kept_as_a_pattern_with_slots_and_put_in_elsewhere(
     assert named.pattern is not None and "standing" in named.pattern.joins
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("demo", ["lamplighter", "net-mender-after"])
 def test_patterns_go_into_the_demos_without_an_error(demo: str) -> None:
     document = load(DEMO / f"{demo}.leanstep")

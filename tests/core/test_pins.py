@@ -361,6 +361,7 @@ def test_a_pin_point_is_guessed_on_cels_that_are_mirrored_and_turned(tmp_path: P
     assert {round(one.angle) for one in shown} == {30} and found[0].spot.angle == 330.0
 
 
+@pytest.mark.long
 def test_a_pin_point_that_jumps_where_the_drawing_does_not_is_found_and_mended(tmp_path: Path) -> None:
     for name in ("lamplighter", "lamplighter-faulty"):
         character = load(DEMO / f"{name}.leanstep")

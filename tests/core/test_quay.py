@@ -39,6 +39,7 @@ def test_the_sound_ones_have_no_errors_and_no_warnings(name: str) -> None:
     assert not [one for one in report.findings if one.id.startswith(("blend.", "sample.", "flicker.", "frame."))]
 
 
+@pytest.mark.long
 def test_every_mistake_of_the_faulty_one_is_named() -> None:
     report = checked("ferry-hand-faulty")
     assert "down-left" in of(report, "blend.gap")[0].sentence
@@ -48,6 +49,7 @@ def test_every_mistake_of_the_faulty_one_is_named() -> None:
     assert {one.details["clip"] for one in of(report, "clip.unused")} >= {"walk down-left", "haul down-left"}
 
 
+@pytest.mark.long
 def test_borders_that_flicker_are_made_sticky_in_one_step() -> None:
     character = load(DEMO / "ferry-hand-faulty.leanstep")
     (one,) = of(check_character(character, DEMO), "flicker.pick")
@@ -57,6 +59,7 @@ def test_borders_that_flicker_are_made_sticky_in_one_step() -> None:
     assert not of(check_character(made.character, DEMO), "flicker.pick")
 
 
+@pytest.mark.long
 def test_a_missing_direction_is_put_back_on_every_ring_from_its_family() -> None:
     character = load(DEMO / "ferry-hand-faulty.leanstep")
     (one,) = of(check_character(character, DEMO), "blend.gap")

@@ -38,6 +38,7 @@ def test_a_single_image_is_no_moving_one(tmp_path: Path) -> None:
     assert (read(tmp_path / "a.gif").count, read(tmp_path / "a.gif").cut.way) == (1, "count")
 
 
+@pytest.mark.long
 def test_moving_images_are_limited_by_all_their_pictures(tmp_path: Path) -> None:
     noise = [Image.fromarray(np.full((1000, 1000), at, np.uint8)) for at in range(70)]
     noise[0].save(tmp_path / "long.gif", save_all=True, append_images=noise[1:])

@@ -94,6 +94,7 @@ def test_later_than_the_budget_is_a_finding_whose_witness_shows_it() -> None:
     assert not [one for one in check_character(allowed).findings if one.id == "button.late"]
 
 
+@pytest.mark.long
 def test_in_the_demo_a_jump_is_quick_on_the_ground_and_the_lamp_asks_for_its_place() -> None:
     found = tried(load(DEMO / "lamplighter.leanstep"))
     assert found[("jump", "idle")].pictures[0] == 1 and found[("jump", "light")].late > 20

@@ -71,6 +71,7 @@ def test_a_resting_cel_is_seen_in_traces() -> None:
     ]
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_players_mean_the_same(language: str, tmp_path: Path, compiled: object) -> None:
     pairs = []
@@ -80,6 +81,7 @@ def test_players_mean_the_same(language: str, tmp_path: Path, compiled: object) 
     players_agree(language, compiled, pairs)  # type: ignore[arg-type]
 
 
+@pytest.mark.long
 def test_an_interpreter_of_scxml_means_the_same(tmp_path: Path) -> None:
     played: Played = []
     for name in CASES:

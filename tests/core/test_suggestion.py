@@ -37,6 +37,7 @@ def overlap(one: Box, other: Rect) -> float:
     return shared / (width * height + other.width * other.height - shared)
 
 
+@pytest.mark.long
 def test_the_first_suggestion_is_right_on_nearly_all_sheets_of_every_kind() -> None:
     share = {}
     for kind in GRIDS:
@@ -48,6 +49,7 @@ def test_the_first_suggestion_is_right_on_nearly_all_sheets_of_every_kind() -> N
     assert np.mean(list(share.values())) >= 0.95, share
 
 
+@pytest.mark.long
 def test_tight_rectangles_hold_the_drawings_of_loose_sheets() -> None:
     best, packed = [], []
     for seed in SEEDS:
@@ -76,6 +78,7 @@ def test_images_of_hardly_any_pixels_are_no_trouble(shape: tuple[int, int]) -> N
             assert rectangles(found.cut, shape[1], shape[0])
 
 
+@pytest.mark.long
 def test_an_image_of_a_million_dots_is_answered_too() -> None:
     pixels = np.zeros((2048, 2048, 4), np.uint8)
     pixels[::8, ::8] = 255

@@ -222,6 +222,7 @@ def held() -> dict[str, bool]:
     return found
 
 
+@pytest.mark.long
 def test_every_field_is_in_the_table_or_named_as_what_it_cannot_hold(held: dict[str, bool]) -> None:
     named = {name for names in NOT_HELD.values() for name in names.split()}
     lost = {key for key, there in held.items() if not there} - set(SETTLED)

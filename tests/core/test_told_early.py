@@ -41,6 +41,7 @@ def test_what_needs_no_search_is_told_before_one_begins(monkeypatch: pytest.Monk
     assert "name.unknown" in {one.id for one in told[-1]}
 
 
+@pytest.mark.long
 def test_the_order_in_which_checks_are_done_is_not_that_of_the_report() -> None:
     plain = report.check_character(load(FAULTY), DEMO)
     modules = [one.__name__ for one in report.CHECK_MODULES]
@@ -48,6 +49,7 @@ def test_the_order_in_which_checks_are_done_is_not_that_of_the_report() -> None:
     assert plain.findings == report.check_character(load(FAULTY), DEMO, told=lambda found: None).findings
 
 
+@pytest.mark.long
 def test_a_muted_finding_is_not_told_early_either() -> None:
     character = load(FAULTY)
     first = next(one for one in report.check_character(character, DEMO).findings if one.id == "name.unknown")

@@ -327,6 +327,7 @@ def test_a_report_survives_its_json() -> None:
     assert again.findings == report.findings and again.states == report.states
 
 
+@pytest.mark.long
 def test_the_faulty_demo_shows_every_planted_fault_and_every_witness_replays() -> None:
     character = load(DEMO / "lamplighter-faulty.leanstep")
     report = check_character(character, DEMO)

@@ -62,6 +62,7 @@ def test_a_condition_is_printed_one_way(written: str, printed: str) -> None:
     assert text_of(parse(written)) == printed
 
 
+@pytest.mark.long
 def test_the_page_of_a_sound_character_says_so_and_is_self_contained() -> None:
     character = load(DEMO / "lamplighter.leanstep")
     text = page(character, check_character(character, DEMO))

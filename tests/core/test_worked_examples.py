@@ -93,6 +93,7 @@ print("done")
     assert made == "done\n"
 
 
+@pytest.mark.long
 def test_a_kind_of_memory_touches_eight_files_and_the_players_are_printed(sources: Path) -> None:
     players = tuple(PLAYERS)
     before = {name: (sources / "src/leanstep/runtime" / name).read_text() for name in players}
@@ -133,6 +134,7 @@ print("done")
     assert len(touched) == 8
 
 
+@pytest.mark.long
 def test_a_check_with_its_repair_touches_three_files(sources: Path) -> None:
     assert len(follow(sources, "Add a check with a repair")) == 3
     made = run(
@@ -155,6 +157,7 @@ print("done")
     assert made == "done\n"
 
 
+@pytest.mark.long
 def test_a_format_is_a_module_and_an_entry(sources: Path) -> None:
     assert len(follow(sources, "Add a format")) == 2
     made = run(
@@ -176,6 +179,7 @@ assert "Names of states" in CliRunner().invoke(app, ["export", "hero.leanstep", 
     assert made == "base.a\nbase.b\n"
 
 
+@pytest.mark.long
 def test_a_station_is_its_folder_and_one_line(sources: Path) -> None:
     touched = follow(sources, "Add a station")
     assert touched == {"src/leanstep/desk/stations/notes/__init__.py", "src/leanstep/desk/stations/registry.py"}

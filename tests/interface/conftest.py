@@ -66,7 +66,11 @@ def settings(tmp_path: Path) -> QSettings:
 @pytest.fixture(scope="session")
 def application() -> QApplication:
     """The application, which goes when nobody knows it any more."""
-    return make_app()
+    made = make_app()
+    # what is there already need not be looked through whenever a window goes
+    gc.collect()
+    gc.freeze()
+    return made
 
 
 @pytest.fixture

@@ -85,6 +85,7 @@ def test_a_box_is_drawn_moved_and_sized_with_the_mouse(station: ClipsStation) ->
     assert boxes(station) == ()
 
 
+@pytest.mark.long
 def test_a_box_lies_on_a_range_of_cels_and_goes_evenly_between_its_keys(station: ClipsStation) -> None:
     drawn(station, BLADE)
     row = station.boxes.row
@@ -103,6 +104,7 @@ def test_a_box_lies_on_a_range_of_cels_and_goes_evenly_between_its_keys(station:
     assert [key.cel for key in boxes(station)[0].keys] == [2, 4]
 
 
+@pytest.mark.long
 def test_boxes_of_every_kind_are_told_apart_renamed_and_removed(station: ClipsStation) -> None:
     row, said = station.boxes.row, list[str]()
     station.session.said.connect(said.append)
@@ -144,6 +146,7 @@ def test_boxes_are_worked_by_keyboard_alone(station: ClipsStation) -> None:
     assert len(boxes(station)) == 1
 
 
+@pytest.mark.long
 def test_a_mirrored_cel_shows_its_box_the_other_way_round_and_takes_hands_so(station: ClipsStation) -> None:
     drawn(station, BLADE)
     before = on_screen(station, BLADE)[0].x()
@@ -158,6 +161,7 @@ def test_a_mirrored_cel_shows_its_box_the_other_way_round_and_takes_hands_so(sta
     assert at(station) == (16.0, 30.0, 20.0, 16.0)
 
 
+@pytest.mark.long
 def test_a_hand_that_only_looks_changes_no_box(station: ClipsStation) -> None:
     drawn(station, BLADE)
     QTest.mouseClick(station.boxes.on, LEFT, pos=QPoint(8, station.boxes.on.height() // 2))

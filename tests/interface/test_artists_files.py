@@ -47,6 +47,7 @@ def save_as(window: Window, path: Path, monkeypatch: pytest.MonkeyPatch) -> None
     assert window.save_as()
 
 
+@pytest.mark.long
 def test_the_original_is_referred_to_and_watched(
     window: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -93,6 +94,7 @@ def test_what_cannot_be_saved_keeps_its_paths(window: Window, tmp_path: Path) ->
     assert of(window).image == before and window.session.history.document.sheets[0].image == before
 
 
+@pytest.mark.long
 def test_a_restart_opens_the_file_of_last_time(
     open_window: Callable[..., Window], settings: QSettings, demo: Path
 ) -> None:

@@ -37,6 +37,7 @@ def boxes(window: Window) -> list[tuple[float, ...] | None]:
     return [None if one.box is None else one.box.written for one in loaded.cut.frames]  # type: ignore[union-attr]
 
 
+@pytest.mark.long
 def test_body_boxes_by_rule_by_hand_and_taken_back(window: Window, demo: Path) -> None:
     station = brought(window, demo, drawn("tail", 7).picture())
     click(station.ways.suggested.apply)
@@ -80,6 +81,7 @@ def test_body_boxes_by_rule_by_hand_and_taken_back(window: Window, demo: Path) -
     assert not station.tools.own_boxes.isEnabled()
 
 
+@pytest.mark.long
 def test_a_box_is_drawn_in_a_frame_that_has_none(window: Window, demo: Path) -> None:
     station = brought(window, demo, drawn("tail", 7).picture())
     click(station.ways.suggested.apply)
@@ -107,6 +109,7 @@ def test_a_clip_gets_one_box_and_gives_it_back(window: Window) -> None:
     assert window.session.document.clips[0].box == () and not station.box.isVisible()
 
 
+@pytest.mark.long
 def test_frames_are_shown_larger_and_smaller_and_keep_their_foot(
     window: Window, demo: Path, monkeypatch: object
 ) -> None:
@@ -137,6 +140,7 @@ def test_frames_are_shown_larger_and_smaller_and_keep_their_foot(
     assert of(window).scale is None and (demo / "art" / "harbour.png").read_bytes() == source
 
 
+@pytest.mark.long
 @pytest.mark.checks
 def test_problems_stand_on_the_sheet_and_lead_to_their_frames(window: Window, demo: Path) -> None:
     sheet = drawn("tail", 7)

@@ -58,6 +58,7 @@ def written(row: EventRow, text: str) -> None:
     QTest.keyClick(line, Qt.Key.Key_Return)
 
 
+@pytest.mark.long
 def test_a_click_makes_a_mark_and_a_drag_a_span(station: ClipsStation) -> None:
     events = station.events
     assert not clip(station).marks and events.names == []
@@ -176,6 +177,7 @@ def test_marks_stand_on_the_timeline_of_a_take(window: Window) -> None:
     assert bool(timeline.events) == any(one.kind == "events" for one in timeline._lines)
 
 
+@pytest.mark.long
 def test_an_empty_station_says_what_goes_there_and_offers_the_next_step(window: Window) -> None:
     window.session.new()
     for name, word in (

@@ -75,6 +75,7 @@ def red_share(widget: QWidget) -> float:
     return sum(1 for one in seen if (one.red(), one.green(), one.blue()) == RED) / len(seen)
 
 
+@pytest.mark.long
 def test_a_sheet_becomes_a_costume_and_is_worn_by_a_choice(red: Window) -> None:
     assert row(red).said.text().startswith("It is shown where clips show it.")
     tools = station(red).tools.mapTo(red, station(red).tools.rect().topLeft())
@@ -99,6 +100,7 @@ def test_a_sheet_becomes_a_costume_and_is_worn_by_a_choice(red: Window) -> None:
     assert document(red).costumes == () and document(red).sheets[1].cut != document(red).sheets[0].cut
 
 
+@pytest.mark.long
 def test_what_is_lacking_is_listed_and_shown_as_it_is_by_one_gesture(red: Window) -> None:
     pick(row(red).instead, "lamplighter")
     assert row(red).said.text() == "Lacks frames 0 and 12 of lamplighter."
@@ -127,6 +129,7 @@ def test_feet_that_stand_elsewhere_get_those_of_the_original(red: Window) -> Non
     assert document(red).sheets[1].feet == {"3": foot} and "elsewhere" not in row(red).said.text()
 
 
+@pytest.mark.long
 def test_a_costume_is_seen_in_every_preview_while_it_is_chosen_beside_the_mirror(red: Window) -> None:
     wears = red.findChild(WearsRow)
     assert isinstance(wears, WearsRow) and not wears.isVisible(), "there is none to choose yet"
@@ -153,6 +156,7 @@ def test_a_costume_is_seen_in_every_preview_while_it_is_chosen_beside_the_mirror
     assert red.session.art.worn is None and not wears.isVisible()
 
 
+@pytest.mark.long
 def test_a_state_wears_a_costume_and_it_is_removed_with_what_names_it(red: Window) -> None:
     pick(row(red).instead, "lamplighter")
 
@@ -171,6 +175,7 @@ def test_a_state_wears_a_costume_and_it_is_removed_with_what_names_it(red: Windo
     assert red_share(red.mirror.glass) == 0
 
 
+@pytest.mark.long
 def test_a_second_sheet_is_put_into_the_same_costume_and_taken_out(red: Window, demo: Path) -> None:
     own, dyed = document(red).sheets
     more = (replace(own, name="tools"), replace(dyed, name="red tools"))
@@ -186,6 +191,7 @@ def test_a_second_sheet_is_put_into_the_same_costume_and_taken_out(red: Window, 
     assert [one.by for one in document(red).costumes[0].sheets] == ["red"]
 
 
+@pytest.mark.long
 def test_a_costume_of_other_colours_is_made_and_seen_before_it_counts(window: Window) -> None:
     window.go("Sheets")
     station(window).choose("lamplighter")
@@ -217,6 +223,7 @@ def test_a_costume_of_other_colours_is_made_and_seen_before_it_counts(window: Wi
     assert document(window).sheets[-1].colours == () and red_share(window.mirror.glass) == 0
 
 
+@pytest.mark.long
 def test_an_image_as_large_as_another_sheet_is_said_to_go_with_it(red: Window, demo: Path) -> None:
     said: list[str] = []
     red.session.said.connect(said.append)
@@ -225,6 +232,7 @@ def test_an_image_as_large_as_another_sheet_is_said_to_go_with_it(red: Window, d
     assert said[-1] == "Added sheet red. It is as large as lamplighter: “Costume” shows it instead."
 
 
+@pytest.mark.long
 def test_a_costume_and_what_is_found_of_it_are_gone_to_where_it_is_mended(red: Window) -> None:
     pick(row(red).instead, "lamplighter")
     red.go("Graph")

@@ -90,6 +90,7 @@ def fill(window: Window) -> None:
     press(window, "Ring")
 
 
+@pytest.mark.long
 def test_hub_and_rings_are_filled_from_rows_and_the_order_of_rows_is_remembered(window: Window) -> None:
     fill(window)
     document = window.session.document
@@ -130,6 +131,7 @@ def test_a_sheet_that_must_not_be_mirrored_fills_only_what_is_drawn(window: Wind
     assert len(window.session.document.blends[0].samples) == 5
 
 
+@pytest.mark.long
 def test_a_spoke_is_filled_from_families(window: Window) -> None:
     fill(window)
     kept = tuple(one for one in window.session.document.blends[0].samples if one.at[0] != 270.0)
@@ -141,6 +143,7 @@ def test_a_spoke_is_filled_from_families(window: Window) -> None:
     assert found == [(0.0, "idle left"), (90.0, "walk left"), (180.0, "run left")]
 
 
+@pytest.mark.long
 def test_the_needle_goes_where_it_is_pointed_and_the_sentence_says_what_is_shown(window: Window) -> None:
     fill(window)
     dial = station(window).view
@@ -155,6 +158,7 @@ def test_the_needle_goes_where_it_is_pointed_and_the_sentence_says_what_is_shown
     assert dial.probe[1] == 0.0, "the hub stands for standing"
 
 
+@pytest.mark.long
 def test_the_keyboard_turns_the_needle_and_moves_what_was_touched_last(window: Window) -> None:
     fill(window)
     dial = station(window).view
@@ -174,6 +178,7 @@ def test_the_keyboard_turns_the_needle_and_moves_what_was_touched_last(window: W
     assert len(window.session.document.blends[0].samples) == 23
 
 
+@pytest.mark.long
 def test_a_sample_is_dragged_round_the_dial_and_caught_by_the_rulings(window: Window) -> None:
     fill(window)
     dial = station(window).view
@@ -187,6 +192,7 @@ def test_a_sample_is_dragged_round_the_dial_and_caught_by_the_rulings(window: Wi
     assert window.session.document.blends[0].samples[number].at == (90.0, 90.0), "one drag, one step"
 
 
+@pytest.mark.long
 def test_a_second_axis_is_added_and_taken_away_and_any_is_a_tick(window: Window) -> None:
     fill(window)
     made = station(window)
@@ -203,6 +209,7 @@ def test_a_second_axis_is_added_and_taken_away_and_any_is_a_tick(window: Window)
     assert [axis.parameter for axis in made.blend.axes] == ["stick.x", "rise"], "both cannot read the same"
 
 
+@pytest.mark.long
 def test_a_needle_over_what_the_game_sets_turns_the_character(window: Window) -> None:
     fill(window)
     window.live.restart()
@@ -215,6 +222,7 @@ def test_a_needle_over_what_the_game_sets_turns_the_character(window: Window) ->
     assert picked.clip == "run down-left"
 
 
+@pytest.mark.long
 def test_a_dial_of_many_samples_keeps_its_picture_from_one_drawing_to_the_next(window: Window) -> None:
     samples = tuple(Sample(at=(float(n * 18 % 360), float(n // 20 * 9)), clip=f"c{n}") for n in range(400))
     many = msgspec.structs.replace(window.session.document.blends[0], samples=samples)
@@ -227,6 +235,7 @@ def test_a_dial_of_many_samples_keeps_its_picture_from_one_drawing_to_the_next(w
     assert dial.grab().toImage() != first and dial._cells._lines is kept
 
 
+@pytest.mark.long
 def test_from_an_empty_window_to_a_figure_that_goes_eight_ways_in_few_gestures(
     open_window: Callable[..., Window], demo: Path
 ) -> None:
@@ -286,6 +295,7 @@ def test_from_an_empty_window_to_a_figure_that_goes_eight_ways_in_few_gestures(
     assert not [one for one in report.findings if one.severity == "error"]
 
 
+@pytest.mark.long
 def test_rows_on_a_dial_are_a_family_of_which_one_edit_is_one_of_all(window: Window) -> None:
     fill(window)
     window.go("Clips")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
@@ -50,6 +51,7 @@ def state(window: Window, name: str) -> State:
     return next(one for one in layer(window).states if one.name == name)
 
 
+@pytest.mark.long
 def test_what_a_state_does_and_expects_is_written_in_place(window: Window) -> None:
     pane = drawer(window)
     window.session.select_state(0, "crouch")
@@ -89,6 +91,7 @@ def test_how_a_transition_changes_over(window: Window) -> None:
     assert way().keep_phase != window.session.history._saved.layers[0].transitions[1].keep_phase
 
 
+@pytest.mark.long
 def test_lanes_are_named_ordered_added_and_removed_on_the_page(window: Window) -> None:
     pane = drawer(window)
     page = window.station(GraphStation).page

@@ -42,6 +42,7 @@ def drop(window: Window, path: Path) -> None:
     window.dropEvent(event)
 
 
+@pytest.mark.long
 def test_a_dropped_sheet_is_steered_after_four_gestures(
     open_window: Callable[..., Window], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -76,6 +77,7 @@ def test_a_dropped_sheet_is_steered_after_four_gestures(
     assert not window.session.document.clips, "one gesture, one undo"
 
 
+@pytest.mark.long
 def test_a_figure_that_walks_backwards_is_turned(open_window: Callable[..., Window], tmp_path: Path) -> None:
     sheet_of_two_rows().transpose(Image.Transpose.FLIP_LEFT_RIGHT).save(tmp_path / "keeper.png")
     window = open_window()

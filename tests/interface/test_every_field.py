@@ -738,6 +738,7 @@ def leaves(data: Any, path: tuple[str, ...] = ()) -> dict[tuple[str, ...], Any]:
     return {path: data}
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "group", sorted({name.split(".")[0] for name, how in TABLE.items() if isinstance(how, Control)})
 )

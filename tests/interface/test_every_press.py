@@ -18,6 +18,7 @@ def down(window: Window) -> bool:
     return bool(window.live.hands.devices.values()["jump"])
 
 
+@pytest.mark.long
 def test_taps_that_come_together_on_a_busy_machine_all_count(window: Window) -> None:
     """The window stands still while somebody taps: what comes in at once then belongs to ticks one after the other."""
     live, seen = window.live, []
@@ -47,6 +48,7 @@ def test_a_tap_between_two_ticks_jumps(window: Window) -> None:
     assert not down(window)
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("ended", ["Esc", "restart", "steer", "play"])
 def test_what_was_recorded_is_kept_however_it_ends(window: Window, ended: str) -> None:
     window.go("Rehearse")
@@ -69,6 +71,7 @@ def test_what_was_recorded_is_kept_however_it_ends(window: Window, ended: str) -
     assert window.session.document.takes == before
 
 
+@pytest.mark.long
 def test_ticks_that_are_left_out_are_said(window: Window) -> None:
     window.live.drive()
     window.live.start()

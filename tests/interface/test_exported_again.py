@@ -8,6 +8,7 @@ from pathlib import Path
 
 import msgspec
 import numpy as np
+import pytest
 from PIL import Image
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
@@ -56,6 +57,7 @@ def with_own_feet(window: Window) -> None:
     window.session.edit("gave feet", lambda document: change(document, ("sheets", 0), foot=(), feet=feet, boxes=boxes))
 
 
+@pytest.mark.long
 def test_clips_feet_and_marks_follow_inserted_removed_redrawn_and_swapped_drawings(window: Window, demo: Path) -> None:
     window.go("Sheets")
     station = window.station(SheetsStation)
@@ -119,6 +121,7 @@ def test_redrawn_frames_refresh_with_a_line_and_no_question(window: Window, demo
     assert station.view.image.pixelColor(3 * CELL + 51, 61).name() == "#ff0000"
 
 
+@pytest.mark.long
 def test_swapped_drawings_may_keep_their_numbers(window: Window, demo: Path) -> None:
     window.go("Sheets")
     station = window.station(SheetsStation)
@@ -133,6 +136,7 @@ def test_swapped_drawings_may_keep_their_numbers(window: Window, demo: Path) -> 
     assert window.session.document == before and not station.export.isVisible()
 
 
+@pytest.mark.long
 def test_a_half_written_or_missing_image_says_so_and_is_matched_once_it_is_whole(window: Window, demo: Path) -> None:
     window.go("Sheets")
     station = window.station(SheetsStation)

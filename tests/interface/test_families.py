@@ -43,6 +43,7 @@ def clicked(station: ClipsStation, what: str) -> None:
     QTest.mouseClick(box, LEFT, pos=QPoint(8, box.height() // 2))
 
 
+@pytest.mark.long
 def test_the_clips_of_a_name_become_a_family_in_one_gesture(station: ClipsStation) -> None:
     row = station.family
     assert not row.isVisible() and row.make.text() == "Make step {direction} a family"
@@ -82,6 +83,7 @@ def test_an_exception_is_made_shown_made_the_rule_and_taken_back(station: ClipsS
     assert not row.isVisible() and row.make.isVisible()
 
 
+@pytest.mark.long
 def test_what_a_family_lacks_is_named_and_mirrored(station: ClipsStation) -> None:
     row = station.family
     QTest.mouseClick(row.make, LEFT)

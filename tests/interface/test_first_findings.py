@@ -26,6 +26,7 @@ def certain(found: list[Finding]) -> messages.Certain:
     return messages.Certain(1, [one.to_json() for one in found])
 
 
+@pytest.mark.long
 def test_what_is_certain_is_listed_while_the_check_goes_on(window: Window) -> None:
     window.go("Findings")
     station, session = window.station(FindingsStation), window.session
@@ -50,6 +51,7 @@ def test_an_edit_keeps_the_findings_of_the_check_before_until_the_next_is_done(w
     assert session.report.findings and not session.checker.early
 
 
+@pytest.mark.long
 @pytest.mark.checks
 def test_the_worker_tells_findings_before_its_report(window: Window) -> None:
     seen: list[bool] = []

@@ -53,6 +53,7 @@ def station(window: Window, log: Path, monkeypatch: pytest.MonkeyPatch) -> Any:
     return found
 
 
+@pytest.mark.long
 def test_the_game_s_ribbon_stands_under_ours_with_the_first_difference_and_its_reason(station: Any) -> None:
     wait_for(lambda: station.comparison.difference is not None)
     words = station.comparison.words.text().splitlines()
@@ -70,6 +71,7 @@ def test_the_game_s_ribbon_stands_under_ours_with_the_first_difference_and_its_r
     assert all(above.bottom() < below.top() for above, below in pairwise(tops))
 
 
+@pytest.mark.long
 def test_mending_the_character_ends_the_difference_and_undoing_brings_it_back(station: Any, window: Window) -> None:
     wait_for(lambda: station.comparison.difference is not None)
     ways = window.session.document.layers[0].transitions
@@ -84,6 +86,7 @@ def test_mending_the_character_ends_the_difference_and_undoing_brings_it_back(st
     wait_for(lambda: station.comparison.difference is not None)
 
 
+@pytest.mark.long
 def test_what_went_in_is_a_take_and_undo_takes_both_away(station: Any, window: Window) -> None:
     wait_for(lambda: station.comparison.difference is not None)
     take = station.take
@@ -93,6 +96,7 @@ def test_what_went_in_is_a_take_and_undo_takes_both_away(station: Any, window: W
     assert station.comparison.log is None and not station.comparison.isVisible()
 
 
+@pytest.mark.long
 def test_the_log_is_taken_away_and_the_take_stays(station: Any, window: Window) -> None:
     wait_for(lambda: station.comparison.difference is not None)
     QTest.mouseClick(station.comparison.away_button, LEFT)
@@ -100,6 +104,7 @@ def test_the_log_is_taken_away_and_the_take_stays(station: Any, window: Window) 
     assert not [line for line in station.timeline._lines if line.kind == "game"]
 
 
+@pytest.mark.long
 def test_a_log_that_cannot_be_read_is_a_sentence_and_changes_nothing(
     station: Any, window: Window, log: Path, boxes: list[str]
 ) -> None:
@@ -113,6 +118,7 @@ def test_a_log_that_cannot_be_read_is_a_sentence_and_changes_nothing(
     assert "UTF-8" in boxes[1]
 
 
+@pytest.mark.long
 def test_takes_are_dropped_as_csv_and_json_and_a_log_is_known_by_its_layers(
     window: Window, log: Path, tmp_path: Path
 ) -> None:
@@ -134,6 +140,7 @@ def test_takes_are_dropped_as_csv_and_json_and_a_log_is_known_by_its_layers(
     wait_for(lambda: station.comparison.difference is not None)
 
 
+@pytest.mark.long
 def test_a_take_that_sets_what_there_is_not_is_a_sentence(window: Window, tmp_path: Path, boxes: list[str]) -> None:
     for name, text, says in (
         (
@@ -151,6 +158,7 @@ def test_a_take_that_sets_what_there_is_not_is_a_sentence(window: Window, tmp_pa
         assert says in boxes[-1] and window.session.document is before
 
 
+@pytest.mark.long
 def test_a_state_graph_is_opened_as_a_new_character_and_what_was_left_out_is_told(
     window: Window, tmp_path: Path, boxes: list[str]
 ) -> None:
@@ -172,6 +180,7 @@ def test_a_state_graph_is_opened_as_a_new_character_and_what_was_left_out_is_tol
     assert "not scxml" in boxes[-1] and window.session.document is document
 
 
+@pytest.mark.long
 def test_a_log_that_begins_in_the_middle_is_searched_for_and_its_take_begins_there(window: Window, log: Path) -> None:
     head, *rows = log.read_text().splitlines()
     log.write_text("\n".join([head, *rows[12:]]))

@@ -131,6 +131,7 @@ def test_layers_and_empty_lanes_have_rows() -> None:
     assert lay_out(Character(), 980).rows == []
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", range(6))
 def test_upright_pieces_of_arcs_pass_rows_between_their_figures(seed: int) -> None:
     character = uneven(seed, (9, 6, 4, 2))

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
@@ -37,6 +38,7 @@ def shown(table: TransitionTable, column: int) -> list[Any]:
     return [table.sorted.index(row, column).data() for row in range(table.sorted.rowCount())]
 
 
+@pytest.mark.long
 def test_every_transition_has_a_row_and_how_often_the_takes_take_it(window: Window) -> None:
     table = table_of(window)
     ways = [way for layer in window.session.document.layers for way in layer.transitions]
@@ -55,6 +57,7 @@ def test_every_transition_has_a_row_and_how_often_the_takes_take_it(window: Wind
     assert shown(table, DECIDED) == [f"{sum(each)} of {len(each)}" for each in decided]
 
 
+@pytest.mark.long
 def test_it_counts_what_was_taken_while_somebody_steered(window: Window) -> None:
     live = window.live
     table = table_of(window)
@@ -81,6 +84,7 @@ def test_it_counts_what_was_taken_while_somebody_steered(window: Window) -> None
     assert shown(table, STEERED)[: len(fired)] == fired[::-1], "takes are counted by themselves"
 
 
+@pytest.mark.long
 def test_what_no_take_takes_is_dashed_on_the_page_until_the_character_is_another_one(window: Window) -> None:
     window.go("Graph")
     station = window.station(GraphStation)
@@ -103,6 +107,7 @@ def test_what_no_take_takes_is_dashed_on_the_page_until_the_character_is_another
     assert "Dashed" not in station.sentence.text() and not any(map(page._never_taken, page.page.arcs))
 
 
+@pytest.mark.long
 def test_it_is_filtered_by_what_a_condition_reads_and_sorted_by_a_column(window: Window) -> None:
     table = table_of(window)
     table.words.setFocus()
@@ -124,6 +129,7 @@ def test_what_is_chosen_in_it_is_chosen_on_the_page_and_the_other_way_round(wind
     assert [index.row() for index in view.selectionModel().selectedRows()] == [5]
 
 
+@pytest.mark.long
 def test_a_condition_is_written_in_its_row(window: Window) -> None:
     table = table_of(window)
     index = table.sorted.index(2, WHEN)
@@ -145,6 +151,7 @@ def test_a_condition_is_written_in_its_row(window: Window) -> None:
     assert window.station(GraphStation).page.isVisible()
 
 
+@pytest.mark.long
 def test_takes_for_the_rest_are_found_added_in_one_step_and_the_search_is_stopped(window: Window) -> None:
     table = table_of(window)
     wait_until(lambda: table.model.covered is not None, "what is covered")
@@ -162,6 +169,7 @@ def test_takes_for_the_rest_are_found_added_in_one_step_and_the_search_is_stoppe
     assert window.session.document.takes == before.takes
 
 
+@pytest.mark.long
 def test_a_check_of_the_document_before_proves_nothing_about_this_one(
     open_window: Callable[..., Window], demo: Path
 ) -> None:

@@ -137,6 +137,7 @@ def test_rows_of_the_mirror_stay_when_they_say_the_same(window: Window) -> None:
 # --- truth when transitions are tried
 
 
+@pytest.mark.long
 def test_every_transition_that_fires_was_shown_as_true_when_it_was_tried(window: Window) -> None:
     live, fired = window.live, 0
     for take in SOUND.takes:
@@ -250,6 +251,7 @@ def test_a_key_let_go_while_ctrl_is_down_is_let_go(window: Window) -> None:
     assert window.live.hands.devices.values()["stick.x"] == 0
 
 
+@pytest.mark.long
 def test_tooltips_name_only_shortcuts_that_do_something(window: Window) -> None:
     known: set[str] = set()
     for name in window.stations:
@@ -281,6 +283,7 @@ def test_tooltips_name_only_shortcuts_that_do_something(window: Window) -> None:
     assert clips.playing != playing
 
 
+@pytest.mark.long
 def test_what_just_happened_is_kept_after_any_time_and_begins_with_what_was_done(window: Window) -> None:
     window.go("Rehearse")
     station, live = window.station(RehearseStation), window.live
@@ -312,6 +315,7 @@ def test_file_dialogs_open_where_the_person_last_was(
     assert asked == [str(demo), str(demo), str(demo / "character.leanstep")]
 
 
+@pytest.mark.long
 def test_show_the_place_always_leads_somewhere_or_says_where_it_stands(window: Window) -> None:
     document = window.session.document
     parameters = (
@@ -334,6 +338,7 @@ def test_show_the_place_always_leads_somewhere_or_says_where_it_stands(window: W
         assert window.route.current != "Findings" or beside or "it stands in the file" in said, finding
 
 
+@pytest.mark.long
 def test_a_sheet_whose_image_changed_size_is_cut_by_the_new_one(window: Window, demo: Path) -> None:
     from PIL import Image
     from PySide6.QtCore import qInstallMessageHandler
@@ -363,6 +368,7 @@ def test_a_sheet_whose_image_changed_size_is_cut_by_the_new_one(window: Window, 
         qInstallMessageHandler(before)
 
 
+@pytest.mark.long
 def test_states_go_and_come_back_while_time_runs(window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
     raised: list[str] = []
     monkeypatch.setattr("sys.excepthook", lambda kind, error, trace: raised.append(repr(error)))
@@ -385,6 +391,7 @@ def test_states_go_and_come_back_while_time_runs(window: Window, monkeypatch: py
     assert window.session.document == SOUND and raised == []
 
 
+@pytest.mark.long
 def test_the_figure_goes_on_at_true_speed_while_the_window_sleeps(window: Window) -> None:
     live = window.live
     live.start()

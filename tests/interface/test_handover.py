@@ -52,6 +52,7 @@ def tick(station: Any, key: str) -> None:
     QTest.mouseClick(station.list.viewport(), LEFT, pos=QPoint(20, area.center().y()))
 
 
+@pytest.mark.long
 def test_each_thing_says_what_it_is_for_and_cannot_hold_and_is_shown_before_it_goes(
     station: Any, window: Window
 ) -> None:
@@ -73,6 +74,7 @@ def test_each_thing_says_what_it_is_for_and_cannot_hold_and_is_shown_before_it_g
     wait_for(lambda: station.preview.picture.pixmap.toImage() != first)
 
 
+@pytest.mark.long
 def test_findings_are_shown_once_the_check_is_done(station: Any, window: Window) -> None:
     look_at(station, "junit")
     assert station.preview.words.isVisible() and "once the check is done" in station.preview.words.text()
@@ -81,6 +83,7 @@ def test_findings_are_shown_once_the_check_is_done(station: Any, window: Window)
     assert "<testsuite" in station.preview.text.toPlainText()
 
 
+@pytest.mark.long
 def test_what_is_ticked_is_written_and_kept_for_the_character(station: Any, window: Window, tmp_path: Path) -> None:
     for key in ("players", "atlas", "dot"):
         tick(station, key)
@@ -102,6 +105,7 @@ def test_what_is_ticked_is_written_and_kept_for_the_character(station: Any, wind
     assert station.kept.wanted == ["table", "dot"] and station.place.text() == str(tmp_path / "out" / "here")
 
 
+@pytest.mark.long
 def test_again_after_every_save(station: Any, window: Window, tmp_path: Path) -> None:
     for key in ("players", "atlas"):
         tick(station, key)
@@ -119,6 +123,7 @@ def _values(document: Any) -> dict[str, Any]:
     return {name: getattr(document, name) for name in document.__struct_fields__}
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("answer", ["Yes", "Cancel"])
 def test_what_is_foreign_is_asked_for(
     answer: str, station: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
@@ -146,6 +151,7 @@ def test_what_is_foreign_is_asked_for(
         assert [path.name for path in (tmp_path / "out").iterdir()] == [foreign.name] and foreign.read_text() == "mine"
 
 
+@pytest.mark.long
 def test_a_folder_that_cannot_be_made_is_a_sentence(station: Any, tmp_path: Path, boxes: list[str]) -> None:
     (tmp_path / "file").write_text("")
     station._keep(folder=str(tmp_path / "file" / "out"))

@@ -55,6 +55,7 @@ def wheel(widget: QWidget) -> None:
         QApplication.sendEvent(widget, event)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("focused", [False, True])
 def test_the_wheel_changes_no_value_anywhere(window: Window, focused: bool) -> None:
     """Over every number, list and slider that is seen anywhere, whether it has the focus or not."""
@@ -79,6 +80,7 @@ def test_the_wheel_changes_no_value_anywhere(window: Window, focused: bool) -> N
     assert len(seen) > 80
 
 
+@pytest.mark.long
 def test_no_two_commands_that_can_be_meant_have_one_shortcut(window: Window) -> None:
     for name in window.stations:
         window.go(name)
@@ -103,6 +105,7 @@ def test_ctrl_return_does_what_the_station_says(window: Window) -> None:
     assert done == ["Sheets", "Hand over"]
 
 
+@pytest.mark.long
 def test_nothing_comes_up_as_a_window_of_its_own(window: Window) -> None:
     """A part that is shown before it stands anywhere is a window, which takes the keys from what is typed."""
     for name in window.stations:
@@ -177,6 +180,7 @@ def test_rows_that_come_do_not_move_the_timeline(window: Window) -> None:
     assert (station.scroller.height(), station.course.height()) == before
 
 
+@pytest.mark.long
 def test_the_needle_is_dragged_off_the_sample_it_lies_on(open_window: Callable[..., Window], demo: Path) -> None:
     window = open_window(demo / "ferry-hand.leanstep")
     window.go("Blends")

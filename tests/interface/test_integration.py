@@ -66,6 +66,7 @@ def test_files_are_known_by_their_content(home: Path, tmp_path: Path) -> None:
     assert told[:2] == [MIME, MIME] and told[2] != MIME
 
 
+@pytest.mark.long
 def test_by_the_command_and_what_cannot_be_written_is_a_sentence(home: Path, tmp_path: Path) -> None:
     words = [sys.executable, "-m", "leanstep.desk.app", "--integrate"]
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}

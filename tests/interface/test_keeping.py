@@ -41,6 +41,7 @@ def say_name(window: Window, name: str) -> None:
     window.session.edit(f"called it {name}", lambda document: change(document, (), name=name))
 
 
+@pytest.mark.long
 def test_unsaved_edits_are_kept_within_five_seconds_and_gone_when_saved(window: Window, state: Path) -> None:
     say_name(window, "Edited")
     file = window.session.keeper.recovery.file
@@ -68,6 +69,7 @@ def test_what_a_crash_left_is_offered_with_what_it_holds_and_brought_back(
     until(lambda: not (state / "recovery" / "999999999-1.json").exists())
 
 
+@pytest.mark.long
 def test_what_is_brought_back_is_thrown_away_only_once_it_is_kept_again(
     open_window: Callable[..., Window], demo: Path, state: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -153,6 +155,7 @@ def test_a_folder_that_cannot_be_written_is_said_and_nothing_is_lost(
     assert len(boxes) == 3
 
 
+@pytest.mark.long
 def test_kills_lose_nothing_and_leave_nothing_behind() -> None:
     assert kill(HEADLESS, 5, 0.3, LOST) == []
     assert kill(WINDOW, 1, 2.0, LOST) == []

@@ -68,6 +68,7 @@ def band(film: Any, cel: int) -> QPoint:
     return film.band(cel).center().toPoint()
 
 
+@pytest.mark.long
 def test_what_is_set_for_a_cel_is_set_for_all_chosen_ones(window: Window, film: Any) -> None:
     clips, count = window.station(ClipsStation), len(film.clip.cels)
     QTest.mouseClick(film, LEFT, pos=band(film, 1))
@@ -102,6 +103,7 @@ def test_chosen_cels_are_moved_and_taken_out_together(window: Window, film: Any)
     assert film.all == list(range(len(frames) - 2))
 
 
+@pytest.mark.long
 def test_a_cel_can_do_under_the_right_button_what_it_can_elsewhere(window: Window, film: Any) -> None:
     count = len(film.clip.cels)
     menu = menu_of(film, band(film, 2))
@@ -189,6 +191,7 @@ def test_what_is_set_for_a_state_is_set_for_all_chosen_ones(window: Window) -> N
     assert len(base(window).states) == len(left) + 2, "one step"
 
 
+@pytest.mark.long
 def test_chosen_states_are_dragged_and_duplicated_together(window: Window) -> None:
     graph = at(window, "Graph")
     lane = base(window).lane_names[0]
@@ -308,6 +311,7 @@ def test_an_event_is_duplicated_a_tick_later_or_under_a_free_name(window: Window
     assert {(one.name, one.at) for one in clips.clip.marks} > {(mark.name, mark.at), (mark.name, mark.at + 1)}
 
 
+@pytest.mark.long
 def test_takes_shapes_parameters_controls_and_deformings_are_duplicated(window: Window) -> None:
     rehearse = at(window, "Rehearse")
     take = rehearse.take
@@ -329,6 +333,7 @@ def test_takes_shapes_parameters_controls_and_deformings_are_duplicated(window: 
     assert len(window.session.document.parameters) == count + 1
 
 
+@pytest.mark.long
 @pytest.mark.checks
 def test_a_finding_has_its_menu(open_window: Any, demo: Any) -> None:
     from tests.interface.test_sheets import wait_until

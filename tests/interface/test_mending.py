@@ -47,6 +47,7 @@ def to_mend(finding: Finding) -> bool:
     return finding.severity == "error" or finding.id in ("clip.slide", "travel.inside", "squash.stays")
 
 
+@pytest.mark.long
 def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..., Window], demo: Path) -> None:
     window, station = opened(open_window, demo / "lamplighter-faulty.leanstep")
     states = [state.name for state in window.session.document.layers[0].states]
@@ -97,6 +98,7 @@ def test_the_faulty_demo_is_made_clean_by_repairs_alone(open_window: Callable[..
     assert window.session.document == load(demo / "lamplighter-faulty.leanstep")
 
 
+@pytest.mark.long
 def test_a_finding_is_muted_with_a_reason_and_taken_back(open_window: Callable[..., Window], demo: Path) -> None:
     window, station = opened(open_window, demo / "lamplighter.leanstep")
     report = window.session.report
@@ -137,6 +139,7 @@ def test_a_muted_finding_that_is_gone_is_said(open_window: Callable[..., Window]
     assert not window.session.document.muted and "mute.stale" not in {one.id for one in window.session.report.findings}
 
 
+@pytest.mark.long
 def test_a_repair_of_an_older_document_is_not_made(open_window: Callable[..., Window], demo: Path) -> None:
     window, station = opened(open_window, demo / "lamplighter-faulty.leanstep")
     choose(window, station, 0)
@@ -147,6 +150,7 @@ def test_a_repair_of_an_older_document_is_not_made(open_window: Callable[..., Wi
     assert window.session.document.name == "Other" and window.session.history.undo_name == "another"
 
 
+@pytest.mark.long
 def test_asking_for_a_repair_does_not_break_a_check_off(open_window: Callable[..., Window], demo: Path) -> None:
     window, station = opened(open_window, demo / "lamplighter-faulty.leanstep")
     sent = window.session.checker._request
@@ -159,6 +163,7 @@ def test_asking_for_a_repair_does_not_break_a_check_off(open_window: Callable[..
     wait_until(lambda: station.mending.repair is not None, "the repair of what is chosen then")
 
 
+@pytest.mark.long
 def test_an_order_that_is_meant_is_not_told_any_more(open_window: Callable[..., Window], demo: Path) -> None:
     window, station = opened(open_window, demo / "lamplighter.leanstep")
     report = window.session.report
@@ -177,6 +182,7 @@ def test_an_order_that_is_meant_is_not_told_any_more(open_window: Callable[..., 
     assert key in {one.key for one in window.session.report.findings}
 
 
+@pytest.mark.long
 def test_a_witness_is_kept_with_the_second_figure_that_it_needs(open_window: Callable[..., Window], demo: Path) -> None:
     window = open_window(demo / "fencing-teacher-faulty.leanstep")
     wait_until(lambda: window.session.report is not None, "the check")

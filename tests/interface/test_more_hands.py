@@ -58,6 +58,7 @@ def test_text_colours_have_enough_contrast_by_day_and_by_night() -> None:
             assert contrast(hue, paper.leaf) >= 3, hue
 
 
+@pytest.mark.long
 def test_night_and_day_switch_and_are_remembered(window: Window) -> None:
     window.toggle_night()
     assert theme.night and window.session.settings.value("night")
@@ -121,6 +122,7 @@ def test_a_removed_state_comes_back_with_undo(window: Window) -> None:
     assert (0, "skid") not in page.page.slots
 
 
+@pytest.mark.long
 def test_the_last_state_of_a_layer_stays(window: Window) -> None:
     window.new()
     window.go("Graph")
@@ -130,6 +132,7 @@ def test_the_last_state_of_a_layer_stays(window: Window) -> None:
     assert len(window.session.document.layers[0].states) == 1
 
 
+@pytest.mark.long
 def test_arrow_keys_walk_over_the_figures(window: Window) -> None:
     window.go("Graph")
     page = window.station(GraphStation).page
@@ -162,6 +165,7 @@ def test_an_arc_is_chosen_by_a_click_and_its_source_changed(window: Window) -> N
     assert (chosen.source, chosen.from_lane) == ("", "")
 
 
+@pytest.mark.long
 def test_names_complete_in_the_condition_line(window: Window) -> None:
     window.go("Graph")
     window.session.select_transition(0, 0)
@@ -174,6 +178,7 @@ def test_names_complete_in_the_condition_line(window: Window) -> None:
     assert line.text() == "grounded"
 
 
+@pytest.mark.long
 def test_the_timeline_zooms_with_the_wheel(window: Window) -> None:
     window.go("Rehearse")
     timeline = window.station(RehearseStation).timeline
@@ -194,6 +199,7 @@ def test_the_timeline_zooms_with_the_wheel(window: Window) -> None:
     assert (timeline.first, timeline.last) == (0, whole)
 
 
+@pytest.mark.long
 def test_a_new_bar_is_drawn_and_removed_on_an_empty_row(window: Window) -> None:
     window.go("Rehearse")
     station = window.station(RehearseStation)
@@ -210,6 +216,7 @@ def test_a_new_bar_is_drawn_and_removed_on_an_empty_row(window: Window) -> None:
     assert not [change for change in station.take.changes if "light" in change.set]
 
 
+@pytest.mark.long
 def test_a_long_take_is_rehearsed_in_slices(
     open_window: Callable[..., Window], demo: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -230,6 +237,7 @@ def test_a_long_take_is_rehearsed_in_slices(
     assert len(station.trace.steps) == 9000 and station.timeline.trace is station.trace
 
 
+@pytest.mark.long
 def test_takes_are_renamed_and_removed(window: Window) -> None:
     window.go("Rehearse")
     station = window.station(RehearseStation)
@@ -244,6 +252,7 @@ def test_takes_are_renamed_and_removed(window: Window) -> None:
     assert window.session.document.takes[0].name == "walk-and-jump"
 
 
+@pytest.mark.long
 def test_a_dropped_image_becomes_a_sheet(window: Window, demo: Path) -> None:
     before = [sheet.name for sheet in window.session.document.sheets]
     data = QMimeData()
@@ -255,6 +264,7 @@ def test_a_dropped_image_becomes_a_sheet(window: Window, demo: Path) -> None:
     assert window.stack.currentIndex() == 0
 
 
+@pytest.mark.long
 def test_a_new_character_can_be_steered_at_once(window: Window) -> None:
     window.new()
     window.live.drive()
@@ -275,6 +285,7 @@ def test_an_edit_keeps_the_character_in_its_place() -> None:
     assert lost.states == (0,) and lost.body == before.body
 
 
+@pytest.mark.long
 def test_a_character_without_layers_opens_and_gets_its_first_state(
     open_window: Callable[..., Window], tmp_path: Path
 ) -> None:
@@ -292,6 +303,7 @@ def test_a_character_without_layers_opens_and_gets_its_first_state(
     assert window.session.document.layers == ()
 
 
+@pytest.mark.long
 def test_a_cel_is_turned_and_takes_its_frame_from_another_sheet(window: Window, demo: Path) -> None:
     window.bring_in(demo / "art" / "ferry-hand.png")
     window.go("Clips")

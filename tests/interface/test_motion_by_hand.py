@@ -48,6 +48,7 @@ def drag(widget: Any, start: QPointF, end: QPointF) -> None:
     QTest.mouseRelease(widget, LEFT, pos=end.toPoint())
 
 
+@pytest.mark.long
 def test_a_clip_is_given_a_path_and_its_keys_are_typed_dragged_and_nudged(window: Window, station: Any) -> None:
     row, lane = station.motion.travel, station.motion.lane
     assert not lane.isVisible() and not row.isVisible()
@@ -89,6 +90,7 @@ def test_a_clip_is_given_a_path_and_its_keys_are_typed_dragged_and_nudged(window
     assert clip(station).travel is None and window.session.history.undo_name == ""
 
 
+@pytest.mark.long
 def test_a_key_is_made_by_a_double_click_on_the_path(station: Any) -> None:
     pick(station.motion.travel.choice, "Travels a path")
     lane = station.motion.lane
@@ -96,6 +98,7 @@ def test_a_key_is_made_by_a_double_click_on_the_path(station: Any) -> None:
     assert [key.at for key in travel(station).keys] == [18.0, 36.0] and travel(station).keys[0].x == 20.0
 
 
+@pytest.mark.long
 def test_keys_out_of_order_or_at_one_tick_and_a_path_of_no_length_are_refused_with_a_sentence(
     window: Window, station: Any
 ) -> None:
@@ -114,6 +117,7 @@ def test_keys_out_of_order_or_at_one_tick_and_a_path_of_no_length_are_refused_wi
     assert travel(station).keys == (Key(at=40.0, x=50.0),) and "the path has no length" in said[-1]
 
 
+@pytest.mark.long
 def test_feet_are_keyed_and_the_clip_is_played_as_fast_as_they_walk(window: Window, station: Any) -> None:
     window.session.select(Thing("clip", "run"))
     feet, lane = station.motion.feet, station.motion.lane
@@ -139,6 +143,7 @@ def test_feet_are_keyed_and_the_clip_is_played_as_fast_as_they_walk(window: Wind
     assert clip(station).contacts[1] == Contact(start=10.0, end=20.0, x=10.0, to=-17.3)
 
 
+@pytest.mark.long
 def test_a_foot_is_keyed_where_there_was_none(station: Any) -> None:
     click(station, "Key a foot")
     assert clip(station).contacts == (Contact(start=0.0, end=18.0, x=10.0, to=-10.0),)
@@ -151,6 +156,7 @@ def test_a_foot_is_keyed_where_there_was_none(station: Any) -> None:
     assert not clip(station).contacts
 
 
+@pytest.mark.long
 def test_keys_of_a_path_are_dragged_and_nudged_on_the_course(window: Window) -> None:
     window.go("Rehearse")
     station: Any = window.station(RehearseStation)

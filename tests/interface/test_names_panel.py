@@ -65,6 +65,7 @@ def test_values_of_this_moment_stand_beside_their_parameters(window: Window, pan
     assert panel.isVisible(), "it stays open beside other stations"
 
 
+@pytest.mark.long
 def test_a_parameter_is_made_named_changed_and_removed(window: Window, panel: NamesPanel) -> None:
     QTest.mouseClick(button(panel, "Add …"), LEFT)
     action = next(one for one in panel.new_menu.actions() if one.text() == "A number of the game")
@@ -107,6 +108,7 @@ def test_only_what_means_something_is_shown(window: Window, panel: NamesPanel) -
     assert not parameter(window, "speed").choices or speed.fault.isVisible() or speed.choices.isVisible()
 
 
+@pytest.mark.long
 def test_parameters_of_the_graph_and_formulas_are_shown_as_such(window: Window, panel: NamesPanel) -> None:
     lit = Parameter(name="lit", kind="flag", owner="graph", start=True)
     haste = Parameter(name="haste", owner="formula", formula="speed * 2")
@@ -127,6 +129,7 @@ def test_parameters_of_the_graph_and_formulas_are_shown_as_such(window: Window, 
     assert "ledge" not in {one.name for one in window.session.document.parameters}
 
 
+@pytest.mark.long
 def test_renaming_and_who_reads_it(window: Window, panel: NamesPanel) -> None:
     row = row_of(panel, "at_lamp")
     typed(row.name, "at_lantern")
@@ -141,6 +144,7 @@ def test_renaming_and_who_reads_it(window: Window, panel: NamesPanel) -> None:
     assert window.session.transition is not None, "it leads to the transition"
 
 
+@pytest.mark.long
 def test_keys_are_pressed_written_refused_and_clash(window: Window, panel: NamesPanel) -> None:
     jump = control(panel, "jump").fields["keys"]
     panel.ensureWidgetVisible(jump)
@@ -171,6 +175,7 @@ def test_keys_are_pressed_written_refused_and_clash(window: Window, panel: Names
     assert window.session.document == load(DEMO / "lamplighter.leanstep")
 
 
+@pytest.mark.long
 def test_assumptions_and_the_character_itself(window: Window, panel: NamesPanel) -> None:
     heading = [one for one in panel.findChildren(QPushButton) if one.text() == "Add"][-1]
     panel.ensureWidgetVisible(heading)
@@ -190,6 +195,7 @@ def test_assumptions_and_the_character_itself(window: Window, panel: NamesPanel)
     assert (document.name, document.rate, document.flicker_window) == ("The lamplighter of Quay Street", 30, 0.2)
 
 
+@pytest.mark.long
 def test_what_the_game_sets_is_a_handle_while_steering(window: Window, panel: NamesPanel) -> None:
     """A hit is dealt, and a game value dragged, without a take."""
     mood = Parameter(name="wind", min=0.0, max=10.0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
@@ -30,6 +31,7 @@ def rehearsed(window: Window) -> None:
     wait_until(lambda: len(window.station(RehearseStation).trace.steps) == 300, "the take is rehearsed")
 
 
+@pytest.mark.long
 def test_scrubbing_shows_figure_state_ways_out_values_and_marks_of_that_tick(window: Window) -> None:
     rehearsed(window)
     station, live = window.station(RehearseStation), window.live
@@ -99,6 +101,7 @@ def test_esc_lets_go_of_the_tick(window: Window) -> None:
     assert window.live.mode == "idle" and window.live.situation.tick < 60
 
 
+@pytest.mark.long
 def test_a_witness_is_scrubbed_in_findings(window: Window) -> None:
     window.go("Findings")
     station = window.station(FindingsStation)

@@ -84,6 +84,7 @@ def clean(window: Window) -> list[str]:
     return [one.sentence for one in found if one.severity != "note"]
 
 
+@pytest.mark.long
 def test_a_sheet_of_four_rows_stands_walks_runs_and_jumps_after_eight_gestures(
     open_window: Callable[..., Window], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -179,6 +180,7 @@ def test_a_hit_is_asked_for_where_a_pulse_of_the_game_might_be_one(
     assert "hurt" in shown.brings.text() or window.session.document.layers[0].states[-1].name == "stun"
 
 
+@pytest.mark.long
 def test_chosen_states_are_kept_as_a_pattern_and_put_into_another_character(
     open_window: Callable[..., Window], demo: Path, tmp_path: Path
 ) -> None:
@@ -215,6 +217,7 @@ def test_chosen_states_are_kept_as_a_pattern_and_put_into_another_character(
     assert shown.list.count() == 13, "only those of the program are left"
 
 
+@pytest.mark.long
 def test_a_broken_file_among_the_patterns_is_said_and_harms_nothing(
     open_window: Callable[..., Window], demo: Path, tmp_path: Path
 ) -> None:
@@ -225,6 +228,7 @@ def test_a_broken_file_among_the_patterns_is_said_and_harms_nothing(
     assert shown.list.count() == 13 and "bad.leanstep: this is not JSON" in shown.faults.text()
 
 
+@pytest.mark.long
 def test_putting_a_pattern_in_again_fills_what_has_no_drawings_yet(
     open_window: Callable[..., Window], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -248,6 +252,7 @@ def test_putting_a_pattern_in_again_fills_what_has_no_drawings_yet(
     assert now.layers == document.layers, "states and ways are those there were"
 
 
+@pytest.mark.long
 def test_rows_of_a_sheet_that_is_read_late_are_offered_as_soon_as_it_is_there(
     open_window: Callable[..., Window], demo: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -259,6 +264,7 @@ def test_rows_of_a_sheet_that_is_read_late_are_offered_as_soon_as_it_is_there(
     assert shown.rows(), "the document is the same, and the sheet is there"
 
 
+@pytest.mark.long
 def test_what_was_chosen_for_a_slot_stays_chosen_while_art_changes_on_disk(
     open_window: Callable[..., Window], demo: Path
 ) -> None:

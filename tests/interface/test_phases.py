@@ -69,6 +69,7 @@ def test_one_drag_says_when_it_can_hit_and_all_the_rest(station: ClipsStation) -
     assert phases(station) == [] and not station.phases.sentence.isVisible()
 
 
+@pytest.mark.long
 def test_ends_and_all_of_it_are_dragged_each_in_one_step(station: ClipsStation) -> None:
     band = station.phases.band
     dragged(band, 14, 21)
@@ -86,6 +87,7 @@ def test_ends_and_all_of_it_are_dragged_each_in_one_step(station: ClipsStation) 
     assert phases(station)[0][1] >= 0
 
 
+@pytest.mark.long
 def test_the_numbers_of_the_chosen_one_are_typed(station: ClipsStation) -> None:
     band, row = station.phases.band, station.phases.row
     dragged(band, 14, 21)
@@ -104,6 +106,7 @@ def test_the_numbers_of_the_chosen_one_are_typed(station: ClipsStation) -> None:
     assert phases(station) == [("active", 9, 13)] and "not after its start" in said[-1] and row.end.value() == 13
 
 
+@pytest.mark.long
 def test_a_second_window_a_gap_that_starts_up_and_one_that_hits_again(station: ClipsStation) -> None:
     band, row = station.phases.band, station.phases.row
     dragged(band, 7, 14)
@@ -149,6 +152,7 @@ def test_what_nobody_wrote_cannot_be_removed_and_that_is_said(station: ClipsStat
     assert "Choose a phase first" in said[-1] and len(phases(station)) == 1
 
 
+@pytest.mark.long
 def test_the_last_active_one_called_recovery_can_be_called_active_again(station: ClipsStation) -> None:
     band, row = station.phases.band, station.phases.row
     dragged(band, 14, 21)
@@ -169,6 +173,7 @@ def test_a_stretched_cel_takes_the_phase_along(station: ClipsStation) -> None:
     assert phases(station) == [("active", 17, 24)]
 
 
+@pytest.mark.long
 def test_all_actions_stand_beside_each_other_and_are_sorted(window: Window, station: ClipsStation) -> None:
     dragged(station.phases.band, 14, 21)
     window.session.select(Thing("clip", "hurt"))

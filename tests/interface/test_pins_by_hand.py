@@ -67,6 +67,7 @@ def accessories(station: ClipsStation) -> tuple[Accessory, ...]:
     return station.session.document.accessories
 
 
+@pytest.mark.long
 def test_a_pin_point_is_put_moved_and_turned_with_the_mouse(station: ClipsStation) -> None:
     before = len(pins(station))
     put(station, Spot(-12.0, 30.0))
@@ -86,6 +87,7 @@ def test_a_pin_point_is_put_moved_and_turned_with_the_mouse(station: ClipsStatio
     assert len(pins(station)) == before
 
 
+@pytest.mark.long
 def test_a_pin_point_is_worked_by_keyboard_alone(station: ClipsStation) -> None:
     large, before = station.large, len(pins(station))
     large.setFocus()
@@ -108,6 +110,7 @@ def test_a_pin_point_is_worked_by_keyboard_alone(station: ClipsStation) -> None:
     assert len(pins(station)) == before
 
 
+@pytest.mark.long
 def test_keys_are_copied_evened_and_taken_off(station: ClipsStation) -> None:
     row = station.pins.row
     put(station, Spot(-12.0, 30.0))
@@ -129,6 +132,7 @@ def test_keys_are_copied_evened_and_taken_off(station: ClipsStation) -> None:
     assert [key.cel for key in pins(station)[-1].keys] == [2, 5]
 
 
+@pytest.mark.long
 def test_a_pin_point_is_followed_and_offered_before_it_counts(station: ClipsStation) -> None:
     window = station.window()
     assert isinstance(window, Window)
@@ -161,6 +165,7 @@ def test_a_pin_point_is_followed_and_offered_before_it_counts(station: ClipsStat
     assert len(pins(station)[0].keys) == 1
 
 
+@pytest.mark.long
 def test_names_of_pin_points_are_followed_by_marks_and_two_of_a_name_are_refused(station: ClipsStation) -> None:
     row, said = station.pins.row, list[str]()
     station.session.said.connect(said.append)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
@@ -25,6 +26,7 @@ def row_of(shown: Responding, button: str, state: str) -> int:
     )
 
 
+@pytest.mark.long
 def test_every_button_is_tried_in_every_state_and_the_slowest_press_is_played(
     open_window: Callable[..., Window], demo: Path
 ) -> None:
@@ -71,6 +73,7 @@ def test_without_takes_it_is_said_what_is_missing(open_window: Callable[..., Win
     assert station.responding.isVisible() and "No take steers a body here" in station.responding.words.text()
 
 
+@pytest.mark.long
 def test_a_sweep_lists_what_it_saw_with_a_take_that_is_played_and_kept(
     open_window: Callable[..., Window], demo: Path
 ) -> None:
@@ -108,6 +111,7 @@ def test_a_sweep_is_stopped(open_window: Callable[..., Window], demo: Path) -> N
     assert not station.sweeping.work.busy and "Stopped" in station.sweeping.words.text()
 
 
+@pytest.mark.long
 def test_takes_before_and_after_are_listed_those_that_changed_first_and_played_side_by_side(
     open_window: Callable[..., Window], demo: Path
 ) -> None:

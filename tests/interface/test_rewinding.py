@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from itertools import pairwise
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -48,6 +49,7 @@ def test_held_it_runs_back_tick_by_tick_and_goes_on_from_there(window: Window) -
     assert repr(end.body) == repr(live.situation.body), "what is kept has not what was taken back"
 
 
+@pytest.mark.long
 def test_it_stops_at_the_beginning_and_a_recording_loses_what_was_taken_back(window: Window) -> None:
     window.go("Rehearse")
     station, live = window.station(RehearseStation), window.live
@@ -65,6 +67,7 @@ def test_it_stops_at_the_beginning_and_a_recording_loses_what_was_taken_back(win
     assert station.take is not None and station.take.ticks == 12 and not station.take.changes
 
 
+@pytest.mark.long
 def test_esc_and_an_edit_end_it(window: Window) -> None:
     steering(window)
     QTest.keyPress(window, BACK)
@@ -98,6 +101,7 @@ def test_once_more_begins_shortly_before_the_first_thing_that_was_done(window: W
     assert live.again is not None and live.situation.body.x == x
 
 
+@pytest.mark.long
 def test_after_a_change_the_same_is_done_once_more_beside_what_it_did_before(window: Window) -> None:
     seen, live = steering(window, 60), window.live
     QTest.keyRelease(window, RIGHT)
@@ -119,6 +123,7 @@ def test_after_a_change_the_same_is_done_once_more_beside_what_it_did_before(win
     assert live.mode == "driving" and live.again is None, "at its end somebody steers again"
 
 
+@pytest.mark.long
 def test_without_a_change_and_with_nothing_steered_it_does_no_harm(window: Window) -> None:
     live = window.live
     QTest.keyClick(window, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
@@ -132,6 +137,7 @@ def test_without_a_change_and_with_nothing_steered_it_does_no_harm(window: Windo
     assert live.mode == "driving" and live.situation.body.x == where, "hands take over where it is"
 
 
+@pytest.mark.long
 def test_a_button_that_is_gone_is_said_and_nothing_is_done(window: Window) -> None:
     live = window.live
     window.go("Rehearse")
@@ -144,6 +150,7 @@ def test_a_button_that_is_gone_is_said_and_nothing_is_done(window: Window) -> No
     assert live.mode == "idle" and "cannot be done any more" in window.status.text()
 
 
+@pytest.mark.long
 def test_a_bookmark_is_come_back_to_also_after_an_edit(window: Window) -> None:
     steering(window, 40)
     live = window.live
@@ -198,6 +205,7 @@ def test_it_starts_in_the_middle_from_a_state_a_clip_a_tick_and_a_place(window: 
     assert live.situation.body.y == 0 and live.situation.body.grounded, "it falls from there"
 
 
+@pytest.mark.long
 def test_a_late_machine_leaves_no_picture_out_while_time_runs_back(window: Window) -> None:
     steering(window)
     live, shown = window.live, list[int]()

@@ -79,6 +79,7 @@ def pair(window: Window, name: str) -> PairTrace:
     return steps.pair
 
 
+@pytest.mark.long
 def test_the_straw_man_is_struck_and_it_is_said_who_is_free_first(teacher: Window) -> None:
     assert row(teacher).said.text().startswith("Put somebody on the course")
     pick(row(teacher).who, "the straw man")
@@ -95,6 +96,7 @@ def test_the_straw_man_is_struck_and_it_is_said_who_is_free_first(teacher: Windo
     assert row(teacher).said.text() == "The straw man is there. Strike it."
 
 
+@pytest.mark.long
 def test_a_cancel_is_named_where_it_makes_another_advantage(teacher: Window) -> None:
     pick(row(teacher).who, "the straw man")
     place(teacher, "176")
@@ -110,6 +112,7 @@ def test_a_cancel_is_named_where_it_makes_another_advantage(teacher: Window) -> 
     assert riposte.endswith("Riposte hits, plus 4 as it was played, as riposte says.")
 
 
+@pytest.mark.long
 def test_both_are_put_back_and_the_second_goes_where_it_is_said_to(teacher: Window) -> None:
     pick(row(teacher).who, "the same again")
     place(teacher, "200")
@@ -125,6 +128,7 @@ def test_both_are_put_back_and_the_second_goes_where_it_is_said_to(teacher: Wind
     assert teacher.live.second is None and not row(teacher).across.isVisible()
 
 
+@pytest.mark.long
 def test_a_recorded_take_holds_who_was_there_and_does_the_same_again(teacher: Window) -> None:
     pick(row(teacher).who, "the straw man")
     place(teacher, "176")
@@ -139,6 +143,7 @@ def test_a_recorded_take_holds_who_was_there_and_does_the_same_again(teacher: Wi
     assert take not in teacher.session.document.takes
 
 
+@pytest.mark.long
 def test_a_take_is_given_a_second_figure_which_is_then_steered_against_it(teacher: Window) -> None:
     station(teacher).choose("whiffed")
     pick(row(teacher).who, "the same again")
@@ -162,6 +167,7 @@ def test_a_take_is_given_a_second_figure_which_is_then_steered_against_it(teache
     assert teacher.session.document == before
 
 
+@pytest.mark.long
 def test_a_take_with_a_second_figure_plays_it_and_then_whoever_was_there_is_there_again(teacher: Window) -> None:
     pick(row(teacher).who, "the straw man")
     station(teacher).choose("bout")
@@ -174,6 +180,7 @@ def test_a_take_with_a_second_figure_plays_it_and_then_whoever_was_there_is_ther
     assert teacher.live.second is not None and teacher.live.second.written.who == "straw man"
 
 
+@pytest.mark.long
 def test_a_file_that_is_gone_or_does_not_go_with_it_is_said_and_nothing_is_lost(
     teacher: Window, demo: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -225,6 +232,7 @@ def test_contact_is_declared_in_one_gesture_and_taken_back_in_one(window: Window
     assert window.session.document == before
 
 
+@pytest.mark.long
 def test_an_edit_while_somebody_is_there_leaves_it_there(teacher: Window) -> None:
     pick(row(teacher).who, "the same again")
     place(teacher, "200")
@@ -238,6 +246,7 @@ def test_an_edit_while_somebody_is_there_leaves_it_there(teacher: Window) -> Non
     assert now is not None and now is not second and now.side.situation.body.x == at
 
 
+@pytest.mark.long
 def test_whoever_is_there_is_dragged_and_stands_where_a_hand_lets_go(teacher: Window) -> None:
     pick(row(teacher).who, "the straw man")
     place(teacher, "190")

@@ -27,6 +27,7 @@ from tests.interface.conftest import ticks
 from tests.interface.test_sheets import wait_until
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("size", ["pocket", "column", "stage"])
 def test_no_tab_or_button_of_the_mirror_is_cut(window: Window, size: str) -> None:
     window.mirror.set_size(size)
@@ -36,6 +37,7 @@ def test_no_tab_or_button_of_the_mirror_is_cut(window: Window, size: str) -> Non
         assert one.width() >= wide + 4, one.text()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("tool", ["choose", "draw", "feet", "boxes"])
 def test_lists_of_the_tools_show_what_is_chosen_whole(window: Window, tool: str) -> None:
     window.go("Sheets")
@@ -79,6 +81,7 @@ def test_numbers_cover_no_head_and_are_shown_under_the_pointer(window: Window) -
     assert view.grab(corner).toImage() == bare
 
 
+@pytest.mark.long
 def test_what_follows_speed_begins_at_the_speed_of_its_feet(window: Window) -> None:
     window.go("Clips")
     station = window.station(ClipsStation)
@@ -94,6 +97,7 @@ def test_what_follows_speed_begins_at_the_speed_of_its_feet(window: Window) -> N
     QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize(("rule", "lifted"), [("row", False), ("centre", True)])
 def test_a_figure_whose_foot_is_its_centre_is_seen_whole(window: Window, rule: str, lifted: bool) -> None:
     window.session.edit(
@@ -250,6 +254,7 @@ def test_a_file_is_looked_for_where_the_persons_files_are(window: Window, settin
     assert window.session.last_folder == demo.parent / "mine"
 
 
+@pytest.mark.long
 def test_the_timeline_has_room_for_its_rows_when_it_is_first_seen(window: Window) -> None:
     station = rehearse(window)
     assert station.scroller.height() >= min(station.timeline.height(), 250)

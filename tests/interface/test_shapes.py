@@ -35,6 +35,7 @@ def card(panel: Any, name: str) -> Any:
     return next(one for one in panel.cards if one.part.name == name)
 
 
+@pytest.mark.long
 def test_a_squash_is_made_named_chosen_for_a_state_and_seen(window: Window, panel: Any) -> None:
     click(panel, "Add a squash")
     made = card(panel, "squash")
@@ -57,6 +58,7 @@ def test_a_squash_is_made_named_chosen_for_a_state_and_seen(window: Window, pane
     assert len(pieces) == 3 and {piece.scale[1] for piece in pieces} == {window.live.deformed.high}
 
 
+@pytest.mark.long
 def test_a_squash_is_tried_on_the_figure(window: Window, panel: Any) -> None:
     click(card(panel, "brace"), "Try it")
     assert window.live.deformed.begun is not None
@@ -67,6 +69,7 @@ def test_a_squash_is_tried_on_the_figure(window: Window, panel: Any) -> None:
     assert min(heights) == pytest.approx(0.92) and heights[-1] == 1.0, "and springs back though it is said to hold"
 
 
+@pytest.mark.long
 def test_renaming_goes_everywhere_and_removing_lets_go(window: Window, panel: Any) -> None:
     typed(card(panel, "into the run").name, "into it")
     state = next(one for one in window.session.document.layers[0].states if one.name == "stride")
@@ -78,6 +81,7 @@ def test_renaming_goes_everywhere_and_removing_lets_go(window: Window, panel: An
     assert card(panel, "into it").part.most == 8.0
 
 
+@pytest.mark.long
 def test_a_name_that_is_taken_and_a_number_that_cannot_be_are_said(window: Window, panel: Any) -> None:
     said = list[str]()
     window.session.said.connect(said.append)
@@ -86,6 +90,7 @@ def test_a_name_that_is_taken_and_a_number_that_cannot_be_are_said(window: Windo
     assert window.session.document == before and "already a squash called landing" in said[-1]
 
 
+@pytest.mark.long
 def test_an_idle_nobody_drew_breathing_breathes_after_one_gesture(window: Window, panel: Any) -> None:
     window.session.select_state(0, "idle")
     station: Any = window.station(GraphStation)
@@ -120,6 +125,7 @@ def test_a_mark_can_squash_and_a_squash_nobody_has_is_said(window: Window) -> No
     assert "landing" in station.drawer.rows.fault.text()
 
 
+@pytest.mark.long
 def test_findings_of_motion_lead_to_what_is_mended(open_window: Callable[..., Window], demo: Path) -> None:
     window = open_window(demo / "lamplighter-faulty.leanstep")
     wait_checked(window)

@@ -70,6 +70,7 @@ def tail() -> Drawn:
     return drawn("tail", 7)
 
 
+@pytest.mark.long
 def test_a_dropped_image_is_cut_as_suggested_by_enter(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
     assert "9 × 3 of 48 × 48: every cut line runs through empty pixels." in station.ways.suggested.outcome.text()
@@ -81,6 +82,7 @@ def test_a_dropped_image_is_cut_as_suggested_by_enter(window: Window, demo: Path
     assert of(window).cut.width == 48
 
 
+@pytest.mark.long
 def test_another_suggestion_is_one_click_away(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
     first = station.ways.suggested.outcome.text()
@@ -90,6 +92,7 @@ def test_another_suggestion_is_one_click_away(window: Window, demo: Path, tail: 
     assert station.view.frames == station.ways.suggested.rects and len(station.view.frames) != 27
 
 
+@pytest.mark.long
 def test_a_frame_a_drawing_with_specks_and_joins_as_they_are_set(window: Window, demo: Path) -> None:
     pixels = np.zeros((40, 100, 4), np.uint8)
     pixels[5:35, 5:35] = pixels[5:35, 60:90] = pixels[10:14, 40:44] = (200, 40, 40, 255)
@@ -109,6 +112,7 @@ def test_a_frame_a_drawing_with_specks_and_joins_as_they_are_set(window: Window,
     assert "2 frames, as it is cut now." in station.ways.by_gaps.outcome.text()
 
 
+@pytest.mark.long
 def test_pixels_left_over_by_cells_of_a_size_are_named_and_left(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
     for field, value in (
@@ -142,6 +146,7 @@ def shown(window: Window) -> list[int]:
     return [cel.frame for cel in window.session.document.clips[-1].cels]
 
 
+@pytest.mark.long
 def test_frames_are_drawn_moved_resized_and_nudged_and_caught_by_others(window: Window, demo: Path) -> None:
     station = drawn_by_hand(window, demo)
     view = station.view
@@ -164,6 +169,7 @@ def test_frames_are_drawn_moved_resized_and_nudged_and_caught_by_others(window: 
     assert len(view.frames) == 3
 
 
+@pytest.mark.long
 def test_clips_follow_split_merged_and_removed_frames(window: Window, demo: Path) -> None:
     station = drawn_by_hand(window, demo)
     station.view.choose([0, 1, 2])
@@ -182,6 +188,7 @@ def test_clips_follow_split_merged_and_removed_frames(window: Window, demo: Path
     assert "clip clip (frame 1) no longer show" in window.status.text()
 
 
+@pytest.mark.long
 def test_a_single_cell_of_a_grid_is_changed_and_the_grid_stays(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
     click(station.ways.suggested.apply)
@@ -197,6 +204,7 @@ def test_a_single_cell_of_a_grid_is_changed_and_the_grid_stays(window: Window, d
 # --- seeing and choosing
 
 
+@pytest.mark.long
 def test_the_sheet_is_zoomed_about_the_pointer_and_moved(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
     view = station.view
@@ -225,6 +233,7 @@ def test_the_sheet_is_zoomed_about_the_pointer_and_moved(window: Window, demo: P
     assert view.zoom == fitted
 
 
+@pytest.mark.long
 def test_enlarged_pixels_stay_crisp(window: Window, demo: Path) -> None:
     pixels = np.zeros((4, 4, 4), np.uint8)
     pixels[:, ::2] = (255, 0, 0, 255)
@@ -242,6 +251,7 @@ def test_enlarged_pixels_stay_crisp(window: Window, demo: Path) -> None:
     assert colours == {"#ff0000", "#0000ff"}
 
 
+@pytest.mark.long
 def test_rows_columns_blocks_and_every_second_frame_are_chosen(
     window: Window, demo: Path, tail: Drawn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -293,6 +303,7 @@ def typed(dialog: RowNames, text: str) -> None:
     QTest.keyClicks(dialog.line, text)
 
 
+@pytest.mark.long
 def test_a_clip_a_row_with_names_that_are_shown_with_what_is_wrong(
     window: Window, demo: Path, tail: Drawn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -320,6 +331,7 @@ def test_a_clip_a_row_with_names_that_are_shown_with_what_is_wrong(
     assert len(window.session.document.clips) == before, "one gesture, one undo"
 
 
+@pytest.mark.long
 def test_a_clip_a_row_takes_the_chosen_columns_and_rows_turn_from_any_direction(
     window: Window, demo: Path, tail: Drawn, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -347,6 +359,7 @@ def test_a_clip_a_row_takes_the_chosen_columns_and_rows_turn_from_any_direction(
 # --- ground and feet
 
 
+@pytest.mark.long
 def test_an_opaque_ground_is_tried_cleared_hole_by_hole_and_put_back(window: Window, demo: Path) -> None:
     pixels = np.full((32, 32, 4), (255, 0, 255, 255), np.uint8)
     pixels[6:26, 6:26] = (20, 120, 60, 255)
@@ -380,6 +393,7 @@ def test_an_opaque_ground_is_tried_cleared_hole_by_hole_and_put_back(window: Win
     assert of(window).ground is None and (demo / "art" / "harbour.png").read_bytes() == source
 
 
+@pytest.mark.long
 def test_feet_are_dragged_nudged_ruled_and_taken_back(window: Window, demo: Path, tail: Drawn) -> None:
     station = brought(window, demo, tail.picture())
     click(station.ways.suggested.apply)
@@ -410,6 +424,7 @@ def test_feet_are_dragged_nudged_ruled_and_taken_back(window: Window, demo: Path
     assert feet()[0] == (24, 24) and feet()[10] != (24, 24)
 
 
+@pytest.mark.long
 def test_frames_get_the_foot_of_the_one_before_and_are_compared_with_it(
     window: Window, demo: Path, tail: Drawn
 ) -> None:
@@ -438,6 +453,7 @@ def test_frames_get_the_foot_of_the_one_before_and_are_compared_with_it(
     assert (difference[:80, half : 2 * half, :3].max(axis=2) < 20).sum() > 20, "what is equal is black"
 
 
+@pytest.mark.long
 def test_an_image_that_cannot_be_cut_is_shown_with_the_reason_and_a_suggestion(
     window: Window, demo: Path, tail: Drawn
 ) -> None:
@@ -473,6 +489,7 @@ def test_a_moving_image_comes_in_as_a_sheet_and_a_clip_with_its_durations(window
     }
 
 
+@pytest.mark.long
 def test_a_folder_of_numbered_pictures_comes_in_as_one_sheet(window: Window, demo: Path) -> None:
     folder = demo / "keeper"
     folder.mkdir()

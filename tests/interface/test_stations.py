@@ -28,6 +28,7 @@ LEFT = Qt.MouseButton.LeftButton
 CTRL = Qt.KeyboardModifier.ControlModifier
 
 
+@pytest.mark.long
 @pytest.mark.checks
 def test_the_first_start_opens_on_the_flickering_lamplighter(
     open_window: Callable[..., Window], settings: QSettings
@@ -51,6 +52,7 @@ def test_the_first_start_opens_on_the_flickering_lamplighter(
     assert findings.stills.trace is not None and findings.timeline.isVisible()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("verdict", "said"), [("proved", "The shortest witness takes"), ("shown", "The witness takes")]
 )
@@ -67,6 +69,7 @@ def test_only_the_witness_of_what_is_proved_is_called_shortest(
     assert findings.witness.text().startswith(said)
 
 
+@pytest.mark.long
 def test_a_check_that_left_something_open_is_not_called_sound_and_says_what(
     open_window: Callable[..., Window], demo: Path
 ) -> None:
@@ -87,6 +90,7 @@ def test_a_check_that_left_something_open_is_not_called_sound_and_says_what(
     assert findings.head.text().startswith("Every state can be reached")
 
 
+@pytest.mark.long
 def test_findings_lead_to_the_place_and_vanish_when_it_is_mended(
     open_window: Callable[..., Window], demo: Path
 ) -> None:
@@ -110,6 +114,7 @@ def test_findings_lead_to_the_place_and_vanish_when_it_is_mended(
     assert window.route.counts[5] == "5 errors"
 
 
+@pytest.mark.long
 def test_a_way_out_in_the_mirror_shows_its_truth_and_opens_for_editing(window: Window) -> None:
     window.go("Graph")
     window.session.select_state(0, "idle")
@@ -124,6 +129,7 @@ def test_a_way_out_in_the_mirror_shows_its_truth_and_opens_for_editing(window: W
     assert window.station(GraphStation).drawer.line.text() == "speed > 12"
 
 
+@pytest.mark.long
 def test_the_film_is_worked_by_keyboard_and_undone(window: Window) -> None:
     window.go("Clips")
     clips = window.station(ClipsStation)
@@ -156,6 +162,7 @@ def test_dragging_a_cels_edge_is_one_undo_step(window: Window) -> None:
     assert film.clip.cels[0].ticks == 9 and not window.session.history.undo_name
 
 
+@pytest.mark.long
 def test_the_clip_plays_at_true_speed(window: Window) -> None:
     window.go("Clips")
     clips = window.station(ClipsStation)
@@ -272,6 +279,7 @@ def test_a_file_that_cannot_be_opened_is_explained_and_the_document_stays(
     assert broken.read_text() == "{"
 
 
+@pytest.mark.long
 def test_a_missing_image_is_shown_where_it_should_be(window: Window, demo: Path) -> None:
     (demo / "art" / "lamplighter.png").unlink()
     window.go("Sheets")
@@ -285,6 +293,7 @@ def test_a_missing_image_is_shown_where_it_should_be(window: Window, demo: Path)
     assert window.route.faults[0] == 1
 
 
+@pytest.mark.long
 def test_no_image_is_brought_in_from_what_is_none(window: Window, demo: Path, boxes: list[str]) -> None:
     (demo / "notes.png").write_text("only words")
     before = window.session.document.sheets
@@ -293,6 +302,7 @@ def test_no_image_is_brought_in_from_what_is_none(window: Window, demo: Path, bo
     assert window.session.document.sheets == before
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize(
     ("reply", "closes", "saved"),
     [
@@ -336,6 +346,7 @@ def test_every_command_is_found_with_its_shortcut(window: Window) -> None:
     window.live.leave()
 
 
+@pytest.mark.long
 def test_anything_is_gone_to_by_its_name(window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
     wait_checked(window)
     found = window.session.report.findings[0]
@@ -363,6 +374,7 @@ def test_anything_is_gone_to_by_its_name(window: Window, monkeypatch: pytest.Mon
     assert window.route.current == "Findings" and window.station(FindingsStation).finding == found
 
 
+@pytest.mark.long
 def test_an_empty_character_says_what_to_do_and_undo_beyond_the_start_is_harmless(window: Window) -> None:
     window.new()
     assert window.stack.currentIndex() == 0
@@ -376,6 +388,7 @@ def test_an_empty_character_says_what_to_do_and_undo_beyond_the_start_is_harmles
     assert "Record one" in window.station(RehearseStation).sentence.text()
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("height", [720, 800])
 def test_no_text_is_clipped_or_smaller_than_11_pixels(window: Window, height: int) -> None:
     window.resize(1280, height)
@@ -406,6 +419,7 @@ def test_every_control_has_a_name_or_text_and_says_what_it_is_for(window: Window
             assert widget.toolTip() or isinstance(widget, QListView), (widget, named)
 
 
+@pytest.mark.long
 @pytest.mark.checks
 def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> None:
     window.session.checker.report = None
@@ -423,6 +437,7 @@ def test_a_check_is_stopped_and_the_next_edit_checks_again(window: Window) -> No
     assert window.route.counts[5] == "3 warnings"
 
 
+@pytest.mark.long
 def test_a_check_of_the_document_before_is_not_shown_with_the_one_that_was_opened(window: Window, demo: Path) -> None:
     session = window.session
     wait_checked(window)
@@ -453,6 +468,7 @@ def test_a_check_of_the_document_before_is_not_shown_with_the_one_that_was_opene
     assert not lines and session.report is None
 
 
+@pytest.mark.long
 def test_a_check_that_breaks_off_is_owned_up_to(window: Window) -> None:
     wait_checked(window)
     window.session.checker._worker.kill()

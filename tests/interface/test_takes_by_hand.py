@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
@@ -40,6 +41,7 @@ def steer(window: Window, key: str, count: int) -> None:
     ticks(window, 20)
 
 
+@pytest.mark.long
 def test_two_minutes_and_more_are_kept_however_long_the_window_has_been_open(window: Window) -> None:
     window.live.drive()
     for _ in range(90):
@@ -52,6 +54,7 @@ def test_two_minutes_and_more_are_kept_however_long_the_window_has_been_open(win
     replays(window, take)
 
 
+@pytest.mark.long
 def test_it_begins_after_the_last_edit_that_changed_what_the_character_does(window: Window) -> None:
     window.live.drive()
     steer(window, "Right", 90)
@@ -78,6 +81,7 @@ def test_it_begins_after_the_last_edit_that_changed_what_the_character_does(wind
     )
 
 
+@pytest.mark.long
 def test_what_is_steered_after_a_take_has_ended_begins_where_that_ended(window: Window) -> None:
     found = station(window)
     window.session.select(Thing("take", "walk-and-jump"))

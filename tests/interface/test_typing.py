@@ -42,6 +42,7 @@ def disturb(window: Window) -> None:
     QApplication.processEvents()
 
 
+@pytest.mark.long
 def test_a_condition_is_written_while_checks_end(window: Window) -> None:
     """The whole way: a new transition, its condition typed slowly, stored once and whole."""
     window.go("Graph")
@@ -60,6 +61,7 @@ def test_a_condition_is_written_while_checks_end(window: Window) -> None:
     assert window.session.document.layers[0].transitions[-1].when == text
 
 
+@pytest.mark.long
 def test_a_name_typed_for_a_new_state_is_whole(window: Window) -> None:
     window.go("Graph")
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
@@ -70,6 +72,7 @@ def test_a_name_typed_for_a_new_state_is_whole(window: Window) -> None:
     assert [one.name for one in window.session.document.layers[0].states].count("abcdefgh") == 1
 
 
+@pytest.mark.long
 def test_a_command_takes_what_was_typed_first(window: Window) -> None:
     """A shortcut while a name is written: the name counts, and then the command."""
     window.go("Graph")
@@ -82,6 +85,7 @@ def test_a_command_takes_what_was_typed_first(window: Window) -> None:
     assert "duck" in names and "crouch" not in names and "state" in names
 
 
+@pytest.mark.long
 def test_a_press_beside_takes_what_was_typed(window: Window) -> None:
     """What is pressed may take no focus: the mirror, for one."""
     window.go("Graph")
@@ -93,6 +97,7 @@ def test_a_press_beside_takes_what_was_typed(window: Window) -> None:
     assert "duck" in [one.name for one in window.session.document.layers[0].states]
 
 
+@pytest.mark.long
 def test_undo_after_making_a_clip_takes_the_clip_back(window: Window) -> None:
     """Its name waits for being typed; nothing is written in it that the field could take back."""
     window.go("Sheets")
@@ -105,6 +110,7 @@ def test_undo_after_making_a_clip_takes_the_clip_back(window: Window) -> None:
     assert window.session.document.clips == before.clips
 
 
+@pytest.mark.long
 def test_a_list_that_is_open_stays_open(window: Window) -> None:
     window.go("Graph")
     window.session.select_state(0, "crouch")
@@ -133,6 +139,7 @@ def test_a_drag_goes_on_while_checks_end(window: Window, monkeypatch: pytest.Mon
     assert shown
 
 
+@pytest.mark.long
 def test_a_list_that_is_scrolled_stays_there(window: Window) -> None:
     """One more button in the panel of names does not take it to its top."""
     window.go("Graph")
@@ -161,6 +168,7 @@ def test_what_cannot_be_read_stays_to_be_put_right(window: Window) -> None:
     assert line.text() != "freze 2 ticks", "that was about another state"
 
 
+@pytest.mark.long
 def test_a_reason_for_muting_is_written_while_checks_end(open_window: Callable[..., Window], demo: Path) -> None:
     window = open_window(demo / "lamplighter-faulty.leanstep")
     window.session.checker.report = check_character(window.session.document, demo)

@@ -35,6 +35,7 @@ def station(window: Window) -> ClipsStation:
     return made
 
 
+@pytest.mark.long
 def test_clips_stand_in_for_others_by_a_choice_and_by_their_names(station: ClipsStation) -> None:
     row, session = station.alternate, station.session
     assert not row.isVisible()
@@ -55,6 +56,7 @@ def test_clips_stand_in_for_others_by_a_choice_and_by_their_names(station: Clips
     assert session.document.alternates == ()
 
 
+@pytest.mark.long
 def test_a_way_of_moving_is_chosen_beside_the_mirror_and_in_a_state(station: ClipsStation) -> None:
     window = station.window()
     assert isinstance(window, Window)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
@@ -27,6 +28,7 @@ def state_of(window: Window, layer: int = 0) -> str:
     return machine.layers[layer].states[window.live.situation.states[layer]]
 
 
+@pytest.mark.long
 def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     open_window: Callable[..., Window], demo: Path
 ) -> None:
@@ -129,6 +131,7 @@ def test_sheet_clip_state_transition_drive_record_save_reopen_undo(
     assert path.read_bytes() == opened
 
 
+@pytest.mark.long
 def test_key_to_changed_picture_takes_at_most_two_ticks(window: Window) -> None:
     window.go("Graph")
     QTest.keyClick(window, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
@@ -141,6 +144,7 @@ def test_key_to_changed_picture_takes_at_most_two_ticks(window: Window) -> None:
     assert before != after
 
 
+@pytest.mark.long
 def test_steering_from_every_station(window: Window) -> None:
     for name in window.stations:
         window.go(name)
@@ -155,6 +159,7 @@ def test_steering_from_every_station(window: Window) -> None:
         assert state_of(window) == "idle"
 
 
+@pytest.mark.long
 def test_losing_focus_lets_go_of_every_key(window: Window) -> None:
     from PySide6.QtCore import QEvent
     from PySide6.QtWidgets import QApplication

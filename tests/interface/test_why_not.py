@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
@@ -26,6 +27,7 @@ def test_the_state_that_is_not_entered_is_asked_about_with_the_keyboard(window: 
     assert not asks.answer.isVisible()
 
 
+@pytest.mark.long
 def test_what_gets_there_is_looked_for_played_and_kept(window: Window) -> None:
     window.go("Rehearse")
     station, asks = window.station(RehearseStation), window.mirror.why_not
@@ -43,6 +45,7 @@ def test_what_gets_there_is_looked_for_played_and_kept(window: Window) -> None:
     assert all(take.name != "to take-off" for take in window.session.document.takes)
 
 
+@pytest.mark.long
 def test_what_no_small_change_reaches_is_said(window: Window) -> None:
     window.go("Rehearse")
     station, asks = window.station(RehearseStation), window.mirror.why_not
@@ -54,6 +57,7 @@ def test_what_no_small_change_reaches_is_said(window: Window) -> None:
     assert not asks.play.isVisible()
 
 
+@pytest.mark.long
 def test_while_steering_it_says_since_when(window: Window) -> None:
     window.live.drive()
     window.live.hands.key("Right", True)
@@ -63,6 +67,7 @@ def test_while_steering_it_says_since_when(window: Window) -> None:
     assert "stride → idle: not so is speed is below 6 (speed 70 units/s), for 1 s" in text
 
 
+@pytest.mark.long
 def test_a_tick_that_is_looked_at_tells_why_and_why_not(window: Window) -> None:
     window.go("Rehearse")
     station, asks = window.station(RehearseStation), window.mirror.why_not
@@ -79,6 +84,7 @@ def test_a_tick_that_is_looked_at_tells_why_and_why_not(window: Window) -> None:
     assert "stride → skid: not so is speed is above 120" in asks.answer.text()
 
 
+@pytest.mark.long
 def test_states_that_come_and_go_are_listed_and_an_old_answer_is_gone(window: Window) -> None:
     asks = window.mirror.why_not
     pick(asks.states, "base: crouch")

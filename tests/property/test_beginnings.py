@@ -55,6 +55,7 @@ def as_tick(situation: Situation, tick: int) -> Situation:
     return replace(situation, tick=tick)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("chunk", range(4))
 def test_random_characters_go_on_from_any_tick(chunk: int) -> None:
     for seed in range(chunk * 50, chunk * 50 + 50):

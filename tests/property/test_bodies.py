@@ -166,6 +166,7 @@ def steering(pick: random.Random, machine: Machine) -> list[Setting]:
     return found
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("chunk", range(4))
 def test_random_bodies_do_the_same_in_both_engines(chunk: int) -> None:
     touched = carried = 0

@@ -96,6 +96,7 @@ def unlike(seed: int) -> str:
     return ""
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("chunk", range(4))
 def test_bodies_do_what_is_written_down_plainly(chunk: int) -> None:
     for seed in range(chunk * 75, chunk * 75 + 75):
@@ -222,6 +223,7 @@ def planted_move(mutant: Mutant) -> Callable[..., None]:
     return whole["move"]
 
 
+@pytest.mark.long(but=27)
 @pytest.mark.parametrize("number", range(len(MUTANTS)))
 def test_every_planted_mistake_is_noticed(number: int, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(body_state._PLAIN, "move", planted_move(MUTANTS[number]))

@@ -219,6 +219,7 @@ def checked_c(tmp_path_factory: pytest.TempPathFactory) -> str:
     return str(program)
 
 
+@pytest.mark.long
 def test_damaged_tables_are_refused_or_played_alike(checked_c: str, tmp_path: Path) -> None:
     whole, player, node = bases(), python_player(), tool("node", "nodejs")
     refused = 0

@@ -57,6 +57,7 @@ def agree(machine: Machine, free: bool, rng: random.Random, ticks: int) -> None:
         situation = step.situation
 
 
+@pytest.mark.long(but=5)
 @pytest.mark.parametrize("chunk", range(10))
 def test_random_characters_do_the_same_in_both_engines_in_either_world(chunk: int) -> None:
     for seed in range(chunk * 60, chunk * 60 + (60 if LONG else 24)):
@@ -75,6 +76,7 @@ def test_characters_with_countdowns_do_the_same_in_both_engines(chunk: int) -> N
         agree(compile_character(counting_character(seed)), seed % 2 == 0, random.Random(seed), 60)
 
 
+@pytest.mark.long(but=2)
 @pytest.mark.parametrize("chunk", range(10))
 def test_characters_that_go_by_directions_do_the_same_in_both_engines_in_either_world(chunk: int) -> None:
     for seed in range(chunk * 300, chunk * 300 + (300 if LONG else 90)):

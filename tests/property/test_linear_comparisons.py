@@ -42,6 +42,7 @@ def machine_of(conditions: list[str], kind: str, names: str = "xy") -> Machine:
     return compile_character(sketch(*ways, parameters=parameters))
 
 
+@pytest.mark.long(but=8)
 @pytest.mark.parametrize("kind", ["whole", "number"])
 @pytest.mark.parametrize("seed", range(24))
 def test_outcomes_go_together_exactly_when_some_values_show_them(seed: int, kind: str) -> None:
@@ -120,6 +121,7 @@ def test_a_comparison_never_comes_out_on_the_far_side_of_its_margin(seed: int) -
             assert exact <= linear.error
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("chunk", range(6))
 def test_verdicts_are_those_of_trying_every_value(chunk: int, monkeypatch: pytest.MonkeyPatch) -> None:
     decided = 0

@@ -99,6 +99,7 @@ def _left_out(
     return False
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 @pytest.mark.parametrize("kind", KINDS)
 def test_nothing_is_claimed_that_is_not_so(kind: str, chunk: int) -> None:
@@ -117,6 +118,7 @@ def test_a_pair_that_flickers_because_of_what_a_memory_sees_of_states_is_not_sai
     assert compare(random_character(3290, rich=False))
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", KINDS)
 def test_checks_after_edits_say_what_new_checks_say(kind: str, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(evidence, "HEAVY", 0)
@@ -131,6 +133,7 @@ def with_places(character: Character, most: int) -> Report:
         return check_character(character)
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_nothing_is_claimed_of_playheads_left_open_that_is_not_so(chunk: int) -> None:
     seen: Counter[bool] = Counter()

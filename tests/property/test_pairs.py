@@ -52,6 +52,7 @@ def played(figures: tuple[Figure, Figure], sides: tuple[Side, Side], changes: An
     return found
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_two_random_figures_do_the_same_in_both_engines(chunk: int) -> None:
     touched = 0
@@ -74,6 +75,7 @@ def test_two_random_figures_do_the_same_in_both_engines(chunk: int) -> None:
     assert touched > PAIRS / CHUNKS
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_who_steps_first_makes_no_difference(chunk: int) -> None:
     for seed in range(chunk, PAIRS // 2, CHUNKS):

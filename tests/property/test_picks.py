@@ -167,6 +167,7 @@ def walk(machine: Machine, pick: random.Random, ticks: int) -> list[Setting]:
     return found
 
 
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("chunk", range(2))
 def test_random_walks_give_the_picks_of_a_direct_reading(chunk: int) -> None:
     for seed in range(chunk * 60, chunk * 60 + 60):

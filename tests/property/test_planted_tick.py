@@ -160,6 +160,7 @@ def unlike(stepper: Any, number: int) -> bool:
     return False
 
 
+@pytest.mark.long(but=9)
 @pytest.mark.parametrize("number", range(len(MUTANTS)))
 def test_every_planted_mistake_is_noticed(number: int, monkeypatch: pytest.MonkeyPatch) -> None:
     machines()
@@ -167,6 +168,7 @@ def test_every_planted_mistake_is_noticed(number: int, monkeypatch: pytest.Monke
     assert any(unlike(stepper, at) for at in range(len(machines()))), MUTANTS[number][1:]
 
 
+@pytest.mark.long
 def test_without_a_mistake_nothing_is_noticed(monkeypatch: pytest.MonkeyPatch) -> None:
     stepper = planted_stepper((tick_state, "self.stays[at] += 1", "self.stays[at] += 1"), monkeypatch)
     assert not any(unlike(stepper, at) for at in range(len(machines())))

@@ -126,6 +126,7 @@ def same(made: str, wanted: str) -> None:
     pytest.fail("one is longer than the other")
 
 
+@pytest.mark.long
 def test_two_figures_do_the_same_in_the_player_in_python(pairs: tuple[list[Path], str]) -> None:
     paths, wanted = pairs
     made = []
@@ -168,6 +169,7 @@ def test_two_figures_do_the_same_in_the_player_in_javascript(pairs: tuple[list[P
     same(done.stdout, pairs[1])
 
 
+@pytest.mark.long
 def test_two_figures_do_the_same_in_the_player_in_c(pairs: tuple[list[Path], str], tmp_path: Path) -> None:
     program = tmp_path / "pairs"
     strict = ["-std=c99", "-O2", "-ffp-contract=off", "-Wall", "-Wextra", "-Werror"]
@@ -224,6 +226,7 @@ def goldens(tmp_path_factory: pytest.TempPathFactory) -> list[Path]:
     return found
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("language", ["Python", "JavaScript", "C"])
 def test_golden_traces_of_two_figures_come_out_of_a_player_as_they_are(
     language: str, goldens: list[Path], tmp_path: Path

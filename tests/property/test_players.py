@@ -208,6 +208,7 @@ def played(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFact
     return pairs
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_random_characters_do_the_same_in_a_player(
     language: str, played: list[tuple[Path, Path]], compiled: Callable[[Path], str]
@@ -215,6 +216,7 @@ def test_random_characters_do_the_same_in_a_player(
     agree(language, compiled, played)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_every_take_of_every_demo_does_the_same_in_a_player(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]
@@ -314,6 +316,7 @@ def asking() -> Character:
     return replace(one, layers=(*one.layers, layer))
 
 
+@pytest.mark.long(but=2)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_what_states_ask_of_the_body_and_how_layers_are_drawn_goes_into_games(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]
@@ -394,6 +397,7 @@ def moving(pick: random.Random, above: bool, ticks: int) -> Iterator[BodyState]:
         yield BodyState(0.0, 0.0, vx=speed, vy=up, speed=speed, rise=up, facing=facing, grounded=grounded)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_the_shape_of_each_tick_is_what_the_desk_draws(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]
@@ -408,6 +412,7 @@ def test_the_shape_of_each_tick_is_what_the_desk_draws(
     agree(language, compiled, pairs)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_pin_points_accessories_and_marks_of_each_tick_are_where_the_desk_has_them(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]
@@ -450,6 +455,7 @@ def test_a_game_is_told_how_the_figure_is_drawn() -> None:
     assert player.shape(0.0) == (1.0, 1.0, 0.0, False)
 
 
+@pytest.mark.long(but=11)
 @pytest.mark.parametrize("version", OLDER_WIDTHS)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_older_tables_still_play(language: str, version: int, tmp_path: Path, compiled: Callable[[Path], str]) -> None:
@@ -472,6 +478,7 @@ def test_older_tables_still_play(language: str, version: int, tmp_path: Path, co
     agree(language, compiled, pairs)
 
 
+@pytest.mark.long
 def test_the_player_is_a_library_for_languages_that_call_c(tmp_path: Path) -> None:
     library = tmp_path / "libleanstep.so"
     words = [tool("cc", "gcc", "clang"), "-std=c99", "-O2", "-Wall", "-Wextra", "-Werror", "-shared", "-fPIC"]
@@ -506,6 +513,7 @@ def test_the_player_is_a_library_for_languages_that_call_c(tmp_path: Path) -> No
     player.leanstep_free_table(table)
 
 
+@pytest.mark.long
 def test_the_player_in_javascript_has_types(tmp_path: Path) -> None:
     compiler = Path(sys.prefix) / "readers" / "node_modules" / "typescript" / "bin" / "tsc"
     if not compiler.exists():
@@ -540,6 +548,7 @@ def test_a_character_that_asks_for_nothing_new_is_a_table_of_the_first_version()
     assert table.leanstep_table == 1 and table.columns["states"][-1] == "still"
 
 
+@pytest.mark.long(but=4)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_all_that_a_character_can_ask_for_is_played(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]
@@ -612,6 +621,7 @@ def test_a_clip_too_long_for_a_player_is_refused_by_name() -> None:
         table_of(machine)
 
 
+@pytest.mark.long(but=3)
 @pytest.mark.parametrize("name", PLAYERS)
 def test_the_players_are_what_the_kernels_print(name: str) -> None:
     assert (HERE / name).read_text() == printed(name), "print them anew: python -m tools.players"
@@ -663,6 +673,7 @@ def test_players_stand_on_their_own_and_are_short() -> None:
     assert done.stdout.strip() == "['leanstep_player']"
 
 
+@pytest.mark.long
 def test_the_loops_of_a_game_do_the_same_in_every_language(tmp_path: Path, compiled: Callable[[Path], str]) -> None:
     path = DEMO / "lamplighter.leanstep"
     source = Source(path, load(path), play=0)

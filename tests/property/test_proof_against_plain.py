@@ -106,6 +106,7 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
     assert {(one.layer, one.states, one.symbol) for one in wobbles(reach, layers).found} == among(plain.wobbles)
 
 
+@pytest.mark.long(but=6)
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_verdicts_agree_with_plain_enumeration(chunk: int) -> None:
     done, seed = 0, chunk
@@ -142,6 +143,7 @@ def test_characters_that_once_told_them_apart_agree(seed: int) -> None:
     assert compare(seed, 4000)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("chunk", range(4))
 def test_verdicts_agree_where_a_number_changes_only_so_fast(chunk: int) -> None:
     done, seed = 0, chunk
@@ -175,6 +177,7 @@ def test_verdicts_agree_where_conditions_ask_for_phases(chunk: int) -> None:
         seed += 2
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("chunk", range(2))
 def test_verdicts_agree_where_conditions_ask_for_a_countdown(chunk: int) -> None:
     done, seed = 0, chunk
@@ -186,6 +189,7 @@ def test_verdicts_agree_where_conditions_ask_for_a_countdown(chunk: int) -> None
         seed += 2
 
 
+@pytest.mark.long(but=2)
 @pytest.mark.parametrize("chunk", range(16))
 def test_verdicts_agree_where_conditions_are_about_a_bearing(chunk: int) -> None:
     large, done, seed = chunk < 4, 0, chunk

@@ -44,6 +44,7 @@ def hold(character: Character, seed: int) -> None:
         assert said(check_character(version, memo=memo)) == said(check_character(version))
 
 
+@pytest.mark.long(but=3)
 @pytest.mark.parametrize("chunk", range(6))
 def test_a_check_after_random_edits_says_what_a_new_check_says(chunk: int) -> None:
     for seed in range(chunk, COUNT, 6):
@@ -54,6 +55,7 @@ def test_a_check_after_random_edits_says_what_a_new_check_says(chunk: int) -> No
             raise AssertionError(f"seed {seed}") from error
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("layer", "transition", "condition"),
     [

@@ -119,6 +119,7 @@ def verdicts_of(character: Character) -> tuple[object, ...]:
     return found, [(one.free, one.ticks) for one in report.states], report.complete
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("chunk", range(4))
 def test_a_renamed_character_does_and_is_the_same(chunk: int) -> None:
     for seed in range(chunk, COUNT, 4):

@@ -80,6 +80,7 @@ def opened(raw: dict[str, Any]) -> Character | None:
         return None
 
 
+@pytest.mark.long(but=2)
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_what_is_written_is_what_was_read(chunk: int) -> None:
     done = 0
@@ -117,6 +118,7 @@ def _holds(kind: Any, struct: str) -> bool:
     return any(getattr(getattr(one, "cls", None), "__name__", "") == struct for one in kinds)
 
 
+@pytest.mark.long(but=86)
 @pytest.mark.parametrize("place", sorted(all_fields()), ids=".".join)
 def test_every_field_is_written_as_it_was_read(place: tuple[str, str]) -> None:
     character = next(filled(random.Random(".".join(place)), place), None)

@@ -66,6 +66,7 @@ def agree(played: Played) -> None:
     assert next(told, None) is None
 
 
+@pytest.mark.long
 def test_every_take_of_every_demo_runs_the_same_elsewhere(tmp_path: Path) -> None:
     played: Played = []
     for path in sorted(DEMO.glob("*.leanstep")):
@@ -76,6 +77,7 @@ def test_every_take_of_every_demo_runs_the_same_elsewhere(tmp_path: Path) -> Non
     agree(played)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", list(MAKERS))
 def test_random_characters_run_the_same_elsewhere(kind: str, tmp_path: Path) -> None:
     played: Played = []

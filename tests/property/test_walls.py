@@ -123,6 +123,7 @@ def wrong(seed: int) -> str:
     return ""
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_no_body_ends_in_a_wall_or_moves_faster_than_it_can(chunk: int) -> None:
     for seed in range(chunk, COUNT, CHUNKS):

@@ -97,6 +97,7 @@ def test_a_flicker_witness_goes_once_round(seed: int) -> None:
         assert all(gap < machine.window for gap in gaps)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_every_witness_of_a_report_shows_what_it_should(chunk: int) -> None:
     replayed = 0
