@@ -118,7 +118,7 @@ def test_two_parts_reach_what_is_near_enough_with_either_bend(target: tuple[floa
 def test_the_middle_joint_lies_on_the_side_it_bends_to() -> None:
     knees = {}
     for bend in ("left", "right"):
-        reach = Reach(part="shin", tip=(0, 30), bend=bend)  # type: ignore[arg-type]
+        reach = Reach(part="shin", tip=(0, 30), bend=bend)
         knees[bend] = placed(legs(), reaching(legs(), {}, reach, (0.0, 8.0)))[1]
     # the line goes down from the hip: to its left is the right of the picture; 12 away, so the knee is 6 down and 8 aside
     assert (knees["left"].x, knees["left"].y) == pytest.approx((8.0, 14.0))

@@ -68,7 +68,7 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
                 continue  # what is wrong with a part is told where the part is
             missing |= {sheet.all_images} if kind == "sheet.missing" else set()
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
-    small = _only_pinned(evidence.character)
+    small = _only_pinned(evidence.character) | _of_parts(evidence.character)
     yield from _sizes({name: facts.height for name, facts in seen.items() if name not in small})
     yield from _body_size(evidence.character, seen)
     looks = {sheet.name: sheet.facing for sheet in evidence.character.sheets}
@@ -96,6 +96,11 @@ def _only_pinned(character: Character) -> set[str]:
     return {one.sheet for one in character.accessories if not one.clip} - shown
 
 
+def _of_parts(character: Character) -> set[str]:
+    """The sheets of parts, which are no figures, and those drawn from them, which are as high as their arms reach."""
+    return {sheet.name for sheet in character.sheets if sheet.parts or sheet.cut_out is not None}
+
+
 def _sizes(heights: dict[str, float]) -> Iterator[Finding]:
     """Sheets whose figures stand many times higher or lower than those of the others."""
     names = list(heights)
@@ -116,8 +121,11 @@ def _sizes(heights: dict[str, float]) -> Iterator[Finding]:
 
 def _body_size(character: Character, seen: Mapping[str, SheetAnalysis]) -> Iterator[Finding]:
     """Figures far from the size of the body that stands for them, seen from the side, where no body box is drawn."""
+    drawn = _of_parts(character)
     shown = dict.fromkeys(clip.sheet_of(cel) for clip in character.clips for cel in clip.cels)
-    heights = {name: seen[name].height for name in shown if name in seen and seen[name].height > 0}
+    heights = {
+        name: seen[name].height for name in shown if name not in drawn and name in seen and seen[name].height > 0
+    }
     boxed = any(clip.box for clip in character.clips) or any(any(seen[name].boxes) for name in heights)
     if boxed or not heights or character.body.model == "above":
         return
@@ -258,7 +266,8 @@ def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[F
             "A pixel may have been cut off.",
         )
     double = [group for group in facts.equal if len(shown & set(group)) > 1]
-    if double:
+    # what is drawn from parts stands still where it stands still
+    if double and name not in _of_parts(evidence.character):
         pairs = some([" = ".join(map(str, group)) for group in double], NAMED)
         yield written(
             "frame.duplicate",
