@@ -35,12 +35,14 @@ from leanstep.core.character.clips import (
 )
 from leanstep.core.character.contact_edits import declared
 from leanstep.core.character.costume_edits import by_new_choice, worn_instead
+from leanstep.core.character.cut_outs import CutOutPart, PartKey, Reach, ReachKey, Track
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import change, put
 from leanstep.core.character.files import dump
 from leanstep.core.character.inputs import Parameter
 from leanstep.core.character.schema import parts
+from leanstep.core.cut_outs.edits import moving
 from leanstep.core.naming.references import Thing
 from leanstep.desk.stations.blends.station import BlendsStation
 from leanstep.desk.stations.clips.event_choice import Event
@@ -213,6 +215,67 @@ def pinned(window: Window) -> QWidget:
     station.pins.on.setChecked(True)  # type: ignore[attr-defined]
     station.go_to_cel(3)  # type: ignore[attr-defined]
     station.pins.choose(0)  # type: ignore[attr-defined]
+    return station
+
+
+def _with_parts(window: Window) -> None:
+    """A sheet with a body and two halves of an arm, and one in which they move."""
+    arm = CutOutPart(name="arm", outline=((20.0, 40.0), (60.0, 40.0), (60.0, 60.0)), joint=(22.0, 41.0), parent="body")
+    parts = (CutOutPart(name="body"), arm, replace(arm, name="hand", parent="arm", at=(50.0, 50.0)))
+    window.go("Sheets")
+    sheets = window.session.document.sheets
+    at = next(place for place, one in enumerate(sheets) if one.name == "lamplighter")
+    window.session.edit("prepared", lambda document: change(document, ("sheets", at), parts=parts))
+    other = next(place for place, one in enumerate(sheets) if one.name == "winter")
+    window.session.edit("prepared", lambda document: change(document, ("sheets", other), parts=parts[:1]))
+    for _ in range(2):
+        window.session.edit("prepared", lambda document: moving(document, "lamplighter")[0])
+
+
+def of_parts(window: Window) -> QWidget:
+    """The part hand of a sheet."""
+    _with_parts(window)
+    station = window.station(SheetsStation)
+    station.choose("lamplighter")
+    station.tools.use("parts")
+    station.parts.choose(2)
+    return station.parts
+
+
+def drawn_from_parts(window: Window) -> QWidget:
+    """A sheet drawn from parts."""
+    _with_parts(window)
+    station = window.station(SheetsStation)
+    station.choose("lamplighter moves")
+    station.tools.use("choose")
+    return station
+
+
+def moved_part(window: Window) -> QWidget:
+    """The part arm, which has keys."""
+    _with_parts(window)
+    key = PartKey(turn=10.0)
+    at = next(place for place, one in enumerate(window.session.document.sheets) if one.name == "lamplighter moves")
+    tracks = (Track(part="arm", keys=(key,)),)
+    window.session.edit("prepared", lambda document: change(document, ("sheets", at, "cut_out"), tracks=tracks))
+    return _in_hand(window, "arm")
+
+
+def reaching_part(window: Window) -> QWidget:
+    """The part hand, which reaches."""
+    _with_parts(window)
+    at = next(place for place, one in enumerate(window.session.document.sheets) if one.name == "lamplighter moves")
+    reaches = (Reach(part="hand", tip=(60.0, 60.0), keys=(ReachKey(x=10.0, y=40.0),)),)
+    window.session.edit("prepared", lambda document: change(document, ("sheets", at, "cut_out"), reaches=reaches))
+    return _in_hand(window, "hand")
+
+
+def _in_hand(window: Window, part: str) -> QWidget:
+    station = clip(window)
+    window.session.select(Thing("clip", "lamplighter moves"))
+    station.parts.on.setChecked(True)  # type: ignore[attr-defined]
+    station.go_to_cel(0)  # type: ignore[attr-defined]
+    station.parts.choose(part)  # type: ignore[attr-defined]
     return station
 
 
@@ -389,6 +452,8 @@ TABLE: dict[str, Control | str] = {
     "Scale.height": "asked for by Scale, see test_body_boxes",
     "Scale.stretch": "asked for by Scale, see test_body_boxes",
     "Scale.smooth": Control(scaled, "Kind of scaling", "smooth"),
+    "Sheet.parts": LISTED,
+    "Sheet.cut_out": LISTED,
     "Sheet.name": "renamed everywhere at once, see test_stations",
     "Sheet.image": "an image is brought in, see test_sheets",
     "Sheet.images": "numbered images are brought in together, see test_sheets",
@@ -452,6 +517,42 @@ TABLE: dict[str, Control | str] = {
     "Accessory.angle": Control(pinned, "Angle of the accessory", "7"),
     "Accessory.order": Control(pinned, "Order of the accessory", "behind the figure"),
     "Accessory.shown": Control(pinned, "Accessory shown while", "grounded"),
+    "CutOutPart.name": "renamed everywhere at once, see test_parts_by_hand",
+    "CutOutPart.frame": Control(of_parts, "Frame of the part", "1"),
+    "CutOutPart.outline": "drawn by hand, see test_parts_by_hand",
+    "CutOutPart.behind": Control(of_parts, "Goes on under it", "body"),
+    "CutOutPart.parent": Control(of_parts, "Hangs on", "body"),
+    "CutOutPart.joint": Control(of_parts, "Joint across", "7", also=("at",)),
+    "CutOutPart.at": Control(of_parts, "Place down", "7"),
+    "CutOutPart.turn": Control(of_parts, "Rest turn of the part", "7"),
+    "CutOutPart.order": Control(of_parts, "Order of the part", "7"),
+    "PartKey.at": Control(moved_part, "Tick of the key", "8"),
+    "PartKey.x": Control(moved_part, "Part across", "7"),
+    "PartKey.y": Control(moved_part, "Part up", "7"),
+    "PartKey.turn": Control(moved_part, "Turn of the part", "7"),
+    "PartKey.wide": Control(moved_part, "Width of the part", "2"),
+    "PartKey.high": Control(moved_part, "Height of the part", "2"),
+    "PartKey.ease": Control(moved_part, "Easing of the key", "softly"),
+    "Track.part": "the part that is moved, see test_parts_by_hand",
+    "Track.keys": "through the numbers of the part and by hand, see test_parts_by_hand",
+    "ReachKey.at": "moved on its row, see test_parts_by_hand",
+    "ReachKey.x": Control(reaching_part, "Target across", "7"),
+    "ReachKey.y": Control(reaching_part, "Target up", "7"),
+    "ReachKey.ease": Control(reaching_part, "Easing of the target", "softly"),
+    "Reach.part": "the part that reaches, see test_parts_by_hand",
+    "Reach.tip": Control(reaching_part, "Tip across", "7"),
+    "Reach.bend": Control(reaching_part, "Bend", "bends to the right"),
+    "Reach.keys": "through the numbers of the target and by hand, see test_parts_by_hand",
+    "CutOut.of": Control(drawn_from_parts, "Drawn from", "winter"),
+    "CutOut.like": Control(drawn_from_parts, "Drawn like", "lamplighter moves 2"),
+    "CutOut.pictures": Control(drawn_from_parts, "Pictures from", "winter"),
+    "CutOut.ticks": Control(moved_part, "Length of the motion", "48", also=("cels",)),
+    "CutOut.every": Control(moved_part, "Ticks of a frame", "6", also=("cels",)),
+    "CutOut.repeats": Control(moved_part, "Motion repeats"),
+    "CutOut.smooth": Control(drawn_from_parts, "Smooth edges"),
+    "CutOut.whole_pixels": Control(drawn_from_parts, "On whole pixels"),
+    "CutOut.tracks": LISTED,
+    "CutOut.reaches": LISTED,
     "Mark.says": Control(MARK, "What the mark does", "say foot = left"),
     "Span.name": "renamed everywhere at once, see test_clip_events",
     "Span.start": Control(SPAN, "Start of the span", "4"),

@@ -172,6 +172,11 @@ class Art(QObject):
         loaded = self.sheet(sheet)
         return loaded.cut.scale if isinstance(loaded, Loaded) else (1.0, 1.0)
 
+    def width(self, sheet: str) -> float:
+        """How wide a room about the foot is that figures of a sheet usually need, in units."""
+        loaded = self.sheet(sheet)
+        return loaded.cut.usual_width * loaded.cut.scale[0] if isinstance(loaded, Loaded) else 0.0
+
     def depth(self, sheet: str) -> float:
         """How far the figures of a sheet usually reach below their foot, in units."""
         loaded = self.sheet(sheet)

@@ -113,7 +113,9 @@ class Glass(QWidget):
         painter.setPen(paint.pen("edge"))
         painter.drawLine(QPointF(area.left(), ground), QPointF(area.right(), ground))
         if room is not None:
-            scale = paint.whole_scale(room[:2], area.width() * 1.5, ground - area.top() + 14)
+            # cells may be wider than what is drawn in them, and figures than their cells are to one side
+            wide = max(room[0] / 1.5, *(self.session.art.width(one.sheet) for one in shown.pieces if not one.to), 1.0)
+            scale = paint.whole_scale((wide, room[1]), area.width(), ground - area.top() + 14)
             lift = min(24.0, area.height() * 0.06) if self._lifted() else 0.0
             lift += paint.below(self.session.art, shown) * scale
             painter.save()

@@ -39,7 +39,8 @@ def reach_of(bones: Skeleton, pictures: Sequence[PartPicture], lying: Sequence[P
 
 
 def fitting(name: str, bones: Skeleton, pictures: Sequence[PartPicture], lying: Sequence[Sequence[Placed]]) -> Canvas:
-    """What all pictures of the sheet ``name`` fit into; what does not move keeps its pixels.
+    """What all pictures of the sheet ``name`` fit into, as far to the left of the foot as to the right; what does not move keeps its
+    pixels.
 
     Raises
     ------
@@ -48,6 +49,7 @@ def fitting(name: str, bones: Skeleton, pictures: Sequence[PartPicture], lying: 
     reaches = [reach_of(bones, pictures, one) for one in lying] or [(0.0, 0.0, 0.0, 0.0)]
     left, down = min(one[0] for one in reaches), min(one[1] for one in reaches)
     right, up = max(one[2] for one in reaches), max(one[3] for one in reaches)
+    left, right = min(left, -right), max(right, -left)
     x, y = _within_pixel(bones)
     foot = x + max(0, math.ceil(-left - x)) + MARGIN, y + max(0, math.ceil(up - y)) + MARGIN
     width, height = (max(1, math.ceil(side)) + MARGIN for side in (foot[0] + right, foot[1] - down))

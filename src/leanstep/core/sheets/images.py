@@ -46,6 +46,12 @@ class CutSheet:
         return max(1.0, heights[len(heights) // 2]) if heights else 1.0
 
     @cached_property
+    def usual_width(self) -> float:
+        """How wide a room about the foot, as far to both sides, a drawing usually needs, in pixels (the median)."""
+        widths = sorted(2 * max(-box.left, box.left + box.width, 0.5) for box in self.drawn_boxes)
+        return widths[len(widths) // 2] if widths else 1.0
+
+    @cached_property
     def usual_depth(self) -> float:
         """How far the drawing of a frame usually reaches below its foot, in pixels (the median): much where feet are centres."""
         depths = sorted(max(0.0, -box.bottom) for box in self.drawn_boxes)

@@ -20,7 +20,6 @@ from leanstep.core.cut_outs.poses import Pose, between
 from leanstep.core.cut_outs.starters import STARTERS
 from leanstep.core.errors import LeanStepError
 from leanstep.desk.art import Loaded
-from leanstep.desk.stations.clips.cut_out_row import CutOutRow
 from leanstep.desk.stations.clips.part_lane import PartLane
 from leanstep.desk.stations.clips.part_row import PartRow
 from leanstep.desk.stations.clips.parted_preview import PartedPreview
@@ -40,7 +39,7 @@ class PartEdits:
 
     def __init__(self, station: ClipsStation, large: PartedPreview) -> None:
         self.station, self.session, self.large = station, station.session, large
-        self.row, self.lane, self.whole = PartRow(), PartLane(), CutOutRow()
+        self.row, self.lane = PartRow(), PartLane()
         area = QScrollArea()
         area.setWidget(self.lane)
         area.setWidgetResizable(True)
@@ -51,7 +50,7 @@ class PartEdits:
         column = QVBoxLayout(self.rows)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
-        for part in (area, self.row, self.whole):
+        for part in (area, self.row):
             column.addWidget(part)
         self.rows.hide()
         self.on = QCheckBox("parts")
@@ -80,7 +79,8 @@ class PartEdits:
         row.reached.connect(self._reach)
         row.bent.connect(self._bend)
         row.tipped.connect(self._tip)
-        self.whole.meant.connect(lambda cut_out, said: self._put(cut_out, f"let it be {said}"))
+        row.timed.connect(lambda ticks, every: self._whole("gave another length to", ticks=ticks, every=every))
+        row.looped.connect(lambda on: self._whole("let it repeat" if on else "let it end in", repeats=on))
 
     # --- what is there
 
@@ -142,7 +142,6 @@ class PartEdits:
         self.large.of_parts = None
         if sheet is None or not self.on.isChecked():
             return
-        self.whole.show_cut_out(sheet, self.session.document.sheets)
         there = self._there
         for part in (self.area, self.row):
             part.setVisible(there is not None)
@@ -156,6 +155,9 @@ class PartEdits:
         at = self.large.moment
         self.row.show_part(cut_out, parts, self.chosen, at)
         self.lane.show_keys(cut_out, [part.name for part in parts], self.chosen, -1.0 if at is None else at)
+        row = self.lane.row_of(self.chosen)
+        if row is not None:
+            self.area.ensureVisible(0, int(row), 0, 14)
         self.area.setFixedHeight(min(LOW, self.lane.height() + 2))
         self.lane.show_playhead(-1.0 if at is None else at)
         self.large.update()
@@ -312,6 +314,11 @@ class PartEdits:
         where = self.large.lying()[name].carried(tip[0] - bones.joints[at][0], bones.joints[at][1] - tip[1])
         place = round(where[0], 2), round(where[1], 2)
         self._put(edits.reaching_for(cut_out, name, tip, place), f"let {name} reach for where it is")
+
+    def _whole(self, said: str, **values: object) -> None:
+        there = self._there
+        if there is not None:
+            self._put(msgspec.structs.replace(there[1], **values), said)
 
     def _bend(self, side: str) -> None:
         self._change_reach(f"bent the chain of {self.chosen} to the {side}", bend=side)

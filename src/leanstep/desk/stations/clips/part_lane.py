@@ -60,6 +60,10 @@ class PartLane(Lanes):
         """Where the peg of a part's key is."""
         return QPointF(self.x_of(at), 2 + HIGH * (self.names.index(name) + 0.5))
 
+    def row_of(self, name: str) -> float | None:
+        """Where the middle of a part's row is; None where there is none."""
+        return 2 + HIGH * (self.names.index(name) + 0.5) if name in self.names else None
+
     def draw(self, painter: QPainter) -> None:
         for row, name in enumerate(self.names):
             lane = Lane(2 + HIGH * row, HIGH, name, line=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from leanstep.core.character.cut_outs import FARTHEST, MOST_TIMES, MOST_TURNED, CutOut, CutOutPart, PartKey, ReachKey
 from leanstep.core.character.instants import LATEST
@@ -23,7 +23,7 @@ class PartRow(QWidget):
     """``picked`` another part; ``keyed``: it has this key here (:class:`PartKey`, :class:`ReachKey`); ``retimed``: the key of this
     moment lies at another tick; ``unkeyed``; ``halved``: another part is to do the same half the length later; ``started``: a starter
     is wanted, by its place; ``reached``: it reaches for where it is, or no more; ``bent``: to the other side; ``tipped``: its tip is
-    elsewhere on its frame."""
+    elsewhere on its frame; ``timed``: all of it lasts so many ticks, each frame so many; ``looped``: it repeats."""
 
     picked = Signal(str)
     keyed = Signal(object)
@@ -34,6 +34,8 @@ class PartRow(QWidget):
     reached = Signal(bool)
     bent = Signal(str)
     tipped = Signal(float, float)
+    timed = Signal(int, int)
+    looped = Signal(bool)
 
     def __init__(self) -> None:
         super().__init__()
@@ -107,6 +109,15 @@ class PartRow(QWidget):
             field.settled.connect(lambda value: self._aim())
         for field in (self.tip_x, self.tip_y):
             field.settled.connect(lambda value: self.tipped.emit(self.tip_x.value(), self.tip_y.value()))
+        self.ticks = NumberField("Length of the motion", "How long it lasts", 1, LATEST, "ticks")
+        self.every = NumberField("Ticks of a frame", "How long each frame lasts", 1, LATEST, "ticks a frame")
+        for field, wide in ((self.ticks, 82), (self.every, 120)):
+            field.setMinimumWidth(wide)
+            field.settled.connect(lambda value: self.timed.emit(int(self.ticks.value()), int(self.every.value())))
+        self.repeats = QCheckBox("repeats")
+        self.repeats.setAccessibleName("Motion repeats")
+        self.repeats.setToolTip("After the last key of a part it goes on to its first")
+        self.repeats.clicked.connect(self.looped)
         self._posing: tuple[QWidget, ...] = (
             self.tick,
             self.across,
@@ -129,14 +140,20 @@ class PartRow(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
-        for parts in ((self.which, *self._posing), (*self._ways, self.reach, *self._reaching)):
+        whole = (
+            label("It lasts", "soft"),
+            self.ticks,
+            label("in frames of", "soft"),
+            self.every,
+            self.repeats,
+            self.words,
+        )
+        for parts in ((self.which, *self._posing), (*self._ways, self.reach, *self._reaching), whole):
             row = QHBoxLayout()
             row.setSpacing(6)
             for part in parts:
-                row.addWidget(part)
-            if parts[0] is not self.which:
-                row.addWidget(self.words, 1)
-            else:
+                row.addWidget(part, int(part is self.words))
+            if parts is not whole:
                 row.addStretch(1)
             column.addLayout(row)
 
@@ -161,16 +178,17 @@ class PartRow(QWidget):
         can = there is not None and at is not None
         for widget in self._posing:
             widget.setVisible(can)
-        for widget in self._ways:
-            widget.setVisible(can)
+        self.off.setVisible(can)
+        for widget in (self.half, self.starter):
+            widget.setVisible(can and reach is None)
         self.reach.setVisible(can and reach is None and there is not None and bool(there.parent))
         for widget in self._reaching:
             widget.setVisible(can and reach is not None)
-        self.words.setVisible(not can)
+        self.ticks.show_value(cut_out.ticks)
+        self.every.show_value(cut_out.every)
+        self.repeats.setChecked(cut_out.repeats)
         self.words.setText(
-            "Click a part of the picture, and drag it to turn it; with Shift it is moved."
-            if at is not None
-            else "This cel is none of the frames."
+            "Drag a part: it turns; with Shift it moves." if at is not None else "This cel is none of the frames."
         )
         if there is None or at is None:
             return

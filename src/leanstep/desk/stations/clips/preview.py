@@ -60,11 +60,16 @@ class Preview(QWidget):
                 self._cel(painter, area, ground, (at + step) % len(cels), opacity)
         if not self._cel(painter, area, ground, at, 1.0):
             bare = self.clip.undrawn
-            painter.setPen(theme.colour("soft" if bare else "error"))
+            waits = self.session.art.sheet(self.clip.sheet_of(cels[at])) is None
+            painter.setPen(theme.colour("soft" if bare or waits else "error"))
             text = (
-                "This clip has times and no drawings yet: choose a sheet and frames for its cels below."
-                if bare
-                else "This frame is not on the sheet, or its image is missing."
+                "Reading the image …"
+                if waits and not bare
+                else (
+                    "This clip has times and no drawings yet: choose a sheet and frames for its cels below."
+                    if bare
+                    else "This frame is not on the sheet, or its image is missing."
+                )
             )
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
         elif not cels[at].turns:

@@ -21,11 +21,13 @@ from PySide6.QtWidgets import (
 from leanstep.core.character.artwork import copied_in, lies_elsewhere, path_to
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.costume_edits import could_stand_in
+from leanstep.core.character.cut_outs import CutOut
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name
 from leanstep.core.character.sheets import Cut, Exchange, Ground, Sheet
 from leanstep.core.character.starting import shows_nothing, walking
 from leanstep.core.clips.families import with_families
+from leanstep.core.cut_outs.edits import with_cut_out
 from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.results import Finding
 from leanstep.core.naming.references import Thing
@@ -39,6 +41,7 @@ from leanstep.desk.art import Loaded, Unfitted, picture_of
 from leanstep.desk.context import Context
 from leanstep.desk.stations.sheets.cards import Card
 from leanstep.desk.stations.sheets.costume_row import CostumeRow
+from leanstep.desk.stations.sheets.drawn_row import DrawnRow
 from leanstep.desk.stations.sheets.export_panel import ExportPanel
 from leanstep.desk.stations.sheets.frame_edits import FrameEdits
 from leanstep.desk.stations.sheets.ground_bar import GroundBar
@@ -120,6 +123,9 @@ class SheetsStation(ListStation):
         self.costume.made.connect(self.choose)
         self.parts = PartsRow(session, self.view, lambda: self.index)
         self.parts.hide()
+        self.drawn = DrawnRow()
+        self.drawn.hide()
+        self.drawn.meant.connect(self._draw_otherwise)
         self.chosen_text = label("", "soft")
         self.problems = button("", "What is wrong with this sheet, and where", self._open_problems)
         self.problem_menu = QMenu(self)
@@ -161,6 +167,7 @@ class SheetsStation(ListStation):
         middle.addWidget(self.ways)
         middle.addWidget(self.costume)
         middle.addWidget(self.parts)
+        middle.addWidget(self.drawn)
         middle.addWidget(self.export)
         middle.addWidget(self.walk)
         middle.addWidget(self.ground)
@@ -246,6 +253,8 @@ class SheetsStation(ListStation):
         self._make_room(self.export.isVisible() or self.walk.isVisible())
         self.costume.show_sheet(part)
         self.parts.show_sheet(part)
+        if part is not None:
+            self.drawn.show_cut_out(part, self.session.document.sheets)
         self.tools.show_sheet(part, loaded.cut.usual_height if isinstance(loaded, Loaded) else 1.0)
         self._show_outcomes()
         self._show_ground()
@@ -433,6 +442,7 @@ class SheetsStation(ListStation):
     def _make_room(self, asks: bool) -> None:
         """The ways to cut are out of the way while it is asked about an image that was saved again."""
         drawn = self.sheet is not None and self.sheet.cut_out is not None
+        self.drawn.setVisible(drawn and self.view.tool != "costume")
         self.ways.setHidden(asks or drawn or self.view.tool in ("costume", "parts"))
 
     def _follow(self, answer: tuple[Export, Recut]) -> None:
@@ -466,6 +476,10 @@ class SheetsStation(ListStation):
             made = prepared(msgspec.structs.replace(sheet, colours=colours), loaded.cut.source)
             self.suggesting.picture = picture_of(made)
         self._show_outcomes()
+
+    def _draw_otherwise(self, cut_out: CutOut, said: str) -> None:
+        at = self.index
+        self.session.edit(f"{said} ({self.current})", lambda document: with_cut_out(document, at, cut_out))
 
     def _set_ground(self, ground: Ground | None) -> None:
         sheet, at = self.sheet, self.index

@@ -67,6 +67,7 @@ class ToolRow(QWidget):
         for tool, text, tip in TOOLS:
             made = button(text, tip, partial(self.use, tool))
             made.setCheckable(True)
+            made.setProperty("tab", True)
             group.addButton(made)
             self.tools[tool] = made
         self.pick = button("Rows …", "Choose rows, columns, every so many, all or none", self._open_picks)
