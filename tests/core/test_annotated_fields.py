@@ -41,6 +41,7 @@ from leanstep.core.character.clips import (
 )
 from leanstep.core.character.contact import ContactRules
 from leanstep.core.character.costumes import Costume, StandIn
+from leanstep.core.character.cut_outs import CutOut, CutOutPart, PartKey, Reach, ReachKey, Track
 from leanstep.core.character.deforming import Lean, Squash
 from leanstep.core.character.document import Character, Muted, Pattern
 from leanstep.core.character.edits import put
@@ -162,6 +163,32 @@ def full() -> Character:
                 scale=Scale(by=2.0),
                 ground=Ground(colour="#ff00ff", holes=((1, 2),)),
                 cut=Cut(way="rects", rects=((0, 0, 1, 1),), cells={"0": (0, 0, 1, 1)}),
+                parts=(
+                    CutOutPart(
+                        name="arm",
+                        frame=1,
+                        outline=((0.0, 0.0), (1.0, 0.0), (1.0, 1.0)),
+                        behind="chest",
+                        parent="chest",
+                        joint=(1.0, 2.0),
+                        at=(2.0, 3.0),
+                        turn=4.0,
+                        order=5,
+                    ),
+                    CutOutPart(name="chest"),
+                ),
+            ),
+            Sheet(
+                name="waving",
+                cut_out=CutOut(
+                    of="figure",
+                    like="waving",
+                    pictures="figure",
+                    ticks=30,
+                    every=3,
+                    tracks=(Track(part="arm", keys=(PartKey(at=1.0, x=2.0, y=3.0, turn=4.0, wide=5.0, high=6.0),)),),
+                    reaches=(Reach(part="arm", tip=(1.0, 2.0), keys=(ReachKey(at=1.0, x=2.0, y=3.0),)),),
+                ),
             ),
         ),
         costumes=(
