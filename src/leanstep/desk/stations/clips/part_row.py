@@ -69,7 +69,9 @@ class PartRow(QWidget):
         self.ease = choice_of("Easing of the key", "How it is gone to from the key before", EASES)
         self.ease.activated.connect(lambda at: self._key())
         self.off = button("Off here", "Take the key of this moment away (Delete)", self.unkeyed.emit)
-        self.half = button("The other half", "The part of the other side does the same half the length later", self.halved.emit)
+        self.half = button(
+            "The other half", "The part of the other side does the same half the length later", self.halved.emit
+        )
         self.starters = QMenu(self)
         for number, one in enumerate(STARTERS):
             self.starters.addAction(
