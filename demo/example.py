@@ -141,6 +141,7 @@ def pictures(out: Path, height: int = 800) -> None:
         QTest.qWait(20)
     window.grab().save(str(out / "actions.png"))
     _two_figures(window, out)
+    _parts(window, out)
     window.close()
     app.processEvents()
     Path(settings.fileName()).unlink(missing_ok=True)
@@ -176,6 +177,23 @@ def _pins(window: Window, out: Path) -> None:
         QTest.qWait(20)
     window.grab().save(str(out / "pins.png"))
     clips.pins.on.setChecked(False)
+
+
+def _parts(window: Window, out: Path) -> None:
+    """A picture of the gull whose wings beat."""
+    window.open(HERE / "harbour-gull.leanstep")
+    wait_for_report(window)
+    window.mirror.show_tab("Ways out")
+    window.go("Clips")
+    clips = window.station(ClipsStation)
+    clips.choose("flap")
+    clips.parts.on.setChecked(True)
+    clips.go_to_cel(2)
+    clips.parts.choose("near wing")
+    for _ in range(20):
+        QTest.qWait(20)
+    window.grab().save(str(out / "parts.png"))
+    clips.parts.on.setChecked(False)
 
 
 def _two_figures(window: Window, out: Path) -> None:

@@ -15,6 +15,9 @@ from PIL import Image
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import load
 from leanstep.core.character.sheets import Cut, Sheet
+from leanstep.core.cut_outs.loading import figures_of, loaded
+from leanstep.core.cut_outs.poses import Pose
+from leanstep.core.cut_outs.skeleton import Placed, placed, poses_at
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.atlas import Packing, atlas, encoded, schema, written
 from leanstep.core.sheets.images import CutSheet, load_sheet
@@ -138,3 +141,28 @@ def test_a_frame_too_large_for_a_picture_is_named(patches: tuple[Character, dict
         atlas(*patches, "a", Packing(largest=64, trim=False), 4)
     with pytest.raises(LeanStepError, match="no frames to pack"):
         atlas(patches[0], {}, "a", Packing())
+
+
+def test_parts_of_figures_are_packed_and_their_poses_said() -> None:
+    character = load(DEMO / "harbour-gull.leanstep")
+    sheets = {one.name: loaded(one, DEMO, character.sheets) for one in character.sheets}
+    _, index, _ = atlas(character, sheets, "a", Packing(), 2, figures_of(sheets))
+    (figure,) = index.figures
+    frames = {one.name: one for one in index.frames}
+    parts = figures_of(sheets)["flap"]
+    bones = parts.bones
+    assert [part.name for part in figure.parts] == [part.name for part in bones.parts] and len(figure.parts) == 12
+    assert len(figure.poses) == sum(len(one.frames) for one in sheets.values() if one.sheet.cut_out is not None)
+    # put together as the index says, the joints lie where ours do, twice as far
+    for number in (0, 3):
+        poses = poses_at(bones, sheets["flap"].sheet.cut_out, number * 3)
+        ours = placed(bones, poses)
+        theirs: dict[str, Placed] = {}
+        for part, pose in zip(figure.parts, figure.poses[f"flap/{number}"]):
+            x, y, turn, wide, high = pose
+            parent = theirs.get(part.parent, Placed())
+            theirs[part.name] = parent.then(part.x, part.y, Pose(x, y, part.turn + turn, wide, high))
+            at = bones.number(part.name)
+            assert frames[part.frame].foot[0] == 2 * (bones.joints[at][0] - parts.pictures[at].x)
+        for one, name in zip(ours, theirs):
+            assert (theirs[name].x, theirs[name].y) == pytest.approx((2 * one.x, 2 * one.y), abs=1e-9)

@@ -8,13 +8,15 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, QPointF, QTimer, Signal
 from PySide6.QtGui import QImage, QPixmap
 
 from leanstep.core.character.clips import Clip
+from leanstep.core.character.cut_outs import CutOut
 from leanstep.core.character.document import Character
 from leanstep.core.character.sheets import Sheet
-from leanstep.core.cut_outs.loading import loaded, sources
+from leanstep.core.cut_outs.blending import Mixture
+from leanstep.core.cut_outs.loading import Figure, drawn_poses, figure, loaded, sources
 from leanstep.core.errors import LeanStepError
 from leanstep.core.graph.costumes import stands_in
 from leanstep.core.rehearsal.drawable import AS_IT_IS, Piece
@@ -71,6 +73,7 @@ class Art(QObject):
         self._document, self._folder = document, folder
         self._entries: dict[str, _Entry] = {}
         self._pixmaps: dict[tuple[str, int, bool], QPixmap] = {}
+        self._figure: tuple[CutSheet, CutSheet, Figure] | None = None
         self.worn: str | None = None
         """The costume that every preview shows."""
         self._known: dict[tuple[str, int], tuple[str, int]] = {}
@@ -157,6 +160,33 @@ class Art(QObject):
             part = _part(loaded, piece.frame)
             self._pixmaps[key] = QPixmap.fromImage(part.mirrored(True, False) if piece.mirrored else part)
         return self._pixmaps[key]
+
+    def figure(self, cut_out: CutOut) -> Figure | None:
+        """The parts that a cut-out, as it was written, is drawn from; None where they cannot be put together, or are being read."""
+        rig, pictures = self.sheet(cut_out.of), self.sheet(cut_out.pictures or cut_out.of)
+        if not isinstance(rig, Loaded) or not isinstance(pictures, Loaded):
+            return None
+        if self._figure is None or self._figure[0] is not rig.cut or self._figure[1] is not pictures.cut:
+            try:
+                self._figure = rig.cut, pictures.cut, figure(rig.cut, pictures.cut)
+            except LeanStepError:
+                return None
+        return self._figure[2]
+
+    def mixed(self, mixture: Mixture) -> tuple[QPixmap, QPointF] | None:
+        """The picture of a mixed figure, with its foot in it; None where it cannot be drawn."""
+        sheet = next((one for one in self._document().sheets if one.name == mixture.sheet), None)
+        of = self.figure(mixture.cut_outs[0])
+        if sheet is None or of is None:
+            return None
+        try:
+            made = drawn_poses(sheet, mixture.cut_outs[0], of, [mixture.poses(of.bones)])
+        except LeanStepError:
+            return None
+        image, foot = picture_of(made.picture(0)), made.frames[0].foot
+        if mixture.mirrored:
+            return QPixmap.fromImage(image.mirrored(True, False)), QPointF(image.width() - foot[0], foot[1])
+        return QPixmap.fromImage(image), QPointF(*foot)
 
     def foot(self, piece: Piece) -> tuple[float, float]:
         """The foot point of a piece's picture, in pixels from its top left corner."""

@@ -75,6 +75,7 @@ DEMOS = (
     ("the harbour cat, seen from above", "harbour-cat.leanstep"),
     ("the fencing teacher, with phases and boxes", "fencing-teacher.leanstep"),
     ("the fencing teacher with faults", "fencing-teacher-faulty.leanstep"),
+    ("the harbour gull, put together from parts", "harbour-gull.leanstep"),
     ("the net mender, as the sheet was sent", "net-mender-before.leanstep"),
     ("the net mender, put right", "net-mender-after.leanstep"),
 )

@@ -78,6 +78,9 @@ class ReachKey(Valued, frozen=True, kw_only=True):
     ease: Annotated[Easing, "how it is gone to from the key before"] = "even"
 
 
+Bend = Literal["left", "right"]
+
+
 class Reach(Part, frozen=True, kw_only=True):
     """A part and its parent, which turn so that the tip of the part comes to lie where it should, as far as they are long enough.
 
@@ -86,7 +89,7 @@ class Reach(Part, frozen=True, kw_only=True):
 
     part: Annotated[str, Names("part", "item"), "the lower of the two, as a shin; its parent is the upper one"]
     tip: Annotated[tuple[float, ...], ON_FRAME, "its end, on its frame"] = ()
-    bend: Annotated[Literal["left", "right"], "to which side of the line to the target the middle joint lies"] = "left"
+    bend: Annotated[Bend, "to which side of the line to the target the middle joint lies"] = "left"
     keys: Annotated[tuple[ReachKey, ...], "in the order of time"] = ()
 
 

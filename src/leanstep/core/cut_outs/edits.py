@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from typing import get_args
 
 import msgspec
 
 from leanstep.core.character.clips import Cel, Clip
-from leanstep.core.character.cut_outs import CutOut, CutOutPart, PartKey, Reach, ReachKey, Track
+from leanstep.core.character.cut_outs import Bend, CutOut, CutOutPart, PartKey, Reach, ReachKey, Track
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import append, change, free_name, put
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.clips.events import with_cels
 from leanstep.core.cut_outs.part_pictures import PartPicture
 from leanstep.core.cut_outs.poses import RESTING, Pose, keyed
-from leanstep.core.cut_outs.skeleton import Skeleton
+from leanstep.core.cut_outs.skeleton import Skeleton, placed, poses_at, reaching
 
 EVERY = 4
 """Ticks that a frame lasts of what is new."""
@@ -186,6 +187,12 @@ def partner(name: str, parts: Sequence[CutOutPart]) -> str:
     return ""
 
 
+def seen_from_ahead(name: str, other: str) -> bool:
+    """Whether the names of two parts tell left from right: what the one does to the left, the other does to the right."""
+    words = [set(re.split(r"[\W_]+", one.lower())) for one in (name, other)]
+    return any({one, two} <= words[0] ^ words[1] for one, two in (("left", "right"), ("l", "r")))
+
+
 def other_half(cut_out: CutOut, part: str, other: str, mirrored: bool = False) -> CutOut:
     """The cut-out in which one part does what another does half the length later; ``mirrored``: turned and moved the other way."""
     half, length = cut_out.ticks / 2, cut_out.ticks
@@ -212,9 +219,21 @@ def far_end(bones: Skeleton, pictures: Sequence[PartPicture], at: int) -> tuple[
     return max(sides, key=lambda one: (one[0] - x) ** 2 + (one[1] - y) ** 2)
 
 
-def reaching_for(cut_out: CutOut, part: str, tip: tuple[float, float], at: tuple[float, float]) -> CutOut:
-    """The cut-out in which a part and its parent reach for a place from the beginning on."""
-    reach = Reach(part=part, tip=tip, keys=(ReachKey(x=at[0], y=at[1]),))
+def reaching_for(bones: Skeleton, cut_out: CutOut, part: str, tip: tuple[float, float], ticks: float) -> CutOut:
+    """The cut-out in which a part and its parent reach, from the beginning on, for where the tip of the part is at a tick, bent as
+    they are then."""
+    poses = poses_at(bones, cut_out, ticks)
+    at = bones.number(part)
+    lying = placed(bones, poses)[at]
+    x, y = lying.carried(tip[0] - bones.joints[at][0], bones.joints[at][1] - tip[1])
+    key = ReachKey(x=round(x, 2), y=round(y, 2))
+
+    def off(reach: Reach) -> float:
+        """How far the joint of the part comes to lie from where it is."""
+        made = placed(bones, poses | reaching(bones, poses, reach, (key.x, key.y)))[at]
+        return (made.x - lying.x) ** 2 + (made.y - lying.y) ** 2
+
+    reach = min((Reach(part=part, tip=tip, bend=bend, keys=(key,)) for bend in get_args(Bend)), key=off)
     others = tuple(one for one in cut_out.reaches if one.part != part)
     return msgspec.structs.replace(cut_out, reaches=(*others, reach))
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -107,6 +107,25 @@ def figure_of(cut_out: CutOut, folder: Path, sheets: Sequence[Sheet]) -> Figure:
     return figure(rig, other)
 
 
+def figures_of(sheets: Mapping[str, CutSheet]) -> dict[str, Figure]:
+    """The parts that sheets are drawn from, by the names of those that are; ``sheets`` are all that a character has.
+
+    Raises
+    ------
+    LeanStepError : as in :func:`loaded`.
+    """
+    made: dict[tuple[str, str], Figure] = {}
+    found = {}
+    for name, one in sheets.items():
+        if one.sheet.cut_out is not None:
+            cut_out = written(one.sheet, [each.sheet for each in sheets.values()])
+            key = cut_out.of, cut_out.pictures
+            if key not in made:
+                made[key] = figure(sheets[key[0]], sheets[key[1]])
+            found[name] = made[key]
+    return found
+
+
 def figure(rig: CutSheet, pictures: CutSheet | None = None) -> Figure:
     """The parts of a sheet, with the frames of another one as their ``pictures`` (None: its own).
 
@@ -138,10 +157,11 @@ def drawn_poses(sheet: Sheet, cut_out: CutOut, of: Figure, poses: Sequence[Poses
     ------
     LeanStepError : they are too large.
     """
-    from leanstep.core.cut_outs.rendering import draw
+    from leanstep.core.cut_outs.rendering import Drawing
 
     lying = [placed(of.bones, one) for one in poses]
     canvas = fitting(sheet.name, of.bones, of.pictures, lying)
+    drawing = Drawing(of.bones, of.pictures)
     columns = math.isqrt(max(0, len(lying) - 1)) + 1
     rows = -(-len(lying) // columns)
     if columns * rows * canvas.width * canvas.height > LARGEST:
@@ -151,7 +171,7 @@ def drawn_poses(sheet: Sheet, cut_out: CutOut, of: Figure, poses: Sequence[Poses
     rects = []
     for number, one in enumerate(lying):
         x, y = number % columns * canvas.width, number // columns * canvas.height
-        made = draw(canvas, of.bones, of.pictures, one, cut_out.smooth, cut_out.whole_pixels)
+        made = drawing.drawn(canvas, one, cut_out.smooth, cut_out.whole_pixels)
         pixels[y : y + canvas.height, x : x + canvas.width] = made
         rects.append(Rect(x, y, canvas.width, canvas.height))
     source, pixels = pixels, prepared(sheet, pixels)

@@ -16,10 +16,15 @@ from leanstep.core.character.action_boxes import boxes_on
 from leanstep.core.character.clips import Cel, Clip
 from leanstep.core.character.costumes import Costume
 from leanstep.core.character.document import Character
+from leanstep.core.character.edits import free_name
 from leanstep.core.character.pin_edits import spots_on
 from leanstep.core.character.pins import Accessory
 from leanstep.core.clips.phases import laid_phases
 from leanstep.core.clips.timing import TICK, timing
+from leanstep.core.cut_outs import loading
+from leanstep.core.cut_outs.loading import Figure
+from leanstep.core.cut_outs.poses import RESTING
+from leanstep.core.cut_outs.skeleton import poses_at
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.png import SAYS, png
 from leanstep.core.graph.costumes import stands_in
@@ -158,6 +163,29 @@ class WornCostume(msgspec.Struct):
     frames: dict[str, str]
 
 
+class ShownPart(msgspec.Struct, omit_defaults=True):
+    """A part of a figure: its picture is the frame ``frame``, which stands with its joint; it lies ``x`` to the right of the joint of
+    its ``parent`` (of the figure's foot, where it has none) and ``y`` above it, turned by ``turn`` degrees clockwise before anything
+    moves.  Parts are listed parents first; ``drawn`` says in which order they are drawn, from the back to the front."""
+
+    name: str
+    frame: str
+    x: float
+    y: float
+    drawn: int
+    parent: str = ""
+    turn: float = 0.0
+
+
+class ShownFigure(msgspec.Struct):
+    """The parts of a figure, and how frames drawn from them move each: x, y, turn, width and height of each part in the order of the
+    parts, by the names of the frames; all in pixels as shown."""
+
+    name: str
+    parts: list[ShownPart]
+    poses: dict[str, list[tuple[float, float, float, float, float]]]
+
+
 class Index(msgspec.Struct, omit_defaults=True):
     """The whole index."""
 
@@ -172,6 +200,7 @@ class Index(msgspec.Struct, omit_defaults=True):
     clips: list[ShownClip]
     costumes: list[WornCostume] = []
     accessories: list[ShownAccessory] = []
+    figures: list[ShownFigure] = []
 
 
 def schema() -> dict[str, Any]:
@@ -181,26 +210,33 @@ def schema() -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class _Piece:
-    """What of a frame is packed; ``trim`` in the frame."""
+    """What of a frame is packed; ``trim`` in the frame; ``foot`` and ``box`` as it is shown."""
 
     name: str
-    sheet: CutSheet
-    number: int
+    foot: tuple[float, float]
+    box: tuple[float, float, float, float] | None
     pixels: Pixels
     trim: tuple[int, int, int, int]
     size: tuple[int, int]
 
 
 def atlas(
-    character: Character, sheets: Mapping[str, CutSheet], stem: str, packing: Packing, enlarge: int = 1
+    character: Character,
+    sheets: Mapping[str, CutSheet],
+    stem: str,
+    packing: Packing,
+    enlarge: int = 1,
+    figures: Mapping[str, Figure] | None = None,
 ) -> tuple[dict[str, Pixels], Index, float]:
-    """The pictures by file name, the index, and the share of the pictures that frames fill.
+    """The pictures by file name, the index, and the share of the pictures that frames fill; ``figures`` are the parts that sheets are
+    drawn from, by the names of these.
 
     Raises
     ------
     LeanStepError : a frame is larger than a picture may be, or there are none.
     """
-    pieces = list(_pieces(sheets, packing.trim, enlarge))
+    parted = _together(character, sheets, figures or {})
+    pieces = [*_pieces(sheets, packing.trim, enlarge), *(part for one in parted for part in _part_pieces(one, enlarge))]
     if not pieces:
         raise LeanStepError(character.name, "it has no frames to pack", "Give it a sheet, or leave the atlas out.")
     same: dict[tuple[bytes, tuple[int, ...]], int] = {}
@@ -219,7 +255,7 @@ def atlas(
         drawn = _with_rim(pieces[at].pixels, packing.extrude)
         drawn = np.rot90(drawn, -1) if turned else drawn
         pictures[names[page]][y : y + drawn.shape[0], x : x + drawn.shape[1]] = drawn
-    placed = [_placed(one, *rects[at], packing.extrude, enlarge) for one, at in zip(pieces, of)]
+    placed = [_placed(one, *rects[at], packing.extrude) for one, at in zip(pieces, of)]
     filled = sum(pieces[at].pixels.shape[0] * pieces[at].pixels.shape[1] for at in unique)
     index = Index(
         VERSION,
@@ -233,6 +269,7 @@ def atlas(
         [_clip(clip, sheets, enlarge) for clip in character.clips],
         [_costume(character, one, sheets) for one in character.costumes],
         [_accessory(one) for one in character.accessories],
+        [_figure(character, one, enlarge) for one in parted],
     )
     return pictures, index, filled / sum(width * height for width, height in pages)
 
@@ -281,14 +318,83 @@ def _pieces(sheets: Mapping[str, CutSheet], trim: bool, enlarge: int) -> Iterato
             found = bounds(whole[:, :, 3] > 0) if trim else (0, 0, width, height)
             # where nothing is drawn a single clear pixel stays
             left, top, right, low = found if found is not None else (0, 0, 1, 1)
+            frame = sheet.frames[number]
             yield _Piece(
                 f"{sheet.sheet.name}/{number}",
-                sheet,
-                number,
+                (frame.foot[0] * by[0], frame.foot[1] * by[1]),
+                _box(frame.box, sheet.scale, enlarge),
                 np.ascontiguousarray(whole[top:low, left:right]),
                 (int(left), int(top), int(right - left), int(low - top)),
                 (width, height),
             )
+
+
+@dataclass(frozen=True)
+class _Parted:
+    """A figure and the sheets that are drawn from its parts in one size."""
+
+    name: str
+    figure: Figure
+    sheets: list[CutSheet]
+
+
+def _together(character: Character, sheets: Mapping[str, CutSheet], figures: Mapping[str, Figure]) -> list[_Parted]:
+    """Figures, each with all sheets that are drawn from it in one size."""
+    found: dict[tuple[object, ...], _Parted] = {}
+    for name, figure in figures.items():
+        if name in sheets:
+            sheet = sheets[name]
+            key = id(figure), sheet.scale, sheet.sheet.scale is not None and sheet.sheet.scale.smooth
+            if key not in found:
+                of = loading.written(sheet.sheet, character.sheets).pictures
+                called = free_name(of, [one.name for one in found.values()])
+                found[key] = _Parted(called, figure, [])
+            found[key].sheets.append(sheet)
+    return list(found.values())
+
+
+def _part_pieces(one: _Parted, enlarge: int) -> Iterator[_Piece]:
+    """The pictures of parts, which stand with their joints."""
+    sheet, figure = one.sheets[0], one.figure
+    smooth = sheet.sheet.scale is not None and sheet.sheet.scale.smooth
+    by = sheet.scale[0] * enlarge, sheet.scale[1] * enlarge
+    for part, joint, picture in zip(figure.bones.parts, figure.bones.joints, figure.pictures, strict=True):
+        clear = np.zeros((1, 1, 4), np.uint8)
+        whole = scaled(picture.pixels, by, smooth) if picture.pixels.size else clear
+        height, width = whole.shape[:2]
+        foot = (joint[0] - picture.x) * by[0], (joint[1] - picture.y) * by[1]
+        yield _Piece(_part_name(one, part.name), foot, None, whole, (0, 0, width, height), (width, height))
+
+
+def _part_name(one: _Parted, part: str) -> str:
+    return f"{one.name}/part/{part}"
+
+
+def _figure(character: Character, one: _Parted, enlarge: int) -> ShownFigure:
+    bones, scale = one.figure.bones, one.sheets[0].scale
+    right, up = scale[0] * enlarge, scale[1] * enlarge
+    drawn = {at: place for place, at in enumerate(bones.drawn)}
+    parts = [
+        ShownPart(
+            part.name,
+            _part_name(one, part.name),
+            x * right,
+            y * up,
+            drawn[at],
+            bones.parts[parent].name if parent >= 0 else "",
+            part.turn,
+        )
+        for at, (part, parent, (x, y)) in enumerate(zip(bones.parts, bones.parents, bones.places))
+    ]
+    poses = {}
+    for sheet in one.sheets:
+        cut_out = loading.written(sheet.sheet, character.sheets)
+        for number in range(len(sheet.frames)):
+            found = poses_at(bones, cut_out, number * cut_out.every)
+            moved = [found.get(part.name, RESTING) for part in bones.parts]
+            rows = [(each.x * right, each.y * up, each.turn, each.wide, each.high) for each in moved]
+            poses[f"{sheet.sheet.name}/{number}"] = rows
+    return ShownFigure(one.name, parts, poses)
 
 
 def _room(piece: _Piece, packing: Packing) -> tuple[int, int]:
@@ -348,8 +454,7 @@ def _with_rim(pixels: Pixels, extrude: int) -> Pixels:
     return np.pad(pixels, ((extrude, extrude), (extrude, extrude), (0, 0)), mode="edge")
 
 
-def _placed(piece: _Piece, page: int, x: int, y: int, turned: bool, extrude: int, enlarge: int) -> Placed:
-    frame, by = piece.sheet.frames[piece.number], piece.sheet.scale
+def _placed(piece: _Piece, page: int, x: int, y: int, turned: bool, extrude: int) -> Placed:
     height, width = piece.pixels.shape[:2]
     return Placed(
         piece.name,
@@ -361,8 +466,8 @@ def _placed(piece: _Piece, page: int, x: int, y: int, turned: bool, extrude: int
         turned,
         piece.trim,
         piece.size,
-        (frame.foot[0] * by[0] * enlarge, frame.foot[1] * by[1] * enlarge),
-        _box(frame.box, by, enlarge),
+        piece.foot,
+        piece.box,
     )
 
 

@@ -12,7 +12,7 @@ from pathlib import Path
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
 from leanstep.core.character.takes import SecondFigure, Take
-from leanstep.core.cut_outs.loading import loaded
+from leanstep.core.cut_outs.loading import figures_of, loaded
 from leanstep.core.deadline import look
 from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
@@ -240,8 +240,9 @@ def _atlas(source: Source) -> Files:
     if not source.character.sheets:
         source.notes.append("there are no sheets, so there is no atlas")
         return {}
+    sheets = source.all_sheets
     pictures, index, filled = atlas.atlas(
-        source.character, source.all_sheets, source.stem, source.packing, source.scale
+        source.character, sheets, source.stem, source.packing, source.scale, figures_of(sheets)
     )
     source.notes.append(f"atlas: {len(index.frames)} frames fill {filled:.0%} of {counted(len(pictures), 'picture')}")
     made = {name: atlas.encoded(pixels) for name, pixels in pictures.items()}

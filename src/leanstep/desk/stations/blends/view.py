@@ -5,21 +5,24 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from leanstep.core.blends.space import Space
 from leanstep.core.character.blends import BlendSpace
 from leanstep.core.clips.timing import TICK, timing
+from leanstep.core.cut_outs.blending import Mixture, mixture
 from leanstep.core.rehearsal.drawable import NOTHING, Drawable, at_share
 from leanstep.desk import paint
 from leanstep.desk.session import Session
-from leanstep.desk.theme import theme
+from leanstep.desk.theme import MEDIUM, font, theme
 from leanstep.desk.widgets.several import Several
 
 CATCH = 6.0
 """Pixels within which a ruling catches a sample."""
+MIXED = 132.0
+"""Pixels that the picture of a mixed figure takes to each side."""
 GRAB = 16.0
 """Pixels within which a sample's handle is taken."""
 
@@ -48,6 +51,7 @@ class BlendView(QWidget):
         self.phase = 0
         self.shares: list[float] = []
         """How much of every sample would be in a mix."""
+        self._mixture: tuple[Mixture, tuple[QPixmap, QPointF]] | None = None
         self.touched = "needle"
         self._drag = ""
         self._below: int | None = None
@@ -117,6 +121,37 @@ class BlendView(QWidget):
                 )
         return tuple(made[one.clip, one.mirrored] for one in samples)
 
+    def mixed(self) -> tuple[QPixmap, QPointF] | None:
+        """The figure as its samples mix at the needle, with its foot; None where they are not drawn from the same parts."""
+        if self.blend is None or len(self.shares) != len(self.blend.samples):
+            return None
+        found = mixture(self.session.document, self.blend, self.shares, self.phase / TICK)
+        if found is None:
+            return None
+        if self._mixture is None or self._mixture[0] != found:
+            made = self.session.art.mixed(found)
+            if made is None:
+                return None
+            self._mixture = found, made
+        return self._mixture[1]
+
+    def _draw_mixed(self, painter: QPainter) -> None:
+        """The mixed figure, in a corner."""
+        found = self.mixed()
+        if found is None:
+            return
+        picture, foot = found
+        box = QRectF(10, 10, MIXED, MIXED)
+        painter.fillRect(box, theme.colour("leaf"))
+        painter.setPen(paint.pen("edge"))
+        painter.drawRect(box)
+        painter.setFont(font(12, MEDIUM))
+        painter.setPen(theme.colour("soft"))
+        painter.drawText(box.adjusted(6, 3, -6, 0), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft, "Mixed")
+        scale = paint.whole_scale((picture.width(), picture.height()), box.width() - 8, box.height() - 26)
+        at = QPointF(box.center().x() - foot.x() * scale, box.bottom() - 6 - picture.height() * scale)
+        painter.drawPixmap(QRectF(at, QSizeF(picture.size()) * scale), picture, QRectF(picture.rect()))
+
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -138,6 +173,7 @@ class BlendView(QWidget):
         painter.drawPixmap(0, 0, self._ground)
         if whole:
             self.draw(painter)
+            self._draw_mixed(painter)
 
     def handle(self, painter: QPainter, at: int, where: QPointF, size: float = 5.0) -> None:
         """The point by which a sample is taken; two wings where its clip is mirrored."""

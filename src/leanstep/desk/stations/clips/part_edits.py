@@ -15,11 +15,10 @@ from leanstep.core.character.instants import Easing
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.character.validation import check
 from leanstep.core.cut_outs import edits
-from leanstep.core.cut_outs.loading import Figure, figure, written
+from leanstep.core.cut_outs.loading import Figure, written
 from leanstep.core.cut_outs.poses import Pose, between
 from leanstep.core.cut_outs.starters import STARTERS
 from leanstep.core.errors import LeanStepError
-from leanstep.desk.art import Loaded
 from leanstep.desk.stations.clips.part_lane import PartLane
 from leanstep.desk.stations.clips.part_row import PartRow
 from leanstep.desk.stations.clips.parted_preview import PartedPreview
@@ -56,7 +55,6 @@ class PartEdits:
         self.on = QCheckBox("parts")
         self.on.setToolTip("Move the parts of the figure: drag them on the picture, and keys stand below the film")
         self.on.toggled.connect(self._switch)
-        self._made: tuple[object, object, Figure] | None = None
         large.part_picked.connect(self.choose)
         large.part_turned.connect(lambda by: self._by(turn=by))
         large.part_moved.connect(lambda x, y: self._by(x=x, y=y))
@@ -110,15 +108,7 @@ class PartEdits:
             cut_out = written(sheet, self.session.document.sheets)
         except LeanStepError:
             return None
-        rig, pictures = (self.session.art.sheet(name) for name in (cut_out.of, cut_out.pictures))
-        if not isinstance(rig, Loaded) or not isinstance(pictures, Loaded):
-            return None
-        if self._made is None or (self._made[0], self._made[1]) != (rig.cut, pictures.cut):
-            try:
-                self._made = rig.cut, pictures.cut, figure(rig.cut, pictures.cut)
-            except LeanStepError:
-                return None
-        return self._made[2]
+        return self.session.art.figure(cut_out)
 
     # --- what is shown
 
@@ -282,7 +272,7 @@ class PartEdits:
 
     def _apart(self, name: str, other: str) -> bool:
         """Whether two parts hang on both sides of what they hang on, as arms do that are seen from the front."""
-        if self.large.of_parts is None:
+        if self.large.of_parts is None or not edits.seen_from_ahead(name, other):
             return False
         bones = self.large.of_parts[0].bones
         one, two = (bones.places[bones.number(each)][0] for each in (name, other))
@@ -311,9 +301,7 @@ class PartEdits:
         bones, pictures = self.large.of_parts[0].bones, self.large.of_parts[0].pictures
         at = bones.number(name)
         tip = edits.far_end(bones, pictures, at)
-        where = self.large.lying()[name].carried(tip[0] - bones.joints[at][0], bones.joints[at][1] - tip[1])
-        place = round(where[0], 2), round(where[1], 2)
-        self._put(edits.reaching_for(cut_out, name, tip, place), f"let {name} reach for where it is")
+        self._put(edits.reaching_for(bones, cut_out, name, tip, now[1]), f"let {name} reach for where it is")
 
     def _whole(self, said: str, **values: object) -> None:
         there = self._there

@@ -15,6 +15,8 @@ from leanstep.core.cut_outs.starters import STARTERS
 from leanstep.desk.widgets.basics import NumberField, button, choice_of, fill_combo, label
 
 NONE = "no part"
+ROW = 31
+"""Pixels that a row of numbers is high."""
 EASES = {"even": "evenly", "in": "faster and faster", "out": "slower and slower", "both": "softly"}
 BENDS = {"left": "bends to the left", "right": "bends to the right"}
 
@@ -151,13 +153,17 @@ class PartRow(QWidget):
             self.words,
         )
         for parts in ((self.which, *self._posing), (*self._ways, self.reach, *self._reaching), whole):
-            row = QHBoxLayout()
+            # what comes and goes with the chosen part moves nothing under the hand
+            line = QWidget()
+            line.setMinimumHeight(ROW)
+            row = QHBoxLayout(line)
+            row.setContentsMargins(0, 0, 0, 0)
             row.setSpacing(6)
             for part in parts:
                 row.addWidget(part, int(part is self.words))
             if parts is not whole:
                 row.addStretch(1)
-            column.addLayout(row)
+            column.addWidget(line)
 
     def _open(self) -> None:
         self.starters.popup(self.starter.mapToGlobal(self.starter.rect().bottomLeft()))

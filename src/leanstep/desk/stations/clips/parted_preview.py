@@ -27,10 +27,13 @@ LEAST = 4.0
 
 @dataclass
 class _HeldPart:
-    """A part that is dragged: turned about its joint, or moved; ``begun`` is where the pointer was last."""
+    """A part that is dragged: turned about its joint, or moved; ``begun`` is where the pointer was last.  ``scale`` and ``foot``: how
+    large the figure is shown, and where."""
 
     name: str
     moves: bool
+    scale: float
+    foot: QPointF
     pressed: QPointF
     begun: QPointF
     moved: bool = False
@@ -67,6 +70,13 @@ class PartedPreview(PinnedPreview):
         self.update()
 
     # --- where things are
+
+    def _scale(self, area: QRectF, ground: float, cel: Cel) -> float | None:
+        # while a part is dragged the frames grow and shrink, and the picture stays where it is
+        return self._held_part.scale if self._held_part is not None else super()._scale(area, ground, cel)
+
+    def _place(self, area: QRectF, ground: float, cel: Cel, scale: float) -> QPointF:
+        return self._held_part.foot if self._held_part is not None else super()._place(area, ground, cel, scale)
 
     @property
     def moment(self) -> float | None:
@@ -146,7 +156,8 @@ class PartedPreview(PinnedPreview):
     # --- hands
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if not self.parting or self._shown_cel() is None or event.button() != Qt.MouseButton.LeftButton:
+        shown = self._shown_cel()
+        if not self.parting or shown is None or event.button() != Qt.MouseButton.LeftButton:
             super().mousePressEvent(event)
             return
         self.held.emit()
@@ -154,7 +165,8 @@ class PartedPreview(PinnedPreview):
         name = self.part_at(where)
         self.part_picked.emit(name)
         moves = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        self._held_part = _HeldPart(name, moves, where, where) if name else None
+        foot, scale, _ = self._measure(shown[1])
+        self._held_part = _HeldPart(name, moves, scale, foot, where, where) if name else None
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         where, held, shown = event.position(), self._held_part, self._shown_cel()
@@ -205,6 +217,7 @@ class PartedPreview(PinnedPreview):
             super().mouseReleaseEvent(event)
         elif held is not None and held.moved:
             self.part_dropped.emit()
+            self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         names = [part.name for part in self.of_parts[0].bones.parts] if self.of_parts is not None else []
