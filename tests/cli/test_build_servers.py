@@ -168,6 +168,7 @@ def deadly_once(number: int, flag: str) -> int:
     return number
 
 
+@pytest.mark.long
 def test_a_worker_that_is_killed_in_mid_run_loses_nothing(cluster: Any, tmp_path: Path) -> None:
     flag = tmp_path / "killed"
     tasks = [(number, str(flag)) for number in range(8)]
@@ -466,7 +467,7 @@ def test_every_condition_that_was_tried_is_told_with_its_values(tmp_path: Path) 
     assert any(part["true"] for part in taken["parts"])
 
 
-@pytest.mark.long(but=3)
+@pytest.mark.long(but=2)
 @pytest.mark.parametrize("of", ["character", "table", "atlas", "findings", "trace"])
 def test_what_is_written_is_as_its_schema_says(of: str, tmp_path: Path) -> None:
     made = json.loads(CliRunner().invoke(app, ["schema", "--of", of]).stdout)

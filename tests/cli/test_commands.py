@@ -84,6 +84,7 @@ def test_a_condition_that_does_not_parse_opens_and_is_a_finding(tmp_path: Path, 
     assert "condition.unreadable" in {finding["id"] for finding in json.loads(result.stdout)["findings"]}
 
 
+@pytest.mark.long
 def test_rehearse_prints_a_trace_as_csv_or_json(tmp_path: Path, lean_step: Command) -> None:
     path = DEMO / "lamplighter.leanstep"
     table = lean_step("rehearse", path, "--take", "walk-and-jump")
@@ -177,6 +178,7 @@ def test_the_worker_answers_the_newest_request() -> None:
     assert answer.report["character"] == load(DEMO / "lamplighter-faulty.leanstep").name
 
 
+@pytest.mark.long
 def test_fix_shows_a_difference_and_writes_only_when_asked(tmp_path: Path, lean_step: Command) -> None:
     path = tmp_path / "crossed.leanstep"
     crossed = dump(sketch(way("a>b", "speed > 1"), way("b>a", "speed < 2")))

@@ -61,7 +61,7 @@ def test_mirrored_art_that_must_not_be_is_named() -> None:
     )
 
 
-@pytest.mark.long(but=34)
+@pytest.mark.long(but=30)
 @pytest.mark.parametrize("seed", range(40))
 def test_what_is_called_unpicked_no_value_picks_and_all_else_some_value_does(seed: int) -> None:
     rng = random.Random(seed)

@@ -40,6 +40,7 @@ def test_the_smallest_change_is_said_in_words(tick: int, wanted: str, words: str
     assert found is not None and found.sentence == words
 
 
+@pytest.mark.long
 def test_two_things_are_changed_where_one_will_not_do_and_hands_come_before_the_game() -> None:
     found = asked(250, "skid")
     assert found is not None and {bar.symbol.name for bar in found.bars} == {"stick.x", "run"}

@@ -134,7 +134,7 @@ PLUS: list[tuple[str, dict[str, Any], dict[str, Any], int, int]] = [
 ]
 
 
-@pytest.mark.long(but=29)
+@pytest.mark.long(but=23)
 @pytest.mark.parametrize(("made", "how", "tick", "plus"), [case[1:] for case in PLUS], ids=[case[0] for case in PLUS])
 def test_the_advantage_by_hand_is_computed_and_measured(
     made: dict[str, Any], how: dict[str, Any], tick: int, plus: int

@@ -127,6 +127,7 @@ def test_scxml_holds_strange_names_and_says_what_it_calls_otherwise(tmp_path: Pa
     agree(played)
 
 
+@pytest.mark.long(but=4)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_a_parameter_may_be_called_as_every_object_is(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]

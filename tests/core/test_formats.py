@@ -139,6 +139,7 @@ def test_the_published_schema_holds(tmp_path: Path) -> None:
     assert not faults
 
 
+@pytest.mark.long
 def test_a_muted_finding_is_a_suppression_with_its_reason() -> None:
     character, report = checked()
     one = next(finding for finding in report.findings if finding.id == "frame.duplicate")

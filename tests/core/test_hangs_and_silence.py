@@ -68,7 +68,7 @@ def many_ways(count: int) -> Character:
     return sketch(*ways, states=" ".join(f"s{at}" for at in range(50)))
 
 
-@pytest.mark.long(but=4)
+@pytest.mark.long(but=3)
 @pytest.mark.parametrize(
     "character",
     [
@@ -210,6 +210,7 @@ def test_a_take_too_long_to_be_played_is_named_with_its_length_and_the_limit() -
     assert len(rehearse(machine, take, most=10).steps) == 10
 
 
+@pytest.mark.long
 def test_an_image_is_limited_by_what_it_decodes_to_before_it_is_decoded(tmp_path: Path) -> None:
     Image.new("1", (20_000, 20_000)).save(tmp_path / "large.png")
     with pytest.raises(LeanStepError, match=r"20000 × 20000 pixels, and at most 67108864 \(8192 × 8192\)"):

@@ -32,6 +32,7 @@ def first_lap(character: Character, ticks: int = 1500) -> tuple[list[Situation],
     return found, begin, end
 
 
+@pytest.mark.long(but=8)
 @pytest.mark.parametrize("character", [*(load(path) for path in DEMOS), WAITING], ids=lambda one: one.name or "waiting")
 def test_after_the_same_the_same_follows(character: Character) -> None:
     found, begin, end = first_lap(character)

@@ -119,6 +119,7 @@ def test_a_limit_that_is_too_slow_to_follow_is_owned_up_to() -> None:
     assert of(never, "state.unreachable")
 
 
+@pytest.mark.long
 def test_where_a_limit_is_not_followed_takes_that_keep_to_it_still_show_what_they_show() -> None:
     slow = Parameter(name="speed", min=0, max=8, per_second=0.001, wobble=0.0)
     ways = (way("a>b", "calm"), way("b>c", "calm and speed < 1"), way("c>a", "not calm"))

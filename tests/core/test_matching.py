@@ -34,6 +34,7 @@ def redrawn(picture: np.ndarray, pick: np.random.Generator) -> np.ndarray:
     return found
 
 
+@pytest.mark.long
 def test_frames_survive_inserted_removed_redrawn_and_swapped_drawings() -> None:
     right = Counter[bool]()
     for seed in range(40):

@@ -138,7 +138,7 @@ def test_a_gap_is_told_with_the_value_in_it_and_how_far_it_is() -> None:
     assert found is not None and found[0] == (225.0, 180.0) and found[1] == pytest.approx(2.0)
 
 
-@pytest.mark.long(but=9)
+@pytest.mark.long(but=4)
 @pytest.mark.parametrize("seed", range(60))
 def test_a_flip_is_one_there_and_back_within_its_width(seed: int) -> None:
     made = random_space(seed)

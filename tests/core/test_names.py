@@ -191,7 +191,7 @@ def test_a_parameter_goes_with_what_sets_it_and_conditions_stay_to_be_mended() -
     assert left_naming(without(FULL, Thing("lock", "hold")), Thing("lock", "hold")) == ""
 
 
-@pytest.mark.long(but=5)
+@pytest.mark.long(but=4)
 @pytest.mark.parametrize("thing", things(FULL), ids=lambda one: f"{one.kind} {one.name}")
 def test_what_is_left_after_removing_can_be_saved_and_opened(thing: Thing) -> None:
     if thing.kind in ("state", "layer"):

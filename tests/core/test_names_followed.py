@@ -50,7 +50,7 @@ def muted_demo() -> Character:
     return muting
 
 
-@pytest.mark.long(but=1)
+@pytest.mark.long
 @pytest.mark.parametrize("number", range(40) if os.environ.get("LEANSTEP_LONG") else range(0, 40, 5))
 def test_what_is_muted_stays_muted_under_every_other_name(number: int) -> None:
     character = whole = muted_demo()

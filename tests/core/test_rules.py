@@ -40,7 +40,7 @@ def test_no_check_says_what_is_not_declared() -> None:
     assert ids - set(RULES) == set()
 
 
-@pytest.mark.long(but=1)
+@pytest.mark.long
 @pytest.mark.parametrize("name", ["lamplighter-faulty", "ferry-hand-faulty", "harbour-cat"])
 def test_findings_are_about_what_their_rule_says(name: str) -> None:
     for finding in check_character(load(DEMO / f"{name}.leanstep"), DEMO, body_ticks=3000).findings:

@@ -15,6 +15,7 @@ from tests.support.build import DEMO
 FAULTY = DEMO / "lamplighter-faulty.leanstep"
 
 
+@pytest.mark.long
 def test_every_telling_holds_the_one_before_and_the_report_holds_the_last() -> None:
     told: list[list[Finding]] = []
     whole = report.check_character(load(FAULTY), DEMO, told=told.append)

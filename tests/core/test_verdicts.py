@@ -321,6 +321,7 @@ def test_the_fewest_ticks_are_counted_from_the_start() -> None:
     assert [fate.ticks for fate in check_character(character).states] == [0, 6, 9]
 
 
+@pytest.mark.long
 def test_a_report_survives_its_json() -> None:
     report = check_character(load(DEMO / "lamplighter-faulty.leanstep"), DEMO)
     again = report_from_json(report.to_json())
@@ -348,6 +349,7 @@ def test_the_faulty_demo_shows_every_planted_fault_and_every_witness_replays() -
             assert len(rehearse(machine, finding.witness).steps) == finding.witness.ticks
 
 
+@pytest.mark.long
 def test_the_sound_demo_is_sound() -> None:
     report = check_character(load(DEMO / "lamplighter.leanstep"), DEMO)
     assert report.complete and {finding.id for finding in report.findings} == {

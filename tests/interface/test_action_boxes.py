@@ -62,6 +62,7 @@ def at(station: ClipsStation, number: int = 0) -> Rect | None:
 BLADE: Rect = (12.0, 30.0, 20.0, 16.0)
 
 
+@pytest.mark.long
 def test_a_box_is_drawn_moved_and_sized_with_the_mouse(station: ClipsStation) -> None:
     drawn(station, BLADE)
     assert [(one.name, one.kind) for one in boxes(station)] == [("strike", "strike")] and at(station) == BLADE
@@ -129,6 +130,7 @@ def test_boxes_of_every_kind_are_told_apart_renamed_and_removed(station: ClipsSt
     assert [one.name for one in boxes(station)] == ["strike"]
 
 
+@pytest.mark.long
 def test_boxes_are_worked_by_keyboard_alone(station: ClipsStation) -> None:
     large = station.large
     large.setFocus()
@@ -179,6 +181,7 @@ def test_taking_a_cel_out_takes_its_keys_along(station: ClipsStation) -> None:
     assert [key.cel for key in boxes(station)[0].keys] == [2, 3]
 
 
+@pytest.mark.long
 def test_moving_a_foot_leaves_the_box_on_the_drawing(window: Window, station: ClipsStation) -> None:
     drawn(station, BLADE)
     frame = station.clip.cels[2].frame if station.clip is not None else 0

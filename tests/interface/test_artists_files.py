@@ -59,6 +59,7 @@ def test_the_original_is_referred_to_and_watched(
     wait_until(lambda: shown(window) == BLUE, "what the artist saved")
 
 
+@pytest.mark.long
 def test_it_is_followed_to_another_folder_and_through_undo(
     window: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -45,6 +45,7 @@ def dragged(station: RehearseStation, start: tuple[float, float], end: tuple[flo
     QTest.mouseRelease(course, LEFT, pos=last.toPoint())
 
 
+@pytest.mark.long
 def test_numbers_of_the_body_act_at_once_and_are_drawn(window: Window, station: RehearseStation) -> None:
     window.mirror.show_tab("Body")
     panel = window.mirror.body
@@ -147,6 +148,7 @@ def test_how_robust_a_take_is_with_progress(window: Window, station: RehearseSta
     wait_until(lambda: station.sentence.text() == "Stopped trying." or "obust: " in station.sentence.text(), "the end")
 
 
+@pytest.mark.long
 def test_another_character_is_opened_while_a_moment_of_a_take_is_looked_at(
     open_window: Callable[..., Window], demo: Path
 ) -> None:

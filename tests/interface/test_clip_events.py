@@ -76,6 +76,7 @@ def test_a_click_makes_a_mark_and_a_drag_a_span(station: ClipsStation) -> None:
     assert (first.name, first.at) == ("knees", 0), "a second one of the name"
 
 
+@pytest.mark.long
 def test_events_are_dragged_nudged_lengthened_and_caught(station: ClipsStation) -> None:
     events, edges = station.events, [0.0, clip(station).cels[0].ticks]
     QTest.mouseClick(events, LEFT, pos=at(events, 1, 0))
@@ -96,6 +97,7 @@ def test_events_are_dragged_nudged_lengthened_and_caught(station: ClipsStation) 
     assert not clip(station).spans and len(clip(station).marks) == 1
 
 
+@pytest.mark.long
 def test_what_an_event_does_is_written_in_place(window: Window, station: ClipsStation) -> None:
     QTest.mouseClick(station.events, LEFT, pos=at(station.events, 2, 0))
     row = station.event_row
@@ -113,6 +115,7 @@ def test_what_an_event_does_is_written_in_place(window: Window, station: ClipsSt
     assert clip(station).marks[0].effects == ()
 
 
+@pytest.mark.long
 def test_a_sentence_is_completed(window: Window, station: ClipsStation) -> None:
     QTest.mouseClick(station.events, LEFT, pos=at(station.events, 2, 0))
     line = station.event_row.mark_deeds
@@ -124,6 +127,7 @@ def test_a_sentence_is_completed(window: Window, station: ClipsStation) -> None:
     assert line.text() == "freeze 4 ticks; freeze 4 ticks"
 
 
+@pytest.mark.long
 def test_events_go_to_another_clip_and_stay_with_their_cels(window: Window, station: ClipsStation) -> None:
     events = station.events
     QTest.mouseClick(events, LEFT, pos=at(events, 1, 0))
@@ -140,6 +144,7 @@ def test_events_go_to_another_clip_and_stay_with_their_cels(window: Window, stat
     assert clip(station).cels[0].ticks == first * 3 and clip(station).marks[0].at == 3
 
 
+@pytest.mark.long
 def test_all_events_are_listed_with_where_they_fire(window: Window) -> None:
     window.go("Clips")
     station = window.station(ClipsStation)
@@ -153,6 +158,7 @@ def test_all_events_are_listed_with_where_they_fire(window: Window) -> None:
     station.all_events.close()
 
 
+@pytest.mark.long
 def test_a_mark_that_is_passed_stands_out(station: ClipsStation) -> None:
     events = station.events
     QTest.mouseClick(events, LEFT, pos=at(events, 3, 0))
@@ -164,6 +170,7 @@ def test_a_mark_that_is_passed_stands_out(station: ClipsStation) -> None:
     assert events.grab().toImage().pixelColor(place) != before.pixelColor(place)
 
 
+@pytest.mark.long
 def test_marks_stand_on_the_timeline_of_a_take(window: Window) -> None:
     window.go("Rehearse")
     timeline = window.station(RehearseStation).timeline

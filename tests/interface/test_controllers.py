@@ -70,6 +70,7 @@ def test_a_controller_walks_the_figure_and_lets_go_when_it_is_unplugged(window: 
     assert window.live.situation.body.speed == 0 and abs(facing(window) - 180) < 2
 
 
+@pytest.mark.long
 def test_a_controller_that_may_not_be_read_is_explained_with_what_to_type(
     window: Window, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -79,6 +80,7 @@ def test_a_controller_that_may_not_be_read_is_explained_with_what_to_type(
     assert "usermod" in NOT_ALLOWED and window.controllers._told
 
 
+@pytest.mark.long
 def test_the_stick_on_the_screen_is_there_while_steering_and_pushes(window: Window) -> None:
     stick = window.station(RehearseStation).course.stick
     assert not stick.isVisible()

@@ -75,6 +75,7 @@ def test_what_a_state_does_and_expects_is_written_in_place(window: Window) -> No
     assert state(window, "crouch").on_entry == () and pane.rows.entry.text() == ""
 
 
+@pytest.mark.long
 def test_how_a_transition_changes_over(window: Window) -> None:
     pane = drawer(window)
     window.session.select_transition(0, 1)
@@ -112,6 +113,7 @@ def test_lanes_are_named_ordered_added_and_removed_on_the_page(window: Window) -
     assert "water" not in layer(window).lane_names
 
 
+@pytest.mark.long
 def test_layers_are_added_named_ordered_and_removed(window: Window) -> None:
     pane = drawer(window)
     page = window.station(GraphStation).page
@@ -129,6 +131,7 @@ def test_layers_are_added_named_ordered_and_removed(window: Window) -> None:
     assert [one.name for one in window.session.document.layers] == names
 
 
+@pytest.mark.long
 def test_a_state_is_duplicated_with_its_ways_out_and_one_named_like_a_clip_shows_it(window: Window) -> None:
     drawer(window)
     station = window.station(GraphStation)

@@ -48,7 +48,7 @@ def test_a_tap_between_two_ticks_jumps(window: Window) -> None:
     assert not down(window)
 
 
-@pytest.mark.long(but=1)
+@pytest.mark.long
 @pytest.mark.parametrize("ended", ["Esc", "restart", "steer", "play"])
 def test_what_was_recorded_is_kept_however_it_ends(window: Window, ended: str) -> None:
     window.go("Rehearse")

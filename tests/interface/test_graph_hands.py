@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 
+import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QFontMetricsF, QGuiApplication
 from PySide6.QtTest import QTest
@@ -32,6 +33,7 @@ def graph(window: Window) -> GraphPage:
     return page
 
 
+@pytest.mark.long
 def test_a_transition_is_drawn_from_a_lane_and_from_the_whole_graph(window: Window) -> None:
     page = graph(window)
     crouch = page.box_of(page.page.slots[0, "crouch"]).center()
@@ -56,6 +58,7 @@ def test_a_click_on_a_lane_still_chooses_it(window: Window) -> None:
     assert lane is not None and lane.name == "air" and window.session.document is before
 
 
+@pytest.mark.long
 def test_a_state_is_copied_with_its_ways_out_and_pasted_in_another_character(window: Window) -> None:
     page = graph(window)
     window.session.select_state(0, "crouch")
@@ -77,6 +80,7 @@ def test_a_state_is_copied_with_its_ways_out_and_pasted_in_another_character(win
     assert "Lacking here:" in window.status.text() and "clip crouch" in window.status.text()
 
 
+@pytest.mark.long
 def test_a_way_out_is_dragged_in_the_mirror_and_moved_by_keys(window: Window) -> None:
     graph(window)
     window.session.select_state(0, "idle")
@@ -103,6 +107,7 @@ def test_a_way_out_is_dragged_in_the_mirror_and_moved_by_keys(window: Window) ->
     ]
 
 
+@pytest.mark.long
 def test_a_way_out_of_another_owner_keeps_its_place_and_it_is_said_why(window: Window) -> None:
     graph(window)
     window.session.select_state(0, "idle")
@@ -114,6 +119,7 @@ def test_a_way_out_of_another_owner_keeps_its_place_and_it_is_said_why(window: W
     assert window.session.document is before and "Only transitions of one owner" in window.status.text()
 
 
+@pytest.mark.long
 def test_ten_names_of_24_letters_do_not_overlap(window: Window) -> None:
     page = graph(window)
     states = tuple(State(name=f"lamplighter slides on {at}", lane="ground") for at in range(10))
@@ -128,6 +134,7 @@ def test_ten_names_of_24_letters_do_not_overlap(window: Window) -> None:
         assert one.x + width / 2 < other.x - next_width / 2
 
 
+@pytest.mark.long
 def test_the_bar_under_a_condition_shows_where_it_is_true(window: Window) -> None:
     graph(window)
     station = window.station(GraphStation)

@@ -39,6 +39,7 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 # --- one selection, by name
 
 
+@pytest.mark.long
 def test_the_chosen_state_is_chosen_by_name_through_renaming_undo_and_redo(window: Window) -> None:
     session = window.session
     session.select_state(0, "crouch")
@@ -50,6 +51,7 @@ def test_the_chosen_state_is_chosen_by_name_through_renaming_undo_and_redo(windo
     assert session.state == (0, "duck")
 
 
+@pytest.mark.long
 def test_what_was_removed_is_chosen_again_when_it_comes_back(window: Window) -> None:
     session, drawer = window.session, window.station(GraphStation).drawer
     window.go("Graph")
@@ -61,6 +63,7 @@ def test_what_was_removed_is_chosen_again_when_it_comes_back(window: Window) -> 
     assert session.transition == (0, 3) and drawer.target.currentText() == to
 
 
+@pytest.mark.long
 def test_a_transition_stays_the_chosen_one_when_others_move_past_it(window: Window) -> None:
     session = window.session
     session.select_transition(0, 5)
@@ -109,6 +112,7 @@ def test_lists_change_by_differences() -> None:
     assert not said
 
 
+@pytest.mark.long
 def test_a_list_keeps_its_place_when_a_part_is_added(window: Window) -> None:
     window.go("Clips")
     clips = window.station(ClipsStation)
@@ -124,6 +128,7 @@ def test_a_list_keeps_its_place_when_a_part_is_added(window: Window) -> None:
     )
 
 
+@pytest.mark.long
 def test_rows_of_the_mirror_stay_when_they_say_the_same(window: Window) -> None:
     window.session.select_state(0, "idle")
     rows = list(window.mirror.ways.rows)
@@ -153,6 +158,7 @@ def test_every_transition_that_fires_was_shown_as_true_when_it_was_tried(window:
     assert fired > 20
 
 
+@pytest.mark.long
 def test_a_press_is_seen_as_true_in_the_mirror_though_it_lasts_one_tick(window: Window) -> None:
     ticks(window, 30)
     window.live.drive()
@@ -241,6 +247,7 @@ def test_escape_closes_an_open_menu_before_it_lets_go(window: Window) -> None:
     assert window.live.mode == "idle"
 
 
+@pytest.mark.long
 def test_a_key_let_go_while_ctrl_is_down_is_let_go(window: Window) -> None:
     window.live.drive()
     QTest.keyPress(window, Qt.Key.Key_Right)
@@ -301,6 +308,7 @@ def test_what_just_happened_is_kept_after_any_time_and_begins_with_what_was_done
     assert (end.states, end.body) == (seen.states, seen.body)
 
 
+@pytest.mark.long
 def test_file_dialogs_open_where_the_person_last_was(
     window: Window, demo: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

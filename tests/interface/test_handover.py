@@ -160,6 +160,7 @@ def test_a_folder_that_cannot_be_made_is_a_sentence(station: Any, tmp_path: Path
     assert str(tmp_path / "file" / "out") in boxes[0] and "Choose another folder" in boxes[0]
 
 
+@pytest.mark.long
 def test_stopped_in_the_middle_nothing_is_written(
     station: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -88,6 +88,7 @@ def test_no_two_commands_that_can_be_meant_have_one_shortcut(window: Window) -> 
         assert [key for key, count in keys.items() if count > 1] == []
 
 
+@pytest.mark.long
 def test_ctrl_return_does_what_the_station_says(window: Window) -> None:
     done: list[str] = []
     for name in ("Sheets", "Hand over"):
@@ -129,6 +130,7 @@ def test_nothing_comes_up_as_a_window_of_its_own(window: Window) -> None:
     assert seen == []
 
 
+@pytest.mark.long
 def test_the_first_shape_of_a_course_leaves_ground_to_stand_on(window: Window) -> None:
     window.session.edit("test", lambda document: change(document, (), course=Course()))
     window.go("Rehearse")
@@ -145,6 +147,7 @@ def test_the_first_shape_of_a_course_leaves_ground_to_stand_on(window: Window) -
     assert window.live.situation.body.y == 0 and not window.live.fallen
 
 
+@pytest.mark.long
 def test_what_falls_out_of_the_course_is_held_said_and_put_back(window: Window) -> None:
     shapes = window.session.document.course.shapes[:1]
     window.session.edit("test", lambda document: change(document, ("course",), shapes=shapes, start=(5000.0, 0.0)))
@@ -165,6 +168,7 @@ def test_what_falls_out_of_the_course_is_held_said_and_put_back(window: Window) 
     assert not window.notices.isVisible()
 
 
+@pytest.mark.long
 def test_rows_that_come_do_not_move_the_timeline(window: Window) -> None:
     window.go("Rehearse")
     station = window.station(RehearseStation)

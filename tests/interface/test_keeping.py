@@ -51,6 +51,7 @@ def test_unsaved_edits_are_kept_within_five_seconds_and_gone_when_saved(window: 
     until(lambda: not file.exists())
 
 
+@pytest.mark.long
 def test_what_a_crash_left_is_offered_with_what_it_holds_and_brought_back(
     open_window: Callable[..., Window], demo: Path, state: Path
 ) -> None:
@@ -89,6 +90,7 @@ def test_what_is_brought_back_is_thrown_away_only_once_it_is_kept_again(
     assert left.file.exists()
 
 
+@pytest.mark.long
 def test_what_somebody_else_saved_is_noticed_and_nothing_is_written_over(window: Window, demo: Path) -> None:
     path = demo / "lamplighter.leanstep"
     theirs = change(files.load(path), ("layers", 0, "transitions", 0), when="speed > 4")
@@ -109,6 +111,7 @@ def test_what_somebody_else_saved_is_noticed_and_nothing_is_written_over(window:
     assert window.session.document.name == "Mine"
 
 
+@pytest.mark.long
 def test_theirs_can_be_taken_and_taken_back(window: Window, demo: Path) -> None:
     path = demo / "lamplighter.leanstep"
     files.save(path, change(files.load(path), (), name="Theirs"))

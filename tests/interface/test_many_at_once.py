@@ -87,6 +87,7 @@ def test_what_is_set_for_a_cel_is_set_for_all_chosen_ones(window: Window, film: 
     assert not any(cel.mirrored for cel in film.clip.cels), "one step each, for all of them"
 
 
+@pytest.mark.long
 def test_chosen_cels_are_moved_and_taken_out_together(window: Window, film: Any) -> None:
     frames = [cel.frame for cel in film.clip.cels]
     film.setFocus()
@@ -123,6 +124,7 @@ def row(window: Window, station: str, name: str) -> QPoint:
     return clips.list.visualRect(clips.model.index(clips.model.row_of(name))).center()
 
 
+@pytest.mark.long
 def test_what_is_set_for_a_clip_is_set_for_all_chosen_ones(window: Window) -> None:
     clips = at(window, "Clips")
     names = clips.names[:3]
@@ -139,6 +141,7 @@ def test_what_is_set_for_a_clip_is_set_for_all_chosen_ones(window: Window) -> No
     assert [one.name for one in clips.chosen] == names, "they stay chosen"
 
 
+@pytest.mark.long
 def test_parts_of_a_list_are_duplicated_and_removed_together(window: Window) -> None:
     clips = at(window, "Clips")
     before = window.session.document.clips
@@ -153,6 +156,7 @@ def test_parts_of_a_list_are_duplicated_and_removed_together(window: Window) -> 
     assert [one.name for one in clips.chosen] == copies, "undo brings back what was chosen, too"
 
 
+@pytest.mark.long
 def test_a_list_chooses_what_the_right_button_is_over_and_lets_it_be_renamed(window: Window) -> None:
     clips = at(window, "Clips")
     name = clips.names[2]
@@ -171,6 +175,7 @@ def figure(window: Window, name: str) -> QPoint:
     return page.box_of(page.page.slots[0, name]).center().toPoint()
 
 
+@pytest.mark.long
 def test_what_is_set_for_a_state_is_set_for_all_chosen_ones(window: Window) -> None:
     graph = at(window, "Graph")
     names = [state.name for state in base(window).states][:3]
@@ -236,6 +241,7 @@ def middle(arc: Any) -> QPointF:
     return QPointF((x0 + x1) / 2, (y0 + y1) / 2)
 
 
+@pytest.mark.long
 def test_figures_lanes_and_paper_have_their_menus(window: Window) -> None:
     graph = at(window, "Graph")
     name = base(window).states[1].name
@@ -258,6 +264,7 @@ def test_figures_lanes_and_paper_have_their_menus(window: Window) -> None:
 # --- blend spaces
 
 
+@pytest.mark.long
 def test_what_is_set_for_a_sample_is_set_for_all_chosen_ones(window: Window) -> None:
     blends = at(window, "Blends")
     view, samples = blends.view, blends.blend.samples
@@ -288,6 +295,7 @@ def test_what_is_set_for_a_sample_is_set_for_all_chosen_ones(window: Window) -> 
 # --- elsewhere
 
 
+@pytest.mark.long
 def test_frames_are_added_and_let_go_with_ctrl(window: Window) -> None:
     sheets = at(window, "Sheets")
     places = [sheets.view.cell(number).center().toPoint() for number in (2, 0, 4)]
@@ -302,6 +310,7 @@ def test_frames_are_added_and_let_go_with_ctrl(window: Window) -> None:
     assert len(window.session.document.clips) == before + 1 and [cel.frame for cel in made.cels] == [2, 4]
 
 
+@pytest.mark.long
 def test_an_event_is_duplicated_a_tick_later_or_under_a_free_name(window: Window) -> None:
     clips = at(window, "Clips")
     clip = next(one for one in window.session.document.clips if len(one.marks) > 1)

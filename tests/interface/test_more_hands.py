@@ -66,6 +66,7 @@ def test_night_and_day_switch_and_are_remembered(window: Window) -> None:
     assert not theme.night
 
 
+@pytest.mark.long
 def test_the_route_is_walked_by_keyboard(window: Window) -> None:
     window.go("Graph")
     window.route.setFocus()
@@ -75,6 +76,7 @@ def test_the_route_is_walked_by_keyboard(window: Window) -> None:
     assert window.stack.currentIndex() == 1
 
 
+@pytest.mark.long
 def test_the_mirror_has_three_sizes_remembered_per_station(window: Window) -> None:
     window.go("Clips")
     widths = set()
@@ -91,6 +93,7 @@ def test_the_mirror_has_three_sizes_remembered_per_station(window: Window) -> No
     assert window.mirror.width() == stage != other
 
 
+@pytest.mark.long
 def test_order_decides_and_is_changed_in_the_drawer(window: Window) -> None:
     window.go("Graph")
     before = [one.to for one in window.session.document.layers[0].transitions if one.source == "idle"]
@@ -108,6 +111,7 @@ def test_order_decides_and_is_changed_in_the_drawer(window: Window) -> None:
     assert dump(window.session.document) == window.session.history.path.read_bytes()
 
 
+@pytest.mark.long
 def test_a_removed_state_comes_back_with_undo(window: Window) -> None:
     window.go("Graph")
     page = window.station(GraphStation).page
@@ -148,6 +152,7 @@ def test_arrow_keys_walk_over_the_figures(window: Window) -> None:
     assert lane == ["take-off", "fall", "rise"]
 
 
+@pytest.mark.long
 def test_an_arc_is_chosen_by_a_click_and_its_source_changed(window: Window) -> None:
     window.go("Graph")
     page, drawer = window.station(GraphStation).page, window.station(GraphStation).drawer

@@ -95,6 +95,7 @@ def test_a_parameter_is_made_named_changed_and_removed(window: Window, panel: Na
     assert all(one.name != "fog" for one in window.session.document.parameters)
 
 
+@pytest.mark.long
 def test_only_what_means_something_is_shown(window: Window, panel: NamesPanel) -> None:
     row = row_of(panel, "grounded")
     assert row.chatters.isVisible() and not row.low.isVisible() and not row.choices.isVisible()
@@ -221,6 +222,7 @@ def test_what_the_game_sets_is_a_handle_while_steering(window: Window, panel: Na
     assert take is not None and any("hit" in one.set for one in take.changes), "it is kept with what was steered"
 
 
+@pytest.mark.long
 def test_what_the_body_can_tell_is_there_once_a_condition_names_it(window: Window) -> None:
     window.go("Graph")
     window.session.select_transition(0, 0)

@@ -53,6 +53,7 @@ def test_scrubbing_shows_figure_state_ways_out_values_and_marks_of_that_tick(win
     assert live.position == rise + 2 and live.situation == trace.steps[rise + 2].situation
 
 
+@pytest.mark.long
 def test_the_ways_out_say_what_was_true_on_the_tick_they_were_taken(window: Window) -> None:
     rehearsed(window)
     trace = window.station(RehearseStation).trace
@@ -70,6 +71,7 @@ def test_the_ways_out_say_what_was_true_on_the_tick_they_were_taken(window: Wind
     assert not any(f". {taken} when" in one for one in true()), true()
 
 
+@pytest.mark.long
 def test_marks_of_the_tick_are_named(window: Window) -> None:
     rehearsed(window)
     tick, _, name = window.station(RehearseStation).trace.marks()[0]
@@ -79,6 +81,7 @@ def test_marks_of_the_tick_are_named(window: Window) -> None:
     assert window.mirror.glass._marks_text() == ""
 
 
+@pytest.mark.long
 def test_any_tick_can_be_the_start_of_steering(window: Window) -> None:
     rehearsed(window)
     trace, live = window.station(RehearseStation).trace, window.live
@@ -94,6 +97,7 @@ def test_any_tick_can_be_the_start_of_steering(window: Window) -> None:
     assert take is None or take.begins is not None
 
 
+@pytest.mark.long
 def test_esc_lets_go_of_the_tick(window: Window) -> None:
     rehearsed(window)
     scrub(window, 120)

@@ -163,6 +163,7 @@ def test_an_empty_window_begins_with_a_pattern_and_drawings_come_later(open_wind
     assert window.station(GraphStation).scroller.isVisible()
 
 
+@pytest.mark.long
 def test_a_hit_is_asked_for_where_a_pulse_of_the_game_might_be_one(
     open_window: Callable[..., Window], demo: Path
 ) -> None:
@@ -283,6 +284,7 @@ def test_what_was_chosen_for_a_slot_stays_chosen_while_art_changes_on_disk(
     assert shown.slots[slot][0].currentData() != chosen, "who comes back to it begins anew"
 
 
+@pytest.mark.long
 def test_a_pattern_that_cannot_be_thrown_away_stays_and_the_reason_is_said(
     open_window: Callable[..., Window], tmp_path: Path
 ) -> None:

@@ -55,6 +55,7 @@ def shown(station: ClipsStation) -> list[tuple[str, int]]:
     return [(one.kind, (one.end - one.start) // 65536) for one in station.phases.band.stretches]
 
 
+@pytest.mark.long
 def test_one_drag_says_when_it_can_hit_and_all_the_rest(station: ClipsStation) -> None:
     band = station.phases.band
     assert not station.phases.sentence.isVisible() and not station.phases.row.isVisible()
@@ -126,6 +127,7 @@ def test_a_second_window_a_gap_that_starts_up_and_one_that_hits_again(station: C
     assert row.which.text() == "Before the first" and not row.kind.isEnabled()
 
 
+@pytest.mark.long
 def test_phases_are_worked_by_keyboard_alone(station: ClipsStation) -> None:
     band = station.phases.band
     band.setFocus()
@@ -166,6 +168,7 @@ def test_the_last_active_one_called_recovery_can_be_called_active_again(station:
     assert phases(station) == [("active", 14, 21)]
 
 
+@pytest.mark.long
 def test_a_stretched_cel_takes_the_phase_along(station: ClipsStation) -> None:
     dragged(station.phases.band, 14, 21)
     station.film.choose(0)
@@ -203,6 +206,7 @@ def test_all_actions_stand_beside_each_other_and_are_sorted(window: Window, stat
     assert station.current == "light" and station.large.isVisible()
 
 
+@pytest.mark.long
 def test_a_condition_may_ask_for_it(station: ClipsStation) -> None:
     dragged(station.phases.band, 14, 21)
     machine = station.live.machine

@@ -193,6 +193,7 @@ def test_names_of_pin_points_are_followed_by_marks_and_two_of_a_name_are_refused
     assert station.clip.marks[-1].pin == ""
 
 
+@pytest.mark.long
 def test_a_picture_is_pinned_chosen_turned_shown_by_a_condition_and_removed(station: ClipsStation) -> None:
     row, before = station.pins.accessory, len(accessories(station))
     put(station, Spot(-12.0, 30.0))

@@ -64,6 +64,7 @@ def test_every_button_is_tried_in_every_state_and_the_slowest_press_is_played(
     assert station.timeline.isVisible() and not shown.isVisible()
 
 
+@pytest.mark.long
 def test_without_takes_it_is_said_what_is_missing(open_window: Callable[..., Window]) -> None:
     window = open_window()
     window.session.new()

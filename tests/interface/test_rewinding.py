@@ -87,6 +87,7 @@ def test_esc_and_an_edit_end_it(window: Window) -> None:
     assert window.live.mode == "driving"
 
 
+@pytest.mark.long
 def test_once_more_begins_shortly_before_the_first_thing_that_was_done(window: Window) -> None:
     window.go("Rehearse")
     live = window.live
@@ -174,6 +175,7 @@ def state_of(window: Window) -> str:
     return window.session.document.layers[0].states[window.live.situation.states[0]].name
 
 
+@pytest.mark.long
 def test_it_starts_in_the_middle_from_a_state_a_clip_a_tick_and_a_place(window: Window) -> None:
     live = window.live
     window.go("Graph")

@@ -213,6 +213,7 @@ def test_what_is_missing_for_anything_to_touch_is_said(open_window: Callable[...
     assert row(window).said.text() == "No clip has a box that hits: draw one in Clips, with “Boxes”."
 
 
+@pytest.mark.long
 def test_contact_is_declared_in_one_gesture_and_taken_back_in_one(window: Window) -> None:
     window.go("Rehearse")
     window.mirror.show_tab("Body")

@@ -51,6 +51,7 @@ def test_lists_of_the_tools_show_what_is_chosen_whole(window: Window, tool: str)
     assert shown or tool == "draw"
 
 
+@pytest.mark.long
 def test_the_drawer_is_low_until_something_is_chosen_and_nothing_moves_when_it_opens(window: Window) -> None:
     window.go("Graph")
     station = window.station(GraphStation)
@@ -65,6 +66,7 @@ def test_the_drawer_is_low_until_something_is_chosen_and_nothing_moves_when_it_o
     assert area.contains(QPoint(int(slot.x), int(slot.ground))), "what is chosen stays in sight"
 
 
+@pytest.mark.long
 def test_numbers_cover_no_head_and_are_shown_under_the_pointer(window: Window) -> None:
     window.go("Sheets")
     view = window.station(SheetsStation).view
@@ -130,6 +132,7 @@ def test_empty_places_say_their_sentence_whole(window: Window) -> None:
         assert not any(one.isEnabled() for one in station.of_part), "there is nothing to duplicate or to remove"
 
 
+@pytest.mark.long
 def test_a_new_control_is_in_sight_and_named_at_once(window: Window) -> None:
     window.go("Graph")
     window.mirror.show_tab("Parameters")
@@ -180,6 +183,7 @@ def wheel_over(course: Any, at: QPointF, turn: int) -> None:
     QApplication.sendEvent(course, event)
 
 
+@pytest.mark.long
 def test_the_course_is_zoomed_and_moved_and_follows_the_figure_again(window: Window) -> None:
     course = rehearse(window).course
     camera, body = course.camera, window.live.situation.body
@@ -260,6 +264,7 @@ def test_the_timeline_has_room_for_its_rows_when_it_is_first_seen(window: Window
     assert station.scroller.height() >= min(station.timeline.height(), 250)
 
 
+@pytest.mark.long
 def test_the_name_of_a_squash_is_whole(window: Window) -> None:
     window.mirror.show_tab("Shape")
     QApplication.processEvents()

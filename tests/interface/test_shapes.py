@@ -113,6 +113,7 @@ def test_effects_are_written_in_words(words: str) -> None:
     assert effect_words(read_effects(words)) == words
 
 
+@pytest.mark.long
 def test_a_mark_can_squash_and_a_squash_nobody_has_is_said(window: Window) -> None:
     window.go("Graph")
     window.session.select_state(0, "crouch")

@@ -149,6 +149,7 @@ def test_the_film_is_worked_by_keyboard_and_undone(window: Window) -> None:
     assert [cel.frame for cel in film.clip.cels] == list(range(11, 19)) and film.clip.cels[1].ticks == 5
 
 
+@pytest.mark.long
 def test_dragging_a_cels_edge_is_one_undo_step(window: Window) -> None:
     window.go("Clips")
     film = window.station(ClipsStation).film
@@ -178,6 +179,7 @@ def test_the_clip_plays_at_true_speed(window: Window) -> None:
     assert clips.playhead == stopped
 
 
+@pytest.mark.long
 def test_sticky_borders_are_drawn_as_bands_and_keep_the_needles_pick(window: Window) -> None:
     window.go("Blends")
     station = window.station(BlendsStation)
@@ -203,6 +205,7 @@ def test_sticky_borders_are_drawn_as_bands_and_keep_the_needles_pick(window: Win
     assert window.session.document.blends[0].samples[0].at == (60.0,), "caught by the ruling"
 
 
+@pytest.mark.long
 def test_a_rail_sample_is_dragged_and_the_probe_picks(window: Window) -> None:
     window.go("Blends")
     station = window.station(BlendsStation)
@@ -219,6 +222,7 @@ def test_a_rail_sample_is_dragged_and_the_probe_picks(window: Window) -> None:
     assert rail.blend.samples[0].at[0] == 70
 
 
+@pytest.mark.long
 def test_states_are_moved_by_drag_and_renamed_everywhere(window: Window) -> None:
     window.go("Graph")
     page = window.station(GraphStation).page
@@ -238,6 +242,7 @@ def test_states_are_moved_by_drag_and_renamed_everywhere(window: Window) -> None
     assert "land" not in {part for one in layer.transitions for part in (one.source, one.to)}
 
 
+@pytest.mark.long
 def test_a_name_that_is_taken_is_refused_and_nothing_is_lost(window: Window) -> None:
     window.go("Graph")
     window.session.select_state(0, "idle")
@@ -249,6 +254,7 @@ def test_a_name_that_is_taken_is_refused_and_nothing_is_lost(window: Window) -> 
     assert name.text() == "idle" and not window.session.history.undo_name
 
 
+@pytest.mark.long
 def test_a_bar_on_the_timeline_is_stretched(window: Window) -> None:
     window.go("Rehearse")
     station = window.station(RehearseStation)
@@ -302,7 +308,7 @@ def test_no_image_is_brought_in_from_what_is_none(window: Window, demo: Path, bo
     assert window.session.document.sheets == before
 
 
-@pytest.mark.long(but=1)
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("reply", "closes", "saved"),
     [
@@ -328,6 +334,7 @@ def test_unsaved_changes_are_guarded(
     assert (path.read_bytes() != before) is saved
 
 
+@pytest.mark.long
 def test_saving_elsewhere_takes_the_images_along(window: Window, tmp_path: Path) -> None:
     target = tmp_path / "elsewhere"
     target.mkdir()
@@ -336,6 +343,7 @@ def test_saving_elsewhere_takes_the_images_along(window: Window, tmp_path: Path)
     assert window.session.recent()[0] == target / "other.leanstep"
 
 
+@pytest.mark.long
 def test_every_command_is_found_with_its_shortcut(window: Window) -> None:
     search = CommandSearch(window, window.commands)
     QTest.keyClicks(search.line, "record")
@@ -388,7 +396,7 @@ def test_an_empty_character_says_what_to_do_and_undo_beyond_the_start_is_harmles
     assert "Record one" in window.station(RehearseStation).sentence.text()
 
 
-@pytest.mark.long(but=1)
+@pytest.mark.long
 @pytest.mark.parametrize("height", [720, 800])
 def test_no_text_is_clipped_or_smaller_than_11_pixels(window: Window, height: int) -> None:
     window.resize(1280, height)
@@ -406,6 +414,7 @@ def test_no_text_is_clipped_or_smaller_than_11_pixels(window: Window, height: in
                 assert widget.sizeHint().height() <= widget.height() + 4, (name, text)
 
 
+@pytest.mark.long
 def test_every_control_has_a_name_or_text_and_says_what_it_is_for(window: Window) -> None:
     from PySide6.QtWidgets import QAbstractSpinBox, QComboBox, QLineEdit, QListView
 

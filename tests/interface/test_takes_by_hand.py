@@ -124,6 +124,7 @@ def said(window: Window) -> list[tuple[int, dict[str, object]]]:
     return [(one.at, dict(one.set)) for one in take.changes]
 
 
+@pytest.mark.long
 def test_a_bar_of_a_stick_is_drawn_either_way_and_given_another_value(window: Window) -> None:
     timeline = empty_take(window)
     draw(timeline, "stick.x", 20, 60)
@@ -163,6 +164,7 @@ def test_a_value_of_the_game_gets_a_row_and_bars_of_its_choices(window: Window) 
     assert said(window)[0][1] == {"mood": "cross"}
 
 
+@pytest.mark.long
 def test_expectations_stand_on_the_timeline(window: Window) -> None:
     found = station(window)
     window.session.select(Thing("take", "ladder-and-lamp"))

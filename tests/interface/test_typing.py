@@ -123,6 +123,7 @@ def test_a_list_that_is_open_stays_open(window: Window) -> None:
     shows.hidePopup()
 
 
+@pytest.mark.long
 def test_a_drag_goes_on_while_checks_end(window: Window, monkeypatch: pytest.MonkeyPatch) -> None:
     """Windows know of a button that is held: so this goes through the window, not to a widget."""
     window.go("Graph")
@@ -153,6 +154,7 @@ def test_a_list_that_is_scrolled_stays_there(window: Window) -> None:
     assert names.verticalScrollBar().value() >= before
 
 
+@pytest.mark.long
 def test_what_cannot_be_read_stays_to_be_put_right(window: Window) -> None:
     window.go("Graph")
     window.session.select_state(0, "crouch")

@@ -36,7 +36,7 @@ def content(widget: QWidget) -> str:
     return line.text()
 
 
-@pytest.mark.long(but=2)
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("group", [name for name, _ in groupby(WRITTEN, lambda name: name.split(".")[0])])
 def test_every_field_keeps_what_is_typed(lasting_window: Window, group: str) -> None:
     window = lasting_window

@@ -223,7 +223,7 @@ def planted_move(mutant: Mutant) -> Callable[..., None]:
     return whole["move"]
 
 
-@pytest.mark.long(but=27)
+@pytest.mark.long(but=24)
 @pytest.mark.parametrize("number", range(len(MUTANTS)))
 def test_every_planted_mistake_is_noticed(number: int, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(body_state._PLAIN, "move", planted_move(MUTANTS[number]))

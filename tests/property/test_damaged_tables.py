@@ -241,6 +241,7 @@ def test_damaged_tables_are_refused_or_played_alike(checked_c: str, tmp_path: Pa
     assert COUNT * 0.2 < refused < COUNT * 0.95
 
 
+@pytest.mark.long
 def test_whole_tables_are_played(checked_c: str, tmp_path: Path) -> None:
     lines, wanted = "", []
     for number, (table, trace) in enumerate(bases()):

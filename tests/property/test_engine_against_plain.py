@@ -57,7 +57,7 @@ def agree(machine: Machine, free: bool, rng: random.Random, ticks: int) -> None:
         situation = step.situation
 
 
-@pytest.mark.long(but=5)
+@pytest.mark.long(but=4)
 @pytest.mark.parametrize("chunk", range(10))
 def test_random_characters_do_the_same_in_both_engines_in_either_world(chunk: int) -> None:
     for seed in range(chunk * 60, chunk * 60 + (60 if LONG else 24)):
@@ -76,13 +76,14 @@ def test_characters_with_countdowns_do_the_same_in_both_engines(chunk: int) -> N
         agree(compile_character(counting_character(seed)), seed % 2 == 0, random.Random(seed), 60)
 
 
-@pytest.mark.long(but=2)
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("chunk", range(10))
 def test_characters_that_go_by_directions_do_the_same_in_both_engines_in_either_world(chunk: int) -> None:
     for seed in range(chunk * 300, chunk * 300 + (300 if LONG else 90)):
         agree(compile_character(turning_character(seed)), seed % 2 == 0, random.Random(seed), 24)
 
 
+@pytest.mark.long(but=3)
 @pytest.mark.parametrize("seed", range(4))
 def test_the_lamplighter_does_the_same_in_both_engines_with_the_body_and_over_the_seam_between_parts(seed: int) -> None:
     agree(compile_character(load(DEMO / "lamplighter.leanstep")), False, random.Random(seed), PART + 100)

@@ -42,7 +42,7 @@ def machine_of(conditions: list[str], kind: str, names: str = "xy") -> Machine:
     return compile_character(sketch(*ways, parameters=parameters))
 
 
-@pytest.mark.long(but=8)
+@pytest.mark.long(but=6)
 @pytest.mark.parametrize("kind", ["whole", "number"])
 @pytest.mark.parametrize("seed", range(24))
 def test_outcomes_go_together_exactly_when_some_values_show_them(seed: int, kind: str) -> None:

@@ -19,7 +19,7 @@ from tests.support.build import sketch, way
 from tests.support.plain import enumerate_verdicts
 
 
-@pytest.mark.long(but=20)
+@pytest.mark.long(but=15)
 @pytest.mark.parametrize("seed", range(40))
 def test_marks_fire_and_are_cut_off_when_trying_everything_says_so(seed: int) -> None:
     rng = random.Random(seed)

@@ -150,6 +150,7 @@ def test_nothing_is_claimed_of_playheads_left_open_that_is_not_so(chunk: int) ->
     assert seen[True] > seen[False] / 20, "hardly any playhead is left open"
 
 
+@pytest.mark.long(but=3)
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_nothing_is_claimed_of_ages_left_open_that_is_not_so(chunk: int, monkeypatch: pytest.MonkeyPatch) -> None:
     compared = 0

@@ -95,7 +95,7 @@ def test_there_are_at_least_a_hundred() -> None:
     assert len(PLANTED) >= 100
 
 
-@pytest.mark.long(but=7)
+@pytest.mark.long(but=5)
 @pytest.mark.parametrize(("kind", "character"), [one[1:] for one in PLANTED], ids=[one[0] for one in PLANTED])
 def test_a_planted_fault_is_found(kind: str, character: Character) -> None:
     findings = check_character(character).findings
@@ -103,7 +103,7 @@ def test_a_planted_fault_is_found(kind: str, character: Character) -> None:
     assert not [finding for finding in findings if "bug in Lean Step" in finding.sentence]
 
 
-@pytest.mark.long(but=7)
+@pytest.mark.long(but=6)
 @pytest.mark.parametrize("character", [one[1] for one in HARMLESS], ids=[one[0] for one in HARMLESS])
 def test_a_harmless_change_raises_nothing(character: Character) -> None:
     assert {finding.id for finding in check_character(character).findings} <= KNOWN

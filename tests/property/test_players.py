@@ -316,7 +316,7 @@ def asking() -> Character:
     return replace(one, layers=(*one.layers, layer))
 
 
-@pytest.mark.long(but=2)
+@pytest.mark.long(but=1)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_what_states_ask_of_the_body_and_how_layers_are_drawn_goes_into_games(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]
@@ -455,7 +455,7 @@ def test_a_game_is_told_how_the_figure_is_drawn() -> None:
     assert player.shape(0.0) == (1.0, 1.0, 0.0, False)
 
 
-@pytest.mark.long(but=11)
+@pytest.mark.long(but=10)
 @pytest.mark.parametrize("version", OLDER_WIDTHS)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_older_tables_still_play(language: str, version: int, tmp_path: Path, compiled: Callable[[Path], str]) -> None:
@@ -548,7 +548,7 @@ def test_a_character_that_asks_for_nothing_new_is_a_table_of_the_first_version()
     assert table.leanstep_table == 1 and table.columns["states"][-1] == "still"
 
 
-@pytest.mark.long(but=4)
+@pytest.mark.long(but=3)
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_all_that_a_character_can_ask_for_is_played(
     language: str, tmp_path: Path, compiled: Callable[[Path], str]
@@ -621,7 +621,7 @@ def test_a_clip_too_long_for_a_player_is_refused_by_name() -> None:
         table_of(machine)
 
 
-@pytest.mark.long(but=3)
+@pytest.mark.long(but=2)
 @pytest.mark.parametrize("name", PLAYERS)
 def test_the_players_are_what_the_kernels_print(name: str) -> None:
     assert (HERE / name).read_text() == printed(name), "print them anew: python -m tools.players"

@@ -106,7 +106,7 @@ def agree(reach: Reach, layers: tuple[int, ...], plain: Plain) -> None:
     assert {(one.layer, one.states, one.symbol) for one in wobbles(reach, layers).found} == among(plain.wobbles)
 
 
-@pytest.mark.long(but=6)
+@pytest.mark.long(but=5)
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_verdicts_agree_with_plain_enumeration(chunk: int) -> None:
     done, seed = 0, chunk

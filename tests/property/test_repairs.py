@@ -88,7 +88,7 @@ def kept(character: Character) -> int:
     return done
 
 
-@pytest.mark.long(but=1)
+@pytest.mark.long
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_repairs_of_random_characters_keep_their_promise(chunk: int) -> None:
     done = sum(

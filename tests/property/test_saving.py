@@ -118,7 +118,7 @@ def _holds(kind: Any, struct: str) -> bool:
     return any(getattr(getattr(one, "cls", None), "__name__", "") == struct for one in kinds)
 
 
-@pytest.mark.long(but=86)
+@pytest.mark.long(but=78)
 @pytest.mark.parametrize("place", sorted(all_fields()), ids=".".join)
 def test_every_field_is_written_as_it_was_read(place: tuple[str, str]) -> None:
     character = next(filled(random.Random(".".join(place)), place), None)

@@ -91,7 +91,7 @@ def wrong(machine: Machine, finding: Finding) -> str:
     return ""
 
 
-@pytest.mark.long(but=3)
+@pytest.mark.long(but=2)
 @pytest.mark.parametrize("chunk", range(CHUNKS))
 def test_takes_show_what_is_said(chunk: int) -> None:
     for seed in range(chunk, COUNT, CHUNKS):
