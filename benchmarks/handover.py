@@ -22,7 +22,8 @@ from benchmarks import sized, timed
 from leanstep import runtime
 from leanstep.core.character.files import dump, load
 from leanstep.core.formats.atlas import Packing, encoded, packed
-from leanstep.core.formats.handover import FORMATS, Source, hand_over
+from leanstep.core.formats.handover import FORMATS, hand_over
+from leanstep.core.formats.handover_source import Source
 from leanstep.core.formats.written_files import write
 from leanstep.runtime import Player
 from leanstep.runtime import Table as PlayedTable

@@ -16,7 +16,8 @@ from PySide6.QtTest import QTest
 from leanstep.core.character.files import load, write_atomically
 from leanstep.core.character.starting import empty
 from leanstep.core.findings.report import check_character
-from leanstep.core.formats.handover import FORMATS, Source, hand_over
+from leanstep.core.formats.handover import FORMATS, hand_over
+from leanstep.core.formats.handover_source import Source
 from leanstep.core.formats.html import page
 from leanstep.core.formats.written_files import write
 from leanstep.core.graph.compilation import compile_character

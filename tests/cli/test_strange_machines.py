@@ -13,7 +13,8 @@ import pytest
 
 from leanstep.cli.result_cache import results_folder
 from leanstep.core.character.files import dump, load
-from leanstep.core.formats.handover import Source, hand_over
+from leanstep.core.formats.handover import hand_over
+from leanstep.core.formats.handover_source import Source
 from leanstep.core.rehearsal.takes import rehearse, trace_csv
 from tests.support.build import sketch, way
 

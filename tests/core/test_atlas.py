@@ -19,7 +19,8 @@ from leanstep.core.cut_outs.loading import figures_of, loaded
 from leanstep.core.cut_outs.poses import Pose
 from leanstep.core.cut_outs.skeleton import Placed, placed, poses_at
 from leanstep.core.errors import LeanStepError
-from leanstep.core.formats.atlas import Packing, atlas, encoded, schema, written
+from leanstep.core.formats.atlas import Packing, atlas, encoded, written
+from leanstep.core.formats.atlas_index import schema
 from leanstep.core.sheets.images import CutSheet, load_sheet
 from leanstep.core.sheets.scaling import scaled
 from tests.support.build import DEMO

@@ -17,7 +17,7 @@ from leanstep.core.character.clips import Effect
 from leanstep.core.character.document import Character
 from leanstep.core.character.graph import State
 from leanstep.core.character.inputs import Button, Controls, Parameter, Stick
-from leanstep.core.character.validation import BODY as BODY_SAYS
+from leanstep.core.character.validation_together import BODY as BODY_SAYS
 from leanstep.core.graph import effect_text
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.migration import behaves_alike, carried

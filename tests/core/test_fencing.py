@@ -17,8 +17,9 @@ from leanstep.core.character.files import dump
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
-from leanstep.core.formats.atlas import schema
-from leanstep.core.formats.handover import Source, hand_over
+from leanstep.core.formats.atlas_index import schema
+from leanstep.core.formats.handover import hand_over
+from leanstep.core.formats.handover_source import Source
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.rehearsal.actions import actions, sentence
 from leanstep.core.rehearsal.expectations import unmet

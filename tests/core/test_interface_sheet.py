@@ -11,7 +11,8 @@ from pathlib import Path
 import pytest
 
 from leanstep.core.character.files import load
-from leanstep.core.formats.handover import FORMATS, Source
+from leanstep.core.formats.handover import FORMATS
+from leanstep.core.formats.handover_source import Source
 from leanstep.core.formats.interface_sheet import constants_of, facts, files
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.tick.table import table_of

@@ -36,7 +36,8 @@ from leanstep.core.errors import LeanStepError
 from leanstep.core.findings.repairs.proving import repair
 from leanstep.core.findings.report import check_character
 from leanstep.core.findings.results import Finding
-from leanstep.core.formats.handover import FORMATS, Source
+from leanstep.core.formats.handover import FORMATS
+from leanstep.core.formats.handover_source import Source
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.naming.references import Thing
 from leanstep.core.naming.removing import left_naming, without

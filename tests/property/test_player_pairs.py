@@ -17,7 +17,8 @@ import pytest
 from leanstep.core.character.files import load
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.formats.golden import golden_pair
-from leanstep.core.formats.handover import FORMATS, Source
+from leanstep.core.formats.handover import FORMATS
+from leanstep.core.formats.handover_source import Source
 from leanstep.core.formats.table import encoded
 from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.contact import Figure, Met, Side, meet

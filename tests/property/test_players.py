@@ -35,7 +35,8 @@ from leanstep.core.character.sheets import Cut, Sheet
 from leanstep.core.conditions.evaluation import Symbolic
 from leanstep.core.errors import LeanStepError
 from leanstep.core.formats.golden import golden, inputs_of
-from leanstep.core.formats.handover import FORMATS, Source
+from leanstep.core.formats.handover import FORMATS
+from leanstep.core.formats.handover_source import Source
 from leanstep.core.formats.table import encoded
 from leanstep.core.graph.compilation import compile_character
 from leanstep.core.graph.machine import Machine

@@ -48,7 +48,8 @@ def export(
     from leanstep.core.character.storage import read_bytes
     from leanstep.core.conditions.checking import nearest
     from leanstep.core.formats.atlas import Packing
-    from leanstep.core.formats.handover import FORMATS, Source, hand_over
+    from leanstep.core.formats.handover import FORMATS, hand_over
+    from leanstep.core.formats.handover_source import Source
     from leanstep.core.formats.written_files import write
     from leanstep.core.rehearsal import engine_readiness
 

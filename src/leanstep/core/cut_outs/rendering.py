@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from leanstep.core.cut_outs.canvas import Canvas
 from leanstep.core.cut_outs.part_pictures import PartPicture
 from leanstep.core.cut_outs.skeleton import Placed, Skeleton
-from leanstep.core.jit import kernel
+from leanstep.core.jit import Whole, kernel, where
 from leanstep.core.sheets.background import Pixels
 
 ONE = 1 << 20
@@ -30,23 +30,92 @@ row."""
 
 
 @kernel
-def _over(canvas: NDArray[np.uint8], y: int, x: int, r: int, g: int, b: int, a: int) -> None:  # pragma: no cover
-    """Lay a colour of opacity ``a`` (1 to 255) over a pixel."""
-    below = int(canvas[y, x, 3])
+def _over(canvas: Whole, at: int, r: int, g: int, b: int, a: int) -> None:  # pragma: no cover
+    """Lay a colour of opacity ``a`` (1 to 255) over a pixel that begins ``at`` a place."""
+    below = int(canvas[at + 3])
     if a == 255 or below == 0:
-        canvas[y, x, 0], canvas[y, x, 1], canvas[y, x, 2], canvas[y, x, 3] = r, g, b, a
+        canvas[at] = r
+        canvas[at + 1] = g
+        canvas[at + 2] = b
+        canvas[at + 3] = a
         return
     rest = below * (255 - a)
     whole = 255 * a + rest
-    canvas[y, x, 0] = (255 * a * r + rest * int(canvas[y, x, 0]) + whole // 2) // whole
-    canvas[y, x, 1] = (255 * a * g + rest * int(canvas[y, x, 1]) + whole // 2) // whole
-    canvas[y, x, 2] = (255 * a * b + rest * int(canvas[y, x, 2]) + whole // 2) // whole
-    canvas[y, x, 3] = (whole + 127) // 255
+    canvas[at] = (255 * a * r + rest * int(canvas[at]) + whole // 2) // whole
+    canvas[at + 1] = (255 * a * g + rest * int(canvas[at + 1]) + whole // 2) // whole
+    canvas[at + 2] = (255 * a * b + rest * int(canvas[at + 2]) + whole // 2) // whole
+    canvas[at + 3] = (whole + 127) // 255
+
+
+@kernel
+def lay_hard(
+    canvas: Whole, across: int, pixels: Whole, size: Whole, box: Whole, start: Whole, part: int
+) -> None:  # pragma: no cover
+    """Draw a ``part`` (its number) over a canvas so many pixels ``across``, each of its pixels whole; see :func:`lay_over`."""
+    begin, width, height = size[3 * part], size[3 * part + 1], size[3 * part + 2]
+    first, right_x, right_y = 6 * part, start[6 * part + 2], start[6 * part + 3]
+    for row in range(box[4 * part + 1], box[4 * part + 3]):
+        left = box[4 * part]
+        x = start[first] + right_x * left + start[first + 4] * row
+        y = start[first + 1] + right_y * left + start[first + 5] * row
+        inside = False
+        for column in range(left, box[4 * part + 2]):
+            at_x, at_y = x >> 20, y >> 20
+            x, y = x + right_x, y + right_y
+            if 0 <= at_x < width and 0 <= at_y < height:
+                inside = True
+                one = 4 * (begin + at_y * width + at_x)
+                a = int(pixels[one + 3])
+                if a:
+                    at = 4 * (row * across + column)
+                    _over(canvas, at, int(pixels[one]), int(pixels[one + 1]), int(pixels[one + 2]), a)
+            elif inside:
+                break  # a row goes through a part once
+
+
+@kernel
+def lay_smooth(
+    canvas: Whole, across: int, pixels: Whole, size: Whole, box: Whole, start: Whole, part: int
+) -> None:  # pragma: no cover
+    """Draw a ``part`` (its number) over a canvas so many pixels ``across``, mixing the four pixels around a place."""
+    begin, width, height = size[3 * part], size[3 * part + 1], size[3 * part + 2]
+    first, right_x, right_y = 6 * part, start[6 * part + 2], start[6 * part + 3]
+    for row in range(box[4 * part + 1], box[4 * part + 3]):
+        edge = box[4 * part]
+        x = start[first] + right_x * edge + start[first + 4] * row - 524288
+        y = start[first + 1] + right_y * edge + start[first + 5] * row - 524288
+        inside = False
+        for column in range(edge, box[4 * part + 2]):
+            left, top, right_share, low_share = x >> 20, y >> 20, (x >> 12) & 255, (y >> 12) & 255
+            x, y = x + right_x, y + right_y
+            if left < -1 or top < -1 or left >= width or top >= height:
+                if inside:
+                    break
+                continue
+            inside = True
+            red = green = blue = opaque = 0
+            for down in range(2):
+                for right in range(2):
+                    at_x, at_y = left + right, top + down
+                    if 0 <= at_x < width and 0 <= at_y < height:
+                        share = right_share if right else 256 - right_share
+                        one = 4 * (begin + at_y * width + at_x)
+                        much = share * (low_share if down else 256 - low_share) * int(pixels[one + 3])
+                        opaque += much
+                        red += much * int(pixels[one])
+                        green += much * int(pixels[one + 1])
+                        blue += much * int(pixels[one + 2])
+            a = (opaque + 32768) >> 16
+            if a:
+                half, at = opaque // 2, 4 * (row * across + column)
+                r, g, b = (red + half) // opaque, (green + half) // opaque, (blue + half) // opaque
+                _over(canvas, at, r, g, b, a)
 
 
 @kernel
 def lay_over(
     canvas: NDArray[np.uint8],
+    across: int,
     pixels: NDArray[np.uint8],
     sizes: NDArray[np.int64],
     order: NDArray[np.int64],
@@ -54,50 +123,15 @@ def lay_over(
     starts: NDArray[np.int64],
     smooth: bool,
 ) -> None:  # pragma: no cover
-    """Draw parts over a canvas (height × width × 4, RGBA) in an ``order``.  ``pixels`` (× 4) are those of all parts, row by row, one
-    part after the other; ``sizes`` say for each part where its own begin, its width and height; ``boxes`` and ``starts`` where it
+    """Draw parts over a canvas so many pixels ``across`` in an ``order``, all numbers one after the other: ``pixels`` are those of all
+    parts, row by row (RGBA); ``sizes`` say for each part where its own begin, its width and height; ``boxes`` and ``starts`` where it
     lies, see :data:`LEFT` and :data:`X`."""
-    for at in order:
-        begin, width, height = sizes[at, 0], sizes[at, 1], sizes[at, 2]
-        for row in range(boxes[at, 1], boxes[at, 3]):
-            inside = False
-            for column in range(boxes[at, 0], boxes[at, 2]):
-                x = starts[at, 0] + starts[at, 2] * column + starts[at, 4] * row
-                y = starts[at, 1] + starts[at, 3] * column + starts[at, 5] * row
-                if not smooth:
-                    at_x, at_y = x >> 20, y >> 20
-                    if 0 <= at_x < width and 0 <= at_y < height:
-                        inside = True
-                        one = begin + at_y * width + at_x
-                        a = int(pixels[one, 3])
-                        if a:
-                            _over(canvas, row, column, int(pixels[one, 0]), int(pixels[one, 1]), int(pixels[one, 2]), a)
-                    continue
-                x, y = x - 524288, y - 524288
-                left, top = x >> 20, y >> 20
-                if left < -1 or top < -1 or left >= width or top >= height:
-                    if inside:
-                        break
-                    continue
-                inside = True
-                right_share, low_share = (x >> 12) & 255, (y >> 12) & 255
-                red = green = blue = opaque = 0
-                for down in range(2):
-                    for right in range(2):
-                        at_x, at_y = left + right, top + down
-                        if 0 <= at_x < width and 0 <= at_y < height:
-                            across = right_share if right else 256 - right_share
-                            one = begin + at_y * width + at_x
-                            much = across * (low_share if down else 256 - low_share) * int(pixels[one, 3])
-                            opaque += much
-                            red += much * int(pixels[one, 0])
-                            green += much * int(pixels[one, 1])
-                            blue += much * int(pixels[one, 2])
-                a = (opaque + 32768) >> 16
-                if a:
-                    half = opaque // 2
-                    r, g, b = (red + half) // opaque, (green + half) // opaque, (blue + half) // opaque
-                    _over(canvas, row, column, r, g, b, a)
+    c, p, size, box, start = where(canvas), where(pixels), where(sizes), where(boxes), where(starts)
+    for part in order:
+        if smooth:
+            lay_smooth(c, across, p, size, box, start, part)
+        else:
+            lay_hard(c, across, p, size, box, start, part)
 
 
 @dataclass(frozen=True)
@@ -109,8 +143,8 @@ class Drawing:
 
     @cached_property
     def pixels(self) -> NDArray[np.uint8]:
-        """Those of all parts, one after the other (× 4)."""
-        return np.concatenate([one.pixels.reshape(-1, 4) for one in self.pictures] or [np.zeros((0, 4), np.uint8)])
+        """Those of all parts, one after the other."""
+        return np.concatenate([one.pixels.reshape(-1) for one in self.pictures] or [np.zeros(0, np.uint8)])
 
     @cached_property
     def sizes(self) -> NDArray[np.int64]:
@@ -155,7 +189,8 @@ class Drawing:
         first_x = own_x + (steps[0] * (0.5 - x) + steps[2] * (0.5 - y))
         first_y = own_y + (steps[1] * (0.5 - x) + steps[3] * (0.5 - y))
         starts = np.floor(np.stack([first_x, first_y, *steps], axis=1) * ONE + 0.5).astype(np.int64)
-        lay_over(made, self.pixels, self.sizes, self.order, boxes, starts, smooth)
+        sizes, starts = self.sizes.reshape(-1), starts.reshape(-1)
+        lay_over(made.reshape(-1), canvas.width, self.pixels, sizes, self.order, boxes.reshape(-1), starts, smooth)
         return made
 
     def _boxes(

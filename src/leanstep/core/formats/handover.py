@@ -3,112 +3,26 @@
 from __future__ import annotations
 
 import json
-import re
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field
-from functools import cached_property
 from pathlib import Path
 
 from leanstep.core.character.clips import Clip
-from leanstep.core.character.document import Character
 from leanstep.core.character.takes import SecondFigure, Take
-from leanstep.core.cut_outs.loading import figures_of, loaded
+from leanstep.core.cut_outs.loading import figures_of
 from leanstep.core.deadline import look
-from leanstep.core.defaults import TICKS
 from leanstep.core.errors import LeanStepError
-from leanstep.core.findings.report import check_character
-from leanstep.core.findings.results import Report
 from leanstep.core.formats import animations, atlas, graphs, interface_sheet, scxml
-from leanstep.core.formats.atlas import Packing
 from leanstep.core.formats.finding_documents import Checked, html_of, junit_of, sarif_of
 from leanstep.core.formats.golden import golden, golden_pair, inputs_of
+from leanstep.core.formats.handover_source import Files, Format, Source, name_of
 from leanstep.core.formats.table import encoded
 from leanstep.core.formats.witness import moving_witness
-from leanstep.core.graph.machine import Machine
 from leanstep.core.rehearsal.actions import actions_csv
-from leanstep.core.rehearsal.second_figures import changes_of_second, compile_in, pair_of
+from leanstep.core.rehearsal.second_figures import changes_of_second, pair_of
 from leanstep.core.rehearsal.takes import changes_of, rehearse, take_csv, take_json, trace_csv, trace_json
-from leanstep.core.sheets.images import CutSheet, within_bounds
 from leanstep.core.tick.columns import Table
 from leanstep.core.tick.table import table_of
 from leanstep.core.wording import counted
-
-
-@dataclass
-class Source:
-    """A character to be handed over, from the file ``path``.
-
-    ``play`` ticks are searched by playing; every pixel of a picture is shown ``scale`` times as large; ``packing`` says how an
-    atlas is made; with ``fixes`` SARIF has repairs.  ``text`` is that of the file (None: as it is on disk), ``checked`` what a check
-    has found (None: it is checked when that is needed).  ``notes`` collects what is to be said about what was made.
-    """
-
-    path: Path
-    character: Character
-    scale: int = 1
-    play: int = TICKS
-    packing: Packing = field(default_factory=Packing)
-    fixes: bool = False
-    text: str | None = None
-    checked: Report | None = None
-    notes: list[str] = field(default_factory=list)
-
-    @property
-    def stem(self) -> str:
-        """What the names of files begin with."""
-        return self.path.stem
-
-    @cached_property
-    def machine(self) -> Machine:
-        return compile_in(self.path.parent, self.character)
-
-    @cached_property
-    def report(self) -> Report:
-        if self.checked is not None:
-            return self.checked
-        return check_character(self.character, self.path.parent, body_ticks=self.play)
-
-    @cached_property
-    def all_sheets(self) -> dict[str, CutSheet]:
-        """Every sheet, cut, by name.  Raises :class:`LeanStepError` for the first that cannot be."""
-        found = {}
-        for sheet, error in within_bounds(self.character.sheets, self.path.parent):
-            if error is not None:
-                raise error
-            found[sheet.name] = loaded(sheet, self.path.parent, self.character.sheets)
-        return found
-
-    @cached_property
-    def sheets(self) -> dict[str, CutSheet]:
-        return animations.sheets_of(self.character, self.character.clips, self.path.parent)
-
-
-Files = dict[str, bytes]
-"""What was made, by the name of the file."""
-LONGEST = 120
-"""Bytes of a name that become part of a file's."""
-
-
-def _name(source: Source, part: str, ending: str, taken: Files) -> str:
-    """The name of a file about a part of the character: what no file may be called is replaced, and each is there once."""
-    plain = re.sub(r"[^\w .()+-]|^\.+", "_", part).encode()[:LONGEST].decode(errors="ignore")
-    name, number = f"{source.stem}.{plain}{ending}", 2
-    while name in taken:
-        name, number = f"{source.stem}.{plain} {number}{ending}", number + 1
-    return name
-
-
-@dataclass(frozen=True)
-class Format:
-    """One of the things a character can be handed over as: ``title`` and ``purpose`` in words, ``lacks`` what it cannot hold;
-    ``judged``: it holds what a check found."""
-
-    key: str
-    title: str
-    purpose: str
-    lacks: str
-    make: Callable[[Source], Files]
-    judged: bool = False
 
 
 def hand_over(source: Source, wanted: Iterable[str]) -> Iterator[tuple[str, Files]]:
@@ -155,17 +69,17 @@ def _traces(source: Source) -> Files:
     for take in source.character.takes:
         look()
         trace = rehearse(source.machine, take)
-        made[_name(source, take.name, ".trace.csv", made)] = trace_csv(trace).encode()
-        made[_name(source, take.name, ".trace.json", made)] = trace_json(trace, take.name).encode()
+        made[name_of(source, take.name, ".trace.csv", made)] = trace_csv(trace).encode()
+        made[name_of(source, take.name, ".trace.json", made)] = trace_json(trace, take.name).encode()
     return made
 
 
 def _takes(source: Source) -> Files:
     made: Files = {}
     for take in source.character.takes:
-        made[_name(source, take.name, ".take.json", made)] = take_json(take).encode()
+        made[name_of(source, take.name, ".take.json", made)] = take_json(take).encode()
         if take.begins is None:
-            made[_name(source, take.name, ".take.csv", made)] = take_csv(source.machine, take).encode()
+            made[name_of(source, take.name, ".take.csv", made)] = take_csv(source.machine, take).encode()
     return made
 
 
@@ -173,7 +87,7 @@ def _pictures(ending: str, draw: Callable[[animations.Moving], bytes]) -> Callab
     def drawn(source: Source) -> Files:
         made: Files = {}
         for clip, shown in _shown(source):
-            made[_name(source, clip.name, ending, made)] = draw(shown)
+            made[name_of(source, clip.name, ending, made)] = draw(shown)
         return made
 
     return drawn
@@ -190,7 +104,7 @@ def _shown(source: Source) -> Iterator[tuple[Clip, animations.Moving]]:
 def _gifs(source: Source) -> Files:
     made: Files = {}
     for clip, shown in _shown(source):
-        name = _name(source, clip.name, ".gif", made)
+        name = name_of(source, clip.name, ".gif", made)
         made[name], late = animations.gif(shown)
         if late > 1:
             source.notes.append(f"{name}: up to {late:.0f} ms out of time; a GIF counts in hundredths of a second")
@@ -211,7 +125,7 @@ def _table(source: Source) -> Files:
             continue
         trace = rehearse(source.machine, take)
         text = golden(source.machine, table, take.name, inputs_of(trace), trace.bodies())
-        made[_name(source, take.name, ".golden.txt", made)] = text.encode()
+        made[name_of(source, take.name, ".golden.txt", made)] = text.encode()
     return made
 
 
@@ -228,12 +142,12 @@ def _golden_pair(
     who = second.file or second.who
     if second.who != "itself" and who not in others:
         others[who] = table_of(machine)
-        made[_name(source, machine.character.name, ".table.json", taken)] = encoded(others[who])
+        made[name_of(source, machine.character.name, ".table.json", taken)] = encoded(others[who])
     changes = changes_of(source.machine, take), changes_of_second(machine, second)
     for _ in pair.play(changes, take.ticks):
         look()
     text = golden_pair(pair, (own, others.get(who, own)), take.name, changes)
-    return {**made, _name(source, take.name, ".pair.golden.txt", taken): text.encode()}
+    return {**made, name_of(source, take.name, ".pair.golden.txt", taken): text.encode()}
 
 
 def _atlas(source: Source) -> Files:

@@ -7,7 +7,7 @@ from typing import Any
 
 from leanstep.core.character import schema as of_characters
 from leanstep.core.findings.results import SEVERITIES, VERDICTS
-from leanstep.core.formats import atlas, table
+from leanstep.core.formats import atlas_index, table
 from leanstep.core.tick.columns import VERSION
 
 DRAFT = "https://json-schema.org/draft/2020-12/schema"
@@ -55,7 +55,7 @@ def trace() -> dict[str, Any]:
 SCHEMAS: dict[str, tuple[int, Callable[[], dict[str, Any]]]] = {
     "character": (1, of_characters.schema),
     "table": (VERSION, table.schema),
-    "atlas": (1, atlas.schema),
+    "atlas": (1, atlas_index.schema),
     "findings": (1, findings),
     "trace": (1, trace),
 }

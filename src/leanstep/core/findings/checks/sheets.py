@@ -8,18 +8,15 @@ from statistics import median
 
 from leanstep.core.character.clips import Clip
 from leanstep.core.character.document import Character
-from leanstep.core.character.sheets import Sheet
+from leanstep.core.findings.checks.body_boxes import body_size, boxes_of, outside
 from leanstep.core.findings.evidence import Evidence, check, written
+from leanstep.core.findings.frames import NAMED, frames_with, of_parts
 from leanstep.core.findings.results import Finding
 from leanstep.core.sheets.analysis import SheetAnalysis
-from leanstep.core.sheets.boxes import Box, of_clip, usual
 from leanstep.core.sheets.matching import unlike
 from leanstep.core.sheets.recutting import frames_shown, held_frames
 from leanstep.core.sheets.scaling import fitting, in_words
-from leanstep.core.wording import numbered, some
-
-NAMED = 6
-"""Frames that are named in a sentence."""
+from leanstep.core.wording import some
 
 TILES = 0.5
 """The share of frames drawn up to their edges from which that is the art's way, and no fault."""
@@ -32,19 +29,6 @@ LEAST_ODD = 0.45
 
 DRIFT = 0.3
 """How far, as a share of its width, a drawing has to move through its cells."""
-
-MISFIT = 1.6
-"""How many times as high as the body the figure has to be, or the other way round, to be told."""
-
-OUTSIDE = 0.25
-"""The share of a drawing that has to lie outside its body box on one axis."""
-
-SUNK = 1.0
-"""Pixels by which a drawing may reach below its body box."""
-
-JUMPS = 0.25
-"""How far, as a share of its width or height, an edge of a body box has to move from one cel to the next; at least three
-pixels."""
 
 
 @check
@@ -59,7 +43,7 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
         if isinstance(facts, SheetAnalysis):
             seen[sheet.name] = facts
             yield from _of_sheet(evidence, sheet.name, facts)
-            yield from _outside(evidence, sheet, facts)
+            yield from outside(evidence, sheet, facts)
         else:
             kind, error = facts
             if kind == "sheet.missing" and sheet.all_images in missing:
@@ -68,9 +52,9 @@ def sheets(evidence: Evidence) -> Iterator[Finding]:
                 continue  # what is wrong with a part is told where the part is
             missing |= {sheet.all_images} if kind == "sheet.missing" else set()
             yield written(kind, "error", {"sheet": sheet.name}, f"Sheet {sheet.name}: {error.reason}.", error.way_out)
-    small = _only_pinned(evidence.character) | _of_parts(evidence.character)
+    small = _only_pinned(evidence.character) | of_parts(evidence.character)
     yield from _sizes({name: facts.height for name, facts in seen.items() if name not in small})
-    yield from _body_size(evidence.character, seen)
+    yield from body_size(evidence.character, seen)
     looks = {sheet.name: sheet.facing for sheet in evidence.character.sheets}
     for clip in evidence.character.clips:
         if all(clip.sheet_of(cel) in seen for cel in clip.cels):
@@ -96,11 +80,6 @@ def _only_pinned(character: Character) -> set[str]:
     return {one.sheet for one in character.accessories if not one.clip} - shown
 
 
-def _of_parts(character: Character) -> set[str]:
-    """The sheets of parts, which are no figures, and those drawn from them, which are as high as their arms reach."""
-    return {sheet.name for sheet in character.sheets if sheet.parts or sheet.cut_out is not None}
-
-
 def _sizes(heights: dict[str, float]) -> Iterator[Finding]:
     """Sheets whose figures stand many times higher or lower than those of the others."""
     names = list(heights)
@@ -119,119 +98,6 @@ def _sizes(heights: dict[str, float]) -> Iterator[Finding]:
             )
 
 
-def _body_size(character: Character, seen: Mapping[str, SheetAnalysis]) -> Iterator[Finding]:
-    """Figures far from the size of the body that stands for them, seen from the side, where no body box is drawn."""
-    drawn = _of_parts(character)
-    shown = dict.fromkeys(clip.sheet_of(cel) for clip in character.clips for cel in clip.cels)
-    heights = {
-        name: seen[name].height for name in shown if name not in drawn and name in seen and seen[name].height > 0
-    }
-    boxed = any(clip.box for clip in character.clips) or any(any(seen[name].boxes) for name in heights)
-    if boxed or not heights or character.body.model == "above":
-        return
-    name = max(heights, key=lambda one: heights[one])
-    figure, body = heights[name], character.body.height
-    if max(figure / body, body / figure) > MISFIT:
-        yield written(
-            "body.size",
-            "note",
-            {"sheet": name, "height": figure},
-            f"The figure of sheet {name} stands {figure:.0f} units high, and its body {body:g}.",
-            "It is the body that stops at walls and passes below ceilings, whatever is drawn.",
-        )
-
-
-def _outside(evidence: Evidence, sheet: Sheet, facts: SheetAnalysis) -> Iterator[Finding]:
-    """Frames whose drawings hang out of the body boxes that their sheet gives them, by more than it says."""
-    clips, name = evidence.character.clips, sheet.name
-    other = {frame for clip in clips if clip.box for frame in clip.frames_of(name)}
-    other -= {frame for clip in clips if not clip.box for frame in clip.frames_of(name)} | facts.own
-    boxes = {frame: box for frame, box in enumerate(facts.boxes) if box is not None and frame not in other}
-    sunk, out = _hanging_out(facts, boxes, max(0.0, -sheet.box_margin))
-    if sunk:
-        deep = round(max(sunk.values()))
-        lower = [boxes[frame].down_to(boxes[frame].bottom - by).written for frame, by in sunk.items()]
-        yield _frames(
-            "frame.outside-box",
-            "warning",
-            name,
-            tuple(sunk),
-            f"The drawing hangs up to {deep} px below its body box in {{frames}} of sheet {{name}}.",
-            "The box stands on the floor, so the feet sink into it.",
-            boxes=lower,
-        )
-    if out:
-        yield _frames(
-            "frame.outside-box",
-            "note",
-            name,
-            out,
-            f"More than {OUTSIDE:.0%} of the drawing lie outside the body box in {{frames}} of sheet {{name}}.",
-            "What is outside goes through walls. That may be meant: of a pole, of a scarf.",
-        )
-
-
-def _hanging_out(
-    facts: SheetAnalysis, boxes: Mapping[int, Box], room: float = 0.0
-) -> tuple[dict[int, float], list[int]]:
-    """By how many pixels drawings reach below their boxes, and the other frames much of which lies more than ``room`` pixels
-    outside."""
-    drawn = {frame: drawing for frame in boxes if (drawing := facts.drawings[frame]) is not None}
-    low = {frame: boxes[frame].bottom - drawing.bottom for frame, drawing in drawn.items()}
-    sunk = {frame: by for frame, by in low.items() if by > SUNK}
-    return sunk, [one for one in drawn if one not in sunk and facts.outside(one, boxes[one].wider(room)) > OUTSIDE]
-
-
-def _boxes_of(clip: Clip, facts: Sequence[SheetAnalysis]) -> Iterator[Finding]:
-    """Faults of the body boxes a clip shows; ``facts`` of each cel's sheet."""
-    boxes = [of_clip(clip.box, one.frame in of.own, of.boxes[one.frame]) for one, of in zip(clip.cels, facts)]
-    known = [box for box in boxes if box is not None]
-    if clip.box:
-        own = Box(*clip.box)
-        sunk = [
-            _hanging_out(of, {cel.frame: own})[0].get(cel.frame, 0.0)
-            for cel, of in zip(clip.cels, facts)
-            if cel.frame not in of.own
-        ]
-        deep = max(sunk, default=0.0)
-        if deep:
-            yield written(
-                "frame.outside-box",
-                "warning",
-                {"clip": clip.name, "box": own.down_to(own.bottom - deep).written},
-                f"The drawing hangs up to {deep:.0f} px below the body box of clip {clip.name}.",
-                "The box stands on the floor, so the feet sink into it.",
-            )
-    if len(known) < len(boxes) or len(known) < 2:
-        return
-    again = clip.repeat_from if clip.repeat_from < len(known) else 0
-    steps = list(pairwise([*known, known[again]] if clip.loop == "repeat" else known))
-    room = max(3.0, JUMPS * median(box.width for box in known)), max(3.0, JUMPS * median(box.height for box in known))
-    jumps = [
-        at
-        for at, (one, other) in enumerate(steps)
-        if any(abs(by) > room[axis] for axis, by in _edges_moved(one, other))
-    ]
-    if jumps:
-        most = max(abs(by) for at in jumps for _, by in _edges_moved(*steps[at]))
-        yield written(
-            "frame.box-jumps",
-            "warning",
-            {
-                "clip": clip.name,
-                "cels": [at + 1 if at + 1 < len(known) else again for at in jumps],
-                "box": usual(known).written,
-            },
-            f"In clip {clip.name} the body box jumps by up to {most:.0f} px from one cel to the next.",
-            "A box that grows beside a wall enters it. One box for the whole clip stays still.",
-        )
-
-
-def _edges_moved(one: Box, other: Box) -> list[tuple[int, float]]:
-    """By how much each edge (0: left and right, 1: bottom and top) is elsewhere in another box."""
-    return [(side % 2, after - before) for side, (before, after) in enumerate(zip(one.edges, other.edges))]
-
-
 def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[Finding]:
     """Faults of a sheet's frames."""
     count = len(facts.pictures)
@@ -247,7 +113,7 @@ def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[F
         )
     drawn = count - len(facts.empty)
     if facts.through and len(facts.through) < TILES * drawn:
-        yield _frames(
+        yield frames_with(
             "sheet.cut-through",
             "warning",
             name,
@@ -257,7 +123,7 @@ def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[F
             **_held_whole(facts),
         )
     if facts.touching and len(facts.touching) < TILES * drawn:
-        yield _frames(
+        yield frames_with(
             "frame.touches-edge",
             "note",
             name,
@@ -267,7 +133,7 @@ def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[F
         )
     double = [group for group in facts.equal if len(shown & set(group)) > 1]
     # what is drawn from parts stands still where it stands still
-    if double and name not in _of_parts(evidence.character):
+    if double and name not in of_parts(evidence.character):
         pairs = some([" = ".join(map(str, group)) for group in double], NAMED)
         yield written(
             "frame.duplicate",
@@ -279,7 +145,7 @@ def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[F
     wander = facts.wander
     if wander:
         most = max(map(abs, wander.values()))
-        yield _frames(
+        yield frames_with(
             "frame.foot-wanders",
             "warning",
             name,
@@ -290,7 +156,7 @@ def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[F
         )
     unused = [number for number in range(count) if number not in shown and number not in facts.empty]
     if shown and unused:
-        yield _frames(
+        yield frames_with(
             "frame.unused",
             "note",
             name,
@@ -298,16 +164,6 @@ def _of_sheet(evidence: Evidence, name: str, facts: SheetAnalysis) -> Iterator[F
             "No clip shows {frames} of sheet {name}.",
             "Make a clip of them, or leave them for later.",
         )
-
-
-def _frames(
-    kind: str, severity: str, sheet: str, numbers: Sequence[int], sentence: str, why: str, **more: object
-) -> Finding:
-    """A finding about frames of a sheet; the sentence has places for them."""
-    words = numbered("frame", numbers, NAMED)
-    verb = "is" if len(numbers) == 1 else "are"
-    text = sentence.replace("{frames}", words).replace("{name}", sheet).replace("{is_are}", verb)
-    return written(kind, severity, {"sheet": sheet, "frames": list(numbers), **more}, text[0].upper() + text[1:], why)
 
 
 def _of_clip(clip: Clip, facts: Sequence[SheetAnalysis], looks: Mapping[str, str]) -> Iterator[Finding]:
@@ -333,7 +189,7 @@ def _of_clip(clip: Clip, facts: Sequence[SheetAnalysis], looks: Mapping[str, str
             f"Clip {clip.name} shows frame {frame}, in which nothing is drawn.",
             "The figure vanishes for a moment. Take the cel out, or cut the sheet so that the frame has its drawing.",
         )
-    yield from _boxes_of(clip, facts)
+    yield from boxes_of(clip, facts)
     odd = _odd_cel(clip, facts)
     if odd is not None:
         yield written(

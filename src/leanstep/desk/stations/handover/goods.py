@@ -16,7 +16,8 @@ from PySide6.QtWidgets import (
 )
 
 from leanstep.core.formats.atlas import Packing
-from leanstep.core.formats.handover import FORMATS, Format
+from leanstep.core.formats.handover import FORMATS
+from leanstep.core.formats.handover_source import Format
 from leanstep.desk.session import Session
 from leanstep.desk.theme import BOLD, font, theme
 from leanstep.desk.widgets.list_model import ITEM

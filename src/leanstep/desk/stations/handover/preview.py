@@ -9,7 +9,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QHideEvent, QImage, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QPlainTextEdit, QStackedWidget, QVBoxLayout, QWidget
 
-from leanstep.core.formats.handover import Files
+from leanstep.core.formats.handover_source import Files
 from leanstep.core.wording import counted
 from leanstep.desk import paint
 from leanstep.desk.theme import font

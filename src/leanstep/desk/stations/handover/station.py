@@ -20,7 +20,8 @@ from PySide6.QtWidgets import (
 
 from leanstep.core.character.files import dump
 from leanstep.core.errors import LeanStepError
-from leanstep.core.formats.handover import FORMATS, Format, Source
+from leanstep.core.formats.handover import FORMATS
+from leanstep.core.formats.handover_source import Format, Source
 from leanstep.core.formats.written_files import Foreign
 from leanstep.core.wording import counted, listed
 from leanstep.desk.background import Background

@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from leanstep.core.deadline import look
-from leanstep.core.formats.handover import FORMATS, Files, Source, hand_over
+from leanstep.core.formats.handover import FORMATS, hand_over
+from leanstep.core.formats.handover_source import Files, Source
 from leanstep.core.formats.written_files import write
 from leanstep.desk.background import Background
 
