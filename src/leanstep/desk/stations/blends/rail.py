@@ -13,7 +13,7 @@ from leanstep.core.blends.picking import band, borders
 from leanstep.core.rehearsal.drawable import Drawable
 from leanstep.desk import paint
 from leanstep.desk.session import Session
-from leanstep.desk.stations.blends.view import BlendView, Values
+from leanstep.desk.stations.blends.view import MIXED_SIZE, BlendView, Values
 from leanstep.desk.theme import MEDIUM, font, theme
 from leanstep.desk.widgets.several import Several
 
@@ -94,14 +94,14 @@ class Rail(BlendView):
         painter.setFont(font(12))
         span = axis.high - axis.low
         step = next(s for s in (0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 1e4, 1e9) if span / s <= 12)
-        value = axis.low
-        while value <= axis.high + 1e-9:
+        for number in range(int(span / step + 1e-9) + 1):
+            # -0.2 and four steps of 0.05 are not quite 0
+            value = round(axis.low + number * step, 9) + 0.0
             x = self.x_of(value)
             painter.setPen(paint.pen("soft"))
             painter.drawLine(QPointF(x, y), QPointF(x, y + 5))
             painter.setPen(theme.colour("soft"))
             painter.drawText(QRectF(x - 30, y + 7, 60, 16), Qt.AlignmentFlag.AlignCenter, f"{value:g}")
-            value += step
         painter.drawText(
             QRectF(self.width() - 330, self.height() - 24, 310, 18),
             Qt.AlignmentFlag.AlignRight,
@@ -142,6 +142,15 @@ class Rail(BlendView):
         painter.setPen(theme.colour("soft"))
         said = f"{share:.0%} of a mix" + (", picked" if picked else "")
         painter.drawText(QRectF(x - 70, y + 61, 140, 17), Qt.AlignmentFlag.AlignCenter, said)
+
+    def mixed_at(self) -> QPointF:
+        # as far as can be from samples, borders and the needle
+        stand = [self.spot(place).x() for place in self.space.places]
+        stand += [self.x_of(one) + 40 for one in borders(self.space)] + [self.x_of(self.probe[0])]
+        half = MIXED_SIZE.width() / 2
+        middles = [half + 10 + step * (self.width() - 2 * half - 20) / 40 for step in range(41)]
+        best = max(middles, key=lambda x: min(abs(x - one) for one in stand))
+        return QPointF(best - half, 22)
 
     def _needle(self, painter: QPainter) -> None:
         x = self.x_of(self.probe[0])

@@ -21,8 +21,8 @@ from leanstep.desk.widgets.several import Several
 
 CATCH = 6.0
 """Pixels within which a ruling catches a sample."""
-MIXED = 132.0
-"""Pixels that the picture of a mixed figure takes to each side."""
+MIXED_SIZE = QSizeF(132, 132)
+"""Pixels that the picture of a mixed figure takes."""
 GRAB = 16.0
 """Pixels within which a sample's handle is taken."""
 
@@ -135,15 +135,20 @@ class BlendView(QWidget):
             self._mixture = found, made
         return self._mixture[1]
 
+    def mixed_at(self) -> QPointF:
+        """Where the mixed figure is shown, by its top left corner."""
+        return QPointF(10, 10)
+
     def _draw_mixed(self, painter: QPainter) -> None:
-        """The mixed figure, in a corner."""
+        """The mixed figure."""
         found = self.mixed()
         if found is None:
             return
         picture, foot = found
-        box = QRectF(10, 10, MIXED, MIXED)
+        box = QRectF(self.mixed_at(), MIXED_SIZE)
         painter.fillRect(box, theme.colour("leaf"))
         painter.setPen(paint.pen("edge"))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(box)
         painter.setFont(font(12, MEDIUM))
         painter.setPen(theme.colour("soft"))

@@ -13,7 +13,7 @@ from leanstep.core.character.sheets import Sheet
 from leanstep.desk.widgets.basics import DropDown, fill_combo, label
 
 OWN = "these parts"
-ITSELF = "nothing else: it has keys of its own"
+ITSELF = "nothing else"
 
 
 class DrawnRow(QWidget):

@@ -71,6 +71,7 @@ class ToolRow(QWidget):
             group.addButton(made)
             self.tools[tool] = made
         self.pick = button("Rows …", "Choose rows, columns, every so many, all or none", self._open_picks)
+        self.pick.setProperty("tab", True)
         self.pick_menu = QMenu(self)
         for text, work in picks:
             self.pick_menu.addAction(text, work)
