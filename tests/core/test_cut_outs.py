@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from leanstep.core.character.costume_edits import worn_instead
 from leanstep.core.character.cut_outs import CutOut, CutOutPart, PartKey, Reach, ReachKey, Track
 from leanstep.core.character.document import Character
 from leanstep.core.character.files import dump, load
@@ -275,6 +276,22 @@ def test_pictures_of_another_sheet_stand_in(still: Path) -> None:
     assert (
         was.any() and (other.pixels[was] == (250, 0, 0, 255)).all() and (other.pixels[~was] == one.pixels[~was]).all()
     )
+
+
+def test_a_costume_of_the_parts_dresses_all_that_is_drawn_from_them(still: Path) -> None:
+    pixels = np.array(Image.open(still / "figure.png"))
+    pixels[(pixels == BLUE).all(axis=2)] = (250, 0, 0, 255)
+    Image.fromarray(pixels).save(still / "red.png")
+    red = Sheet(name="red", image="red.png", size=(64, 64))
+    made = character(tracks=(Track(part="arm", keys=(PartKey(),)),))
+    made = worn_instead(msgspec.structs.replace(made, sheets=(*made.sheets, red)), "red", "figure", "fire")
+    (costume,) = made.costumes
+    assert [(one.sheet, one.by) for one in costume.sheets] == [("figure", "red"), ("waving", "waving red")]
+    shown = loaded(made.sheets[-1], still, made.sheets)
+    assert (shown.picture(0) == (250, 0, 0, 255)).all(axis=2).any() and not (shown.picture(0) == BLUE).all(axis=2).any()
+    assert not {one.id for one in check_character(made, still).findings if one.severity == "error"}
+    # once more changes nothing
+    assert worn_instead(made, "red", "figure", "fire").sheets == made.sheets
 
 
 # --- bad input

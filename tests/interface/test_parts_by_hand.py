@@ -315,6 +315,7 @@ def test_a_renamed_part_is_followed_by_all_that_moves_it(open_window: Callable[.
     # a part that goes leaves what hung on it where its parent is
     QTest.mouseClick(station.parts.remove, LEFT)
     assert "left wing" not in parts(window) and parts(window)["near hand"].parent == "body"
+    assert not track_of(cut_out(window, "flap"), "left wing").keys and track_of(cut_out(window, "flap"), "head").keys
 
 
 def test_frames_become_parts_and_a_part_is_drawn_anew(window: Window, still: Path) -> None:

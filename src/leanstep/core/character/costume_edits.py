@@ -38,7 +38,8 @@ def part_at(character: Character, place: Place) -> StandIn:
 
 def worn_instead(character: Character, by: str, sheet: str, costume: str = "") -> Character:
     """A sheet stands in for another, in a costume of this name or (empty) in one that is called as the sheet; of an image of the
-    same size that is not cut yet, the layout is taken over.  Frames of numbered pictures are matched by their names."""
+    same size that is not cut yet, the layout is taken over.  Frames of numbered pictures are matched by their names.  What is drawn
+    from the parts of the other is drawn from these pictures, too, in the same costume."""
     own = next(one for one in character.sheets if one.name == sheet)
     sheets = tuple(laid_out_like(one, own) if one.name == by else one for one in character.sheets)
     other = next(one for one in sheets if one.name == by)
@@ -50,7 +51,25 @@ def worn_instead(character: Character, by: str, sheet: str, costume: str = "") -
         if one.name == name:
             one = replace(one, sheets=(*(part for part in one.sheets if part.sheet != sheet), made))
         costumes.append(one)
-    return replace(character, sheets=sheets, costumes=_keeping(costumes, lambda part: part is made or part.by != by))
+    kept = _keeping(costumes, lambda part: part is made or part.by != by)
+    character = replace(character, sheets=sheets, costumes=kept)
+    return _moving_alike(character, by, sheet, name) if own.parts else character
+
+
+def _moving_alike(character: Character, by: str, sheet: str, costume: str) -> Character:
+    """The character in which all that is drawn from the parts of a sheet is drawn from the pictures of another in a costume."""
+    at = next(place for place, one in enumerate(character.costumes) if one.name == costume)
+    worn = {part.sheet for part in character.costumes[at].sheets}
+    for one in character.sheets:
+        drawn = one.cut_out
+        if drawn is None or drawn.like or drawn.of != sheet or drawn.pictures or one.name in worn:
+            continue
+        name = free_name(f"{one.name} {by}", [each.name for each in character.sheets])
+        made = replace(one, name=name, cut_out=CutOut(like=one.name, pictures=by))
+        character = append(
+            append(character, ("sheets",), made), ("costumes", at, "sheets"), StandIn(sheet=one.name, by=name)
+        )
+    return character
 
 
 def in_other_colours(character: Character, sheet: str) -> tuple[Character, str]:

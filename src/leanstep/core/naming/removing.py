@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+import msgspec
+
 from leanstep.core.character.annotations import fields_of
 from leanstep.core.character.document import Character
 from leanstep.core.character.edits import Path, change, part_at, put, remove
@@ -45,6 +47,25 @@ def without(document: Character, thing: Thing) -> Character:
     for path in sorted(items, key=_order, reverse=True):
         document = remove(document, path)
     return document
+
+
+def without_part(document: Character, at: int, name: str) -> Character:
+    """The document without a part of sheet number ``at``; what hung on it hangs on what it hung on.  Its keys go, too, unless another
+    sheet has a part of that name."""
+    sheet = document.sheets[at]
+    parent = next((part.parent for part in sheet.parts if part.name == name), "")
+    parts = tuple(
+        msgspec.structs.replace(
+            part,
+            parent=parent if part.parent == name else part.parent,
+            behind="" if part.behind == name else part.behind,
+        )
+        for part in sheet.parts
+        if part.name != name
+    )
+    document = change(document, ("sheets", at), parts=parts)
+    shared = any(part.name == name for one in document.sheets for part in one.parts)
+    return document if shared else without(document, Thing("part", name))
 
 
 def left_naming(after: Character, thing: Thing) -> str:

@@ -13,6 +13,7 @@ from leanstep.core.character.edits import put
 from leanstep.core.character.sheets import Sheet
 from leanstep.core.cut_outs import edits
 from leanstep.core.naming.references import Thing
+from leanstep.core.naming.removing import without_part
 from leanstep.core.wording import counted
 from leanstep.desk.session import Session
 from leanstep.desk.stations.sheets.parts_view import PartsView
@@ -282,19 +283,10 @@ class PartsRow(QWidget):
             self.session.rename(Thing("part", self.part.name), name)
 
     def _remove(self) -> None:
-        one, sheet = self.part, self.sheet
-        if one is None or sheet is None:
-            return
-        parts = tuple(
-            msgspec.structs.replace(
-                part,
-                parent=one.parent if part.parent == one.name else part.parent,
-                behind="" if part.behind == one.name else part.behind,
-            )
-            for part in sheet.parts
-            if part is not one
-        )
-        self._edit(f"removed the part {one.name}", msgspec.structs.replace(sheet, parts=parts))
+        one, at = self.part, self._index()
+        if one is not None:
+            name = one.name
+            self.session.edit(f"removed the part {name}", lambda document: without_part(document, at, name))
 
     def _move(self) -> None:
         sheet = self.sheet
